@@ -1,0 +1,57 @@
+"""Errors of the core. Each class has a stable ``code``; each error says what is wrong and what to do about it."""
+
+
+class SutaruError(Exception):
+    """Root of all errors a user can meet. ``str(error)`` is one plain sentence, with the remedy when there is one."""
+
+    code = "error"
+
+    def __init__(self, sentence: str, remedy: str = "") -> None:
+        self.sentence = sentence
+        self.remedy = remedy
+        super().__init__(f"{sentence} {remedy}".strip())
+
+    def __reduce__(self) -> tuple[type["SutaruError"], tuple[str, str]]:
+        return type(self), (self.sentence, self.remedy)
+
+
+class GeometryError(SutaruError):
+    """A shape that cannot be: a folded quadrilateral, an outline without area, a number that is not finite."""
+
+    code = "geometry"
+
+
+class EditRefused(SutaruError):
+    """An edit that cannot be applied; the document is unchanged."""
+
+    code = "edit_refused"
+
+
+class NotFound(SutaruError):
+    """Something named does not exist."""
+
+    code = "not_found"
+
+
+class PhotoRefused(SutaruError):
+    """A file that cannot become a photo of the pile."""
+
+    code = "photo_refused"
+
+
+class FileRefused(SutaruError):
+    """A bundle, template or vector file that is not what it should be."""
+
+    code = "file_refused"
+
+
+class ExportFailed(SutaruError):
+    """A print file could not be written or did not read back as it should."""
+
+    code = "export_failed"
+
+
+class Stopped(SutaruError):
+    """Long work was stopped by its user."""
+
+    code = "stopped"

@@ -1,0 +1,1 @@
+"""Pure maths on numpy arrays: matrices, quadrilaterals, outlines."""

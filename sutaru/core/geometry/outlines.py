@@ -1,0 +1,138 @@
+"""Outlines: SVG path data in, polygons out. One path serves the mask, the picture, the PDF and hit testing.
+
+Path data is the grammar of SVG 1.1, 8.3. Polygons are float64 arrays (n, 2), closed implicitly.
+"""
+
+import math
+import re
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+from fontTools.svgLib.path import parse_path
+from fontTools.svgLib.path.arc import EllipticalArc
+from numpy.typing import NDArray
+
+from ..errors import GeometryError
+from .matrices import Points
+
+PATH_DATA = re.compile(r"\s*[Mm][MmZzLlHhVvCcSsQqTtAa0-9eE+\-.,\s]*")
+
+
+def rectangle(width: float, height: float, radius: float = 0.0) -> str:
+    """Path of a rectangle centred on the origin, its corners rounded by ``radius``."""
+    x, y = width / 2, height / 2
+    if radius <= 0:
+        return f"M{-x} {-y}H{x}V{y}H{-x}Z"
+    r = min(radius, x, y)
+    arc = f"A{r} {r} 0 0 1"
+    return (
+        f"M{r - x} {-y}H{x - r}{arc} {x} {r - y}V{y - r}{arc} {x - r} {y}"
+        f"H{r - x}{arc} {-x} {y - r}V{r - y}{arc} {r - x} {-y}Z"
+    )
+
+
+def ellipse(width: float, height: float) -> str:
+    """Path of an ellipse centred on the origin."""
+    x, y = width / 2, height / 2
+    return f"M{-x} 0A{x} {y} 0 0 1 {x} 0A{x} {y} 0 0 1 {-x} 0Z"
+
+
+def polygon(points: Any) -> str:
+    """Path of a closed polygon."""
+    return "M" + "L".join(f"{x} {y}" for x, y in points) + "Z"
+
+
+class _Flattener:
+    """A fontTools pen that collects polygons; curves become chords nearer than ``tolerance`` to them."""
+
+    def __init__(self, tolerance: float) -> None:
+        self.tolerance = tolerance
+        self.polygons: list[list[tuple[float, float]]] = []
+
+    def moveTo(self, p: tuple[float, float]) -> None:  # noqa: N802 (fontTools' pen protocol)
+        self.polygons.append([p])
+
+    def lineTo(self, p: tuple[float, float]) -> None:  # noqa: N802
+        self.polygons[-1].append(p)
+
+    def curveTo(self, *points: tuple[float, float]) -> None:  # noqa: N802
+        p0, p1, p2, p3 = (complex(*q) for q in (self.polygons[-1][-1], *points))
+        # Chord error of a cubic cut in n equal parts is at most sqrt(3)/18 * max second difference * (1/n)^2 * ...;
+        # 3/4 * d / n^2 bounds it (Wang's formula for degree 3).
+        d = max(abs(p0 - 2 * p1 + p2), abs(p1 - 2 * p2 + p3))
+        n = 1 + math.floor(math.sqrt(0.75 * d / self.tolerance))
+        t = np.arange(1, n + 1) / n
+        u = 1 - t
+        z = u**3 * p0 + 3 * u * u * t * p1 + 3 * u * t * t * p2 + t**3 * p3
+        self.polygons[-1] += zip(z.real.tolist(), z.imag.tolist(), strict=True)
+
+    def qCurveTo(self, control: tuple[float, float], end: tuple[float, float]) -> None:  # noqa: N802
+        def toward(p: tuple[float, float]) -> tuple[float, float]:
+            return (p[0] + 2 * control[0]) / 3, (p[1] + 2 * control[1]) / 3
+
+        self.curveTo(toward(self.polygons[-1][-1]), toward(end), end)
+
+    def arcTo(self, rx: float, ry: float, turn: float, large: bool, sweep: bool, end: tuple[float, float]) -> None:  # noqa: N802
+        arc = EllipticalArc(complex(*self.polygons[-1][-1]), rx, ry, turn, large, sweep, complex(*end))
+        if arc._parametrize():
+            # Sagitta of a chord over angle a on radius r is r a^2 / 8.
+            steps = 2 + int(abs(arc.theta_arc) * math.sqrt(max(arc.rx, arc.ry) / (8 * self.tolerance)))
+            z = np.exp(1j * (arc.theta1 + np.arange(1, steps) / steps * arc.theta_arc)) + arc.center_point
+            z = (z.real * arc.rx + 1j * z.imag * arc.ry) * np.exp(1j * math.radians(turn))
+            self.polygons[-1] += zip(z.real.tolist(), z.imag.tolist(), strict=True)
+        self.lineTo(end)
+
+    def closePath(self) -> None:  # noqa: N802
+        pass
+
+    def endPath(self) -> None:  # noqa: N802
+        pass
+
+
+@lru_cache(maxsize=4096)
+def flatten(path_data: str, tolerance: float) -> tuple[Points, ...]:
+    """Path data as polygons whose chords stray at most ``tolerance`` (same unit as the path). Raises GeometryError."""
+    if not PATH_DATA.fullmatch(path_data):
+        raise GeometryError("This outline is not SVG path data.", "Begin with M and use the commands MLHVCSQTAZ only.")
+    pen = _Flattener(tolerance)
+    try:
+        parse_path(path_data, pen, arc_class=EllipticalArc)
+    except Exception as error:
+        raise GeometryError(f"This outline cannot be read as SVG path data ({error}).") from None
+    polygons = tuple(np.array(p, dtype=np.float64) for p in pen.polygons if len(p) > 1)
+    if not polygons or not all(np.all(np.isfinite(p)) for p in polygons):
+        raise GeometryError("This outline encloses nothing.", "Draw a closed shape.")
+    for p in polygons:
+        p.flags.writeable = False
+    return polygons
+
+
+def area(polygon_points: Points) -> float:
+    """Signed area by the shoelace formula; positive when it runs clockwise as seen (y down)."""
+    x, y = polygon_points.T
+    return float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))) / 2
+
+
+def bounds(polygons: tuple[Points, ...] | list[Points]) -> tuple[float, float, float, float]:
+    """Left, top, right, bottom of all points."""
+    p = np.concatenate(polygons)
+    (x0, y0), (x1, y1) = p.min(axis=0), p.max(axis=0)
+    return float(x0), float(y0), float(x1), float(y1)
+
+
+def clip_to_box(polygon_points: Points, x0: float, y0: float, x1: float, y1: float) -> NDArray[np.float64]:
+    """Polygon cut to an axis-parallel box (Sutherland and Hodgman, 1974). May be empty, shape (0, 2)."""
+    points = [tuple(p) for p in polygon_points.tolist()]
+    for axis, limit, sign in ((0, x0, 1.0), (0, x1, -1.0), (1, y0, 1.0), (1, y1, -1.0)):
+        kept: list[Any] = []
+        for i, p in enumerate(points):
+            q = points[i - 1]
+            dp, dq = sign * (p[axis] - limit), sign * (q[axis] - limit)
+            if (dp >= 0) != (dq >= 0):
+                t = dq / (dq - dp)
+                kept.append((q[0] + t * (p[0] - q[0]), q[1] + t * (p[1] - q[1])))
+            if dp >= 0:
+                kept.append(p)
+        points = kept
+    return np.array(points, dtype=np.float64).reshape(-1, 2)

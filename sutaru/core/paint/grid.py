@@ -1,0 +1,73 @@
+"""The pixel grid of a page: whole pixels over the bleed box, exactly as many as the lab sheet asks for."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+
+from ..document import Page
+from ..geometry.matrices import Matrix, scaling, translation
+from ..measure import MM_PER_INCH, pixels
+
+Box = tuple[int, int, int, int]
+CELL = 4096  # px; layers are painted cell by cell, so that memory does not grow with the page
+
+
+def meet(a: Box, b: Box) -> Box | None:
+    """What two boxes share; None when nothing."""
+    x0, y0, x1, y1 = max(a[0], b[0]), max(a[1], b[1]), min(a[2], b[2]), min(a[3], b[3])
+    return (x0, y0, x1, y1) if x0 < x1 and y0 < y1 else None
+
+
+def join(a: Box | None, b: Box | None) -> Box | None:
+    """The box about two boxes."""
+    if a is None or b is None:
+        return a or b
+    return min(a[0], b[0]), min(a[1], b[1]), max(a[2], b[2]), max(a[3], b[3])
+
+
+@dataclass(frozen=True)
+class Grid:
+    """Page px: x right, y down, origin at the top left of the bleed box.
+
+    The bleed box is ``round(mm / 25.4 * ppi)`` px each way; page mm map onto exactly those, so that what bleeds fills
+    the last pixel (this changes the scale by less than half a pixel over the whole page).
+    """
+
+    page_mm: tuple[float, float]
+    bleed_mm: float
+    ppi: float
+
+    @classmethod
+    def of(cls, page: Page, ppi: float) -> "Grid":
+        """The grid of a page at ``ppi``."""
+        return cls((page.width_mm, page.height_mm), page.bleed_mm, ppi)
+
+    @cached_property
+    def size(self) -> tuple[int, int]:
+        """Width and height in px."""
+        w, h = (side + 2 * self.bleed_mm for side in self.page_mm)
+        return max(1, pixels(w, self.ppi)), max(1, pixels(h, self.ppi))
+
+    @cached_property
+    def box(self) -> Box:
+        """The whole grid."""
+        return (0, 0, *self.size)
+
+    @cached_property
+    def px_from_page(self) -> Matrix:
+        """Page mm to page px."""
+        w, h = (side + 2 * self.bleed_mm for side in self.page_mm)
+        return scaling(self.size[0] / w, self.size[1] / h) @ translation(self.bleed_mm, self.bleed_mm)
+
+    @property
+    def px_per_mm(self) -> float:
+        """Nominal scale."""
+        return self.ppi / MM_PER_INCH
+
+    def cells(self, region: Box) -> Iterator[Box]:
+        """The fixed cells that a region touches. They depend on the page alone, never on the region."""
+        for y in range(region[1] // CELL * CELL, region[3], CELL):
+            for x in range(region[0] // CELL * CELL, region[2], CELL):
+                cell = meet((x, y, x + CELL, y + CELL), self.box)
+                if cell:
+                    yield cell

@@ -1,0 +1,154 @@
+"""Painting a page. One function for preview, proof and export: they differ only in region, ppi and what is to be seen.
+
+The same pixels come out whatever the region and however many threads: layers are painted by fixed cells of the page's
+own grid, and laid down in order.
+"""
+
+from collections import deque
+from collections.abc import Callable, Iterator
+from concurrent.futures import Executor, Future
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..photos import Kept, Pixels
+from .blending import Bytes, composite
+from .grid import Box, Grid, join, meet
+from .layers import Item, Patch, extent, patches
+
+Key = tuple[Item, Grid, Box]
+
+
+def _nbytes(found: list[Patch]) -> int:
+    return sum(patch.nbytes for patch in found) + 1
+
+
+@dataclass
+class Painter:
+    """What painting needs besides the page: where pixels come from, threads to paint layers ahead in, room to keep patches."""
+
+    pixels: Pixels
+    threads: Executor | None = None
+    ahead: int = 4
+    kept: Kept[Key, list[Patch]] | None = None
+
+    @staticmethod
+    def room(max_bytes: int) -> Kept[Key, list[Patch]]:
+        """Room to keep patches of layers that do not change."""
+        return Kept(max_bytes, _nbytes)
+
+    def _patches(self, item: Item, grid: Grid, cell: Box) -> list[Patch]:
+        key = (item, grid, cell)
+        found = self.kept.get(key) if self.kept else None
+        if found is None:
+            found = patches(item, grid, cell, self.pixels)
+            if self.kept:
+                self.kept.put(key, found)
+        return found
+
+    def _in_order(self, layers: list[Item], grid: Grid, cell: Box) -> Iterator[list[Patch]]:
+        """Patches of each layer, bottom to top; those to come are painted meanwhile, a few ahead."""
+        if self.threads is None:
+            yield from (self._patches(item, grid, cell) for item in layers)
+            return
+        waiting: deque[Future[list[Patch]]] = deque()
+        todo = iter(layers)
+        try:
+            while True:
+                while len(waiting) < self.ahead and (item := next(todo, None)) is not None:
+                    waiting.append(self.threads.submit(self._patches, item, grid, cell))
+                if not waiting:
+                    return
+                yield waiting.popleft().result()
+        finally:
+            for future in waiting:
+                future.cancel()
+
+    def render(
+        self,
+        layers: list[Item],
+        grid: Grid,
+        region: Box | None = None,
+        transparent: bool = False,
+        step: Callable[[int, int], None] = lambda done, total: None,
+    ) -> tuple[Bytes, Bytes | None]:
+        """RGB (h, w, 3) of a region (default: the whole page) and, when ``transparent``, its alpha (h, w).
+
+        What no layer covers is white, or nothing. ``step`` is told of progress and may raise to stop.
+        Raises PhotoRefused when a photo's file is damaged.
+        """
+        region = region or grid.box
+        shape = region[3] - region[1], region[2] - region[0]
+        rgb = np.full((*shape, 3), 0 if transparent else 255, np.uint8)
+        alpha = np.zeros(shape, np.uint8) if transparent else None
+        extents = {item: extent(item, grid) for item in layers}
+        work = []
+        for cell in grid.cells(region):
+            part = meet(cell, region)
+            if part:
+                seen = [item for item in layers if (box := extents[item]) and meet(box, part)]
+                work.append((cell, part, seen))
+        total, done = sum(len(seen) for _, _, seen in work), 0
+        for cell, part, seen in work:
+            for found in self._in_order(seen, grid, cell):
+                for patch in found:
+                    _lay(rgb, alpha, patch, part, region)
+                done += 1
+                step(done, total)
+        return rgb, alpha
+
+
+def _lay(rgb: Bytes, alpha: Bytes | None, patch: Patch, part: Box, region: Box) -> None:
+    box = meet(patch.box, part)
+    if box is None:
+        return
+    onto = np.s_[box[1] - region[1] : box[3] - region[1], box[0] - region[0] : box[2] - region[0]]
+    whence = np.s_[box[1] - patch.box[1] : box[3] - patch.box[1], box[0] - patch.box[0] : box[2] - patch.box[0]]
+    colour = patch.colour if patch.colour.ndim == 1 else patch.colour[whence]
+    if patch.alpha is None and patch.blend == "normal":
+        # One colour is spread along a row first: NumPy copies rows fast and triples slowly.
+        rgb[onto] = colour if colour.ndim == 3 else np.tile(colour, (box[2] - box[0], 1))
+        if alpha is not None:
+            alpha[onto] = 255
+        return
+    cover = np.full((box[3] - box[1], box[2] - box[0]), 255, np.uint8) if patch.alpha is None else patch.alpha[whence]
+    composite(rgb[onto], None if alpha is None else alpha[onto], colour, cover, patch.blend)
+
+
+def changed(before: list[Item], after: list[Item], grid: Grid) -> Box | None:
+    """The box in which two states of a page can differ; None when they are the same."""
+    if before == after:
+        return None
+    differ: Box | None = None
+    if len(before) != len(after):
+        # Layers came or went: whatever is not in both.
+        for item in [i for i in before if i not in after] + [i for i in after if i not in before]:
+            differ = join(differ, extent(item, grid))
+        return differ or grid.box
+    for old, new in zip(before, after, strict=True):
+        if old != new:
+            differ = join(differ, join(extent(old, grid), extent(new, grid)))
+    return differ
+
+
+class LivePage:
+    """A page's picture that is kept up to date: after an edit only the box that changed is painted again."""
+
+    def __init__(self, painter: Painter, grid: Grid) -> None:
+        self._painter, self._grid = painter, grid
+        self._layers: list[Item] | None = None
+        self._rgb: Bytes | None = None
+
+    def picture(self, layers: list[Item]) -> Bytes:
+        """RGB of the whole page. The array is not written to again."""
+        if self._rgb is None or self._layers is None:
+            self._rgb, _ = self._painter.render(layers, self._grid)
+        else:
+            box = changed(self._layers, layers, self._grid)
+            if box:
+                part, _ = self._painter.render(layers, self._grid, box)
+                fresh = self._rgb.copy()
+                fresh[box[1] : box[3], box[0] : box[2]] = part
+                self._rgb = fresh
+        self._layers = layers
+        return self._rgb

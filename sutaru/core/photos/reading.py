@@ -1,0 +1,218 @@
+"""Reading a photo file safely: what it is, and its pixels upright in the working space at the size that is needed.
+
+Pixels come as RGB arrays (sRGB, 8 bit). A JPEG is decoded shrunk by 2, 4 or 8 when that is still large enough.
+"""
+
+import contextlib
+import hashlib
+import io
+import math
+import warnings
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+import cv2
+import numpy as np
+import pyvips
+from numpy.typing import NDArray
+from PIL import ExifTags, Image
+
+from ..colour.profiles import described, to_working
+from ..document import Photo
+from ..errors import PhotoRefused
+
+Source = bytes | Path
+
+MAX_BYTES = 400 * 1024 * 1024
+MAX_PIXELS = 250_000_000
+FORMATS = ("JPEG", "PNG", "TIFF", "WEBP")
+EXTENSIONS = {"JPEG": "jpg", "PNG": "png", "TIFF": "tif", "WEBP": "webp", "HEIF": "heic"}
+
+_SIXTEEN = {"I;16", "I;16B", "I;16L", "I", "F"}
+
+
+@dataclass(frozen=True)
+class _Header:
+    format: str
+    width: int
+    height: int
+    orientation: int
+    mode: str
+    bits: int
+    icc: bytes | None
+    taken: datetime | None
+
+
+def _is_heif(source: Source) -> bool:
+    if isinstance(source, Path):
+        with source.open("rb") as file:
+            head = file.read(12)
+    else:
+        head = source[:12]
+    return head[4:8] == b"ftyp" and head[8:12] in (b"heic", b"heix", b"mif1", b"msf1", b"hevc", b"avif")
+
+
+def _open(source: Source, name: str) -> Image.Image:
+    file: Any = io.BytesIO(source) if isinstance(source, bytes) else source
+    try:
+        # An over-large picture is measured against our own budget, before any of it is decoded.
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            return Image.open(file, formats=FORMATS)
+    except Image.DecompressionBombError:
+        raise _too_large(name) from None
+    except (OSError, SyntaxError, ValueError, EOFError, TypeError):
+        raise PhotoRefused(
+            f"{name} is not a picture that can be read.", "Bring it in as JPEG, PNG, TIFF, WebP or HEIC."
+        ) from None
+
+
+def _too_large(name: str) -> PhotoRefused:
+    return PhotoRefused(
+        f"{name} has more than {MAX_PIXELS // 1_000_000} million pixels.", "Make it smaller and bring it in again."
+    )
+
+
+def _taken(exif: Image.Exif) -> datetime | None:
+    fields = exif.get_ifd(ExifTags.IFD.Exif)
+    stamp = fields.get(ExifTags.Base.DateTimeOriginal) or exif.get(ExifTags.Base.DateTime)
+    with contextlib.suppress(ValueError, TypeError):
+        return datetime.strptime(str(stamp).strip("\0 "), "%Y:%m:%d %H:%M:%S")
+    return None
+
+
+def _vips(source: Source) -> Any:
+    data = source if isinstance(source, bytes) else source.read_bytes()
+    return pyvips.Image.heifload_buffer(data)  # applies the file's own turn; so there is no orientation left
+
+
+def _header(source: Source, name: str) -> _Header:
+    if _is_heif(source):
+        try:
+            image = _vips(source)
+        except pyvips.Error:
+            raise PhotoRefused(f"{name} is a damaged HEIC file.", "Copy it from the camera or phone again.") from None
+        fields = image.get_fields()
+        taken = None
+        if "exif-ifd2-DateTimeOriginal" in fields:
+            with contextlib.suppress(ValueError):
+                taken = datetime.strptime(image.get("exif-ifd2-DateTimeOriginal")[:19], "%Y:%m:%d %H:%M:%S")
+        icc = image.get("icc-profile-data") if "icc-profile-data" in fields else None
+        return _Header("HEIF", image.width, image.height, 1, "RGB", 16 if image.format == "ushort" else 8, icc, taken)
+    with _open(source, name) as picture:
+        try:
+            exif = picture.getexif()
+            orientation = int(exif.get(ExifTags.Base.Orientation, 1) or 1)
+            taken = _taken(exif)
+        except Exception:  # a broken EXIF block is no reason to refuse the picture
+            orientation, taken = 1, None
+        bits = 1 if picture.mode == "1" else 16 if picture.mode in _SIXTEEN or _bits_per_sample(picture) == 16 else 8
+        size = picture.size[::-1] if orientation in (5, 6, 7, 8) else picture.size
+        return _Header(
+            str(picture.format), *size, orientation if 1 <= orientation <= 8 else 1, picture.mode, bits,
+            picture.info.get("icc_profile"), taken,
+        )  # fmt: skip
+
+
+def _bits_per_sample(picture: Image.Image) -> int:
+    tags: Any = getattr(picture, "tag_v2", None)
+    if tags is not None:
+        return int(max(tags.get(258, (8,))))
+    if picture.format == "PNG":
+        return 16 if picture.tile and str(picture.tile[0][3]).endswith("16B") else 8
+    return 8
+
+
+def examine(source: Source, name: str, sample: bool = False) -> Photo:
+    """What the file is. Raises PhotoRefused with a plain sentence; decodes no pixels.
+
+    ``source`` is the file's bytes or its path; ``name`` is what the user calls it.
+    """
+    size = len(source) if isinstance(source, bytes) else source.stat().st_size
+    if size == 0:
+        raise PhotoRefused(f"{name} is empty (0 bytes).", "Copy it from the camera or card again.")
+    if size > MAX_BYTES:
+        raise PhotoRefused(f"{name} is larger than {MAX_BYTES >> 20} MB.", "Save it as JPEG and bring it in again.")
+    head = _header(source, name)
+    if head.width * head.height > MAX_PIXELS:
+        raise _too_large(name)
+    if isinstance(source, bytes):
+        digest = hashlib.sha256(source).hexdigest()
+    else:
+        with source.open("rb") as file:
+            digest = _digest(file)
+    return Photo.model_validate(
+        {
+            "id": digest[:16], "sha256": digest, "name": name[-200:], "format": head.format, "size_bytes": size,
+            "width": head.width, "height": head.height, "exif_orientation": head.orientation, "mode": head.mode,
+            "bits": head.bits, "profile": described(head.icc)[0] if head.icc else "", "taken": head.taken,
+            "sample": sample,
+        }
+    )  # fmt: skip
+
+
+def _digest(file: Any) -> str:
+    return hashlib.file_digest(file, "sha256").hexdigest()
+
+
+def decode(source: Source, name: str, least_scale: float = 1.0) -> NDArray[np.uint8]:
+    """The photo upright as sRGB, RGB (h, w, 3), at ``least_scale`` of its size or the next larger that costs less to decode.
+
+    Raises PhotoRefused when the file turns out to be damaged.
+    """
+    try:
+        if _is_heif(source):
+            return np.asarray(_decode_heif(source))
+        with _open(source, name) as picture:
+            icc = picture.info.get("icc_profile")
+            orientation = picture.getexif().get(ExifTags.Base.Orientation, 1)
+            if picture.format == "JPEG" and least_scale < 1:
+                need = [max(1, math.ceil(side * least_scale - 1e-6)) for side in picture.size]
+                picture.draft(None, (need[0], need[1]))
+            picture.load()
+            image = to_working(_eight_bit(picture), icc)
+            return _upright(np.asarray(image), orientation)
+    except (OSError, SyntaxError, ValueError, EOFError, pyvips.Error, Image.DecompressionBombError) as error:
+        raise PhotoRefused(
+            f"{name} is damaged: its pixels end early or do not decode.", "Copy it from the camera or card again."
+        ) from error
+
+
+def _upright(pixels: NDArray[np.uint8], orientation: int) -> NDArray[np.uint8]:
+    """Brings the stored picture upright by its EXIF orientation (Exif 2.32, tag 0x0112)."""
+    if orientation in (5, 6, 7, 8):
+        pixels = cv2.transpose(pixels).astype(np.uint8, copy=False)
+    flip = {2: 1, 3: -1, 4: 0, 6: 1, 7: -1, 8: 0}.get(orientation)
+    return pixels if flip is None else cv2.flip(pixels, flip).astype(np.uint8, copy=False)
+
+
+def _decode_heif(source: Source) -> Image.Image:
+    image = _vips(source)
+    icc = image.get("icc-profile-data") if "icc-profile-data" in image.get_fields() else None
+    pixels = image.numpy()
+    if pixels.dtype == np.uint16:
+        pixels = (pixels.astype(np.uint32) * 255 + 32767) // 65535
+    if pixels.ndim == 3 and pixels.shape[2] == 4:
+        return to_working(_on_white(Image.fromarray(pixels.astype(np.uint8), "RGBA")), icc)
+    return to_working(Image.fromarray(np.ascontiguousarray(pixels[..., :3], dtype=np.uint8)), icc)
+
+
+def _on_white(image: Image.Image) -> Image.Image:
+    sheet = Image.new("RGB", image.size, "white")
+    sheet.paste(image, mask=image.getchannel("A"))
+    return sheet
+
+
+def _eight_bit(picture: Image.Image) -> Image.Image:
+    """Mode L, RGB or CMYK, 8 bits; what is translucent lies on white."""
+    if picture.mode in _SIXTEEN:
+        values = np.asarray(picture, dtype=np.float64)
+        top = 65535.0 if picture.mode.startswith("I") else max(1.0, float(values.max(initial=0.0)))
+        return Image.fromarray(np.clip(values / top * 255 + 0.5, 0, 255).astype(np.uint8))
+    if picture.mode in ("RGBA", "LA", "PA") or "transparency" in picture.info:
+        return _on_white(picture.convert("RGBA"))
+    if picture.mode in ("L", "RGB", "CMYK"):
+        return picture
+    return picture.convert("L" if picture.mode == "1" else "RGB")

@@ -1,0 +1,125 @@
+"""One page as PDF: the picture at the lab sheet's ppi, words as vector outlines above it, trim and bleed boxes, profile.
+
+Colours are ICC-based. Words that lie above everything else, unblended and opaque, stay vector; others are in the
+picture. Sources: ISO 32000-1 (8.5 paths, 8.6.5.5 ICC-based colour, 8.9 images, 14.11.2 page boundaries).
+"""
+
+from datetime import UTC, datetime
+from pathlib import Path
+
+import numpy as np
+import pikepdf
+from fontTools.pens.basePen import BasePen
+from fontTools.svgLib.path import parse_path
+from pikepdf import Array, Dictionary, Name, Stream
+from PIL import Image
+
+from ..colour.profiles import described, from_working, profile_bytes
+from ..document import Text
+from ..errors import ExportFailed
+from ..geometry.matrices import Matrix, scaling, translation
+from ..measure import points_from_mm
+from ..paint.grid import Grid
+from ..paint.layers import Item
+from ..words import set_text
+from .files import whole
+from .raster import Bytes, jpeg_bytes
+
+VERSION = "1.6"
+
+
+class _Operators(BasePen):  # type: ignore[misc]
+    """A fontTools pen that writes PDF path operators (ISO 32000-1, table 59); quadratic curves arrive as cubics."""
+
+    def __init__(self, matrix: Matrix) -> None:
+        super().__init__(None)
+        self._matrix, self.parts = matrix, list[str]()
+
+    def _at(self, *points: tuple[float, float]) -> str:
+        (a, c, e), (b, d, f) = self._matrix[0], self._matrix[1]
+        return " ".join(f"{a * x + c * y + e:.4f} {b * x + d * y + f:.4f}" for x, y in points)
+
+    def _moveTo(self, p: tuple[float, float]) -> None:  # noqa: N802 (fontTools' protocol)
+        self.parts.append(f"{self._at(p)} m")
+
+    def _lineTo(self, p: tuple[float, float]) -> None:  # noqa: N802
+        self.parts.append(f"{self._at(p)} l")
+
+    def _curveToOne(self, p: tuple[float, float], q: tuple[float, float], r: tuple[float, float]) -> None:  # noqa: N802
+        self.parts.append(f"{self._at(p, q, r)} c")
+
+    def _closePath(self) -> None:  # noqa: N802
+        self.parts.append("h")
+
+
+def split(layers: list[Item]) -> tuple[list[Item], list[Item]]:
+    """Layers to paint, and the words on top of them that can stay vector."""
+    cut = len(layers)
+    while cut and isinstance(layers[cut - 1].layer, Text):
+        layer = layers[cut - 1].layer
+        if layer.opacity != 1.0 or layer.blend != "normal":
+            break
+        cut -= 1
+    return layers[:cut], layers[cut:]
+
+
+def write(
+    target: Path, rgb: Bytes, words: list[Item], grid: Grid, profile: str, quality: int, title: str, made: datetime
+) -> None:
+    """Writes a one-page PDF; ``rgb`` is the whole bleed box. Raises ExportFailed when it does not read back as meant."""
+    media = [points_from_mm(side + 2 * grid.bleed_mm) for side in grid.page_mm]
+    bleed = points_from_mm(grid.bleed_mm)
+    trim = [bleed, bleed, media[0] - bleed, media[1] - bleed]
+    with pikepdf.new() as pdf:
+        icc = Stream(pdf, profile_bytes(profile), N=3, Alternate=Name.DeviceRGB)
+        colours = pdf.make_indirect(Array([Name.ICCBased, pdf.make_indirect(icc)]))
+        converted = np.asarray(from_working(Image.fromarray(rgb), profile))
+        picture = Stream(
+            pdf, jpeg_bytes(converted, quality), Type=Name.XObject, Subtype=Name.Image, Width=rgb.shape[1],
+            Height=rgb.shape[0], ColorSpace=colours, BitsPerComponent=8, Filter=Name.DCTDecode,
+        )  # fmt: skip
+        content = [f"q {media[0]:.5f} 0 0 {media[1]:.5f} 0 0 cm /Page Do Q", "/Working cs"]
+        pt = points_from_mm(1.0)
+        # Page mm, y down, to points, y up, from the corner of the bleed box.
+        points_from_page = translation(bleed, media[1] - bleed) @ scaling(pt, -pt)
+        for item in words:
+            layer = item.layer
+            assert isinstance(layer, Text)
+            setting = set_text(layer, item.words)
+            if setting.path:
+                pen = _Operators(points_from_page @ layer.page_from_box)
+                parse_path(setting.path, pen)
+                red, green, blue = (int(layer.colour[i : i + 2], 16) / 255 for i in (1, 3, 5))
+                content += [f"{red:.4f} {green:.4f} {blue:.4f} sc", *pen.parts, "f"]
+        page = pdf.add_blank_page(page_size=(media[0], media[1]))
+        page.obj.MediaBox = page.obj.BleedBox = page.obj.CropBox = Array([0, 0, *(round(v, 5) for v in media)])
+        page.obj.TrimBox = Array([round(v, 5) for v in trim])
+        page.obj.Resources = Dictionary(
+            XObject=Dictionary(Page=pdf.make_indirect(picture)), ColorSpace=Dictionary(Working=colours)
+        )
+        page.obj.Contents = pdf.make_indirect(Stream(pdf, "\n".join(content).encode()))
+        stamp = made.astimezone(UTC)
+        pdf.docinfo["/Title"] = title
+        pdf.docinfo["/Producer"] = "Sutaru"
+        pdf.docinfo["/CreationDate"] = pdf.docinfo["/ModDate"] = stamp.strftime("D:%Y%m%d%H%M%SZ")
+        with pdf.open_metadata(set_pikepdf_as_editor=False) as xmp:
+            xmp["dc:title"] = title
+            xmp["pdf:Producer"] = "Sutaru"
+            xmp["xmp:CreateDate"] = xmp["xmp:ModifyDate"] = xmp["xmp:MetadataDate"] = stamp.isoformat()
+        with whole(target, lambda path: _check(path, trim)) as file:
+            pdf.save(
+                file, force_version=VERSION, deterministic_id=True, object_stream_mode=pikepdf.ObjectStreamMode.disable
+            )
+
+
+def _check(path: Path, trim: list[float]) -> None:
+    with pikepdf.open(path) as written:
+        page = written.pages[0]
+        kept = [float(v) for v in page.obj.TrimBox]
+        profile = written.pages[0].obj.Resources.ColorSpace.Working[1].read_bytes()
+        if (
+            len(written.pages) != 1
+            or any(abs(a - b) > 0.001 for a, b in zip(kept, trim, strict=True))
+            or not described(profile)[1]
+        ):
+            raise ExportFailed("The PDF did not read back as written.", "Free some disk space and try again.")
