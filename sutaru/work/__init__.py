@@ -1,0 +1,1 @@
+"""Long work, away from the requests: the executor, what it runs, and its progress."""

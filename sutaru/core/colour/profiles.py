@@ -40,10 +40,8 @@ def is_srgb(icc: bytes) -> bool:
         return False
     probe = Image.new("RGB", (6, 36))
     probe.putdata([(r * 51, g * 51, b * 51) for r in range(6) for g in range(6) for b in range(6)])
-    difference = zip(
-        probe.tobytes(), ImageCms.applyTransform(probe, _transform(icc, "RGB", "srgb")).tobytes(), strict=True
-    )
-    return all(abs(a - b) <= 1 for a, b in difference)
+    through = ImageCms.applyTransform(probe, _transform(icc, "RGB", "srgb")) or probe
+    return all(abs(a - b) <= 1 for a, b in zip(probe.tobytes(), through.tobytes(), strict=True))
 
 
 @lru_cache(maxsize=64)

@@ -22,9 +22,7 @@ def first_placement(opening: Opening, photo: Photo) -> Placement:
 def cost(opening: Opening, photo: Photo, lab: LabSheet) -> float:
     """What it costs to put this photo into this opening, order aside. Needs nothing but sizes."""
     placement = first_placement(opening, photo)
-    wish = opening.accepts
-    if wish == "any":
-        wish = _lying(opening)
+    wish = opening.accepts if opening.accepts != "any" else _lying(opening)
     lies = orientation(photo.width, photo.height)
     total = WRONG_ORIENTATION if {wish, lies} == {"landscape", "portrait"} else 0.0
     total += CROPPED * crop_share(opening, photo, placement)

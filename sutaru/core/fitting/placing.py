@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from ..document import MAX_ZOOM, Opening, Photo, Placement
 from ..geometry import outlines
-from ..geometry.matrices import Matrix, apply, rotation, scaling, stretch, translation
+from ..geometry.matrices import Matrix, apply, inverse, rotation, scaling, stretch, translation
 from ..measure import MM_PER_INCH
 
 
@@ -93,7 +93,7 @@ def page_from_photo(opening: Opening, photo: Photo, placement: Placement) -> Mat
 
 def _visible(opening: Opening, photo: Photo, placement: Placement) -> list[NDArray[np.float64]]:
     """The outline in photo px, cut to the photo."""
-    photo_from_opening = np.linalg.inv(opening_from_photo(opening, photo, placement))
+    photo_from_opening = inverse(opening_from_photo(opening, photo, placement))
     found = [
         outlines.clip_to_box(apply(photo_from_opening, polygon), 0, 0, photo.width, photo.height)
         for polygon in opening.outline.polygons()

@@ -42,7 +42,7 @@ def rotation(turn_deg: float) -> Matrix:
 def inverse(matrix: Matrix) -> Matrix:
     """The inverse map. Raises GeometryError when there is none."""
     try:
-        return np.linalg.inv(matrix)
+        return np.asarray(np.linalg.inv(matrix), dtype=np.float64)
     except np.linalg.LinAlgError:
         raise GeometryError("This map flattens everything onto a line and has no inverse.") from None
 
@@ -71,5 +71,5 @@ def jacobians(matrix: Matrix, points: ArrayLike) -> NDArray[np.float64]:
 
 def stretch(matrix: Matrix, points: ArrayLike) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Largest and smallest local scale at each point: the singular values of the Jacobian."""
-    values = np.linalg.svd(jacobians(matrix, points), compute_uv=False)
+    values = np.asarray(np.linalg.svd(jacobians(matrix, points), compute_uv=False), dtype=np.float64)
     return values[..., 0], values[..., 1]

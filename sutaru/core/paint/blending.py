@@ -84,7 +84,7 @@ def composite(under: Bytes, under_alpha: Bytes | None, colour: Bytes, alpha: Byt
     or one colour (3,); ``alpha`` (h, w). Where a normal layer is fully opaque its pixels are copied, exactly.
     """
     if mode == "normal":
-        full = cv2.compare(alpha, 255, cv2.CMP_EQ)
+        full: Bytes = np.where(alpha == 255, np.uint8(255), np.uint8(0))
         if colour.ndim == 1:
             under[full.view(np.bool_)] = colour
         else:

@@ -97,7 +97,7 @@ def _part(image: Bytes, px_from_image: Matrix, seen: NDArray[np.float64], ratio:
     x1, y1 = (int(v) for v in np.ceil(seen.max(axis=0)) + margin)
     x0, y0 = max(0, min(x0, width - 1)) // blocks * blocks, max(0, min(y0, height - 1)) // blocks * blocks
     x1, y1 = max(x0 + 1, min(x1, width)), max(y0 + 1, min(y1, height))
-    part = image[y0:y1, x0:x1]
+    part: Bytes = image[y0:y1, x0:x1]
     if blocks > 1:
         more = -(x1 - x0) % blocks, -(y1 - y0) % blocks
         part = cv2.copyMakeBorder(part, 0, more[1], 0, more[0], cv2.BORDER_REPLICATE).astype(np.uint8, copy=False)
@@ -116,10 +116,10 @@ def _upright(image: Bytes, px_from_image: Matrix, box: Box) -> Bytes:
     spare = 2  # target px on each side, so that no pixel of the box leans on the border of what is resized
     xs, ys = _window(box[0] - spare, box[2] + spare, sx, tx), _window(box[1] - spare, box[3] + spare, sy, ty)
     part = _padded(image, xs[0], ys[0], xs[1], ys[1])
-    part = cv2.sepFilter2D(part, -1, xs[2], ys[2], borderType=cv2.BORDER_REPLICATE)
+    filtered = cv2.sepFilter2D(part, -1, xs[2], ys[2], borderType=cv2.BORDER_REPLICATE)
     m, n = len(xs[2]) // 2, len(ys[2]) // 2
-    part = part[n : part.shape[0] - n, m : part.shape[1] - m]
-    resized = cv2.resize(part, None, fx=sx, fy=sy, interpolation=_interpolation(min(sx, sy)))
+    inner = filtered[n : part.shape[0] - n, m : part.shape[1] - m]
+    resized = cv2.resize(inner, None, fx=sx, fy=sy, interpolation=_interpolation(min(sx, sy)))
     height, width = box[3] - box[1], box[2] - box[0]
     return np.ascontiguousarray(resized[spare : spare + height, spare : spare + width], dtype=np.uint8)
 

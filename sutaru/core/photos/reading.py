@@ -121,7 +121,8 @@ def _bits_per_sample(picture: Image.Image) -> int:
     if tags is not None:
         return int(max(tags.get(258, (8,))))
     if picture.format == "PNG":
-        return 16 if picture.tile and str(picture.tile[0][3]).endswith("16B") else 8
+        tile: Any = getattr(picture, "tile", None)
+        return 16 if tile and str(tile[0][3]).endswith("16B") else 8
     return 8
 
 

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from ..document import Format, Job, LabSheet, Page
 from ..errors import ExportFailed
-from ..paint import Grid, Painter, items
+from ..paint import Grid, Item, Painter, items
 from ..photos import Pixels
 from . import pdf, raster
 from .files import whole
@@ -23,8 +23,13 @@ def file_stem(lab: LabSheet, job: Job, page: Page) -> str:
     """A file name by the lab sheet's pattern: ASCII letters, digits, ``-`` and ``_`` only, so that any lab can take it."""
     number = f"{[p.id for p in job.pages].index(page.id) + 1:02d}"
     name = lab.naming.format(job=job.name, customer=job.customer, page=number, name=page.name)
+    return plain_name(name) or f"page-{number}"
+
+
+def plain_name(name: str) -> str:
+    """A name as a file name: accents dropped, anything else that is not a letter, digit, ``-`` or ``_`` becomes ``-``."""
     plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode()
-    return re.sub(r"[^A-Za-z0-9_-]+", "-", plain).strip("-_")[:120] or f"page-{number}"
+    return re.sub(r"[^A-Za-z0-9_-]+", "-", plain).strip("-_")[:120]
 
 
 def export(
@@ -55,7 +60,7 @@ def export(
     for number, page in enumerate(job.pages):
         grid = Grid.of(page, lab.ppi_target)
         layers = items(job, page, bench=False, notes=False, transparent=transparent)
-        words = []
+        words: list[Item] = []
         if kind == "pdf":
             layers, words = pdf.split(layers)
 

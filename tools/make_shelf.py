@@ -1,4 +1,4 @@
-"""Writes the shelf's templates: ``python tools/make_templates.py``. The JSON and SVG it writes are what the shelf reads.
+"""Writes the shelf's templates and sample photos: ``python tools/make_shelf.py``. What it writes is what the shelf reads.
 
 All layouts are our own. Sizes are common practice: 12 x 12 in album pages, 5 x 7 in cards folded from a 10 x 7 in sheet.
 """
@@ -8,9 +8,12 @@ import shutil
 from pathlib import Path
 from typing import Any
 
+from PIL import Image
+
 from sutaru.core.document import Template
 from sutaru.core.formats.shelf import read_template
 from sutaru.core.measure import inch
+from sutaru.demo.scenes import picture
 
 SHELF = Path(__file__).parent.parent / "sutaru" / "shelf"
 INK, PAPER, SAND, SEA, RUST = "#26302f", "#fdfcf8", "#e9dfcb", "#2f5d6b", "#b4532a"
@@ -271,5 +274,17 @@ def main() -> None:
         print(kept.id, [len(page.openings()) for page in kept.pages])
 
 
+def samples() -> None:
+    """Six small photographs that stand in until the customer's own come."""
+    folder = SHELF / "samples"
+    folder.mkdir(exist_ok=True)
+    for scene, seed, w, h in (
+        ("beach", 71, 1500, 1000), ("kite", 72, 1000, 1500), ("dunes", 73, 1500, 1000), ("maker", 74, 1000, 1500),
+        ("lanterns", 75, 1500, 1000), ("workshop", 76, 1200, 1200),
+    ):  # fmt: skip
+        Image.fromarray(picture(scene, seed, w, h, worked=True)).save(folder / f"sample-{scene}.jpg", quality=82)
+
+
 if __name__ == "__main__":
     main()
+    samples()

@@ -1,0 +1,78 @@
+"""The application: routers, errors as problems, the built front end. It listens to this machine only."""
+
+from collections.abc import AsyncIterator, Awaitable, Callable
+from contextlib import asynccontextmanager
+from pathlib import Path
+from urllib.parse import urlsplit
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import FileResponse, JSONResponse, Response
+from fastapi.staticfiles import StaticFiles
+from starlette.middleware.trustedhost import TrustedHostMiddleware
+
+from .. import __version__
+from ..core.errors import EditRefused, NotFound, SutaruError
+from . import events, exports, jobs, photos, shelf
+from .studio import Studio
+
+WEB = Path(__file__).parent.parent.parent / "web" / "dist"
+STATUS: dict[type[SutaruError], int] = {NotFound: 404, EditRefused: 409}
+
+
+def _problem(status: int, code: str, sentence: str) -> JSONResponse:
+    return JSONResponse({"code": code, "sentence": sentence}, status)
+
+
+def create_app(
+    data: Path, hosts: tuple[str, ...] = ("127.0.0.1", "localhost"), scheduler: str | None = None
+) -> FastAPI:
+    """The application over a data folder. Requests for other hosts, or sent by other sites' pages, are refused."""
+
+    @asynccontextmanager
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        app.state.studio = Studio(data, scheduler)
+        yield
+        app.state.studio.events.closed = True
+        app.state.studio.close()
+
+    app = FastAPI(title="Sutaru", version=__version__, lifespan=lifespan, docs_url=None, redoc_url=None)
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(hosts))
+
+    @app.middleware("http")
+    async def own_pages_only(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
+        origin = request.headers.get("origin")
+        if request.method != "GET" and origin and urlsplit(origin).netloc != request.headers.get("host"):
+            return _problem(403, "foreign_origin", "Only Sutaru's own pages may do this.")
+        return await call_next(request)
+
+    @app.exception_handler(SutaruError)
+    async def refused(request: Request, error: SutaruError) -> JSONResponse:
+        status = next((code for kind, code in STATUS.items() if isinstance(error, kind)), 422)
+        return _problem(status, error.code, str(error))
+
+    @app.exception_handler(RequestValidationError)
+    async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:
+        first = error.errors()[0]
+        where = ".".join(str(part) for part in first["loc"] if part not in ("body", "query", "path"))
+        return _problem(
+            422, "invalid", f"{where}: {first['msg'].removeprefix('Value error, ')}." if where else first["msg"]
+        )
+
+    for module in (shelf, jobs, photos, exports, events):
+        app.include_router(module.router)
+
+    @app.get("/api/{rest:path}", include_in_schema=False)
+    def nowhere(rest: str) -> JSONResponse:
+        return _problem(404, "not_found", "There is nothing at this address.")
+
+    if (WEB / "index.html").exists():
+        app.mount("/assets", StaticFiles(directory=WEB / "assets"), name="assets")
+
+        @app.get("/{rest:path}", include_in_schema=False)
+        def page(rest: str) -> Response:
+            if "." in rest.rsplit("/", 1)[-1]:
+                return _problem(404, "not_found", "There is nothing at this address.")
+            return FileResponse(WEB / "index.html", headers={"Cache-Control": "no-cache"})
+
+    return app

@@ -1,0 +1,73 @@
+"""Photos: bringing a file in, and its pictures."""
+
+from typing import Annotated, Literal
+
+import anyio.to_thread
+from fastapi import APIRouter, Query, Request
+from fastapi.concurrency import run_in_threadpool
+from fastapi.responses import FileResponse
+
+from ..core.edits import BringIn, apply
+from ..core.errors import NotFound
+from ..core.photos import MAX_BYTES
+from ..store import Head
+from ..work.tasks import take_in
+from .jobs import receive
+from .models import BroughtIn
+from .samples import sample_ids
+from .studio import InStudio, Studio
+
+router = APIRouter(prefix="/api", tags=["photos"])
+
+
+@router.post("/jobs/{job}/photos", status_code=201)
+async def bring_in(
+    studio: InStudio,
+    request: Request,
+    job: str,
+    name: Annotated[str, Query(min_length=1, max_length=400)],
+    gesture: Annotated[str | None, Query(max_length=64)] = None,
+) -> BroughtIn:
+    """Brings one photo (the request's body, a file as it is) into the pile. Files of one gesture are undone together.
+
+    A bad file is refused with one plain sentence; the others go on.
+    """
+    await run_in_threadpool(studio.jobs.head, job)
+    upload = await receive(studio, request.stream(), MAX_BYTES, name)
+    try:
+        future = studio.workers.submit(take_in, str(upload), name)
+        photo, proxy, thumb, width = await anyio.to_thread.run_sync(future.result)
+        if photo.sha256 in sample_ids():
+            photo = photo.having(sample=True)
+
+        def finish() -> BroughtIn:
+            studio.photos.keep(photo, upload, proxy, thumb, width)
+            head, known = _add(studio, job, BringIn(photos=(photo,)), gesture)
+            studio.events.say("job", job)
+            return BroughtIn(photo=photo, known=known, revision=head.revision)
+
+        return await run_in_threadpool(finish)
+    finally:
+        upload.unlink(missing_ok=True)
+
+
+def _add(studio: Studio, job: str, edit: BringIn, gesture: str | None) -> tuple[Head, bool]:
+    known = False
+
+    def change(before):  # type: ignore[no-untyped-def]
+        nonlocal known
+        known = edit.photos[0].id in before.photos_by_id
+        return apply(before, edit), "bring photos in"
+
+    return studio.jobs.edit(job, change, gesture), known
+
+
+@router.get("/photos/{sha256}/{kind}", response_class=FileResponse)
+def photo_picture(studio: InStudio, sha256: str, kind: Literal["thumb", "proxy"]) -> FileResponse:
+    """A photo's thumbnail or proxy, upright, sRGB, JPEG."""
+    path = studio.photos.path(sha256, kind)
+    if not path.exists():
+        raise NotFound("There is no such photo.")
+    return FileResponse(
+        path, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=31536000, immutable"}
+    )

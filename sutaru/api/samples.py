@@ -1,0 +1,34 @@
+"""The sample photos that ship with the shelf, taken in once; a photo that is one of them is known by its content."""
+
+import shutil
+import threading
+from functools import cache
+
+from ..core.document import Photo
+from ..core.photos import examine
+from ..shelf import SAMPLES
+from ..work.tasks import take_in
+from .studio import Studio
+
+_lock = threading.Lock()
+
+
+@cache
+def sample_ids() -> frozenset[str]:
+    """sha256 of every sample photo."""
+    return frozenset(examine(path, path.name).sha256 for path in sorted(SAMPLES.glob("*.jpg")))
+
+
+def sample_photos(studio: Studio) -> list[Photo]:
+    """The sample photos, filed in the studio's store."""
+    found = []
+    with _lock:
+        for path in sorted(SAMPLES.glob("*.jpg")):
+            photo = examine(path, path.name, sample=True)
+            if studio.photos.known(photo.sha256) is None:
+                upload = studio.photos.incoming / path.name
+                shutil.copyfile(path, upload)
+                _, proxy, thumb, width = take_in(str(upload), path.name)
+                studio.photos.keep(photo, upload, proxy, thumb, width)
+            found.append(photo)
+    return found

@@ -1,0 +1,31 @@
+"""Starting the server: the demo first when asked for, then uvicorn."""
+
+import os
+import socket
+import sys
+from pathlib import Path
+
+import uvicorn
+
+from ..core.errors import SutaruError
+from .app import create_app
+
+
+def run(host: str, port: int, data: Path, demo: bool) -> int:
+    """Serves until it is interrupted; the exit code. Raises SutaruError when the port is taken."""
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((host, port))
+        except OSError:
+            raise SutaruError(
+                f"Port {port} is in use.", "Close the other program or give another with --port."
+            ) from None
+    app = create_app(data, ("127.0.0.1", "localhost", host), os.environ.get("SUTARU_SCHEDULER"))
+    if demo:
+        from ..demo.making import make_demo
+
+        make_demo(data)
+    print(f"\n  Sutaru is ready: http://{host}:{port}/\n", file=sys.stderr, flush=True)
+    uvicorn.run(app, host=host, port=port, log_level="warning", timeout_graceful_shutdown=3)
+    return 0

@@ -1,0 +1,147 @@
+"""The demo: forty-eight photographs of the Skerry Sands kite festival, two finished jobs and one half done.
+
+Made at the first start, the same each time; photo files stay in ``<data>/demo-photos`` to be brought in by hand.
+"""
+
+import sys
+from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from pathlib import Path
+
+from PIL import Image
+
+from ..core.document import Job, Photo, Template
+from ..core.edits import BringIn, Edit, Fill, Place, Put, Write, apply, label
+from ..core.fitting import cost
+from ..core.formats import read_labs, read_templates
+from ..shelf import FOLDER
+from ..store import Database, Jobs, Photos
+from ..work.tasks import prepare_worker, take_in
+from .scenes import picture
+
+FIRST = datetime(2026, 6, 19, 9, 30)
+LARGE, MIDDLE, SMALL, TINY = (6000, 4000), (4896, 3264), (3000, 2000), (900, 600)
+_UNDO = {6: Image.Transpose.ROTATE_90, 8: Image.Transpose.ROTATE_270, 3: Image.Transpose.ROTATE_180}
+
+
+@dataclass(frozen=True)
+class Shot:
+    """One photograph to make: width and height are upright; ``orientation`` is how the camera stored it."""
+
+    name: str
+    scene: str
+    seed: int
+    width: int
+    height: int
+    taken: datetime
+    orientation: int = 1
+    worked: bool = False
+
+
+def shots() -> Iterator[Shot]:
+    """All photographs of the demo, in the order they were taken."""
+    scenes = ["beach", "kite", "dunes", "beach", "workshop", "maker", "kite", "makers"]
+    for n in range(48):
+        scene = scenes[n % 8] if n < 40 else "lanterns"
+        w, h = (LARGE, MIDDLE, LARGE, SMALL)[n % 4]
+        orientation, worked = 1, n % 11 == 7
+        if scene in ("kite", "maker") or n in (12, 26, 43):
+            w, h = h, w
+            orientation = (6, 8, 1)[n % 3]
+        if n in (4, 21, 36):
+            w = h = 3600
+        if n in (8, 32):
+            w, h = 7200, 2400
+        if n in (19, 34):
+            w, h = TINY
+            orientation = 1
+        yield Shot(f"skerry-{n + 1:03d}.jpg", scene, n, w, h, FIRST + timedelta(minutes=37 * n), orientation, worked)
+
+
+def shoot(folder: str, shot: Shot) -> str:
+    """Makes one photograph's file; its path."""
+    path = Path(folder) / shot.name
+    if not path.exists():
+        image = Image.fromarray(picture(shot.scene, shot.seed, shot.width, shot.height, shot.worked))
+        if shot.orientation in _UNDO:
+            image = image.transpose(_UNDO[shot.orientation])
+        exif = Image.Exif()
+        exif[0x010F], exif[0x0110], exif[0x0112] = "Marram Studio", "Scene generator", shot.orientation
+        exif.get_ifd(0x8769)[0x9003] = shot.taken.strftime("%Y:%m:%d %H:%M:%S")
+        unfinished = path.with_suffix(".part")
+        image.save(unfinished, "JPEG", quality=90, exif=exif)
+        unfinished.replace(path)
+    return str(path)
+
+
+def _bring(folder: str, incoming: str, shot: Shot) -> tuple[str, Photo, bytes, bytes, int]:
+    path = Path(shoot(folder, shot))
+    upload = Path(incoming) / f"demo-{shot.name}"
+    upload.write_bytes(path.read_bytes())
+    return str(upload), *take_in(str(upload), shot.name)
+
+
+def make_demo(data: Path, count: int = 48) -> None:
+    """Makes the demo in a data folder, with progress on stderr, unless it has jobs already."""
+    database = Database(data / "sutaru.sqlite3")
+    try:
+        jobs, photos = Jobs(database), Photos(database, data / "photos")
+        if jobs.all():
+            return
+        folder = data / "demo-photos"
+        folder.mkdir(exist_ok=True)
+        todo = list(shots())[:count]
+        pile: list[Photo] = []
+        with ProcessPoolExecutor(2, initializer=prepare_worker) as pool:
+            work = [pool.submit(_bring, str(folder), str(photos.incoming), shot) for shot in todo]
+            for n, future in enumerate(work, 1):
+                upload, photo, proxy, thumb, width = future.result()
+                photos.keep(photo, Path(upload), proxy, thumb, width)
+                pile.append(photo)
+                print(f"\r  Making the demo: {n} of {len(todo)} photos", end="", file=sys.stderr, flush=True)
+        print(file=sys.stderr)
+        _jobs(jobs, pile)
+    finally:
+        database.close()
+
+
+def _jobs(jobs: Jobs, pile: list[Photo]) -> None:
+    templates, labs = read_templates(FOLDER), read_labs(FOLDER)
+    large = [photo for photo in pile if photo.width * photo.height > 5_000_000]
+
+    def start(template: Template, name: str, customer: str, photos: list[Photo], lab: str = "gullwing-300") -> str:
+        job = Job(
+            name=name,
+            customer=customer,
+            template=template.id,
+            product=template.product,
+            pages=template.pages,
+            lab=labs[lab],
+        )
+        identity = jobs.create(job)
+        _do(jobs, identity, BringIn(photos=tuple(photos)))
+        return identity
+
+    card = templates["card-portrait"]
+    opening = next(iter(card.all_openings()))
+    best = sorted(large, key=lambda photo: cost(opening, photo, labs["gullwing-300"]))[:6]
+    thanks = start(card, "Thank-you card", "Ola Brandvik", best)
+    kite = next((p for p in best if p.name in ("skerry-007.jpg", "skerry-023.jpg", "skerry-002.jpg")), best[0])
+    _do(jobs, thanks, Put(opening=opening.id, photo=kite.id))
+    _do(jobs, thanks, Write(layer="greeting", text="Thank you for three days of wind"))
+    _do(jobs, thanks, Write(layer="names", text="Ola, Maren and little Runa"))
+
+    wall = start(templates["mockup-wall"], "Two frames for the hall", "Thessaly Moor", large[:8], "saltmarsh-250")
+    _do(jobs, wall, Fill())
+
+    spread = start(templates["album-spread-18"], "Festival album, first spread", "Skerry Sands Kite Society", pile)
+    for n, (layer, photo) in enumerate(zip(templates["album-spread-18"].all_openings(), pile, strict=False)):
+        if n in (0, 3, 4, 7, 9, 13):
+            _do(jobs, spread, Put(opening=layer.id, photo=photo.id))
+    _do(jobs, spread, Place(opening="opening-10", centre=(0.5, 0.45), zoom=1.3, turn_deg=1.5, mirror=False))
+
+
+def _do(jobs: Jobs, identity: str, edit: Edit) -> None:
+    jobs.edit(identity, lambda job: (apply(job, edit), label(job, edit)))
