@@ -1,6 +1,6 @@
 """The application: routers, errors as problems, the built front end. It listens to this machine only."""
 
-from collections.abc import AsyncIterator, Awaitable, Callable
+from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
 from urllib.parse import urlsplit
@@ -9,7 +9,9 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import FileResponse, JSONResponse, Response
 from fastapi.staticfiles import StaticFiles
+from starlette.datastructures import Headers
 from starlette.middleware.trustedhost import TrustedHostMiddleware
+from starlette.types import ASGIApp, Receive, Scope, Send
 
 from .. import __version__
 from ..core.errors import EditRefused, NotFound, SutaruError
@@ -22,6 +24,23 @@ STATUS: dict[type[SutaruError], int] = {NotFound: 404, EditRefused: 409}
 
 def _problem(status: int, code: str, sentence: str) -> JSONResponse:
     return JSONResponse({"code": code, "sentence": sentence}, status)
+
+
+class OwnPagesOnly:
+    """Refuses changes that another site's page asks for: a browser names its origin. Plain ASGI, so that streams flow."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self._app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] == "http" and scope["method"] not in ("GET", "HEAD"):
+            headers = Headers(scope=scope)
+            origin = headers.get("origin")
+            if origin and urlsplit(origin).netloc != headers.get("host"):
+                refusal = _problem(403, "foreign_origin", "Only Sutaru's own pages may do this.")
+                await refusal(scope, receive, send)
+                return
+        await self._app(scope, receive, send)
 
 
 def create_app(
@@ -39,12 +58,7 @@ def create_app(
     app = FastAPI(title="Sutaru", version=__version__, lifespan=lifespan, docs_url=None, redoc_url=None)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(hosts))
 
-    @app.middleware("http")
-    async def own_pages_only(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
-        origin = request.headers.get("origin")
-        if request.method != "GET" and origin and urlsplit(origin).netloc != request.headers.get("host"):
-            return _problem(403, "foreign_origin", "Only Sutaru's own pages may do this.")
-        return await call_next(request)
+    app.add_middleware(OwnPagesOnly)
 
     @app.exception_handler(SutaruError)
     async def refused(request: Request, error: SutaruError) -> JSONResponse:

@@ -2,14 +2,19 @@
 
 from typing import Literal
 
-from ..document import Job
+from ..document import Job, Opening
 from ..document.shapes import Frozen
 from ..fitting import crop_share, effective_ppi
 from .rules import Finding
 
 
 class Row(Frozen):
-    """One opening of the ledger. ``zoom_least_ppi`` is how far the photo can be zoomed before the lab's least is reached."""
+    """One opening of the ledger.
+
+    ``zoom_least_ppi`` is how far the photo can be zoomed before the lab's least is reached. ``outline`` is the outline's
+    polygon in opening space (mm; the longest one when there are several) and ``page_from_opening`` the surface's matrix,
+    row by row: what a screen needs to point at the opening and to follow a drag.
+    """
 
     number: int
     page: str
@@ -24,6 +29,13 @@ class Row(Frozen):
     crop_share: float | None = None
     zoom_least_ppi: float | None = None
     status: Literal["order", "look", "stop"]
+    outline: tuple[tuple[float, float], ...]
+    page_from_opening: tuple[float, ...]
+
+
+def _polygon(opening: Opening) -> tuple[tuple[float, float], ...]:
+    longest = max(opening.outline.polygons(0.05), key=len)
+    return tuple((x, y) for x, y in longest.tolist())
 
 
 def ledger(job: Job, findings: list[Finding]) -> list[Row]:
@@ -39,6 +51,7 @@ def ledger(job: Job, findings: list[Finding]) -> list[Row]:
             number=number, page=pages[opening.id], opening=opening.id, name=opening.name,
             width_mm=opening.outline.width_mm, height_mm=opening.outline.height_mm,
             status=worst.get(opening.id, "order"),
+            outline=_polygon(opening), page_from_opening=tuple(opening.page_from_opening.ravel().tolist()),
         )  # fmt: skip
         placement = job.edition.placements.get(opening.id)
         if placement:

@@ -1,0 +1,349 @@
+import { ActionIcon, Button, Menu, Popover, SegmentedControl, Tooltip } from "@mantine/core";
+import IconArrowBackUp from "@tabler/icons-react/icons/IconArrowBackUp";
+import IconArrowForwardUp from "@tabler/icons-react/icons/IconArrowForwardUp";
+import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
+import IconKeyboard from "@tabler/icons-react/icons/IconKeyboard";
+import IconZoomIn from "@tabler/icons-react/icons/IconZoomIn";
+import IconZoomOut from "@tabler/icons-react/icons/IconZoomOut";
+import { useEffect, useLayoutEffect, useRef } from "react";
+import { Link } from "wouter";
+import { type JobState, pagePicture, type Text, thumb } from "../api/client";
+import { useChange, useJob } from "../api/queries";
+import { pageSize, plural } from "../ui/format";
+import { Mark } from "../ui/Mark";
+import css from "./bench.module.css";
+import { Findings } from "./Findings";
+import { FitPanel } from "./FitPanel";
+import { held, useFitting } from "./fitting";
+import { fitByKey, KEYS } from "./keys";
+import { Ledger } from "./Ledger";
+import { Pile } from "./Pile";
+import { clamped } from "./placing";
+import { Sheet } from "./Sheet";
+import { fresh, useBench } from "./store";
+import { WordsPanel } from "./WordsPanel";
+
+/** The main screen: photos are fitted to openings here. */
+export function Bench({ job }: { job: string }) {
+  const { data: state, error } = useJob(job);
+  useLayoutEffect(() => useBench.getState().set(fresh), []);
+  if (error)
+    return (
+      <main className={css.missing}>
+        <p>{error.message}</p>
+        <Link href="/">To the shelf</Link>
+      </main>
+    );
+  return state ? <Loaded state={state} /> : null;
+}
+
+function Loaded({ state }: { state: JobState }) {
+  const bench = useBench();
+  const { page: at, selected, hand, notes, guides, view, panel, set } = bench;
+  const page = state.job.pages[at] ?? state.job.pages[0];
+  const texts = state.job.pages.flatMap(
+    (entry) => entry.layers.filter((layer) => layer.kind === "text") as Text[],
+  );
+  const text = texts.find((entry) => entry.id === selected);
+  useKeys(state);
+  if (!page) return null;
+  const unit = pageSize(page.width_mm, page.height_mm).endsWith("in") ? "in" : "mm";
+  const stops = state.findings.filter((finding) => finding.severity === "stop").length;
+  const looks = state.findings.filter((finding) => finding.severity === "look").length;
+  return (
+    <main className={css.bench}>
+      <header className={css.head}>
+        <Link href="/" className={css.back}>
+          Shelf
+        </Link>
+        <div className={css.title}>
+          <strong>{state.job.name}</strong>
+          <span>
+            {[state.job.customer, state.job.lab.name].filter(Boolean).join(" · ")} ·{" "}
+            <span className="num">{pageSize(page.width_mm, page.height_mm)}</span>
+          </span>
+        </div>
+        <UndoRedo state={state} />
+        <FillButton state={state} />
+        <div className={css.toggles}>
+          <Toggle label="Numbers and notes" keyName="N" on={notes} onChange={(on) => set({ notes: on })} />
+          <Toggle label="Cut lines" keyName="G" on={guides} onChange={(on) => set({ guides: on })} />
+        </div>
+        <div className={css.view}>
+          <Tooltip label="Smaller view (Ctrl −)">
+            <ActionIcon
+              variant="default"
+              aria-label="Smaller view"
+              disabled={view <= 1}
+              onClick={() => set({ view: view / 1.5 })}
+            >
+              <IconZoomOut size={16} />
+            </ActionIcon>
+          </Tooltip>
+          <Tooltip label="Larger view (Ctrl +)">
+            <ActionIcon
+              variant="default"
+              aria-label="Larger view"
+              disabled={view > 5}
+              onClick={() => set({ view: view * 1.5 })}
+            >
+              <IconZoomIn size={16} />
+            </ActionIcon>
+          </Tooltip>
+          <Popover position="bottom-end" withArrow shadow="md">
+            <Popover.Target>
+              <Tooltip label="Keys">
+                <ActionIcon variant="default" aria-label="Keys">
+                  <IconKeyboard size={16} />
+                </ActionIcon>
+              </Tooltip>
+            </Popover.Target>
+            <Popover.Dropdown>
+              <table className={css.keys}>
+                <tbody>
+                  {KEYS.map(([key, what]) => (
+                    <tr key={key}>
+                      <th>{key}</th>
+                      <td>{what}</td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </Popover.Dropdown>
+          </Popover>
+        </div>
+        <Button component={Link} href={`/jobs/${state.id}/dispatch`} variant="filled">
+          To dispatch
+        </Button>
+      </header>
+      <div className={css.middle}>
+        <nav className={css.pages} aria-label="Pages">
+          {state.job.pages.map((entry, number) => (
+            <button
+              key={entry.id}
+              type="button"
+              aria-current={number === at ? "page" : undefined}
+              aria-label={`Page ${number + 1}, ${entry.name}`}
+              onClick={() => set({ page: number, selected: undefined })}
+            >
+              <img src={pagePicture(state.id, entry.id, state.revision, 150)} alt="" />
+              <span>{entry.name}</span>
+            </button>
+          ))}
+        </nav>
+        <Sheet state={state} page={page} unit={unit} />
+        <aside className={css.side}>
+          <SegmentedControl
+            size="xs"
+            fullWidth
+            radius={0}
+            value={panel}
+            onChange={(value) => set({ panel: value as "ledger" | "findings" })}
+            data={[
+              { value: "ledger", label: "Ledger" },
+              {
+                value: "findings",
+                label: (
+                  <span className={`${css.counts} num`}>
+                    Findings
+                    {stops > 0 && (
+                      <>
+                        <Mark status="stop" /> {stops}
+                      </>
+                    )}
+                    {looks > 0 && (
+                      <>
+                        <Mark status="look" /> {looks}
+                      </>
+                    )}
+                    {stops + looks === 0 && <Mark status="order" />}
+                  </span>
+                ),
+              },
+            ]}
+          />
+          {panel === "ledger" ? <Ledger state={state} /> : <Findings state={state} />}
+          {text ? (
+            <WordsPanel key={text.id} state={state} text={text} />
+          ) : selected ? (
+            <FitPanel key={selected} state={state} opening={selected} />
+          ) : null}
+        </aside>
+      </div>
+      <Pile state={state} />
+      {hand && <InHand state={state} />}
+    </main>
+  );
+}
+
+function UndoRedo({ state }: { state: JobState }) {
+  const { undo, redo } = useChange(state.id);
+  return (
+    <div className={css.undo}>
+      <Tooltip label={state.undo ? `Undo: ${state.undo} (Ctrl Z)` : "Nothing to undo"}>
+        <ActionIcon variant="default" aria-label="Undo" disabled={!state.undo} onClick={() => undo.mutate()}>
+          <IconArrowBackUp size={16} />
+        </ActionIcon>
+      </Tooltip>
+      <Tooltip label={state.redo ? `Redo: ${state.redo} (Ctrl Shift Z)` : "Nothing to redo"}>
+        <ActionIcon variant="default" aria-label="Redo" disabled={!state.redo} onClick={() => redo.mutate()}>
+          <IconArrowForwardUp size={16} />
+        </ActionIcon>
+      </Tooltip>
+    </div>
+  );
+}
+
+function FillButton({ state }: { state: JobState }) {
+  const { edit } = useChange(state.id);
+  const empty = state.ledger.filter((row) => !row.photo).length;
+  const some = empty > 0 && empty < state.ledger.length;
+  const fill = (only_empty: boolean) => edit.mutate({ edit: { op: "fill", only_empty } });
+  return (
+    <Button.Group>
+      <Button
+        variant={empty > 0 ? "light" : "default"}
+        disabled={!state.job.photos?.length || state.ledger.length === 0}
+        loading={edit.isPending && edit.variables?.edit.op === "fill"}
+        onClick={() => fill(some)}
+      >
+        {some
+          ? `Fill the ${plural(empty, "empty opening")}`
+          : empty
+            ? `Fill all ${plural(empty, "opening")}`
+            : "Fill all anew"}
+      </Button>
+      {some && (
+        <Menu position="bottom-end">
+          <Menu.Target>
+            <Button variant="light" px={6} aria-label="Other ways to fill">
+              <IconChevronDown size={14} />
+            </Button>
+          </Menu.Target>
+          <Menu.Dropdown>
+            <Menu.Item onClick={() => fill(false)}>Fill all {state.ledger.length} anew</Menu.Item>
+          </Menu.Dropdown>
+        </Menu>
+      )}
+    </Button.Group>
+  );
+}
+
+function Toggle({
+  label,
+  keyName,
+  on,
+  onChange,
+}: {
+  label: string;
+  keyName: string;
+  on: boolean;
+  onChange: (on: boolean) => void;
+}) {
+  return (
+    <label title={`Key ${keyName}`}>
+      <input type="checkbox" checked={on} onChange={(event) => onChange(event.target.checked)} /> {label}
+    </label>
+  );
+}
+
+/** What the hand holds follows the pointer. */
+function InHand({ state }: { state: JobState }) {
+  const hand = useBench((bench) => bench.hand);
+  const box = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const move = (event: PointerEvent) => {
+      if (box.current) {
+        box.current.style.transform = `translate(${event.clientX + 14}px, ${event.clientY + 14}px)`;
+        box.current.style.visibility = "visible";
+      }
+    };
+    addEventListener("pointermove", move);
+    return () => removeEventListener("pointermove", move);
+  }, []);
+  const photo =
+    hand?.kind === "photo"
+      ? state.job.photos?.find((entry) => entry.id === hand.photo)
+      : hand && held(state, hand.opening)?.photo;
+  if (!photo) return null;
+  return (
+    <div className={css.hand} ref={box} role="status">
+      <img src={thumb(photo)} alt={`In hand: ${photo.name}`} />
+      <span>Click an opening. Esc lets go.</span>
+    </div>
+  );
+}
+
+function useKeys(state: JobState) {
+  const { edit, undo, redo } = useChange(state.id);
+  const { nudge, keep } = useFitting(state.id);
+  const latest = useRef({ state, edit, undo, redo, nudge, keep });
+  latest.current = { state, edit, undo, redo, nudge, keep };
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      const { state, edit, undo, redo, nudge, keep } = latest.current;
+      const target = event.target as HTMLElement;
+      if (target.closest("input:not([type=checkbox]), textarea, [role=dialog], [role=menu]")) return;
+      const { selected, hand, notes, guides, view, page, set, draft } = useBench.getState();
+      if (event.ctrlKey || event.metaKey) {
+        const key = event.key.toLowerCase();
+        if (key === "z" || key === "y") {
+          event.preventDefault();
+          if (draft) keep();
+          set({ draft: undefined });
+          if (key === "y" || event.shiftKey) redo.mutate();
+          else undo.mutate();
+        } else if (key === "+" || key === "=" || key === "-") {
+          event.preventDefault();
+          set({ view: Math.min(7.6, Math.max(1, key === "-" ? view / 1.5 : view * 1.5)) });
+        }
+        return;
+      }
+      if (event.altKey) return;
+      const now = held(state, selected);
+      const lying = now && fitByKey(now, event.key, event.shiftKey);
+      if (now && lying) {
+        event.preventDefault();
+        nudge(now.row.opening, clamped(now.outline, now.photo, lying));
+        return;
+      }
+      const pages = state.job.pages.length;
+      switch (event.key) {
+        case "Escape":
+          set(hand ? { hand: undefined } : { selected: undefined });
+          break;
+        case "n":
+        case "N":
+          set({ notes: !notes });
+          break;
+        case "g":
+        case "G":
+          set({ guides: !guides });
+          break;
+        case "f":
+        case "F":
+          edit.mutate({ edit: { op: "fill", only_empty: state.ledger.some((row) => row.photo) } });
+          break;
+        case "s":
+        case "S":
+          if (now) set({ hand: { kind: "opening", opening: now.row.opening } });
+          break;
+        case "Delete":
+        case "Backspace":
+          if (now) edit.mutate({ edit: { op: "clear", openings: [now.row.opening] } });
+          break;
+        case "PageUp":
+        case "PageDown": {
+          const next = Math.min(pages - 1, Math.max(0, page + (event.key === "PageUp" ? -1 : 1)));
+          if (next !== page) set({ page: next, selected: undefined });
+          break;
+        }
+        default:
+          return;
+      }
+      event.preventDefault();
+    };
+    addEventListener("keydown", press);
+    return () => removeEventListener("keydown", press);
+  }, []);
+}

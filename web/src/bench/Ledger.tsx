@@ -1,0 +1,92 @@
+import { useEffect, useRef } from "react";
+import type { JobState, Row, Text } from "../api/client";
+import { useChange } from "../api/queries";
+import { percent, trimmed } from "../ui/format";
+import { Mark } from "../ui/Mark";
+import css from "./side.module.css";
+import { useBench } from "./store";
+
+/** The numbered list of openings with what was measured of each; the words of the page below them. */
+export function Ledger({ state }: { state: JobState }) {
+  const { selected, hand, page, set } = useBench();
+  const { edit } = useChange(state.id);
+  const body = useRef<HTMLTableSectionElement>(null);
+  const pageIds = state.job.pages.map((entry) => entry.id);
+  const texts = state.job.pages.flatMap((entry, at) =>
+    (entry.layers.filter((layer) => layer.kind === "text") as Text[]).map((text) => ({ text, at })),
+  );
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the row to show follows the selection
+  useEffect(() => {
+    body.current?.querySelector("[data-selected]")?.scrollIntoView({ block: "nearest" });
+  }, [selected]);
+
+  const choose = (row: Row) => {
+    if (hand?.kind === "photo") edit.mutate({ edit: { op: "put", opening: row.opening, photo: hand.photo } });
+    else if (hand && hand.opening !== row.opening)
+      edit.mutate({ edit: { op: "swap", first: hand.opening, second: row.opening } });
+    set({ selected: row.opening, page: pageIds.indexOf(row.page), hand: undefined });
+  };
+
+  return (
+    <div className={css.scroll}>
+      <table className={`${css.ledger} num`} aria-label="Ledger">
+        <thead>
+          <tr>
+            <th aria-label="Status" />
+            <th>No</th>
+            <th className={css.left}>Photo</th>
+            <th>Zoom</th>
+            <th>Turn</th>
+            <th>ppi</th>
+            <th>Cut</th>
+          </tr>
+        </thead>
+        <tbody ref={body}>
+          {state.ledger.map((row) => {
+            const photo = state.job.photos?.find((entry) => entry.id === row.photo);
+            return (
+              <tr
+                key={row.opening}
+                data-selected={selected === row.opening || undefined}
+                data-elsewhere={pageIds.indexOf(row.page) === page ? undefined : ""}
+                onClick={() => choose(row)}
+              >
+                <td>
+                  <Mark status={row.status} />
+                </td>
+                <td>
+                  <button type="button" className={css.plain} aria-label={`Go to opening ${row.number}`}>
+                    {row.number}
+                  </button>
+                </td>
+                <td className={css.name} title={photo?.name}>
+                  {photo ? photo.name.replace(/\.[^.]+$/, "") : "empty"}
+                </td>
+                <td>{row.zoom ? row.zoom.toFixed(2) : ""}</td>
+                <td>{photo ? `${trimmed(row.turn_deg ?? 0, 1)}°` : ""}</td>
+                <td>{row.ppi ? Math.round(row.ppi) : ""}</td>
+                <td>{photo ? percent(row.crop_share ?? 0) : ""}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      {texts.length > 0 && (
+        <ul className={css.words} aria-label="Words">
+          {texts.map(({ text, at }) => (
+            <li key={text.id} data-selected={selected === text.id || undefined}>
+              <button
+                type="button"
+                className={css.plain}
+                onClick={() => set({ selected: text.id, page: at })}
+              >
+                <span className={css.kind}>{text.name || text.id}</span>
+                {state.job.edition?.texts?.[text.id] ?? text.text}
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,229 @@
+import { Button, Progress } from "@mantine/core";
+import IconFolder from "@tabler/icons-react/icons/IconFolder";
+import IconPhotoPlus from "@tabler/icons-react/icons/IconPhotoPlus";
+import IconX from "@tabler/icons-react/icons/IconX";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useMemo, useRef, useState } from "react";
+import { type JobState, type Photo, thumb } from "../api/client";
+import { useChange } from "../api/queries";
+import { bytes, plural } from "../ui/format";
+import { Mark } from "../ui/Mark";
+import { droppedFiles, stopImport, useImport, useQueue } from "./importing";
+import css from "./pile.module.css";
+import { useBench } from "./store";
+
+const STRIP = 104;
+
+/** The job's photos: a tray along the foot of the bench, close to every opening. */
+export function Pile({ state }: { state: JobState }) {
+  const photos = useMemo(() => state.job.photos ?? [], [state.job.photos]);
+  const used = useMemo(() => {
+    const found = new Map<string, number[]>();
+    for (const row of state.ledger)
+      if (row.photo) found.set(row.photo, [...(found.get(row.photo) ?? []), row.number]);
+    return found;
+  }, [state.ledger]);
+  const bring = useImport(state.id);
+  const files = useRef<HTMLInputElement>(null);
+  const folder = useRef<HTMLInputElement>(null);
+  const scroller = useRef<HTMLDivElement>(null);
+  const [over, setOver] = useState(false);
+  const [unused, setUnused] = useState(false);
+  const shown = unused ? photos.filter((photo) => !used.has(photo.id)) : photos;
+  const widths = (photo: Photo | undefined) =>
+    photo ? Math.min(170, Math.max(52, Math.round((STRIP - 24) * (photo.width / photo.height)))) + 8 : 100;
+  const strip = useVirtualizer({
+    horizontal: true,
+    count: shown.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: (at) => widths(shown[at]),
+    getItemKey: (at) => shown[at]?.id ?? at,
+    overscan: 6,
+  });
+  const picked = (list: FileList | null) => {
+    if (list) bring([...list].filter((file) => !file.name.startsWith(".")));
+  };
+  return (
+    <section
+      className={css.pile}
+      aria-label="Pile"
+      data-pile
+      data-over={over || undefined}
+      onDragOver={(event) => {
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={async (event) => {
+        event.preventDefault();
+        setOver(false);
+        if (!event.dataTransfer.getData("text/sutaru-photo")) bring(await droppedFiles(event.dataTransfer));
+      }}
+    >
+      <div className={css.bar}>
+        <strong>Pile</strong>
+        <span className="num">
+          {plural(photos.length, "photo")}, {photos.length - used.size} unused
+        </span>
+        <label className={css.only}>
+          <input type="checkbox" checked={unused} onChange={(event) => setUnused(event.target.checked)} />{" "}
+          only unused
+        </label>
+        <input
+          ref={files}
+          data-testid="choose-photos"
+          type="file"
+          multiple
+          hidden
+          accept="image/*,.heic,.heif,.tif,.tiff"
+          onChange={(event) => {
+            picked(event.target.files);
+            event.target.value = "";
+          }}
+        />
+        <input
+          ref={folder}
+          type="file"
+          hidden
+          {...{ webkitdirectory: "" }}
+          onChange={(event) => {
+            picked(event.target.files);
+            event.target.value = "";
+          }}
+        />
+        <Incoming />
+        <Button
+          variant="default"
+          leftSection={<IconPhotoPlus size={15} />}
+          ml="auto"
+          onClick={() => files.current?.click()}
+        >
+          Bring photos in
+        </Button>
+        <Button
+          variant="default"
+          leftSection={<IconFolder size={15} />}
+          onClick={() => folder.current?.click()}
+        >
+          A whole folder
+        </Button>
+      </div>
+      <div className={css.strip} ref={scroller}>
+        {photos.length === 0 && (
+          <p className={css.empty}>Drop photos or a folder here. JPEG, PNG, TIFF, WebP and HEIC are read.</p>
+        )}
+        <div style={{ width: strip.getTotalSize(), position: "relative", height: "100%" }}>
+          {strip.getVirtualItems().map((item) => {
+            const photo = shown[item.index];
+            return (
+              photo && (
+                <div key={item.key} className={css.slot} style={{ left: item.start, width: item.size }}>
+                  <Print photo={photo} numbers={used.get(photo.id) ?? []} job={state.id} />
+                </div>
+              )
+            );
+          })}
+        </div>
+      </div>
+    </section>
+  );
+}
+
+function Print({ photo, numbers, job }: { photo: Photo; numbers: number[]; job: string }) {
+  const hand = useBench((bench) => bench.hand);
+  const set = useBench((bench) => bench.set);
+  const { edit } = useChange(job);
+  const inHand = hand?.kind === "photo" && hand.photo === photo.id;
+  const take = () =>
+    set({ hand: inHand ? undefined : { kind: "photo", photo: photo.id }, selected: undefined });
+  const where = numbers.length ? `, in opening ${numbers.join(", ")}` : "";
+  return (
+    <>
+      <button
+        type="button"
+        className={css.print}
+        data-hand={inHand || undefined}
+        data-used={numbers.length ? "" : undefined}
+        aria-pressed={inHand}
+        aria-label={`${photo.name}, ${photo.width} by ${photo.height} px${where}`}
+        title={`${photo.name}\n${photo.width} × ${photo.height} px, ${bytes(photo.size_bytes)}${photo.sample ? "\nsample photo" : ""}`}
+        draggable
+        onDragStart={(event) => {
+          event.dataTransfer.setData("text/sutaru-photo", photo.id);
+          event.dataTransfer.effectAllowed = "copy";
+        }}
+        onClick={take}
+        onKeyDown={(event) => {
+          if (event.key !== "Delete") return;
+          event.stopPropagation();
+          edit.mutate({ edit: { op: "take_out", photos: [photo.id] } });
+        }}
+      >
+        <img src={thumb(photo)} alt="" draggable={false} />
+        {numbers.length > 0 && <span className={`${css.number} num`}>{numbers.join(", ")}</span>}
+        {photo.sample && <span className={css.sample}>sample</span>}
+      </button>
+      <button
+        type="button"
+        className={css.out}
+        aria-label={`Take ${photo.name} out of the pile`}
+        title="Take out of the pile"
+        onClick={() => edit.mutate({ edit: { op: "take_out", photos: [photo.id] } })}
+      >
+        <IconX size={12} />
+      </button>
+    </>
+  );
+}
+
+/** Progress of an import, and one sentence for each file that was refused. */
+function Incoming() {
+  const { files, clear } = useQueue();
+  if (files.length === 0) return null;
+  const ended = files.filter((file) => !["waiting", "sending"].includes(file.state)).length;
+  const refused = files.filter((file) => file.state === "refused");
+  const known = files.filter((file) => file.state === "known").length;
+  const total = files.reduce((sum, file) => sum + Math.max(1, file.size), 0);
+  const done = files.reduce(
+    (sum, file) =>
+      sum + (["waiting", "sending"].includes(file.state) ? file.sent * 0.8 : Math.max(1, file.size)),
+    0,
+  );
+  const busy = ended < files.length;
+  const sending = files.find((file) => file.state === "sending");
+  return (
+    <div className={css.incoming} role="status">
+      {busy ? (
+        <>
+          <span className="num">
+            {ended} of {files.length} in
+          </span>
+          <Progress value={(100 * done) / total} w={130} aria-label="Photos coming in" />
+          <span className={css.file}>{sending?.name}</span>
+          <Button size="compact-xs" variant="default" onClick={stopImport}>
+            Stop
+          </Button>
+        </>
+      ) : (
+        <>
+          <span className="num">
+            {plural(files.filter((file) => file.state === "done").length, "photo")} brought in
+            {known ? `, ${known} already in the pile` : ""}
+          </span>
+          <Button size="compact-xs" variant="default" onClick={clear}>
+            {refused.length ? "Noted" : "Close"}
+          </Button>
+        </>
+      )}
+      {refused.length > 0 && (
+        <ul className={css.refused}>
+          {refused.map((file) => (
+            <li key={file.key}>
+              <Mark status="look" /> {file.sentence}
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}

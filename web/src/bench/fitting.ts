@@ -1,0 +1,78 @@
+/** Fitting the selected opening: drafts that become one edit each. */
+import { useCallback, useEffect, useRef } from "react";
+import type { JobState, Photo, Row } from "../api/client";
+import { useChange } from "../api/queries";
+import type { Lying, Point } from "./placing";
+import { useBench } from "./store";
+
+export interface Held {
+  row: Row;
+  photo: Photo;
+  outline: readonly Point[];
+  lying: Lying;
+}
+
+/** The opening with its photo and how it lies, the draft first; undefined when it is empty. */
+export function held(
+  state: JobState,
+  opening: string | undefined,
+  draft = useBench.getState().draft,
+): Held | undefined {
+  const row = state.ledger.find((entry) => entry.opening === opening);
+  const placement = opening ? state.job.edition?.placements?.[opening] : undefined;
+  const photo = state.job.photos?.find((entry) => entry.id === placement?.photo);
+  if (!row || !placement || !photo) return undefined;
+  const { fit = "cover", centre = [0.5, 0.5], zoom = 1, turn_deg = 0, mirror = false } = placement;
+  const lying: Lying =
+    draft && draft.opening === opening
+      ? draft.lying
+      : { fit, centre: [centre[0] ?? 0.5, centre[1] ?? 0.5], zoom, turn_deg, mirror };
+  return { row, photo, outline: row.outline as unknown as Point[], lying };
+}
+
+/** `show` draws a draft; `keep` stores it. A run of key presses within a moment is kept as one edit. */
+export function useFitting(job: string) {
+  const { edit } = useChange(job);
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const mutate = edit.mutate;
+  const keep = useCallback(() => {
+    clearTimeout(timer.current);
+    timer.current = undefined;
+    const { draft, set } = useBench.getState();
+    if (!draft || draft.revision !== undefined) return;
+    const { opening, lying } = draft;
+    mutate(
+      { edit: { op: "place", opening, ...lying } },
+      {
+        onSuccess: (state) => {
+          const now = useBench.getState().draft;
+          if (now?.lying === lying) set({ draft: { ...now, revision: state.revision } });
+        },
+        onError: () => set({ draft: undefined }),
+      },
+    );
+  }, [mutate]);
+  const show = useCallback(
+    (opening: string, lying: Lying) => {
+      const { draft, set } = useBench.getState();
+      if (timer.current && draft && draft.opening !== opening) keep();
+      set({ draft: { opening, lying } });
+    },
+    [keep],
+  );
+  const nudge = useCallback(
+    (opening: string, lying: Lying) => {
+      show(opening, lying);
+      clearTimeout(timer.current);
+      timer.current = setTimeout(keep, 350);
+    },
+    [show, keep],
+  );
+  useEffect(
+    () => () => {
+      if (timer.current) keep();
+    },
+    [keep],
+  );
+  return { show, keep, nudge };
+}

@@ -1,0 +1,37 @@
+import "@mantine/core/styles.css";
+import "@mantine/notifications/styles.css";
+import "./base.css";
+import { MantineProvider } from "@mantine/core";
+import { Notifications } from "@mantine/notifications";
+import { QueryClientProvider } from "@tanstack/react-query";
+import { createRoot } from "react-dom/client";
+import { Route, Switch } from "wouter";
+import { client, useEvents } from "./api/queries";
+import { Bench } from "./bench/Bench";
+import { Dispatch } from "./dispatch/Dispatch";
+import { Shelf } from "./shelf/Shelf";
+import { theme } from "./theme";
+
+function Screens() {
+  useEvents();
+  return (
+    <Switch>
+      <Route path="/jobs/:job/dispatch">{({ job }) => <Dispatch job={job} />}</Route>
+      <Route path="/jobs/:job">{({ job }) => <Bench key={job} job={job} />}</Route>
+      <Route>
+        <Shelf />
+      </Route>
+    </Switch>
+  );
+}
+
+const root = document.getElementById("root");
+if (root)
+  createRoot(root).render(
+    <MantineProvider theme={theme} forceColorScheme="light">
+      <Notifications position="top-center" />
+      <QueryClientProvider client={client}>
+        <Screens />
+      </QueryClientProvider>
+    </MantineProvider>,
+  );

@@ -1,0 +1,90 @@
+import { Button, Checkbox, Group, Modal, Select, Stack, TextInput } from "@mantine/core";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useLocation } from "wouter";
+import { answer, api, type TemplateCard } from "../api/client";
+import { complain, useLabs } from "../api/queries";
+
+/** Asks what a job needs to start: a name, a customer, a lab sheet. */
+export function NewJob({ template, onClose }: { template: TemplateCard; onClose: () => void }) {
+  const labs = useLabs();
+  const queries = useQueryClient();
+  const [, go] = useLocation();
+  const [name, setName] = useState(template.name);
+  const [customer, setCustomer] = useState("");
+  const [lab, setLab] = useState<string | null>(null);
+  const [samples, setSamples] = useState(false);
+  const [busy, setBusy] = useState(false);
+  const chosen = lab ?? labs.data?.[0]?.id ?? "";
+  const note = labs.data?.find((sheet) => sheet.id === chosen)?.note;
+  const start = async () => {
+    setBusy(true);
+    try {
+      const body = {
+        template: template.id,
+        name: name.trim(),
+        customer: customer.trim(),
+        lab: chosen,
+        samples,
+      };
+      const { id } = await answer<{ id: string }>(api.POST("/api/jobs", { body }));
+      queries.invalidateQueries({ queryKey: ["jobs"] });
+      go(`/jobs/${id}`);
+    } catch (error) {
+      complain(error);
+      setBusy(false);
+    }
+  };
+  return (
+    <Modal opened onClose={onClose} title={`Start a job: ${template.name}`} centered>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          start();
+        }}
+      >
+        <Stack gap="sm">
+          <TextInput
+            label="Job name"
+            data-autofocus
+            required
+            maxLength={120}
+            value={name}
+            onChange={(event) => setName(event.currentTarget.value)}
+          />
+          <TextInput
+            label="Customer"
+            maxLength={120}
+            value={customer}
+            onChange={(event) => setCustomer(event.currentTarget.value)}
+          />
+          <Select
+            label="Lab sheet"
+            allowDeselect={false}
+            value={chosen}
+            onChange={setLab}
+            description={note}
+            inputWrapperOrder={["label", "input", "description"]}
+            data={(labs.data ?? []).map((sheet) => ({
+              value: sheet.id,
+              label: `${sheet.name}, ${sheet.lab}`,
+            }))}
+          />
+          <Checkbox
+            label="Put the sample photos in the pile, to try the template out"
+            checked={samples}
+            onChange={(event) => setSamples(event.currentTarget.checked)}
+          />
+          <Group justify="flex-end">
+            <Button variant="default" onClick={onClose}>
+              Not now
+            </Button>
+            <Button type="submit" loading={busy} disabled={!name.trim() || !chosen}>
+              Start the job
+            </Button>
+          </Group>
+        </Stack>
+      </form>
+    </Modal>
+  );
+}

@@ -1,0 +1,40 @@
+import { createTheme, type MantineColorsTuple } from "@mantine/core";
+
+const grey: MantineColorsTuple = [
+  "#f7f7f7",
+  "#ededed",
+  "#dedede",
+  "#c9c9c9",
+  "#a9a9a9",
+  "#8e8e8e",
+  "#707070",
+  "#505050",
+  "#333333",
+  "#1c1c1c",
+];
+const berry: MantineColorsTuple = [
+  "#fbeaf2",
+  "#f3cfe0",
+  "#e6a2c3",
+  "#d872a4",
+  "#cc4a8a",
+  "#bd2f75",
+  "#a8125a",
+  "#920f4e",
+  "#7a0b41",
+  "#5e0832",
+];
+
+export const theme = createTheme({
+  fontFamily: "Manrope, sans-serif",
+  fontSizes: { xs: "12px", sm: "13px", md: "14px", lg: "16px", xl: "20px" },
+  colors: { gray: grey, dark: grey, berry },
+  primaryColor: "berry",
+  primaryShade: 6,
+  defaultRadius: 2,
+  cursorType: "pointer",
+  components: {
+    Button: { defaultProps: { size: "xs" } },
+    Tooltip: { defaultProps: { openDelay: 350, withArrow: true } },
+  },
+});

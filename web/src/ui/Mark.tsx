@@ -1,0 +1,16 @@
+/** Status: shape first, colour second. A disc is in order, a triangle wants a look, a square stops the job. */
+const SHAPES = {
+  order: <circle cx="6" cy="6" r="4.5" fill="var(--order)" />,
+  look: <path d="M6 0.8L11.6 10.8H0.4Z" fill="var(--look)" />,
+  stop: <rect x="1.2" y="1.2" width="9.6" height="9.6" fill="var(--stop)" />,
+  note: <circle cx="6" cy="6" r="4" fill="none" stroke="var(--ink-soft)" strokeWidth="1.5" />,
+};
+const NAMES = { order: "in order", look: "look", stop: "stop", note: "note" };
+
+export function Mark({ status, size = 12 }: { status: keyof typeof SHAPES; size?: number }) {
+  return (
+    <svg width={size} height={size} viewBox="0 0 12 12" role="img" aria-label={NAMES[status]}>
+      {SHAPES[status]}
+    </svg>
+  );
+}

@@ -1,0 +1,24 @@
+/** Numbers as people read them. */
+const MM_PER_INCH = 25.4;
+
+export const trimmed = (value: number, digits: number) => String(Number(value.toFixed(digits)));
+
+/** A size in inches when both sides are whole eighths of an inch, else in millimetres. */
+export function pageSize(width: number, height: number): string {
+  const eighths = [width, height].map((side) => (side / MM_PER_INCH) * 8);
+  if (eighths.every((side) => Math.abs(side - Math.round(side)) < 0.01))
+    return `${eighths.map((side) => trimmed(side / 8, 3)).join(" × ")} in`;
+  return `${[width, height].map((side) => trimmed(side, 1)).join(" × ")} mm`;
+}
+
+export const percent = (share: number) => `${Math.round(share * 100)} %`;
+
+export const pixels = (mm: number, ppi: number) => Math.floor((mm / MM_PER_INCH) * ppi + 0.5);
+
+export function bytes(count: number): string {
+  return count < 1_000_000
+    ? `${Math.max(1, Math.round(count / 1000))} kB`
+    : `${trimmed(count / 1_000_000, 1)} MB`;
+}
+
+export const plural = (count: number, word: string) => `${count} ${word}${count === 1 ? "" : "s"}`;
