@@ -1,0 +1,202 @@
+"""The whole order in the real browser: from the shelf to a print file that is opened and measured."""
+
+import hashlib
+import json
+import re
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+from playwright.sync_api import Page, expect
+
+from sutaru.core.document import Photo
+
+Pile = list[tuple[Path, Photo]]
+
+
+@pytest.fixture(autouse=True)
+def patience(page: Page) -> None:
+    page.set_default_timeout(30_000)
+    expect.set_options(timeout=30_000)
+
+
+@pytest.fixture
+def start(page: Page, base_url: str) -> Callable[[str, str], None]:
+    def begin(template: str, name: str) -> None:
+        page.goto(base_url)
+        page.get_by_role("article", name=template).get_by_role("button", name="Start a job", exact=True).click()
+        page.get_by_label("Job name").fill(name)
+        page.get_by_label("Customer").fill("Ola Brandvik")
+        page.get_by_role("button", name="Start the job").click()
+        expect(page.get_by_text("Drop photos or a folder here")).to_be_visible()
+
+    return begin
+
+
+def bring(page: Page, files: list[Path]) -> None:
+    page.get_by_test_id("choose-photos").set_input_files([str(path) for path in files])
+
+
+def ledger(page: Page, number: int) -> list[str]:
+    """Cells of an opening's row: number, photo, zoom, turn, ppi, cut."""
+    return page.get_by_role("table", name="Ledger").locator("tbody tr").nth(number - 1).locator("td").all_inner_texts()[1:]
+
+
+def opening(page: Page, number: int):  # noqa: ANN201
+    return page.get_by_role("button", name=re.compile(rf"^Opening {number},"))
+
+
+def middle(page: Page, number: int) -> tuple[float, float]:
+    box = opening(page, number).locator("[data-opening]").bounding_box()
+    assert box
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+def drag(page: Page, start: tuple[float, float], end: tuple[float, float]) -> None:
+    page.mouse.move(*start)
+    page.mouse.down()
+    page.mouse.move(*end, steps=8)
+    page.mouse.up()
+
+
+def test_spread_from_photos_to_print_file(page: Page, start: Callable, pile: Pile, tmp_path: Path) -> None:
+    start("Eighteen on a spread", "Browser spread")
+    bad = {"torn.jpg": pile[0][0].read_bytes()[:9000], "empty.jpg": b"", "letter.jpg": b"Dear customer"}
+    for name, data in bad.items():
+        (tmp_path / name).write_bytes(data)
+    bring(page, [tmp_path / name for name in bad] + [path for path, _ in pile])
+
+    # Each bad file gets its sentence; the others go on.
+    expect(page.get_by_text("24 photos brought in")).to_be_visible()
+    expect(page.get_by_text("torn.jpg is damaged: its pixels end early or do not decode.")).to_be_visible()
+    expect(page.get_by_text("empty.jpg is empty (0 bytes).")).to_be_visible()
+    expect(page.get_by_text("letter.jpg is not a picture that can be read.")).to_be_visible()
+    page.get_by_role("button", name="Noted").click()
+
+    page.get_by_role("button", name="Fill all 18 openings").click()
+    expect(page.get_by_text("24 photos, 6 unused")).to_be_visible()
+    assert all(ledger(page, n)[1].startswith("festival-") for n in range(1, 19))
+
+    # Swap by dragging one onto the other.
+    first, second = ledger(page, 4)[1], ledger(page, 10)[1]
+    drag(page, middle(page, 4), middle(page, 10))
+    expect(page.get_by_role("table", name="Ledger").locator("tbody tr").nth(9)).to_contain_text(first)
+    assert ledger(page, 4)[1] == second
+
+    # The selected one is fitted: shifted by hand, zoomed by key, turned by key, mirrored.
+    opening(page, 10).locator("[data-opening]").click()
+    for _ in range(10):
+        page.keyboard.press("+")
+    page.keyboard.press("}")
+    expect(page.get_by_label("Turn °")).to_have_value("-1")
+    expect(page.get_by_role("table", name="Ledger").locator("tbody tr").nth(9)).to_contain_text("1.22")
+    x, y = middle(page, 10)
+    before = page.get_by_label("Right mm").input_value()
+    drag(page, (x, y), (x + 60, y))
+    expect(page.get_by_label("Right mm")).not_to_have_value(before)
+    page.keyboard.press("m")
+    expect(page.get_by_role("button", name="Mirror")).to_have_attribute("aria-pressed", "true")
+    expect(page.get_by_test_id("draft")).to_have_count(0)
+
+    # Undo goes step by step, redo comes back.
+    for _ in range(3):
+        page.keyboard.press("Control+z")
+    expect(page.get_by_role("table", name="Ledger").locator("tbody tr").nth(9)).to_contain_text("1.00")
+    for _ in range(3):
+        page.keyboard.press("Control+Shift+z")
+    expect(page.get_by_role("table", name="Ledger").locator("tbody tr").nth(9)).to_contain_text("1.22")
+
+    # Clear one; its finding is one click from its place.
+    page.keyboard.press("Delete")
+    page.get_by_text("Findings", exact=False).first.click()
+    page.get_by_role("button", name="Opening 10 is empty.").click()
+    expect(opening(page, 10)).to_have_attribute("aria-pressed", "true")
+    # Put one down from the pile by keyboard alone.
+    page.get_by_label("only unused").check()
+    page.get_by_role("button", name=re.compile(r"^festival-\d+\.jpg, 960 by 640")).first.press("Enter")
+    opening(page, 10).press("Enter")
+    expect(page.get_by_role("button", name="Opening 10 is empty.")).to_have_count(0)
+
+    # A zoom far beyond the file's pixels is a stop, and so keeps the export back until it is accepted.
+    page.get_by_role("link", name="To dispatch").click()
+    page.get_by_label(re.compile("Export all the same")).check()
+    page.get_by_role("button", name="Export 1 page").click()
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Browser-spread_01.jpg").click()
+    target = tmp_path / "spread.jpg"
+    download.value.save_as(target)
+    with Image.open(target) as written:
+        # 24 x 12 in with 3 mm bleed at 300 ppi: round(mm / 25.4 * ppi) of the bleed box.
+        assert written.size == (7271, 3671)
+        assert written.info["dpi"] == (300, 300)
+        assert "icc_profile" in written.info
+        corner = np.asarray(written.crop((0, 0, 100, 100)))
+        assert np.abs(corner.astype(int) - (0xFD, 0xFC, 0xF8)).max() <= 1
+    with page.expect_download() as download:
+        page.get_by_role("link", name="manifest.json").click()
+    download.value.save_as(tmp_path / "manifest.json")
+    listed = json.loads((tmp_path / "manifest.json").read_text())["files"][0]
+    assert listed["sha256"] == hashlib.sha256(target.read_bytes()).hexdigest()
+
+
+def test_card_words_notes_and_slanted_frame(page: Page, start: Callable, pile: Pile) -> None:
+    start("Folded card, portrait", "Browser card")
+    bring(page, [path for path, _ in pile[:4]])
+    expect(page.get_by_text("4 photos brought in")).to_be_visible()
+    page.get_by_role("button", name="Fill all 1 opening").click()
+    expect(page.get_by_role("table", name="Ledger")).to_contain_text("festival-")
+    page.get_by_role("button", name="Page 2, Inside").click()
+    page.get_by_role("button", name="Words: greeting").click()
+    words = page.locator("#words-greeting")
+    words.fill("Wind " * 60)
+    expect(page.get_by_text("The words of greeting do not fit their box: shorten them.")).to_be_visible()
+    words.fill("With love from the dunes")
+    expect(page.get_by_text("do not fit their box")).to_have_count(0)
+
+    # Numbers and guide notes hide without changing the job.
+    sheet = page.get_by_test_id("sheet").locator("img").first
+    assert "notes=true" in (sheet.get_attribute("src") or "")
+    page.get_by_label("Numbers and notes").uncheck()
+    expect(sheet).not_to_have_attribute("src", re.compile("notes=true"))
+
+    # It is all still there after a reload.
+    page.reload()
+    page.get_by_role("button", name="Page 2, Inside").click()
+    expect(page.get_by_role("list", name="Words")).to_contain_text("With love from the dunes")
+
+
+def test_fitting_behind_a_slanted_frame(page: Page, start: Callable, pile: Pile) -> None:
+    start("Two frames on a wall", "Browser frames")
+    bring(page, [path for path, _ in pile[:3]])
+    expect(page.get_by_text("3 photos brought in")).to_be_visible()
+    # Put down one by one: take in hand from the pile, click the opening.
+    page.get_by_role("button", name=re.compile(r"^festival-01")).click()
+    page.mouse.click(*middle(page, 1))
+    expect(opening(page, 1)).to_have_accessible_name(re.compile("festival-01"))
+    page.get_by_role("button", name=re.compile(r"^festival-02")).drag_to(opening(page, 2).locator("[data-opening]"))
+    expect(opening(page, 2)).to_have_accessible_name(re.compile("festival-02"))
+
+    # Zoomed by its handle, then shifted along the slanted plane: the draft shows at once, the clamp leaves no gap.
+    opening(page, 1).locator("[data-opening]").click()
+    handle = page.get_by_test_id("zoom-handle").bounding_box()
+    assert handle
+    x, y = middle(page, 1)
+    page.mouse.move(handle["x"] + 6, handle["y"] + 6)
+    page.mouse.down()
+    page.mouse.move(handle["x"] + 66, handle["y"] + 46, steps=6)
+    expect(page.get_by_test_id("draft")).to_be_visible()
+    page.mouse.up()
+    expect(page.get_by_label("Zoom ×")).not_to_have_value("1")
+    drag(page, (x, y), (x + 900, y))
+    row = page.get_by_role("table", name="Ledger").locator("tbody tr").first
+    expect(page.get_by_test_id("draft")).to_have_count(0)
+    expect(row).to_contain_text("festival-01")
+
+    # Shows the whole photo when asked to, and covers again.
+    page.keyboard.press("w")
+    expect(page.get_by_role("radio", name="Whole photo")).to_be_checked()
+    expect(row).to_contain_text("0 %")
+    page.keyboard.press("w")
+    expect(page.get_by_role("radio", name="Cover")).to_be_checked()

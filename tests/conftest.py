@@ -1,0 +1,70 @@
+"""What the tests share: a job of the shelf, small photos, the command line's folder."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+import cv2
+import numpy as np
+import pytest
+from PIL import Image
+
+from sutaru.core.document import Job, LabSheet, Photo, Template
+from sutaru.core.formats import read_labs, read_templates
+from sutaru.core.photos import examine
+from sutaru.demo.scenes import picture
+from sutaru.shelf import FOLDER
+
+cv2.setNumThreads(1)
+TEMPLATES = read_templates(FOLDER)
+LABS = read_labs(FOLDER)
+
+
+@pytest.fixture(scope="session")
+def templates() -> dict[str, Template]:
+    return TEMPLATES
+
+
+@pytest.fixture(scope="session")
+def lab() -> LabSheet:
+    return LABS["gullwing-300"]
+
+
+@pytest.fixture(scope="session")
+def pile(tmp_path_factory: pytest.TempPathFactory) -> list[tuple[Path, Photo]]:
+    """Twenty-four photos of the festival, small, both ways up, two of them stored sideways."""
+    folder = tmp_path_factory.mktemp("pile")
+    found = []
+    scenes = ["beach", "kite", "dunes", "maker", "workshop", "makers"]
+    for n in range(24):
+        w, h = (960, 640) if n % 3 else (640, 960)
+        if n % 3 == 0 and n % 2:
+            image, exif = Image.fromarray(picture(scenes[n % 6], n, w, h)).transpose(Image.Transpose.ROTATE_90), Image.Exif()
+            exif[0x0112] = 6
+        else:
+            image, exif = Image.fromarray(picture(scenes[n % 6], n, w, h)), Image.Exif()
+        path = folder / f"festival-{n:02d}.jpg"
+        image.save(path, quality=90, exif=exif)
+        found.append((path, examine(path, path.name)))
+    return found
+
+
+@pytest.fixture
+def job_of(lab: LabSheet) -> Callable[[str], Job]:
+    def make(template: str) -> Job:
+        found = TEMPLATES[template]
+        return Job(name="Test", template=found.id, product=found.product, pages=found.pages, lab=lab)
+
+    return make
+
+
+def fake_photo(number: int, width: int, height: int, **more: object) -> Photo:
+    """What is known of a photo, without a file."""
+    digest = f"{number:064x}"[::-1]
+    fields = {"id": digest[:16], "sha256": digest, "name": f"p{number}.jpg", "format": "JPEG", "size_bytes": 1}
+    return Photo.model_validate({**fields, "width": width, "height": height, **more})
+
+
+def noise(height: int, width: int, seed: int = 0) -> np.ndarray:
+    """Smooth random colours, RGB."""
+    small = np.random.default_rng(seed).integers(0, 255, (height // 8 + 1, width // 8 + 1, 3), np.uint8)
+    return cv2.resize(small, (width, height), interpolation=cv2.INTER_CUBIC)
