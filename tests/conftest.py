@@ -38,7 +38,10 @@ def pile(tmp_path_factory: pytest.TempPathFactory) -> list[tuple[Path, Photo]]:
     for n in range(24):
         w, h = (960, 640) if n % 3 else (640, 960)
         if n % 3 == 0 and n % 2:
-            image, exif = Image.fromarray(picture(scenes[n % 6], n, w, h)).transpose(Image.Transpose.ROTATE_90), Image.Exif()
+            image, exif = (
+                Image.fromarray(picture(scenes[n % 6], n, w, h)).transpose(Image.Transpose.ROTATE_90),
+                Image.Exif(),
+            )
             exif[0x0112] = 6
         else:
             image, exif = Image.fromarray(picture(scenes[n % 6], n, w, h)), Image.Exif()

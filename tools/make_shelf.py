@@ -125,7 +125,7 @@ def card(upright: bool) -> Layer:
              size_pt=26, colour=SEA, leading=1.2),
         text("names", "The Kite Makers of Skerry Sands", greeting[0], greeting[1] + 24, 105, 16, font="EB Garamond Italic",
              size_pt=14, colour=INK),
-        note("inside-note", "Change the greeting and the names for each customer", greeting[0], greeting[1] + 48, 96, 8),
+        note("inside-note", "Change the greeting and the names for each customer", greeting[0], greeting[1] + 46, 96, 14),
     ]  # fmt: skip
     name = "portrait" if upright else "landscape"
     sheet = {"width_mm": size[0], "height_mm": size[1], "bleed_mm": 3, "safe_mm": 3, "lines": [fold]}
@@ -238,14 +238,17 @@ def mockup() -> Layer:
     return {
         "id": "mockup-wall", "name": "Two frames on a wall", "product": "mockup", "occasion": "display",
         "note": "Shows two photos framed on a studio wall.",
-        "pages": [{"id": "wall-view", "name": "Wall", "width_mm": w, "height_mm": h, "bleed_mm": 0, "safe_mm": 0, "layers": layers}],
+        "pages": [{
+            "id": "wall-view", "name": "Wall", "width_mm": w, "height_mm": h, "bleed_mm": 0, "safe_mm": 0, "layers": layers,
+        }],
     }  # fmt: skip
 
 
 def waves() -> str:
     """A row of wave crests."""
     crests = "".join(f"Q{50 * i + 25} {-8 if i % 2 else 20} {50 * i + 50} 8" for i in range(20))
-    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 1000 30"><path fill="currentColor" d="M0 8{crests}V30H0Z"/></svg>'
+    shape = f'<path fill="currentColor" d="M0 8{crests}V30H0Z"/>'
+    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 1000 30">{shape}</svg>'
 
 
 KITE = """<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 60 84">

@@ -41,10 +41,12 @@ def bring(page: Page, files: list[Path]) -> None:
 
 def ledger(page: Page, number: int) -> list[str]:
     """Cells of an opening's row: number, photo, zoom, turn, ppi, cut."""
-    return page.get_by_role("table", name="Ledger").locator("tbody tr").nth(number - 1).locator("td").all_inner_texts()[1:]
+    return (
+        page.get_by_role("table", name="Ledger").locator("tbody tr").nth(number - 1).locator("td").all_inner_texts()[1:]
+    )
 
 
-def opening(page: Page, number: int):  # noqa: ANN201
+def opening(page: Page, number: int):
     return page.get_by_role("button", name=re.compile(rf"^Opening {number},"))
 
 

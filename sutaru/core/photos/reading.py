@@ -15,7 +15,7 @@ from typing import Any
 
 import cv2
 import numpy as np
-import pyvips
+import pillow_heif
 from numpy.typing import NDArray
 from PIL import ExifTags, Image
 
@@ -27,7 +27,8 @@ Source = bytes | Path
 
 MAX_BYTES = 400 * 1024 * 1024
 MAX_PIXELS = 250_000_000
-FORMATS = ("JPEG", "PNG", "TIFF", "WEBP")
+FORMATS = ("JPEG", "PNG", "TIFF", "WEBP", "HEIF")
+pillow_heif.register_heif_opener(thumbnails=False)  # reads HEIC through Pillow, already upright
 EXTENSIONS = {"JPEG": "jpg", "PNG": "png", "TIFF": "tif", "WEBP": "webp", "HEIF": "heic"}
 
 _SIXTEEN = {"I;16", "I;16B", "I;16L", "I", "F"}
@@ -43,15 +44,6 @@ class _Header:
     bits: int
     icc: bytes | None
     taken: datetime | None
-
-
-def _is_heif(source: Source) -> bool:
-    if isinstance(source, Path):
-        with source.open("rb") as file:
-            head = file.read(12)
-    else:
-        head = source[:12]
-    return head[4:8] == b"ftyp" and head[8:12] in (b"heic", b"heix", b"mif1", b"msf1", b"hevc", b"avif")
 
 
 def _open(source: Source, name: str) -> Image.Image:
@@ -83,24 +75,7 @@ def _taken(exif: Image.Exif) -> datetime | None:
     return None
 
 
-def _vips(source: Source) -> Any:
-    data = source if isinstance(source, bytes) else source.read_bytes()
-    return pyvips.Image.heifload_buffer(data)  # applies the file's own turn; so there is no orientation left
-
-
 def _header(source: Source, name: str) -> _Header:
-    if _is_heif(source):
-        try:
-            image = _vips(source)
-        except pyvips.Error:
-            raise PhotoRefused(f"{name} is a damaged HEIC file.", "Copy it from the camera or phone again.") from None
-        fields = image.get_fields()
-        taken = None
-        if "exif-ifd2-DateTimeOriginal" in fields:
-            with contextlib.suppress(ValueError):
-                taken = datetime.strptime(image.get("exif-ifd2-DateTimeOriginal")[:19], "%Y:%m:%d %H:%M:%S")
-        icc = image.get("icc-profile-data") if "icc-profile-data" in fields else None
-        return _Header("HEIF", image.width, image.height, 1, "RGB", 16 if image.format == "ushort" else 8, icc, taken)
     with _open(source, name) as picture:
         try:
             exif = picture.getexif()
@@ -164,8 +139,6 @@ def decode(source: Source, name: str, least_scale: float = 1.0) -> NDArray[np.ui
     Raises PhotoRefused when the file turns out to be damaged.
     """
     try:
-        if _is_heif(source):
-            return np.asarray(_decode_heif(source))
         with _open(source, name) as picture:
             icc = picture.info.get("icc_profile")
             orientation = picture.getexif().get(ExifTags.Base.Orientation, 1)
@@ -175,7 +148,7 @@ def decode(source: Source, name: str, least_scale: float = 1.0) -> NDArray[np.ui
             picture.load()
             image = to_working(_eight_bit(picture), icc)
             return _upright(np.asarray(image), orientation)
-    except (OSError, SyntaxError, ValueError, EOFError, pyvips.Error, Image.DecompressionBombError) as error:
+    except (OSError, SyntaxError, ValueError, EOFError, Image.DecompressionBombError) as error:
         raise PhotoRefused(
             f"{name} is damaged: its pixels end early or do not decode.", "Copy it from the camera or card again."
         ) from error
@@ -187,17 +160,6 @@ def _upright(pixels: NDArray[np.uint8], orientation: int) -> NDArray[np.uint8]:
         pixels = cv2.transpose(pixels).astype(np.uint8, copy=False)
     flip = {2: 1, 3: -1, 4: 0, 6: 1, 7: -1, 8: 0}.get(orientation)
     return pixels if flip is None else cv2.flip(pixels, flip).astype(np.uint8, copy=False)
-
-
-def _decode_heif(source: Source) -> Image.Image:
-    image = _vips(source)
-    icc = image.get("icc-profile-data") if "icc-profile-data" in image.get_fields() else None
-    pixels = image.numpy()
-    if pixels.dtype == np.uint16:
-        pixels = (pixels.astype(np.uint32) * 255 + 32767) // 65535
-    if pixels.ndim == 3 and pixels.shape[2] == 4:
-        return to_working(_on_white(Image.fromarray(pixels.astype(np.uint8), "RGBA")), icc)
-    return to_working(Image.fromarray(np.ascontiguousarray(pixels[..., :3], dtype=np.uint8)), icc)
 
 
 def _on_white(image: Image.Image) -> Image.Image:

@@ -544,7 +544,7 @@ function Readout({ at, zoom, turn }: { at: Point; zoom: number; turn: number }) 
     <g className={css.readout} transform={`translate(${at[0]} ${at[1]})`} pointerEvents="none">
       <rect x={-52} y={-12} width={104} height={24} rx={2} />
       <text textAnchor="middle" y={4}>
-        {`${zoom.toFixed(2)} ×   ${turn.toFixed(1)}°`}
+        {`${zoom.toFixed(2)} × · ${turn.toFixed(1)}°`}
       </text>
     </g>
   );

@@ -176,6 +176,7 @@ function Loaded({ state }: { state: JobState }) {
 }
 
 interface Manifest {
+  lab: string;
   files: {
     file: string;
     sha256: string;
@@ -206,7 +207,7 @@ function Exported({ entry }: { entry: ExportState }) {
             ] as "order"
           }
         />{" "}
-        {entry.format.toUpperCase()} for {entry.lab}, {when}
+        {entry.format.toUpperCase()} for {manifest?.lab ?? entry.lab}, {when}
         {manifest && (
           <a href={`/api/exports/${entry.id}/all`} className={css.all}>
             All as one zip

@@ -1,0 +1,127 @@
+"""Edits: what each does, what each refuses and says, and that a refusal changes nothing."""
+
+import pytest
+
+from sutaru.core.document import Job, Placement
+from sutaru.core.edits import BringIn, ChooseLab, Clear, Fill, Place, Put, Rename, Swap, TakeOut, Write, apply, label
+from sutaru.core.errors import EditRefused
+from tests.conftest import LABS, fake_photo
+
+WIDE = [fake_photo(n, 6000, 4000) for n in range(1, 6)]
+
+
+@pytest.fixture
+def job(job_of) -> Job:
+    return apply(job_of("album-spread-18"), BringIn(photos=tuple(WIDE)))
+
+
+def test_photos_come_in_once_and_go_out_everywhere(job: Job) -> None:
+    assert apply(job, BringIn(photos=tuple(WIDE[:2]))) == job
+    job = apply(job, Put(opening="opening-2", photo=WIDE[0].id))
+    job = apply(job, Put(opening="opening-3", photo=WIDE[0].id))
+    left = apply(job, TakeOut(photos=(WIDE[0].id,)))
+    assert left.edition.placements == {}
+    assert [p.id for p in left.photos] == [p.id for p in WIDE[1:]]
+
+
+def test_put_replaces_and_swap_exchanges(job: Job) -> None:
+    job = apply(job, Put(opening="opening-2", photo=WIDE[0].id))
+    job = apply(job, Put(opening="opening-2", photo=WIDE[1].id))
+    job = apply(job, Swap(first="opening-2", second="opening-1"))
+    assert {o: p.photo for o, p in job.edition.placements.items()} == {"opening-1": WIDE[1].id}
+    job = apply(job, Put(opening="opening-2", photo=WIDE[2].id))
+    job = apply(job, Swap(first="opening-2", second="opening-1"))
+    assert {o: p.photo for o, p in job.edition.placements.items()} == {"opening-1": WIDE[2].id, "opening-2": WIDE[1].id}
+
+
+def test_place_is_clamped_and_fit_survives(job: Job) -> None:
+    job = apply(job, Put(opening="opening-2", photo=WIDE[0].id))
+    job = apply(job, Place(opening="opening-2", centre=(9, -9), zoom=0.2, turn_deg=400, mirror=True))
+    lies = job.edition.placements["opening-2"]
+    assert (lies.zoom, lies.turn_deg, lies.mirror) == (1.0, 40.0, True)
+    assert 0 < lies.centre[0] < 1
+    assert 0 < lies.centre[1] < 1
+
+
+def test_fill_uses_each_photo_once_and_leaves_what_lies(job: Job) -> None:
+    job = apply(job, Put(opening="opening-9", photo=WIDE[4].id))
+    kept = job.edition.placements["opening-9"]
+    some = apply(job, Fill(only_empty=True))
+    assert some.edition.placements["opening-9"] == kept
+    assert len({p.photo for p in some.edition.placements.values()}) == 5
+    anew = apply(job, Fill())
+    assert len(anew.edition.placements) == 5
+    assert "opening-9" not in anew.edition.placements  # an upright opening gets no wide photo while others are free
+
+
+def test_fill_passes_sample_photos_over_when_there_are_others(job_of) -> None:
+    sample, own = fake_photo(8, 1500, 1000, sample=True), fake_photo(9, 1500, 1000)
+    job = apply(job_of("card-landscape"), BringIn(photos=(sample, own)))
+    assert apply(job, Fill()).edition.placements["picture"].photo == own.id
+
+
+def test_words_change_and_come_back(job_of) -> None:
+    job = apply(job_of("card-portrait"), Write(layer="greeting", text="Fair winds"))
+    greeting = job.texts_by_id["greeting"]
+    assert job.words(greeting) == "Fair winds"
+    assert apply(job, Write(layer="greeting", text=None)).words(greeting) == greeting.text
+
+
+def test_lab_and_name(job: Job) -> None:
+    job = apply(apply(job, ChooseLab(lab=LABS["saltmarsh-250"])), Rename(name="Second spread", customer="Runa"))
+    assert (job.lab.ppi_target, job.name, job.customer) == (250, "Second spread", "Runa")
+
+
+@pytest.mark.parametrize(
+    ("edit", "sentence"),
+    [
+        (Put(opening="nowhere", photo=WIDE[0].id), "There is no opening nowhere in this job. Choose one of the ledger's."),
+        (Put(opening="opening-1", photo="f" * 16), "This photo is not in the pile. Bring it in first."),
+        (TakeOut(photos=("f" * 16,)), "This photo is not in the pile. Bring it in first."),
+        (Place(opening="opening-1", centre=(0.5, 0.5), zoom=1, turn_deg=0, mirror=False),
+         "This opening is empty. Put a photo into it first."),
+        (Swap(first="opening-1", second="opening-2"), "Both openings are empty. Put a photo into one of them first."),
+        (Swap(first="opening-1", second="opening-1"), "A photo cannot be swapped with itself. Choose two openings."),
+        (Clear(openings=("opening-1",)), "There is nothing to clear: the opening is empty."),
+        (Write(layer="opening-1", text="x"), "There is no text opening-1 in this job."),
+    ],
+)  # fmt: skip
+def test_refusals(job: Job, edit, sentence: str) -> None:
+    before = job.model_dump_json()
+    with pytest.raises(EditRefused) as refused:
+        apply(job, edit)
+    assert str(refused.value) == sentence
+    assert job.model_dump_json() == before
+
+
+def test_fill_without_photos_is_refused(job_of) -> None:
+    with pytest.raises(EditRefused, match="There is no unused photo in the pile. Bring photos in first."):
+        apply(job_of("album-spread-18"), Fill())
+
+
+def test_every_edit_has_a_label(job_of) -> None:
+    job = apply(job_of("card-portrait"), BringIn(photos=tuple(WIDE)))
+    edits = [
+        BringIn(photos=tuple(WIDE)), TakeOut(photos=(WIDE[0].id,)), Put(opening="picture", photo=WIDE[0].id),
+        Place(opening="picture", centre=(0.5, 0.5), zoom=1, turn_deg=0, mirror=False), Swap(first="picture", second="picture"),
+        Clear(openings=("picture",)), Fill(), Fill(only_empty=True), Write(layer="names", text="x"), ChooseLab(lab=job.lab),
+        Rename(name="n"),
+    ]  # fmt: skip
+    assert len({label(job, edit) for edit in edits}) == len(edits)
+
+
+def test_a_copy_never_keeps_what_was_computed_from_the_old_fields(job: Job) -> None:
+    assert len(job.photos_by_id) == 5
+    assert len(apply(job, TakeOut(photos=(WIDE[0].id,))).photos_by_id) == 4
+
+
+def test_documents_are_checked_as_they_are_read(job: Job) -> None:
+    data = job.model_dump()
+    data["edition"]["placements"] = {"opening-1": Placement(photo="f" * 16).model_dump()}
+    with pytest.raises(ValueError, match="not in the pile"):
+        Job.model_validate(data)
+    data["edition"]["placements"] = {}
+    data["surprise"] = 1
+    with pytest.raises(ValueError, match="surprise"):
+        Job.model_validate(data)
+    assert Job.model_validate_json(job.model_dump_json()) == job

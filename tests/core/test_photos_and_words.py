@@ -1,0 +1,194 @@
+"""Photo files of every kind, good and bad; and words against the fonts' own tables."""
+
+import io
+import struct
+import zlib
+from pathlib import Path
+
+import numpy as np
+import pillow_heif
+import pytest
+from fontTools.ttLib import TTFont
+from PIL import Image, ImageCms, ImageOps
+
+from sutaru.core.colour.profiles import described, from_working, is_srgb, profile_bytes, to_working
+from sutaru.core.document import Text
+from sutaru.core.errors import PhotoRefused
+from sutaru.core.geometry.outlines import bounds, flatten
+from sutaru.core.measure import mm_from_points
+from sutaru.core.photos import PhotoPixels, decode, examine, reading
+from sutaru.core.words import FONT_FILES, set_text, set_words
+from tests.conftest import noise
+
+PICTURE = noise(120, 180, 5)
+
+
+def stored(mode: str, kind: str, **more: object) -> bytes:
+    out = io.BytesIO()
+    Image.fromarray(PICTURE).convert(mode).save(out, kind, **more)
+    return out.getvalue()
+
+
+@pytest.mark.parametrize("orientation", range(1, 9))
+def test_every_exif_orientation_against_pillow(orientation: int) -> None:
+    exif = Image.Exif()
+    exif[0x0112] = orientation
+    data = stored("RGB", "JPEG", exif=exif, quality=95)
+    photo = examine(data, "x.jpg")
+    want = np.asarray(ImageOps.exif_transpose(Image.open(io.BytesIO(data))))
+    assert (photo.height, photo.width) == want.shape[:2]
+    assert np.array_equal(decode(data, "x.jpg"), want)
+
+
+@pytest.mark.parametrize(
+    ("mode", "kind", "format"),
+    [
+        ("RGB", "JPEG", "JPEG"), ("L", "JPEG", "JPEG"), ("CMYK", "JPEG", "JPEG"), ("RGB", "PNG", "PNG"), ("P", "PNG", "PNG"),
+        ("1", "PNG", "PNG"), ("LA", "PNG", "PNG"), ("RGBA", "PNG", "PNG"), ("RGB", "TIFF", "TIFF"), ("CMYK", "TIFF", "TIFF"),
+        ("L", "TIFF", "TIFF"), ("RGB", "WEBP", "WEBP"), ("RGBA", "WEBP", "WEBP"),
+    ],
+)  # fmt: skip
+def test_formats_and_modes(mode: str, kind: str, format: str) -> None:
+    data = stored(mode, kind, **({"quality": 95} if kind in ("JPEG", "WEBP") else {}))
+    photo = examine(data, "x")
+    assert (photo.format, photo.width, photo.height) == (format, 180, 120)
+    pixels = decode(data, "x")
+    assert pixels.shape == (120, 180, 3)
+    assert pixels.dtype == np.uint8
+    if mode in ("RGB", "RGBA"):
+        assert np.abs(pixels.astype(int) - PICTURE).mean() < 6
+
+
+def test_heic() -> None:
+    out = io.BytesIO()
+    pillow_heif.from_pillow(Image.fromarray(PICTURE)).save(out, quality=95)
+    photo = examine(out.getvalue(), "x.heic")
+    assert (photo.format, photo.width, photo.height) == ("HEIF", 180, 120)
+    assert np.abs(decode(out.getvalue(), "x.heic").astype(int) - PICTURE).mean() < 9  # chroma is halved
+
+
+def test_sixteen_bit_grey() -> None:
+    ramp = np.linspace(0, 65535, 256).astype(np.uint16)[None].repeat(8, 0)
+    for kind in ("PNG", "TIFF"):
+        out = io.BytesIO()
+        Image.fromarray(ramp).save(out, kind)
+        assert examine(out.getvalue(), "x").bits == 16
+        assert np.abs(decode(out.getvalue(), "x")[0, :, 0].astype(int) - np.arange(256)).max() <= 1
+
+
+def test_embedded_profiles_are_honoured() -> None:
+    adobe = profile_bytes("adobe-compatible")
+    data = stored("RGB", "JPEG", icc_profile=adobe, quality=98)
+    photo = examine(data, "x")
+    assert "1998" in photo.profile
+    raw = Image.open(io.BytesIO(data))
+    direct = ImageCms.profileToProfile(
+        raw, io.BytesIO(adobe), io.BytesIO(profile_bytes("srgb")), renderingIntent=1, flags=0x2000, outputMode="RGB"
+    )
+    assert np.array_equal(decode(data, "x"), np.asarray(direct))
+    assert not is_srgb(adobe)
+    assert is_srgb(profile_bytes("srgb"))
+    assert is_srgb(ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes())  # LittleCMS's own
+    # There and back again within a step or two.
+    image = Image.fromarray(PICTURE // 2 + 60)
+    back = to_working(from_working(image, "adobe-compatible"), adobe)
+    assert np.abs(np.asarray(back, int) - np.asarray(image, int)).mean() < 1
+    assert described(profile_bytes("fogra39"))[1] == "CMYK"
+    assert described(b"not a profile") == ("", "")
+
+
+def test_jpeg_is_decoded_shrunk(tmp_path: Path) -> None:
+    path = tmp_path / "large.jpg"
+    Image.fromarray(noise(1600, 2400)).save(path)
+    assert decode(path, "x", 0.26).shape == (800, 1200, 3)
+    assert decode(path, "x", 0.25).shape == (400, 600, 3)
+    photo = examine(path, "large.jpg")
+    calls = []
+    pixels = PhotoPixels(lambda p: calls.append(1) or path, keep_bytes=64 << 20)
+    assert pixels(photo, 0.2).shape == (400, 600, 3)
+    assert pixels(photo, 0.24).shape == (400, 600, 3)
+    assert len(calls) == 1
+    assert pixels(photo, 0.5).shape[1] >= 1200
+
+
+@pytest.mark.parametrize(
+    ("data", "sentence"),
+    [
+        (b"", "bad.jpg is empty (0 bytes). Copy it from the camera or card again."),
+        (b"GIF89a....", "bad.jpg is not a picture that can be read. Bring it in as JPEG, PNG, TIFF, WebP or HEIC."),
+        (
+            b"\xff\xd8\xff\xe0",
+            "bad.jpg is not a picture that can be read. Bring it in as JPEG, PNG, TIFF, WebP or HEIC.",
+        ),
+    ],
+)
+def test_bad_files_are_refused_in_one_sentence(data: bytes, sentence: str) -> None:
+    with pytest.raises(PhotoRefused) as refused:
+        examine(data, "bad.jpg")
+    assert str(refused.value) == sentence
+
+
+def test_truncated_and_too_large(monkeypatch: pytest.MonkeyPatch) -> None:
+    whole = stored("RGB", "JPEG", quality=95)
+    with pytest.raises(PhotoRefused, match=r"x\.jpg is damaged: its pixels end early"):
+        decode(whole[: len(whole) // 2], "x.jpg")
+    monkeypatch.setattr(reading, "MAX_PIXELS", 10_000)
+    with pytest.raises(PhotoRefused, match="million pixels. Make it smaller"):
+        examine(whole, "x.jpg")
+    monkeypatch.setattr(reading, "MAX_BYTES", 100)
+    with pytest.raises(PhotoRefused, match="is larger than"):
+        examine(whole, "x.jpg")
+
+
+def test_a_bomb_is_measured_before_it_is_decoded() -> None:
+    # A PNG header that claims 60000 x 60000 px; nothing is ever allocated for it.
+    def chunk(kind: bytes, body: bytes) -> bytes:
+        return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
+
+    header = struct.pack(">IIBBBBB", 60000, 60000, 8, 2, 0, 0, 0)
+    bomb = b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", header) + chunk(b"IDAT", b"x") + chunk(b"IEND", b"")
+    with pytest.raises(PhotoRefused, match="more than 250 million pixels"):
+        examine(bomb, "bomb.png")
+
+
+# --- words ----------------------------------------------------------------------------------------------------------
+
+FONTS = Path(reading.__file__).parent.parent / "words" / "fonts"
+
+
+@pytest.mark.parametrize("font", list(FONT_FILES))
+def test_every_font_sets_words_as_wide_as_its_own_table_says(font: str) -> None:
+    table = TTFont(FONTS / FONT_FILES[font])
+    advance = table["hmtx"][table.getBestCmap()[ord("H")]][0] / table["head"].unitsPerEm
+    wide = mm_from_points(20) * advance * 10
+    fits = set_words("H" * 10, font, 20, 1.2, "left", "top", wide + 0.1, 50)
+    tight = set_words("H" * 10, font, 20, 1.2, "left", "top", wide - 0.1, 50)
+    assert (fits.overset, tight.overset) == (False, True)
+    assert fits.path.startswith("M")
+    assert not fits.missing
+
+
+def test_lines_break_where_unicode_allows() -> None:
+    setting = set_words("kites over the-dunes at\u00a0dusk", "Lato", 12, 1.2, "left", "top", 21, 60)
+    assert setting.lines == ("kites over", "the-dunes", "at\u00a0dusk")
+    assert set_words("a\nb", "Lato", 12, 1.2, "left", "top", 99, 60).lines == ("a", "b")
+    assert set_words("", "Lato", 12, 1.2, "left", "top", 9, 9).path == ""
+
+
+def test_missing_letters_are_named_and_controls_dropped() -> None:
+    assert set_words("Ѯ", "Kaushan Script", 12, 1.2, "left", "top", 99, 60).missing == "Ѯ"
+    assert set_words("a\u202eb", "Lato", 12, 1.2, "left", "top", 99, 60) == set_words(
+        "ab", "Lato", 12, 1.2, "left", "top", 99, 60
+    )
+
+
+def test_alignment_and_standing() -> None:
+    def left_edge(**more: object) -> tuple[float, float]:
+        layer = Text.model_validate(
+            {"id": "t", "text": "HH", "centre": (0, 0), "width_mm": 100, "height_mm": 60, "font": "Lato", **more}
+        )
+        x0, y0, _, _ = bounds(flatten(set_text(layer, "HH").path, 0.01))
+        return x0, y0
+
+    assert left_edge(align="left")[0] < left_edge(align="centre")[0] < left_edge(align="right")[0]
+    assert left_edge(stand="top")[1] < left_edge(stand="middle")[1] < left_edge(stand="bottom")[1]

@@ -1,0 +1,343 @@
+"""Print files read back by independent tools; findings; bundles; the command line; the core standing alone."""
+
+import ast
+import hashlib
+import json
+import re
+import subprocess
+import sys
+from datetime import UTC, datetime
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from sutaru.cli import main
+from sutaru.core.checks import RULES, check, ledger
+from sutaru.core.document import Corners, Flat, Job, Opening, Page, Photo, Rectangle
+from sutaru.core.edits import BringIn, ChooseLab, Fill, Place, Put, Write, apply
+from sutaru.core.errors import ExportFailed, FileRefused, Stopped
+from sutaru.core.formats import Bundle, read_template, write_bundle
+from sutaru.core.photos import PhotoPixels
+from sutaru.core.press import export, sweep, whole
+from tests.conftest import LABS, TEMPLATES, fake_photo
+
+MADE = datetime(2026, 6, 20, 12, tzinfo=UTC)
+ROOT = Path(__file__).parent.parent.parent
+
+
+def run(*command: object) -> str:
+    return subprocess.run([str(part) for part in command], capture_output=True, text=True, check=True).stdout
+
+
+@pytest.fixture(scope="module")
+def pixels(pile: list[tuple[Path, Photo]]) -> PhotoPixels:
+    paths = {photo.id: path for path, photo in pile}
+    return PhotoPixels(lambda photo: paths[photo.id], keep_bytes=200 << 20)
+
+
+@pytest.fixture
+def card(job_of, pile) -> Job:
+    job = apply(job_of("card-portrait"), BringIn(photos=tuple(photo for _, photo in pile[:6])))
+    return apply(apply(job, Fill()), Write(layer="greeting", text="Fair winds, Ola"))
+
+
+# --- print files ----------------------------------------------------------------------------------------------------
+
+
+def test_jpeg_facts(card: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
+    first, second, manifest = export(card, tmp_path, pixels, MADE)
+    facts = json.loads(run("exiftool", "-json", "-a", "-G1", first))[0]
+    assert (facts["File:ImageWidth"], facts["File:ImageHeight"]) == (3071, 2171)  # 10 x 7 in and 3 mm bleed at 300 ppi
+    assert facts["JFIF:XResolution"] == facts["IFD0:XResolution"] == 300
+    assert (facts["JFIF:ResolutionUnit"], facts["IFD0:ResolutionUnit"]) == ("inches", "inches")
+    assert facts["File:YCbCrSubSampling"] == "YCbCr4:4:4 (1 1)"
+    assert "sRGB" in facts["ICC_Profile:ProfileDescription"]
+    assert run("identify", "-format", "%Q", first) == "95"
+    listed = json.loads(manifest.read_text())["files"]
+    assert [entry["file"] for entry in listed] == [first.name, second.name]
+    assert listed[0]["sha256"] == hashlib.sha256(first.read_bytes()).hexdigest()
+    assert (listed[0]["width_px"], listed[0]["ppi"], listed[0]["profile"]) == (3071, 300, "srgb")
+
+
+def test_png_with_and_without_background(card: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
+    solid = export(card, tmp_path / "a", pixels, MADE, "png")[0]
+    clear = export(card, tmp_path / "b", pixels, MADE, "png", transparent=True)[0]
+    facts = json.loads(run("exiftool", "-json", "-G1", solid))[0]
+    assert (facts["PNG-pHYs:PixelsPerUnitX"], facts["PNG-pHYs:PixelUnits"]) == (11811, "meters")  # 300 ppi
+    with Image.open(solid) as image:
+        assert image.mode == "RGB"
+    with Image.open(clear) as image:
+        assert image.mode == "RGBA"
+        alpha = np.asarray(image.getchannel("A"))
+    assert alpha[5, 5] == 0
+    # The picture area alone is opaque on that page: 4.75 x 6.75 in, 1425 x 2025 px.
+    inside = alpha[:, 1550:]
+    assert (inside == 255).sum() == pytest.approx(1425 * 2025, rel=2e-3)
+    with pytest.raises(ExportFailed, match=r"A JPEG for print cannot be transparent\. Choose PNG\."):
+        export(card, tmp_path, pixels, MADE, "jpeg", transparent=True)
+
+
+def test_tiff_in_a_wide_gamut(card: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
+    job = apply(card, ChooseLab(lab=LABS["saltmarsh-250"]))
+    first = export(job, tmp_path, pixels, MADE)[0]
+    assert first.suffix == ".tif"
+    size, density, depth = run("identify", "-format", "%w %h|%x %U|%z", first).split("|")
+    assert size == "2559 1809"
+    assert density.startswith("250 PixelsPerInch")
+    assert depth == "8"
+    assert "1998" in json.loads(run("exiftool", "-json", "-G1", first))[0]["ICC_Profile:ProfileDescription"]
+
+
+def test_pdf_facts_and_its_words_as_vectors(card: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
+    _, inside, _ = export(card, tmp_path, pixels, MADE, "pdf")
+    assert "No syntax or stream encoding errors" in run("qpdf", "--check", inside)
+    boxes = dict(re.findall(r"(\w+Box):\s+([\d. ]+)", run("pdfinfo", "-box", inside)))
+    assert [float(v) for v in boxes["TrimBox"].split()] == pytest.approx([8.5, 8.5, 728.5, 512.5], abs=0.01)
+    assert [float(v) for v in boxes["BleedBox"].split()] == pytest.approx([0, 0, 737.01, 521.01], abs=0.01)
+    assert boxes["BleedBox"] == boxes["MediaBox"]
+    image = run("pdfimages", "-list", inside).splitlines()[2].split()
+    assert (image[3], image[4], image[5], image[12], image[13]) == ("3071", "2171", "icc", "300", "300")
+    # Drawn by another program, the page is what our own painter paints.
+    run("pdftocairo", "-png", "-singlefile", "-r", 300, inside, tmp_path / "drawn")
+    ours = export(card, tmp_path / "png", pixels, MADE, "png")[1]
+    drawn, painted = (np.asarray(Image.open(p).convert("RGB"), int) for p in (tmp_path / "drawn.png", ours))
+    h, w = min(drawn.shape[0], painted.shape[0]), min(drawn.shape[1], painted.shape[1])
+    difference = np.abs(drawn[:h, :w] - painted[:h, :w])
+    assert difference.mean() < 0.25
+    assert (painted[:h, :w] < 200).any()  # there are words
+    # The words are no pixels: the picture in the PDF is blank.
+    run("pdfimages", "-all", inside, tmp_path / "held")
+    assert np.asarray(Image.open(next(tmp_path.glob("held*"))).convert("L")).min() > 250
+    again = export(card, tmp_path / "again", pixels, MADE, "pdf")[1]
+    assert again.read_bytes() == inside.read_bytes()
+
+
+def test_files_are_whole_or_not_at_all(tmp_path: Path, card: Job, pixels: PhotoPixels) -> None:
+    target = tmp_path / "page.jpg"
+    target.write_bytes(b"old")
+
+    def fail_half_way() -> None:
+        with whole(target) as file:
+            file.write(b"half")
+            raise RuntimeError
+
+    with pytest.raises(RuntimeError):
+        fail_half_way()
+    assert target.read_bytes() == b"old"
+    assert sweep(tmp_path) == 0
+    (tmp_path / ".unfinished-x.jpg").write_bytes(b"left by a killed process")
+    assert sweep(tmp_path) == 1
+
+    def stop(stage: str, done: int, total: int) -> None:
+        if done > 20:
+            raise Stopped("The export was stopped.")
+
+    with pytest.raises(Stopped):
+        export(card, tmp_path / "out", pixels, MADE, progress=stop)
+    assert list((tmp_path / "out").iterdir()) == []
+
+
+def test_names_are_safe_for_any_lab(card: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
+    lab = LABS["gullwing-300"].having(naming="{customer}_{job}_{page}_{name}", ppi_target=72, ppi_least=30)
+    job = apply(card.having(name="../Été: wind/3", customer="Ødegård & Søn"), ChooseLab(lab=lab))
+    names = [path.name for path in export(job, tmp_path, pixels, MADE)]
+    assert names == ["degard-Sn_-Ete-wind-3_01_Outside.jpg", "degard-Sn_-Ete-wind-3_02_Inside.jpg", "manifest.json"]
+
+
+# --- checks ---------------------------------------------------------------------------------------------------------
+
+
+def rules(job: Job) -> list[tuple[str, str]]:
+    return [(finding.rule, finding.severity) for finding in check(job)]
+
+
+def test_each_rule_finds_what_it_is_for(job_of) -> None:
+    job = job_of("card-portrait")
+    assert ("empty_opening", "stop") in rules(job)
+    assert ("sample_words", "look") in rules(job)
+    good, soft, tiny = fake_photo(1, 4000, 6000), fake_photo(2, 1200, 1705), fake_photo(3, 400, 600)
+    sample = fake_photo(4, 4000, 6000, sample=True)
+    job = apply(job, BringIn(photos=(good, soft, tiny, sample)))
+    for layer in ("greeting", "names"):
+        job = apply(job, Write(layer=layer, text="For Runa"))
+    assert rules(apply(job, Put(opening="picture", photo=good.id))) == []
+    (found,) = check(apply(job, Put(opening="picture", photo=soft.id)))
+    assert (found.rule, found.severity, found.limit) == ("too_few_pixels", "look", 300)
+    assert found.sentence == "Opening 1 prints at 253 ppi, below the 300 that Gullwing 300 asks for."
+    (found,) = check(apply(job, Put(opening="picture", photo=tiny.id)))
+    assert (found.severity, found.limit) == ("stop", 200)
+    assert rules(apply(job, Put(opening="picture", photo=sample.id))) == [("sample_photo", "stop")]
+    job = apply(job, Put(opening="picture", photo=good.id))
+    assert rules(apply(job, Write(layer="names", text="Wind " * 80))) == [("words_overset", "stop")]
+    (found,) = check(apply(job, Write(layer="names", text="☃")))
+    assert found.sentence == "EB Garamond Italic has no letter for ☃ in names."
+
+
+def test_same_photo_twice_and_order_of_findings(job_of) -> None:
+    photo = fake_photo(1, 6000, 4000)
+    job = apply(job_of("album-spread-18"), BringIn(photos=(photo,)))
+    for opening in ("opening-1", "opening-5"):
+        job = apply(job, Put(opening=opening, photo=photo.id))
+    found = check(job)
+    assert [f.severity for f in found] == ["stop"] * 16 + ["look"]
+    assert found[-1].sentence == "Opening 5 holds the same photo as opening 1."
+
+
+@pytest.mark.parametrize(
+    ("left", "ragged"),
+    [(5.0, False), (4.5, True), (0.0, True), (-1.0, True), (-3.0, False), (-8.0, False), (30.0, False)],
+)
+def test_an_edge_is_safe_or_bleeds(left: float, ragged: bool) -> None:
+    # Safe when d >= safe or d <= -bleed; in between it is cut raggedly.
+    hole = Opening(id="o", outline=Rectangle(width_mm=40, height_mm=40), surface=Flat(centre=(left + 20, 50)))
+    page = Page(id="p", name="P", width_mm=100, height_mm=100, bleed_mm=3, safe_mm=5, layers=(hole,))
+    job = Job(name="j", template="t", product="collage", pages=(page,), lab=LABS["gullwing-300"])
+    assert (("ragged_edge", "look") in rules(job)) is ragged
+
+
+def test_a_rule_that_crashes_is_never_passed(job_of) -> None:
+    def broken(job: Job):
+        raise ZeroDivisionError("division by zero")
+
+    (found,) = check(job_of("mockup-wall"), (broken,))
+    assert (found.severity, found.sentence) == ("stop", "Not checked: the rule broken failed (division by zero).")
+    assert len({rule.__name__ for rule in RULES}) == len(RULES)
+
+
+def test_ledger_measures_every_opening(job_of) -> None:
+    job = apply(job_of("mockup-wall"), BringIn(photos=(fake_photo(1, 6000, 4000),)))
+    job = apply(job, Put(opening="frame-large", photo=job.photos[0].id))
+    job = apply(job, Place(opening="frame-large", centre=(0.5, 0.5), zoom=2, turn_deg=3, mirror=False))
+    first, second = ledger(job, check(job))
+    assert (first.number, first.zoom, first.turn_deg, first.status) == (1, 2.0, 3.0, "order")
+    assert first.zoom_least_ppi == pytest.approx(2 * first.ppi / 200, abs=0.01)
+    assert (second.photo, second.ppi, second.status) == ("", None, "stop")
+    assert isinstance(job.openings_by_id["frame-large"].surface, Corners)
+
+
+# --- formats, command line, layers of the code ------------------------------------------------------------------------
+
+
+def test_bundle_round_trip_and_damage(card: Job, pile, tmp_path: Path) -> None:
+    paths = {photo.id: path for path, photo in pile}
+    target = tmp_path / "card.sutaru"
+    write_bundle(target, card, lambda photo: paths[photo.id])
+    bundle = Bundle(target)
+    assert bundle.job == card
+    for photo in card.photos:
+        assert bundle.original(photo) == paths[photo.id].read_bytes()
+    torn = tmp_path / "torn.sutaru"
+    torn.write_bytes(target.read_bytes()[:-300])
+    with pytest.raises(FileRefused, match=r"torn\.sutaru is not a Sutaru bundle\. Make one with: sutaru fill\."):
+        Bundle(torn)
+    swapped = bytearray(target.read_bytes())
+    at = swapped.find(b"\xff\xd8\xff")
+    swapped[at + 2000] ^= 1
+    torn.write_bytes(swapped)
+    with pytest.raises(FileRefused, match="is damaged|not the one that was brought in"):
+        [Bundle(torn).original(photo) for photo in card.photos]
+
+
+def test_a_template_that_is_not_valid_says_where(tmp_path: Path) -> None:
+    (tmp_path / "template.json").write_text('{"id": "x", "name": "X", "product": "album", "pages": []}')
+    with pytest.raises(FileRefused, match="is not valid: pages"):
+        read_template(tmp_path)
+
+
+def test_the_shelf_holds_what_it_should() -> None:
+    spread = TEMPLATES["album-spread-18"].pages[0]
+    assert (spread.width_mm, spread.height_mm, spread.bleed_mm, len(spread.openings())) == (609.6, 304.8, 3, 18)
+    kinds = {o.outline.kind for o in TEMPLATES["collage-wind"].all_openings()}
+    assert kinds == {"rectangle", "ellipse", "path"}
+    assert all(o.surface.kind == "corners" for o in TEMPLATES["mockup-wall"].all_openings())
+    # Nothing on the shelf is itself cut raggedly.
+    for template in TEMPLATES.values():
+        job = Job(
+            name="x", template=template.id, product=template.product, pages=template.pages, lab=LABS["gullwing-300"]
+        )
+        assert not [f for f in check(job) if f.rule in ("ragged_edge", "words_overset")]
+
+
+def test_command_line(tmp_path: Path, pile, capsys: pytest.CaptureFixture[str]) -> None:
+    photos = [str(path) for path, _ in pile]
+    bundle, out = tmp_path / "wall.sutaru", tmp_path / "out"
+    assert main(["shelf", "--json"]) == 0
+    rows = json.loads(capsys.readouterr().out)
+    assert {
+        "id": "mockup-wall",
+        "name": "Two frames on a wall",
+        "product": "mockup",
+        "trim_mm": [360, 240],
+        "openings": [2],
+    } in rows
+    assert main(["fill", "mockup-wall", *photos, "-o", str(bundle), "--lab", "saltmarsh-250"]) == 0
+    assert main(["check", str(bundle), "--json"]) in (0, 1)
+    capsys.readouterr()
+    assert main(["export", str(bundle), "-o", str(out), "--format", "png", "--lab", "gullwing-300"]) == 0
+    assert capsys.readouterr().out.split() == [str(out / "wall_01.png"), str(out / "manifest.json")]
+    with Image.open(out / "wall_01.png") as image:
+        assert image.size == (4252, 2835)
+    assert main(["render", str(bundle), "--page", "1", "--ppi", "50", "-o", str(tmp_path / "bench.png")]) == 0
+    with Image.open(tmp_path / "bench.png") as image:
+        assert image.size == (709, 472)
+    assert main(["fill", "album-spread-18", photos[0], "-o", str(bundle)]) == 0
+    assert main(["check", str(bundle)]) == 1
+    assert "■ stop" in capsys.readouterr().out
+
+
+@pytest.mark.parametrize(
+    ("arguments", "sentence"),
+    [
+        (["fill", "nope", "x.jpg", "-o", "y"], "sutaru: There is no template nope. Choose one of: album-spread-18"),
+        (["fill", "mockup-wall", "nope.jpg", "-o", "y"], "sutaru: There is no file nope.jpg."),
+        (["check", "nope.sutaru"], "sutaru: There is no file nope.sutaru. Give the path of a .sutaru bundle."),
+        (["export", __file__, "-o", "x"], "is not a Sutaru bundle. Make one with: sutaru fill."),
+        (["render", "x", "--page", "1", "--ppi", "9999", "-o", "y"], "ppi must lie between 1 and 1200"),
+        (["frobnicate"], "sutaru: argument command: invalid choice"),
+    ],
+)
+def test_command_line_errors_are_one_sentence(arguments, sentence: str, capsys) -> None:
+    try:
+        code = main(arguments)
+    except SystemExit as stop:
+        code = stop.code
+    said = capsys.readouterr().err
+    assert code == 2
+    assert sentence in said
+    assert said.count("\n") == 1
+
+
+def test_the_core_stands_alone() -> None:
+    script = (
+        "import pkgutil, importlib, sys, sutaru.core as core\n"
+        "for m in pkgutil.walk_packages(core.__path__, 'sutaru.core.'): importlib.import_module(m.name)\n"
+        "bad = [m for m in sys.modules if m.split('.')[0] in ('fastapi', 'starlette', 'uvicorn', 'sqlite3')\n"
+        "       or (m.startswith('sutaru.') and not m.startswith('sutaru.core'))]\n"
+        "sys.exit(', '.join(bad) or 0)"
+    )
+    done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, cwd=ROOT, check=False)
+    assert done.returncode == 0, done.stderr
+
+
+def test_stages_of_the_core_import_only_earlier_ones() -> None:
+    order = ["errors", "measure", "geometry", "document", "colour", "photos", "fitting", "edits", "words", "paint",
+             "checks", "press", "formats"]  # fmt: skip
+    core = ROOT / "sutaru" / "core"
+    for path in core.rglob("*.py"):
+        parts = path.relative_to(core).parts
+        stage = parts[0].removesuffix(".py")
+        if stage == "__init__":
+            continue
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.ImportFrom) and node.level == len(parts):
+                other = (node.module or "").split(".")[0]
+                assert order.index(other) <= order.index(stage), f"{path.name} imports {other}"
+
+
+def test_generated_descriptions_are_current() -> None:
+    from tools.write_schemas import schemas
+
+    for path, text in schemas().items():
+        assert path.read_text("utf-8") == text, f"{path.name} is stale: make schemas"
