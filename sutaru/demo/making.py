@@ -140,7 +140,7 @@ def _jobs(jobs: Jobs, pile: list[Photo]) -> None:
     for n, (layer, photo) in enumerate(zip(templates["album-spread-18"].all_openings(), pile, strict=False)):
         if n in (0, 3, 4, 7, 9, 13):
             _do(jobs, spread, Put(opening=layer.id, photo=photo.id))
-    _do(jobs, spread, Place(opening="opening-10", centre=(0.5, 0.45), zoom=1.3, turn_deg=1.5, mirror=False))
+    _do(jobs, spread, Place(opening="opening-8", centre=(0.5, 0.45), zoom=1.3, turn_deg=1.5, mirror=False))
 
 
 def _do(jobs: Jobs, identity: str, edit: Edit) -> None:

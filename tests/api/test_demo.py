@@ -1,0 +1,54 @@
+"""The demo: made once, the same each time, of the sizes and kinds it should have."""
+
+from pathlib import Path
+
+import numpy as np
+from PIL import Image
+
+from sutaru.core.photos import decode, examine
+from sutaru.demo import making
+from sutaru.demo.scenes import SCENES, picture
+from sutaru.store import Database, Jobs
+
+
+def test_scenes_are_seeded() -> None:
+    for scene in SCENES:
+        first, again = (picture(scene, 5, 240, 160) for _ in range(2))
+        assert np.array_equal(first, again)
+        assert first.shape == (160, 240, 3)
+        assert first.std() > 8
+    assert not np.array_equal(picture("beach", 1, 240, 160), picture("beach", 2, 240, 160))
+
+
+def test_the_demo_has_photos_of_every_kind() -> None:
+    shots = list(making.shots())
+    assert len(shots) >= 40
+    assert {s.orientation for s in shots} == {1, 6, 8}
+    assert any(s.worked for s in shots)
+    sizes = [s.width * s.height / 1e6 for s in shots]
+    assert 0.5 <= min(sizes) < 1
+    assert max(sizes) == 24
+    shapes = {round(s.width / s.height, 2) for s in shots}
+    assert {1.5, 0.67, 1.0, 3.0} <= shapes
+
+
+def test_demo_jobs_are_made_once(tmp_path: Path, monkeypatch) -> None:
+    monkeypatch.setattr(making, "LARGE", (3000, 2000))
+    monkeypatch.setattr(making, "MIDDLE", (2700, 1900))
+    making.make_demo(tmp_path, count=8)
+    database = Database(tmp_path / "sutaru.sqlite3")
+    jobs = Jobs(database)
+    filled = {listed.name: len(jobs.revision(listed.id, listed.head).edition.placements) for listed in jobs.all()}
+    assert filled == {"Festival album, first spread": 4, "Two frames for the hall": 2, "Thank-you card": 1}
+    making.make_demo(tmp_path, count=8)
+    assert len(jobs.all()) == 3
+    database.close()
+    # A camera's sideways file stands upright once read.
+    path = tmp_path / "demo-photos" / "skerry-002.jpg"
+    with Image.open(path) as stored:
+        assert stored.width > stored.height
+        assert stored.getexif()[0x0112] in (6, 8)
+    photo = examine(path, path.name)
+    assert photo.height > photo.width
+    assert photo.taken is not None
+    assert decode(path, path.name, 0.125).shape[0] > decode(path, path.name, 0.125).shape[1]
