@@ -28,7 +28,7 @@ bench: setup
 	$(PY) -m bench
 
 schemas: setup
-	$(PY) tools/write_schemas.py
+	PYTHONPATH=. $(PY) tools/write_schemas.py
 	cd web && npm run -s gen:api
 
 setup: $(STAMPS)/system $(STAMPS)/python web/dist/index.html

@@ -1,0 +1,1 @@
+"""Measurements against a floor and plain scripts, as ratios taken in one run: ``make bench``."""

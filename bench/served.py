@@ -1,0 +1,130 @@
+"""The bench's picture after an edit, and bringing photos in, over HTTP as the browser does it."""
+
+import statistics
+import subprocess
+import sys
+import threading
+import time
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
+from io import BytesIO
+from pathlib import Path
+
+import httpx
+from PIL import Image
+
+from bench.photos import photos
+
+PORT = 8791
+
+
+@contextmanager
+def server(data: Path):
+    command = [sys.executable, "-m", "sutaru.cli", "serve", "--port", str(PORT), "--data", str(data)]
+    process = subprocess.Popen(command, stderr=subprocess.DEVNULL)
+    with httpx.Client(base_url=f"http://127.0.0.1:{PORT}", timeout=120) as client:
+        for _ in range(600):
+            try:
+                client.get("/api/labs")
+                break
+            except httpx.TransportError:
+                time.sleep(0.1)
+        try:
+            yield client
+        finally:
+            process.terminate()
+            process.wait()
+
+
+def start(client: httpx.Client) -> str:
+    body = {"template": "album-spread-18", "name": "bench", "customer": "", "lab": "gullwing-300"}
+    return client.post("/api/jobs", json=body).json()["id"]
+
+
+def post(client: httpx.Client, job: str, data: bytes, name: str) -> None:
+    client.post(f"/api/jobs/{job}/photos", params={"name": name, "gesture": "bench"}, content=data).raise_for_status()
+
+
+def pictures(client: httpx.Client, job: str, count: int) -> list[float]:
+    """ms from an edit acknowledged to the new picture of 1600 px delivered, for a run of placement edits."""
+    found = []
+    for n in range(count):
+        edit = {"op": "place", "opening": f"opening-{n % 18 + 1}", "centre": [0.4 + 0.01 * (n % 20), 0.5],
+                "zoom": 1.2 + 0.03 * (n % 7), "turn_deg": 0, "mirror": False}  # fmt: skip
+        state = client.post(f"/api/jobs/{job}/edits", json={"edit": edit, "gesture": None}).json()
+        acknowledged = time.perf_counter()
+        url = f"/api/jobs/{job}/pages/spread/picture?revision={state['revision']}&width=1600&notes=true"
+        picture = client.get(url).content
+        found.append(1000 * (time.perf_counter() - acknowledged))
+        assert picture[:2] == b"\xff\xd8"
+    return found
+
+
+def bench_picture(client: httpx.Client, count: int = 120) -> tuple[float, float]:
+    """Median and 95th percentile, ms."""
+    job = start(client)
+    for path in photos():
+        post(client, job, path.read_bytes(), path.name)
+    client.post(f"/api/jobs/{job}/edits", json={"edit": {"op": "fill", "only_empty": False}, "gesture": None})
+    pictures(client, job, 18)
+    found = pictures(client, job, count)
+    return statistics.median(found), sorted(found)[int(0.95 * len(found))]
+
+
+def importing(client: httpx.Client, count: int = 200) -> tuple[float, float, float]:
+    """Photos a second through the application; of the floor; p95 ms of the bench's picture meanwhile."""
+    sources = [path.read_bytes() for path in photos()]
+
+    def floor_one(n: int) -> None:
+        with Image.open(BytesIO(sources[n % 18])) as image:
+            image.draft(None, (1400, 933))
+            image.load()
+
+    started = time.perf_counter()
+    with ThreadPoolExecutor(2) as threads:
+        list(threads.map(floor_one, range(count)))
+    floor = count / (time.perf_counter() - started)
+
+    watched = start(client)
+    for n in range(6):
+        post(client, watched, sources[n], f"w{n}.jpg")
+    client.post(f"/api/jobs/{watched}/edits", json={"edit": {"op": "fill", "only_empty": False}, "gesture": None})
+    job = start(client)
+    post(client, job, sources[0] + b"warm", "warm.jpg")
+    # Bytes after a JPEG's end make each upload a photo of its own.
+    started = time.perf_counter()
+    with ThreadPoolExecutor(3) as threads:
+        list(threads.map(lambda n: post(client, job, sources[n % 18] + n.to_bytes(4, "big"), f"{n}.jpg"), range(count)))
+    ours = count / (time.perf_counter() - started)
+
+    meanwhile: list[float] = []
+    stop = threading.Event()
+
+    def look() -> None:
+        with httpx.Client(base_url=client.base_url, timeout=120) as own:
+            number = 0
+            while not stop.is_set():
+                number += 1
+                edit = {"op": "place", "opening": "opening-1", "centre": [0.5, 0.5], "zoom": 1 + (number % 9) / 10,
+                        "turn_deg": 0, "mirror": False}  # fmt: skip
+                held = own.post(f"/api/jobs/{watched}/edits", json={"edit": edit, "gesture": None})
+                if held.status_code != 200:
+                    edit = {"op": "fill", "only_empty": False}
+                    held = own.post(f"/api/jobs/{watched}/edits", json={"edit": edit, "gesture": None})
+                since = time.perf_counter()
+                revision = held.json()["revision"]
+                own.get(f"/api/jobs/{watched}/pages/spread/picture?revision={revision}&width=1600")
+                meanwhile.append(1000 * (time.perf_counter() - since))
+                time.sleep(0.2)
+
+    looker = threading.Thread(target=look)
+    looker.start()
+    with ThreadPoolExecutor(3) as threads:
+        list(
+            threads.map(
+                lambda n: post(client, job, sources[n % 18] + b"x" + n.to_bytes(4, "big"), f"{n}.jpg"), range(40)
+            )
+        )
+    stop.set()
+    looker.join()
+    return ours, floor, sorted(meanwhile)[int(0.95 * len(meanwhile))]
