@@ -81,7 +81,7 @@ class Studio:
                 self._live.popitem(last=False)
         with live[1]:
             rgb = live[0].picture(items(job, page, bench=True, notes=notes))
-        return jpeg_bytes(rgb, 90, "4:4:4" if width <= 700 else "4:2:0")
+        return jpeg_bytes(rgb, 90, "444" if width <= 700 else "420")
 
     def start_export(self, identity: str, lab: str, format: Format | None, transparent: bool) -> Export:
         """Queues an export of a job's head. Raises NotFound."""

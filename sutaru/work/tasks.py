@@ -4,7 +4,6 @@ Progress goes to a small file that the parent reads, a stop comes as a file that
 processes of this machine and for a cluster that shares its disk alike.
 """
 
-import io
 import json
 import os
 import threading
@@ -15,13 +14,13 @@ from pathlib import Path
 
 import cv2
 import numpy as np
-from PIL import Image
 
 from ..core.document import Format, Job, Photo
 from ..core.errors import Stopped
 from ..core.paint import Painter
 from ..core.photos import PhotoPixels, decode, examine
 from ..core.press import export
+from ..core.press.raster import jpeg_bytes
 
 PROXY_SIDE, THUMB_SIDE = 1400, 320  # px along the longer side, at least; at most
 PROGRESS, STOP = ".progress.json", ".stop"
@@ -55,18 +54,12 @@ def take_in(upload: str, name: str) -> tuple[Photo, bytes, bytes, int]:
         scale = PROXY_SIDE / max(pixels.shape[:2])
         proxy = _resized(pixels, scale)
     thumb = _resized(proxy, min(1.0, THUMB_SIDE / max(proxy.shape[:2])))
-    return photo, _jpeg(proxy, 88), _jpeg(thumb, 80), proxy.shape[1]
+    return photo, jpeg_bytes(proxy, 88, "420"), jpeg_bytes(thumb, 80, "420"), proxy.shape[1]
 
 
 def _resized(pixels: np.ndarray, scale: float) -> np.ndarray:
     size = max(1, round(pixels.shape[1] * scale)), max(1, round(pixels.shape[0] * scale))
     return cv2.resize(pixels, size, interpolation=cv2.INTER_AREA) if scale < 1 else pixels
-
-
-def _jpeg(pixels: np.ndarray, quality: int) -> bytes:
-    out = io.BytesIO()
-    Image.fromarray(pixels).save(out, "JPEG", quality=quality)
-    return out.getvalue()
 
 
 def run_export(

@@ -74,7 +74,8 @@ def _average(ratio: float, shift: float) -> NDArray[np.float32]:
     The picture between its pixels is taken as the cubic through them (R. Keys, "Cubic convolution interpolation for
     digital image processing", 1981, with a = -0.75, as OpenCV's own), so the taps are that cubic averaged over the width.
     """
-    reach = math.floor(2 + 0.5 / ratio + abs(shift))
+    # The cubic's outermost half pixel weighs nothing that can be measured.
+    reach = math.floor(1.5 + 0.5 / ratio + abs(shift))
     at = np.arange(-reach, reach + 1) - shift
     within = (np.arange(64) + 0.5) / 64 - 0.5
     x = np.abs(at[:, None] - within / ratio)
@@ -85,7 +86,7 @@ def _average(ratio: float, shift: float) -> NDArray[np.float32]:
 
 def _interpolation(ratio: float) -> int:
     """OpenCV's flag. Well above the print's resolution a cubic is as good as a wider kernel, and far faster."""
-    return cv2.INTER_CUBIC if ratio < 0.85 or ratio > 4 else cv2.INTER_LANCZOS4
+    return cv2.INTER_CUBIC if ratio < 0.8 or ratio > 4 else cv2.INTER_LANCZOS4
 
 
 def _part(image: Bytes, px_from_image: Matrix, seen: NDArray[np.float64], ratio: float) -> tuple[Bytes, Matrix]:
