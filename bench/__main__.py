@@ -20,10 +20,11 @@ def main() -> None:
             median, p95 = served.bench_picture(client)
         with served.server(folder / "import") as client:
             ours, floor, meanwhile = served.importing(client)
-    (seconds, peak), base = times["sutaru"], times["floor"][0]
+    (seconds, peak), base, hard = times["sutaru"], times["floor"][0], times["hard_floor"][0]
     rows = [
         ("Export of the 18-opening spread", f"{seconds:.2f} s", "", ""),
-        ("  against the floor", f"{base:.2f} s", f"{seconds / base:.2f}", "at most 1.5"),
+        ("  against the floor (with Pillow)", f"{base:.2f} s", f"{seconds / base:.2f}", "at most 1.5"),
+        ("  against the floor with our JPEG library", f"{hard:.2f} s", f"{seconds / hard:.2f}", ""),
         (
             "  against the Pillow script",
             f"{times['pillow'][0]:.2f} s",

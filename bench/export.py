@@ -11,7 +11,7 @@ from sutaru.core.formats import read_labs, read_templates
 from sutaru.core.photos import examine
 from sutaru.shelf import FOLDER
 
-NAMES = ("sutaru", "floor", "pillow", "pyvips")
+NAMES = ("sutaru", "floor", "hard_floor", "pillow", "pyvips")
 
 
 def spread() -> Job:

@@ -122,7 +122,7 @@ def _upright(image: Bytes, px_from_image: Matrix, box: Box) -> Bytes:
     inner = filtered[n : part.shape[0] - n, m : part.shape[1] - m]
     resized = cv2.resize(inner, None, fx=sx, fy=sy, interpolation=_interpolation(min(sx, sy)))
     height, width = box[3] - box[1], box[2] - box[0]
-    return np.ascontiguousarray(resized[spare : spare + height, spare : spare + width], dtype=np.uint8)
+    return resized[spare : spare + height, spare : spare + width].astype(np.uint8, copy=False)
 
 
 def _window(first: int, last: int, scale: float, shift: float) -> tuple[int, int, NDArray[np.float32]]:

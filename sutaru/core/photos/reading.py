@@ -142,14 +142,14 @@ def decode(source: Source, name: str, least_scale: float = 1.0) -> NDArray[np.ui
         with _open(source, name) as picture:
             icc = picture.info.get("icc_profile")
             orientation = int(picture.getexif().get(ExifTags.Base.Orientation, 1) or 1)
-            shrink = next(n for n in (8, 4, 2, 1) if n == 1 or 1 / n >= least_scale - 1e-9)
-            pixels = _jpeg(source, picture.size, shrink) if (picture.format, picture.mode) == ("JPEG", "RGB") else None
+            size = tuple(-(-side * eighths(least_scale) // 8) for side in picture.size)
+            pixels = _jpeg(source, size) if (picture.format, picture.mode) == ("JPEG", "RGB") else None
             if pixels is not None:
                 if icc and not is_srgb(icc):
                     pixels = np.asarray(to_working(Image.fromarray(pixels), icc))
                 return _upright(pixels, orientation)
             if picture.format == "JPEG":
-                picture.draft(None, (-(-picture.width // shrink), -(-picture.height // shrink)))
+                picture.draft(None, (size[0], size[1]))
             picture.load()
             return _upright(np.asarray(to_working(_eight_bit(picture), icc)), orientation)
     except (OSError, SyntaxError, ValueError, EOFError, Image.DecompressionBombError) as error:
@@ -158,15 +158,19 @@ def decode(source: Source, name: str, least_scale: float = 1.0) -> NDArray[np.ui
         ) from error
 
 
-def _jpeg(source: Source, size: tuple[int, int], shrink: int) -> NDArray[np.uint8] | None:
-    """A JPEG's pixels, shrunk by 1, 2, 4 or 8, straight into an array; None when the decoder has any complaint at all.
+def eighths(least_scale: float) -> int:
+    """In how many eighths of its size a JPEG is decoded, the DCT being cut to that many terms, to reach a scale."""
+    return next(n for n in (1, 2, 3, 4, 6, 8) if n == 8 or n / 8 >= least_scale - 1e-9)
 
-    The same pixels as Pillow's and a third faster; Pillow then judges whether the complaint matters.
+
+def _jpeg(source: Source, size: tuple[int, ...]) -> NDArray[np.uint8] | None:
+    """A JPEG's pixels, decoded at ``size``, straight into an array; None when the decoder has any complaint at all.
+
+    The same pixels as Pillow's where Pillow knows that scale, and a third faster; Pillow judges whether a complaint matters.
     """
     data = source if isinstance(source, bytes) else source.read_bytes()
-    width, height = (-(-side // shrink) for side in size)
     try:
-        return simplejpeg.decode_jpeg(data, "RGB", min_width=width, min_height=height, min_factor=1)
+        return simplejpeg.decode_jpeg(data, "RGB", min_width=size[0], min_height=size[1], min_factor=1)
     except ValueError:
         return None
 

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..document import Photo
-from .reading import Source, decode
+from .reading import Source, decode, eighths
 
 K = TypeVar("K")
 V = TypeVar("V")
@@ -66,11 +66,7 @@ class PhotoPixels:
 
     def __call__(self, photo: Photo, least_scale: float) -> NDArray[np.uint8]:
         """See Pixels. Raises PhotoRefused when the file is damaged."""
-        # Kept pictures are filed under the power of two at or above what is needed, as JPEG decoding shrinks.
-        level = 0
-        while level < 3 and 0.5 ** (level + 1) >= least_scale:
-            level += 1
-        key = (photo.sha256, level)
+        key = (photo.sha256, eighths(least_scale))  # as JPEG decoding shrinks
         kept = self._kept.get(key)
         if kept is not None and kept.shape[1] >= photo.width * least_scale - 1:
             return kept
