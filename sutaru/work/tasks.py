@@ -14,6 +14,7 @@ from pathlib import Path
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from ..core.document import Format, Job, Photo
 from ..core.errors import Stopped
@@ -22,7 +23,7 @@ from ..core.photos import PhotoPixels, decode, examine
 from ..core.press import export
 from ..core.press.raster import jpeg_bytes
 
-PROXY_SIDE, THUMB_SIDE = 1400, 320  # px along the longer side, at least; at most
+PROXY_SIDE, THUMB_SIDE = 1400, 320  # px along the longer side, at least
 PROGRESS, STOP = ".progress.json", ".stop"
 
 
@@ -45,21 +46,23 @@ def take_in(upload: str, name: str) -> tuple[Photo, bytes, bytes, int]:
 
     Raises PhotoRefused.
     """
-    path = Path(upload)
-    photo = examine(path, name)
+    data = Path(upload).read_bytes()  # the upload's budget bounds it
+    photo = examine(data, name)
     longer = max(photo.width, photo.height)
-    pixels = decode(path, name, min(1.0, PROXY_SIDE / longer))
-    proxy = pixels
-    if max(pixels.shape[:2]) >= 2 * PROXY_SIDE:  # formats that cannot be decoded shrunk
-        scale = PROXY_SIDE / max(pixels.shape[:2])
-        proxy = _resized(pixels, scale)
-    thumb = _resized(proxy, min(1.0, THUMB_SIDE / max(proxy.shape[:2])))
+    pixels = decode(data, name, min(1.0, PROXY_SIDE / longer))
+    proxy = _averaged(pixels, PROXY_SIDE)  # formats that cannot be decoded shrunk are still large here
+    thumb = _averaged(proxy, THUMB_SIDE)
     return photo, jpeg_bytes(proxy, 88, "420"), jpeg_bytes(thumb, 80, "420"), proxy.shape[1]
 
 
-def _resized(pixels: np.ndarray, scale: float) -> np.ndarray:
-    size = max(1, round(pixels.shape[1] * scale)), max(1, round(pixels.shape[0] * scale))
-    return cv2.resize(pixels, size, interpolation=cv2.INTER_AREA) if scale < 1 else pixels
+def _averaged(pixels: NDArray[np.uint8], least_side: int) -> NDArray[np.uint8]:
+    """The mean over whole blocks of pixels, the largest that leave ``least_side`` px along the longer side."""
+    height, width = pixels.shape[:2]
+    block = max(1, max(height, width) // least_side)
+    if block == 1 or min(height, width) < block:
+        return pixels
+    part = pixels[: height // block * block, : width // block * block]
+    return np.asarray(cv2.resize(part, (width // block, height // block), interpolation=cv2.INTER_AREA), np.uint8)
 
 
 def run_export(
