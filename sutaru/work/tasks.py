@@ -50,7 +50,10 @@ def take_in(upload: str, name: str) -> tuple[Photo, bytes, bytes, int]:
     photo = examine(data, name)
     longer = max(photo.width, photo.height)
     pixels = decode(data, name, min(1.0, PROXY_SIDE / longer))
-    proxy = _averaged(pixels, PROXY_SIDE)  # formats that cannot be decoded shrunk are still large here
+    proxy, side = pixels, max(pixels.shape[:2])
+    if side >= 2 * PROXY_SIDE:  # formats that cannot be decoded shrunk are still large here
+        size = max(1, round(pixels.shape[1] * PROXY_SIDE / side)), max(1, round(pixels.shape[0] * PROXY_SIDE / side))
+        proxy = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
     thumb = _averaged(proxy, THUMB_SIDE)
     return photo, jpeg_bytes(proxy, 88, "420"), jpeg_bytes(thumb, 80, "420"), proxy.shape[1]
 
