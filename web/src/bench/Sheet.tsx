@@ -57,7 +57,7 @@ export function Sheet({ state, page, unit }: { state: JobState; page: Page; unit
   const scale = fit * view;
   const size = { width: wide * scale, height: high * scale };
   const density = Math.min(2, window.devicePixelRatio || 1);
-  const pictureWidth = Math.min(4000, Math.max(400, Math.ceil((size.width * density) / 100) * 100));
+  const pictureWidth = Math.min(4000, Math.max(200, Math.round(size.width * density)));
   const shown = usePicture(pagePicture(state.id, page.id, state.revision, pictureWidth, notes));
   const rows = state.ledger.filter((row) => row.page === page.id);
   const texts = (page.layers.filter((layer) => layer.kind === "text") as Text[]).filter(
