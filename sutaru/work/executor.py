@@ -27,8 +27,10 @@ class Workers:
         if scheduler:
             from distributed import Client
 
-            self._executor: Executor = Client(scheduler).get_executor()
+            self._client: Any = Client(scheduler)
+            self._executor: Executor = self._client.get_executor()
         else:
+            self._client = None
             self._executor = _local()
 
     def submit(self, work: Callable[..., T], *args: Any) -> "Future[T]":
@@ -42,4 +44,8 @@ class Workers:
 
     def close(self) -> None:
         """Lets running work end; queued work is dropped."""
-        self._executor.shutdown(wait=True, cancel_futures=True)
+        if self._client:
+            self._executor.shutdown(wait=True)
+            self._client.close()
+        else:
+            self._executor.shutdown(wait=True, cancel_futures=True)

@@ -202,3 +202,41 @@ def test_fitting_behind_a_slanted_frame(page: Page, start: Callable, pile: Pile)
     expect(row).to_contain_text("0 %")
     page.keyboard.press("w")
     expect(page.get_by_role("radio", name="Cover")).to_be_checked()
+
+
+DROP = """([target, name, bytes]) => {
+  const transfer = new DataTransfer();
+  transfer.items.add(new File([new Uint8Array(bytes)], name, { type: "image/jpeg" }));
+  for (const kind of ["dragover", "drop"])
+    target.dispatchEvent(new DragEvent(kind, { dataTransfer: transfer, bubbles: true, cancelable: true }));
+}"""
+
+
+def test_files_dropped_on_an_opening_and_on_the_pile(page: Page, start: Callable, pile: Pile) -> None:
+    start("Two frames on a wall", "Browser drops")
+    for number, target in ((1, opening(page, 1)), (2, page.get_by_role("region", name="Pile"))):
+        path = pile[number][0]
+        page.evaluate(DROP, [target.element_handle(), path.name, list(path.read_bytes())])
+        expect(page.get_by_role("button", name=re.compile(f"^{path.name}"))).to_be_visible()
+    expect(opening(page, 1)).to_have_accessible_name(re.compile("festival-01"))
+    expect(opening(page, 2)).to_have_accessible_name("Opening 2, empty")
+    expect(page.get_by_text("2 photos, 1 unused")).to_be_visible()
+    # The name is changed where it stands.
+    page.get_by_role("button", name="Browser drops").click()
+    page.get_by_label("Job name").fill("Hall")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    expect(page.get_by_role("button", name="Hall", exact=True)).to_be_visible()
+
+
+def test_an_export_is_stopped_and_a_missing_job_says_so(page: Page, start: Callable, pile: Pile, base_url: str) -> None:
+    start("Eighteen on a spread", "Browser stop")
+    bring(page, [path for path, _ in pile[:18]])
+    page.get_by_role("button", name="Fill all 18 openings").click()
+    page.get_by_role("link", name="To dispatch").click()
+    page.get_by_text("TIFF").click()
+    page.get_by_label(re.compile("Export all the same")).check()
+    page.get_by_role("button", name="Export 1 page").click()
+    page.get_by_role("button", name="Stop").click()
+    expect(page.get_by_text("The export was stopped.")).to_be_visible()
+    page.goto(f"{base_url}/jobs/nowhere")
+    expect(page.get_by_text("There is no such job.")).to_be_visible()

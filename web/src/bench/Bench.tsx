@@ -1,11 +1,11 @@
-import { ActionIcon, Button, Menu, Popover, SegmentedControl, Tooltip } from "@mantine/core";
+import { ActionIcon, Button, Menu, Popover, SegmentedControl, TextInput, Tooltip } from "@mantine/core";
 import IconArrowBackUp from "@tabler/icons-react/icons/IconArrowBackUp";
 import IconArrowForwardUp from "@tabler/icons-react/icons/IconArrowForwardUp";
 import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
 import IconKeyboard from "@tabler/icons-react/icons/IconKeyboard";
 import IconZoomIn from "@tabler/icons-react/icons/IconZoomIn";
 import IconZoomOut from "@tabler/icons-react/icons/IconZoomOut";
-import { useEffect, useLayoutEffect, useRef } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { Link } from "wouter";
 import { type JobState, pagePicture, type Text, thumb } from "../api/client";
 import { useChange, useJob } from "../api/queries";
@@ -15,6 +15,7 @@ import css from "./bench.module.css";
 import { Findings } from "./Findings";
 import { FitPanel } from "./FitPanel";
 import { held, useFitting } from "./fitting";
+import { droppedFiles, PHOTO_TYPE, useImport } from "./importing";
 import { fitByKey, KEYS } from "./keys";
 import { Ledger } from "./Ledger";
 import { Pile } from "./Pile";
@@ -45,19 +46,28 @@ function Loaded({ state }: { state: JobState }) {
     (entry) => entry.layers.filter((layer) => layer.kind === "text") as Text[],
   );
   const text = texts.find((entry) => entry.id === selected);
+  const bring = useImport(state.id);
   useKeys(state);
   if (!page) return null;
   const unit = pageSize(page.width_mm, page.height_mm).endsWith("in") ? "in" : "mm";
   const stops = state.findings.filter((finding) => finding.severity === "stop").length;
   const looks = state.findings.filter((finding) => finding.severity === "look").length;
   return (
-    <main className={css.bench}>
+    // A file dropped beside everything still comes into the pile.
+    <main
+      className={css.bench}
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={async (event) => {
+        event.preventDefault();
+        if (!event.dataTransfer.getData(PHOTO_TYPE)) bring(await droppedFiles(event.dataTransfer));
+      }}
+    >
       <header className={css.head}>
         <Link href="/" className={css.back}>
           Shelf
         </Link>
         <div className={css.title}>
-          <strong>{state.job.name}</strong>
+          <JobName state={state} />
           <span>
             {[state.job.customer, state.job.lab.name].filter(Boolean).join(" · ")} ·{" "}
             <span className="num">{pageSize(page.width_mm, page.height_mm)}</span>
@@ -173,6 +183,56 @@ function Loaded({ state }: { state: JobState }) {
       <Pile state={state} />
       {hand && <InHand state={state} />}
     </main>
+  );
+}
+
+/** The job's name; a click changes it, and the customer's. */
+function JobName({ state }: { state: JobState }) {
+  const { edit } = useChange(state.id);
+  const [open, setOpen] = useState(false);
+  const [name, setName] = useState("");
+  const [customer, setCustomer] = useState("");
+  const show = () => {
+    setName(state.job.name);
+    setCustomer(state.job.customer ?? "");
+    setOpen(true);
+  };
+  return (
+    <Popover opened={open} onChange={setOpen} position="bottom-start" withArrow shadow="md" trapFocus>
+      <Popover.Target>
+        <button type="button" className={css.name} title="Change the name and the customer" onClick={show}>
+          {state.job.name}
+        </button>
+      </Popover.Target>
+      <Popover.Dropdown>
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (!name.trim()) return;
+            edit.mutate({ edit: { op: "rename", name: name.trim(), customer: customer.trim() } });
+            setOpen(false);
+          }}
+        >
+          <TextInput
+            size="xs"
+            label="Job name"
+            maxLength={120}
+            value={name}
+            onChange={(event) => setName(event.currentTarget.value)}
+          />
+          <TextInput
+            size="xs"
+            label="Customer"
+            maxLength={120}
+            value={customer}
+            onChange={(event) => setCustomer(event.currentTarget.value)}
+          />
+          <Button type="submit" mt={8} disabled={!name.trim()}>
+            Keep
+          </Button>
+        </form>
+      </Popover.Dropdown>
+    </Popover>
   );
 }
 

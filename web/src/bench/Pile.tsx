@@ -8,7 +8,7 @@ import { type JobState, type Photo, thumb } from "../api/client";
 import { useChange } from "../api/queries";
 import { bytes, plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
-import { droppedFiles, stopImport, useImport, useQueue } from "./importing";
+import { droppedFiles, PHOTO_TYPE, stopImport, useImport, useQueue } from "./importing";
 import css from "./pile.module.css";
 import { useBench } from "./store";
 
@@ -56,8 +56,9 @@ export function Pile({ state }: { state: JobState }) {
       onDragLeave={() => setOver(false)}
       onDrop={async (event) => {
         event.preventDefault();
+        event.stopPropagation();
         setOver(false);
-        if (!event.dataTransfer.getData("text/sutaru-photo")) bring(await droppedFiles(event.dataTransfer));
+        if (!event.dataTransfer.getData(PHOTO_TYPE)) bring(await droppedFiles(event.dataTransfer));
       }}
     >
       <div className={css.bar}>
@@ -149,7 +150,7 @@ function Print({ photo, numbers, job }: { photo: Photo; numbers: number[]; job: 
         title={`${photo.name}\n${photo.width} × ${photo.height} px, ${bytes(photo.size_bytes)}${photo.sample ? "\nsample photo" : ""}`}
         draggable
         onDragStart={(event) => {
-          event.dataTransfer.setData("text/sutaru-photo", photo.id);
+          event.dataTransfer.setData(PHOTO_TYPE, photo.id);
           event.dataTransfer.effectAllowed = "copy";
         }}
         onClick={take}

@@ -4,7 +4,7 @@ import { type JobState, type Page, pagePicture, proxy, type Row, type Text, thum
 import { useChange } from "../api/queries";
 import { percent } from "../ui/format";
 import { type Held, held, useFitting } from "./fitting";
-import { droppedFiles, useImport } from "./importing";
+import { droppedFiles, PHOTO_TYPE, useImport } from "./importing";
 import {
   apply,
   cssMatrix,
@@ -343,7 +343,7 @@ function Overlay({
     event.preventDefault();
     event.stopPropagation();
     setOver(undefined);
-    const carriedPhoto = event.dataTransfer.getData("text/sutaru-photo");
+    const carriedPhoto = event.dataTransfer.getData(PHOTO_TYPE);
     if (carriedPhoto) {
       edit.mutate({ edit: { op: "put", opening: row.opening, photo: carriedPhoto } });
       set({ selected: row.opening, hand: undefined });

@@ -28,6 +28,8 @@ export const useQueue = create<Queue>((set) => ({
   clear: () => set({ files: [] }),
 }));
 
+/** What a dragged photo of the pile is called in a drag. */
+export const PHOTO_TYPE = "text/sutaru-photo";
 const AT_ONCE = 3;
 let counter = 0;
 let stopped = 0;

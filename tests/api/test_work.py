@@ -1,0 +1,37 @@
+"""Workers: what they take in, and the same work on a cluster's executor."""
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+import tifffile
+
+from sutaru.core.document import Photo
+from sutaru.core.photos import decode, examine
+from sutaru.work.executor import Workers
+from sutaru.work.tasks import PROXY_SIDE, THUMB_SIDE, take_in
+from tests.conftest import noise
+
+
+def test_proxy_and_thumbnail_of_a_large_sixteen_bit_tiff(tmp_path: Path) -> None:
+    path = tmp_path / "large.tif"
+    picture = noise(2200, 3300)
+    tifffile.imwrite(path, picture.astype(np.uint16) * 257, photometric="rgb")
+    assert np.abs(decode(path, "large.tif").astype(int) - picture).max() <= 1
+    photo, proxy, thumb, width = take_in(str(path), "large.tif")
+    assert (photo.bits, photo.format, photo.width, photo.height) == (16, "TIFF", 3300, 2200)
+    small, tiny = examine(proxy, "proxy"), examine(thumb, "thumb")
+    assert (small.width, width) == (PROXY_SIDE, PROXY_SIDE)
+    assert small.height == pytest.approx(PROXY_SIDE * 2 / 3, abs=1)
+    assert THUMB_SIDE <= tiny.width < 2 * THUMB_SIDE
+
+
+@pytest.mark.filterwarnings("ignore")
+def test_the_same_work_on_a_cluster(pile: list[tuple[Path, Photo]]) -> None:
+    distributed = pytest.importorskip("distributed")
+    path, known = pile[0]
+    with distributed.LocalCluster(n_workers=1, processes=False, dashboard_address=None, silence_logs=50) as cluster:
+        workers = Workers(cluster.scheduler_address)
+        photo, *_ = workers.submit(take_in, str(path), path.name).result(60)
+        assert photo == known
+        workers.close()
