@@ -6,7 +6,7 @@ import tempfile
 from datetime import date
 from pathlib import Path
 
-from bench import export, served
+from bench import dragging, export, served
 
 DOC = Path(__file__).parent.parent / "docs" / "measurements.md"
 
@@ -18,6 +18,7 @@ def main() -> None:
         times = export.measure(folder, rounds)
         with served.server(folder / "picture") as client:
             median, p95 = served.bench_picture(client)
+            drag = dragging.drag(str(client.base_url))
         with served.server(folder / "import") as client:
             ours, floor, meanwhile = served.importing(client)
     (seconds, peak), base, hard = times["sutaru"], times["floor"][0], times["hard_floor"][0]
@@ -46,6 +47,7 @@ def main() -> None:
         ),
         ("Bench picture of 1600 px after an edit, median", f"{median:.0f} ms", "", ""),
         ("  95th percentile", f"{p95:.0f} ms", "", "under 60 ms"),
+        ("Pull of a photo in the browser, pointer to frame, 95th percentile", f"{drag:.0f} ms", "", "under 50 ms"),
         ("Import of 200 photos of 24 megapixels", f"{ours:.2f} a second", "", ""),
         ("  against the floor", f"{floor:.2f} a second", f"{floor / ours:.2f}", "at most 1.3"),
         ("  bench picture meanwhile, 95th percentile", f"{meanwhile:.0f} ms", "", "usable"),

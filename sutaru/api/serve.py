@@ -11,6 +11,14 @@ from ..core.errors import SutaruError
 from .app import create_app
 
 
+class _Announced(uvicorn.Server):
+    """Says where it listens once it does."""
+
+    async def startup(self, sockets: list[socket.socket] | None = None) -> None:
+        await super().startup(sockets)
+        print(f"\n  Sutaru is ready: http://{self.config.host}:{self.config.port}/\n", file=sys.stderr, flush=True)
+
+
 def run(host: str, port: int, data: Path, demo: bool) -> int:
     """Serves until it is interrupted; the exit code. Raises SutaruError when the port is taken."""
     with socket.socket() as probe:
@@ -26,6 +34,5 @@ def run(host: str, port: int, data: Path, demo: bool) -> int:
         from ..demo.making import make_demo
 
         make_demo(data)
-    print(f"\n  Sutaru is ready: http://{host}:{port}/\n", file=sys.stderr, flush=True)
-    uvicorn.run(app, host=host, port=port, log_level="warning", timeout_graceful_shutdown=3)
+    _Announced(uvicorn.Config(app, host, port, log_level="warning", timeout_graceful_shutdown=3)).run()
     return 0
