@@ -5,8 +5,10 @@ import subprocess
 import sys
 import threading
 import time
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
+from http.client import HTTPConnection
 from io import BytesIO
 from pathlib import Path
 
@@ -41,8 +43,13 @@ def start(client: httpx.Client) -> str:
     return client.post("/api/jobs", json=body).json()["id"]
 
 
-def post(client: httpx.Client, job: str, data: bytes, name: str) -> None:
-    client.post(f"/api/jobs/{job}/photos", params={"name": name, "gesture": "bench"}, content=data).raise_for_status()
+def post(job: str, data: bytes, name: str) -> None:
+    """Sends one photo. The standard library's client: one plain send, so that the sender costs the machine little."""
+    connection = HTTPConnection("127.0.0.1", PORT, timeout=120)
+    connection.request("POST", f"/api/jobs/{job}/photos?name={name}&gesture=bench", data)
+    answer = connection.getresponse()
+    assert answer.status == 201, answer.read()
+    connection.close()
 
 
 def pictures(client: httpx.Client, job: str, count: int) -> list[float]:
@@ -64,7 +71,7 @@ def bench_picture(client: httpx.Client, count: int = 120) -> tuple[float, float]
     """Median and 95th percentile, ms."""
     job = start(client)
     for path in photos():
-        post(client, job, path.read_bytes(), path.name)
+        post(job, path.read_bytes(), path.name)
     client.post(f"/api/jobs/{job}/edits", json={"edit": {"op": "fill", "only_empty": False}, "gesture": None})
     pictures(client, job, 18)
     found = pictures(client, job, count)
@@ -80,22 +87,26 @@ def importing(client: httpx.Client, count: int = 200) -> tuple[float, float, flo
             image.draft(None, (1400, 933))
             image.load()
 
-    started = time.perf_counter()
-    with ThreadPoolExecutor(2) as threads:
-        list(threads.map(floor_one, range(count)))
-    floor = count / (time.perf_counter() - started)
-
     watched = start(client)
     for n in range(6):
-        post(client, watched, sources[n], f"w{n}.jpg")
+        post(watched, sources[n], f"w{n}.jpg")
     client.post(f"/api/jobs/{watched}/edits", json={"edit": {"op": "fill", "only_empty": False}, "gesture": None})
     job = start(client)
-    post(client, job, sources[0] + b"warm", "warm.jpg")
-    # Bytes after a JPEG's end make each upload a photo of its own.
-    started = time.perf_counter()
-    with ThreadPoolExecutor(3) as threads:
-        list(threads.map(lambda n: post(client, job, sources[n % 18] + n.to_bytes(4, "big"), f"{n}.jpg"), range(count)))
-    ours = count / (time.perf_counter() - started)
+    post(job, sources[0] + b"warm", "warm.jpg")
+
+    def rate(threads: int, work: Callable[[int], None], numbers: range) -> float:
+        started = time.perf_counter()
+        with ThreadPoolExecutor(threads) as pool:
+            list(pool.map(work, numbers))
+        return len(numbers) / (time.perf_counter() - started)
+
+    # Forty at a time in turn, the best of each: a noisy moment then hits both alike.
+    floor = ours = 0.0
+    for first in range(0, count, 40):
+        block = range(first, min(count, first + 40))
+        floor = max(floor, rate(2, floor_one, block))
+        # Bytes after a JPEG's end make each upload a photo of its own.
+        ours = max(ours, rate(3, lambda n: post(job, sources[n % 18] + n.to_bytes(4, "big"), f"{n}.jpg"), block))
 
     meanwhile: list[float] = []
     stop = threading.Event()
@@ -120,11 +131,7 @@ def importing(client: httpx.Client, count: int = 200) -> tuple[float, float, flo
     looker = threading.Thread(target=look)
     looker.start()
     with ThreadPoolExecutor(3) as threads:
-        list(
-            threads.map(
-                lambda n: post(client, job, sources[n % 18] + b"x" + n.to_bytes(4, "big"), f"{n}.jpg"), range(40)
-            )
-        )
+        list(threads.map(lambda n: post(job, sources[n % 18] + b"x" + n.to_bytes(4, "big"), f"{n}.jpg"), range(40)))
     stop.set()
     looker.join()
     return ours, floor, sorted(meanwhile)[int(0.95 * len(meanwhile))]
