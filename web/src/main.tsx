@@ -4,6 +4,7 @@ import "./base.css";
 import { MantineProvider } from "@mantine/core";
 import { Notifications } from "@mantine/notifications";
 import { QueryClientProvider } from "@tanstack/react-query";
+import { Component, type ReactNode } from "react";
 import { createRoot } from "react-dom/client";
 import { Route, Switch } from "wouter";
 import { client, useEvents } from "./api/queries";
@@ -25,13 +26,32 @@ function Screens() {
   );
 }
 
+/** If a screen breaks, says so; every change that was acknowledged is stored. */
+class Mending extends Component<{ children: ReactNode }, { broken?: string }> {
+  state: { broken?: string } = {};
+  static getDerivedStateFromError(error: Error) {
+    return { broken: error.message };
+  }
+  render() {
+    if (!this.state.broken) return this.props.children;
+    return (
+      <p role="alert" style={{ padding: 40 }}>
+        This screen broke ({this.state.broken}). Nothing is lost:{" "}
+        <a href={location.pathname}>load it again</a>.
+      </p>
+    );
+  }
+}
+
 const root = document.getElementById("root");
 if (root)
   createRoot(root).render(
     <MantineProvider theme={theme} forceColorScheme="light">
       <Notifications position="top-center" />
       <QueryClientProvider client={client}>
-        <Screens />
+        <Mending>
+          <Screens />
+        </Mending>
       </QueryClientProvider>
     </MantineProvider>,
   );

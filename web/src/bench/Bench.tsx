@@ -27,7 +27,9 @@ import { WordsPanel } from "./WordsPanel";
 /** The main screen: photos are fitted to openings here. */
 export function Bench({ job }: { job: string }) {
   const { data: state, error } = useJob(job);
-  useLayoutEffect(() => useBench.getState().set(fresh), []);
+  useLayoutEffect(() => {
+    useBench.getState().set(fresh);
+  }, []);
   if (error)
     return (
       <main className={css.missing}>

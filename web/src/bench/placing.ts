@@ -147,3 +147,7 @@ export function cssMatrix(m: Matrix): string {
   const [a = 0, b = 0, c = 0, d = 0, e = 0, f = 0, g = 0, h = 0, i = 1] = m;
   return `matrix3d(${[a, d, 0, g, b, e, 0, h, 0, 0, 1, 0, c, f, 0, i].join(",")})`;
 }
+
+/** A polygon as SVG path data. */
+export const path = (points: readonly Point[]) =>
+  `M${points.map(([x, y]) => `${x.toFixed(2)} ${y.toFixed(2)}`).join("L")}Z`;

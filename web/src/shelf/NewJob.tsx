@@ -36,7 +36,13 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
     }
   };
   return (
-    <Modal opened onClose={onClose} title={`Start a job: ${template.name}`} centered>
+    <Modal
+      opened
+      onClose={onClose}
+      title={`Start a job: ${template.name}`}
+      centered
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
       <form
         onSubmit={(event) => {
           event.preventDefault();
