@@ -240,3 +240,34 @@ def test_an_export_is_stopped_and_a_missing_job_says_so(page: Page, start: Calla
     expect(page.get_by_text("The export was stopped.")).to_be_visible()
     page.goto(f"{base_url}/jobs/nowhere")
     expect(page.get_by_text("There is no such job.")).to_be_visible()
+
+
+def test_a_hand_of_many_photos(page: Page, start: Callable, pile: Pile) -> None:
+    start("Eighteen on a spread", "Browser hand")
+    bring(page, [path for path, _ in pile])
+    expect(page.get_by_text("24 photos brought in")).to_be_visible()
+
+    # A run from the first to the seventh, one more added; one photo down per click, none left over in hand.
+    names = page.locator("[data-pile] button[aria-pressed]")
+    first, seventh = names.nth(0), names.nth(6)
+    first.click()
+    seventh.click(modifiers=["Shift"])
+    names.nth(8).click(modifiers=["Control"])
+    expect(page.get_by_text("8 in hand. X skips, Esc lets go.")).to_be_attached()
+    order = [(names.nth(n).get_attribute("aria-label") or "").split(",")[0] for n in (0, 1, 2, 3, 4, 5, 6, 8)]
+    page.keyboard.press("x")  # the first one comes last
+    for number in range(1, 9):
+        page.mouse.click(*middle(page, number))
+    expect(page.get_by_text("Esc lets go.")).to_have_count(0)
+    expect(page.get_by_text("24 photos, 16 unused")).to_be_visible()
+    put = [ledger(page, n)[1] + ".jpg" for n in range(1, 9)]
+    assert put == [*order[1:], order[0]]
+
+    # A click on a filled opening replaces; Escape lets the rest go, and it stays in the pile.
+    names.nth(10).click()
+    names.nth(12).click(modifiers=["Shift"])
+    page.mouse.click(*middle(page, 1))
+    page.keyboard.press("Escape")
+    expect(page.get_by_text("Esc lets go.")).to_have_count(0)
+    expect(page.get_by_text("24 photos, 16 unused")).to_be_visible()
+    assert ledger(page, 1)[1] + ".jpg" == (names.nth(10).get_attribute("aria-label") or "").split(",")[0]

@@ -15,6 +15,7 @@ import css from "./bench.module.css";
 import { Findings } from "./Findings";
 import { FitPanel } from "./FitPanel";
 import { held, useFitting } from "./fitting";
+import { skipped } from "./hand";
 import { droppedFiles, PHOTO_TYPE, useImport } from "./importing";
 import { fitByKey, KEYS } from "./keys";
 import { Ledger } from "./Ledger";
@@ -324,14 +325,18 @@ function InHand({ state }: { state: JobState }) {
     return () => removeEventListener("pointermove", move);
   }, []);
   const photo =
-    hand?.kind === "photo"
-      ? state.job.photos?.find((entry) => entry.id === hand.photo)
+    hand?.kind === "photos"
+      ? state.job.photos?.find((entry) => entry.id === hand.photos[0])
       : hand && held(state, hand.opening)?.photo;
   if (!photo) return null;
   return (
     <div className={css.hand} ref={box} role="status">
       <img src={thumb(photo)} alt={`In hand: ${photo.name}`} />
-      <span>Click an opening. Esc lets go.</span>
+      <span className="num">
+        {hand?.kind === "photos" && hand.photos.length > 1
+          ? `${hand.photos.length} in hand. X skips, Esc lets go.`
+          : "Click an opening. Esc lets go."}
+      </span>
     </div>
   );
 }
@@ -389,6 +394,10 @@ function useKeys(state: JobState) {
         case "s":
         case "S":
           if (now) set({ hand: { kind: "opening", opening: now.row.opening } });
+          break;
+        case "x":
+        case "X":
+          if (hand) set({ hand: skipped(hand) });
           break;
         case "Delete":
         case "Backspace":

@@ -1,15 +1,15 @@
 import { useEffect, useRef } from "react";
 import type { JobState, Row, Text } from "../api/client";
-import { useChange } from "../api/queries";
 import { percent, trimmed } from "../ui/format";
 import { Mark } from "../ui/Mark";
+import { usePutDown } from "./hand";
 import css from "./side.module.css";
 import { useBench } from "./store";
 
 /** The numbered list of openings with what was measured of each; the words of the page below them. */
 export function Ledger({ state }: { state: JobState }) {
-  const { selected, hand, page, set } = useBench();
-  const { edit } = useChange(state.id);
+  const { selected, page, set } = useBench();
+  const putDown = usePutDown(state.id);
   const body = useRef<HTMLTableSectionElement>(null);
   const pageIds = state.job.pages.map((entry) => entry.id);
   const texts = state.job.pages.flatMap((entry, at) =>
@@ -21,10 +21,8 @@ export function Ledger({ state }: { state: JobState }) {
   }, [selected]);
 
   const choose = (row: Row) => {
-    if (hand?.kind === "photo") edit.mutate({ edit: { op: "put", opening: row.opening, photo: hand.photo } });
-    else if (hand && hand.opening !== row.opening)
-      edit.mutate({ edit: { op: "swap", first: hand.opening, second: row.opening } });
-    set({ selected: row.opening, page: pageIds.indexOf(row.page), hand: undefined });
+    putDown(row.opening);
+    set({ selected: row.opening, page: pageIds.indexOf(row.page) });
   };
 
   return (

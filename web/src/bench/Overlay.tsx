@@ -3,6 +3,7 @@ import { type JobState, type Page, type Row, type Text, thumb } from "../api/cli
 import { useChange } from "../api/queries";
 import { percent } from "../ui/format";
 import { type Held, held, useFitting } from "./fitting";
+import { usePutDown } from "./hand";
 import { droppedFiles, PHOTO_TYPE, useImport } from "./importing";
 import { apply, inverse, type Matrix, multiply, type Point, path, shifted, zoomed } from "./placing";
 import css from "./sheet.module.css";
@@ -47,6 +48,7 @@ export function Overlay({
   const { edit } = useChange(state.id);
   const { show, keep } = useFitting(state.id);
   const bring = useImport(state.id);
+  const putDown = usePutDown(state.id);
   const bleed = page.bleed_mm ?? 3;
   const safe = page.safe_mm ?? 5;
 
@@ -74,17 +76,6 @@ export function Overlay({
         .elementsFromPoint(event.clientX, event.clientY)
         .find((found) => found.getAttribute("data-opening")) ?? null
     )?.getAttribute("data-opening") ?? undefined;
-
-  const putDown = (opening: string) => {
-    if (!hand) return;
-    if (hand.kind === "photo") {
-      edit.mutate({ edit: { op: "put", opening, photo: hand.photo } });
-      set({ hand: undefined, selected: opening });
-    } else if (hand.opening !== opening) {
-      edit.mutate({ edit: { op: "swap", first: hand.opening, second: opening } });
-      set({ hand: undefined, selected: opening });
-    } else set({ hand: undefined });
-  };
 
   const down = (event: PointerEvent, row: Row) => {
     if (event.button !== 0) return;
@@ -179,7 +170,7 @@ export function Overlay({
     const carriedPhoto = event.dataTransfer.getData(PHOTO_TYPE);
     if (carriedPhoto) {
       edit.mutate({ edit: { op: "put", opening: row.opening, photo: carriedPhoto } });
-      set({ selected: row.opening, hand: undefined });
+      set({ selected: row.opening });
       return;
     }
     const [first] = await bring(await droppedFiles(event.dataTransfer));

@@ -3,11 +3,12 @@ import IconFolder from "@tabler/icons-react/icons/IconFolder";
 import IconPhotoPlus from "@tabler/icons-react/icons/IconPhotoPlus";
 import IconX from "@tabler/icons-react/icons/IconX";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useMemo, useRef, useState } from "react";
+import { type MouseEvent, useMemo, useRef, useState } from "react";
 import { type JobState, type Photo, thumb } from "../api/client";
 import { useChange } from "../api/queries";
 import { bytes, plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
+import { picked } from "./hand";
 import { droppedFiles, PHOTO_TYPE, stopImport, useImport, useQueue } from "./importing";
 import css from "./pile.module.css";
 import { useBench } from "./store";
@@ -29,7 +30,11 @@ export function Pile({ state }: { state: JobState }) {
   const scroller = useRef<HTMLDivElement>(null);
   const [over, setOver] = useState(false);
   const [unused, setUnused] = useState(false);
-  const shown = unused ? photos.filter((photo) => !used.has(photo.id)) : photos;
+  const shown = useMemo(
+    () => (unused ? photos.filter((photo) => !used.has(photo.id)) : photos),
+    [unused, photos, used],
+  );
+  const order = useMemo(() => shown.map((photo) => photo.id), [shown]);
   const widths = (photo: Photo | undefined) =>
     photo ? Math.min(170, Math.max(52, Math.round((STRIP - 24) * (photo.width / photo.height)))) + 8 : 100;
   const strip = useVirtualizer({
@@ -40,7 +45,7 @@ export function Pile({ state }: { state: JobState }) {
     getItemKey: (at) => shown[at]?.id ?? at,
     overscan: 6,
   });
-  const picked = (list: FileList | null) => {
+  const chosen = (list: FileList | null) => {
     if (list) bring([...list].filter((file) => !file.name.startsWith(".")));
   };
   return (
@@ -66,6 +71,7 @@ export function Pile({ state }: { state: JobState }) {
         <span className="num">
           {plural(photos.length, "photo")}, {photos.length - used.size} unused
         </span>
+        <span className={css.hint}>Click to take in hand, Shift for a run, Ctrl to add</span>
         <label className={css.only}>
           <input type="checkbox" checked={unused} onChange={(event) => setUnused(event.target.checked)} />{" "}
           only unused
@@ -78,7 +84,7 @@ export function Pile({ state }: { state: JobState }) {
           hidden
           accept="image/*,.heic,.heif,.tif,.tiff"
           onChange={(event) => {
-            picked(event.target.files);
+            chosen(event.target.files);
             event.target.value = "";
           }}
         />
@@ -88,7 +94,7 @@ export function Pile({ state }: { state: JobState }) {
           hidden
           {...{ webkitdirectory: "" }}
           onChange={(event) => {
-            picked(event.target.files);
+            chosen(event.target.files);
             event.target.value = "";
           }}
         />
@@ -119,7 +125,7 @@ export function Pile({ state }: { state: JobState }) {
             return (
               photo && (
                 <div key={item.key} className={css.slot} style={{ left: item.start, width: item.size }}>
-                  <Print photo={photo} numbers={used.get(photo.id) ?? []} job={state.id} />
+                  <Print photo={photo} numbers={used.get(photo.id) ?? []} job={state.id} pile={order} />
                 </div>
               )
             );
@@ -130,13 +136,27 @@ export function Pile({ state }: { state: JobState }) {
   );
 }
 
-function Print({ photo, numbers, job }: { photo: Photo; numbers: number[]; job: string }) {
+function Print({
+  photo,
+  numbers,
+  job,
+  pile,
+}: {
+  photo: Photo;
+  numbers: number[];
+  job: string;
+  pile: readonly string[];
+}) {
   const hand = useBench((bench) => bench.hand);
   const set = useBench((bench) => bench.set);
   const { edit } = useChange(job);
-  const inHand = hand?.kind === "photo" && hand.photo === photo.id;
-  const take = () =>
-    set({ hand: inHand ? undefined : { kind: "photo", photo: photo.id }, selected: undefined });
+  const place = hand?.kind === "photos" ? hand.photos.indexOf(photo.id) : -1;
+  const inHand = place >= 0;
+  const take = (event: MouseEvent) =>
+    set({
+      hand: picked(pile, hand, photo.id, { range: event.shiftKey, add: event.ctrlKey || event.metaKey }),
+      selected: undefined,
+    });
   const where = numbers.length ? `, in opening ${numbers.join(", ")}` : "";
   return (
     <>
@@ -163,6 +183,11 @@ function Print({ photo, numbers, job }: { photo: Photo; numbers: number[]; job: 
         <img src={thumb(photo)} alt="" draggable={false} />
         {numbers.length > 0 && <span className={`${css.number} num`}>{numbers.join(", ")}</span>}
         {photo.sample && <span className={css.sample}>sample</span>}
+        {hand?.kind === "photos" && hand.photos.length > 1 && inHand && (
+          <span className={`${css.place} num`} title="Its place in the hand">
+            {place + 1}
+          </span>
+        )}
       </button>
       <button
         type="button"

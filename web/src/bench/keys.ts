@@ -16,6 +16,7 @@ export const KEYS: readonly [string, string][] = [
   ["0", "fit anew: covering, centred"],
   ["S", "take the photo in hand, to swap it with another opening's"],
   ["Enter", "put down what the hand holds"],
+  ["X", "skip the next photo in hand"],
   ["Delete", "clear the opening"],
   ["Escape", "let go"],
   ["N", "numbers and guide notes on, off"],

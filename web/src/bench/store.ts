@@ -1,9 +1,7 @@
 /** What is only of this screen: selection, hand, view, the draft of a drag. Nothing of the server's is copied here. */
 import { create } from "zustand";
+import type { Hand } from "./hand";
 import type { Lying } from "./placing";
-
-/** What the hand holds: a photo of the pile, or what lies in an opening. */
-export type Hand = { kind: "photo"; photo: string } | { kind: "opening"; opening: string };
 
 /** A placement being pulled, drawn by the browser until the server's picture of `revision` is on the screen. */
 export interface Draft {
