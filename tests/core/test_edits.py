@@ -1,5 +1,7 @@
 """Edits: what each does, what each refuses and says, and that a refusal changes nothing."""
 
+from datetime import datetime
+
 import pytest
 
 from sutaru.core.document import Job, Placement
@@ -22,6 +24,14 @@ def test_photos_come_in_once_and_go_out_everywhere(job: Job) -> None:
     left = apply(job, TakeOut(photos=(WIDE[0].id,)))
     assert left.edition.placements == {}
     assert [p.id for p in left.photos] == [p.id for p in WIDE[1:]]
+
+
+def test_the_pile_lies_in_order_of_capture(job_of) -> None:
+    morning, evening = datetime(2026, 6, 19, 9, 30), datetime(2026, 6, 19, 21, 5)
+    late, early = fake_photo(1, 60, 40, taken=evening, name="a.jpg"), fake_photo(2, 60, 40, taken=morning, name="z.jpg")
+    tenth, second = fake_photo(3, 60, 40, name="Scan 10.tif"), fake_photo(4, 60, 40, name="scan 2.tif")
+    job = apply(apply(job_of("mockup-wall"), BringIn(photos=(tenth, late))), BringIn(photos=(second, early)))
+    assert [photo.name for photo in job.photos] == ["z.jpg", "a.jpg", "scan 2.tif", "Scan 10.tif"]
 
 
 def test_put_replaces_and_swap_exchanges(job: Job) -> None:

@@ -1,6 +1,8 @@
 """Applying edits. Every function takes a job and gives a new one, or raises EditRefused and changes nothing."""
 
+import re
 from collections.abc import Callable
+from datetime import datetime
 from typing import Any
 
 from ..document import Job, Opening, Photo, Placement, Text
@@ -39,9 +41,15 @@ def _placed(job: Job, changes: dict[str, Placement | None]) -> Job:
     return job.having(edition=job.edition.having(placements=placements))
 
 
+def _capture_order(photo: Photo) -> tuple[bool, datetime, list[tuple[int, str]]]:
+    """By capture time; photos without one come last, by name, in which numbers count as numbers."""
+    parts = [(int(part or 0), "") if part.isdigit() else (-1, part) for part in re.split(r"(\d+)", photo.name.lower())]
+    return photo.taken is None, photo.taken or datetime.min, parts
+
+
 def _bring_in(job: Job, edit: BringIn) -> Job:
     fresh = {photo.id: photo for photo in edit.photos if photo.id not in job.photos_by_id}
-    return job.having(photos=(*job.photos, *fresh.values()))
+    return job.having(photos=tuple(sorted((*job.photos, *fresh.values()), key=_capture_order)))
 
 
 def _take_out(job: Job, edit: TakeOut) -> Job:

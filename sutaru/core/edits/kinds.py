@@ -12,7 +12,7 @@ Ids = Annotated[tuple[str, ...], Field(min_length=1)]
 
 
 class BringIn(Frozen):
-    """Adds photos to the pile; those already there are passed over."""
+    """Adds photos to the pile, which lies in order of capture; those already there are passed over."""
 
     op: Literal["bring_in"] = "bring_in"
     photos: Annotated[tuple[Photo, ...], Field(min_length=1)]
