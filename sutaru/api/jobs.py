@@ -3,8 +3,9 @@
 import secrets
 from collections.abc import AsyncIterator
 from pathlib import Path
+from typing import Annotated
 
-from fastapi import APIRouter, Request, Response
+from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse
 from starlette.background import BackgroundTask
@@ -23,6 +24,7 @@ from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api/jobs", tags=["jobs"])
 MAX_BUNDLE_BYTES = 20 << 30
+Revision = Annotated[int, Query(ge=1, le=2**53)]
 
 
 @router.get("")
@@ -92,7 +94,9 @@ def redo(studio: InStudio, job: str) -> Response:
 
 
 @router.get("/{job}/pages/{page}/picture", response_class=Response)
-def picture(studio: InStudio, job: str, page: str, revision: int, width: int = 1600, notes: bool = False) -> Response:
+def picture(
+    studio: InStudio, job: str, page: str, revision: Revision, width: int = 1600, notes: bool = False
+) -> Response:
     """A page at a revision, as JPEG ``width`` px wide (bleed included); ``notes``: with numbers and guide notes."""
     document = studio.jobs.revision(job, revision)
     data = studio.picture(job, document, page, min(max(width, 60), 6000), notes)

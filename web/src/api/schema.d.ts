@@ -446,7 +446,7 @@ export interface components {
         };
         /**
          * BringIn
-         * @description Adds photos to the pile; those already there are passed over.
+         * @description Adds photos to the pile, which lies in order of capture; those already there are passed over.
          */
         BringIn: {
             /**

@@ -1,0 +1,87 @@
+"""No request, however odd, is answered with anything but a result or a plain sentence."""
+
+import asyncio
+import itertools
+import json
+from collections.abc import Iterator
+
+import pytest
+from fastapi.testclient import TestClient
+
+from sutaru.api.app import create_app
+from sutaru.api.events import Events
+from tools.make_shelf import SHELF, card, collage, mockup, spread, strip
+
+ODD = ["", "x", "../..", "%00", "é☃", "0" * 64, "-1", "9" * 30, "null", "<script>"]
+BODIES: list[object] = [None, [], {}, {"edit": {}}, {"edit": {"op": "put"}}, {"edit": {"op": "fill", "only_empty": "perhaps"}},
+                        {"edit": {"op": "drop table"}}, {"template": 1}, {"lab": None}, "text"]  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
+    app = create_app(tmp_path_factory.mktemp("data"))
+    with TestClient(app, base_url="http://localhost", raise_server_exceptions=False) as made:
+        yield made
+
+
+def calls() -> Iterator[tuple[str, str]]:
+    paths = json.loads((SHELF.parent.parent / "web" / "openapi.json").read_text())["paths"]
+    for path, methods in paths.items():
+        if path != "/api/events":  # a stream without end
+            for method in methods:
+                yield method.upper(), path
+
+
+@pytest.mark.parametrize(("method", "path"), list(calls()))
+def test_odd_values_everywhere(client: TestClient, method: str, path: str) -> None:
+    job = client.post("/api/jobs", json={"template": "mockup-wall", "name": "odd", "lab": "gullwing-300"}).json()["id"]
+    for value, body in itertools.zip_longest(ODD, BODIES, fillvalue="x"):
+        for known in (False, True):
+            filled = path.replace("{job}", job) if known else path
+            for name in ("job", "page", "template", "export", "name", "sha256", "kind"):
+                filled = filled.replace("{" + name + "}", str(value))
+            query = {"revision": value, "width": value, "name": value}
+            answer = client.request(method, filled, params=query, json=body if method == "POST" else None)
+            assert answer.status_code < 500, (method, filled, body, answer.text[:300])
+            if (
+                answer.status_code >= 400
+                and answer.headers["content-type"] == "application/json"
+                and "sentence" in answer.json()
+            ):
+                assert answer.json()["sentence"]
+                assert answer.json()["code"]
+
+
+def test_documents_out_of_range_are_refused_in_words(client: TestClient) -> None:
+    job = client.post("/api/jobs", json={"template": "mockup-wall", "name": "odd", "lab": "gullwing-300"}).json()["id"]
+    for change, where in (
+        ({"zoom": 0}, "zoom"), ({"zoom": 1e9}, "zoom"), ({"centre": [1]}, "centre"), ({"turn_deg": "left"}, "turn_deg"),
+        ({"surprise": 1}, "surprise"),
+    ):  # fmt: skip
+        edit = {
+            "op": "place",
+            "opening": "frame-large",
+            "centre": [0.5, 0.5],
+            "zoom": 1,
+            "turn_deg": 0,
+            "mirror": False,
+        }
+        answer = client.post(f"/api/jobs/{job}/edits", json={"edit": {**edit, **change}})
+        assert answer.status_code == 422
+        assert where in answer.json()["sentence"]
+    raw = '{"edit": {"op": "place", "opening": "o", "centre": [NaN, 0], "zoom": 1, "turn_deg": 0, "mirror": false}}'
+    answer = client.post(f"/api/jobs/{job}/edits", content=raw, headers={"content-type": "application/json"})
+    assert answer.status_code == 422
+
+
+def test_a_listener_that_lags_loses_the_oldest_news_only() -> None:
+    queue: asyncio.Queue[str] = asyncio.Queue(2)
+    for message in ("first", "second", "third"):
+        Events._offer(queue, message)
+    assert [queue.get_nowait() for _ in range(2)] == ["second", "third"]
+
+
+def test_the_shelf_is_what_its_maker_writes() -> None:
+    for made in (spread(), card(False), card(True), collage(), strip(), mockup()):
+        kept = json.loads((SHELF / "templates" / made["id"] / "template.json").read_text("utf-8"))
+        assert kept == json.loads(json.dumps(made))
