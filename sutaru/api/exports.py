@@ -1,11 +1,12 @@
 """Exports: starting, watching, stopping, fetching files."""
 
-import io
+import secrets
 import zipfile
 from pathlib import Path
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter
 from fastapi.responses import FileResponse
+from starlette.background import BackgroundTask
 
 from ..core.errors import NotFound
 from ..core.press import MANIFEST
@@ -57,12 +58,13 @@ def export_file(studio: InStudio, export: str, name: str) -> FileResponse:
     return FileResponse(found[name], filename=name)
 
 
-@router.get("/exports/{export}/all", response_class=Response)
-def export_zip(studio: InStudio, export: str) -> Response:
+@router.get("/exports/{export}/all", response_class=FileResponse)
+def export_zip(studio: InStudio, export: str) -> FileResponse:
     """All files of a finished export as one zip."""
-    out = io.BytesIO()
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as packed:
-        for name, path in _files(studio, export).items():
-            packed.write(path, name)
-    headers = {"Content-Disposition": f'attachment; filename="{export}.zip"'}
-    return Response(out.getvalue(), media_type="application/zip", headers=headers)
+    files = _files(studio, export)
+    path = studio.photos.incoming / f"zip-{secrets.token_hex(6)}"
+    with zipfile.ZipFile(path, "w", zipfile.ZIP_STORED) as packed:
+        for name, file in files.items():
+            packed.write(file, name)
+    gone = BackgroundTask(path.unlink, missing_ok=True)
+    return FileResponse(path, filename=f"{export}.zip", media_type="application/zip", background=gone)

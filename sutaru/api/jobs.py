@@ -34,13 +34,18 @@ def jobs(studio: InStudio) -> list[JobCard]:
 
 
 def _card(studio: Studio, listed: Listed) -> JobCard:
+    known = studio.cards.get(listed.id)
+    if known and known.revision == listed.head and known.changed == listed.changed:
+        return known
     job = studio.jobs.revision(listed.id, listed.head)
     severities = [finding.severity for finding in check(job)]
-    return JobCard(
+    card = JobCard(
         id=listed.id, name=listed.name, customer=listed.customer, template=listed.template, revision=listed.head,
         changed=listed.changed, page=job.pages[0].id, openings=len(job.openings_by_id),
         filled=len(job.edition.placements), stops=severities.count("stop"), looks=severities.count("look"),
     )  # fmt: skip
+    studio.cards[listed.id] = card
+    return card
 
 
 @router.post("", status_code=201)

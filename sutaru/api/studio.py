@@ -24,7 +24,7 @@ from ..store import Database, Export, Exports, Head, Jobs, Photos
 from ..work.executor import Workers
 from ..work.tasks import PROGRESS, STOP, run_export
 from .events import Events
-from .models import JobState
+from .models import JobCard, JobState
 
 LIVE_PAGES = 12
 DECODED_BYTES, PATCH_BYTES = 400 << 20, 300 << 20
@@ -52,6 +52,7 @@ class Studio:
         self._painter = Painter(self.pixels, self._threads, kept=Painter.room(PATCH_BYTES))
         self._live: OrderedDict[tuple[str, str, Grid, bool], tuple[LivePage, threading.Lock]] = OrderedDict()
         self._live_lock = threading.Lock()
+        self.cards: dict[str, JobCard] = {}  # how jobs were last listed
         self._running: dict[str, Future[str]] = {}
 
     def template(self, identity: str) -> Template:
