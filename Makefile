@@ -8,6 +8,9 @@ HOST ?= 127.0.0.1
 PORT ?= 8765
 DATA ?= .data
 
+# Where a newer Node is put when the system's is too old; see tools/install_system.
+export PATH := $(CURDIR)/.stamps/node/node_modules/node/bin:$(PATH)
+
 .PHONY: demo test lint setup bench schemas clean
 .DELETE_ON_ERROR:
 
