@@ -199,7 +199,7 @@ def _background(layer: Background, item: Item, grid: Grid, cell: Box, pixels: Pi
         np.float32
     )
     # Eight bits band where a gradient is long: round up or down by a pattern that depends on the place alone
-    # (J. Jimenez, "Next generation post processing in Call of Duty: Advanced Warfare", 2014: interleaved gradient noise).
+    # (interleaved gradient noise, J. Jimenez, SIGGRAPH 2014 course on real-time rendering; constants from memory).
     column, row = np.arange(cell[0], cell[2], dtype=np.float64), np.arange(cell[1], cell[3], dtype=np.float64)
     grain = (52.9829189 * ((0.06711056 * column[None, :] + 0.00583715 * row[:, None]) % 1.0)) % 1.0
     exact = table[np.clip(t * 4095, 0, 4095).astype(np.uint16)]

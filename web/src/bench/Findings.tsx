@@ -1,4 +1,4 @@
-import type { JobState } from "../api/client";
+import type { Finding, JobState } from "../api/client";
 import { Mark } from "../ui/Mark";
 import css from "./side.module.css";
 import { useBench } from "./store";
@@ -30,4 +30,13 @@ export function Findings({ state }: { state: JobState }) {
       ))}
     </ul>
   );
+}
+
+/** Findings of one opening or text, in its own panel. */
+export function FoundHere({ findings }: { findings: Finding[] }) {
+  return findings.map((finding) => (
+    <p key={finding.rule + finding.sentence} className={css.found}>
+      <Mark status={finding.severity} /> {finding.sentence}
+    </p>
+  ));
 }

@@ -6,6 +6,7 @@ import type { JobState } from "../api/client";
 import { useChange } from "../api/queries";
 import { percent, trimmed } from "../ui/format";
 import { Mark } from "../ui/Mark";
+import { FoundHere } from "./Findings";
 import { held, useFitting } from "./fitting";
 import { fitByKey } from "./keys";
 import { apply, clamped, type Lying, openingFromPhoto } from "./placing";
@@ -144,11 +145,7 @@ export function FitPanel({ state, opening }: { state: JobState; opening: string 
           Fit anew
         </Button>
       </div>
-      {findings.map((finding) => (
-        <p key={finding.rule + finding.sentence} className={css.found}>
-          <Mark status={finding.severity} /> {finding.sentence}
-        </p>
-      ))}
+      <FoundHere findings={findings} />
     </section>
   );
 }

@@ -2,7 +2,7 @@ import { Button, Textarea } from "@mantine/core";
 import { useEffect, useRef, useState } from "react";
 import type { JobState, Text } from "../api/client";
 import { useChange } from "../api/queries";
-import { Mark } from "../ui/Mark";
+import { FoundHere } from "./Findings";
 import css from "./side.module.css";
 
 /** The words of a text layer. What is typed is stored a moment later; one visit is one step of undo. */
@@ -84,11 +84,7 @@ export function WordsPanel({ state, text }: { state: JobState; text: Text }) {
           </Button>
         )}
       </div>
-      {findings.map((finding) => (
-        <p key={finding.rule + finding.sentence} className={css.found}>
-          <Mark status={finding.severity} /> {finding.sentence}
-        </p>
-      ))}
+      <FoundHere findings={findings} />
     </section>
   );
 }
