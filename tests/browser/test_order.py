@@ -270,4 +270,5 @@ def test_a_hand_of_many_photos(page: Page, start: Callable, pile: Pile) -> None:
     page.keyboard.press("Escape")
     expect(page.get_by_text("Esc lets go.")).to_have_count(0)
     expect(page.get_by_text("24 photos, 16 unused")).to_be_visible()
-    assert ledger(page, 1)[1] + ".jpg" == (names.nth(10).get_attribute("aria-label") or "").split(",")[0]
+    replaced = (names.nth(10).get_attribute("aria-label") or "").split(".jpg")[0]
+    expect(page.get_by_role("table", name="Ledger").locator("tbody tr").first).to_contain_text(replaced)

@@ -30,10 +30,14 @@ export function held(
   return { row, photo, outline: row.outline as unknown as Point[], lying };
 }
 
-/** `show` draws a draft; `keep` stores it. A run of key presses within a moment is kept as one edit. */
+/** Key presses on one opening that follow one another within this many ms are undone together. */
+const RUN = 1500;
+
+/** `show` draws a draft; `keep` stores it; `nudge` does both for a key, a run of which is one step of undo. */
 export function useFitting(job: string) {
   const { edit } = useChange(job);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const run = useRef({ gesture: "", opening: "", at: 0 });
   const mutate = edit.mutate;
   const keep = useCallback(() => {
     clearTimeout(timer.current);
@@ -41,8 +45,9 @@ export function useFitting(job: string) {
     const { draft, set } = useBench.getState();
     if (!draft || draft.revision !== undefined) return;
     const { opening, lying } = draft;
+    const gesture = run.current.opening === opening ? run.current.gesture : undefined;
     mutate(
-      { edit: { op: "place", opening, ...lying } },
+      { edit: { op: "place", opening, ...lying }, gesture },
       {
         onSuccess: (state) => {
           const now = useBench.getState().draft;
@@ -56,13 +61,17 @@ export function useFitting(job: string) {
     (opening: string, lying: Lying) => {
       const { draft, set } = useBench.getState();
       if (timer.current && draft && draft.opening !== opening) keep();
+      if (!timer.current) run.current.opening = ""; // a pull is a step of its own
       set({ draft: { opening, lying } });
     },
     [keep],
   );
   const nudge = useCallback(
     (opening: string, lying: Lying) => {
+      const { gesture, opening: last, at } = run.current;
+      const goesOn = last === opening && Date.now() - at < RUN;
       show(opening, lying);
+      run.current = { gesture: goesOn ? gesture : `keys-${crypto.randomUUID()}`, opening, at: Date.now() };
       clearTimeout(timer.current);
       timer.current = setTimeout(keep, 350);
     },
