@@ -16,7 +16,7 @@ from .core.formats import Bundle, read_labs, read_templates, write_bundle
 from .core.paint import Grid, Painter, items
 from .core.photos import PhotoPixels, decode, examine
 from .core.press import export, whole
-from .shelf import FOLDER
+from .shelf import FOLDER, sample_ids
 
 MARK = {"stop": "■", "look": "▲", "note": "·"}
 
@@ -60,6 +60,7 @@ def fill(args: argparse.Namespace) -> int:
         if not path.is_file():
             raise NotFound(f"There is no file {name}.")
         photo = examine(path, path.name)
+        photo = photo.having(sample=photo.sha256 in sample_ids())
         decode(path, path.name, 0.125)  # a file that ends early is refused now, not at the press
         paths[photo.id] = path
         photos.append(photo)

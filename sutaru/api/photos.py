@@ -10,11 +10,11 @@ from fastapi.responses import FileResponse
 from ..core.edits import BringIn, apply
 from ..core.errors import NotFound
 from ..core.photos import MAX_BYTES
+from ..shelf import sample_ids
 from ..store import Head
 from ..work.tasks import take_in
 from .jobs import receive
 from .models import BroughtIn
-from .samples import sample_ids
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api", tags=["photos"])

@@ -2,7 +2,6 @@
 
 import shutil
 import threading
-from functools import cache
 
 from ..core.document import Photo
 from ..core.photos import examine
@@ -11,12 +10,6 @@ from ..work.tasks import take_in
 from .studio import Studio
 
 _lock = threading.Lock()
-
-
-@cache
-def sample_ids() -> frozenset[str]:
-    """sha256 of every sample photo."""
-    return frozenset(examine(path, path.name).sha256 for path in sorted(SAMPLES.glob("*.jpg")))
 
 
 def sample_photos(studio: Studio) -> list[Photo]:

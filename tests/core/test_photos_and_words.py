@@ -67,6 +67,25 @@ def test_heic() -> None:
     assert np.abs(decode(out.getvalue(), "x.heic").astype(int) - PICTURE).mean() < 9  # chroma is halved
 
 
+def test_a_jpeg_with_a_second_picture_as_phones_write() -> None:
+    out = io.BytesIO()
+    Image.fromarray(PICTURE).save(out, "MPO", save_all=True, append_images=[Image.fromarray(255 - PICTURE)], quality=95)
+    assert Image.open(io.BytesIO(out.getvalue())).format == "MPO"
+    photo = examine(out.getvalue(), "phone.jpg")
+    assert (photo.format, photo.width, photo.height) == ("JPEG", 180, 120)
+    assert np.abs(decode(out.getvalue(), "phone.jpg").astype(int) - PICTURE).mean() < 6
+
+
+def test_a_broken_exif_block_is_no_reason_to_refuse() -> None:
+    exif = Image.Exif()
+    exif[0x0112] = 6
+    data = bytearray(stored("RGB", "JPEG", exif=exif))
+    at = data.find(b"Exif\0\0")
+    data[at + 6 : at + 14] = b"\xff" * 8
+    assert examine(bytes(data), "x").exif_orientation == 1
+    assert decode(bytes(data), "x").shape == (120, 180, 3)
+
+
 def test_sixteen_bit_grey() -> None:
     ramp = np.linspace(0, 65535, 256).astype(np.uint16)[None].repeat(8, 0)
     for kind in ("PNG", "TIFF"):

@@ -21,6 +21,7 @@ from sutaru.core.errors import ExportFailed, FileRefused, Stopped
 from sutaru.core.formats import Bundle, read_template, write_bundle
 from sutaru.core.photos import PhotoPixels
 from sutaru.core.press import export, sweep, whole
+from sutaru.shelf import SAMPLES
 from tests.conftest import LABS, TEMPLATES, fake_photo
 
 MADE = datetime(2026, 6, 20, 12, tzinfo=UTC)
@@ -282,6 +283,10 @@ def test_command_line(tmp_path: Path, pile, capsys: pytest.CaptureFixture[str]) 
     assert main(["render", str(bundle), "--page", "1", "--ppi", "50", "-o", str(tmp_path / "bench.png")]) == 0
     with Image.open(tmp_path / "bench.png") as image:
         assert image.size == (709, 472)
+    assert main(["fill", "card-landscape", str(SAMPLES / "sample-dunes.jpg"), "-o", str(bundle)]) == 0
+    assert main(["check", str(bundle), "--json"]) == 1
+    found = json.loads(capsys.readouterr().out.split("filled\n")[-1])
+    assert "sample_photo" in [finding["rule"] for finding in found]
     assert main(["fill", "album-spread-18", photos[0], "-o", str(bundle)]) == 0
     assert main(["check", str(bundle)]) == 1
     assert "■ stop" in capsys.readouterr().out

@@ -75,18 +75,28 @@ def _taken(exif: Image.Exif) -> datetime | None:
     return None
 
 
+def _exif(picture: Image.Image) -> tuple[int, datetime | None]:
+    """Orientation, 1 to 8, and capture time. A broken EXIF block is no reason to refuse the picture."""
+    try:
+        exif = picture.getexif()
+        orientation = int(exif.get(ExifTags.Base.Orientation, 1) or 1)
+        return orientation if 1 <= orientation <= 8 else 1, _taken(exif)
+    except Exception:
+        return 1, None
+
+
+def _format(picture: Image.Image) -> str:
+    """Pillow's name of the format. A JPEG that carries more pictures (CIPA DC-007, "MPO") is a JPEG: its first one counts."""
+    return "JPEG" if picture.format == "MPO" else str(picture.format)
+
+
 def _header(source: Source, name: str) -> _Header:
     with _open(source, name) as picture:
-        try:
-            exif = picture.getexif()
-            orientation = int(exif.get(ExifTags.Base.Orientation, 1) or 1)
-            taken = _taken(exif)
-        except Exception:  # a broken EXIF block is no reason to refuse the picture
-            orientation, taken = 1, None
+        orientation, taken = _exif(picture)
         bits = 1 if picture.mode == "1" else 16 if picture.mode in _SIXTEEN or _bits_per_sample(picture) == 16 else 8
         size = picture.size[::-1] if orientation in (5, 6, 7, 8) else picture.size
         return _Header(
-            str(picture.format), *size, orientation if 1 <= orientation <= 8 else 1, picture.mode, bits,
+            _format(picture), *size, orientation, picture.mode, bits,
             picture.info.get("icc_profile"), taken,
         )  # fmt: skip
 
@@ -141,14 +151,15 @@ def decode(source: Source, name: str, least_scale: float = 1.0) -> NDArray[np.ui
     try:
         with _open(source, name) as picture:
             icc = picture.info.get("icc_profile")
-            orientation = int(picture.getexif().get(ExifTags.Base.Orientation, 1) or 1)
+            orientation, _ = _exif(picture)
+            kind = _format(picture)
             size = tuple(-(-side * eighths(least_scale) // 8) for side in picture.size)
-            pixels = _jpeg(source, size) if (picture.format, picture.mode) == ("JPEG", "RGB") else None
+            pixels = _jpeg(source, size) if (kind, picture.mode) == ("JPEG", "RGB") else None
             if pixels is not None:
                 if icc and not is_srgb(icc):
                     pixels = np.asarray(to_working(Image.fromarray(pixels), icc))
                 return _upright(pixels, orientation)
-            if picture.format == "JPEG":
+            if kind == "JPEG":
                 picture.draft(None, (size[0], size[1]))
             picture.load()
             return _upright(np.asarray(to_working(_eight_bit(picture), icc)), orientation)
