@@ -18,6 +18,7 @@ demo: setup
 	$(PY) -m sutaru.cli serve --demo --host $(HOST) --port $(PORT) --data $(DATA)
 
 test: setup lint
+	tools/fetch_faces $(STAMPS)/faces
 	cd web && npm run -s test
 	$(PY) -m pytest
 
@@ -30,7 +31,7 @@ lint: setup
 bench: setup
 	$(PY) -m bench
 
-schemas: setup
+schemas: $(STAMPS)/python $(STAMPS)/npm
 	PYTHONPATH=. $(PY) tools/write_schemas.py
 	cd web && npm run -s gen:api
 

@@ -18,7 +18,7 @@ WATCH = """() => {
 
 
 def drag(base_url: str) -> float:
-    """95th percentile in ms over two hundred pointer moves on the spread that is on the server."""
+    """95th percentile in ms over two hundred pointer moves on the job that was changed last on the server."""
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS.split())
         page = browser.new_page(viewport={"width": 1280, "height": 800})

@@ -4,14 +4,42 @@ import subprocess
 import sys
 from pathlib import Path
 
+import numpy as np
+
 from bench.photos import photos
-from sutaru.core.document import Job
-from sutaru.core.edits import BringIn, Fill, apply
+from sutaru.core.document import Border, Corners, Job, Opening, Shadow
+from sutaru.core.document import Grid as Surfaced
+from sutaru.core.edits import Alter, BringIn, Fill, apply
 from sutaru.core.formats import read_labs, read_templates
+from sutaru.core.geometry import outlines
 from sutaru.core.photos import examine
 from sutaru.shelf import FOLDER
 
-NAMES = ("sutaru", "floor", "hard_floor", "pillow", "pyvips")
+NAMES = ("sutaru", "floor", "hard_floor", "dressed", "pillow", "pyvips")
+
+
+def dressed_layers(job: Job) -> list[Opening]:
+    """The spread's openings with borders and shadows, two of them slanted and one bent."""
+    found = []
+    for n, opening in enumerate(job.openings_by_id.values(), 1):
+        more: dict[str, object] = {"border": Border(width_mm=2), "shadow": Shadow(distance_mm=1.5, blur_mm=3)}
+        x0, y0, x1, y1 = outlines.bounds([opening.page_from_opening.apply(p) for p in opening.outline.polygons()])
+        if n in (4, 12):
+            more["surface"] = Corners(points=((x0, y0), (x1, y0 + 9), (x1, y1 - 9), (x0, y1)))
+        if n == 10:
+            net = np.stack(np.meshgrid(np.linspace(x0, x1, 4), np.linspace(y0, y1, 4)), axis=-1)
+            net[1:3, :, 0] += 6
+            net[:, 1:3, 1] += 5
+            more["surface"] = Surfaced(net=net.tolist())
+        found.append(opening.having(**more))
+    return found
+
+
+def dressed(job: Job) -> Job:
+    """The spread with all that on it."""
+    for layer in dressed_layers(job):
+        job = apply(job, Alter(layer=layer))
+    return job
 
 
 def spread() -> Job:
@@ -31,12 +59,16 @@ def spread() -> Job:
 def measure(folder: Path, rounds: int) -> dict[str, tuple[float, float]]:
     """Best seconds and largest peak MB of each, the rounds interleaved so that a noisy moment hits all alike."""
     job = folder / "job.json"
-    job.write_text(spread().model_dump_json())
+    plain = spread()
+    job.write_text(plain.model_dump_json())
+    effects = folder / "dressed.json"
+    effects.write_text(dressed(plain).model_dump_json())
     seen: dict[str, list[tuple[float, float]]] = {name: [] for name in NAMES}
     for _ in range(rounds):
         for name in NAMES:
-            target = folder / ("sutaru" if name == "sutaru" else f"{name}.jpg")
-            command = [sys.executable, "-m", "bench.scripts", name, str(job), str(target)]
+            target = folder / (name if name in ("sutaru", "dressed") else f"{name}.jpg")
+            script, file = ("sutaru", effects) if name == "dressed" else (name, job)
+            command = [sys.executable, "-m", "bench.scripts", script, str(file), str(target)]
             seconds, peak = subprocess.run(command, capture_output=True, text=True, check=True).stdout.split()
             seen[name].append((float(seconds), float(peak)))
     return {name: (min(s for s, _ in runs), max(p for _, p in runs)) for name, runs in seen.items()}

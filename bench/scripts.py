@@ -16,7 +16,6 @@ from bench.photos import photos
 from sutaru.core.colour.profiles import profile_bytes
 from sutaru.core.document import Job
 from sutaru.core.geometry import outlines
-from sutaru.core.geometry.matrices import apply
 
 WIDTH, HEIGHT, PPI, QUALITY = 7271, 3671, 300, 95
 
@@ -27,7 +26,7 @@ def boxes(job: Job) -> list[tuple[Path, tuple[int, int, int, int]]]:
     paths = {path.name: path for path in photos()}
     found = []
     for opening in page.openings():
-        points = apply(opening.page_from_opening, opening.outline.polygons()[0])
+        points = opening.page_from_opening.apply(opening.outline.polygons()[0])
         x0, y0, x1, y1 = (round((v + page.bleed_mm) / 25.4 * PPI) for v in outlines.bounds([points]))
         photo = job.photos_by_id[job.edition.placements[opening.id].photo]
         found.append((paths[photo.name], (x0, y0, x1, y1)))

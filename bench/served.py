@@ -15,7 +15,9 @@ from pathlib import Path
 import httpx
 from PIL import Image
 
+from bench.export import dressed_layers
 from bench.photos import photos
+from sutaru.core.document import Job
 
 PORT = 8791
 
@@ -67,15 +69,32 @@ def pictures(client: httpx.Client, job: str, count: int) -> list[float]:
     return found
 
 
-def bench_picture(client: httpx.Client, count: int = 120) -> tuple[float, float]:
-    """Median and 95th percentile, ms."""
+def bench_picture(client: httpx.Client, count: int = 120, dressed: bool = False) -> tuple[float, float]:
+    """Median and 95th percentile, ms. ``dressed``: with borders, shadows, two slanted openings and a bent one."""
     job = start(client)
     for path in photos():
         post(job, path.read_bytes(), path.name)
     client.post(f"/api/jobs/{job}/edits", json={"edit": {"op": "fill", "only_empty": False}, "gesture": None})
+    if dressed:
+        state = Job.model_validate(client.get(f"/api/jobs/{job}").json()["job"])
+        for layer in dressed_layers(state):
+            edit = {"op": "alter", "layer": layer.model_dump()}
+            assert client.post(f"/api/jobs/{job}/edits", json={"edit": edit, "gesture": None}).status_code == 200
     pictures(client, job, 18)
     found = pictures(client, job, count)
     return statistics.median(found), sorted(found)[int(0.95 * len(found))]
+
+
+def filling(client: httpx.Client) -> float:
+    """Seconds to fill the spread from 60 photos that have been looked at."""
+    job, sources = start(client), [path.read_bytes() for path in photos()]
+    for n in range(60):
+        post(job, sources[n % 18] + b"f" + n.to_bytes(4, "big"), f"fill-{n}.jpg")
+    while client.get(f"/api/jobs/{job}").json()["unseen"]:
+        time.sleep(0.5)
+    since = time.perf_counter()
+    client.post(f"/api/jobs/{job}/edits", json={"edit": {"op": "fill"}, "gesture": None})
+    return time.perf_counter() - since
 
 
 def importing(client: httpx.Client, count: int = 200) -> tuple[float, float, float]:

@@ -9,12 +9,12 @@ from datetime import datetime
 from pathlib import Path
 
 from .core.checks import check
-from .core.document import Job, LabSheet, Photo
+from .core.document import Found, Job, LabSheet, Photo
 from .core.edits import BringIn, ChooseLab, Fill, apply
 from .core.errors import NotFound, SutaruError
 from .core.formats import Bundle, read_labs, read_templates, write_bundle
 from .core.paint import Grid, Painter, items
-from .core.photos import PhotoPixels, decode, examine
+from .core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
 from .core.press import export, whole
 from .shelf import FOLDER, sample_ids
 
@@ -60,10 +60,10 @@ def fill(args: argparse.Namespace) -> int:
         if not path.is_file():
             raise NotFound(f"There is no file {name}.")
         photo = examine(path, path.name)
-        photo = photo.having(sample=photo.sha256 in sample_ids())
-        decode(path, path.name, 0.125)  # a file that ends early is refused now, not at the press
         paths[photo.id] = path
-        photos.append(photo)
+        photos.append(photo.having(sample=photo.sha256 in sample_ids()))
+    with ThreadPoolExecutor(2) as threads:
+        photos = list(threads.map(lambda photo: photo.having(found=_seen(paths[photo.id], photo)), photos))
     job = Job(name=Path(args.out).stem or template.name, template=template.id, product=template.product,
               pages=template.pages, lab=lab)  # fmt: skip
     job = apply(job, BringIn(photos=tuple(photos)))
@@ -72,6 +72,11 @@ def fill(args: argparse.Namespace) -> int:
     write_bundle(Path(args.out), job, lambda photo: paths[photo.id])
     print(f"{args.out}: {len(job.edition.placements)} of {len(job.openings_by_id)} openings filled")
     return 0
+
+
+def _seen(path: Path, photo: Photo) -> Found:
+    """What is found in a photo. A file that ends early is refused now, not at the press."""
+    return look(decode(path, photo.name, min(1.0, LOOK_SIDE / max(photo.width, photo.height))))
 
 
 def check_job(args: argparse.Namespace) -> int:

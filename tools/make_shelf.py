@@ -244,6 +244,77 @@ def mockup() -> Layer:
     }  # fmt: skip
 
 
+def table() -> Layer:
+    """A shining table: a cloth banner behind it, a framed print that stands on it and is reflected, a mug."""
+    w, h, horizon = 360.0, 240.0, 150.0
+    waves = ((96, 2), (146, 19), (196, -12), (246, 16), (296, -2))
+    net = [[[x, round(y + dy * (0.25 + y / 106), 2)] for x, dy in waves] for y in (14, 44, 76, 106)]
+    stand = {"kind": "corners", "points": [[46, 84], [150, 92], [150, 194], [46, 206]]}
+    radius, middle = 36.0, (272.0, 168.0)
+    layers = [
+        {"kind": "background", "id": "wall", "colour": "#cfd0d0",
+         "gradient": {"turn_deg": 90, "stops": [{"at": 0, "colour": "#b4b6b7"}, {"at": 1, "colour": "#dcdddd"}]}},
+        {"kind": "fill", "id": "table", "outline": box(w, h - horizon), "surface": flat(w / 2, (h + horizon) / 2),
+         "colour": "#6d7173"},
+        {"kind": "fill", "id": "edge", "outline": box(w, 1.2), "surface": flat(w / 2, horizon), "colour": "#8f9395"},
+        opening("banner", box(200, 92), {"kind": "grid", "net": net}, accepts="landscape",
+                shadow={"kind": "drop", "distance_mm": 3, "blur_mm": 6, "opacity": 0.3}),
+        {"kind": "echo", "id": "print-reflection", "name": "reflection", "of": "print", "reach": 0.55, "opacity": 0.55,
+         "darken": 0.2, "soften_mm": 1.2},
+        opening("print", box(120, 110), stand, border={"width_mm": 5, "colour": "#3f342c"},
+                mat={"width_mm": 9, "colour": "#f6f4ef", "bevel_mm": 0.8}),
+        ornament("mug-body", "mug.svg", middle[0] + 9, middle[1], 108, 108),
+        opening("mug", box(76, 62), {"kind": "roll", "centre": [middle[0], middle[1] + 4], "radius_mm": radius, "tilt_deg": 12}),
+        ornament("mug-shade", "mug-shade.svg", middle[0] + 9, middle[1], 108, 108, blend="multiply"),
+    ]  # fmt: skip
+    return {
+        "id": "mockup-table", "name": "Banner, print and mug", "product": "mockup", "occasion": "display",
+        "note": "A cloth banner, a print that the table reflects, and a mug.",
+        "pages": [{
+            "id": "table-view", "name": "Table", "width_mm": w, "height_mm": h, "bleed_mm": 0, "safe_mm": 0, "layers": layers,
+        }],
+    }  # fmt: skip
+
+
+def triptych() -> Layer:
+    """Three upright panels for one photo that runs on, and a row of small ones under them."""
+    w, h = inch(20), inch(12)
+    wide, gap, left = 148.0, 10.0, (inch(20) - 3 * 148.0 - 2 * 10.0) / 2
+    lifted = {"kind": "lifted", "distance_mm": 4, "blur_mm": 5, "opacity": 0.45}
+    panels = [at(f"panel-{n + 1}", left + n * (wide + gap), 22, wide, 176, shadow=lifted) for n in range(3)]
+    small = [at(f"small-{n + 1}", left + n * 79, 212, 69, 62, shadow=lifted) for n in range(6)]
+    return {
+        "id": "collage-triptych", "name": "Three panels, one view", "product": "collage", "occasion": "festival",
+        "note": "20 x 12 in print: one photo can run on through its three panels.",
+        "pages": [{
+            "id": "print", "name": "Print", "width_mm": w, "height_mm": h, "bleed_mm": 3, "safe_mm": 6,
+            "layers": [
+                {"kind": "background", "id": "paper", "colour": "#eceae5"},
+                *panels, *small,
+                text("line", "Skerry Sands, from the north dune to the pier", w / 2, 289, 260, 10, font="EB Garamond Italic",
+                     size_pt=18, colour=INK),
+            ],
+        }],
+    }  # fmt: skip
+
+
+def mug(shade: bool) -> str:
+    """A mug seen from a little above, 108 x 108 mm; or only the shade that lies on its body."""
+    rim, body = "M9 18A36 7.5 0 0 1 81 18A36 7.5 0 0 1 9 18Z", "M9 18A36 7.5 0 0 0 81 18V90A36 7.5 0 0 1 9 90Z"
+    stops = ("#000 0.5", "#000 0.12", "#000 0", "#000 0.06", "#000 0.42")
+    tones = "".join(
+        f'<stop offset="{n / 4}" stop-color="#000" stop-opacity="{stop.split()[1]}"/>' for n, stop in enumerate(stops)
+    )
+    lit = f'<defs><linearGradient id="g">{tones}</linearGradient></defs><path fill="url(#g)" d="{body}"/>'
+    china = (
+        '<path fill="none" stroke="#e4e2de" stroke-width="9" d="M79 34C108 30 108 76 79 72"/>'
+        f'<path fill="#f4f2ee" d="{body}"/><path fill="#cfccc6" d="{rim}"/>'
+        '<path fill="#8d8a85" d="M13 18.5A32 6 0 0 1 77 18.5A32 6 0 0 1 13 18.5Z"/>'
+    )
+    inner = lit if shade else china
+    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 108 108">{inner}</svg>'
+
+
 def waves() -> str:
     """A row of wave crests."""
     crests = "".join(f"Q{50 * i + 25} {-8 if i % 2 else 20} {50 * i + 50} 8" for i in range(20))
@@ -264,8 +335,10 @@ GULL = """<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 40">
 
 
 def main() -> None:
-    drawings = {"kite.svg": KITE, "gull.svg": GULL, "waves.svg": waves()}
-    for template in (spread(), card(False), card(True), collage(), strip(), mockup()):
+    drawings = {
+        "kite.svg": KITE, "gull.svg": GULL, "waves.svg": waves(), "mug.svg": mug(False), "mug-shade.svg": mug(True),
+    }  # fmt: skip
+    for template in (spread(), card(False), card(True), collage(), triptych(), strip(), mockup(), table()):
         folder = SHELF / "templates" / template["id"]
         shutil.rmtree(folder, ignore_errors=True)
         folder.mkdir(parents=True)

@@ -10,9 +10,24 @@ import random
 import tempfile
 from collections.abc import Iterator
 
+import numpy as np
+
 from sutaru.api.app import create_app
-from sutaru.core.document import Ellipse, Flat, Job, LabSheet, Opening, Path, Photo, Placement, Rectangle, Template
+from sutaru.core.document import (
+    Corners,
+    Ellipse,
+    Flat,
+    Job,
+    LabSheet,
+    Opening,
+    Path,
+    Photo,
+    Placement,
+    Rectangle,
+    Template,
+)
 from sutaru.core.fitting import clamped, opening_from_photo
+from sutaru.core.geometry.patches import Patch
 
 ROOT = pathlib.Path(__file__).parent.parent
 
@@ -22,7 +37,11 @@ def schemas() -> dict[pathlib.Path, str]:
     found = {ROOT / "web" / "openapi.json": create_app(pathlib.Path(tempfile.gettempdir()) / "unused").openapi()}
     for name, model in (("job", Job), ("template", Template), ("lab-sheet", LabSheet)):
         found[ROOT / "docs" / "schemas" / f"{name}.schema.json"] = model.model_json_schema()
-    found[ROOT / "web" / "src" / "bench" / "placing.cases.json"] = {"cases": list(_placements())}
+    found[ROOT / "web" / "src" / "bench" / "placing.cases.json"] = {
+        "cases": list(_placements()),
+        "quads": list(_quads()),
+        "patches": list(_patches()),
+    }
     return {path: json.dumps(schema, indent=1) + "\n" for path, schema in found.items()}
 
 
@@ -41,6 +60,7 @@ def _placements() -> Iterator[dict[str, object]]:
         asked = Placement(
             photo=photo.id, fit="whole" if n % 5 == 4 else "cover", centre=(rng.uniform(-0.5, 1.5), rng.uniform(-0.5, 1.5)),
             zoom=rng.uniform(1, 4), turn_deg=rng.uniform(-180, 180), mirror=rng.random() < 0.5,
+            ratio=rng.choice([None, None, 1.0, 0.8, 1.5]),
         )  # fmt: skip
         lies = clamped(opening, photo, asked)
 
@@ -53,6 +73,28 @@ def _placements() -> Iterator[dict[str, object]]:
             "centre": [round(v, 6) for v in lies.centre], "zoom": round(lies.zoom, 6),
             "opening_from_photo": [round(v, 6) for v in opening_from_photo(opening, photo, lies).ravel().tolist()],
         }  # fmt: skip
+
+
+def _quads() -> Iterator[dict[str, object]]:
+    """Where the box about an 80 x 60 mm outline goes when its corners are pulled."""
+    points = [(-40.0, -30.0), (40.0, 30.0), (0.0, 0.0), (-13.0, 22.0)]
+    for corners in (
+        ((20, 30), (100, 20), (100, 90), (20, 80)),
+        ((-15, 5), (61, -22), (80, 70), (3, 44)),
+        ((0, 0), (80, 0), (80, 60), (0, 60)),
+    ):
+        onto = Corners(points=corners).page_from_opening(Rectangle(width_mm=80, height_mm=60))
+        yield {"corners": corners, "points": points, "onto": onto.apply(points).round(6).tolist()}
+
+
+def _patches() -> Iterator[dict[str, object]]:
+    rng = random.Random(11)
+    for rows, columns in ((2, 2), (4, 4), (3, 5)):
+        net = [
+            [(40 * i + rng.uniform(-6, 6), 30 * j + rng.uniform(-6, 6)) for i in range(columns)] for j in range(rows)
+        ]
+        points = [(0.0, 0.0), (1.0, 1.0), (0.3, 0.6), (0.9, 0.2)]
+        yield {"net": net, "points": points, "onto": Patch(np.array(net)).apply(points).round(6).tolist()}
 
 
 if __name__ == "__main__":

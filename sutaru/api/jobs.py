@@ -11,14 +11,15 @@ from fastapi.responses import FileResponse
 from starlette.background import BackgroundTask
 
 from ..core.checks import check
-from ..core.document import Job
-from ..core.edits import BringIn, apply, label
+from ..core.document import Job, Opening, Page
+from ..core.edits import BringIn, Edit, Fill, apply, label
 from ..core.errors import FileRefused, NotFound
+from ..core.fitting import cost, ppi_picture
 from ..core.formats import Bundle, write_bundle
 from ..core.press.exporting import plain_name
 from ..store import Listed
 from ..work.tasks import take_in
-from .models import EditRequest, JobCard, JobState, NewJob, Started
+from .models import EditRequest, JobCard, JobState, NewJob, PpiCell, PreviewRequest, Ranked, Started
 from .samples import sample_photos
 from .studio import InStudio, Studio
 
@@ -77,9 +78,54 @@ def job_state(studio: InStudio, job: str) -> Response:
 @router.post("/{job}/edits", response_model=JobState)
 def edit(studio: InStudio, job: str, asked: EditRequest) -> Response:
     """Applies an edit. It is stored when this answers."""
+    _looked(studio, job, asked.edit)
     head = studio.jobs.edit(job, lambda before: (apply(before, asked.edit), label(before, asked.edit)), asked.gesture)
     studio.events.say("job", job)
     return _state(studio, studio.state(head))
+
+
+def _looked(studio: Studio, job: str, asked: Edit) -> None:
+    """A filling must know what is on the photos."""
+    if isinstance(asked, Fill):
+        studio.finder.wait_for(photo.sha256 for photo in studio.jobs.head(job).job.photos)
+
+
+@router.post("/{job}/pages/{page}/preview", response_class=Response)
+def preview(studio: InStudio, job: str, page: str, asked: PreviewRequest) -> Response:
+    """A page as an edit would make it, as JPEG. Nothing is stored."""
+    _looked(studio, job, asked.edit)
+    after = apply(studio.jobs.head(job).job, asked.edit)
+    return Response(studio.picture(job, after, page, asked.width), media_type="image/jpeg")
+
+
+@router.get("/{job}/openings/{opening}/ranked")
+def ranked(studio: InStudio, job: str, opening: str, limit: Annotated[int, Query(ge=1, le=100)] = 9) -> list[Ranked]:
+    """The photos of the pile that fit an opening best, unused ones first."""
+    document = studio.jobs.head(job).job
+    page, hole = _opening(document, opening)
+    used = {placement.photo for placement in document.edition.placements.values()}
+    found = [Ranked(photo=p.id, cost=cost(page, hole, p, document.lab), used=p.id in used) for p in document.photos]
+    return sorted(found, key=lambda r: (r.used, r.cost))[:limit]
+
+
+@router.get("/{job}/openings/{opening}/ppi")
+def ppi(studio: InStudio, job: str, opening: str) -> list[PpiCell]:
+    """What an opening prints at, place by place; nothing when it is empty."""
+    document = studio.jobs.head(job).job
+    _, hole = _opening(document, opening)
+    placement = document.edition.placements.get(opening)
+    if placement is None:
+        return []
+    cells = ppi_picture(hole, document.photos_by_id[placement.photo], placement)
+    return [PpiCell(points=[(x, y) for x, y in points.round(3).tolist()], ppi=round(at, 1)) for points, at in cells]
+
+
+def _opening(job: Job, identity: str) -> tuple[Page, Opening]:
+    for page in job.pages:
+        for opening in page.openings():
+            if opening.id == identity:
+                return page, opening
+    raise NotFound("There is no such opening.", "Choose one of the ledger's.")
 
 
 @router.post("/{job}/undo", response_model=JobState)
@@ -100,11 +146,20 @@ def redo(studio: InStudio, job: str) -> Response:
 
 @router.get("/{job}/pages/{page}/picture", response_class=Response)
 def picture(
-    studio: InStudio, job: str, page: str, revision: Revision, width: int = 1600, notes: bool = False
+    studio: InStudio,
+    job: str,
+    page: str,
+    revision: Revision,
+    width: int = 1600,
+    notes: bool = False,
+    mending: bool = True,
 ) -> Response:
-    """A page at a revision, as JPEG ``width`` px wide (bleed included); ``notes``: with numbers and guide notes."""
+    """A page at a revision, as JPEG ``width`` px wide (bleed included).
+
+    ``notes``: with numbers and guide notes. ``mending``: off shows the photos as they came.
+    """
     document = studio.jobs.revision(job, revision)
-    data = studio.picture(job, document, page, min(max(width, 60), 6000), notes)
+    data = studio.picture(job, document, page, min(max(width, 60), 6000), notes, mending)
     return Response(data, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=31536000, immutable"})
 
 
@@ -140,6 +195,7 @@ def _take_bundle(studio: Studio, path: Path) -> str:
                 try:
                     _, proxy, thumb, width = studio.workers.submit(take_in, str(upload), photo.name).result()
                     studio.photos.keep(photo, upload, proxy, thumb, width)
+                    studio.finder.add(photo.sha256)
                 finally:
                     upload.unlink(missing_ok=True)
         return studio.jobs.create(packed.job, "open a bundle")

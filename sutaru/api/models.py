@@ -4,7 +4,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
-from ..core.checks import Finding, Row
+from ..core.checks import EchoRow, Finding, Row
 from ..core.document import Format, Job, Photo, Product
 from ..core.edits import Edit
 
@@ -72,7 +72,10 @@ class Started(BaseModel):
 
 
 class JobState(BaseModel):
-    """A job's head: its document, what undo and redo would do ("" for nothing), its ledger and findings."""
+    """A job's head: its document, what undo and redo would do ("" for nothing), its ledger, findings and echoes.
+
+    ``unseen``: how many photos of the pile the machine has yet to look at.
+    """
 
     id: str
     revision: int
@@ -81,6 +84,8 @@ class JobState(BaseModel):
     job: Job
     ledger: list[Row]
     findings: list[Finding]
+    echoes: list[EchoRow]
+    unseen: int
 
 
 class EditRequest(BaseModel):
@@ -88,6 +93,28 @@ class EditRequest(BaseModel):
 
     edit: Edit
     gesture: str | None = Field(None, max_length=64)
+
+
+class PreviewRequest(BaseModel):
+    """An edit whose result is to be seen before it is kept."""
+
+    edit: Edit
+    width: int = Field(1600, ge=60, le=4000)
+
+
+class Ranked(BaseModel):
+    """A photo of the pile as a candidate for an opening: the lower its cost, the better it fits."""
+
+    photo: str
+    cost: float
+    used: bool
+
+
+class PpiCell(BaseModel):
+    """A small part of an opening on the page (mm) and what it prints at."""
+
+    points: list[tuple[float, float]]
+    ppi: float
 
 
 class BroughtIn(BaseModel):

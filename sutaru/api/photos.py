@@ -33,6 +33,14 @@ async def bring_in(
     A bad file is refused with one plain sentence; the others go on.
     """
     await run_in_threadpool(studio.jobs.head, job)
+    studio.finder.importing(+1)
+    try:
+        return await _brought_in(studio, request, job, name, gesture)
+    finally:
+        studio.finder.importing(-1)
+
+
+async def _brought_in(studio: Studio, request: Request, job: str, name: str, gesture: str | None) -> BroughtIn:
     upload = await receive(studio, request.stream(), MAX_BYTES, name)
     try:
         future = studio.workers.submit(take_in, str(upload), name)
@@ -42,6 +50,7 @@ async def bring_in(
 
         def finish() -> BroughtIn:
             studio.photos.keep(photo, upload, proxy, thumb, width)
+            studio.finder.add(photo.sha256)
             head, known = _add(studio, job, BringIn(photos=(photo,)), gesture)
             studio.events.say("job", job)
             return BroughtIn(photo=photo, known=known, revision=head.revision)

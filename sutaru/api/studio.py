@@ -11,7 +11,7 @@ from typing import Annotated
 import cv2
 from fastapi import Depends, Request
 
-from ..core.checks import check, ledger
+from ..core.checks import check, echoes, ledger
 from ..core.document import Format, Job, Template
 from ..core.errors import NotFound, Stopped, SutaruError
 from ..core.formats import read_labs, read_templates
@@ -24,6 +24,7 @@ from ..store import Database, Export, Exports, Head, Jobs, Photos
 from ..work.executor import Workers
 from ..work.tasks import PROGRESS, STOP, run_export
 from .events import Events
+from .finder import Finder
 from .models import JobCard, JobState
 
 LIVE_PAGES = 12
@@ -36,8 +37,8 @@ class Studio:
     def __init__(self, data: Path, scheduler: str | None = None) -> None:
         data.mkdir(parents=True, exist_ok=True)
         self.database = Database(data / "sutaru.sqlite3")
-        self.jobs = Jobs(self.database)
         self.photos = Photos(self.database, data / "photos")
+        self.jobs = Jobs(self.database, self.photos.informed)
         self.exports = Exports(self.database)
         self.export_folder = data / "exports"
         self.export_folder.mkdir(exist_ok=True)
@@ -46,6 +47,7 @@ class Studio:
         self.labs = read_labs(FOLDER)
         self.workers = Workers(scheduler)
         self.events = Events()
+        self.finder = Finder(self.photos, self.workers, lambda: self.events.say("found", ""))
         self._threads = ThreadPoolExecutor(2, "paint")
         cv2.setNumThreads(1)
         self.pixels = PhotoPixels(lambda photo: self.photos.path(photo.sha256), self.photos.proxy, DECODED_BYTES)
@@ -66,10 +68,11 @@ class Studio:
         findings = check(head.job)
         return JobState(
             id=head.id, revision=head.revision, undo=head.undo, redo=head.redo, job=head.job,
-            ledger=ledger(head.job, findings), findings=findings,
+            ledger=ledger(head.job, findings), findings=findings, echoes=echoes(head.job),
+            unseen=sum(photo.found is None for photo in head.job.photos),
         )  # fmt: skip
 
-    def picture(self, key: str, job: Job, page_id: str, width: int, notes: bool) -> bytes:
+    def picture(self, key: str, job: Job, page_id: str, width: int, notes: bool = False, mending: bool = True) -> bytes:
         """A page as JPEG, ``width`` px wide. ``key`` names the document, so that only what changed is painted anew."""
         page = next((page for page in job.pages if page.id == page_id), None)
         if page is None:
@@ -81,7 +84,7 @@ class Studio:
             while len(self._live) > LIVE_PAGES:
                 self._live.popitem(last=False)
         with live[1]:
-            rgb = live[0].picture(items(job, page, bench=True, notes=notes))
+            rgb = live[0].picture(items(job, page, bench=True, notes=notes, mending=mending))
         return jpeg_bytes(rgb, 90, "444" if width <= 700 else "420")
 
     def start_export(self, identity: str, lab: str, format: Format | None, transparent: bool) -> Export:
@@ -171,6 +174,7 @@ class Studio:
         """Stops the workers and closes the database."""
         for identity in list(self._running):
             (self.export_folder / identity / STOP).touch()
+        self.finder.close()
         self.workers.close()
         self._threads.shutdown()
         self.database.close()

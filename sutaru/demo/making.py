@@ -1,4 +1,4 @@
-"""The demo: forty-eight photographs of the Skerry Sands kite festival, two finished jobs and one half done.
+"""The demo: forty-eight photographs of the Skerry Sands kite festival, four finished jobs and one half done.
 
 Made at the first start, the same each time; photo files stay in ``<data>/demo-photos`` to be brought in by hand.
 """
@@ -13,12 +13,12 @@ from pathlib import Path
 from PIL import Image
 
 from ..core.document import Job, Photo, Template
-from ..core.edits import BringIn, Edit, Fill, Place, Put, Write, apply, label
+from ..core.edits import BringIn, Edit, Fill, Place, Put, SpanOver, Write, apply, label
 from ..core.fitting import cost
 from ..core.formats import read_labs, read_templates
 from ..shelf import FOLDER
 from ..store import Database, Jobs, Photos
-from ..work.tasks import prepare_worker, take_in
+from ..work.tasks import look_at, prepare_worker, take_in
 from .scenes import picture
 
 FIRST = datetime(2026, 6, 19, 9, 30)
@@ -80,7 +80,11 @@ def _bring(folder: str, incoming: str, shot: Shot) -> tuple[str, Photo, bytes, b
     path = Path(shoot(folder, shot))
     upload = Path(incoming) / f"demo-{shot.name}"
     upload.write_bytes(path.read_bytes())
-    return str(upload), *take_in(str(upload), shot.name)
+    photo, proxy, thumb, width = take_in(str(upload), shot.name)
+    upload.with_suffix(".look").write_bytes(proxy)
+    photo = photo.having(found=look_at(str(upload.with_suffix(".look"))), already_worked=shot.worked)
+    upload.with_suffix(".look").unlink()
+    return str(upload), photo, proxy, thumb, width
 
 
 def make_demo(data: Path, count: int = 48) -> None:
@@ -98,7 +102,9 @@ def make_demo(data: Path, count: int = 48) -> None:
             work = [pool.submit(_bring, str(folder), str(photos.incoming), shot) for shot in todo]
             for n, future in enumerate(work, 1):
                 upload, photo, proxy, thumb, width = future.result()
-                photos.keep(photo, Path(upload), proxy, thumb, width)
+                photos.keep(photo.having(already_worked=False), Path(upload), proxy, thumb, width)
+                if photo.found:
+                    photos.keep_found(photo.sha256, photo.found)
                 pile.append(photo)
                 print(f"\r  Making the demo: {n} of {len(todo)} photos", end="", file=sys.stderr, flush=True)
         print(file=sys.stderr)
@@ -126,7 +132,8 @@ def _jobs(jobs: Jobs, pile: list[Photo]) -> None:
 
     card = templates["card-portrait"]
     opening = next(iter(card.all_openings()))
-    best = sorted(large, key=lambda photo: cost(opening, photo, labs["gullwing-300"]))[:6]
+    outside = card.pages[0]
+    best = sorted(large, key=lambda photo: cost(outside, opening, photo, labs["gullwing-300"]))[:6]
     thanks = start(card, "Thank-you card", "Ola Brandvik", best)
     kite = next((p for p in best if p.name in ("skerry-007.jpg", "skerry-023.jpg", "skerry-002.jpg")), best[0])
     _do(jobs, thanks, Put(opening=opening.id, photo=kite.id))
@@ -135,6 +142,20 @@ def _jobs(jobs: Jobs, pile: list[Photo]) -> None:
 
     wall = start(templates["mockup-wall"], "Two frames for the hall", "Thessaly Moor", large[:8], "saltmarsh-250")
     _do(jobs, wall, Fill())
+
+    table = start(templates["mockup-table"], "For the festival stall", "Marram Studio", large, "saltmarsh-250")
+    by_name = {photo.name: photo for photo in pile}
+    for opening_id, name in (("banner", "skerry-009.jpg"), ("print", "skerry-006.jpg"), ("mug", "skerry-004.jpg")):
+        shown = by_name.get(name, large[0])
+        _do(jobs, table, Put(opening=opening_id, photo=shown.id))
+
+    panels = start(
+        templates["collage-triptych"], "From dune to pier", "Skerry Sands Parish Council", pile, "saltmarsh-250"
+    )
+    view = max(pile, key=lambda photo: photo.width / photo.height)
+    _do(jobs, panels, SpanOver(openings=("panel-1", "panel-2", "panel-3"), photo=view.id))
+    _do(jobs, panels, Fill(how="order"))
+    _do(jobs, panels, Write(layer="line", text="Skerry Sands, from the north dune to the pier"))
 
     spread = start(templates["album-spread-18"], "Festival album, first spread", "Skerry Sands Kite Society", pile)
     for n, (layer, photo) in enumerate(zip(templates["album-spread-18"].all_openings(), pile, strict=False)):

@@ -316,7 +316,7 @@ def face(canvas: Canvas, rng: Rng, cx: float, cy: float, r: float) -> None:
         lay(canvas, at(x, 0.0, 0.045, 0.05), (0.02, 0.02, 0.02))
         lay(canvas, at(x - 0.03, -0.035, 0.025, 0.025), (1, 1, 1))
         lay(canvas, at(x, -0.1, 0.22, 0.035), tuple(skin * 0.45), 0.9, r * 0.012)
-        lay(canvas, at(x, -0.26, 0.27, 0.06), hair, 0.95, r * 0.025)
+        lay(canvas, at(x, -0.26, 0.27, 0.06), tuple(np.minimum(hair, skin * 0.5)), 0.95, r * 0.025)
         lay(canvas, at(side * 0.55, 0.5, 0.25, 0.2), (0.85, 0.45, 0.40), 0.16, r * 0.12)
     lay(canvas, at(0.07, 0.28, 0.13, 0.34), dark, 0.5, r * 0.07)
     lay(canvas, at(-0.03, 0.46, 0.12, 0.09), tuple(np.minimum(1, skin * 1.08)), 0.8, r * 0.04)

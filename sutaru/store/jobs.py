@@ -45,8 +45,9 @@ def now() -> str:
 class Jobs:
     """The tables ``job`` and ``revision``."""
 
-    def __init__(self, database: Database) -> None:
-        self._db = database
+    def __init__(self, database: Database, informed: Callable[[Job], Job] = lambda job: job) -> None:
+        """``informed`` adds to a job what has become known of its photos since it was stored."""
+        self._db, self._informed = database, informed
         self._documents: OrderedDict[tuple[str, int], Job] = OrderedDict()
         self._lock = threading.Lock()
 
@@ -135,7 +136,8 @@ class Jobs:
         if row is None:
             raise NotFound("There is no such job.", "Choose a job on the shelf.")
         undo = row["label"] if row["parent"] is not None else ""
-        return Head(identity, row["head"], self.revision(identity, row["head"]), undo, row["redo"] or "")
+        job = self._informed(self.revision(identity, row["head"]))
+        return Head(identity, row["head"], job, undo, row["redo"] or "")
 
     def edit(self, identity: str, change: Callable[[Job], tuple[Job, str]], gesture: str | None = None) -> Head:
         """Stores the revision that ``change`` makes of the job's head; it returns the new document and a label.

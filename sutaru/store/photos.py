@@ -4,7 +4,7 @@ import os
 import re
 from pathlib import Path
 
-from ..core.document import Photo
+from ..core.document import Found, Job, Photo
 from ..core.errors import NotFound
 from .database import Database
 
@@ -21,6 +21,7 @@ class Photos:
         for left in self.incoming.iterdir():  # uploads that a killed process left
             left.unlink()
         self._known: dict[str, tuple[Photo, int]] = {}
+        self._found: dict[str, Found] = {}
 
     def path(self, sha256: str, kind: str = "original") -> Path:
         """Path of the original, ``proxy`` or ``thumb``. Raises NotFound unless ``sha256`` is one."""
@@ -59,6 +60,36 @@ class Photos:
                 {"sha": photo.sha256, "photo": photo.model_dump_json(), "width": proxy_width},
             )
         self._known[photo.sha256] = photo, proxy_width
+
+    def found(self, sha256: str) -> Found | None:
+        """What the machine found in a photo; None until it has looked."""
+        if sha256 not in self._found:
+            with self._db.reading() as db:
+                row = db.execute("SELECT found FROM photo WHERE sha256 = :sha", {"sha": sha256}).fetchone()
+            if row is None or row["found"] is None:
+                return None
+            self._found[sha256] = Found.model_validate_json(row["found"])
+        return self._found[sha256]
+
+    def keep_found(self, sha256: str, found: Found) -> None:
+        """Records what the machine found in a photo."""
+        with self._db.transaction() as db:
+            db.execute(
+                "UPDATE photo SET found = :found WHERE sha256 = :sha", {"sha": sha256, "found": found.model_dump_json()}
+            )
+        self._found[sha256] = found
+
+    def unseen(self) -> list[str]:
+        """sha256 of the photos that the machine has not looked at, the first brought in first."""
+        with self._db.reading() as db:
+            return [row["sha256"] for row in db.execute("SELECT sha256 FROM photo WHERE found IS NULL ORDER BY rowid")]
+
+    def informed(self, job: Job) -> Job:
+        """The job with what has been found in its photos since it was stored. A fact, not an edit: nothing to undo."""
+        news = {p.id: found for p in job.photos if p.found is None and (found := self.found(p.sha256))}
+        if not news:
+            return job
+        return job.having(photos=tuple(p.having(found=news[p.id]) if p.id in news else p for p in job.photos))
 
     def proxy(self, photo: Photo) -> tuple[Path, float] | None:
         """Path of a photo's proxy and its share of the full size, for painting."""

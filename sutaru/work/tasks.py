@@ -15,11 +15,12 @@ from pathlib import Path
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+from PIL import Image
 
-from ..core.document import Format, Job, Photo
+from ..core.document import Format, Found, Job, Photo
 from ..core.errors import Stopped
 from ..core.paint import Painter
-from ..core.photos import PhotoPixels, decode, examine
+from ..core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
 from ..core.press import export
 from ..core.press.raster import jpeg_bytes
 
@@ -56,6 +57,13 @@ def take_in(upload: str, name: str) -> tuple[Photo, bytes, bytes, int]:
         proxy = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
     thumb = _averaged(proxy, THUMB_SIDE)
     return photo, jpeg_bytes(proxy, 88, "420"), jpeg_bytes(thumb, 80, "420"), proxy.shape[1]
+
+
+def look_at(proxy: str) -> Found:
+    """What is found in a photo, given its proxy's path. Raises PhotoRefused."""
+    with Image.open(proxy) as header:
+        longer = max(header.size)
+    return look(decode(Path(proxy), "proxy", min(1.0, LOOK_SIDE / longer)))
 
 
 def _averaged(pixels: NDArray[np.uint8], least_side: int) -> NDArray[np.uint8]:

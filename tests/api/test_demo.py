@@ -39,9 +39,12 @@ def test_demo_jobs_are_made_once(tmp_path: Path, monkeypatch) -> None:
     database = Database(tmp_path / "sutaru.sqlite3")
     jobs = Jobs(database)
     filled = {listed.name: len(jobs.revision(listed.id, listed.head).edition.placements) for listed in jobs.all()}
-    assert filled == {"Festival album, first spread": 4, "Two frames for the hall": 2, "Thank-you card": 1}
+    assert filled == {
+        "Festival album, first spread": 4, "From dune to pier": 9, "For the festival stall": 3, "Two frames for the hall": 2,
+        "Thank-you card": 1,
+    }  # fmt: skip
     making.make_demo(tmp_path, count=8)
-    assert len(jobs.all()) == 3
+    assert len(jobs.all()) == 5
     database.close()
     # A camera's sideways file stands upright once read.
     path = tmp_path / "demo-photos" / "skerry-002.jpg"

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sutaru.core.document import Corners, Ellipse, Flat, LabSheet, Opening, Path, Photo, Placement, Rectangle
+from sutaru.core.document import Corners, Ellipse, Flat, LabSheet, Opening, Page, Path, Photo, Placement, Rectangle
 from sutaru.core.fitting import (
     assigned,
     clamped,
@@ -110,8 +110,8 @@ def test_ppi_under_perspective_is_the_worst_place() -> None:
     # By differences on a dense grid over the opening's photo part, independent of the analytic Jacobian.
     xs, ys = np.meshgrid(np.linspace(1, 2999, 150), np.linspace(1, 1999, 150))
     grid = np.stack([xs, ys], -1).reshape(-1, 2)
-    dx = apply(onto, grid + (0.5, 0)) - apply(onto, grid - (0.5, 0))
-    dy = apply(onto, grid + (0, 0.5)) - apply(onto, grid - (0, 0.5))
+    dx = onto.apply(grid + (0.5, 0)) - onto.apply(grid - (0.5, 0))
+    dy = onto.apply(grid + (0, 0.5)) - onto.apply(grid - (0, 0.5))
     worst = np.linalg.svd(np.stack([dx, dy], -1), compute_uv=False)[:, 0].max()
     assert effective_ppi(hole, photo, lies) == pytest.approx(25.4 / worst, rel=0.01)
 
@@ -133,32 +133,60 @@ def holes() -> list[Opening]:
     ]
 
 
+SHEET = Page(id="p", name="p", width_mm=400, height_mm=300, layers=())
+
+
+def places(some: list[Opening]) -> list[tuple[Page, Opening]]:
+    return [(SHEET, hole) for hole in some]
+
+
 def test_assignment_is_the_cheapest_of_all(lab: LabSheet) -> None:
     photos = [
         fake_photo(n, *size)
         for n, size in enumerate([(4000, 6000), (6000, 4000), (300, 200), (3600, 3600), (7200, 2400)])
     ]
-    table = costs(holes(), photos, lab)
+    table = costs(places(holes()), photos, lab)
     best = min(sum(table[i, j] for i, j in enumerate(p)) for p in itertools.permutations(range(5), 4))
-    pairs = assigned(holes(), photos, lab)
+    pairs = assigned(places(holes()), photos, lab)
     at = {photo.id: j for j, photo in enumerate(photos)}
-    assert sum(table[int(o.id[1:]), at[p.id]] for o, p in pairs) == pytest.approx(best)
-    found = {o.id: (p.width, p.height) for o, p in pairs}
+    assert sum(table[int(o.id[1:]), at[p.id]] for (_, o), p in pairs) == pytest.approx(best)
+    found = {o.id: (p.width, p.height) for (_, o), p in pairs}
     assert found["o1"] == (4000, 6000)
     assert (300, 200) not in found.values()  # too few pixels, and there is enough else
+
+
+@pytest.mark.parametrize(("n", "m"), [(4, 7), (4, 4), (4, 2), (1, 5), (3, 1)])
+def test_in_order_is_the_cheapest_of_all_that_keep_the_order(n: int, m: int, lab: LabSheet) -> None:
+    rng = np.random.default_rng(n * 10 + m)
+    photos = [fake_photo(i, *rng.integers(500, 7000, 2).tolist()) for i in range(m)]
+    some = holes()[:n]
+    table = costs(places(some), photos, lab)
+    few = min(n, m)
+    best = min(
+        sum(table[i, j] for i, j in zip(rows, columns, strict=True))
+        for rows in itertools.combinations(range(n), few)
+        for columns in itertools.combinations(range(m), few)
+    )
+    pairs = assigned(places(some), photos, lab, keep_order=True)
+    at = [(some.index(o), photos.index(p)) for (_, o), p in pairs]
+    assert at == sorted(at)
+    assert len({j for _, j in at}) == few
+    assert sum(table[i, j] for i, j in at) == pytest.approx(best)
 
 
 def test_cost_weighs_orientation_then_crop_then_ppi_then_order(lab: LabSheet) -> None:
     wide = holes()[0]
     upright, cropped = fake_photo(1, 4000, 6000), fake_photo(2, 7200, 2400)
     small, good = fake_photo(3, 300, 200), fake_photo(4, 6000, 4000)
-    assert cost(wide, upright, lab) > cost(wide, small, lab) > cost(wide, cropped, lab) > cost(wide, good, lab)
+    prices = [cost(SHEET, wide, photo, lab) for photo in (upright, small, cropped, good)]
+    assert prices == sorted(prices, reverse=True)
+    assert len(set(prices)) == 4
     same = [fake_photo(10 + n, 6000, 4000) for n in range(3)]
     three = [holes()[0].having(id=f"o{n}") for n in range(3)]
-    assert [p.id for _, p in assigned(three, same, lab)] == [p.id for p in same]
+    assert [p.id for _, p in assigned(places(three), same, lab)] == [p.id for p in same]
 
 
 def test_fewer_photos_than_openings_leave_some_empty(lab: LabSheet) -> None:
     photo: Photo = fake_photo(1, 6000, 4000)
-    assert len(assigned(holes(), [photo], lab)) == 1
-    assert assigned(holes(), [], lab) == []
+    assert len(assigned(places(holes()), [photo], lab)) == 1
+    assert assigned(places(holes()), [], lab) == []

@@ -52,7 +52,7 @@ def test_a_card_folds_out_of_its_sheet(templates: dict) -> None:
         (fold,) = page.lines
         assert fold.at_mm == inch(5)
         (opening,) = page.openings()
-        points = m.apply(opening.page_from_opening, np.concatenate(opening.outline.polygons()))
+        points = opening.page_from_opening.apply(np.concatenate(opening.outline.polygons()))
         low, high = points.min(axis=0), points.max(axis=0)
         panel_low = (inch(5), 0) if fold.axis == "x" else (0, inch(5))
         assert low - panel_low == pytest.approx([inch(1 / 8)] * 2, abs=1e-6)

@@ -26,6 +26,7 @@ from sutaru.core.document import (
 from sutaru.core.edits import BringIn, Place, Put, apply
 from sutaru.core.fitting import clamped, page_from_photo
 from sutaru.core.geometry import matrices as m
+from sutaru.core.geometry.maps import Projective
 from sutaru.core.geometry.quadrilaterals import quad_from_rectangle
 from sutaru.core.paint import Grid, Painter, changed, items
 from sutaru.core.paint.grid import join, meet
@@ -60,7 +61,7 @@ slanted = st.lists(st.floats(-12, 12), min_size=8, max_size=8).map(
 @given(st.one_of(affine, slanted), st.integers(1, 80), st.integers(1, 60))
 def test_one_colour_stays_one_colour(px_from_photo: np.ndarray, w: int, h: int) -> None:
     image = np.full((HEIGHT, WIDTH, 3), (37, 142, 221), np.uint8)
-    got = sample(lambda photo, least: image, fake_photo(1, WIDTH, HEIGHT), px_from_photo, (0, 0, w, h))
+    got = sample(lambda photo, least: image, fake_photo(1, WIDTH, HEIGHT), Projective(px_from_photo), (0, 0, w, h))
     assert got.shape == (h, w, 3)
     assert np.abs(got.astype(int) - (37, 142, 221)).max() <= 1
 
@@ -73,7 +74,7 @@ def test_a_ramp_tells_where_each_pixel_came_from(px_from_photo: np.ndarray) -> N
     got = sample(
         lambda photo, least: np.rint(image).astype(np.uint8),
         fake_photo(1, WIDTH, HEIGHT),
-        px_from_photo,
+        Projective(px_from_photo),
         (0, 0, 80, 60),
     )
     px, py = np.meshgrid(np.arange(80) + 0.5, np.arange(60) + 0.5)
@@ -222,10 +223,10 @@ def test_a_slanted_photo_lands_on_its_corners() -> None:
     photo = fake_photo(1, 300, 200)
     lies = clamped(hole, photo, Placement(photo=photo.id))
     onto = page_from_photo(hole, photo, lies)
-    assert m.apply(onto, [(0, 0), (300, 0), (300, 200), (0, 200)]) == pytest.approx(np.array(quad.points), abs=1e-9)
+    assert onto.apply([(0, 0), (300, 0), (300, 200), (0, 200)]) == pytest.approx(np.array(quad.points), abs=1e-9)
     # Against OpenCV's own map from the photo's corners to the page's.
     theirs = cv2.getPerspectiveTransform(
         np.array([(0, 0), (300, 0), (300, 200), (0, 200)], np.float32), np.array(quad.points, np.float32)
     )
     inner = np.random.default_rng(4).random((30, 2)) * (300, 200)
-    assert m.apply(onto, inner) == pytest.approx(m.apply(theirs, inner), abs=1e-4)
+    assert onto.apply(inner) == pytest.approx(m.apply(theirs, inner), abs=1e-4)

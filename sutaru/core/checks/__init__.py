@@ -1,6 +1,6 @@
 """Everything that causes reprints, found by the machine; and the ledger of what was measured."""
 
-from .ledger import Row, ledger
+from .ledger import EchoRow, Row, echoes, ledger
 from .rules import RULES, Finding, check
 
-__all__ = ["RULES", "Finding", "Row", "check", "ledger"]
+__all__ = ["RULES", "EchoRow", "Finding", "Row", "check", "echoes", "ledger"]

@@ -8,9 +8,8 @@ from typing import Literal
 
 from ..document import Job, Opening, Page
 from ..document.shapes import Frozen
-from ..fitting import effective_ppi
+from ..fitting import cuts, effective_ppi
 from ..geometry import outlines
-from ..geometry.matrices import apply
 from ..words import set_text
 
 Severity = Literal["stop", "look", "note"]
@@ -101,7 +100,12 @@ def sample_words(job: Job) -> Found:
 def ragged_edge(job: Job) -> Found:
     """Each side of an opening's box lies safely inside the trim, or runs out to the bleed."""
     for number, page, opening in _openings(job):
-        points = [apply(opening.page_from_opening, polygon) for polygon in opening.outline.polygons()]
+        points = [
+            opening.page_from_opening.apply(
+                outlines.cut_short(polygon, 1.0) if opening.surface.kind in ("grid", "roll") else polygon
+            )
+            for polygon in opening.outline.polygons()
+        ]
         left, top, right, bottom = outlines.bounds(points)
         for side, inside in (
             ("left", left), ("top", top), ("right", page.width_mm - right), ("bottom", page.height_mm - bottom),
@@ -124,12 +128,42 @@ def same_photo_twice(job: Job) -> Found:
         placement = job.edition.placements.get(opening.id)
         if placement is None:
             continue
+        spanned = job.span_of(opening.id)
+        if spanned and spanned[1].openings[0] != opening.id:
+            continue  # one photo runs on through a span: it counts where the span begins
         if placement.photo in first:
             yield Finding(
                 rule="same_photo_twice", severity="look", page=page.id, layer=opening.id,
                 sentence=f"Opening {number} holds the same photo as opening {first[placement.photo]}.",
             )  # fmt: skip
         first.setdefault(placement.photo, number)
+
+
+_WHAT = {"face": "a face", "hand": "what was marked to keep", "subject": "what seems to be the subject"}
+
+
+def keep_cut(job: Job) -> Found:
+    """What must stay visible lies within the outline, clear of the trim, gutter, fold and of what lies above.
+
+    A photo that runs on through a span is cut by the gaps between its openings on purpose.
+    """
+    for number, page, opening in _openings(job):
+        placement = job.edition.placements.get(opening.id)
+        if placement is None or job.span_of(opening.id):
+            continue
+        lost = cuts(page, opening, job.photos_by_id[placement.photo], placement)
+        if not lost:
+            continue
+        area, share = max(lost, key=lambda found: (found[0].kind != "subject", found[1]))
+        surmised = area.kind == "subject"
+        if surmised and share < 0.5:
+            continue
+        more = f" and {len(lost) - 1} more" if len(lost) > 1 else ""
+        yield Finding(
+            rule="keep_cut", severity="note" if surmised else "look", page=page.id, layer=opening.id,
+            measured=round(share, 3), limit=0.0,
+            sentence=f"Opening {number} cuts off {max(1, round(100 * share))} % of {_WHAT[area.kind]}{more}.",
+        )  # fmt: skip
 
 
 def words_overset(job: Job) -> Found:
@@ -152,7 +186,7 @@ def words_overset(job: Job) -> Found:
 
 
 RULES: tuple[Callable[[Job], Found], ...] = (
-    empty_opening, too_few_pixels, sample_photo, sample_words, ragged_edge, same_photo_twice, words_overset,
+    empty_opening, too_few_pixels, sample_photo, sample_words, ragged_edge, same_photo_twice, keep_cut, words_overset,
 )  # fmt: skip
 _ORDER = {"stop": 0, "look": 1, "note": 2}
 

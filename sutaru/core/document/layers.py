@@ -1,11 +1,15 @@
 """The layers of a page, bottom to top, each with a ``kind``."""
 
+import math
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from ..geometry.matrices import Matrix
-from .shapes import Degrees, Flat, Frozen, Length, Outline, Point, Surface
+from ..errors import GeometryError
+from ..geometry import outlines
+from ..geometry.maps import Map, reflection
+from ..geometry.matrices import Matrix, rotation, scaling, translation
+from .shapes import Degrees, Frozen, Length, Outline, Point, Roll, Surface
 
 Colour = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$", description="sRGB, #rrggbb")]
 Identity = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,63}$")]
@@ -43,20 +47,42 @@ class _Layer(Frozen):
 
 
 class Border(Frozen):
-    """A line along the outline of a flat opening."""
+    """A line along the outline of an opening."""
 
     width_mm: Annotated[float, Field(gt=0, le=100)]
     colour: Colour = "#ffffff"
     side: Literal["inside", "centred", "outside"] = "inside"
 
 
-class Shadow(Frozen):
-    """The drop shadow of an opening, cast away from the page's light: turning the opening never turns it."""
+class Mat(Frozen):
+    """A board between the outline and the photo, with a bevelled inner edge that the page's light falls on."""
 
+    width_mm: Annotated[float, Field(gt=0, le=200)]
+    colour: Colour = "#f6f4ee"
+    bevel_mm: Annotated[float, Field(ge=0, le=10)] = 0.8
+
+
+class Shadow(Frozen):
+    """The shadow of an opening, under the page's light: turning the opening never turns it.
+
+    ``drop``: it hovers over the page. ``contact``: it lies on the page, dark all round its edge. ``lifted``: the corners
+    that are turned away from the light have come off the page.
+    """
+
+    kind: Literal["drop", "contact", "lifted"] = "drop"
     distance_mm: Annotated[float, Field(ge=0, le=100)] = 1.5
     blur_mm: Annotated[float, Field(ge=0, le=100)] = 2.0
     opacity: Share = 0.4
     colour: Colour = "#000000"
+
+
+def _lies(outline: Outline, surface: Surface) -> None:
+    """Raises ValueError when an outline cannot lie on a surface."""
+    if isinstance(surface, Roll):
+        try:
+            surface.checked(outline)
+        except GeometryError as error:
+            raise ValueError(str(error)) from None
 
 
 class Opening(_Layer):
@@ -67,18 +93,72 @@ class Opening(_Layer):
     surface: Surface
     accepts: Literal["any", "landscape", "portrait"] = "any"
     border: Border | None = None
+    mat: Mat | None = None
     shadow: Shadow | None = None
 
     @model_validator(mode="after")
-    def _border_lies_flat(self) -> "Opening":
-        if self.border and self.surface.kind != "flat":
-            raise ValueError("A border needs a flat opening: take the border off or lay the opening flat.")
+    def _fits_its_surface(self) -> "Opening":
+        _lies(self.outline, self.surface)
         return self
 
     @property
-    def page_from_opening(self) -> Matrix:
+    def page_from_opening(self) -> Map:
         """The surface's map, mm to mm."""
         return self.surface.page_from_opening(self.outline)
+
+
+class Floor(Frozen):
+    """The line that a reflection is mirrored at.
+
+    It runs along the lower edge of the source, ``gap_mm`` below it, or through ``line``'s two page points. Each point of
+    the source moves straight down, or ``slant_deg`` counter-clockwise off that; ``length`` 1 keeps the source's height.
+    """
+
+    gap_mm: Annotated[float, Field(ge=-500, le=500)] = 0.0
+    slant_deg: Annotated[float, Field(ge=-80, le=80)] = 0.0
+    length: Annotated[float, Field(ge=0.05, le=3)] = 1.0
+    line: tuple[Point, Point] | None = None
+
+
+class Echo(_Layer):
+    """Shows another opening's photo again: mirrored at a floor, or repeated. It follows whatever its source shows.
+
+    Without a ``surface`` of its own a reflection's place is worked out from its source and the floor, so that it follows
+    the source's corners too. ``reach`` is the share of the source's height after which the reflection has faded away.
+    """
+
+    kind: Literal["echo"] = "echo"
+    of: Identity
+    how: Literal["reflection", "repeat"] = "reflection"
+    floor: Floor = Floor()
+    surface: Surface | None = None
+    reach: Annotated[float, Field(gt=0, le=10)] = 0.7
+    darken: Share = 0.0
+    soften_mm: Annotated[float, Field(ge=0, le=50)] = 0.0
+
+    @model_validator(mode="after")
+    def _lies_somewhere(self) -> "Echo":
+        if self.how == "repeat" and self.surface is None:
+            raise ValueError("A repeat needs a place of its own: give it a surface.")
+        return self
+
+    def page_from_source(self, source: Opening) -> Map:
+        """Where each point of the source's own plane is seen again, mm to mm."""
+        if self.surface is not None:
+            onto = self.surface.page_from_opening(source.outline)
+            return onto if self.how == "repeat" else onto.after(scaling(1, -1))
+        left, right = self.floor.line or self._lower_edge(source)
+        slope = math.degrees(math.atan2(-(right[1] - left[1]), right[0] - left[0]))
+        down = -90.0 + self.floor.slant_deg
+        mirror = reflection(left, down, slope, self.floor.length)
+        return source.page_from_opening.then(mirror)
+
+    def _lower_edge(self, source: Opening) -> tuple[Point, Point]:
+        x0, _, x1, y1 = outlines.bounds(source.outline.polygons())
+        down = math.radians(-90.0 + self.floor.slant_deg)
+        gap = (self.floor.gap_mm * math.cos(down), -self.floor.gap_mm * math.sin(down))
+        (ax, ay), (bx, by) = (source.page_from_opening.apply([(x0, y1), (x1, y1)]) + gap).tolist()
+        return (ax, ay), (bx, by)
 
 
 class Stop(Frozen):
@@ -111,6 +191,11 @@ class FillBox(_Layer):
     surface: Surface
     colour: Colour
 
+    @model_validator(mode="after")
+    def _fits_its_surface(self) -> "FillBox":
+        _lies(self.outline, self.surface)
+        return self
+
 
 class _Box(_Layer):
     centre: Point
@@ -121,7 +206,7 @@ class _Box(_Layer):
     @property
     def page_from_box(self) -> Matrix:
         """Map from the box's own plane (origin at its centre) to the page, mm to mm."""
-        return Flat(centre=self.centre, turn_deg=self.turn_deg).page_from_opening(None)
+        return translation(*self.centre) @ rotation(self.turn_deg)
 
 
 class Text(_Box):
@@ -154,4 +239,4 @@ class GuideNote(_Box):
     size_pt: Annotated[float, Field(gt=0, le=200)] = 10.0
 
 
-Layer = Annotated[Opening | Background | FillBox | Text | Ornament | GuideNote, Field(discriminator="kind")]
+Layer = Annotated[Opening | Echo | Background | FillBox | Text | Ornament | GuideNote, Field(discriminator="kind")]

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from .layers import Identity, Layer, Opening, Text
+from .layers import Echo, Identity, Layer, Opening, Text
 from .shapes import Coordinate, Degrees, Frozen, Length
 
 Product = Literal["album", "card", "collage", "calendar", "mockup"]
@@ -40,6 +40,14 @@ class Page(Frozen):
     lines: tuple[Line, ...] = ()
     light: Light = Light()
     layers: tuple[Layer, ...]
+
+    @model_validator(mode="after")
+    def _echoes_have_sources(self) -> "Page":
+        known = {layer.id for layer in self.layers if isinstance(layer, Opening)}
+        for layer in self.layers:
+            if isinstance(layer, Echo) and layer.of not in known:
+                raise ValueError(f"The echo {layer.id} shows the opening {layer.of}, which is not on its page.")
+        return self
 
     def openings(self) -> list[Opening]:
         """Openings in the order they are numbered, which is the order in which they lie, bottom first."""

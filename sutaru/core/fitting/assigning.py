@@ -1,31 +1,32 @@
 """Which photo goes into which opening: the cheapest assignment over a cost per pair.
 
-In order of weight: orientation, share cropped away, ppi below the lab's least, then the order of the pile.
+In order of weight: orientation, what must stay visible, share cropped away, ppi below the lab's least, then the order of
+the pile. Or the photos keep their order, and only which of them are left out is chosen.
 """
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import linear_sum_assignment
 
-from ..document import LabSheet, Opening, Photo, Placement, orientation
-from .placing import clamped, crop_share, effective_ppi
+from ..document import LabSheet, Opening, Page, Photo, orientation
+from .keeping import cuts, first_placement, room
+from .placing import crop_share, effective_ppi
 
 # Weights of one pair's parts. A wrong orientation outweighs any crop; order decides only between near equals.
-WRONG_ORIENTATION, CROPPED, BELOW_LEAST, BELOW_TARGET, OUT_OF_ORDER = 4.0, 2.0, 1.5, 0.25, 0.05
+WRONG_ORIENTATION, KEEP_CUT, CROPPED, BELOW_LEAST, BELOW_TARGET, OUT_OF_ORDER = 4.0, 3.0, 2.0, 1.5, 0.25, 0.05
+SUPPOSED = 0.2  # how much what the machine merely supposes weighs against what is known
+Place = tuple[Page, Opening]
 
 
-def first_placement(opening: Opening, photo: Photo) -> Placement:
-    """How a photo lies when it is first put down: just covering, centred."""
-    return clamped(opening, photo, Placement(photo=photo.id))
-
-
-def cost(opening: Opening, photo: Photo, lab: LabSheet) -> float:
-    """What it costs to put this photo into this opening, order aside. Needs nothing but sizes."""
-    placement = first_placement(opening, photo)
+def cost(page: Page, opening: Opening, photo: Photo, lab: LabSheet) -> float:
+    """What it costs to put this photo into this opening, order aside. Needs no pixels."""
+    placement = first_placement(page, opening, photo)
     wish = opening.accepts if opening.accepts != "any" else _lying(opening)
     lies = orientation(photo.width, photo.height)
     total = WRONG_ORIENTATION if {wish, lies} == {"landscape", "portrait"} else 0.0
     total += CROPPED * crop_share(opening, photo, placement)
+    cut = cuts(page, opening, photo, placement)
+    total += KEEP_CUT * max((share * (SUPPOSED if area.kind == "subject" else 1.0) for area, share in cut), default=0.0)
     ppi = effective_ppi(opening, photo, placement)
     if ppi < lab.ppi_least:
         total += BELOW_LEAST * (2 - ppi / lab.ppi_least)
@@ -38,27 +39,57 @@ def _lying(opening: Opening) -> str:
     return orientation(opening.outline.width_mm, opening.outline.height_mm)
 
 
-def costs(openings: list[Opening], photos: list[Photo], lab: LabSheet) -> NDArray[np.float64]:
+def costs(places: list[Place], photos: list[Photo], lab: LabSheet) -> NDArray[np.float64]:
     """Cost of every pair, shape (openings, photos), order included."""
     known: dict[tuple[object, ...], float] = {}
-    table = np.empty((len(openings), len(photos)))
-    for i, opening in enumerate(openings):
+    table = np.empty((len(places), len(photos)))
+    for i, (page, opening) in enumerate(places):
+        plain = opening.surface.kind == "flat" and not opening.surface.distorts
+        shape = (opening.outline, opening.accepts, None if plain else opening.surface)
+        where = room(page, opening).key
         for j, photo in enumerate(photos):
-            key = (opening.outline, opening.surface if opening.surface.kind != "flat" else None, opening.accepts,
-                   photo.width, photo.height)  # fmt: skip
+            key = (shape, where if photo.keep_areas else None, photo.width, photo.height, photo.keep_areas)
             if key not in known:
-                known[key] = cost(opening, photo, lab)
-            apart = abs(i / max(1, len(openings)) - j / max(1, len(photos)))
+                known[key] = cost(page, opening, photo, lab)
+            apart = abs(i / max(1, len(places)) - j / max(1, len(photos)))
             table[i, j] = known[key] + OUT_OF_ORDER * apart
     return table
 
 
-def assigned(openings: list[Opening], photos: list[Photo], lab: LabSheet) -> list[tuple[Opening, Photo]]:
+def assigned(
+    places: list[Place], photos: list[Photo], lab: LabSheet, keep_order: bool = False
+) -> list[tuple[Place, Photo]]:
     """The cheapest pairing in which each opening and each photo is used at most once (Jonker and Volgenant, via SciPy).
 
+    ``keep_order``: the photos lie in the openings in the order in which they are given, the cheapest of all such pairings.
     With fewer photos than openings, some openings stay empty.
     """
-    if not openings or not photos:
+    if not places or not photos:
         return []
-    rows, columns = linear_sum_assignment(costs(openings, photos, lab))
-    return [(openings[i], photos[j]) for i, j in zip(rows.tolist(), columns.tolist(), strict=True)]
+    table = costs(places, photos, lab)
+    if keep_order:
+        return [(places[i], photos[j]) for i, j in _in_order(table)]
+    rows, columns = linear_sum_assignment(table)
+    return [(places[i], photos[j]) for i, j in zip(rows.tolist(), columns.tolist(), strict=True)]
+
+
+def _in_order(table: NDArray[np.float64]) -> list[tuple[int, int]]:
+    """The cheapest pairs (i, j), as many as can be, both rising: dynamic programming over what is left of each."""
+    n, m = table.shape
+    skipped = float(table.max() * min(n, m) + 1)  # leaving one out that could be paired costs more than any pairing
+    best = np.zeros((n + 1, m + 1))
+    best[1:, 0], best[0, 1:] = skipped * np.arange(1, n + 1), 0.0
+    for i in range(1, n + 1):
+        for j in range(1, m + 1):
+            best[i, j] = min(best[i - 1, j - 1] + table[i - 1, j - 1], best[i, j - 1], best[i - 1, j] + skipped)
+    pairs: list[tuple[int, int]] = []
+    i, j = n, m
+    while i and j:
+        if best[i, j] == best[i - 1, j - 1] + table[i - 1, j - 1]:
+            i, j = i - 1, j - 1
+            pairs.append((i, j))
+        elif best[i, j] == best[i, j - 1]:
+            j -= 1
+        else:
+            i -= 1
+    return pairs[::-1]

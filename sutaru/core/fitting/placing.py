@@ -5,13 +5,15 @@ Photo space here is px after EXIF orientation; opening space is mm about the ope
 """
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..document import MAX_ZOOM, Opening, Photo, Placement
+from ..document import MAX_ZOOM, Flat, Opening, Outline, Photo, Placement
 from ..geometry import outlines
-from ..geometry.matrices import Matrix, apply, inverse, rotation, scaling, stretch, translation
+from ..geometry.maps import Map
+from ..geometry.matrices import Matrix, Points, apply, inverse, rotation, scaling, translation
 from ..measure import MM_PER_INCH
 
 
@@ -25,19 +27,37 @@ class Extents:
     bottom: float
 
 
-def extents(opening: Opening, turn_deg: float, mirror: bool) -> Extents:
-    """Extents of an outline along the axes of a photo turned by ``turn_deg``.
+def window(opening: Opening, ratio: float) -> Points:
+    """The largest rectangle of a ratio (width / height) in the middle of the box about the outline: its four corners, mm."""
+    return _window(opening.outline, ratio)
+
+
+def _window(outline: Outline, ratio: float) -> Points:
+    x0, y0, x1, y1 = outlines.bounds(outline.polygons())
+    wide = min(x1 - x0, (y1 - y0) * ratio) / 2
+    high = wide / ratio
+    cx, cy = (x0 + x1) / 2, (y0 + y1) / 2
+    return np.array([(cx - wide, cy - high), (cx + wide, cy - high), (cx + wide, cy + high), (cx - wide, cy + high)])
+
+
+def extents(opening: Opening, turn_deg: float, mirror: bool, ratio: float | None = None) -> Extents:
+    """Extents of an outline, or of its window, along the axes of a photo turned by ``turn_deg``.
 
     For a rectangle w x h these are plus and minus ``(w |cos t| + h |sin t|) / 2`` and ``(w |sin t| + h |cos t|) / 2``.
     """
+    return _extents(opening.outline, turn_deg, mirror, ratio)
+
+
+@lru_cache(maxsize=4096)
+def _extents(outline: Outline, turn_deg: float, mirror: bool, ratio: float | None) -> Extents:
     photo_axes_from_opening = scaling(-1 if mirror else 1, 1) @ rotation(-turn_deg)
-    points = np.concatenate(opening.outline.polygons())
+    points = np.concatenate(outline.polygons()) if ratio is None else _window(outline, ratio)
     return Extents(*outlines.bounds([apply(photo_axes_from_opening, points)]))
 
 
-def cover_scale(opening: Opening, photo: Photo, turn_deg: float, mirror: bool) -> float:
-    """The smallest mm per photo px at which the photo covers the outline."""
-    reach = extents(opening, turn_deg, mirror)
+def cover_scale(opening: Opening, photo: Photo, turn_deg: float, mirror: bool, ratio: float | None = None) -> float:
+    """The smallest mm per photo px at which the photo covers the outline, or its window."""
+    reach = extents(opening, turn_deg, mirror, ratio)
     return max((reach.right - reach.left) / photo.width, (reach.bottom - reach.top) / photo.height)
 
 
@@ -53,7 +73,7 @@ def scale(opening: Opening, photo: Photo, placement: Placement) -> float:
     """mm in opening space per photo px."""
     if placement.fit == "whole":
         return whole_scale(opening, photo, placement.turn_deg)
-    return cover_scale(opening, photo, placement.turn_deg, placement.mirror) * placement.zoom
+    return cover_scale(opening, photo, placement.turn_deg, placement.mirror, placement.ratio) * placement.zoom
 
 
 def clamped(opening: Opening, photo: Photo, placement: Placement) -> Placement:
@@ -62,10 +82,10 @@ def clamped(opening: Opening, photo: Photo, placement: Placement) -> Placement:
     A ``whole`` placement is centred at zoom 1.
     """
     if placement.fit == "whole":
-        return placement.having(centre=(0.5, 0.5), zoom=1.0)
+        return placement.having(centre=(0.5, 0.5), zoom=1.0, ratio=None)
     zoom = min(max(placement.zoom, 1.0), MAX_ZOOM)
-    reach = extents(opening, placement.turn_deg, placement.mirror)
-    k = cover_scale(opening, photo, placement.turn_deg, placement.mirror) * zoom
+    reach = extents(opening, placement.turn_deg, placement.mirror, placement.ratio)
+    k = cover_scale(opening, photo, placement.turn_deg, placement.mirror, placement.ratio) * zoom
     centre = []
     for at, low, high, size in (
         (placement.centre[0], reach.left, reach.right, photo.width),
@@ -86,17 +106,26 @@ def opening_from_photo(opening: Opening, photo: Photo, placement: Placement) -> 
     return rotation(placement.turn_deg) @ scaling(flip, k) @ translation(-x, -y)
 
 
-def page_from_photo(opening: Opening, photo: Photo, placement: Placement) -> Matrix:
-    """Photo px to page mm, 3x3: the placement, then the surface."""
-    return opening.page_from_opening @ opening_from_photo(opening, photo, placement)
+def page_from_photo(opening: Opening, photo: Photo, placement: Placement) -> Map:
+    """Photo px to page mm: the placement, then the surface."""
+    return opening.page_from_opening.after(opening_from_photo(opening, photo, placement))
+
+
+def shown(opening: Opening, placement: Placement) -> list[Points]:
+    """The outline's polygons in opening mm, cut to the placement's window."""
+    if placement.ratio is None:
+        return list(opening.outline.polygons())
+    (x0, y0), _, (x1, y1), _ = window(opening, placement.ratio)
+    cut = [outlines.clip_to_box(polygon, x0, y0, x1, y1) for polygon in opening.outline.polygons()]
+    return [polygon for polygon in cut if len(polygon)]
 
 
 def _visible(opening: Opening, photo: Photo, placement: Placement) -> list[NDArray[np.float64]]:
-    """The outline in photo px, cut to the photo."""
+    """The outline in photo px, cut to the window and to the photo."""
     photo_from_opening = inverse(opening_from_photo(opening, photo, placement))
     found = [
         outlines.clip_to_box(apply(photo_from_opening, polygon), 0, 0, photo.width, photo.height)
-        for polygon in opening.outline.polygons()
+        for polygon in shown(opening, placement)
     ]
     return [polygon for polygon in found if len(polygon)]
 
@@ -104,16 +133,71 @@ def _visible(opening: Opening, photo: Photo, placement: Placement) -> list[NDArr
 def effective_ppi(opening: Opening, photo: Photo, placement: Placement) -> float:
     """Photo px per printed inch where it is worst: 25.4 over the largest local stretch, least over the visible outline."""
     # Along each side of a polygon the stretch of a homography is greatest at an end or near it: sample sides densely.
+    # A bent surface may stretch most anywhere: sample it within as well.
+    kind = opening.surface.kind
+    if isinstance(opening.surface, Flat) and not opening.surface.distorts:
+        return MM_PER_INCH / scale(opening, photo, placement)
+    visible = _visible(opening, photo, placement)
     points = [
         p + (np.roll(p, -1, axis=0) - p) * t
-        for p in _visible(opening, photo, placement)
-        for t in (np.linspace(0, 1, 8, endpoint=False) if opening.surface.kind != "flat" else (0.0,))
+        for p in visible
+        for t in (np.linspace(0, 1, 8, endpoint=False) if kind != "flat" else (0.0,))
     ]
-    most, _ = stretch(page_from_photo(opening, photo, placement), np.concatenate(points))
+    if kind in ("grid", "roll"):
+        points.append(_within(visible, 24))
+    most, _ = page_from_photo(opening, photo, placement).stretch(np.concatenate(points))
     return float(MM_PER_INCH / most.max())
+
+
+def _within(polygons: list[Points], side: int) -> Points:
+    """A lattice over the box about polygons, those of its points that lie in them."""
+    x0, y0, x1, y1 = outlines.bounds(polygons)
+    xs, ys = np.meshgrid(np.linspace(x0, x1, side), np.linspace(y0, y1, side))
+    inside = outlines.contain(polygons, np.stack([xs, ys], axis=-1))
+    return np.stack([xs[inside], ys[inside]], axis=-1)
+
+
+def ppi_picture(opening: Opening, photo: Photo, placement: Placement, across: int = 24) -> list[tuple[Points, float]]:
+    """ppi over the opening: cells of about equal size, each as four page points with the ppi in its middle."""
+    x0, y0, x1, y1 = outlines.bounds(list(opening.outline.polygons()))
+    cell = max(x1 - x0, y1 - y0) / across
+    nx, ny = max(1, round((x1 - x0) / cell)), max(1, round((y1 - y0) / cell))
+    xs, ys = np.linspace(x0, x1, nx + 1), np.linspace(y0, y1, ny + 1)
+    mx, my = np.meshgrid((xs[1:] + xs[:-1]) / 2, (ys[1:] + ys[:-1]) / 2)
+    middles = np.stack([mx, my], axis=-1)
+    k = scale(opening, photo, placement)
+    ppi = MM_PER_INCH / (opening.page_from_opening.stretch(middles)[0] * k)
+    nodes = opening.page_from_opening.apply(np.stack(np.meshgrid(xs, ys), axis=-1))
+    inside = outlines.contain(shown(opening, placement), middles)
+    return [
+        (np.stack([nodes[j, i], nodes[j, i + 1], nodes[j + 1, i + 1], nodes[j + 1, i]]), float(ppi[j, i]))
+        for j in range(ny)
+        for i in range(nx)
+        if inside[j, i]
+    ]
+
+
+def distortion(opening: Opening) -> float:
+    """How far a deliberately stretched or skewed opening distorts: largest over smallest stretch, 1 for not at all.
+
+    Perspective and bending are not distortion: there it is what the eye expects.
+    """
+    if opening.surface.kind != "flat":
+        return 1.0
+    most, least = opening.page_from_opening.stretch(np.zeros((1, 2)))
+    return float(most[0] / least[0])
+
+
+@lru_cache(maxsize=1024)
+def _area(outline: Outline) -> float:
+    return outline.area_mm2
 
 
 def crop_share(opening: Opening, photo: Photo, placement: Placement) -> float:
     """1 - visible photo area / photo area, between 0 and 1."""
+    if placement.fit == "cover" and placement.ratio is None:
+        # All of the outline lies on the photo.
+        seen = _area(opening.outline) / scale(opening, photo, placement) ** 2
+        return min(1.0, max(0.0, 1.0 - seen / (photo.width * photo.height)))
     seen = abs(sum(outlines.area(p) for p in _visible(opening, photo, placement)))
     return float(min(1.0, max(0.0, 1.0 - seen / (photo.width * photo.height))))

@@ -9,6 +9,7 @@ from functools import lru_cache
 from typing import Any
 
 import numpy as np
+import shapely
 from fontTools.svgLib.path import parse_path
 from fontTools.svgLib.path.arc import EllipticalArc
 from numpy.typing import NDArray
@@ -136,3 +137,48 @@ def clip_to_box(polygon_points: Points, x0: float, y0: float, x1: float, y1: flo
                 kept.append(p)
         points = kept
     return np.array(points, dtype=np.float64).reshape(-1, 2)
+
+
+def region(polygons: tuple[Points, ...] | list[Points]) -> Any:
+    """Polygons as one shapely geometry, non-zero winding approximated by their union."""
+    rings = [shapely.Polygon(p) for p in polygons if len(p) >= 3]
+    return shapely.union_all([ring if ring.is_valid else shapely.make_valid(ring) for ring in rings])
+
+
+def _rings(geometry: Any) -> list[Points]:
+    """A geometry's outer rings, and its holes running the other way."""
+    found = []
+    for part in shapely.get_parts(geometry):
+        if part.geom_type == "Polygon" and not part.is_empty:
+            turned = shapely.geometry.polygon.orient(part, -1.0)  # clockwise as seen with y down is positive
+            found += [np.asarray(ring.coords)[:-1] for ring in (turned.exterior, *turned.interiors)]
+    return found
+
+
+def grown(polygons: tuple[Points, ...] | list[Points], by: float) -> list[Points]:
+    """Polygons with their edge moved outwards by a distance (inwards when negative), corners mitred. May be empty."""
+    return _rings(region(polygons).buffer(by, join_style="mitre", mitre_limit=4.0, quad_segs=32))
+
+
+def common(first: tuple[Points, ...] | list[Points], second: tuple[Points, ...] | list[Points]) -> list[Points]:
+    """What two sets of polygons share. May be empty."""
+    return _rings(region(first).intersection(region(second)))
+
+
+def contain(polygons: tuple[Points, ...] | list[Points], points: Points) -> NDArray[np.bool_]:
+    """Which points (..., 2) lie within polygons."""
+    whole = region(polygons)
+    shapely.prepare(whole)
+    return np.asarray(shapely.contains_xy(whole, points[..., 0], points[..., 1]), dtype=np.bool_)
+
+
+def cut_short(polygon_points: Points, longest: float) -> Points:
+    """A polygon with more points on its sides, so that none is longer than ``longest``."""
+    after = np.roll(polygon_points, -1, axis=0)
+    parts = np.maximum(1, np.ceil(np.hypot(*(after - polygon_points).T) / longest)).astype(int)
+    return np.concatenate(
+        [
+            a + (b - a) * (np.arange(n) / n)[:, None]
+            for a, b, n in zip(polygon_points, after, parts.tolist(), strict=True)
+        ]
+    )

@@ -1,7 +1,7 @@
 """Painting: sampling photos through their maps, vectors, blending, pages."""
 
 from .grid import Box, Grid
-from .layers import Item, items
+from .items import Item, items
 from .page import LivePage, Painter, changed
 
 __all__ = ["Box", "Grid", "Item", "LivePage", "Painter", "changed", "items"]

@@ -9,7 +9,9 @@ from ..geometry.matrices import Matrix, scaling, translation
 from ..measure import MM_PER_INCH, pixels
 
 Box = tuple[int, int, int, int]
-CELL = 4096  # px; layers are painted cell by cell, so that memory does not grow with the page
+# px; layers are painted cell by cell, so that memory does not grow with the page. Wide enough for a 24 in spread at 300 ppi:
+# a photo that lies in two cells is decoded twice.
+CELL = (8192, 4096)
 
 
 def meet(a: Box, b: Box) -> Box | None:
@@ -66,8 +68,9 @@ class Grid:
 
     def cells(self, region: Box) -> Iterator[Box]:
         """The fixed cells that a region touches. They depend on the page alone, never on the region."""
-        for y in range(region[1] // CELL * CELL, region[3], CELL):
-            for x in range(region[0] // CELL * CELL, region[2], CELL):
-                cell = meet((x, y, x + CELL, y + CELL), self.box)
+        wide, high = CELL
+        for y in range(region[1] // high * high, region[3], high):
+            for x in range(region[0] // wide * wide, region[2], wide):
+                cell = meet((x, y, x + wide, y + high), self.box)
                 if cell:
                     yield cell

@@ -14,7 +14,8 @@ import numpy as np
 from ..photos import Kept, Pixels
 from .blending import Bytes, composite
 from .grid import Box, Grid, join, meet
-from .layers import Item, Patch, extent, patches
+from .items import Item, Patch
+from .layers import extent, patches
 
 Key = tuple[Item, Grid, Box]
 

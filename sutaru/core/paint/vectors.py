@@ -47,13 +47,6 @@ def coverage(polygons: list[Points], box: Box) -> Mask:
     return _alpha(f'<path d="{_path(polygons, x0, y0)}"/>', x1 - x0, y1 - y0)
 
 
-def stroke_coverage(polygons: list[Points], width_px: float, box: Box) -> Mask:
-    """Coverage of a line of ``width_px`` centred on the polygons, mitred."""
-    x0, y0, x1, y1 = box
-    style = f'fill="none" stroke="#000" stroke-width="{width_px:.4f}" stroke-linejoin="miter" stroke-miterlimit="8"'
-    return _alpha(f'<path {style} d="{_path(polygons, x0, y0)}"/>', x1 - x0, y1 - y0)
-
-
 def rectangle_coverage(left: float, top: float, right: float, bottom: float, box: Box) -> Mask:
     """Exact coverage of an upright rectangle: the outer product of its coverage along x and along y."""
     x0, y0, x1, y1 = box

@@ -20,7 +20,7 @@ from ..errors import ExportFailed
 from ..geometry.matrices import Matrix, scaling, translation
 from ..measure import points_from_mm
 from ..paint.grid import Grid
-from ..paint.layers import Item
+from ..paint.items import Item
 from ..words import set_text
 from .files import whole
 from .raster import Bytes, jpeg_bytes

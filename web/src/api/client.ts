@@ -6,6 +6,14 @@ export type JobState = Schemas["JobState"];
 export type JobCard = Schemas["JobCard"];
 export type Row = Schemas["Row"];
 export type Finding = Schemas["Finding"];
+export type EchoRow = Schemas["EchoRow"];
+export type Opening = Schemas["Opening"];
+export type Echo = Schemas["Echo"];
+export type KeepArea = Schemas["KeepArea"];
+export type Recipe = Schemas["Recipe"];
+export type Step = NonNullable<Recipe["steps"]>[number];
+export type Ranked = Schemas["Ranked"];
+export type PpiCell = Schemas["PpiCell"];
 export type Page = Schemas["Page"];
 export type Photo = Schemas["Photo"];
 export type Placement = Schemas["Placement"];
@@ -35,8 +43,15 @@ export async function answer<T>(call: Promise<{ data?: unknown; error?: unknown 
   return got.data as T;
 }
 
-export const pagePicture = (job: string, page: string, revision: number, width: number, notes = false) =>
-  `/api/jobs/${job}/pages/${page}/picture?revision=${revision}&width=${width}${notes ? "&notes=true" : ""}`;
+export const pagePicture = (
+  job: string,
+  page: string,
+  revision: number,
+  width: number,
+  notes = false,
+  mending = true,
+) =>
+  `/api/jobs/${job}/pages/${page}/picture?revision=${revision}&width=${width}${notes ? "&notes=true" : ""}${mending ? "" : "&mending=false"}`;
 export const templatePicture = (template: string, page: string, width: number) =>
   `/api/templates/${template}/pages/${page}/picture?width=${width}`;
 export const thumb = (photo: { sha256: string }) => `/api/photos/${photo.sha256}/thumb`;

@@ -128,6 +128,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/pages/{page}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description A page as an edit would make it, as JPEG. Nothing is stored.
+         */
+        post: operations["preview_api_jobs__job__pages__page__preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/openings/{opening}/ranked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ranked
+         * @description The photos of the pile that fit an opening best, unused ones first.
+         */
+        get: operations["ranked_api_jobs__job__openings__opening__ranked_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/openings/{opening}/ppi": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ppi
+         * @description What an opening prints at, place by place; nothing when it is empty.
+         */
+        get: operations["ppi_api_jobs__job__openings__opening__ppi_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/undo": {
         parameters: {
             query?: never;
@@ -177,7 +237,9 @@ export interface paths {
         };
         /**
          * Picture
-         * @description A page at a revision, as JPEG ``width`` px wide (bleed included); ``notes``: with numbers and guide notes.
+         * @description A page at a revision, as JPEG ``width`` px wide (bleed included).
+         *
+         *     ``notes``: with numbers and guide notes. ``mending``: off shows the photos as they came.
          */
         get: operations["picture_api_jobs__job__pages__page__picture_get"];
         put?: never;
@@ -379,6 +441,18 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Alter
+         * @description Changes an opening itself: its outline, surface, border, mat, shadow, opacity or blend. What lies in it stays fitted.
+         */
+        Alter: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "alter";
+            layer: components["schemas"]["Opening"];
+        };
+        /**
          * Background
          * @description Covers the page out to its bleed with one colour or a gradient. Left out when a transparent picture is asked for.
          */
@@ -425,8 +499,39 @@ export interface components {
             gradient?: components["schemas"]["Gradient"] | null;
         };
         /**
+         * BlackAndWhite
+         * @description Grey from the three colours by their shares, which are brought to a sum of 1.
+         */
+        BlackAndWhite: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "black_and_white";
+            /**
+             * Red
+             * @default 0.2126
+             */
+            red: number;
+            /**
+             * Green
+             * @default 0.7152
+             */
+            green: number;
+            /**
+             * Blue
+             * @default 0.0722
+             */
+            blue: number;
+        };
+        /**
          * Border
-         * @description A line along the outline of a flat opening.
+         * @description A line along the outline of an opening.
          */
         Border: {
             /** Width Mm */
@@ -482,7 +587,7 @@ export interface components {
         };
         /**
          * Clear
-         * @description Empties openings; their photos stay in the pile.
+         * @description Empties openings; their photos stay in the pile. A span is emptied as a whole and is none any more.
          */
         Clear: {
             /**
@@ -492,6 +597,58 @@ export interface components {
             op: "clear";
             /** Openings */
             openings: string[];
+        };
+        /**
+         * ColourStep
+         * @description Hue turned by degrees, saturation and lightness raised or lowered, as HSL of CSS Color 4 has them.
+         */
+        ColourStep: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "colour";
+            /**
+             * Hue Deg
+             * @default 0
+             */
+            hue_deg: number;
+            /**
+             * Saturation
+             * @default 0
+             */
+            saturation: number;
+            /**
+             * Lightness
+             * @default 0
+             */
+            lightness: number;
+        };
+        /**
+         * Contrast
+         * @description Values are drawn away from middle grey, or towards it, along a smooth curve that keeps black and white.
+         */
+        Contrast: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "contrast";
+            /**
+             * Amount
+             * @default 0
+             */
+            amount: number;
         };
         /**
          * Corners
@@ -524,18 +681,130 @@ export interface components {
             ];
         };
         /**
+         * Echo
+         * @description Shows another opening's photo again: mirrored at a floor, or repeated. It follows whatever its source shows.
+         *
+         *     Without a ``surface`` of its own a reflection's place is worked out from its source and the floor, so that it follows
+         *     the source's corners too. ``reach`` is the share of the source's height after which the reflection has faded away.
+         */
+        Echo: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Visible
+             * @default true
+             */
+            visible: boolean;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * Blend
+             * @default normal
+             * @enum {string}
+             */
+            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "echo";
+            /** Of */
+            of: string;
+            /**
+             * How
+             * @default reflection
+             * @enum {string}
+             */
+            how: "reflection" | "repeat";
+            /**
+             * @default {
+             *       "gap_mm": 0,
+             *       "slant_deg": 0,
+             *       "length": 1
+             *     }
+             */
+            floor: components["schemas"]["Floor"];
+            /** Surface */
+            surface?: (components["schemas"]["Flat"] | components["schemas"]["Corners"] | components["schemas"]["Grid"] | components["schemas"]["Roll"]) | null;
+            /**
+             * Reach
+             * @default 0.7
+             */
+            reach: number;
+            /**
+             * Darken
+             * @default 0
+             */
+            darken: number;
+            /**
+             * Soften Mm
+             * @default 0
+             */
+            soften_mm: number;
+        };
+        /**
+         * EchoRow
+         * @description An echo as a screen needs it: the opening it shows again, its outline on the page, the corners of the box about it.
+         */
+        EchoRow: {
+            /** Echo */
+            echo: string;
+            /** Page */
+            page: string;
+            /** Of */
+            of: string;
+            /** Shape */
+            shape: [
+                number,
+                number
+            ][];
+            /** Corners */
+            corners: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * EchoTo
+         * @description Adds an echo, just below its source; or changes the one of that id.
+         */
+        EchoTo: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "echo";
+            layer: components["schemas"]["Echo"];
+        };
+        /**
          * EditRequest
          * @description An edit; edits that share a gesture are undone together.
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Swap"] | components["schemas"]["Clear"] | components["schemas"]["Fill"] | components["schemas"]["Write"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"];
+            edit: components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Mend"] | components["schemas"]["EnhanceAll"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Swap"] | components["schemas"]["Clear"] | components["schemas"]["Fill"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Alter"] | components["schemas"]["EchoTo"] | components["schemas"]["RemoveEcho"] | components["schemas"]["Write"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"];
             /** Gesture */
             gesture?: string | null;
         };
         /**
          * Edition
          * @description One filling of the pages: placements by opening id, words by text layer id.
+         *
+         *     ``pins`` are openings that no filling touches. ``spans`` keep their openings' placements in register. ``tones`` mend
+         *     what one opening shows; ``photo_tones`` mend a photo wherever it lies.
          */
         Edition: {
             /**
@@ -551,6 +820,32 @@ export interface components {
              */
             texts: {
                 [key: string]: string;
+            };
+            /**
+             * Pins
+             * @default []
+             */
+            pins: string[];
+            /**
+             * Spans
+             * @default {}
+             */
+            spans: {
+                [key: string]: components["schemas"]["Span"];
+            };
+            /**
+             * Tones
+             * @default {}
+             */
+            tones: {
+                [key: string]: components["schemas"]["Recipe"];
+            };
+            /**
+             * Photo Tones
+             * @default {}
+             */
+            photo_tones: {
+                [key: string]: components["schemas"]["Recipe"];
             };
         };
         /**
@@ -573,6 +868,40 @@ export interface components {
              * @enum {string}
              */
             kind: "ellipse";
+        };
+        /**
+         * Enhance
+         * @description Levels found by the machine: the darkest and lightest of the photo are brought to black and white, by ``amount``.
+         */
+        Enhance: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "enhance";
+            /**
+             * Amount
+             * @default 60
+             */
+            amount: number;
+        };
+        /**
+         * EnhanceAll
+         * @description Enhances every photo that was not already worked on and is not mended otherwise; or none.
+         */
+        EnhanceAll: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "enhance_all";
+            /** On */
+            on: boolean;
         };
         /**
          * ExportRequest
@@ -620,8 +949,31 @@ export interface components {
             progress: components["schemas"]["ProgressOf"] | null;
         };
         /**
+         * Exposure
+         * @description Light times two to the power of ``stops``.
+         */
+        Exposure: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "exposure";
+            /**
+             * Stops
+             * @default 0
+             */
+            stops: number;
+        };
+        /**
          * Fill
-         * @description Fills openings from the pile with the best assignment: all of them anew, or only the empty ones.
+         * @description Fills openings from the pile: those given, or all; or of these only the empty ones. Pinned ones and spans stay.
+         *
+         *     ``best``: the best assignment. ``order``: photos stay in order of capture.
          */
         Fill: {
             /**
@@ -630,10 +982,18 @@ export interface components {
              */
             op: "fill";
             /**
+             * How
+             * @default best
+             * @enum {string}
+             */
+            how: "best" | "order";
+            /**
              * Only Empty
              * @default false
              */
             only_empty: boolean;
+            /** Openings */
+            openings?: string[] | null;
         };
         /**
          * FillBox
@@ -674,9 +1034,9 @@ export interface components {
              */
             kind: "fill";
             /** Outline */
-            outline: components["schemas"]["Rectangle"] | components["schemas"]["Ellipse"] | components["schemas"]["Path"];
+            outline: components["schemas"]["Rectangle"] | components["schemas"]["Ellipse"] | components["schemas"]["Path"] | components["schemas"]["Mask"];
             /** Surface */
-            surface: components["schemas"]["Flat"] | components["schemas"]["Corners"];
+            surface: components["schemas"]["Flat"] | components["schemas"]["Corners"] | components["schemas"]["Grid"] | components["schemas"]["Roll"];
             /**
              * Colour
              * @description sRGB, #rrggbb
@@ -712,6 +1072,8 @@ export interface components {
         /**
          * Flat
          * @description Lies flat on the page: its centre, and how far it is turned.
+         *
+         *     Only on purpose it is stretched across or down, or skewed (its upper edge pushed to the right).
          */
         Flat: {
             /**
@@ -730,6 +1092,77 @@ export interface components {
              * @default 0
              */
             turn_deg: number;
+            /**
+             * Stretch X
+             * @default 1
+             */
+            stretch_x: number;
+            /**
+             * Stretch Y
+             * @default 1
+             */
+            stretch_y: number;
+            /**
+             * Skew Deg
+             * @default 0
+             */
+            skew_deg: number;
+        };
+        /**
+         * Floor
+         * @description The line that a reflection is mirrored at.
+         *
+         *     It runs along the lower edge of the source, ``gap_mm`` below it, or through ``line``'s two page points. Each point of
+         *     the source moves straight down, or ``slant_deg`` counter-clockwise off that; ``length`` 1 keeps the source's height.
+         */
+        Floor: {
+            /**
+             * Gap Mm
+             * @default 0
+             */
+            gap_mm: number;
+            /**
+             * Slant Deg
+             * @default 0
+             */
+            slant_deg: number;
+            /**
+             * Length
+             * @default 1
+             */
+            length: number;
+            /** Line */
+            line?: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ] | null;
+        };
+        /**
+         * Found
+         * @description What the machine found by looking at a photo once: keep areas, and its darkest and lightest values of 255.
+         */
+        Found: {
+            /**
+             * Keep
+             * @default []
+             */
+            keep: components["schemas"]["KeepArea"][];
+            /**
+             * Black
+             * @default 0
+             */
+            black: number;
+            /**
+             * White
+             * @default 255
+             */
+            white: number;
         };
         /**
          * Gradient
@@ -744,6 +1177,22 @@ export interface components {
             turn_deg: number;
             /** Stops */
             stops: components["schemas"]["Stop"][];
+        };
+        /**
+         * Grid
+         * @description Lies on a net of 2 to 5 rows of 2 to 5 page points, as cloth or a curled page does: a Bezier patch.
+         */
+        Grid: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "grid";
+            /** Net */
+            net: [
+                number,
+                number
+            ][][];
         };
         /**
          * GuideNote
@@ -853,10 +1302,19 @@ export interface components {
             /**
              * @default {
              *       "placements": {},
-             *       "texts": {}
+             *       "texts": {},
+             *       "pins": [],
+             *       "spans": {},
+             *       "tones": {},
+             *       "photo_tones": {}
              *     }
              */
             edition: components["schemas"]["Edition"];
+            /**
+             * Enhance
+             * @default false
+             */
+            enhance: boolean;
         };
         /**
          * JobCard
@@ -888,7 +1346,9 @@ export interface components {
         };
         /**
          * JobState
-         * @description A job's head: its document, what undo and redo would do ("" for nothing), its ledger and findings.
+         * @description A job's head: its document, what undo and redo would do ("" for nothing), its ledger, findings and echoes.
+         *
+         *     ``unseen``: how many photos of the pile the machine has yet to look at.
          */
         JobState: {
             /** Id */
@@ -904,6 +1364,43 @@ export interface components {
             ledger: components["schemas"]["Row"][];
             /** Findings */
             findings: components["schemas"]["Finding"][];
+            /** Echoes */
+            echoes: components["schemas"]["EchoRow"][];
+            /** Unseen */
+            unseen: number;
+        };
+        /**
+         * KeepArea
+         * @description A part of a photo that must stay visible: the ellipse in a box, in fractions of the photo's width and height.
+         */
+        KeepArea: {
+            /**
+             * Kind
+             * @default hand
+             * @enum {string}
+             */
+            kind: "face" | "subject" | "hand";
+            /** Left */
+            left: number;
+            /** Top */
+            top: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
+         * KeepInView
+         * @description Moves the photos of openings so that what must stay visible is seen; zoom, turn and mirror stay.
+         */
+        KeepInView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "keep_in_view";
+            /** Openings */
+            openings: string[];
         };
         /**
          * LabSheet
@@ -952,6 +1449,37 @@ export interface components {
             note: string;
         };
         /**
+         * Levels
+         * @description Values from ``black`` to ``white`` (of 255) are spread over the whole range; ``gamma`` above 1 lightens the middle.
+         */
+        Levels: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "levels";
+            /**
+             * Black
+             * @default 0
+             */
+            black: number;
+            /**
+             * White
+             * @default 255
+             */
+            white: number;
+            /**
+             * Gamma
+             * @default 1
+             */
+            gamma: number;
+        };
+        /**
          * Light
          * @description Where the page's one light comes from. 120 degrees, from the upper left: common practice, no source.
          */
@@ -985,6 +1513,90 @@ export interface components {
             at_mm: number;
         };
         /**
+         * Mark
+         * @description Says by hand what of a photo must stay visible; ``None`` goes back to what the machine found.
+         */
+        Mark: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "mark";
+            /** Photo */
+            photo: string;
+            /** Areas */
+            areas: components["schemas"]["KeepArea"][] | null;
+        };
+        /**
+         * Mask
+         * @description A mask picture laid over the opening's box: a PNG, read by its alpha or by its luminance. Soft edges stay soft.
+         *
+         *     Its outline is drawn about all that shows at all, so that a photo that covers it leaves no gap.
+         */
+        Mask: {
+            /**
+             * Width Mm
+             * @description mm
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @description mm
+             */
+            height_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mask";
+            /**
+             * Png
+             * @description base64
+             */
+            png: string;
+            /**
+             * By
+             * @default alpha
+             * @enum {string}
+             */
+            by: "alpha" | "luminance";
+        };
+        /**
+         * Mat
+         * @description A board between the outline and the photo, with a bevelled inner edge that the page's light falls on.
+         */
+        Mat: {
+            /** Width Mm */
+            width_mm: number;
+            /**
+             * Colour
+             * @description sRGB, #rrggbb
+             * @default #f6f4ee
+             */
+            colour: string;
+            /**
+             * Bevel Mm
+             * @default 0.8
+             */
+            bevel_mm: number;
+        };
+        /**
+         * Mend
+         * @description Mends what an opening shows, or with ``photo`` that photo wherever it lies; ``None`` takes the mending away.
+         */
+        Mend: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "mend";
+            /** Opening */
+            opening?: string | null;
+            /** Photo */
+            photo?: string | null;
+            recipe: components["schemas"]["Recipe"] | null;
+        };
+        /**
          * NewJob
          * @description What a job is started from.
          */
@@ -1005,6 +1617,24 @@ export interface components {
              * @default false
              */
             samples: boolean;
+        };
+        /**
+         * Nudge
+         * @description Shifts what one opening of a span shows off the others, mm to the right and down; (0, 0) puts it back.
+         */
+        Nudge: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "nudge";
+            /** Opening */
+            opening: string;
+            /** By */
+            by: [
+                number,
+                number
+            ];
         };
         /**
          * Opening
@@ -1045,9 +1675,9 @@ export interface components {
              */
             kind: "opening";
             /** Outline */
-            outline: components["schemas"]["Rectangle"] | components["schemas"]["Ellipse"] | components["schemas"]["Path"];
+            outline: components["schemas"]["Rectangle"] | components["schemas"]["Ellipse"] | components["schemas"]["Path"] | components["schemas"]["Mask"];
             /** Surface */
-            surface: components["schemas"]["Flat"] | components["schemas"]["Corners"];
+            surface: components["schemas"]["Flat"] | components["schemas"]["Corners"] | components["schemas"]["Grid"] | components["schemas"]["Roll"];
             /**
              * Accepts
              * @default any
@@ -1055,6 +1685,7 @@ export interface components {
              */
             accepts: "any" | "landscape" | "portrait";
             border?: components["schemas"]["Border"] | null;
+            mat?: components["schemas"]["Mat"] | null;
             shadow?: components["schemas"]["Shadow"] | null;
         };
         /**
@@ -1166,7 +1797,7 @@ export interface components {
              */
             light: components["schemas"]["Light"];
             /** Layers */
-            layers: (components["schemas"]["Opening"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"])[];
+            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"])[];
         };
         /**
          * PageCard
@@ -1202,6 +1833,9 @@ export interface components {
         /**
          * Photo
          * @description What is known of a photo file. Width and height are pixels after the EXIF orientation is applied.
+         *
+         *     ``found`` is None until the machine has looked. ``marked`` are keep areas set by hand: once there are any, even none
+         *     at all, they alone count.
          */
         Photo: {
             /**
@@ -1252,10 +1886,37 @@ export interface components {
              * @default false
              */
             sample: boolean;
+            found?: components["schemas"]["Found"] | null;
+            /** Marked */
+            marked?: components["schemas"]["KeepArea"][] | null;
+            /**
+             * Already Worked
+             * @default false
+             */
+            already_worked: boolean;
+        };
+        /**
+         * Pin
+         * @description Pins openings, so that no filling touches them, or lets them go.
+         */
+        Pin: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "pin";
+            /** Openings */
+            openings: string[];
+            /**
+             * Pinned
+             * @default true
+             */
+            pinned: boolean;
         };
         /**
          * Place
          * @description Lays the photo of an opening anew. What would leave a gap is moved to the nearest placement that does not.
+         *     In a span the photo moves in all its openings.
          */
         Place: {
             /**
@@ -1285,6 +1946,8 @@ export interface components {
             turn_deg: number;
             /** Mirror */
             mirror: boolean;
+            /** Ratio */
+            ratio?: number | null;
         };
         /**
          * Placement
@@ -1292,6 +1955,8 @@ export interface components {
          *
          *     ``cover``: the photo point ``centre`` (fractions of its width and height) lies at the opening's centre; at ``zoom`` 1
          *     the photo just covers the outline. ``whole``: all of the photo shows, centred, as large as the opening's box allows.
+         *     With a ``ratio`` (width / height) only a centred window of that ratio shows, as large as the box allows, and it is
+         *     what the photo covers.
          */
         Placement: {
             /** Photo */
@@ -1329,6 +1994,34 @@ export interface components {
              * @default false
              */
             mirror: boolean;
+            /** Ratio */
+            ratio?: number | null;
+        };
+        /**
+         * PpiCell
+         * @description A small part of an opening on the page (mm) and what it prints at.
+         */
+        PpiCell: {
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** Ppi */
+            ppi: number;
+        };
+        /**
+         * PreviewRequest
+         * @description An edit whose result is to be seen before it is kept.
+         */
+        PreviewRequest: {
+            /** Edit */
+            edit: components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Mend"] | components["schemas"]["EnhanceAll"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Swap"] | components["schemas"]["Clear"] | components["schemas"]["Fill"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Alter"] | components["schemas"]["EchoTo"] | components["schemas"]["RemoveEcho"] | components["schemas"]["Write"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"];
+            /**
+             * Width
+             * @default 1600
+             */
+            width: number;
         };
         /**
          * ProgressOf
@@ -1344,7 +2037,8 @@ export interface components {
         };
         /**
          * Put
-         * @description Puts a photo into an opening, just covering it; what lay there goes back to the pile.
+         * @description Puts a photo into an opening, just covering it, with what must stay visible in view; what lay there goes back to the
+         *     pile. In an opening of a span the photo runs on through all of it.
          */
         Put: {
             /**
@@ -1356,6 +2050,29 @@ export interface components {
             opening: string;
             /** Photo */
             photo: string;
+        };
+        /**
+         * Ranked
+         * @description A photo of the pile as a candidate for an opening: the lower its cost, the better it fits.
+         */
+        Ranked: {
+            /** Photo */
+            photo: string;
+            /** Cost */
+            cost: number;
+            /** Used */
+            used: boolean;
+        };
+        /**
+         * Recipe
+         * @description The steps, first to last; each kind at most once.
+         */
+        Recipe: {
+            /**
+             * Steps
+             * @default []
+             */
+            steps: (components["schemas"]["Levels"] | components["schemas"]["Exposure"] | components["schemas"]["Contrast"] | components["schemas"]["WhiteBalance"] | components["schemas"]["ColourStep"] | components["schemas"]["BlackAndWhite"] | components["schemas"]["Enhance"])[];
         };
         /**
          * Rectangle
@@ -1384,6 +2101,19 @@ export interface components {
             radius_mm: number;
         };
         /**
+         * RemoveEcho
+         * @description Takes an echo off its page.
+         */
+        RemoveEcho: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove_echo";
+            /** Echo */
+            echo: string;
+        };
+        /**
          * Rename
          * @description Changes the job's name and customer.
          */
@@ -1402,16 +2132,55 @@ export interface components {
             customer: string;
         };
         /**
+         * Roll
+         * @description Lies round a cylinder, as on a mug or a bottle: its radius, its tilt towards the viewer, its turn on the page.
+         */
+        Roll: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "roll";
+            /** Centre */
+            centre: [
+                number,
+                number
+            ];
+            /**
+             * Radius Mm
+             * @description mm
+             */
+            radius_mm: number;
+            /**
+             * Tilt Deg
+             * @default 0
+             */
+            tilt_deg: number;
+            /**
+             * Turn Deg
+             * @description degrees, counter-clockwise
+             * @default 0
+             */
+            turn_deg: number;
+        };
+        /**
          * Row
          * @description One opening of the ledger.
          *
-         *     ``zoom_least_ppi`` is how far the photo can be zoomed before the lab's least is reached. ``outline`` is the outline's
-         *     polygon in opening space (mm; the longest one when there are several) and ``page_from_opening`` the surface's matrix,
-         *     row by row: what a screen needs to point at the opening and to follow a drag.
+         *     ``zoom_least_ppi`` is how far the photo can be zoomed before the lab's least is reached; ``width_at_target_mm`` how
+         *     wide the opening could be for the photo to reach the target as it lies. ``distortion`` is how far the opening was
+         *     stretched or skewed on purpose, 1 for not at all. ``reading`` counts in the order an eye goes over the page.
+         *
+         *     What a screen needs to point at the opening and to follow a drag: ``outline``, the outline's polygon in opening space
+         *     (mm; the longest one when there are several), ``shape``, that polygon on the page, and ``page_from_opening``, the
+         *     surface's matrix, row by row, or what comes nearest to it in the middle of a bent one. ``span_outline`` is, for an
+         *     opening of a span, the polygons of all its openings in this one's plane.
          */
         Row: {
             /** Number */
             number: number;
+            /** Reading */
+            reading: number;
             /** Page */
             page: string;
             /** Opening */
@@ -1437,6 +2206,28 @@ export interface components {
             crop_share?: number | null;
             /** Zoom Least Ppi */
             zoom_least_ppi?: number | null;
+            /** Width At Target Mm */
+            width_at_target_mm?: number | null;
+            /** Distortion */
+            distortion: number;
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned: boolean;
+            /**
+             * Span
+             * @default
+             */
+            span: string;
+            /**
+             * Span Outline
+             * @default []
+             */
+            span_outline: [
+                number,
+                number
+            ][][];
             /**
              * Status
              * @enum {string}
@@ -1447,14 +2238,28 @@ export interface components {
                 number,
                 number
             ][];
+            /** Shape */
+            shape: [
+                number,
+                number
+            ][];
             /** Page From Opening */
             page_from_opening: number[];
         };
         /**
          * Shadow
-         * @description The drop shadow of an opening, cast away from the page's light: turning the opening never turns it.
+         * @description The shadow of an opening, under the page's light: turning the opening never turns it.
+         *
+         *     ``drop``: it hovers over the page. ``contact``: it lies on the page, dark all round its edge. ``lifted``: the corners
+         *     that are turned away from the light have come off the page.
          */
         Shadow: {
+            /**
+             * Kind
+             * @default drop
+             * @enum {string}
+             */
+            kind: "drop" | "contact" | "lifted";
             /**
              * Distance Mm
              * @default 1.5
@@ -1476,6 +2281,41 @@ export interface components {
              * @default #000000
              */
             colour: string;
+        };
+        /**
+         * Span
+         * @description Openings that show one photo running on through them. ``placement`` lays it on the box about them all, upright on
+         *     the page; ``nudged`` shifts what one of them shows, mm to the right and down.
+         */
+        Span: {
+            /** Openings */
+            openings: string[];
+            placement: components["schemas"]["Placement"];
+            /**
+             * Nudged
+             * @default {}
+             */
+            nudged: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+        };
+        /**
+         * SpanOver
+         * @description Lets one photo run on through several openings: the one given, or else the first that lies in one of them.
+         */
+        SpanOver: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "span";
+            /** Openings */
+            openings: string[];
+            /** Photo */
+            photo?: string | null;
         };
         /**
          * Started
@@ -1500,7 +2340,7 @@ export interface components {
         };
         /**
          * Swap
-         * @description Exchanges what two openings hold; one of them may be empty.
+         * @description Exchanges what two openings hold; one of them may be empty. ``keep_fit``: zoom, turn and what is in the middle stay.
          */
         Swap: {
             /**
@@ -1512,6 +2352,11 @@ export interface components {
             first: string;
             /** Second */
             second: string;
+            /**
+             * Keep Fit
+             * @default false
+             */
+            keep_fit: boolean;
         };
         /**
          * TakeOut
@@ -1653,6 +2498,19 @@ export interface components {
              */
             stand: "top" | "middle" | "bottom";
         };
+        /**
+         * Unspan
+         * @description Ends the span an opening belongs to. Each of its openings goes on showing what it shows.
+         */
+        Unspan: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "unspan";
+            /** Opening */
+            opening: string;
+        };
         /** ValidationError */
         ValidationError: {
             /** Location */
@@ -1665,6 +2523,50 @@ export interface components {
             input?: unknown;
             /** Context */
             ctx?: Record<string, never>;
+        };
+        /**
+         * WhiteBalance
+         * @description Warmer or cooler (``warmth``), more magenta or more green (``tint``); lightness stays.
+         */
+        WhiteBalance: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "white_balance";
+            /**
+             * Warmth
+             * @default 0
+             */
+            warmth: number;
+            /**
+             * Tint
+             * @default 0
+             */
+            tint: number;
+        };
+        /**
+         * Worked
+         * @description Says that photos were already worked on, so that they are never enhanced by themselves; or that they were not.
+         */
+        Worked: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "worked";
+            /** Photos */
+            photos: string[];
+            /**
+             * Worked
+             * @default true
+             */
+            worked: boolean;
         };
         /**
          * Write
@@ -1881,6 +2783,106 @@ export interface operations {
             };
         };
     };
+    preview_api_jobs__job__pages__page__preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                page: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    ranked_api_jobs__job__openings__opening__ranked_get: {
+        parameters: {
+            query?: {
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                job: string;
+                opening: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ranked"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    ppi_api_jobs__job__openings__opening__ppi_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                opening: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PpiCell"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     undo_api_jobs__job__undo_post: {
         parameters: {
             query?: never;
@@ -1949,6 +2951,7 @@ export interface operations {
                 revision: number;
                 width?: number;
                 notes?: boolean;
+                mending?: boolean;
             };
             header?: never;
             path: {

@@ -1,7 +1,6 @@
-import { ActionIcon, Button, Menu, Popover, SegmentedControl, TextInput, Tooltip } from "@mantine/core";
+import { ActionIcon, Button, Popover, SegmentedControl, TextInput, Tooltip } from "@mantine/core";
 import IconArrowBackUp from "@tabler/icons-react/icons/IconArrowBackUp";
 import IconArrowForwardUp from "@tabler/icons-react/icons/IconArrowForwardUp";
-import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
 import IconKeyboard from "@tabler/icons-react/icons/IconKeyboard";
 import IconZoomIn from "@tabler/icons-react/icons/IconZoomIn";
 import IconZoomOut from "@tabler/icons-react/icons/IconZoomOut";
@@ -9,20 +8,23 @@ import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { Link } from "wouter";
 import { type JobState, pagePicture, type Text, thumb } from "../api/client";
 import { useChange, useJob } from "../api/queries";
-import { pageSize, plural } from "../ui/format";
+import { pageSize } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import css from "./bench.module.css";
+import { FillMenu, PreviewBar } from "./FillMenu";
 import { Findings } from "./Findings";
-import { FitPanel } from "./FitPanel";
-import { held, useFitting } from "./fitting";
-import { skipped } from "./hand";
+import { held } from "./fitting";
 import { droppedFiles, PHOTO_TYPE, useImport } from "./importing";
-import { fitByKey, KEYS } from "./keys";
+import { KEYS } from "./keys";
 import { Ledger } from "./Ledger";
+import { OpeningPanel } from "./OpeningPanel";
+import { PhotoRoom } from "./PhotoRoom";
 import { Pile } from "./Pile";
-import { clamped } from "./placing";
+import { SeveralPanel } from "./SeveralPanel";
 import { Sheet } from "./Sheet";
 import { fresh, useBench } from "./store";
+import { useKeys } from "./useKeys";
+import { WalkButton, WalkStrip } from "./Walk";
 import { WordsPanel } from "./WordsPanel";
 
 /** The main screen: photos are fitted to openings here. */
@@ -43,7 +45,21 @@ export function Bench({ job }: { job: string }) {
 
 function Loaded({ state }: { state: JobState }) {
   const bench = useBench();
-  const { page: at, selected, hand, notes, guides, view, panel, set } = bench;
+  const {
+    page: at,
+    selected,
+    also,
+    hand,
+    notes,
+    guides,
+    keeps,
+    before,
+    walk,
+    preview,
+    view,
+    panel,
+    set,
+  } = bench;
   const page = state.job.pages[at] ?? state.job.pages[0];
   const texts = state.job.pages.flatMap(
     (entry) => entry.layers.filter((layer) => layer.kind === "text") as Text[],
@@ -77,10 +93,12 @@ function Loaded({ state }: { state: JobState }) {
           </span>
         </div>
         <UndoRedo state={state} />
-        <FillButton state={state} />
+        <FillMenu state={state} />
+        <WalkButton state={state} />
         <div className={css.toggles}>
           <Toggle label="Numbers and notes" keyName="N" on={notes} onChange={(on) => set({ notes: on })} />
           <Toggle label="Cut lines" keyName="G" on={guides} onChange={(on) => set({ guides: on })} />
+          <Toggle label="Keep areas" keyName="K" on={keeps} onChange={(on) => set({ keeps: on })} />
         </div>
         <div className={css.view}>
           <Tooltip label="Smaller view (Ctrl −)">
@@ -144,7 +162,15 @@ function Loaded({ state }: { state: JobState }) {
             </button>
           ))}
         </nav>
-        <Sheet state={state} page={page} unit={unit} />
+        <div className={css.sheet}>
+          <Sheet state={state} page={page} unit={unit} />
+          {preview && <PreviewBar state={state} />}
+          {before && (
+            <p className={css.badge} role="status">
+              Before mending. B shows after.
+            </p>
+          )}
+        </div>
         <aside className={css.side}>
           <SegmentedControl
             size="xs"
@@ -178,12 +204,15 @@ function Loaded({ state }: { state: JobState }) {
           {panel === "ledger" ? <Ledger state={state} /> : <Findings state={state} />}
           {text ? (
             <WordsPanel key={text.id} state={state} text={text} />
+          ) : also.length ? (
+            <SeveralPanel state={state} />
           ) : selected ? (
-            <FitPanel key={selected} state={state} opening={selected} />
+            <OpeningPanel key={selected} state={state} opening={selected} />
           ) : null}
         </aside>
       </div>
-      <Pile state={state} />
+      {walk ? <WalkStrip state={state} /> : <Pile state={state} />}
+      <PhotoRoom state={state} />
       {hand && <InHand state={state} />}
     </main>
   );
@@ -257,41 +286,6 @@ function UndoRedo({ state }: { state: JobState }) {
   );
 }
 
-function FillButton({ state }: { state: JobState }) {
-  const { edit } = useChange(state.id);
-  const empty = state.ledger.filter((row) => !row.photo).length;
-  const some = empty > 0 && empty < state.ledger.length;
-  const fill = (only_empty: boolean) => edit.mutate({ edit: { op: "fill", only_empty } });
-  return (
-    <Button.Group>
-      <Button
-        variant={empty > 0 ? "light" : "default"}
-        disabled={!state.job.photos?.length || state.ledger.length === 0}
-        loading={edit.isPending && edit.variables?.edit.op === "fill"}
-        onClick={() => fill(some)}
-      >
-        {some
-          ? `Fill the ${plural(empty, "empty opening")}`
-          : empty
-            ? `Fill all ${plural(empty, "opening")}`
-            : "Fill all anew"}
-      </Button>
-      {some && (
-        <Menu position="bottom-end">
-          <Menu.Target>
-            <Button variant="light" px={6} aria-label="Other ways to fill">
-              <IconChevronDown size={14} />
-            </Button>
-          </Menu.Target>
-          <Menu.Dropdown>
-            <Menu.Item onClick={() => fill(false)}>Fill all {state.ledger.length} anew</Menu.Item>
-          </Menu.Dropdown>
-        </Menu>
-      )}
-    </Button.Group>
-  );
-}
-
 function Toggle({
   label,
   keyName,
@@ -339,82 +333,4 @@ function InHand({ state }: { state: JobState }) {
       </span>
     </div>
   );
-}
-
-function useKeys(state: JobState) {
-  const { edit, undo, redo } = useChange(state.id);
-  const { nudge, keep } = useFitting(state.id);
-  const latest = useRef({ state, edit, undo, redo, nudge, keep });
-  latest.current = { state, edit, undo, redo, nudge, keep };
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      const { state, edit, undo, redo, nudge, keep } = latest.current;
-      const target = event.target as HTMLElement;
-      if (target.closest("input:not([type=checkbox]), textarea, [role=dialog], [role=menu]")) return;
-      const { selected, hand, notes, guides, view, page, set, draft } = useBench.getState();
-      if (event.ctrlKey || event.metaKey) {
-        const key = event.key.toLowerCase();
-        if (key === "z" || key === "y") {
-          event.preventDefault();
-          if (draft) keep();
-          set({ draft: undefined });
-          if (key === "y" || event.shiftKey) redo.mutate();
-          else undo.mutate();
-        } else if (key === "+" || key === "=" || key === "-") {
-          event.preventDefault();
-          set({ view: Math.min(7.6, Math.max(1, key === "-" ? view / 1.5 : view * 1.5)) });
-        }
-        return;
-      }
-      if (event.altKey) return;
-      const now = held(state, selected);
-      const lying = now && fitByKey(now, event.key, event.shiftKey);
-      if (now && lying) {
-        event.preventDefault();
-        nudge(now.row.opening, clamped(now.outline, now.photo, lying));
-        return;
-      }
-      const pages = state.job.pages.length;
-      switch (event.key) {
-        case "Escape":
-          set(hand ? { hand: undefined } : { selected: undefined });
-          break;
-        case "n":
-        case "N":
-          set({ notes: !notes });
-          break;
-        case "g":
-        case "G":
-          set({ guides: !guides });
-          break;
-        case "f":
-        case "F":
-          edit.mutate({ edit: { op: "fill", only_empty: state.ledger.some((row) => row.photo) } });
-          break;
-        case "s":
-        case "S":
-          if (now) set({ hand: { kind: "opening", opening: now.row.opening } });
-          break;
-        case "x":
-        case "X":
-          if (hand) set({ hand: skipped(hand) });
-          break;
-        case "Delete":
-        case "Backspace":
-          if (now) edit.mutate({ edit: { op: "clear", openings: [now.row.opening] } });
-          break;
-        case "PageUp":
-        case "PageDown": {
-          const next = Math.min(pages - 1, Math.max(0, page + (event.key === "PageUp" ? -1 : 1)));
-          if (next !== page) set({ page: next, selected: undefined });
-          break;
-        }
-        default:
-          return;
-      }
-      event.preventDefault();
-    };
-    addEventListener("keydown", press);
-    return () => removeEventListener("keydown", press);
-  }, []);
 }

@@ -1,7 +1,16 @@
 import { useState } from "react";
 import { type JobState, proxy } from "../api/client";
 import { held } from "./fitting";
-import { apply, cssMatrix, type Matrix, multiply, openingFromPhoto, path } from "./placing";
+import {
+  apply,
+  cssMatrix,
+  type Matrix,
+  multiply,
+  openingFromPhoto,
+  type Point,
+  path,
+  shownOf,
+} from "./placing";
 import css from "./sheet.module.css";
 import { useBench } from "./store";
 
@@ -12,8 +21,12 @@ export function DraftPhoto({ state, screenFromPage }: { state: JobState; screenF
   const now = draft && held(state, draft.opening, draft);
   if (!now) return null;
   const source = proxy(now.photo);
-  const screenFromOpening = multiply(screenFromPage, now.row.page_from_opening);
-  const outline = path(now.outline.map((point) => apply(screenFromOpening, point)));
+  const screenFromOpening = multiply(screenFromPage, now.matrix);
+  // A photo that runs on through a span is seen in all of it.
+  const shapes = now.row.span
+    ? (now.row.span_outline as unknown as Point[][])
+    : [shownOf(now.row.outline as unknown as Point[], now.lying)];
+  const outline = shapes.map((shape) => path(shape.map((point) => apply(screenFromOpening, point)))).join("");
   const known = natural?.src === source ? natural : undefined;
   const px = known ? now.photo.width / known.width : 1;
   const screenFromProxy = multiply(

@@ -1,3 +1,5 @@
+import IconLink from "@tabler/icons-react/icons/IconLink";
+import IconPinFilled from "@tabler/icons-react/icons/IconPinFilled";
 import { useEffect, useRef } from "react";
 import type { JobState, Row, Text } from "../api/client";
 import { percent, trimmed } from "../ui/format";
@@ -8,19 +10,29 @@ import { useBench } from "./store";
 
 /** The numbered list of openings with what was measured of each; the words of the page below them. */
 export function Ledger({ state }: { state: JobState }) {
-  const { selected, page, set } = useBench();
+  const { selected, also, page, part, set } = useBench();
   const putDown = usePutDown(state.id);
   const body = useRef<HTMLTableSectionElement>(null);
   const pageIds = state.job.pages.map((entry) => entry.id);
   const texts = state.job.pages.flatMap((entry, at) =>
     (entry.layers.filter((layer) => layer.kind === "text") as Text[]).map((text) => ({ text, at })),
   );
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the row to show follows the selection
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the row to show follows the selection, and the room left for it
   useEffect(() => {
-    body.current?.querySelector("[data-selected]")?.scrollIntoView({ block: "nearest" });
-  }, [selected]);
+    const frame = requestAnimationFrame(() =>
+      body.current?.querySelector("[data-selected]")?.scrollIntoView({ block: "nearest" }),
+    );
+    return () => cancelAnimationFrame(frame);
+  }, [selected, part]);
 
-  const choose = (row: Row) => {
+  const choose = (row: Row, more: boolean) => {
+    if (more && selected && selected !== row.opening) {
+      const others = also.includes(row.opening)
+        ? also.filter((opening) => opening !== row.opening)
+        : [...also, row.opening];
+      set({ selected, also: others });
+      return;
+    }
     putDown(row.opening);
     set({ selected: row.opening, page: pageIds.indexOf(row.page) });
   };
@@ -45,9 +57,9 @@ export function Ledger({ state }: { state: JobState }) {
             return (
               <tr
                 key={row.opening}
-                data-selected={selected === row.opening || undefined}
+                data-selected={selected === row.opening || also.includes(row.opening) || undefined}
                 data-elsewhere={pageIds.indexOf(row.page) === page ? undefined : ""}
-                onClick={() => choose(row)}
+                onClick={(event) => choose(row, event.shiftKey || event.ctrlKey || event.metaKey)}
               >
                 <td>
                   <Mark status={row.status} />
@@ -58,7 +70,12 @@ export function Ledger({ state }: { state: JobState }) {
                   </button>
                 </td>
                 <td className={css.name} title={photo?.name}>
+                  {row.pinned && <IconPinFilled size={11} aria-label="pinned" className={css.pin} />}
+                  {row.span && <IconLink size={11} aria-label="part of a span" className={css.pin} />}
                   {photo ? photo.name.replace(/\.[^.]+$/, "") : "empty"}
+                  {row.distortion > 1.005 && (
+                    <small title="Stretched or skewed on purpose"> {row.distortion.toFixed(2)} : 1</small>
+                  )}
                 </td>
                 <td>{row.zoom ? row.zoom.toFixed(2) : ""}</td>
                 <td>{photo ? `${trimmed(row.turn_deg ?? 0, 1)}°` : ""}</td>

@@ -3,9 +3,24 @@ import { type JobState, type Page, type Row, type Text, thumb } from "../api/cli
 import { useChange } from "../api/queries";
 import { percent } from "../ui/format";
 import { type Held, held, useFitting } from "./fitting";
+import { Heat } from "./Heat";
 import { usePutDown } from "./hand";
 import { droppedFiles, PHOTO_TYPE, useImport } from "./importing";
-import { apply, inverse, type Matrix, multiply, type Point, path, shifted, zoomed } from "./placing";
+import { KeepAreas, keepAreas } from "./KeepAreas";
+import {
+  apply,
+  boundsOf,
+  inverse,
+  type Lying,
+  type Matrix,
+  multiply,
+  openingFromPhoto,
+  type Point,
+  path,
+  shifted,
+  zoomed,
+} from "./placing";
+import { SurfaceHandles } from "./SurfaceHandles";
 import css from "./sheet.module.css";
 import { useBench } from "./store";
 
@@ -44,9 +59,11 @@ export function Overlay({
   const [over, setOver] = useState<string>();
   const [carried, setCarried] = useState<{ photo: string; at: Point }>();
   const set = useBench((bench) => bench.set);
-  const draft = useBench((bench) => bench.draft);
+  const { draft, also, part, keeps, heat, walk, floorOf } = useBench();
+  const [lines, setLines] = useState<{ x?: number; y?: number }>();
+  const floor = useRef<Point>(undefined);
   const { edit } = useChange(state.id);
-  const { show, keep } = useFitting(state.id);
+  const { show, keep } = useFitting(state);
   const bring = useImport(state.id);
   const putDown = usePutDown(state.id);
   const bleed = page.bleed_mm ?? 3;
@@ -56,11 +73,7 @@ export function Overlay({
     () =>
       rows.map((row) => ({
         row,
-        d: path(
-          (row.outline as unknown as Point[]).map((point) =>
-            apply(multiply(screenFromPage, row.page_from_opening), point),
-          ),
-        ),
+        d: path((row.shape as unknown as Point[]).map((point) => apply(screenFromPage, point))),
       })),
     [rows, screenFromPage],
   );
@@ -84,12 +97,90 @@ export function Overlay({
       putDown(row.opening);
       return;
     }
+    if (floorOf) {
+      drawFloor(at(event));
+      return;
+    }
+    if ((event.shiftKey || event.ctrlKey || event.metaKey) && selected) {
+      const others = also.includes(row.opening)
+        ? also.filter((opening) => opening !== row.opening)
+        : [...also, row.opening];
+      if (row.opening !== selected) set({ selected, also: others });
+      return;
+    }
     const now = held(state, row.opening);
     svg.current?.setPointerCapture(event.pointerId);
     if (now && selected === row.opening && !event.altKey)
       pull.current = { kind: "shift", held: now, from: inOpening(row, at(event)) };
     else if (now) pull.current = { kind: "carry", opening: row.opening, start: at(event), moved: false };
     set({ selected: row.opening });
+  };
+
+  // A floor line is drawn by two clicks, wherever they are.
+  const drawFloor = (point: Point) => {
+    const here = apply(inverse(screenFromPage), point);
+    const echo = page.layers.find((layer) => layer.id === floorOf);
+    if (echo?.kind !== "echo") {
+      set({ floorOf: undefined });
+      return;
+    }
+    const from = floor.current;
+    if (!from) {
+      floor.current = here;
+      setLines({ x: point[0], y: point[1] });
+      return;
+    }
+    const line = [from, here].map((p) => [Math.round(p[0] * 100) / 100, Math.round(p[1] * 100) / 100]);
+    edit.mutate({
+      edit: {
+        op: "echo",
+        layer: {
+          ...echo,
+          surface: null,
+          floor: { ...echo.floor, line: line as [[number, number], [number, number]] },
+        },
+      },
+    });
+    floor.current = undefined;
+    setLines(undefined);
+    set({ floorOf: undefined });
+  };
+
+  /** The photo's middle, or what must stay visible, drawn to the opening's middle or thirds; the lines say where. */
+  const drawn = (now: Held, lying: Lying): Lying => {
+    const near = 6 / scale;
+    const box = boundsOf(now.outline);
+    const onto = openingFromPhoto(now.outline, now.photo, lying);
+    const [area] = keepAreas(now.photo);
+    const px = (fx: number, fy: number) => apply(onto, [fx * now.photo.width, fy * now.photo.height]);
+    const marks = [
+      px(0.5, 0.5),
+      ...(area ? [px(area.left + area.width / 2, area.top + area.height / 2)] : []),
+    ];
+    const by: [number, number] = [0, 0];
+    const shown: { x?: number; y?: number } = {};
+    const wide = box.right - box.left;
+    const high = box.bottom - box.top;
+    for (const [axis, low, size] of [
+      [0, box.left, wide],
+      [1, box.top, high],
+    ] as const) {
+      const lines = [low + size / 2, low + size / 3, low + (2 * size) / 3];
+      let best = near;
+      marks.forEach((mark, which) => {
+        for (const line of which === 0 ? lines.slice(0, 1) : lines) {
+          const off = line - mark[axis];
+          if (Math.abs(off) < best) {
+            best = Math.abs(off);
+            by[axis] = off;
+            shown[axis === 0 ? "x" : "y"] = line;
+          }
+        }
+      });
+    }
+    const moved = shifted(now.outline, now.photo, lying, by);
+    setLines(Object.keys(shown).length ? shown : undefined);
+    return moved;
   };
 
   const centre = (row: Row): Point => apply(multiply(screenFromPage, row.page_from_opening), [0, 0]);
@@ -112,9 +203,12 @@ export function Overlay({
     }
     const { row, outline, photo, lying } = now.held;
     const here = inOpening(row, point);
-    if (now.kind === "shift")
-      show(row.opening, shifted(outline, photo, lying, [here[0] - now.from[0], here[1] - now.from[1]]));
-    else if (now.kind === "turn") {
+    if (now.kind === "shift") {
+      const pulled = shifted(outline, photo, lying, [here[0] - now.from[0], here[1] - now.from[1]]);
+      if (event.altKey) setLines(undefined);
+      show(row.opening, event.altKey ? pulled : drawn(now.held, pulled));
+    }
+    if (now.kind === "turn") {
       let turn = lying.turn_deg + angle(row, point) - now.from;
       // Whole degrees draw the turn to them; Alt lets it go free.
       if (!event.altKey && Math.abs(turn - Math.round(turn)) < 0.3) turn = Math.round(turn);
@@ -123,7 +217,9 @@ export function Overlay({
         row.opening,
         zoomed(outline, photo, { ...lying, turn_deg: Math.round(turn * 100) / 100 }, 1, [0, 0]),
       );
-    } else show(row.opening, zoomed(outline, photo, lying, Math.hypot(...here) / now.from, [0, 0]));
+    }
+    if (now.kind === "zoom")
+      show(row.opening, zoomed(outline, photo, lying, Math.hypot(...here) / now.from, [0, 0]));
   };
 
   const up = (event: PointerEvent) => {
@@ -132,10 +228,11 @@ export function Overlay({
     setCarried(undefined);
     setOver(undefined);
     if (!now) return;
+    setLines(undefined);
     if (now.kind === "carry") {
       const target = now.moved ? openingUnder(event) : undefined;
       if (target && target !== now.opening) {
-        edit.mutate({ edit: { op: "swap", first: now.opening, second: target } });
+        edit.mutate({ edit: { op: "swap", first: now.opening, second: target, keep_fit: event.shiftKey } });
         set({ selected: target });
       } else if (now.moved && document.elementFromPoint(event.clientX, event.clientY)?.closest("[data-pile]"))
         edit.mutate({ edit: { op: "clear", openings: [now.opening] } });
@@ -244,7 +341,7 @@ export function Overlay({
             aria-label={describe(row, state)}
             aria-pressed={selected === row.opening}
             className={css.opening}
-            data-selected={selected === row.opening || undefined}
+            data-selected={selected === row.opening || also.includes(row.opening) || undefined}
             data-over={over === row.opening || undefined}
             data-hand={hand ? "" : undefined}
             data-empty={row.photo ? undefined : ""}
@@ -268,7 +365,24 @@ export function Overlay({
             <path d={d} className={css.dark} data-opening={row.opening} />
           </g>
         ))}
-        {chosen && chosenHeld && (
+        {walk && chosen && (
+          <path
+            className={css.dim}
+            pointerEvents="none"
+            fillRule="evenodd"
+            d={`M-3000 -3000H${size.width + 3000}V${size.height + 3000}H-3000Z${shapes.find(({ row }) => row === chosen)?.d}`}
+          />
+        )}
+        {heat && chosen?.photo && (
+          <Heat state={state} opening={chosen.opening} screenFromPage={screenFromPage} />
+        )}
+        {keeps && <KeepAreas state={state} rows={rows} screenFromPage={screenFromPage} />}
+        {chosen && part === "surface" && !walk && (
+          <SurfaceHandles state={state} page={page} row={chosen} screenFromPage={screenFromPage} />
+        )}
+        {chosen && lines && !floorOf && <Lines row={chosen} lines={lines} screenFromPage={screenFromPage} />}
+        {floorOf && lines && <circle className={css.knob} cx={lines.x} cy={lines.y} r={4} />}
+        {chosen && chosenHeld && (part !== "surface" || walk) && (
           <Handles
             row={chosen}
             turn={chosenHeld.lying.turn_deg}
@@ -286,8 +400,21 @@ export function Overlay({
             }}
           />
         )}
-        {chosen && chosenHeld && draft?.revision === undefined && draft && (
+        {chosen && chosenHeld && draft?.revision === undefined && draft && !draft.matrix && (
           <Readout at={centre(chosen)} zoom={chosenHeld.lying.zoom} turn={chosenHeld.lying.turn_deg} />
+        )}
+        {floorOf && (
+          <rect
+            className={css.floor}
+            x={-2000}
+            y={-2000}
+            width={size.width + 4000}
+            height={size.height + 4000}
+            onPointerDown={(event) => {
+              event.stopPropagation();
+              drawFloor(at(event));
+            }}
+          />
         )}
       </svg>
       {carried && (
@@ -300,6 +427,40 @@ export function Overlay({
       )}
     </>
   );
+}
+
+/** Where what is pulled was drawn to: lines across the opening. */
+function Lines({
+  row,
+  lines,
+  screenFromPage,
+}: {
+  row: Row;
+  lines: { x?: number; y?: number };
+  screenFromPage: Matrix;
+}) {
+  const box = boundsOf(row.outline as unknown as Point[]);
+  const onto = multiply(screenFromPage, row.page_from_opening);
+  const ends: [Point, Point][] = [];
+  if (lines.x !== undefined)
+    ends.push([
+      [lines.x, box.top],
+      [lines.x, box.bottom],
+    ]);
+  if (lines.y !== undefined)
+    ends.push([
+      [box.left, lines.y],
+      [box.right, lines.y],
+    ]);
+  return ends.map(([from, to]) => {
+    const d = `M${apply(onto, from)}L${apply(onto, to)}`;
+    return (
+      <g key={d} pointerEvents="none">
+        <path d={d} className={css.meshLight} />
+        <path d={d} className={css.mesh} />
+      </g>
+    );
+  });
 }
 
 function describe(row: Row, state: JobState): string {

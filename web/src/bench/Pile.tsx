@@ -14,6 +14,18 @@ import css from "./pile.module.css";
 import { useBench } from "./store";
 
 const STRIP = 104;
+type Sorting = "taken" | "name" | "orientation" | "used";
+const natural = new Intl.Collator(undefined, { numeric: true });
+
+/** The photos in an order; those taken at the same time, or lying the same way, stay in order of capture. */
+export function sorted(photos: readonly Photo[], by: Sorting, used: ReadonlyMap<string, number[]>): Photo[] {
+  const lying = (photo: Photo) => Math.sign(photo.width - photo.height);
+  const found = [...photos];
+  if (by === "name") found.sort((a, b) => natural.compare(a.name, b.name));
+  if (by === "orientation") found.sort((a, b) => lying(b) - lying(a));
+  if (by === "used") found.sort((a, b) => (used.get(b.id)?.length ?? 0) - (used.get(a.id)?.length ?? 0));
+  return found;
+}
 
 /** The job's photos: a tray along the foot of the bench, close to every opening. */
 export function Pile({ state }: { state: JobState }) {
@@ -30,9 +42,10 @@ export function Pile({ state }: { state: JobState }) {
   const scroller = useRef<HTMLDivElement>(null);
   const [over, setOver] = useState(false);
   const [unused, setUnused] = useState(false);
+  const [sorting, setSorting] = useState<Sorting>("taken");
   const shown = useMemo(
-    () => (unused ? photos.filter((photo) => !used.has(photo.id)) : photos),
-    [unused, photos, used],
+    () => sorted(unused ? photos.filter((photo) => !used.has(photo.id)) : photos, sorting, used),
+    [unused, photos, used, sorting],
   );
   const order = useMemo(() => shown.map((photo) => photo.id), [shown]);
   const widths = (photo: Photo | undefined) =>
@@ -76,6 +89,25 @@ export function Pile({ state }: { state: JobState }) {
           <input type="checkbox" checked={unused} onChange={(event) => setUnused(event.target.checked)} />{" "}
           only unused
         </label>
+        <label className={css.only}>
+          by
+          <select
+            aria-label="Sorted by"
+            value={sorting}
+            onChange={(event) => setSorting(event.target.value as Sorting)}
+          >
+            <option value="taken">time taken</option>
+            <option value="name">name</option>
+            <option value="orientation">orientation</option>
+            <option value="used">how often used</option>
+          </select>
+        </label>
+        {state.unseen > 0 && (
+          <span
+            className={css.hint}
+            role="status"
+          >{`Looking for faces in ${plural(state.unseen, "photo")}…`}</span>
+        )}
         <input
           ref={files}
           data-testid="choose-photos"
@@ -181,7 +213,16 @@ function Print({
         }}
       >
         <img src={thumb(photo)} alt="" draggable={false} />
-        {numbers.length > 0 && <span className={`${css.number} num`}>{numbers.join(", ")}</span>}
+        {numbers.length > 0 && (
+          <span className={`${css.number} num`}>
+            {numbers.length > 3 ? `${numbers.length} ×` : numbers.join(", ")}
+          </span>
+        )}
+        {photo.already_worked && (
+          <span className={css.worked} title="Already worked on">
+            ✓
+          </span>
+        )}
         {photo.sample && <span className={css.sample}>sample</span>}
         {hand?.kind === "photos" && hand.photos.length > 1 && inHand && (
           <span className={`${css.place} num`} title="Its place in the hand">

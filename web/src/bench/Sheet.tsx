@@ -3,7 +3,7 @@ import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { type JobState, type Page, pagePicture, type Text } from "../api/client";
 import { DraftPhoto } from "./DraftPhoto";
 import { Overlay } from "./Overlay";
-import { apply, type Matrix, multiply, type Point } from "./placing";
+import { apply, boundsOf, type Matrix, type Point } from "./placing";
 import { Ruler, type Unit } from "./Rulers";
 import css from "./sheet.module.css";
 import { useBench } from "./store";
@@ -31,17 +31,30 @@ function usePicture(source: string): string {
 /** The sheet in the middle: the page's picture with rulers, lines and openings that can be worked on. */
 export function Sheet({ state, page, unit }: { state: JobState; page: Page; unit: Unit }) {
   const { ref, width, height } = useElementSize();
-  const { selected, hand, draft, notes, guides, view, set } = useBench();
+  const { selected, hand, draft, notes, guides, before, preview, walk, part, view, set } = useBench();
   const bleed = page.bleed_mm ?? 3;
   const wide = page.width_mm + 2 * bleed;
   const high = page.height_mm + 2 * bleed;
-  const fit = Math.max(0.05, Math.min((width - RULER - 2 * PAD) / wide, (height - RULER - 2 * PAD) / high));
-  const scale = fit * view;
+  // Corners may be pulled off the page: there is room to work around it then.
+  const pad = part === "surface" && !walk ? Math.max(PAD, Math.min(width, height) * 0.14) : PAD;
+  const fit = Math.max(0.05, Math.min((width - RULER - 2 * pad) / wide, (height - RULER - 2 * pad) / high));
+  const rows = state.ledger.filter((row) => row.page === page.id);
+  const chosen = rows.find((row) => row.opening === selected);
+  // In a walk the opening fills most of the room.
+  const near = walk && chosen ? boundsOf(chosen.shape as unknown as Point[]) : undefined;
+  const scale = near
+    ? Math.min(
+        (0.72 * (width - RULER)) / (near.right - near.left),
+        (0.72 * (height - RULER)) / (near.bottom - near.top),
+        12,
+      )
+    : fit * view;
   const size = { width: wide * scale, height: high * scale };
   const density = Math.min(2, window.devicePixelRatio || 1);
   const pictureWidth = Math.min(4000, Math.max(200, Math.round(size.width * density)));
-  const shown = usePicture(pagePicture(state.id, page.id, state.revision, pictureWidth, notes));
-  const rows = state.ledger.filter((row) => row.page === page.id);
+  const shown = usePicture(
+    pagePicture(state.id, page.id, state.revision, pictureWidth, notes && !walk, !before),
+  );
   const texts = (page.layers.filter((layer) => layer.kind === "text") as Text[]).filter(
     (text) => text.visible !== false,
   );
@@ -52,23 +65,26 @@ export function Sheet({ state, page, unit }: { state: JobState; page: Page; unit
     if (draft?.revision !== undefined && revision >= draft.revision) set({ draft: undefined });
   }, [shown, draft, set]);
 
-  const left = Math.max(RULER + PAD, (width - size.width + RULER) / 2);
-  const top = Math.max(RULER + PAD, (height - size.height + RULER) / 2);
+  // Room enough around the sheet that any opening can stand in the middle in a walk.
+  const aside = near ? Math.max(width, height) / 2 : pad;
+  const left = Math.max(RULER + aside, (width - size.width + RULER) / 2);
+  const top = Math.max(RULER + aside, (height - size.height + RULER) / 2);
   const screenFromPage: Matrix = [scale, 0, bleed * scale, 0, scale, bleed * scale, 0, 0, 1];
   const scroller = useRef<HTMLDivElement>(null);
   const [offset, setOffset] = useState<Point>([0, 0]);
 
   // A larger view keeps the selected opening, or else the middle of the sheet, in the middle.
   const middle = useRef<Point>([0, 0]);
-  const chosen = rows.find((row) => row.opening === selected);
-  const at = chosen
-    ? apply(multiply(screenFromPage, chosen.page_from_opening), [0, 0])
+  const box = chosen && boundsOf(chosen.shape as unknown as Point[]);
+  const at = box
+    ? apply(screenFromPage, [(box.left + box.right) / 2, (box.top + box.bottom) / 2])
     : [size.width / 2, size.height / 2];
   middle.current = [left + (at[0] ?? 0) - (width + RULER) / 2, top + (at[1] ?? 0) - (height + RULER) / 2];
-  // biome-ignore lint/correctness/useExhaustiveDependencies: only a change of view moves the sheet
+  const walkTo = walk ? selected : undefined;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only a change of view, or a step of a walk, moves the sheet
   useLayoutEffect(() => {
     scroller.current?.scrollTo(...middle.current);
-  }, [view]);
+  }, [view, walkTo, width > 0]);
 
   return (
     <div className={css.area} ref={ref}>
@@ -80,8 +96,8 @@ export function Sheet({ state, page, unit }: { state: JobState; page: Page; unit
         <div
           className={css.ground}
           style={{
-            width: Math.max(width, size.width + left + PAD),
-            height: Math.max(height, size.height + top + PAD),
+            width: Math.max(width, size.width + left + aside),
+            height: Math.max(height, size.height + top + aside),
           }}
           onPointerDown={(event) =>
             event.target === event.currentTarget && set({ selected: undefined, hand: undefined })
@@ -90,7 +106,7 @@ export function Sheet({ state, page, unit }: { state: JobState; page: Page; unit
           <div className={css.sheet} style={{ left, top, ...size }} data-testid="sheet">
             <img
               className={css.picture}
-              src={shown}
+              src={preview?.picture ?? shown}
               alt={`${page.name} as it will print`}
               draggable={false}
             />

@@ -2,17 +2,20 @@
 import { useCallback, useEffect, useRef } from "react";
 import type { JobState, Photo, Row } from "../api/client";
 import { useChange } from "../api/queries";
-import type { Lying, Point } from "./placing";
+import { type Lying, type Matrix, type Point, scale } from "./placing";
 import { useBench } from "./store";
 
 export interface Held {
   row: Row;
   photo: Photo;
+  /** What the photo must cover, in the opening's plane: its outline, or for a span all outlines it runs on through. */
   outline: readonly Point[];
   lying: Lying;
+  /** Page mm from the opening's plane. */
+  matrix: Matrix;
 }
 
-/** The opening with its photo and how it lies, the draft first; undefined when it is empty. */
+/** The photo in an opening, how it lies (the draft first) and what it covers; undefined when the opening is empty. */
 export function held(
   state: JobState,
   opening: string | undefined,
@@ -22,20 +25,48 @@ export function held(
   const placement = opening ? state.job.edition?.placements?.[opening] : undefined;
   const photo = state.job.photos?.find((entry) => entry.id === placement?.photo);
   if (!row || !placement || !photo) return undefined;
-  const { fit = "cover", centre = [0.5, 0.5], zoom = 1, turn_deg = 0, mirror = false } = placement;
-  const lying: Lying =
-    draft && draft.opening === opening
-      ? draft.lying
-      : { fit, centre: [centre[0] ?? 0.5, centre[1] ?? 0.5], zoom, turn_deg, mirror };
-  return { row, photo, outline: row.outline as unknown as Point[], lying };
+  const {
+    fit = "cover",
+    centre = [0.5, 0.5],
+    zoom = 1,
+    turn_deg = 0,
+    mirror = false,
+    ratio = null,
+  } = placement;
+  const own = row.outline as unknown as Point[];
+  const outline = row.span ? (row.span_outline?.flat() as unknown as Point[]) : own;
+  const mine = draft && draft.opening === opening ? draft : undefined;
+  const stored: Lying = { fit, centre: [centre[0] ?? 0.5, centre[1] ?? 0.5], zoom, turn_deg, mirror, ratio };
+  return {
+    row,
+    photo,
+    outline,
+    lying: mine?.lying ?? rezoomed(own, outline, photo, stored),
+    matrix: mine?.matrix ?? row.page_from_opening,
+  };
+}
+
+/** The same placement, its zoom told by what covers another outline. */
+function rezoomed(from: readonly Point[], to: readonly Point[], photo: Photo, lying: Lying): Lying {
+  if (from === to || lying.fit === "whole") return lying;
+  const k = scale(from, photo, lying);
+  return { ...lying, zoom: k / scale(to, photo, { ...lying, zoom: 1 }) };
+}
+
+/** A placement as the edit of its own opening tells it. */
+export function ownLying(state: JobState, opening: string, lying: Lying): Lying {
+  const now = held(state, opening, undefined);
+  return now ? rezoomed(now.outline, now.row.outline as unknown as Point[], now.photo, lying) : lying;
 }
 
 /** Key presses on one opening that follow one another within this many ms are undone together. */
 const RUN = 1500;
 
 /** `show` draws a draft; `keep` stores it; `nudge` does both for a key, a run of which is one step of undo. */
-export function useFitting(job: string) {
-  const { edit } = useChange(job);
+export function useFitting(state: JobState) {
+  const { edit } = useChange(state.id);
+  const latest = useRef(state);
+  latest.current = state;
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const run = useRef({ gesture: "", opening: "", at: 0 });
   const mutate = edit.mutate;
@@ -47,7 +78,7 @@ export function useFitting(job: string) {
     const { opening, lying } = draft;
     const gesture = run.current.opening === opening ? run.current.gesture : undefined;
     mutate(
-      { edit: { op: "place", opening, ...lying }, gesture },
+      { edit: { op: "place", opening, ...ownLying(latest.current, opening, lying) }, gesture },
       {
         onSuccess: (state) => {
           const now = useBench.getState().draft;

@@ -56,7 +56,7 @@ export function usePutDown(job: string) {
       const photo = hand.kind === "photos" ? hand.photos[0] : undefined;
       if (photo) mutate({ edit: { op: "put", opening, photo } });
       else if (hand.kind === "opening" && hand.opening !== opening)
-        mutate({ edit: { op: "swap", first: hand.opening, second: opening } });
+        mutate({ edit: { op: "swap", first: hand.opening, second: opening, keep_fit: false } });
       set({ hand: rest(hand), selected: opening });
     },
     [mutate],

@@ -11,7 +11,7 @@ const held = {
     [-50, 40],
   ],
   photo: { width: 6000, height: 4000 },
-  lying: { fit: "cover", centre: [0.5, 0.5], zoom: 2, turn_deg: 10, mirror: false },
+  lying: { fit: "cover", centre: [0.5, 0.5], zoom: 2, turn_deg: 10, mirror: false, ratio: null },
 } as unknown as Held;
 
 describe("keys of fitting", () => {

@@ -7,7 +7,10 @@ const STEP_MM = 1;
 const FINE_MM = 0.1;
 
 export const KEYS: readonly [string, string][] = [
+  ["Enter", "walk: from opening to opening, close up"],
+  ["1 to 9 in a walk", "take the next-best photo of the pile"],
   ["Tab, Shift Tab", "next or previous opening"],
+  ["Shift click, Ctrl click", "select one more opening"],
   ["Arrows", "shift the photo by 1 mm (with Shift by 0.1 mm)"],
   ["+  −", "zoom in, out"],
   ["[  ]", "turn left, right by 0.1° (with Shift by 1°)"],
@@ -15,10 +18,16 @@ export const KEYS: readonly [string, string][] = [
   ["W", "whole photo, or covering"],
   ["0", "fit anew: covering, centred"],
   ["S", "take the photo in hand, to swap it with another opening's"],
-  ["Enter", "put down what the hand holds"],
+  ["C", "the whole photo: crop, straighten, keep areas"],
+  ["P", "pin the opening, so that no filling touches it"],
+  ["V", "bring what must stay visible into view"],
+  ["Enter with a hand", "put down what it holds"],
   ["X", "skip the next photo in hand"],
   ["Delete", "clear the opening"],
   ["Escape", "let go"],
+  ["K", "keep areas on, off"],
+  ["H", "ppi over the selected opening on, off"],
+  ["B", "before and after mending"],
   ["N", "numbers and guide notes on, off"],
   ["G", "trim, bleed and safe lines on, off"],
   ["F", "fill the empty openings"],
@@ -64,7 +73,7 @@ export function fitByKey(held: Held, key: string, shift: boolean): Lying | undef
     case "W":
       return { ...lying, fit: lying.fit === "whole" ? "cover" : "whole" };
     case "0":
-      return { fit: "cover", centre: [0.5, 0.5], zoom: 1, turn_deg: 0, mirror: lying.mirror };
+      return { fit: "cover", centre: [0.5, 0.5], zoom: 1, turn_deg: 0, mirror: lying.mirror, ratio: null };
     default:
       return undefined;
   }

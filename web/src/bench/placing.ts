@@ -11,7 +11,7 @@ export interface Size {
   width: number;
   height: number;
 }
-export type Lying = Required<Omit<Placement, "photo">>;
+export type Lying = Required<Omit<Placement, "photo" | "ratio">> & { ratio: number | null };
 
 export const MAX_ZOOM = 50;
 
@@ -53,6 +53,32 @@ export function alongPhoto([x, y]: Point, turn: number, mirror: boolean): Point 
   return [mirror ? -u : u, s * x + c * y];
 }
 
+/** The least and most of points along both axes. */
+export function boundsOf(points: readonly Point[]) {
+  const xs = points.map((p) => p[0]);
+  const ys = points.map((p) => p[1]);
+  return { left: Math.min(...xs), top: Math.min(...ys), right: Math.max(...xs), bottom: Math.max(...ys) };
+}
+
+/** The largest rectangle of a ratio in the middle of the box about the outline. */
+export function windowOf(outline: readonly Point[], ratio: number): Point[] {
+  const box = boundsOf(outline);
+  const x = Math.min(box.right - box.left, (box.bottom - box.top) * ratio) / 2;
+  const y = x / ratio;
+  const cx = (box.left + box.right) / 2;
+  const cy = (box.top + box.bottom) / 2;
+  return [
+    [cx - x, cy - y],
+    [cx + x, cy - y],
+    [cx + x, cy + y],
+    [cx - x, cy + y],
+  ];
+}
+
+/** What shows of an outline: all of it, or its window. */
+export const shownOf = (outline: readonly Point[], lying: Pick<Lying, "ratio">): readonly Point[] =>
+  lying.ratio ? windowOf(outline, lying.ratio) : outline;
+
 function extents(outline: readonly Point[], turn: number, mirror: boolean) {
   const at = outline.map((point) => alongPhoto(point, turn, mirror));
   const xs = at.map((p) => p[0]);
@@ -74,7 +100,7 @@ export function scale(outline: readonly Point[], photo: Size, lying: Lying): num
       )
     );
   }
-  const reach = extents(outline, lying.turn_deg, lying.mirror);
+  const reach = extents(shownOf(outline, lying), lying.turn_deg, lying.mirror);
   return (
     Math.max((reach.right - reach.left) / photo.width, (reach.bottom - reach.top) / photo.height) * lying.zoom
   );
@@ -82,9 +108,9 @@ export function scale(outline: readonly Point[], photo: Size, lying: Lying): num
 
 /** The nearest placement that leaves no gap. */
 export function clamped(outline: readonly Point[], photo: Size, lying: Lying): Lying {
-  if (lying.fit === "whole") return { ...lying, centre: [0.5, 0.5], zoom: 1 };
+  if (lying.fit === "whole") return { ...lying, centre: [0.5, 0.5], zoom: 1, ratio: null };
   const held = { ...lying, zoom: Math.min(Math.max(lying.zoom, 1), MAX_ZOOM) };
-  const reach = extents(outline, held.turn_deg, held.mirror);
+  const reach = extents(shownOf(outline, held), held.turn_deg, held.mirror);
   const k = scale(outline, photo, held);
   const within = (at: number, low: number, high: number, size: number) => {
     const least = -low / k / size;

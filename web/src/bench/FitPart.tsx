@@ -1,39 +1,46 @@
 import { ActionIcon, Button, NumberInput, SegmentedControl, Tooltip } from "@mantine/core";
 import IconFlipVertical from "@tabler/icons-react/icons/IconFlipVertical";
 import IconHandMove from "@tabler/icons-react/icons/IconHandMove";
+import IconPin from "@tabler/icons-react/icons/IconPin";
 import IconTrash from "@tabler/icons-react/icons/IconTrash";
-import type { JobState } from "../api/client";
+import type { JobState, Row } from "../api/client";
 import { useChange } from "../api/queries";
+import { Dial } from "../ui/Dial";
 import { percent, trimmed } from "../ui/format";
-import { Mark } from "../ui/Mark";
-import { FoundHere } from "./Findings";
 import { held, useFitting } from "./fitting";
 import { fitByKey } from "./keys";
 import { apply, clamped, type Lying, openingFromPhoto } from "./placing";
 import css from "./side.module.css";
 import { useBench } from "./store";
 
-/** The selected opening in exact numbers. */
-export function FitPanel({ state, opening }: { state: JobState; opening: string }) {
-  const draft = useBench((bench) => bench.draft);
-  const set = useBench((bench) => bench.set);
+/** How the photo of the selected opening lies, in exact numbers. */
+export function FitPart({ state, row }: { state: JobState; row: Row }) {
+  const { draft, heat, set } = useBench();
   const { edit } = useChange(state.id);
-  const { nudge } = useFitting(state.id);
-  const row = state.ledger.find((entry) => entry.opening === opening);
+  const { nudge } = useFitting(state);
+  const opening = row.opening;
   const now = held(state, opening, draft);
-  if (!row) return null;
-  const findings = state.findings.filter((finding) => finding.layer === opening);
-  const size = `${trimmed(row.width_mm, 1)} × ${trimmed(row.height_mm, 1)} mm`;
+  const pinned = !!row.pinned;
+  const pin = (
+    <Tooltip label={pinned ? "Let fillings change it again (P)" : "Pin: no filling touches it (P)"}>
+      <ActionIcon
+        variant={pinned ? "filled" : "default"}
+        aria-label="Pin"
+        aria-pressed={pinned}
+        onClick={() => edit.mutate({ edit: { op: "pin", openings: [opening], pinned: !pinned } })}
+      >
+        <IconPin size={16} />
+      </ActionIcon>
+    </Tooltip>
+  );
   if (!now)
     return (
-      <section className={css.panel} aria-label={`Fit opening ${row.number}`}>
-        <h3>
-          Opening {row.number} <small className="num">{size}</small>
-        </h3>
+      <>
         <p className={css.hint}>
           Empty. Drop a photo on it, or click a photo in the pile and then this opening.
         </p>
-      </section>
+        <div className={css.tools}>{pin}</div>
+      </>
     );
   const { outline, photo, lying } = now;
   const change = (part: Partial<Lying>) =>
@@ -51,11 +58,9 @@ export function FitPanel({ state, opening }: { state: JobState; opening: string 
     change({ centre: [lying.centre[0] + u / photo.width, lying.centre[1] + v / photo.height] });
   };
   const mirror = fitByKey(now, "m", false);
+  const small = (row.ppi ?? 0) < state.job.lab.ppi_target;
   return (
-    <section className={css.panel} aria-label={`Fit opening ${row.number}`}>
-      <h3>
-        <Mark status={row.status} /> Opening {row.number} <small className="num">{size}</small>
-      </h3>
+    <>
       <p className={`${css.hint} num`}>
         {photo.name}, {photo.width} × {photo.height} px
         <br />
@@ -63,6 +68,24 @@ export function FitPanel({ state, opening }: { state: JobState; opening: string 
         {(row.zoom_least_ppi ?? 0) > 1
           ? `, can be zoomed to ${(Math.floor((row.zoom_least_ppi ?? 1) * 100) / 100).toFixed(2)} ×`
           : `, too small for ${state.job.lab.name}`}
+        {small && (
+          <>
+            <br />
+            {`It reaches ${state.job.lab.ppi_target} ppi up to ${trimmed(row.width_at_target_mm ?? 0, 0)} mm wide.`}
+          </>
+        )}
+        {lying.ratio && (
+          <>
+            <br />
+            {`Cropped to ${trimmed(lying.ratio, 3)} : 1 `}
+          </>
+        )}
+        {row.distortion > 1.005 && (
+          <>
+            <br />
+            {`Stretched ${row.distortion.toFixed(2)} : 1 by its surface`}
+          </>
+        )}
       </p>
       <div className={css.numbers}>
         <NumberInput
@@ -141,11 +164,82 @@ export function FitPanel({ state, opening }: { state: JobState; opening: string 
             <IconTrash size={16} />
           </ActionIcon>
         </Tooltip>
-        <Button variant="subtle" onClick={() => change({ centre: [0.5, 0.5], zoom: 1, turn_deg: 0 })}>
+        {pin}
+      </div>
+      <div className={css.tools}>
+        <Button size="compact-xs" variant="default" onClick={() => set({ photoRoom: opening })}>
+          Crop, straighten, keep…
+        </Button>
+        <Button
+          size="compact-xs"
+          variant="default"
+          title="What must stay visible (V)"
+          onClick={() => edit.mutate({ edit: { op: "keep_in_view", openings: [opening] } })}
+        >
+          Bring into view
+        </Button>
+        <Button
+          size="compact-xs"
+          variant={heat ? "filled" : "default"}
+          aria-pressed={heat}
+          title="What it prints at, place by place (H)"
+          onClick={() => set({ heat: !heat })}
+        >
+          ppi
+        </Button>
+        <Button
+          size="compact-xs"
+          variant="subtle"
+          onClick={() => change({ centre: [0.5, 0.5], zoom: 1, turn_deg: 0, ratio: null })}
+        >
           Fit anew
         </Button>
       </div>
-      <FoundHere findings={findings} />
-    </section>
+      {row.span && <SpanTools state={state} row={row} />}
+    </>
+  );
+}
+
+/** An opening of a span: nudged off the others, put back, or on its own again. */
+function SpanTools({ state, row }: { state: JobState; row: Row }) {
+  const { edit } = useChange(state.id);
+  const span = state.job.edition?.spans?.[row.span ?? ""];
+  const [x = 0, y = 0] = span?.nudged?.[row.opening] ?? [];
+  const nudge = (by: [number, number], gesture?: string) =>
+    edit.mutate({ edit: { op: "nudge", opening: row.opening, by }, gesture });
+  return (
+    <div className={css.group}>
+      <p className={css.hint}>{`Its photo runs on through ${span?.openings.length ?? 0} openings.`}</p>
+      <Dial
+        label="Nudge right"
+        unit="mm"
+        min={-20}
+        max={20}
+        step={0.1}
+        value={x}
+        onKeep={(v, g) => nudge([v, y], g)}
+      />
+      <Dial
+        label="Nudge down"
+        unit="mm"
+        min={-20}
+        max={20}
+        step={0.1}
+        value={y}
+        onKeep={(v, g) => nudge([x, v], g)}
+      />
+      <div className={css.tools}>
+        <Button size="compact-xs" variant="default" disabled={!x && !y} onClick={() => nudge([0, 0])}>
+          Put back
+        </Button>
+        <Button
+          size="compact-xs"
+          variant="default"
+          onClick={() => edit.mutate({ edit: { op: "unspan", opening: row.opening } })}
+        >
+          End the span
+        </Button>
+      </div>
+    </div>
   );
 }

@@ -1,0 +1,104 @@
+"""Looks at photos in the background, once each: after they came in, when no import is running, or when a filling waits."""
+
+import threading
+import time
+from collections import OrderedDict
+from collections.abc import Callable, Iterable
+from concurrent.futures import Future
+from pathlib import Path
+
+from ..core.document import Found
+from ..store import Photos
+from ..work.executor import Workers
+from ..work.tasks import look_at
+
+AT_ONCE = 2
+PATIENCE_S = 20.0  # how long a filling waits for what is being looked at
+
+
+class Finder:
+    """A queue of photos to look at, and one thread that hands them to the workers."""
+
+    def __init__(self, photos: Photos, workers: Workers, say: Callable[[], None]) -> None:
+        self._photos, self._workers, self._say = photos, workers, say
+        self._change = threading.Condition()
+        self._waiting: OrderedDict[str, None] = OrderedDict.fromkeys(photos.unseen())
+        self._urgent: set[str] = set()
+        self._running: set[str] = set()
+        self._imports = 0
+        self._closed = False
+        self._said = 0.0
+        self._thread = threading.Thread(target=self._run, name="finder", daemon=True)
+        self._thread.start()
+
+    def add(self, sha256: str) -> None:
+        """Queues a photo, unless it was looked at already."""
+        if self._photos.found(sha256) is None:
+            with self._change:
+                self._waiting.setdefault(sha256)
+                self._change.notify_all()
+
+    def importing(self, more: int) -> None:
+        """Says that imports began (+1) or ended (-1): looking gives way to them."""
+        with self._change:
+            self._imports += more
+            self._change.notify_all()
+
+    def wait_for(self, shas: Iterable[str], patience_s: float = PATIENCE_S) -> None:
+        """Waits until photos have been looked at, before all others, or until patience is at an end."""
+        wanted = {sha for sha in shas if self._photos.found(sha) is None}
+        with self._change:
+            self._urgent |= wanted & (self._waiting.keys() | self._running)
+            self._change.notify_all()
+            self._change.wait_for(lambda: not wanted & (self._waiting.keys() | self._running), patience_s)
+
+    def _next(self) -> str | None:
+        """The photo to look at now. Called under the lock."""
+        if len(self._running) >= AT_ONCE:
+            return None
+        urgent = next((sha for sha in self._waiting if sha in self._urgent), None)
+        return urgent or (next(iter(self._waiting), None) if self._imports == 0 else None)
+
+    def _run(self) -> None:
+        while True:
+            with self._change:
+                self._change.wait_for(lambda: self._closed or self._next() is not None)
+                if self._closed:
+                    return
+                sha = self._next()
+                assert sha is not None
+                del self._waiting[sha]
+                self._running.add(sha)
+            try:
+                future = self._workers.submit(look_at, str(self._proxy(sha)))
+            except Exception:
+                self._done(sha)  # looked at again at the next start
+                continue
+            future.add_done_callback(lambda done, sha=sha: self._keep(sha, done))  # type: ignore[misc]
+
+    def _proxy(self, sha: str) -> Path:
+        return self._photos.path(sha, "proxy")
+
+    def _keep(self, sha: str, done: "Future[Found]") -> None:
+        if not self._closed and not done.cancelled() and done.exception() is None:
+            self._photos.keep_found(sha, done.result())
+        self._done(sha)
+
+    def _done(self, sha: str) -> None:
+        with self._change:
+            self._running.discard(sha)
+            self._urgent.discard(sha)
+            idle = not self._waiting and not self._running
+            news = not self._closed and (idle or time.monotonic() - self._said > 1.0)
+            if news:
+                self._said = time.monotonic()
+            self._change.notify_all()
+        if news:
+            self._say()
+
+    def close(self) -> None:
+        """Ends the thread; what was not looked at is taken up at the next start."""
+        with self._change:
+            self._closed = True
+            self._change.notify_all()
+        self._thread.join()

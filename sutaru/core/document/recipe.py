@@ -1,0 +1,102 @@
+"""A recipe: how a photo is mended, as a list of steps that are done in order, each of which can be switched off.
+
+Nothing is ever baked into the original. Strengths run from -100 to 100 and do nothing at 0.
+"""
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from .shapes import Frozen
+
+Strength = Annotated[float, Field(ge=-100, le=100)]
+
+
+class _Step(Frozen):
+    on: bool = True
+
+
+class Levels(_Step):
+    """Values from ``black`` to ``white`` (of 255) are spread over the whole range; ``gamma`` above 1 lightens the middle."""
+
+    kind: Literal["levels"] = "levels"
+    black: Annotated[float, Field(ge=0, le=254)] = 0.0
+    white: Annotated[float, Field(ge=1, le=255)] = 255.0
+    gamma: Annotated[float, Field(ge=0.1, le=10)] = 1.0
+
+    @model_validator(mode="after")
+    def _apart(self) -> "Levels":
+        if self.white - self.black < 1:
+            raise ValueError("The white point of levels must lie above the black point.")
+        return self
+
+
+class Exposure(_Step):
+    """Light times two to the power of ``stops``."""
+
+    kind: Literal["exposure"] = "exposure"
+    stops: Annotated[float, Field(ge=-5, le=5)] = 0.0
+
+
+class Contrast(_Step):
+    """Values are drawn away from middle grey, or towards it, along a smooth curve that keeps black and white."""
+
+    kind: Literal["contrast"] = "contrast"
+    amount: Strength = 0.0
+
+
+class WhiteBalance(_Step):
+    """Warmer or cooler (``warmth``), more magenta or more green (``tint``); lightness stays."""
+
+    kind: Literal["white_balance"] = "white_balance"
+    warmth: Strength = 0.0
+    tint: Strength = 0.0
+
+
+class ColourStep(_Step):
+    """Hue turned by degrees, saturation and lightness raised or lowered, as HSL of CSS Color 4 has them."""
+
+    kind: Literal["colour"] = "colour"
+    hue_deg: Annotated[float, Field(ge=-180, le=180)] = 0.0
+    saturation: Strength = 0.0
+    lightness: Strength = 0.0
+
+
+class BlackAndWhite(_Step):
+    """Grey from the three colours by their shares, which are brought to a sum of 1."""
+
+    kind: Literal["black_and_white"] = "black_and_white"
+    red: Annotated[float, Field(ge=0, le=1)] = 0.2126
+    green: Annotated[float, Field(ge=0, le=1)] = 0.7152
+    blue: Annotated[float, Field(ge=0, le=1)] = 0.0722
+
+    @model_validator(mode="after")
+    def _something(self) -> "BlackAndWhite":
+        if self.red + self.green + self.blue < 0.01:
+            raise ValueError("Black and white needs a share of at least one colour.")
+        return self
+
+
+class Enhance(_Step):
+    """Levels found by the machine: the darkest and lightest of the photo are brought to black and white, by ``amount``."""
+
+    kind: Literal["enhance"] = "enhance"
+    amount: Annotated[float, Field(ge=0, le=100)] = 60.0
+
+
+Step = Annotated[
+    Levels | Exposure | Contrast | WhiteBalance | ColourStep | BlackAndWhite | Enhance, Field(discriminator="kind")
+]
+
+
+class Recipe(Frozen):
+    """The steps, first to last; each kind at most once."""
+
+    steps: Annotated[tuple[Step, ...], Field(max_length=7)] = ()
+
+    @model_validator(mode="after")
+    def _once(self) -> "Recipe":
+        kinds = [step.kind for step in self.steps]
+        if len(set(kinds)) != len(kinds):
+            raise ValueError("A recipe has each kind of step once: change the one that is there.")
+        return self

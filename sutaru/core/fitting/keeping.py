@@ -1,0 +1,212 @@
+"""Keeping what must stay visible: where in an opening it may lie, what a placement cuts, and the placement that cuts least.
+
+A keep area is an ellipse on the photo; it is followed as points on and within that ellipse. An opening's room is its real
+outline, less what its border and mat cover, what lies beyond the trim, near a gutter or fold, and under layers above. It is
+known as a raster of the opening's own plane, so that many placements can be tried at once, however the photo is turned or
+the surface bent.
+"""
+
+import hashlib
+import math
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from ..document import Background, Echo, FillBox, GuideNote, KeepArea, Opening, Ornament, Page, Photo, Placement, Text
+from ..geometry import outlines
+from ..geometry.matrices import Points, apply
+from .placing import clamped, opening_from_photo, shown
+
+_ACROSS = 160  # cells of the raster along the opening's longer side
+_NEAR_LINE_MM = 3.0  # clear of a gutter or a fold by this much (common practice, no source)
+HEADROOM = 0.15  # of a keep area's height: how far its edge should stay off what cuts it
+_TRIES = 49
+NOTHING_CUT = 0.02  # share of a keep area that counts as nothing: one of its points on the very edge
+
+
+def _ellipse() -> NDArray[np.float64]:
+    rings = [(0.97, 24), (0.8, 16), (0.5, 10), (0.2, 4)]
+    return np.array(
+        [(r * math.cos(2 * math.pi * i / n), r * math.sin(2 * math.pi * i / n)) for r, n in rings for i in range(n)]
+    )
+
+
+_POINTS = _ellipse()  # in the unit circle; the first 24 lie near its edge, off it by less than can be seen
+_AREA_OF = np.repeat(
+    [0.36 / 24, 0.33 / 16, 0.21 / 10, 0.10 / 4], [24, 16, 10, 4]
+)  # the share of the ellipse each stands for
+
+
+def keep_points(photo: Photo, area: KeepArea) -> Points:
+    """Points on and in the ellipse of a keep area, photo px."""
+    cx, cy = area.left + area.width / 2, area.top + area.height / 2
+    return (_POINTS * (area.width / 2, area.height / 2) + (cx, cy)) * (photo.width, photo.height)
+
+
+@dataclass(frozen=True)
+class Room:
+    """Where in an opening's plane things are seen: distance in mm to the nearest place that is not, 0 there."""
+
+    clear_mm: NDArray[np.float32]
+    left: float
+    top: float
+    cell_mm: tuple[float, float]
+
+    @cached_property
+    def key(self) -> bytes:
+        """Equal for rooms that are the same: openings of one shape, with nothing near that cuts, share one."""
+        return hashlib.sha1(self.clear_mm.tobytes(), usedforsecurity=False).digest()
+
+    def clearance(self, points: Points) -> NDArray[np.float32]:
+        """Distance at each point (..., 2), mm."""
+        x = np.floor((points[..., 0] - self.left) / self.cell_mm[0]).astype(np.intp) + 1
+        y = np.floor((points[..., 1] - self.top) / self.cell_mm[1]).astype(np.intp) + 1
+        height, width = self.clear_mm.shape
+        return self.clear_mm[np.clip(y, 0, height - 1), np.clip(x, 0, width - 1)]
+
+
+@lru_cache(maxsize=1024)
+def room(page: Page, opening: Opening, ratio: float | None = None) -> Room:
+    """The room of an opening on its page, with a placement's window cut out of it."""
+    polygons = shown(opening, Placement(photo="", ratio=ratio))
+    polygons = outlines.grown(polygons, -_framed(opening)) or polygons
+    x0, y0, x1, y1 = outlines.bounds(polygons)
+    cell = max(x1 - x0, y1 - y0) / _ACROSS
+    nx, ny = math.ceil((x1 - x0) / cell), math.ceil((y1 - y0) / cell)
+    wide, high = (x1 - x0) / nx, (y1 - y0) / ny  # whole cells, so that an edge of the opening is an edge of cells
+    xs, ys = np.meshgrid(x0 + (np.arange(nx) + 0.5) * wide, y0 + (np.arange(ny) + 0.5) * high)
+    plane = np.stack([xs, ys], axis=-1)
+    on_page = opening.page_from_opening.apply(plane)
+    seen = outlines.contain(polygons, plane)
+    px, py = on_page[..., 0], on_page[..., 1]
+    seen &= (px > 0) & (py > 0) & (px < page.width_mm) & (py < page.height_mm)
+    for line in page.lines:
+        seen &= np.abs((px if line.axis == "x" else py) - line.at_mm) > _NEAR_LINE_MM
+    above = False
+    for layer in page.layers:
+        if layer is opening or layer.id == opening.id:
+            above = True
+        elif (
+            above and layer.visible and layer.opacity > 0.3 and layer.blend == "normal" and (covered := _covered(layer))
+        ):
+            left, top, right, bottom = outlines.bounds(covered)
+            near = seen & (px > left) & (px < right) & (py > top) & (py < bottom)
+            if near.any():
+                seen[near] &= ~outlines.contain(covered, on_page[near])
+    framed = np.pad(seen.astype(np.uint8), 1)
+    clear = cv2.distanceTransform(framed, cv2.DIST_L2, cv2.DIST_MASK_5).astype(np.float32) * np.float32(cell)
+    clear.flags.writeable = False
+    return Room(clear, x0, y0, (wide, high))
+
+
+def _framed(opening: Opening) -> float:
+    """How far in from the outline the border and the mat cover the photo, mm."""
+    border = (
+        {"inside": 1.0, "centred": 0.5, "outside": 0.0}[opening.border.side] * opening.border.width_mm
+        if opening.border
+        else 0.0
+    )
+    return border + (opening.mat.width_mm + opening.mat.bevel_mm if opening.mat else 0.0)
+
+
+def _covered(layer: object) -> list[Points]:
+    """What a layer hides of those below it, page mm; nothing for what is not printed or lies on purpose over all.
+
+    A shade that is multiplied in, or a faint veil, hides nothing.
+    """
+    if isinstance(layer, Opening | FillBox):
+        onto = layer.surface.page_from_opening(layer.outline)
+        return [onto.apply(polygon) for polygon in layer.outline.polygons()]
+    if isinstance(layer, Text | Ornament) and not isinstance(layer, GuideNote):
+        return [
+            apply(layer.page_from_box, p)
+            for p in outlines.flatten(outlines.rectangle(layer.width_mm, layer.height_mm), 1)
+        ]
+    assert isinstance(layer, Background | Echo | GuideNote)
+    return []
+
+
+def cuts(page: Page, opening: Opening, photo: Photo, placement: Placement) -> list[tuple[KeepArea, float]]:
+    """Each keep area with the share of it that is not seen, those wholly seen left out."""
+    if not photo.keep_areas:
+        return []
+    onto = opening_from_photo(opening, photo, placement)
+    within = room(page, opening, placement.ratio)
+    found = []
+    for area in photo.keep_areas:
+        cut = float(_AREA_OF[within.clearance(apply(onto, keep_points(photo, area))) <= 0].sum())
+        if cut > NOTHING_CUT:
+            found.append((area, min(1.0, cut)))
+    return found
+
+
+def ranked_areas(photo: Photo) -> list[KeepArea]:
+    """Keep areas by importance: those of one kind by size. What the machine merely supposes comes last."""
+    order = {"hand": 0, "face": 0, "subject": 1}
+    return sorted(photo.keep_areas, key=lambda a: (order[a.kind], -a.width * a.height))
+
+
+def _parts(area: KeepArea) -> list[tuple[KeepArea, float]]:
+    """A head as its face first, then all of it: where not all can be seen, hair goes before chin and eyes."""
+    if area.kind != "face":
+        return [(area, 1.0)]
+    face = area.having(
+        left=area.left + 0.12 * area.width, top=area.top + 0.17 * area.height, width=0.76 * area.width,
+        height=0.79 * area.height,
+    )  # fmt: skip
+    return [(face, 1.0), (area, 0.03)]
+
+
+def kept_placement(page: Page, opening: Opening, photo: Photo, asked: Placement) -> Placement:
+    """``asked`` with the centre moved to where most that must be kept is seen, the most important first, with headroom.
+
+    Where several centres do as well, the nearest to ``asked`` that lays a face's eyes near the upper third (common
+    practice, no source). Zoom, turn and mirror stay.
+    """
+    start = clamped(opening, photo, asked)
+    # The largest is kept first: all others together weigh less than it.
+    areas = [(part, 0.2**n * share) for n, area in enumerate(ranked_areas(photo)[:8]) for part, share in _parts(area)]
+    if not areas or asked.fit == "whole":
+        return start
+    # The centres that leave no gap lie in a box; at zoom 1 it is a line.
+    low = clamped(opening, photo, asked.having(centre=(-9.0, -9.0))).centre
+    high = clamped(opening, photo, asked.having(centre=(9.0, 9.0))).centre
+    spans = [b - a for a, b in zip(low, high, strict=True)]
+    both = min(spans) > 0.02
+    axes = [np.linspace(low[i], high[i], (21 if both else _TRIES) if spans[i] > 1e-9 else 1) for i in (0, 1)]
+    centres = np.stack(np.meshgrid(*axes), axis=-1).reshape(-1, 2)
+    centres = np.concatenate([[start.centre], centres])
+    onto = opening_from_photo(opening, photo, start)
+    moves = -(centres - start.centre) * (photo.width, photo.height) @ onto[:2, :2].T  # mm, in the opening's plane
+    within = room(page, opening, asked.ratio)
+    box = outlines.bounds(shown(opening, asked))
+    size = min(box[2] - box[0], box[3] - box[1])
+    cost = np.zeros(len(centres))
+    for n, (area, weight) in enumerate(areas):
+        at = apply(onto, keep_points(photo, area)) + moves[:, None, :]
+        clear = within.clearance(at)
+        cut = ((clear <= 0) * _AREA_OF).sum(axis=1)
+        tall = area.height * photo.height * float(np.hypot(*onto[:2, 1]))
+        want = max(1e-6, HEADROOM * tall)
+        tight = np.clip(1 - clear[:, :24] / want, 0, 1).max(axis=1)
+        cost += weight * (100 * cut + 0.5 * tight)
+        if n == 0:
+            wish = 1 / 3 if area.kind == "face" else 1 / 2
+            # Eyes lie above the middle between hairline and chin.
+            eyes = apply(
+                onto, [((area.left + area.width / 2) * photo.width, (area.top + 0.38 * area.height) * photo.height)]
+            )
+            high_at = (eyes[0][1] + moves[:, 1] - box[1]) / (box[3] - box[1])
+            across = (eyes[0][0] + moves[:, 0] - box[0]) / (box[2] - box[0])
+            cost += 0.3 * np.abs(high_at - wish) + 0.3 * np.abs(across - 0.5)
+    cost += 0.1 * np.hypot(*moves.T) / size
+    best = centres[int(np.argmin(cost))]
+    return clamped(opening, photo, start.having(centre=(float(best[0]), float(best[1]))))
+
+
+def first_placement(page: Page, opening: Opening, photo: Photo) -> Placement:
+    """How a photo lies when it is put down by itself: just covering, with all in view that must be."""
+    return kept_placement(page, opening, photo, Placement(photo=photo.id))

@@ -1,0 +1,81 @@
+"""Spans: one photo running on through several openings, in register by computation.
+
+A span's placement lays the photo on the box about all its openings, upright on the page. What each opening shows follows
+from it as an ordinary placement, so that painting, measuring and checking know nothing of spans.
+"""
+
+import math
+
+import numpy as np
+
+from ..document import Flat, Job, Opening, Path, Photo, Placement, Span
+from ..errors import EditRefused
+from ..geometry import outlines
+from ..geometry.matrices import Matrix, inverse, translation
+from .placing import clamped, cover_scale, opening_from_photo
+
+WHOLE = "span"
+
+
+def lies_flat(opening: Opening) -> None:
+    """Raises EditRefused for an opening that cannot be in a span."""
+    if not isinstance(opening.surface, Flat) or opening.surface.distorts:
+        raise EditRefused(
+            f"{opening.name or opening.id} is slanted, bent or stretched, so no photo can run on through it.",
+            "Lay it flat first.",
+        )
+
+
+def about_all(openings: list[Opening]) -> Opening:
+    """One opening that is all of them: their outlines together, upright on the page, about the middle of their box."""
+    polygons = [o.page_from_opening.apply(p) for o in openings for p in o.outline.polygons()]
+    x0, y0, x1, y1 = outlines.bounds(polygons)
+    middle = ((x0 + x1) / 2, (y0 + y1) / 2)
+    paths = "".join(outlines.polygon(np.round(p - middle, 6).tolist()) for p in polygons)
+    return Opening(id=WHOLE, outline=Path(d=paths), surface=Flat(centre=middle))
+
+
+def _matrix(opening: Opening) -> Matrix:
+    matrix = opening.page_from_opening.matrix
+    assert matrix is not None  # spans are flat
+    return matrix
+
+
+def _as_placement(opening: Opening, photo: Photo, opening_from: Matrix) -> Placement:
+    """A similarity from photo px to opening mm as a placement, its zoom not yet held to a least."""
+    mirror = bool(np.linalg.det(opening_from[:2, :2]) < 0)
+    k = math.sqrt(abs(float(np.linalg.det(opening_from[:2, :2]))))
+    # The photo's y axis turns with it, mirrored or not: it lies along (sin t, cos t).
+    turn = math.degrees(math.atan2(opening_from[0, 1], opening_from[1, 1]))
+    x, y, w = inverse(opening_from) @ np.array([0.0, 0.0, 1.0])
+    return Placement.model_construct(
+        photo=photo.id, fit="cover", centre=(float(x / w) / photo.width, float(y / w) / photo.height),
+        zoom=k / cover_scale(opening, photo, turn, mirror), turn_deg=turn, mirror=mirror, ratio=None,
+    )  # fmt: skip
+
+
+def member_placement(span: Span, openings: list[Opening], member: Opening, photo: Photo) -> Placement:
+    """What one opening of a span shows."""
+    whole = about_all(openings)
+    nudge = span.nudged.get(member.id, (0.0, 0.0))
+    page_from = translation(*nudge) @ _matrix(whole) @ opening_from_photo(whole, photo, span.placement)
+    return clamped(member, photo, _as_placement(member, photo, inverse(_matrix(member)) @ page_from))
+
+
+def span_placement(span: Span, openings: list[Opening], member: Opening, photo: Photo, shows: Placement) -> Placement:
+    """The span's placement that makes one of its openings show its photo as ``shows`` lays it, as far as none gaps."""
+    whole = about_all(openings)
+    nudge = span.nudged.get(member.id, (0.0, 0.0))
+    page_from = translation(-nudge[0], -nudge[1]) @ _matrix(member) @ opening_from_photo(member, photo, shows)
+    return clamped(whole, photo, _as_placement(whole, photo, inverse(_matrix(whole)) @ page_from))
+
+
+def in_register(job: Job) -> Job:
+    """The job with every span's openings showing what its placement says."""
+    placements = dict(job.edition.placements)
+    for span in job.edition.spans.values():
+        openings = [job.openings_by_id[o] for o in span.openings]
+        photo = job.photos_by_id[span.placement.photo]
+        for opening in openings:
+            placements[opening.id] = member_placement(span, openings, opening, photo)
+    return job.having(edition=job.edition.having(placements=placements)) if job.edition.spans else job

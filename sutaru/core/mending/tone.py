@@ -1,0 +1,134 @@
+"""Tone and colour steps on 8-bit sRGB. Steps that treat each channel by itself are joined into one table of 256 values.
+
+Exposure and white balance work on light (the sRGB transfer function of IEC 61966-2-1); levels, contrast and HSL on the
+values themselves, as people know them.
+"""
+
+from functools import lru_cache
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from ..document import (
+    BlackAndWhite,
+    ColourStep,
+    Contrast,
+    Enhance,
+    Exposure,
+    Found,
+    Levels,
+    Recipe,
+    Step,
+    WhiteBalance,
+)
+
+Bytes = NDArray[np.uint8]
+Floats = NDArray[np.float64]
+
+_STRIP = 1_000_000  # px in floats at a time
+# A photo is never stretched further than this by itself: fog and night are not errors.
+_DARKEST, _LIGHTEST = 60.0, 185.0
+
+
+def light(value: Floats) -> Floats:
+    """sRGB values 0 to 1 as linear light."""
+    return np.where(value <= 0.04045, value / 12.92, ((value + 0.055) / 1.055) ** 2.4)
+
+
+def value(light_: Floats) -> Floats:
+    """Linear light as sRGB values 0 to 1."""
+    return np.where(light_ <= 0.0031308, light_ * 12.92, 1.055 * np.maximum(light_, 1e-12) ** (1 / 2.4) - 0.055)
+
+
+def _levels(x: Floats, black: float, white: float, gamma: float) -> Floats:
+    return np.clip((x - black / 255) / ((white - black) / 255), 0.0, 1.0) ** (1 / gamma)
+
+
+def _contrast(x: Floats, amount: float) -> Floats:
+    k = amount / 100 * (1.5 if amount > 0 else 0.6)
+    t = 2 * x - 1
+    return (t * (1 + k) / (1 + k * np.abs(t)) + 1) / 2
+
+
+def _gains(step: WhiteBalance) -> Floats:
+    """Factors of light for red, green, blue; grey keeps its luminance (Rec. 709 weights)."""
+    warm, tint = step.warmth / 100 * 0.5, step.tint / 100 * 0.5
+    gains = np.exp2([warm + tint / 2, -tint / 2, -warm + tint / 2])
+    return gains / float(gains @ (0.2126, 0.7152, 0.0722))
+
+
+def _curve(step: Step, x: Floats, found: Found) -> Floats | None:
+    """A step on values 0 to 1, shape (3, 256), when it treats each channel by itself; None when it does not."""
+    match step:
+        case Levels():
+            return _levels(x, step.black, step.white, step.gamma)
+        case Exposure():
+            return value(np.minimum(light(x) * 2**step.stops, 1.0))
+        case Contrast():
+            return _contrast(x, step.amount)
+        case WhiteBalance():
+            return value(np.minimum(light(x) * _gains(step)[:, None], 1.0))
+        case Enhance():
+            black, white = min(found.black, _DARKEST), max(found.white, _LIGHTEST)
+            share = step.amount / 100
+            return (1 - share) * x + share * _levels(x, black, white, 1.0)
+    return None
+
+
+@lru_cache(maxsize=256)
+def curves(recipe: Recipe, found: Found) -> tuple[Floats | Step, ...]:
+    """The recipe's steps that are on, those that treat channels by themselves joined into tables (3, 256) of 0 to 1."""
+    joined: list[Floats | Step] = []
+    for step in recipe.steps:
+        if not step.on:
+            continue
+        before = joined[-1] if joined and isinstance(joined[-1], np.ndarray) else np.tile(np.arange(256) / 255, (3, 1))
+        after = _curve(step, before, found)
+        if after is None:
+            joined.append(step)
+        elif joined and isinstance(joined[-1], np.ndarray):
+            joined[-1] = after
+        else:
+            joined.append(after)
+    return tuple(joined)
+
+
+def mended(pixels: Bytes, recipe: Recipe | None, found: Found | None) -> Bytes:
+    """Pixels (h, w, 3) after a recipe. ``found``: what the machine knows of the photo, for enhancing."""
+    if recipe is None:
+        return pixels
+    for step in curves(recipe, found or Found()):
+        if isinstance(step, np.ndarray):
+            table = np.rint(step.T[None] * 255).astype(np.uint8)
+            pixels = cv2.LUT(pixels, table).astype(np.uint8, copy=False)
+        else:
+            pixels = _by_strips(pixels, step)
+    return pixels
+
+
+def _by_strips(pixels: Bytes, step: Step) -> Bytes:
+    out = np.empty_like(pixels)
+    rows = max(1, _STRIP // max(1, pixels.shape[1]))
+    for top in range(0, len(pixels), rows):
+        part = pixels[top : top + rows].astype(np.float32) / np.float32(255)
+        changed = _grey(part, step) if isinstance(step, BlackAndWhite) else _hsl(part, step)
+        out[top : top + rows] = np.rint(np.clip(changed, 0, 1) * 255).astype(np.uint8)
+    return out
+
+
+def _grey(part: NDArray[np.float32], step: BlackAndWhite) -> NDArray[np.float32]:
+    shares = np.array([step.red, step.green, step.blue], np.float32)
+    grey = part @ (shares / shares.sum())
+    return np.repeat(grey[..., None], 3, axis=-1)
+
+
+def _hsl(part: NDArray[np.float32], step: Step) -> NDArray[np.float32]:
+    """Through HSL (CSS Color 4, section 7; the same formulas as OpenCV's HLS)."""
+    assert isinstance(step, ColourStep)
+    hls = cv2.cvtColor(part, cv2.COLOR_RGB2HLS)
+    hls[..., 0] = (hls[..., 0] + step.hue_deg) % 360
+    up = step.lightness / 100
+    hls[..., 1] = hls[..., 1] + (1 - hls[..., 1]) * up if up >= 0 else hls[..., 1] * (1 + up)
+    hls[..., 2] = np.minimum(hls[..., 2] * (1 + step.saturation / 100), 1.0)
+    return cv2.cvtColor(hls, cv2.COLOR_HLS2RGB).astype(np.float32, copy=False)

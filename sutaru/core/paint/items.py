@@ -1,0 +1,150 @@
+"""What a page is painted from: its layers as items, each with all that decides its pixels; and the patches they give.
+
+Coordinates are page px of a Grid. A patch covers one cell at most. Nothing here knows what lies below.
+"""
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..document import Background, Echo, FillBox, GuideNote, Job, Layer, Opening, Page, Photo, Placement, Recipe, Text
+from ..geometry import outlines
+from ..geometry.maps import Map
+from ..geometry.matrices import Points
+from .blending import Bytes
+from .grid import Box, Grid
+from .vectors import coverage, rectangle_coverage
+
+
+@dataclass(frozen=True)
+class Patch:
+    """Pixels in ``box``: one colour (3,) or RGB (h, w, 3); ``alpha`` (h, w), or None when wholly opaque."""
+
+    box: Box
+    colour: Bytes
+    alpha: Bytes | None
+    blend: str = "normal"
+
+    @property
+    def nbytes(self) -> int:
+        """Bytes it holds."""
+        return self.colour.nbytes + (0 if self.alpha is None else self.alpha.nbytes)
+
+
+@dataclass(frozen=True)
+class Item:
+    """A layer with all that decides its pixels. Hashable: two equal items paint the same."""
+
+    layer: Layer
+    light_deg: float
+    photo: Photo | None = None
+    placement: Placement | None = None
+    recipe: Recipe | None = None
+    source: Opening | None = None  # what an echo shows again
+    words: str = ""
+    number: int = 0
+    notes: bool = False  # numbers, notes and empty openings are to be seen
+
+
+def items(
+    job: Job, page: Page, bench: bool, notes: bool, transparent: bool = False, mending: bool = True
+) -> list[Item]:
+    """What a page is painted from, bottom to top.
+
+    ``bench``: empty openings show. ``notes``: numbers and guide notes show; they never do in output.
+    ``transparent``: no background. ``mending``: photos as their recipes mend them.
+    """
+    found: list[Item] = []
+    over: list[Item] = []
+    numbers = {opening: n for n, opening in enumerate(job.openings_by_id, 1)}
+    for layer in page.layers:
+        item = Item(layer, page.light.from_deg)
+        if not layer.visible or (transparent and isinstance(layer, Background)):
+            continue
+        if isinstance(layer, Opening):
+            item = replace(_showing(item, job, layer.id, mending), notes=bench)
+            if item.placement or bench:
+                found.append(item)
+            if notes:
+                over.append(Item(layer, page.light.from_deg, number=numbers[layer.id], notes=True))
+        elif isinstance(layer, Echo):
+            item = replace(_showing(item, job, layer.of, mending), source=job.openings_by_id[layer.of])
+            if item.placement and item.source and item.source.visible:
+                found.append(item)
+        elif isinstance(layer, GuideNote):
+            if notes:
+                over.append(item)
+        elif isinstance(layer, Text):
+            found.append(replace(item, words=job.words(layer)))
+        else:
+            found.append(item)
+    return found + over
+
+
+def _showing(item: Item, job: Job, opening: str, mending: bool) -> Item:
+    placement = job.edition.placements.get(opening)
+    if placement is None:
+        return item
+    photo, recipe = job.photos_by_id[placement.photo], job.recipe(opening) if mending else None
+    # Of what is known of a photo, only what a recipe needs can change a pixel.
+    seen = photo.having(found=photo.found.having(keep=()) if recipe and photo.found else None, marked=None)
+    return replace(item, photo=seen, placement=placement, recipe=recipe)
+
+
+def rgb_of(hex_colour: str) -> Bytes:
+    """A colour #rrggbb as an array (3,)."""
+    return np.array([int(hex_colour[i : i + 2], 16) for i in (1, 3, 5)], np.uint8)
+
+
+def box_about(polygons: list[Points], grow: float = 0.0) -> Box:
+    """The whole px about polygons."""
+    x0, y0, x1, y1 = outlines.bounds(polygons)
+    return math.floor(x0 - grow), math.floor(y0 - grow), math.ceil(x1 + grow), math.ceil(y1 + grow)
+
+
+def faded(alpha: Bytes | None, opacity: float, box: Box) -> Bytes | None:
+    """Coverage times opacity."""
+    if opacity == 1.0:
+        return alpha
+    if alpha is None:
+        return np.full((box[3] - box[1], box[2] - box[0]), round(255 * opacity), np.uint8)
+    return np.rint(alpha * np.float32(opacity)).astype(np.uint8)
+
+
+def laid(polygons: tuple[Points, ...] | list[Points], onto: Map) -> list[Points]:
+    """Polygons of a plane where a map lays them. Straight sides bend with a bent map: they are cut into short ones first."""
+    if onto.matrix is not None:
+        return [onto.apply(polygon) for polygon in polygons]
+    x0, y0, x1, y1 = outlines.bounds(list(polygons))
+    return [onto.apply(outlines.cut_short(polygon, max(x1 - x0, y1 - y0) / 128)) for polygon in polygons]
+
+
+def px_from_layer(layer: Opening | FillBox, grid: Grid) -> Map:
+    """From a layer's own plane (mm) to page px."""
+    return layer.surface.page_from_opening(layer.outline).then(grid.px_from_page)
+
+
+def outline_px(layer: Opening | FillBox, grid: Grid, onto: Map | None = None) -> list[Points]:
+    """A layer's outline in page px, chords at most 0.02 px off on a flat page."""
+    return laid(layer.outline.polygons(0.02 / grid.px_per_mm), onto or px_from_layer(layer, grid))
+
+
+def is_upright(layer: Opening | FillBox) -> bool:
+    """Whether the outline is a plain rectangle parallel to the page's edges."""
+    square = layer.outline.kind == "rectangle" and not layer.outline.radius_mm
+    surface = layer.surface
+    return square and surface.kind == "flat" and surface.turn_deg % 90 == 0 and surface.skew_deg == 0
+
+
+def covers(layer: Opening | FillBox, polygons: list[Points], box: Box) -> Bytes | None:
+    """Coverage of the outline; None when it covers the box wholly."""
+    return upright_cover(polygons, box) if is_upright(layer) else coverage(polygons, box)
+
+
+def upright_cover(polygons: list[Points], box: Box) -> Bytes | None:
+    """Exact coverage of one upright rectangle; None when it covers the box wholly."""
+    left, top, right, bottom = outlines.bounds(polygons)
+    if left <= box[0] and top <= box[1] and right >= box[2] and bottom >= box[3]:
+        return None
+    return rectangle_coverage(left, top, right, bottom, box)

@@ -1,0 +1,78 @@
+"""Shadows under the page's one light: dropped, in contact, or of lifted corners. Blur is two standard deviations wide."""
+
+import math
+
+import cv2
+import numpy as np
+
+from ..document import Shadow
+from ..geometry.matrices import Points, rotation
+from .blending import Bytes
+from .grid import Box, Grid, meet
+from .items import Patch, box_about, faded, rgb_of
+from .vectors import coverage
+
+
+def shadow_reach(shadow: Shadow, grid: Grid) -> float:
+    """How far a shadow reaches beyond what casts it, px."""
+    return (shadow.distance_mm + 2 * shadow.blur_mm) * grid.px_per_mm
+
+
+def shadow_patches(
+    shadow: Shadow, light_deg: float, polygons: list[Points], corners: Points, grid: Grid, cell: Box
+) -> list[Patch]:
+    """The shadow of polygons (px) whose box has its ``corners`` (4, 2) there; at most one patch."""
+    away = (rotation(light_deg) @ np.array([-1.0, 0.0, 1.0]))[:2]
+    distance = shadow.distance_mm * grid.px_per_mm
+    sigma = shadow.blur_mm * grid.px_per_mm / 2
+    if shadow.kind == "lifted":
+        cast = [_lifted(corners, away, distance, 2 * sigma)]
+    elif shadow.kind == "contact":
+        cast = polygons
+    else:
+        cast = [polygon + away * distance for polygon in polygons]
+    reach = math.ceil(3 * sigma) + 1
+    box = meet(box_about(cast, reach), cell)
+    if box is None:
+        return []
+    mask = _blurred(cast, sigma, reach, box)
+    return [Patch(box, rgb_of(shadow.colour), faded(mask, shadow.opacity, box))]
+
+
+def _blurred(cast: list[Points], sigma: float, reach: int, box: Box) -> Bytes:
+    """Coverage of polygons, blurred. A soft blur leaves nothing that needs every pixel: it is made on coarser ones.
+
+    The coarse grid is the page's own, so that every cell of a page agrees.
+    """
+    coarse = max(1, int(sigma / 6))
+    x0, y0 = (math.floor((v - reach) / coarse) for v in box[:2])
+    x1, y1 = (math.ceil((v + reach) / coarse) for v in box[2:])
+    mask = coverage([polygon / coarse for polygon in cast], (x0, y0, x1, y1))
+    if sigma > 0.1:
+        mask = cv2.GaussianBlur(mask, (0, 0), sigma / coarse, borderType=cv2.BORDER_CONSTANT).astype(np.uint8)
+    if coarse > 1:
+        size = mask.shape[1] * coarse, mask.shape[0] * coarse
+        mask = cv2.resize(mask, size, interpolation=cv2.INTER_LINEAR).astype(np.uint8, copy=False)
+    left, top = box[0] - x0 * coarse, box[1] - y0 * coarse
+    return np.ascontiguousarray(mask[top : top + box[3] - box[1], left : left + box[2] - box[0]])
+
+
+def _lifted(corners: Points, away: Points, distance: float, soft: float) -> Points:
+    """The edge of a sheet whose corners away from the light have come off the page, as their shadow lies.
+
+    Along each side the lift falls off from its corners to a third in its middle; what is not lifted hides beneath, by as
+    much as the shadow is soft.
+    """
+    middle = corners.mean(axis=0)
+    towards = (corners - middle) @ away
+    lift = np.clip(towards / max(1e-9, float(np.abs(towards).max())), 0.0, 1.0)
+    t = np.linspace(0, 1, 24, endpoint=False)[:, None]
+    sides = []
+    for i in range(4):
+        a, b = corners[i], corners[(i + 1) % 4]
+        height = (lift[i] + (lift[(i + 1) % 4] - lift[i]) * t) * (0.3 + 0.7 * (2 * t - 1) ** 2)
+        side = a + (b - a) * t
+        inwards = middle - side
+        inwards = inwards / np.maximum(1.0, np.hypot(*inwards.T))[:, None]
+        sides.append(side + inwards * soft * (1 - height) + away * distance * height)
+    return np.concatenate(sides)

@@ -1,0 +1,102 @@
+"""Fitting over the API: photos looked at in the background, filling that waits for it, previews, candidates, ppi, before."""
+
+import io
+from collections.abc import Iterator
+
+import numpy as np
+import pytest
+from fastapi.testclient import TestClient
+from PIL import Image
+
+from sutaru.api.app import create_app
+from tests.api.test_api import Pile, bring, edit, start, state
+
+
+@pytest.fixture(scope="module")
+def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
+    with TestClient(create_app(tmp_path_factory.mktemp("data")), base_url="http://localhost") as made:
+        yield made
+
+
+@pytest.fixture(scope="module")
+def shore(client: TestClient, pile: Pile) -> str:
+    """Three openings filled from six photos, among them one with a face."""
+    job = start(client, "collage-shore")
+    for path, _ in pile[:6]:
+        assert bring(client, job, path).status_code == 201
+    assert edit(client, job, op="fill").status_code == 200
+    return job
+
+
+def image(data: bytes) -> np.ndarray:
+    with Image.open(io.BytesIO(data)) as picture:
+        return np.asarray(picture.convert("RGB")).astype(int)
+
+
+def test_a_filling_waits_until_photos_were_looked_at_and_that_is_nothing_to_undo(
+    client: TestClient, shore: str
+) -> None:
+    now = state(client, shore)
+    assert now["unseen"] == 0
+    found = {photo["name"]: photo["found"] for photo in now["job"]["photos"]}
+    assert all(found.values())
+    assert any(area["kind"] == "face" for entry in found.values() for area in entry["keep"])
+    assert now["undo"] == "fill all openings"
+
+
+def test_a_photo_known_from_another_job_is_known_at_once(client: TestClient, shore: str, pile: Pile) -> None:
+    other = start(client, "collage-shore")
+    bring(client, other, pile[0][0])
+    assert state(client, other)["job"]["photos"][0]["found"] is not None
+
+
+def test_a_preview_shows_and_stores_nothing(client: TestClient, shore: str) -> None:
+    before = state(client, shore)
+    clear = {"edit": {"op": "clear", "openings": ["shore"]}, "width": 400}
+    seen = client.post(f"/api/jobs/{shore}/pages/print/preview", json=clear)
+    assert seen.headers["content-type"] == "image/jpeg"
+    assert state(client, shore)["revision"] == before["revision"]
+    url = f"/api/jobs/{shore}/pages/print/picture?revision={before['revision']}&width=400"
+    kept = client.get(url).content
+    assert np.abs(image(seen.content)[100:200] - image(kept)[100:200]).mean() > 15
+    assert edit(client, shore, op="clear", openings=["shore"]).status_code == 200
+    after = state(client, shore)["revision"]
+    cleared = client.get(f"/api/jobs/{shore}/pages/print/picture?revision={after}&width=400").content
+    assert np.abs(image(seen.content) - image(cleared)).mean() < 1
+    client.post(f"/api/jobs/{shore}/undo")
+    refused = client.post(f"/api/jobs/{shore}/pages/print/preview", json={"edit": {"op": "clear", "openings": ["x"]}})
+    assert refused.status_code == 409
+
+
+def test_candidates_come_unused_and_best_first(client: TestClient, shore: str) -> None:
+    ranked = client.get(f"/api/jobs/{shore}/openings/square-1/ranked?limit=6").json()
+    assert [entry["used"] for entry in ranked] == sorted(entry["used"] for entry in ranked)
+    unused = [entry["cost"] for entry in ranked if not entry["used"]]
+    assert unused == sorted(unused)
+    assert len(unused) == 3
+    assert client.get(f"/api/jobs/{shore}/openings/nothing/ranked").status_code == 404
+
+
+def test_ppi_place_by_place(client: TestClient, shore: str) -> None:
+    cells = client.get(f"/api/jobs/{shore}/openings/square-1/ppi").json()
+    (row,) = [row for row in state(client, shore)["ledger"] if row["opening"] == "square-1"]
+    assert {round(cell["ppi"]) for cell in cells} == {round(row["ppi"])}  # flat: the same everywhere
+    assert all(len(cell["points"]) == 4 for cell in cells)
+
+
+def test_a_picture_before_mending(client: TestClient, shore: str) -> None:
+    grey = {"steps": [{"kind": "black_and_white"}]}
+    now = edit(client, shore, op="mend", opening="shore", recipe=grey).json()
+    url = f"/api/jobs/{shore}/pages/print/picture?revision={now['revision']}&width=400"
+    after, before = image(client.get(url).content), image(client.get(f"{url}&mending=false").content)
+    spread = [np.ptp(picture[60:160, 60:300], axis=-1).mean() for picture in (after, before)]
+    assert spread[0] < 4 < 15 < spread[1]
+
+
+def test_a_fold_is_refused_in_words(client: TestClient, shore: str) -> None:
+    layers = state(client, shore)["job"]["pages"][0]["layers"]
+    layer = next(entry for entry in layers if entry["id"] == "square-1")
+    layer["surface"] = {"kind": "corners", "points": [[0, 0], [10, 0], [2, 2], [0, 10]]}
+    refused = edit(client, shore, op="alter", layer=layer)
+    assert refused.status_code == 422
+    assert "fold or cave in" in refused.json()["sentence"]

@@ -1,0 +1,444 @@
+"""Fitting in the real browser: hand, fill, keep areas, walk, crop and straighten, surfaces, echo, span, frame, tone.
+
+Three jobs are done as a fitter does them, and their gestures counted: docs/gestures.md says how many they take.
+"""
+
+import re
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Locator, Page, expect
+
+from tests.browser.test_access import violations
+from tests.browser.test_order import Pile, drag, ledger, middle, opening, patience  # noqa: F401 (a fixture)
+
+GESTURES = Path(__file__).parent.parent.parent / "docs" / "gestures.md"
+
+
+@dataclass
+class Given:
+    """A job made through the API, open on the bench."""
+
+    page: Page
+    id: str
+
+    def state(self) -> dict:
+        return self.page.request.get(f"/api/jobs/{self.id}").json()
+
+    def edit(self, **edit: object) -> None:
+        answer = self.page.request.post(f"/api/jobs/{self.id}/edits", data={"edit": edit})
+        assert answer.ok, answer.text()
+
+    def layer(self, identity: str) -> dict:
+        layers = [layer for page in self.state()["job"]["pages"] for layer in page["layers"]]
+        return next(layer for layer in layers if layer["id"] == identity)
+
+    def placements(self) -> dict:
+        return self.state()["job"]["edition"]["placements"]
+
+
+@pytest.fixture
+def given(page: Page, base_url: str, pile: Pile) -> Callable[..., Given]:
+    def make(template: str, photos: int, fill: bool = True) -> Given:
+        asked = {"template": template, "name": "Fitting", "lab": "gullwing-300"}
+        job = Given(page, page.request.post(f"{base_url}/api/jobs", data=asked).json()["id"])
+        for path, _ in pile[:photos]:
+            page.request.post(f"{base_url}/api/jobs/{job.id}/photos?name={path.name}", data=path.read_bytes())
+        if fill:
+            job.edit(op="fill")
+        page.goto(f"{base_url}/jobs/{job.id}")
+        expect(page.get_by_test_id("sheet")).to_be_visible()
+        return job
+
+    return make
+
+
+class Counted:
+    """Mouse and keys, each press or pull one gesture."""
+
+    def __init__(self, page: Page) -> None:
+        self.page, self.count, self.start = page, 0, time.monotonic()
+
+    def click(self, where: Locator | tuple[float, float], modifier: str | None = None) -> None:
+        self.count += 1
+        if isinstance(where, tuple):
+            self.page.mouse.click(*where)
+        else:
+            where.click(modifiers=[modifier] if modifier else None)  # type: ignore[list-item]
+
+    def press(self, key: str) -> None:
+        self.count += 1
+        self.page.keyboard.press(key)
+
+    def pull(self, start: tuple[float, float], end: tuple[float, float]) -> None:
+        self.count += 1
+        drag(self.page, start, end)
+
+    def check(self, what: str) -> None:
+        """The count is what the documentation says."""
+        seconds = time.monotonic() - self.start
+        print(f"{what}: {self.count} gestures, {seconds:.1f} s by machine")
+        (row,) = [line for line in GESTURES.read_text("utf-8").splitlines() if line.startswith(f"| {what} |")]
+        assert int(row.split("|")[2]) == self.count, f"docs/gestures.md is out of date: {what} takes {self.count}"
+
+
+def hole(page: Page, number: int) -> Locator:
+    return opening(page, number).locator("[data-opening]")
+
+
+def centre(locator: Locator) -> tuple[float, float]:
+    box = locator.bounding_box()
+    assert box
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+def part(page: Page, name: str) -> None:
+    page.get_by_label("What to change").get_by_text(name, exact=True).click()
+
+
+def settled(page: Page) -> None:
+    expect(page.get_by_test_id("draft")).to_have_count(0)
+
+
+# --- getting photos into openings -----------------------------------------------------------------------------------
+
+
+def test_eighteen_by_hand(page: Page, given: Callable) -> None:
+    job = given("album-spread-18", 20, fill=False)
+    does = Counted(page)
+    prints = page.get_by_role("button", name=re.compile(r"^festival-\d\d"))
+    does.click(prints.nth(0))
+    page.get_by_role("region", name="Pile").locator("[class*=strip]").evaluate(
+        "(e) => { e.scrollLeft = e.scrollWidth }"
+    )
+    does.click(page.get_by_role("button", name=re.compile("^festival-19")), "Shift")
+    expect(page.get_by_text("20 in hand")).to_be_visible()
+    does.press("x")  # the first is not wanted
+    for number in range(1, 19):
+        does.click(middle(page, number))
+    does.press("Escape")
+    expect(page.get_by_text("20 photos, 2 unused")).to_be_visible()
+    does.check("Fill 18 by hand")
+    order = [row["photo"] for row in job.state()["ledger"]]
+    names = {photo["id"]: photo["name"] for photo in job.state()["job"]["photos"]}
+    assert [names[photo] for photo in order] == [f"festival-{n:02d}.jpg" for n in range(1, 19)]
+
+
+def test_fill_asks_how_shows_first_and_leaves_pins(page: Page, given: Callable) -> None:
+    job = given("collage-wind", 12, fill=False)
+    page.keyboard.press("f")
+    expect(page.get_by_text("12 photos, 5 unused")).to_be_visible()
+    held = job.placements()
+    hole(page, 2).click()
+    page.keyboard.press("p")
+    expect(page.get_by_role("button", name="Pin", exact=True)).to_have_attribute("aria-pressed", "true")
+    menu = page.get_by_role("button", name="Other ways to fill")
+    menu.click()
+    page.get_by_role("switch", name="Show the result before it is kept").check()
+    page.get_by_text("in order of capture").click()
+    expect(page.get_by_text("This is how it would be.")).to_be_visible()
+    assert job.placements() == held  # nothing is changed yet
+    page.keyboard.press("Escape")
+    expect(page.get_by_text("This is how it would be.")).to_have_count(0)
+    menu.click()
+    page.get_by_text("in order of capture").click()
+    page.get_by_role("button", name="Keep it").click()
+    expect(page.get_by_text("This is how it would be.")).to_have_count(0)
+    page.wait_for_timeout(1500)
+    after = job.placements()
+    assert after["leaning-left"] == held["leaning-left"]
+    photos = [photo["id"] for photo in job.state()["job"]["photos"]]
+    rest = [photos.index(after[row["opening"]]["photo"]) for row in job.state()["ledger"] if row["number"] != 2]
+    assert rest == sorted(rest)
+
+
+def test_several_openings_at_once(page: Page, given: Callable) -> None:
+    job = given("album-spread-18", 19)
+    hole(page, 1).click()
+    hole(page, 2).click(modifiers=["Shift"])
+    page.get_by_role("table", name="Ledger").locator("tbody tr").nth(2).click(modifiers=["Control"])
+    expect(page.get_by_role("heading", name="3 openings")).to_be_visible()
+    assert violations(page) == []
+    page.get_by_role("button", name="Run one photo through them").click()
+    expect(page.get_by_label("part of a span")).to_have_count(3)
+    shown = job.placements()
+    assert len({shown[f"opening-{n}"]["photo"] for n in (1, 2, 3)}) == 1
+    # Pulling the photo in one pulls it in all.
+    hole(page, 2).click()
+    page.keyboard.press("+")
+    x, y = middle(page, 2)
+    drag(page, (x, y), (x + 20, y))
+    settled(page)
+    moved = job.placements()
+    assert all(moved[f"opening-{n}"] != shown[f"opening-{n}"] for n in (1, 2, 3))
+    page.get_by_label("Nudge right, in figures").fill("2")
+    expect(page.get_by_role("button", name="Put back")).to_be_enabled()
+    page.get_by_role("button", name="Put back").click()
+    expect(page.get_by_role("button", name="Put back")).to_be_disabled()
+    page.get_by_role("button", name="End the span").click()
+    expect(page.get_by_label("part of a span")).to_have_count(0)
+
+
+def test_the_pile_sorts_and_says_where_photos_are(page: Page, given: Callable) -> None:
+    given("collage-wind", 9)
+    first = page.get_by_role("button", name=re.compile(r"^festival-\d\d")).first
+    page.get_by_label("Sorted by").select_option("name")
+    expect(first).to_have_accessible_name(re.compile("festival-00"))
+    page.get_by_label("Sorted by").select_option("orientation")
+    expect(first).to_have_accessible_name(re.compile("960 by 640"))
+    page.get_by_label("Sorted by").select_option("used")
+    expect(first).to_have_accessible_name(re.compile("in opening"))
+
+
+# --- fitting one ----------------------------------------------------------------------------------------------------
+
+
+def test_five_crops_are_corrected_in_a_walk_without_the_mouse(page: Page, given: Callable) -> None:
+    job = given("album-spread-18", 20)
+    before = job.placements()
+    does = Counted(page)
+    does.press("Enter")
+    expect(page.get_by_role("region", name="Walk").get_by_text("1 of 18")).to_be_visible()
+    for step, keys in enumerate((["+", "ArrowLeft"], ["+", "ArrowUp"], ["+", "["], ["m"], ["2"]), 1):
+        for key in keys:
+            does.press(key)
+        does.press("Enter")
+        expect(page.get_by_role("region", name="Walk").get_by_text(f"{step + 1} of 18")).to_be_visible()
+    does.press("Escape")
+    expect(page.get_by_role("region", name="Pile")).to_be_visible()
+    does.check("Correct five crops")
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+    settled(page)
+    after, walked = job.placements(), sorted(job.state()["ledger"], key=lambda row: row["reading"])
+    changed = [row["reading"] for row in walked if after[row["opening"]] != before[row["opening"]]]
+    assert changed == [1, 2, 3, 4, 5]
+    assert after[walked[2]["opening"]]["turn_deg"] == pytest.approx(0.1)
+    assert after[walked[4]["opening"]]["photo"] != before[walked[4]["opening"]]["photo"]
+
+
+def test_a_walk_goes_through_findings_only(page: Page, given: Callable) -> None:
+    job = given("collage-wind", 9)
+    doubtful = {finding["layer"] for finding in job.state()["findings"]} & set(job.placements())
+    assert doubtful
+    page.get_by_role("button", name="Other ways to walk").click()
+    page.get_by_text(re.compile("^Only the .* with findings")).click()
+    expect(page.get_by_role("region", name="Walk").get_by_text(re.compile(r"1 of \d"))).to_be_visible()
+    assert violations(page) == []
+    page.get_by_role("list", name="Photos that fit best").get_by_role("button").first.click()
+    page.get_by_role("button", name="End the walk").click()
+    expect(page.get_by_role("region", name="Pile")).to_be_visible()
+
+
+def test_crop_straighten_and_keep_areas(page: Page, given: Callable) -> None:
+    job = given("collage-shore", 6)
+    hole(page, 1).click()
+    page.keyboard.press("k")
+    expect(page.get_by_test_id("keep-areas")).to_be_attached()
+    page.keyboard.press("c")
+    room = page.get_by_test_id("photo-room")
+    expect(room).to_be_visible()
+    assert violations(page) == []
+    page.get_by_role("button", name="4:5").click()
+    expect(page.get_by_role("button", name="4:5")).to_have_attribute("data-variant", "filled")
+    assert job.placements()["shore"]["ratio"] == pytest.approx(5 / 4)  # it stands the way the opening does
+    page.get_by_role("button", name="Turn over").click()
+    page.get_by_role("button", name="Draw along a horizon").click()
+    box = room.bounding_box()
+    assert box
+    drag(page, (box["x"] + 150, box["y"] + 260), (box["x"] + 550, box["y"] + 240))
+    expect(page.get_by_label("Turn, in figures")).to_have_value("-2.9")
+    # A keep area drawn by hand goes before what was found.
+    page.get_by_role("button", name="Draw and move").click()
+    drag(page, (box["x"] + 300, box["y"] + 200), (box["x"] + 380, box["y"] + 300))
+    expect(page.get_by_text("Marked by hand.")).to_be_visible()
+    photo = next(p for p in job.state()["job"]["photos"] if p["id"] == job.placements()["shore"]["photo"])
+    assert {area["kind"] for area in photo["marked"]} == {"hand"}
+    page.get_by_role("button", name="Back to what was found").click()
+    expect(page.get_by_text("Marked by hand.")).to_have_count(0)
+    page.get_by_role("button", name="Opening", exact=True).click()
+    # The corner of the frame zooms.
+    page.get_by_role("button", name="Done").click()
+    settled(page)
+    lies = job.placements()["shore"]
+    assert (lies["ratio"], lies["turn_deg"]) == (None, pytest.approx(-2.86, abs=0.05))
+
+
+def test_what_is_pulled_is_drawn_to_the_middle(page: Page, given: Callable) -> None:
+    job = given("collage-shore", 6)
+    job.edit(op="mark", photo=job.placements()["shore"]["photo"], areas=[])
+    page.reload()
+    hole(page, 1).click()
+    page.keyboard.press("0")
+    for _ in range(10):
+        page.keyboard.press("+")
+    page.keyboard.press("Shift+ArrowLeft")
+    settled(page)
+    x, y = middle(page, 1)
+    drag(page, (x, y), (x + 2, y + 1))
+    settled(page)
+    assert job.placements()["shore"]["centre"] == pytest.approx([0.5, 0.5], abs=1e-6)
+    # Alt, pressed once the pull has begun, frees it.
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.keyboard.down("Alt")
+    page.mouse.move(x + 2, y + 1, steps=4)
+    page.mouse.up()
+    page.keyboard.up("Alt")
+    settled(page)
+    assert job.placements()["shore"]["centre"] != pytest.approx([0.5, 0.5], abs=1e-6)
+
+
+# --- surfaces -------------------------------------------------------------------------------------------------------
+
+
+def test_one_is_slanted_and_reflected(page: Page, given: Callable) -> None:
+    job = given("collage-shore", 6)
+    hole(page, 2).click()
+    does = Counted(page)
+    does.click(page.get_by_label("What to change").get_by_text("Surface", exact=True))
+    does.click(page.get_by_label("Surface", exact=True).get_by_text("Corners", exact=True))
+    expect(page.get_by_test_id("corner-0-0")).to_be_visible()
+    does.click(page.get_by_label("How corners help each other").get_by_text("Equal heights"))
+    x, y = centre(page.get_by_test_id("corner-0-1"))
+    does.pull((x, y), (x, y + 22))
+    settled(page)
+    does.click(page.get_by_role("button", name="Add a reflection"))
+    expect(page.get_by_role("heading", name="Reflection")).to_be_visible()
+    does.check("Slant one and add its reflection")
+    a, b, c, d = job.layer("square-1")["surface"]["points"]
+    assert c[1] - b[1] == pytest.approx(d[1] - a[1], abs=0.01)
+    assert b[1] > a[1] + 3
+    (echo,) = job.state()["echoes"]
+    # Its upper edge, as seen, is its source's lower one: it lines up without a corner having been pulled.
+    assert echo["corners"][0] == pytest.approx(d, abs=0.01)
+    assert echo["corners"][1] == pytest.approx(c, abs=0.01)
+    assert violations(page) == []
+
+    # A corner pulled across its neighbours is refused in words, and nothing is lost.
+    before = job.layer("square-1")["surface"]
+    page.get_by_label("How corners help each other").get_by_text("Each alone").click()
+    drag(page, centre(page.get_by_test_id("corner-0-0")), centre(page.get_by_test_id("corner-1-1")))
+    expect(page.get_by_text("These points fold or cave in")).to_be_visible()
+    assert job.layer("square-1")["surface"] == before
+    # By key, and off the page.
+    page.get_by_test_id("corner-1-0").focus()
+    page.keyboard.press("ArrowLeft")
+    expect(page.get_by_label("Bottom left, across, mm")).to_have_value(f"{d[0] - 1:g}")
+    page.get_by_label("Bottom left, across, mm").fill("-20")
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(400)
+    assert job.layer("square-1")["surface"]["points"][3][0] == -20
+
+    # The reflection's own settings; its floor is drawn with two clicks.
+    page.get_by_label("Darken, in figures").fill("30")
+    page.get_by_role("button", name="Draw the floor line").click()
+    sheet = page.get_by_test_id("sheet").bounding_box()
+    assert sheet
+    page.mouse.click(sheet["x"] + 20, sheet["y"] + sheet["height"] - 40)
+    page.mouse.click(sheet["x"] + 200, sheet["y"] + sheet["height"] - 40)
+    expect(page.get_by_role("button", name="Back to the source's edge")).to_be_visible()
+    echo_layer = job.layer("square-1-echo-1")
+    assert echo_layer["darken"] == pytest.approx(0.3)
+    assert echo_layer["floor"]["line"][0][1] == pytest.approx(echo_layer["floor"]["line"][1][1])
+    page.get_by_role("button", name="Remove").click()
+    expect(page.get_by_role("heading", name="Reflection")).to_have_count(0)
+
+
+def test_grid_roll_and_ppi_picture(page: Page, given: Callable) -> None:
+    job = given("collage-shore", 6)
+    hole(page, 2).click()
+    part(page, "Surface")
+    kinds = page.get_by_label("Surface", exact=True)
+    kinds.get_by_text("Grid", exact=True).click()
+    expect(page.get_by_test_id("corner-3-3")).to_be_visible()
+    x, y = centre(page.get_by_test_id("corner-1-1"))
+    drag(page, (x, y), (x + 14, y - 18))
+    page.wait_for_timeout(300)
+    before = job.layer("square-1")["surface"]["net"]
+    page.get_by_label("Rows").select_option("5")
+    expect(page.get_by_test_id("corner-4-0")).to_be_visible()
+    assert len(before) == 4
+    assert len(job.layer("square-1")["surface"]["net"]) == 5
+    # A net that folds is refused by the core, in words.
+    drag(page, centre(page.get_by_test_id("corner-0-0")), (x + 120, y + 260))
+    expect(page.get_by_text("This grid folds over itself")).to_be_visible()
+    page.keyboard.press("h")
+    expect(page.get_by_test_id("heat")).to_be_attached()
+    expect(page.get_by_test_id("heat").get_by_text(re.compile(r"\d ppi"))).not_to_have_count(0)
+    kinds.get_by_text("Roll", exact=True).click()
+    page.get_by_label("Tilt, in figures").fill("25")
+    page.wait_for_timeout(400)
+    assert job.layer("square-1")["surface"]["tilt_deg"] == 25
+    page.get_by_label("Radius, in figures").fill("6")
+    expect(page.get_by_text("reaches round to the back of its cylinder")).to_be_visible()
+    kinds.get_by_text("Flat", exact=True).click()
+    page.get_by_text("Stretch and skew, on purpose").click()
+    page.get_by_label("Stretch across, in figures").fill("1.25")
+    expect(page.get_by_role("table", name="Ledger").get_by_text("1.25 : 1")).to_be_visible()
+
+
+# --- frames and tone ------------------------------------------------------------------------------------------------
+
+
+def test_frame_and_mask(page: Page, given: Callable, tmp_path: Path) -> None:
+    from PIL import Image, ImageDraw
+
+    job = given("collage-shore", 6)
+    hole(page, 2).click()
+    part(page, "Frame")
+    page.get_by_role("checkbox", name="Border").check()
+    page.get_by_role("checkbox", name="Mat").check()
+    page.get_by_role("checkbox", name="Shadow").check()
+    page.get_by_label("Kind of shadow").get_by_text("Lifted corners").click()
+    page.get_by_label("Rounded, in figures").fill("4")
+    assert violations(page) == []
+    picture = Image.new("L", (90, 60))
+    ImageDraw.Draw(picture).ellipse((5, 5, 85, 55), fill=255)
+    picture.save(tmp_path / "mask.png")
+    page.get_by_test_id("choose-mask").set_input_files(tmp_path / "mask.png")
+    expect(page.get_by_label("read by")).to_have_value("luminance")
+    layer = job.layer("square-1")
+    assert layer["shadow"]["kind"] == "lifted"
+    assert layer["border"]
+    assert layer["mat"]
+    page.get_by_label("read by").select_option("alpha")
+    expect(page.get_by_text("read it by luminance")).to_be_visible()
+    page.get_by_label("Blend").select_option("multiply")
+    page.wait_for_timeout(300)
+    assert job.layer("square-1")["blend"] == "multiply"
+
+
+def test_tone_of_a_photo_and_of_one_opening_before_and_after(page: Page, given: Callable) -> None:
+    job = given("collage-shore", 6)
+    hole(page, 2).click()
+    part(page, "Tone")
+    page.get_by_role("checkbox", name="Exposure").check()
+    page.get_by_label("Stops, in figures").fill("1")
+    page.get_by_role("checkbox", name="Black and white").check()
+    expect(page.get_by_label("Red", exact=True)).to_be_visible()
+    assert violations(page) == []
+    photo = job.placements()["square-1"]["photo"]
+    page.wait_for_timeout(300)
+    steps = job.state()["job"]["edition"]["photo_tones"][photo]["steps"]
+    assert [step["kind"] for step in steps] == ["exposure", "black_and_white"]
+    page.get_by_role("checkbox", name="Exposure").uncheck()
+    picture = page.get_by_alt_text("Print as it will print")
+    page.keyboard.press("b")
+    expect(page.get_by_text("Before mending.")).to_be_visible()
+    expect(picture).to_have_attribute("src", re.compile("mending=false"))
+    page.keyboard.press("b")
+    expect(picture).not_to_have_attribute("src", re.compile("mending=false"))
+    page.get_by_text("This opening only").click()
+    page.get_by_role("checkbox", name="Enhance", exact=True).check()
+    page.get_by_role("checkbox", name="Already worked on").check()
+    page.wait_for_timeout(300)
+    edition = job.state()["job"]["edition"]
+    assert edition["tones"]["square-1"]["steps"][0]["kind"] == "enhance"
+    assert next(p for p in job.state()["job"]["photos"] if p["id"] == photo)["already_worked"]
+    page.get_by_role("button", name="As it came").click()
+    expect(page.get_by_role("button", name="As it came")).to_be_disabled()
+    assert "square-1" not in job.state()["job"]["edition"]["tones"]
+    assert ledger(page, 2)[1]

@@ -1,0 +1,219 @@
+"""What must stay visible: faces found, kept in openings of every shape, off what cuts; findings when they cannot be."""
+
+from collections.abc import Iterator
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from skimage import data
+
+from sutaru.core.checks import check
+from sutaru.core.document import (
+    Border,
+    Ellipse,
+    Flat,
+    Found,
+    Job,
+    KeepArea,
+    Line,
+    Mat,
+    Opening,
+    Page,
+    Photo,
+    Placement,
+    Rectangle,
+    Text,
+)
+from sutaru.core.edits import Fill, KeepInView, Mark, apply
+from sutaru.core.fitting import cuts, first_placement, kept_placement, opening_from_photo
+from sutaru.core.geometry import matrices as m
+from sutaru.core.photos import look
+from sutaru.demo.scenes import picture
+from tests.conftest import LABS, fake_photo
+from tests.known_faces import RATIOS, Face, pictures
+
+
+def page(*layers: object, **more: object) -> Page:
+    return Page.model_validate({"id": "p", "name": "p", "width_mm": 400, "height_mm": 400, "layers": layers, **more})
+
+
+def hole(ratio: float = 1.5, **more: object) -> Opening:
+    size = (100.0 * min(1.0, ratio), 100.0 / max(1.0, ratio))
+    outline = Rectangle(width_mm=size[0], height_mm=size[1])
+    return Opening.model_validate({"id": "o", "outline": outline, "surface": Flat(centre=(200, 200)), **more})
+
+
+def shown_part(opening: Opening, photo: Photo, lies: Placement) -> tuple[float, float, float, float]:
+    """What a rectangular opening shows, in fractions of the photo."""
+    w, h = opening.outline.width_mm / 2, opening.outline.height_mm / 2
+    corners = m.apply(m.inverse(opening_from_photo(opening, photo, lies)), [(-w, -h), (w, h)]) / (
+        photo.width,
+        photo.height,
+    )
+    return (*corners[0], *corners[1])
+
+
+def is_cut(face: Face, part: tuple[float, float, float, float], off: tuple[float, float]) -> bool:
+    x, y = off
+    return face[0] < part[0] - x or face[1] < part[1] - y or face[2] > part[2] + x or face[3] > part[3] + y
+
+
+def crops() -> Iterator[tuple[str, bool, bool]]:
+    """Every picture in openings from 1:3 to 3:1 in which its face could be kept: is it cut by a centre crop, and by ours."""
+    for name, pixels, face, off in pictures():
+        photo = fake_photo(1, pixels.shape[1], pixels.shape[0], found=look(pixels))
+        assert any(area.kind == "face" for area in photo.keep_areas), f"no face found in {name}"
+        for ratio in RATIOS:
+            opening = hole(ratio)
+            # A crop at zoom 1 shows all of one side and this share of the other.
+            shows = min(1.0, ratio * photo.height / photo.width), min(1.0, photo.width / photo.height / ratio)
+            if face[2] - face[0] + 2 * off[0] > shows[0] or face[3] - face[1] + 2 * off[1] > shows[1]:
+                continue
+            centred = shown_part(opening, photo, Placement(photo=photo.id))
+            ours = shown_part(opening, photo, first_placement(page(opening), opening, photo))
+            yield f"{name} {ratio:.2f}", is_cut(face, centred, off), is_cut(face, ours, off)
+
+
+def test_no_face_is_cut_that_could_be_kept() -> None:
+    found = list(crops())
+    assert len(found) >= 20
+    assert sum(centre for _, centre, _ in found) >= len(found) // 4
+    assert [name for name, _, ours in found if ours] == []
+
+
+@pytest.mark.parametrize("name", ["coffee", "rocket", "brick", "grass", "gravel", "moon", "clock", "hubble_deep_field"])
+def test_no_face_is_seen_where_there_is_none(name: str) -> None:
+    pixels = getattr(data, name)()
+    found = look(pixels if pixels.ndim == 3 else np.stack([pixels] * 3, axis=-1))
+    assert all(area.kind == "subject" for area in found.keep)
+
+
+def test_scenes_with_faces_and_without() -> None:
+    assert [a.kind for a in look(picture("maker", 5, 600, 900)).keep] == ["face"]
+    assert all(a.kind == "subject" for a in look(picture("dunes", 2, 900, 600)).keep)
+
+
+def test_a_leaning_head_is_found() -> None:
+    import cv2
+
+    upright = data.astronaut()
+    for lean in (-28, 28):
+        turned = cv2.warpAffine(
+            upright, cv2.getRotationMatrix2D((224, 120), lean, 1.0), (512, 512), borderMode=cv2.BORDER_REPLICATE
+        )
+        (head,) = [a for a in look(turned).keep if a.kind == "face"]
+        middle = (head.left + head.width / 2) * 512, (head.top + head.height / 2) * 512
+        assert np.hypot(middle[0] - 224, middle[1] - 120) < 45
+
+
+def test_levels_are_found() -> None:
+    flat = np.full((200, 300, 3), 90, np.uint8)
+    flat[:, 150:] = 170
+    found = look(flat)
+    assert (found.black, found.white) == pytest.approx((90, 170), abs=1)
+
+
+# --- placements -----------------------------------------------------------------------------------------------------
+
+areas = st.builds(
+    lambda x, y, w, h: KeepArea(left=x * (1 - w), top=y * (1 - h), width=w, height=h),
+    st.floats(0, 1), st.floats(0, 1), st.floats(0.05, 0.4), st.floats(0.05, 0.4),
+)  # fmt: skip
+
+
+@settings(max_examples=80, deadline=None)
+@given(area=areas, ratio=st.sampled_from(RATIOS), size=st.sampled_from([(6000, 4000), (4000, 6000), (4000, 4000), (7200, 2400)]),
+       mirror=st.booleans(), zoom=st.floats(1, 2))  # fmt: skip
+def test_one_area_is_kept_whole_wherever_it_can_be(
+    area: KeepArea, ratio: float, size: tuple[int, int], mirror: bool, zoom: float
+) -> None:
+    photo, opening = fake_photo(1, *size, marked=(area,)), hole(ratio)
+    lies = kept_placement(page(opening), opening, photo, Placement(photo=photo.id, mirror=mirror, zoom=zoom))
+    shows = min(1.0, ratio * photo.height / photo.width) / zoom, min(1.0, photo.width / photo.height / ratio) / zoom
+    # A little less than what fits exactly: centres are tried in steps.
+    if area.width < 0.94 * shows[0] and area.height < 0.94 * shows[1]:
+        assert cuts(page(opening), opening, photo, lies) == []
+
+
+def test_the_real_outline_counts_not_its_box() -> None:
+    corner = KeepArea(left=0.0, top=0.0, width=0.16, height=0.16)
+    photo = fake_photo(1, 4000, 4000, marked=(corner,))
+    square, round_ = hole(1.0), hole(1.0, outline=Ellipse(width_mm=100, height_mm=100))
+    lies = Placement(photo=photo.id)
+    assert cuts(page(square), square, photo, lies) == []
+    ((area, share),) = cuts(page(round_), round_, photo, lies)
+    assert area == corner
+    assert share > 0.5
+
+
+def test_gutter_trim_words_and_higher_layers_cut_as_well() -> None:
+    middle = KeepArea(kind="face", left=0.4, top=0.3, width=0.2, height=0.4)
+    photo = fake_photo(1, 8000, 2000, marked=(middle,))
+    opening = hole(2.0, outline=Rectangle(width_mm=300, height_mm=150))
+    plain = Placement(photo=photo.id)
+    assert cuts(page(opening), opening, photo, plain) == []
+    words = Text(id="t", text="x", centre=(200, 200), width_mm=60, height_mm=60)
+    above = hole(1.0, id="above", surface=Flat(centre=(200, 200)), outline=Rectangle(width_mm=50, height_mm=50))
+    for sheet in (
+        page(opening, lines=(Line(kind="gutter", axis="x", at_mm=200),)),
+        page(opening, words),
+        page(opening, above),
+        page(opening, width_mm=205),
+    ):
+        assert cuts(sheet, opening, photo, plain)
+        lies = first_placement(sheet, opening, photo)
+        assert lies.centre[0] != pytest.approx(0.5, abs=0.02)
+        assert cuts(sheet, opening, photo, lies) == []
+    assert cuts(page(words, opening), opening, photo, plain) == []  # what lies below hides nothing
+    hidden = words.having(visible=False)
+    assert cuts(page(opening, hidden), opening, photo, plain) == []
+
+
+def test_a_mat_and_a_border_cut_as_well() -> None:
+    head = KeepArea(kind="face", left=0.4, top=0.05, width=0.2, height=0.2)
+    photo = fake_photo(1, 3000, 6000, found=Found(keep=(head,)))
+    opening = hole(1.0, border=Border(width_mm=5), mat=Mat(width_mm=10, bevel_mm=1))
+    # The photo's upper edge at the opening's: the frame covers the hair.
+    assert cuts(page(opening), opening, photo, Placement(photo=photo.id, centre=(0.5, 0.25)))
+    assert not cuts(page(hole(1.0)), hole(1.0), photo, Placement(photo=photo.id, centre=(0.5, 0.25)))
+    wide = fake_photo(2, 6000, 3000, found=Found(keep=(head.having(left=0.05, top=0.4),)))
+    lies = first_placement(page(opening), opening, wide)
+    # All the way to the left is as far as it goes; the rest would need another zoom.
+    assert lies.centre[0] == pytest.approx(0.25, abs=0.02)
+
+
+def test_where_not_all_can_be_kept_the_largest_is_and_a_finding_says_so() -> None:
+    small = KeepArea(kind="face", left=0.0, top=0.4, width=0.08, height=0.16)
+    large = KeepArea(kind="face", left=0.8, top=0.3, width=0.15, height=0.3)
+    photo = fake_photo(1, 6000, 3000, found=Found(keep=(small, large)))
+    opening = hole(1.0)
+    job = Job(name="n", template="t", product="card", pages=(page(opening),), lab=LABS["gullwing-300"], photos=(photo,))
+    job = apply(job, Fill())
+    assert [a for a, _ in cuts(job.pages[0], opening, photo, job.edition.placements["o"])] == [small]
+    (finding,) = [f for f in check(job) if f.rule == "keep_cut"]
+    assert finding.severity == "look"
+    assert finding.sentence == "Opening 1 cuts off 100 % of a face."
+    # Marked by hand, the small one alone counts; bringing it into view does it.
+    job = apply(apply(job, Mark(photo=photo.id, areas=(small.having(kind="hand"),))), KeepInView(openings=("o",)))
+    assert not [f for f in check(job) if f.rule == "keep_cut"]
+    # No areas by hand: nothing needs keeping. Back to what was found: the finding is there again.
+    job = apply(job, Mark(photo=photo.id, areas=()))
+    assert not [f for f in check(job) if f.rule == "keep_cut"]
+    job = apply(job, Mark(photo=photo.id, areas=None))
+    assert [f for f in check(job) if f.rule == "keep_cut"]
+
+
+def test_a_face_is_laid_with_headroom_near_the_upper_third() -> None:
+    # Common practice, no source: a portrait's eyes lie near the upper third.
+    head = KeepArea(kind="face", left=0.4, top=0.4, width=0.2, height=0.14)
+    photo, opening = fake_photo(1, 4000, 6000, found=Found(keep=(head,))), hole(1.0)
+    part = shown_part(opening, photo, first_placement(page(opening), opening, photo))
+    eyes = (head.top + 0.48 * head.height - part[1]) / (part[3] - part[1])
+    assert eyes == pytest.approx(1 / 3, abs=0.04)
+    assert head.top - part[1] > 0.15 * head.height
+
+
+def test_a_keep_area_lies_on_its_photo() -> None:
+    with pytest.raises(ValueError, match="must lie on its photo"):
+        KeepArea(left=0.9, top=0.1, width=0.2, height=0.2)

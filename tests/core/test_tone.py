@@ -1,0 +1,135 @@
+"""Mending: each step against published formulas and other libraries; steps joined into tables, switched off, kept apart."""
+
+import colorsys
+
+import numpy as np
+import pytest
+from skimage import exposure
+from skimage.color import rgb2gray, rgb2lab
+
+from sutaru.core.document import (
+    BlackAndWhite,
+    ColourStep,
+    Contrast,
+    Enhance,
+    Exposure,
+    Found,
+    Levels,
+    Recipe,
+    Step,
+    WhiteBalance,
+)
+from sutaru.core.mending import curves, mended
+from tests.conftest import noise
+
+IMAGE = noise(60, 80, 5)
+GREYS = np.repeat(np.arange(256, dtype=np.uint8)[None, :, None], 3, axis=-1)
+
+
+def done(*steps: Step, image: np.ndarray = IMAGE, found: Found | None = None) -> np.ndarray:
+    return mended(image, Recipe(steps=steps), found)
+
+
+def test_levels_against_scikit_image() -> None:
+    ours = done(Levels(black=30, white=210, gamma=1.4))
+    theirs = exposure.adjust_gamma(exposure.rescale_intensity(IMAGE / 255, (30 / 255, 210 / 255), (0, 1)), 1 / 1.4)
+    assert np.abs(ours - theirs * 255).max() <= 0.51
+
+
+@pytest.mark.parametrize("stops", [-2.0, 0.5, 1.0])
+def test_exposure_is_light_times_two_to_the_stops(stops: float) -> None:
+    # The transfer function as CSS Color 4 gives it in its sample code (lin_sRGB, gam_sRGB), value by value.
+    def lin(v: float) -> float:
+        return v / 12.92 if v <= 0.04045 else ((v + 0.055) / 1.055) ** 2.4
+
+    def gam(v: float) -> float:
+        return 1.055 * v ** (1 / 2.4) - 0.055 if v > 0.0031308 else 12.92 * v
+
+    ours = done(Exposure(stops=stops), image=GREYS)[0, :, 0]
+    expected = [255 * gam(min(1.0, lin(v / 255) * 2**stops)) for v in range(256)]
+    assert np.abs(ours - np.array(expected)).max() <= 0.51
+
+
+def hsl_to_rgb(hue: float, sat: float, light: float) -> tuple[float, ...]:
+    """The sample code of CSS Color 4, section 7.1."""
+
+    def f(n: int) -> float:
+        k = (n + hue / 30) % 12
+        a = sat * min(light, 1 - light)
+        return light - a * max(-1, min(k - 3, 9 - k, 1))
+
+    return f(0), f(8), f(4)
+
+
+@pytest.mark.parametrize(
+    ("turn", "saturation", "lightness"), [(40, 0, 0), (0, -60, 0), (0, 50, 0), (-120, 20, 25), (0, 0, -40)]
+)
+def test_colour_goes_through_hsl_as_css_defines_it(turn: float, saturation: float, lightness: float) -> None:
+    image = IMAGE[::6, ::8]
+    ours = done(ColourStep(hue_deg=turn, saturation=saturation, lightness=lightness), image=image)
+    for pixel, got in zip(image.reshape(-1, 3), ours.reshape(-1, 3), strict=True):
+        h, l, s = colorsys.rgb_to_hls(*(pixel / 255))  # noqa: E741
+        l = l + (1 - l) * lightness / 100 if lightness >= 0 else l * (1 + lightness / 100)  # noqa: E741
+        expected = hsl_to_rgb((h * 360 + turn) % 360, min(1, s * (1 + saturation / 100)), l)
+        assert np.abs(got - np.array(expected) * 255).max() <= 1.0
+
+
+def test_black_and_white_is_rec_709_luma_unless_said_otherwise() -> None:
+    assert (
+        np.abs(done(BlackAndWhite())[..., 0] - rgb2gray(IMAGE) * 255).max() <= 0.6
+    )  # scikit-image: 0.2125, 0.7154, 0.0721
+    red = done(BlackAndWhite(red=1, green=0, blue=0))
+    assert (red == IMAGE[..., :1]).all()
+    with pytest.raises(ValueError, match="at least one colour"):
+        BlackAndWhite(red=0, green=0, blue=0)
+
+
+def test_white_balance_turns_colour_and_keeps_the_lightness_of_grey() -> None:
+    grey = GREYS[:, 40:200]
+    for step, sign in ((WhiteBalance(warmth=40), 1), (WhiteBalance(warmth=-40), -1)):
+        lab = rgb2lab(done(step, image=grey) / 255)
+        assert (sign * lab[..., 2] > 1.5).all()  # b* of CIELAB: yellow is positive
+        assert lab[..., 0] == pytest.approx(rgb2lab(grey / 255)[..., 0], abs=0.6)
+    magenta = rgb2lab(done(WhiteBalance(tint=50), image=grey) / 255)
+    assert (magenta[..., 1] > 1.5).all()  # a*: red and magenta are positive
+
+
+@pytest.mark.parametrize("amount", [-100.0, -30.0, 30.0, 100.0])
+def test_contrast_keeps_black_middle_and_white_and_never_turns_back(amount: float) -> None:
+    got = done(Contrast(amount=amount), image=GREYS)[0, :, 0].astype(int)
+    assert (got[0], got[255]) == (0, 255)
+    assert abs(got[127] - 127) <= 1
+    assert (np.diff(got) >= 0).all()
+    assert (got[180] > 180) == (amount > 0)
+
+
+def test_nothing_changes_at_zero_or_when_off() -> None:
+    neutral = (Levels(), Exposure(), Contrast(), WhiteBalance(), ColourStep())
+    assert np.abs(done(*neutral).astype(int) - IMAGE).max() <= 1
+    strong = (Levels(on=False, black=90), Exposure(on=False, stops=3), BlackAndWhite(on=False), Enhance(on=False))
+    assert (done(*strong) == IMAGE).all()
+    assert mended(IMAGE, None, None) is IMAGE
+
+
+def test_steps_of_one_channel_each_are_rounded_once() -> None:
+    # There and back again: rounding in between would lose what a darkened photo has left.
+    both = Recipe(steps=(Exposure(stops=-4), Levels(), Contrast(), WhiteBalance()))
+    assert len(curves(both, Found())) == 1
+    dark = Recipe(steps=(Exposure(stops=-3), BlackAndWhite(), Levels(white=128)))
+    assert len(curves(dark, Found())) == 3
+    with pytest.raises(ValueError, match="once"):
+        Recipe(steps=(Levels(), Levels()))
+    with pytest.raises(ValueError, match="above the black point"):
+        Levels(black=100, white=90)
+
+
+def test_enhancing_spreads_what_was_found_and_leaves_night_alone() -> None:
+    dull = (IMAGE.astype(float) / 255 * 120 + 40).astype(np.uint8)
+    found = Found(black=40, white=160)
+    full = done(Enhance(amount=100), image=dull, found=found)
+    # Up to 185, not 160: a photo is not stretched without limit.
+    assert full == pytest.approx(np.clip((dull.astype(float) - 40) / 145 * 255, 0, 255), abs=1)
+    half = done(Enhance(amount=50), image=dull, found=found)
+    assert half.astype(float) == pytest.approx((dull.astype(float) + full) / 2, abs=1.5)
+    good = Found(black=0, white=255)
+    assert np.abs(done(Enhance(amount=100), found=good).astype(int) - IMAGE).max() <= 1

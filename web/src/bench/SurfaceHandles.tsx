@@ -1,0 +1,305 @@
+import { type KeyboardEvent, type PointerEvent, useRef } from "react";
+import type { JobState, Page, Row } from "../api/client";
+import { complain, useChange } from "../api/queries";
+import { held } from "./fitting";
+import { echoesOf, openingOf } from "./layers";
+import { apply, inverse, type Matrix, type Point, path } from "./placing";
+import css from "./sheet.module.css";
+import { useBench } from "./store";
+import { helped, isConvex, meshOf, onGrid, quadFromBox, type Surface } from "./surfaces";
+
+const GUIDE_MM = 5;
+const NEAR_PX = 7;
+const FOLDED = "These points fold or cave in, so a photo cannot lie on them. Pull them apart again.";
+
+/** The points of a surface that can be pulled: rows of page points. */
+function pointsOf(surface: Surface | null | undefined): Point[][] | undefined {
+  if (surface?.kind === "corners") {
+    const [a, b, c, d] = surface.points as unknown as Point[];
+    return [
+      [a, b],
+      [d, c],
+    ] as Point[][];
+  }
+  if (surface?.kind === "grid") return surface.net as unknown as Point[][];
+  if (surface?.kind === "flat" || surface?.kind === "roll") return [[surface.centre as unknown as Point]];
+  return undefined;
+}
+
+const ring = (points: Point[][]): Point[] => {
+  const [[a, b] = [], [d, c] = []] = points;
+  return [a, b, c, d] as Point[];
+};
+
+function withPoints(surface: Surface, points: Point[][]): Surface {
+  const pair = ([x, y]: Point): [number, number] => [
+    Math.round(x * 1000) / 1000,
+    Math.round(y * 1000) / 1000,
+  ];
+  if (surface.kind === "corners")
+    return { ...surface, points: ring(points).map(pair) as unknown as typeof surface.points };
+  if (surface.kind === "grid")
+    return { ...surface, net: points.map((row) => row.map(pair)) as unknown as typeof surface.net };
+  return { ...surface, centre: pair(points[0]?.[0] as Point) };
+}
+
+/** Handles on the surface of the selected opening, and on those of its echoes that have their own. */
+export function SurfaceHandles({
+  state,
+  page,
+  row,
+  screenFromPage,
+}: {
+  state: JobState;
+  page: Page;
+  row: Row;
+  screenFromPage: Matrix;
+}) {
+  const { edit } = useChange(state.id);
+  const layer = openingOf(state, row.opening);
+  if (!layer) return null;
+  return (
+    <>
+      <Points
+        state={state}
+        page={page}
+        row={row}
+        name="opening"
+        surface={layer.surface}
+        screenFromPage={screenFromPage}
+        onKeep={(surface, done) => edit.mutate({ edit: { op: "alter", layer: { ...layer, surface } } }, done)}
+      />
+      {echoesOf(state, row.opening).map(
+        (echo) =>
+          echo.surface && (
+            <Points
+              key={echo.id}
+              state={state}
+              page={page}
+              row={row}
+              name={echo.id}
+              surface={echo.surface}
+              screenFromPage={screenFromPage}
+              onKeep={(surface, done) =>
+                edit.mutate({ edit: { op: "echo", layer: { ...echo, surface } } }, done)
+              }
+            />
+          ),
+      )}
+    </>
+  );
+}
+
+type Done = Parameters<ReturnType<typeof useChange>["edit"]["mutate"]>[1];
+
+function Points({
+  state,
+  page,
+  row,
+  name,
+  surface,
+  screenFromPage,
+  onKeep,
+}: {
+  state: JobState;
+  page: Page;
+  row: Row;
+  name: string;
+  surface: Surface;
+  screenFromPage: Matrix;
+  onKeep: (surface: Surface, done: Done) => void;
+}) {
+  const group = useRef<SVGGElement>(null);
+  const pulled = useBench((bench) => bench.pulled);
+  const { help, snap, set } = useBench();
+  const stored = pointsOf(surface);
+  const mine = pulled?.opening === name ? pulled : undefined;
+  const points = mine?.points ?? stored;
+  if (!stored || !points) return null;
+  const pageFromScreen = inverse(screenFromPage);
+  const own = name === "opening";
+
+  const moved = (at: [number, number], to: Point): Point[][] => {
+    if (surface.kind === "corners") {
+      const order = at[0] === 0 ? at[1] : 3 - at[1];
+      const [a, b, c, d] = helped(ring(stored), order, to, help) as [Point, Point, Point, Point];
+      return [
+        [a, b],
+        [d, c],
+      ];
+    }
+    return stored.map((line, j) => line.map((point, i) => (j === at[0] && i === at[1] ? to : point)));
+  };
+  const snapped = (to: Point, free: boolean): Point => {
+    if (!snap || free) return to;
+    const near = NEAR_PX / (screenFromPage[0] ?? 1);
+    const others = state.ledger
+      .filter((other) => other.opening !== row.opening && other.page === row.page)
+      .map((other) => other.shape as unknown as Point[])
+      .filter((shape) => shape.length <= 8)
+      .flat();
+    const corners: Point[] = [
+      [0, 0],
+      [page.width_mm, 0],
+      [page.width_mm, page.height_mm],
+      [0, page.height_mm],
+    ];
+    const found = [...others, ...corners].find(
+      (point) => Math.hypot(point[0] - to[0], point[1] - to[1]) < near,
+    );
+    if (found) return found;
+    const grid = onGrid(to, GUIDE_MM);
+    return [
+      Math.abs(grid[0] - to[0]) < near ? grid[0] : to[0],
+      Math.abs(grid[1] - to[1]) < near ? grid[1] : to[1],
+    ];
+  };
+  const show = (next: Point[][]) => {
+    const bad = surface.kind === "corners" && !isConvex(ring(next));
+    set({ pulled: { opening: name, points: next, bad } });
+    const now = own && surface.kind === "corners" && !bad ? held(state, row.opening) : undefined;
+    if (now)
+      set({
+        draft: {
+          opening: row.opening,
+          lying: now.lying,
+          matrix: quadFromBox(row.outline as unknown as Point[], ring(next)),
+        },
+      });
+  };
+  const keep = () => {
+    const { pulled, draft } = useBench.getState();
+    if (!pulled) return;
+    if (pulled.bad) {
+      complain(new Error(FOLDED));
+      set({ pulled: undefined, draft: undefined });
+      return;
+    }
+    onKeep(withPoints(surface, pulled.points), {
+      onSuccess: (state) => {
+        set({ pulled: undefined });
+        const now = useBench.getState().draft;
+        if (now && now === draft) set({ draft: { ...now, revision: state.revision } });
+      },
+      onError: () => set({ pulled: undefined, draft: undefined }),
+    });
+  };
+  const start = (event: PointerEvent<SVGElement>, at: [number, number]) => {
+    if (event.button !== 0) return;
+    event.stopPropagation();
+    const target = event.currentTarget;
+    target.setPointerCapture(event.pointerId);
+    const box = group.current?.ownerSVGElement?.getBoundingClientRect();
+    const from: Point = [event.clientX, event.clientY];
+    const origin = stored[at[0]]?.[at[1]] as Point;
+    let went = false;
+    const move = (next: globalThis.PointerEvent) => {
+      if (!went && Math.hypot(next.clientX - from[0], next.clientY - from[1]) < 2) return;
+      went = true;
+      const here = apply(pageFromScreen, [next.clientX - (box?.left ?? 0), next.clientY - (box?.top ?? 0)]);
+      const there = apply(pageFromScreen, [from[0] - (box?.left ?? 0), from[1] - (box?.top ?? 0)]);
+      show(moved(at, snapped([origin[0] + here[0] - there[0], origin[1] + here[1] - there[1]], next.altKey)));
+    };
+    const up = () => {
+      target.removeEventListener("pointermove", move);
+      target.removeEventListener("pointerup", up);
+      target.removeEventListener("pointercancel", up);
+      if (went) keep();
+    };
+    target.addEventListener("pointermove", move);
+    target.addEventListener("pointerup", up);
+    target.addEventListener("pointercancel", up);
+  };
+  const press = (event: KeyboardEvent, at: [number, number]) => {
+    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    if (!by) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const step = event.shiftKey ? 0.1 : 1;
+    const from = stored[at[0]]?.[at[1]] as Point;
+    show(moved(at, [from[0] + (by[0] ?? 0) * step, from[1] + (by[1] ?? 0) * step]));
+    keep();
+  };
+  const lines =
+    surface.kind === "grid"
+      ? meshOf(points)
+      : surface.kind === "corners"
+        ? [[...ring(points), ring(points)[0] as Point]]
+        : [];
+  return (
+    <g ref={group} data-bad={mine?.bad || undefined} className={css.pulled}>
+      {mine && snap && <GuideGrid page={page} screenFromPage={screenFromPage} />}
+      {lines.map((line, at) => {
+        const d = path(line.map((point) => apply(screenFromPage, point))).slice(0, -1);
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: lines have no other name
+          <g key={at}>
+            <path d={d} className={css.meshLight} />
+            <path d={d} className={css.mesh} />
+          </g>
+        );
+      })}
+      {points.map((line, j) =>
+        line.map((point, i) => {
+          const [x, y] = apply(screenFromPage, point);
+          const label =
+            surface.kind === "flat" || surface.kind === "roll"
+              ? `Middle of the ${own ? "opening" : "echo"}`
+              : `${own ? "" : "Echo: "}point ${i + 1} of row ${j + 1}`;
+          return (
+            <rect
+              // biome-ignore lint/suspicious/noArrayIndexKey: a net's points are told by where they stand in it
+              key={`${j} ${i}`}
+              role="button"
+              tabIndex={0}
+              aria-label={label}
+              x={x - 12}
+              y={y - 12}
+              width={24}
+              height={24}
+              className={css.reach}
+              onPointerDown={(event) => start(event, [j, i])}
+              onKeyDown={(event) => press(event, [j, i])}
+              data-testid={`${own ? "corner" : "echo-corner"}-${j}-${i}`}
+            >
+              <title>{`${label}: ${point[0].toFixed(1)}, ${point[1].toFixed(1)} mm`}</title>
+            </rect>
+          );
+        }),
+      )}
+      {points.flat().map((point, at) => {
+        const [x, y] = apply(screenFromPage, point);
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: as above
+          <rect key={at} x={x - 5} y={y - 5} width={10} height={10} className={css.knob} />
+        );
+      })}
+    </g>
+  );
+}
+
+/** The grid that points snap to, every other line of it, from half a page beyond each edge. */
+function GuideGrid({ page, screenFromPage }: { page: Page; screenFromPage: Matrix }) {
+  const step = 2 * GUIDE_MM;
+  const { width_mm: w, height_mm: h } = page;
+  const from = (size: number) => -Math.ceil(size / 2 / step) * step;
+  const count = (size: number) => Math.round((size - 2 * from(size)) / step);
+  const lines: [Point, Point][] = [
+    ...Array.from({ length: count(w) + 1 }, (_, n): [Point, Point] => {
+      const x = from(w) + n * step;
+      return [
+        [x, -h / 2],
+        [x, 1.5 * h],
+      ];
+    }),
+    ...Array.from({ length: count(h) + 1 }, (_, n): [Point, Point] => {
+      const y = from(h) + n * step;
+      return [
+        [-w / 2, y],
+        [1.5 * w, y],
+      ];
+    }),
+  ];
+  const d = lines.map(([a, b]) => `M${apply(screenFromPage, a)}L${apply(screenFromPage, b)}`).join("");
+  return <path d={d} className={css.grid} />;
+}

@@ -1,0 +1,161 @@
+import { Button, SegmentedControl } from "@mantine/core";
+import { useState } from "react";
+import type { JobState, Row, Step } from "../api/client";
+import { useChange } from "../api/queries";
+import { Dial } from "../ui/Dial";
+import { Tick } from "../ui/Tick";
+import { Part } from "./FramePart";
+import css from "./side.module.css";
+import { useBench } from "./store";
+
+type Kind = Step["kind"];
+
+/** The steps in the order in which they are done, each with its numbers: field, label, least, most, step, unit, neutral. */
+const STEPS: {
+  kind: Kind;
+  name: string;
+  dials: [
+    field: string,
+    label: string,
+    min: number,
+    max: number,
+    step: number,
+    unit: string,
+    neutral: number,
+  ][];
+}[] = [
+  { kind: "enhance", name: "Enhance", dials: [["amount", "Amount", 0, 100, 1, "%", 60]] },
+  {
+    kind: "levels",
+    name: "Levels",
+    dials: [
+      ["black", "Black", 0, 254, 1, "", 0],
+      ["white", "White", 1, 255, 1, "", 255],
+      ["gamma", "Middle", 0.1, 4, 0.01, "", 1],
+    ],
+  },
+  { kind: "exposure", name: "Exposure", dials: [["stops", "Stops", -3, 3, 0.05, "", 0]] },
+  { kind: "contrast", name: "Contrast", dials: [["amount", "Amount", -100, 100, 1, "", 0]] },
+  {
+    kind: "white_balance",
+    name: "White balance",
+    dials: [
+      ["warmth", "Warmth", -100, 100, 1, "", 0],
+      ["tint", "Tint", -100, 100, 1, "", 0],
+    ],
+  },
+  {
+    kind: "colour",
+    name: "Hue, saturation, lightness",
+    dials: [
+      ["hue_deg", "Hue", -180, 180, 1, "°", 0],
+      ["saturation", "Saturation", -100, 100, 1, "", 0],
+      ["lightness", "Lightness", -100, 100, 1, "", 0],
+    ],
+  },
+  {
+    kind: "black_and_white",
+    name: "Black and white",
+    dials: [
+      ["red", "Red", 0, 1, 0.01, "", 0.2126],
+      ["green", "Green", 0, 1, 0.01, "", 0.7152],
+      ["blue", "Blue", 0, 1, 0.01, "", 0.0722],
+    ],
+  },
+];
+
+/** How what the opening shows is mended; or its photo, wherever it lies. Each step is on or off by itself. */
+export function TonePart({ state, row }: { state: JobState; row: Row }) {
+  const { edit } = useChange(state.id);
+  const { before, set } = useBench();
+  const edition = state.job.edition;
+  const own = edition?.tones?.[row.opening];
+  const [scope, setScope] = useState<"opening" | "photo">(own ? "opening" : "photo");
+  const photo = state.job.photos?.find((entry) => entry.id === row.photo);
+  if (!photo) return <p className={css.hint}>Empty. There is nothing to mend.</p>;
+  const recipe = scope === "opening" ? own : edition?.photo_tones?.[photo.id];
+  const steps = recipe?.steps ?? [];
+  const where = scope === "opening" ? { opening: row.opening } : { photo: photo.id };
+  const mend = (next: Step[], gesture?: string) =>
+    edit.mutate({ edit: { op: "mend", ...where, recipe: next.length ? { steps: next } : null }, gesture });
+  const place = (step: Step) => STEPS.findIndex((entry) => entry.kind === step.kind);
+  const change = (kind: Kind, part: object, gesture?: string) => {
+    const old = steps.find((step) => step.kind === kind) ?? ({ kind, on: true } as Step);
+    const rest = steps.filter((step) => step.kind !== kind);
+    mend(
+      [...rest, { ...old, ...part } as Step].sort((a, b) => place(a) - place(b)),
+      gesture,
+    );
+  };
+  return (
+    <>
+      <SegmentedControl
+        size="xs"
+        fullWidth
+        aria-label="What is mended"
+        value={scope}
+        onChange={(value) => setScope(value as typeof scope)}
+        data={[
+          { value: "photo", label: "The photo everywhere" },
+          { value: "opening", label: "This opening only" },
+        ]}
+      />
+      {scope === "photo" && own && (
+        <p className={css.hint}>This opening has its own mending, which goes first.</p>
+      )}
+      {STEPS.map(({ kind, name, dials }) => {
+        const step = steps.find((entry) => entry.kind === kind);
+        const values = (step ?? {}) as unknown as Record<string, number>;
+        return (
+          <Part
+            key={kind}
+            name={name}
+            on={!!step && step.on !== false}
+            onChange={(on) => change(kind, { on })}
+          >
+            {dials.map(([field, label, min, max, by, unit, neutral]) => (
+              <Dial
+                key={field}
+                label={label}
+                min={min}
+                max={max}
+                step={by}
+                unit={unit}
+                value={values[field] ?? neutral}
+                onKeep={(value, gesture) => change(kind, { [field]: value }, gesture)}
+              />
+            ))}
+          </Part>
+        );
+      })}
+      <div className={css.group}>
+        <Tick
+          on={photo.already_worked ?? false}
+          onChange={(worked) => edit.mutate({ edit: { op: "worked", photos: [photo.id], worked } })}
+        >
+          Already worked on: never enhanced by itself
+        </Tick>
+        <Tick
+          on={state.job.enhance ?? false}
+          onChange={(on) => edit.mutate({ edit: { op: "enhance_all", on } })}
+        >
+          Enhance all other photos of this job
+        </Tick>
+        <div className={css.tools}>
+          <Button
+            size="compact-xs"
+            variant={before ? "filled" : "default"}
+            aria-pressed={before}
+            title="Before and after (B)"
+            onClick={() => set({ before: !before })}
+          >
+            Before
+          </Button>
+          <Button size="compact-xs" variant="subtle" disabled={!recipe} onClick={() => mend([])}>
+            As it came
+          </Button>
+        </div>
+      </div>
+    </>
+  );
+}

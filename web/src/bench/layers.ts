@@ -1,0 +1,18 @@
+/** Looking up the layers of a job's pages. */
+import type { Echo, JobState, Opening, Page } from "../api/client";
+
+/** The opening as its page has it. */
+export const openingOf = (state: JobState, id: string | undefined): Opening | undefined =>
+  state.job.pages
+    .flatMap((page) => page.layers)
+    .find((layer): layer is Opening => layer.kind === "opening" && layer.id === id);
+
+/** The page that a layer lies on. */
+export const pageOf = (state: JobState, id: string): Page | undefined =>
+  state.job.pages.find((page) => page.layers.some((layer) => layer.id === id));
+
+/** Echoes of an opening. */
+export const echoesOf = (state: JobState, opening: string): Echo[] =>
+  state.job.pages
+    .flatMap((page) => page.layers)
+    .filter((layer): layer is Echo => layer.kind === "echo" && layer.of === opening);
