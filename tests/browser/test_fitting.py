@@ -26,6 +26,8 @@ class Given:
     id: str
 
     def state(self) -> dict:
+        """What is stored, once everything done on the page is."""
+        expect(self.page.locator("[data-kept=true]")).to_be_attached()
         return self.page.request.get(f"/api/jobs/{self.id}").json()
 
     def edit(self, **edit: object) -> None:
@@ -100,6 +102,8 @@ def part(page: Page, name: str) -> None:
 
 
 def settled(page: Page) -> None:
+    """Everything done is stored, and the picture shows it."""
+    expect(page.locator("[data-kept=true]")).to_be_attached()
     expect(page.get_by_test_id("draft")).to_have_count(0)
 
 
@@ -147,7 +151,6 @@ def test_fill_asks_how_shows_first_and_leaves_pins(page: Page, given: Callable) 
     page.get_by_text("in order of capture").click()
     page.get_by_role("button", name="Keep it").click()
     expect(page.get_by_text("This is how it would be.")).to_have_count(0)
-    page.wait_for_timeout(1500)
     after = job.placements()
     assert after["leaning-left"] == held["leaning-left"]
     photos = [photo["id"] for photo in job.state()["job"]["photos"]]
@@ -329,7 +332,6 @@ def test_one_is_slanted_and_reflected(page: Page, given: Callable) -> None:
     expect(page.get_by_label("Bottom left, across, mm")).to_have_value(f"{d[0] - 1:g}")
     page.get_by_label("Bottom left, across, mm").fill("-20")
     page.keyboard.press("Enter")
-    page.wait_for_timeout(400)
     assert job.layer("square-1")["surface"]["points"][3][0] == -20
 
     # The reflection's own settings; its floor is drawn with two clicks.
@@ -356,7 +358,6 @@ def test_grid_roll_and_ppi_picture(page: Page, given: Callable) -> None:
     expect(page.get_by_test_id("corner-3-3")).to_be_visible()
     x, y = centre(page.get_by_test_id("corner-1-1"))
     drag(page, (x, y), (x + 14, y - 18))
-    page.wait_for_timeout(300)
     before = job.layer("square-1")["surface"]["net"]
     page.get_by_label("Rows").select_option("5")
     expect(page.get_by_test_id("corner-4-0")).to_be_visible()
@@ -370,7 +371,6 @@ def test_grid_roll_and_ppi_picture(page: Page, given: Callable) -> None:
     expect(page.get_by_test_id("heat").get_by_text(re.compile(r"\d ppi"))).not_to_have_count(0)
     kinds.get_by_text("Roll", exact=True).click()
     page.get_by_label("Tilt, in figures").fill("25")
-    page.wait_for_timeout(400)
     assert job.layer("square-1")["surface"]["tilt_deg"] == 25
     page.get_by_label("Radius, in figures").fill("6")
     expect(page.get_by_text("reaches round to the back of its cylinder")).to_be_visible()
@@ -407,7 +407,6 @@ def test_frame_and_mask(page: Page, given: Callable, tmp_path: Path) -> None:
     page.get_by_label("read by").select_option("alpha")
     expect(page.get_by_text("read it by luminance")).to_be_visible()
     page.get_by_label("Blend").select_option("multiply")
-    page.wait_for_timeout(300)
     assert job.layer("square-1")["blend"] == "multiply"
 
 
@@ -421,7 +420,6 @@ def test_tone_of_a_photo_and_of_one_opening_before_and_after(page: Page, given: 
     expect(page.get_by_label("Red", exact=True)).to_be_visible()
     assert violations(page) == []
     photo = job.placements()["square-1"]["photo"]
-    page.wait_for_timeout(300)
     steps = job.state()["job"]["edition"]["photo_tones"][photo]["steps"]
     assert [step["kind"] for step in steps] == ["exposure", "black_and_white"]
     page.get_by_role("checkbox", name="Exposure").uncheck()
@@ -434,7 +432,6 @@ def test_tone_of_a_photo_and_of_one_opening_before_and_after(page: Page, given: 
     page.get_by_text("This opening only").click()
     page.get_by_role("checkbox", name="Enhance", exact=True).check()
     page.get_by_role("checkbox", name="Already worked on").check()
-    page.wait_for_timeout(300)
     edition = job.state()["job"]["edition"]
     assert edition["tones"]["square-1"]["steps"][0]["kind"] == "enhance"
     assert next(p for p in job.state()["job"]["photos"] if p["id"] == photo)["already_worked"]

@@ -1,6 +1,12 @@
 import { notifications } from "@mantine/notifications";
-import { QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
+import {
+  type MutateOptions,
+  QueryClient,
+  useMutation,
+  useQuery,
+  useQueryClient,
+} from "@tanstack/react-query";
+import { useCallback, useEffect } from "react";
 import {
   answer,
   api,
@@ -11,10 +17,14 @@ import {
   type LabSheet,
   type TemplateCard,
 } from "./client";
+import { pending } from "./pending";
 
 export const client = new QueryClient({
   defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, staleTime: 30_000 } },
 });
+
+/** How many changes of each job were sent: an answer that a later change has overtaken is old. */
+const sent = new Map<string, number>();
 
 export const useTemplates = () =>
   useQuery({
@@ -33,7 +43,13 @@ export const useJobs = () =>
 export const useJob = (job: string) =>
   useQuery({
     queryKey: ["job", job],
-    queryFn: () => answer<JobState>(api.GET("/api/jobs/{job}", { params: { path: { job } } })),
+    queryFn: async () => {
+      const before = sent.get(job);
+      const state = await answer<JobState>(api.GET("/api/jobs/{job}", { params: { path: { job } } }));
+      // Overtaken by a change made meanwhile, whose own answer is newer.
+      const shown = client.getQueryData<JobState>(["job", job]);
+      return sent.get(job) === before || !shown ? state : shown;
+    },
   });
 export const useExports = (job: string) =>
   useQuery({
@@ -53,7 +69,7 @@ export function complain(error: unknown) {
  * A job with an edit that sets something as a whole already in it, until the server answers: the next such edit, made
  * from what is on the screen, must not take it back.
  */
-function foreseen(state: JobState, edit: Edit): JobState {
+export function foreseen(state: JobState, edit: Edit): JobState {
   const { job } = state;
   const { edition } = job;
   if (edit.op === "alter" || edit.op === "echo") {
@@ -80,48 +96,70 @@ function foreseen(state: JobState, edit: Edit): JobState {
   return state;
 }
 
-/** Changes a job: edits, undo, redo. Each answer is the job's new state. */
+/** An edit, or how to make it from the job as it is known when it is sent. */
+type Made = Edit | ((now: JobState) => Edit | undefined);
+type Sent = { nth: number; stored: () => void } & (
+  | { back: "undo" | "redo" }
+  | { edit: Edit; gesture?: string }
+);
+type Done = MutateOptions<JobState, Error, Sent>;
+
+/**
+ * Changes a job: edits, undo, redo, one after the other. Each answer is the job's new state. An edit that sets something
+ * as a whole is given as a function, so that of two made in quick succession neither takes the other back.
+ */
 export function useChange(job: string) {
   const queries = useQueryClient();
-  const key = ["edit", job];
-  const keep = (state: JobState) => {
-    // With more edits under way, what is shown already is ahead of this answer.
-    if (queries.isMutating({ mutationKey: key }) <= 1) queries.setQueryData(["job", job], state);
-    queries.invalidateQueries({ queryKey: ["jobs"] });
-  };
+  const key = ["job", job];
   const path = { params: { path: { job } } };
-  const edit = useMutation({
-    mutationKey: key,
+  const {
+    mutate: send,
+    isPending,
+    variables,
+  } = useMutation({
     scope: { id: job },
-    onMutate: ({ edit }) => {
-      const before = queries.getQueryData<JobState>(["job", job]);
-      queries.setQueryData<JobState>(["job", job], before && foreseen(before, edit));
-      return before;
+    mutationFn: (what: Sent) =>
+      answer<JobState>(
+        "edit" in what
+          ? api.POST("/api/jobs/{job}/edits", { ...path, body: { edit: what.edit, gesture: what.gesture } })
+          : what.back === "undo"
+            ? api.POST("/api/jobs/{job}/undo", path)
+            : api.POST("/api/jobs/{job}/redo", path),
+      ),
+    onSuccess: (state, { nth }) => {
+      // With more under way, what is shown already is ahead of this answer.
+      if (sent.get(job) === nth) queries.setQueryData(key, state);
+      queries.invalidateQueries({ queryKey: ["jobs"] });
     },
-    mutationFn: ({ edit, gesture }: { edit: Edit; gesture?: string }) =>
-      answer<JobState>(api.POST("/api/jobs/{job}/edits", { ...path, body: { edit, gesture } })),
-    onSuccess: keep,
-    onError: (error, _, before) => {
+    onError: (error) => {
       complain(error);
-      queries.setQueryData(["job", job], before);
-      queries.invalidateQueries({ queryKey: ["job", job] });
+      queries.invalidateQueries({ queryKey: key });
     },
+    onSettled: (_state, _error, { stored }) => stored(),
   });
-  const undo = useMutation({
-    mutationKey: key,
-    scope: { id: job },
-    mutationFn: () => answer<JobState>(api.POST("/api/jobs/{job}/undo", path)),
-    onSuccess: keep,
-    onError: complain,
-  });
-  const redo = useMutation({
-    mutationKey: key,
-    scope: { id: job },
-    mutationFn: () => answer<JobState>(api.POST("/api/jobs/{job}/redo", path)),
-    onSuccess: keep,
-    onError: complain,
-  });
-  return { edit, undo, redo };
+  const next = useCallback(() => {
+    const nth = (sent.get(job) ?? 0) + 1;
+    sent.set(job, nth);
+    return { nth, stored: pending() };
+  }, [job]);
+  const mutate = useCallback(
+    ({ edit, gesture }: { edit: Made; gesture?: string }, done?: Done) => {
+      const now = queries.getQueryData<JobState>(["job", job]);
+      const made = typeof edit === "function" ? now && edit(now) : edit;
+      if (!made) return;
+      if (now) queries.setQueryData(["job", job], foreseen(now, made));
+      send({ ...next(), edit: made, gesture }, done);
+    },
+    [queries, job, send, next],
+  );
+  const undo = useCallback(() => send({ ...next(), back: "undo" }), [send, next]);
+  const redo = useCallback(() => send({ ...next(), back: "redo" }), [send, next]);
+  return {
+    edit: { mutate },
+    filling: isPending && variables && "edit" in variables && variables.edit.op === "fill",
+    undo: { mutate: undo },
+    redo: { mutate: redo },
+  };
 }
 
 /** Listens to what the server says has changed, and asks for it anew. */

@@ -7,6 +7,7 @@ import IconZoomOut from "@tabler/icons-react/icons/IconZoomOut";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { Link } from "wouter";
 import { type JobState, pagePicture, type Text, thumb } from "../api/client";
+import { usePending } from "../api/pending";
 import { useChange, useJob } from "../api/queries";
 import { pageSize } from "../ui/format";
 import { Mark } from "../ui/Mark";
@@ -86,7 +87,10 @@ function Loaded({ state }: { state: JobState }) {
           Shelf
         </Link>
         <div className={css.title}>
-          <JobName state={state} />
+          <div className={css.named}>
+            <JobName state={state} />
+            <Kept />
+          </div>
           <span>
             {[state.job.customer, state.job.lab.name].filter(Boolean).join(" · ")} ·{" "}
             <span className="num">{pageSize(page.width_mm, page.height_mm)}</span>
@@ -215,6 +219,24 @@ function Loaded({ state }: { state: JobState }) {
       <PhotoRoom state={state} />
       {hand && <InHand state={state} />}
     </main>
+  );
+}
+
+/** Whether all that was done is stored. */
+function Kept() {
+  const draft = useBench((bench) => bench.draft);
+  const kept = !usePending() && !(draft && draft.revision === undefined);
+  useEffect(() => {
+    if (kept) return;
+    // Leaving now would lose it: the browser asks first.
+    const ask = (event: Event) => event.preventDefault();
+    addEventListener("beforeunload", ask);
+    return () => removeEventListener("beforeunload", ask);
+  }, [kept]);
+  return (
+    <small className={css.kept} data-kept={kept} title="Every change is stored as it is made">
+      {kept ? "kept" : "keeping…"}
+    </small>
   );
 }
 

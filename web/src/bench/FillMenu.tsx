@@ -22,7 +22,7 @@ async function previewOf(job: string, page: string, edit: Edit): Promise<string>
 
 /** Fills openings: the one button does what is most likely wanted, the menu asks how. Pinned openings stay. */
 export function FillMenu({ state }: { state: JobState }) {
-  const { edit } = useChange(state.id);
+  const { edit, filling } = useChange(state.id);
   const { firstLook, page, set } = useBench();
   const empty = state.ledger.filter((row) => !row.photo).length;
   const some = empty > 0 && empty < state.ledger.length;
@@ -46,7 +46,7 @@ export function FillMenu({ state }: { state: JobState }) {
       <Button
         variant={empty > 0 ? "light" : "default"}
         disabled={none}
-        loading={edit.isPending && edit.variables?.edit.op === "fill"}
+        loading={filling}
         onClick={() => fill("best", some)}
       >
         {some

@@ -5,6 +5,7 @@ import { complain, useChange } from "../api/queries";
 import { Dial } from "../ui/Dial";
 import { useKept } from "../ui/kept";
 import { Tick } from "../ui/Tick";
+import { altering } from "./layers";
 import css from "./side.module.css";
 
 const BLENDS = [
@@ -17,7 +18,16 @@ export function FramePart({ state, layer }: { state: JobState; layer: Opening })
   const { edit } = useChange(state.id);
   const file = useRef<HTMLInputElement>(null);
   const dress = (part: Partial<Opening>, gesture?: string) =>
-    edit.mutate({ edit: { op: "alter", layer: { ...layer, ...part } }, gesture });
+    edit.mutate({ edit: altering(layer, part), gesture });
+  const within = <K extends "border" | "mat" | "shadow">(
+    name: K,
+    part: Partial<NonNullable<Opening[K]>>,
+    gesture?: string,
+  ) =>
+    edit.mutate({
+      edit: altering(layer, (now) => (now[name] ? { [name]: { ...now[name], ...part } } : {})),
+      gesture,
+    });
   const { border, mat, shadow, outline } = layer;
   const row = state.ledger.find((entry) => entry.opening === layer.id);
   const size = {
@@ -41,12 +51,7 @@ export function FramePart({ state, layer }: { state: JobState; layer: Opening })
     const png = btoa(text);
     const outline = { kind: "mask" as const, ...size, png };
     // A mask without transparency is read by its luminance.
-    edit.mutate({
-      edit: {
-        op: "alter",
-        layer: { ...layer, outline: { ...outline, by: hasAlpha(bytes) ? "alpha" : "luminance" } },
-      },
-    });
+    dress({ outline: { ...outline, by: hasAlpha(bytes) ? "alpha" : "luminance" } });
   };
   return (
     <>
@@ -113,13 +118,13 @@ export function FramePart({ state, layer }: { state: JobState; layer: Opening })
               <Colour
                 name="Border colour"
                 value={border.colour ?? "#ffffff"}
-                onKeep={(colour, g) => dress({ border: { ...border, colour } }, g)}
+                onKeep={(colour, g) => within("border", { colour }, g)}
               />
               <SegmentedControl
                 size="xs"
                 aria-label="Side of the border"
                 value={border.side ?? "inside"}
-                onChange={(side) => dress({ border: { ...border, side: side as "inside" } })}
+                onChange={(side) => within("border", { side: side as "inside" })}
                 data={["inside", "centred", "outside"]}
               />
             </div>
@@ -130,7 +135,7 @@ export function FramePart({ state, layer }: { state: JobState; layer: Opening })
               max={30}
               step={0.1}
               value={border.width_mm}
-              onKeep={(width_mm, g) => dress({ border: { ...border, width_mm } }, g)}
+              onKeep={(width_mm, g) => within("border", { width_mm }, g)}
             />
           </>
         )}
@@ -146,7 +151,7 @@ export function FramePart({ state, layer }: { state: JobState; layer: Opening })
               <Colour
                 name="Mat colour"
                 value={mat.colour ?? "#f6f4ee"}
-                onKeep={(colour, g) => dress({ mat: { ...mat, colour } }, g)}
+                onKeep={(colour, g) => within("mat", { colour }, g)}
               />
             </div>
             <Dial
@@ -156,7 +161,7 @@ export function FramePart({ state, layer }: { state: JobState; layer: Opening })
               max={60}
               step={0.5}
               value={mat.width_mm}
-              onKeep={(width_mm, g) => dress({ mat: { ...mat, width_mm } }, g)}
+              onKeep={(width_mm, g) => within("mat", { width_mm }, g)}
             />
             <Dial
               label="Bevel"
@@ -165,7 +170,7 @@ export function FramePart({ state, layer }: { state: JobState; layer: Opening })
               max={4}
               step={0.1}
               value={mat.bevel_mm ?? 0.8}
-              onKeep={(bevel_mm, g) => dress({ mat: { ...mat, bevel_mm } }, g)}
+              onKeep={(bevel_mm, g) => within("mat", { bevel_mm }, g)}
             />
           </>
         )}
@@ -186,7 +191,7 @@ export function FramePart({ state, layer }: { state: JobState; layer: Opening })
               fullWidth
               aria-label="Kind of shadow"
               value={shadow.kind ?? "drop"}
-              onChange={(kind) => dress({ shadow: { ...shadow, kind: kind as "drop" } })}
+              onChange={(kind) => within("shadow", { kind: kind as "drop" })}
               data={[
                 { value: "drop", label: "Drop" },
                 { value: "contact", label: "Contact" },
@@ -201,7 +206,7 @@ export function FramePart({ state, layer }: { state: JobState; layer: Opening })
                 max={20}
                 step={0.1}
                 value={shadow.distance_mm ?? 1.5}
-                onKeep={(distance_mm, g) => dress({ shadow: { ...shadow, distance_mm } }, g)}
+                onKeep={(distance_mm, g) => within("shadow", { distance_mm }, g)}
               />
             )}
             <Dial
@@ -211,7 +216,7 @@ export function FramePart({ state, layer }: { state: JobState; layer: Opening })
               max={20}
               step={0.1}
               value={shadow.blur_mm ?? 2}
-              onKeep={(blur_mm, g) => dress({ shadow: { ...shadow, blur_mm } }, g)}
+              onKeep={(blur_mm, g) => within("shadow", { blur_mm }, g)}
             />
             <Dial
               label="Strength"
@@ -219,7 +224,7 @@ export function FramePart({ state, layer }: { state: JobState; layer: Opening })
               min={0}
               max={100}
               value={Math.round((shadow.opacity ?? 0.4) * 100)}
-              onKeep={(v, g) => dress({ shadow: { ...shadow, opacity: v / 100 } }, g)}
+              onKeep={(v, g) => within("shadow", { opacity: v / 100 }, g)}
             />
           </>
         )}

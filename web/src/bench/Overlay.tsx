@@ -7,6 +7,7 @@ import { Heat } from "./Heat";
 import { usePutDown } from "./hand";
 import { droppedFiles, PHOTO_TYPE, useImport } from "./importing";
 import { KeepAreas, keepAreas } from "./KeepAreas";
+import { altering } from "./layers";
 import {
   apply,
   boundsOf,
@@ -132,14 +133,10 @@ export function Overlay({
     }
     const line = [from, here].map((p) => [Math.round(p[0] * 100) / 100, Math.round(p[1] * 100) / 100]);
     edit.mutate({
-      edit: {
-        op: "echo",
-        layer: {
-          ...echo,
-          surface: null,
-          floor: { ...echo.floor, line: line as [[number, number], [number, number]] },
-        },
-      },
+      edit: altering(echo, (now) => ({
+        surface: null,
+        floor: { ...now.floor, line: line as [[number, number], [number, number]] },
+      })),
     });
     floor.current = undefined;
     setLines(undefined);

@@ -2,7 +2,7 @@ import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import type { JobState, Page, Row } from "../api/client";
 import { complain, useChange } from "../api/queries";
 import { held } from "./fitting";
-import { echoesOf, openingOf } from "./layers";
+import { altering, echoesOf, openingOf } from "./layers";
 import { apply, inverse, type Matrix, type Point, path } from "./placing";
 import css from "./sheet.module.css";
 import { useBench } from "./store";
@@ -67,7 +67,7 @@ export function SurfaceHandles({
         name="opening"
         surface={layer.surface}
         screenFromPage={screenFromPage}
-        onKeep={(surface, done) => edit.mutate({ edit: { op: "alter", layer: { ...layer, surface } } }, done)}
+        onKeep={(surface, done) => edit.mutate({ edit: altering(layer, { surface }) }, done)}
       />
       {echoesOf(state, row.opening).map(
         (echo) =>
@@ -80,9 +80,7 @@ export function SurfaceHandles({
               name={echo.id}
               surface={echo.surface}
               screenFromPage={screenFromPage}
-              onKeep={(surface, done) =>
-                edit.mutate({ edit: { op: "echo", layer: { ...echo, surface } } }, done)
-              }
+              onKeep={(surface, done) => edit.mutate({ edit: altering(echo, { surface }) }, done)}
             />
           ),
       )}

@@ -2,7 +2,7 @@ import { Button, SegmentedControl } from "@mantine/core";
 import type { Echo, JobState, Opening, Row } from "../api/client";
 import { useChange } from "../api/queries";
 import { Dial } from "../ui/Dial";
-import { echoesOf } from "./layers";
+import { altering, echoesOf } from "./layers";
 import { apply, boundsOf, type Point } from "./placing";
 import css from "./side.module.css";
 import { useBench } from "./store";
@@ -61,8 +61,16 @@ export function SurfacePart({ state, layer, row }: { state: JobState; layer: Ope
   const { edit } = useChange(state.id);
   const { help, snap, set } = useBench();
   const surface = layer.surface;
-  const lay = (surface: Surface, gesture?: string) =>
-    edit.mutate({ edit: { op: "alter", layer: { ...layer, surface } }, gesture });
+  const lay = (surface: Surface) => edit.mutate({ edit: altering(layer, { surface }) });
+  const shape = (part: (now: Surface) => object, gesture: string) =>
+    edit.mutate({
+      edit: altering(layer, (now) =>
+        now.surface.kind === surface.kind
+          ? { surface: { ...now.surface, ...part(now.surface) } as Surface }
+          : {},
+      ),
+      gesture,
+    });
   const number = (
     label: string,
     value: number,
@@ -70,7 +78,7 @@ export function SurfacePart({ state, layer, row }: { state: JobState; layer: Ope
     max: number,
     step: number,
     unit: string,
-    change: (value: number) => Surface,
+    part: (value: number, now: Surface) => object,
   ) => (
     <Dial
       key={label}
@@ -80,7 +88,7 @@ export function SurfacePart({ state, layer, row }: { state: JobState; layer: Ope
       max={max}
       step={step}
       unit={unit}
-      onKeep={(value, gesture) => lay(change(value), gesture)}
+      onKeep={(value, gesture) => shape((now) => part(value, now), gesture)}
     />
   );
   const page = state.job.pages.find((entry) => entry.id === row.page);
@@ -100,29 +108,21 @@ export function SurfacePart({ state, layer, row }: { state: JobState; layer: Ope
       />
       {(surface.kind === "flat" || surface.kind === "roll") && (
         <>
-          {number("Across", surface.centre[0], -wide, 2 * wide, 0.1, "mm", (v) => ({
-            ...surface,
-            centre: [v, surface.centre[1]],
+          {number("Across", surface.centre[0], -wide, 2 * wide, 0.1, "mm", (v, now) => ({
+            centre: [v, "centre" in now ? now.centre[1] : 0],
           }))}
-          {number("Down", surface.centre[1], -high, 2 * high, 0.1, "mm", (v) => ({
-            ...surface,
-            centre: [surface.centre[0], v],
+          {number("Down", surface.centre[1], -high, 2 * high, 0.1, "mm", (v, now) => ({
+            centre: ["centre" in now ? now.centre[0] : 0, v],
           }))}
-          {number("Turn", surface.turn_deg ?? 0, -180, 180, 0.1, "°", (v) => ({ ...surface, turn_deg: v }))}
+          {number("Turn", surface.turn_deg ?? 0, -180, 180, 0.1, "°", (v) => ({ turn_deg: v }))}
         </>
       )}
       {surface.kind === "flat" && (
         <details className={css.more} open={row.distortion > 1.005}>
           <summary>Stretch and skew, on purpose</summary>
-          {number("Stretch across", surface.stretch_x ?? 1, 0.2, 5, 0.01, "×", (v) => ({
-            ...surface,
-            stretch_x: v,
-          }))}
-          {number("Stretch down", surface.stretch_y ?? 1, 0.2, 5, 0.01, "×", (v) => ({
-            ...surface,
-            stretch_y: v,
-          }))}
-          {number("Skew", surface.skew_deg ?? 0, -60, 60, 0.5, "°", (v) => ({ ...surface, skew_deg: v }))}
+          {number("Stretch across", surface.stretch_x ?? 1, 0.2, 5, 0.01, "×", (v) => ({ stretch_x: v }))}
+          {number("Stretch down", surface.stretch_y ?? 1, 0.2, 5, 0.01, "×", (v) => ({ stretch_y: v }))}
+          {number("Skew", surface.skew_deg ?? 0, -60, 60, 0.5, "°", (v) => ({ skew_deg: v }))}
           <p className={css.hint}>
             {row.distortion > 1.005 ? `Distorted ${row.distortion.toFixed(2)} : 1.` : "Not distorted."}
           </p>
@@ -130,8 +130,8 @@ export function SurfacePart({ state, layer, row }: { state: JobState; layer: Ope
       )}
       {surface.kind === "roll" && (
         <>
-          {number("Radius", surface.radius_mm, 5, 500, 0.5, "mm", (v) => ({ ...surface, radius_mm: v }))}
-          {number("Tilt", surface.tilt_deg ?? 0, -80, 80, 0.5, "°", (v) => ({ ...surface, tilt_deg: v }))}
+          {number("Radius", surface.radius_mm, 5, 500, 0.5, "mm", (v) => ({ radius_mm: v }))}
+          {number("Tilt", surface.tilt_deg ?? 0, -80, 80, 0.5, "°", (v) => ({ tilt_deg: v }))}
         </>
       )}
       {surface.kind === "corners" && (
@@ -276,7 +276,12 @@ function EchoTools({ state, echo, row }: { state: JobState; echo: Echo; row: Row
   const { edit } = useChange(state.id);
   const { floorOf, set } = useBench();
   const change = (part: Partial<Echo>, gesture?: string) =>
-    edit.mutate({ edit: { op: "echo", layer: { ...echo, ...part } }, gesture });
+    edit.mutate({ edit: altering(echo, part), gesture });
+  const lie = (part: Partial<Echo["floor"]>, gesture?: string, more?: Partial<Echo>) =>
+    edit.mutate({
+      edit: altering(echo, (now) => ({ ...more, floor: { ...now.floor, ...part } })),
+      gesture,
+    });
   const reflection = echo.how === "reflection";
   const floor = echo.floor;
   const corners = state.echoes.find((entry) => entry.echo === echo.id)?.corners as unknown as Point[];
@@ -328,7 +333,7 @@ function EchoTools({ state, echo, row }: { state: JobState; echo: Echo; row: Row
             max={50}
             step={0.1}
             value={floor.gap_mm}
-            onKeep={(v, g) => change({ floor: { ...floor, gap_mm: v } }, g)}
+            onKeep={(v, g) => lie({ gap_mm: v }, g)}
           />
           <Dial
             label="Slant"
@@ -337,7 +342,7 @@ function EchoTools({ state, echo, row }: { state: JobState; echo: Echo; row: Row
             max={60}
             step={0.5}
             value={floor.slant_deg}
-            onKeep={(v, g) => change({ floor: { ...floor, slant_deg: v } }, g)}
+            onKeep={(v, g) => lie({ slant_deg: v }, g)}
           />
           <Dial
             label="Length"
@@ -346,7 +351,7 @@ function EchoTools({ state, echo, row }: { state: JobState; echo: Echo; row: Row
             max={3}
             step={0.05}
             value={floor.length}
-            onKeep={(v, g) => change({ floor: { ...floor, length: v } }, g)}
+            onKeep={(v, g) => lie({ length: v }, g)}
           />
         </>
       )}
@@ -366,7 +371,7 @@ function EchoTools({ state, echo, row }: { state: JobState; echo: Echo; row: Row
             <Button
               size="compact-xs"
               variant="default"
-              onClick={() => change({ surface: null, floor: { ...floor, line: null } })}
+              onClick={() => lie({ line: null }, undefined, { surface: null })}
             >
               Back to the source's edge
             </Button>

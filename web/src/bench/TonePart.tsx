@@ -64,6 +64,14 @@ const STEPS: {
   },
 ];
 
+/** Steps with one of them changed, or added in its place. */
+export function withStep(steps: Step[], kind: Kind, part: object): Step[] {
+  const place = (step: Step) => STEPS.findIndex((entry) => entry.kind === step.kind);
+  const old = steps.find((step) => step.kind === kind) ?? ({ kind, on: true } as Step);
+  const rest = steps.filter((step) => step.kind !== kind);
+  return [...rest, { ...old, ...part } as Step].sort((a, b) => place(a) - place(b));
+}
+
 /** How what the opening shows is mended; or its photo, wherever it lies. Each step is on or off by itself. */
 export function TonePart({ state, row }: { state: JobState; row: Row }) {
   const { edit } = useChange(state.id);
@@ -76,17 +84,14 @@ export function TonePart({ state, row }: { state: JobState; row: Row }) {
   const recipe = scope === "opening" ? own : edition?.photo_tones?.[photo.id];
   const steps = recipe?.steps ?? [];
   const where = scope === "opening" ? { opening: row.opening } : { photo: photo.id };
-  const mend = (next: Step[], gesture?: string) =>
-    edit.mutate({ edit: { op: "mend", ...where, recipe: next.length ? { steps: next } : null }, gesture });
-  const place = (step: Step) => STEPS.findIndex((entry) => entry.kind === step.kind);
-  const change = (kind: Kind, part: object, gesture?: string) => {
-    const old = steps.find((step) => step.kind === kind) ?? ({ kind, on: true } as Step);
-    const rest = steps.filter((step) => step.kind !== kind);
-    mend(
-      [...rest, { ...old, ...part } as Step].sort((a, b) => place(a) - place(b)),
+  const change = (kind: Kind, part: object, gesture?: string) =>
+    edit.mutate({
+      edit: ({ job: { edition } }) => {
+        const now = scope === "opening" ? edition.tones[row.opening] : edition.photo_tones[photo.id];
+        return { op: "mend", ...where, recipe: { steps: withStep(now?.steps ?? [], kind, part) } };
+      },
       gesture,
-    );
-  };
+    });
   return (
     <>
       <SegmentedControl
@@ -151,7 +156,12 @@ export function TonePart({ state, row }: { state: JobState; row: Row }) {
           >
             Before
           </Button>
-          <Button size="compact-xs" variant="subtle" disabled={!recipe} onClick={() => mend([])}>
+          <Button
+            size="compact-xs"
+            variant="subtle"
+            disabled={!recipe}
+            onClick={() => edit.mutate({ edit: { op: "mend", ...where, recipe: null } })}
+          >
             As it came
           </Button>
         </div>

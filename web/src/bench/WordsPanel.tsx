@@ -1,7 +1,8 @@
 import { Button, Textarea } from "@mantine/core";
-import { useEffect, useRef, useState } from "react";
+import { useRef } from "react";
 import type { JobState, Text } from "../api/client";
 import { useChange } from "../api/queries";
+import { useKept } from "../ui/kept";
 import { FoundHere } from "./Findings";
 import css from "./side.module.css";
 
@@ -9,37 +10,10 @@ import css from "./side.module.css";
 export function WordsPanel({ state, text }: { state: JobState; text: Text }) {
   const { edit } = useChange(state.id);
   const stored = state.job.edition?.texts?.[text.id] ?? text.text;
-  const [typed, setTyped] = useState<string>();
   const gesture = useRef(`words-${crypto.randomUUID()}`);
-  const mutate = edit.mutate;
-  useEffect(() => {
-    if (typed === undefined || typed === stored) return;
-    const timer = setTimeout(
-      () => mutate({ edit: { op: "write", layer: text.id, text: typed }, gesture: gesture.current }),
-      300,
-    );
-    return () => clearTimeout(timer);
-  }, [typed, stored, text.id, mutate]);
-  const latest = useRef({ typed, stored });
-  latest.current = { typed, stored };
-  useEffect(
-    () => () => {
-      const { typed, stored } = latest.current;
-      if (typed !== undefined && typed !== stored)
-        mutate({ edit: { op: "write", layer: text.id, text: typed }, gesture: gesture.current });
-    },
-    [mutate, text.id],
-  );
-  // Undo, or another window, changed the words: show what is stored.
-  const seen = useRef(stored);
-  useEffect(() => {
-    if (seen.current !== stored) {
-      seen.current = stored;
-      setTyped((now) =>
-        now === undefined || document.activeElement?.id === `words-${text.id}` ? now : undefined,
-      );
-    }
-  }, [stored, text.id]);
+  const write = (words: string | null, gesture?: string) =>
+    edit.mutate({ edit: { op: "write", layer: text.id, text: words }, gesture });
+  const { shown, change, drop } = useKept(stored, (words) => write(words, gesture.current), 300);
   const findings = state.findings.filter((finding) => finding.layer === text.id);
   const own = state.job.edition?.texts?.[text.id] !== undefined;
   return (
@@ -57,18 +31,15 @@ export function WordsPanel({ state, text }: { state: JobState; text: Text }) {
         minRows={2}
         maxRows={6}
         maxLength={5000}
-        value={typed ?? stored}
-        onChange={(event) => setTyped(event.currentTarget.value)}
+        value={shown}
+        onChange={(event) => change(event.currentTarget.value)}
         onFocus={() => {
           gesture.current = `words-${crypto.randomUUID()}`;
         }}
       />
       <div className={css.tools}>
         {text.sample && !own && (
-          <Button
-            variant="default"
-            onClick={() => mutate({ edit: { op: "write", layer: text.id, text: text.text } })}
-          >
+          <Button variant="default" onClick={() => write(text.text)}>
             Keep these words
           </Button>
         )}
@@ -76,8 +47,8 @@ export function WordsPanel({ state, text }: { state: JobState; text: Text }) {
           <Button
             variant="subtle"
             onClick={() => {
-              setTyped(undefined);
-              mutate({ edit: { op: "write", layer: text.id, text: null } });
+              drop();
+              write(null);
             }}
           >
             Back to the template's words

@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from "react";
+import { pending } from "../api/pending";
 
 /**
  * A value that is typed or slid: shown at once, kept a moment later. One run of changes is one gesture, undone as one.
@@ -10,11 +11,13 @@ export function useKept<T>(stored: T, keep: (value: T, gesture: string) => void,
   const run = useRef({ gesture: "", at: 0 });
   const latest = useRef({ keep, typed });
   latest.current = { keep, typed };
+  const pendingUntil = useRef<() => void>(undefined);
   const send = useCallback(() => {
     clearTimeout(timer.current);
     timer.current = undefined;
     const { keep, typed } = latest.current;
     if (typed !== undefined) keep(typed, run.current.gesture);
+    pendingUntil.current?.();
   }, []);
   const change = (value: T) => {
     if (Date.now() - run.current.at > 1500) run.current.gesture = `run-${crypto.randomUUID()}`;
@@ -22,7 +25,9 @@ export function useKept<T>(stored: T, keep: (value: T, gesture: string) => void,
     setTyped(value);
     latest.current.typed = value;
     // Not put off by further changes, so that the picture follows a slide.
-    timer.current ??= setTimeout(send, after);
+    if (timer.current !== undefined) return;
+    pendingUntil.current = pending();
+    timer.current = setTimeout(send, after);
   };
   const seen = useRef(stored);
   useEffect(() => {
@@ -35,5 +40,12 @@ export function useKept<T>(stored: T, keep: (value: T, gesture: string) => void,
     },
     [send],
   );
-  return { shown: typed ?? stored, change };
+  /** Forgets what was typed and is not kept yet. */
+  const drop = () => {
+    clearTimeout(timer.current);
+    timer.current = undefined;
+    pendingUntil.current?.();
+    setTyped(undefined);
+  };
+  return { shown: typed ?? stored, change, drop };
 }
