@@ -52,7 +52,7 @@ export function WalkButton({ state }: { state: JobState }) {
 export function WalkStrip({ state }: { state: JobState }) {
   const { walk, selected } = useBench();
   const { edit } = useChange(state.id);
-  const { data: ranked } = useRanked(state, selected);
+  const { data: ranked, isPlaceholderData: old } = useRanked(state, selected);
   if (!walk) return null;
   const at = walk.openings.indexOf(selected ?? "");
   const row = state.ledger.find((entry) => entry.opening === selected);
@@ -72,7 +72,7 @@ export function WalkStrip({ state }: { state: JobState }) {
           {at + 1 < walk.openings.length ? "Accept and go on" : "Accept and end"}
         </Button>
       </div>
-      <ol className={css.best} aria-label="Photos that fit best">
+      <ol className={css.best} aria-label="Photos that fit best" aria-busy={old}>
         {ranked?.map((entry, n) => {
           const photo = state.job.photos.find((candidate) => candidate.id === entry.photo);
           if (!photo) return null;

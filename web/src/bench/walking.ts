@@ -2,7 +2,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback } from "react";
 import { answer, api, type JobState, type Ranked } from "../api/client";
-import { useChange } from "../api/queries";
+import { pending } from "../api/pending";
+import { client, complain, useChange } from "../api/queries";
 import { useBench, type Walk } from "./store";
 
 /** The openings of a walk, in reading order: all, or those that something was found of. */
@@ -46,37 +47,53 @@ export function goOn(state: JobState, by: number) {
 }
 
 /** Photos of the pile that fit an opening best, unused ones first. */
-export function useRanked(state: JobState, opening: string | undefined) {
-  return useQuery({
-    queryKey: ["ranked", state.id, opening, state.revision],
+const ranking = (state: JobState, opening: string) => ({
+  queryKey: ["ranked", state.id, opening, state.revision],
+  queryFn: () =>
+    answer<Ranked[]>(
+      api.GET("/api/jobs/{job}/openings/{opening}/ranked", {
+        params: { path: { job: state.id, opening }, query: { limit: 9 } },
+      }),
+    ),
+});
+
+/** The ranking; until it is known, the one shown before, marked as such. */
+export const useRanked = (state: JobState, opening: string | undefined) =>
+  useQuery({
+    ...ranking(state, opening ?? ""),
     enabled: opening !== undefined,
-    queryFn: () =>
-      answer<Ranked[]>(
-        api.GET("/api/jobs/{job}/openings/{opening}/ranked", {
-          params: { path: { job: state.id, opening: opening ?? "" }, query: { limit: 9 } },
-        }),
-      ),
     placeholderData: (before) => before,
   });
-}
 
 /** What a key does in a walk; false when it means nothing there. */
 export function useWalk(state: JobState) {
-  const walk = useBench((bench) => bench.walk);
   const selected = useBench((bench) => bench.selected);
   const { edit } = useChange(state.id);
-  const { data: ranked } = useRanked(state, walk ? selected : undefined);
   const mutate = edit.mutate;
+  /** Takes the nth best photo, also when the ranking is still on its way. */
+  const take = useCallback(
+    async (opening: string, nth: number) => {
+      const stored = pending();
+      try {
+        const photo = (await client.ensureQueryData(ranking(state, opening)))[nth - 1]?.photo;
+        if (photo) mutate({ edit: { op: "put", opening, photo } });
+      } catch (error) {
+        complain(error);
+      } finally {
+        stored();
+      }
+    },
+    [state, mutate],
+  );
   return useCallback(
     (key: string, shift: boolean): boolean => {
       if (key === "Enter" || key === "Tab") goOn(state, shift ? -1 : 1);
       else if (key === "Escape") useBench.getState().set({ walk: undefined });
       else if (/^[1-9]$/.test(key)) {
-        const photo = ranked?.[Number(key) - 1]?.photo;
-        if (photo && selected) mutate({ edit: { op: "put", opening: selected, photo } });
+        if (selected) take(selected, Number(key));
       } else return false;
       return true;
     },
-    [state, ranked, selected, mutate],
+    [state, selected, take],
   );
 }
