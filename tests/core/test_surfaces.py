@@ -40,7 +40,8 @@ from sutaru.core.geometry.matrices import apply, rotation, translation
 from sutaru.core.geometry.patches import Patch
 from sutaru.core.paint import Grid as Pixels
 from sutaru.core.paint import Painter, items
-from sutaru.core.paint.sampling import plane_of, sample_picture
+from sutaru.core.paint.sampling import sample_picture
+from sutaru.core.paint.whence import plane_of
 from tests.conftest import LABS, fake_photo, noise
 
 

@@ -24,9 +24,12 @@ _START = 24  # points a side from which the inverse is sought
 
 def bernstein(t: Floats, degree: int) -> Floats:
     """Bernstein polynomials of a degree at t: shape (..., degree + 1)."""
-    t = np.asarray(t, dtype=np.float64)[..., None]
-    k = np.arange(degree + 1)
-    return np.array([comb(degree, int(i)) for i in k]) * t**k * (1 - t) ** (degree - k)
+    t = np.asarray(t, dtype=np.float64)
+    up, down = [np.ones_like(t)], [np.ones_like(t)]
+    for _ in range(degree):
+        up.append(up[-1] * t)
+        down.append(down[-1] * (1 - t))
+    return np.stack([comb(degree, k) * up[k] * down[degree - k] for k in range(degree + 1)], axis=-1)
 
 
 def _slopes(t: Floats, degree: int) -> Floats:
@@ -92,9 +95,9 @@ def _halves(coefficients: Floats, axis: int) -> tuple[Floats, Floats]:
     return np.moveaxis(np.stack(left), 0, axis), np.moveaxis(np.stack(right), 0, axis)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Patch(Map):
-    """The unit square (u, v) laid on a net, shape (rows, columns, 2)."""
+    """The unit square (u, v) laid on a net, shape (rows, columns, 2). Equal to none but itself."""
 
     net: Floats
 

@@ -6,6 +6,7 @@ Coordinates are page px of a Grid. A patch covers one cell at most. Nothing here
 import math
 from dataclasses import dataclass, replace
 
+import cv2
 import numpy as np
 
 from ..document import Background, Echo, FillBox, GuideNote, Job, Layer, Opening, Page, Photo, Placement, Recipe, Text
@@ -109,7 +110,7 @@ def faded(alpha: Bytes | None, opacity: float, box: Box) -> Bytes | None:
         return alpha
     if alpha is None:
         return np.full((box[3] - box[1], box[2] - box[0]), round(255 * opacity), np.uint8)
-    return np.rint(alpha * np.float32(opacity)).astype(np.uint8)
+    return cv2.convertScaleAbs(alpha, alpha=opacity).astype(np.uint8, copy=False)
 
 
 def laid(polygons: tuple[Points, ...] | list[Points], onto: Map) -> list[Points]:

@@ -1,6 +1,7 @@
 """Openings as patches: the photo behind its outline or mask, in its border and mat; and echoes, which show it again."""
 
 import math
+from dataclasses import replace
 from functools import lru_cache
 
 import cv2
@@ -17,9 +18,10 @@ from ..photos import Pixels
 from .blending import Bytes, composite
 from .grid import Box, Grid, join, meet
 from .items import Item, Patch, box_about, is_upright, laid, outline_px, px_from_layer, rgb_of, upright_cover
-from .sampling import plane_of, sample, sample_picture
+from .sampling import sample, sample_picture
 from .shadows import shadow_patches, shadow_reach
 from .vectors import coverage
+from .whence import plane_of
 
 EMPTY = (226, 226, 226)  # an opening without a photo, on the bench only
 
@@ -43,23 +45,7 @@ def opening_patches(layer: Opening, item: Item, grid: Grid, cell: Box, pixels: P
         outer = _edges(layer, item, grid, onto)[0]
         corners = _corners(_shape(layer, item, grid), onto)
         found = shadow_patches(layer.shadow, item.light_deg, outer, corners, grid, cell)
-        if plain:
-            for shadow in found:
-                for patch in framed:
-                    _hide_under(shadow, patch)
-    return [*found, *(part for patch in framed for part in _with_opaque_core(patch))]
-
-
-def _hide_under(shadow: Patch, patch: Patch) -> None:
-    """Takes a shadow away where an opaque patch will lie on it: there is nothing to mix there."""
-    box = meet(shadow.box, patch.box)
-    if box is None or shadow.alpha is None:
-        return
-    under = shadow.alpha[_within(box, shadow.box)]
-    if patch.alpha is None:
-        under[:] = 0
-    else:
-        under[patch.alpha[_within(box, patch.box)] == 255] = 0
+    return _in_view([*found, *framed]) if plain else [*found, *framed]
 
 
 def _within(box: Box, of: Box) -> tuple[slice, slice]:
@@ -261,29 +247,45 @@ def _fading(layer: Echo, source: Opening, onto: Map, box: Box) -> NDArray[np.flo
     return np.clip(1 - away / np.float32(layer.reach), 0, 1).astype(np.float32)
 
 
-def _with_opaque_core(patch: Patch) -> list[Patch]:
-    """A patch that is opaque but near its edges as an opaque middle, which is laid by copying, and what is around it."""
+def _in_view(patches: list[Patch]) -> list[Patch]:
+    """Patches cut to what the opaque middle of the topmost leaves to be seen, and that middle, which is laid by copying."""
+    if not patches or (core := _opaque_core(patches[-1])) is None:
+        return patches
+    around = [_part(patch, box) for patch in patches for box in _around(patch.box, core)]
+    middle = replace(_part(patches[-1], core), alpha=None)
+    return [*(part for part in around if part.alpha is None or part.alpha.any()), middle]
+
+
+def _opaque_core(patch: Patch) -> Box | None:
+    """A box in the middle of a patch that is wholly opaque: all but its edges, or somewhat less where those are not upright."""
     if patch.alpha is None:
-        return [patch]
+        return patch.box
     middle = patch.alpha.shape[0] // 2, patch.alpha.shape[1] // 2
     rows, columns = np.flatnonzero(patch.alpha[:, middle[1]] == 255), np.flatnonzero(patch.alpha[middle[0]] == 255)
     if not (len(rows) and len(columns)):
-        return [patch]
+        return None
     top, bottom, left, right = rows[0], rows[-1] + 1, columns[0], columns[-1] + 1
-    if not (patch.alpha[top:bottom, left:right] == 255).all():
-        return [patch]
-    x0, y0, x1, y1 = patch.box
-    core = (x0 + int(left), y0 + int(top), x0 + int(right), y0 + int(bottom))
-    edges = [
-        (x0, y0, x1, core[1]),
-        (x0, core[3], x1, y1),
-        (x0, core[1], core[0], core[3]),
-        (core[2], core[1], x1, core[3]),
-    ]
-    found = []
-    for box in (core, *edges):
-        if meet(box, patch.box):
-            part = _within(box, patch.box)
-            colour = patch.colour if patch.colour.ndim == 1 else patch.colour[part]
-            found.append(Patch(box, colour, None if box is core else np.ascontiguousarray(patch.alpha[part])))
-    return found
+    for inset in (0.0, 0.03, 0.06, 0.1, 0.15, 0.2):
+        dx, dy = round(inset * (right - left)), round(inset * (bottom - top))
+        if (patch.alpha[top + dy : bottom - dy, left + dx : right - dx] == 255).all():
+            x0, y0 = patch.box[:2]
+            return x0 + int(left) + dx, y0 + int(top) + dy, x0 + int(right) - dx, y0 + int(bottom) - dy
+    return None
+
+
+def _around(box: Box, core: Box) -> list[Box]:
+    """The up to four boxes that a box is made of, but for a core."""
+    x0, y0, x1, y1 = box
+    inner = meet(box, core)
+    if inner is None:
+        return [box]
+    left, top, right, bottom = inner
+    strips = [(x0, y0, x1, top), (x0, bottom, x1, y1), (x0, top, left, bottom), (right, top, x1, bottom)]
+    return [strip for strip in strips if meet(strip, box)]
+
+
+def _part(patch: Patch, box: Box) -> Patch:
+    """What of a patch lies in a box within its own."""
+    at = _within(box, patch.box)
+    colour = patch.colour if patch.colour.ndim == 1 else patch.colour[at]
+    return replace(patch, box=box, colour=colour, alpha=None if patch.alpha is None else patch.alpha[at])

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..photos import Kept, Pixels
-from .blending import Bytes, composite
+from .blending import Bytes, composite, spread
 from .grid import Box, Grid, join, meet
 from .items import Item, Patch
 from .layers import extent, patches
@@ -107,8 +107,7 @@ def _lay(rgb: Bytes, alpha: Bytes | None, patch: Patch, part: Box, region: Box) 
     whence = np.s_[box[1] - patch.box[1] : box[3] - patch.box[1], box[0] - patch.box[0] : box[2] - patch.box[0]]
     colour = patch.colour if patch.colour.ndim == 1 else patch.colour[whence]
     if patch.alpha is None and patch.blend == "normal":
-        # One colour is spread along a row first: NumPy copies rows fast and triples slowly.
-        rgb[onto] = colour if colour.ndim == 3 else np.tile(colour, (box[2] - box[0], 1))
+        rgb[onto] = colour if colour.ndim == 3 else spread(colour, (box[2] - box[0], box[3] - box[1]))
         if alpha is not None:
             alpha[onto] = 255
         return

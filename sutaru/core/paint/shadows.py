@@ -44,7 +44,7 @@ def _blurred(cast: list[Points], sigma: float, reach: int, box: Box) -> Bytes:
 
     The coarse grid is the page's own, so that every cell of a page agrees.
     """
-    coarse = max(1, int(sigma / 6))
+    coarse = max(1, int(sigma / 4))
     x0, y0 = (math.floor((v - reach) / coarse) for v in box[:2])
     x1, y1 = (math.ceil((v + reach) / coarse) for v in box[2:])
     mask = coverage([polygon / coarse for polygon in cast], (x0, y0, x1, y1))

@@ -1,0 +1,124 @@
+"""Whence the pixels of a box come: the inverse of a map, at a few points or between nodes at every pixel.
+
+Inverting a bent map costs most of what sampling through it does. What it says of its own plane is kept, whatever photo
+comes to lie there and however: a placement only adds a matrix.
+"""
+
+import math
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from ..geometry.maps import Between, Map
+from ..geometry.matrices import Matrix, Points, apply, inverse, jacobians
+
+Box = tuple[int, int, int, int]
+NODE_ERROR = 0.02  # target px that interpolating an inverse map between its nodes may be off
+
+
+def lattice(box: Box, side: int = 9) -> Points:
+    """``side`` x ``side`` points evenly over a box, its corners among them."""
+    x0, y0, x1, y1 = box
+    xs, ys = np.meshgrid(np.linspace(x0, x1, side), np.linspace(y0, y1, side))
+    return np.stack([xs.ravel(), ys.ravel()], axis=-1)
+
+
+@dataclass(frozen=True)
+class _Plane:
+    """What of a map's own plane is seen in a box: the points of the lattice, and the map's derivatives there."""
+
+    onto: Map
+    box: Box
+    points: Points
+    derivatives: NDArray[np.float64]
+
+    @cached_property
+    def nodes(self) -> tuple[Points, int]:
+        """The inverse at the middles of squares of the box, and of one more row of them all round; the squares' side, px.
+
+        The squares are made small enough that interpolating between their middles is as good as the map itself.
+        """
+        x0, y0, x1, y1 = self.box
+        most = float(np.linalg.svd(self.derivatives, compute_uv=False)[..., 0].max())
+        # About forty squares a side are nearly always enough.
+        spacing = 2 ** min(5, max(1, math.floor(math.log2(max(x1 - x0, y1 - y0) / 40 + 1e-9))))
+        while True:
+            nx, ny = -(-(x1 - x0) // spacing), -(-(y1 - y0) // spacing)
+            xs = x0 + (np.arange(-1, nx + 1) + 0.5) * spacing
+            ys = y0 + (np.arange(-1, ny + 1) + 0.5) * spacing
+            at = self.onto.inverse(np.stack(np.meshgrid(xs, ys), axis=-1))
+            if spacing == 2:
+                return at, spacing
+            # Between four nodes, where linear interpolation is furthest off: every few squares are enough to know.
+            every = max(1, round(math.sqrt(nx * ny / 400)))
+            mx, my = np.meshgrid((xs[:-1] + spacing / 2)[::every], (ys[:-1] + spacing / 2)[::every])
+            between = (at[:-1, :-1] + at[1:, :-1] + at[:-1, 1:] + at[1:, 1:])[::every, ::every] / 4
+            error = np.hypot(*np.moveaxis(self.onto.inverse(np.stack([mx, my], axis=-1)) - between, -1, 0)) * most
+            if np.quantile(error, 0.98) <= NODE_ERROR:
+                return at, spacing
+            spacing //= 2
+
+
+@dataclass(frozen=True)
+class Whence:
+    """Whence the pixels of a box come, in the plane that a matrix leads from to what is kept of a map."""
+
+    plane: _Plane
+    before: Matrix
+
+    @cached_property
+    def points(self) -> Points:
+        """Those of the lattice."""
+        return apply(inverse(self.before), self.plane.points)
+
+    @cached_property
+    def stretch(self) -> tuple[float, float]:
+        """Largest and smallest local scale in the box."""
+        whole = self.plane.derivatives @ jacobians(self.before, self.points)
+        values = np.linalg.svd(whole, compute_uv=False)
+        return float(values[..., 0].max()), float(values[..., 1].min())
+
+    @property
+    def nodes(self) -> tuple[Points, int]:
+        """As the plane's; shape (rows, columns, 2)."""
+        at, spacing = self.plane.nodes
+        return apply(inverse(self.before), at), spacing
+
+
+def whence(onto: Map, box: Box) -> Whence:
+    """Of a map to px, in a box."""
+    if onto.matrix is not None:
+        at = lattice(box)
+        nothing = np.broadcast_to(np.eye(2), (len(at), 2, 2))
+        return Whence(_Plane(onto, box, at, nothing), onto.matrix)
+    if isinstance(onto, Between):
+        return Whence(_plane(onto.inner, onto.last.tobytes(), box), onto.before)
+    return Whence(_plane(onto, np.eye(3).tobytes(), box), np.eye(3))
+
+
+@lru_cache(maxsize=256)
+def _plane(inner: Map, last: bytes, box: Box) -> _Plane:
+    onto = inner.then(np.frombuffer(last).reshape(3, 3))
+    points = onto.inverse(lattice(box))
+    return _Plane(onto, box, points, onto.jacobians(points))
+
+
+def spread(nodes: Points, spacing: int, width: int, height: int, finer: int = 1) -> NDArray[np.float32]:
+    """What nodes say between them: at every pixel of as many rows and columns, ``finer`` times as dense; (h, w, 2)."""
+    size = nodes.shape[1] * spacing * finer, nodes.shape[0] * spacing * finer
+    whole = cv2.resize(nodes.astype(np.float32), size, interpolation=cv2.INTER_LINEAR)
+    edge = spacing * finer
+    return np.asarray(whole[edge : edge + height * finer, edge : edge + width * finer], np.float32)
+
+
+def plane_of(onto: Map, box: Box) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+    """Whence each pixel of a box comes: x and y in the plane that ``onto`` maps to px, each (h, w)."""
+    if onto.matrix is None:
+        between = spread(*whence(onto, box).nodes, box[2] - box[0], box[3] - box[1])
+        return between[..., 0], between[..., 1]
+    columns, rows = np.arange(box[0], box[2]) + 0.5, np.arange(box[1], box[3]) + 0.5
+    exact = onto.inverse(np.stack(np.meshgrid(columns, rows), axis=-1)).astype(np.float32)
+    return exact[..., 0], exact[..., 1]
