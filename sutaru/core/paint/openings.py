@@ -1,7 +1,8 @@
 """Openings as patches: the photo behind its outline or mask, in its border and mat; and echoes, which show it again."""
 
 import math
-from dataclasses import replace
+from collections.abc import Hashable
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import cv2
@@ -14,7 +15,7 @@ from ..geometry import outlines
 from ..geometry.maps import Map
 from ..geometry.matrices import Points, apply, rotation, scaling, translation
 from ..mending import mended
-from ..photos import Pixels
+from ..photos import Kept, Pixels
 from .blending import Bytes, composite
 from .grid import Box, Grid, join, meet
 from .items import Item, Patch, box_about, is_upright, laid, outline_px, px_from_layer, rgb_of, upright_cover
@@ -36,16 +37,16 @@ def opening_extent(layer: Opening, grid: Grid) -> Box:
 def opening_patches(layer: Opening, item: Item, grid: Grid, cell: Box, pixels: Pixels) -> list[Patch]:
     """Shadow first, then what frames the photo, then the photo."""
     onto = px_from_layer(layer, grid)
-    framed = _framed(layer, item, onto, grid, cell, pixels)
-    plain = layer.opacity == 1.0 and layer.blend == "normal"
-    if len(framed) > 1 and not plain:
-        framed = [_together(framed)]  # what fades, or blends, does so as one
-    found = []
-    if layer.shadow and item.placement:
-        outer = _edges(layer, item, grid, onto)[0]
-        corners = _corners(_shape(layer, item, grid), onto)
-        found = shadow_patches(layer.shadow, item.light_deg, outer, corners, grid, cell)
-    return _in_view([*found, *framed]) if plain else [*found, *framed]
+    if not (item.photo and item.placement):
+        polygons = outline_px(layer, grid, onto)
+        empty = meet(box_about(polygons), cell)
+        return [Patch(empty, np.array(EMPTY, np.uint8), coverage(polygons, empty))] if empty else []
+    frame = _frame(layer, item, onto, grid, cell)
+    framed = _filled(frame, layer, item, onto, pixels)
+    if layer.opacity == 1.0 and layer.blend == "normal":
+        return _in_view([*frame.shadows, *framed])
+    # What fades, or blends, does so as one.
+    return [*frame.shadows, *([_together(framed)] if framed else [])]
 
 
 def _within(box: Box, of: Box) -> tuple[slice, slice]:
@@ -114,51 +115,83 @@ def _edges(
     return placed[0], None if inner is None else placed[1], placed[2:]
 
 
-def _framed(layer: Opening, item: Item, onto: Map, grid: Grid, cell: Box, pixels: Pixels) -> list[Patch]:
-    """Border, mat and photo, bottom to top, wherever ``onto`` (opening mm to page px) lays the opening; nothing off the cell.
+@dataclass(frozen=True)
+class Frame:
+    """What is round a photo, and does not change with how the photo lies: patches below it, and where it shows."""
 
-    Each lies under the next, so that no seam shows between them.
+    shadows: tuple[Patch, ...]
+    under: tuple[Patch, ...]
+    box: Box | None
+    alpha: Bytes | None
+
+    @property
+    def nbytes(self) -> int:
+        """Bytes it holds."""
+        masks = sum(patch.nbytes for patch in (*self.shadows, *self.under))
+        return masks + (0 if self.alpha is None else self.alpha.nbytes) + 1000
+
+
+# Frames as they were last: while a photo is fitted nothing of its frame changes.
+_frames: Kept[Hashable, Frame] = Kept(48_000_000, lambda frame: frame.nbytes)
+
+
+def _frame(
+    layer: Opening, item: Item, onto: Map, grid: Grid, cell: Box, echo: Echo | None = None, shadow: bool = True
+) -> Frame:
+    """Shadow, border and mat, bottom to top, wherever ``onto`` (opening mm to page px) lays the opening; nothing off the cell.
+
+    Each lies under the next, so that no seam shows between them. ``echo``: for whom it is laid elsewhere.
     """
+    placement, photo = item.placement, item.photo
+    assert placement
+    assert photo
+    cut = (placement, photo.width, photo.height) if placement.fit == "whole" else placement.ratio
+    key = (layer, item.light_deg, cut, grid, cell, echo, shadow)
+    found = _frames.get(key)
+    if found is None:
+        found = _made(layer, item, onto, grid, cell, echo is None, shadow)
+        _frames.put(key, found)
+    return found
+
+
+def _made(layer: Opening, item: Item, onto: Map, grid: Grid, cell: Box, own: bool, shadow: bool) -> Frame:
     outer, inner, mat = _edges(layer, item, grid, onto)
+    shadows: list[Patch] = []
+    if layer.shadow and shadow:
+        corners = _corners(_shape(layer, item, grid), onto)
+        shadows = shadow_patches(layer.shadow, item.light_deg, outer, corners, grid, cell)
     box = meet(box_about(outer), cell) if outer else None
     if box is None:
-        return []
-    if not (item.photo and item.placement):
-        polygons = outline_px(layer, grid, onto)
-        empty = meet(box_about(polygons), cell)
-        return [Patch(empty, np.array(EMPTY, np.uint8), coverage(polygons, empty))] if empty else []
-    found, hole = [], outer
-    turned_whole = item.placement.fit == "whole" and item.placement.turn_deg % 90 != 0
-    straight = _is_own(layer, grid, onto) and is_upright(layer) and not turned_whole
+        return Frame(tuple(shadows), (), None, None)
+    turned_whole = item.placement and item.placement.fit == "whole" and item.placement.turn_deg % 90 != 0
+    straight = own and is_upright(layer) and not turned_whole
 
     def cover(polygons: list[Points], box: Box) -> Bytes | None:
-        if straight:
-            return upright_cover(polygons, box)
-        return coverage(polygons, box)
+        return upright_cover(polygons, box) if straight else coverage(polygons, box)
 
+    under, hole = [], outer
     if layer.border and inner is not None:
-        found.append(Patch(box, rgb_of(layer.border.colour), cover(outer, box)))
+        under.append(Patch(box, rgb_of(layer.border.colour), cover(outer, box)))
         hole = inner
     if layer.mat and (around := meet(box_about(hole), cell) if hole else None):
-        found.append(Patch(around, rgb_of(layer.mat.colour), cover(hole, around)))
+        under.append(Patch(around, rgb_of(layer.mat.colour), cover(hole, around)))
         if mat[0] and layer.mat.bevel_mm > 0 and (ring := meet(box_about(mat[0]), cell)):
-            found.append(Patch(ring, *_bevel(layer.mat, item.light_deg, mat[0], ring)))
+            under.append(Patch(ring, *_bevel(layer.mat, item.light_deg, mat[0], ring)))
         hole = mat[1]
     box = meet(box_about(hole), cell) if hole else None
-    if box is None:
-        return found
-    alpha = cover(hole, box)
-    if isinstance(layer.outline, Mask):
+    alpha = cover(hole, box) if box else None
+    if box and isinstance(layer.outline, Mask):
         alpha = _times(_mask(layer.outline, onto, box), alpha)
+    return Frame(tuple(shadows), tuple(under), box, alpha)
+
+
+def _filled(frame: Frame, layer: Opening, item: Item, onto: Map, pixels: Pixels) -> list[Patch]:
+    """Border, mat and photo, bottom to top."""
+    if frame.box is None or not (item.photo and item.placement):
+        return list(frame.under)
     photo_onto = onto.after(opening_from_photo(layer, item.photo, item.placement))
-    colour = mended(sample(pixels, item.photo, photo_onto, box), item.recipe, item.photo.found)
-    return [*found, Patch(box, colour, alpha)]
-
-
-def _is_own(layer: Opening, grid: Grid, onto: Map) -> bool:
-    """Whether a map is the layer's own, not an echo's."""
-    own = px_from_layer(layer, grid).matrix
-    return own is not None and onto.matrix is not None and bool(np.array_equal(own, onto.matrix))
+    colour = mended(sample(pixels, item.photo, photo_onto, frame.box), item.recipe, item.photo.found)
+    return [*frame.under, Patch(frame.box, colour, frame.alpha)]
 
 
 def _times(mask: Bytes, alpha: Bytes | None) -> Bytes:
@@ -213,7 +246,8 @@ def echo_patches(layer: Echo, item: Item, grid: Grid, cell: Box, pixels: Pixels)
         return []
     # Beyond the cell lies what is softened into it.
     room = (cell[0] - reach, cell[1] - reach, cell[2] + reach, cell[3] + reach)
-    framed = _framed(source, item, onto, grid, room, pixels)
+    frame = _frame(source, item, onto, grid, room, layer, shadow=False)
+    framed = _filled(frame, source, item, onto, pixels)
     if not framed:
         return []
     patch = _together(framed)
