@@ -22,6 +22,7 @@ class Photos:
             left.unlink()
         self._known: dict[str, tuple[Photo, int]] = {}
         self._found: dict[str, Found] = {}
+        self._unseen = set(self.unseen())  # asked of every photo of a pile, at every edit
 
     def path(self, sha256: str, kind: str = "original") -> Path:
         """Path of the original, ``proxy`` or ``thumb``. Raises NotFound unless ``sha256`` is one."""
@@ -60,9 +61,13 @@ class Photos:
                 {"sha": photo.sha256, "photo": photo.model_dump_json(), "width": proxy_width},
             )
         self._known[photo.sha256] = photo, proxy_width
+        if self.found(photo.sha256) is None:
+            self._unseen.add(photo.sha256)
 
     def found(self, sha256: str) -> Found | None:
         """What the machine found in a photo; None until it has looked."""
+        if sha256 in self._unseen:
+            return None
         if sha256 not in self._found:
             with self._db.reading() as db:
                 row = db.execute("SELECT found FROM photo WHERE sha256 = :sha", {"sha": sha256}).fetchone()
@@ -78,6 +83,7 @@ class Photos:
                 "UPDATE photo SET found = :found WHERE sha256 = :sha", {"sha": sha256, "found": found.model_dump_json()}
             )
         self._found[sha256] = found
+        self._unseen.discard(sha256)
 
     def unseen(self) -> list[str]:
         """sha256 of the photos that the machine has not looked at, the first brought in first."""

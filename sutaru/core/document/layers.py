@@ -1,6 +1,7 @@
 """The layers of a page, bottom to top, each with a ``kind``."""
 
 import math
+from functools import cached_property
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -101,7 +102,7 @@ class Opening(_Layer):
         _lies(self.outline, self.surface)
         return self
 
-    @property
+    @cached_property
     def page_from_opening(self) -> Map:
         """The surface's map, mm to mm."""
         return self.surface.page_from_opening(self.outline)

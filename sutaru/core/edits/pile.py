@@ -2,6 +2,7 @@
 
 import re
 from datetime import datetime
+from functools import lru_cache
 
 from ..document import Job, Photo, Placement
 from ..errors import EditRefused
@@ -11,8 +12,12 @@ from .kinds import BringIn, EnhanceAll, Mark, Mend, TakeOut, Worked
 
 def capture_order(photo: Photo) -> tuple[bool, datetime, list[tuple[int, str]]]:
     """By capture time; photos without one come last, by name, in which numbers count as numbers."""
-    parts = [(int(part or 0), "") if part.isdigit() else (-1, part) for part in re.split(r"(\d+)", photo.name.lower())]
-    return photo.taken is None, photo.taken or datetime.min, parts
+    return photo.taken is None, photo.taken or datetime.min, _parts(photo.name)
+
+
+@lru_cache(maxsize=16384)
+def _parts(name: str) -> list[tuple[int, str]]:
+    return [(int(part or 0), "") if part.isdigit() else (-1, part) for part in re.split(r"(\d+)", name.lower())]
 
 
 def bring_in(job: Job, edit: BringIn) -> Job:

@@ -162,19 +162,38 @@ export function useChange(job: string) {
   };
 }
 
+/** News is acted on at most this often, in ms: an import of a thousand photos is not a thousand fetches of the job. */
+const NEWS = 400;
+
 /** Listens to what the server says has changed, and asks for it anew. */
 export function useEvents() {
   const queries = useQueryClient();
   useEffect(() => {
     const source = new EventSource("/api/events");
+    const news = new Map<string, string[]>();
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const act = () => {
+      timer = undefined;
+      for (const [name, queryKey] of news) {
+        // What is being fetched may be old already: asked for again once it is there.
+        if (queries.isFetching({ queryKey })) continue;
+        news.delete(name);
+        queries.invalidateQueries({ queryKey });
+      }
+      if (news.size) timer = setTimeout(act, NEWS);
+    };
     source.onmessage = (message) => {
       const { kind, id } = JSON.parse(message.data) as { kind: string; id: string };
       // A job changed here is in hand already; a change of another window, or an import, is not.
-      if (kind === "job" && !queries.isMutating()) queries.invalidateQueries({ queryKey: ["job", id] });
-      // Photos were looked at: what must stay visible in them is known now.
-      if (kind === "found" && !queries.isMutating()) queries.invalidateQueries({ queryKey: ["job"] });
-      if (kind === "export") queries.invalidateQueries({ queryKey: ["exports"] });
+      if (kind !== "export" && queries.isMutating()) return;
+      // Photos were looked at: what must stay visible in them is known now, in whatever job.
+      const key = kind === "job" ? ["job", id] : kind === "found" ? ["job"] : ["exports"];
+      news.set(key.join(), key);
+      timer ??= setTimeout(act, NEWS);
     };
-    return () => source.close();
+    return () => {
+      clearTimeout(timer);
+      source.close();
+    };
   }, [queries]);
 }
