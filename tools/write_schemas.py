@@ -17,6 +17,7 @@ from sutaru.core.document import (
     Corners,
     Ellipse,
     Flat,
+    Grid,
     Job,
     LabSheet,
     Opening,
@@ -24,6 +25,7 @@ from sutaru.core.document import (
     Photo,
     Placement,
     Rectangle,
+    Roll,
     Template,
 )
 from sutaru.core.fitting import clamped, opening_from_photo
@@ -41,6 +43,7 @@ def schemas() -> dict[pathlib.Path, str]:
         "cases": list(_placements()),
         "quads": list(_quads()),
         "patches": list(_patches()),
+        "surfaces": list(_surfaces()),
     }
     return {path: json.dumps(schema, indent=1) + "\n" for path, schema in found.items()}
 
@@ -95,6 +98,25 @@ def _patches() -> Iterator[dict[str, object]]:
         ]
         points = [(0.0, 0.0), (1.0, 1.0), (0.3, 0.6), (0.9, 0.2)]
         yield {"net": net, "points": points, "onto": Patch(np.array(net)).apply(points).round(6).tolist()}
+
+
+def _surfaces() -> Iterator[dict[str, object]]:
+    """Where the plane of an 80 x 60 mm opening goes on surfaces of every kind."""
+    points = [(-40.0, -30.0), (40.0, 30.0), (0.0, 0.0), (-13.0, 22.0)]
+    outline = Rectangle(width_mm=80, height_mm=60)
+    net = [[(20 + 25 * i + 3 * j * j, 10 + 20 * j - 4 * i * (3 - i)) for i in range(4)] for j in range(4)]
+    for surface in (
+        Flat(centre=(90, 70), turn_deg=12.5),
+        Flat(centre=(-5, 20), turn_deg=-100, stretch_x=1.3, stretch_y=0.8, skew_deg=14),
+        Corners(points=((20, 30), (100, 20), (100, 90), (20, 80))),
+        Grid(net=net),
+        Roll(centre=(70, 60), radius_mm=45, tilt_deg=20, turn_deg=7),
+    ):
+        onto = surface.page_from_opening(outline)
+        yield {
+            "surface": surface.model_dump(), "outline": max(outline.polygons(0.05), key=len).tolist(), "points": points,
+            "onto": onto.apply(points).round(6).tolist(),
+        }  # fmt: skip
 
 
 if __name__ == "__main__":

@@ -1,6 +1,6 @@
 import type { JobState, KeepArea, Row } from "../api/client";
 import { held } from "./fitting";
-import { apply, type Matrix, multiply, openingFromPhoto, type Point, path } from "./placing";
+import { apply, type Matrix, openingFromPhoto, type Point, path } from "./placing";
 import css from "./sheet.module.css";
 
 export const KEEP_NAMES = { face: "face, found", subject: "subject, supposed", hand: "marked by hand" };
@@ -37,12 +37,10 @@ export function KeepAreas({
       {rows.map((row) => {
         const now = held(state, row.opening);
         if (!now) return null;
-        const onto = multiply(
-          multiply(screenFromPage, now.matrix),
-          openingFromPhoto(now.outline, now.photo, now.lying),
-        );
+        const onto = openingFromPhoto(now.outline, now.photo, now.lying);
+        const toScreen = (point: Point) => apply(screenFromPage, now.lay.to(apply(onto, point)));
         return keepAreas(now.photo).map((area) => {
-          const d = path(ellipseOf(area, now.photo).map((point) => apply(onto, point)));
+          const d = path(ellipseOf(area, now.photo).map(toScreen));
           return (
             <g key={`${row.opening} ${area.left} ${area.top}`} data-kind={area.kind}>
               <path d={d} className={css.keepLight} />

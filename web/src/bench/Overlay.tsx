@@ -8,7 +8,7 @@ import { Handles, Lines, Readout } from "./Handles";
 import { Heat } from "./Heat";
 import { droppedFiles, PHOTO_TYPE, useImport } from "./importing";
 import { KeepAreas } from "./KeepAreas";
-import { apply, type Matrix, multiply, type Point, path } from "./placing";
+import { apply, type Matrix, type Point, path } from "./placing";
 import { SurfaceHandles } from "./SurfaceHandles";
 import css from "./sheet.module.css";
 import { useBench } from "./store";
@@ -184,9 +184,9 @@ export function Overlay({
             onZoom={(event) => pulls.handle(event, "zoom", chosenHeld)}
           />
         )}
-        {chosen && chosenHeld && draft?.revision === undefined && draft && !draft.matrix && (
+        {chosen && chosenHeld && draft?.revision === undefined && draft && !draft.surface && (
           <Readout
-            at={apply(multiply(screenFromPage, chosen.page_from_opening), [0, 0])}
+            at={apply(screenFromPage, chosenHeld.lay.to([0, 0]))}
             zoom={chosenHeld.lying.zoom}
             turn={chosenHeld.lying.turn_deg}
           />

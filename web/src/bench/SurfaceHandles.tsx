@@ -6,7 +6,7 @@ import { altering, echoesOf, openingOf } from "./layers";
 import { apply, inverse, type Matrix, type Point, path } from "./placing";
 import css from "./sheet.module.css";
 import { useBench } from "./store";
-import { helped, isConvex, meshOf, onGrid, quadFromBox, type Surface } from "./surfaces";
+import { helped, isConvex, meshOf, onGrid, type Surface } from "./surfaces";
 
 const GUIDE_MM = 5;
 const NEAR_PX = 7;
@@ -155,15 +155,8 @@ function Points({
   const show = (next: Point[][]) => {
     const bad = surface.kind === "corners" && !isConvex(ring(next));
     set({ pulled: { opening: name, points: next, bad } });
-    const now = own && surface.kind === "corners" && !bad ? held(state, row.opening) : undefined;
-    if (now)
-      set({
-        draft: {
-          opening: row.opening,
-          lying: now.lying,
-          matrix: quadFromBox(row.outline as unknown as Point[], ring(next)),
-        },
-      });
+    const now = own && !bad ? held(state, row.opening) : undefined;
+    if (now) set({ draft: { opening: row.opening, lying: now.lying, surface: withPoints(surface, next) } });
   };
   const keep = () => {
     const { pulled, draft } = useBench.getState();

@@ -2,8 +2,10 @@
 import { useCallback, useEffect, useRef } from "react";
 import type { JobState, Photo, Row } from "../api/client";
 import { useChange } from "../api/queries";
-import { type Lying, type Matrix, type Point, scale } from "./placing";
+import { openingOf } from "./layers";
+import { type Lying, type Point, scale } from "./placing";
 import { useBench } from "./store";
+import { type Lay, layBy, layOf, type Surface } from "./surfaces";
 
 export interface Held {
   row: Row;
@@ -12,7 +14,7 @@ export interface Held {
   outline: readonly Point[];
   lying: Lying;
   /** Page mm from the opening's plane. */
-  matrix: Matrix;
+  lay: Lay;
 }
 
 /** The photo in an opening, how it lies (the draft first) and what it covers; undefined when the opening is empty. */
@@ -35,6 +37,7 @@ export function held(
   } = placement;
   const own = row.outline as unknown as Point[];
   const outline = row.span ? (row.span_outline?.flat() as unknown as Point[]) : own;
+  const surface = openingOf(state, opening)?.surface;
   const mine = draft && draft.opening === opening ? draft : undefined;
   const stored: Lying = { fit, centre: [centre[0] ?? 0.5, centre[1] ?? 0.5], zoom, turn_deg, mirror, ratio };
   return {
@@ -42,7 +45,10 @@ export function held(
     photo,
     outline,
     lying: mine?.lying ?? rezoomed(own, outline, photo, stored),
-    matrix: mine?.matrix ?? row.page_from_opening,
+    lay:
+      mine?.surface || surface?.kind === "grid" || surface?.kind === "roll"
+        ? layOf(mine?.surface ?? (surface as Surface), own)
+        : layBy(row.page_from_opening),
   };
 }
 

@@ -2,14 +2,15 @@
 import { create } from "zustand";
 import type { Edit } from "../api/client";
 import type { Hand } from "./hand";
-import type { Lying, Matrix, Point } from "./placing";
+import type { Lying, Point } from "./placing";
+import type { Surface } from "./surfaces";
 
 /** A placement being pulled, drawn by the browser until the server's picture of `revision` is on the screen. */
 export interface Draft {
   opening: string;
   lying: Lying;
-  /** Where the opening lies while its corners are pulled. */
-  matrix?: Matrix;
+  /** How the opening lies while its points are pulled. */
+  surface?: Surface;
   revision?: number;
 }
 

@@ -2,8 +2,10 @@ import { describe, expect, it } from "vitest";
 import { apply, type Point, shownOf, windowOf } from "./placing";
 import file from "./placing.cases.json";
 import {
+  cutShort,
   helped,
   isConvex,
+  layOf,
   meshOf,
   type Net,
   netAgain,
@@ -11,6 +13,7 @@ import {
   onGrid,
   onPatch,
   quadFromBox,
+  type Surface,
 } from "./surfaces";
 
 const outline: Point[] = [
@@ -48,6 +51,27 @@ describe("surfaces as the core has them", () => {
       });
     },
   );
+});
+
+describe("where surfaces lay an opening's plane", () => {
+  it.each(file.surfaces.map((entry, at) => [entry.surface.kind, at, entry] as const))(
+    "%s, case %i, as the core has it",
+    (_kind, _at, { surface, outline, points, onto }) => {
+      const lay = layOf(surface as unknown as Surface, outline as unknown as Point[]);
+      (points as unknown as Point[]).forEach((point, at) => {
+        const [x, y] = lay.to(point);
+        const [u, v] = onto[at] as unknown as Point;
+        expect(Math.hypot(x - u, y - v)).toBeLessThan(1e-4);
+        if (lay.matrix) expect(apply(lay.matrix, point)).toEqual([x, y]);
+      });
+    },
+  );
+  it("cuts sides short, and keeps their ends", () => {
+    const cut = cutShort(outline, 30);
+    expect(cut).toHaveLength(2 * 3 + 2 * 2);
+    for (const corner of outline) expect(cut).toContainEqual(corner);
+    expect(cutShort(outline, Infinity)).toEqual(outline);
+  });
 });
 
 describe("pulling corners", () => {

@@ -3,7 +3,7 @@
  * Corners run top left, top right, bottom right, bottom left of what is mapped.
  */
 import type { Opening } from "../api/client";
-import { boundsOf, type Matrix, multiply, type Point } from "./placing";
+import { apply, boundsOf, type Matrix, multiply, type Point } from "./placing";
 
 export type Surface = Opening["surface"];
 export type Net = Point[][];
@@ -49,6 +49,60 @@ export function onPatch(net: Net, u: number, v: number): Point {
     v,
   );
 }
+
+/** Where points of an opening's plane come to lie on the page: by a matrix, or one by one where the surface is bent. */
+export interface Lay {
+  matrix?: Matrix;
+  to: (point: Point) => Point;
+}
+
+export const layBy = (matrix: Matrix): Lay => ({ matrix, to: (point) => apply(matrix, point) });
+
+/** How a surface lays the plane of an opening with this outline. */
+export function layOf(surface: Surface, outline: readonly Point[]): Lay {
+  if (surface.kind === "corners") return layBy(quadFromBox(outline, surface.points as unknown as Point[]));
+  if (surface.kind === "grid") {
+    const box = boundsOf(outline);
+    const net = surface.net as unknown as Net;
+    return {
+      to: ([x, y]) =>
+        onPatch(net, (x - box.left) / (box.right - box.left), (y - box.top) / (box.bottom - box.top)),
+    };
+  }
+  const radians = (degrees = 0) => (degrees * Math.PI) / 180;
+  const [x, y] = surface.centre;
+  const c = Math.cos(radians(surface.turn_deg));
+  const s = Math.sin(radians(surface.turn_deg));
+  const turned = [c, s, x, -s, c, y, 0, 0, 1];
+  if (surface.kind === "flat") {
+    const skew = -Math.tan(radians(surface.skew_deg));
+    return layBy(
+      multiply(multiply(turned, [1, skew, 0, 0, 1, 0, 0, 0, 1]), [
+        surface.stretch_x ?? 1, 0, 0, 0, surface.stretch_y ?? 1, 0, 0, 0, 1,
+      ]), // biome-ignore format: a matrix
+    );
+  }
+  const { radius_mm: r } = surface;
+  const tilt = radians(surface.tilt_deg);
+  return {
+    to: ([px, py]) =>
+      apply(turned, [
+        r * Math.sin(px / r),
+        py * Math.cos(tilt) + r * (Math.cos(px / r) - 1) * Math.sin(tilt),
+      ]),
+  };
+}
+
+/** A polygon's sides cut into short ones, which bend where a surface does. */
+export const cutShort = (polygon: readonly Point[], most: number): Point[] =>
+  polygon.flatMap((from, at) => {
+    const to = polygon[(at + 1) % polygon.length] as Point;
+    const count = Math.max(1, Math.ceil(Math.hypot(to[0] - from[0], to[1] - from[1]) / most));
+    return Array.from(
+      { length: count },
+      (_, n): Point => [from[0] + ((to[0] - from[0]) * n) / count, from[1] + ((to[1] - from[1]) * n) / count],
+    );
+  });
 
 /** Curves of a patch along its rows and columns, as polylines. */
 export function meshOf(net: Net, lines = 4, steps = 16): Point[][] {
