@@ -13,7 +13,8 @@ from .matrices import Matrix, Points, apply, inverse, jacobians
 
 
 class Map(ABC):
-    """A map of the plane. ``matrix`` is its 3x3 matrix when it is projective, else None."""
+    """A map of the plane. ``matrix`` is its 3x3 matrix when it is projective, else None. Maps made of arrays are compared
+    by identity."""
 
     matrix: Matrix | None = None
 
@@ -43,7 +44,7 @@ class Map(ABC):
         return values[..., 0], values[..., 1]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Projective(Map):
     """A similarity, an affine map or a homography."""
 
@@ -65,7 +66,7 @@ class Projective(Map):
         return Projective(matrix @ self.matrix)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Between(Map):
     """A map between two projective ones: ``after_(inner(before p))``."""
 

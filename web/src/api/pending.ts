@@ -20,11 +20,10 @@ export function pending(): () => void {
 }
 
 /** Whether anything is not stored yet. */
+export const isPending = () => count > 0;
+
 export const usePending = () =>
-  useSyncExternalStore(
-    (listener) => {
-      listeners.add(listener);
-      return () => listeners.delete(listener);
-    },
-    () => count > 0,
-  );
+  useSyncExternalStore((listener) => {
+    listeners.add(listener);
+    return () => listeners.delete(listener);
+  }, isPending);
