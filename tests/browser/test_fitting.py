@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 from tests.browser.test_access import violations
 from tests.browser.test_order import Pile, drag, ledger, middle, opening, patience  # noqa: F401 (a fixture)
@@ -439,3 +439,84 @@ def test_tone_of_a_photo_and_of_one_opening_before_and_after(page: Page, given: 
     expect(page.get_by_role("button", name="As it came")).to_be_disabled()
     assert "square-1" not in job.state()["job"]["edition"]["tones"]
     assert ledger(page, 2)[1]
+
+
+# --- a slow machine, a second window --------------------------------------------------------------------------------
+
+
+def slowed(page: Page, pattern: str, ms: int) -> None:
+    """Answers to such requests come late; what they say is what the server knew at once."""
+
+    def late(route: Route) -> None:
+        answer = route.fetch()
+        page.wait_for_timeout(ms)
+        route.fulfill(response=answer)
+
+    page.route(re.compile(pattern), late)
+
+
+def test_changes_in_quick_succession_are_all_kept_on_a_slow_machine(page: Page, given: Callable) -> None:
+    job = given("collage-shore", 6)
+    hole(page, 2).click()
+    part(page, "Tone")
+    slowed(page, r"/edits$", 700)
+    page.get_by_role("checkbox", name="Exposure").check()
+    page.get_by_label("Stops, in figures").fill("1")
+    page.get_by_role("checkbox", name="Black and white").check()
+    page.get_by_role("checkbox", name="Contrast").check()
+    assert page.locator("[data-kept=false]").count() == 1
+    steps = job.state()["job"]["edition"]["photo_tones"][job.placements()["square-1"]["photo"]]["steps"]
+    assert [step["kind"] for step in steps] == ["exposure", "contrast", "black_and_white"]
+    assert steps[0]["stops"] == 1
+    part(page, "Frame")
+    page.get_by_role("checkbox", name="Border").check()
+    page.get_by_label("Width, in figures").fill("7")
+    page.get_by_role("checkbox", name="Shadow").check()
+    page.get_by_label("Blend").select_option("multiply")
+    layer = job.layer("square-1")
+    assert (layer["border"]["width_mm"], layer["blend"]) == (7, "multiply")
+    assert layer["shadow"]
+
+
+def test_an_old_answer_does_not_take_a_newer_change_back(page: Page, given: Callable) -> None:
+    job = given("collage-shore", 6)
+    hole(page, 2).click()
+    part(page, "Frame")
+    # Another window changes the job; while this one asks for the news, something is changed here.
+    slowed(page, rf"/api/jobs/{job.id}$", 1500)
+    with page.expect_request(re.compile(rf"/api/jobs/{job.id}$")):
+        job.edit(op="rename", name="Renamed elsewhere", customer="")
+    page.get_by_label("Blend").select_option("screen")
+    expect(page.locator("[data-kept=true]")).to_be_attached()
+    page.wait_for_timeout(2000)  # the old answer has come by now
+    expect(page.get_by_label("Blend")).to_have_value("screen")
+    expect(page.get_by_role("button", name="Renamed elsewhere")).to_be_visible()
+
+
+def test_a_photo_on_a_bent_surface_is_pulled_bent(page: Page, given: Callable) -> None:
+    job = given("mockup-table", 6)
+    mug = page.locator("[data-opening=mug]")
+    mug.click()
+    for _ in range(3):
+        page.keyboard.press("+")
+    settled(page)
+    before = job.placements()["mug"]
+    x, y = centre(mug)
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 8, y + 3)
+    page.mouse.move(x + 14, y + 6)
+    canvas = page.get_by_test_id("draft").locator("canvas")
+    expect(canvas).to_be_visible()
+    # Something is drawn in its middle, and its lower edge sags as the mug does: nothing at the box's lower corners.
+    painted = """(canvas, [fx, fy]) => {
+      const at = [Math.min(canvas.width - 1, fx * canvas.width), Math.min(canvas.height - 1, fy * canvas.height)];
+      return canvas.getContext("2d").getImageData(...at, 1, 1).data[3];
+    }"""
+    page.wait_for_function(f"(canvas) => ({painted})(canvas, [0.5, 0.5]) > 0", arg=canvas.element_handle())
+    assert canvas.evaluate(painted, [0.5, 0.5]) == 255
+    assert canvas.evaluate(painted, [0.5, 0.99]) > 0
+    assert canvas.evaluate(painted, [0.0, 0.999]) == 0
+    page.mouse.up()
+    settled(page)
+    assert job.placements()["mug"]["centre"] != before["centre"]

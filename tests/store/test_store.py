@@ -10,7 +10,7 @@ from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule
 
-from sutaru.core.document import Job
+from sutaru.core.document import Found, Job, KeepArea, Photo
 from sutaru.core.edits import BringIn, Clear, Edit, Fill, Place, Put, Swap, TakeOut, Write, apply, label
 from sutaru.core.errors import EditRefused, NotFound
 from sutaru.core.fitting import clamped
@@ -210,3 +210,55 @@ def test_photo_files_are_found_by_content_only(database: Database, tmp_path: Pat
     (photos.incoming / "left").write_bytes(b"of a killed process")
     assert Photos(database, tmp_path / "photos").known(photo.sha256) == (photo, 750)
     assert not list(photos.incoming.iterdir())
+
+
+def keep(photos: Photos, tmp_path: Path, photo: Photo) -> None:
+    upload = photos.incoming / f"upload-{photo.id}"
+    upload.write_bytes(b"x")
+    photos.keep(photo, upload, b"proxy", b"thumb", 600)
+
+
+def test_what_was_found_in_a_photo_is_known_for_good(tmp_path: Path) -> None:
+    path = tmp_path / "s.sqlite3"
+    photo, found = PHOTOS[0], Found(keep=(KeepArea(kind="face", left=0.2, top=0.1, width=0.2, height=0.3),))
+    database = Database(path)
+    photos = Photos(database, tmp_path / "photos")
+    keep(photos, tmp_path, photo)
+    keep(photos, tmp_path, PHOTOS[1])
+    assert photos.found(photo.sha256) is None
+    assert photos.unseen() == [photo.sha256, PHOTOS[1].sha256]
+    photos.keep_found(photo.sha256, found)
+    assert photos.found(photo.sha256) == found
+    keep(photos, tmp_path, photo)  # brought in once more
+    assert photos.found(photo.sha256) == found
+    database.close()
+    again = Photos(Database(path), tmp_path / "photos")
+    assert again.found(photo.sha256) == found
+    assert again.found(PHOTOS[1].sha256) is None
+    assert again.found("0" * 64) is None  # never brought in
+    assert again.unseen() == [PHOTOS[1].sha256]
+    job = apply(start(), BringIn(photos=(photo, PHOTOS[1])))
+    known = again.informed(job)
+    assert [p.found for p in known.photos] == [found if p.id == photo.id else None for p in job.photos]
+    assert again.informed(known) is known
+
+
+def test_an_edit_asks_the_database_as_often_for_a_large_pile_as_for_a_small_one(tmp_path: Path) -> None:
+    database = Database(tmp_path / "s.sqlite3")
+    photos = Photos(database, tmp_path / "photos")
+    jobs = Jobs(database, photos.informed)
+
+    def statements(count: int) -> int:
+        pile = tuple(fake_photo(1000 + n, 900, 600) for n in range(count))
+        identity = jobs.create(apply(start(), BringIn(photos=pile)))
+        for photo in pile:
+            keep(photos, tmp_path, photo)
+        asked: list[str] = []
+        with database.reading() as connection:
+            connection.set_trace_callback(asked.append)
+        jobs.edit(identity, lambda job: (apply(job, Fill()), "fill"))
+        with database.reading() as connection:
+            connection.set_trace_callback(None)
+        return len(asked)
+
+    assert statements(4) == statements(60) < 12
