@@ -1,11 +1,11 @@
-import { Button, Modal } from "@mantine/core";
+import { Modal } from "@mantine/core";
 import { type PointerEvent, useRef, useState } from "react";
 import { type JobState, type KeepArea, proxy } from "../api/client";
 import { useChange } from "../api/queries";
-import { Dial } from "../ui/Dial";
-import { trimmed } from "../ui/format";
 import { held, ownLying } from "./fitting";
-import { ellipseOf, KEEP_NAMES, keepAreas } from "./KeepAreas";
+import { ellipseOf, keepAreas } from "./KeepAreas";
+import { PhotoRoomSide, type Tool } from "./PhotoRoomSide";
+import { areaBetween, areaPulled, byHand, HIGH, levelled, screenFromPhoto, WIDE } from "./photoroom";
 import css from "./photoroom.module.css";
 import {
   apply,
@@ -19,19 +19,6 @@ import {
   zoomed,
 } from "./placing";
 import { useBench } from "./store";
-
-const WIDE = 720;
-const HIGH = 500;
-const RATIOS: [string, number | null][] = [
-  ["Opening", null],
-  ["2:3", 2 / 3],
-  ["3:4", 3 / 4],
-  ["4:5", 4 / 5],
-  ["5:7", 5 / 7],
-  ["1:1", 1],
-  ["16:9", 16 / 9],
-];
-type Tool = "crop" | "level" | "keep";
 
 /** The whole photo of an opening: what shows of it is bright. Crop, straighten along a line, say what must stay visible. */
 export function PhotoRoom({ state }: { state: JobState }) {
@@ -65,23 +52,10 @@ function Room({ state, opening }: { state: JobState; opening: string }) {
   const { photo, outline } = now;
   const lying = draft ?? now.lying;
   const marks = areas ?? keepAreas(photo);
-  // The photo is shown as the opening sees it: turned upright, all of it in view.
-  const turn = (lying.turn_deg * Math.PI) / 180;
-  const wide = Math.abs(photo.width * Math.cos(turn)) + Math.abs(photo.height * Math.sin(turn));
-  const high = Math.abs(photo.width * Math.sin(turn)) + Math.abs(photo.height * Math.cos(turn));
-  const k = Math.min(WIDE / wide, HIGH / high);
+  const onto = screenFromPhoto(photo, lying);
   const photoFromOpening = inverse(openingFromPhoto(outline, photo, lying));
-  const flip = lying.mirror ? -1 : 1;
-  // y runs down, so a turn counter-clockwise as seen is (c, s; -s, c); a mirrored photo is flipped first.
-  const cos = Math.cos(turn) * k;
-  const sin = Math.sin(turn) * k;
-  const screenFromPhoto = [
-    cos * flip, sin, WIDE / 2 - cos * flip * (photo.width / 2) - sin * (photo.height / 2),
-    -sin * flip, cos, HIGH / 2 + sin * flip * (photo.width / 2) - cos * (photo.height / 2),
-    0, 0, 1,
-  ]; // biome-ignore format: three rows
-  const toScreen = (point: Point) => apply(screenFromPhoto, point);
-  const toPhoto = (point: Point) => apply(inverse(screenFromPhoto), point);
+  const toScreen = (point: Point) => apply(onto, point);
+  const toPhoto = (point: Point) => apply(inverse(onto), point);
   const frame = shownOf(outline, lying).map((point) => toScreen(apply(photoFromOpening, point)));
   const box = path(frame);
   const at = (event: { clientX: number; clientY: number }): Point => {
@@ -166,13 +140,8 @@ function Room({ state, opening }: { state: JobState; opening: string }) {
       },
       () => {
         setLine(undefined);
-        const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
-        if (length < 12) return;
-        // The line becomes level or upright, whichever it is nearer to.
-        const angle = (Math.atan2(-(to[1] - from[1]), to[0] - from[0]) * 180) / Math.PI;
-        const off = angle - Math.round(angle / 90) * 90;
-        const level = Math.round((lying.turn_deg - off) * 100) / 100;
-        keep(cover({ turn_deg: ((((level + 180) % 360) + 360) % 360) - 180 }));
+        const turn_deg = levelled(lying.turn_deg, from, to);
+        if (turn_deg !== undefined) keep(cover({ turn_deg }));
       },
     );
   };
@@ -185,7 +154,7 @@ function Room({ state, opening }: { state: JobState; opening: string }) {
         drawn = areaBetween(from, toPhoto(point), photo);
         setAreas(drawn ? [...marks, drawn] : undefined);
       },
-      () => (drawn ? mark([...hand(marks), drawn]) : undefined),
+      () => (drawn ? mark([...byHand(marks), drawn]) : undefined),
     );
   };
   const moveArea = (event: PointerEvent<SVGElement>, which: number, size: boolean) => {
@@ -197,37 +166,14 @@ function Room({ state, opening }: { state: JobState; opening: string }) {
       event,
       (point) => {
         const here = toPhoto(point);
-        const dx = (here[0] - from[0]) / photo.width;
-        const dy = (here[1] - from[1]) / photo.height;
-        const least = 0.01;
-        const changed = size
-          ? {
-              ...area,
-              width: Math.min(1 - area.left, Math.max(least, area.width + dx)),
-              height: Math.min(1 - area.top, Math.max(least, area.height + dy)),
-            }
-          : {
-              ...area,
-              left: Math.min(1 - area.width, Math.max(0, area.left + dx)),
-              top: Math.min(1 - area.height, Math.max(0, area.top + dy)),
-            };
-        next = hand(marks.map((entry, n) => (n === which ? changed : entry)));
+        const changed = areaPulled(area, [here[0] - from[0], here[1] - from[1]], photo, size);
+        next = byHand(marks.map((entry, n) => (n === which ? changed : entry)));
         setAreas(next);
       },
       () => next && mark(next),
     );
   };
   const press = tool === "level" ? drawLine : tool === "keep" ? drawArea : pullFrame;
-  const ratioOf = (name: string) => {
-    const found = RATIOS.find(([label]) => label === name)?.[1] ?? null;
-    // A named ratio stands the way the opening does.
-    const upright = now.row.height_mm > now.row.width_mm;
-    return found === null || found === 1 ? found : upright === found < 1 ? found : 1 / found;
-  };
-  const chosen =
-    lying.ratio === null
-      ? "Opening"
-      : RATIOS.find(([name]) => Math.abs((ratioOf(name) ?? 0) - (lying.ratio ?? 0)) < 1e-6)?.[0];
   const edges: Point[] = [
     [0, 0],
     [photo.width, 0],
@@ -235,7 +181,7 @@ function Room({ state, opening }: { state: JobState; opening: string }) {
     [0, photo.height],
   ];
   const whole = path(edges.map(toScreen));
-  const m = screenFromPhoto;
+  const m = onto;
   return (
     <div className={css.room}>
       <svg
@@ -313,141 +259,17 @@ function Room({ state, opening }: { state: JobState; opening: string }) {
           );
         })}
       </svg>
-      <div className={css.side}>
-        <fieldset>
-          <legend>Crop to</legend>
-          <div className={css.ratios}>
-            {RATIOS.map(([name]) => (
-              <Button
-                key={name}
-                size="compact-xs"
-                variant={chosen === name ? "filled" : "default"}
-                disabled={!!now.row.span}
-                onClick={() => {
-                  setTool("crop");
-                  keep(cover({ ratio: ratioOf(name) }));
-                }}
-              >
-                {name}
-              </Button>
-            ))}
-            <Button
-              size="compact-xs"
-              variant="default"
-              disabled={!lying.ratio}
-              onClick={() => keep(cover({ ratio: lying.ratio ? 1 / lying.ratio : null }))}
-            >
-              Turn over
-            </Button>
-          </div>
-          <Dial
-            label="Free, wide to high"
-            min={0.2}
-            max={5}
-            step={0.01}
-            value={lying.ratio ?? Number(trimmed(now.row.width_mm / now.row.height_mm, 2))}
-            disabled={!!now.row.span}
-            onKeep={(ratio) => keep(cover({ ratio }))}
-          />
-          <Dial
-            label="Zoom"
-            unit="×"
-            min={1}
-            max={8}
-            step={0.01}
-            value={lying.zoom}
-            onKeep={(zoom) => keep(cover({ zoom }))}
-          />
-        </fieldset>
-        <fieldset>
-          <legend>Straighten</legend>
-          <Button
-            size="compact-xs"
-            variant={tool === "level" ? "filled" : "default"}
-            aria-pressed={tool === "level"}
-            onClick={() => setTool(tool === "level" ? "crop" : "level")}
-          >
-            Draw along a horizon or an edge
-          </Button>
-          <Dial
-            label="Turn"
-            unit="°"
-            min={-45}
-            max={45}
-            step={0.1}
-            value={lying.turn_deg}
-            onKeep={(turn_deg) => keep(cover({ turn_deg }))}
-          />
-        </fieldset>
-        <fieldset>
-          <legend>Keep areas</legend>
-          <p>
-            {photo.marked
-              ? "Marked by hand."
-              : photo.found
-                ? marks.length
-                  ? `Found by the machine: ${[...new Set(marks.map((area) => KEEP_NAMES[area.kind ?? "hand"]))].join("; ")}.`
-                  : "The machine found nothing that must stay visible."
-                : "Not looked at yet."}
-          </p>
-          <div className={css.ratios}>
-            <Button
-              size="compact-xs"
-              variant={tool === "keep" ? "filled" : "default"}
-              aria-pressed={tool === "keep"}
-              onClick={() => setTool(tool === "keep" ? "crop" : "keep")}
-            >
-              Draw and move
-            </Button>
-            <Button
-              size="compact-xs"
-              variant="default"
-              onClick={() =>
-                mark([...hand(marks), { kind: "hand", left: 0.35, top: 0.3, width: 0.3, height: 0.3 }])
-              }
-            >
-              Add one
-            </Button>
-            <Button
-              size="compact-xs"
-              variant="default"
-              disabled={!marks.length}
-              onClick={() => mark(hand(marks.slice(0, -1)))}
-            >
-              Remove the last
-            </Button>
-            <Button size="compact-xs" variant="default" disabled={!photo.marked} onClick={() => mark(null)}>
-              Back to what was found
-            </Button>
-          </div>
-        </fieldset>
-        <div className={css.foot}>
-          <Button
-            variant="default"
-            onClick={() => edit.mutate({ edit: { op: "keep_in_view", openings: [opening] } })}
-          >
-            Bring into view
-          </Button>
-          <Button onClick={() => set({ photoRoom: undefined })}>Done</Button>
-        </div>
-      </div>
+      <PhotoRoomSide
+        now={now}
+        lying={lying}
+        marks={marks}
+        tool={tool}
+        setTool={setTool}
+        keep={(part) => keep(cover(part))}
+        mark={mark}
+        bringIntoView={() => edit.mutate({ edit: { op: "keep_in_view", openings: [opening] } })}
+        done={() => set({ photoRoom: undefined })}
+      />
     </div>
   );
-}
-
-/** Areas as marked by hand: what was changed once by hand is no longer the machine's. */
-const hand = (areas: KeepArea[]): KeepArea[] => areas.map((area) => ({ ...area, kind: "hand" }));
-
-function areaBetween(a: Point, b: Point, photo: { width: number; height: number }): KeepArea | undefined {
-  const within = (value: number, size: number) => Math.min(1, Math.max(0, value / size));
-  const [x0, x1] = [within(a[0], photo.width), within(b[0], photo.width)].sort((p, q) => p - q) as [
-    number,
-    number,
-  ];
-  const [y0, y1] = [within(a[1], photo.height), within(b[1], photo.height)].sort((p, q) => p - q) as [
-    number,
-    number,
-  ];
-  if (x1 - x0 < 0.01 || y1 - y0 < 0.01) return undefined;
-  return { kind: "hand", left: x0, top: y0, width: x1 - x0, height: y1 - y0 };
 }
