@@ -1,0 +1,105 @@
+"""Takes the pictures of the bench in docs/screenshots anew, from the demo data.
+
+``sutaru serve --demo --data FOLDER --port 8799`` first, and wait until its photos have been looked at; then
+``python tools/screenshots.py``. What is changed for a picture is undone again.
+"""
+
+from pathlib import Path
+
+from playwright.sync_api import Page, expect, sync_playwright
+
+BASE = "http://127.0.0.1:8799"
+FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
+FLAGS = (
+    "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
+    "--disable-component-update --disable-sync"
+)
+
+
+def shot(page: Page, name: str) -> None:
+    """Once all is stored and drawn."""
+    expect(page.locator("[data-kept]")).to_be_attached()
+    page.wait_for_timeout(2500)
+    page.screenshot(path=FOLDER / f"{name}.png")
+
+
+def job(page: Page, name: str) -> None:
+    """Opens a job of the demo."""
+    jobs = {entry["name"]: entry["id"] for entry in page.request.get(f"{BASE}/api/jobs").json()}
+    page.goto(f"{BASE}/jobs/{jobs[name]}")
+    expect(page.get_by_test_id("sheet")).to_be_visible()
+    page.wait_for_timeout(1500)
+
+
+def part(page: Page, name: str) -> None:
+    page.get_by_label("What to change").get_by_text(name, exact=True).click()
+
+
+def opening(page: Page, number: int) -> None:
+    page.get_by_role("row").nth(number).click()
+
+
+def main() -> None:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS.split())
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        job(page, "Festival album, first spread")
+        opening(page, 8)
+        shot(page, "bench")
+        page.get_by_text("Findings", exact=False).first.click()
+        shot(page, "findings")
+        page.get_by_text("Ledger", exact=True).click()
+        page.get_by_role("button", name="Fill the 12 empty openings").click()
+        expect(page.get_by_role("button", name="Fill all anew")).to_be_visible()
+        opening(page, 8)
+        page.get_by_role("button", name="Crop, straighten, keep").click()
+        page.get_by_role("button", name="1:1").click()
+        shot(page, "crop")
+        page.get_by_role("button", name="Close").click()
+        page.keyboard.press("Control+z")
+        page.get_by_label("Keep areas").check()
+        page.get_by_role("button", name="Walk", exact=True).click()
+        shot(page, "walk")
+        page.keyboard.press("Escape")
+        page.get_by_label("Keep areas").uncheck()
+        page.keyboard.press("Control+z")
+        expect(page.get_by_role("button", name="Fill the 12 empty openings")).to_be_visible()
+
+        job(page, "Two frames for the hall")
+        hole = page.locator("[data-opening]").first
+        hole.click()
+        box = hole.bounding_box()
+        assert box
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.wheel(0, -220)
+        page.wait_for_timeout(1000)
+        page.mouse.down()
+        page.mouse.move(x + 20, y + 9)
+        page.mouse.move(x + 40, y + 18)
+        shot(page, "fitting")
+        page.mouse.up()
+        for _ in range(2):
+            page.keyboard.press("Control+z")
+
+        job(page, "For the festival stall")
+        page.locator("[data-opening=print]").click()
+        part(page, "Surface")
+        shot(page, "surfaces")
+
+        job(page, "From dune to pier")
+        opening(page, 5)
+        part(page, "Tone")
+        page.get_by_role("checkbox", name="Exposure").check()
+        page.get_by_label("Stops, in figures").fill("0.4")
+        page.get_by_role("checkbox", name="White balance").check()
+        page.get_by_label("Warmth, in figures").fill("20")
+        shot(page, "tone")
+        for _ in range(4):
+            page.keyboard.press("Control+z")
+            page.wait_for_timeout(400)
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()
