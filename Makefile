@@ -29,6 +29,7 @@ lint: setup
 	cd web && npm run -s lint && npm run -s typecheck
 
 bench: setup
+	tools/fetch_faces $(STAMPS)/faces
 	$(PY) -m bench
 
 schemas: $(STAMPS)/python $(STAMPS)/npm

@@ -147,7 +147,8 @@ def sky(rng: Rng, h: int, w: int, horizon: int) -> Canvas:
     cover = clouds(rng, h, w)
     fade = np.linspace(1, 0.35, h, dtype=np.float32)[:, None]
     veil = (np.clip((cover - 0.52) * 2.4, 0, 1) * fade * 0.85)[..., None]
-    shade = (0.82 + 0.18 * np.roll(cover, 9, axis=0))[..., None]
+    above = np.pad(cover, ((9, 0), (0, 0)), mode="edge")[:h]
+    shade = (0.82 + 0.18 * above)[..., None]
     return np.asarray(canvas + (np.array((0.97, 0.96, 0.95), np.float32) * shade - canvas) * veil, np.float32)
 
 
