@@ -349,6 +349,39 @@ def test_one_is_slanted_and_reflected(page: Page, given: Callable) -> None:
     expect(page.get_by_role("heading", name="Reflection")).to_have_count(0)
 
 
+def test_an_opening_that_is_moved_is_drawn_to_its_neighbours_edges(page: Page, given: Callable) -> None:
+    job = given("collage-shore", 6)
+    hole(page, 2).click()
+    part(page, "Surface")
+    rows = {row["opening"]: row for row in job.state()["ledger"]}
+
+    def left(identity: str) -> float:
+        x, _ = job.layer(identity)["surface"]["centre"]
+        return x - rows[identity]["width_mm"] / 2
+
+    scale = hole(page, 2).bounding_box()["width"] / rows["square-1"]["width_mm"]  # type: ignore[index]
+    off = left("shore") - left("square-1")
+    x, y = centre(page.get_by_test_id("corner-0-0"))
+    # Three pixels beside the neighbour's edge; a line says what it was drawn to.
+    end = (x + off * scale + 3, y + 7)
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move((x + end[0]) / 2, (y + end[1]) / 2)
+    page.mouse.move(*end)
+    expect(page.get_by_test_id("edge-line").first).to_be_attached()
+    expect(page.get_by_test_id("draft")).to_be_visible()
+    page.mouse.up()
+    settled(page)
+    assert left("square-1") == pytest.approx(left("shore"), abs=0.002)
+    # With Alt it goes free.
+    x, y = centre(page.get_by_test_id("corner-0-0"))
+    page.keyboard.down("Alt")
+    drag(page, (x, y), (x + 3, y))
+    page.keyboard.up("Alt")
+    settled(page)
+    assert left("square-1") == pytest.approx(left("shore") + 3 / scale, abs=0.35)
+
+
 def test_grid_roll_and_ppi_picture(page: Page, given: Callable) -> None:
     job = given("collage-shore", 6)
     hole(page, 2).click()

@@ -3,8 +3,9 @@ import type { JobState, Page, Row } from "../api/client";
 import { complain, useChange } from "../api/queries";
 import { held } from "./fitting";
 import { altering, echoesOf, openingOf } from "./layers";
-import { apply, inverse, type Matrix, type Point, path } from "./placing";
+import { apply, boundsOf, inverse, type Matrix, type Point, path } from "./placing";
 import css from "./sheet.module.css";
+import { type Drawn, drawnToOthers } from "./snapping";
 import { useBench } from "./store";
 import { helped, isConvex, meshOf, onGrid, type Surface } from "./surfaces";
 
@@ -128,33 +129,42 @@ function Points({
     }
     return stored.map((line, j) => line.map((point, i) => (j === at[0] && i === at[1] ? to : point)));
   };
-  const snapped = (to: Point, free: boolean): Point => {
-    if (!snap || free) return to;
+  /** A place drawn to a neighbour's corner, else each way to neighbours' edges and middles, else to the grid. */
+  const snapped = (from: Point, to: Point, free: boolean): { to: Point; lines?: Drawn } => {
+    if (!snap || free) return { to };
     const near = NEAR_PX / (screenFromPage[0] ?? 1);
-    const others = state.ledger
+    const shapes = state.ledger
       .filter((other) => other.opening !== row.opening && other.page === row.page)
-      .map((other) => other.shape as unknown as Point[])
-      .filter((shape) => shape.length <= 8)
-      .flat();
-    const corners: Point[] = [
-      [0, 0],
-      [page.width_mm, 0],
-      [page.width_mm, page.height_mm],
-      [0, page.height_mm],
-    ];
-    const found = [...others, ...corners].find(
-      (point) => Math.hypot(point[0] - to[0], point[1] - to[1]) < near,
-    );
-    if (found) return found;
+      .map((other) => other.shape as unknown as Point[]);
+    const sheet = { left: 0, top: 0, right: page.width_mm, bottom: page.height_mm };
+    const whole = points.length === 1; // the opening is moved as it lies
+    const corner =
+      !whole &&
+      shapes
+        .filter((shape) => shape.length <= 8)
+        .flat()
+        .find((point) => Math.hypot(point[0] - to[0], point[1] - to[1]) < near);
+    if (corner) return { to: corner };
+    const lies = boundsOf(whole && own ? (row.shape as unknown as Point[]) : [from]);
+    const moved = {
+      left: lies.left + to[0] - from[0],
+      right: lies.right + to[0] - from[0],
+      top: lies.top + to[1] - from[1],
+      bottom: lies.bottom + to[1] - from[1],
+    };
+    const { by, lines } = drawnToOthers(moved, [...shapes.map(boundsOf), sheet], near);
     const grid = onGrid(to, GUIDE_MM);
-    return [
-      Math.abs(grid[0] - to[0]) < near ? grid[0] : to[0],
-      Math.abs(grid[1] - to[1]) < near ? grid[1] : to[1],
-    ];
+    const place = (axis: 0 | 1, line: number | undefined) =>
+      line !== undefined
+        ? to[axis] + by[axis]
+        : Math.abs(grid[axis] - to[axis]) < near
+          ? grid[axis]
+          : to[axis];
+    return { to: [place(0, lines.x), place(1, lines.y)], lines };
   };
-  const show = (next: Point[][]) => {
+  const show = (next: Point[][], lines?: Drawn) => {
     const bad = surface.kind === "corners" && !isConvex(ring(next));
-    set({ pulled: { opening: name, points: next, bad } });
+    set({ pulled: { opening: name, points: next, bad, lines } });
     const now = own && !bad ? held(state, row.opening) : undefined;
     if (now) set({ draft: { opening: row.opening, lying: now.lying, surface: withPoints(surface, next) } });
   };
@@ -189,7 +199,9 @@ function Points({
       went = true;
       const here = apply(pageFromScreen, [next.clientX - (box?.left ?? 0), next.clientY - (box?.top ?? 0)]);
       const there = apply(pageFromScreen, [from[0] - (box?.left ?? 0), from[1] - (box?.top ?? 0)]);
-      show(moved(at, snapped([origin[0] + here[0] - there[0], origin[1] + here[1] - there[1]], next.altKey)));
+      const to: Point = [origin[0] + here[0] - there[0], origin[1] + here[1] - there[1]];
+      const drawn = snapped(origin, to, next.altKey);
+      show(moved(at, drawn.to), drawn.lines);
     };
     const up = () => {
       target.removeEventListener("pointermove", move);
@@ -220,6 +232,7 @@ function Points({
   return (
     <g ref={group} data-bad={mine?.bad || undefined} className={css.pulled}>
       {mine && snap && <GuideGrid page={page} screenFromPage={screenFromPage} />}
+      {mine?.lines && <EdgeLines page={page} lines={mine.lines} screenFromPage={screenFromPage} />}
       {lines.map((line, at) => {
         const d = path(line.map((point) => apply(screenFromPage, point))).slice(0, -1);
         return (
@@ -267,6 +280,31 @@ function Points({
       })}
     </g>
   );
+}
+
+/** Where an edge or a middle was drawn to: lines across the page and what is around it. */
+function EdgeLines({ page, lines, screenFromPage }: { page: Page; lines: Drawn; screenFromPage: Matrix }) {
+  const { width_mm: w, height_mm: h } = page;
+  const ends: [Point, Point][] = [];
+  if (lines.x !== undefined)
+    ends.push([
+      [lines.x, -h / 2],
+      [lines.x, 1.5 * h],
+    ]);
+  if (lines.y !== undefined)
+    ends.push([
+      [-w / 2, lines.y],
+      [1.5 * w, lines.y],
+    ]);
+  return ends.map(([a, b]) => {
+    const d = `M${apply(screenFromPage, a)}L${apply(screenFromPage, b)}`;
+    return (
+      <g key={d} pointerEvents="none" data-testid="edge-line">
+        <path d={d} className={css.meshLight} />
+        <path d={d} className={css.mesh} />
+      </g>
+    );
+  });
 }
 
 /** The grid that points snap to, every other line of it, from half a page beyond each edge. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { type Held, held, ownLying } from "./fitting";
 import { apply, type Lying, openingFromPhoto, type Point, shifted } from "./placing";
-import { drawnToLines, drawnTurn } from "./snapping";
+import { drawnToLines, drawnToOthers, drawnTurn } from "./snapping";
 import { jobState } from "./state.fixture";
 import { layBy } from "./surfaces";
 
@@ -52,6 +52,35 @@ describe("what is pulled", () => {
     const without = given();
     const alone = shifted(outline, without.photo, lying, [third + 0.9, 6]);
     expect(drawnToLines(without, alone, 2).lines).toBeUndefined();
+  });
+});
+
+describe("an opening that is moved", () => {
+  const box = (left: number, top: number, right: number, bottom: number) => ({ left, top, right, bottom });
+  const neighbour = box(100, 20, 160, 80);
+  it("is drawn edge to edge and middle to middle, each way by itself", () => {
+    expect(drawnToOthers(box(101, 200, 141, 240), [neighbour], 2)).toEqual({
+      by: [-1, 0],
+      lines: { x: 100 },
+    });
+    expect(drawnToOthers(box(58.5, 49, 98.5, 53), [neighbour], 2)).toEqual({
+      by: [1.5, -1],
+      lines: { x: 100, y: 50 },
+    });
+  });
+  it("goes to the nearest of several lines", () => {
+    const found = drawnToOthers(box(0, 0, 99, 10), [neighbour, box(98.5, 300, 120, 320)], 2);
+    expect(found.by[0]).toBeCloseTo(-0.5);
+    expect(found.lines).toEqual({ x: 98.5 });
+  });
+  it("is left alone when nothing is near, and has no middle in common with an edge", () => {
+    expect(drawnToOthers(box(80, 300, 120, 320), [neighbour], 2)).toEqual({ by: [0, 0], lines: {} });
+  });
+  it("may be a point", () => {
+    expect(drawnToOthers(box(159, 79, 159, 79), [neighbour], 2)).toEqual({
+      by: [1, 1],
+      lines: { x: 160, y: 80 },
+    });
   });
 });
 

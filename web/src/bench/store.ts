@@ -3,6 +3,7 @@ import { create } from "zustand";
 import type { Edit } from "../api/client";
 import type { Hand } from "./hand";
 import type { Lying, Point } from "./placing";
+import type { Drawn } from "./snapping";
 import type { Surface } from "./surfaces";
 
 /** A placement being pulled, drawn by the browser until the server's picture of `revision` is on the screen. */
@@ -25,6 +26,8 @@ export interface Pulled {
   opening: string;
   points: Point[][];
   bad: boolean;
+  /** Lines across the page that it was drawn to. */
+  lines?: Drawn;
 }
 
 export type Part = "fit" | "surface" | "frame" | "tone";
