@@ -14,7 +14,7 @@ import {
 } from "./placing";
 import css from "./sheet.module.css";
 import { useBench } from "./store";
-import { cutShort } from "./surfaces";
+import { laid } from "./surfaces";
 
 /** While a photo is pulled the browser draws it: clipped by the outline, with what lies outside shown faintly. */
 export function DraftPhoto({ state, screenFromPage }: { state: JobState; screenFromPage: Matrix }) {
@@ -25,11 +25,9 @@ export function DraftPhoto({ state, screenFromPage }: { state: JobState; screenF
   const shapes = now.row.span
     ? (now.row.span_outline as unknown as Point[][])
     : [shownOf(now.row.outline as unknown as Point[], now.lying)];
-  const { matrix, to } = now.lay;
-  const box = boundsOf(now.outline);
-  const short = matrix ? Infinity : Math.max(box.right - box.left, box.bottom - box.top) / 24;
+  const { matrix } = now.lay;
   const outline = shapes
-    .map((shape) => path(cutShort(shape, short).map((point) => apply(screenFromPage, to(point)))))
+    .map((shape) => path(laid(shape, now.lay).map((point) => apply(screenFromPage, point))))
     .join("");
   const clip = { clipPath: `path("${outline}")` };
   if (!matrix)

@@ -12,6 +12,7 @@ import { apply, type Matrix, type Point, path } from "./placing";
 import { SurfaceHandles } from "./SurfaceHandles";
 import css from "./sheet.module.css";
 import { useBench } from "./store";
+import { laid } from "./surfaces";
 import { usePulls } from "./usePulls";
 
 /** What lies over the picture and can be worked on: lines, words, openings, handles. How photos are pulled: usePulls. */
@@ -46,13 +47,23 @@ export function Overlay({
   const bleed = page.bleed_mm ?? 3;
   const safe = page.safe_mm ?? 5;
 
+  // An opening whose points are pulled is where they pull it to.
+  const pulled = useMemo(
+    () => (draft?.surface ? held(state, draft.opening, draft) : undefined),
+    [state, draft],
+  );
   const shapes = useMemo(
     () =>
       rows.map((row) => ({
         row,
-        d: path((row.shape as unknown as Point[]).map((point) => apply(screenFromPage, point))),
+        d: path(
+          (row.opening === pulled?.row.opening
+            ? laid(row.outline as unknown as Point[], pulled.lay)
+            : (row.shape as unknown as Point[])
+          ).map((point) => apply(screenFromPage, point)),
+        ),
       })),
-    [rows, screenFromPage],
+    [rows, screenFromPage, pulled],
   );
   const drop = async (event: DragEvent, row: Row) => {
     event.preventDefault();

@@ -104,6 +104,13 @@ export const cutShort = (polygon: readonly Point[], most: number): Point[] =>
     );
   });
 
+/** A polygon of an opening's plane where it lies on the page; its sides bend with the surface. */
+export function laid(polygon: readonly Point[], { matrix, to }: Lay): Point[] {
+  if (matrix) return polygon.map(to);
+  const box = boundsOf(polygon);
+  return cutShort(polygon, Math.max(box.right - box.left, box.bottom - box.top) / 24).map(to);
+}
+
 /** Curves of a patch along its rows and columns, as polylines. */
 export function meshOf(net: Net, lines = 4, steps = 16): Point[][] {
   const t = Array.from({ length: steps + 1 }, (_, at) => at / steps);
