@@ -74,18 +74,27 @@ const openingFromProxy = ({ outline, photo, lying }: Held, width: number, height
     photo.width / width, 0, 0, 0, photo.height / height, 0, 0, 0, 1,
   ]); // biome-ignore format: a matrix
 
-const CELLS = 24;
+const CELLS = 12; // a side: on a cylinder less than half a pixel off on a screen
 const MOST = 1200; // px a side of the flat picture that is bent
 
 /** Bent: drawn flat in the opening's plane first, then cell by cell, each as the parallelogram that it nearly is. */
 function Bent({ now, screenFromPage }: { now: Held; screenFromPage: Matrix }) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const [image, setImage] = useState<HTMLImageElement>();
+  const plane = useRef<OffscreenCanvasRenderingContext2D>(null);
+  const [photo, setPhoto] = useState<{ source: string; image: ImageBitmap }>();
   const source = proxy(now.photo);
   useLayoutEffect(() => {
+    let current = true;
     const fresh = new Image();
     fresh.src = source;
-    fresh.decode().then(() => setImage(fresh), console.warn);
+    // Decoded once, not at every frame.
+    fresh
+      .decode()
+      .then(() => createImageBitmap(fresh))
+      .then((image) => current && setPhoto({ source, image }), console.warn);
+    return () => {
+      current = false;
+    };
   }, [source]);
   const box = boundsOf(now.outline);
   const wide = box.right - box.left;
@@ -98,18 +107,23 @@ function Bent({ now, screenFromPage }: { now: Held; screenFromPage: Matrix }) {
   const seen = boundsOf(nodes.flat());
   useLayoutEffect(() => {
     const to = canvas.current?.getContext("2d");
-    if (!to || !image || image.src !== new URL(source, location.href).href) return;
+    if (!to || photo?.source !== source) return;
     const k = Math.min(screenFromPage[0] ?? 1, MOST / Math.max(wide, high));
-    const flat = new OffscreenCanvas(Math.ceil(wide * k) + 1, Math.ceil(high * k) + 1);
-    const plane = flat.getContext("2d");
-    if (!plane) return;
+    // Kept between frames: making one costs more than drawing it.
+    const [w, h] = [Math.ceil(wide * k) + 1, Math.ceil(high * k) + 1];
+    if (plane.current?.canvas.width !== w || plane.current.canvas.height !== h)
+      plane.current = new OffscreenCanvas(w, h).getContext("2d");
+    const from = plane.current;
+    if (!from) return;
     const onto = multiply(
       [k, 0, -box.left * k, 0, k, -box.top * k, 0, 0, 1],
-      openingFromProxy(now, image.naturalWidth, image.naturalHeight),
+      openingFromProxy(now, photo.image.width, photo.image.height),
     );
     const [a = 1, c = 0, e = 0, b = 0, d = 1, f = 0] = onto;
-    plane.setTransform(a, b, c, d, e, f);
-    plane.drawImage(image, 0, 0);
+    from.resetTransform();
+    from.clearRect(0, 0, w, h);
+    from.setTransform(a, b, c, d, e, f);
+    from.drawImage(photo.image, 0, 0);
     const [cw, ch] = [(wide * k) / CELLS, (high * k) / CELLS];
     to.resetTransform();
     to.clearRect(0, 0, to.canvas.width, to.canvas.height);
@@ -125,8 +139,8 @@ function Bent({ now, screenFromPage }: { now: Held; screenFromPage: Matrix }) {
           p[1] - seen.top,
         );
         // A little over, so that no seam shows.
-        const [w, h] = [Math.min(cw + 1, flat.width - i * cw), Math.min(ch + 1, flat.height - j * ch)];
-        to.drawImage(flat, i * cw, j * ch, w, h, 0, 0, w, h);
+        const [over, under] = [Math.min(cw + 1, w - i * cw), Math.min(ch + 1, h - j * ch)];
+        to.drawImage(from.canvas, i * cw, j * ch, over, under, 0, 0, over, under);
       }
   });
   return (
