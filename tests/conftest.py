@@ -8,15 +8,29 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from sutaru.core.document import Job, LabSheet, Photo, Template
-from sutaru.core.formats import read_labs, read_templates
+from sutaru.core.document import (
+    Edition,
+    Filling,
+    Job,
+    LabSheet,
+    Layout,
+    Opening,
+    Photo,
+    Pile,
+    Placement,
+    Sheet,
+    Template,
+)
+from sutaru.core.fitting import Resolved, resolved
+from sutaru.core.formats import read_shelf
+from sutaru.core.paint import Item, items
 from sutaru.core.photos import examine
 from sutaru.demo.scenes import picture
 from sutaru.shelf import FOLDER
 
 cv2.setNumThreads(1)
-TEMPLATES = read_templates(FOLDER)
-LABS = read_labs(FOLDER)
+SHELF = read_shelf(FOLDER)
+TEMPLATES, LABS = SHELF.templates, SHELF.labs
 
 
 @pytest.fixture(scope="session")
@@ -55,7 +69,7 @@ def pile(tmp_path_factory: pytest.TempPathFactory) -> list[tuple[Path, Photo]]:
 def job_of(lab: LabSheet) -> Callable[[str], Job]:
     def make(template: str) -> Job:
         found = TEMPLATES[template]
-        return Job(name="Test", template=found.id, product=found.product, pages=found.pages, lab=lab)
+        return Job(name="Test", template=found.id, product=found.product, sheets=found.sheets, lab=lab)
 
     return make
 
@@ -71,3 +85,33 @@ def noise(height: int, width: int, seed: int = 0) -> np.ndarray:
     """Smooth random colours, RGB."""
     small = np.random.default_rng(seed).integers(0, 255, (height // 8 + 1, width // 8 + 1, 3), np.uint8)
     return cv2.resize(small, (width, height), interpolation=cv2.INTER_CUBIC)
+
+
+def one_sheet(layout: Layout, photos: tuple[Photo, ...] = (), placements: dict[str, Placement] | None = None) -> Job:
+    """A job of one sheet, "p"."""
+    return Job(
+        name="j", template="t", product="collage", sheets=(Sheet(id="p", name="P", layout=layout),),
+        lab=LABS["gullwing-300"], pile=Pile(photos=photos),
+        editions=(Edition(fillings={"p": Filling(placements=placements or {})}),),
+    )  # fmt: skip
+
+
+def first(job: Job) -> Resolved:
+    """A job's first sheet as it is drawn."""
+    return resolved(job, job.sheets[0].id)
+
+
+def drawn_items(job: Job, bench: bool = False, notes: bool = False, **more: bool) -> list[Item]:
+    """What a job's first sheet is painted from."""
+    return items(first(job), SHELF.asset, bench, notes, **more)
+
+
+def shown(job: Job, sheet: str = "") -> dict[str, Placement]:
+    """How the photos of a sheet (the first) lie, by opening, those of spans as well."""
+    drawn = resolved(job, sheet or job.sheets[0].id).openings
+    return {entry.layer.id: entry.placement for entry in drawn if entry.placement}
+
+
+def opening_of(job: Job, identity: str) -> Opening:
+    """An opening by its id, on whatever sheet."""
+    return next(found for s in job.sheets if (found := s.layout.openings_by_id.get(identity)))

@@ -10,7 +10,6 @@ from typing import Any
 
 from PIL import Image
 
-from sutaru.core.document import Template
 from sutaru.core.formats.shelf import read_template
 from sutaru.core.measure import inch
 from sutaru.demo.scenes import picture
@@ -53,9 +52,13 @@ def text(name: str, words: str, x: float, y: float, w: float, h: float, **more: 
 
 def ornament(name: str, svg: str, x: float, y: float, w: float, h: float, turn: float = 0.0, **more: Any) -> Layer:
     return {
-        "kind": "ornament", "id": name, "name": name.replace("-", " "), "svg_file": svg, "centre": [x, y],
+        "kind": "ornament", "id": name, "name": name.replace("-", " "), "asset_file": svg, "centre": [x, y],
         "width_mm": w, "height_mm": h, "turn_deg": turn, **more,
     }  # fmt: skip
+
+
+def sheet(name: str, called: str, role: str = "page", **layout: Any) -> Layer:
+    return {"id": name, "name": called, "role": role, "layout": layout}
 
 
 def note(name: str, words: str, x: float, y: float, w: float, h: float) -> Layer:
@@ -91,10 +94,10 @@ def spread() -> Layer:
     return {
         "id": "album-spread-18", "name": "Eighteen on a spread", "product": "album", "occasion": "festival",
         "note": "Double page of a 12 x 12 in album.",
-        "pages": [{
-            "id": "spread", "name": "Spread", "width_mm": 2 * side, "height_mm": side, "bleed_mm": 3, "safe_mm": 6,
-            "lines": [{"kind": "gutter", "axis": "x", "at_mm": side}], "layers": layers,
-        }],
+        "sheets": [sheet(
+            "spread", "Spread", "spread", width_mm=2 * side, height_mm=side, bleed_mm=3, safe_mm=6,
+            lines=[{"kind": "gutter", "axis": "x", "at_mm": side}], layers=layers,
+        )],
     }  # fmt: skip
 
 
@@ -128,13 +131,13 @@ def card(upright: bool) -> Layer:
         note("inside-note", "Change the greeting and the names for each customer", greeting[0], greeting[1] + 46, 96, 14),
     ]  # fmt: skip
     name = "portrait" if upright else "landscape"
-    sheet = {"width_mm": size[0], "height_mm": size[1], "bleed_mm": 3, "safe_mm": 3, "lines": [fold]}
+    size_and_fold = {"width_mm": size[0], "height_mm": size[1], "bleed_mm": 3, "safe_mm": 3, "lines": [fold]}
     return {
         "id": f"card-{name}", "name": f"Folded card, {name}", "product": "card", "occasion": "greeting",
         "note": f"{'10 x 7' if upright else '7 x 10'} in sheet folded once to {'5 x 7' if upright else '7 x 5'} in.",
-        "pages": [
-            {"id": "outside", "name": "Outside", **sheet, "layers": outside},
-            {"id": "inside", "name": "Inside", **sheet, "layers": inside},
+        "sheets": [
+            sheet("outside", "Outside", **size_and_fold, layers=outside),
+            sheet("inside", "Inside", "inside", **size_and_fold, layers=inside),
         ],
     }  # fmt: skip
 
@@ -172,7 +175,7 @@ def collage() -> Layer:
     return {
         "id": "collage-wind", "name": "Three days of wind", "product": "collage", "occasion": "festival",
         "note": "16 x 12 in print of seven photos.",
-        "pages": [{"id": "print", "name": "Print", "width_mm": w, "height_mm": h, "bleed_mm": 3, "safe_mm": 6, "layers": layers}],
+        "sheets": [sheet("print", "Print", width_mm=w, height_mm=h, bleed_mm=3, safe_mm=6, layers=layers)],
     }  # fmt: skip
 
 
@@ -183,16 +186,16 @@ def strip() -> Layer:
     return {
         "id": "collage-shore", "name": "Shore and two", "product": "collage", "occasion": "portrait",
         "note": "8 x 12 in upright print; the top photo runs off the sheet.",
-        "pages": [{
-            "id": "print", "name": "Print", "width_mm": w, "height_mm": h, "bleed_mm": 3, "safe_mm": 5,
-            "layers": [
+        "sheets": [sheet(
+            "print", "Print", width_mm=w, height_mm=h, bleed_mm=3, safe_mm=5,
+            layers=[
                 {"kind": "background", "id": "paper", "colour": "#f4f3f1"},
                 at("shore", -3, -3, w + 6, 179, accepts="landscape"),
                 *squares,
                 ornament("mark", "kite.svg", w / 2, 262, 10, 14, 12, colour=RUST),
                 text("line", "A day at the shore", w / 2, 283, 160, 16, font="Vollkorn", size_pt=22, colour=INK),
             ],
-        }],
+        )],
     }  # fmt: skip
 
 
@@ -238,9 +241,7 @@ def mockup() -> Layer:
     return {
         "id": "mockup-wall", "name": "Two frames on a wall", "product": "mockup", "occasion": "display",
         "note": "Shows two photos framed on a studio wall.",
-        "pages": [{
-            "id": "wall-view", "name": "Wall", "width_mm": w, "height_mm": h, "bleed_mm": 0, "safe_mm": 0, "layers": layers,
-        }],
+        "sheets": [sheet("wall-view", "Wall", width_mm=w, height_mm=h, bleed_mm=0, safe_mm=0, layers=layers)],
     }  # fmt: skip
 
 
@@ -270,9 +271,7 @@ def table() -> Layer:
     return {
         "id": "mockup-table", "name": "Banner, print and mug", "product": "mockup", "occasion": "display",
         "note": "A cloth banner, a print that the table reflects, and a mug.",
-        "pages": [{
-            "id": "table-view", "name": "Table", "width_mm": w, "height_mm": h, "bleed_mm": 0, "safe_mm": 0, "layers": layers,
-        }],
+        "sheets": [sheet("table-view", "Table", width_mm=w, height_mm=h, bleed_mm=0, safe_mm=0, layers=layers)],
     }  # fmt: skip
 
 
@@ -286,15 +285,15 @@ def triptych() -> Layer:
     return {
         "id": "collage-triptych", "name": "Three panels, one view", "product": "collage", "occasion": "festival",
         "note": "20 x 12 in print: one photo can run on through its three panels.",
-        "pages": [{
-            "id": "print", "name": "Print", "width_mm": w, "height_mm": h, "bleed_mm": 3, "safe_mm": 6,
-            "layers": [
+        "sheets": [sheet(
+            "print", "Print", width_mm=w, height_mm=h, bleed_mm=3, safe_mm=6,
+            layers=[
                 {"kind": "background", "id": "paper", "colour": "#eceae5"},
                 *panels, *small,
                 text("line", "Skerry Sands, from the north dune to the pier", w / 2, 289, 260, 10, font="EB Garamond Italic",
                      size_pt=18, colour=INK),
             ],
-        }],
+        )],
     }  # fmt: skip
 
 
@@ -342,12 +341,14 @@ def main() -> None:
         folder = SHELF / "templates" / template["id"]
         shutil.rmtree(folder, ignore_errors=True)
         folder.mkdir(parents=True)
-        named = {layer["svg_file"] for page in template["pages"] for layer in page["layers"] if "svg_file" in layer}
+        layers = [layer for entry in template["sheets"] for layer in entry["layout"]["layers"]]
+        named = {layer["asset_file"] for layer in layers if "asset_file" in layer}
         for name in named:
             (folder / name).write_text(drawings[name], "utf-8")
-        (folder / "template.json").write_text(json.dumps(template, indent=1, ensure_ascii=False) + "\n", "utf-8")
-        kept: Template = read_template(folder)
-        print(kept.id, [len(page.openings()) for page in kept.pages])
+        written = json.dumps({"schema_version": 2, **template}, indent=1, ensure_ascii=False)
+        (folder / "template.json").write_text(written + "\n", "utf-8")
+        kept, _ = read_template(folder)
+        print(kept.id, [len(entry.layout.openings()) for entry in kept.sheets])
 
 
 def samples() -> None:

@@ -15,11 +15,12 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 
 from .. import __version__
 from ..core.errors import EditRefused, NotFound, SutaruError
-from . import events, exports, jobs, photos, shelf
+from ..store import StoreFailed, explained
+from . import events, jobs, parts, photos, shelf, tasks
 from .studio import Studio
 
 WEB = Path(__file__).parent.parent.parent / "web" / "dist"
-STATUS: dict[type[SutaruError], int] = {NotFound: 404, EditRefused: 409}
+STATUS: dict[type[SutaruError], int] = {NotFound: 404, EditRefused: 409, StoreFailed: 507}
 
 
 def _problem(status: int, code: str, sentence: str) -> JSONResponse:
@@ -44,15 +45,17 @@ class OwnPagesOnly:
 
 
 def create_app(
-    data: Path, hosts: tuple[str, ...] = ("127.0.0.1", "localhost"), scheduler: str | None = None
+    data: Path, hosts: tuple[str, ...] = ("127.0.0.1", "localhost"), opened: Studio | None = None
 ) -> FastAPI:
-    """The application over a data folder. Requests for other hosts, or sent by other sites' pages, are refused."""
+    """The application over a data folder. Requests for other hosts, or sent by other sites' pages, are refused.
+
+    ``opened``: the studio over that folder, when it is open already.
+    """
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        app.state.studio = Studio(data, scheduler)
+        app.state.studio = opened or Studio(data)
         yield
-        app.state.studio.events.closed = True
         app.state.studio.close()
 
     app = FastAPI(title="Sutaru", version=__version__, lifespan=lifespan, docs_url=None, redoc_url=None)
@@ -65,6 +68,13 @@ def create_app(
         status = next((code for kind, code in STATUS.items() if isinstance(error, kind)), 422)
         return _problem(status, error.code, str(error))
 
+    @app.exception_handler(OSError)
+    async def disk(request: Request, error: OSError) -> JSONResponse:
+        said = explained(error, data)
+        if said is None:
+            raise error
+        return _problem(507, said.code, str(said))
+
     @app.exception_handler(RequestValidationError)
     async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:
         first = error.errors()[0]
@@ -73,7 +83,7 @@ def create_app(
             422, "invalid", f"{where}: {first['msg'].removeprefix('Value error, ')}." if where else first["msg"]
         )
 
-    for module in (shelf, jobs, photos, exports, events):
+    for module in (shelf, jobs, parts, photos, tasks, events):
         app.include_router(module.router)
 
     @app.get("/api/{rest:path}", include_in_schema=False)

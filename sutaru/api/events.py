@@ -1,9 +1,14 @@
-"""Live progress: what changed, as server-sent events (WHATWG HTML, section 9.2). Events say what to ask for anew."""
+"""Live news: what changed, as server-sent events (WHATWG HTML, section 9.2). Events say what to ask for anew.
+
+They are counted from the start of the server: a listener that misses one knows it, and asks for everything anew.
+"""
 
 import asyncio
 import json
+import secrets
 import threading
 from collections.abc import AsyncIterator
+from typing import Any
 
 from fastapi import APIRouter, Request
 from fastapi.responses import StreamingResponse
@@ -17,16 +22,23 @@ class Events:
     def __init__(self) -> None:
         self._listeners: set[tuple[asyncio.AbstractEventLoop, asyncio.Queue[str]]] = set()
         self._lock = threading.Lock()
+        self._count = 0
+        self._server = secrets.token_hex(4)
         self.closed = False
 
-    def say(self, kind: str, identity: str) -> None:
+    def say(self, kind: str, identity: str, **more: Any) -> None:
         """Tells all listeners that something changed; a listener that lags loses the oldest news."""
-        message = f"data: {json.dumps({'kind': kind, 'id': identity})}\n\n"
         with self._lock:
+            self._count += 1
+            message = self._written(kind, identity, **more)
             listeners = list(self._listeners)
         for loop, queue in listeners:
             if not loop.is_closed():
                 loop.call_soon_threadsafe(self._offer, queue, message)
+
+    def _written(self, kind: str, identity: str, **more: Any) -> str:
+        news = {"kind": kind, "id": identity, "n": self._count, "server": self._server, **more}
+        return f"data: {json.dumps(news)}\n\n"
 
     @staticmethod
     def _offer(queue: "asyncio.Queue[str]", message: str) -> None:
@@ -35,13 +47,14 @@ class Events:
         queue.put_nowait(message)
 
     async def listen(self, request: Request) -> AsyncIterator[str]:
-        """Messages for one listener, until it goes away."""
+        """Messages for one listener, until it goes away: first where the count stands."""
         queue: asyncio.Queue[str] = asyncio.Queue(256)
         entry = (asyncio.get_running_loop(), queue)
         with self._lock:
             self._listeners.add(entry)
+            hello = self._written("hello", "")
         try:
-            yield ": listening\n\n"
+            yield hello
             while not self.closed and not await request.is_disconnected():
                 try:
                     yield await asyncio.wait_for(queue.get(), 1.0)
@@ -54,7 +67,7 @@ class Events:
 
 @router.get("", response_class=StreamingResponse)
 async def events(request: Request) -> StreamingResponse:
-    """A stream of ``{"kind": "job" | "export", "id": ...}``: that thing has changed."""
+    """A stream of ``{"kind": "job" | "found" | "measured" | "task" | "shelf", "id": ..., "n": ...}``: that has changed."""
     source: Events = request.app.state.studio.events
     return StreamingResponse(
         source.listen(request), media_type="text/event-stream", headers={"Cache-Control": "no-store"}

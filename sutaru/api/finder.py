@@ -8,18 +8,19 @@ from concurrent.futures import Future
 from pathlib import Path
 
 from ..core.document import Found
+from ..core.errors import SutaruError
 from ..store import Photos
 from ..work.executor import Workers
 from ..work.tasks import look_at
 
 AT_ONCE = 2
-PATIENCE_S = 20.0  # how long a filling waits for what is being looked at
 
 
 class Finder:
     """A queue of photos to look at, and one thread that hands them to the workers."""
 
-    def __init__(self, photos: Photos, workers: Workers, say: Callable[[], None]) -> None:
+    def __init__(self, photos: Photos, workers: Workers, say: Callable[[list[str]], None]) -> None:
+        """``say`` is told the ids of photos that were looked at, a few times a second at most."""
         self._photos, self._workers, self._say = photos, workers, say
         self._change = threading.Condition()
         self._waiting: OrderedDict[str, None] = OrderedDict.fromkeys(photos.unseen())
@@ -28,6 +29,7 @@ class Finder:
         self._imports = 0
         self._closed = False
         self._said = 0.0
+        self._news: list[str] = []
         self._thread = threading.Thread(target=self._run, name="finder", daemon=True)
         self._thread.start()
 
@@ -44,13 +46,32 @@ class Finder:
             self._imports += more
             self._change.notify_all()
 
-    def wait_for(self, shas: Iterable[str], patience_s: float = PATIENCE_S) -> None:
-        """Waits until photos have been looked at, before all others, or until patience is at an end."""
-        wanted = {sha for sha in shas if self._photos.found(sha) is None}
+    def awaits(self, sha256: str) -> bool:
+        """Whether a photo is yet to be looked at, and will be."""
         with self._change:
-            self._urgent |= wanted & (self._waiting.keys() | self._running)
+            return sha256 in self._waiting or sha256 in self._running
+
+    def wait_for(self, shas: Iterable[str], tell: Callable[[int, int], None]) -> None:
+        """Waits until photos have been looked at, before all others. ``tell`` is told of progress and may raise to stop.
+
+        A photo that cannot be looked at is not waited for.
+        """
+        with self._change:
+            wanted = set(shas) & (self._waiting.keys() | self._running)
+            self._urgent |= wanted
             self._change.notify_all()
-            self._change.wait_for(lambda: not wanted & (self._waiting.keys() | self._running), patience_s)
+        try:
+            while True:
+                with self._change:
+                    left = wanted & (self._waiting.keys() | self._running)
+                tell(len(wanted) - len(left), len(wanted))
+                if not left or self._closed:
+                    return
+                with self._change:
+                    self._change.wait(0.3)
+        finally:
+            with self._change:
+                self._urgent -= wanted
 
     def _next(self) -> str | None:
         """The photo to look at now. Called under the lock."""
@@ -70,7 +91,7 @@ class Finder:
                 del self._waiting[sha]
                 self._running.add(sha)
             try:
-                future = self._workers.submit(look_at, str(self._proxy(sha)))
+                future = self._workers.submit("photos", look_at, str(self._proxy(sha)))
             except Exception:
                 self._done(sha)  # looked at again at the next start
                 continue
@@ -80,21 +101,27 @@ class Finder:
         return self._photos.path(sha, "proxy")
 
     def _keep(self, sha: str, done: "Future[Found]") -> None:
-        if not self._closed and not done.cancelled() and done.exception() is None:
-            self._photos.keep_found(sha, done.result())
-        self._done(sha)
+        try:
+            if not self._closed and not done.cancelled() and done.exception() is None:
+                self._photos.keep_found(sha, done.result())
+                with self._change:
+                    self._news.append(sha[:16])
+        except SutaruError:
+            pass  # the disk takes nothing now: looked at again at the next start
+        finally:
+            self._done(sha)
 
     def _done(self, sha: str) -> None:
+        news: list[str] = []
         with self._change:
             self._running.discard(sha)
             self._urgent.discard(sha)
             idle = not self._waiting and not self._running
-            news = not self._closed and (idle or time.monotonic() - self._said > 1.0)
-            if news:
-                self._said = time.monotonic()
+            if not self._closed and self._news and (idle or time.monotonic() - self._said > 0.5):
+                self._said, news, self._news = time.monotonic(), self._news, []
             self._change.notify_all()
         if news:
-            self._say()
+            self._say(news)
 
     def close(self) -> None:
         """Ends the thread; what was not looked at is taken up at the next start."""

@@ -1,4 +1,4 @@
-"""Jobs: starting, editing, undoing, looking at pages, bundles."""
+"""Jobs: starting, listing, duplicating, editing, their history, their bundles."""
 
 import secrets
 from collections.abc import AsyncIterator
@@ -10,42 +10,86 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse
 from starlette.background import BackgroundTask
 
-from ..core.checks import check
-from ..core.document import Job, Opening, Page
-from ..core.edits import BringIn, Edit, Fill, apply, label
+from ..core.checks import Finding, check_job
+from ..core.document import Edition, Job
+from ..core.edits import BringIn, Fill, Rename, apply
 from ..core.errors import FileRefused, NotFound
-from ..core.fitting import cost, ppi_picture
-from ..core.formats import Bundle, write_bundle
+from ..core.formats import Bundle, asset_names, write_bundle
 from ..core.press.exporting import plain_name
-from ..store import Listed
+from ..store import Head, Listed, Sort, Which
 from ..work.tasks import take_in
-from .models import EditRequest, JobCard, JobState, NewJob, PpiCell, PreviewRequest, Ranked, Started
+from .models import (
+    Duplicate,
+    EditRequest,
+    HistoryState,
+    JobCard,
+    JobHead,
+    JobList,
+    Known,
+    NewJob,
+    PreviewRequest,
+    Started,
+    StateName,
+)
 from .samples import sample_photos
+from .sheets import Drawing
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api/jobs", tags=["jobs"])
 MAX_BUNDLE_BYTES = 20 << 30
-Revision = Annotated[int, Query(ge=1, le=2**53)]
+FEW_SHEETS = 6  # of so many a card counts all findings at once
+Number = Annotated[int, Query(ge=1, le=2**53)]
 
 
 @router.get("")
-def jobs(studio: InStudio) -> list[JobCard]:
-    """All jobs, the last changed first."""
-    return [_card(studio, listed) for listed in studio.jobs.all()]
+def jobs(
+    studio: InStudio,
+    words: Annotated[str, Query(max_length=200)] = "",
+    which: Which = "work",
+    sort: Sort = "changed",
+    limit: Annotated[int, Query(ge=1, le=200)] = 40,
+    offset: Annotated[int, Query(ge=0, le=10**9)] = 0,
+) -> JobList:
+    """Jobs by name, customer, order number or a photo's name; a page of the list at a time."""
+    found, count = studio.jobs.all(words, which, sort, limit, offset)
+    return JobList(jobs=[_card(studio, listed) for listed in found], count=count)
 
 
 def _card(studio: Studio, listed: Listed) -> JobCard:
-    known = studio.cards.get(listed.id)
-    if known and known.revision == listed.head and known.changed == listed.changed:
-        return known
-    job = studio.jobs.revision(listed.id, listed.head)
-    severities = [finding.severity for finding in check(job)]
-    card = JobCard(
-        id=listed.id, name=listed.name, customer=listed.customer, template=listed.template, revision=listed.head,
-        changed=listed.changed, page=job.pages[0].id, openings=len(job.openings_by_id),
-        filled=len(job.edition.placements), stops=severities.count("stop"), looks=severities.count("look"),
+    card = listed.card
+    if card is None or card["root"] != listed.root or card["unseen"]:
+        try:
+            card = _made_card(studio, listed)
+        except FileRefused as error:
+            card = {"sheet": "", "picture": "", "width_mm": 1, "height_mm": 1, "sheets": 0, "photos": 0, "openings": 0,
+                    "filled": 0, "stops": None, "looks": None, "unreadable": str(error)}  # fmt: skip
+    fields = {k: v for k, v in card.items() if k not in ("root", "unseen")}
+    return JobCard(
+        id=listed.id, name=listed.name, customer=listed.customer, order_number=listed.order_number,
+        template=listed.template, created=listed.created, changed=listed.changed,
+        put_away=listed.put_away is not None, deleted=listed.deleted is not None, **fields,
     )  # fmt: skip
-    studio.cards[listed.id] = card
+
+
+def _made_card(studio: Studio, listed: Listed) -> dict[str, object]:
+    job = studio.jobs.at(listed.id, listed.head)
+    keys = studio.sheets.keys(listed.id, job)
+    counts = [studio.sheets.counts(key, now=len(keys) <= FEW_SHEETS) for key in keys]
+    missing = [key for key, count in zip(keys, counts, strict=True) if count is None]
+    first, own = job.sheets[0], job.editions[0]
+    card: dict[str, object] = {
+        "root": listed.root, "unseen": sum(photo.found is None for photo in job.photos),
+        "sheet": first.id, "picture": listed.root, "width_mm": first.layout.width_mm,
+        "height_mm": first.layout.height_mm, "sheets": len(job.sheets), "photos": len(job.photos),
+        "openings": sum(len(sheet.layout.openings_by_id) for sheet in job.sheets),
+        "filled": sum(bool(own.filling(s.id).held(o)) for s in job.sheets for o in s.layout.openings_by_id),
+        "stops": None, "looks": None,
+    }  # fmt: skip
+    if missing:
+        studio.sheets.measure_soon(missing)
+        return card
+    card |= {"stops": sum(c[2] for c in counts if c), "looks": sum(c[3] for c in counts if c)}
+    studio.jobs.keep_card(listed.id, card)
     return card
 
 
@@ -53,124 +97,188 @@ def _card(studio: Studio, listed: Listed) -> JobCard:
 def start(studio: InStudio, asked: NewJob) -> Started:
     """Starts a job from a template and a lab sheet, with the sample photos in its pile when asked for."""
     template = studio.template(asked.template)
-    if asked.lab not in studio.labs:
-        raise NotFound("There is no such lab sheet.", "Choose one of the list.")
     job = Job(
-        name=asked.name, customer=asked.customer, template=template.id, product=template.product, pages=template.pages,
-        lab=studio.labs[asked.lab],
+        name=asked.name, customer=asked.customer, order_number=asked.order_number, template=template.id,
+        product=template.product, sheets=template.sheets, lab=studio.lab(asked.lab),
     )  # fmt: skip
     if asked.samples:
         job = apply(job, BringIn(photos=tuple(sample_photos(studio))))
-    return Started(id=studio.jobs.create(job))
+    return _started(studio, studio.jobs.create(job))
 
 
-def _state(studio: Studio, state: JobState) -> Response:
+def _started(studio: Studio, identity: str) -> Started:
+    studio.events.say("shelf", identity)
+    return Started(id=identity)
+
+
+@router.post("/{job}/duplicate", status_code=201)
+def duplicate(studio: InStudio, job: str, asked: Duplicate) -> Started:
+    """Begins a job from another one: with its photos and all that lies where, or with its sheets alone."""
+    before = studio.jobs.head(job).job
+    fresh = before if asked.photos else Job(**{**_fields(before), "pile": {}, "editions": (Edition(),)})
+    fresh = apply(fresh, Rename(name=asked.name, customer=fresh.customer, order_number=""))
+    return _started(studio, studio.jobs.create(fresh, f"begin from {before.name}"))
+
+
+def _fields(job: Job) -> dict[str, object]:
+    return {name: getattr(job, name) for name in type(job).model_fields}
+
+
+@router.post("/{job}/away")
+def put_away(studio: InStudio, job: str, on: bool = True) -> JobCard:
+    """Puts a job away, off the list of work; or brings it back."""
+    studio.jobs.put_away(job, on)
+    return _moved(studio, job)
+
+
+@router.delete("/{job}")
+def delete(studio: InStudio, job: str, on: bool = True) -> JobCard:
+    """Deletes a job: it is off all lists but that of deleted ones, from which it can be brought back."""
+    studio.jobs.delete(job, on)
+    return _moved(studio, job)
+
+
+def _moved(studio: Studio, job: str) -> JobCard:
+    studio.events.say("shelf", job)
+    return _card(studio, studio.jobs.listed(job))
+
+
+def _json(body: bytes, status: int = 200) -> Response:
     # Already valid: written out once, not checked again.
-    return Response(state.model_dump_json(), media_type="application/json")
+    return Response(body, status, media_type="application/json")
 
 
-@router.get("/{job}", response_model=JobState)
-def job_state(studio: InStudio, job: str) -> Response:
-    """Where a job stands."""
-    return _state(studio, studio.state(studio.jobs.head(job)))
+Has = Annotated[str, Query(max_length=64)]
 
 
-@router.post("/{job}/edits", response_model=JobState)
+@router.get("/{job}", response_model=JobHead)
+def head(studio: InStudio, job: str, have: Has = "", edition: Has = "", view: Has = "") -> Response:
+    """Where a job stands, with what is new since the root that the asker has."""
+    return _json(studio.heads.answer(studio.jobs.head(job), Known(have=have, edition=edition, view=view)))
+
+
+@router.post("/{job}/edits", response_model=JobHead)
 def edit(studio: InStudio, job: str, asked: EditRequest) -> Response:
-    """Applies an edit. It is stored when this answers."""
-    _looked(studio, job, asked.edit)
-    head = studio.jobs.edit(job, lambda before: (apply(before, asked.edit), label(before, asked.edit)), asked.gesture)
-    studio.events.say("job", job)
-    return _state(studio, studio.state(head))
+    """Applies an edit. It is stored when this answers; or a task has begun that will, and stands in the answer."""
+    return _json(studio.edit(job, asked.edit, asked.gesture, asked))
 
 
-def _looked(studio: Studio, job: str, asked: Edit) -> None:
-    """A filling must know what is on the photos."""
-    if isinstance(asked, Fill):
-        studio.finder.wait_for(photo.sha256 for photo in studio.jobs.head(job).job.photos)
+@router.post("/{job}/sheets/{sheet}/preview", response_class=Response)
+def preview(studio: InStudio, job: str, sheet: str, asked: PreviewRequest) -> Response:
+    """A sheet as an edit would make it, as JPEG. Nothing is stored."""
+    before = studio.jobs.head(job).job
+    if isinstance(asked.edit, Fill):
+        studio.finder.wait_for([photo.sha256 for photo in before.photos], lambda done, total: None)
+        before = studio.jobs.head(job).job
+    after = apply(before, asked.edit)
+    if sheet not in after.sheets_by_id:
+        raise NotFound("There is no such sheet.")
+    return Response(
+        studio.sheets.painted(Drawing(job, after, sheet, asked.edition, {}), asked.width), media_type="image/jpeg"
+    )
 
 
-@router.post("/{job}/pages/{page}/preview", response_class=Response)
-def preview(studio: InStudio, job: str, page: str, asked: PreviewRequest) -> Response:
-    """A page as an edit would make it, as JPEG. Nothing is stored."""
-    _looked(studio, job, asked.edit)
-    after = apply(studio.jobs.head(job).job, asked.edit)
-    return Response(studio.picture(job, after, page, asked.width), media_type="image/jpeg")
-
-
-@router.get("/{job}/openings/{opening}/ranked")
-def ranked(studio: InStudio, job: str, opening: str, limit: Annotated[int, Query(ge=1, le=100)] = 9) -> list[Ranked]:
-    """The photos of the pile that fit an opening best, unused ones first."""
-    document = studio.jobs.head(job).job
-    page, hole = _opening(document, opening)
-    used = {placement.photo for placement in document.edition.placements.values()}
-    found = [Ranked(photo=p.id, cost=cost(page, hole, p, document.lab), used=p.id in used) for p in document.photos]
-    return sorted(found, key=lambda r: (r.used, r.cost))[:limit]
-
-
-@router.get("/{job}/openings/{opening}/ppi")
-def ppi(studio: InStudio, job: str, opening: str) -> list[PpiCell]:
-    """What an opening prints at, place by place; nothing when it is empty."""
-    document = studio.jobs.head(job).job
-    _, hole = _opening(document, opening)
-    placement = document.edition.placements.get(opening)
-    if placement is None:
-        return []
-    cells = ppi_picture(hole, document.photos_by_id[placement.photo], placement)
-    return [PpiCell(points=[(x, y) for x, y in points.round(3).tolist()], ppi=round(at, 1)) for points, at in cells]
-
-
-def _opening(job: Job, identity: str) -> tuple[Page, Opening]:
-    for page in job.pages:
-        for opening in page.openings():
-            if opening.id == identity:
-                return page, opening
-    raise NotFound("There is no such opening.", "Choose one of the ledger's.")
-
-
-@router.post("/{job}/undo", response_model=JobState)
-def undo(studio: InStudio, job: str) -> Response:
+@router.post("/{job}/undo", response_model=JobHead)
+def undo(studio: InStudio, job: str, known: Known) -> Response:
     """Takes the last edit back."""
-    head = studio.jobs.undo(job)
-    studio.events.say("job", job)
-    return _state(studio, studio.state(head))
+    return _json(studio.changed(studio.jobs.undo(job), known))
 
 
-@router.post("/{job}/redo", response_model=JobState)
-def redo(studio: InStudio, job: str) -> Response:
+@router.post("/{job}/redo", response_model=JobHead)
+def redo(studio: InStudio, job: str, known: Known) -> Response:
     """Brings back what was undone last."""
-    head = studio.jobs.redo(job)
-    studio.events.say("job", job)
-    return _state(studio, studio.state(head))
+    return _json(studio.changed(studio.jobs.redo(job), known))
 
 
-@router.get("/{job}/pages/{page}/picture", response_class=Response)
-def picture(
-    studio: InStudio,
-    job: str,
-    page: str,
-    revision: Revision,
-    width: int = 1600,
-    notes: bool = False,
-    mending: bool = True,
+@router.get("/{job}/findings")
+def findings(studio: InStudio, job: str, edition: Has = "") -> list[Finding]:
+    """All findings of an edition, stops first."""
+    try:
+        return check_job(studio.jobs.head(job).job, edition)
+    except KeyError:
+        raise NotFound("There is no such edition in this job.", "Choose another.") from None
+
+
+@router.get("/{job}/history")
+def history(studio: InStudio, job: str, before: Number = 2**53) -> list[HistoryState]:
+    """What was done, the newest first, up to 200 states; those of one gesture are one entry."""
+    here, line = studio.jobs.head(job), studio.jobs.line(job)
+    found: list[HistoryState] = []
+    gesture: str | None = None
+    for state in studio.jobs.history(job, 200, before):
+        last = found[-1] if found else None
+        if last and gesture and gesture == state.gesture and last.parent == state.number and not state.named:
+            found[-1] = last.model_copy(update={"steps": last.steps + 1, "parent": state.parent})
+            continue
+        gesture = state.gesture
+        found.append(
+            HistoryState(
+                number=state.number, parent=state.parent, label=state.label, made=state.made, named=state.named, steps=1,
+                here=state.number == here.number, undone=state.number not in line,
+            )
+        )  # fmt: skip
+    return found
+
+
+@router.post("/{job}/history/{number}", response_model=JobHead)
+def go_to(studio: InStudio, job: str, number: int, known: Known) -> Response:
+    """Goes to a state of the history. What was done since stays in it."""
+    return _json(studio.changed(studio.jobs.go_to(job, _bounded(number)), known))
+
+
+@router.put("/{job}/history/{number}", status_code=204)
+def name_state(studio: InStudio, job: str, number: int, asked: StateName) -> None:
+    """Gives a state a name."""
+    studio.jobs.name_state(job, _bounded(number), asked.name.strip())
+    studio.events.say("history", job)
+
+
+def _bounded(number: int) -> int:
+    if not 1 <= number <= 2**53:
+        raise NotFound("This job, or this state of it, does not exist.", "Choose one of the history.")
+    return number
+
+
+@router.get("/{job}/history/{number}/picture", response_class=Response)
+def state_picture(
+    studio: InStudio, job: str, number: int, sheet: Has = "", edition: Has = "", width: int = 320
 ) -> Response:
-    """A page at a revision, as JPEG ``width`` px wide (bleed included).
+    """A sheet as it was in a state, as JPEG."""
+    was = studio.jobs.at(job, _bounded(number))
+    known = {e.id for e in was.editions}
+    return cover_picture(studio, job, was, sheet, edition if edition in known else "", width)
 
-    ``notes``: with numbers and guide notes. ``mending``: off shows the photos as they came.
-    """
-    document = studio.jobs.revision(job, revision)
-    data = studio.picture(job, document, page, min(max(width, 60), 6000), notes, mending)
-    return Response(data, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=31536000, immutable"})
+
+@router.get("/{job}/cover/{root}", response_class=Response)
+def cover(studio: InStudio, job: str, root: str, width: int = 320) -> Response:
+    """A job's first sheet as it stands, as JPEG. ``root`` is where it stands, so that the picture may be kept for ever."""
+    here = studio.jobs.head(job)
+    answer = cover_picture(studio, job, here.job, "", "", width)
+    if root != here.root:
+        answer.headers["Cache-Control"] = "no-store"
+    return answer
+
+
+FOR_EVER = {"Cache-Control": "private, max-age=31536000, immutable"}
+
+
+def cover_picture(studio: Studio, where: str, job: Job, sheet: str, edition: str, width: int) -> Response:
+    """A sheet of a job, or its first, as JPEG that may be kept for ever."""
+    keys = studio.sheets.keys(where, job, edition)
+    at = next((n for n, entry in enumerate(job.sheets) if entry.id == sheet), 0)
+    return Response(
+        studio.sheets.picture(keys[at], min(max(width, 60), 1600)), media_type="image/jpeg", headers=FOR_EVER
+    )
 
 
 @router.get("/{job}/bundle", response_class=FileResponse)
 def bundle(studio: InStudio, job: str) -> FileResponse:
     """The job with its photos as a .sutaru bundle."""
-    head = studio.jobs.head(job)
+    here: Head = studio.jobs.head(job)
     path = studio.photos.incoming / f"bundle-{secrets.token_hex(6)}"
-    write_bundle(path, head.job, lambda photo: studio.photos.path(photo.sha256))
+    write_bundle(path, here.job, lambda photo: studio.photos.path(photo.sha256), studio.parts.asset)
     return FileResponse(
-        path, filename=f"{plain_name(head.job.name) or 'job'}.sutaru", media_type="application/zip",
+        path, filename=f"{plain_name(here.job.name) or 'job'}.sutaru", media_type="application/zip",
         background=BackgroundTask(path.unlink, missing_ok=True),
     )  # fmt: skip
 
@@ -180,7 +288,7 @@ async def from_bundle(studio: InStudio, request: Request) -> Started:
     """Takes a bundle (the request's body) in as a new job."""
     path = await receive(studio, request.stream(), MAX_BUNDLE_BYTES, "This bundle")
     try:
-        return Started(id=await run_in_threadpool(_take_bundle, studio, path))
+        return _started(studio, await run_in_threadpool(_take_bundle, studio, path))
     finally:
         path.unlink(missing_ok=True)
 
@@ -188,12 +296,14 @@ async def from_bundle(studio: InStudio, request: Request) -> Started:
 def _take_bundle(studio: Studio, path: Path) -> str:
     packed = Bundle(path)
     try:
+        studio.parts.add_assets([packed.asset(name) for name in asset_names(packed.job)])
         for photo in packed.job.photos:
             if studio.photos.known(photo.sha256) is None:
                 upload = studio.photos.incoming / f"unpacked-{secrets.token_hex(6)}"
                 upload.write_bytes(packed.original(photo))
                 try:
-                    _, proxy, thumb, width = studio.workers.submit(take_in, str(upload), photo.name).result()
+                    taken = studio.workers.submit("photos", take_in, str(upload), photo.name)
+                    _, proxy, thumb, width = taken.result()
                     studio.photos.keep(photo, upload, proxy, thumb, width)
                     studio.finder.add(photo.sha256)
                 finally:

@@ -4,9 +4,13 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
-from ..core.checks import EchoRow, Finding, Row
-from ..core.document import Format, Job, Photo, Product
+from ..core.checks import Measured, Places
+from ..core.document import Filling, Format, LabSheet, Layout, Photo, Product, Recipe
+from ..core.document.layout import Role
+from ..core.document.photo import Marked
 from ..core.edits import Edit
+from ..store.tasks import Kind
+from ..store.tasks import State as TaskStateName
 
 
 class Problem(BaseModel):
@@ -16,8 +20,8 @@ class Problem(BaseModel):
     sentence: str
 
 
-class PageCard(BaseModel):
-    """A page of a template as the shelf shows it."""
+class SheetCard(BaseModel):
+    """A sheet of a template as the shelf shows it."""
 
     id: str
     name: str
@@ -36,23 +40,40 @@ class TemplateCard(BaseModel):
     occasion: str
     note: str
     orientation: Literal["landscape", "portrait", "square"]
-    pages: list[PageCard]
+    sheets: list[SheetCard]
 
 
 class JobCard(BaseModel):
-    """A job as the shelf shows it."""
+    """A job as the shelf shows it. ``picture`` names its first sheet as it looks now; counts are null when that is not
+    worked out yet."""
 
     id: str
     name: str
     customer: str
+    order_number: str
     template: str
-    revision: int
+    created: str
     changed: str
-    page: str
+    put_away: bool
+    deleted: bool
+    sheet: str
+    picture: str
+    width_mm: float
+    height_mm: float
+    sheets: int
+    photos: int
     openings: int
     filled: int
-    stops: int
-    looks: int
+    stops: int | None
+    looks: int | None
+    unreadable: str = ""
+
+
+class JobList(BaseModel):
+    """A page of the list of jobs, and how many there are in all."""
+
+    jobs: list[JobCard]
+    count: int
 
 
 class NewJob(BaseModel):
@@ -61,8 +82,16 @@ class NewJob(BaseModel):
     template: str
     name: str = Field(min_length=1, max_length=120)
     customer: str = Field("", max_length=120)
+    order_number: str = Field("", max_length=60)
     lab: str
     samples: bool = False
+
+
+class Duplicate(BaseModel):
+    """A job begun from another one, with all that lies in it, or with its sheets alone."""
+
+    name: str = Field(min_length=1, max_length=120)
+    photos: bool = True
 
 
 class Started(BaseModel):
@@ -71,24 +100,136 @@ class Started(BaseModel):
     id: str
 
 
-class JobState(BaseModel):
-    """A job's head: its document, what undo and redo would do ("" for nothing), its ledger, findings and echoes.
+class StoredJob(BaseModel):
+    """A job's root: its parts stand in it by name."""
 
-    ``unseen``: how many photos of the pile the machine has yet to look at.
+    name: str
+    customer: str
+    order_number: str
+    template: str
+    product: Product
+    enhance: bool
+    lab: str
+    sheets: str
+    pile: str
+    editions: list[str]
+
+
+class StoredSheet(BaseModel):
+    """A sheet, its layout by name."""
+
+    id: str
+    name: str
+    role: Role
+    layout: str
+
+
+class StoredSheets(BaseModel):
+    """The list of sheets."""
+
+    sheets: list[StoredSheet]
+
+
+class StoredEdition(BaseModel):
+    """An edition, its fillings by name."""
+
+    id: str
+    name: str
+    photo_tones: dict[str, Recipe] = {}
+    fillings: dict[str, str]
+
+
+class StoredPhoto(BaseModel):
+    """What is said of a photo in its job."""
+
+    id: str
+    name: str
+    sample: bool = False
+    marked: Marked | None = None
+    already_worked: bool = False
+
+
+class StoredPile(BaseModel):
+    """The pile, in order."""
+
+    photos: list[StoredPhoto]
+
+
+class PartsOf(BaseModel):
+    """Parts by name. A name never means anything else: what one has once, one need not ask for again."""
+
+    sheets: dict[str, StoredSheets] = {}
+    editions: dict[str, StoredEdition] = {}
+    fillings: dict[str, Filling] = {}
+    layouts: dict[str, Layout] = {}
+    piles: dict[str, StoredPile] = {}
+    labs: dict[str, LabSheet] = {}
+
+
+class SheetMark(BaseModel):
+    """One sheet of an edition: the key of all that decides how it looks and measures; openings, filled ones, stops and
+    looks, null when that is not worked out yet."""
+
+    key: str
+    counts: tuple[int, int, int, int] | None
+
+
+class ProgressOf(BaseModel):
+    """How far long work has got."""
+
+    stage: str
+    done: int
+    total: int
+
+
+class TaskState(BaseModel):
+    """Long work as the screens show it."""
+
+    id: str
+    kind: Kind
+    job: str
+    asked: dict[str, Any]
+    state: TaskStateName
+    message: str
+    outcome: dict[str, Any] | None
+    made: str
+    ended: str | None
+    progress: ProgressOf | None
+
+
+class JobHead(BaseModel):
+    """Where a job stands, and what is new of it to the asker.
+
+    ``seq`` rises with each change: of two heads the higher is the newer. ``undo`` and ``redo`` say what they would do, ""
+    for nothing. ``marks`` go by the order of sheets. ``unseen``: how many photos the machine has yet to look at. ``task``
+    is long work that an edit began instead of an answer.
     """
 
     id: str
-    revision: int
+    seq: int
+    number: int
+    root: str
     undo: str
     redo: str
-    job: Job
-    ledger: list[Row]
-    findings: list[Finding]
-    echoes: list[EchoRow]
+    edition: str
     unseen: int
+    job: StoredJob
+    marks: list[SheetMark]
+    parts: PartsOf
+    measured: dict[str, Measured]
+    places: dict[str, Places]
+    task: TaskState | None = None
 
 
-class EditRequest(BaseModel):
+class Known(BaseModel):
+    """What the asker has: the root last seen (its parts are not sent again), the edition and the sheet in view."""
+
+    have: str = Field("", max_length=64)
+    edition: str = Field("", max_length=64)
+    view: str = Field("", max_length=64)
+
+
+class EditRequest(Known):
     """An edit; edits that share a gesture are undone together."""
 
     edit: Edit
@@ -99,7 +240,27 @@ class PreviewRequest(BaseModel):
     """An edit whose result is to be seen before it is kept."""
 
     edit: Edit
+    edition: str = Field("", max_length=64)
     width: int = Field(1600, ge=60, le=4000)
+
+
+class HistoryState(BaseModel):
+    """A state the job was in. ``ends`` is the last number of the gesture it belongs to; ``here`` is where the job stands."""
+
+    number: int
+    parent: int | None
+    label: str
+    made: str
+    named: str
+    steps: int
+    here: bool
+    undone: bool
+
+
+class StateName(BaseModel):
+    """A name for a state; "" for none."""
+
+    name: str = Field(max_length=120)
 
 
 class Ranked(BaseModel):
@@ -117,40 +278,35 @@ class PpiCell(BaseModel):
     ppi: float
 
 
+class PhotoIds(BaseModel):
+    """Which photos to tell of."""
+
+    ids: list[str] = Field(max_length=5000)
+
+
 class BroughtIn(BaseModel):
-    """A photo that was brought in, and whether it was in the pile already."""
+    """A photo that was brought in, whether it was in the pile already, and the job's sequence number since."""
 
     photo: Photo
     known: bool
-    revision: int
+    seq: int
 
 
 class ExportRequest(BaseModel):
     """What to export."""
 
     lab: str
+    edition: str = Field("", max_length=64)
     format: Format | None = None
     transparent: bool = False
 
 
-class ProgressOf(BaseModel):
-    """How far long work has got."""
+class AssetKept(BaseModel):
+    """A drawing or mask that was kept: its name, and for a mask the outline that each way of reading it gives, in
+    fractions of its box ("" where it cannot be read so)."""
 
-    stage: str
-    done: int
-    total: int
-
-
-class ExportState(BaseModel):
-    """An export as the dispatch shows it."""
-
-    id: str
-    job: str
-    revision: int
-    lab: str
-    format: str
-    state: Literal["queued", "running", "done", "failed", "stopped"]
-    message: str
-    manifest: dict[str, Any] | None
-    made: str
-    progress: ProgressOf | None
+    name: str
+    kind: Literal["mask", "drawing"]
+    width: int = 0
+    height: int = 0
+    traced: dict[Literal["alpha", "luminance"], str] = {}

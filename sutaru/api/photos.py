@@ -7,6 +7,7 @@ from fastapi import APIRouter, Query, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse
 
+from ..core.document import Photo
 from ..core.edits import BringIn, apply
 from ..core.errors import NotFound
 from ..core.photos import MAX_BYTES
@@ -14,7 +15,7 @@ from ..shelf import sample_ids
 from ..store import Head
 from ..work.tasks import take_in
 from .jobs import receive
-from .models import BroughtIn
+from .models import BroughtIn, PhotoIds
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api", tags=["photos"])
@@ -43,7 +44,7 @@ async def bring_in(
 async def _brought_in(studio: Studio, request: Request, job: str, name: str, gesture: str | None) -> BroughtIn:
     upload = await receive(studio, request.stream(), MAX_BYTES, name)
     try:
-        future = studio.workers.submit(take_in, str(upload), name)
+        future = studio.workers.submit("photos", take_in, str(upload), name)
         photo, proxy, thumb, width = await anyio.to_thread.run_sync(future.result)
         if photo.sha256 in sample_ids():
             photo = photo.having(sample=True)
@@ -52,8 +53,8 @@ async def _brought_in(studio: Studio, request: Request, job: str, name: str, ges
             studio.photos.keep(photo, upload, proxy, thumb, width)
             studio.finder.add(photo.sha256)
             head, known = _add(studio, job, BringIn(photos=(photo,)), gesture)
-            studio.events.say("job", job)
-            return BroughtIn(photo=photo, known=known, revision=head.revision)
+            studio.events.say("job", job, seq=head.seq)
+            return BroughtIn(photo=photo, known=known, seq=head.seq)
 
         return await run_in_threadpool(finish)
     finally:
@@ -65,10 +66,16 @@ def _add(studio: Studio, job: str, edit: BringIn, gesture: str | None) -> tuple[
 
     def change(before):  # type: ignore[no-untyped-def]
         nonlocal known
-        known = edit.photos[0].id in before.photos_by_id
+        known = edit.photos[0].id in before.pile.by_id
         return apply(before, edit), "bring photos in"
 
     return studio.jobs.edit(job, change, gesture), known
+
+
+@router.post("/photos")
+def facts(studio: InStudio, asked: PhotoIds) -> list[Photo]:
+    """What is known of photos, by their ids: facts of their files, and what the machine has found in them."""
+    return list(studio.photos.facts(asked.ids).values())
 
 
 @router.get("/photos/{sha256}/{kind}", response_class=FileResponse)

@@ -23,5 +23,6 @@ def sample_photos(studio: Studio) -> list[Photo]:
                 shutil.copyfile(path, upload)
                 _, proxy, thumb, width = take_in(str(upload), path.name)
                 studio.photos.keep(photo, upload, proxy, thumb, width)
-            found.append(photo)
+                studio.finder.add(photo.sha256)
+            found.append(studio.photos.facts([photo.id])[photo.id].having(sample=True, name=path.name))
     return found

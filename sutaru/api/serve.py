@@ -9,6 +9,7 @@ import uvicorn
 
 from ..core.errors import SutaruError
 from .app import create_app
+from .studio import Studio
 
 
 class _Announced(uvicorn.Server):
@@ -20,7 +21,8 @@ class _Announced(uvicorn.Server):
 
 
 def run(host: str, port: int, data: Path, demo: bool) -> int:
-    """Serves until it is interrupted; the exit code. Raises SutaruError when the port is taken."""
+    """Serves until it is interrupted; the exit code. Raises SutaruError when the port is taken or the folder
+    cannot serve."""
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
@@ -29,10 +31,12 @@ def run(host: str, port: int, data: Path, demo: bool) -> int:
             raise SutaruError(
                 f"Port {port} is in use.", "Close the other program or give another with --port."
             ) from None
-    app = create_app(data, ("127.0.0.1", "localhost", host), os.environ.get("SUTARU_SCHEDULER"))
     if demo:
         from ..demo.making import make_demo
 
         make_demo(data)
+    # Opened first: what is wrong with the folder is a sentence here, not a server that fails to start.
+    studio = Studio(data, os.environ.get("SUTARU_SCHEDULER"))
+    app = create_app(data, ("127.0.0.1", "localhost", host), studio)
     _Announced(uvicorn.Config(app, host, port, log_level="warning", timeout_graceful_shutdown=3)).run()
     return 0

@@ -2,9 +2,10 @@
 
 from fastapi import APIRouter, Response
 
-from ..core.document import Job, LabSheet, Template
+from ..core.document import Filling, Job, LabSheet, Template
 from ..core.edits import BringIn, Fill, apply
-from .models import PageCard, TemplateCard
+from .jobs import cover_picture
+from .models import SheetCard, TemplateCard
 from .samples import sample_photos
 from .studio import InStudio, Studio
 
@@ -14,57 +15,54 @@ router = APIRouter(prefix="/api", tags=["shelf"])
 @router.get("/templates")
 def templates(studio: InStudio) -> list[TemplateCard]:
     """All templates of the shelf."""
-    return [_card(template) for template in studio.templates.values()]
+    return [_card(template) for template in studio.shelf.templates.values()]
 
 
 def _card(template: Template) -> TemplateCard:
-    pages = [
-        PageCard(
-            id=p.id,
-            name=p.name,
-            width_mm=p.width_mm,
-            height_mm=p.height_mm,
-            bleed_mm=p.bleed_mm,
-            openings=len(p.openings()),
+    sheets = [
+        SheetCard(
+            id=s.id, name=s.name, width_mm=s.layout.width_mm, height_mm=s.layout.height_mm,
+            bleed_mm=s.layout.bleed_mm, openings=len(s.layout.openings_by_id),
         )
-        for p in template.pages
-    ]
+        for s in template.sheets
+    ]  # fmt: skip
     return TemplateCard(
         id=template.id, name=template.name, product=template.product, occasion=template.occasion, note=template.note,
-        orientation=template.orientation, pages=pages,
+        orientation=template.orientation, sheets=sheets,
     )  # fmt: skip
 
 
-@router.get("/templates/{template}/pages/{page}/picture", response_class=Response)
-def template_picture(studio: InStudio, template: str, page: str, width: int = 480) -> Response:
-    """A page of a template, its openings filled with sample photos, as JPEG."""
+@router.get("/templates/{template}/sheets/{sheet}/picture", response_class=Response)
+def template_picture(studio: InStudio, template: str, sheet: str, width: int = 480) -> Response:
+    """A sheet of a template, its openings filled with sample photos, as JPEG."""
     found = studio.template(template)
-    data = studio.picture(f"template {found.id}", _filled(studio, found), page, min(max(width, 60), 1600), notes=False)
-    return Response(data, media_type="image/jpeg", headers={"Cache-Control": "max-age=3600"})
+    answer = cover_picture(studio, f"template {found.id}", _filled(studio, found), sheet, "", width)
+    answer.headers["Cache-Control"] = "max-age=3600"
+    return answer
 
 
 def _filled(studio: Studio, template: Template) -> Job:
     """The template as a job, its openings filled with the sample photos, each as often as need be."""
-    lab = next(iter(studio.labs.values()))
-    job = Job(name=template.name, template=template.id, product=template.product, pages=template.pages, lab=lab)
+    lab = next(iter(studio.shelf.labs.values()))
+    job = Job(name=template.name, template=template.id, product=template.product, sheets=template.sheets, lab=lab)
     samples = sample_photos(studio)
-    if not samples:
+    if not samples or not any(template.all_openings()):
         return job
     job = apply(job, BringIn(photos=tuple(samples)))
-    while len(job.edition.placements) < len(job.openings_by_id):
-        spare = dict(job.edition.placements)
-        free = job.having(
-            pages=tuple(
-                p.having(layers=tuple(la for la in p.layers if la.id not in spare)) for p in job.pages
-            ),
-            edition=job.edition.having(placements={}),
-        )  # fmt: skip
-        more = apply(free, Fill()).edition.placements
-        job = job.having(edition=job.edition.having(placements={**spare, **more}))
-    return job
+    filled: dict[str, Filling] = {}
+    for sheet in job.sheets:
+        empty = [opening.id for opening in sheet.layout.openings()]
+        filling = Filling()
+        while empty:
+            # What lies there already is set aside, so that the same photos can be laid once more.
+            some = apply(job, Fill(sheet=sheet.id, openings=tuple(empty))).filling(sheet.id).placements
+            filling = filling.having(placements={**filling.placements, **some})
+            empty = [identity for identity in empty if identity not in some]
+        filled[sheet.id] = filling
+    return job.having(editions=(job.editions[0].having(fillings=filled),))
 
 
 @router.get("/labs")
 def labs(studio: InStudio) -> list[LabSheet]:
     """All lab sheets."""
-    return list(studio.labs.values())
+    return list(studio.shelf.labs.values())

@@ -1,183 +1,171 @@
-"""All that a running application holds: stores, workers, painter, shelf. Made once; routers get it by ``Depends``."""
+"""All that a running application holds: stores, workers, tasks, sheets, shelf. Made once; routers get it by ``Depends``."""
 
-import json
-import threading
-from collections import OrderedDict
-from concurrent.futures import Future, ThreadPoolExecutor
+import shutil
+from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
-import cv2
 from fastapi import Depends, Request
 
-from ..core.checks import check, echoes, ledger
-from ..core.document import Format, Job, Template
-from ..core.errors import NotFound, Stopped, SutaruError
-from ..core.formats import read_labs, read_templates
-from ..core.paint import Grid, LivePage, Painter, items
+from ..core.document import Job, LabSheet, Template
+from ..core.edits import Edit, Fill, Lay, apply, label, what_to_fill
+from ..core.errors import NotFound
+from ..core.formats import asset_names, read_shelf
 from ..core.photos import PhotoPixels
-from ..core.press import sweep
-from ..core.press.raster import jpeg_bytes
 from ..shelf import FOLDER
-from ..store import Database, Export, Exports, Head, Jobs, Photos
+from ..store import Database, Head, Jobs, Parts, Photos, Task, Tasks
+from ..work.board import Board, Run
 from ..work.executor import Workers
-from ..work.tasks import PROGRESS, STOP, run_export
+from ..work.tasks import run_export, run_fill
 from .events import Events
 from .finder import Finder
-from .models import JobCard, JobState
+from .heads import Heads
+from .models import ExportRequest, Known, ProgressOf, TaskState
+from .sheets import Sheets
 
-LIVE_PAGES = 12
-DECODED_BYTES, PATCH_BYTES = 400 << 20, 300 << 20
+DECODED_BYTES = 400 << 20
+PAIRS_AT_ONCE = 20_000  # openings times photos that are chosen from within a request
 
 
 class Studio:
     """The application behind its interface."""
 
     def __init__(self, data: Path, scheduler: str | None = None) -> None:
-        data.mkdir(parents=True, exist_ok=True)
         self.database = Database(data / "sutaru.sqlite3")
+        self.parts = Parts(self.database)
         self.photos = Photos(self.database, data / "photos")
-        self.jobs = Jobs(self.database, self.photos.informed)
-        self.exports = Exports(self.database)
-        self.export_folder = data / "exports"
-        self.export_folder.mkdir(exist_ok=True)
-        sweep(self.export_folder)
-        self.templates = read_templates(FOLDER)
-        self.labs = read_labs(FOLDER)
+        self.jobs = Jobs(self.database, self.parts, self.photos)
+        self.shelf = read_shelf(FOLDER)
+        self.parts.add_assets(self.shelf.files.values())
         self.workers = Workers(scheduler)
         self.events = Events()
-        self.finder = Finder(self.photos, self.workers, lambda: self.events.say("found", ""))
-        self._threads = ThreadPoolExecutor(2, "paint")
-        cv2.setNumThreads(1)
-        self.pixels = PhotoPixels(lambda photo: self.photos.path(photo.sha256), self.photos.proxy, DECODED_BYTES)
-        self._painter = Painter(self.pixels, self._threads, kept=Painter.room(PATCH_BYTES))
-        self._live: OrderedDict[tuple[str, str, Grid, bool], tuple[LivePage, threading.Lock]] = OrderedDict()
-        self._live_lock = threading.Lock()
-        self.cards: dict[str, JobCard] = {}  # how jobs were last listed
-        self._running: dict[str, Future[str]] = {}
+        self.finder = Finder(self.photos, self.workers, lambda ids: self.events.say("found", "", ids=ids))
+        pixels = PhotoPixels(lambda photo: self.photos.path(photo.sha256), self.photos.proxy, DECODED_BYTES)
+        self.sheets = Sheets(pixels, self.parts.asset, lambda job: self.events.say("measured", job))
+        self.heads = Heads(self.jobs, self.sheets)
+        self.board = Board(Tasks(self.database), data / "exports", self.workers, self._told)
+        self._sweep()
+
+    def _sweep(self) -> None:
+        """Deletes what unfinished tasks of an earlier run left."""
+        kept = {"done"}
+        for folder in (self.database.folder / "exports").iterdir():
+            try:
+                if self.board.tasks.get(folder.name).state in kept:
+                    continue
+            except NotFound:
+                pass
+            shutil.rmtree(folder, ignore_errors=True)
+
+    def _told(self, task: Task) -> None:
+        self.events.say("task", task.job, task=task.id)
 
     def template(self, identity: str) -> Template:
         """A template of the shelf. Raises NotFound."""
-        if identity not in self.templates:
+        if identity not in self.shelf.templates:
             raise NotFound("There is no such template.", "Choose one on the shelf.")
-        return self.templates[identity]
+        return self.shelf.templates[identity]
 
-    def state(self, head: Head) -> JobState:
-        """A job with all that is measured of it, as the bench shows it."""
-        findings = check(head.job)
-        return JobState(
-            id=head.id, revision=head.revision, undo=head.undo, redo=head.redo, job=head.job,
-            ledger=ledger(head.job, findings), findings=findings, echoes=echoes(head.job),
-            unseen=sum(photo.found is None for photo in head.job.photos),
-        )  # fmt: skip
+    def lab(self, identity: str) -> LabSheet:
+        """A lab sheet of the shelf. Raises NotFound."""
+        if identity not in self.shelf.labs:
+            raise NotFound("There is no such lab sheet.", "Choose one of the list.")
+        return self.shelf.labs[identity]
 
-    def picture(self, key: str, job: Job, page_id: str, width: int, notes: bool = False, mending: bool = True) -> bytes:
-        """A page as JPEG, ``width`` px wide. ``key`` names the document, so that only what changed is painted anew."""
-        page = next((page for page in job.pages if page.id == page_id), None)
-        if page is None:
-            raise NotFound("There is no such page.")
-        grid = Grid.of(page, width * 25.4 / (page.width_mm + 2 * page.bleed_mm))
-        with self._live_lock:
-            live = self._live.setdefault((key, page_id, grid, notes), (LivePage(self._painter, grid), threading.Lock()))
-            self._live.move_to_end((key, page_id, grid, notes))
-            while len(self._live) > LIVE_PAGES:
-                self._live.popitem(last=False)
-        with live[1]:
-            rgb = live[0].picture(items(job, page, bench=True, notes=notes, mending=mending))
-        return jpeg_bytes(rgb, 90, "444" if width <= 700 else "420")
+    # Edits
 
-    def start_export(self, identity: str, lab: str, format: Format | None, transparent: bool) -> Export:
-        """Queues an export of a job's head. Raises NotFound."""
-        head = self.jobs.head(identity)
-        if lab not in self.labs:
-            raise NotFound("There is no such lab sheet.")
-        job = head.job.having(lab=self.labs[lab]) if lab != head.job.lab.id else head.job
-        export = self.exports.add(identity, head.revision, lab, format or job.lab.format)
-        originals = {photo.sha256: str(self.photos.path(photo.sha256)) for photo in job.photos}
-        folder = self.folder(export)
-        folder.mkdir(parents=True)
-        future = self.workers.submit(
-            run_export, job.model_dump_json(), originals, str(folder), format, transparent,
-            datetime.now().astimezone().isoformat(timespec="seconds"),
-        )  # fmt: skip
-        self._running[export.id] = future
-        future.add_done_callback(lambda done: self._ended(export.id, done))
-        self.exports.end(export.id, "running")
-        self.events.say("export", export.id)
-        threading.Thread(target=self._watch, args=(export.id, future), daemon=True).start()
-        return self.exports.get(export.id)
+    def edit(self, job: str, edit: Edit, gesture: str | None, known: Known) -> bytes:
+        """Applies an edit: the answer, once it is stored. A long filling up becomes a task instead."""
+        if isinstance(edit, Fill):
+            head = self.jobs.head(job)
+            if self._is_long(head.job, edit):
+                return self.heads.answer(head, known, self.state(self._fill(job, edit)))
+        return self.changed(self.jobs.edit(job, _change(edit), gesture), known)
 
-    def folder(self, export: Export) -> Path:
-        """Where an export's files lie."""
-        return self.export_folder / export.id
+    def changed(self, head: Head, known: Known) -> bytes:
+        """The answer to whatever moved a job's head, which everybody is told of."""
+        self.events.say("job", head.id, seq=head.seq)
+        return self.heads.answer(head, known)
 
-    def _watch(self, identity: str, future: "Future[str]") -> None:
-        """Says so whenever a running export has got further."""
-        last = None
-        while not future.done():
-            progress = self.progress(identity)
-            if progress != last:
-                last = progress
-                self.events.say("export", identity)
-            try:
-                future.exception(timeout=0.2)
-            except TimeoutError:
-                continue
-            except BaseException:
-                return
+    def _is_long(self, job: Job, edit: Fill) -> bool:
+        wanted = what_to_fill(job, edit)
+        pairs = len(wanted.places) * len(wanted.photos)
+        return pairs > PAIRS_AT_ONCE or any(self.finder.awaits(photo.sha256) for photo in wanted.photos)
 
-    def progress(self, identity: str) -> dict[str, str | int] | None:
-        """Stage, done and total of a running export; None when it has not begun or has ended."""
-        try:
-            found: dict[str, str | int] = json.loads((self.export_folder / identity / PROGRESS).read_text())
-            return found
-        except (OSError, ValueError):
-            return None
+    def _fill(self, job: str, edit: Fill) -> Task:
+        """Fills in the background: first all photos are looked at, then a worker chooses."""
 
-    def stop_export(self, identity: str) -> Export:
-        """Asks a running export to stop. One that has ended stays as it is."""
-        export = self.exports.get(identity)
-        if export.state in ("queued", "running"):
-            future = self._running.get(identity)
-            if future is None or not future.cancel():
-                (self.folder(export) / STOP).touch()
-        return self.exports.get(identity)
+        def work(run: Run) -> dict[str, Any]:
+            self.finder.wait_for(
+                [photo.sha256 for photo in what_to_fill(self.jobs.head(job).job, edit).photos],
+                lambda done, total: run.tell("looking at photos", done, total),
+            )
+            head = self.jobs.head(job)
+            if self._pairs(head.job, edit) > PAIRS_AT_ONCE:
+                chosen = run.in_worker(run_fill, head.job.model_dump_json(), edit.model_dump_json(), str(run.folder))
+                laid = Lay.model_validate_json(chosen)
+                head = self.jobs.edit(job, _change(laid, label(head.job, edit)))
+            else:
+                head = self.jobs.edit(job, _change(edit))
+            self.events.say("job", job, seq=head.seq)
+            return {"number": head.number}
 
-    def _ended(self, identity: str, future: "Future[str]") -> None:
-        self._running.pop(identity, None)
-        folder = self.export_folder / identity
-        try:
-            if future.cancelled():
-                raise Stopped("The export was stopped.")
-            self.exports.end(identity, "done", manifest=future.result())
-        except Stopped as stopped:
-            self._discard(folder)
-            self.exports.end(identity, "stopped", str(stopped))
-        except SutaruError as error:
-            self._discard(folder)
-            self.exports.end(identity, "failed", str(error))
-        except Exception as error:
-            self._discard(folder)
-            what = str(error) or type(error).__name__
-            self.exports.end(identity, "failed", f"The export failed unexpectedly ({what}). Export again.")
-        self.events.say("export", identity)
+        return self.board.start("fill", job, edit.model_dump(mode="json"), work)
 
     @staticmethod
-    def _discard(folder: Path) -> None:
-        for path in folder.glob("*"):
-            path.unlink(missing_ok=True)
-        for path in folder.glob(".*"):
-            path.unlink(missing_ok=True)
+    def _pairs(job: Job, edit: Fill) -> int:
+        wanted = what_to_fill(job, edit)
+        return len(wanted.places) * len(wanted.photos)
+
+    # Tasks
+
+    def state(self, task: Task) -> TaskState:
+        """A task as the screens show it."""
+        progress = self.board.progress(task.id)
+        return TaskState(**vars(task), progress=ProgressOf.model_validate(progress) if progress else None)
+
+    def export(self, identity: str, asked: ExportRequest, number: int | None = None) -> Task:
+        """Begins an export of a job as it stands, or as it was in a state. Raises NotFound."""
+        lab = self.lab(asked.lab)
+        head = self.jobs.head(identity)
+        number = number or head.number
+        job = self.jobs.at(identity, number)
+        job = job.having(lab=lab) if lab.id != job.lab.id else job
+        if asked.edition and all(edition.id != asked.edition for edition in job.editions):
+            raise NotFound("There is no such edition in this job.", "Choose another.")
+        said = {**asked.model_dump(), "format": asked.format or job.lab.format, "number": number}
+
+        def work(run: Run) -> dict[str, Any]:
+            originals = {photo.sha256: str(self.photos.path(photo.sha256)) for photo in job.photos}
+            assets = {name: self.parts.asset(name) for name in asset_names(job)}
+            return run.in_worker(
+                run_export, job.model_dump_json(), asked.edition, originals, assets, str(run.folder), asked.format,
+                asked.transparent, datetime.now().astimezone().isoformat(timespec="seconds"),
+            )  # fmt: skip
+
+        return self.board.start("export", identity, said, work)
+
+    def again(self, identity: str) -> Task:
+        """Runs a task that has ended once more, with what was asked then. Raises NotFound, EditRefused."""
+        task = self.board.tasks.get(identity)
+        if task.kind == "fill":
+            return self._fill(task.job, Fill.model_validate(task.asked))
+        fields = {k: v for k, v in task.asked.items() if k in ExportRequest.model_fields}
+        return self.export(task.job, ExportRequest.model_validate(fields))
 
     def close(self) -> None:
-        """Stops the workers and closes the database."""
-        for identity in list(self._running):
-            (self.export_folder / identity / STOP).touch()
+        """Stops all work and closes the database."""
+        self.events.closed = True
+        self.board.close()
         self.finder.close()
         self.workers.close()
-        self._threads.shutdown()
+        self.sheets.close()
         self.database.close()
+
+
+def _change(edit: Edit, said: str | None = None) -> Callable[[Job], tuple[Job, str]]:
+    return lambda before: (apply(before, edit), said or label(before, edit))
 
 
 def studio(request: Request) -> Studio:

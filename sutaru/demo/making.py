@@ -3,6 +3,7 @@
 Made at the first start, the same each time; photo files stay in ``<data>/demo-photos`` to be brought in by hand.
 """
 
+import os
 import sys
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
@@ -15,9 +16,9 @@ from PIL import Image
 from ..core.document import Job, Photo, Template
 from ..core.edits import BringIn, Edit, Fill, Place, Put, SpanOver, Write, apply, label
 from ..core.fitting import cost
-from ..core.formats import read_labs, read_templates
+from ..core.formats import Shelf, read_shelf
 from ..shelf import FOLDER
-from ..store import Database, Jobs, Photos
+from ..store import Database, Jobs, Parts, Photos
 from ..work.tasks import look_at, prepare_worker, take_in
 from .scenes import picture
 
@@ -91,14 +92,15 @@ def make_demo(data: Path, count: int = 48) -> None:
     """Makes the demo in a data folder, with progress on stderr, unless it has jobs already."""
     database = Database(data / "sutaru.sqlite3")
     try:
-        jobs, photos = Jobs(database), Photos(database, data / "photos")
-        if jobs.all():
+        parts, photos = Parts(database), Photos(database, data / "photos")
+        jobs = Jobs(database, parts, photos)
+        if jobs.all()[1]:
             return
         folder = data / "demo-photos"
         folder.mkdir(exist_ok=True)
         todo = list(shots())[:count]
         pile: list[Photo] = []
-        with ProcessPoolExecutor(2, initializer=prepare_worker) as pool:
+        with ProcessPoolExecutor(2, initializer=prepare_worker, initargs=(os.getpid(),)) as pool:
             work = [pool.submit(_bring, str(folder), str(photos.incoming), shot) for shot in todo]
             for n, future in enumerate(work, 1):
                 upload, photo, proxy, thumb, width = future.result()
@@ -108,22 +110,26 @@ def make_demo(data: Path, count: int = 48) -> None:
                 pile.append(photo)
                 print(f"\r  Making the demo: {n} of {len(todo)} photos", end="", file=sys.stderr, flush=True)
         print(file=sys.stderr)
-        _jobs(jobs, pile)
+        shelf = read_shelf(FOLDER)
+        parts.add_assets(shelf.files.values())
+        _jobs(jobs, shelf, pile)
     finally:
         database.close()
 
 
-def _jobs(jobs: Jobs, pile: list[Photo]) -> None:
-    templates, labs = read_templates(FOLDER), read_labs(FOLDER)
+def _jobs(jobs: Jobs, shelf: Shelf, pile: list[Photo]) -> None:
+    templates, labs = shelf.templates, shelf.labs
+    orders = iter(range(2041, 2100))
     large = [photo for photo in pile if photo.width * photo.height > 5_000_000]
 
     def start(template: Template, name: str, customer: str, photos: list[Photo], lab: str = "gullwing-300") -> str:
         job = Job(
             name=name,
             customer=customer,
+            order_number=f"S-{next(orders)}",
             template=template.id,
             product=template.product,
-            pages=template.pages,
+            sheets=template.sheets,
             lab=labs[lab],
         )
         identity = jobs.create(job)
@@ -132,13 +138,13 @@ def _jobs(jobs: Jobs, pile: list[Photo]) -> None:
 
     card = templates["card-portrait"]
     opening = next(iter(card.all_openings()))
-    outside = card.pages[0]
+    outside = card.sheets[0].layout
     best = sorted(large, key=lambda photo: cost(outside, opening, photo, labs["gullwing-300"]))[:6]
     thanks = start(card, "Thank-you card", "Ola Brandvik", best)
     kite = next((p for p in best if p.name in ("skerry-007.jpg", "skerry-023.jpg", "skerry-002.jpg")), best[0])
-    _do(jobs, thanks, Put(opening=opening.id, photo=kite.id))
-    _do(jobs, thanks, Write(layer="greeting", text="Thank you for three days of wind"))
-    _do(jobs, thanks, Write(layer="names", text="Ola, Maren and little Runa"))
+    _do(jobs, thanks, Put(sheet="outside", opening=opening.id, photo=kite.id))
+    _do(jobs, thanks, Write(sheet="inside", layer="greeting", text="Thank you for three days of wind"))
+    _do(jobs, thanks, Write(sheet="inside", layer="names", text="Ola, Maren and little Runa"))
 
     wall = start(templates["mockup-wall"], "Two frames for the hall", "Thessaly Moor", large[:8], "saltmarsh-250")
     _do(jobs, wall, Fill())
@@ -147,21 +153,25 @@ def _jobs(jobs: Jobs, pile: list[Photo]) -> None:
     by_name = {photo.name: photo for photo in pile}
     for opening_id, name in (("banner", "skerry-009.jpg"), ("print", "skerry-006.jpg"), ("mug", "skerry-004.jpg")):
         shown = by_name.get(name, large[0])
-        _do(jobs, table, Put(opening=opening_id, photo=shown.id))
+        _do(jobs, table, Put(sheet="table-view", opening=opening_id, photo=shown.id))
 
     panels = start(
         templates["collage-triptych"], "From dune to pier", "Skerry Sands Parish Council", pile, "saltmarsh-250"
     )
     view = max(pile, key=lambda photo: photo.width / photo.height)
-    _do(jobs, panels, SpanOver(openings=("panel-1", "panel-2", "panel-3"), photo=view.id))
+    _do(jobs, panels, SpanOver(sheet="print", openings=("panel-1", "panel-2", "panel-3"), photo=view.id))
     _do(jobs, panels, Fill(how="order"))
-    _do(jobs, panels, Write(layer="line", text="Skerry Sands, from the north dune to the pier"))
+    _do(jobs, panels, Write(sheet="print", layer="line", text="Skerry Sands, from the north dune to the pier"))
 
     spread = start(templates["album-spread-18"], "Festival album, first spread", "Skerry Sands Kite Society", pile)
     for n, (layer, photo) in enumerate(zip(templates["album-spread-18"].all_openings(), pile, strict=False)):
         if n in (0, 3, 4, 7, 9, 13):
-            _do(jobs, spread, Put(opening=layer.id, photo=photo.id))
-    _do(jobs, spread, Place(opening="opening-8", centre=(0.5, 0.45), zoom=1.3, turn_deg=1.5, mirror=False))
+            _do(jobs, spread, Put(sheet="spread", opening=layer.id, photo=photo.id))
+    _do(
+        jobs,
+        spread,
+        Place(sheet="spread", opening="opening-8", centre=(0.5, 0.45), zoom=1.3, turn_deg=1.5, mirror=False),
+    )
 
 
 def _do(jobs: Jobs, identity: str, edit: Edit) -> None:

@@ -1,8 +1,12 @@
-"""What is kept: jobs with all their revisions, photo files by their content, exports."""
+"""What is kept: jobs with all their states as parts, photo files by their content, tasks."""
 
-from .database import Database
-from .exports import Export, Exports
-from .jobs import Head, Jobs, Listed
+from .database import Database, StoreFailed, explained
+from .jobs import Head, Jobs, Listed, Sort, State, Which
+from .parts import Parts
 from .photos import Photos
+from .tasks import Task, Tasks
 
-__all__ = ["Database", "Export", "Exports", "Head", "Jobs", "Listed", "Photos"]
+__all__ = [
+    "Database", "Head", "Jobs", "Listed", "Parts", "Photos", "Sort", "State", "StoreFailed", "Task", "Tasks", "Which",
+    "explained",
+]  # fmt: skip

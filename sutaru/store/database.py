@@ -1,5 +1,12 @@
-"""One SQLite database, plain SQL, numbered migrations. One connection, one lock: a studio's machine has one writer."""
+"""One SQLite database, plain SQL, numbered migrations. One connection writes, under a lock; each thread reads by its own.
 
+What goes wrong with the file or the disk is one plain sentence: nothing that was acknowledged is lost by it.
+"""
+
+import errno
+import fcntl
+import importlib
+import os
 import sqlite3
 import threading
 from collections.abc import Iterator
@@ -7,48 +14,150 @@ from contextlib import contextmanager
 from importlib.resources import files
 from pathlib import Path
 
+from ..core.errors import SutaruError
+
+
+class StoreFailed(SutaruError):
+    """The disk or the database cannot do what is asked of it now."""
+
+    code = "store_failed"
+
+
+def explained(error: Exception, folder: Path) -> StoreFailed | None:
+    """An error of the disk or the database as a sentence; None when it is neither."""
+    said = str(error).lower()
+    if isinstance(error, OSError) and not isinstance(error, ConnectionError):
+        number = error.errno
+        full, fixed = number in (errno.ENOSPC, errno.EDQUOT), number in (errno.EROFS, errno.EACCES, errno.EPERM)
+    elif isinstance(error, sqlite3.Error):
+        full, fixed = "full" in said, "readonly" in said or "unable to open" in said
+    else:
+        return None
+    if full:
+        return StoreFailed("The disk is full, so this was not kept.", "Make room; then go on where you were.")
+    if fixed:
+        return StoreFailed(f"The folder {folder} cannot be written to.", "Give Sutaru the right to write there.")
+    if isinstance(error, sqlite3.DatabaseError) and ("malformed" in said or "not a database" in said):
+        return StoreFailed(
+            f"The database in {folder} is damaged.", "Put back a copy of the folder, or begin with another by --data."
+        )
+    if isinstance(error, sqlite3.Error) or (isinstance(error, OSError) and error.errno == errno.EIO):
+        return StoreFailed(f"The disk did not do what was asked ({error}), so this was not kept.", "Try again.")
+    return None
+
 
 class Database:
-    """The open database. ``transaction()`` gives the connection; it commits at the end or changes nothing."""
+    """The open database. ``transaction()`` gives the writing connection; it commits at the end or changes nothing."""
 
     def __init__(self, path: Path) -> None:
-        path.parent.mkdir(parents=True, exist_ok=True)
+        """Raises StoreFailed with a sentence: another server uses the folder, or it is read-only, damaged or too new."""
+        self.folder = path.parent
+        self._path = path
         self._lock = threading.RLock()
-        self._connection = sqlite3.connect(path, check_same_thread=False, isolation_level=None)
-        self._connection.row_factory = sqlite3.Row
+        self._mine = threading.local()
+        self._readers: list[sqlite3.Connection] = []
+        self._held: int | None = None
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            self._hold()
+            self._connection = self._opened()
+            self._migrate()
+        except (OSError, sqlite3.Error) as error:
+            self._let_go()
+            raise explained(error, self.folder) or error from None
+        except BaseException:
+            self._let_go()
+            raise
+
+    def _hold(self) -> None:
+        """Keeps every other server off the folder, until this process ends however it ends."""
+        self._held = os.open(self.folder / ".lock", os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o644)
+        try:
+            fcntl.flock(self._held, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            raise StoreFailed(
+                f"Another Sutaru is using the folder {self.folder}.", "Close it, or give another folder with --data."
+            ) from None
+
+    def _let_go(self) -> None:
+        if self._held is not None:
+            os.close(self._held)
+            self._held = None
+
+    def _opened(self) -> sqlite3.Connection:
+        connection = sqlite3.connect(self._path, check_same_thread=False, isolation_level=None, timeout=10)
+        connection.row_factory = sqlite3.Row
         # synchronous = FULL with WAL: a transaction is on the disk before it is acknowledged.
-        self._connection.executescript(
-            "PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON;"
-        )
-        self._migrate()
+        connection.executescript("PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON;")
+        return connection
 
     def _migrate(self) -> None:
-        steps = sorted(p.name for p in (files(__package__) / "migrations").iterdir() if p.name.endswith(".sql"))
+        folder = files(__package__) / "migrations"
+        steps = sorted(p.name for p in folder.iterdir() if p.name[0].isdigit())
         done = self._connection.execute("PRAGMA user_version").fetchone()[0]
-        for number, name in enumerate(steps, 1):
-            if number > done:
-                sql = (files(__package__) / "migrations" / name).read_text("utf-8")
+        if done > len(steps):
+            raise StoreFailed(
+                f"The folder {self.folder} was written by a newer Sutaru.",
+                "Bring Sutaru up to date, or use another folder.",
+            )
+        if 0 < done < len(steps):
+            self._copy(f"before-{len(steps)}")
+        for number, name in enumerate(steps[done:], done + 1):
+            if name.endswith(".sql"):
+                sql = (folder / name).read_text("utf-8")
                 self._connection.executescript(f"BEGIN; {sql} PRAGMA user_version = {number}; COMMIT;")
+                continue
+            step = importlib.import_module(f"{__package__}.migrations.{name.removesuffix('.py')}")
+            with self.transaction() as db:
+                step.up(db)
+                db.execute(f"PRAGMA user_version = {number}")
+
+    def _copy(self, what: str) -> None:
+        """A copy of the database beside it, whole or not at all."""
+        target = self._path.with_name(f"{self._path.name}.{what}")
+        unfinished = target.with_name(target.name + ".part")
+        unfinished.unlink(missing_ok=True)
+        copy = sqlite3.connect(unfinished)
+        self._connection.backup(copy)
+        copy.close()
+        unfinished.replace(target)
 
     @contextmanager
     def transaction(self) -> Iterator[sqlite3.Connection]:
-        """All or nothing, one at a time."""
+        """All or nothing, one at a time. Raises StoreFailed for what the disk cannot do."""
         with self._lock:
-            self._connection.execute("BEGIN IMMEDIATE")
             try:
-                yield self._connection
-            except BaseException:
-                self._connection.execute("ROLLBACK")
+                self._connection.execute("BEGIN IMMEDIATE")
+                try:
+                    yield self._connection
+                    self._connection.execute("COMMIT")
+                except BaseException:
+                    if self._connection.in_transaction:
+                        self._connection.execute("ROLLBACK")
+                    raise
+            except sqlite3.IntegrityError:
                 raise
-            self._connection.execute("COMMIT")
+            except sqlite3.Error as error:
+                raise explained(error, self.folder) or error from None
 
     @contextmanager
     def reading(self) -> Iterator[sqlite3.Connection]:
-        """For queries."""
-        with self._lock:
-            yield self._connection
+        """For queries: a connection of this thread's own, which waits for no writer."""
+        connection = getattr(self._mine, "connection", None)
+        if connection is None:
+            connection = self._mine.connection = self._opened()
+            connection.execute("PRAGMA query_only = ON")
+            with self._lock:
+                self._readers.append(connection)
+        try:
+            yield connection
+        except sqlite3.Error as error:
+            raise explained(error, self.folder) or error from None
 
     def close(self) -> None:
-        """Closes the connection."""
+        """Closes all connections and lets go of the folder."""
         with self._lock:
-            self._connection.close()
+            for connection in (*self._readers, self._connection):
+                connection.close()
+            self._readers.clear()
+            self._let_go()

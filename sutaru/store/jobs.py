@@ -1,167 +1,288 @@
-"""Jobs and their revisions: each edit is stored as a new revision before it is acknowledged; undo and redo move the head."""
+"""Jobs and their states: each edit is stored as a new state before it is acknowledged; undo and redo move the head.
 
+A state is the name of a root part, so any of them loads without replay, and costs what changed. Edits are worked out with
+nothing locked, and stored only if the head has not moved meanwhile; one that was overtaken is worked out again.
+"""
+
+import json
 import secrets
+import sqlite3
 import threading
-import zlib
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
-from datetime import UTC, datetime
+from typing import Any, Literal
 
-from ..core.document import Job
+from ..core.document import Job, new_parts, unpacked
 from ..core.errors import EditRefused, NotFound
 from .database import Database
+from .parts import Parts
+from .photos import Photos
+from .times import now
+
+KEPT_JOBS = 64
+Sort = Literal["changed", "created", "name", "customer"]
+Which = Literal["work", "away", "deleted"]
 
 
 @dataclass(frozen=True)
 class Listed:
-    """A job as a list shows it."""
+    """A job as a list shows it. ``card`` is what was last worked out for showing it, with the root it was made of."""
 
     id: str
     name: str
     customer: str
+    order_number: str
     template: str
     head: int
+    root: str
     created: str
     changed: str
+    put_away: str | None
+    deleted: str | None
+    card: dict[str, Any] | None
 
 
 @dataclass(frozen=True)
 class Head:
-    """Where a job stands: its revision, its document, what undo would take back and redo bring again ("" for nothing)."""
+    """Where a job stands. ``seq`` rises with each move of the head, undo included; undo and redo are labels, "" for none."""
 
     id: str
-    revision: int
+    seq: int
+    number: int
+    root: str
     job: Job
     undo: str
     redo: str
 
 
-def now() -> str:
-    """The time, UTC, ISO 8601."""
-    return datetime.now(UTC).isoformat(timespec="milliseconds")
+@dataclass(frozen=True)
+class State:
+    """One state that a job was in, as its history shows it."""
+
+    number: int
+    parent: int | None
+    label: str
+    gesture: str | None
+    made: str
+    named: str
+
+
+Change = Callable[[Job], tuple[Job, str]]
 
 
 class Jobs:
-    """The tables ``job`` and ``revision``."""
+    """The tables ``job``, ``state`` and ``in_pile``."""
 
-    def __init__(self, database: Database, informed: Callable[[Job], Job] = lambda job: job) -> None:
-        """``informed`` adds to a job what has become known of its photos since it was stored."""
-        self._db, self._informed = database, informed
-        self._documents: OrderedDict[tuple[str, int], Job] = OrderedDict()
+    def __init__(self, database: Database, parts: Parts, photos: Photos) -> None:
+        self._db, self._parts, self._photos = database, parts, photos
+        self._loaded: OrderedDict[str, tuple[int, Job]] = OrderedDict()  # by root, with what was known of photos then
         self._lock = threading.Lock()
 
-    def all(self) -> list[Listed]:
-        """Jobs, the last changed first."""
-        with self._db.reading() as db:
-            rows = db.execute(
-                "SELECT id, name, customer, template, head, created, changed FROM job ORDER BY changed DESC, id"
-            ).fetchall()
-        return [Listed(**dict(row)) for row in rows]
+    # Lists
 
-    def create(self, job: Job, label: str = "start the job") -> str:
-        """Stores a new job; its id."""
-        identity = secrets.token_hex(6)
-        stamp = now()
-        with self._db.transaction() as db:
-            db.execute(
-                """
-                INSERT INTO job (id, name, customer, template, head, created, changed)
-                VALUES (:id, :name, :customer, :template, 1, :stamp, :stamp)
-                """,
-                {"id": identity, "name": job.name, "customer": job.customer, "template": job.template, "stamp": stamp},
-            )
-            self._insert(db, identity, 1, None, label, None, stamp, job)
-        return identity
-
-    def _insert(
-        self,
-        db: object,
-        identity: str,
-        number: int,
-        parent: int | None,
-        label: str,
-        gesture: str | None,
-        stamp: str,
-        job: Job,
-    ) -> None:
-        db.execute(  # type: ignore[attr-defined]
+    def all(
+        self, words: str = "", which: Which = "work", sort: Sort = "changed", limit: int = 1000, offset: int = 0
+    ) -> tuple[list[Listed], int]:
+        """Jobs that match all words by name, customer, order number or a photo's name; and how many there are in all."""
+        where = {"work": "put_away IS NULL AND deleted IS NULL", "away": "put_away IS NOT NULL AND deleted IS NULL",
+                 "deleted": "deleted IS NOT NULL"}[which]  # fmt: skip
+        order = {"changed": "changed DESC", "created": "created DESC", "name": "lower(job.name)",
+                 "customer": "lower(customer)"}[sort]  # fmt: skip
+        values: dict[str, Any] = {"limit": limit, "offset": offset}
+        for n, word in enumerate(words.lower().split()[:8]):
+            values[f"word{n}"] = "%" + word.replace("\\", "\\\\").replace("%", r"\%").replace("_", r"\_") + "%"
+            where += rf"""
+                AND (lower(job.name) LIKE :word{n} ESCAPE '\' OR lower(customer) LIKE :word{n} ESCAPE '\'
+                     OR lower(order_number) LIKE :word{n} ESCAPE '\'
+                     OR EXISTS (SELECT 1 FROM in_pile WHERE in_pile.job = job.id AND in_pile.name LIKE :word{n} ESCAPE '\'))
             """
-            INSERT INTO revision (job, number, parent, label, gesture, made, document)
-            VALUES (:job, :number, :parent, :label, :gesture, :made, :document)
-            """,
-            {
-                "job": identity, "number": number, "parent": parent, "label": label, "gesture": gesture, "made": stamp,
-                "document": zlib.compress(job.model_dump_json().encode(), 1),
-            },
-        )  # fmt: skip
-        self._keep(identity, number, job)
-
-    def _keep(self, identity: str, number: int, job: Job) -> None:
-        with self._lock:
-            self._documents[identity, number] = job
-            while len(self._documents) > 64:
-                self._documents.popitem(last=False)
-
-    def revision(self, identity: str, number: int) -> Job:
-        """The document at a revision. Raises NotFound."""
-        with self._lock:
-            if (identity, number) in self._documents:
-                self._documents.move_to_end((identity, number))
-                return self._documents[identity, number]
         with self._db.reading() as db:
-            row = db.execute(
-                "SELECT document FROM revision WHERE job = :job AND number = :number",
-                {"job": identity, "number": number},
-            ).fetchone()
-        if row is None:
-            raise NotFound("This job, or this state of it, does not exist.", "Choose a job on the shelf.")
-        job = Job.model_validate_json(zlib.decompress(row["document"]))
-        self._keep(identity, number, job)
-        return job
+            count = db.execute(f"SELECT count(*) FROM job WHERE {where}", values).fetchone()[0]
+            rows = db.execute(
+                f"""
+                SELECT job.id, job.name, customer, order_number, template, head, state.root, created, changed, put_away,
+                       deleted, card
+                FROM job JOIN state ON state.job = job.id AND state.number = job.head
+                WHERE {where} ORDER BY {order}, job.id LIMIT :limit OFFSET :offset
+                """,
+                values,
+            ).fetchall()
+        return [_listed(row) for row in rows], count
 
-    def head(self, identity: str) -> Head:
-        """Where the job stands. Raises NotFound."""
+    def listed(self, identity: str) -> Listed:
+        """One job as lists show it. Raises NotFound."""
         with self._db.reading() as db:
             row = db.execute(
                 """
-                SELECT job.head, here.parent, here.label,
-                       (SELECT label FROM revision AS next WHERE next.job = job.id AND next.parent = job.head
-                        ORDER BY next.number DESC LIMIT 1) AS redo
-                FROM job JOIN revision AS here ON here.job = job.id AND here.number = job.head
-                WHERE job.id = :id
+                SELECT job.id, job.name, customer, order_number, template, head, state.root, created, changed, put_away,
+                       deleted, card
+                FROM job JOIN state ON state.job = job.id AND state.number = job.head WHERE job.id = :id
                 """,
                 {"id": identity},
             ).fetchone()
         if row is None:
             raise NotFound("There is no such job.", "Choose a job on the shelf.")
-        undo = row["label"] if row["parent"] is not None else ""
-        job = self._informed(self.revision(identity, row["head"]))
-        return Head(identity, row["head"], job, undo, row["redo"] or "")
+        return _listed(row)
 
-    def edit(self, identity: str, change: Callable[[Job], tuple[Job, str]], gesture: str | None = None) -> Head:
-        """Stores the revision that ``change`` makes of the job's head; it returns the new document and a label.
-
-        Edits of one ``gesture`` (a run of key presses, one import) are undone together. Raises what ``change`` raises;
-        then nothing has changed.
-        """
+    def keep_card(self, identity: str, card: dict[str, Any]) -> None:
+        """Keeps what was worked out for showing a job in lists."""
         with self._db.transaction() as db:
-            here = self.head(identity)
-            job, label = change(here.job)
-            if job == here.job:
-                return here
-            number = db.execute("SELECT max(number) + 1 FROM revision WHERE job = :job", {"job": identity}).fetchone()[
-                0
-            ]
-            stamp = now()
-            self._insert(db, identity, number, here.revision, label, gesture, stamp, job)
+            db.execute("UPDATE job SET card = :card WHERE id = :id", {"card": json.dumps(card), "id": identity})
+
+    def put_away(self, identity: str, away: bool) -> None:
+        """Puts a job away, or brings it back to work."""
+        self._stamp(identity, "put_away", away)
+
+    def delete(self, identity: str, deleted: bool) -> None:
+        """Deletes a job, or brings it back. Nothing of it is lost."""
+        self._stamp(identity, "deleted", deleted)
+
+    def _stamp(self, identity: str, column: Literal["put_away", "deleted"], on: bool) -> None:
+        self.listed(identity)
+        with self._db.transaction() as db:
+            db.execute(f"UPDATE job SET {column} = :at WHERE id = :id", {"at": now() if on else None, "id": identity})
+
+    # States
+
+    def create(self, job: Job, label: str = "start the job") -> str:
+        """Stores a new job; its id."""
+        identity, stamp = secrets.token_hex(6), now()
+        packed = Parts.packed(new_parts(job, None))
+        with self._db.transaction() as db:
             db.execute(
                 """
-                UPDATE job SET head = :head, name = :name, customer = :customer, changed = :stamp WHERE id = :id
+                INSERT INTO job (id, name, customer, order_number, template, head, created, changed)
+                VALUES (:id, :name, :customer, :number, :template, 1, :stamp, :stamp)
                 """,
-                {"head": number, "name": job.name, "customer": job.customer, "stamp": stamp, "id": identity},
-            )
-        return Head(identity, number, job, label, "")
+                {"id": identity, "name": job.name, "customer": job.customer, "number": job.order_number,
+                 "template": job.template, "stamp": stamp},
+            )  # fmt: skip
+            self._insert(db, identity, 1, None, label, None, stamp, job, None, packed)
+        self._remember(job)
+        return identity
+
+    def _insert(
+        self, db: sqlite3.Connection, identity: str, number: int, parent: int | None, label: str, gesture: str | None,
+        stamp: str, job: Job, before: Job | None, packed: list[tuple[str, bytes]],
+    ) -> None:  # fmt: skip
+        Parts.add(db, packed)
+        if before is None or job.pile is not before.pile:
+            self._keep_pile(db, identity, job, before)
+        db.execute(
+            """
+            INSERT INTO state (job, number, parent, root, label, gesture, made)
+            VALUES (:job, :number, :parent, :root, :label, :gesture, :made)
+            """,
+            {"job": identity, "number": number, "parent": parent, "root": job.digest, "label": label,
+             "gesture": gesture, "made": stamp},
+        )  # fmt: skip
+
+    def _keep_pile(self, db: sqlite3.Connection, identity: str, job: Job, before: Job | None) -> None:
+        """Records facts of photos that are new, and which photos a search finds the job by."""
+        old = before.pile.by_id if before else {}
+        fresh = [photo for photo in job.photos if photo.id not in old]
+        self._photos.note(db, fresh)
+        db.executemany(
+            "INSERT OR IGNORE INTO in_pile (job, photo, name) VALUES (:job, :photo, :name)",
+            [{"job": identity, "photo": photo.id, "name": photo.name.lower()} for photo in fresh],
+        )
+        db.executemany(
+            "DELETE FROM in_pile WHERE job = :job AND photo = :photo",
+            [{"job": identity, "photo": photo} for photo in old.keys() - job.pile.by_id.keys()],
+        )
+
+    def _remember(self, job: Job) -> None:
+        with self._lock:
+            self._loaded[job.digest] = self._photos.found_count, job
+            self._loaded.move_to_end(job.digest)
+            while len(self._loaded) > KEPT_JOBS:
+                self._loaded.popitem(last=False)
+
+    def _load(self, root: str) -> Job:
+        with self._lock:
+            known, job = self._loaded.get(root, (-1, None))
+        if job is None:
+            job = unpacked(root, self._parts.fetch, self._photos.facts, self._parts.kept)
+        elif known == self._photos.found_count:
+            return job
+        job = self._photos.informed(job)
+        self._remember(job)
+        return job
+
+    def at_hand(self, root: str) -> Job | None:
+        """A state by its root, if it is in memory."""
+        with self._lock:
+            return self._loaded.get(root, (0, None))[1]
+
+    def at(self, identity: str, number: int) -> Job:
+        """The job as it was in a state. Raises NotFound."""
+        with self._db.reading() as db:
+            row = db.execute(
+                "SELECT root FROM state WHERE job = :job AND number = :number", {"job": identity, "number": number}
+            ).fetchone()
+        if row is None:
+            raise NotFound("This job, or this state of it, does not exist.", "Choose a job on the shelf.")
+        return self._load(row["root"])
+
+    def head(self, identity: str) -> Head:
+        """Where the job stands. Raises NotFound."""
+        with self._db.reading() as db:
+            return self._head(db, identity)
+
+    def _head(self, db: sqlite3.Connection, identity: str) -> Head:
+        row = db.execute(
+            """
+            SELECT job.head, job.seq, here.parent, here.label, here.root,
+                   (SELECT label FROM state AS next WHERE next.job = job.id AND next.parent = job.head
+                    ORDER BY next.number DESC LIMIT 1) AS redo
+            FROM job JOIN state AS here ON here.job = job.id AND here.number = job.head
+            WHERE job.id = :id
+            """,
+            {"id": identity},
+        ).fetchone()
+        if row is None:
+            raise NotFound("There is no such job.", "Choose a job on the shelf.")
+        undo = row["label"] if row["parent"] is not None else ""
+        job = self._load(row["root"])
+        return Head(identity, row["seq"], row["head"], row["root"], job, undo, row["redo"] or "")
+
+    def edit(self, identity: str, change: Change, gesture: str | None = None) -> Head:
+        """Stores the state that ``change`` makes of the job's head; it returns the new job and a label.
+
+        ``change`` runs with nothing locked, and again when another change came first. Edits of one ``gesture`` (a run of
+        key presses, one import) are undone together. Raises what ``change`` raises; then nothing has changed.
+        """
+        while True:
+            here = self.head(identity)
+            job, label = change(here.job)
+            if job is here.job or job.digest == here.root:
+                return here
+            packed = Parts.packed(new_parts(job, here.job))
+            stamp = now()
+            with self._db.transaction() as db:
+                seq, number = db.execute(
+                    "SELECT seq, (SELECT max(number) + 1 FROM state WHERE job = :id) FROM job WHERE id = :id",
+                    {"id": identity},
+                ).fetchone()
+                if seq != here.seq:
+                    continue  # overtaken: worked out again on what is there now
+                self._insert(db, identity, number, here.number, label, gesture, stamp, job, here.job, packed)
+                self._move_head(db, identity, number, job, stamp)
+            self._remember(job)
+            return Head(identity, seq + 1, number, job.digest, job, label, "")
+
+    @staticmethod
+    def _move_head(db: sqlite3.Connection, identity: str, number: int, job: Job, stamp: str) -> None:
+        db.execute(
+            """
+            UPDATE job SET head = :head, seq = seq + 1, name = :name, customer = :customer, order_number = :order,
+                           changed = :stamp
+            WHERE id = :id
+            """,
+            {"head": number, "name": job.name, "customer": job.customer, "order": job.order_number, "stamp": stamp,
+             "id": identity},
+        )  # fmt: skip
 
     def undo(self, identity: str) -> Head:
         """Takes back the last edit, or the whole gesture it belongs to. Raises EditRefused when there is none."""
@@ -169,10 +290,10 @@ class Jobs:
             identity, "There is nothing to undo.",
             """
             WITH RECURSIVE back (number, parent, gesture) AS (
-              SELECT number, parent, gesture FROM revision WHERE job = :job AND number = :head
+              SELECT number, parent, gesture FROM state WHERE job = :job AND number = :head
               UNION ALL
-              SELECT r.number, r.parent, r.gesture FROM revision AS r JOIN back ON r.number = back.parent
-              WHERE r.job = :job AND r.gesture = back.gesture
+              SELECT s.number, s.parent, s.gesture FROM state AS s JOIN back ON s.number = back.parent
+              WHERE s.job = :job AND s.gesture = back.gesture
             )
             SELECT min(parent) FROM back
             """,
@@ -184,25 +305,80 @@ class Jobs:
             identity, "There is nothing to redo.",
             """
             WITH RECURSIVE next (number, gesture) AS (
-              SELECT number, gesture FROM revision WHERE job = :job
-              AND number = (SELECT max(number) FROM revision WHERE job = :job AND parent = :head)
+              SELECT number, gesture FROM state WHERE job = :job
+              AND number = (SELECT max(number) FROM state WHERE job = :job AND parent = :head)
               UNION ALL
-              SELECT r.number, r.gesture FROM revision AS r JOIN next ON r.parent = next.number
-              WHERE r.job = :job AND r.gesture = next.gesture
+              SELECT s.number, s.gesture FROM state AS s JOIN next ON s.parent = next.number
+              WHERE s.job = :job AND s.gesture = next.gesture
             )
             SELECT max(number) FROM next
             """,
         )  # fmt: skip
 
-    def _move(self, identity: str, nothing: str, sql: str) -> Head:
-        with self._db.transaction() as db:
+    def go_to(self, identity: str, number: int) -> Head:
+        """Goes to any state the job was ever in. What was done since stays in the history. Raises NotFound."""
+        self.at(identity, number)
+        return self._move(identity, "There is no such state.", "SELECT :number", number=number)
+
+    def _move(self, identity: str, nothing: str, sql: str, **more: int) -> Head:
+        while True:
             here = self.head(identity)
-            target = db.execute(sql, {"job": identity, "head": here.revision}).fetchone()[0]
+            with self._db.reading() as db:
+                target = db.execute(sql, {"job": identity, "head": here.number, **more}).fetchone()[0]
             if target is None:
                 raise EditRefused(nothing)
-            job = self.revision(identity, target)
-            db.execute(
-                "UPDATE job SET head = :head, name = :name, customer = :customer, changed = :stamp WHERE id = :id",
-                {"head": target, "name": job.name, "customer": job.customer, "stamp": now(), "id": identity},
+            if target == here.number:
+                return here
+            job = self.at(identity, target)
+            with self._db.transaction() as db:
+                seq = db.execute("SELECT seq FROM job WHERE id = :id", {"id": identity}).fetchone()["seq"]
+                if seq != here.seq:
+                    continue
+                self._move_head(db, identity, target, job, now())
+                if job.pile is not here.job.pile:
+                    self._keep_pile(db, identity, job, here.job)
+                return self._head(db, identity)
+
+    def history(self, identity: str, limit: int = 200, before: int = 2**53) -> list[State]:
+        """States of a job, the newest first, those with numbers below ``before``."""
+        with self._db.reading() as db:
+            rows = db.execute(
+                """
+                SELECT number, parent, label, gesture, made, named FROM state
+                WHERE job = :job AND number < :before ORDER BY number DESC LIMIT :limit
+                """,
+                {"job": identity, "before": before, "limit": limit},
+            ).fetchall()
+        return [State(**dict(row)) for row in rows]
+
+    def line(self, identity: str) -> set[int]:
+        """Numbers of the states that led to where the job stands, that one included."""
+        with self._db.reading() as db:
+            rows = db.execute(
+                """
+                WITH RECURSIVE back (number, parent) AS (
+                  SELECT number, parent FROM state WHERE job = :job AND number = (SELECT head FROM job WHERE id = :job)
+                  UNION ALL
+                  SELECT s.number, s.parent FROM state AS s JOIN back ON s.number = back.parent WHERE s.job = :job
+                )
+                SELECT number FROM back
+                """,
+                {"job": identity},
+            ).fetchall()
+        return {row["number"] for row in rows}
+
+    def name_state(self, identity: str, number: int, name: str) -> None:
+        """Gives a state a name, or takes it away with "". Raises NotFound."""
+        with self._db.transaction() as db:
+            done = db.execute(
+                "UPDATE state SET named = :name WHERE job = :job AND number = :number",
+                {"name": name, "job": identity, "number": number},
             )
-            return self.head(identity)
+            if done.rowcount == 0:
+                raise NotFound("This job, or this state of it, does not exist.", "Choose one of the history.")
+
+
+def _listed(row: sqlite3.Row) -> Listed:
+    values = dict(row)
+    values["card"] = json.loads(values["card"]) if values["card"] else None
+    return Listed(**values)

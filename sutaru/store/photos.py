@@ -2,9 +2,12 @@
 
 import os
 import re
+import sqlite3
+import threading
+from collections.abc import Iterable
 from pathlib import Path
 
-from ..core.document import Found, Job, Photo
+from ..core.document import Found, Job, Photo, Pile
 from ..core.errors import NotFound
 from .database import Database
 
@@ -20,9 +23,10 @@ class Photos:
         self.incoming.mkdir(parents=True, exist_ok=True)
         for left in self.incoming.iterdir():  # uploads that a killed process left
             left.unlink()
-        self._known: dict[str, tuple[Photo, int]] = {}
-        self._found: dict[str, Found] = {}
-        self._unseen = set(self.unseen())  # asked of every photo of a pile, at every edit
+        self._facts: dict[str, Photo] = {}  # by id, with what was found
+        self._widths: dict[str, int] = {}  # of proxies, by sha256
+        self._lock = threading.Lock()
+        self.found_count = 0  # rises with every photo looked at: what was joined before is old then
 
     def path(self, sha256: str, kind: str = "original") -> Path:
         """Path of the original, ``proxy`` or ``thumb``. Raises NotFound unless ``sha256`` is one."""
@@ -31,15 +35,41 @@ class Photos:
         suffix = {"original": "", "proxy": ".proxy.jpg", "thumb": ".thumb.jpg"}[kind]
         return self._folder / sha256[:2] / (sha256 + suffix)
 
-    def known(self, sha256: str) -> tuple[Photo, int] | None:
-        """The photo and its proxy's width in px; None when it was never brought in."""
-        if sha256 not in self._known:
+    def facts(self, ids: Iterable[str]) -> dict[str, Photo]:
+        """What is known of photos, by id; those that were never brought in are left out."""
+        wanted = list(dict.fromkeys(ids))
+        missing = [identity for identity in wanted if identity not in self._facts]
+        for start in range(0, len(missing), 500):
+            some = missing[start : start + 500]
             with self._db.reading() as db:
-                row = db.execute("SELECT photo, proxy_width FROM photo WHERE sha256 = :sha", {"sha": sha256}).fetchone()
-            if row is None:
-                return None
-            self._known[sha256] = Photo.model_validate_json(row["photo"]), row["proxy_width"]
-        return self._known[sha256]
+                rows = db.execute(
+                    f"""
+                    SELECT photo, proxy_width, found FROM photo
+                    WHERE substr(sha256, 1, 16) IN ({", ".join("?" * len(some))})
+                    """,
+                    some,
+                ).fetchall()
+            for row in rows:
+                photo = Photo.model_validate_json(row["photo"])
+                found = Found.model_validate_json(row["found"]) if row["found"] else None
+                with self._lock:
+                    self._facts.setdefault(photo.id, photo.having(found=found))
+                    self._widths[photo.sha256] = row["proxy_width"]
+        return {identity: self._facts[identity] for identity in wanted if identity in self._facts}
+
+    def known(self, sha256: str) -> tuple[Photo, int] | None:
+        """The photo and its proxy's width in px; None when its file was never brought in."""
+        photo = self.facts([sha256[:16]]).get(sha256[:16])
+        width = self._widths.get(sha256, 0)
+        return (photo, width) if photo and photo.sha256 == sha256 and width else None
+
+    @staticmethod
+    def note(db: sqlite3.Connection, photos: Iterable[Photo]) -> None:
+        """Records facts of photos that are not known yet, within the transaction that stores a job with them."""
+        db.executemany(
+            "INSERT OR IGNORE INTO photo (sha256, photo, proxy_width, found) VALUES (:sha, :photo, 0, :found)",
+            [{"sha": p.sha256, "photo": _plain(p), "found": _json(p.found)} for p in photos],
+        )
 
     def keep(self, photo: Photo, upload: Path, proxy: bytes, thumb: bytes, proxy_width: int) -> None:
         """Files an upload under its sha256, with its proxy and thumbnail, and records it."""
@@ -58,23 +88,15 @@ class Photos:
                 INSERT INTO photo (sha256, photo, proxy_width) VALUES (:sha, :photo, :width)
                 ON CONFLICT (sha256) DO UPDATE SET proxy_width = excluded.proxy_width
                 """,
-                {"sha": photo.sha256, "photo": photo.model_dump_json(), "width": proxy_width},
+                {"sha": photo.sha256, "photo": _plain(photo), "width": proxy_width},
             )
-        self._known[photo.sha256] = photo, proxy_width
-        if self.found(photo.sha256) is None:
-            self._unseen.add(photo.sha256)
+        with self._lock:
+            self._widths[photo.sha256] = proxy_width
 
     def found(self, sha256: str) -> Found | None:
         """What the machine found in a photo; None until it has looked."""
-        if sha256 in self._unseen:
-            return None
-        if sha256 not in self._found:
-            with self._db.reading() as db:
-                row = db.execute("SELECT found FROM photo WHERE sha256 = :sha", {"sha": sha256}).fetchone()
-            if row is None or row["found"] is None:
-                return None
-            self._found[sha256] = Found.model_validate_json(row["found"])
-        return self._found[sha256]
+        photo = self.facts([sha256[:16]]).get(sha256[:16])
+        return photo.found if photo else None
 
     def keep_found(self, sha256: str, found: Found) -> None:
         """Records what the machine found in a photo."""
@@ -82,23 +104,38 @@ class Photos:
             db.execute(
                 "UPDATE photo SET found = :found WHERE sha256 = :sha", {"sha": sha256, "found": found.model_dump_json()}
             )
-        self._found[sha256] = found
-        self._unseen.discard(sha256)
+        known = self.facts([sha256[:16]]).get(sha256[:16])
+        with self._lock:
+            if known:
+                self._facts[known.id] = known.having(found=found)
+            self.found_count += 1
 
     def unseen(self) -> list[str]:
-        """sha256 of the photos that the machine has not looked at, the first brought in first."""
+        """sha256 of the photos that are here and that the machine has not looked at, the first brought in first."""
         with self._db.reading() as db:
-            return [row["sha256"] for row in db.execute("SELECT sha256 FROM photo WHERE found IS NULL ORDER BY rowid")]
+            rows = db.execute("SELECT sha256 FROM photo WHERE found IS NULL AND proxy_width > 0 ORDER BY rowid")
+            return [row["sha256"] for row in rows]
 
     def informed(self, job: Job) -> Job:
         """The job with what has been found in its photos since it was stored. A fact, not an edit: nothing to undo."""
-        news = {p.id: found for p in job.photos if p.found is None and (found := self.found(p.sha256))}
-        if not news:
+        blind = [photo.id for photo in job.photos if photo.found is None]
+        seen = {identity: p.found for identity, p in self.facts(blind).items() if p.found is not None}
+        if not seen:
             return job
-        return job.having(photos=tuple(p.having(found=news[p.id]) if p.id in news else p for p in job.photos))
+        photos = tuple(p.having(found=seen[p.id]) if p.id in seen else p for p in job.photos)
+        return job.having(pile=Pile.model_construct(photos=photos))
 
     def proxy(self, photo: Photo) -> tuple[Path, float] | None:
         """Path of a photo's proxy and its share of the full size, for painting."""
         known = self.known(photo.sha256)
         path = self.path(photo.sha256, "proxy")
         return (path, known[1] / photo.width) if known and path.exists() else None
+
+
+def _plain(photo: Photo) -> str:
+    """The facts of a photo as they are stored: nothing of what is said of it in one job but a name to call it by."""
+    return photo.having(found=None, marked=None, already_worked=False, sample=False).model_dump_json()
+
+
+def _json(found: Found | None) -> str | None:
+    return found.model_dump_json() if found else None

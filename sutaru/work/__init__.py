@@ -1,1 +1,1 @@
-"""Long work, away from the requests: the executor, what it runs, and its progress."""
+"""Long work, away from the requests: the board of tasks, the executors, what workers run."""

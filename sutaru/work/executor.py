@@ -1,21 +1,28 @@
-"""Where long work runs: one ``concurrent.futures.Executor``. Local processes, or Dask's when a scheduler is given."""
+"""Where long work runs: ``concurrent.futures`` executors. Local processes in two lanes, or Dask's with a scheduler.
+
+Photos coming in and being looked at have a lane of their own, so that no export holds them up.
+"""
 
 import multiprocessing
 import os
 import threading
 from collections.abc import Callable
 from concurrent.futures import BrokenExecutor, Executor, Future, ProcessPoolExecutor
-from typing import Any, TypeVar
+from typing import Any, Literal, TypeVar
 
 from .tasks import prepare_worker
 
 T = TypeVar("T")
+Lane = Literal["photos", "long"]
 
 
 def _local() -> ProcessPoolExecutor:
-    # Fresh processes, not forks: the parent has threads.
+    # Fresh processes, not forks: the parent has threads. Each is started when it is first needed.
     return ProcessPoolExecutor(
-        max(2, (os.cpu_count() or 2)), mp_context=multiprocessing.get_context("spawn"), initializer=prepare_worker
+        max(2, (os.cpu_count() or 2)),
+        mp_context=multiprocessing.get_context("spawn"),
+        initializer=prepare_worker,
+        initargs=(os.getpid(),),
     )
 
 
@@ -24,28 +31,32 @@ class Workers:
 
     def __init__(self, scheduler: str | None = None) -> None:
         self._lock = threading.Lock()
+        self._client: Any = None
         if scheduler:
             from distributed import Client
 
-            self._client: Any = Client(scheduler)
-            self._executor: Executor = self._client.get_executor()
+            self._client = Client(scheduler)
+            shared = self._client.get_executor()
+            self._lanes: dict[Lane, Executor] = {"photos": shared, "long": shared}
         else:
-            self._client = None
-            self._executor = _local()
+            self._lanes = {"photos": _local(), "long": _local()}
 
-    def submit(self, work: Callable[..., T], *args: Any) -> "Future[T]":
-        """Queues ``work(*args)``; both must be picklable."""
+    def submit(self, lane: Lane, work: Callable[..., T], *args: Any) -> "Future[T]":
+        """Queues ``work(*args)`` in a lane; both must be picklable."""
         with self._lock:
             try:
-                return self._executor.submit(work, *args)
+                return self._lanes[lane].submit(work, *args)
             except BrokenExecutor:
-                self._executor = _local()
-                return self._executor.submit(work, *args)
+                self._lanes[lane] = _local()
+                return self._lanes[lane].submit(work, *args)
 
     def close(self) -> None:
         """Lets running work end; queued work is dropped."""
         if self._client:
-            self._executor.shutdown(wait=True)
+            self._lanes["long"].shutdown(wait=True)
             self._client.close()
-        else:
-            self._executor.shutdown(wait=True, cancel_futures=True)
+            return
+        for executor in self._lanes.values():
+            executor.shutdown(wait=False, cancel_futures=True)
+        for executor in self._lanes.values():
+            executor.shutdown(wait=True, cancel_futures=True)

@@ -1,4 +1,4 @@
-"""What workers do: taking a photo in, exporting a job. Plain picklable input and output; no database.
+"""What workers do: taking a photo in, looking at it, filling, exporting. Plain picklable input and output; no database.
 
 Progress goes to a small file that the parent reads, a stop comes as a file that the worker looks for: that holds for
 processes of this machine and for a cluster that shares its disk alike.
@@ -8,9 +8,11 @@ import json
 import os
 import threading
 import time
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from datetime import datetime
 from pathlib import Path
+from typing import Any
 
 import cv2
 import numpy as np
@@ -18,7 +20,9 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from ..core.document import Format, Found, Job, Photo
+from ..core.edits import Fill, Laid, Lay, what_to_fill
 from ..core.errors import Stopped
+from ..core.fitting import choose
 from ..core.paint import Painter
 from ..core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
 from ..core.press import export
@@ -28,11 +32,11 @@ PROXY_SIDE, THUMB_SIDE = 1400, 320  # px along the longer side, at least
 PROGRESS, STOP = ".progress.json", ".stop"
 
 
-def prepare_worker() -> None:
-    """Runs once in each worker process: one thread a worker, and the bench comes first."""
+def prepare_worker(parent: int) -> None:
+    """Runs once in each worker process of ``parent``: one thread a worker, and the bench comes first."""
     cv2.setNumThreads(1)
     os.nice(5)
-    threading.Thread(target=_end_with, args=(os.getppid(),), daemon=True).start()
+    threading.Thread(target=_end_with, args=(parent,), daemon=True).start()
 
 
 def _end_with(parent: int) -> None:
@@ -76,30 +80,48 @@ def _averaged(pixels: NDArray[np.uint8], least_side: int) -> NDArray[np.uint8]:
     return np.asarray(cv2.resize(part, (width // block, height // block), interpolation=cv2.INTER_AREA), np.uint8)
 
 
+def _told(folder: Path) -> Callable[[str, int, int], None]:
+    """Progress into a file in a folder. Raises Stopped when the stop file appears there."""
+
+    def progress(stage: str, done: int, total: int) -> None:
+        if (folder / STOP).exists():
+            raise Stopped("It was stopped.")
+        unfinished = folder / (
+            PROGRESS + ".new"
+        )  # readers see the old or the new, never half; no flush: it is news only
+        unfinished.write_text(json.dumps({"stage": stage, "done": done, "total": total}))
+        unfinished.replace(folder / PROGRESS)
+
+    return progress
+
+
 def run_export(
     job_json: str,
+    edition: str,
     originals: dict[str, str],
+    assets: dict[str, bytes],
     folder: str,
     format: Format | None,
     transparent: bool,
     made: str,
     threads: int = 2,
-) -> str:
-    """Exports a job into a folder; the manifest's JSON. Raises Stopped when the stop file appears, and what export raises."""
-    job = Job.model_validate_json(job_json)
-    out = Path(folder)
-    out.mkdir(parents=True, exist_ok=True)
-
-    def progress(stage: str, done: int, total: int) -> None:
-        if (out / STOP).exists():
-            raise Stopped("The export was stopped.")
-        unfinished = out / (PROGRESS + ".new")  # readers see the old or the new, never half; no flush: it is news only
-        unfinished.write_text(json.dumps({"stage": stage, "done": done, "total": total}))
-        unfinished.replace(out / PROGRESS)
-
+) -> dict[str, Any]:
+    """Exports an edition of a job into a folder; the manifest. Raises Stopped when the stop file appears, and what export
+    raises."""
+    job, out = Job.model_validate_json(job_json), Path(folder)
     with ThreadPoolExecutor(threads) as pool:
         pixels = PhotoPixels(lambda photo: Path(originals[photo.sha256]))
-        painter = Painter(pixels, pool)
-        *_, manifest = export(job, out, pixels, datetime.fromisoformat(made), format, transparent, painter, progress)
-    (out / PROGRESS).unlink(missing_ok=True)
-    return manifest.read_text("utf-8")
+        *_, manifest = export(
+            job, out, pixels, datetime.fromisoformat(made), format, transparent, Painter(pixels, pool), _told(out),
+            assets.__getitem__, edition,
+        )  # fmt: skip
+    found: dict[str, Any] = json.loads(manifest.read_text("utf-8"))
+    return found
+
+
+def run_fill(job_json: str, fill_json: str, folder: str) -> str:
+    """What a filling up chooses, as the JSON of an edit that lays it. Raises EditRefused, and Stopped as above."""
+    job, fill = Job.model_validate_json(job_json), Fill.model_validate_json(fill_json)
+    choices = choose(job, what_to_fill(job, fill), fill.edition, fill.how == "order", _told(Path(folder)))
+    laid = tuple(Laid(sheet=c.sheet, opening=c.opening, was=c.was, placement=c.placement) for c in choices)
+    return Lay(edition=fill.edition, laid=laid).model_dump_json()

@@ -3,6 +3,7 @@
 import asyncio
 import itertools
 import json
+import re
 from collections.abc import Iterator
 
 import pytest
@@ -38,10 +39,18 @@ def test_odd_values_everywhere(client: TestClient, method: str, path: str) -> No
     for value, body in itertools.zip_longest(ODD, BODIES, fillvalue="x"):
         for known in (False, True):
             filled = path.replace("{job}", job) if known else path
-            for name in ("job", "page", "template", "export", "name", "sha256", "kind"):
+            for name in set(re.findall(r"{(\w+)}", filled)):
                 filled = filled.replace("{" + name + "}", str(value))
-            query = {"revision": value, "width": value, "name": value}
-            answer = client.request(method, filled, params=query, json=body if method == "POST" else None)
+            query = {
+                "have": value,
+                "width": value,
+                "name": value,
+                "edition": value,
+                "view": value,
+                "on": "true",
+                "limit": value,
+            }
+            answer = client.request(method, filled, params=query, json=body if method in ("POST", "PUT") else None)
             assert answer.status_code < 500, (method, filled, body, answer.text[:300])
             if (
                 answer.status_code >= 400
@@ -60,6 +69,7 @@ def test_documents_out_of_range_are_refused_in_words(client: TestClient) -> None
     ):  # fmt: skip
         edit = {
             "op": "place",
+            "sheet": "wall-view",
             "opening": "frame-large",
             "centre": [0.5, 0.5],
             "zoom": 1,
@@ -69,7 +79,7 @@ def test_documents_out_of_range_are_refused_in_words(client: TestClient) -> None
         answer = client.post(f"/api/jobs/{job}/edits", json={"edit": {**edit, **change}})
         assert answer.status_code == 422
         assert where in answer.json()["sentence"]
-    raw = '{"edit": {"op": "place", "opening": "o", "centre": [NaN, 0], "zoom": 1, "turn_deg": 0, "mirror": false}}'
+    raw = '{"edit": {"op": "place", "sheet": "s", "opening": "o", "centre": [NaN, 0], "zoom": 1, "turn_deg": 0, "mirror": false}}'
     answer = client.post(f"/api/jobs/{job}/edits", content=raw, headers={"content-type": "application/json"})
     assert answer.status_code == 422
 
@@ -84,4 +94,4 @@ def test_a_listener_that_lags_loses_the_oldest_news_only() -> None:
 def test_the_shelf_is_what_its_maker_writes() -> None:
     for made in (spread(), card(False), card(True), collage(), strip(), mockup()):
         kept = json.loads((SHELF / "templates" / made["id"] / "template.json").read_text("utf-8"))
-        assert kept == json.loads(json.dumps(made))
+        assert kept == {"schema_version": 2, **json.loads(json.dumps(made))}

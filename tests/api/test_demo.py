@@ -8,7 +8,8 @@ from PIL import Image
 from sutaru.core.photos import decode, examine
 from sutaru.demo import making
 from sutaru.demo.scenes import SCENES, picture
-from sutaru.store import Database, Jobs
+from sutaru.store import Database, Jobs, Parts, Photos
+from tests.conftest import shown
 
 
 def test_scenes_are_seeded() -> None:
@@ -37,14 +38,17 @@ def test_demo_jobs_are_made_once(tmp_path: Path, monkeypatch) -> None:
     monkeypatch.setattr(making, "MIDDLE", (2700, 1900))
     making.make_demo(tmp_path, count=8)
     database = Database(tmp_path / "sutaru.sqlite3")
-    jobs = Jobs(database)
-    filled = {listed.name: len(jobs.revision(listed.id, listed.head).edition.placements) for listed in jobs.all()}
+    jobs = Jobs(database, Parts(database), Photos(database, tmp_path / "photos"))
+    made = {listed.name: jobs.at(listed.id, listed.head) for listed in jobs.all()[0]}
+    filled = {name: sum(len(shown(job, sheet.id)) for sheet in job.sheets) for name, job in made.items()}
     assert filled == {
         "Festival album, first spread": 4, "From dune to pier": 9, "For the festival stall": 3, "Two frames for the hall": 2,
         "Thank-you card": 1,
     }  # fmt: skip
+    database.close()
     making.make_demo(tmp_path, count=8)
-    assert len(jobs.all()) == 5
+    database = Database(tmp_path / "sutaru.sqlite3")
+    assert Jobs(database, Parts(database), Photos(database, tmp_path / "photos")).all()[1] == 5
     database.close()
     # A camera's sideways file stands upright once read.
     path = tmp_path / "demo-photos" / "skerry-002.jpg"

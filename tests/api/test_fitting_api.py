@@ -9,7 +9,7 @@ from fastapi.testclient import TestClient
 from PIL import Image
 
 from sutaru.api.app import create_app
-from tests.api.test_api import Pile, bring, edit, start, state
+from tests.api.asking import Pile, back, bring, edit, head, start, state
 
 
 @pytest.fixture(scope="module")
@@ -38,7 +38,7 @@ def test_a_filling_waits_until_photos_were_looked_at_and_that_is_nothing_to_undo
 ) -> None:
     now = state(client, shore)
     assert now["unseen"] == 0
-    found = {photo["name"]: photo["found"] for photo in now["job"]["photos"]}
+    found = {photo["name"]: photo["found"] for photo in now["photos"]}
     assert all(found.values())
     assert any(area["kind"] == "face" for entry in found.values() for area in entry["keep"])
     assert now["undo"] == "fill all openings"
@@ -47,56 +47,55 @@ def test_a_filling_waits_until_photos_were_looked_at_and_that_is_nothing_to_undo
 def test_a_photo_known_from_another_job_is_known_at_once(client: TestClient, shore: str, pile: Pile) -> None:
     other = start(client, "collage-shore")
     bring(client, other, pile[0][0])
-    assert state(client, other)["job"]["photos"][0]["found"] is not None
+    assert state(client, other)["photos"][0]["found"] is not None
+
+
+def picture(client: TestClient, key: str, query: str = "") -> bytes:
+    return client.get(f"/api/drawn/{key}/picture?width=400{query}").content
 
 
 def test_a_preview_shows_and_stores_nothing(client: TestClient, shore: str) -> None:
-    before = state(client, shore)
-    clear = {"edit": {"op": "clear", "openings": ["shore"]}, "width": 400}
-    seen = client.post(f"/api/jobs/{shore}/pages/print/preview", json=clear)
+    before = head(client, shore)
+    clear = {"op": "clear", "sheet": "print", "openings": ["shore"]}
+    seen = client.post(f"/api/jobs/{shore}/sheets/print/preview", json={"edit": clear, "width": 400})
     assert seen.headers["content-type"] == "image/jpeg"
-    assert state(client, shore)["revision"] == before["revision"]
-    url = f"/api/jobs/{shore}/pages/print/picture?revision={before['revision']}&width=400"
-    kept = client.get(url).content
+    assert head(client, shore)["seq"] == before["seq"]
+    kept = picture(client, before["marks"][0]["key"])
     assert np.abs(image(seen.content)[100:200] - image(kept)[100:200]).mean() > 15
-    assert edit(client, shore, op="clear", openings=["shore"]).status_code == 200
-    after = state(client, shore)["revision"]
-    cleared = client.get(f"/api/jobs/{shore}/pages/print/picture?revision={after}&width=400").content
-    assert np.abs(image(seen.content) - image(cleared)).mean() < 1
-    client.post(f"/api/jobs/{shore}/undo")
-    refused = client.post(f"/api/jobs/{shore}/pages/print/preview", json={"edit": {"op": "clear", "openings": ["x"]}})
-    assert refused.status_code == 409
+    cleared = edit(client, shore, **clear).json()
+    assert np.abs(image(seen.content) - image(picture(client, cleared["marks"][0]["key"]))).mean() < 1
+    back(client, shore)
+    clear["openings"] = ["x"]
+    assert client.post(f"/api/jobs/{shore}/sheets/print/preview", json={"edit": clear}).status_code == 409
 
 
 def test_candidates_come_unused_and_best_first(client: TestClient, shore: str) -> None:
-    ranked = client.get(f"/api/jobs/{shore}/openings/square-1/ranked?limit=6").json()
+    ranked = client.get(f"/api/jobs/{shore}/sheets/print/openings/square-1/ranked?limit=6").json()
     assert [entry["used"] for entry in ranked] == sorted(entry["used"] for entry in ranked)
     unused = [entry["cost"] for entry in ranked if not entry["used"]]
     assert unused == sorted(unused)
     assert len(unused) == 3
-    assert client.get(f"/api/jobs/{shore}/openings/nothing/ranked").status_code == 404
+    assert client.get(f"/api/jobs/{shore}/sheets/print/openings/nothing/ranked").status_code == 404
 
 
 def test_ppi_place_by_place(client: TestClient, shore: str) -> None:
-    cells = client.get(f"/api/jobs/{shore}/openings/square-1/ppi").json()
-    (row,) = [row for row in state(client, shore)["ledger"] if row["opening"] == "square-1"]
+    cells = client.get(f"/api/drawn/{head(client, shore)['marks'][0]['key']}/openings/square-1/ppi").json()
+    (row,) = [row for row in state(client, shore)["rows"] if row["opening"] == "square-1"]
     assert {round(cell["ppi"]) for cell in cells} == {round(row["ppi"])}  # flat: the same everywhere
     assert all(len(cell["points"]) == 4 for cell in cells)
 
 
 def test_a_picture_before_mending(client: TestClient, shore: str) -> None:
     grey = {"steps": [{"kind": "black_and_white"}]}
-    now = edit(client, shore, op="mend", opening="shore", recipe=grey).json()
-    url = f"/api/jobs/{shore}/pages/print/picture?revision={now['revision']}&width=400"
-    after, before = image(client.get(url).content), image(client.get(f"{url}&mending=false").content)
-    spread = [np.ptp(picture[60:160, 60:300], axis=-1).mean() for picture in (after, before)]
+    now = edit(client, shore, op="mend_opening", sheet="print", opening="shore", recipe=grey).json()
+    key = now["marks"][0]["key"]
+    after, before = image(picture(client, key)), image(picture(client, key, "&mending=false"))
+    spread = [np.ptp(one[60:160, 60:300], axis=-1).mean() for one in (after, before)]
     assert spread[0] < 4 < 15 < spread[1]
 
 
 def test_a_fold_is_refused_in_words(client: TestClient, shore: str) -> None:
-    layers = state(client, shore)["job"]["pages"][0]["layers"]
-    layer = next(entry for entry in layers if entry["id"] == "square-1")
-    layer["surface"] = {"kind": "corners", "points": [[0, 0], [10, 0], [2, 2], [0, 10]]}
-    refused = edit(client, shore, op="alter", layer=layer)
-    assert refused.status_code == 422
+    folded = {"kind": "corners", "points": [[0, 0], [10, 0], [2, 2], [0, 10]]}
+    refused = edit(client, shore, op="set_fields", sheet="print", layers=["square-1"], fields={"surface": folded})
+    assert refused.status_code == 409
     assert "fold or cave in" in refused.json()["sentence"]

@@ -32,6 +32,6 @@ def test_the_same_work_on_a_cluster(pile: list[tuple[Path, Photo]]) -> None:
     path, known = pile[0]
     with distributed.LocalCluster(n_workers=1, processes=False, dashboard_address=None, silence_logs=50) as cluster:
         workers = Workers(cluster.scheduler_address)
-        photo, *_ = workers.submit(take_in, str(path), path.name).result(60)
+        photo, *_ = workers.submit("photos", take_in, str(path), path.name).result(60)
         assert photo == known
         workers.close()

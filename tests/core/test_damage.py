@@ -20,7 +20,7 @@ from sutaru.core.formats import Bundle, write_bundle
 from sutaru.core.geometry.outlines import flatten
 from sutaru.core.paint.vectors import cleaned_svg
 from sutaru.core.photos import decode, examine
-from tests.conftest import LABS, TEMPLATES, noise
+from tests.conftest import LABS, SHELF, TEMPLATES, noise
 
 relaxed = settings(max_examples=120, deadline=None, suppress_health_check=list(HealthCheck), derandomize=True)
 
@@ -69,10 +69,10 @@ def test_damaged_photos_are_refused_or_read(kind: str, changes: list, keep: floa
 def packed(pile: list, tmp_path_factory: pytest.TempPathFactory) -> Path:
     template = TEMPLATES["card-portrait"]
     paths = {photo.id: path for path, photo in pile}
-    job = Job(name="c", template=template.id, product="card", pages=template.pages, lab=LABS["gullwing-300"])
+    job = Job(name="c", template=template.id, product="card", sheets=template.sheets, lab=LABS["gullwing-300"])
     job = apply(apply(job, BringIn(photos=tuple(photo for _, photo in pile[:2]))), Fill())
     target = tmp_path_factory.mktemp("bundle") / "card.sutaru"
-    write_bundle(target, job, lambda photo: paths[photo.id])
+    write_bundle(target, job, lambda photo: paths[photo.id], SHELF.asset)
     return target
 
 
@@ -97,17 +97,25 @@ def test_damaged_bundles_are_refused_or_read(packed: Path, changes: list) -> Non
         bundle.close()
 
 
+def layers(job: dict) -> list:
+    return job["sheets"][0]["layout"]["layers"]
+
+
+def lies(job: dict) -> dict:
+    return job["editions"][0]["fillings"]["outside"]["placements"]["picture"]
+
+
 @pytest.mark.parametrize(
     ("change", "sentence"),
     [
-        (lambda job: job.update(schema_version=2), "schema_version"),
-        (lambda job: job["pages"].clear(), "pages"),
-        (lambda job: job["photos"][0].update(sha256="../../x"), "sha256"),
+        (lambda job: job.update(schema_version=3), "made by a newer Sutaru"),
+        (lambda job: job["sheets"].clear(), "sheets"),
+        (lambda job: job["pile"]["photos"][0].update(sha256="../../x"), "sha256"),
         (lambda job: job["lab"].update(naming="{job.__class__}"), "naming"),
         (lambda job: job["lab"].update(ppi_least=900), "least ppi of a lab sheet cannot be above its target"),
-        (lambda job: job["pages"][0]["layers"].append(job["pages"][0]["layers"][0]), "Two layers are called paper"),
-        (lambda job: job["pages"][0]["layers"][1]["outline"].update(width_mm=-3), "width_mm"),
-        (lambda job: job["edition"]["placements"]["picture"].update(zoom=float("inf")), "not a Sutaru bundle|zoom"),
+        (lambda job: layers(job).append(layers(job)[0]), "Two layers are called paper"),
+        (lambda job: layers(job)[1]["outline"].update(width_mm=-3), "width_mm"),
+        (lambda job: lies(job).update(zoom=float("inf")), "zoom"),
     ],
 )
 def test_a_job_that_is_not_valid_says_what(packed: Path, tmp_path: Path, change, sentence: str) -> None:

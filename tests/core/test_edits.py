@@ -5,11 +5,34 @@ from datetime import datetime
 import pytest
 
 from sutaru.core.document import Job, Placement
-from sutaru.core.edits import BringIn, ChooseLab, Clear, Fill, Place, Put, Rename, Swap, TakeOut, Write, apply, label
+from sutaru.core.edits import (
+    BringIn,
+    ChooseLab,
+    Clear,
+    Fill,
+    Place,
+    Put,
+    Rename,
+    Spot,
+    Swap,
+    TakeOut,
+    Write,
+    apply,
+    label,
+)
 from sutaru.core.errors import EditRefused
-from tests.conftest import LABS, fake_photo
+from sutaru.core.fitting import resolved
+from tests.conftest import LABS, fake_photo, shown
 
 WIDE = [fake_photo(n, 6000, 4000) for n in range(1, 6)]
+
+
+def at(opening: str, sheet: str = "spread") -> Spot:
+    return Spot(sheet=sheet, opening=opening)
+
+
+def words(job: Job) -> str:
+    return resolved(job, "inside").by_id["greeting"].words
 
 
 @pytest.fixture
@@ -18,11 +41,11 @@ def job(job_of) -> Job:
 
 
 def test_photos_come_in_once_and_go_out_everywhere(job: Job) -> None:
-    assert apply(job, BringIn(photos=tuple(WIDE[:2]))) == job
-    job = apply(job, Put(opening="opening-2", photo=WIDE[0].id))
-    job = apply(job, Put(opening="opening-3", photo=WIDE[0].id))
+    assert apply(job, BringIn(photos=tuple(WIDE[:2]))) is job
+    job = apply(job, Put(sheet="spread", opening="opening-2", photo=WIDE[0].id))
+    job = apply(job, Put(sheet="spread", opening="opening-3", photo=WIDE[0].id))
     left = apply(job, TakeOut(photos=(WIDE[0].id,)))
-    assert left.edition.placements == {}
+    assert shown(left) == {}
     assert [p.id for p in left.photos] == [p.id for p in WIDE[1:]]
 
 
@@ -35,46 +58,45 @@ def test_the_pile_lies_in_order_of_capture(job_of) -> None:
 
 
 def test_put_replaces_and_swap_exchanges(job: Job) -> None:
-    job = apply(job, Put(opening="opening-2", photo=WIDE[0].id))
-    job = apply(job, Put(opening="opening-2", photo=WIDE[1].id))
-    job = apply(job, Swap(first="opening-2", second="opening-1"))
-    assert {o: p.photo for o, p in job.edition.placements.items()} == {"opening-1": WIDE[1].id}
-    job = apply(job, Put(opening="opening-2", photo=WIDE[2].id))
-    job = apply(job, Swap(first="opening-2", second="opening-1"))
-    assert {o: p.photo for o, p in job.edition.placements.items()} == {"opening-1": WIDE[2].id, "opening-2": WIDE[1].id}
+    job = apply(job, Put(sheet="spread", opening="opening-2", photo=WIDE[0].id))
+    job = apply(job, Put(sheet="spread", opening="opening-2", photo=WIDE[1].id))
+    job = apply(job, Swap(first=at("opening-2"), second=at("opening-1")))
+    assert {o: p.photo for o, p in shown(job).items()} == {"opening-1": WIDE[1].id}
+    job = apply(job, Put(sheet="spread", opening="opening-2", photo=WIDE[2].id))
+    job = apply(job, Swap(first=at("opening-2"), second=at("opening-1")))
+    assert {o: p.photo for o, p in shown(job).items()} == {"opening-1": WIDE[2].id, "opening-2": WIDE[1].id}
 
 
 def test_place_is_clamped_and_fit_survives(job: Job) -> None:
-    job = apply(job, Put(opening="opening-2", photo=WIDE[0].id))
-    job = apply(job, Place(opening="opening-2", centre=(9, -9), zoom=0.2, turn_deg=400, mirror=True))
-    lies = job.edition.placements["opening-2"]
+    job = apply(job, Put(sheet="spread", opening="opening-2", photo=WIDE[0].id))
+    job = apply(job, Place(sheet="spread", opening="opening-2", centre=(9, -9), zoom=0.2, turn_deg=400, mirror=True))
+    lies = shown(job)["opening-2"]
     assert (lies.zoom, lies.turn_deg, lies.mirror) == (1.0, 40.0, True)
     assert 0 < lies.centre[0] < 1
     assert 0 < lies.centre[1] < 1
 
 
 def test_fill_uses_each_photo_once_and_leaves_what_lies(job: Job) -> None:
-    job = apply(job, Put(opening="opening-9", photo=WIDE[4].id))
-    kept = job.edition.placements["opening-9"]
+    job = apply(job, Put(sheet="spread", opening="opening-9", photo=WIDE[4].id))
+    kept = shown(job)["opening-9"]
     some = apply(job, Fill(only_empty=True))
-    assert some.edition.placements["opening-9"] == kept
-    assert len({p.photo for p in some.edition.placements.values()}) == 5
+    assert shown(some)["opening-9"] == kept
+    assert len({p.photo for p in shown(some).values()}) == 5
     anew = apply(job, Fill())
-    assert len(anew.edition.placements) == 5
-    assert "opening-9" not in anew.edition.placements  # an upright opening gets no wide photo while others are free
+    assert len(shown(anew)) == 5
+    assert "opening-9" not in shown(anew)  # an upright opening gets no wide photo while others are free
 
 
 def test_fill_passes_sample_photos_over_when_there_are_others(job_of) -> None:
     sample, own = fake_photo(8, 1500, 1000, sample=True), fake_photo(9, 1500, 1000)
     job = apply(job_of("card-landscape"), BringIn(photos=(sample, own)))
-    assert apply(job, Fill()).edition.placements["picture"].photo == own.id
+    assert shown(apply(job, Fill()))["picture"].photo == own.id
 
 
 def test_words_change_and_come_back(job_of) -> None:
-    job = apply(job_of("card-portrait"), Write(layer="greeting", text="Fair winds"))
-    greeting = job.texts_by_id["greeting"]
-    assert job.words(greeting) == "Fair winds"
-    assert apply(job, Write(layer="greeting", text=None)).words(greeting) == greeting.text
+    job = apply(job_of("card-portrait"), Write(sheet="inside", layer="greeting", text="Fair winds"))
+    assert words(job) == "Fair winds"
+    assert words(apply(job, Write(sheet="inside", layer="greeting", text=None))) == "With wind and warm wishes"
 
 
 def test_lab_and_name(job: Job) -> None:
@@ -85,15 +107,16 @@ def test_lab_and_name(job: Job) -> None:
 @pytest.mark.parametrize(
     ("edit", "sentence"),
     [
-        (Put(opening="nowhere", photo=WIDE[0].id), "There is no opening nowhere in this job. Choose one of the ledger's."),
-        (Put(opening="opening-1", photo="f" * 16), "This photo is not in the pile. Bring it in first."),
+        (Put(sheet="spread", opening="nowhere", photo=WIDE[0].id), 
+         "There is no opening nowhere on this sheet. Choose one of the ledger's."),
+        (Put(sheet="spread", opening="opening-1", photo="f" * 16), "This photo is not in the pile. Bring it in first."),
         (TakeOut(photos=("f" * 16,)), "This photo is not in the pile. Bring it in first."),
-        (Place(opening="opening-1", centre=(0.5, 0.5), zoom=1, turn_deg=0, mirror=False),
+        (Place(sheet="spread", opening="opening-1", centre=(0.5, 0.5), zoom=1, turn_deg=0, mirror=False),
          "This opening is empty. Put a photo into it first."),
-        (Swap(first="opening-1", second="opening-2"), "Both openings are empty. Put a photo into one of them first."),
-        (Swap(first="opening-1", second="opening-1"), "A photo cannot be swapped with itself. Choose two openings."),
-        (Clear(openings=("opening-1",)), "There is nothing to clear: the opening is empty."),
-        (Write(layer="opening-1", text="x"), "There is no text opening-1 in this job."),
+        (Swap(first=at("opening-1"), second=at("opening-2")), "Both openings are empty. Put a photo into one of them first."),
+        (Swap(first=at("opening-1"), second=at("opening-1")), "A photo cannot be swapped with itself. Choose two openings."),
+        (Clear(sheet="spread", openings=("opening-1",)), "There is nothing to clear: the opening is empty."),
+        (Write(sheet="spread", layer="opening-1", text="x"), "There is no text opening-1 on this sheet."),
     ],
 )  # fmt: skip
 def test_refusals(job: Job, edit, sentence: str) -> None:
@@ -111,26 +134,26 @@ def test_fill_without_photos_is_refused(job_of) -> None:
 
 def test_every_edit_has_a_label(job_of) -> None:
     job = apply(job_of("card-portrait"), BringIn(photos=tuple(WIDE)))
+    picture = at("picture", "outside")
     edits = [
-        BringIn(photos=tuple(WIDE)), TakeOut(photos=(WIDE[0].id,)), Put(opening="picture", photo=WIDE[0].id),
-        Place(opening="picture", centre=(0.5, 0.5), zoom=1, turn_deg=0, mirror=False), Swap(first="picture", second="picture"),
-        Clear(openings=("picture",)), Fill(), Fill(only_empty=True), Write(layer="names", text="x"), ChooseLab(lab=job.lab),
-        Rename(name="n"),
+        BringIn(photos=tuple(WIDE)), TakeOut(photos=(WIDE[0].id,)), Put(**picture.model_dump(), photo=WIDE[0].id),
+        Place(**picture.model_dump(), centre=(0.5, 0.5), zoom=1, turn_deg=0, mirror=False), Swap(first=picture, second=picture),
+        Clear(sheet="outside", openings=("picture",)), Fill(), Fill(only_empty=True), ChooseLab(lab=job.lab),
+        Write(sheet="inside", layer="names", text="x"), Rename(name="n"),
     ]  # fmt: skip
     assert len({label(job, edit) for edit in edits}) == len(edits)
 
 
 def test_a_copy_never_keeps_what_was_computed_from_the_old_fields(job: Job) -> None:
-    assert len(job.photos_by_id) == 5
-    assert len(apply(job, TakeOut(photos=(WIDE[0].id,))).photos_by_id) == 4
+    assert len(job.pile.by_id) == 5
+    assert len(apply(job, TakeOut(photos=(WIDE[0].id,))).pile.by_id) == 4
 
 
 def test_documents_are_checked_as_they_are_read(job: Job) -> None:
     data = job.model_dump()
-    data["edition"]["placements"] = {"opening-1": Placement(photo="f" * 16).model_dump()}
-    with pytest.raises(ValueError, match="not in the pile"):
-        Job.model_validate(data)
-    data["edition"]["placements"] = {}
+    # What is said of a layer or a photo that is not there counts for nothing.
+    data["editions"][0]["fillings"] = {"spread": {"placements": {"opening-1": Placement(photo="f" * 16).model_dump()}}}
+    assert shown(Job.model_validate(data)) == {}
     data["surprise"] = 1
     with pytest.raises(ValueError, match="surprise"):
         Job.model_validate(data)

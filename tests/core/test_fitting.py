@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sutaru.core.document import Corners, Ellipse, Flat, LabSheet, Opening, Page, Path, Photo, Placement, Rectangle
+from sutaru.core.document import Corners, Ellipse, Flat, LabSheet, Layout, Opening, Path, Photo, Placement, Rectangle
 from sutaru.core.fitting import (
     assigned,
     clamped,
@@ -133,10 +133,10 @@ def holes() -> list[Opening]:
     ]
 
 
-SHEET = Page(id="p", name="p", width_mm=400, height_mm=300, layers=())
+SHEET = Layout(width_mm=400, height_mm=300, layers=())
 
 
-def places(some: list[Opening]) -> list[tuple[Page, Opening]]:
+def places(some: list[Opening]) -> list[tuple[Layout, Opening]]:
     return [(SHEET, hole) for hole in some]
 
 

@@ -8,18 +8,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from skimage import data
 
-from sutaru.core.checks import check
+from sutaru.core.checks import check_job
 from sutaru.core.document import (
     Border,
     Ellipse,
     Flat,
     Found,
-    Job,
     KeepArea,
+    Layout,
     Line,
     Mat,
     Opening,
-    Page,
     Photo,
     Placement,
     Rectangle,
@@ -30,12 +29,12 @@ from sutaru.core.fitting import cuts, first_placement, kept_placement, opening_f
 from sutaru.core.geometry import matrices as m
 from sutaru.core.photos import look
 from sutaru.demo.scenes import picture
-from tests.conftest import LABS, fake_photo
+from tests.conftest import fake_photo, one_sheet, shown
 from tests.known_faces import RATIOS, Face, pictures
 
 
-def page(*layers: object, **more: object) -> Page:
-    return Page.model_validate({"id": "p", "name": "p", "width_mm": 400, "height_mm": 400, "layers": layers, **more})
+def page(*layers: object, **more: object) -> Layout:
+    return Layout.model_validate({"width_mm": 400, "height_mm": 400, "layers": layers, **more})
 
 
 def hole(ratio: float = 1.5, **more: object) -> Opening:
@@ -188,20 +187,22 @@ def test_where_not_all_can_be_kept_the_largest_is_and_a_finding_says_so() -> Non
     large = KeepArea(kind="face", left=0.8, top=0.3, width=0.15, height=0.3)
     photo = fake_photo(1, 6000, 3000, found=Found(keep=(small, large)))
     opening = hole(1.0)
-    job = Job(name="n", template="t", product="card", pages=(page(opening),), lab=LABS["gullwing-300"], photos=(photo,))
+    job = one_sheet(page(opening), (photo,))
     job = apply(job, Fill())
-    assert [a for a, _ in cuts(job.pages[0], opening, photo, job.edition.placements["o"])] == [small]
-    (finding,) = [f for f in check(job) if f.rule == "keep_cut"]
+    assert [a for a, _ in cuts(job.sheets[0].layout, opening, photo, shown(job)["o"])] == [small]
+    (finding,) = [f for f in check_job(job) if f.rule == "keep_cut"]
     assert finding.severity == "look"
     assert finding.sentence == "Opening 1 cuts off 100 % of a face."
     # Marked by hand, the small one alone counts; bringing it into view does it.
-    job = apply(apply(job, Mark(photo=photo.id, areas=(small.having(kind="hand"),))), KeepInView(openings=("o",)))
-    assert not [f for f in check(job) if f.rule == "keep_cut"]
+    job = apply(
+        apply(job, Mark(photo=photo.id, areas=(small.having(kind="hand"),))), KeepInView(sheet="p", openings=("o",))
+    )
+    assert not [f for f in check_job(job) if f.rule == "keep_cut"]
     # No areas by hand: nothing needs keeping. Back to what was found: the finding is there again.
     job = apply(job, Mark(photo=photo.id, areas=()))
-    assert not [f for f in check(job) if f.rule == "keep_cut"]
+    assert not [f for f in check_job(job) if f.rule == "keep_cut"]
     job = apply(job, Mark(photo=photo.id, areas=None))
-    assert [f for f in check(job) if f.rule == "keep_cut"]
+    assert [f for f in check_job(job) if f.rule == "keep_cut"]
 
 
 def test_a_face_is_laid_with_headroom_near_the_upper_third() -> None:

@@ -47,7 +47,7 @@ def test_definitions_of_lengths() -> None:
 def test_a_card_folds_out_of_its_sheet(templates: dict) -> None:
     # Common practice: a 7 x 10 in sheet folded once is a 5 x 7 in card; 6.75 x 4.75 in leaves an eighth all round.
     for name, (w, h) in (("card-portrait", (10, 7)), ("card-landscape", (7, 10))):
-        page = templates[name].pages[0]
+        page = templates[name].sheets[0].layout
         assert (page.width_mm, page.height_mm) == (inch(w), inch(h))
         (fold,) = page.lines
         assert fold.at_mm == inch(5)

@@ -21,10 +21,10 @@ from sutaru.core.document import (
     Flat,
     Gradient,
     Job,
+    Layout,
     Light,
     Opening,
     Ornament,
-    Page,
     Photo,
     Placement,
     Rectangle,
@@ -41,7 +41,7 @@ from sutaru.core.paint.blending import MODES, composite
 from sutaru.core.paint.sampling import sample
 from sutaru.core.paint.vectors import cleaned_svg
 from sutaru.core.photos import PhotoPixels
-from tests.conftest import LABS, fake_photo, noise
+from tests.conftest import drawn_items, fake_photo, first, noise, one_sheet
 
 # --- sampling -------------------------------------------------------------------------------------------------------
 
@@ -213,8 +213,8 @@ def filled(job_of, pile):
 def test_same_pixels_whatever_region_threads_and_cache(template: str, filled, pixels, monkeypatch) -> None:
     monkeypatch.setattr(grid_module, "CELL", (256, 256))  # many cells even on a small page
     job = filled(template)
-    page = job.pages[0]
-    grid, layers = Grid.of(page, 45), items(job, page, bench=True, notes=True)
+    page = job.sheets[0].layout
+    grid, layers = Grid.of(page, 45), drawn_items(job, bench=True, notes=True)
     whole, _ = Painter(pixels).render(layers, grid)
     with ThreadPoolExecutor(3) as threads:
         threaded, _ = Painter(pixels, threads, kept=Painter.room(50 << 20)).render(layers, grid)
@@ -228,26 +228,24 @@ def test_same_pixels_whatever_region_threads_and_cache(template: str, filled, pi
 @pytest.mark.parametrize("template", ["album-spread-18", "collage-wind", "mockup-wall"])
 def test_a_live_page_equals_a_fresh_one(template: str, filled, pixels) -> None:
     job = filled(template)
-    page = job.pages[0]
+    page = job.sheets[0].layout
     grid = Grid.of(page, 40)
     live = LivePage(Painter(pixels, kept=Painter.room(50 << 20)), grid)
-    live.picture(items(job, page, bench=True, notes=True))
+    live.picture(drawn_items(job, bench=True, notes=True))
     first = page.openings()[0].id
     for edit in (
-        Place(opening=first, centre=(0.3, 0.4), zoom=1.7, turn_deg=11, mirror=True),
-        Place(opening=first, fit="whole", centre=(0.5, 0.5), zoom=1, turn_deg=0, mirror=False),
+        Place(sheet=job.sheets[0].id, opening=first, centre=(0.3, 0.4), zoom=1.7, turn_deg=11, mirror=True),
+        Place(sheet=job.sheets[0].id, opening=first, fit="whole", centre=(0.5, 0.5), zoom=1, turn_deg=0, mirror=False),
     ):
         job = apply(job, edit)
-        layers = items(job, page, bench=True, notes=True)
+        layers = drawn_items(job, bench=True, notes=True)
         fresh, _ = Painter(pixels).render(layers, grid)
         assert np.array_equal(live.picture(layers), fresh)
 
 
-def simple(*layers: object, light: float = 120.0) -> tuple[Job, Page]:
-    page = Page(
-        id="p", name="P", width_mm=100, height_mm=80, bleed_mm=0, layers=tuple(layers), light=Light(from_deg=light)
-    )
-    return Job(name="j", template="t", product="collage", pages=(page,), lab=LABS["gullwing-300"]), page
+def simple(*layers: object, light: float = 120.0) -> tuple[Job, Layout]:
+    page = Layout(width_mm=100, height_mm=80, bleed_mm=0, layers=tuple(layers), light=Light(from_deg=light))
+    return one_sheet(page), page
 
 
 def no_pixels(photo: Photo, least: float) -> np.ndarray:
@@ -256,18 +254,18 @@ def no_pixels(photo: Photo, least: float) -> np.ndarray:
 
 def test_notes_numbers_and_empty_openings_never_print(job_of) -> None:
     job = job_of("album-spread-18")
-    page = job.pages[0]
+    page = job.sheets[0].layout
     grid = Grid.of(page, 30)
-    rgb, _ = Painter(no_pixels).render(items(job, page, bench=False, notes=False), grid)
+    rgb, _ = Painter(no_pixels).render(drawn_items(job), grid)
     assert (rgb == (0xFD, 0xFC, 0xF8)).all()
-    bench, _ = Painter(no_pixels).render(items(job, page, bench=True, notes=True), grid)
+    bench, _ = Painter(no_pixels).render(drawn_items(job, bench=True, notes=True), grid)
     assert (bench != rgb).any()
 
 
 def test_gradient_runs_and_does_not_band() -> None:
     stops = (Stop(at=0, colour="#404040"), Stop(at=1, colour="#484848"))
     job, page = simple(Background(id="b", gradient=Gradient(turn_deg=0, stops=stops)))
-    rgb, _ = Painter(no_pixels).render(items(job, page, False, False), Grid.of(page, 254))
+    rgb, _ = Painter(no_pixels).render(drawn_items(job), Grid.of(page, 254))
     means = rgb[..., 0].mean(axis=0)
     want = 0x40 + 8 * (np.arange(1000) + 0.5) / 1000
     smooth = np.convolve(means, np.ones(25) / 25, "valid")
@@ -284,8 +282,8 @@ def shadow_centroid(turn: float) -> np.ndarray:
     )
     job, page = simple(Background(id="b"), opening)
     photo = fake_photo(1, 600, 400)
-    job = job.having(photos=(photo,), edition=job.edition.having(placements={"o": Placement(photo=photo.id)}))
-    rgb, _ = Painter(no_pixels).render(items(job, page, False, False), Grid.of(page, 50.8))
+    job = one_sheet(page, (photo,), {"o": Placement(photo=photo.id)})
+    rgb, _ = Painter(no_pixels).render(drawn_items(job), Grid.of(page, 50.8))
     dark = np.clip(200 - rgb[..., 0].astype(float), 0, None) * (rgb[..., 1] != 30)
     ys, xs = np.mgrid[: rgb.shape[0], : rgb.shape[1]]
     return np.array([(xs * dark).sum(), (ys * dark).sum()]) / dark.sum() - (100, 80)
@@ -304,8 +302,8 @@ def test_slanted_opening_is_covered_to_its_corners() -> None:
     opening = Opening(id="o", outline=Rectangle(width_mm=60, height_mm=40), surface=quad)
     job, page = simple(Background(id="b"), opening)
     photo = fake_photo(1, 600, 400)
-    job = job.having(photos=(photo,), edition=job.edition.having(placements={"o": Placement(photo=photo.id)}))
-    rgb, _ = Painter(no_pixels).render(items(job, page, False, False), Grid.of(page, 254))
+    job = one_sheet(page, (photo,), {"o": Placement(photo=photo.id)})
+    rgb, _ = Painter(no_pixels).render(drawn_items(job), Grid.of(page, 254))
     red = (255 - rgb[..., 1].astype(float)) / (255 - 30)  # share of each pixel that is covered
     area = 0.5 * abs((85 - 10) * (70 - 20) - (12 - 90) * (60 - 10))  # half the cross product of the diagonals
     assert red.sum() / 100 == pytest.approx(area, rel=1e-3)
@@ -320,9 +318,7 @@ def test_transparent_page_and_opacity() -> None:
         opacity=0.5,
     )
     job, page = simple(Background(id="b"), box)
-    rgb, alpha = Painter(no_pixels).render(
-        items(job, page, False, False, transparent=True), Grid.of(page, 25.4), transparent=True
-    )
+    rgb, alpha = Painter(no_pixels).render(drawn_items(job, transparent=True), Grid.of(page, 25.4), transparent=True)
     assert alpha is not None
     assert alpha[0, 0] == 0
     assert alpha[40, 50] == 128
@@ -362,9 +358,10 @@ def test_ornament_is_drawn_in_its_colour_and_place() -> None:
         "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 10 10'><path fill='currentColor' d='M0 0H10V5H0Z'/></svg>"
     )
     job, page = simple(
-        Ornament(id="o", svg=svg, centre=(50, 40), width_mm=40, height_mm=20, turn_deg=90, colour="#00ff00")
+        Ornament(id="o", asset="0" * 64, centre=(50, 40), width_mm=40, height_mm=20, turn_deg=90, colour="#00ff00")
     )
-    rgb, _ = Painter(no_pixels).render(items(job, page, False, False), Grid.of(page, 25.4))
+    layers = items(first(job), lambda name: svg.encode(), bench=False, notes=False)
+    rgb, _ = Painter(no_pixels).render(layers, Grid.of(page, 25.4))
     green = (rgb == (0, 255, 0)).all(axis=-1)
     ys, xs = np.nonzero(green)
     # Its upper half, turned a quarter to the left, lies on the left.

@@ -15,10 +15,9 @@ from sutaru.core.document import (
     Ellipse,
     FillBox,
     Flat,
-    Job,
     Layer,
+    Layout,
     Opening,
-    Page,
     Path,
     Placement,
     Rectangle,
@@ -28,10 +27,10 @@ from sutaru.core.fitting import clamped, page_from_photo
 from sutaru.core.geometry import matrices as m
 from sutaru.core.geometry.maps import Projective
 from sutaru.core.geometry.quadrilaterals import quad_from_rectangle
-from sutaru.core.paint import Grid, Painter, changed, items
+from sutaru.core.paint import Grid, Painter, changed
 from sutaru.core.paint.grid import join, meet
 from sutaru.core.paint.sampling import sample
-from tests.conftest import LABS, fake_photo
+from tests.conftest import drawn_items, fake_photo, one_sheet
 
 WIDTH, HEIGHT = 600, 400
 relaxed = settings(max_examples=80, deadline=None, suppress_health_check=list(HealthCheck), derandomize=True)
@@ -123,16 +122,16 @@ def red(photo: object, least: float) -> np.ndarray:
 
 
 def painted(*layers: Layer, ppi: float = 254.0, **placement: object) -> np.ndarray:
-    page = Page(id="p", name="P", width_mm=60, height_mm=50, bleed_mm=0, layers=layers)
-    job = Job(name="j", template="t", product="collage", pages=(page,), lab=LABS["gullwing-300"])
+    page = Layout(width_mm=60, height_mm=50, bleed_mm=0, layers=layers)
+    job = one_sheet(page)
     photo = fake_photo(1, 300, 200)
     job = apply(job, BringIn(photos=(photo,)))
     for opening in page.openings():
-        job = apply(job, Put(opening=opening.id, photo=photo.id))
+        job = apply(job, Put(sheet="p", opening=opening.id, photo=photo.id))
         if placement:
             lies = {"centre": (0.5, 0.5), "zoom": 1, "turn_deg": 0, "mirror": False, **placement}
-            job = apply(job, Place(opening=opening.id, **lies))
-    return Painter(red).render(items(job, page, False, False), Grid.of(page, ppi))[0]
+            job = apply(job, Place(sheet="p", opening=opening.id, **lies))
+    return Painter(red).render(drawn_items(job), Grid.of(page, ppi))[0]
 
 
 PAPER = Background(id="paper", colour="#ffffff")
@@ -202,19 +201,21 @@ def test_what_changed_is_found_and_no_more() -> None:
     slant = Corners(points=((40, 30), (50, 31), (50, 40), (40, 40)))
     flat = Opening(id="o", outline=small, surface=Flat(centre=(10, 10)))
     layers = (PAPER, flat, Opening(id="q", outline=small, surface=slant))
-    page = Page(id="p", name="P", width_mm=60, height_mm=50, bleed_mm=0, layers=layers)
-    job = Job(name="j", template="t", product="collage", pages=(page,), lab=LABS["gullwing-300"])
+    page = Layout(width_mm=60, height_mm=50, bleed_mm=0, layers=layers)
+    job = one_sheet(page)
     photo = fake_photo(1, 300, 200)
     job = apply(job, BringIn(photos=(photo,)))
     grid = Grid.of(page, 25.4)
-    before, after = (items(j, page, True, False) for j in (job, apply(job, Put(opening="q", photo=photo.id))))
+    before, after = (drawn_items(j, bench=True) for j in (job, apply(job, Put(sheet="p", opening="q", photo=photo.id))))
     assert changed(before, before, grid) is None
     box = changed(before, after, grid)
     assert box is not None
     assert box[0] >= 37
     assert box[1] >= 27
     # A photo's file name changes no pixel that is kept.
-    assert changed(after, items(apply(job, Put(opening="q", photo=photo.id)), page, True, False), grid) is None
+    assert (
+        changed(after, drawn_items(apply(job, Put(sheet="p", opening="q", photo=photo.id)), bench=True), grid) is None
+    )
 
 
 def test_a_slanted_photo_lands_on_its_corners() -> None:

@@ -14,15 +14,16 @@ import pytest
 from PIL import Image
 
 from sutaru.cli import main
-from sutaru.core.checks import RULES, check, ledger
-from sutaru.core.document import Corners, Flat, Job, Opening, Page, Photo, Rectangle
+from sutaru.core.checks import RULES, check, check_job, measured
+from sutaru.core.document import Corners, Flat, Job, Layout, Opening, Photo, Rectangle
 from sutaru.core.edits import BringIn, ChooseLab, Fill, Place, Put, Write, apply
 from sutaru.core.errors import ExportFailed, FileRefused, Stopped
+from sutaru.core.fitting import Resolved
 from sutaru.core.formats import Bundle, read_template, write_bundle
 from sutaru.core.photos import PhotoPixels
 from sutaru.core.press import export, sweep, whole
 from sutaru.shelf import SAMPLES
-from tests.conftest import LABS, TEMPLATES, fake_photo
+from tests.conftest import LABS, SHELF, TEMPLATES, fake_photo, first, one_sheet, opening_of
 
 MADE = datetime(2026, 6, 20, 12, tzinfo=UTC)
 ROOT = Path(__file__).parent.parent.parent
@@ -38,17 +39,21 @@ def pixels(pile: list[tuple[Path, Photo]]) -> PhotoPixels:
     return PhotoPixels(lambda photo: paths[photo.id], keep_bytes=200 << 20)
 
 
+def written(*args: object, **more: object) -> list[Path]:
+    return export(*args, assets=SHELF.asset, **more)
+
+
 @pytest.fixture
 def card(job_of, pile) -> Job:
     job = apply(job_of("card-portrait"), BringIn(photos=tuple(photo for _, photo in pile[:6])))
-    return apply(apply(job, Fill()), Write(layer="greeting", text="Fair winds, Ola"))
+    return apply(apply(job, Fill()), Write(sheet="inside", layer="greeting", text="Fair winds, Ola"))
 
 
 # --- print files ----------------------------------------------------------------------------------------------------
 
 
 def test_jpeg_facts(card: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
-    first, second, manifest = export(card, tmp_path, pixels, MADE)
+    first, second, manifest = written(card, tmp_path, pixels, MADE)
     facts = json.loads(run("exiftool", "-json", "-a", "-G1", first))[0]
     assert (facts["File:ImageWidth"], facts["File:ImageHeight"]) == (3071, 2171)  # 10 x 7 in and 3 mm bleed at 300 ppi
     assert facts["JFIF:XResolution"] == facts["IFD0:XResolution"] == 300
@@ -63,8 +68,8 @@ def test_jpeg_facts(card: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
 
 
 def test_png_with_and_without_background(card: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
-    solid = export(card, tmp_path / "a", pixels, MADE, "png")[0]
-    clear = export(card, tmp_path / "b", pixels, MADE, "png", transparent=True)[0]
+    solid = written(card, tmp_path / "a", pixels, MADE, "png")[0]
+    clear = written(card, tmp_path / "b", pixels, MADE, "png", transparent=True)[0]
     facts = json.loads(run("exiftool", "-json", "-G1", solid))[0]
     assert (facts["PNG-pHYs:PixelsPerUnitX"], facts["PNG-pHYs:PixelUnits"]) == (11811, "meters")  # 300 ppi
     with Image.open(solid) as image:
@@ -77,12 +82,12 @@ def test_png_with_and_without_background(card: Job, pixels: PhotoPixels, tmp_pat
     inside = alpha[:, 1550:]
     assert (inside == 255).sum() == pytest.approx(1425 * 2025, rel=2e-3)
     with pytest.raises(ExportFailed, match=r"A JPEG for print cannot be transparent\. Choose PNG\."):
-        export(card, tmp_path, pixels, MADE, "jpeg", transparent=True)
+        written(card, tmp_path, pixels, MADE, "jpeg", transparent=True)
 
 
 def test_tiff_in_a_wide_gamut(card: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
     job = apply(card, ChooseLab(lab=LABS["saltmarsh-250"]))
-    first = export(job, tmp_path, pixels, MADE)[0]
+    first = written(job, tmp_path, pixels, MADE)[0]
     assert first.suffix == ".tif"
     size, density, depth = run("identify", "-format", "%w %h|%x %U|%z", first).split("|")
     assert size == "2559 1809"
@@ -92,7 +97,7 @@ def test_tiff_in_a_wide_gamut(card: Job, pixels: PhotoPixels, tmp_path: Path) ->
 
 
 def test_pdf_facts_and_its_words_as_vectors(card: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
-    _, inside, _ = export(card, tmp_path, pixels, MADE, "pdf")
+    _, inside, _ = written(card, tmp_path, pixels, MADE, "pdf")
     assert "No syntax or stream encoding errors" in run("qpdf", "--check", inside)
     boxes = dict(re.findall(r"(\w+Box):\s+([\d. ]+)", run("pdfinfo", "-box", inside)))
     assert [float(v) for v in boxes["TrimBox"].split()] == pytest.approx([8.5, 8.5, 728.5, 512.5], abs=0.01)
@@ -102,7 +107,7 @@ def test_pdf_facts_and_its_words_as_vectors(card: Job, pixels: PhotoPixels, tmp_
     assert (image[3], image[4], image[5], image[12], image[13]) == ("3071", "2171", "icc", "300", "300")
     # Drawn by another program, the page is what our own painter paints.
     run("pdftocairo", "-png", "-singlefile", "-r", 300, inside, tmp_path / "drawn")
-    ours = export(card, tmp_path / "png", pixels, MADE, "png")[1]
+    ours = written(card, tmp_path / "png", pixels, MADE, "png")[1]
     drawn, painted = (np.asarray(Image.open(p).convert("RGB"), int) for p in (tmp_path / "drawn.png", ours))
     h, w = min(drawn.shape[0], painted.shape[0]), min(drawn.shape[1], painted.shape[1])
     difference = np.abs(drawn[:h, :w] - painted[:h, :w])
@@ -111,7 +116,7 @@ def test_pdf_facts_and_its_words_as_vectors(card: Job, pixels: PhotoPixels, tmp_
     # The words are no pixels: the picture in the PDF is blank.
     run("pdfimages", "-all", inside, tmp_path / "held")
     assert np.asarray(Image.open(next(tmp_path.glob("held*"))).convert("L")).min() > 250
-    again = export(card, tmp_path / "again", pixels, MADE, "pdf")[1]
+    again = written(card, tmp_path / "again", pixels, MADE, "pdf")[1]
     assert again.read_bytes() == inside.read_bytes()
 
 
@@ -136,14 +141,14 @@ def test_files_are_whole_or_not_at_all(tmp_path: Path, card: Job, pixels: PhotoP
             raise Stopped("The export was stopped.")
 
     with pytest.raises(Stopped):
-        export(card, tmp_path / "out", pixels, MADE, progress=stop)
+        written(card, tmp_path / "out", pixels, MADE, progress=stop)
     assert list((tmp_path / "out").iterdir()) == []
 
 
 def test_names_are_safe_for_any_lab(card: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
     lab = LABS["gullwing-300"].having(naming="{customer}_{job}_{page}_{name}", ppi_target=72, ppi_least=30)
     job = apply(card.having(name="../Été: wind/3", customer="Ødegård & Søn"), ChooseLab(lab=lab))
-    names = [path.name for path in export(job, tmp_path, pixels, MADE)]
+    names = [path.name for path in written(job, tmp_path, pixels, MADE)]
     assert names == ["degard-Sn_-Ete-wind-3_01_Outside.jpg", "degard-Sn_-Ete-wind-3_02_Inside.jpg", "manifest.json"]
 
 
@@ -151,7 +156,7 @@ def test_names_are_safe_for_any_lab(card: Job, pixels: PhotoPixels, tmp_path: Pa
 
 
 def rules(job: Job) -> list[tuple[str, str]]:
-    return [(finding.rule, finding.severity) for finding in check(job)]
+    return [(finding.rule, finding.severity) for finding in check_job(job)]
 
 
 def test_each_rule_finds_what_it_is_for(job_of) -> None:
@@ -162,17 +167,17 @@ def test_each_rule_finds_what_it_is_for(job_of) -> None:
     sample = fake_photo(4, 4000, 6000, sample=True)
     job = apply(job, BringIn(photos=(good, soft, tiny, sample)))
     for layer in ("greeting", "names"):
-        job = apply(job, Write(layer=layer, text="For Runa"))
-    assert rules(apply(job, Put(opening="picture", photo=good.id))) == []
-    (found,) = check(apply(job, Put(opening="picture", photo=soft.id)))
+        job = apply(job, Write(sheet="inside", layer=layer, text="For Runa"))
+    assert rules(apply(job, Put(sheet="outside", opening="picture", photo=good.id))) == []
+    (found,) = check_job(apply(job, Put(sheet="outside", opening="picture", photo=soft.id)))
     assert (found.rule, found.severity, found.limit) == ("too_few_pixels", "look", 300)
     assert found.sentence == "Opening 1 prints at 253 ppi, below the 300 that Gullwing 300 asks for."
-    (found,) = check(apply(job, Put(opening="picture", photo=tiny.id)))
+    (found,) = check_job(apply(job, Put(sheet="outside", opening="picture", photo=tiny.id)))
     assert (found.severity, found.limit) == ("stop", 200)
-    assert rules(apply(job, Put(opening="picture", photo=sample.id))) == [("sample_photo", "stop")]
-    job = apply(job, Put(opening="picture", photo=good.id))
-    assert rules(apply(job, Write(layer="names", text="Wind " * 80))) == [("words_overset", "stop")]
-    (found,) = check(apply(job, Write(layer="names", text="☃")))
+    assert rules(apply(job, Put(sheet="outside", opening="picture", photo=sample.id))) == [("sample_photo", "stop")]
+    job = apply(job, Put(sheet="outside", opening="picture", photo=good.id))
+    assert rules(apply(job, Write(sheet="inside", layer="names", text="Wind " * 80))) == [("words_overset", "stop")]
+    (found,) = check_job(apply(job, Write(sheet="inside", layer="names", text="☃")))
     assert found.sentence == "EB Garamond Italic has no letter for ☃ in names."
 
 
@@ -180,8 +185,8 @@ def test_same_photo_twice_and_order_of_findings(job_of) -> None:
     photo = fake_photo(1, 6000, 4000)
     job = apply(job_of("album-spread-18"), BringIn(photos=(photo,)))
     for opening in ("opening-1", "opening-5"):
-        job = apply(job, Put(opening=opening, photo=photo.id))
-    found = check(job)
+        job = apply(job, Put(sheet="spread", opening=opening, photo=photo.id))
+    found = check_job(job)
     assert [f.severity for f in found] == ["stop"] * 16 + ["look"]
     assert found[-1].sentence == "Opening 5 holds the same photo as opening 1."
 
@@ -193,29 +198,30 @@ def test_same_photo_twice_and_order_of_findings(job_of) -> None:
 def test_an_edge_is_safe_or_bleeds(left: float, ragged: bool) -> None:
     # Safe when d >= safe or d <= -bleed; in between it is cut raggedly.
     hole = Opening(id="o", outline=Rectangle(width_mm=40, height_mm=40), surface=Flat(centre=(left + 20, 50)))
-    page = Page(id="p", name="P", width_mm=100, height_mm=100, bleed_mm=3, safe_mm=5, layers=(hole,))
-    job = Job(name="j", template="t", product="collage", pages=(page,), lab=LABS["gullwing-300"])
+    job = one_sheet(Layout(width_mm=100, height_mm=100, bleed_mm=3, safe_mm=5, layers=(hole,)))
     assert (("ragged_edge", "look") in rules(job)) is ragged
 
 
 def test_a_rule_that_crashes_is_never_passed(job_of) -> None:
-    def broken(job: Job):
+    def broken(sheet: Resolved):
         raise ZeroDivisionError("division by zero")
 
-    (found,) = check(job_of("mockup-wall"), (broken,))
+    (found,) = check(first(job_of("mockup-wall")), (broken,))
     assert (found.severity, found.sentence) == ("stop", "Not checked: the rule broken failed (division by zero).")
     assert len({rule.__name__ for rule in RULES}) == len(RULES)
 
 
 def test_ledger_measures_every_opening(job_of) -> None:
     job = apply(job_of("mockup-wall"), BringIn(photos=(fake_photo(1, 6000, 4000),)))
-    job = apply(job, Put(opening="frame-large", photo=job.photos[0].id))
-    job = apply(job, Place(opening="frame-large", centre=(0.5, 0.5), zoom=2, turn_deg=3, mirror=False))
-    first, second = ledger(job, check(job))
-    assert (first.number, first.zoom, first.turn_deg, first.status) == (1, 2.0, 3.0, "order")
-    assert first.zoom_least_ppi == pytest.approx(2 * first.ppi / 200, abs=0.01)
+    job = apply(job, Put(sheet="wall-view", opening="frame-large", photo=job.photos[0].id))
+    job = apply(
+        job, Place(sheet="wall-view", opening="frame-large", centre=(0.5, 0.5), zoom=2, turn_deg=3, mirror=False)
+    )
+    one, second = measured(first(job)).rows
+    assert (one.number, one.placement.zoom, one.placement.turn_deg, one.status) == (1, 2.0, 3.0, "order")
+    assert one.zoom_least_ppi == pytest.approx(2 * one.ppi / 200, abs=0.01)
     assert (second.photo, second.ppi, second.status) == ("", None, "stop")
-    assert isinstance(job.openings_by_id["frame-large"].surface, Corners)
+    assert isinstance(opening_of(job, "frame-large").surface, Corners)
 
 
 # --- formats, command line, layers of the code ------------------------------------------------------------------------
@@ -224,7 +230,7 @@ def test_ledger_measures_every_opening(job_of) -> None:
 def test_bundle_round_trip_and_damage(card: Job, pile, tmp_path: Path) -> None:
     paths = {photo.id: path for path, photo in pile}
     target = tmp_path / "card.sutaru"
-    write_bundle(target, card, lambda photo: paths[photo.id])
+    write_bundle(target, card, lambda photo: paths[photo.id], SHELF.asset)
     bundle = Bundle(target)
     assert bundle.job == card
     for photo in card.photos:
@@ -243,12 +249,12 @@ def test_bundle_round_trip_and_damage(card: Job, pile, tmp_path: Path) -> None:
 
 def test_a_template_that_is_not_valid_says_where(tmp_path: Path) -> None:
     (tmp_path / "template.json").write_text('{"id": "x", "name": "X", "product": "album", "pages": []}')
-    with pytest.raises(FileRefused, match="is not valid: pages"):
+    with pytest.raises(FileRefused, match="is not valid: sheets"):
         read_template(tmp_path)
 
 
 def test_the_shelf_holds_what_it_should() -> None:
-    spread = TEMPLATES["album-spread-18"].pages[0]
+    spread = TEMPLATES["album-spread-18"].sheets[0].layout
     assert (spread.width_mm, spread.height_mm, spread.bleed_mm, len(spread.openings())) == (609.6, 304.8, 3, 18)
     kinds = {o.outline.kind for o in TEMPLATES["collage-wind"].all_openings()}
     assert kinds == {"rectangle", "ellipse", "path"}
@@ -256,9 +262,9 @@ def test_the_shelf_holds_what_it_should() -> None:
     # Nothing on the shelf is itself cut raggedly.
     for template in TEMPLATES.values():
         job = Job(
-            name="x", template=template.id, product=template.product, pages=template.pages, lab=LABS["gullwing-300"]
+            name="x", template=template.id, product=template.product, sheets=template.sheets, lab=LABS["gullwing-300"]
         )
-        assert not [f for f in check(job) if f.rule in ("ragged_edge", "words_overset")]
+        assert not [f for f in check_job(job) if f.rule in ("ragged_edge", "words_overset")]
 
 
 def test_command_line(tmp_path: Path, pile, capsys: pytest.CaptureFixture[str]) -> None:

@@ -1,6 +1,5 @@
 """Bent surfaces, reflections, masks, frames and echoes: against definitions, closed forms and dense references."""
 
-import base64
 import io
 import math
 from math import comb
@@ -21,18 +20,18 @@ from sutaru.core.document import (
     Floor,
     Grid,
     Job,
+    Layout,
     Light,
-    Mask,
     Mat,
     Opening,
-    Page,
     Placement,
     Rectangle,
     Roll,
     Shadow,
 )
-from sutaru.core.errors import GeometryError
+from sutaru.core.errors import FileRefused, GeometryError
 from sutaru.core.fitting import clamped, distortion, effective_ppi, page_from_photo, ppi_picture
+from sutaru.core.formats import read_asset, read_mask
 from sutaru.core.geometry import patches
 from sutaru.core.geometry.cylinders import Cylinder
 from sutaru.core.geometry.maps import Between, Map, Projective, nearest_projective, reflection
@@ -42,7 +41,7 @@ from sutaru.core.paint import Grid as Pixels
 from sutaru.core.paint import Painter, items
 from sutaru.core.paint.sampling import sample_picture
 from sutaru.core.paint.whence import plane_of
-from tests.conftest import LABS, fake_photo, noise
+from tests.conftest import fake_photo, first, noise, one_sheet
 
 
 def net(rows: int, columns: int, wobble: float = 0.0, seed: int = 0) -> np.ndarray:
@@ -226,21 +225,18 @@ def test_a_reflection_meets_its_source_at_the_floor_and_follows_it() -> None:
 
 
 def job_of(*layers: object, photo_size: tuple[int, int] = (1200, 900), light: float = 120.0) -> Job:
-    page = Page(id="p", name="p", width_mm=240, height_mm=180, bleed_mm=0, layers=layers, light=Light(from_deg=light))
+    page = Layout(width_mm=240, height_mm=180, bleed_mm=0, layers=layers, light=Light(from_deg=light))
     photo = fake_photo(1, *photo_size)
     placements = {o.id: clamped(o, photo, Placement(photo=photo.id)) for o in page.openings()}
-    return Job(
-        name="n", template="t", product="mockup", pages=(page,), lab=LABS["gullwing-300"], photos=(photo,),
-        edition=Edition(placements=placements),
-    )  # fmt: skip
+    return one_sheet(page, (photo,), placements)
 
 
 def painted(
-    job: Job, image: np.ndarray, ppi: float = 50.8, transparent: bool = False
+    job: Job, image: np.ndarray, ppi: float = 50.8, transparent: bool = False, mask: bytes = b""
 ) -> tuple[np.ndarray, np.ndarray | None]:
-    page = job.pages[0]
-    layers = items(job, page, bench=False, notes=False)
-    return Painter(lambda photo, least: image).render(layers, Pixels.of(page, ppi), transparent=transparent)
+    layers = items(first(job), lambda name: mask, bench=False, notes=False)
+    grid = Pixels.of(job.sheets[0].layout, ppi)
+    return Painter(lambda photo, least: image).render(layers, grid, transparent=transparent)
 
 
 def test_an_echo_shows_its_source_upside_down_darker_and_fading() -> None:
@@ -254,7 +250,7 @@ def test_an_echo_shows_its_source_upside_down_darker_and_fading() -> None:
     fading = alpha[180:300, 200].astype(float)
     assert fading == pytest.approx(255 * (1 - (np.arange(120) + 0.5) / 120), abs=2)
     gone = job_of(Echo(id="e", of="a"), source)
-    empty = gone.having(edition=Edition())
+    empty = gone.having(editions=(Edition(),))
     assert painted(empty, image)[0].min() == 255  # no photo, no echo
 
 
@@ -265,42 +261,43 @@ def test_a_repeat_lies_where_it_is_put() -> None:
     assert np.abs(rgb[60:180, 40:200].astype(int) - rgb[60:180, 280:440]).max() <= 1
     with pytest.raises(ValueError, match="place of its own"):
         Echo(id="e", of="a", how="repeat")
-    with pytest.raises(ValueError, match="which is not on its page"):
-        Page(id="p", name="p", width_mm=9, height_mm=9, layers=(Echo(id="e", of="nothing"),))
+    with pytest.raises(ValueError, match="which is not on its sheet"):
+        Layout(width_mm=9, height_mm=9, layers=(Echo(id="e", of="nothing"),))
 
 
 # --- masks, mats, borders, shadows -----------------------------------------------------------------------------------
 
 
-def png(values: np.ndarray, alpha: np.ndarray | None = None) -> str:
+def png(values: np.ndarray, alpha: np.ndarray | None = None) -> bytes:
     picture = Image.fromarray(values)
     if alpha is not None:
         picture.putalpha(Image.fromarray(alpha))
     data = io.BytesIO()
     picture.save(data, "PNG")
-    return base64.b64encode(data.getvalue()).decode()
+    return data.getvalue()
 
 
 def test_a_mask_keeps_its_soft_edges_and_is_read_by_alpha_or_luminance() -> None:
     ramp = np.tile(np.linspace(0, 255, 160).astype(np.uint8), (120, 1))
-    by_luminance = Mask(width_mm=80, height_mm=60, png=png(ramp), by="luminance")
-    by_alpha = Mask(width_mm=80, height_mm=60, png=png(np.full_like(ramp, 90), ramp))
+    grey, clear = png(ramp), png(np.full_like(ramp, 90), ramp)
+    by_luminance, by_alpha = read_mask(grey, "luminance", 80, 60), read_mask(clear, "alpha", 80, 60)
     surface = Flat(centre=(100, 60))
-    for mask in (by_luminance, by_alpha):
+    for mask, picture in ((by_luminance, grey), (by_alpha, clear)):
         hole = Opening(id="a", outline=mask, surface=surface)
-        _, alpha = painted(job_of(hole), noise(900, 1200), transparent=True)
+        _, alpha = painted(job_of(hole), noise(900, 1200), transparent=True, mask=picture)
         assert alpha is not None
         assert alpha[120, 130:275].astype(int) == pytest.approx(ramp[60, 10:155].astype(int), abs=2)
         assert alpha[55].max() == 0
     # A photo that covers the mask covers all that shows of it.
     x0 = min(p[:, 0].min() for p in by_luminance.polygons())
     assert -40 <= x0 < -37
-    with pytest.raises(ValueError, match="no transparency: read it by luminance"):
-        Mask(width_mm=8, height_mm=6, png=png(ramp), by="alpha")
-    with pytest.raises(ValueError, match="hides everything"):
-        Mask(width_mm=8, height_mm=6, png=png(np.zeros((4, 4), np.uint8)), by="luminance")
-    with pytest.raises(ValueError, match="not a PNG"):
-        Mask(width_mm=8, height_mm=6, png=base64.b64encode(b"GIF89a").decode())
+    with pytest.raises(FileRefused, match=r"no transparency\. Read it by luminance"):
+        read_mask(grey, "alpha", 8, 6)
+    with pytest.raises(FileRefused, match="hides everything"):
+        read_mask(png(np.zeros((4, 4), np.uint8)), "luminance", 8, 6)
+    with pytest.raises(FileRefused, match="not a PNG"):
+        read_mask(b"GIF89a", "luminance", 8, 6)
+    assert read_asset(clear).traced["alpha"] == by_alpha.traced
 
 
 @pytest.mark.parametrize(("side", "outside", "inside"), [("inside", 0, 4), ("centred", 2, 2), ("outside", 4, 0)])

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sutaru.core.checks import check
+from sutaru.core.checks import check_job
 from sutaru.core.document import (
     Background,
     Border,
@@ -17,26 +17,26 @@ from sutaru.core.document import (
     Grid,
     Job,
     KeepArea,
+    Layout,
     Light,
     Mat,
     Opening,
-    Page,
     Placement,
     Rectangle,
     Roll,
     Shadow,
 )
-from sutaru.core.edits import Alter, BringIn, Mark, Place, Put, apply
+from sutaru.core.edits import BringIn, Mark, Place, Put, SetFields, apply
 from sutaru.core.geometry.cylinders import Cylinder
 from sutaru.core.geometry.maps import Map, Projective
 from sutaru.core.geometry.matrices import Matrix, rotation, scaling, translation
 from sutaru.core.geometry.patches import Patch
 from sutaru.core.paint import Grid as Pixels
-from sutaru.core.paint import LivePage, Painter, items, openings
+from sutaru.core.paint import LivePage, Painter, openings
 from sutaru.core.paint.blending import composite, spread
 from sutaru.core.paint.grid import meet
 from sutaru.core.paint.whence import NODE_ERROR, lattice, plane_of, whence
-from tests.conftest import LABS, fake_photo, noise
+from tests.conftest import drawn_items, fake_photo, noise, one_sheet, opening_of
 
 BOX = (10, 20, 250, 170)
 NET = np.stack(np.meshgrid(np.linspace(0, 300, 4), np.linspace(0, 200, 4)), axis=-1)
@@ -141,10 +141,9 @@ def framed(surface: object, round_one: bool = False) -> Job:
         border=Border(width_mm=1.5, colour="#203040", side="centred"), mat=Mat(width_mm=3),
         shadow=Shadow(distance_mm=1.2, blur_mm=1.5),
     )  # fmt: skip
-    page = Page(id="p", name="P", width_mm=80, height_mm=60, bleed_mm=0, light=Light(from_deg=120),
-                layers=(Background(id="b", colour="#d8d2c4"), opening))  # fmt: skip
-    job = Job(name="j", template="t", product="collage", pages=(page,), lab=LABS["gullwing-300"])
-    return apply(apply(job, BringIn(photos=(PHOTO,))), Put(opening="o", photo=PHOTO.id))
+    layers = (Background(id="b", colour="#d8d2c4"), opening)
+    job = one_sheet(Layout(width_mm=80, height_mm=60, bleed_mm=0, light=Light(from_deg=120), layers=layers))
+    return apply(apply(job, BringIn(photos=(PHOTO,))), Put(sheet="p", opening="o", photo=PHOTO.id))
 
 
 def painter() -> Painter:
@@ -152,8 +151,7 @@ def painter() -> Painter:
 
 
 def picture(job: Job, ppi: float = 110) -> np.ndarray:
-    page = job.pages[0]
-    return painter().render(items(job, page, bench=False, notes=False), Pixels.of(page, ppi))[0]
+    return painter().render(drawn_items(job), Pixels.of(job.sheets[0].layout, ppi))[0]
 
 
 @pytest.mark.parametrize("round_one", [False, True])
@@ -171,19 +169,18 @@ def test_cutting_away_what_is_hidden_changes_no_pixel(
 @pytest.mark.parametrize("surface", SURFACES, ids=lambda s: s.kind)
 def test_a_kept_frame_is_the_frame_made_anew(surface: object, monkeypatch: pytest.MonkeyPatch) -> None:
     job = framed(surface)
-    page = job.pages[0]
-    live = LivePage(painter(), Pixels.of(page, 110))
-    opening = job.openings_by_id["o"]
+    layout = job.sheets[0].layout
+    live = LivePage(painter(), Pixels.of(layout, 110))
     states = [
         job,
-        apply(job, Place(opening="o", centre=(0.4, 0.6), zoom=1.6, turn_deg=5, mirror=True)),
-        apply(job, Place(opening="o", fit="whole", centre=(0.5, 0.5), zoom=1, turn_deg=0, mirror=False)),
-        apply(job, Place(opening="o", centre=(0.5, 0.5), zoom=1, turn_deg=0, mirror=False, ratio=1.0)),
-        apply(job, Alter(layer=opening.having(mat=Mat(width_mm=6, colour="#804020")))),
-        apply(job, Alter(layer=opening.having(shadow=None, border=None))),
-        job.having(pages=(page.having(light=Light(from_deg=30)),)),
+        apply(job, Place(sheet="p", opening="o", centre=(0.4, 0.6), zoom=1.6, turn_deg=5, mirror=True)),
+        apply(job, Place(sheet="p", opening="o", fit="whole", centre=(0.5, 0.5), zoom=1, turn_deg=0, mirror=False)),
+        apply(job, Place(sheet="p", opening="o", centre=(0.5, 0.5), zoom=1, turn_deg=0, mirror=False, ratio=1.0)),
+        apply(job, SetFields(sheet="p", layers=("o",), fields={"mat": {"width_mm": 6, "colour": "#804020"}})),
+        apply(job, SetFields(sheet="p", layers=("o",), fields={"shadow": None, "border": None})),
+        job.having(sheets=(job.sheets[0].having(layout=layout.having(light=Light(from_deg=30))),)),
     ]
-    kept = [live.picture(items(state, state.pages[0], bench=False, notes=False)) for state in states]
+    kept = [live.picture(drawn_items(state)) for state in states]
     monkeypatch.setattr(openings._frames, "get", lambda key: None)
     for before, state in zip(kept, states, strict=True):
         assert (before == picture(state)).all()
@@ -197,7 +194,7 @@ def test_no_rule_fails_on_a_job_that_was_read_again() -> None:
         job = apply(job, Mark(photo=PHOTO.id, areas=(KeepArea(kind="hand", left=0, top=0, width=0.4, height=0.4),)))
         read = Job.model_validate_json(job.model_dump_json())
         for one in (job, read, job):
-            found = check(one)
+            found = check_job(one)
             assert not [f.sentence for f in found if "Not checked" in f.sentence]
             assert "keep_cut" in {f.rule for f in found}
         assert read == job
@@ -205,7 +202,7 @@ def test_no_rule_fails_on_a_job_that_was_read_again() -> None:
 
 def test_placements_know_their_openings_after_a_change() -> None:
     # What an opening has worked out of its surface is not carried over to another surface.
-    opening = framed(SURFACES[0]).openings_by_id["o"]
+    opening = opening_of(framed(SURFACES[0]), "o")
     assert opening.page_from_opening.apply((0.0, 0.0)) == pytest.approx((40, 30))
     moved = opening.having(surface=Flat(centre=(7, 9)))
     assert moved.page_from_opening.apply((0.0, 0.0)) == pytest.approx((7, 9))

@@ -1,5 +1,6 @@
 """The store under any sequence of edits: a model beside it says what undo and redo must give; nothing is ever lost."""
 
+import itertools
 import sqlite3
 import tempfile
 import threading
@@ -8,26 +9,48 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
-from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule
+from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, precondition, rule
 
-from sutaru.core.document import Found, Job, KeepArea, Photo
-from sutaru.core.edits import BringIn, Clear, Edit, Fill, Place, Put, Swap, TakeOut, Write, apply, label
+from sutaru.core.document import EMPTY, Found, Job, KeepArea, Pile, parts
+from sutaru.core.edits import (
+    AddEdition,
+    AddLayers,
+    BringIn,
+    Clear,
+    Edit,
+    Fill,
+    Place,
+    Put,
+    RemoveEdition,
+    RemoveLayers,
+    Rename,
+    SetFields,
+    Spot,
+    Swap,
+    TakeOut,
+    Write,
+    apply,
+    label,
+)
 from sutaru.core.errors import EditRefused, NotFound
-from sutaru.core.fitting import clamped
-from sutaru.store import Database, Exports, Jobs, Photos
+from sutaru.core.fitting import clamped, resolved_sheets
+from sutaru.store import Database, Jobs, Parts, Photos, Tasks
 from tests.conftest import LABS, TEMPLATES, fake_photo
 
 PHOTOS = [fake_photo(n, *size) for n, size in enumerate([(6000, 4000), (4000, 6000), (900, 600), (3600, 3600)], 1)]
 OPENINGS = [opening.id for opening in TEMPLATES["collage-wind"].all_openings()]
+ON = {"sheet": st.just("print"), "edition": st.sampled_from(["", "", "second"])}
 
 photo_ids = st.sampled_from([photo.id for photo in PHOTOS])
 openings = st.sampled_from(OPENINGS)
+spots = openings.map(lambda o: Spot(sheet="print", opening=o))
 edits: st.SearchStrategy[Edit] = st.one_of(
     st.builds(BringIn, photos=st.lists(st.sampled_from(PHOTOS), min_size=1, max_size=3).map(tuple)),
     st.builds(TakeOut, photos=photo_ids.map(lambda p: (p,))),
-    st.builds(Put, opening=openings, photo=photo_ids),
+    st.builds(Put, **ON, opening=openings, photo=photo_ids, expect=st.sampled_from([None, None, ""])),
     st.builds(
         Place,
+        **ON,
         opening=openings,
         fit=st.sampled_from(["cover", "whole"]),
         centre=st.tuples(st.floats(-2, 3), st.floats(-2, 3)),
@@ -35,29 +58,66 @@ edits: st.SearchStrategy[Edit] = st.one_of(
         turn_deg=st.floats(-400, 400),
         mirror=st.booleans(),
     ),
-    st.builds(Swap, first=openings, second=openings),
-    st.builds(Clear, openings=openings.map(lambda o: (o,))),
-    st.builds(Fill, only_empty=st.booleans()),
-    st.builds(Write, layer=st.sampled_from(["title", "year"]), text=st.one_of(st.none(), st.text(max_size=20))),
-)
+    st.builds(Swap, edition=ON["edition"], first=spots, second=spots),
+    st.builds(Clear, **ON, openings=openings.map(lambda o: (o,))),
+    st.builds(Fill, edition=ON["edition"], only_empty=st.booleans()),
+    st.builds(Write, **ON, layer=st.sampled_from(["title", "year"]), text=st.one_of(st.none(), st.text(max_size=20))),
+    st.builds(AddEdition, id=st.just("second"), name=st.just("Second"), like=st.sampled_from([None, "first"])),
+    st.builds(RemoveEdition, edition=st.just("second")),
+    st.builds(RemoveLayers, sheet=st.just("print"), layers=openings.map(lambda o: (o,))),
+    st.builds(
+        SetFields, sheet=st.just("print"), layers=openings.map(lambda o: (o,)),
+        fields=st.sampled_from([{"opacity": 0.5}, {"border.width_mm": 3.0}, {"blend": "multiply"}, {"visible": False}]),
+    ),
+    st.builds(
+        AddLayers, sheet=st.just("print"), below=st.sampled_from([None, "large"]),
+        layers=openings.map(lambda o: (TEMPLATES["collage-wind"].sheets[0].layout.openings_by_id[o],)),
+    ),
+)  # fmt: skip
 
 
 def start() -> Job:
     template = TEMPLATES["collage-wind"]
-    return Job(name="j", template=template.id, product="collage", pages=template.pages, lab=LABS["gullwing-300"])
+    return Job(name="j", template=template.id, product="collage", sheets=template.sheets, lab=LABS["gullwing-300"])
+
+
+class Store:
+    """A database with all that stands on it."""
+
+    def __init__(self, folder: Path) -> None:
+        self.database = Database(folder / "s.sqlite3")
+        self.parts = Parts(self.database)
+        self.photos = Photos(self.database, folder / "photos")
+        self.jobs = Jobs(self.database, self.parts, self.photos)
+
+
+@pytest.fixture
+def store(tmp_path: Path):
+    made = Store(tmp_path)
+    yield made
+    made.database.close()
+
+
+def done(jobs: Jobs, job: str, edit: Edit, gesture: str | None = None):
+    return jobs.edit(job, lambda before: (apply(before, edit), label(before, edit)), gesture)
 
 
 class Bench(RuleBasedStateMachine):
-    """A list of states with a position in it, beside the store."""
+    """States with their parents and a place among them, beside the store; two clients work on it in turn."""
 
     @initialize()
     def begin(self) -> None:
         self.folder = tempfile.TemporaryDirectory()
-        self.database = Database(Path(self.folder.name) / "s.sqlite3")
-        self.jobs = Jobs(self.database)
-        self.id = self.jobs.create(start())
-        self.states, self.at = [start()], 0
-        self.gestures: list[str | None] = [None]
+        self.store = Store(Path(self.folder.name))
+        self.id = self.store.jobs.create(start())
+        self.states: dict[int, Job] = {1: start()}
+        self.parents: dict[int, int | None] = {1: None}
+        self.gestures: dict[int, str | None] = {1: None}
+        self.at, self.seq = 1, 1
+
+    def moved(self, number: int) -> None:
+        if number != self.at:
+            self.at, self.seq = number, self.seq + 1
 
     @rule(edit=edits, gesture=st.sampled_from([None, None, "keys"]))
     def edit(self, edit: Edit, gesture: str | None) -> None:
@@ -66,61 +126,99 @@ class Bench(RuleBasedStateMachine):
             after = apply(before, edit)
         except EditRefused:
             with pytest.raises(EditRefused):
-                self.jobs.edit(self.id, lambda job: (apply(job, edit), "x"), gesture)
+                done(self.store.jobs, self.id, edit, gesture)
             return
-        head = self.jobs.edit(self.id, lambda job: (apply(job, edit), label(job, edit)), gesture)
-        assert head.job == after
-        if after != before:
-            self.states = [*self.states[: self.at + 1], after]
-            self.gestures = [*self.gestures[: self.at + 1], gesture]
-            self.at += 1
+        head = done(self.store.jobs, self.id, edit, gesture)
+        assert head.job.digest == after.digest
+        if after.digest != before.digest:
+            number = len(self.states) + 1
+            self.states[number], self.parents[number], self.gestures[number] = after, self.at, gesture
+            self.moved(number)
+
+    @rule(first=edits, second=edits)
+    def two_clients_at_once(self, first: Edit, second: Edit) -> None:
+        """The second comes in while the first is being worked out: the first is worked out again, on what is there then."""
+        overtaken = threading.Event()
+
+        def slowly(before: Job) -> tuple[Job, str]:
+            if not overtaken.is_set():
+                overtaken.set()
+                self.edit(second, None)
+            return apply(before, first), "slow"
+
+        try:
+            head = self.store.jobs.edit(self.id, slowly)
+        except EditRefused:
+            return
+        before = self.states[self.at]
+        assert head.job.digest == apply(before, first).digest
+        if head.root != before.digest:
+            number = len(self.states) + 1
+            self.states[number], self.parents[number], self.gestures[number] = head.job, self.at, None
+            self.moved(number)
 
     @rule()
     def undo(self) -> None:
-        if self.at == 0:
+        if self.parents[self.at] is None:
             with pytest.raises(EditRefused, match="nothing to undo"):
-                self.jobs.undo(self.id)
+                self.store.jobs.undo(self.id)
             return
-        gesture = self.gestures[self.at]
-        self.at -= 1
-        while gesture is not None and self.at > 0 and self.gestures[self.at] == gesture:
-            self.at -= 1
-        assert self.jobs.undo(self.id).job == self.states[self.at]
+        gesture, to = self.gestures[self.at], self.parents[self.at]
+        while gesture is not None and self.parents[to] is not None and self.gestures[to] == gesture:
+            to = self.parents[to]
+        self.moved(to)
+        self.store.jobs.undo(self.id)
 
     @rule()
     def redo(self) -> None:
-        if self.at == len(self.states) - 1:
+        children = [n for n, parent in self.parents.items() if parent == self.at]
+        if not children:
             with pytest.raises(EditRefused, match="nothing to redo"):
-                self.jobs.redo(self.id)
+                self.store.jobs.redo(self.id)
             return
-        self.at += 1
-        gesture = self.gestures[self.at]
-        while gesture is not None and self.at + 1 < len(self.states) and self.gestures[self.at + 1] == gesture:
-            self.at += 1
-        assert self.jobs.redo(self.id).job == self.states[self.at]
+        to = max(children)
+        gesture, reached = self.gestures[to], [to]
+        while gesture is not None and (
+            more := [
+                n for n, p in self.parents.items() if p in reached and self.gestures[n] == gesture and n not in reached
+            ]
+        ):
+            reached += more
+        self.moved(max(reached))
+        self.store.jobs.redo(self.id)
 
+    @rule(data=st.data())
+    def go_anywhere(self, data: st.DataObject) -> None:
+        number = data.draw(st.sampled_from(sorted(self.states)))
+        self.store.jobs.go_to(self.id, number)
+        self.moved(number)
+
+    @precondition(lambda self: len(self.states) > 3)
     @rule()
     def restart(self) -> None:
-        self.database.close()
-        self.database = Database(Path(self.folder.name) / "s.sqlite3")
-        self.jobs = Jobs(self.database)
+        self.store.database.close()
+        self.store = Store(Path(self.folder.name))
 
     @invariant()
     def the_head_is_where_it_should_be(self) -> None:
-        head = self.jobs.head(self.id)
-        assert head.job == self.states[self.at]
-        assert bool(head.undo) == (self.at > 0)
+        head = self.store.jobs.head(self.id)
+        expected = self.states[self.at]
+        assert (head.number, head.seq, head.root) == (self.at, self.seq, expected.digest)
+        assert head.job == expected
+        assert bool(head.undo) == (self.parents[self.at] is not None)
         # The document is always whole: it validates, and no placement leaves a gap.
         again = Job.model_validate_json(head.job.model_dump_json())
-        for opening, placement in again.edition.placements.items():
-            photo = again.photos_by_id[placement.photo]
-            settled = clamped(again.openings_by_id[opening], photo, placement)
-            assert settled.centre == pytest.approx(placement.centre, abs=1e-9)
-            assert settled.zoom == pytest.approx(placement.zoom)
+        assert again.digest == head.root
+        for edition in again.editions:
+            for sheet in resolved_sheets(again, edition.id):
+                for drawn in sheet.openings:
+                    if drawn.placement:
+                        settled = clamped(drawn.layer, drawn.photo, drawn.placement)
+                        assert settled.centre == pytest.approx(drawn.placement.centre, abs=1e-9)
 
     def teardown(self) -> None:
-        if hasattr(self, "database"):
-            self.database.close()
+        if hasattr(self, "store"):
+            self.store.database.close()
             self.folder.cleanup()
 
 
@@ -130,74 +228,124 @@ TestBench.settings = settings(
 )
 
 
-@pytest.fixture
-def database(tmp_path: Path):
-    made = Database(tmp_path / "s.sqlite3")
-    yield made
-    made.close()
-
-
-def test_a_failed_transaction_changes_nothing(database: Database) -> None:
-    jobs = Jobs(database)
-    job = jobs.create(start())
+def test_a_failed_transaction_changes_nothing(store: Store) -> None:
+    job = store.jobs.create(start())
 
     def change(before: Job) -> tuple[Job, str]:
         raise EditRefused("No.")
 
     with pytest.raises(EditRefused):
-        jobs.edit(job, change)
-    with pytest.raises(sqlite3.IntegrityError), database.transaction() as db:
+        store.jobs.edit(job, change)
+    with pytest.raises(sqlite3.IntegrityError), store.database.transaction() as db:
         db.execute("UPDATE job SET name = 'half' WHERE id = :id", {"id": job})
-        db.execute("INSERT INTO revision (job, number, label, made, document) VALUES ('none', 1, '', '', '')")
-    assert jobs.all()[0].name == "j"
-    assert jobs.head(job).revision == 1
+        db.execute("INSERT INTO state (job, number, label, made, root) VALUES ('none', 1, '', '', '')")
+    assert store.jobs.all()[0][0].name == "j"
+    assert store.jobs.head(job).number == 1
 
 
-def test_edits_from_many_threads_are_all_kept(database: Database) -> None:
-    jobs = Jobs(database)
-    job = jobs.create(start())
+def test_edits_from_many_threads_are_all_kept(store: Store) -> None:
+    job = store.jobs.create(start())
 
     def bring(n: int) -> None:
-        photo = fake_photo(100 + n, 600, 400)
-        jobs.edit(job, lambda before: (apply(before, BringIn(photos=(photo,))), "bring"))
+        done(store.jobs, job, BringIn(photos=(fake_photo(100 + n, 600, 400),)))
 
     threads = [threading.Thread(target=bring, args=(n,)) for n in range(24)]
     for thread in threads:
         thread.start()
     for thread in threads:
         thread.join()
-    head = jobs.head(job)
+    head = store.jobs.head(job)
     assert len(head.job.photos) == 24
-    assert head.revision == 25
+    assert (head.number, head.seq) == (25, 25)
+
+
+def test_one_job_never_waits_for_another(store: Store) -> None:
+    slow, quick = store.jobs.create(start()), store.jobs.create(start())
+    begun, goes_on = threading.Event(), threading.Event()
+
+    def slowly(before: Job) -> tuple[Job, str]:
+        begun.set()
+        assert goes_on.wait(10)
+        return apply(before, Rename(name="slow")), "slow"
+
+    thread = threading.Thread(target=store.jobs.edit, args=(slow, slowly))
+    thread.start()
+    assert begun.wait(10)
+    assert done(store.jobs, quick, Rename(name="quick")).number == 2  # while the other is being worked out
+    goes_on.set()
+    thread.join()
+    assert store.jobs.head(slow).job.name == "slow"
+
+
+def test_parts_are_stored_once_and_a_state_costs_what_changed(store: Store) -> None:
+    job = store.jobs.create(apply(start(), BringIn(photos=tuple(PHOTOS))))
+    twin = store.jobs.create(apply(start(), BringIn(photos=tuple(PHOTOS))))
+
+    def count() -> int:
+        with store.database.reading() as db:
+            return db.execute("SELECT count(*) FROM part").fetchone()[0]
+
+    before = count()
+    done(store.jobs, job, Put(sheet="print", opening="large", photo=PHOTOS[0].id))
+    assert count() == before + 3  # a filling, its edition, the root
+    done(store.jobs, twin, Put(sheet="print", opening="large", photo=PHOTOS[0].id))
+    assert count() == before + 3  # the same content has the same names
+    done(store.jobs, job, SetFields(sheet="print", layers=("large",), fields={"opacity": 0.5}))
+    assert count() == before + 6  # a layout, the list of sheets, the root
+    # A state loads alone, whatever came before it.
+    head = store.jobs.head(job)
+    needed = {part.digest for part in parts(head.job)}
+    with store.database.reading() as db:
+        stored = {row["name"] for row in db.execute("SELECT name FROM part")}
+    assert needed <= stored
+
+
+def test_a_damaged_or_missing_part_is_said(store: Store, tmp_path: Path) -> None:
+    job = store.jobs.create(start())
+    done(store.jobs, job, Rename(name="later"))
+    root = store.jobs.head(job).root
+    store.database.close()
+    with sqlite3.connect(tmp_path / "s.sqlite3") as db:
+        db.execute("PRAGMA foreign_keys = OFF")
+        db.execute("UPDATE part SET data = X'00' WHERE name = ?", (root,))
+    db.close()
+    again = Store(tmp_path)
+    with pytest.raises(Exception, match="damaged on the disk. Go back to an earlier state"):
+        again.jobs.head(job)
+    assert again.jobs.at(job, 1).name == "j"  # the state before it is as good as ever
+    again.database.close()
+    store.database = Database(tmp_path / "s.sqlite3")
 
 
 def test_migrations_run_once(tmp_path: Path) -> None:
     for _ in range(2):
         database = Database(tmp_path / "s.sqlite3")
         with database.reading() as db:
-            assert db.execute("PRAGMA user_version").fetchone()[0] == 2
+            assert db.execute("PRAGMA user_version").fetchone()[0] == 3
             assert db.execute("PRAGMA foreign_keys").fetchone()[0] == 1
             assert db.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
         database.close()
 
 
-def test_exports_interrupted_by_the_end_are_told_so(database: Database) -> None:
-    job = Jobs(database).create(start())
-    exports = Exports(database)
-    left, ended = exports.add(job, 1, "gullwing-300", "jpeg"), exports.add(job, 1, "gullwing-300", "jpeg")
-    exports.end(left.id, "running")
-    exports.end(ended.id, "done", manifest='{"files": []}')
-    again = Exports(database)
+def test_tasks_interrupted_by_the_end_are_told_so(store: Store) -> None:
+    job = store.jobs.create(start())
+    tasks = Tasks(store.database)
+    left, over = tasks.add("export", job, {"lab": "gullwing-300"}), tasks.add("fill", job, {})
+    tasks.begin(left.id)
+    tasks.end(over.id, "done", outcome={"files": []})
+    assert tasks.end(over.id, "failed", "late").state == "done"  # what has ended stays as it is
+    again = Tasks(store.database)
     assert again.get(left.id).state == "failed"
-    assert again.get(left.id).message == "The application was closed meanwhile. Export again."
-    assert again.get(ended.id).manifest == {"files": []}
-    assert {export.id for export in again.of(job)} == {left.id, ended.id}
+    assert again.get(left.id).message == "The application was closed meanwhile. Run it again."
+    assert again.get(left.id).asked == {"lab": "gullwing-300"}
+    assert again.get(over.id).outcome == {"files": []}
+    assert {task.id for task in again.of(job)} == {left.id, over.id}
     with pytest.raises(NotFound):
         again.get("nope")
 
 
-def test_photo_files_are_found_by_content_only(database: Database, tmp_path: Path) -> None:
-    photos = Photos(database, tmp_path / "photos")
+def test_photo_files_are_found_by_content_only(store: Store, tmp_path: Path) -> None:
+    photos = store.photos
     for name in ("../../etc/passwd", "a" * 63, "A" * 64, ""):
         with pytest.raises(NotFound):
             photos.path(name)
@@ -208,57 +356,77 @@ def test_photo_files_are_found_by_content_only(database: Database, tmp_path: Pat
     assert photos.path(photo.sha256).read_bytes() == b"pixels"
     assert photos.proxy(photo) == (photos.path(photo.sha256, "proxy"), 0.25)
     (photos.incoming / "left").write_bytes(b"of a killed process")
-    assert Photos(database, tmp_path / "photos").known(photo.sha256) == (photo, 750)
+    assert Photos(store.database, tmp_path / "photos").known(photo.sha256) == (photo, 750)
     assert not list(photos.incoming.iterdir())
 
 
-def keep(photos: Photos, tmp_path: Path, photo: Photo) -> None:
+def keep(photos: Photos, photo) -> None:
     upload = photos.incoming / f"upload-{photo.id}"
     upload.write_bytes(b"x")
     photos.keep(photo, upload, b"proxy", b"thumb", 600)
 
 
-def test_what_was_found_in_a_photo_is_known_for_good(tmp_path: Path) -> None:
-    path = tmp_path / "s.sqlite3"
+def test_what_was_found_in_a_photo_is_known_for_good_and_is_no_edit(tmp_path: Path) -> None:
     photo, found = PHOTOS[0], Found(keep=(KeepArea(kind="face", left=0.2, top=0.1, width=0.2, height=0.3),))
-    database = Database(path)
-    photos = Photos(database, tmp_path / "photos")
-    keep(photos, tmp_path, photo)
-    keep(photos, tmp_path, PHOTOS[1])
-    assert photos.found(photo.sha256) is None
-    assert photos.unseen() == [photo.sha256, PHOTOS[1].sha256]
-    photos.keep_found(photo.sha256, found)
-    assert photos.found(photo.sha256) == found
-    keep(photos, tmp_path, photo)  # brought in once more
-    assert photos.found(photo.sha256) == found
-    database.close()
-    again = Photos(Database(path), tmp_path / "photos")
-    assert again.found(photo.sha256) == found
-    assert again.found(PHOTOS[1].sha256) is None
-    assert again.found("0" * 64) is None  # never brought in
-    assert again.unseen() == [PHOTOS[1].sha256]
-    job = apply(start(), BringIn(photos=(photo, PHOTOS[1])))
-    known = again.informed(job)
-    assert [p.found for p in known.photos] == [found if p.id == photo.id else None for p in job.photos]
-    assert again.informed(known) is known
+    store = Store(tmp_path)
+    keep(store.photos, photo)
+    keep(store.photos, PHOTOS[1])
+    job = store.jobs.create(apply(start(), BringIn(photos=(photo, PHOTOS[1]))))
+    before = store.jobs.head(job)
+    assert store.photos.found(photo.sha256) is None
+    assert store.photos.unseen() == [photo.sha256, PHOTOS[1].sha256]
+    store.photos.keep_found(photo.sha256, found)
+    keep(store.photos, photo)  # brought in once more
+    assert store.photos.found(photo.sha256) == found
+    after = store.jobs.head(job)
+    assert (after.root, after.seq) == (before.root, before.seq)
+    assert [p.found for p in after.job.photos] == [found, None]
+    store.database.close()
+    again = Store(tmp_path)
+    assert again.jobs.head(job).job.photos[0].found == found
+    assert again.photos.found("0" * 64) is None  # never brought in
+    assert again.photos.unseen() == [PHOTOS[1].sha256]
+    again.database.close()
 
 
-def test_an_edit_asks_the_database_as_often_for_a_large_pile_as_for_a_small_one(tmp_path: Path) -> None:
-    database = Database(tmp_path / "s.sqlite3")
-    photos = Photos(database, tmp_path / "photos")
-    jobs = Jobs(database, photos.informed)
+def test_names_and_what_is_said_stay_with_the_job(store: Store) -> None:
+    """Two customers with the same file under other names: neither sees the other's."""
+    mine = PHOTOS[0].having(name="mine.jpg")
+    first = store.jobs.create(apply(start(), BringIn(photos=(mine,))))
+    second = store.jobs.create(
+        apply(start(), BringIn(photos=(PHOTOS[0].having(name="theirs.jpg", already_worked=True),)))
+    )
+    store.jobs._loaded.clear()
+    store.parts.kept.clear()
+    assert [store.jobs.head(job).job.photos[0].name for job in (first, second)] == ["mine.jpg", "theirs.jpg"]
+    assert [store.jobs.head(job).job.photos[0].already_worked for job in (first, second)] == [False, True]
 
+
+def test_an_edit_asks_the_database_as_often_for_a_large_job_as_for_a_small_one(store: Store) -> None:
     def statements(count: int) -> int:
         pile = tuple(fake_photo(1000 + n, 900, 600) for n in range(count))
-        identity = jobs.create(apply(start(), BringIn(photos=pile)))
-        for photo in pile:
-            keep(photos, tmp_path, photo)
+        identity = store.jobs.create(apply(start(), BringIn(photos=pile)))
         asked: list[str] = []
-        with database.reading() as connection:
-            connection.set_trace_callback(asked.append)
-        jobs.edit(identity, lambda job: (apply(job, Fill()), "fill"))
-        with database.reading() as connection:
-            connection.set_trace_callback(None)
+        with store.database.transaction() as db:
+            db.set_trace_callback(asked.append)
+        done(store.jobs, identity, Fill())
+        with store.database.transaction() as db:
+            db.set_trace_callback(None)
         return len(asked)
 
     assert statements(4) == statements(60) < 12
+
+
+def test_parts_let_go_of_the_longest_unused() -> None:
+    from sutaru.store.parts import Kept
+
+    kept = Kept(most=3 * len(EMPTY.packed()))
+    fillings = [EMPTY.having(pins=(f"o{n}",)) for n in range(9)]
+    for filling in fillings:
+        kept[filling.digest] = filling
+    assert fillings[-1].digest in kept
+    assert fillings[0].digest not in kept
+    assert sum(len(part.packed()) for part in kept.values()) <= 3 * len(EMPTY.packed())
+    del kept[fillings[-1].digest]
+    assert len(kept) == len(list(itertools.islice(kept, 99)))
+    assert Pile().packed() == b'{"photos":[]}'

@@ -1,135 +1,162 @@
-"""The ledger: each opening, numbered, with what was measured of the photo in it."""
+"""The ledger of a sheet: where its openings lie, and what was measured of the photo in each."""
 
 from typing import Literal
 
-from ..document import Echo, Job, Opening
-from ..document.shapes import Frozen
-from ..fitting import crop_share, distortion, effective_ppi, reading_order
+from ..document import Echo, Layout, Opening, Placement
+from ..document.base import Frozen
+from ..fitting import Drawn, Resolved, crop_share, distortion, effective_ppi, reading_order
 from ..geometry import outlines
-from ..geometry.maps import nearest_projective
+from ..geometry.maps import Map, nearest_projective
 from ..geometry.matrices import Points
-from .rules import Finding
+from .rules import Finding, check
+
+Ring = tuple[tuple[float, float], ...]
 
 
-class Row(Frozen):
-    """One opening of the ledger.
+class Place(Frozen):
+    """Where an opening lies: all that a screen needs to point at it and to follow a drag. It changes with the layout only.
 
-    ``zoom_least_ppi`` is how far the photo can be zoomed before the lab's least is reached; ``width_at_target_mm`` how
-    wide the opening could be for the photo to reach the target as it lies. ``distortion`` is how far the opening was
-    stretched or skewed on purpose, 1 for not at all. ``reading`` counts in the order an eye goes over the page.
-
-    What a screen needs to point at the opening and to follow a drag: ``outline``, the outline's polygon in opening space
-    (mm; the longest one when there are several), ``shape``, that polygon on the page, and ``page_from_opening``, the
-    surface's matrix, row by row, or what comes nearest to it in the middle of a bent one. ``span_outline`` is, for an
-    opening of a span, the polygons of all its openings in this one's plane.
+    ``number`` and ``reading`` count from 1, by stack and as an eye goes over the sheet. ``outline`` is the outline's
+    polygon in opening space (mm; the longest one when there are several), ``shape`` that polygon on the page, and
+    ``page_from_opening`` the surface's matrix, row by row, or what comes nearest to it in the middle of a bent one.
+    ``distortion`` is how far the opening was stretched or skewed on purpose, 1 for not at all.
     """
 
     number: int
     reading: int
-    page: str
     opening: str
     name: str
     width_mm: float
     height_mm: float
+    distortion: float
+    outline: Ring
+    shape: Ring
+    page_from_opening: tuple[float, ...]
+
+
+class EchoPlace(Frozen):
+    """An echo: the opening it shows again, its outline on the page, the corners of the box about it as seen."""
+
+    echo: str
+    of: str
+    shape: Ring
+    corners: Ring
+
+
+class Places(Frozen):
+    """Where the openings and echoes of a layout lie."""
+
+    openings: tuple[Place, ...]
+    echoes: tuple[EchoPlace, ...]
+
+
+def places(layout: Layout) -> Places:
+    """Places of all openings, by number, and of all echoes."""
+    reading = {opening.id: n for n, opening in enumerate(reading_order(layout), 1)}
+    found = [_place(opening, n, reading[opening.id]) for n, opening in enumerate(layout.openings(), 1)]
+    again = [_echo(e, layout.openings_by_id[e.of]) for e in layout.leaves if isinstance(e, Echo)]
+    return Places(openings=tuple(found), echoes=tuple(again))
+
+
+def _place(opening: Opening, number: int, reading: int) -> Place:
+    longest = max(opening.outline.polygons(0.05), key=len)
+    nearest = nearest_projective(opening.page_from_opening, (0.0, 0.0))
+    return Place(
+        number=number, reading=reading, opening=opening.id, name=opening.name,
+        width_mm=opening.outline.width_mm, height_mm=opening.outline.height_mm,
+        distortion=round(distortion(opening), 4), outline=_pairs(longest),
+        shape=_seen(longest, opening.page_from_opening), page_from_opening=tuple(nearest.ravel().tolist()),
+    )  # fmt: skip
+
+
+def _echo(layer: Echo, source: Opening) -> EchoPlace:
+    onto = layer.page_from_source(source)
+    longest = max(source.outline.polygons(0.05), key=len)
+    x0, y0, x1, y1 = outlines.bounds([longest])
+    # As seen: a reflection's top left is the source's bottom left.
+    top, bottom = (y1, y0) if layer.how == "reflection" else (y0, y1)
+    corners = onto.apply([(x0, top), (x1, top), (x1, bottom), (x0, bottom)])
+    return EchoPlace(echo=layer.id, of=source.id, shape=_seen(longest, onto), corners=_pairs(corners))
+
+
+def _seen(polygon: Points, onto: Map) -> Ring:
+    x0, y0, x1, y1 = outlines.bounds([polygon])
+    bent = onto.matrix is None
+    return _pairs(onto.apply(outlines.cut_short(polygon, max(x1 - x0, y1 - y0) / 24) if bent else polygon))
+
+
+def _pairs(points: Points) -> Ring:
+    return tuple((round(x, 4), round(y, 4)) for x, y in points.tolist())
+
+
+class Row(Frozen):
+    """One opening of the ledger: the photo it shows, how that lies, and what was measured.
+
+    ``zoom_least_ppi`` is how far the photo can be zoomed before the lab's least is reached; ``width_at_target_mm`` how
+    wide the opening could be for the photo to reach the target as it lies. ``span_outline`` is, for an opening of a
+    span, the polygons of all its openings in this one's plane.
+    """
+
+    number: int
+    opening: str
+    placement: Placement | None = None
     photo: str = ""
-    zoom: float | None = None
-    turn_deg: float | None = None
     ppi: float | None = None
     crop_share: float | None = None
     zoom_least_ppi: float | None = None
     width_at_target_mm: float | None = None
-    distortion: float
     pinned: bool = False
     span: str = ""
-    span_outline: tuple[tuple[tuple[float, float], ...], ...] = ()
+    span_outline: tuple[Ring, ...] = ()
     status: Literal["order", "look", "stop"]
-    outline: tuple[tuple[float, float], ...]
-    shape: tuple[tuple[float, float], ...]
-    page_from_opening: tuple[float, ...]
 
 
-class EchoRow(Frozen):
-    """An echo as a screen needs it: the opening it shows again, its outline on the page, the corners of the box about it."""
+class Measured(Frozen):
+    """A sheet's ledger and findings."""
 
-    echo: str
-    page: str
-    of: str
-    shape: tuple[tuple[float, float], ...]
-    corners: tuple[tuple[float, float], ...]
+    rows: tuple[Row, ...]
+    findings: tuple[Finding, ...]
 
-
-def echoes(job: Job) -> list[EchoRow]:
-    """Every echo of the job, page by page."""
-    found = []
-    for page in job.pages:
-        for layer in page.layers:
-            if isinstance(layer, Echo):
-                source = job.openings_by_id[layer.of]
-                onto = layer.page_from_source(source)
-                longest = max(source.outline.polygons(0.05), key=len)
-                x0, y0, x1, y1 = outlines.bounds([longest])
-                shape = outlines.cut_short(longest, max(x1 - x0, y1 - y0) / 24) if onto.matrix is None else longest
-                # As seen: a reflection's top left is the source's bottom left.
-                top, bottom = (y1, y0) if layer.how == "reflection" else (y0, y1)
-                corners = onto.apply([(x0, top), (x1, top), (x1, bottom), (x0, bottom)])
-                found.append(
-                    EchoRow(
-                        echo=layer.id,
-                        page=page.id,
-                        of=source.id,
-                        shape=_pairs(onto.apply(shape)),
-                        corners=_pairs(corners),
-                    )
-                )
-    return found
+    @property
+    def counts(self) -> tuple[int, int, int, int]:
+        """Openings, filled openings, stops and looks."""
+        severities = [finding.severity for finding in self.findings]
+        filled = sum(bool(row.photo) for row in self.rows)
+        return len(self.rows), filled, severities.count("stop"), severities.count("look")
 
 
-def _pairs(points: Points) -> tuple[tuple[float, float], ...]:
-    return tuple((round(x, 4), round(y, 4)) for x, y in points.tolist())
-
-
-def _span_outline(job: Job, opening: Opening, others: tuple[str, ...]) -> tuple[tuple[tuple[float, float], ...], ...]:
-    return tuple(
-        _pairs(opening.page_from_opening.inverse(other.page_from_opening.apply(polygon)))
-        for other in (job.openings_by_id[o] for o in others)
-        for polygon in other.outline.polygons(0.05)
-    )
-
-
-def ledger(job: Job, findings: list[Finding]) -> list[Row]:
-    """Rows for every opening of the job, in number order, given the job's findings."""
-    worst: dict[str, Literal["order", "look", "stop"]] = {}
+def measured(sheet: Resolved) -> Measured:
+    """What was measured of a sheet, and what was found."""
+    findings = check(sheet)
+    worst: dict[str, Literal["look", "stop"]] = {}
     for finding in findings:
         if finding.layer and worst.get(finding.layer) != "stop" and finding.severity != "note":
             worst[finding.layer] = finding.severity
-    rows = []
-    reading = {o.id: n for n, o in enumerate((o for page in job.pages for o in reading_order(page)), 1)}
-    pages = {o.id: page.id for page in job.pages for o in page.openings()}
-    for number, opening in enumerate(job.openings_by_id.values(), 1):
-        longest = max(opening.outline.polygons(0.05), key=len)
-        x0, y0, x1, y1 = outlines.bounds([longest])
-        bent = opening.page_from_opening.matrix is None
-        shape = outlines.cut_short(longest, max(x1 - x0, y1 - y0) / 24) if bent else longest
-        spanned = job.span_of(opening.id)
-        row = Row(
-            number=number, reading=reading[opening.id], page=pages[opening.id], opening=opening.id, name=opening.name,
-            width_mm=opening.outline.width_mm, height_mm=opening.outline.height_mm,
-            status=worst.get(opening.id, "order"),
-            distortion=round(distortion(opening), 4), pinned=opening.id in job.edition.pins,
-            span=spanned[0] if spanned else "",
-            span_outline=_span_outline(job, opening, spanned[1].openings) if spanned else (),
-            outline=_pairs(longest), shape=_pairs(opening.page_from_opening.apply(shape)),
-            page_from_opening=tuple(nearest_projective(opening.page_from_opening, (0.0, 0.0)).ravel().tolist()),
-        )  # fmt: skip
-        placement = job.edition.placements.get(opening.id)
-        if placement:
-            photo = job.photos_by_id[placement.photo]
-            ppi = effective_ppi(opening, photo, placement)
-            row = row.having(
-                photo=photo.id, zoom=placement.zoom, turn_deg=placement.turn_deg, ppi=round(ppi, 1),
-                crop_share=round(crop_share(opening, photo, placement), 4),
-                zoom_least_ppi=round(placement.zoom * ppi / job.lab.ppi_least, 3),
-                width_at_target_mm=round(opening.outline.width_mm * ppi / job.lab.ppi_target, 1),
-            )  # fmt: skip
-        rows.append(row)
-    return rows
+    rows = [_row(sheet, drawn, worst.get(drawn.layer.id, "order")) for drawn in sheet.openings]
+    return Measured(rows=tuple(rows), findings=tuple(findings))
+
+
+def _row(sheet: Resolved, drawn: Drawn, status: Literal["order", "look", "stop"]) -> Row:
+    opening, photo, placement = drawn.layer, drawn.photo, drawn.placement
+    assert isinstance(opening, Opening)
+    row = Row(
+        number=drawn.number, opening=opening.id, pinned=drawn.pinned, span=drawn.span, status=status,
+        span_outline=_span_outline(sheet, opening, sheet.spans[drawn.span]) if drawn.span else (),
+    )  # fmt: skip
+    if photo is None or placement is None:
+        return row
+    ppi = effective_ppi(opening, photo, placement)
+    return row.having(
+        photo=photo.id, placement=placement, ppi=round(ppi, 1),
+        crop_share=round(crop_share(opening, photo, placement), 4),
+        zoom_least_ppi=round(placement.zoom * ppi / sheet.lab.ppi_least, 3),
+        width_at_target_mm=round(opening.outline.width_mm * ppi / sheet.lab.ppi_target, 1),
+    )  # fmt: skip
+
+
+def _span_outline(sheet: Resolved, opening: Opening, others: tuple[str, ...]) -> tuple[Ring, ...]:
+    return tuple(
+        _pairs(opening.page_from_opening.inverse(other.page_from_opening.apply(polygon)))
+        for other in (sheet.layout.openings_by_id[o] for o in others)
+        for polygon in other.outline.polygons(0.05)
+    )

@@ -1,4 +1,4 @@
-"""Checks before print. One rule per function, one table of rules; each looks at a job and yields findings.
+"""Checks before print. One rule per function, one table of rules; each looks at a sheet as it is drawn and yields findings.
 
 A rule that fails to look is reported as not checked, never as passed.
 """
@@ -6,9 +6,9 @@ A rule that fails to look is reported as not checked, never as passed.
 from collections.abc import Callable, Iterator
 from typing import Literal
 
-from ..document import Job, Opening, Page
-from ..document.shapes import Frozen
-from ..fitting import cuts, effective_ppi
+from ..document import Job, Opening, Text
+from ..document.base import Frozen
+from ..fitting import Drawn, Resolved, cuts, effective_ppi, resolved_sheets
 from ..geometry import outlines
 from ..words import set_text
 
@@ -20,7 +20,7 @@ class Finding(Frozen):
 
     rule: str
     severity: Severity
-    page: str
+    sheet: str
     layer: str = ""
     sentence: str
     measured: float | None = None
@@ -30,76 +30,66 @@ class Finding(Frozen):
 Found = Iterator[Finding]
 
 
-def _openings(job: Job) -> Iterator[tuple[int, Page, Opening]]:
-    number = 0
-    for page in job.pages:
-        for opening in page.openings():
-            number += 1
-            if opening.visible:
-                yield number, page, opening
+def _seen(sheet: Resolved) -> Iterator[tuple[Drawn, Opening]]:
+    for drawn in sheet.openings:
+        if isinstance(drawn.layer, Opening) and drawn.layer.visible:
+            yield drawn, drawn.layer
 
 
-def empty_opening(job: Job) -> Found:
+def _finding(sheet: Resolved, rule: str, severity: Severity, layer: str, sentence: str, **more: float) -> Finding:
+    return Finding(rule=rule, severity=severity, sheet=sheet.sheet, layer=layer, sentence=sentence, **more)
+
+
+def empty_opening(sheet: Resolved) -> Found:
     """Every opening holds a photo."""
-    for number, page, opening in _openings(job):
-        if opening.id not in job.edition.placements:
-            yield Finding(
-                rule="empty_opening",
-                severity="stop",
-                page=page.id,
-                layer=opening.id,
-                sentence=f"Opening {number} is empty.",
-            )
+    for drawn, opening in _seen(sheet):
+        if drawn.photo is None:
+            yield _finding(sheet, "empty_opening", "stop", opening.id, f"Opening {drawn.number} is empty.")
 
 
-def too_few_pixels(job: Job) -> Found:
+def too_few_pixels(sheet: Resolved) -> Found:
     """Effective ppi reaches the lab sheet's target; below its least is a stop."""
-    for number, page, opening in _openings(job):
-        placement = job.edition.placements.get(opening.id)
-        if placement is None:
+    lab = sheet.lab
+    for drawn, opening in _seen(sheet):
+        if drawn.photo is None or drawn.placement is None:
             continue
-        ppi = effective_ppi(opening, job.photos_by_id[placement.photo], placement)
+        ppi = effective_ppi(opening, drawn.photo, drawn.placement)
         shown = f"{ppi:.0f} ppi"
-        if ppi < job.lab.ppi_least:
-            yield Finding(
-                rule="too_few_pixels", severity="stop", page=page.id, layer=opening.id, measured=ppi,
-                limit=job.lab.ppi_least,
-                sentence=f"Opening {number} would print at {shown}; {job.lab.name} takes no less than {job.lab.ppi_least}.",
-            )  # fmt: skip
-        elif ppi < job.lab.ppi_target:
-            yield Finding(
-                rule="too_few_pixels", severity="look", page=page.id, layer=opening.id, measured=ppi,
-                limit=job.lab.ppi_target,
-                sentence=f"Opening {number} prints at {shown}, below the {job.lab.ppi_target} that {job.lab.name} asks for.",
-            )  # fmt: skip
+        if ppi < lab.ppi_least:
+            sentence = f"Opening {drawn.number} would print at {shown}; {lab.name} takes no less than {lab.ppi_least}."
+            yield _finding(sheet, "too_few_pixels", "stop", opening.id, sentence, measured=ppi, limit=lab.ppi_least)
+        elif ppi < lab.ppi_target:
+            sentence = f"Opening {drawn.number} prints at {shown}, below the {lab.ppi_target} that {lab.name} asks for."
+            yield _finding(sheet, "too_few_pixels", "look", opening.id, sentence, measured=ppi, limit=lab.ppi_target)
 
 
-def sample_photo(job: Job) -> Found:
+def sample_photo(sheet: Resolved) -> Found:
     """No photo that came with the template is left in."""
-    for number, page, opening in _openings(job):
-        placement = job.edition.placements.get(opening.id)
-        if placement and job.photos_by_id[placement.photo].sample:
-            yield Finding(
-                rule="sample_photo", severity="stop", page=page.id, layer=opening.id,
-                sentence=f"Opening {number} still holds a sample photo.",
-            )  # fmt: skip
+    for drawn, opening in _seen(sheet):
+        if drawn.photo and drawn.photo.sample:
+            sentence = f"Opening {drawn.number} still holds a sample photo."
+            yield _finding(sheet, "sample_photo", "stop", opening.id, sentence)
 
 
-def sample_words(job: Job) -> Found:
+def sample_words(sheet: Resolved) -> Found:
     """No words that came with the template are left in."""
-    for page in job.pages:
-        for layer in page.texts():
-            if layer.visible and layer.sample and layer.id not in job.edition.texts:
-                words = " ".join(layer.text.split())
-                yield Finding(
-                    rule="sample_words", severity="look", page=page.id, layer=layer.id,
-                    sentence=f"“{words[:40]}” is still the template's sample text.",
-                )  # fmt: skip
+    for drawn, layer in _texts(sheet):
+        if layer.sample and not drawn.own_words:
+            words = " ".join(layer.text.split())
+            sentence = f"“{words[:40]}” is still the template's sample text."
+            yield _finding(sheet, "sample_words", "look", layer.id, sentence)
 
 
-def ragged_edge(job: Job) -> Found:
+def _texts(sheet: Resolved) -> Iterator[tuple[Drawn, Text]]:
+    for drawn in sheet.drawn:
+        if isinstance(drawn.layer, Text) and drawn.layer.visible:
+            yield drawn, drawn.layer
+
+
+def ragged_edge(sheet: Resolved) -> Found:
     """Each side of an opening's box lies safely inside the trim, or runs out to the bleed."""
-    for number, page, opening in _openings(job):
+    layout = sheet.layout
+    for drawn, opening in _seen(sheet):
         points = [
             opening.page_from_opening.apply(
                 outlines.cut_short(polygon, 1.0) if opening.surface.kind in ("grid", "roll") else polygon
@@ -108,50 +98,48 @@ def ragged_edge(job: Job) -> Found:
         ]
         left, top, right, bottom = outlines.bounds(points)
         for side, inside in (
-            ("left", left), ("top", top), ("right", page.width_mm - right), ("bottom", page.height_mm - bottom),
+            ("left", left), ("top", top), ("right", layout.width_mm - right), ("bottom", layout.height_mm - bottom),
         ):  # fmt: skip
             # A hundredth of a millimetre is drawing noise, not a distance.
-            if -page.bleed_mm + 0.01 < inside < page.safe_mm - 0.01:
+            if -layout.bleed_mm + 0.01 < inside < layout.safe_mm - 0.01:
                 where = f"{inside:.1f} mm inside the trim" if inside >= 0 else f"{-inside:.1f} mm outside the trim"
-                yield Finding(
-                    rule="ragged_edge", severity="look", page=page.id, layer=opening.id, measured=round(inside, 3),
-                    limit=page.safe_mm,
-                    sentence=f"The {side} edge of opening {number} lies {where}: it will be cut raggedly. "
-                    f"Keep it {page.safe_mm:g} mm inside or run it {page.bleed_mm:g} mm out.",
-                )  # fmt: skip
+                sentence = (
+                    f"The {side} edge of opening {drawn.number} lies {where}: it will be cut raggedly. "
+                    f"Keep it {layout.safe_mm:g} mm inside or run it {layout.bleed_mm:g} mm out."
+                )
+                yield _finding(
+                    sheet, "ragged_edge", "look", opening.id, sentence, measured=round(inside, 3), limit=layout.safe_mm
+                )
 
 
-def same_photo_twice(job: Job) -> Found:
-    """No photo lies in two openings."""
+def same_photo_twice(sheet: Resolved) -> Found:
+    """No photo lies in two openings of the sheet, or on an earlier sheet as well."""
     first: dict[str, int] = {}
-    for number, page, opening in _openings(job):
-        placement = job.edition.placements.get(opening.id)
-        if placement is None:
-            continue
-        spanned = job.span_of(opening.id)
-        if spanned and spanned[1].openings[0] != opening.id:
+    told: set[str] = set()
+    for drawn, opening in _seen(sheet):
+        if drawn.photo is None or (drawn.span and drawn.span in told):
             continue  # one photo runs on through a span: it counts where the span begins
-        if placement.photo in first:
-            yield Finding(
-                rule="same_photo_twice", severity="look", page=page.id, layer=opening.id,
-                sentence=f"Opening {number} holds the same photo as opening {first[placement.photo]}.",
-            )  # fmt: skip
-        first.setdefault(placement.photo, number)
+        told.add(drawn.span)
+        photo = drawn.photo.id
+        where = f"opening {first[photo]}" if photo in first else sheet.earlier.get(photo)
+        if where:
+            sentence = f"Opening {drawn.number} holds the same photo as {where}."
+            yield _finding(sheet, "same_photo_twice", "look", opening.id, sentence)
+        first.setdefault(photo, drawn.number)
 
 
 _WHAT = {"face": "a face", "hand": "what was marked to keep", "subject": "what seems to be the subject"}
 
 
-def keep_cut(job: Job) -> Found:
+def keep_cut(sheet: Resolved) -> Found:
     """What must stay visible lies within the outline, clear of the trim, gutter, fold and of what lies above.
 
     A photo that runs on through a span is cut by the gaps between its openings on purpose.
     """
-    for number, page, opening in _openings(job):
-        placement = job.edition.placements.get(opening.id)
-        if placement is None or job.span_of(opening.id):
+    for drawn, opening in _seen(sheet):
+        if drawn.photo is None or drawn.placement is None or drawn.span:
             continue
-        lost = cuts(page, opening, job.photos_by_id[placement.photo], placement)
+        lost = cuts(sheet.layout, opening, drawn.photo, drawn.placement)
         if not lost:
             continue
         area, share = max(lost, key=lambda found: (found[0].kind != "subject", found[1]))
@@ -159,50 +147,44 @@ def keep_cut(job: Job) -> Found:
         if surmised and share < 0.5:
             continue
         more = f" and {len(lost) - 1} more" if len(lost) > 1 else ""
-        yield Finding(
-            rule="keep_cut", severity="note" if surmised else "look", page=page.id, layer=opening.id,
-            measured=round(share, 3), limit=0.0,
-            sentence=f"Opening {number} cuts off {max(1, round(100 * share))} % of {_WHAT[area.kind]}{more}.",
-        )  # fmt: skip
+        sentence = f"Opening {drawn.number} cuts off {max(1, round(100 * share))} % of {_WHAT[area.kind]}{more}."
+        yield _finding(
+            sheet, "keep_cut", "note" if surmised else "look", opening.id, sentence, measured=round(share, 3), limit=0.0
+        )
 
 
-def words_overset(job: Job) -> Found:
+def words_overset(sheet: Resolved) -> Found:
     """All words fit their boxes, in letters their fonts have."""
-    for page in job.pages:
-        for layer in page.texts():
-            if not layer.visible:
-                continue
-            setting = set_text(layer, job.words(layer))
-            if setting.overset:
-                yield Finding(
-                    rule="words_overset", severity="stop", page=page.id, layer=layer.id,
-                    sentence=f"The words of {layer.name or layer.id} do not fit their box: shorten them.",
-                )  # fmt: skip
-            if setting.missing:
-                yield Finding(
-                    rule="words_overset", severity="stop", page=page.id, layer=layer.id,
-                    sentence=f"{layer.font} has no letter for {' '.join(setting.missing)} in {layer.name or layer.id}.",
-                )  # fmt: skip
+    for drawn, layer in _texts(sheet):
+        setting = set_text(layer, drawn.words)
+        called = layer.name or layer.id
+        if setting.overset:
+            sentence = f"The words of {called} do not fit their box: shorten them."
+            yield _finding(sheet, "words_overset", "stop", layer.id, sentence)
+        if setting.missing:
+            sentence = f"{layer.font} has no letter for {' '.join(setting.missing)} in {called}."
+            yield _finding(sheet, "words_overset", "stop", layer.id, sentence)
 
 
-RULES: tuple[Callable[[Job], Found], ...] = (
+RULES: tuple[Callable[[Resolved], Found], ...] = (
     empty_opening, too_few_pixels, sample_photo, sample_words, ragged_edge, same_photo_twice, keep_cut, words_overset,
 )  # fmt: skip
 _ORDER = {"stop": 0, "look": 1, "note": 2}
 
 
-def check(job: Job, rules: tuple[Callable[[Job], Found], ...] = RULES) -> list[Finding]:
-    """All findings: stops first, then in page order."""
+def check(sheet: Resolved, rules: tuple[Callable[[Resolved], Found], ...] = RULES) -> list[Finding]:
+    """All findings of a sheet: stops first."""
     found: list[Finding] = []
     for rule in rules:
         try:
-            found += rule(job)
+            found += rule(sheet)
         except Exception as error:
-            found.append(
-                Finding(
-                    rule=rule.__name__, severity="stop", page=job.pages[0].id,
-                    sentence=f"Not checked: the rule {rule.__name__} failed ({error}).",
-                )
-            )  # fmt: skip
-    pages = {page.id: n for n, page in enumerate(job.pages)}
-    return sorted(found, key=lambda f: (_ORDER[f.severity], pages[f.page]))
+            sentence = f"Not checked: the rule {rule.__name__} failed ({error})."
+            found.append(_finding(sheet, rule.__name__, "stop", "", sentence))
+    return sorted(found, key=lambda f: _ORDER[f.severity])
+
+
+def check_job(job: Job, edition: str = "") -> list[Finding]:
+    """All findings of an edition: stops first, then in order of sheets."""
+    found = [finding for sheet in resolved_sheets(job, edition) for finding in check(sheet)]
+    return sorted(found, key=lambda f: _ORDER[f.severity])

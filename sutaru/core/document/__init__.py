@@ -1,17 +1,9 @@
-"""The document as frozen Pydantic models: shapes, layers, templates, jobs. Their JSON Schema is the file format."""
+"""The document as frozen Pydantic models: layouts, fillings, photos, jobs. Their JSON Schema is the file format."""
 
-from .job import (
-    MAX_ZOOM,
-    Edition,
-    Format,
-    Found,
-    Job,
-    KeepArea,
-    LabSheet,
-    Photo,
-    Placement,
-    Span,
-)
+from .base import Frozen, name_of
+from .filling import EMPTY, MAX_ZOOM, Edition, Filling, Fraction, Placement, Span
+from .job import Job
+from .lab import Format, LabSheet
 from .layers import (
     Background,
     Border,
@@ -19,8 +11,10 @@ from .layers import (
     FillBox,
     Floor,
     Gradient,
+    Group,
     GuideNote,
     Layer,
+    Leaf,
     Mat,
     Opening,
     Ornament,
@@ -28,6 +22,9 @@ from .layers import (
     Stop,
     Text,
 )
+from .layout import Layout, Light, Line, Sheet, orientation
+from .parts import new_parts, parts, unpacked
+from .photo import Found, KeepArea, Photo, Pile
 from .recipe import (
     BlackAndWhite,
     ColourStep,
@@ -40,12 +37,13 @@ from .recipe import (
     WhiteBalance,
 )
 from .shapes import Corners, Ellipse, Flat, Grid, Mask, Outline, Path, Rectangle, Roll, Surface
-from .template import Light, Line, Page, Product, Template, orientation
+from .template import Product, Template
 
 __all__ = [
-    "MAX_ZOOM", "Background", "BlackAndWhite", "Border", "ColourStep", "Contrast", "Corners", "Echo", "Edition",
-    "Ellipse", "Enhance", "Exposure", "FillBox", "Flat", "Floor", "Format", "Found", "Gradient", "Grid", "GuideNote",
-    "Job", "KeepArea", "LabSheet", "Layer", "Levels", "Light", "Line", "Mask", "Mat", "Opening", "Ornament", "Outline",
-    "Page", "Path", "Photo", "Placement", "Product", "Recipe", "Rectangle", "Roll", "Shadow", "Span", "Step", "Stop",
-    "Surface", "Template", "Text", "WhiteBalance", "orientation",
+    "EMPTY", "MAX_ZOOM", "Background", "BlackAndWhite", "Border", "ColourStep", "Contrast", "Corners", "Echo", "Edition",
+    "Ellipse", "Enhance", "Exposure", "FillBox", "Filling", "Flat", "Floor", "Format", "Found", "Fraction", "Frozen",
+    "Gradient", "Grid", "Group", "GuideNote", "Job", "KeepArea", "LabSheet", "Layer", "Layout", "Leaf", "Levels", "Light",
+    "Line", "Mask", "Mat", "Opening", "Ornament", "Outline", "Path", "Photo", "Pile", "Placement", "Product", "Recipe",
+    "Rectangle", "Roll", "Shadow", "Sheet", "Span", "Step", "Stop", "Surface", "Template", "Text", "WhiteBalance",
+    "name_of", "new_parts", "orientation", "parts", "unpacked",
 ]  # fmt: skip

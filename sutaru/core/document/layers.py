@@ -1,4 +1,4 @@
-"""The layers of a page, bottom to top, each with a ``kind``."""
+"""The layers of a sheet, bottom to top, each with a ``kind``. A group holds layers of its own."""
 
 import math
 from functools import cached_property
@@ -10,11 +10,9 @@ from ..errors import GeometryError
 from ..geometry import outlines
 from ..geometry.maps import Map, reflection
 from ..geometry.matrices import Matrix, rotation, scaling, translation
-from .shapes import Degrees, Frozen, Length, Outline, Point, Roll, Surface
+from .base import AssetName, Colour, Degrees, Frozen, Identity, Length, Point, Share
+from .shapes import Outline, Roll, Surface
 
-Colour = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$", description="sRGB, #rrggbb")]
-Identity = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,63}$")]
-Share = Annotated[float, Field(ge=0, le=1)]
 Blend = Literal[
     "normal",
     "multiply",
@@ -38,11 +36,17 @@ FontName = Literal[
 ]
 
 
-class _Layer(Frozen):
+class _Named(Frozen):
+    """``place_locked``: it stays where it is. ``content_locked``: what it shows or says stays."""
+
     id: Identity
-    name: str = ""
+    name: Annotated[str, Field(max_length=120)] = ""
     visible: bool = True
-    locked: bool = False
+    place_locked: bool = False
+    content_locked: bool = False
+
+
+class _Layer(_Named):
     opacity: Share = 1.0
     blend: Blend = "normal"
 
@@ -177,7 +181,7 @@ class Gradient(Frozen):
 
 
 class Background(_Layer):
-    """Covers the page out to its bleed with one colour or a gradient. Left out when a transparent picture is asked for."""
+    """Covers the sheet out to its bleed with one colour or a gradient. Left out when a transparent picture is asked for."""
 
     kind: Literal["background"] = "background"
     colour: Colour = "#ffffff"
@@ -228,7 +232,7 @@ class Ornament(_Box):
     """An SVG drawing, scaled without loss into its box; ``colour`` stands in for ``currentColor``."""
 
     kind: Literal["ornament"] = "ornament"
-    svg: Annotated[str, Field(max_length=200_000)]
+    asset: AssetName
     colour: Colour = "#222222"
 
 
@@ -240,4 +244,15 @@ class GuideNote(_Box):
     size_pt: Annotated[float, Field(gt=0, le=200)] = 10.0
 
 
-Layer = Annotated[Opening | Echo | Background | FillBox | Text | Ornament | GuideNote, Field(discriminator="kind")]
+class Group(_Named):
+    """Layers that belong together: hidden or locked with it, and moved with it in the stack."""
+
+    kind: Literal["group"] = "group"
+    layers: Annotated[tuple["Layer", ...], Field(max_length=1000)] = ()
+
+
+Leaf = Opening | Echo | Background | FillBox | Text | Ornament | GuideNote
+Layer = Annotated[
+    Opening | Echo | Background | FillBox | Text | Ornament | GuideNote | Group, Field(discriminator="kind")
+]
+Group.model_rebuild()

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from .shapes import Frozen
+from .base import Frozen
 
 Strength = Annotated[float, Field(ge=-100, le=100)]
 

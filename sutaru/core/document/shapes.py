@@ -3,39 +3,17 @@
 Opening space is the opening's own flat plane in mm with its origin at the centre, x right, y down.
 """
 
-import base64
-import io
 import math
 from functools import lru_cache
-from typing import Annotated, Any, Literal, Self
+from typing import Annotated, Any, Literal
 
-import cv2
 import numpy as np
-from numpy.typing import NDArray
-from PIL import Image
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import Field, model_validator
 
 from ..geometry import cylinders, outlines, patches, quadrilaterals
 from ..geometry.maps import Map, Projective
 from ..geometry.matrices import Points, rotation, scaling, translation
-
-Length = Annotated[float, Field(gt=0, le=5000, allow_inf_nan=False, description="mm")]
-Coordinate = Annotated[float, Field(ge=-10000, le=10000, allow_inf_nan=False, description="mm")]
-Degrees = Annotated[float, Field(ge=-3600, le=3600, allow_inf_nan=False, description="degrees, counter-clockwise")]
-Point = tuple[Coordinate, Coordinate]
-
-
-class Frozen(BaseModel):
-    """Base of every part of a document: immutable, nothing unknown let in."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid")
-
-    def having(self, **update: Any) -> Self:
-        """A copy with some fields replaced by values already known to be valid."""
-        copied = self.model_copy(update=update)
-        for cached in copied.__dict__.keys() - type(self).model_fields.keys():
-            del copied.__dict__[cached]  # what was computed from the old fields
-        return copied
+from .base import AssetName, Degrees, Frozen, Length, Point
 
 
 class _Outline(Frozen):
@@ -106,74 +84,32 @@ class Path(_Outline):
 
 
 class Mask(_Sized):
-    """A mask picture laid over the opening's box: a PNG, read by its alpha or by its luminance. Soft edges stay soft.
+    """A mask picture laid over the opening's box, read by its alpha or by its luminance. Soft edges stay soft.
 
-    Its outline is drawn about all that shows at all, so that a photo that covers it leaves no gap.
+    ``traced`` is the outline about all that shows at all, so that a photo that covers it leaves no gap: SVG path data in
+    fractions of the box. It is worked out when the picture is read (``formats/masks.py``).
     """
 
     kind: Literal["mask"] = "mask"
-    png: Annotated[str, Field(max_length=1_500_000, description="base64")]
+    asset: AssetName
     by: Literal["alpha", "luminance"] = "alpha"
+    traced: Annotated[str, Field(max_length=60_000)]
 
     @model_validator(mode="after")
-    def _shows(self) -> "Mask":
-        if not (mask_pixels(self.png, self.by) >= _LEAST_SEEN).any():
+    def _encloses(self) -> "Mask":
+        if self.area_mm2 <= 0:
             raise ValueError("This mask hides everything: choose to read it by alpha or by luminance.")
         return self
 
-    def pixels(self) -> NDArray[np.uint8]:
-        """What shows, 0 to 255, shape (h, w)."""
-        return mask_pixels(self.png, self.by)
-
     def path_data(self) -> str:
-        mask = self.pixels()
-        kx, ky = self.width_mm / mask.shape[1], self.height_mm / mask.shape[0]
-        return "".join(
-            outlines.polygon([(x * kx - self.width_mm / 2, y * ky - self.height_mm / 2) for x, y in around])
-            for around in _traced(self.png, self.by)
-        )
+        return _stretched(self.traced, self.width_mm, self.height_mm)
 
 
-_LEAST_SEEN = 6  # of 255: less cannot be told from nothing in print
-_MASK_PIXELS = 4_000_000
-
-
-@lru_cache(maxsize=32)
-def mask_pixels(png: str, by: str) -> NDArray[np.uint8]:
-    """A mask picture as an array (h, w). Raises ValueError with a plain sentence when it is not a PNG that can serve."""
-    try:
-        with Image.open(io.BytesIO(base64.b64decode(png, validate=True)), formats=("PNG",)) as picture:
-            if picture.width * picture.height > _MASK_PIXELS:
-                raise ValueError("This mask has more than 4 million pixels: make it smaller.")
-            if by == "alpha" and "A" not in picture.getbands() and "transparency" not in picture.info:
-                raise ValueError("This mask has no transparency: read it by luminance.")
-            rgba = picture.convert("RGBA")
-    except (OSError, SyntaxError, Image.DecompressionBombError) as error:
-        raise ValueError(f"This mask is not a PNG that can be read ({error}).") from None
-    alpha = np.asarray(rgba.getchannel("A"))
-    found = alpha
-    if by == "luminance":
-        luminance = np.asarray(rgba.convert("RGB").convert("L"), np.float32)
-        found = np.rint(luminance * (alpha / np.float32(255))).astype(np.uint8)
-    found = np.ascontiguousarray(found)
-    found.flags.writeable = False
-    return found
-
-
-@lru_cache(maxsize=32)
-def _traced(png: str, by: str) -> tuple[tuple[tuple[float, float], ...], ...]:
-    """Polygons about all that shows, in mask px, following whole pixels."""
-    seen = (mask_pixels(png, by) >= _LEAST_SEEN).astype(np.uint8)
-    # Twice as large, so that a polygon through pixel centres runs along pixel edges; half a pixel of slack stays.
-    grown = cv2.copyMakeBorder(cv2.resize(seen, None, fx=2, fy=2, interpolation=cv2.INTER_NEAREST), 1, 1, 1, 1, 0)
-    found, _ = cv2.findContours(grown, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
-    height, width = seen.shape
-    polygons = []
-    for contour in found:
-        around = cv2.approxPolyDP(contour, 0.7, True).reshape(-1, 2) / 2.0 - 0.25
-        if len(around) >= 3:
-            polygons.append(tuple((float(np.clip(x, 0, width)), float(np.clip(y, 0, height))) for x, y in around))
-    return tuple(polygons)
+@lru_cache(maxsize=64)
+def _stretched(traced: str, width: float, height: float) -> str:
+    """Path data in fractions of a box, as path data about the box's centre, mm."""
+    polygons = outlines.flatten(traced, 0.001)
+    return "".join(outlines.polygon(((p - 0.5) * (width, height)).round(6).tolist()) for p in polygons)
 
 
 Outline = Annotated[Rectangle | Ellipse | Path | Mask, Field(discriminator="kind")]

@@ -1,34 +1,46 @@
 """Typed edits, the program's whole command list: ``apply(job, edit) -> job``, pure, refusing with a plain sentence."""
 
-from .apply import apply, label
+from .apply import apply, apply_to_template, label
 from .kinds import (
-    Alter,
+    AddEdition,
+    AddLayers,
     BringIn,
     ChooseLab,
     Clear,
-    EchoTo,
     Edit,
     EnhanceAll,
     Fill,
     KeepInView,
+    Laid,
+    Lay,
+    LayoutEdit,
     Mark,
-    Mend,
+    MendOpening,
+    MendPhoto,
     Nudge,
     Pin,
     Place,
     Put,
-    RemoveEcho,
+    RemoveEdition,
+    RemoveLayers,
     Rename,
+    RenameEdition,
+    Restack,
+    SetFields,
     SpanOver,
+    Spot,
     Swap,
     TakeOut,
     Unspan,
     Worked,
     Write,
 )
+from .layout import altered
+from .whole import what_to_fill
 
 __all__ = [
-    "Alter", "BringIn", "ChooseLab", "Clear", "EchoTo", "Edit", "EnhanceAll", "Fill", "KeepInView", "Mark", "Mend", "Nudge",
-    "Pin", "Place", "Put", "RemoveEcho", "Rename", "SpanOver", "Swap", "TakeOut", "Unspan", "Worked", "Write", "apply",
-    "label",
+    "AddEdition", "AddLayers", "BringIn", "ChooseLab", "Clear", "Edit", "EnhanceAll", "Fill", "KeepInView", "Laid", "Lay",
+    "LayoutEdit", "Mark", "MendOpening", "MendPhoto", "Nudge", "Pin", "Place", "Put", "RemoveEdition", "RemoveLayers",
+    "Rename", "RenameEdition", "Restack", "SetFields", "SpanOver", "Spot", "Swap", "TakeOut", "Unspan", "Worked", "Write",
+    "altered", "apply", "apply_to_template", "label", "what_to_fill",
 ]  # fmt: skip

@@ -1,86 +1,164 @@
-"""Applying edits. Every function takes a job and gives a new one, or raises EditRefused and changes nothing."""
+"""Applying edits. Every function gives a new document, or raises EditRefused and changes nothing."""
 
 from collections.abc import Callable
 from typing import Any
 
-from ..document import Job
-from ..fitting import in_register
-from . import asked, kinds, pages, pile, putting
-from .kinds import Edit
+from ..document import Filling, Flat, Job, Layout, Template
+from ..errors import EditRefused
+from . import asked, filling, kinds, pile, whole
+from .kinds import Edit, LayoutEdit
+from .layout import altered
 
-_APPLY: dict[type[Any], Callable[[Job, Any], Job]] = {
+_ON_FILLING: dict[type[Any], Callable[[asked.OnSheet, Any], Filling]] = {
+    kinds.Put: filling.put, kinds.Place: filling.place, kinds.Clear: filling.clear, kinds.Pin: filling.pin,
+    kinds.KeepInView: filling.keep_in_view, kinds.SpanOver: filling.span, kinds.Unspan: filling.unspan,
+    kinds.Nudge: filling.nudge, kinds.Write: filling.write, kinds.MendOpening: filling.mend_opening,
+}  # fmt: skip
+_ON_JOB: dict[type[Any], Callable[[Job, Any], Job]] = {
+    kinds.Swap: whole.swap, kinds.Fill: whole.fill, kinds.Lay: whole.lay, kinds.MendPhoto: whole.mend_photo,
     kinds.BringIn: pile.bring_in, kinds.TakeOut: pile.take_out, kinds.Mark: pile.mark, kinds.Worked: pile.worked,
-    kinds.Mend: pile.mend, kinds.EnhanceAll: pile.enhance_all,
-    kinds.Put: putting.put, kinds.Place: putting.place, kinds.Swap: putting.swap, kinds.Clear: putting.clear,
-    kinds.Fill: putting.fill, kinds.Pin: putting.pin, kinds.KeepInView: putting.keep_in_view,
-    kinds.SpanOver: putting.span, kinds.Unspan: putting.unspan, kinds.Nudge: putting.nudge,
-    kinds.Alter: pages.alter, kinds.EchoTo: pages.echo, kinds.RemoveEcho: pages.remove_echo,
-    kinds.Write: pages.write, kinds.ChooseLab: pages.choose_lab, kinds.Rename: pages.rename,
+    kinds.EnhanceAll: whole.enhance_all, kinds.ChooseLab: whole.choose_lab, kinds.Rename: whole.rename,
+    kinds.AddEdition: whole.add_edition, kinds.RenameEdition: whole.rename_edition,
+    kinds.RemoveEdition: whole.remove_edition,
 }  # fmt: skip
 
 
 def apply(job: Job, edit: Edit) -> Job:
     """The job after an edit. Raises EditRefused with a plain sentence, and then nothing has changed."""
-    return in_register(_APPLY[type(edit)](job, edit))
+    if isinstance(edit, kinds.LAYOUT_EDITS):
+        sheet = asked.sheet(job, edit.sheet)
+        layout = altered(sheet.layout, edit)
+        _spans_stay_flat(job, edit.sheet, layout)
+        return job.having(sheets=tuple(s.having(layout=layout) if s.id == sheet.id else s for s in job.sheets))
+    if isinstance(edit, kinds.FILLING_EDITS):
+        on = asked.on_sheet(job, edit.sheet, edit.edition)
+        changed = _ON_FILLING[type(edit)](on, edit)
+        return job if changed == on.filling else asked.with_fillings(job, edit.edition, {edit.sheet: changed})
+    return _ON_JOB[type(edit)](job, edit)
+
+
+def apply_to_template(template: Template, edit: LayoutEdit) -> Template:
+    """The template after a layout edit. Raises EditRefused."""
+    found = next((sheet for sheet in template.sheets if sheet.id == edit.sheet), None)
+    if found is None:
+        raise EditRefused(f"There is no sheet {edit.sheet} in this template.")
+    fresh = found.having(layout=altered(found.layout, edit))
+    return template.having(sheets=tuple(fresh if sheet is found else sheet for sheet in template.sheets))
+
+
+def _spans_stay_flat(job: Job, sheet: str, layout: Layout) -> None:
+    """Raises EditRefused when an opening of a span would be slanted, bent or stretched."""
+    for edition in job.editions:
+        for span in edition.filling(sheet).spans.values():
+            for opening in (layout.openings_by_id[o] for o in span.openings if o in layout.openings_by_id):
+                if not isinstance(opening.surface, Flat) or opening.surface.distorts:
+                    raise EditRefused(
+                        f"A photo runs on through {opening.name or opening.id}, so it must lie flat.",
+                        "End the span first.",
+                    )
 
 
 def label(job: Job, edit: Edit) -> str:
-    """What the edit does, in a few words, for undo and redo."""
-    order = list(job.openings_by_id)
+    """What the edit does, in a few words, for undo, redo and the history."""
+    return _Labels(job).of(edit)
 
-    def number(identity: str) -> str:
-        return str(order.index(identity) + 1)
 
-    def numbers(identities: tuple[str, ...]) -> str:
-        return ", ".join(number(o) for o in identities)
+class _Labels:
+    def __init__(self, job: Job) -> None:
+        self._job = job
 
-    def photos(count: int) -> str:
-        return f"{count} photo{'s' if count > 1 else ''}"
+    def _number(self, sheet: str, identity: str) -> str:
+        found = self._job.sheets_by_id.get(sheet)
+        order = list(found.layout.openings_by_id) if found else []
+        return str(order.index(identity) + 1) if identity in order else "an opening"
 
-    match edit:
-        case kinds.BringIn():
-            return f"bring in {photos(len(edit.photos))}"
-        case kinds.TakeOut():
-            return f"take out {photos(len(edit.photos))}"
-        case kinds.Mark():
-            return f"mark what to keep of {asked.photo(job, edit.photo).name}"
-        case kinds.Worked():
-            return f"say that {photos(len(edit.photos))} {'was' if edit.worked else 'was not'} worked on"
-        case kinds.Mend():
-            return f"mend {number(edit.opening) if edit.opening else asked.photo(job, edit.photo or '').name}"
-        case kinds.EnhanceAll():
-            return f"switch enhancing {'on' if edit.on else 'off'}"
-        case kinds.Put():
-            return f"put a photo into {number(edit.opening)}"
-        case kinds.Place():
-            return f"fit {number(edit.opening)}"
-        case kinds.Swap():
-            return f"swap {number(edit.first)} and {number(edit.second)}"
-        case kinds.Clear():
-            return f"clear {numbers(edit.openings)}"
-        case kinds.Fill():
-            what = "the empty openings" if edit.only_empty else f"{numbers(edit.openings or ())}" or "all openings"
-            return f"fill {what}{' in order' if edit.how == 'order' else ''}"
-        case kinds.Pin():
-            return f"{'pin' if edit.pinned else 'unpin'} {numbers(edit.openings)}"
-        case kinds.KeepInView():
-            return f"bring into view in {numbers(edit.openings)}"
-        case kinds.SpanOver():
-            return f"run a photo through {numbers(edit.openings)}"
-        case kinds.Unspan():
-            return f"end the span of {number(edit.opening)}"
-        case kinds.Nudge():
-            return f"nudge {number(edit.opening)}"
-        case kinds.Alter():
-            what = "lay" if edit.layer.surface != job.openings_by_id[edit.layer.id].surface else "dress"
-            return f"{what} {number(edit.layer.id)}"
-        case kinds.EchoTo():
-            return f"echo {number(edit.layer.of)}"
-        case kinds.RemoveEcho():
-            return "remove an echo"
-        case kinds.Write():
-            return f"write {asked.text(job, edit.layer).name or edit.layer}"
-        case kinds.ChooseLab():
-            return f"choose {edit.lab.name}"
-        case _:
-            return f"rename to {edit.name}"
+    def _at(self, sheet: str, *identities: str) -> str:
+        """Openings by number, with the sheet's name where there are several sheets."""
+        numbers = ", ".join(self._number(sheet, identity) for identity in identities[:12])
+        found = self._job.sheets_by_id.get(sheet)
+        return f"{numbers} of {found.name}" if found and len(self._job.sheets) > 1 else numbers
+
+    def _named(self, sheet: str, identity: str) -> str:
+        found = self._job.sheets_by_id.get(sheet)
+        layer = found.layout.find(identity) if found else None
+        if found and identity in found.layout.openings_by_id:
+            return f"opening {self._at(sheet, identity)}"
+        return (layer.name if layer and layer.name else layer.kind) if layer else "a layer"
+
+    def _photo(self, identity: str) -> str:
+        return asked.photo(self._job.pile, identity).name
+
+    def of(self, edit: Edit) -> str:
+        match edit:
+            case kinds.AddLayers():
+                kinds_of = {layer.kind for layer in edit.layers}
+                return f"add {_count(len(edit.layers), kinds_of.pop() if len(kinds_of) == 1 else 'layer')}"
+            case kinds.RemoveLayers():
+                layers = edit.layers
+                return f"take away {self._named(edit.sheet, layers[0]) if len(layers) == 1 else _count(len(layers), 'layer')}"
+            case kinds.Restack():
+                return f"move {self._named(edit.sheet, edit.layer)} in the stack"
+            case kinds.SetFields():
+                names = " and ".join(dict.fromkeys(_FIELDS.get(p.split(".")[0], p.split(".")[0]) for p in edit.fields))
+                more = f" and {len(edit.layers) - 1} more" if len(edit.layers) > 1 else ""
+                return f"change {names} of {self._named(edit.sheet, edit.layers[0])}{more}"
+            case kinds.Put():
+                return f"put a photo into {self._at(edit.sheet, edit.opening)}"
+            case kinds.Place():
+                return f"fit photo in {self._at(edit.sheet, edit.opening)}"
+            case kinds.Clear():
+                return f"clear {self._at(edit.sheet, *edit.openings)}"
+            case kinds.Pin():
+                return f"{'pin' if edit.pinned else 'unpin'} {self._at(edit.sheet, *edit.openings)}"
+            case kinds.KeepInView():
+                return f"bring into view in {self._at(edit.sheet, *edit.openings)}"
+            case kinds.SpanOver():
+                return f"run a photo through {self._at(edit.sheet, *edit.openings)}"
+            case kinds.Unspan():
+                return f"end the span of {self._at(edit.sheet, edit.opening)}"
+            case kinds.Nudge():
+                return f"nudge {self._at(edit.sheet, edit.opening)}"
+            case kinds.Write():
+                return f"write {self._named(edit.sheet, edit.layer)}"
+            case kinds.MendOpening():
+                return f"mend {self._at(edit.sheet, edit.opening)}"
+            case kinds.Swap():
+                first, second = edit.first, edit.second
+                return f"swap {self._at(first.sheet, first.opening)} and {self._at(second.sheet, second.opening)}"
+            case kinds.Fill():
+                what = "the empty openings" if edit.only_empty else "all openings"
+                if edit.openings and edit.sheet:
+                    what = self._at(edit.sheet, *edit.openings)
+                return f"fill {what}{' in order' if edit.how == 'order' else ''}"
+            case kinds.Lay():
+                return f"fill {_count(len(edit.laid), 'opening')}"
+            case kinds.MendPhoto():
+                return f"mend {self._photo(edit.photo)}"
+            case kinds.BringIn():
+                return f"bring in {_count(len(edit.photos), 'photo')}"
+            case kinds.TakeOut():
+                return f"take out {_count(len(edit.photos), 'photo')}"
+            case kinds.Mark():
+                return f"mark what to keep of {self._photo(edit.photo)}"
+            case kinds.Worked():
+                said = "was" if edit.worked else "was not"
+                return f"say that {_count(len(edit.photos), 'photo')} {said} worked on"
+            case kinds.EnhanceAll():
+                return f"switch enhancing {'on' if edit.on else 'off'}"
+            case kinds.ChooseLab():
+                return f"choose {edit.lab.name}"
+            case kinds.Rename():
+                return f"rename to {edit.name}"
+            case kinds.AddEdition():
+                return f"add the edition {edit.name}"
+            case kinds.RenameEdition():
+                return f"name an edition {edit.name}"
+            case _:
+                return f"take away the edition {asked.edition(self._job, edit.edition).name}"
+
+
+_FIELDS = {"surface": "place", "centre": "place", "turn_deg": "turn", "width_mm": "width", "height_mm": "height"}
+
+
+def _count(number: int, what: str) -> str:
+    return f"{number} {what}{'s' if number != 1 else ''}"

@@ -1,49 +1,107 @@
-"""What an edit asks for, looked up in the job. Refused with a plain sentence when it is not there."""
+"""What an edit asks for, looked up. Refused with a plain sentence when it is not there, or not as the edit expects it."""
 
-from ..document import Edition, Job, Opening, Page, Photo, Placement, Text
+from dataclasses import dataclass
+
+from ..document import Edition, Filling, Job, Layout, Opening, Photo, Pile, Placement, Sheet, Text
 from ..errors import EditRefused
+from ..fitting import clamped
 
 
-def opening(job: Job, identity: str) -> Opening:
-    """An opening that may be changed."""
-    if identity not in job.openings_by_id:
-        raise EditRefused(f"There is no opening {identity} in this job.", "Choose one of the ledger's.")
-    found = job.openings_by_id[identity]
-    if found.locked:
-        raise EditRefused(f"The opening {found.name or identity} is locked by its template.")
-    return found
+@dataclass(frozen=True)
+class OnSheet:
+    """One sheet in one edition: what a filling edit sees of a job."""
+
+    sheet: Sheet
+    filling: Filling
+    pile: Pile
+
+    @property
+    def layout(self) -> Layout:
+        """The sheet's layout."""
+        return self.sheet.layout
+
+    def opening(self, identity: str) -> Opening:
+        """An opening whose content may be changed."""
+        found = self.layout.openings_by_id.get(identity)
+        if found is None:
+            raise EditRefused(f"There is no opening {identity} on this sheet.", "Choose one of the ledger's.")
+        if found.content_locked:
+            raise EditRefused(f"The opening {found.name or identity} is locked by its template.")
+        return found
+
+    def expected(self, identity: str, photo: str | None) -> None:
+        """Raises EditRefused unless the opening holds the photo expected ("" for none; None for any)."""
+        if photo is not None and self.filling.held(identity) != photo:
+            raise EditRefused(
+                f"Opening {self.number(identity)} holds another photo now.", "Look at it as it is, and try again."
+            )
+
+    def number(self, identity: str) -> int:
+        """The opening's number on its sheet."""
+        return list(self.layout.openings_by_id).index(identity) + 1
+
+    def photo(self, identity: str) -> Photo:
+        """A photo of the pile."""
+        return photo(self.pile, identity)
+
+    def text(self, identity: str) -> Text:
+        """A text layer."""
+        if identity not in self.layout.texts_by_id:
+            raise EditRefused(f"There is no text {identity} on this sheet.")
+        return self.layout.texts_by_id[identity]
+
+    def placed(self, changes: dict[str, Placement | None]) -> Filling:
+        """The filling with some placements changed; None empties, and takes what was mended of that opening along."""
+        placements = {**self.filling.placements, **{k: v for k, v in changes.items() if v}}
+        tones = dict(self.filling.tones)
+        for identity, placement in changes.items():
+            if placement is None:
+                placements.pop(identity, None)
+                tones.pop(identity, None)
+        return self.filling.having(placements=placements, tones=tones)
+
+    def lies(self, identity: str) -> Placement | None:
+        """How the photo of an opening that is in no span lies, without a gap."""
+        held = self.filling.placements.get(identity)
+        opening, known = self.layout.openings_by_id.get(identity), self.pile.by_id
+        if held is None or opening is None or held.photo not in known:
+            return None
+        return clamped(opening, known[held.photo], held)
 
 
-def page(job: Job, layer: str) -> Page:
-    """The page that a layer lies on."""
-    return next(page for page in job.pages if any(entry.id == layer for entry in page.layers))
-
-
-def photo(job: Job, identity: str) -> Photo:
+def photo(pile: Pile, identity: str) -> Photo:
     """A photo of the pile."""
-    if identity not in job.photos_by_id:
+    if identity not in pile.by_id:
         raise EditRefused("This photo is not in the pile.", "Bring it in first.")
-    return job.photos_by_id[identity]
+    return pile.by_id[identity]
 
 
-def text(job: Job, identity: str) -> Text:
-    """A text layer."""
-    if identity not in job.texts_by_id:
-        raise EditRefused(f"There is no text {identity} in this job.")
-    return job.texts_by_id[identity]
+def sheet(job: Job, identity: str) -> Sheet:
+    """A sheet of the job."""
+    if identity not in job.sheets_by_id:
+        raise EditRefused(f"There is no sheet {identity} in this job.", "It may have been taken away meanwhile.")
+    return job.sheets_by_id[identity]
 
 
-def edition(job: Job, **change: object) -> Job:
-    """The job with parts of its edition replaced."""
-    changed: Edition = job.edition.having(**change)
-    return job.having(edition=changed)
+def edition(job: Job, identity: str) -> Edition:
+    """An edition of the job."""
+    try:
+        return job.edition(identity)
+    except KeyError:
+        raise EditRefused("There is no such edition in this job.", "It may have been taken away meanwhile.") from None
 
 
-def placed(job: Job, changes: dict[str, Placement | None]) -> Job:
-    """The job with some placements changed; None empties, and takes what was mended of that opening along."""
-    placements = {**job.edition.placements, **{k: v for k, v in changes.items() if v}}
-    for opening_id, placement in changes.items():
-        if placement is None:
-            placements.pop(opening_id, None)
-    tones = {k: v for k, v in job.edition.tones.items() if k in placements}
-    return edition(job, placements=placements, tones=tones)
+def on_sheet(job: Job, identity: str, edition_id: str) -> OnSheet:
+    """A sheet in an edition."""
+    return OnSheet(sheet(job, identity), edition(job, edition_id).filling(identity), job.pile)
+
+
+def with_edition(job: Job, changed: Edition) -> Job:
+    """The job with one edition replaced."""
+    return job.having(editions=tuple(changed if e.id == changed.id else e for e in job.editions))
+
+
+def with_fillings(job: Job, edition_id: str, changed: dict[str, Filling]) -> Job:
+    """The job with some fillings of an edition replaced."""
+    own = edition(job, edition_id)
+    return with_edition(job, own.having(fillings={**own.fillings, **changed})) if changed else job

@@ -1,28 +1,231 @@
-"""The edits a job knows, each a Pydantic model told apart by ``op``."""
+"""The edits there are, each a Pydantic model told apart by ``op``: the program's whole command list.
 
-from typing import Annotated, Literal
+Layout edits change a layout, on a job's sheet as in a template. Filling edits change what lies on one sheet in one
+edition. Job edits change sheets, pile, editions, lab sheet and names. An edit may say what it expects to find (a photo, a
+value); when that is there no more it is refused.
+"""
+
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..document import MAX_ZOOM, Echo, KeepArea, LabSheet, Opening, Photo, Recipe
-from ..document.job import Fraction
-from ..document.shapes import Degrees, Frozen, Point
+from ..document import MAX_ZOOM, Fraction, LabSheet, Layer, Photo, Placement, Recipe
+from ..document.base import Degrees, Frozen, Identity, Point
+from ..document.filling import Words
+from ..document.photo import Marked
 
-Ids = Annotated[tuple[str, ...], Field(min_length=1)]
+Ids = Annotated[tuple[Identity, ...], Field(min_length=1, max_length=2000)]
+PhotoIds = Annotated[tuple[str, ...], Field(min_length=1, max_length=100_000)]
+EditionId = Annotated[str, Field(max_length=64, description='"" is the first edition')]
+Expected = Annotated[
+    str | None, Field(description='id of the photo that must lie there, "" for none; null: whatever it is')
+]
+FieldPath = Annotated[str, Field(pattern=r"^[a-z_]+(\.[a-z_]+)?$", max_length=80)]
+
+
+class _OnLayout(Frozen):
+    sheet: Identity
+
+
+class AddLayers(_OnLayout):
+    """Lays layers on a sheet: into a group or onto the sheet itself, just below another one, or on top of all."""
+
+    op: Literal["add_layers"] = "add_layers"
+    layers: Annotated[tuple[Layer, ...], Field(min_length=1, max_length=500)]
+    group: Identity | None = None
+    below: Identity | None = None
+
+
+class RemoveLayers(_OnLayout):
+    """Takes layers or groups off a sheet; echoes of openings that go, go with them."""
+
+    op: Literal["remove_layers"] = "remove_layers"
+    layers: Ids
+
+
+class Restack(_OnLayout):
+    """Moves a layer or group in the stack: into a group or onto the sheet itself, just below another one, or on top."""
+
+    op: Literal["restack"] = "restack"
+    layer: Identity
+    group: Identity | None = None
+    below: Identity | None = None
+
+
+class SetFields(_OnLayout):
+    """Sets fields of layers, each by its name or by a name within it (``border.width_mm``), and leaves all others alone.
+
+    ``expect`` says what some fields must be before.
+    """
+
+    op: Literal["set_fields"] = "set_fields"
+    layers: Ids
+    fields: Annotated[dict[FieldPath, Any], Field(min_length=1, max_length=50)]
+    expect: Annotated[dict[FieldPath, Any], Field(max_length=50)] = {}
+
+
+class _OnFilling(Frozen):
+    sheet: Identity
+    edition: EditionId = ""
+
+
+class Put(_OnFilling):
+    """Puts a photo into an opening, just covering it, with what must stay visible in view; what lay there goes back to the
+    pile. In an opening of a span the photo runs on through all of it."""
+
+    op: Literal["put"] = "put"
+    opening: Identity
+    photo: str
+    expect: Expected = None
+
+
+class Place(_OnFilling):
+    """Lays the photo of an opening anew. What would leave a gap is moved to the nearest placement that does not.
+    In a span the photo moves in all its openings."""
+
+    op: Literal["place"] = "place"
+    opening: Identity
+    fit: Literal["cover", "whole"] = "cover"
+    centre: tuple[Fraction, Fraction]
+    zoom: Annotated[float, Field(gt=0, le=MAX_ZOOM, allow_inf_nan=False)]
+    turn_deg: Degrees
+    mirror: bool
+    ratio: Annotated[float, Field(ge=0.05, le=20)] | None = None
+    expect: Expected = None
+
+
+class Clear(_OnFilling):
+    """Empties openings; their photos stay in the pile. A span is emptied as a whole and is none any more."""
+
+    op: Literal["clear"] = "clear"
+    openings: Ids
+
+
+class Pin(_OnFilling):
+    """Pins openings, so that no filling up touches them, or lets them go."""
+
+    op: Literal["pin"] = "pin"
+    openings: Ids
+    pinned: bool = True
+
+
+class KeepInView(_OnFilling):
+    """Moves the photos of openings so that what must stay visible is seen; zoom, turn and mirror stay."""
+
+    op: Literal["keep_in_view"] = "keep_in_view"
+    openings: Ids
+
+
+class SpanOver(_OnFilling):
+    """Lets one photo run on through several openings: the one given, or else the first that lies in one of them."""
+
+    op: Literal["span"] = "span"
+    openings: Annotated[tuple[Identity, ...], Field(min_length=2, max_length=500)]
+    photo: str | None = None
+
+
+class Unspan(_OnFilling):
+    """Ends the span an opening belongs to. Each of its openings goes on showing what it shows."""
+
+    op: Literal["unspan"] = "unspan"
+    opening: Identity
+
+
+class Nudge(_OnFilling):
+    """Shifts what one opening of a span shows off the others, mm to the right and down; (0, 0) puts it back."""
+
+    op: Literal["nudge"] = "nudge"
+    opening: Identity
+    by: Point
+
+
+class Write(_OnFilling):
+    """Changes the words of a text layer; ``None`` brings back the template's."""
+
+    op: Literal["write"] = "write"
+    layer: Identity
+    text: Words | None
+
+
+class MendOpening(_OnFilling):
+    """Mends what one opening shows; ``None`` takes that mending away."""
+
+    op: Literal["mend_opening"] = "mend_opening"
+    opening: Identity
+    recipe: Recipe | None
+    expect: Expected = None
+
+
+class Spot(Frozen):
+    """An opening of a job: its sheet and its id there."""
+
+    sheet: Identity
+    opening: Identity
+
+
+class Swap(Frozen):
+    """Exchanges what two openings hold; one of them may be empty. ``keep_fit``: zoom, turn and what is in the middle stay."""
+
+    op: Literal["swap"] = "swap"
+    edition: EditionId = ""
+    first: Spot
+    second: Spot
+    keep_fit: bool = False
+
+
+class Fill(Frozen):
+    """Fills openings from the pile: those given of one sheet, or all of a sheet, or all there are; or of these only the
+    empty ones. Pinned ones and spans stay.
+
+    ``best``: the best assignment. ``order``: photos stay in order of capture.
+    """
+
+    op: Literal["fill"] = "fill"
+    edition: EditionId = ""
+    how: Literal["best", "order"] = "best"
+    only_empty: bool = False
+    sheet: Identity | None = None
+    openings: Ids | None = None
+
+
+class Laid(Frozen):
+    """What a filling chose for one opening, and the photo that lay there when it chose ("" for none)."""
+
+    sheet: Identity
+    opening: Identity
+    was: str
+    placement: Placement | None
+
+
+class Lay(Frozen):
+    """Keeps what a long filling chose. Openings that a hand has touched meanwhile, and photos that went, are passed over."""
+
+    op: Literal["lay"] = "lay"
+    edition: EditionId = ""
+    laid: Annotated[tuple[Laid, ...], Field(min_length=1, max_length=100_000)]
+
+
+class MendPhoto(Frozen):
+    """Mends a photo wherever it lies in an edition; ``None`` takes that mending away."""
+
+    op: Literal["mend_photo"] = "mend_photo"
+    edition: EditionId = ""
+    photo: str
+    recipe: Recipe | None
 
 
 class BringIn(Frozen):
     """Adds photos to the pile, which lies in order of capture; those already there are passed over."""
 
     op: Literal["bring_in"] = "bring_in"
-    photos: Annotated[tuple[Photo, ...], Field(min_length=1)]
+    photos: Annotated[tuple[Photo, ...], Field(min_length=1, max_length=100_000)]
 
 
 class TakeOut(Frozen):
-    """Takes photos off the pile and out of every opening they lie in."""
+    """Takes photos off the pile and out of every opening they lie in, in all editions."""
 
     op: Literal["take_out"] = "take_out"
-    photos: Ids
+    photos: PhotoIds
 
 
 class Mark(Frozen):
@@ -30,24 +233,15 @@ class Mark(Frozen):
 
     op: Literal["mark"] = "mark"
     photo: str
-    areas: Annotated[tuple[KeepArea, ...], Field(max_length=50)] | None
+    areas: Marked | None
 
 
 class Worked(Frozen):
     """Says that photos were already worked on, so that they are never enhanced by themselves; or that they were not."""
 
     op: Literal["worked"] = "worked"
-    photos: Ids
+    photos: PhotoIds
     worked: bool = True
-
-
-class Mend(Frozen):
-    """Mends what an opening shows, or with ``photo`` that photo wherever it lies; ``None`` takes the mending away."""
-
-    op: Literal["mend"] = "mend"
-    opening: str | None = None
-    photo: str | None = None
-    recipe: Recipe | None
 
 
 class EnhanceAll(Frozen):
@@ -55,124 +249,6 @@ class EnhanceAll(Frozen):
 
     op: Literal["enhance_all"] = "enhance_all"
     on: bool
-
-
-class Put(Frozen):
-    """Puts a photo into an opening, just covering it, with what must stay visible in view; what lay there goes back to the
-    pile. In an opening of a span the photo runs on through all of it."""
-
-    op: Literal["put"] = "put"
-    opening: str
-    photo: str
-
-
-class Place(Frozen):
-    """Lays the photo of an opening anew. What would leave a gap is moved to the nearest placement that does not.
-    In a span the photo moves in all its openings."""
-
-    op: Literal["place"] = "place"
-    opening: str
-    fit: Literal["cover", "whole"] = "cover"
-    centre: tuple[Fraction, Fraction]
-    zoom: Annotated[float, Field(gt=0, le=MAX_ZOOM, allow_inf_nan=False)]
-    turn_deg: Degrees
-    mirror: bool
-    ratio: Annotated[float, Field(ge=0.05, le=20)] | None = None
-
-
-class Swap(Frozen):
-    """Exchanges what two openings hold; one of them may be empty. ``keep_fit``: zoom, turn and what is in the middle stay."""
-
-    op: Literal["swap"] = "swap"
-    first: str
-    second: str
-    keep_fit: bool = False
-
-
-class Clear(Frozen):
-    """Empties openings; their photos stay in the pile. A span is emptied as a whole and is none any more."""
-
-    op: Literal["clear"] = "clear"
-    openings: Ids
-
-
-class Fill(Frozen):
-    """Fills openings from the pile: those given, or all; or of these only the empty ones. Pinned ones and spans stay.
-
-    ``best``: the best assignment. ``order``: photos stay in order of capture.
-    """
-
-    op: Literal["fill"] = "fill"
-    how: Literal["best", "order"] = "best"
-    only_empty: bool = False
-    openings: Ids | None = None
-
-
-class Pin(Frozen):
-    """Pins openings, so that no filling touches them, or lets them go."""
-
-    op: Literal["pin"] = "pin"
-    openings: Ids
-    pinned: bool = True
-
-
-class KeepInView(Frozen):
-    """Moves the photos of openings so that what must stay visible is seen; zoom, turn and mirror stay."""
-
-    op: Literal["keep_in_view"] = "keep_in_view"
-    openings: Ids
-
-
-class SpanOver(Frozen):
-    """Lets one photo run on through several openings: the one given, or else the first that lies in one of them."""
-
-    op: Literal["span"] = "span"
-    openings: Annotated[tuple[str, ...], Field(min_length=2)]
-    photo: str | None = None
-
-
-class Unspan(Frozen):
-    """Ends the span an opening belongs to. Each of its openings goes on showing what it shows."""
-
-    op: Literal["unspan"] = "unspan"
-    opening: str
-
-
-class Nudge(Frozen):
-    """Shifts what one opening of a span shows off the others, mm to the right and down; (0, 0) puts it back."""
-
-    op: Literal["nudge"] = "nudge"
-    opening: str
-    by: Point
-
-
-class Alter(Frozen):
-    """Changes an opening itself: its outline, surface, border, mat, shadow, opacity or blend. What lies in it stays fitted."""
-
-    op: Literal["alter"] = "alter"
-    layer: Opening
-
-
-class EchoTo(Frozen):
-    """Adds an echo, just below its source; or changes the one of that id."""
-
-    op: Literal["echo"] = "echo"
-    layer: Echo
-
-
-class RemoveEcho(Frozen):
-    """Takes an echo off its page."""
-
-    op: Literal["remove_echo"] = "remove_echo"
-    echo: str
-
-
-class Write(Frozen):
-    """Changes the words of a text layer; ``None`` brings back the template's."""
-
-    op: Literal["write"] = "write"
-    layer: str
-    text: Annotated[str, Field(max_length=5000)] | None
 
 
 class ChooseLab(Frozen):
@@ -183,15 +259,53 @@ class ChooseLab(Frozen):
 
 
 class Rename(Frozen):
-    """Changes the job's name and customer."""
+    """Changes the job's name, customer and order number; a number that is not given stays."""
 
     op: Literal["rename"] = "rename"
     name: Annotated[str, Field(min_length=1, max_length=120)]
     customer: Annotated[str, Field(max_length=120)] = ""
+    order_number: Annotated[str, Field(max_length=60)] | None = None
 
 
-Edit = Annotated[
-    BringIn | TakeOut | Mark | Worked | Mend | EnhanceAll | Put | Place | Swap | Clear | Fill | Pin | KeepInView | SpanOver
-    | Unspan | Nudge | Alter | EchoTo | RemoveEcho | Write | ChooseLab | Rename,
+class AddEdition(Frozen):
+    """Adds an edition, with all that lies in another one (``like``), or empty."""
+
+    op: Literal["add_edition"] = "add_edition"
+    id: Identity
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    like: Identity | None = None
+
+
+class RenameEdition(Frozen):
+    """Gives an edition another name."""
+
+    op: Literal["rename_edition"] = "rename_edition"
+    edition: EditionId
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+
+
+class RemoveEdition(Frozen):
+    """Takes an edition away. The last one stays."""
+
+    op: Literal["remove_edition"] = "remove_edition"
+    edition: Identity
+
+
+LayoutEdit = Annotated[AddLayers | RemoveLayers | Restack | SetFields, Field(discriminator="op")]
+FillingEdit = Annotated[
+    Put | Place | Clear | Pin | KeepInView | SpanOver | Unspan | Nudge | Write | MendOpening, Field(discriminator="op")
+]
+JobEdit = Annotated[
+    Swap | Fill | Lay | MendPhoto | BringIn | TakeOut | Mark | Worked | EnhanceAll | ChooseLab | Rename | AddEdition
+    | RenameEdition | RemoveEdition,
     Field(discriminator="op"),
 ]  # fmt: skip
+Edit = Annotated[
+    AddLayers | RemoveLayers | Restack | SetFields
+    | Put | Place | Clear | Pin | KeepInView | SpanOver | Unspan | Nudge | Write | MendOpening
+    | Swap | Fill | Lay | MendPhoto | BringIn | TakeOut | Mark | Worked | EnhanceAll | ChooseLab | Rename | AddEdition
+    | RenameEdition | RemoveEdition,
+    Field(discriminator="op"),
+]  # fmt: skip
+LAYOUT_EDITS = (AddLayers, RemoveLayers, Restack, SetFields)
+FILLING_EDITS = (Put, Place, Clear, Pin, KeepInView, SpanOver, Unspan, Nudge, Write, MendOpening)

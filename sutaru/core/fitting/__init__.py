@@ -1,6 +1,7 @@
 """Laying photos in openings: placements that never gap, what stays visible, spans, the best assignment of photos."""
 
 from .assigning import assigned, cost, costs
+from .choosing import Choice, Wanted, choose, wanted
 from .keeping import cuts, first_placement, kept_placement
 from .placing import (
     clamped,
@@ -17,10 +18,13 @@ from .placing import (
     window,
 )
 from .reading import reading_order
-from .spanning import about_all, in_register, lies_flat, member_placement, span_placement
+from .resolving import Drawn, Resolved, drawn_key, earlier_uses, resolved, resolved_sheets
+from .spanning import about_all, lies_flat, member_placement, members, span_placement
 
 __all__ = [
-    "about_all", "assigned", "clamped", "cost", "costs", "cover_scale", "crop_share", "cuts", "distortion",
-    "effective_ppi", "extents", "first_placement", "in_register", "kept_placement", "lies_flat", "member_placement",
-    "opening_from_photo", "page_from_photo", "ppi_picture", "reading_order", "scale", "shown", "span_placement", "window",
+    "Choice", "Drawn", "Resolved", "Wanted", "about_all", "assigned", "choose", "clamped", "cost", "costs",
+    "cover_scale", "crop_share", "cuts", "distortion", "drawn_key", "earlier_uses", "effective_ppi", "extents",
+    "first_placement", "kept_placement", "lies_flat", "member_placement", "members", "opening_from_photo",
+    "page_from_photo", "ppi_picture", "reading_order", "resolved", "resolved_sheets", "scale", "shown",
+    "span_placement", "wanted", "window",
 ]  # fmt: skip

@@ -4,28 +4,30 @@ In order of weight: orientation, what must stay visible, share cropped away, ppi
 the pile. Or the photos keep their order, and only which of them are left out is chosen.
 """
 
+from collections.abc import Callable
+
 import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import linear_sum_assignment
 
-from ..document import LabSheet, Opening, Page, Photo, orientation
+from ..document import LabSheet, Layout, Opening, Photo, orientation
 from .keeping import cuts, first_placement, room
 from .placing import crop_share, effective_ppi
 
 # Weights of one pair's parts. A wrong orientation outweighs any crop; order decides only between near equals.
 WRONG_ORIENTATION, KEEP_CUT, CROPPED, BELOW_LEAST, BELOW_TARGET, OUT_OF_ORDER = 4.0, 3.0, 2.0, 1.5, 0.25, 0.05
 SUPPOSED = 0.2  # how much what the machine merely supposes weighs against what is known
-Place = tuple[Page, Opening]
+Place = tuple[Layout, Opening]
 
 
-def cost(page: Page, opening: Opening, photo: Photo, lab: LabSheet) -> float:
+def cost(layout: Layout, opening: Opening, photo: Photo, lab: LabSheet) -> float:
     """What it costs to put this photo into this opening, order aside. Needs no pixels."""
-    placement = first_placement(page, opening, photo)
+    placement = first_placement(layout, opening, photo)
     wish = opening.accepts if opening.accepts != "any" else _lying(opening)
     lies = orientation(photo.width, photo.height)
     total = WRONG_ORIENTATION if {wish, lies} == {"landscape", "portrait"} else 0.0
     total += CROPPED * crop_share(opening, photo, placement)
-    cut = cuts(page, opening, photo, placement)
+    cut = cuts(layout, opening, photo, placement)
     total += KEEP_CUT * max((share * (SUPPOSED if area.kind == "subject" else 1.0) for area, share in cut), default=0.0)
     ppi = effective_ppi(opening, photo, placement)
     if ppi < lab.ppi_least:
@@ -39,25 +41,32 @@ def _lying(opening: Opening) -> str:
     return orientation(opening.outline.width_mm, opening.outline.height_mm)
 
 
-def costs(places: list[Place], photos: list[Photo], lab: LabSheet) -> NDArray[np.float64]:
-    """Cost of every pair, shape (openings, photos), order included."""
+def costs(
+    places: list[Place], photos: list[Photo], lab: LabSheet, step: Callable[[int], None] = lambda done: None
+) -> NDArray[np.float64]:
+    """Cost of every pair, shape (openings, photos), order included. ``step`` is told of each opening done, and may raise."""
     known: dict[tuple[object, ...], float] = {}
     table = np.empty((len(places), len(photos)))
-    for i, (page, opening) in enumerate(places):
+    for i, (layout, opening) in enumerate(places):
         plain = opening.surface.kind == "flat" and not opening.surface.distorts
         shape = (opening.outline, opening.accepts, None if plain else opening.surface)
-        where = room(page, opening).key
+        where = room(layout, opening).key
         for j, photo in enumerate(photos):
             key = (shape, where if photo.keep_areas else None, photo.width, photo.height, photo.keep_areas)
             if key not in known:
-                known[key] = cost(page, opening, photo, lab)
+                known[key] = cost(layout, opening, photo, lab)
             apart = abs(i / max(1, len(places)) - j / max(1, len(photos)))
             table[i, j] = known[key] + OUT_OF_ORDER * apart
+        step(i + 1)
     return table
 
 
 def assigned(
-    places: list[Place], photos: list[Photo], lab: LabSheet, keep_order: bool = False
+    places: list[Place],
+    photos: list[Photo],
+    lab: LabSheet,
+    keep_order: bool = False,
+    step: Callable[[int], None] = lambda done: None,
 ) -> list[tuple[Place, Photo]]:
     """The cheapest pairing in which each opening and each photo is used at most once (Jonker and Volgenant, via SciPy).
 
@@ -66,7 +75,7 @@ def assigned(
     """
     if not places or not photos:
         return []
-    table = costs(places, photos, lab)
+    table = costs(places, photos, lab, step)
     if keep_order:
         return [(places[i], photos[j]) for i, j in _in_order(table)]
     rows, columns = linear_sum_assignment(table)

@@ -15,7 +15,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from ..document import Background, Echo, FillBox, GuideNote, KeepArea, Opening, Ornament, Page, Photo, Placement, Text
+from ..document import Background, Echo, FillBox, GuideNote, KeepArea, Layout, Opening, Ornament, Photo, Placement, Text
 from ..geometry import outlines
 from ..geometry.matrices import Points, apply
 from .placing import clamped, opening_from_photo, shown
@@ -69,8 +69,8 @@ class Room:
 
 
 @lru_cache(maxsize=1024)
-def room(page: Page, opening: Opening, ratio: float | None = None) -> Room:
-    """The room of an opening on its page, with a placement's window cut out of it."""
+def room(layout: Layout, opening: Opening, ratio: float | None = None) -> Room:
+    """The room of an opening on its sheet, with a placement's window cut out of it."""
     polygons = shown(opening, Placement(photo="", ratio=ratio))
     polygons = outlines.grown(polygons, -_framed(opening)) or polygons
     x0, y0, x1, y1 = outlines.bounds(polygons)
@@ -82,11 +82,11 @@ def room(page: Page, opening: Opening, ratio: float | None = None) -> Room:
     on_page = opening.page_from_opening.apply(plane)
     seen = outlines.contain(polygons, plane)
     px, py = on_page[..., 0], on_page[..., 1]
-    seen &= (px > 0) & (py > 0) & (px < page.width_mm) & (py < page.height_mm)
-    for line in page.lines:
+    seen &= (px > 0) & (py > 0) & (px < layout.width_mm) & (py < layout.height_mm)
+    for line in layout.lines:
         seen &= np.abs((px if line.axis == "x" else py) - line.at_mm) > _NEAR_LINE_MM
     above = False
-    for layer in page.layers:
+    for layer in layout.leaves:
         if layer is opening or layer.id == opening.id:
             above = True
         elif (
@@ -129,12 +129,12 @@ def _covered(layer: object) -> list[Points]:
     return []
 
 
-def cuts(page: Page, opening: Opening, photo: Photo, placement: Placement) -> list[tuple[KeepArea, float]]:
+def cuts(layout: Layout, opening: Opening, photo: Photo, placement: Placement) -> list[tuple[KeepArea, float]]:
     """Each keep area with the share of it that is not seen, those wholly seen left out."""
     if not photo.keep_areas:
         return []
     onto = opening_from_photo(opening, photo, placement)
-    within = room(page, opening, placement.ratio)
+    within = room(layout, opening, placement.ratio)
     found = []
     for area in photo.keep_areas:
         cut = float(_AREA_OF[within.clearance(apply(onto, keep_points(photo, area))) <= 0].sum())
@@ -160,7 +160,7 @@ def _parts(area: KeepArea) -> list[tuple[KeepArea, float]]:
     return [(face, 1.0), (area, 0.03)]
 
 
-def kept_placement(page: Page, opening: Opening, photo: Photo, asked: Placement) -> Placement:
+def kept_placement(layout: Layout, opening: Opening, photo: Photo, asked: Placement) -> Placement:
     """``asked`` with the centre moved to where most that must be kept is seen, the most important first, with headroom.
 
     Where several centres do as well, the nearest to ``asked`` that lays a face's eyes near the upper third (common
@@ -181,7 +181,7 @@ def kept_placement(page: Page, opening: Opening, photo: Photo, asked: Placement)
     centres = np.concatenate([[start.centre], centres])
     onto = opening_from_photo(opening, photo, start)
     moves = -(centres - start.centre) * (photo.width, photo.height) @ onto[:2, :2].T  # mm, in the opening's plane
-    within = room(page, opening, asked.ratio)
+    within = room(layout, opening, asked.ratio)
     box = outlines.bounds(shown(opening, asked))
     size = min(box[2] - box[0], box[3] - box[1])
     cost = np.zeros(len(centres))
@@ -207,6 +207,6 @@ def kept_placement(page: Page, opening: Opening, photo: Photo, asked: Placement)
     return clamped(opening, photo, start.having(centre=(float(best[0]), float(best[1]))))
 
 
-def first_placement(page: Page, opening: Opening, photo: Photo) -> Placement:
+def first_placement(layout: Layout, opening: Opening, photo: Photo) -> Placement:
     """How a photo lies when it is put down by itself: just covering, with all in view that must be."""
-    return kept_placement(page, opening, photo, Placement(photo=photo.id))
+    return kept_placement(layout, opening, photo, Placement(photo=photo.id))

@@ -8,7 +8,7 @@ import math
 
 import numpy as np
 
-from ..document import Flat, Job, Opening, Path, Photo, Placement, Span
+from ..document import Flat, Layout, Opening, Path, Photo, Placement, Span
 from ..errors import EditRefused
 from ..geometry import outlines
 from ..geometry.matrices import Matrix, inverse, translation
@@ -24,6 +24,12 @@ def lies_flat(opening: Opening) -> None:
             f"{opening.name or opening.id} is slanted, bent or stretched, so no photo can run on through it.",
             "Lay it flat first.",
         )
+
+
+def members(layout: Layout, span: Span) -> list[Opening]:
+    """The openings of a span that are on the sheet and lie flat there."""
+    found = [layout.openings_by_id[o] for o in span.openings if o in layout.openings_by_id]
+    return [o for o in found if isinstance(o.surface, Flat) and not o.surface.distorts]
 
 
 def about_all(openings: list[Opening]) -> Opening:
@@ -68,14 +74,3 @@ def span_placement(span: Span, openings: list[Opening], member: Opening, photo: 
     nudge = span.nudged.get(member.id, (0.0, 0.0))
     page_from = translation(-nudge[0], -nudge[1]) @ _matrix(member) @ opening_from_photo(member, photo, shows)
     return clamped(whole, photo, _as_placement(whole, photo, inverse(_matrix(whole)) @ page_from))
-
-
-def in_register(job: Job) -> Job:
-    """The job with every span's openings showing what its placement says."""
-    placements = dict(job.edition.placements)
-    for span in job.edition.spans.values():
-        openings = [job.openings_by_id[o] for o in span.openings]
-        photo = job.photos_by_id[span.placement.photo]
-        for opening in openings:
-            placements[opening.id] = member_placement(span, openings, opening, photo)
-    return job.having(edition=job.edition.having(placements=placements)) if job.edition.spans else job

@@ -1,6 +1,25 @@
-"""Open formats read and written: shelf folders and job bundles."""
+"""Open formats read and written: shelf folders, job bundles, masks; and what earlier versions wrote."""
 
-from .bundle import Bundle, member, write_bundle
-from .shelf import plainly, read_labs, read_template, read_templates
+from .assets import MAX_ASSET_BYTES, Asset, read_asset
+from .bundle import Bundle, asset_names, member, write_bundle
+from .masks import read_mask, traced_outline
+from .shelf import Shelf, plainly, read_shelf, read_template
+from .upgrading import upgraded_job, upgraded_template
 
-__all__ = ["Bundle", "member", "plainly", "read_labs", "read_template", "read_templates", "write_bundle"]
+__all__ = [
+    "MAX_ASSET_BYTES",
+    "Asset",
+    "Bundle",
+    "Shelf",
+    "asset_names",
+    "member",
+    "plainly",
+    "read_asset",
+    "read_mask",
+    "read_shelf",
+    "read_template",
+    "traced_outline",
+    "upgraded_job",
+    "upgraded_template",
+    "write_bundle",
+]  # fmt: skip

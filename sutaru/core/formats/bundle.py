@@ -1,23 +1,29 @@
-"""The job bundle, ``.sutaru``: an open zip of ``job.json`` (the Job model's JSON) and ``photos/<sha256>.<ext>``.
+"""The job bundle, ``.sutaru``: an open zip of ``job.json``, ``photos/<sha256>.<ext>`` and ``assets/<sha256>``.
 
-Photos are stored, not compressed again. A bundle is written whole or not at all.
+``job.json`` is the Job model's JSON, of this or any earlier version. Photos are stored, not compressed again. A bundle is
+written whole or not at all.
 """
 
 import hashlib
+import json
 import zipfile
 from collections.abc import Callable
 from pathlib import Path
 
 from pydantic import ValidationError
 
-from ..document import Job, Photo
+from ..document import Job, Mask, Opening, Ornament, Photo
 from ..errors import FileRefused
+from ..paint import Assets, no_assets
 from ..photos import EXTENSIONS, MAX_BYTES, Source
 from ..press.files import whole
+from .assets import MAX_ASSET_BYTES
 from .shelf import plainly
+from .upgrading import upgraded_job
 
 JOB = "job.json"
 MAX_JOB_BYTES = 64 * 1024 * 1024
+_MADE = (2026, 1, 1, 0, 0, 0)
 
 
 def member(photo: Photo) -> str:
@@ -25,16 +31,28 @@ def member(photo: Photo) -> str:
     return f"photos/{photo.sha256}.{EXTENSIONS[photo.format]}"
 
 
-def write_bundle(target: Path, job: Job, original: Callable[[Photo], Source]) -> None:
-    """Writes a job and its photos. ``original`` gives each photo's file as bytes or path."""
+def asset_names(job: Job) -> set[str]:
+    """sha256 of every drawing and mask that a job's sheets name."""
+    found = set()
+    for sheet in job.sheets:
+        for layer in sheet.layout.leaves:
+            if isinstance(layer, Ornament):
+                found.add(layer.asset)
+            elif isinstance(layer, Opening) and isinstance(layer.outline, Mask):
+                found.add(layer.outline.asset)
+    return found
+
+
+def write_bundle(target: Path, job: Job, original: Callable[[Photo], Source], asset: Assets) -> None:
+    """Writes a job with its photos and assets. ``original`` gives each photo's file as bytes or path."""
     with whole(target, lambda path: Bundle(path).close()) as file, zipfile.ZipFile(file, "w") as bundle:
-        bundle.writestr(
-            zipfile.ZipInfo(JOB, (2026, 1, 1, 0, 0, 0)), job.model_dump_json(indent=1), zipfile.ZIP_DEFLATED
-        )
+        bundle.writestr(zipfile.ZipInfo(JOB, _MADE), job.model_dump_json(indent=1), zipfile.ZIP_DEFLATED)
+        for name in sorted(asset_names(job)):
+            bundle.writestr(zipfile.ZipInfo(f"assets/{name}", _MADE), asset(name), zipfile.ZIP_DEFLATED)
         for photo in job.photos:
             source = original(photo)
             if isinstance(source, bytes):
-                bundle.writestr(zipfile.ZipInfo(member(photo), (2026, 1, 1, 0, 0, 0)), source, zipfile.ZIP_STORED)
+                bundle.writestr(zipfile.ZipInfo(member(photo), _MADE), source, zipfile.ZIP_STORED)
             else:
                 bundle.write(source, member(photo), zipfile.ZIP_STORED)
 
@@ -51,8 +69,9 @@ class Bundle:
             info = self._zip.getinfo(JOB)
             if info.file_size > MAX_JOB_BYTES:
                 raise FileRefused(f"The job in {path.name} is too large to be one.")
-            self.job = Job.model_validate_json(self._zip.read(JOB))
-        except (zipfile.BadZipFile, KeyError, OSError, EOFError):
+            data, self._files = upgraded_job(_object(self._zip.read(JOB)))
+            self.job = Job.model_validate(data)
+        except (zipfile.BadZipFile, KeyError, OSError, EOFError, json.JSONDecodeError, RecursionError):
             raise FileRefused(f"{path.name} is not a Sutaru bundle.", "Make one with: sutaru fill.") from None
         except ValidationError as error:
             raise FileRefused(f"The job in {path.name} is not valid: {plainly(error)}.") from None
@@ -68,15 +87,40 @@ class Bundle:
         info = self._zip.getinfo(member(photo))
         if info.file_size != photo.size_bytes or info.file_size > MAX_BYTES:
             raise FileRefused(f"The photo {photo.name} in {self._path.name} has another size than the job says.")
-        try:
-            with zipfile.ZipFile(self._path) as own:  # a handle of its own: painters read from several threads
-                data = own.read(info)
-        except (zipfile.BadZipFile, OSError, EOFError):
-            raise FileRefused(f"The photo {photo.name} in {self._path.name} is damaged.") from None
+        data = self._read(info, f"The photo {photo.name}")
         if hashlib.sha256(data).hexdigest() != photo.sha256:
             raise FileRefused(f"The photo {photo.name} in {self._path.name} is not the one that was brought in.")
         return data
 
+    def asset(self, name: str) -> bytes:
+        """A drawing or mask by its sha256. Raises FileRefused when it is missing, too large or another."""
+        if name in self._files:
+            return self._files[name]
+        try:
+            info = self._zip.getinfo(f"assets/{name}")
+        except KeyError:
+            return no_assets(name)
+        if info.file_size > MAX_ASSET_BYTES:
+            raise FileRefused(f"A drawing in {self._path.name} is larger than {MAX_ASSET_BYTES >> 20} MB.")
+        data = self._read(info, "A drawing")
+        if hashlib.sha256(data).hexdigest() != name:
+            raise FileRefused(f"A drawing in {self._path.name} is not the one that the job names.")
+        return data
+
+    def _read(self, info: zipfile.ZipInfo, what: str) -> bytes:
+        try:
+            with zipfile.ZipFile(self._path) as own:  # a handle of its own: painters read from several threads
+                return own.read(info)
+        except (zipfile.BadZipFile, OSError, EOFError):
+            raise FileRefused(f"{what} in {self._path.name} is damaged.") from None
+
     def close(self) -> None:
         """Lets go of the file."""
         self._zip.close()
+
+
+def _object(data: bytes) -> dict[str, object]:
+    found = json.loads(data)
+    if not isinstance(found, dict):
+        raise json.JSONDecodeError("not an object", "", 0)
+    return found

@@ -1,10 +1,12 @@
 """Reading templates and lab sheets from a shelf folder.
 
-``templates/<id>/template.json`` is a Template; an ornament there may name a drawing beside it (``"svg_file": "x.svg"``)
-instead of holding it. ``labs/<id>.json`` is a LabSheet.
+``templates/<id>/template.json`` is a Template; a layer there may name a drawing or mask beside it
+(``"asset_file": "x.svg"``) instead of giving its sha256. ``labs/<id>.json`` is a LabSheet.
 """
 
+import hashlib
 import json
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +14,8 @@ from pydantic import ValidationError
 
 from ..document import LabSheet, Template
 from ..errors import FileRefused
+from ..paint import no_assets
+from .upgrading import upgraded_template
 
 
 def plainly(error: ValidationError) -> str:
@@ -21,36 +25,58 @@ def plainly(error: ValidationError) -> str:
     return f"{where}: {first['msg'].removeprefix('Value error, ')}" if where else first["msg"]
 
 
-def read_template(folder: Path) -> Template:
-    """The template in a folder. Raises FileRefused when it is not one."""
+@dataclass(frozen=True)
+class Shelf:
+    """What lies on a shelf: templates by id in the order of their folders' names, lab sheets by id, the files they name."""
+
+    templates: dict[str, Template]
+    labs: dict[str, LabSheet]
+    files: dict[str, bytes]
+
+    def asset(self, name: str) -> bytes:
+        """A drawing or mask by its sha256. Raises FileRefused when it is not here."""
+        return self.files[name] if name in self.files else no_assets(name)
+
+
+def read_template(folder: Path) -> tuple[Template, dict[str, bytes]]:
+    """The template in a folder, and the files it names by their sha256. Raises FileRefused when it is not one."""
     try:
         data = json.loads((folder / "template.json").read_text("utf-8"))
-        return Template.model_validate(_with_drawings(data, folder))
-    except (OSError, json.JSONDecodeError) as error:
+        named: dict[str, bytes] = {}
+        data, files = upgraded_template(_with_files(data, folder, named))
+        return Template.model_validate(data), files | named
+    except (OSError, json.JSONDecodeError, UnicodeDecodeError) as error:
         raise FileRefused(f"The template {folder.name} cannot be read ({error}).") from None
     except ValidationError as error:
         raise FileRefused(f"The template {folder.name} is not valid: {plainly(error)}.") from None
 
 
-def _with_drawings(data: Any, folder: Path) -> Any:
-    for page in data.get("pages", ()):
-        for layer in page.get("layers", ()):
-            name = layer.pop("svg_file", None)
-            if name is not None:
-                layer["svg"] = (folder / Path(name).name).read_text("utf-8")
-    return data
+def _with_files(data: Any, folder: Path, named: dict[str, bytes]) -> Any:
+    """The template with the files beside it taken up into ``named``. Version 1 said ``svg_file`` and held the drawing."""
+    if isinstance(data, list):
+        return [_with_files(entry, folder, named) for entry in data]
+    if not isinstance(data, dict):
+        return data
+    found = {key: _with_files(value, folder, named) for key, value in data.items()}
+    if "svg_file" in found:
+        found["svg"] = (folder / Path(found.pop("svg_file")).name).read_text("utf-8")
+    if "asset_file" in found:
+        content = (folder / Path(found.pop("asset_file")).name).read_bytes()
+        found["asset"] = hashlib.sha256(content).hexdigest()
+        named[found["asset"]] = content
+    return found
 
 
-def read_templates(shelf: Path) -> dict[str, Template]:
-    """All templates of a shelf folder by id, in the order of their folders' names."""
-    found = [read_template(path.parent) for path in sorted((shelf / "templates").glob("*/template.json"))]
-    return {template.id: template for template in found}
+def read_shelf(folder: Path) -> Shelf:
+    """All templates and lab sheets of a shelf folder. Raises FileRefused."""
+    read = [read_template(path.parent) for path in sorted((folder / "templates").glob("*/template.json"))]
+    files = {name: content for _, named in read for name, content in named.items()}
+    return Shelf({template.id: template for template, _ in read}, _labs(folder), files)
 
 
-def read_labs(shelf: Path) -> dict[str, LabSheet]:
-    """All lab sheets of a shelf folder by id."""
+def _labs(folder: Path) -> dict[str, LabSheet]:
     found = {}
-    for path in sorted((shelf / "labs").glob("*.json")):
+    for path in sorted((folder / "labs").glob("*.json")):
         try:
             lab = LabSheet.model_validate_json(path.read_text("utf-8"))
         except ValidationError as error:

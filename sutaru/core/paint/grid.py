@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
-from ..document import Page
+from ..document import Layout
 from ..geometry.matrices import Matrix, scaling, translation
 from ..measure import MM_PER_INCH, pixels
 
@@ -40,9 +40,9 @@ class Grid:
     ppi: float
 
     @classmethod
-    def of(cls, page: Page, ppi: float) -> "Grid":
+    def of(cls, layout: Layout, ppi: float) -> "Grid":
         """The grid of a page at ``ppi``."""
-        return cls((page.width_mm, page.height_mm), page.bleed_mm, ppi)
+        return cls((layout.width_mm, layout.height_mm), layout.bleed_mm, ppi)
 
     @cached_property
     def size(self) -> tuple[int, int]:

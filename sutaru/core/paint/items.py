@@ -1,15 +1,30 @@
-"""What a page is painted from: its layers as items, each with all that decides its pixels; and the patches they give.
+"""What a sheet is painted from: its layers as items, each with all that decides its pixels; and the patches they give.
 
 Coordinates are page px of a Grid. A patch covers one cell at most. Nothing here knows what lies below.
 """
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
 
-from ..document import Background, Echo, FillBox, GuideNote, Job, Layer, Opening, Page, Photo, Placement, Recipe, Text
+from ..document import (
+    Background,
+    Echo,
+    FillBox,
+    GuideNote,
+    Leaf,
+    Mask,
+    Opening,
+    Ornament,
+    Photo,
+    Placement,
+    Recipe,
+)
+from ..errors import FileRefused
+from ..fitting import Drawn, Resolved
 from ..geometry import outlines
 from ..geometry.maps import Map
 from ..geometry.matrices import Points
@@ -33,11 +48,19 @@ class Patch:
         return self.colour.nbytes + (0 if self.alpha is None else self.alpha.nbytes)
 
 
+Assets = Callable[[str], bytes]  # a file held beside the document, by its sha256
+
+
+def no_assets(name: str) -> bytes:
+    """Where there are none. Raises FileRefused."""
+    raise FileRefused("A drawing or mask of this sheet is missing.", "Bring it in again.")
+
+
 @dataclass(frozen=True)
 class Item:
     """A layer with all that decides its pixels. Hashable: two equal items paint the same."""
 
-    layer: Layer
+    layer: Leaf
     light_deg: float
     photo: Photo | None = None
     placement: Placement | None = None
@@ -46,51 +69,56 @@ class Item:
     words: str = ""
     number: int = 0
     notes: bool = False  # numbers, notes and empty openings are to be seen
+    asset: bytes = b""  # an ornament's drawing, an opening's mask picture
 
 
 def items(
-    job: Job, page: Page, bench: bool, notes: bool, transparent: bool = False, mending: bool = True
+    sheet: Resolved, assets: Assets, bench: bool, notes: bool, transparent: bool = False, mending: bool = True
 ) -> list[Item]:
-    """What a page is painted from, bottom to top.
+    """What a sheet is painted from, bottom to top. Raises what ``assets`` raises.
 
     ``bench``: empty openings show. ``notes``: numbers and guide notes show; they never do in output.
     ``transparent``: no background. ``mending``: photos as their recipes mend them.
     """
     found: list[Item] = []
     over: list[Item] = []
-    numbers = {opening: n for n, opening in enumerate(job.openings_by_id, 1)}
-    for layer in page.layers:
-        item = Item(layer, page.light.from_deg)
+    light = sheet.layout.light.from_deg
+    for drawn in sheet.drawn:
+        layer = drawn.layer
         if not layer.visible or (transparent and isinstance(layer, Background)):
             continue
+        item = _showing(drawn, light, mending)
         if isinstance(layer, Opening):
-            item = replace(_showing(item, job, layer.id, mending), notes=bench)
             if item.placement or bench:
-                found.append(item)
+                found.append(replace(item, notes=bench, asset=_mask_of(layer, assets)))
             if notes:
-                over.append(Item(layer, page.light.from_deg, number=numbers[layer.id], notes=True))
+                over.append(Item(layer, light, number=drawn.number, notes=True))
         elif isinstance(layer, Echo):
-            item = replace(_showing(item, job, layer.of, mending), source=job.openings_by_id[layer.of])
             if item.placement and item.source and item.source.visible:
-                found.append(item)
+                found.append(replace(item, asset=_mask_of(item.source, assets)))
         elif isinstance(layer, GuideNote):
             if notes:
                 over.append(item)
-        elif isinstance(layer, Text):
-            found.append(replace(item, words=job.words(layer)))
+        elif isinstance(layer, Ornament):
+            found.append(replace(item, asset=assets(layer.asset)))
         else:
             found.append(item)
     return found + over
 
 
-def _showing(item: Item, job: Job, opening: str, mending: bool) -> Item:
-    placement = job.edition.placements.get(opening)
-    if placement is None:
+def _mask_of(opening: Opening, assets: Assets) -> bytes:
+    return assets(opening.outline.asset) if isinstance(opening.outline, Mask) else b""
+
+
+def _showing(drawn: Drawn, light: float, mending: bool) -> Item:
+    item = Item(drawn.layer, light, source=drawn.source, words=drawn.words)
+    if drawn.photo is None:
         return item
-    photo, recipe = job.photos_by_id[placement.photo], job.recipe(opening) if mending else None
+    recipe = drawn.recipe if mending else None
     # Of what is known of a photo, only what a recipe needs can change a pixel.
-    seen = photo.having(found=photo.found.having(keep=()) if recipe and photo.found else None, marked=None)
-    return replace(item, photo=seen, placement=placement, recipe=recipe)
+    found = drawn.photo.found.having(keep=()) if recipe and drawn.photo.found else None
+    seen = drawn.photo.having(found=found, marked=None, name="", sample=False, already_worked=False)
+    return replace(item, photo=seen, placement=drawn.placement, recipe=recipe)
 
 
 def rgb_of(hex_colour: str) -> Bytes:

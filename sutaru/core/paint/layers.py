@@ -134,7 +134,7 @@ def _ornament(layer: Ornament, item: Item, grid: Grid, cell: Box, pixels: Pixels
     if box is None:
         return []
     px_from_box = grid.px_from_page @ layer.page_from_box
-    rgba = drawing(layer.svg, layer.colour, px_from_box, layer.width_mm, layer.height_mm, box)
+    rgba = drawing(item.asset, layer.colour, px_from_box, layer.width_mm, layer.height_mm, box)
     return [Patch(box, np.ascontiguousarray(rgba[..., :3]), np.ascontiguousarray(rgba[..., 3]))]
 
 

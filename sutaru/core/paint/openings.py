@@ -19,6 +19,7 @@ from ..photos import Kept, Pixels
 from .blending import Bytes, composite
 from .grid import Box, Grid, join, meet
 from .items import Item, Patch, box_about, is_upright, laid, outline_px, px_from_layer, rgb_of, upright_cover
+from .masks import mask_pixels
 from .sampling import sample, sample_picture
 from .shadows import shadow_patches, shadow_reach
 from .vectors import coverage
@@ -181,7 +182,7 @@ def _made(layer: Opening, item: Item, onto: Map, grid: Grid, cell: Box, own: boo
     box = meet(box_about(hole), cell) if hole else None
     alpha = cover(hole, box) if box else None
     if box and isinstance(layer.outline, Mask):
-        alpha = _times(_mask(layer.outline, onto, box), alpha)
+        alpha = _times(_mask(layer.outline, item.asset, onto, box), alpha)
     return Frame(tuple(shadows), tuple(under), box, alpha)
 
 
@@ -198,9 +199,9 @@ def _times(mask: Bytes, alpha: Bytes | None) -> Bytes:
     return mask if alpha is None else cv2.multiply(mask, alpha, scale=1 / 255).astype(np.uint8, copy=False)
 
 
-def _mask(outline: Mask, onto: Map, box: Box) -> Bytes:
+def _mask(outline: Mask, png: bytes, onto: Map, box: Box) -> Bytes:
     """A mask picture where its opening lies."""
-    picture = outline.pixels()
+    picture = mask_pixels(png, outline.by)
     height, width = picture.shape
     opening_from_mask = scaling(outline.width_mm / width, outline.height_mm / height) @ translation(
         -width / 2, -height / 2

@@ -65,12 +65,14 @@ def rectangle_coverage(left: float, top: float, right: float, bottom: float, box
 
 
 @lru_cache(maxsize=256)
-def cleaned_svg(svg: str) -> bytes:
+def cleaned_svg(svg: str | bytes) -> bytes:
     """An SVG drawing from outside, made safe. Raises FileRefused.
 
     Only plain drawing elements stay. Scripts, styles, text (it would need fonts of this machine), pictures, foreign
     content, event handlers and every reference outside the drawing are refused or dropped.
     """
+    if isinstance(svg, bytes):
+        svg = svg.decode("utf-8", "replace")
     if "<!DOCTYPE" in svg or "<!ENTITY" in svg:
         raise FileRefused("This SVG declares a document type.", "Save it as plain SVG.")
     try:
@@ -97,7 +99,7 @@ def cleaned_svg(svg: str) -> bytes:
     return ET.tostring(root)
 
 
-def drawing(svg: str, colour: str, px_from_box: Matrix, width: float, height: float, box: Box) -> NDArray[np.uint8]:
+def drawing(svg: bytes, colour: str, px_from_box: Matrix, width: float, height: float, box: Box) -> NDArray[np.uint8]:
     """An SVG drawn into ``box`` as straight RGBA, shape (h, w, 4).
 
     The drawing fills a ``width`` x ``height`` box centred on the origin of the plane that ``px_from_box`` (affine) maps.

@@ -24,7 +24,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/templates/{template}/pages/{page}/picture": {
+    "/api/templates/{template}/sheets/{sheet}/picture": {
         parameters: {
             query?: never;
             header?: never;
@@ -33,9 +33,9 @@ export interface paths {
         };
         /**
          * Template Picture
-         * @description A page of a template, its openings filled with sample photos, as JPEG.
+         * @description A sheet of a template, its openings filled with sample photos, as JPEG.
          */
-        get: operations["template_picture_api_templates__template__pages__page__picture_get"];
+        get: operations["template_picture_api_templates__template__sheets__sheet__picture_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -73,7 +73,7 @@ export interface paths {
         };
         /**
          * Jobs
-         * @description All jobs, the last changed first.
+         * @description Jobs by name, customer, order number or a photo's name; a page of the list at a time.
          */
         get: operations["jobs_api_jobs_get"];
         put?: never;
@@ -88,6 +88,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate
+         * @description Begins a job from another one: with its photos and all that lies where, or with its sheets alone.
+         */
+        post: operations["duplicate_api_jobs__job__duplicate_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Away
+         * @description Puts a job away, off the list of work; or brings it back.
+         */
+        post: operations["put_away_api_jobs__job__away_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}": {
         parameters: {
             query?: never;
@@ -96,13 +136,17 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Job State
-         * @description Where a job stands.
+         * Head
+         * @description Where a job stands, with what is new since the root that the asker has.
          */
-        get: operations["job_state_api_jobs__job__get"];
+        get: operations["head_api_jobs__job__get"];
         put?: never;
         post?: never;
-        delete?: never;
+        /**
+         * Delete
+         * @description Deletes a job: it is off all lists but that of deleted ones, from which it can be brought back.
+         */
+        delete: operations["delete_api_jobs__job__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -119,7 +163,7 @@ export interface paths {
         put?: never;
         /**
          * Edit
-         * @description Applies an edit. It is stored when this answers.
+         * @description Applies an edit. It is stored when this answers; or a task has begun that will, and stands in the answer.
          */
         post: operations["edit_api_jobs__job__edits_post"];
         delete?: never;
@@ -128,7 +172,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{job}/pages/{page}/preview": {
+    "/api/jobs/{job}/sheets/{sheet}/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -139,49 +183,9 @@ export interface paths {
         put?: never;
         /**
          * Preview
-         * @description A page as an edit would make it, as JPEG. Nothing is stored.
+         * @description A sheet as an edit would make it, as JPEG. Nothing is stored.
          */
-        post: operations["preview_api_jobs__job__pages__page__preview_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/jobs/{job}/openings/{opening}/ranked": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Ranked
-         * @description The photos of the pile that fit an opening best, unused ones first.
-         */
-        get: operations["ranked_api_jobs__job__openings__opening__ranked_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/jobs/{job}/openings/{opening}/ppi": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Ppi
-         * @description What an opening prints at, place by place; nothing when it is empty.
-         */
-        get: operations["ppi_api_jobs__job__openings__opening__ppi_get"];
-        put?: never;
-        post?: never;
+        post: operations["preview_api_jobs__job__sheets__sheet__preview_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -228,7 +232,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{job}/pages/{page}/picture": {
+    "/api/jobs/{job}/findings": {
         parameters: {
             query?: never;
             header?: never;
@@ -236,12 +240,94 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Picture
-         * @description A page at a revision, as JPEG ``width`` px wide (bleed included).
-         *
-         *     ``notes``: with numbers and guide notes. ``mending``: off shows the photos as they came.
+         * Findings
+         * @description All findings of an edition, stops first.
          */
-        get: operations["picture_api_jobs__job__pages__page__picture_get"];
+        get: operations["findings_api_jobs__job__findings_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * History
+         * @description What was done, the newest first, up to 200 states; those of one gesture are one entry.
+         */
+        get: operations["history_api_jobs__job__history_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/history/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Name State
+         * @description Gives a state a name.
+         */
+        put: operations["name_state_api_jobs__job__history__number__put"];
+        /**
+         * Go To
+         * @description Goes to a state of the history. What was done since stays in it.
+         */
+        post: operations["go_to_api_jobs__job__history__number__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/history/{number}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * State Picture
+         * @description A sheet as it was in a state, as JPEG.
+         */
+        get: operations["state_picture_api_jobs__job__history__number__picture_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/cover/{root}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cover
+         * @description A job's first sheet as it stands, as JPEG. ``root`` is where it stands, so that the picture may be kept for ever.
+         */
+        get: operations["cover_api_jobs__job__cover__root__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -290,6 +376,148 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{kind}/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Part
+         * @description One stored part by its name, under its kind: ``layouts``, ``fillings``, ``editions``, ``sheets``, ``piles``, ``labs``.
+         */
+        get: operations["part_api_parts__kind___name__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layouts/{name}/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Places
+         * @description Where the openings and echoes of a layout lie.
+         */
+        get: operations["places_api_layouts__name__places_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawn/{key}/measured": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Measured
+         * @description The ledger and findings of a sheet by its key.
+         */
+        get: operations["measured_api_drawn__key__measured_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawn/{key}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture
+         * @description A sheet by its key, as JPEG ``width`` px wide (bleed included).
+         *
+         *     ``notes``: with numbers and guide notes. ``mending``: off shows the photos as they came.
+         */
+        get: operations["picture_api_drawn__key__picture_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/sheets/{sheet}/openings/{opening}/ranked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ranked
+         * @description The photos of the pile that fit an opening best, unused ones first.
+         */
+        get: operations["ranked_api_jobs__job__sheets__sheet__openings__opening__ranked_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawn/{key}/openings/{opening}/ppi": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ppi
+         * @description What an opening of a sheet prints at, place by place; nothing when it is empty.
+         */
+        get: operations["ppi_api_drawn__key__openings__opening__ppi_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Asset
+         * @description Keeps a mask (PNG) or a drawing (SVG), the request's body, and says what it is. Edits name it from then on.
+         */
+        post: operations["keep_asset_api_assets_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/photos": {
         parameters: {
             query?: never;
@@ -306,6 +534,26 @@ export interface paths {
          *     A bad file is refused with one plain sentence; the others go on.
          */
         post: operations["bring_in_api_jobs__job__photos_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Facts
+         * @description What is known of photos, by their ids: facts of their files, and what the machine has found in them.
+         */
+        post: operations["facts_api_photos_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -332,7 +580,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{job}/exports": {
+    "/api/jobs/{job}/tasks": {
         parameters: {
             query?: never;
             header?: never;
@@ -340,23 +588,39 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Exports
-         * @description Exports of a job, the newest first.
+         * Tasks
+         * @description Long work of a job, the newest first.
          */
-        get: operations["exports_api_jobs__job__exports_get"];
+        get: operations["tasks_api_jobs__job__tasks_get"];
         put?: never;
-        /**
-         * Start Export
-         * @description Starts an export of the job as it stands.
-         */
-        post: operations["start_export_api_jobs__job__exports_post"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/exports/{export}/stop": {
+    "/api/tasks/{task}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Task State
+         * @description How one task stands.
+         */
+        get: operations["task_state_api_tasks__task__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task}/stop": {
         parameters: {
             query?: never;
             header?: never;
@@ -366,10 +630,50 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Stop Export
-         * @description Stops a running export; what it had written is deleted.
+         * Stop
+         * @description Stops a task; what it had written is deleted.
          */
-        post: operations["stop_export_api_exports__export__stop_post"];
+        post: operations["stop_api_tasks__task__stop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Again
+         * @description Runs what was asked once more, as a task of its own.
+         */
+        post: operations["again_api_tasks__task__again_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/exports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export
+         * @description Begins an export of the job as it stands.
+         */
+        post: operations["export_api_jobs__job__exports_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -405,7 +709,7 @@ export interface paths {
         };
         /**
          * Export Zip
-         * @description All files of a finished export as one zip.
+         * @description All files of a finished export as one zip, named by the job.
          */
         get: operations["export_zip_api_exports__export__all_get"];
         put?: never;
@@ -425,7 +729,7 @@ export interface paths {
         };
         /**
          * Events
-         * @description A stream of ``{"kind": "job" | "export", "id": ...}``: that thing has changed.
+         * @description A stream of ``{"kind": "job" | "found" | "measured" | "task" | "shelf", "id": ..., "n": ...}``: that has changed.
          */
         get: operations["events_api_events_get"];
         put?: never;
@@ -441,20 +745,75 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
-         * Alter
-         * @description Changes an opening itself: its outline, surface, border, mat, shadow, opacity or blend. What lies in it stays fitted.
+         * AddEdition
+         * @description Adds an edition, with all that lies in another one (``like``), or empty.
          */
-        Alter: {
+        AddEdition: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            op: "alter";
-            layer: components["schemas"]["Opening"];
+            op: "add_edition";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Like */
+            like?: string | null;
+        };
+        /**
+         * AddLayers
+         * @description Lays layers on a sheet: into a group or onto the sheet itself, just below another one, or on top of all.
+         */
+        AddLayers: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_layers";
+            /** Layers */
+            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"] | components["schemas"]["Group-Input"])[];
+            /** Group */
+            group?: string | null;
+            /** Below */
+            below?: string | null;
+        };
+        /**
+         * AssetKept
+         * @description A drawing or mask that was kept: its name, and for a mask the outline that each way of reading it gives, in
+         *     fractions of its box ("" where it cannot be read so).
+         */
+        AssetKept: {
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "mask" | "drawing";
+            /**
+             * Width
+             * @default 0
+             */
+            width: number;
+            /**
+             * Height
+             * @default 0
+             */
+            height: number;
+            /**
+             * Traced
+             * @default {}
+             */
+            traced: {
+                [key: string]: string;
+            };
         };
         /**
          * Background
-         * @description Covers the page out to its bleed with one colour or a gradient. Left out when a transparent picture is asked for.
+         * @description Covers the sheet out to its bleed with one colour or a gradient. Left out when a transparent picture is asked for.
          */
         Background: {
             /** Id */
@@ -470,10 +829,15 @@ export interface components {
              */
             visible: boolean;
             /**
-             * Locked
+             * Place Locked
              * @default false
              */
-            locked: boolean;
+            place_locked: boolean;
+            /**
+             * Content Locked
+             * @default false
+             */
+            content_locked: boolean;
             /**
              * Opacity
              * @default 1
@@ -564,14 +928,14 @@ export interface components {
         };
         /**
          * BroughtIn
-         * @description A photo that was brought in, and whether it was in the pile already.
+         * @description A photo that was brought in, whether it was in the pile already, and the job's sequence number since.
          */
         BroughtIn: {
             photo: components["schemas"]["Photo"];
             /** Known */
             known: boolean;
-            /** Revision */
-            revision: number;
+            /** Seq */
+            seq: number;
         };
         /**
          * ChooseLab
@@ -590,6 +954,14 @@ export interface components {
          * @description Empties openings; their photos stay in the pile. A span is emptied as a whole and is none any more.
          */
         Clear: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -681,6 +1053,19 @@ export interface components {
             ];
         };
         /**
+         * Duplicate
+         * @description A job begun from another one, with all that lies in it, or with its sheets alone.
+         */
+        Duplicate: {
+            /** Name */
+            name: string;
+            /**
+             * Photos
+             * @default true
+             */
+            photos: boolean;
+        };
+        /**
          * Echo
          * @description Shows another opening's photo again: mirrored at a floor, or repeated. It follows whatever its source shows.
          *
@@ -701,10 +1086,15 @@ export interface components {
              */
             visible: boolean;
             /**
-             * Locked
+             * Place Locked
              * @default false
              */
-            locked: boolean;
+            place_locked: boolean;
+            /**
+             * Content Locked
+             * @default false
+             */
+            content_locked: boolean;
             /**
              * Opacity
              * @default 1
@@ -756,14 +1146,12 @@ export interface components {
             soften_mm: number;
         };
         /**
-         * EchoRow
-         * @description An echo as a screen needs it: the opening it shows again, its outline on the page, the corners of the box about it.
+         * EchoPlace
+         * @description An echo: the opening it shows again, its outline on the page, the corners of the box about it as seen.
          */
-        EchoRow: {
+        EchoPlace: {
             /** Echo */
             echo: string;
-            /** Page */
-            page: string;
             /** Of */
             of: string;
             /** Shape */
@@ -778,75 +1166,29 @@ export interface components {
             ][];
         };
         /**
-         * EchoTo
-         * @description Adds an echo, just below its source; or changes the one of that id.
-         */
-        EchoTo: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            op: "echo";
-            layer: components["schemas"]["Echo"];
-        };
-        /**
          * EditRequest
          * @description An edit; edits that share a gesture are undone together.
          */
         EditRequest: {
+            /**
+             * Have
+             * @default
+             */
+            have: string;
+            /**
+             * Edition
+             * @default
+             */
+            edition: string;
+            /**
+             * View
+             * @default
+             */
+            view: string;
             /** Edit */
-            edit: components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Mend"] | components["schemas"]["EnhanceAll"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Swap"] | components["schemas"]["Clear"] | components["schemas"]["Fill"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Alter"] | components["schemas"]["EchoTo"] | components["schemas"]["RemoveEcho"] | components["schemas"]["Write"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Put"] | components["schemas"]["Place-Input"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"];
             /** Gesture */
             gesture?: string | null;
-        };
-        /**
-         * Edition
-         * @description One filling of the pages: placements by opening id, words by text layer id.
-         *
-         *     ``pins`` are openings that no filling touches. ``spans`` keep their openings' placements in register. ``tones`` mend
-         *     what one opening shows; ``photo_tones`` mend a photo wherever it lies.
-         */
-        Edition: {
-            /**
-             * Placements
-             * @default {}
-             */
-            placements: {
-                [key: string]: components["schemas"]["Placement"];
-            };
-            /**
-             * Texts
-             * @default {}
-             */
-            texts: {
-                [key: string]: string;
-            };
-            /**
-             * Pins
-             * @default []
-             */
-            pins: string[];
-            /**
-             * Spans
-             * @default {}
-             */
-            spans: {
-                [key: string]: components["schemas"]["Span"];
-            };
-            /**
-             * Tones
-             * @default {}
-             */
-            tones: {
-                [key: string]: components["schemas"]["Recipe"];
-            };
-            /**
-             * Photo Tones
-             * @default {}
-             */
-            photo_tones: {
-                [key: string]: components["schemas"]["Recipe"];
-            };
         };
         /**
          * Ellipse
@@ -910,6 +1252,11 @@ export interface components {
         ExportRequest: {
             /** Lab */
             lab: string;
+            /**
+             * Edition
+             * @default
+             */
+            edition: string;
             /** Format */
             format?: ("jpeg" | "png" | "tiff" | "pdf") | null;
             /**
@@ -917,36 +1264,6 @@ export interface components {
              * @default false
              */
             transparent: boolean;
-        };
-        /**
-         * ExportState
-         * @description An export as the dispatch shows it.
-         */
-        ExportState: {
-            /** Id */
-            id: string;
-            /** Job */
-            job: string;
-            /** Revision */
-            revision: number;
-            /** Lab */
-            lab: string;
-            /** Format */
-            format: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "queued" | "running" | "done" | "failed" | "stopped";
-            /** Message */
-            message: string;
-            /** Manifest */
-            manifest: {
-                [key: string]: unknown;
-            } | null;
-            /** Made */
-            made: string;
-            progress: components["schemas"]["ProgressOf"] | null;
         };
         /**
          * Exposure
@@ -971,7 +1288,8 @@ export interface components {
         };
         /**
          * Fill
-         * @description Fills openings from the pile: those given, or all; or of these only the empty ones. Pinned ones and spans stay.
+         * @description Fills openings from the pile: those given of one sheet, or all of a sheet, or all there are; or of these only the
+         *     empty ones. Pinned ones and spans stay.
          *
          *     ``best``: the best assignment. ``order``: photos stay in order of capture.
          */
@@ -981,6 +1299,12 @@ export interface components {
              * @enum {string}
              */
             op: "fill";
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
             /**
              * How
              * @default best
@@ -992,6 +1316,8 @@ export interface components {
              * @default false
              */
             only_empty: boolean;
+            /** Sheet */
+            sheet?: string | null;
             /** Openings */
             openings?: string[] | null;
         };
@@ -1013,10 +1339,15 @@ export interface components {
              */
             visible: boolean;
             /**
-             * Locked
+             * Place Locked
              * @default false
              */
-            locked: boolean;
+            place_locked: boolean;
+            /**
+             * Content Locked
+             * @default false
+             */
+            content_locked: boolean;
             /**
              * Opacity
              * @default 1
@@ -1044,6 +1375,48 @@ export interface components {
             colour: string;
         };
         /**
+         * Filling
+         * @description What lies on a sheet: placements by opening, words by text layer.
+         *
+         *     ``pins`` are openings that no filling up touches. ``spans`` run one photo through several openings, which then have no
+         *     placements of their own. ``tones`` mend what one opening shows.
+         */
+        Filling: {
+            /**
+             * Placements
+             * @default {}
+             */
+            placements: {
+                [key: string]: components["schemas"]["Placement"];
+            };
+            /**
+             * Texts
+             * @default {}
+             */
+            texts: {
+                [key: string]: string;
+            };
+            /**
+             * Pins
+             * @default []
+             */
+            pins: string[];
+            /**
+             * Spans
+             * @default {}
+             */
+            spans: {
+                [key: string]: components["schemas"]["Span"];
+            };
+            /**
+             * Tones
+             * @default {}
+             */
+            tones: {
+                [key: string]: components["schemas"]["Recipe"];
+            };
+        };
+        /**
          * Finding
          * @description What a check found, where, what was measured and what it was measured against.
          */
@@ -1055,8 +1428,8 @@ export interface components {
              * @enum {string}
              */
             severity: "stop" | "look" | "note";
-            /** Page */
-            page: string;
+            /** Sheet */
+            sheet: string;
             /**
              * Layer
              * @default
@@ -1195,6 +1568,82 @@ export interface components {
             ][][];
         };
         /**
+         * Group
+         * @description Layers that belong together: hidden or locked with it, and moved with it in the stack.
+         */
+        "Group-Input": {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Visible
+             * @default true
+             */
+            visible: boolean;
+            /**
+             * Place Locked
+             * @default false
+             */
+            place_locked: boolean;
+            /**
+             * Content Locked
+             * @default false
+             */
+            content_locked: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "group";
+            /**
+             * Layers
+             * @default []
+             */
+            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"] | components["schemas"]["Group-Input"])[];
+        };
+        /**
+         * Group
+         * @description Layers that belong together: hidden or locked with it, and moved with it in the stack.
+         */
+        "Group-Output": {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Visible
+             * @default true
+             */
+            visible: boolean;
+            /**
+             * Place Locked
+             * @default false
+             */
+            place_locked: boolean;
+            /**
+             * Content Locked
+             * @default false
+             */
+            content_locked: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "group";
+            /**
+             * Layers
+             * @default []
+             */
+            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"] | components["schemas"]["Group-Output"])[];
+        };
+        /**
          * GuideNote
          * @description An instruction to whoever fits the page. Seen on the bench, never in output.
          */
@@ -1212,10 +1661,15 @@ export interface components {
              */
             visible: boolean;
             /**
-             * Locked
+             * Place Locked
              * @default false
              */
-            locked: boolean;
+            place_locked: boolean;
+            /**
+             * Content Locked
+             * @default false
+             */
+            content_locked: boolean;
             /**
              * Opacity
              * @default 1
@@ -1267,58 +1721,31 @@ export interface components {
             detail?: components["schemas"]["ValidationError"][];
         };
         /**
-         * Job
-         * @description An order at work.
+         * HistoryState
+         * @description A state the job was in. ``ends`` is the last number of the gesture it belongs to; ``here`` is where the job stands.
          */
-        Job: {
-            /**
-             * Schema Version
-             * @default 1
-             * @constant
-             */
-            schema_version: 1;
-            /** Name */
-            name: string;
-            /**
-             * Customer
-             * @default
-             */
-            customer: string;
-            /** Template */
-            template: string;
-            /**
-             * Product
-             * @enum {string}
-             */
-            product: "album" | "card" | "collage" | "calendar" | "mockup";
-            /** Pages */
-            pages: components["schemas"]["Page"][];
-            lab: components["schemas"]["LabSheet"];
-            /**
-             * Photos
-             * @default []
-             */
-            photos: components["schemas"]["Photo"][];
-            /**
-             * @default {
-             *       "placements": {},
-             *       "texts": {},
-             *       "pins": [],
-             *       "spans": {},
-             *       "tones": {},
-             *       "photo_tones": {}
-             *     }
-             */
-            edition: components["schemas"]["Edition"];
-            /**
-             * Enhance
-             * @default false
-             */
-            enhance: boolean;
+        HistoryState: {
+            /** Number */
+            number: number;
+            /** Parent */
+            parent: number | null;
+            /** Label */
+            label: string;
+            /** Made */
+            made: string;
+            /** Named */
+            named: string;
+            /** Steps */
+            steps: number;
+            /** Here */
+            here: boolean;
+            /** Undone */
+            undone: boolean;
         };
         /**
          * JobCard
-         * @description A job as the shelf shows it.
+         * @description A job as the shelf shows it. ``picture`` names its first sheet as it looks now; counts are null when that is not
+         *     worked out yet.
          */
         JobCard: {
             /** Id */
@@ -1327,47 +1754,92 @@ export interface components {
             name: string;
             /** Customer */
             customer: string;
+            /** Order Number */
+            order_number: string;
             /** Template */
             template: string;
-            /** Revision */
-            revision: number;
+            /** Created */
+            created: string;
             /** Changed */
             changed: string;
-            /** Page */
-            page: string;
+            /** Put Away */
+            put_away: boolean;
+            /** Deleted */
+            deleted: boolean;
+            /** Sheet */
+            sheet: string;
+            /** Picture */
+            picture: string;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Sheets */
+            sheets: number;
+            /** Photos */
+            photos: number;
             /** Openings */
             openings: number;
             /** Filled */
             filled: number;
             /** Stops */
-            stops: number;
+            stops: number | null;
             /** Looks */
-            looks: number;
+            looks: number | null;
+            /**
+             * Unreadable
+             * @default
+             */
+            unreadable: string;
         };
         /**
-         * JobState
-         * @description A job's head: its document, what undo and redo would do ("" for nothing), its ledger, findings and echoes.
+         * JobHead
+         * @description Where a job stands, and what is new of it to the asker.
          *
-         *     ``unseen``: how many photos of the pile the machine has yet to look at.
+         *     ``seq`` rises with each change: of two heads the higher is the newer. ``undo`` and ``redo`` say what they would do, ""
+         *     for nothing. ``marks`` go by the order of sheets. ``unseen``: how many photos the machine has yet to look at. ``task``
+         *     is long work that an edit began instead of an answer.
          */
-        JobState: {
+        JobHead: {
             /** Id */
             id: string;
-            /** Revision */
-            revision: number;
+            /** Seq */
+            seq: number;
+            /** Number */
+            number: number;
+            /** Root */
+            root: string;
             /** Undo */
             undo: string;
             /** Redo */
             redo: string;
-            job: components["schemas"]["Job"];
-            /** Ledger */
-            ledger: components["schemas"]["Row"][];
-            /** Findings */
-            findings: components["schemas"]["Finding"][];
-            /** Echoes */
-            echoes: components["schemas"]["EchoRow"][];
+            /** Edition */
+            edition: string;
             /** Unseen */
             unseen: number;
+            job: components["schemas"]["StoredJob"];
+            /** Marks */
+            marks: components["schemas"]["SheetMark"][];
+            parts: components["schemas"]["PartsOf"];
+            /** Measured */
+            measured: {
+                [key: string]: components["schemas"]["Measured"];
+            };
+            /** Places */
+            places: {
+                [key: string]: components["schemas"]["Places"];
+            };
+            task?: components["schemas"]["TaskState"] | null;
+        };
+        /**
+         * JobList
+         * @description A page of the list of jobs, and how many there are in all.
+         */
+        JobList: {
+            /** Jobs */
+            jobs: components["schemas"]["JobCard"][];
+            /** Count */
+            count: number;
         };
         /**
          * KeepArea
@@ -1394,6 +1866,14 @@ export interface components {
          * @description Moves the photos of openings so that what must stay visible is seen; zoom, turn and mirror stay.
          */
         KeepInView: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1401,6 +1881,27 @@ export interface components {
             op: "keep_in_view";
             /** Openings */
             openings: string[];
+        };
+        /**
+         * Known
+         * @description What the asker has: the root last seen (its parts are not sent again), the edition and the sheet in view.
+         */
+        Known: {
+            /**
+             * Have
+             * @default
+             */
+            have: string;
+            /**
+             * Edition
+             * @default
+             */
+            edition: string;
+            /**
+             * View
+             * @default
+             */
+            view: string;
         };
         /**
          * LabSheet
@@ -1449,6 +1950,77 @@ export interface components {
             note: string;
         };
         /**
+         * Laid
+         * @description What a filling chose for one opening, and the photo that lay there when it chose ("" for none).
+         */
+        Laid: {
+            /** Sheet */
+            sheet: string;
+            /** Opening */
+            opening: string;
+            /** Was */
+            was: string;
+            placement: components["schemas"]["Placement"] | null;
+        };
+        /**
+         * Lay
+         * @description Keeps what a long filling chose. Openings that a hand has touched meanwhile, and photos that went, are passed over.
+         */
+        Lay: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "lay";
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
+            /** Laid */
+            laid: components["schemas"]["Laid"][];
+        };
+        /**
+         * Layout
+         * @description The trim size of a page or spread, its margins, its light, its layers bottom to top. Ids are unique within it.
+         */
+        Layout: {
+            /**
+             * Width Mm
+             * @description mm
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @description mm
+             */
+            height_mm: number;
+            /**
+             * Bleed Mm
+             * @default 3
+             */
+            bleed_mm: number;
+            /**
+             * Safe Mm
+             * @default 5
+             */
+            safe_mm: number;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["Line"][];
+            /**
+             * @default {
+             *       "from_deg": 120
+             *     }
+             */
+            light: components["schemas"]["Light"];
+            /** Layers */
+            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"] | components["schemas"]["Group-Output"])[];
+        };
+        /**
          * Levels
          * @description Values from ``black`` to ``white`` (of 255) are spread over the whole range; ``gamma`` above 1 lightens the middle.
          */
@@ -1481,7 +2053,7 @@ export interface components {
         };
         /**
          * Light
-         * @description Where the page's one light comes from. 120 degrees, from the upper left: common practice, no source.
+         * @description Where the sheet's one light comes from. 120 degrees, from the upper left: common practice, no source.
          */
         Light: {
             /**
@@ -1493,14 +2065,14 @@ export interface components {
         };
         /**
          * Line
-         * @description A line across the whole page: a gutter or a fold.
+         * @description A line across the whole sheet: a gutter, a fold, or the edge of a spine.
          */
         Line: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "gutter" | "fold";
+            kind: "gutter" | "fold" | "spine";
             /**
              * Axis
              * @enum {string}
@@ -1529,9 +2101,10 @@ export interface components {
         };
         /**
          * Mask
-         * @description A mask picture laid over the opening's box: a PNG, read by its alpha or by its luminance. Soft edges stay soft.
+         * @description A mask picture laid over the opening's box, read by its alpha or by its luminance. Soft edges stay soft.
          *
-         *     Its outline is drawn about all that shows at all, so that a photo that covers it leaves no gap.
+         *     ``traced`` is the outline about all that shows at all, so that a photo that covers it leaves no gap: SVG path data in
+         *     fractions of the box. It is worked out when the picture is read (``formats/masks.py``).
          */
         Mask: {
             /**
@@ -1550,16 +2123,18 @@ export interface components {
              */
             kind: "mask";
             /**
-             * Png
-             * @description base64
+             * Asset
+             * @description sha256 of a file held beside the document
              */
-            png: string;
+            asset: string;
             /**
              * By
              * @default alpha
              * @enum {string}
              */
             by: "alpha" | "luminance";
+            /** Traced */
+            traced: string;
         };
         /**
          * Mat
@@ -1581,19 +2156,60 @@ export interface components {
             bevel_mm: number;
         };
         /**
-         * Mend
-         * @description Mends what an opening shows, or with ``photo`` that photo wherever it lies; ``None`` takes the mending away.
+         * Measured
+         * @description A sheet's ledger and findings.
          */
-        Mend: {
+        Measured: {
+            /** Rows */
+            rows: components["schemas"]["Row"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+        };
+        /**
+         * MendOpening
+         * @description Mends what one opening shows; ``None`` takes that mending away.
+         */
+        MendOpening: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            op: "mend";
+            op: "mend_opening";
             /** Opening */
-            opening?: string | null;
+            opening: string;
+            recipe: components["schemas"]["Recipe"] | null;
+            /**
+             * Expect
+             * @description id of the photo that must lie there, "" for none; null: whatever it is
+             */
+            expect?: string | null;
+        };
+        /**
+         * MendPhoto
+         * @description Mends a photo wherever it lies in an edition; ``None`` takes that mending away.
+         */
+        MendPhoto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "mend_photo";
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
             /** Photo */
-            photo?: string | null;
+            photo: string;
             recipe: components["schemas"]["Recipe"] | null;
         };
         /**
@@ -1610,6 +2226,11 @@ export interface components {
              * @default
              */
             customer: string;
+            /**
+             * Order Number
+             * @default
+             */
+            order_number: string;
             /** Lab */
             lab: string;
             /**
@@ -1623,6 +2244,14 @@ export interface components {
          * @description Shifts what one opening of a span shows off the others, mm to the right and down; (0, 0) puts it back.
          */
         Nudge: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1654,10 +2283,15 @@ export interface components {
              */
             visible: boolean;
             /**
-             * Locked
+             * Place Locked
              * @default false
              */
-            locked: boolean;
+            place_locked: boolean;
+            /**
+             * Content Locked
+             * @default false
+             */
+            content_locked: boolean;
             /**
              * Opacity
              * @default 1
@@ -1706,10 +2340,15 @@ export interface components {
              */
             visible: boolean;
             /**
-             * Locked
+             * Place Locked
              * @default false
              */
-            locked: boolean;
+            place_locked: boolean;
+            /**
+             * Content Locked
+             * @default false
+             */
+            content_locked: boolean;
             /**
              * Opacity
              * @default 1
@@ -1747,8 +2386,11 @@ export interface components {
              * @enum {string}
              */
             kind: "ornament";
-            /** Svg */
-            svg: string;
+            /**
+             * Asset
+             * @description sha256 of a file held beside the document
+             */
+            asset: string;
             /**
              * Colour
              * @description sRGB, #rrggbb
@@ -1757,65 +2399,52 @@ export interface components {
             colour: string;
         };
         /**
-         * Page
-         * @description One page or spread: its trim size, its margins, its layers bottom to top.
+         * PartsOf
+         * @description Parts by name. A name never means anything else: what one has once, one need not ask for again.
          */
-        Page: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
+        PartsOf: {
             /**
-             * Width Mm
-             * @description mm
+             * Sheets
+             * @default {}
              */
-            width_mm: number;
+            sheets: {
+                [key: string]: components["schemas"]["StoredSheets"];
+            };
             /**
-             * Height Mm
-             * @description mm
+             * Editions
+             * @default {}
              */
-            height_mm: number;
+            editions: {
+                [key: string]: components["schemas"]["StoredEdition"];
+            };
             /**
-             * Bleed Mm
-             * @default 3
+             * Fillings
+             * @default {}
              */
-            bleed_mm: number;
+            fillings: {
+                [key: string]: components["schemas"]["Filling"];
+            };
             /**
-             * Safe Mm
-             * @default 5
+             * Layouts
+             * @default {}
              */
-            safe_mm: number;
+            layouts: {
+                [key: string]: components["schemas"]["Layout"];
+            };
             /**
-             * Lines
-             * @default []
+             * Piles
+             * @default {}
              */
-            lines: components["schemas"]["Line"][];
+            piles: {
+                [key: string]: components["schemas"]["StoredPile"];
+            };
             /**
-             * @default {
-             *       "from_deg": 120
-             *     }
+             * Labs
+             * @default {}
              */
-            light: components["schemas"]["Light"];
-            /** Layers */
-            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"])[];
-        };
-        /**
-         * PageCard
-         * @description A page of a template as the shelf shows it.
-         */
-        PageCard: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Width Mm */
-            width_mm: number;
-            /** Height Mm */
-            height_mm: number;
-            /** Bleed Mm */
-            bleed_mm: number;
-            /** Openings */
-            openings: number;
+            labs: {
+                [key: string]: components["schemas"]["LabSheet"];
+            };
         };
         /**
          * Path
@@ -1832,10 +2461,11 @@ export interface components {
         };
         /**
          * Photo
-         * @description What is known of a photo file. Width and height are pixels after the EXIF orientation is applied.
+         * @description A photo of a job. Width and height are pixels after the EXIF orientation is applied.
          *
          *     ``found`` is None until the machine has looked. ``marked`` are keep areas set by hand: once there are any, even none
-         *     at all, they alone count.
+         *     at all, they alone count. ``name``, ``sample``, ``marked`` and ``already_worked`` are said in the job; all else is
+         *     known of the file, whatever job it lies in.
          */
         Photo: {
             /**
@@ -1896,10 +2526,26 @@ export interface components {
             already_worked: boolean;
         };
         /**
+         * PhotoIds
+         * @description Which photos to tell of.
+         */
+        PhotoIds: {
+            /** Ids */
+            ids: string[];
+        };
+        /**
          * Pin
-         * @description Pins openings, so that no filling touches them, or lets them go.
+         * @description Pins openings, so that no filling up touches them, or lets them go.
          */
         Pin: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1918,7 +2564,15 @@ export interface components {
          * @description Lays the photo of an opening anew. What would leave a gap is moved to the nearest placement that does not.
          *     In a span the photo moves in all its openings.
          */
-        Place: {
+        "Place-Input": {
+            /** Sheet */
+            sheet: string;
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1948,6 +2602,48 @@ export interface components {
             mirror: boolean;
             /** Ratio */
             ratio?: number | null;
+            /**
+             * Expect
+             * @description id of the photo that must lie there, "" for none; null: whatever it is
+             */
+            expect?: string | null;
+        };
+        /**
+         * Place
+         * @description Where an opening lies: all that a screen needs to point at it and to follow a drag. It changes with the layout only.
+         *
+         *     ``number`` and ``reading`` count from 1, by stack and as an eye goes over the sheet. ``outline`` is the outline's
+         *     polygon in opening space (mm; the longest one when there are several), ``shape`` that polygon on the page, and
+         *     ``page_from_opening`` the surface's matrix, row by row, or what comes nearest to it in the middle of a bent one.
+         *     ``distortion`` is how far the opening was stretched or skewed on purpose, 1 for not at all.
+         */
+        "Place-Output": {
+            /** Number */
+            number: number;
+            /** Reading */
+            reading: number;
+            /** Opening */
+            opening: string;
+            /** Name */
+            name: string;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Distortion */
+            distortion: number;
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
+            /** Shape */
+            shape: [
+                number,
+                number
+            ][];
+            /** Page From Opening */
+            page_from_opening: number[];
         };
         /**
          * Placement
@@ -1998,6 +2694,16 @@ export interface components {
             ratio?: number | null;
         };
         /**
+         * Places
+         * @description Where the openings and echoes of a layout lie.
+         */
+        Places: {
+            /** Openings */
+            openings: components["schemas"]["Place-Output"][];
+            /** Echoes */
+            echoes: components["schemas"]["EchoPlace"][];
+        };
+        /**
          * PpiCell
          * @description A small part of an opening on the page (mm) and what it prints at.
          */
@@ -2016,7 +2722,12 @@ export interface components {
          */
         PreviewRequest: {
             /** Edit */
-            edit: components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Mend"] | components["schemas"]["EnhanceAll"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Swap"] | components["schemas"]["Clear"] | components["schemas"]["Fill"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Alter"] | components["schemas"]["EchoTo"] | components["schemas"]["RemoveEcho"] | components["schemas"]["Write"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Put"] | components["schemas"]["Place-Input"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"];
+            /**
+             * Edition
+             * @default
+             */
+            edition: string;
             /**
              * Width
              * @default 1600
@@ -2041,6 +2752,14 @@ export interface components {
          *     pile. In an opening of a span the photo runs on through all of it.
          */
         Put: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2050,6 +2769,11 @@ export interface components {
             opening: string;
             /** Photo */
             photo: string;
+            /**
+             * Expect
+             * @description id of the photo that must lie there, "" for none; null: whatever it is
+             */
+            expect?: string | null;
         };
         /**
          * Ranked
@@ -2101,21 +2825,36 @@ export interface components {
             radius_mm: number;
         };
         /**
-         * RemoveEcho
-         * @description Takes an echo off its page.
+         * RemoveEdition
+         * @description Takes an edition away. The last one stays.
          */
-        RemoveEcho: {
+        RemoveEdition: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            op: "remove_echo";
-            /** Echo */
-            echo: string;
+            op: "remove_edition";
+            /** Edition */
+            edition: string;
+        };
+        /**
+         * RemoveLayers
+         * @description Takes layers or groups off a sheet; echoes of openings that go, go with them.
+         */
+        RemoveLayers: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove_layers";
+            /** Layers */
+            layers: string[];
         };
         /**
          * Rename
-         * @description Changes the job's name and customer.
+         * @description Changes the job's name, customer and order number; a number that is not given stays.
          */
         Rename: {
             /**
@@ -2130,6 +2869,45 @@ export interface components {
              * @default
              */
             customer: string;
+            /** Order Number */
+            order_number?: string | null;
+        };
+        /**
+         * RenameEdition
+         * @description Gives an edition another name.
+         */
+        RenameEdition: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "rename_edition";
+            /**
+             * Edition
+             * @description "" is the first edition
+             */
+            edition: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Restack
+         * @description Moves a layer or group in the stack: into a group or onto the sheet itself, just below another one, or on top.
+         */
+        Restack: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "restack";
+            /** Layer */
+            layer: string;
+            /** Group */
+            group?: string | null;
+            /** Below */
+            below?: string | null;
         };
         /**
          * Roll
@@ -2165,41 +2943,23 @@ export interface components {
         };
         /**
          * Row
-         * @description One opening of the ledger.
+         * @description One opening of the ledger: the photo it shows, how that lies, and what was measured.
          *
          *     ``zoom_least_ppi`` is how far the photo can be zoomed before the lab's least is reached; ``width_at_target_mm`` how
-         *     wide the opening could be for the photo to reach the target as it lies. ``distortion`` is how far the opening was
-         *     stretched or skewed on purpose, 1 for not at all. ``reading`` counts in the order an eye goes over the page.
-         *
-         *     What a screen needs to point at the opening and to follow a drag: ``outline``, the outline's polygon in opening space
-         *     (mm; the longest one when there are several), ``shape``, that polygon on the page, and ``page_from_opening``, the
-         *     surface's matrix, row by row, or what comes nearest to it in the middle of a bent one. ``span_outline`` is, for an
-         *     opening of a span, the polygons of all its openings in this one's plane.
+         *     wide the opening could be for the photo to reach the target as it lies. ``span_outline`` is, for an opening of a
+         *     span, the polygons of all its openings in this one's plane.
          */
         Row: {
             /** Number */
             number: number;
-            /** Reading */
-            reading: number;
-            /** Page */
-            page: string;
             /** Opening */
             opening: string;
-            /** Name */
-            name: string;
-            /** Width Mm */
-            width_mm: number;
-            /** Height Mm */
-            height_mm: number;
+            placement?: components["schemas"]["Placement"] | null;
             /**
              * Photo
              * @default
              */
             photo: string;
-            /** Zoom */
-            zoom?: number | null;
-            /** Turn Deg */
-            turn_deg?: number | null;
             /** Ppi */
             ppi?: number | null;
             /** Crop Share */
@@ -2208,8 +2968,6 @@ export interface components {
             zoom_least_ppi?: number | null;
             /** Width At Target Mm */
             width_at_target_mm?: number | null;
-            /** Distortion */
-            distortion: number;
             /**
              * Pinned
              * @default false
@@ -2233,18 +2991,34 @@ export interface components {
              * @enum {string}
              */
             status: "order" | "look" | "stop";
-            /** Outline */
-            outline: [
-                number,
-                number
-            ][];
-            /** Shape */
-            shape: [
-                number,
-                number
-            ][];
-            /** Page From Opening */
-            page_from_opening: number[];
+        };
+        /**
+         * SetFields
+         * @description Sets fields of layers, each by its name or by a name within it (``border.width_mm``), and leaves all others alone.
+         *
+         *     ``expect`` says what some fields must be before.
+         */
+        SetFields: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_fields";
+            /** Layers */
+            layers: string[];
+            /** Fields */
+            fields: {
+                [key: string]: unknown;
+            };
+            /**
+             * Expect
+             * @default {}
+             */
+            expect: {
+                [key: string]: unknown;
+            };
         };
         /**
          * Shadow
@@ -2283,6 +3057,40 @@ export interface components {
             colour: string;
         };
         /**
+         * SheetCard
+         * @description A sheet of a template as the shelf shows it.
+         */
+        SheetCard: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Bleed Mm */
+            bleed_mm: number;
+            /** Openings */
+            openings: number;
+        };
+        /**
+         * SheetMark
+         * @description One sheet of an edition: the key of all that decides how it looks and measures; openings, filled ones, stops and
+         *     looks, null when that is not worked out yet.
+         */
+        SheetMark: {
+            /** Key */
+            key: string;
+            /** Counts */
+            counts: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+        };
+        /**
          * Span
          * @description Openings that show one photo running on through them. ``placement`` lays it on the box about them all, upright on
          *     the page; ``nudged`` shifts what one of them shows, mm to the right and down.
@@ -2307,6 +3115,14 @@ export interface components {
          * @description Lets one photo run on through several openings: the one given, or else the first that lies in one of them.
          */
         SpanOver: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2318,12 +3134,30 @@ export interface components {
             photo?: string | null;
         };
         /**
+         * Spot
+         * @description An opening of a job: its sheet and its id there.
+         */
+        Spot: {
+            /** Sheet */
+            sheet: string;
+            /** Opening */
+            opening: string;
+        };
+        /**
          * Started
          * @description The id of a new job.
          */
         Started: {
             /** Id */
             id: string;
+        };
+        /**
+         * StateName
+         * @description A name for a state; "" for none.
+         */
+        StateName: {
+            /** Name */
+            name: string;
         };
         /**
          * Stop
@@ -2339,6 +3173,111 @@ export interface components {
             colour: string;
         };
         /**
+         * StoredEdition
+         * @description An edition, its fillings by name.
+         */
+        StoredEdition: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Photo Tones
+             * @default {}
+             */
+            photo_tones: {
+                [key: string]: components["schemas"]["Recipe"];
+            };
+            /** Fillings */
+            fillings: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * StoredJob
+         * @description A job's root: its parts stand in it by name.
+         */
+        StoredJob: {
+            /** Name */
+            name: string;
+            /** Customer */
+            customer: string;
+            /** Order Number */
+            order_number: string;
+            /** Template */
+            template: string;
+            /**
+             * Product
+             * @enum {string}
+             */
+            product: "album" | "card" | "collage" | "calendar" | "mockup";
+            /** Enhance */
+            enhance: boolean;
+            /** Lab */
+            lab: string;
+            /** Sheets */
+            sheets: string;
+            /** Pile */
+            pile: string;
+            /** Editions */
+            editions: string[];
+        };
+        /**
+         * StoredPhoto
+         * @description What is said of a photo in its job.
+         */
+        StoredPhoto: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Sample
+             * @default false
+             */
+            sample: boolean;
+            /** Marked */
+            marked?: components["schemas"]["KeepArea"][] | null;
+            /**
+             * Already Worked
+             * @default false
+             */
+            already_worked: boolean;
+        };
+        /**
+         * StoredPile
+         * @description The pile, in order.
+         */
+        StoredPile: {
+            /** Photos */
+            photos: components["schemas"]["StoredPhoto"][];
+        };
+        /**
+         * StoredSheet
+         * @description A sheet, its layout by name.
+         */
+        StoredSheet: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "page" | "spread" | "cover" | "front" | "back" | "inside" | "month";
+            /** Layout */
+            layout: string;
+        };
+        /**
+         * StoredSheets
+         * @description The list of sheets.
+         */
+        StoredSheets: {
+            /** Sheets */
+            sheets: components["schemas"]["StoredSheet"][];
+        };
+        /**
          * Swap
          * @description Exchanges what two openings hold; one of them may be empty. ``keep_fit``: zoom, turn and what is in the middle stay.
          */
@@ -2348,10 +3287,14 @@ export interface components {
              * @enum {string}
              */
             op: "swap";
-            /** First */
-            first: string;
-            /** Second */
-            second: string;
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
+            first: components["schemas"]["Spot"];
+            second: components["schemas"]["Spot"];
             /**
              * Keep Fit
              * @default false
@@ -2360,7 +3303,7 @@ export interface components {
         };
         /**
          * TakeOut
-         * @description Takes photos off the pile and out of every opening they lie in.
+         * @description Takes photos off the pile and out of every opening they lie in, in all editions.
          */
         TakeOut: {
             /**
@@ -2370,6 +3313,41 @@ export interface components {
             op: "take_out";
             /** Photos */
             photos: string[];
+        };
+        /**
+         * TaskState
+         * @description Long work as the screens show it.
+         */
+        TaskState: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "export" | "fill";
+            /** Job */
+            job: string;
+            /** Asked */
+            asked: {
+                [key: string]: unknown;
+            };
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "queued" | "running" | "done" | "failed" | "stopped";
+            /** Message */
+            message: string;
+            /** Outcome */
+            outcome: {
+                [key: string]: unknown;
+            } | null;
+            /** Made */
+            made: string;
+            /** Ended */
+            ended: string | null;
+            progress: components["schemas"]["ProgressOf"] | null;
         };
         /**
          * TemplateCard
@@ -2394,8 +3372,8 @@ export interface components {
              * @enum {string}
              */
             orientation: "landscape" | "portrait" | "square";
-            /** Pages */
-            pages: components["schemas"]["PageCard"][];
+            /** Sheets */
+            sheets: components["schemas"]["SheetCard"][];
         };
         /**
          * Text
@@ -2415,10 +3393,15 @@ export interface components {
              */
             visible: boolean;
             /**
-             * Locked
+             * Place Locked
              * @default false
              */
-            locked: boolean;
+            place_locked: boolean;
+            /**
+             * Content Locked
+             * @default false
+             */
+            content_locked: boolean;
             /**
              * Opacity
              * @default 1
@@ -2503,6 +3486,14 @@ export interface components {
          * @description Ends the span an opening belongs to. Each of its openings goes on showing what it shows.
          */
         Unspan: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2573,6 +3564,14 @@ export interface components {
          * @description Changes the words of a text layer; ``None`` brings back the template's.
          */
         Write: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2612,7 +3611,7 @@ export interface operations {
             };
         };
     };
-    template_picture_api_templates__template__pages__page__picture_get: {
+    template_picture_api_templates__template__sheets__sheet__picture_get: {
         parameters: {
             query?: {
                 width?: number;
@@ -2620,7 +3619,7 @@ export interface operations {
             header?: never;
             path: {
                 template: string;
-                page: string;
+                sheet: string;
             };
             cookie?: never;
         };
@@ -2666,7 +3665,13 @@ export interface operations {
     };
     jobs_api_jobs_get: {
         parameters: {
-            query?: never;
+            query?: {
+                words?: string;
+                which?: "work" | "away" | "deleted";
+                sort?: "changed" | "created" | "name" | "customer";
+                limit?: number;
+                offset?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2679,7 +3684,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobCard"][];
+                    "application/json": components["schemas"]["JobList"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -2717,9 +3731,46 @@ export interface operations {
             };
         };
     };
-    job_state_api_jobs__job__get: {
+    duplicate_api_jobs__job__duplicate_post: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Duplicate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Started"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_away_api_jobs__job__away_post: {
+        parameters: {
+            query?: {
+                on?: boolean;
+            };
             header?: never;
             path: {
                 job: string;
@@ -2734,7 +3785,75 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobState"];
+                    "application/json": components["schemas"]["JobCard"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    head_api_jobs__job__get: {
+        parameters: {
+            query?: {
+                have?: string;
+                edition?: string;
+                view?: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobHead"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_api_jobs__job__delete: {
+        parameters: {
+            query?: {
+                on?: boolean;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobCard"];
                 };
             };
             /** @description Validation Error */
@@ -2769,7 +3888,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobState"];
+                    "application/json": components["schemas"]["JobHead"];
                 };
             };
             /** @description Validation Error */
@@ -2783,13 +3902,13 @@ export interface operations {
             };
         };
     };
-    preview_api_jobs__job__pages__page__preview_post: {
+    preview_api_jobs__job__sheets__sheet__preview_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 job: string;
-                page: string;
+                sheet: string;
             };
             cookie?: never;
         };
@@ -2817,72 +3936,6 @@ export interface operations {
             };
         };
     };
-    ranked_api_jobs__job__openings__opening__ranked_get: {
-        parameters: {
-            query?: {
-                limit?: number;
-            };
-            header?: never;
-            path: {
-                job: string;
-                opening: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Ranked"][];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    ppi_api_jobs__job__openings__opening__ppi_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                job: string;
-                opening: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PpiCell"][];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     undo_api_jobs__job__undo_post: {
         parameters: {
             query?: never;
@@ -2892,7 +3945,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Known"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {
@@ -2900,7 +3957,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobState"];
+                    "application/json": components["schemas"]["JobHead"];
                 };
             };
             /** @description Validation Error */
@@ -2923,7 +3980,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Known"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {
@@ -2931,7 +3992,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobState"];
+                    "application/json": components["schemas"]["JobHead"];
                 };
             };
             /** @description Validation Error */
@@ -2945,18 +4006,185 @@ export interface operations {
             };
         };
     };
-    picture_api_jobs__job__pages__page__picture_get: {
+    findings_api_jobs__job__findings_get: {
         parameters: {
-            query: {
-                revision: number;
-                width?: number;
-                notes?: boolean;
-                mending?: boolean;
+            query?: {
+                edition?: string;
             };
             header?: never;
             path: {
                 job: string;
-                page: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Finding"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    history_api_jobs__job__history_get: {
+        parameters: {
+            query?: {
+                before?: number;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryState"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    name_state_api_jobs__job__history__number__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StateName"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    go_to_api_jobs__job__history__number__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Known"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobHead"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    state_picture_api_jobs__job__history__number__picture_get: {
+        parameters: {
+            query?: {
+                sheet?: string;
+                edition?: string;
+                width?: number;
+            };
+            header?: never;
+            path: {
+                job: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    cover_api_jobs__job__cover__root__get: {
+        parameters: {
+            query?: {
+                width?: number;
+            };
+            header?: never;
+            path: {
+                job: string;
+                root: string;
             };
             cookie?: never;
         };
@@ -3029,6 +4257,221 @@ export interface operations {
             };
         };
     };
+    part_api_parts__kind___name__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsOf"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    places_api_layouts__name__places_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Places"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    measured_api_drawn__key__measured_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Measured"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    picture_api_drawn__key__picture_get: {
+        parameters: {
+            query?: {
+                width?: number;
+                notes?: boolean;
+                mending?: boolean;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    ranked_api_jobs__job__sheets__sheet__openings__opening__ranked_get: {
+        parameters: {
+            query?: {
+                edition?: string;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                job: string;
+                sheet: string;
+                opening: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ranked"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    ppi_api_drawn__key__openings__opening__ppi_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                opening: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PpiCell"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_asset_api_assets_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssetKept"];
+                };
+            };
+        };
+    };
     bring_in_api_jobs__job__photos_post: {
         parameters: {
             query: {
@@ -3050,6 +4493,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BroughtIn"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    facts_api_photos_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotoIds"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"][];
                 };
             };
             /** @description Validation Error */
@@ -3093,7 +4569,7 @@ export interface operations {
             };
         };
     };
-    exports_api_jobs__job__exports_get: {
+    tasks_api_jobs__job__tasks_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -3110,7 +4586,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ExportState"][];
+                    "application/json": components["schemas"]["TaskState"][];
                 };
             };
             /** @description Validation Error */
@@ -3124,7 +4600,100 @@ export interface operations {
             };
         };
     };
-    start_export_api_jobs__job__exports_post: {
+    task_state_api_tasks__task__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    stop_api_tasks__task__stop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    again_api_tasks__task__again_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_api_jobs__job__exports_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -3145,38 +4714,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ExportState"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    stop_export_api_exports__export__stop_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                export: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ExportState"];
+                    "application/json": components["schemas"]["TaskState"];
                 };
             };
             /** @description Validation Error */

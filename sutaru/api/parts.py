@@ -1,0 +1,108 @@
+"""Parts, ledgers and pictures, each under a name that never means anything else: all may be kept for ever."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request, Response
+from fastapi.concurrency import run_in_threadpool
+
+from ..core.checks import Measured, Places
+from ..core.document import Layout
+from ..core.errors import FileRefused, NotFound
+from ..core.fitting import cost, ppi_picture
+from ..core.formats import MAX_ASSET_BYTES, read_asset
+from .jobs import FOR_EVER, Has, receive
+from .models import AssetKept, PartsOf, PpiCell, Ranked
+from .studio import InStudio, Studio
+
+router = APIRouter(prefix="/api", tags=["parts"])
+MOST_NAMES = 50
+
+
+@router.get("/parts/{kind}/{name}", response_model=PartsOf)
+def part(studio: InStudio, kind: str, name: str) -> Response:
+    """One stored part by its name, under its kind: ``layouts``, ``fillings``, ``editions``, ``sheets``, ``piles``, ``labs``."""
+    if kind not in PartsOf.model_fields:
+        raise NotFound("There are no such parts.")
+    try:
+        data = studio.parts.fetch(name)
+    except FileRefused as error:
+        raise NotFound(error.sentence, error.remedy) from None
+    return Response(b'{"%s":{"%s":%s}}' % (kind.encode(), name.encode(), data), media_type="application/json",
+                    headers=FOR_EVER)  # fmt: skip
+
+
+@router.get("/layouts/{name}/places", response_model=Places)
+def places(studio: InStudio, name: str) -> Response:
+    """Where the openings and echoes of a layout lie."""
+    try:
+        layout = studio.parts.kept.get(name) or Layout.model_validate_json(studio.parts.fetch(name))
+    except FileRefused as error:
+        raise NotFound(error.sentence, error.remedy) from None
+    if not isinstance(layout, Layout):
+        raise NotFound("There is no such layout.")
+    return Response(studio.sheets.places(layout), media_type="application/json", headers=FOR_EVER)
+
+
+@router.get("/drawn/{key}/measured", response_model=Measured)
+def measured(studio: InStudio, key: str) -> Response:
+    """The ledger and findings of a sheet by its key."""
+    return Response(studio.sheets.measured(key), media_type="application/json", headers=FOR_EVER)
+
+
+@router.get("/drawn/{key}/picture", response_class=Response)
+def picture(studio: InStudio, key: str, width: int = 1600, notes: bool = False, mending: bool = True) -> Response:
+    """A sheet by its key, as JPEG ``width`` px wide (bleed included).
+
+    ``notes``: with numbers and guide notes. ``mending``: off shows the photos as they came.
+    """
+    data = studio.sheets.picture(key, min(max(width, 60), 6000), notes, mending)
+    return Response(data, media_type="image/jpeg", headers=FOR_EVER)
+
+
+@router.get("/jobs/{job}/sheets/{sheet}/openings/{opening}/ranked")
+def ranked(
+    studio: InStudio, job: str, sheet: str, opening: str, edition: Has = "",
+    limit: Annotated[int, Query(ge=1, le=100)] = 9,
+) -> list[Ranked]:  # fmt: skip
+    """The photos of the pile that fit an opening best, unused ones first."""
+    document = studio.jobs.head(job).job
+    layout, hole = _opening(studio, job, sheet, opening)
+    try:
+        own = document.edition(edition)
+    except KeyError:
+        raise NotFound("There is no such edition in this job.", "Choose another.") from None
+    used = {photo for filling in own.fillings.values() for photo in filling.photos()}
+    found = [Ranked(photo=p.id, cost=cost(layout, hole, p, document.lab), used=p.id in used) for p in document.photos]
+    return sorted(found, key=lambda r: (r.used, r.cost))[:limit]
+
+
+@router.get("/drawn/{key}/openings/{opening}/ppi")
+def ppi(studio: InStudio, key: str, opening: str) -> list[PpiCell]:
+    """What an opening of a sheet prints at, place by place; nothing when it is empty."""
+    drawn = studio.sheets.drawing(key).resolved().by_id.get(opening)
+    if drawn is None or drawn.layer.kind != "opening":
+        raise NotFound("There is no such opening.", "Choose one of the ledger's.")
+    if drawn.photo is None or drawn.placement is None:
+        return []
+    cells = ppi_picture(drawn.layer, drawn.photo, drawn.placement)
+    return [PpiCell(points=[(x, y) for x, y in points.round(3).tolist()], ppi=round(at, 1)) for points, at in cells]
+
+
+def _opening(studio: Studio, job: str, sheet: str, opening: str):  # type: ignore[no-untyped-def]
+    found = studio.jobs.head(job).job.sheets_by_id.get(sheet)
+    if found is None or opening not in found.layout.openings_by_id:
+        raise NotFound("There is no such opening.", "Choose one of the ledger's.")
+    return found.layout, found.layout.openings_by_id[opening]
+
+
+@router.post("/assets", status_code=201)
+async def keep_asset(studio: InStudio, request: Request) -> AssetKept:
+    """Keeps a mask (PNG) or a drawing (SVG), the request's body, and says what it is. Edits name it from then on."""
+    path = await receive(studio, request.stream(), MAX_ASSET_BYTES, "This file")
+    try:
+        data = await run_in_threadpool(path.read_bytes)
+        found = await run_in_threadpool(read_asset, data)
+        await run_in_threadpool(studio.parts.add_assets, [found.data])
+    finally:
+        path.unlink(missing_ok=True)
+    return AssetKept(name=found.name, kind=found.kind, width=found.width, height=found.height, traced=found.traced)

@@ -1,0 +1,168 @@
+"""Sheets as they are drawn, by the key of all that decides how they look: what was measured, and their pictures.
+
+A key never means anything else, so whatever was worked out for one is never worked out again, and never stale. It is
+shared between states, editions and jobs. Everything here is bounded, in bytes or in number.
+"""
+
+import threading
+from collections import OrderedDict, deque
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+
+import cv2
+
+from ..core.checks import measured, places
+from ..core.document import Job, Layout
+from ..core.errors import NotFound, SutaruError
+from ..core.fitting import Resolved, drawn_key, earlier_uses, resolved
+from ..core.paint import Assets, Grid, LivePage, Painter, items
+from ..core.photos import Kept, PhotoPixels
+from ..core.press.raster import jpeg_bytes
+
+LIVE_PAGES, KNOWN_KEYS = 12, 20_000
+PATCH_BYTES, MEASURED_BYTES, JPEG_BYTES = 300 << 20, 48 << 20, 64 << 20
+Counts = tuple[int, int, int, int]
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """What a key was made of. ``where`` is whose sheet it is: a job's id, or a template's."""
+
+    where: str
+    job: Job
+    sheet: str
+    edition: str
+    earlier: dict[str, str]
+
+    def resolved(self) -> Resolved:
+        """The sheet as it is drawn."""
+        return resolved(self.job, self.sheet, self.edition, self.earlier)
+
+
+class Sheets:
+    """Measures and paints sheets by key."""
+
+    def __init__(self, pixels: PhotoPixels, asset: Assets, say: Callable[[str], None]) -> None:
+        """``say`` is told the id of a job whose sheets were measured in the background."""
+        cv2.setNumThreads(1)
+        self._asset, self._say = asset, say
+        self._threads = ThreadPoolExecutor(2, "paint")
+        self._painter = Painter(pixels, self._threads, kept=Painter.room(PATCH_BYTES))
+        self._lock = threading.Lock()
+        self._known: OrderedDict[str, Drawing] = OrderedDict()
+        self._measured: Kept[str, tuple[bytes, Counts]] = Kept(MEASURED_BYTES, lambda m: len(m[0]))
+        self._places: Kept[str, bytes] = Kept(MEASURED_BYTES // 4, len)
+        self._pictures: Kept[tuple[object, ...], bytes] = Kept(JPEG_BYTES, len)
+        self._live: OrderedDict[tuple[object, ...], tuple[LivePage, threading.Lock]] = OrderedDict()
+        self._todo: deque[str] = deque()
+        self._wake = threading.Condition()
+        self._closed = False
+        self._measurer = threading.Thread(target=self._measure_all, name="measurer", daemon=True)
+        self._measurer.start()
+
+    def keys(self, where: str, job: Job, edition: str = "") -> list[str]:
+        """The keys of all sheets of an edition, in order; each can be asked for from now on. Raises KeyError."""
+        own, earlier, found = job.edition(edition), earlier_uses(job, edition), []
+        for sheet in job.sheets:
+            key = drawn_key(job, sheet.id, own, earlier[sheet.id])
+            found.append(key)
+            with self._lock:
+                if key not in self._known:
+                    self._known[key] = Drawing(where, job, sheet.id, edition, earlier[sheet.id])
+                self._known.move_to_end(key)
+        with self._lock:
+            while len(self._known) > KNOWN_KEYS:
+                self._known.popitem(last=False)
+        return found
+
+    def drawing(self, key: str) -> Drawing:
+        """What a key was made of. Raises NotFound when that is known no more: the job must be asked for anew."""
+        with self._lock:
+            found = self._known.get(key)
+        if found is None:
+            raise NotFound("This state of the sheet is not at hand any more.", "Ask for the job again.")
+        return found
+
+    def measured(self, key: str) -> bytes:
+        """A sheet's ledger and findings as JSON (Measured). Raises NotFound."""
+        return self._measure(key)[0]
+
+    def _measure(self, key: str) -> tuple[bytes, Counts]:
+        found = self._measured.get(key)
+        if found is None:
+            made = measured(self.drawing(key).resolved())
+            found = made.model_dump_json().encode(), made.counts
+            self._measured.put(key, found)
+        return found
+
+    def counts(self, key: str, now: bool = False) -> Counts | None:
+        """Openings, filled ones, stops and looks of a sheet; None when they are not worked out, unless asked for ``now``."""
+        found = self._measure(key) if now else self._measured.get(key)
+        return found[1] if found else None
+
+    def measure_soon(self, keys: list[str]) -> None:
+        """Has sheets measured in the background, the last asked for first; ``say`` tells when it is done."""
+        if keys:
+            with self._wake:
+                self._todo.extendleft(reversed(keys))
+                while len(self._todo) > KNOWN_KEYS:
+                    self._todo.pop()
+                self._wake.notify()
+
+    def _measure_all(self) -> None:
+        while True:
+            with self._wake:
+                self._wake.wait_for(lambda: self._closed or bool(self._todo))
+                if self._closed:
+                    return
+                key = self._todo.popleft()
+                last = not self._todo
+            try:
+                where = self.drawing(key).where
+                if self._measured.get(key) is None:
+                    self._measure(key)
+            except SutaruError:
+                continue  # nobody can ask for it any more
+            if last:
+                self._say(where)
+
+    def places(self, layout: Layout) -> bytes:
+        """Where a layout's openings lie, as JSON (Places)."""
+        found = self._places.get(layout.digest)
+        if found is None:
+            found = places(layout).model_dump_json().encode()
+            self._places.put(layout.digest, found)
+        return found
+
+    def picture(self, key: str, width: int, notes: bool = False, mending: bool = True) -> bytes:
+        """A sheet as JPEG, ``width`` px wide (bleed included). Raises NotFound, PhotoRefused, FileRefused."""
+        name = (key, width, notes, mending)
+        found = self._pictures.get(name)
+        if found is None:
+            found = self.painted(self.drawing(key), width, notes, mending)
+            self._pictures.put(name, found)
+        return found
+
+    def painted(self, drawing: Drawing, width: int, notes: bool = False, mending: bool = True) -> bytes:
+        """A sheet as JPEG. Of one that was painted before only what has changed is painted again."""
+        sheet = drawing.resolved()
+        grid = Grid.of(sheet.layout, width * 25.4 / (sheet.layout.width_mm + 2 * sheet.layout.bleed_mm))
+        place = (drawing.where, drawing.edition, drawing.sheet, grid, notes)
+        with self._lock:
+            live = self._live.setdefault(place, (LivePage(self._painter, grid), threading.Lock()))
+            self._live.move_to_end(place)
+            while len(self._live) > LIVE_PAGES:
+                self._live.popitem(last=False)
+        layers = items(sheet, self._asset, bench=True, notes=notes, mending=mending)
+        with live[1]:
+            rgb = live[0].picture(layers)
+        return jpeg_bytes(rgb, 90, "444" if width <= 700 else "420")
+
+    def close(self) -> None:
+        """Ends the threads."""
+        with self._wake:
+            self._closed = True
+            self._wake.notify_all()
+        self._measurer.join(timeout=5)
+        self._threads.shutdown()

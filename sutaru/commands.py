@@ -1,0 +1,135 @@
+"""What the commands do. Each takes the parsed arguments and gives the exit code."""
+
+import argparse
+import json
+import sys
+from concurrent.futures import ThreadPoolExecutor
+from datetime import datetime
+from pathlib import Path
+
+from .core.checks import check_job
+from .core.document import Found, Job, LabSheet, Photo
+from .core.edits import BringIn, ChooseLab, Fill, apply
+from .core.errors import NotFound
+from .core.fitting import resolved
+from .core.formats import Bundle, read_shelf, write_bundle
+from .core.paint import Grid, Painter, items
+from .core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
+from .core.press import export as export_job
+from .core.press import whole
+from .shelf import FOLDER, sample_ids
+
+MARK = {"stop": "■", "look": "▲", "note": "·"}
+
+
+def _lab(labs: dict[str, LabSheet], identity: str) -> LabSheet:
+    if identity not in labs:
+        raise NotFound(f"There is no lab sheet {identity}.", f"Choose one of: {', '.join(labs)}.")
+    return labs[identity]
+
+
+def fill(args: argparse.Namespace) -> int:
+    """Makes a bundle from a template and photos."""
+    shelf = read_shelf(FOLDER)
+    if args.template not in shelf.templates:
+        raise NotFound(f"There is no template {args.template}.", f"Choose one of: {', '.join(shelf.templates)}.")
+    template, lab = shelf.templates[args.template], _lab(shelf.labs, args.lab)
+    paths: dict[str, Path] = {}
+    photos: list[Photo] = []
+    for name in args.photos:
+        path = Path(name)
+        if not path.is_file():
+            raise NotFound(f"There is no file {name}.")
+        photo = examine(path, path.name)
+        paths[photo.id] = path
+        photos.append(photo.having(sample=photo.sha256 in sample_ids()))
+    with ThreadPoolExecutor(2) as threads:
+        photos = list(threads.map(lambda photo: photo.having(found=_seen(paths[photo.id], photo)), photos))
+    job = Job(name=Path(args.out).stem or template.name, template=template.id, product=template.product,
+              sheets=template.sheets, lab=lab)  # fmt: skip
+    job = apply(job, BringIn(photos=tuple(photos)))
+    openings = len(list(template.all_openings()))
+    if openings:
+        job = apply(job, Fill())
+    write_bundle(Path(args.out), job, lambda photo: paths[photo.id], shelf.asset)
+    filled = sum(len(filling.placements) for filling in job.editions[0].fillings.values())
+    print(f"{args.out}: {filled} of {openings} openings filled")
+    return 0
+
+
+def _seen(path: Path, photo: Photo) -> Found:
+    """What is found in a photo. A file that ends early is refused now, not at the press."""
+    return look(decode(path, photo.name, min(1.0, LOOK_SIDE / max(photo.width, photo.height))))
+
+
+def check(args: argparse.Namespace) -> int:
+    """Prints the findings; 1 when one is a stop."""
+    findings = check_job(Bundle(Path(args.job)).job)
+    if args.json:
+        print(json.dumps([finding.model_dump() for finding in findings], indent=1, ensure_ascii=False))
+    else:
+        for finding in findings:
+            print(f"{MARK[finding.severity]} {finding.severity:<4}  {finding.sheet}: {finding.sentence}")
+        if not findings:
+            print("In order.")
+    return 1 if any(finding.severity == "stop" for finding in findings) else 0
+
+
+def _painting(bundle: Bundle, threads: ThreadPoolExecutor) -> Painter:
+    return Painter(PhotoPixels(bundle.original), threads)
+
+
+def export(args: argparse.Namespace) -> int:
+    """Writes the print files."""
+    bundle = Bundle(Path(args.job))
+    job = apply(bundle.job, ChooseLab(lab=_lab(read_shelf(FOLDER).labs, args.lab))) if args.lab else bundle.job
+    show = sys.stderr.isatty()
+
+    def progress(stage: str, done: int, total: int) -> None:
+        if show:
+            print(f"\r{done * 100 // total:3d} % {stage:<40}", end="\n" if done == total else "", file=sys.stderr)
+
+    for finding in check_job(job):
+        if finding.severity == "stop":
+            print(f"{MARK['stop']} {finding.sentence}", file=sys.stderr)
+    with ThreadPoolExecutor(2) as threads:
+        painter = _painting(bundle, threads)
+        written = export_job(
+            job,
+            Path(args.out),
+            painter.pixels,
+            datetime.now().astimezone(),
+            args.format,
+            args.transparent,
+            painter,
+            progress,
+            bundle.asset,
+        )
+    for path in written:
+        print(path)
+    return 0
+
+
+def render(args: argparse.Namespace) -> int:
+    """Writes one page as the bench shows it."""
+    from PIL import Image
+
+    bundle = Bundle(Path(args.job))
+    sheets = bundle.job.sheets
+    if not 1 <= args.page <= len(sheets):
+        raise NotFound(f"There is no page {args.page}.", f"This job has pages 1 to {len(sheets)}.")
+    sheet = sheets[args.page - 1]
+    with ThreadPoolExecutor(2) as threads:
+        rgb, _ = _painting(bundle, threads).render(
+            items(resolved(bundle.job, sheet.id), bundle.asset, bench=True, notes=True), Grid.of(sheet.layout, args.ppi)
+        )
+    with whole(Path(args.out)) as file:
+        Image.fromarray(rgb).save(file, "PNG", dpi=(args.ppi, args.ppi))
+    return 0
+
+
+def serve(args: argparse.Namespace) -> int:
+    """Starts the application."""
+    from .api.serve import run
+
+    return run(args.host, args.port, Path(args.data), args.demo)

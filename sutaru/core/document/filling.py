@@ -1,0 +1,99 @@
+"""Fillings: what lies on one sheet for one customer. An edition is a name and a filling for each sheet.
+
+A filling speaks of layers by their ids. What it says of a layer that is not on the sheet counts for nothing, so that a
+layout can be altered, and altered back, without touching what was fitted.
+"""
+
+import json
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from .base import Degrees, Frozen, Identity, Point
+from .photo import PhotoId
+from .recipe import Recipe
+
+Fraction = Annotated[float, Field(allow_inf_nan=False, ge=-100, le=100)]
+MAX_ZOOM = 50.0
+
+
+class Placement(Frozen):
+    """How a photo lies in an opening; kept relative to both, so it outlives a change of size.
+
+    ``cover``: the photo point ``centre`` (fractions of its width and height) lies at the opening's centre; at ``zoom`` 1
+    the photo just covers the outline. ``whole``: all of the photo shows, centred, as large as the opening's box allows.
+    With a ``ratio`` (width / height) only a centred window of that ratio shows, as large as the box allows, and it is
+    what the photo covers.
+    """
+
+    photo: str
+    fit: Literal["cover", "whole"] = "cover"
+    centre: tuple[Fraction, Fraction] = (0.5, 0.5)
+    zoom: Annotated[float, Field(ge=1, le=MAX_ZOOM, allow_inf_nan=False)] = 1.0
+    turn_deg: Degrees = 0.0
+    mirror: bool = False
+    ratio: Annotated[float, Field(ge=0.05, le=20)] | None = None
+
+
+class Span(Frozen):
+    """Openings that show one photo running on through them. ``placement`` lays it on the box about them all, upright on
+    the page; ``nudged`` shifts what one of them shows, mm to the right and down."""
+
+    openings: Annotated[tuple[Identity, ...], Field(min_length=2)]
+    placement: Placement
+    nudged: dict[Identity, Point] = {}
+
+
+Words = Annotated[str, Field(max_length=5000)]
+
+
+class Filling(Frozen):
+    """What lies on a sheet: placements by opening, words by text layer.
+
+    ``pins`` are openings that no filling up touches. ``spans`` run one photo through several openings, which then have no
+    placements of their own. ``tones`` mend what one opening shows.
+    """
+
+    placements: dict[Identity, Placement] = {}
+    texts: dict[Identity, Words] = {}
+    pins: tuple[Identity, ...] = ()
+    spans: dict[Identity, Span] = {}
+    tones: dict[Identity, Recipe] = {}
+
+    def span_of(self, opening: str) -> tuple[str, Span] | None:
+        """The span that an opening belongs to, with its id."""
+        return next(((k, span) for k, span in self.spans.items() if opening in span.openings), None)
+
+    def held(self, opening: str) -> str:
+        """Id of the photo that an opening shows, "" for none."""
+        spanned = self.span_of(opening)
+        placement = spanned[1].placement if spanned else self.placements.get(opening)
+        return placement.photo if placement else ""
+
+    def photos(self) -> set[str]:
+        """Ids of all photos that lie on the sheet."""
+        return {p.photo for p in self.placements.values()} | {s.placement.photo for s in self.spans.values()}
+
+
+EMPTY = Filling()
+
+
+class Edition(Frozen):
+    """One filling of all sheets: a customer, a wording. ``photo_tones`` mend a photo wherever it lies in it."""
+
+    id: Identity = "first"
+    name: Annotated[str, Field(min_length=1, max_length=120)] = "First"
+    photo_tones: dict[PhotoId, Recipe] = {}
+    fillings: dict[Identity, Filling] = {}
+
+    def filling(self, sheet: str) -> Filling:
+        """What lies on a sheet."""
+        return self.fillings.get(sheet, EMPTY)
+
+    def packed(self) -> bytes:
+        """Its fillings stand in it by their names."""
+        found: dict[str, Any] = {"id": self.id, "name": self.name}
+        if self.photo_tones:
+            found["photo_tones"] = {k: recipe.model_dump(mode="json") for k, recipe in self.photo_tones.items()}
+        found["fillings"] = {sheet: f.digest for sheet, f in self.fillings.items() if f is not EMPTY}
+        return json.dumps(found, ensure_ascii=False, separators=(",", ":")).encode()

@@ -1,0 +1,34 @@
+"""Lab sheets: what a lab wants."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from .base import Frozen, Identity
+
+Format = Literal["jpeg", "png", "tiff", "pdf"]
+
+
+class LabSheet(Frozen):
+    """What a lab wants."""
+
+    id: Identity
+    name: str
+    lab: str = ""
+    ppi_target: Annotated[int, Field(ge=72, le=1200)]
+    ppi_least: Annotated[int, Field(ge=30, le=1200)]
+    profile: Literal["srgb", "adobe-compatible"] = "srgb"
+    format: Format = "jpeg"
+    jpeg_quality: Annotated[int, Field(ge=50, le=100)] = 95
+    naming: Annotated[str, Field(pattern=r"^[A-Za-z0-9 _{}-]{1,80}$")] = "{job}_{page}"
+    note: str = ""
+
+    @model_validator(mode="after")
+    def _fields(self) -> "LabSheet":
+        if self.ppi_least > self.ppi_target:
+            raise ValueError("The least ppi of a lab sheet cannot be above its target.")
+        try:
+            self.naming.format(job="", page="", name="", customer="")
+        except (KeyError, ValueError, IndexError):
+            raise ValueError("A file naming pattern knows {job}, {customer}, {page} and {name} only.") from None
+        return self

@@ -1,0 +1,126 @@
+"""A layout: what a sheet looks like before any customer. And the sheet: a layout with a name and a part to play.
+
+Page space: mm, origin at the top left of the trim box, y down; the bleed lies at negative coordinates and beyond.
+"""
+
+from collections.abc import Iterator
+from functools import cached_property
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from .base import Coordinate, Degrees, Frozen, Identity, Length
+from .layers import Echo, Group, Layer, Leaf, Opening, Text
+
+DEEPEST = 8  # groups within groups
+Role = Literal["page", "spread", "cover", "front", "back", "inside", "month"]
+
+
+class Light(Frozen):
+    """Where the sheet's one light comes from. 120 degrees, from the upper left: common practice, no source."""
+
+    from_deg: Degrees = 120.0
+
+
+class Line(Frozen):
+    """A line across the whole sheet: a gutter, a fold, or the edge of a spine."""
+
+    kind: Literal["gutter", "fold", "spine"]
+    axis: Literal["x", "y"]
+    at_mm: Coordinate
+
+
+class Layout(Frozen):
+    """The trim size of a page or spread, its margins, its light, its layers bottom to top. Ids are unique within it."""
+
+    width_mm: Length
+    height_mm: Length
+    bleed_mm: Annotated[float, Field(ge=0, le=50)] = 3.0
+    safe_mm: Annotated[float, Field(ge=0, le=50)] = 5.0
+    lines: Annotated[tuple[Line, ...], Field(max_length=50)] = ()
+    light: Light = Light()
+    layers: Annotated[tuple[Layer, ...], Field(max_length=2000)]
+
+    @model_validator(mode="after")
+    def _consistent(self) -> "Layout":
+        seen: set[str] = set()
+        for layer, depth in walked(self.layers):
+            if layer.id in seen:
+                raise ValueError(f"Two layers are called {layer.id}: give each its own id.")
+            if depth > DEEPEST:
+                raise ValueError(f"Groups lie more than {DEEPEST} deep in each other: take some apart.")
+            seen.add(layer.id)
+        for leaf in self.leaves:
+            if isinstance(leaf, Echo) and leaf.of not in self.openings_by_id:
+                raise ValueError(f"The echo {leaf.id} shows the opening {leaf.of}, which is not on its sheet.")
+        return self
+
+    def __hash__(self) -> int:
+        return hash(self.digest)  # asked for often, and a layout is large
+
+    @cached_property
+    def leaves(self) -> tuple[Leaf, ...]:
+        """All layers that are drawn, bottom to top, groups taken apart: each hidden or locked as its groups are."""
+        return tuple(_leaves(self.layers, True, False, False))
+
+    @cached_property
+    def openings_by_id(self) -> dict[str, Opening]:
+        """Openings in the order they are numbered, which is the order in which they lie, bottom first."""
+        return {layer.id: layer for layer in self.leaves if isinstance(layer, Opening)}
+
+    @cached_property
+    def texts_by_id(self) -> dict[str, Text]:
+        """Text layers, bottom first."""
+        return {layer.id: layer for layer in self.leaves if isinstance(layer, Text)}
+
+    def openings(self) -> list[Opening]:
+        """Openings by number."""
+        return list(self.openings_by_id.values())
+
+    def find(self, layer: str) -> Layer | None:
+        """A layer or group as it is stored, by its id."""
+        return next((found for found, _ in walked(self.layers) if found.id == layer), None)
+
+    def ids(self) -> set[str]:
+        """Ids of all layers and groups."""
+        return {layer.id for layer, _ in walked(self.layers)}
+
+
+def walked(layers: tuple[Layer, ...], depth: int = 0) -> Iterator[tuple[Layer, int]]:
+    """All layers and groups of a tree, a group before its own, each with how deep it lies."""
+    for layer in layers:
+        yield layer, depth
+        if isinstance(layer, Group):
+            yield from walked(layer.layers, depth + 1)
+
+
+def _leaves(layers: tuple[Layer, ...], visible: bool, place: bool, content: bool) -> Iterator[Leaf]:
+    for layer in layers:
+        shown = visible and layer.visible
+        fixed, sealed = place or layer.place_locked, content or layer.content_locked
+        if isinstance(layer, Group):
+            yield from _leaves(layer.layers, shown, fixed, sealed)
+        elif (shown, fixed, sealed) == (layer.visible, layer.place_locked, layer.content_locked):
+            yield layer
+        else:
+            yield layer.having(visible=shown, place_locked=fixed, content_locked=sealed)
+
+
+class Sheet(Frozen):
+    """One sheet of a job or template: which layout it has, and what part it plays."""
+
+    id: Identity
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    role: Role = "page"
+    layout: Layout
+
+
+def orientation(width: float, height: float) -> Literal["landscape", "portrait", "square"]:
+    """Orientation of a shape; within 2 % of square counts as square.
+
+    >>> orientation(3, 2), orientation(100, 101)
+    ('landscape', 'square')
+    """
+    if abs(width - height) <= 0.02 * max(width, height):
+        return "square"
+    return "landscape" if width > height else "portrait"

@@ -1,0 +1,115 @@
+"""A job as the parts it is stored in: each small, each once, named by the hash of its content.
+
+The root names the lab sheet, the list of sheets (which names layouts), the pile and the editions (which name fillings).
+Two states of a job share all parts that are the same in both, and so do two jobs begun from one template.
+"""
+
+import json
+from collections.abc import Callable, Iterator, Mapping, MutableMapping
+from typing import Any, TypeVar
+
+from pydantic import ValidationError
+
+from ..errors import FileRefused
+from .base import Frozen, name_of
+from .filling import EMPTY, Edition, Filling
+from .job import Job, SheetList
+from .lab import LabSheet
+from .layout import Layout, Sheet
+from .photo import Photo, Pile
+
+P = TypeVar("P", bound=Frozen)
+Fetch = Callable[[str], bytes]  # a part by its name
+Facts = Callable[[list[str]], Mapping[str, Photo]]  # what is known of photos, by their ids
+
+
+def parts(job: Job) -> Iterator[Frozen]:
+    """All parts of a job, the root last."""
+    yield job.lab
+    yield from {sheet.layout.digest: sheet.layout for sheet in job.sheets}.values()
+    yield job.sheet_list
+    yield job.pile
+    for edition in job.editions:
+        yield from (filling for filling in edition.fillings.values() if filling is not EMPTY)
+        yield edition
+    yield job
+
+
+def new_parts(job: Job, before: Job | None) -> Iterator[Frozen]:
+    """Parts of a job that another state of it does not have, the root last. Costs what differs, not what there is."""
+    if before is None:
+        yield from parts(job)
+        return
+    if job.lab is not before.lab:
+        yield job.lab
+    if job.sheets is not before.sheets:
+        known = {sheet.layout.digest for sheet in before.sheets}
+        fresh = {s.layout.digest: s.layout for s in job.sheets if s.layout.digest not in known}
+        yield from fresh.values()
+        yield job.sheet_list
+    if job.pile is not before.pile:
+        yield job.pile
+    old = {edition.id: edition for edition in before.editions}
+    for edition in job.editions:
+        was = old.get(edition.id)
+        if edition is was:
+            continue
+        for sheet, filling in edition.fillings.items():
+            if filling is not EMPTY and (was is None or was.fillings.get(sheet) is not filling):
+                yield filling
+        yield edition
+    yield job
+
+
+def unpacked(root: str, fetch: Fetch, facts: Facts, kept: MutableMapping[str, Frozen]) -> Job:
+    """The job of a root. Parts found in ``kept`` are not read again, and those read are put there.
+
+    Raises FileRefused when a part is missing or damaged.
+    """
+
+    def load(name: str) -> dict[str, Any]:
+        data = fetch(name)
+        if name_of(data) != name:
+            raise FileRefused("A part of this job is damaged on the disk.", "Go back to an earlier state of it.")
+        found: dict[str, Any] = json.loads(data)
+        return found
+
+    def part(name: str, make: Callable[[dict[str, Any]], P]) -> P:
+        found = kept.get(name)
+        if found is None:
+            found = kept[name] = make(load(name))
+        return found  # type: ignore[return-value]
+
+    def filling(name: str) -> Filling:
+        return part(name, Filling.model_validate)
+
+    def edition(data: dict[str, Any]) -> Edition:
+        held = {sheet: filling(name) for sheet, name in data.pop("fillings").items()}
+        return Edition.model_validate(data).having(fillings=held)
+
+    def pile(data: dict[str, Any]) -> Pile:
+        known = facts([entry["id"] for entry in data["photos"]])
+        return Pile(photos=tuple(_joined(known, entry) for entry in data["photos"]))
+
+    def sheets(data: dict[str, Any]) -> SheetList:
+        rows = [{**row, "layout": part(row["layout"], Layout.model_validate)} for row in data["sheets"]]
+        return SheetList(sheets=tuple(Sheet(**row) for row in rows))
+
+    try:
+        data = load(root)
+        listed = part(data.pop("sheets"), sheets)
+        lab = part(data.pop("lab"), LabSheet.model_validate)
+        held = part(data.pop("pile"), pile)
+        editions = tuple(part(name, edition) for name in data.pop("editions"))
+        return Job(**data, lab=lab, sheets=listed.sheets, pile=held, editions=editions)
+    except (ValidationError, KeyError, ValueError) as error:
+        raise FileRefused(f"A part of this job cannot be read ({type(error).__name__}).") from None
+
+
+def _joined(known: Mapping[str, Photo], entry: dict[str, Any]) -> Photo:
+    said = {k: v for k, v in entry.items() if k != "id"}
+    fact = known[entry["id"]]
+    if set(said) == {"name"}:
+        plain = {"sample": False, "marked": None, "already_worked": False}
+        return fact.having(name=said["name"], **plain)
+    return Photo.model_validate({**fact.model_dump(exclude={"sample", "marked", "already_worked"}), **said})

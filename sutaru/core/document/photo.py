@@ -1,0 +1,103 @@
+"""Photos and the pile. What was measured of a photo's file is a fact of the photo; what a person says of it is an edit."""
+
+import json
+from datetime import datetime
+from functools import cached_property
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, model_validator
+
+from .base import Frozen, Share
+
+PhotoId = Annotated[str, Field(pattern=r"^[0-9a-f]{16}$", description="first 16 digits of sha256")]
+
+
+class KeepArea(Frozen):
+    """A part of a photo that must stay visible: the ellipse in a box, in fractions of the photo's width and height."""
+
+    kind: Literal["face", "subject", "hand"] = "hand"
+    left: Share
+    top: Share
+    width: Annotated[float, Field(gt=0, le=1)]
+    height: Annotated[float, Field(gt=0, le=1)]
+
+    @model_validator(mode="after")
+    def _on_the_photo(self) -> "KeepArea":
+        if self.left + self.width > 1 + 1e-9 or self.top + self.height > 1 + 1e-9:
+            raise ValueError("A keep area must lie on its photo.")
+        return self
+
+
+class Found(Frozen):
+    """What the machine found by looking at a photo once: keep areas, and its darkest and lightest values of 255."""
+
+    keep: tuple[KeepArea, ...] = ()
+    black: Annotated[float, Field(ge=0, le=255)] = 0.0
+    white: Annotated[float, Field(ge=0, le=255)] = 255.0
+
+
+Marked = Annotated[tuple[KeepArea, ...], Field(max_length=50)]
+SAID = {"name", "sample", "marked", "already_worked"}  # of a job's photo, not of its file
+
+
+class Photo(Frozen):
+    """A photo of a job. Width and height are pixels after the EXIF orientation is applied.
+
+    ``found`` is None until the machine has looked. ``marked`` are keep areas set by hand: once there are any, even none
+    at all, they alone count. ``name``, ``sample``, ``marked`` and ``already_worked`` are said in the job; all else is
+    known of the file, whatever job it lies in.
+    """
+
+    id: PhotoId
+    sha256: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    name: str
+    format: Literal["JPEG", "PNG", "TIFF", "WEBP", "HEIF"]
+    size_bytes: Annotated[int, Field(gt=0)]
+    width: Annotated[int, Field(gt=0)]
+    height: Annotated[int, Field(gt=0)]
+    exif_orientation: Annotated[int, Field(ge=1, le=8)] = 1
+    mode: str = "RGB"
+    bits: Literal[1, 8, 16] = 8
+    profile: str = ""
+    taken: datetime | None = None
+    sample: bool = False
+    found: Found | None = None
+    marked: Marked | None = None
+    already_worked: bool = False
+
+    @property
+    def keep_areas(self) -> tuple[KeepArea, ...]:
+        """What must stay visible: marked by hand, or else found."""
+        if self.marked is not None:
+            return self.marked
+        return self.found.keep if self.found else ()
+
+    def said(self) -> dict[str, Any]:
+        """What is said of it in its job, as it is stored."""
+        found: dict[str, Any] = {"id": self.id, "name": self.name}
+        if self.sample or self.already_worked or self.marked is not None:
+            found |= self.model_dump(mode="json", include=SAID - {"name"}, exclude_defaults=True)
+        return found
+
+
+class Pile(Frozen):
+    """A job's photos in order of capture."""
+
+    photos: Annotated[tuple[Photo, ...], Field(max_length=100_000)] = ()
+
+    @model_validator(mode="after")
+    def _once(self) -> "Pile":
+        if len(self.by_id) != len(self.photos):
+            raise ValueError("A photo is listed twice.")
+        return self
+
+    @cached_property
+    def by_id(self) -> dict[str, Photo]:
+        """Photos by id."""
+        return {photo.id: photo for photo in self.photos}
+
+    def packed(self) -> bytes:
+        """What is said of each photo; the facts are stored with the photos."""
+        return json.dumps(
+            {"photos": [photo.said() for photo in self.photos]}, ensure_ascii=False, separators=(",", ":")
+        ).encode()

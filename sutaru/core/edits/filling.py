@@ -1,0 +1,145 @@
+"""Filling edits: what lies on one sheet in one edition. Filling -> Filling, given the sheet and the pile."""
+
+from ..document import Filling, Opening, Placement, Span
+from ..errors import EditRefused
+from ..fitting import (
+    about_all,
+    clamped,
+    first_placement,
+    kept_placement,
+    lies_flat,
+    member_placement,
+    members,
+    span_placement,
+)
+from .asked import OnSheet
+from .kinds import Clear, KeepInView, MendOpening, Nudge, Pin, Place, Put, SpanOver, Unspan, Write
+
+
+def _span_of(on: OnSheet, opening: str) -> tuple[str, Span, list[Opening]] | None:
+    found = on.filling.span_of(opening)
+    return (*found, members(on.layout, found[1])) if found else None
+
+
+def _respanned(on: OnSheet, identity: str, span: Span) -> Filling:
+    return on.filling.having(spans={**on.filling.spans, identity: span})
+
+
+def put(on: OnSheet, edit: Put) -> Filling:
+    opening, photo = on.opening(edit.opening), on.photo(edit.photo)
+    on.expected(opening.id, edit.expect)
+    spanned = _span_of(on, opening.id)
+    if spanned:
+        identity, span, together = spanned
+        lies = first_placement(on.layout, about_all(together), photo)
+        return _respanned(on, identity, span.having(placement=lies, nudged={}))
+    return on.placed({opening.id: first_placement(on.layout, opening, photo)})
+
+
+def place(on: OnSheet, edit: Place) -> Filling:
+    opening = on.opening(edit.opening)
+    on.expected(opening.id, edit.expect)
+    spanned = _span_of(on, opening.id)
+    held = spanned[1].placement if spanned else on.filling.placements.get(opening.id)
+    if held is None:
+        raise EditRefused("This opening is empty.", "Put a photo into it first.")
+    photo = on.photo(held.photo)
+    lies = held.having(
+        fit=edit.fit, centre=edit.centre, zoom=edit.zoom, turn_deg=(edit.turn_deg + 180) % 360 - 180,
+        mirror=edit.mirror, ratio=edit.ratio,
+    )  # fmt: skip
+    if spanned:
+        identity, span, together = spanned
+        if edit.fit == "whole" or edit.ratio is not None:
+            raise EditRefused("A photo that runs on through several openings covers them.", "End the span first.")
+        return _respanned(on, identity, span.having(placement=span_placement(span, together, opening, photo, lies)))
+    return on.placed({opening.id: clamped(opening, photo, lies)})
+
+
+def clear(on: OnSheet, edit: Clear) -> Filling:
+    openings = [on.opening(opening).id for opening in edit.openings]
+    if not any(on.filling.held(opening) for opening in openings):
+        raise EditRefused("There is nothing to clear: the opening is empty.")
+    ended = {k for k, span in on.filling.spans.items() if set(span.openings) & set(openings)}
+    openings += [opening for k in ended for opening in on.filling.spans[k].openings]
+    left = {k: span for k, span in on.filling.spans.items() if k not in ended}
+    return on.placed(dict.fromkeys(openings, None)).having(spans=left)
+
+
+def pin(on: OnSheet, edit: Pin) -> Filling:
+    openings = [on.opening(opening).id for opening in edit.openings]
+    kept = [opening for opening in on.filling.pins if opening not in openings]
+    return on.filling.having(pins=tuple(dict.fromkeys(kept + openings if edit.pinned else kept)))
+
+
+def keep_in_view(on: OnSheet, edit: KeepInView) -> Filling:
+    changes: dict[str, Placement | None] = {}
+    for identity in edit.openings:
+        opening = on.opening(identity)
+        held = on.lies(opening.id)
+        if held and not on.filling.span_of(opening.id):
+            changes[opening.id] = kept_placement(on.layout, opening, on.photo(held.photo), held)
+    return on.placed(changes)
+
+
+def apart(on: OnSheet, opening: Opening) -> None:
+    """Raises EditRefused for an opening of a span."""
+    if on.filling.span_of(opening.id):
+        raise EditRefused(f"{opening.name or opening.id} shows part of a photo that runs on.", "End the span first.")
+
+
+def span(on: OnSheet, edit: SpanOver) -> Filling:
+    openings = [on.opening(opening) for opening in dict.fromkeys(edit.openings)]
+    if len(openings) < 2:
+        raise EditRefused("A photo runs on through two openings at least.", "Select another one as well.")
+    for opening in openings:
+        lies_flat(opening)
+        apart(on, opening)
+    photo = edit.photo or next((held for o in openings if (held := on.filling.held(o.id))), None)
+    if photo is None:
+        raise EditRefused("These openings are all empty.", "Put the photo into one of them first.")
+    lies = first_placement(on.layout, about_all(openings), on.photo(photo))
+    number = next(n for n in range(1, 10_000) if f"span-{n}" not in on.filling.spans)
+    made = Span(openings=tuple(o.id for o in openings), placement=lies)
+    left = {k: v for k, v in on.filling.placements.items() if k not in made.openings}
+    return on.filling.having(placements=left, spans={**on.filling.spans, f"span-{number}": made})
+
+
+def unspan(on: OnSheet, edit: Unspan) -> Filling:
+    spanned = _span_of(on, on.opening(edit.opening).id)
+    if not spanned:
+        raise EditRefused("This opening is in no span.")
+    identity, ended, together = spanned
+    photo = on.photo(ended.placement.photo)
+    shown: dict[str, Placement | None] = {o.id: member_placement(ended, together, o, photo) for o in together}
+    return on.placed(shown).having(spans={k: v for k, v in on.filling.spans.items() if k != identity})
+
+
+def nudge(on: OnSheet, edit: Nudge) -> Filling:
+    spanned = on.filling.span_of(on.opening(edit.opening).id)
+    if not spanned:
+        raise EditRefused("This opening is in no span.")
+    identity, found = spanned
+    nudged = {k: v for k, v in found.nudged.items() if k != edit.opening}
+    if edit.by != (0.0, 0.0):
+        nudged[edit.opening] = edit.by
+    return _respanned(on, identity, found.having(nudged=nudged))
+
+
+def write(on: OnSheet, edit: Write) -> Filling:
+    layer = on.text(edit.layer)
+    if layer.content_locked:
+        raise EditRefused(f"The words {layer.name or layer.id} are locked by their template.")
+    texts = {k: v for k, v in on.filling.texts.items() if k != layer.id}
+    if edit.text is not None:
+        texts[layer.id] = edit.text
+    return on.filling.having(texts=texts)
+
+
+def mend_opening(on: OnSheet, edit: MendOpening) -> Filling:
+    opening = on.opening(edit.opening)
+    on.expected(opening.id, edit.expect)
+    if not on.filling.held(opening.id):
+        raise EditRefused("This opening is empty.", "Put a photo into it first.")
+    tones = {k: v for k, v in on.filling.tones.items() if k != opening.id}
+    return on.filling.having(tones=tones | ({opening.id: edit.recipe} if edit.recipe is not None else {}))

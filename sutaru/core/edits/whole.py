@@ -1,0 +1,128 @@
+"""Edits of the job as a whole: what lies in openings of several sheets, editions, lab sheet, names."""
+
+from collections import defaultdict
+
+from ..document import Edition, Filling, Job, Opening, Placement
+from ..errors import EditRefused
+from ..fitting import Choice, Wanted, choose, clamped, first_placement, wanted
+from . import asked
+from .filling import apart
+from .kinds import AddEdition, ChooseLab, EnhanceAll, Fill, Lay, MendPhoto, RemoveEdition, Rename, RenameEdition, Swap
+
+
+def swap(job: Job, edit: Swap) -> Job:
+    spots = (edit.first, edit.second)
+    if edit.first == edit.second:
+        raise EditRefused("A photo cannot be swapped with itself.", "Choose two openings.")
+    on = [asked.on_sheet(job, spot.sheet, edit.edition) for spot in spots]
+    openings = [sheet.opening(spot.opening) for sheet, spot in zip(on, spots, strict=True)]
+    held = [sheet.lies(opening.id) for sheet, opening in zip(on, openings, strict=True)]
+    for sheet, opening in zip(on, openings, strict=True):
+        apart(sheet, opening)
+    if not any(held):
+        raise EditRefused("Both openings are empty.", "Put a photo into one of them first.")
+
+    def moved(sheet: asked.OnSheet, onto: Opening, placement: Placement | None) -> Placement | None:
+        if placement is None:
+            return None
+        photo = sheet.photo(placement.photo)
+        return clamped(onto, photo, placement) if edit.keep_fit else first_placement(sheet.layout, onto, photo)
+
+    # What was mended goes along with the photo.
+    tones = [sheet.filling.tones.get(opening.id) for sheet, opening in zip(on, openings, strict=True)]
+    for n, other in ((0, 1), (1, 0)):
+        sheet, opening = asked.on_sheet(job, spots[n].sheet, edit.edition), openings[n]
+        filling = sheet.placed({opening.id: moved(sheet, opening, held[other])})
+        kept = {k: v for k, v in filling.tones.items() if k != opening.id}
+        if (recipe := tones[other]) is not None and held[other]:
+            kept[opening.id] = recipe
+        job = asked.with_fillings(job, edit.edition, {spots[n].sheet: filling.having(tones=kept)})
+    return job
+
+
+def what_to_fill(job: Job, edit: Fill) -> Wanted:
+    """The openings and photos of a filling up. Raises EditRefused when there are none."""
+    asked.edition(job, edit.edition)
+    if edit.openings is not None and edit.sheet is None:
+        raise EditRefused("Say which sheet the openings lie on.")
+    if edit.sheet is not None:
+        on = asked.on_sheet(job, edit.sheet, edit.edition)
+        for identity in edit.openings or ():
+            on.opening(identity)
+    found = wanted(job, edit.edition, edit.only_empty, edit.sheet, edit.openings)
+    if not found.places:
+        if edit.only_empty:
+            raise EditRefused("No opening is empty.")
+        raise EditRefused("Every opening is pinned.", "Let one go first.")
+    if not found.photos:
+        raise EditRefused("There is no unused photo in the pile.", "Bring photos in first.")
+    return found
+
+
+def fill(job: Job, edit: Fill) -> Job:
+    return _laid(job, edit.edition, choose(job, what_to_fill(job, edit), edit.edition, edit.how == "order"))
+
+
+def _laid(job: Job, edition: str, choices: list[Choice]) -> Job:
+    by_sheet: dict[str, dict[str, Placement | None]] = defaultdict(dict)
+    for choice in choices:
+        by_sheet[choice.sheet][choice.opening] = choice.placement
+    changed: dict[str, Filling] = {}
+    for sheet, changes in by_sheet.items():
+        on = asked.on_sheet(job, sheet, edition)
+        changed[sheet] = on.placed(changes)
+    return asked.with_fillings(job, edition, changed)
+
+
+def lay(job: Job, edit: Lay) -> Job:
+    own, kept = asked.edition(job, edit.edition), []
+    for laid in edit.laid:
+        sheet, filling = job.sheets_by_id.get(laid.sheet), own.filling(laid.sheet)
+        if sheet is None or laid.opening not in sheet.layout.openings_by_id or laid.opening in filling.pins:
+            continue
+        gone = laid.placement is not None and laid.placement.photo not in job.pile.by_id
+        if filling.held(laid.opening) == laid.was and not filling.span_of(laid.opening) and not gone:
+            kept.append(Choice(laid.sheet, laid.opening, laid.was, laid.placement))
+    if not kept:
+        raise EditRefused("Everything was changed meanwhile.", "Fill again.")
+    return _laid(job, edit.edition, kept)
+
+
+def mend_photo(job: Job, edit: MendPhoto) -> Job:
+    photo, own = asked.photo(job.pile, edit.photo), asked.edition(job, edit.edition)
+    tones = {k: v for k, v in own.photo_tones.items() if k != photo.id}
+    tones |= {photo.id: edit.recipe} if edit.recipe is not None else {}
+    return asked.with_edition(job, own.having(photo_tones=tones))
+
+
+def enhance_all(job: Job, edit: EnhanceAll) -> Job:
+    return job.having(enhance=edit.on)
+
+
+def choose_lab(job: Job, edit: ChooseLab) -> Job:
+    return job.having(lab=edit.lab)
+
+
+def rename(job: Job, edit: Rename) -> Job:
+    number = job.order_number if edit.order_number is None else edit.order_number
+    return job.having(name=edit.name, customer=edit.customer, order_number=number)
+
+
+def add_edition(job: Job, edit: AddEdition) -> Job:
+    if any(edition.id == edit.id for edition in job.editions):
+        raise EditRefused("There is an edition of that id already.", "Give it another.")
+    if len(job.editions) >= 1000:
+        raise EditRefused("A job has at most 1,000 editions.", "Begin another job.")
+    like = asked.edition(job, edit.like) if edit.like else Edition()
+    return job.having(editions=(*job.editions, like.having(id=edit.id, name=edit.name)))
+
+
+def rename_edition(job: Job, edit: RenameEdition) -> Job:
+    return asked.with_edition(job, asked.edition(job, edit.edition).having(name=edit.name))
+
+
+def remove_edition(job: Job, edit: RemoveEdition) -> Job:
+    gone = asked.edition(job, edit.edition)
+    if len(job.editions) == 1:
+        raise EditRefused("A job keeps at least one edition.")
+    return job.having(editions=tuple(edition for edition in job.editions if edition.id != gone.id))

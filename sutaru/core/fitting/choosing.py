@@ -1,0 +1,73 @@
+"""What a filling up chooses for each opening: pure, told of its progress, and stoppable, so that it can run anywhere."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from ..document import Job, Layout, Opening, Photo, Placement
+from .assigning import assigned
+from .keeping import first_placement
+
+Progress = Callable[[str, int, int], None]  # stage, done, total; may raise to stop
+
+
+@dataclass(frozen=True)
+class Choice:
+    """What one opening is given; None leaves it empty. ``was``: id of the photo that lay there, "" for none."""
+
+    sheet: str
+    opening: str
+    was: str
+    placement: Placement | None
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """Openings to fill and the photos there are for them."""
+
+    places: list[tuple[str, Layout, Opening]]
+    photos: list[Photo]
+
+
+def wanted(
+    job: Job,
+    edition: str = "",
+    only_empty: bool = False,
+    sheet: str | None = None,
+    openings: tuple[str, ...] | None = None,
+) -> Wanted:
+    """Which openings a filling up is for, pinned ones, locked ones and spans left out, and the photos not used elsewhere.
+
+    Sample photos are for looking at a template: they are used only where there is nothing else.
+    """
+    own = job.edition(edition)
+    places, used = [], set[str]()
+    for entry in job.sheets:
+        filling, layout = own.filling(entry.id), entry.layout
+        stay = {*filling.pins, *(o for span in filling.spans.values() for o in span.openings)}
+        chosen = set()
+        for opening in layout.openings():
+            asked = sheet in (None, entry.id) and (openings is None or opening.id in openings)
+            free = not opening.content_locked and opening.id not in stay
+            if asked and free and not (only_empty and filling.held(opening.id)):
+                places.append((entry.id, layout, opening))
+                chosen.add(opening.id)
+        # What lies in an opening that stays is not used a second time.
+        used |= {held for o in layout.openings_by_id if o not in chosen and (held := filling.held(o))}
+    photos = [photo for photo in job.photos if photo.id not in used]
+    return Wanted(places, [photo for photo in photos if not photo.sample] or photos)
+
+
+def choose(
+    job: Job, asked: Wanted, edition: str = "", keep_order: bool = False,
+    progress: Progress = lambda stage, done, total: None,
+) -> list[Choice]:  # fmt: skip
+    """The best assignment of photos to openings, each photo as it is first laid. Raises what ``progress`` raises."""
+    places = [(layout, opening) for _, layout, opening in asked.places]
+    pairs = assigned(places, asked.photos, job.lab, keep_order, lambda done: progress("choosing", done, len(places)))
+    own = job.edition(edition)
+    # Told apart as places: sheets may share a layout, and so its openings.
+    laid = {id(place): first_placement(*place, photo) for place, photo in pairs}
+    return [
+        Choice(sheet, opening.id, own.filling(sheet).held(opening.id), laid.get(id(place)))
+        for (sheet, _, opening), place in zip(asked.places, places, strict=True)
+    ]

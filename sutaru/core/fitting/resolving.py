@@ -1,0 +1,136 @@
+"""What is drawn on a sheet in an edition: one flat list, bottom to top, in which everything has been worked out.
+
+Groups are taken apart, spans have become placements in register, echoes know their source, words are what they say in
+this edition. Measuring, painting, checks and every writer of files read this list and nothing else of the job.
+"""
+
+import hashlib
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from ..document import Echo, Edition, Filling, Job, LabSheet, Layout, Leaf, Opening, Photo, Placement, Recipe, Text
+from .placing import clamped
+from .spanning import member_placement, members
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """A layer with what it shows: an opening's photo and how it lies, an echo's source and that one's photo, a text's words.
+
+    ``number`` counts a sheet's openings from 1. ``span`` is the id of the span an opening belongs to, "" for none.
+    """
+
+    layer: Leaf
+    number: int = 0
+    photo: Photo | None = None
+    placement: Placement | None = None
+    recipe: Recipe | None = None
+    source: Opening | None = None
+    words: str = ""
+    own_words: bool = False
+    span: str = ""
+    pinned: bool = False
+
+
+@dataclass(frozen=True)
+class Resolved:
+    """A sheet in an edition. ``earlier`` says of photos that lie elsewhere too where each lies first, in words."""
+
+    sheet: str
+    name: str
+    layout: Layout
+    lab: LabSheet
+    drawn: tuple[Drawn, ...]
+    spans: Mapping[str, tuple[str, ...]]
+    earlier: Mapping[str, str]
+
+    @cached_property
+    def openings(self) -> list[Drawn]:
+        """The openings by number, hidden ones too."""
+        return [entry for entry in self.drawn if isinstance(entry.layer, Opening)]
+
+    @cached_property
+    def by_id(self) -> dict[str, Drawn]:
+        """Entries by layer id."""
+        return {entry.layer.id: entry for entry in self.drawn}
+
+
+def resolved(job: Job, sheet: str, edition: str = "", earlier: Mapping[str, str] | None = None) -> Resolved:
+    """The sheet as it is drawn in an edition. Raises KeyError when there is no such sheet or edition."""
+    found, own = job.sheets_by_id[sheet], job.edition(edition)
+    layout, filling = found.layout, own.filling(sheet)
+    lie = _placements(layout, filling, job.pile.by_id)
+    spans = {opening: k for k, span in filling.spans.items() for opening in span.openings}
+    numbers = {identity: n for n, identity in enumerate(layout.openings_by_id, 1)}
+    pins = set(filling.pins)
+
+    def showing(drawn: Drawn, opening: str) -> Drawn:
+        placement = lie.get(opening)
+        if placement is None:
+            return drawn
+        photo = job.pile.by_id[placement.photo]
+        return replace(drawn, photo=photo, placement=placement, recipe=job.recipe(filling, own, opening, photo))
+
+    def entry(layer: Leaf) -> Drawn:
+        if isinstance(layer, Opening):
+            number, span = numbers[layer.id], spans.get(layer.id, "")
+            return showing(Drawn(layer, number, span=span, pinned=layer.id in pins), layer.id)
+        if isinstance(layer, Echo):
+            return showing(Drawn(layer, source=layout.openings_by_id[layer.of]), layer.of)
+        if isinstance(layer, Text):
+            return Drawn(layer, words=filling.texts.get(layer.id, layer.text), own_words=layer.id in filling.texts)
+        return Drawn(layer)
+
+    return Resolved(
+        sheet, found.name, layout, job.lab, tuple(entry(layer) for layer in layout.leaves),
+        {k: tuple(o.id for o in members(layout, span)) for k, span in filling.spans.items()}, earlier or {},
+    )  # fmt: skip
+
+
+def _placements(layout: Layout, filling: Filling, photos: Mapping[str, Photo]) -> dict[str, Placement]:
+    """How photos lie in the openings that are there, none with a gap, those of spans in register."""
+    found = {}
+    for identity, placement in filling.placements.items():
+        opening, photo = layout.openings_by_id.get(identity), photos.get(placement.photo)
+        if opening and photo:
+            found[identity] = clamped(opening, photo, placement)
+    for span in filling.spans.values():
+        together, photo = members(layout, span), photos.get(span.placement.photo)
+        if together and photo:
+            for opening in together:
+                found[opening.id] = member_placement(span, together, opening, photo)
+    return found
+
+
+def resolved_sheets(job: Job, edition: str = "") -> Iterator[Resolved]:
+    """All sheets of an edition, in order."""
+    earlier = earlier_uses(job, edition)
+    for sheet in job.sheets:
+        yield resolved(job, sheet.id, edition, earlier[sheet.id])
+
+
+def earlier_uses(job: Job, edition: str = "") -> dict[str, dict[str, str]]:
+    """For each sheet, which of its photos lie on an earlier sheet too, and where first, in words."""
+    own, first = job.edition(edition), dict[str, str]()
+    found: dict[str, dict[str, str]] = {}
+    for sheet in job.sheets:
+        held = own.filling(sheet.id).photos()
+        found[sheet.id] = {photo: first[photo] for photo in held & first.keys()}
+        for photo in held - first.keys():
+            first[photo] = sheet.name
+    return found
+
+
+def drawn_key(job: Job, sheet: str, edition: Edition, earlier: Mapping[str, str]) -> str:
+    """A name for all that decides how a sheet looks and measures, so that both need be worked out only once.
+
+    Costs a hash of names: nothing is resolved.
+    """
+    found, filling = job.sheets_by_id[sheet], edition.filling(sheet)
+    told = [sheet, found.layout.digest, filling.digest, job.lab.digest, found.name, str(job.enhance)]
+    for identity in sorted(filling.photos()):
+        photo = job.pile.by_id.get(identity)
+        tone = edition.photo_tones.get(identity)
+        told += [photo.digest if photo else "", tone.digest if tone else "", earlier.get(identity, "")]
+    return hashlib.sha256("\n".join(told).encode()).hexdigest()[:20]

@@ -1,0 +1,55 @@
+"""Files held beside a document, read once when they come in: mask pictures (PNG) and drawings (SVG)."""
+
+import hashlib
+import io
+from dataclasses import dataclass, field
+from typing import Literal
+
+from PIL import Image
+
+from ..errors import FileRefused
+from ..paint.vectors import cleaned_svg
+from .masks import traced_outline
+
+MAX_ASSET_BYTES = 8 * 1024 * 1024
+MAX_DRAWING_BYTES = 200_000
+
+
+@dataclass(frozen=True)
+class Asset:
+    """A file that may be kept. ``traced``: for a mask, the outline that each way of reading it gives, "" for none."""
+
+    name: str
+    kind: Literal["mask", "drawing"]
+    data: bytes
+    width: int = 0
+    height: int = 0
+    traced: dict[Literal["alpha", "luminance"], str] = field(default_factory=dict)
+
+
+def read_asset(data: bytes) -> Asset:
+    """What a file is. A drawing comes back cleaned. Raises FileRefused with a plain sentence."""
+    if data.startswith(b"\x89PNG"):
+        return _mask(data)
+    if b"<svg" in data[:4096]:
+        if len(data) > MAX_DRAWING_BYTES:
+            raise FileRefused(f"This drawing is larger than {MAX_DRAWING_BYTES // 1000} kB.", "Make it simpler.")
+        clean = cleaned_svg(data)
+        return Asset(hashlib.sha256(clean).hexdigest(), "drawing", clean)
+    raise FileRefused("This is neither a PNG nor an SVG.", "Save a mask as PNG, a drawing as SVG.")
+
+
+def _mask(data: bytes) -> Asset:
+    traced: dict[Literal["alpha", "luminance"], str] = {}
+    refusal: FileRefused | None = None
+    ways: tuple[Literal["alpha", "luminance"], ...] = ("alpha", "luminance")
+    for by in ways:
+        try:
+            traced[by] = traced_outline(data, by)
+        except FileRefused as error:
+            traced[by], refusal = "", error
+    if not any(traced.values()):
+        raise refusal or FileRefused("This mask hides everything.", "Let some of it be light or opaque.")
+    with Image.open(io.BytesIO(data)) as picture:
+        width, height = picture.size
+    return Asset(hashlib.sha256(data).hexdigest(), "mask", data, width, height, traced)

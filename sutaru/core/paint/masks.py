@@ -1,0 +1,34 @@
+"""Mask pictures: what of an opening shows, read from a PNG by its alpha or by its luminance."""
+
+import io
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image
+
+from ..errors import FileRefused
+
+MOST_PIXELS = 4_000_000
+
+
+@lru_cache(maxsize=32)
+def mask_pixels(png: bytes, by: str) -> NDArray[np.uint8]:
+    """A mask picture as an array (h, w), 0 to 255. Raises FileRefused when it is not a PNG that can serve."""
+    try:
+        with Image.open(io.BytesIO(png), formats=("PNG",)) as picture:
+            if picture.width * picture.height > MOST_PIXELS:
+                raise FileRefused("This mask has more than 4 million pixels.", "Make it smaller.")
+            if by == "alpha" and "A" not in picture.getbands() and "transparency" not in picture.info:
+                raise FileRefused("This mask has no transparency.", "Read it by luminance.")
+            rgba = picture.convert("RGBA")
+    except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as error:
+        raise FileRefused(f"This mask is not a PNG that can be read ({error}).", "Save it as PNG.") from None
+    alpha = np.asarray(rgba.getchannel("A"))
+    found = alpha
+    if by == "luminance":
+        luminance = np.asarray(rgba.convert("RGB").convert("L"), np.float32)
+        found = np.rint(luminance * (alpha / np.float32(255))).astype(np.uint8)
+    found = np.ascontiguousarray(found)
+    found.flags.writeable = False
+    return found

@@ -1,0 +1,173 @@
+"""The board of long work: each task in a thread of its own lane, its progress, its stop, how it ended, and running it again.
+
+A task's thread may wait for things of the server and hand work to a worker process; the board alone records how it stands.
+"""
+
+import json
+import shutil
+import threading
+from collections.abc import Callable
+from concurrent.futures import BrokenExecutor, Future, ThreadPoolExecutor
+from pathlib import Path
+from typing import Any, TypeVar
+
+from ..core.errors import Stopped, SutaruError
+from ..store import Task, Tasks
+from ..store.tasks import Kind
+from .executor import Workers
+from .tasks import PROGRESS, STOP
+
+T = TypeVar("T")
+AT_ONCE = 2  # tasks of a kind
+Progress = dict[str, Any]
+
+
+class Run:
+    """One task at work: what its thread is given to tell of progress, hear of a stop, and use a worker."""
+
+    def __init__(self, task: Task, folder: Path, workers: Workers, say: Callable[[], None]) -> None:
+        self.task, self.folder = task, folder
+        self._workers, self._say = workers, say
+        self._stop = threading.Event()
+        self.progress: Progress | None = None
+
+    def stop(self) -> None:
+        """Asks it to stop."""
+        self._stop.set()
+
+    @property
+    def stopping(self) -> bool:
+        """Whether it was asked to."""
+        return self._stop.is_set()
+
+    def tell(self, stage: str, done: int, total: int) -> None:
+        """Says how far it has got. Raises Stopped when it was asked to stop."""
+        if self.stopping:
+            raise Stopped("It was stopped.")
+        now = {"stage": stage, "done": done, "total": total}
+        if now != self.progress:
+            self.progress = now
+            self._say()
+
+    def in_worker(self, work: Callable[..., T], *args: Any) -> T:
+        """Does work in a worker process, whose progress file in the task's folder is passed on. Raises what it raises."""
+        future = self._workers.submit("long", work, *args)
+        while True:
+            try:
+                return future.result(timeout=0.25)
+            except TimeoutError:
+                if future.done():
+                    raise  # the work itself ran out of time
+            if self.stopping:
+                if future.cancel():
+                    raise Stopped("It was stopped.")
+                (self.folder / STOP).touch()
+            elif told := _read(self.folder / PROGRESS):
+                self.progress, before = told, self.progress
+                if told != before:
+                    self._say()
+
+
+def _read(path: Path) -> Progress | None:
+    try:
+        found: Progress = json.loads(path.read_text())
+        return found
+    except (OSError, ValueError):
+        return None
+
+
+Work = Callable[[Run], dict[str, Any]]
+
+
+class Board:
+    """Starts tasks and keeps account of them."""
+
+    def __init__(self, tasks: Tasks, folder: Path, workers: Workers, say: Callable[[Task], None]) -> None:
+        self.tasks = tasks
+        self._folder, self._workers, self._say = folder, workers, say
+        self._lanes: dict[str, ThreadPoolExecutor] = {}
+        self._runs: dict[str, tuple[Run, Future[None]]] = {}
+        self._lock = threading.Lock()
+        folder.mkdir(exist_ok=True)
+
+    def folder(self, task: Task) -> Path:
+        """Where a task's files lie."""
+        return self._folder / task.id
+
+    def start(self, kind: Kind, job: str, asked: dict[str, Any], work: Work) -> Task:
+        """Queues a task in the lane of its kind. ``work`` returns its outcome."""
+        task = self.tasks.add(kind, job, asked)
+        folder = self.folder(task)
+        folder.mkdir(parents=True)
+        run = Run(task, folder, self._workers, lambda: self._say(task))
+        with self._lock:
+            lane = self._lanes.setdefault(kind, ThreadPoolExecutor(AT_ONCE, f"task-{kind}"))
+            future = lane.submit(self._do, run, work)
+            self._runs[task.id] = run, future
+        future.add_done_callback(lambda done: self._dropped(run, done))
+        self._say(task)
+        return task
+
+    def _dropped(self, run: Run, future: "Future[None]") -> None:
+        if future.cancelled():
+            self._end(run, "stopped", "It was stopped.")
+
+    def _do(self, run: Run, work: Work) -> None:
+        try:
+            if run.stopping:
+                raise Stopped("It was stopped.")
+            self.tasks.begin(run.task.id)
+            self._say(run.task)
+            outcome = work(run)
+        except Stopped as stopped:
+            self._end(run, "stopped", str(stopped))
+        except SutaruError as error:
+            self._end(run, "failed", str(error))
+        except BrokenExecutor:
+            self._end(run, "failed", "The worker process that did this ended. Run it again.")
+        except Exception as error:
+            what = str(error) or type(error).__name__
+            self._end(run, "failed", f"This failed unexpectedly ({what}). Run it again.")
+        else:
+            self._end(run, "done", "", outcome)
+
+    def _end(self, run: Run, state: Any, message: str, outcome: dict[str, Any] | None = None) -> None:
+        if state != "done":
+            shutil.rmtree(run.folder, ignore_errors=True)
+        else:
+            for name in (PROGRESS, STOP):
+                (run.folder / name).unlink(missing_ok=True)
+        with self._lock:
+            self._runs.pop(run.task.id, None)
+        try:
+            self.tasks.end(run.task.id, state, message, outcome)
+        except SutaruError:
+            return  # the disk takes nothing now: told as ended at the next start
+        self._say(run.task)
+
+    def progress(self, identity: str) -> Progress | None:
+        """Stage, done and total of a running task; None when it has not begun or has ended."""
+        with self._lock:
+            found = self._runs.get(identity)
+        return found[0].progress if found else None
+
+    def stop(self, identity: str) -> Task:
+        """Asks a task to stop. One that has ended stays as it is; one that nothing runs any more has failed."""
+        with self._lock:
+            found = self._runs.get(identity)
+        if found:
+            found[0].stop()
+            found[1].cancel()
+        elif self.tasks.get(identity).state in ("queued", "running"):
+            self.tasks.end(identity, "failed", "Nothing was doing this any more. Run it again.")
+        return self.tasks.get(identity)
+
+    def close(self) -> None:
+        """Asks all tasks to stop and waits until they have."""
+        with self._lock:
+            runs, lanes = list(self._runs.values()), list(self._lanes.values())
+        for run, future in runs:
+            run.stop()
+            future.cancel()
+        for lane in lanes:
+            lane.shutdown(wait=True, cancel_futures=True)

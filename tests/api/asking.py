@@ -1,0 +1,69 @@
+"""Asking the API as a screen does: a job put together from its head and the parts it names."""
+
+import time
+from pathlib import Path
+from typing import Any
+
+from sutaru.core.document import Photo
+
+Pile = list[tuple[Path, Photo]]
+
+
+def start(client: Any, template: str, **more: object) -> str:
+    body = {"template": template, "name": "Spread", "customer": "Ola", "lab": "gullwing-300", **more}
+    answer = client.post("/api/jobs", json=body)
+    assert answer.status_code == 201, answer.text
+    return answer.json()["id"]
+
+
+def bring(client: Any, job: str, path: Path, **query: str) -> Any:
+    return client.post(f"/api/jobs/{job}/photos", params={"name": path.name, **query}, content=path.read_bytes())
+
+
+def edit(client: Any, job: str, gesture: str | None = None, **body: object) -> Any:
+    """Applies an edit and waits for the task it may have become."""
+    answer = client.post(f"/api/jobs/{job}/edits", json={"edit": body, "gesture": gesture})
+    if answer.status_code == 200 and answer.json()["task"]:
+        assert ended(client, answer.json()["task"]["id"])["state"] == "done"
+    return answer
+
+
+def back(client: Any, job: str, which: str = "undo") -> Any:
+    return client.post(f"/api/jobs/{job}/{which}", json={})
+
+
+def head(client: Any, job: str, **query: str) -> dict:
+    return client.get(f"/api/jobs/{job}", params=query).json()
+
+
+def part(client: Any, kind: str, name: str) -> dict:
+    return client.get(f"/api/parts/{kind}/{name}").json()[kind][name]
+
+
+def state(client: Any, job: str) -> dict:
+    """All of a job's first edition: photos, placements by sheet, rows and findings of all sheets."""
+    found = head(client, job)
+    pile = part(client, "piles", found["job"]["pile"])["photos"]
+    facts = {p["id"]: p for p in client.post("/api/photos", json={"ids": [p["id"] for p in pile]}).json()}
+    edition = part(client, "editions", found["job"]["editions"][0])
+    fillings = {sheet: part(client, "fillings", name) for sheet, name in edition["fillings"].items()}
+    measured = [client.get(f"/api/drawn/{mark['key']}/measured").json() for mark in found["marks"]]
+    return found | {
+        "photos": [{**facts[p["id"]], **p} for p in pile],
+        "fillings": fillings,
+        "edition_part": edition,
+        "placements": {sheet: filling["placements"] for sheet, filling in fillings.items() if filling["placements"]},
+        "rows": [row for one in measured for row in one["rows"]],
+        "findings": [finding for one in measured for finding in one["findings"]],
+    }
+
+
+def ended(client: Any, task: str, seconds: float = 90) -> dict:
+    """A task once it has ended."""
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        found = client.get(f"/api/tasks/{task}").json()
+        if found["state"] not in ("queued", "running"):
+            return found
+        time.sleep(0.05)
+    raise AssertionError("the task did not end")

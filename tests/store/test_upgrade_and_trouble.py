@@ -1,0 +1,174 @@
+"""What earlier versions wrote opens; a full, read-only, shared, damaged or newer folder is one sentence, and nothing is lost."""
+
+import hashlib
+import json
+import os
+import sqlite3
+import subprocess
+import sys
+import zipfile
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from sutaru.api.app import create_app
+from sutaru.core.checks import measured
+from sutaru.core.document import Job
+from sutaru.core.edits import Rename
+from sutaru.core.errors import FileRefused
+from sutaru.core.fitting import resolved
+from sutaru.core.formats import Bundle, read_template, upgraded_job
+from sutaru.core.paint import Grid, Painter, items
+from sutaru.core.photos import PhotoPixels
+from sutaru.store import Database, StoreFailed
+from tests.store.test_store import Store, done, start
+
+V1 = Path(__file__).parent.parent / "fixtures" / "v1"  # written by the first version of the document
+EXPECTED = json.loads((V1 / "expected.json").read_text())
+
+
+@pytest.fixture
+def old(tmp_path: Path) -> Path:
+    zipfile.ZipFile(V1 / "data.zip").extractall(tmp_path)
+    (tmp_path / "sutaru.sqlite3").rename(tmp_path / "s.sqlite3")
+    return tmp_path
+
+
+def test_a_data_folder_of_version_1_opens_as_it_was(old: Path) -> None:
+    store = Store(old)
+    listed, count = store.jobs.all()
+    assert count == len(EXPECTED) == 3
+    for entry in listed:
+        expected, head = EXPECTED[entry.id], store.jobs.head(entry.id)
+        assert (head.number, head.undo, head.redo) == (expected["revision"], expected["undo"], expected["redo"])
+        sheets = [resolved(head.job, sheet.id) for sheet in head.job.sheets]
+        rows = [row for sheet in sheets for row in measured(sheet).rows]
+        for row, was in zip(rows, expected["rows"], strict=True):
+            assert (row.opening, row.photo) == (was["opening"], was["photo"])
+            if row.photo:
+                assert row.ppi == pytest.approx(was["ppi"], abs=0.11)
+                assert row.placement.zoom == pytest.approx(was["zoom"])
+                assert row.placement.turn_deg == pytest.approx(was["turn_deg"])
+        # And to the last pixel it looks as it did.
+        painter = Painter(PhotoPixels(lambda photo: store.photos.path(photo.sha256)))
+        for sheet in sheets:
+            rgb, _ = painter.render(items(sheet, store.parts.asset, bench=True, notes=True), Grid.of(sheet.layout, 20))
+            assert hashlib.sha256(rgb.tobytes()).hexdigest() == expected["pictures"][sheet.sheet]
+    # Every state of then can still be gone to, a branch that undo left too.
+    wall = next(entry.id for entry in listed if entry.name == "Old wall")
+    history = store.jobs.history(wall)
+    assert [state.number for state in history] == list(range(history[0].number, 0, -1))
+    for state in history:
+        assert store.jobs.at(wall, state.number).name.startswith("Old wall")
+    renamed = next(state for state in history if state.label.startswith("rename"))
+    assert store.jobs.go_to(wall, renamed.number).job.name == "Old wall, second"
+    store.database.close()
+    assert (old / "s.sqlite3.before-3").exists()  # as it was, in case
+
+
+def test_a_folder_of_version_1_serves_its_exports_and_finds_its_photos(old: Path) -> None:
+    (old / "s.sqlite3").rename(old / "sutaru.sqlite3")
+    with TestClient(create_app(old), base_url="http://localhost") as client:
+        cards = client.get("/api/jobs", params={"words": "old-1"}).json()["jobs"]
+        assert {card["name"] for card in cards} == {"Old panels", "Old wall", "Old card"}
+        tasks = [task for card in cards for task in client.get(f"/api/jobs/{card['id']}/tasks").json()]
+        assert sorted((task["kind"], task["state"]) for task in tasks) == [("export", "done"), ("export", "failed")]
+
+
+def test_bundles_and_templates_of_version_1_open() -> None:
+    bundle = Bundle(V1 / "wall.sutaru")
+    assert bundle.job.name == "Old wall"
+    assert bundle.job.enhance is True
+    filling = bundle.job.filling("wall-view")
+    assert set(filling.placements) == {"frame-large", "frame-small"}
+    assert (filling.pins, set(filling.tones)) == (("frame-large",), {"frame-large"})
+    masked = bundle.job.sheets[0].layout.openings_by_id["frame-small"].outline
+    assert masked.kind == "mask"
+    assert bundle.asset(masked.asset).startswith(b"\x89PNG")
+    template, files = read_template(V1 / "card-portrait")
+    assert [sheet.name for sheet in template.sheets] == ["Outside", "Inside"]
+    assert all(hashlib.sha256(data).hexdigest() == name for name, data in files.items())
+    assert len(files) == 1
+    with pytest.raises(FileRefused, match=r"made by a newer Sutaru \(version 9\)\. Bring Sutaru up to date"):
+        upgraded_job({"schema_version": 9})
+    with pytest.raises(FileRefused, match="not what a job should be"):
+        upgraded_job({"pages": 7})
+
+
+def test_a_second_server_on_the_folder_is_refused_in_words(tmp_path: Path) -> None:
+    store = Store(tmp_path)
+    command = [sys.executable, "-m", "sutaru.cli", "serve", "--port", "0", "--data", str(tmp_path)]
+    (tmp_path / "sutaru.sqlite3").touch()
+    second = subprocess.run(command, capture_output=True, text=True, timeout=60)
+    assert second.returncode == 2
+    assert f"Another Sutaru is using the folder {tmp_path}." in second.stderr
+    assert "Traceback" not in second.stderr
+    store.database.close()
+    Database(tmp_path / "s.sqlite3").close()  # free again
+
+
+def test_a_newer_or_damaged_folder_is_said_and_left_alone(tmp_path: Path) -> None:
+    path = tmp_path / "s.sqlite3"
+    Database(path).close()
+    with sqlite3.connect(path) as db:
+        db.execute("PRAGMA user_version = 99")
+    db.close()
+    with pytest.raises(StoreFailed, match="written by a newer Sutaru"):
+        Database(path)
+    path.write_bytes(b"not a database at all" * 400)
+    before = path.read_bytes()
+    with pytest.raises(StoreFailed, match="is damaged"):
+        Database(path)
+    assert path.read_bytes() == before
+
+
+@pytest.mark.skipif(os.geteuid() != 0 and not hasattr(os, "chmod"), reason="needs rights")
+def test_a_folder_that_cannot_be_written_to_is_said(tmp_path: Path) -> None:
+    blocked = tmp_path / "file"
+    blocked.write_text("a file where a folder should be")
+    with pytest.raises((StoreFailed, OSError)):
+        Database(blocked / "data" / "s.sqlite3")
+
+
+def test_a_full_disk_loses_nothing_and_work_goes_on_when_there_is_room(tmp_path: Path) -> None:
+    store = Store(tmp_path)
+    job = store.jobs.create(start())
+    kept = done(store.jobs, job, Rename(name="kept"))
+    with store.database.transaction() as db:
+        pages = db.execute("PRAGMA page_count").fetchone()[0]
+    store.database._connection.execute(f"PRAGMA max_page_count = {pages}")  # SQLite's own way of a disk without room
+    with pytest.raises(StoreFailed, match="The disk is full, so this was not kept. Make room"):
+        for n in range(400):
+            done(store.jobs, job, Rename(name=f"no room {n}" * 8))
+            kept = store.jobs.head(job)
+    head = store.jobs.head(job)
+    assert (head.number, head.root) == (kept.number, kept.root)
+    store.database._connection.execute("PRAGMA max_page_count = 1000000")
+    assert done(store.jobs, job, Rename(name="room again")).job.name == "room again"
+    store.database.close()
+    again = Store(tmp_path)
+    assert again.jobs.head(job).job.name == "room again"
+    again.database.close()
+
+
+def test_the_api_says_that_the_disk_is_full_and_goes_on(tmp_path: Path) -> None:
+    with TestClient(create_app(tmp_path), base_url="http://localhost", raise_server_exceptions=False) as client:
+        body = {"template": "mockup-wall", "name": "x", "lab": "gullwing-300"}
+        job = client.post("/api/jobs", json=body).json()["id"]
+        connection = client.app.state.studio.database._connection
+        connection.execute("PRAGMA max_page_count = 1")
+        answers = [
+            client.post(f"/api/jobs/{job}/edits", json={"edit": {"op": "rename", "name": "y" * 99 + str(n)}})
+            for n in range(60)
+        ]
+        assert answers[-1].status_code == 507
+        assert answers[-1].json()["sentence"].startswith("The disk is full, so this was not kept.")
+        connection.execute("PRAGMA max_page_count = 1000000")
+        done = client.post(f"/api/jobs/{job}/edits", json={"edit": {"op": "rename", "name": "z"}})
+        assert (done.status_code, done.json()["job"]["name"]) == (200, "z")
+
+
+def test_a_job_reads_back_from_its_own_json() -> None:
+    job = start()
+    assert Job.model_validate_json(job.model_dump_json()).digest == job.digest
