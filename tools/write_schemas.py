@@ -39,13 +39,28 @@ def schemas() -> dict[pathlib.Path, str]:
     found = {ROOT / "web" / "openapi.json": create_app(pathlib.Path(tempfile.gettempdir()) / "unused").openapi()}
     for name, model in (("job", Job), ("template", Template), ("lab-sheet", LabSheet)):
         found[ROOT / "docs" / "schemas" / f"{name}.schema.json"] = model.model_json_schema()
-    found[ROOT / "web" / "src" / "bench" / "placing.cases.json"] = {
+    found[ROOT / "web" / "src" / "geometry" / "placing.cases.json"] = {
         "cases": list(_placements()),
         "quads": list(_quads()),
         "patches": list(_patches()),
         "surfaces": list(_surfaces()),
     }
+    api = found[ROOT / "web" / "openapi.json"]["components"]["schemas"]
+    found[ROOT / "web" / "src" / "api" / "limits.json"] = dict(_limits(api))
     return {path: json.dumps(schema, indent=1) + "\n" for path, schema in found.items()}
+
+
+def _limits(models: dict) -> Iterator[tuple[str, dict[str, list[float]]]]:
+    """Least and most of every bounded number, by model and field, for number fields."""
+    for name, model in models.items():
+        found = {}
+        for field, schema in model.get("properties", {}).items():
+            (schema, *_) = [s for s in schema.get("anyOf", [schema]) if s.get("type") != "null"]
+            low, high = schema.get("minimum", schema.get("exclusiveMinimum")), schema.get("maximum")
+            if schema.get("type") in ("number", "integer") and low is not None and high is not None:
+                found[field] = [low, high]
+        if found:
+            yield name, found
 
 
 def _placements() -> Iterator[dict[str, object]]:

@@ -19,6 +19,7 @@ from ..core.press.exporting import plain_name
 from ..store import Head, Listed, Sort, Which
 from ..work.tasks import take_in
 from .models import (
+    BackRequest,
     Duplicate,
     EditRequest,
     HistoryState,
@@ -160,7 +161,7 @@ def head(studio: InStudio, job: str, have: Has = "", edition: Has = "", view: Ha
 @router.post("/{job}/edits", response_model=JobHead)
 def edit(studio: InStudio, job: str, asked: EditRequest) -> Response:
     """Applies an edit. It is stored when this answers; or a task has begun that will, and stands in the answer."""
-    return _json(studio.edit(job, asked.edit, asked.gesture, asked))
+    return _json(studio.edit(job, asked))
 
 
 @router.post("/{job}/sheets/{sheet}/preview", response_class=Response)
@@ -179,15 +180,15 @@ def preview(studio: InStudio, job: str, sheet: str, asked: PreviewRequest) -> Re
 
 
 @router.post("/{job}/undo", response_model=JobHead)
-def undo(studio: InStudio, job: str, known: Known) -> Response:
+def undo(studio: InStudio, job: str, known: BackRequest) -> Response:
     """Takes the last edit back."""
-    return _json(studio.changed(studio.jobs.undo(job), known))
+    return _json(studio.changed(studio.jobs.undo(job, known.seq), known))
 
 
 @router.post("/{job}/redo", response_model=JobHead)
-def redo(studio: InStudio, job: str, known: Known) -> Response:
+def redo(studio: InStudio, job: str, known: BackRequest) -> Response:
     """Brings back what was undone last."""
-    return _json(studio.changed(studio.jobs.redo(job), known))
+    return _json(studio.changed(studio.jobs.redo(job, known.seq), known))
 
 
 @router.get("/{job}/findings")

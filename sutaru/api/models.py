@@ -234,6 +234,13 @@ class EditRequest(Known):
 
     edit: Edit
     gesture: str | None = Field(None, max_length=64)
+    token: str | None = Field(None, max_length=64, description="an edit sent again under its token is not done again")
+
+
+class BackRequest(Known):
+    """Undo or redo, as of what the asker has seen."""
+
+    seq: int | None = Field(None, ge=0, le=2**53)
 
 
 class PreviewRequest(BaseModel):
@@ -276,6 +283,12 @@ class PpiCell(BaseModel):
 
     points: list[tuple[float, float]]
     ppi: float
+
+
+class PartNames(BaseModel):
+    """Parts to send."""
+
+    names: list[str] = Field(max_length=500)
 
 
 class PhotoIds(BaseModel):

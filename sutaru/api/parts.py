@@ -1,5 +1,6 @@
 """Parts, ledgers and pictures, each under a name that never means anything else: all may be kept for ever."""
 
+import re
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request, Response
@@ -11,11 +12,10 @@ from ..core.errors import FileRefused, NotFound
 from ..core.fitting import cost, ppi_picture
 from ..core.formats import MAX_ASSET_BYTES, read_asset
 from .jobs import FOR_EVER, Has, receive
-from .models import AssetKept, PartsOf, PpiCell, Ranked
+from .models import AssetKept, PartNames, PartsOf, PpiCell, Ranked
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api", tags=["parts"])
-MOST_NAMES = 50
 
 
 @router.get("/parts/{kind}/{name}", response_model=PartsOf)
@@ -29,6 +29,16 @@ def part(studio: InStudio, kind: str, name: str) -> Response:
         raise NotFound(error.sentence, error.remedy) from None
     return Response(b'{"%s":{"%s":%s}}' % (kind.encode(), name.encode(), data), media_type="application/json",
                     headers=FOR_EVER)  # fmt: skip
+
+
+@router.post("/parts/{kind}", response_model=PartsOf)
+def parts(studio: InStudio, kind: str, asked: PartNames) -> Response:
+    """Several stored parts of a kind at once."""
+    if kind not in PartsOf.model_fields:
+        raise NotFound("There are no such parts.")
+    found = {name: studio.parts.fetch(name) for name in asked.names if re.fullmatch("[0-9a-f]{32}", name)}
+    body = b",".join(b'"%s":%s' % (name.encode(), data) for name, data in found.items())
+    return Response(b'{"%s":{%s}}' % (kind.encode(), body), media_type="application/json")
 
 
 @router.get("/layouts/{name}/places", response_model=Places)
@@ -106,3 +116,10 @@ async def keep_asset(studio: InStudio, request: Request) -> AssetKept:
     finally:
         path.unlink(missing_ok=True)
     return AssetKept(name=found.name, kind=found.kind, width=found.width, height=found.height, traced=found.traced)
+
+
+@router.get("/assets/{name}")
+def asset(studio: InStudio, name: str) -> AssetKept:
+    """What a kept mask or drawing is."""
+    found = read_asset(studio.parts.asset(name))
+    return AssetKept(name=name, kind=found.kind, width=found.width, height=found.height, traced=found.traced)

@@ -21,7 +21,7 @@ from ..work.tasks import run_export, run_fill
 from .events import Events
 from .finder import Finder
 from .heads import Heads
-from .models import ExportRequest, Known, ProgressOf, TaskState
+from .models import EditRequest, ExportRequest, Known, ProgressOf, TaskState
 from .sheets import Sheets
 
 DECODED_BYTES = 400 << 20
@@ -75,13 +75,14 @@ class Studio:
 
     # Edits
 
-    def edit(self, job: str, edit: Edit, gesture: str | None, known: Known) -> bytes:
+    def edit(self, job: str, asked: EditRequest) -> bytes:
         """Applies an edit: the answer, once it is stored. A long filling up becomes a task instead."""
+        edit = asked.edit
         if isinstance(edit, Fill):
             head = self.jobs.head(job)
             if self._is_long(head.job, edit):
-                return self.heads.answer(head, known, self.state(self._fill(job, edit)))
-        return self.changed(self.jobs.edit(job, _change(edit), gesture), known)
+                return self.heads.answer(head, asked, self.state(self._fill(job, edit)))
+        return self.changed(self.jobs.edit(job, _change(edit), asked.gesture, asked.token), asked)
 
     def changed(self, head: Head, known: Known) -> bytes:
         """The answer to whatever moved a job's head, which everybody is told of."""

@@ -164,18 +164,18 @@ class Jobs:
 
     def _insert(
         self, db: sqlite3.Connection, identity: str, number: int, parent: int | None, label: str, gesture: str | None,
-        stamp: str, job: Job, before: Job | None, packed: list[tuple[str, bytes]],
+        stamp: str, job: Job, before: Job | None, packed: list[tuple[str, bytes]], token: str | None = None,
     ) -> None:  # fmt: skip
         Parts.add(db, packed)
         if before is None or job.pile is not before.pile:
             self._keep_pile(db, identity, job, before)
         db.execute(
             """
-            INSERT INTO state (job, number, parent, root, label, gesture, made)
-            VALUES (:job, :number, :parent, :root, :label, :gesture, :made)
+            INSERT INTO state (job, number, parent, root, label, gesture, made, token)
+            VALUES (:job, :number, :parent, :root, :label, :gesture, :made, :token)
             """,
             {"job": identity, "number": number, "parent": parent, "root": job.digest, "label": label,
-             "gesture": gesture, "made": stamp},
+             "gesture": gesture, "made": stamp, "token": token},
         )  # fmt: skip
 
     def _keep_pile(self, db: sqlite3.Connection, identity: str, job: Job, before: Job | None) -> None:
@@ -247,14 +247,18 @@ class Jobs:
         job = self._load(row["root"])
         return Head(identity, row["seq"], row["head"], row["root"], job, undo, row["redo"] or "")
 
-    def edit(self, identity: str, change: Change, gesture: str | None = None) -> Head:
+    def edit(self, identity: str, change: Change, gesture: str | None = None, token: str | None = None) -> Head:
         """Stores the state that ``change`` makes of the job's head; it returns the new job and a label.
+
+        An edit whose ``token`` was stored before is not done again: its answer got lost, not the edit.
 
         ``change`` runs with nothing locked, and again when another change came first. Edits of one ``gesture`` (a run of
         key presses, one import) are undone together. Raises what ``change`` raises; then nothing has changed.
         """
         while True:
             here = self.head(identity)
+            if token and self._has(identity, token):
+                return here
             job, label = change(here.job)
             if job is here.job or job.digest == here.root:
                 return here
@@ -267,10 +271,17 @@ class Jobs:
                 ).fetchone()
                 if seq != here.seq:
                     continue  # overtaken: worked out again on what is there now
-                self._insert(db, identity, number, here.number, label, gesture, stamp, job, here.job, packed)
+                self._insert(db, identity, number, here.number, label, gesture, stamp, job, here.job, packed, token)
                 self._move_head(db, identity, number, job, stamp)
             self._remember(job)
             return Head(identity, seq + 1, number, job.digest, job, label, "")
+
+    def _has(self, identity: str, token: str) -> bool:
+        with self._db.reading() as db:
+            found = db.execute(
+                "SELECT 1 FROM state WHERE job = :job AND token = :token", {"job": identity, "token": token}
+            ).fetchone()
+        return found is not None
 
     @staticmethod
     def _move_head(db: sqlite3.Connection, identity: str, number: int, job: Job, stamp: str) -> None:
@@ -284,8 +295,9 @@ class Jobs:
              "id": identity},
         )  # fmt: skip
 
-    def undo(self, identity: str) -> Head:
-        """Takes back the last edit, or the whole gesture it belongs to. Raises EditRefused when there is none."""
+    def undo(self, identity: str, seq: int | None = None) -> Head:
+        """Takes back the last edit, or the whole gesture it belongs to. Raises EditRefused when there is none, or when
+        the job is not any more as it was at ``seq``."""
         return self._move(
             identity, "There is nothing to undo.",
             """
@@ -297,10 +309,11 @@ class Jobs:
             )
             SELECT min(parent) FROM back
             """,
+            seq,
         )  # fmt: skip
 
-    def redo(self, identity: str) -> Head:
-        """Brings back what was undone last, with its whole gesture. Raises EditRefused when there is nothing."""
+    def redo(self, identity: str, seq: int | None = None) -> Head:
+        """Brings back what was undone last, with its whole gesture. Raises EditRefused as ``undo`` does."""
         return self._move(
             identity, "There is nothing to redo.",
             """
@@ -313,6 +326,7 @@ class Jobs:
             )
             SELECT max(number) FROM next
             """,
+            seq,
         )  # fmt: skip
 
     def go_to(self, identity: str, number: int) -> Head:
@@ -320,9 +334,11 @@ class Jobs:
         self.at(identity, number)
         return self._move(identity, "There is no such state.", "SELECT :number", number=number)
 
-    def _move(self, identity: str, nothing: str, sql: str, **more: int) -> Head:
+    def _move(self, identity: str, nothing: str, sql: str, as_of: int | None = None, **more: int) -> Head:
         while True:
             here = self.head(identity)
+            if as_of is not None and here.seq != as_of:
+                raise EditRefused("The job was changed meanwhile.", "Look at it as it is now, and try again.")
             with self._db.reading() as db:
                 target = db.execute(sql, {"job": identity, "head": here.number, **more}).fetchone()[0]
             if target is None:

@@ -95,9 +95,9 @@ def test_spread_from_photos_to_print_file(page: Page, start: Callable, pile: Pil
     expect(page.get_by_label("Turn °")).to_have_value("-1")
     expect(page.get_by_role("table", name="Ledger").locator("tbody tr").nth(9)).to_contain_text("1.22")
     x, y = middle(page, 10)
-    before = page.get_by_label("Right mm").input_value()
+    before = page.get_by_label("Right in").input_value()
     drag(page, (x, y), (x + 60, y))
-    expect(page.get_by_label("Right mm")).not_to_have_value(before)
+    expect(page.get_by_label("Right in")).not_to_have_value(before)
     page.keyboard.press("m")
     expect(page.get_by_role("button", name="Mirror")).to_have_attribute("aria-pressed", "true")
     expect(page.get_by_test_id("draft")).to_have_count(0)
@@ -160,12 +160,11 @@ def test_card_words_notes_and_slanted_frame(page: Page, start: Callable, pile: P
     # Numbers and guide notes hide without changing the job.
     sheet = page.get_by_test_id("sheet").locator("img").first
     assert "notes=true" in (sheet.get_attribute("src") or "")
-    page.get_by_label("Numbers and notes").uncheck()
+    page.get_by_label("Numbers", exact=True).uncheck()
     expect(sheet).not_to_have_attribute("src", re.compile("notes=true"))
 
     # It is all still there after a reload.
     page.reload()
-    page.get_by_role("button", name="Page 2, Inside").click()
     expect(page.get_by_role("list", name="Words")).to_contain_text("With love from the dunes")
 
 
@@ -237,7 +236,7 @@ def test_an_export_is_stopped_and_a_missing_job_says_so(page: Page, start: Calla
     page.get_by_label(re.compile("Export all the same")).check()
     page.get_by_role("button", name="Export 1 page").click()
     page.get_by_role("button", name="Stop").click()
-    expect(page.get_by_text("The export was stopped.")).to_be_visible()
+    expect(page.get_by_text("It was stopped.")).to_be_visible()
     page.goto(f"{base_url}/jobs/nowhere")
     expect(page.get_by_text("There is no such job.")).to_be_visible()
 

@@ -7,24 +7,13 @@ import { QueryClientProvider } from "@tanstack/react-query";
 import { Component, type ReactNode } from "react";
 import { createRoot } from "react-dom/client";
 import { Route, Switch } from "wouter";
-import { client, useEvents } from "./api/queries";
+import { hear } from "./api/news";
+import { client } from "./api/queries";
 import { Bench } from "./bench/Bench";
 import { Dispatch } from "./dispatch/Dispatch";
 import { Shelf } from "./shelf/Shelf";
 import { theme } from "./theme";
-
-function Screens() {
-  useEvents();
-  return (
-    <Switch>
-      <Route path="/jobs/:job/dispatch">{({ job }) => <Dispatch job={job} />}</Route>
-      <Route path="/jobs/:job">{({ job }) => <Bench key={job} job={job} />}</Route>
-      <Route>
-        <Shelf />
-      </Route>
-    </Switch>
-  );
-}
+import { Door } from "./ui/Door";
 
 /** If a screen breaks, says so; every change that was acknowledged is stored. */
 class Mending extends Component<{ children: ReactNode }, { broken?: string }> {
@@ -43,6 +32,7 @@ class Mending extends Component<{ children: ReactNode }, { broken?: string }> {
   }
 }
 
+hear();
 const root = document.getElementById("root");
 if (root)
   createRoot(root).render(
@@ -50,7 +40,15 @@ if (root)
       <Notifications position="top-center" />
       <QueryClientProvider client={client}>
         <Mending>
-          <Screens />
+          <Door>
+            <Switch>
+              <Route path="/jobs/:job/dispatch">{({ job }) => <Dispatch key={job} job={job} />}</Route>
+              <Route path="/jobs/:job">{({ job }) => <Bench key={job} job={job} />}</Route>
+              <Route>
+                <Shelf />
+              </Route>
+            </Switch>
+          </Door>
         </Mending>
       </QueryClientProvider>
     </MantineProvider>,

@@ -1,8 +1,8 @@
 """Everything that causes reprints, found by the machine; and the ledger of what was measured."""
 
-from .ledger import EchoPlace, Measured, Place, Places, Row, measured, places
+from .ledger import EchoPlace, Measured, OpeningPlace, Places, Row, measured, places
 from .rules import RULES, Finding, check, check_job
 
 __all__ = [
-    "RULES", "EchoPlace", "Finding", "Measured", "Place", "Places", "Row", "check", "check_job", "measured", "places",
+    "RULES", "EchoPlace", "Finding", "Measured", "OpeningPlace", "Places", "Row", "check", "check_job", "measured", "places",
 ]  # fmt: skip

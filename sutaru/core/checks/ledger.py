@@ -13,7 +13,7 @@ from .rules import Finding, check
 Ring = tuple[tuple[float, float], ...]
 
 
-class Place(Frozen):
+class OpeningPlace(Frozen):
     """Where an opening lies: all that a screen needs to point at it and to follow a drag. It changes with the layout only.
 
     ``number`` and ``reading`` count from 1, by stack and as an eye goes over the sheet. ``outline`` is the outline's
@@ -46,7 +46,7 @@ class EchoPlace(Frozen):
 class Places(Frozen):
     """Where the openings and echoes of a layout lie."""
 
-    openings: tuple[Place, ...]
+    openings: tuple[OpeningPlace, ...]
     echoes: tuple[EchoPlace, ...]
 
 
@@ -58,10 +58,10 @@ def places(layout: Layout) -> Places:
     return Places(openings=tuple(found), echoes=tuple(again))
 
 
-def _place(opening: Opening, number: int, reading: int) -> Place:
+def _place(opening: Opening, number: int, reading: int) -> OpeningPlace:
     longest = max(opening.outline.polygons(0.05), key=len)
     nearest = nearest_projective(opening.page_from_opening, (0.0, 0.0))
-    return Place(
+    return OpeningPlace(
         number=number, reading=reading, opening=opening.id, name=opening.name,
         width_mm=opening.outline.width_mm, height_mm=opening.outline.height_mm,
         distortion=round(distortion(opening), 4), outline=_pairs(longest),

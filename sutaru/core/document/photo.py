@@ -37,7 +37,6 @@ class Found(Frozen):
 
 
 Marked = Annotated[tuple[KeepArea, ...], Field(max_length=50)]
-SAID = {"name", "sample", "marked", "already_worked"}  # of a job's photo, not of its file
 
 
 class Photo(Frozen):
@@ -75,8 +74,11 @@ class Photo(Frozen):
     def said(self) -> dict[str, Any]:
         """What is said of it in its job, as it is stored."""
         found: dict[str, Any] = {"id": self.id, "name": self.name}
-        if self.sample or self.already_worked or self.marked is not None:
-            found |= self.model_dump(mode="json", include=SAID - {"name"}, exclude_defaults=True)
+        for name in ("sample", "already_worked"):
+            if getattr(self, name):
+                found[name] = True
+        if self.marked is not None:
+            found["marked"] = [area.model_dump() for area in self.marked]
         return found
 
 

@@ -27,11 +27,13 @@ CREATE TABLE state (
   gesture TEXT,
   made    TEXT NOT NULL,
   named   TEXT NOT NULL DEFAULT '',
+  token   TEXT,
   PRIMARY KEY (job, number),
   FOREIGN KEY (job, parent) REFERENCES state (job, number)
 ) WITHOUT ROWID;
 
 CREATE INDEX state_by_parent ON state (job, parent);
+CREATE UNIQUE INDEX state_by_token ON state (job, token) WHERE token IS NOT NULL;
 CREATE INDEX photo_by_id ON photo (substr(sha256, 1, 16));
 
 CREATE TABLE in_pile (

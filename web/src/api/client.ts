@@ -1,12 +1,25 @@
+/** The server's API: types, calls, and what can go wrong with them. */
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
 
 type Schemas = components["schemas"];
-export type JobState = Schemas["JobState"];
+export type JobHead = Schemas["JobHead"];
 export type JobCard = Schemas["JobCard"];
-export type Row = Schemas["Row"];
+export type JobList = Schemas["JobList"];
+export type PartsOf = Schemas["PartsOf"];
+export type SheetMark = Schemas["SheetMark"];
+export type StoredSheet = Schemas["StoredSheet"];
+export type StoredEdition = Schemas["StoredEdition"];
+export type HistoryState = Schemas["HistoryState"];
+export type TaskState = Schemas["TaskState"];
+export type Layout = Schemas["Layout"];
+export type Filling = Schemas["Filling"];
+export type Measured = Schemas["Measured"];
+export type Places = Schemas["Places"];
+/** A row of the ledger: where an opening lies, and what was measured of the photo in it. */
+export type Row = Schemas["OpeningPlace"] & Schemas["Row"];
 export type Finding = Schemas["Finding"];
-export type EchoRow = Schemas["EchoRow"];
+export type EchoPlace = Schemas["EchoPlace"];
 export type Opening = Schemas["Opening"];
 export type Echo = Schemas["Echo"];
 export type KeepArea = Schemas["KeepArea"];
@@ -14,45 +27,67 @@ export type Recipe = Schemas["Recipe"];
 export type Step = NonNullable<Recipe["steps"]>[number];
 export type Ranked = Schemas["Ranked"];
 export type PpiCell = Schemas["PpiCell"];
-export type Page = Schemas["Page"];
 export type Photo = Schemas["Photo"];
 export type Placement = Schemas["Placement"];
 export type Text = Schemas["Text"];
 export type TemplateCard = Schemas["TemplateCard"];
 export type LabSheet = Schemas["LabSheet"];
-export type ExportState = Schemas["ExportState"];
+export type AssetKept = Schemas["AssetKept"];
 export type Edit = Schemas["EditRequest"]["edit"];
 
 export const api = createClient<paths>({ baseUrl: "" });
 
-/** A refusal by the server, in its own plain sentence. */
+/** A refusal by the server, in its own plain sentence: asking again would change nothing. */
 export class Refused extends Error {}
+/** No answer, or no room: the same call may go through later. */
+export class Lost extends Error {}
+/** The server wants a passphrase first. */
+export class Locked extends Error {}
 
-/** The data of an answer (the client library widens tuples, so its type is named here); throws Refused with the server's sentence. */
-export async function answer<T>(call: Promise<{ data?: unknown; error?: unknown }>): Promise<T> {
-  let got: { data?: unknown; error?: unknown };
+const SILENT = "Sutaru does not answer.";
+let locked = () => {};
+/** What is done when the server wants a passphrase. */
+export const whenLocked = (then: () => void) => {
+  locked = then;
+};
+
+/** The data of an answer (the client library widens tuples, so its type is named here). Throws Refused, Lost or Locked. */
+export async function answer<T>(
+  call: Promise<{ data?: unknown; error?: unknown; response?: Response }>,
+): Promise<T> {
+  let got: { data?: unknown; error?: unknown; response?: Response };
   try {
     got = await call;
   } catch {
-    throw new Refused("Sutaru does not answer. Start it again with: make demo.");
+    throw new Lost(SILENT);
   }
-  if (got.data === undefined) {
-    const problem = got.error as { sentence?: string } | undefined;
-    throw new Refused(problem?.sentence ?? "Something went wrong. Try again.");
+  const status = got.response?.status ?? 200;
+  if (got.error === undefined && status < 400) return got.data as T;
+  const sentence = (got.error as { sentence?: string } | undefined)?.sentence;
+  if (status === 401) {
+    locked();
+    throw new Locked(sentence ?? "The passphrase is needed.");
   }
-  return got.data as T;
+  if (status >= 502) throw new Lost(sentence ?? SILENT);
+  throw new Refused(sentence ?? "Something went wrong. Try again.");
 }
 
-export const pagePicture = (
-  job: string,
-  page: string,
-  revision: number,
-  width: number,
-  notes = false,
-  mending = true,
-) =>
-  `/api/jobs/${job}/pages/${page}/picture?revision=${revision}&width=${width}${notes ? "&notes=true" : ""}${mending ? "" : "&mending=false"}`;
-export const templatePicture = (template: string, page: string, width: number) =>
-  `/api/templates/${template}/pages/${page}/picture?width=${width}`;
+/** A call that the API's description does not type: a file sent as it is, or a plain fetch. */
+export async function sent<T>(path: string, body: BodyInit, method = "POST"): Promise<T> {
+  return answer<T>(
+    fetch(path, { method, body }).then(async (response) => {
+      const said = await response.json().catch(() => undefined);
+      return response.ok ? { data: said, response } : { error: said ?? {}, response };
+    }),
+  );
+}
+
+/** A sheet's picture by the key of all that decides how it looks: never another picture under the same address. */
+export const sheetPicture = (key: string, width: number, notes = false, mending = true) =>
+  `/api/drawn/${key}/picture?width=${width}${notes ? "&notes=true" : ""}${mending ? "" : "&mending=false"}`;
+export const coverPicture = (job: JobCard, width: number) =>
+  `/api/jobs/${job.id}/cover/${job.picture}?width=${width}`;
+export const templatePicture = (template: string, sheet: string, width: number) =>
+  `/api/templates/${template}/sheets/${sheet}/picture?width=${width}`;
 export const thumb = (photo: { sha256: string }) => `/api/photos/${photo.sha256}/thumb`;
 export const proxy = (photo: { sha256: string }) => `/api/photos/${photo.sha256}/proxy`;

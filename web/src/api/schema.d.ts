@@ -396,6 +396,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Parts
+         * @description Several stored parts of a kind at once.
+         */
+        post: operations["parts_api_parts__kind__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/layouts/{name}/places": {
         parameters: {
             query?: never;
@@ -512,6 +532,26 @@ export interface paths {
          * @description Keeps a mask (PNG) or a drawing (SVG), the request's body, and says what it is. Edits name it from then on.
          */
         post: operations["keep_asset_api_assets_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assets/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Asset
+         * @description What a kept mask or drawing is.
+         */
+        get: operations["asset_api_assets__name__get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -810,6 +850,29 @@ export interface components {
             traced: {
                 [key: string]: string;
             };
+        };
+        /**
+         * BackRequest
+         * @description Undo or redo, as of what the asker has seen.
+         */
+        BackRequest: {
+            /**
+             * Have
+             * @default
+             */
+            have: string;
+            /**
+             * Edition
+             * @default
+             */
+            edition: string;
+            /**
+             * View
+             * @default
+             */
+            view: string;
+            /** Seq */
+            seq?: number | null;
         };
         /**
          * Background
@@ -1186,9 +1249,14 @@ export interface components {
              */
             view: string;
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Put"] | components["schemas"]["Place-Input"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"];
             /** Gesture */
             gesture?: string | null;
+            /**
+             * Token
+             * @description an edit sent again under its token is not done again
+             */
+            token?: string | null;
         };
         /**
          * Ellipse
@@ -2323,6 +2391,43 @@ export interface components {
             shadow?: components["schemas"]["Shadow"] | null;
         };
         /**
+         * OpeningPlace
+         * @description Where an opening lies: all that a screen needs to point at it and to follow a drag. It changes with the layout only.
+         *
+         *     ``number`` and ``reading`` count from 1, by stack and as an eye goes over the sheet. ``outline`` is the outline's
+         *     polygon in opening space (mm; the longest one when there are several), ``shape`` that polygon on the page, and
+         *     ``page_from_opening`` the surface's matrix, row by row, or what comes nearest to it in the middle of a bent one.
+         *     ``distortion`` is how far the opening was stretched or skewed on purpose, 1 for not at all.
+         */
+        OpeningPlace: {
+            /** Number */
+            number: number;
+            /** Reading */
+            reading: number;
+            /** Opening */
+            opening: string;
+            /** Name */
+            name: string;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Distortion */
+            distortion: number;
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
+            /** Shape */
+            shape: [
+                number,
+                number
+            ][];
+            /** Page From Opening */
+            page_from_opening: number[];
+        };
+        /**
          * Ornament
          * @description An SVG drawing, scaled without loss into its box; ``colour`` stands in for ``currentColor``.
          */
@@ -2397,6 +2502,14 @@ export interface components {
              * @default #222222
              */
             colour: string;
+        };
+        /**
+         * PartNames
+         * @description Parts to send.
+         */
+        PartNames: {
+            /** Names */
+            names: string[];
         };
         /**
          * PartsOf
@@ -2564,7 +2677,7 @@ export interface components {
          * @description Lays the photo of an opening anew. What would leave a gap is moved to the nearest placement that does not.
          *     In a span the photo moves in all its openings.
          */
-        "Place-Input": {
+        Place: {
             /** Sheet */
             sheet: string;
             /**
@@ -2607,43 +2720,6 @@ export interface components {
              * @description id of the photo that must lie there, "" for none; null: whatever it is
              */
             expect?: string | null;
-        };
-        /**
-         * Place
-         * @description Where an opening lies: all that a screen needs to point at it and to follow a drag. It changes with the layout only.
-         *
-         *     ``number`` and ``reading`` count from 1, by stack and as an eye goes over the sheet. ``outline`` is the outline's
-         *     polygon in opening space (mm; the longest one when there are several), ``shape`` that polygon on the page, and
-         *     ``page_from_opening`` the surface's matrix, row by row, or what comes nearest to it in the middle of a bent one.
-         *     ``distortion`` is how far the opening was stretched or skewed on purpose, 1 for not at all.
-         */
-        "Place-Output": {
-            /** Number */
-            number: number;
-            /** Reading */
-            reading: number;
-            /** Opening */
-            opening: string;
-            /** Name */
-            name: string;
-            /** Width Mm */
-            width_mm: number;
-            /** Height Mm */
-            height_mm: number;
-            /** Distortion */
-            distortion: number;
-            /** Outline */
-            outline: [
-                number,
-                number
-            ][];
-            /** Shape */
-            shape: [
-                number,
-                number
-            ][];
-            /** Page From Opening */
-            page_from_opening: number[];
         };
         /**
          * Placement
@@ -2699,7 +2775,7 @@ export interface components {
          */
         Places: {
             /** Openings */
-            openings: components["schemas"]["Place-Output"][];
+            openings: components["schemas"]["OpeningPlace"][];
             /** Echoes */
             echoes: components["schemas"]["EchoPlace"][];
         };
@@ -2722,7 +2798,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Put"] | components["schemas"]["Place-Input"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"];
             /**
              * Edition
              * @default
@@ -3947,7 +4023,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Known"];
+                "application/json": components["schemas"]["BackRequest"];
             };
         };
         responses: {
@@ -3982,7 +4058,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Known"];
+                "application/json": components["schemas"]["BackRequest"];
             };
         };
         responses: {
@@ -4289,6 +4365,41 @@ export interface operations {
             };
         };
     };
+    parts_api_parts__kind__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartNames"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsOf"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     places_api_layouts__name__places_get: {
         parameters: {
             query?: never;
@@ -4468,6 +4579,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AssetKept"];
+                };
+            };
+        };
+    };
+    asset_api_assets__name__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssetKept"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

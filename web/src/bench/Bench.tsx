@@ -1,333 +1,357 @@
-import { ActionIcon, Button, Popover, SegmentedControl, TextInput, Tooltip } from "@mantine/core";
+import { ActionIcon, Button, Checkbox, Popover, SegmentedControl, Tooltip } from "@mantine/core";
 import IconArrowBackUp from "@tabler/icons-react/icons/IconArrowBackUp";
 import IconArrowForwardUp from "@tabler/icons-react/icons/IconArrowForwardUp";
 import IconKeyboard from "@tabler/icons-react/icons/IconKeyboard";
 import IconZoomIn from "@tabler/icons-react/icons/IconZoomIn";
 import IconZoomOut from "@tabler/icons-react/icons/IconZoomOut";
-import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useRef } from "react";
 import { Link } from "wouter";
-import { type JobState, pagePicture, type Text, thumb } from "../api/client";
-import { usePending } from "../api/pending";
-import { useChange, useJob } from "../api/queries";
+import { sheetPicture, type Text, thumb } from "../api/client";
+import { held } from "../editing/fitting";
+import { useChange, useJobStore } from "../editing/jobs";
+import { KEYS, SCOPES, WITH_THE_MOUSE } from "../editing/keys";
+import { useBench } from "../editing/store";
+import { leaves, type View } from "../editing/view";
+import type { Point } from "../geometry/placing";
+import { DraftPhoto } from "../stage/DraftPhoto";
+import { Stage } from "../stage/Stage";
 import { pageSize } from "../ui/format";
 import { Mark } from "../ui/Mark";
+import { UnitContext } from "../ui/units";
+import { useAddress } from "./address";
 import css from "./bench.module.css";
+import { Editions } from "./Editions";
 import { FillMenu, PreviewBar } from "./FillMenu";
 import { Findings } from "./Findings";
-import { held } from "./fitting";
-import { droppedFiles, PHOTO_TYPE, useImport } from "./importing";
-import { KEYS } from "./keys";
+import { HistoryButton } from "./HistoryButton";
+import { JobName } from "./JobName";
+import { Kept } from "./Kept";
 import { Ledger } from "./Ledger";
-import { OpeningPanel } from "./OpeningPanel";
-import { PhotoRoom } from "./PhotoRoom";
-import { Pile } from "./Pile";
-import { SeveralPanel } from "./SeveralPanel";
-import { Sheet } from "./Sheet";
-import { fresh, useBench } from "./store";
+import { Overlay } from "./Overlay";
+import { OpeningPanel } from "./opening/OpeningPanel";
+import { SeveralPanel } from "./opening/SeveralPanel";
+import { PhotoRoom } from "./photoroom/PhotoRoom";
+import { droppedFiles, PHOTO_TYPE, useImport } from "./pile/importing";
+import { Pile } from "./pile/Pile";
+import { Running } from "./Running";
+import { SheetStrip } from "./SheetStrip";
 import { useKeys } from "./useKeys";
-import { WalkButton, WalkStrip } from "./Walk";
 import { WordsPanel } from "./WordsPanel";
+import { WalkButton, WalkStrip } from "./walk/Walk";
+import { walkOn } from "./walk/walking";
 
 /** The main screen: photos are fitted to openings here. */
 export function Bench({ job }: { job: string }) {
-  const { data: state, error } = useJob(job);
-  useLayoutEffect(() => {
-    useBench.getState().set(fresh);
-  }, []);
-  if (error)
+  useAddress(job);
+  const edition = useBench((bench) => bench.edition);
+  const sheet = useBench((bench) => bench.sheet);
+  const store = useJobStore(job, edition);
+  const view = store.viewOf(sheet);
+  if (store.error)
     return (
       <main className={css.missing}>
-        <p>{error.message}</p>
+        <p>{store.error}</p>
         <Link href="/">To the shelf</Link>
       </main>
     );
-  return state ? <Loaded state={state} /> : null;
+  if (view) return <Loaded state={view} />;
+  return store.lost ? (
+    <main className={css.missing}>
+      <p role="status">{store.lost} It is asked again until it does.</p>
+    </main>
+  ) : null;
 }
 
-function Loaded({ state }: { state: JobState }) {
-  const bench = useBench();
+function Loaded({ state }: { state: View }) {
   const {
-    page: at,
     selected,
     also,
     hand,
-    notes,
-    guides,
-    keeps,
     before,
     walk,
     preview,
     view,
     panel,
+    unit: chosen,
+    part,
+    notes,
+    draft,
     set,
-  } = bench;
-  const page = state.job.pages[at] ?? state.job.pages[0];
-  const texts = state.job.pages.flatMap(
-    (entry) => entry.layers.filter((layer) => layer.kind === "text") as Text[],
-  );
+  } = useBench();
+  const texts = leaves(state.layout).filter((layer): layer is Text => layer.kind === "text");
   const text = texts.find((entry) => entry.id === selected);
   const bring = useImport(state.id);
   useKeys(state);
-  if (!page) return null;
-  const unit = pageSize(page.width_mm, page.height_mm).endsWith("in") ? "in" : "mm";
-  const stops = state.findings.filter((finding) => finding.severity === "stop").length;
-  const looks = state.findings.filter((finding) => finding.severity === "look").length;
+  useEffect(() => walkOn(state), [state]);
+  useEffect(() => {
+    document.title = `${state.job.name}, Sutaru`;
+    return () => {
+      document.title = "Sutaru";
+    };
+  }, [state.job.name]);
+  const { width_mm, height_mm } = state.layout;
+  const unit = chosen ?? (pageSize(width_mm, height_mm).endsWith("in") ? "in" : "mm");
+  // The draft goes once the server's picture of its state, or of a later one, is on the screen.
+  const seqs = useRef(new Map<string, number>());
+  seqs.current.set(state.key, state.seq);
+  const onScreen = useRef("");
+  const shown = useCallback((picture: string) => {
+    onScreen.current = picture;
+    const { draft, set } = useBench.getState();
+    const seq = seqs.current.get(picture.match(/drawn\/(\w+)\//)?.[1] ?? "") ?? -1;
+    if (draft?.state === "stored" && seq >= (draft.seq ?? 0)) set({ draft: undefined });
+  }, []);
+  useEffect(() => {
+    if (draft?.state === "stored") shown(onScreen.current);
+  }, [shown, draft]);
+  const focus = state.rows.find((row) => row.opening === selected)?.shape as unknown as Point[] | undefined;
   return (
-    // A file dropped beside everything still comes into the pile.
-    <main
-      className={css.bench}
-      onDragOver={(event) => event.preventDefault()}
-      onDrop={async (event) => {
-        event.preventDefault();
-        if (!event.dataTransfer.getData(PHOTO_TYPE)) bring(await droppedFiles(event.dataTransfer));
-      }}
-    >
-      <header className={css.head}>
-        <Link href="/" className={css.back}>
-          Shelf
-        </Link>
-        <div className={css.title}>
-          <div className={css.named}>
-            <JobName state={state} />
-            <Kept />
+    <UnitContext value={unit}>
+      {/* A file dropped beside everything still comes into the pile. */}
+      <main
+        className={css.bench}
+        onDragOver={(event) => event.preventDefault()}
+        onDrop={async (event) => {
+          event.preventDefault();
+          if (!event.dataTransfer.getData(PHOTO_TYPE)) bring(await droppedFiles(event.dataTransfer));
+        }}
+      >
+        <header className={css.head}>
+          <Link href="/" className={css.back}>
+            Shelf
+          </Link>
+          <div className={css.title}>
+            <div className={css.named}>
+              <JobName state={state} />
+              <Editions state={state} />
+              <Kept job={state.id} />
+            </div>
+            <span>
+              {[state.job.customer, state.job.order_number, state.lab.name].filter(Boolean).join(" · ")} ·{" "}
+              <span className="num">{pageSize(width_mm, height_mm)}</span>
+            </span>
           </div>
-          <span>
-            {[state.job.customer, state.job.lab.name].filter(Boolean).join(" · ")} ·{" "}
-            <span className="num">{pageSize(page.width_mm, page.height_mm)}</span>
-          </span>
-        </div>
-        <UndoRedo state={state} />
-        <FillMenu state={state} />
-        <WalkButton state={state} />
-        <div className={css.toggles}>
-          <Toggle label="Numbers and notes" keyName="N" on={notes} onChange={(on) => set({ notes: on })} />
-          <Toggle label="Cut lines" keyName="G" on={guides} onChange={(on) => set({ guides: on })} />
-          <Toggle label="Keep areas" keyName="K" on={keeps} onChange={(on) => set({ keeps: on })} />
-        </div>
-        <div className={css.view}>
-          <Tooltip label="Smaller view (Ctrl −)">
-            <ActionIcon
-              variant="default"
-              aria-label="Smaller view"
-              disabled={view <= 1}
-              onClick={() => set({ view: view / 1.5 })}
+          <UndoRedo state={state} />
+          <FillMenu state={state} />
+          <WalkButton state={state} />
+          <div className={css.toggles}>
+            <Toggle name="notes" label="Numbers" title="Numbers and guide notes (N)" />
+            <Toggle name="guides" label="Cut lines" title="Trim, bleed and safe lines (G)" />
+            <Toggle name="keeps" label="Keep areas" title="What must stay visible (K)" />
+          </div>
+          <Button
+            component={Link}
+            href={`/jobs/${state.id}/dispatch${state.own.id === "first" ? "" : `?edition=${state.own.id}`}`}
+            variant="filled"
+          >
+            To dispatch
+          </Button>
+        </header>
+        <div className={css.middle}>
+          <SheetStrip state={state} />
+          <div className={css.sheet}>
+            <Stage
+              key={state.sheet.id}
+              sheet={state.layout}
+              picture={(width) => preview?.picture ?? sheetPicture(state.key, width, notes && !walk, !before)}
+              alt={`${state.sheet.name} as it will print`}
+              unit={unit}
+              onUnit={(unit) => set({ unit })}
+              view={view}
+              // Corners may be pulled off the page: there is room to work around it then.
+              room={part === "surface" && !walk ? 0.14 : 0}
+              focus={focus}
+              focusName={selected}
+              close={!!walk && !!focus}
+              onGround={() => set({ selected: undefined, hand: undefined })}
+              onShown={shown}
             >
-              <IconZoomOut size={16} />
-            </ActionIcon>
-          </Tooltip>
-          <Tooltip label="Larger view (Ctrl +)">
-            <ActionIcon
-              variant="default"
-              aria-label="Larger view"
-              disabled={view > 5}
-              onClick={() => set({ view: view * 1.5 })}
-            >
-              <IconZoomIn size={16} />
-            </ActionIcon>
-          </Tooltip>
-          <Popover position="bottom-end" withArrow shadow="md">
-            <Popover.Target>
-              <Tooltip label="Keys">
-                <ActionIcon variant="default" aria-label="Keys">
-                  <IconKeyboard size={16} />
+              {(seen) => (
+                <>
+                  <DraftPhoto state={state} screenFromPage={seen.screenFromPage} />
+                  <Overlay
+                    state={state}
+                    texts={texts.filter((entry) => entry.visible !== false)}
+                    seen={seen}
+                  />
+                </>
+              )}
+            </Stage>
+            <div className={css.view}>
+              <Tooltip label="Smaller view (Ctrl −)">
+                <ActionIcon
+                  variant="default"
+                  aria-label="Smaller view"
+                  disabled={view <= 1}
+                  onClick={() => set({ view: view / 1.5 })}
+                >
+                  <IconZoomOut size={16} />
                 </ActionIcon>
               </Tooltip>
-            </Popover.Target>
-            <Popover.Dropdown>
-              <table className={css.keys}>
-                <tbody>
-                  {KEYS.map(([key, what]) => (
-                    <tr key={key}>
-                      <th>{key}</th>
+              <Tooltip label="Larger view (Ctrl +)">
+                <ActionIcon
+                  variant="default"
+                  aria-label="Larger view"
+                  disabled={view > 5}
+                  onClick={() => set({ view: view * 1.5 })}
+                >
+                  <IconZoomIn size={16} />
+                </ActionIcon>
+              </Tooltip>
+              <Help />
+            </div>
+            {preview && <PreviewBar state={state} />}
+            <Running job={state.id} />
+            {before && (
+              <p className={css.badge} role="status">
+                Before mending. B shows after.
+              </p>
+            )}
+          </div>
+          <aside className={css.side}>
+            <SegmentedControl
+              size="xs"
+              fullWidth
+              radius={0}
+              value={panel}
+              onChange={(value) => set({ panel: value as "ledger" | "findings" })}
+              data={[
+                { value: "ledger", label: "Ledger" },
+                { value: "findings", label: <Counts state={state} /> },
+              ]}
+            />
+            {panel === "ledger" ? <Ledger state={state} /> : <Findings state={state} />}
+            {text ? (
+              <WordsPanel key={text.id} state={state} text={text} />
+            ) : also.length ? (
+              <SeveralPanel state={state} />
+            ) : selected ? (
+              <OpeningPanel key={selected} state={state} opening={selected} />
+            ) : null}
+          </aside>
+        </div>
+        {walk ? <WalkStrip state={state} /> : <Pile state={state} />}
+        <PhotoRoom state={state} />
+        {hand && <InHand state={state} />}
+      </main>
+    </UnitContext>
+  );
+}
+
+/** How many stops and looks there are on all sheets. */
+function Counts({ state }: { state: View }) {
+  const severities = state.findings.map((finding) => finding.severity);
+  const here = [
+    severities.filter((entry) => entry === "stop").length,
+    severities.filter((entry) => entry === "look").length,
+  ];
+  const [stops = 0, looks = 0] = [0, 1].map((which) =>
+    state.marks.reduce(
+      (sum, { counts }, at) => sum + (at === state.at ? (here[which] ?? 0) : (counts?.[2 + which] ?? 0)),
+      0,
+    ),
+  );
+  return (
+    <span className={`${css.counts} num`}>
+      Findings
+      {stops > 0 && (
+        <>
+          <Mark status="stop" /> {stops}
+        </>
+      )}
+      {looks > 0 && (
+        <>
+          <Mark status="look" /> {looks}
+        </>
+      )}
+      {stops + looks === 0 && <Mark status="order" />}
+    </span>
+  );
+}
+
+/** All keys, drawn from their table. */
+function Help() {
+  return (
+    <Popover position="bottom-end" withArrow shadow="md">
+      <Popover.Target>
+        <Tooltip label="Keys">
+          <ActionIcon variant="default" aria-label="Keys">
+            <IconKeyboard size={16} />
+          </ActionIcon>
+        </Tooltip>
+      </Popover.Target>
+      <Popover.Dropdown>
+        <div className={css.keys}>
+          {SCOPES.map(([scope, where]) => (
+            <table key={scope}>
+              <caption>{where}</caption>
+              <tbody>
+                {KEYS.filter((entry) => entry.scope === scope).map(({ shown, what }) => (
+                  <tr key={shown + what}>
+                    <th>{shown}</th>
+                    <td>{what}</td>
+                  </tr>
+                ))}
+                {scope === "bench" &&
+                  WITH_THE_MOUSE.map(([shown, what]) => (
+                    <tr key={shown}>
+                      <th>{shown}</th>
                       <td>{what}</td>
                     </tr>
                   ))}
-                </tbody>
-              </table>
-            </Popover.Dropdown>
-          </Popover>
-        </div>
-        <Button component={Link} href={`/jobs/${state.id}/dispatch`} variant="filled">
-          To dispatch
-        </Button>
-      </header>
-      <div className={css.middle}>
-        <nav className={css.pages} aria-label="Pages">
-          {state.job.pages.map((entry, number) => (
-            <button
-              key={entry.id}
-              type="button"
-              aria-current={number === at ? "page" : undefined}
-              aria-label={`Page ${number + 1}, ${entry.name}`}
-              onClick={() => set({ page: number, selected: undefined })}
-            >
-              <img src={pagePicture(state.id, entry.id, state.revision, 150)} alt="" />
-              <span>{entry.name}</span>
-            </button>
+              </tbody>
+            </table>
           ))}
-        </nav>
-        <div className={css.sheet}>
-          <Sheet state={state} page={page} unit={unit} />
-          {preview && <PreviewBar state={state} />}
-          {before && (
-            <p className={css.badge} role="status">
-              Before mending. B shows after.
-            </p>
-          )}
         </div>
-        <aside className={css.side}>
-          <SegmentedControl
-            size="xs"
-            fullWidth
-            radius={0}
-            value={panel}
-            onChange={(value) => set({ panel: value as "ledger" | "findings" })}
-            data={[
-              { value: "ledger", label: "Ledger" },
-              {
-                value: "findings",
-                label: (
-                  <span className={`${css.counts} num`}>
-                    Findings
-                    {stops > 0 && (
-                      <>
-                        <Mark status="stop" /> {stops}
-                      </>
-                    )}
-                    {looks > 0 && (
-                      <>
-                        <Mark status="look" /> {looks}
-                      </>
-                    )}
-                    {stops + looks === 0 && <Mark status="order" />}
-                  </span>
-                ),
-              },
-            ]}
-          />
-          {panel === "ledger" ? <Ledger state={state} /> : <Findings state={state} />}
-          {text ? (
-            <WordsPanel key={text.id} state={state} text={text} />
-          ) : also.length ? (
-            <SeveralPanel state={state} />
-          ) : selected ? (
-            <OpeningPanel key={selected} state={state} opening={selected} />
-          ) : null}
-        </aside>
-      </div>
-      {walk ? <WalkStrip state={state} /> : <Pile state={state} />}
-      <PhotoRoom state={state} />
-      {hand && <InHand state={state} />}
-    </main>
-  );
-}
-
-/** Whether all that was done is stored. */
-function Kept() {
-  const draft = useBench((bench) => bench.draft);
-  const kept = !usePending() && !(draft && draft.revision === undefined);
-  useEffect(() => {
-    if (kept) return;
-    // Leaving now would lose it: the browser asks first.
-    const ask = (event: Event) => event.preventDefault();
-    addEventListener("beforeunload", ask);
-    return () => removeEventListener("beforeunload", ask);
-  }, [kept]);
-  return (
-    <small className={css.kept} data-kept={kept} title="Every change is stored as it is made">
-      {kept ? "kept" : "keeping…"}
-    </small>
-  );
-}
-
-/** The job's name; a click changes it, and the customer's. */
-function JobName({ state }: { state: JobState }) {
-  const { edit } = useChange(state.id);
-  const [open, setOpen] = useState(false);
-  const [name, setName] = useState("");
-  const [customer, setCustomer] = useState("");
-  const show = () => {
-    setName(state.job.name);
-    setCustomer(state.job.customer ?? "");
-    setOpen(true);
-  };
-  return (
-    <Popover opened={open} onChange={setOpen} position="bottom-start" withArrow shadow="md" trapFocus>
-      <Popover.Target>
-        <button type="button" className={css.name} title="Change the name and the customer" onClick={show}>
-          {state.job.name}
-        </button>
-      </Popover.Target>
-      <Popover.Dropdown>
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (!name.trim()) return;
-            edit.mutate({ edit: { op: "rename", name: name.trim(), customer: customer.trim() } });
-            setOpen(false);
-          }}
-        >
-          <TextInput
-            size="xs"
-            label="Job name"
-            maxLength={120}
-            value={name}
-            onChange={(event) => setName(event.currentTarget.value)}
-          />
-          <TextInput
-            size="xs"
-            label="Customer"
-            maxLength={120}
-            value={customer}
-            onChange={(event) => setCustomer(event.currentTarget.value)}
-          />
-          <Button type="submit" mt={8} disabled={!name.trim()}>
-            Keep
-          </Button>
-        </form>
       </Popover.Dropdown>
     </Popover>
   );
 }
 
-function UndoRedo({ state }: { state: JobState }) {
-  const { undo, redo } = useChange(state.id);
+function UndoRedo({ state }: { state: View }) {
+  const { undo, redo } = useChange(state);
   return (
     <div className={css.undo}>
       <Tooltip label={state.undo ? `Undo: ${state.undo} (Ctrl Z)` : "Nothing to undo"}>
-        <ActionIcon variant="default" aria-label="Undo" disabled={!state.undo} onClick={() => undo.mutate()}>
+        <ActionIcon variant="default" aria-label="Undo" disabled={!state.undo} onClick={undo}>
           <IconArrowBackUp size={16} />
         </ActionIcon>
       </Tooltip>
       <Tooltip label={state.redo ? `Redo: ${state.redo} (Ctrl Shift Z)` : "Nothing to redo"}>
-        <ActionIcon variant="default" aria-label="Redo" disabled={!state.redo} onClick={() => redo.mutate()}>
+        <ActionIcon variant="default" aria-label="Redo" disabled={!state.redo} onClick={redo}>
           <IconArrowForwardUp size={16} />
         </ActionIcon>
       </Tooltip>
+      <HistoryButton state={state} />
     </div>
   );
 }
 
 function Toggle({
+  name,
   label,
-  keyName,
-  on,
-  onChange,
+  title,
 }: {
+  name: "notes" | "guides" | "keeps";
   label: string;
-  keyName: string;
-  on: boolean;
-  onChange: (on: boolean) => void;
+  title: string;
 }) {
+  const on = useBench((bench) => bench[name]);
+  const set = useBench((bench) => bench.set);
   return (
-    <label title={`Key ${keyName}`}>
-      <input type="checkbox" checked={on} onChange={(event) => onChange(event.target.checked)} /> {label}
-    </label>
+    <Tooltip label={title}>
+      <Checkbox
+        size="xs"
+        label={label}
+        checked={on}
+        onChange={(event) => set({ [name]: event.currentTarget.checked })}
+      />
+    </Tooltip>
   );
 }
 
 /** What the hand holds follows the pointer. */
-function InHand({ state }: { state: JobState }) {
+function InHand({ state }: { state: View }) {
   const hand = useBench((bench) => bench.hand);
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -342,7 +366,7 @@ function InHand({ state }: { state: JobState }) {
   }, []);
   const photo =
     hand?.kind === "photos"
-      ? state.job.photos?.find((entry) => entry.id === hand.photos[0])
+      ? state.photo.get(hand.photos[0] ?? "")
       : hand && held(state, hand.opening)?.photo;
   if (!photo) return null;
   return (

@@ -1,52 +1,28 @@
 import { Button, Menu, Switch } from "@mantine/core";
 import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
 import { useEffect } from "react";
-import type { Edit, JobState } from "../api/client";
-import { complain, useChange } from "../api/queries";
+import { jobStore, useChange } from "../editing/jobs";
+import { useBench } from "../editing/store";
+import type { View } from "../editing/view";
 import { plural } from "../ui/format";
 import css from "./bench.module.css";
-import { useBench } from "./store";
-
-type FillEdit = Extract<Edit, { op: "fill" }>;
-
-/** Asks for a page's picture as an edit would make it. */
-async function previewOf(job: string, page: string, edit: Edit): Promise<string> {
-  const answer = await fetch(`/api/jobs/${job}/pages/${page}/preview`, {
-    method: "POST",
-    headers: { "Content-Type": "application/json" },
-    body: JSON.stringify({ edit, width: 1600 }),
-  });
-  if (!answer.ok) throw new Error(((await answer.json()) as { sentence: string }).sentence);
-  return URL.createObjectURL(await answer.blob());
-}
+import { useFill } from "./useFill";
+import { useRunning } from "./useRunning";
 
 /** Fills openings: the one button does what is most likely wanted, the menu asks how. Pinned openings stay. */
-export function FillMenu({ state }: { state: JobState }) {
-  const { edit, filling } = useChange(state.id);
-  const { firstLook, page, set } = useBench();
-  const empty = state.ledger.filter((row) => !row.photo).length;
-  const some = empty > 0 && empty < state.ledger.length;
-  const none = !state.job.photos?.length || state.ledger.length === 0;
-  const fill = async (how: FillEdit["how"], only_empty: boolean) => {
-    const asked: FillEdit = { op: "fill", how, only_empty };
-    if (!firstLook) {
-      edit.mutate({ edit: asked });
-      return;
-    }
-    try {
-      const picture = await previewOf(state.id, state.job.pages[page]?.id ?? "", asked);
-      set({ preview: { edit: asked, picture } });
-    } catch (error) {
-      complain(error);
-    }
-  };
-  const pins = state.job.edition.pins.length;
+export function FillMenu({ state }: { state: View }) {
+  const { fill, openings, filled, some } = useFill(state);
+  const { firstLook, set } = useBench();
+  const empty = openings - filled;
+  const none = !state.photos.length || openings === 0;
+  const running = useRunning(state.id, "fill");
+  const pins = state.filling.pins?.length ?? 0;
   return (
     <Button.Group>
       <Button
         variant={empty > 0 ? "light" : "default"}
         disabled={none}
-        loading={filling}
+        loading={jobStore(state.id).under("fill") || !!running}
         onClick={() => fill("best", some)}
       >
         {some
@@ -67,11 +43,9 @@ export function FillMenu({ state }: { state: JobState }) {
           </Button>
         </Menu.Target>
         <Menu.Dropdown>
-          <Menu.Item onClick={() => fill("best", false)}>
-            Fill all {state.ledger.length} anew, best fit
-          </Menu.Item>
+          <Menu.Item onClick={() => fill("best", false)}>Fill all {openings} anew, best fit</Menu.Item>
           <Menu.Item onClick={() => fill("order", false)}>
-            Fill all {state.ledger.length} anew, in order of capture
+            Fill all {openings} anew, in order of capture
           </Menu.Item>
           <Menu.Item disabled={!empty} onClick={() => fill("best", true)}>
             Only the empty ones
@@ -85,7 +59,7 @@ export function FillMenu({ state }: { state: JobState }) {
               onChange={(event) => set({ firstLook: event.currentTarget.checked })}
             />
           </Menu.Item>
-          {pins > 0 && <Menu.Label>{`${plural(pins, "pinned opening")} will stay`}</Menu.Label>}
+          {pins > 0 && <Menu.Label>{`${plural(pins, "pinned opening")} of this sheet will stay`}</Menu.Label>}
         </Menu.Dropdown>
       </Menu>
     </Button.Group>
@@ -93,9 +67,9 @@ export function FillMenu({ state }: { state: JobState }) {
 }
 
 /** A result that is looked at before it is kept. */
-export function PreviewBar({ state }: { state: JobState }) {
+export function PreviewBar({ state }: { state: View }) {
   const { preview, set } = useBench();
-  const { edit } = useChange(state.id);
+  const { edit } = useChange(state);
   const picture = preview?.picture;
   useEffect(() => () => (picture ? URL.revokeObjectURL(picture) : undefined), [picture]);
   if (!preview) return null;
@@ -106,7 +80,7 @@ export function PreviewBar({ state }: { state: JobState }) {
         size="compact-xs"
         variant="filled"
         onClick={() => {
-          edit.mutate({ edit: preview.edit });
+          edit(preview.edit);
           set({ preview: undefined });
         }}
       >

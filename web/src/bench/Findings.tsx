@@ -1,13 +1,19 @@
-import type { Finding, JobState } from "../api/client";
+import type { Finding } from "../api/client";
+import { useBench } from "../editing/store";
+import type { View } from "../editing/view";
+import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import css from "./side.module.css";
-import { useBench } from "./store";
 
 /** What the checks found; each is one click from its place. */
-export function Findings({ state }: { state: JobState }) {
+export function Findings({ state }: { state: View }) {
   const { selected, set } = useBench();
-  const pageIds = state.job.pages.map((entry) => entry.id);
-  if (state.findings.length === 0)
+  const others = state.sheets.flatMap((sheet, at) => {
+    const [, , stops = 0, looks = 0] = state.marks[at]?.counts ?? [];
+    return at !== state.at && stops + looks ? [{ sheet, stops, looks }] : [];
+  });
+  const unknown = state.marks.filter((mark, at) => at !== state.at && !mark.counts).length;
+  if (state.findings.length + others.length + unknown === 0)
     return (
       <p className={css.empty}>
         <Mark status="order" /> Everything is in order. The job can go to dispatch.
@@ -21,13 +27,29 @@ export function Findings({ state }: { state: JobState }) {
           <button
             type="button"
             className={css.plain}
-            onClick={() => set({ page: pageIds.indexOf(finding.page), selected: finding.layer || undefined })}
+            onClick={() => set({ selected: finding.layer || undefined })}
           >
             <Mark status={finding.severity} />
             <span>{finding.sentence}</span>
           </button>
         </li>
       ))}
+      {others.map(({ sheet, stops, looks }) => (
+        <li key={sheet.id}>
+          <button
+            type="button"
+            className={css.plain}
+            onClick={() => set({ sheet: sheet.id, selected: undefined })}
+          >
+            <Mark status={stops ? "stop" : "look"} />
+            <span>
+              {sheet.name}:{" "}
+              {[stops && plural(stops, "stop"), looks && plural(looks, "look")].filter(Boolean).join(", ")}
+            </span>
+          </button>
+        </li>
+      ))}
+      {unknown > 0 && <li className={css.empty}>{plural(unknown, "sheet")} being checked…</li>}
     </ul>
   );
 }

@@ -1,22 +1,20 @@
 import IconLink from "@tabler/icons-react/icons/IconLink";
 import IconPinFilled from "@tabler/icons-react/icons/IconPinFilled";
 import { useEffect, useRef } from "react";
-import type { JobState, Row, Text } from "../api/client";
+import type { Row, Text } from "../api/client";
+import { useBench } from "../editing/store";
+import { leaves, type View } from "../editing/view";
 import { percent, trimmed } from "../ui/format";
 import { Mark } from "../ui/Mark";
-import { usePutDown } from "./hand";
+import { usePutDown } from "./pile/hand";
 import css from "./side.module.css";
-import { useBench } from "./store";
 
 /** The numbered list of openings with what was measured of each; the words of the page below them. */
-export function Ledger({ state }: { state: JobState }) {
-  const { selected, also, page, part, set } = useBench();
-  const putDown = usePutDown(state.id);
+export function Ledger({ state }: { state: View }) {
+  const { selected, also, part, set } = useBench();
+  const putDown = usePutDown(state);
   const body = useRef<HTMLTableSectionElement>(null);
-  const pageIds = state.job.pages.map((entry) => entry.id);
-  const texts = state.job.pages.flatMap((entry, at) =>
-    (entry.layers.filter((layer) => layer.kind === "text") as Text[]).map((text) => ({ text, at })),
-  );
+  const texts = leaves(state.layout).filter((layer): layer is Text => layer.kind === "text");
   // biome-ignore lint/correctness/useExhaustiveDependencies: the row to show follows the selection, and the room left for it
   useEffect(() => {
     const frame = requestAnimationFrame(() =>
@@ -34,7 +32,7 @@ export function Ledger({ state }: { state: JobState }) {
       return;
     }
     putDown(row.opening);
-    set({ selected: row.opening, page: pageIds.indexOf(row.page) });
+    set({ selected: row.opening });
   };
 
   return (
@@ -52,13 +50,12 @@ export function Ledger({ state }: { state: JobState }) {
           </tr>
         </thead>
         <tbody ref={body}>
-          {state.ledger.map((row) => {
-            const photo = state.job.photos?.find((entry) => entry.id === row.photo);
+          {state.rows.map((row) => {
+            const photo = state.photo.get(row.photo ?? "");
             return (
               <tr
                 key={row.opening}
                 data-selected={selected === row.opening || also.includes(row.opening) || undefined}
-                data-elsewhere={pageIds.indexOf(row.page) === page ? undefined : ""}
                 onClick={(event) => choose(row, event.shiftKey || event.ctrlKey || event.metaKey)}
               >
                 <td>
@@ -77,8 +74,8 @@ export function Ledger({ state }: { state: JobState }) {
                     <small title="Stretched or skewed on purpose"> {row.distortion.toFixed(2)} : 1</small>
                   )}
                 </td>
-                <td>{row.zoom ? row.zoom.toFixed(2) : ""}</td>
-                <td>{photo ? `${trimmed(row.turn_deg ?? 0, 1)}°` : ""}</td>
+                <td>{row.placement ? row.placement.zoom.toFixed(2) : ""}</td>
+                <td>{row.placement ? `${trimmed(row.placement.turn_deg, 1)}°` : ""}</td>
                 <td>{row.ppi ? Math.round(row.ppi) : ""}</td>
                 <td>{photo ? percent(row.crop_share ?? 0) : ""}</td>
               </tr>
@@ -88,15 +85,11 @@ export function Ledger({ state }: { state: JobState }) {
       </table>
       {texts.length > 0 && (
         <ul className={css.words} aria-label="Words">
-          {texts.map(({ text, at }) => (
+          {texts.map((text) => (
             <li key={text.id} data-selected={selected === text.id || undefined}>
-              <button
-                type="button"
-                className={css.plain}
-                onClick={() => set({ selected: text.id, page: at })}
-              >
-                <span className={css.kind}>{text.name || text.id}</span>
-                {state.job.edition?.texts?.[text.id] ?? text.text}
+              <button type="button" className={css.plain} onClick={() => set({ selected: text.id })}>
+                <span className={css.kind}>{text.name || "words"}</span>
+                {state.filling.texts?.[text.id] ?? text.text}
               </button>
             </li>
           ))}

@@ -1,51 +1,32 @@
 import { type DragEvent, useMemo, useRef } from "react";
-import type { JobState, Page, Row, Text } from "../api/client";
-import { useChange } from "../api/queries";
+import type { Row, Text } from "../api/client";
+import { held } from "../editing/fitting";
+import { useChange } from "../editing/jobs";
+import { useBench } from "../editing/store";
+import type { View } from "../editing/view";
+import { apply, type Point, path } from "../geometry/placing";
+import { laid } from "../geometry/surfaces";
+import { Handles, Lines, Readout } from "../stage/Handles";
+import { CutLines, type Seen } from "../stage/Stage";
+import css from "../stage/stage.module.css";
 import { percent } from "../ui/format";
-import { FloorLine } from "./FloorLine";
-import { held } from "./fitting";
-import { Handles, Lines, Readout } from "./Handles";
-import { Heat } from "./Heat";
-import { droppedFiles, PHOTO_TYPE, useImport } from "./importing";
-import { KeepAreas } from "./KeepAreas";
-import { apply, type Matrix, type Point, path } from "./placing";
-import { SurfaceHandles } from "./SurfaceHandles";
-import css from "./sheet.module.css";
-import { useBench } from "./store";
-import { laid } from "./surfaces";
+import { FloorLine } from "./opening/FloorLine";
+import { Heat } from "./opening/Heat";
+import { KeepAreas } from "./opening/KeepAreas";
+import { SurfaceHandles } from "./opening/SurfaceHandles";
+import { droppedFiles, PHOTO_TYPE, useImport } from "./pile/importing";
 import { usePulls } from "./usePulls";
 
 /** What lies over the picture and can be worked on: lines, words, openings, handles. How photos are pulled: usePulls. */
-export function Overlay({
-  state,
-  page,
-  rows,
-  texts,
-  screenFromPage,
-  scale,
-  size,
-  guides,
-  selected,
-  hand,
-}: {
-  state: JobState;
-  page: Page;
-  rows: Row[];
-  texts: Text[];
-  screenFromPage: Matrix;
-  scale: number;
-  size: { width: number; height: number };
-  guides: boolean;
-  selected?: string;
-  hand: ReturnType<typeof useBench.getState>["hand"];
-}) {
+export function Overlay({ state, texts, seen }: { state: View; texts: Text[]; seen: Seen }) {
+  const { screenFromPage, scale, size } = seen;
+  const { rows, sheet, layout } = state;
   const svg = useRef<SVGSVGElement>(null);
-  const { set, draft, also, part, keeps, heat, walk, floorOf } = useBench();
-  const { edit } = useChange(state.id);
+  const { set, draft, also, part, keeps, heat, walk, floorOf, guides, selected, hand } = useBench();
+  const { edit } = useChange(state);
   const bring = useImport(state.id);
   const pulls = usePulls(state, svg, screenFromPage, scale);
-  const bleed = page.bleed_mm ?? 3;
-  const safe = page.safe_mm ?? 5;
+  const bleed = layout.bleed_mm;
 
   // An opening whose points are pulled is where they pull it to.
   const pulled = useMemo(
@@ -71,24 +52,17 @@ export function Overlay({
     pulls.setOver(undefined);
     const carriedPhoto = event.dataTransfer.getData(PHOTO_TYPE);
     if (carriedPhoto) {
-      edit.mutate({ edit: { op: "put", opening: row.opening, photo: carriedPhoto } });
+      edit({ op: "put", opening: row.opening, photo: carriedPhoto });
       set({ selected: row.opening });
       return;
     }
     const [first] = await bring(await droppedFiles(event.dataTransfer));
-    if (first) edit.mutate({ edit: { op: "put", opening: row.opening, photo: first.id } });
+    if (first) edit({ op: "put", opening: row.opening, photo: first.id });
     set({ selected: row.opening });
   };
 
   const chosen = rows.find((row) => row.opening === selected);
   const chosenHeld = chosen && held(state, chosen.opening, draft);
-  const rect = (inset: number) => ({
-    x: (bleed + inset) * scale,
-    y: (bleed + inset) * scale,
-    width: Math.max(0, (page.width_mm - 2 * inset) * scale),
-    height: Math.max(0, (page.height_mm - 2 * inset) * scale),
-  });
-
   return (
     <>
       <svg
@@ -98,29 +72,17 @@ export function Overlay({
         height={size.height}
         onPointerMove={pulls.move}
         onPointerUp={pulls.up}
-        onPointerCancel={pulls.up}
+        onPointerCancel={pulls.cancel}
+        data-pulling={pulls.pulling || undefined}
       >
-        <title>{page.name}</title>
-        {guides && (
-          <g className={css.guides}>
-            <rect {...rect(0)} className={css.trim} />
-            {safe > 0 && <rect {...rect(safe)} className={css.safe} />}
-            {(page.lines ?? []).map((line) => {
-              const p = (bleed + line.at_mm) * scale;
-              const ends =
-                line.axis === "x"
-                  ? { x1: p, x2: p, y1: 0, y2: size.height }
-                  : { y1: p, y2: p, x1: 0, x2: size.width };
-              return <line key={`${line.axis}${line.at_mm}`} {...ends} className={css.fold} />;
-            })}
-          </g>
-        )}
+        <title>{sheet.name}</title>
+        {guides && <CutLines sheet={layout} seen={seen} />}
         {texts.map((text) => (
           <g
             key={text.id}
             role="button"
             tabIndex={0}
-            aria-label={`Words: ${text.name || text.id}`}
+            aria-label={`Words: ${text.name || "text"}`}
             className={css.text}
             data-selected={selected === text.id || undefined}
             onPointerDown={(event) => {
@@ -183,7 +145,7 @@ export function Overlay({
         )}
         {keeps && <KeepAreas state={state} rows={rows} screenFromPage={screenFromPage} />}
         {chosen && part === "surface" && !walk && (
-          <SurfaceHandles state={state} page={page} row={chosen} screenFromPage={screenFromPage} />
+          <SurfaceHandles state={state} row={chosen} screenFromPage={screenFromPage} />
         )}
         {chosen && pulls.lines && <Lines row={chosen} lines={pulls.lines} screenFromPage={screenFromPage} />}
         {chosen && chosenHeld && (part !== "surface" || walk) && (
@@ -195,16 +157,14 @@ export function Overlay({
             onZoom={(event) => pulls.handle(event, "zoom", chosenHeld)}
           />
         )}
-        {chosen && chosenHeld && draft?.revision === undefined && draft && !draft.surface && (
+        {chosen && chosenHeld && draft?.state === "open" && !draft.surface && (
           <Readout
             at={apply(screenFromPage, chosenHeld.lay.to([0, 0]))}
             zoom={chosenHeld.lying.zoom}
             turn={chosenHeld.lying.turn_deg}
           />
         )}
-        {floorOf && (
-          <FloorLine key={floorOf} state={state} page={page} echo={floorOf} screenFromPage={screenFromPage} />
-        )}
+        {floorOf && <FloorLine key={floorOf} state={state} echo={floorOf} screenFromPage={screenFromPage} />}
       </svg>
       {pulls.carried && (
         <img
@@ -218,8 +178,8 @@ export function Overlay({
   );
 }
 
-function describe(row: Row, state: JobState): string {
-  const photo = state.job.photos?.find((entry) => entry.id === row.photo);
+function describe(row: Row, state: View): string {
+  const photo = state.photo.get(row.photo ?? "");
   if (!photo) return `Opening ${row.number}, empty`;
   const status = { order: "in order", look: "wants a look", stop: "stops the job" }[row.status];
   return `Opening ${row.number}, ${photo.name}, ${Math.round(row.ppi ?? 0)} ppi, ${percent(row.crop_share ?? 0)} cropped, ${status}`;

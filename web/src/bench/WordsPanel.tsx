@@ -1,25 +1,26 @@
 import { Button, Textarea } from "@mantine/core";
 import { useRef } from "react";
-import type { JobState, Text } from "../api/client";
-import { useChange } from "../api/queries";
-import { useKept } from "../ui/kept";
+import type { Text } from "../api/client";
+import { useChange } from "../editing/jobs";
+import { useKept } from "../editing/kept";
+import type { View } from "../editing/view";
 import { FoundHere } from "./Findings";
 import css from "./side.module.css";
 
 /** The words of a text layer. What is typed is stored a moment later; one visit is one step of undo. */
-export function WordsPanel({ state, text }: { state: JobState; text: Text }) {
-  const { edit } = useChange(state.id);
-  const stored = state.job.edition?.texts?.[text.id] ?? text.text;
+export function WordsPanel({ state, text }: { state: View; text: Text }) {
+  const { edit } = useChange(state);
+  const stored = state.filling.texts?.[text.id] ?? text.text;
   const gesture = useRef(`words-${crypto.randomUUID()}`);
   const write = (words: string | null, gesture?: string) =>
-    edit.mutate({ edit: { op: "write", layer: text.id, text: words }, gesture });
+    edit({ op: "write", layer: text.id, text: words }, { gesture });
   const { shown, change, drop } = useKept(stored, (words) => write(words, gesture.current), 300);
   const findings = state.findings.filter((finding) => finding.layer === text.id);
-  const own = state.job.edition?.texts?.[text.id] !== undefined;
+  const own = state.filling.texts?.[text.id] !== undefined;
   return (
-    <section className={css.panel} aria-label={`Words of ${text.name || text.id}`}>
+    <section className={css.panel} aria-label={`Words of ${text.name || "this box"}`}>
       <h3>
-        {text.name || text.id}{" "}
+        {text.name || "Words"}{" "}
         <small className="num">
           {text.font}, {text.size_pt} pt
         </small>

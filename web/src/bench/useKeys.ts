@@ -1,141 +1,196 @@
-/** The keys of the bench: those of fitting go to the selected opening, those of a walk to the walk. */
+/** The keys of the bench, by the table: what each of its commands does. */
 import { useEffect, useRef } from "react";
-import type { JobState } from "../api/client";
-import { useChange } from "../api/queries";
-import { held, useFitting } from "./fitting";
-import { skipped } from "./hand";
-import { fitByKey } from "./keys";
-import { clamped } from "./placing";
-import { allSelected, useBench } from "./store";
-import { startWalk, useWalk } from "./walking";
+import { held, useFitting } from "../editing/fitting";
+import { jobStore, useChange } from "../editing/jobs";
+import { fitByKey, isTheControls, isTyping, type Key, meant, type Scope } from "../editing/keys";
+import { allSelected, useBench } from "../editing/store";
+import type { View } from "../editing/view";
+import { clamped } from "../geometry/placing";
+import { skipped } from "./pile/hand";
+import { useFill } from "./useFill";
+import { goOn, startWalk, useTake } from "./walk/walking";
 
-export function useKeys(state: JobState) {
-  const { edit, undo, redo } = useChange(state.id);
-  const { nudge, keep } = useFitting(state);
-  const walking = useWalk(state);
-  const latest = useRef({ state, edit, undo, redo, nudge, keep, walking });
-  latest.current = { state, edit, undo, redo, nudge, keep, walking };
+type Does = (event: KeyboardEvent, key: Key) => boolean | undefined;
+
+export function useKeys(view: View) {
+  const { edit, undo, redo } = useChange(view);
+  const { nudge, keep, drop } = useFitting(view);
+  const fill = useFill(view);
+  const take = useTake(view);
+  const latest = useRef({ view, edit, undo, redo, nudge, keep, drop, fill, take });
+  latest.current = { view, edit, undo, redo, nudge, keep, drop, fill, take };
   useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      const { state, edit, undo, redo, nudge, keep, walking } = latest.current;
-      const target = event.target as HTMLElement;
-      if (target.closest("input:not([type=checkbox]), select, textarea, [role=dialog], [role=menu]")) return;
-      const bench = useBench.getState();
-      const { selected, hand, notes, guides, view, page, set, draft, walk, preview } = bench;
-      if (preview && (event.key === "Enter" || event.key === "Escape")) {
-        event.preventDefault();
-        if (event.key === "Enter") edit.mutate({ edit: preview.edit });
+    const now = () => {
+      const { selected } = useBench.getState();
+      return held(latest.current.view, selected);
+    };
+    const set = useBench.getState().set;
+    const toggle = (name: "keeps" | "heat" | "before" | "notes" | "guides") => () => {
+      set({ [name]: !useBench.getState()[name] });
+      return undefined;
+    };
+    const back = (which: "undo" | "redo") => () => {
+      // A pull that is not let go of yet is taken back first.
+      if (which === "undo" && useBench.getState().draft?.state === "open" && pulling()) {
+        latest.current.drop();
+        return undefined;
+      }
+      latest.current[which]();
+      set({ draft: undefined });
+      return undefined;
+    };
+    const commands: Record<string, Does> = {
+      keepPreview: () => {
+        const { preview } = useBench.getState();
+        if (preview) latest.current.edit(preview.edit);
         set({ preview: undefined });
+        return undefined;
+      },
+      leavePreview: () => {
+        set({ preview: undefined });
+        return undefined;
+      },
+      goOn: ({ shiftKey }) => {
+        latest.current.keep(); // what was fitted here is accepted
+        goOn(latest.current.view, shiftKey ? -1 : 1);
+        return undefined;
+      },
+      take: ({ key }) => {
+        const { selected } = useBench.getState();
+        latest.current.keep();
+        if (selected) latest.current.take(selected, Number(key));
+        return undefined;
+      },
+      endWalk: () => {
+        latest.current.keep();
+        set({ walk: undefined });
+        return undefined;
+      },
+      putDown: () => false, // the opening that has the focus does it
+      skip: () => {
+        const { hand } = useBench.getState();
+        if (hand) set({ hand: skipped(hand) });
+        return undefined;
+      },
+      letGo: () => {
+        const { floorOf, hand } = useBench.getState();
+        if (floorOf) set({ floorOf: undefined });
+        else set(hand ? { hand: undefined } : { selected: undefined });
+        return undefined;
+      },
+      fit: ({ key, shiftKey }) => {
+        const here = now();
+        const lying = here && fitByKey(here, key, shiftKey);
+        if (!here || !lying) return false;
+        latest.current.nudge(here.row.opening, clamped(here.outline, here.photo, lying));
+        return undefined;
+      },
+      swap: () => {
+        const here = now();
+        if (here) set({ hand: { kind: "opening", opening: here.row.opening } });
+        return undefined;
+      },
+      crop: () => {
+        const here = now();
+        if (here) set({ photoRoom: here.row.opening });
+        return undefined;
+      },
+      pin: () => {
+        const openings = allSelected(useBench.getState());
+        const first = latest.current.view.rows.find((row) => row.opening === openings[0]);
+        if (openings.length) latest.current.edit({ op: "pin", openings, pinned: !first?.pinned });
+        return undefined;
+      },
+      keepInView: () => {
+        if (now()) latest.current.edit({ op: "keep_in_view", openings: allSelected(useBench.getState()) });
+        return undefined;
+      },
+      clear: () => {
+        const chosen = new Set(allSelected(useBench.getState()));
+        const filled = latest.current.view.rows.filter((row) => chosen.has(row.opening) && row.photo);
+        if (filled.length) latest.current.edit({ op: "clear", openings: filled.map((row) => row.opening) });
+        return undefined;
+      },
+      walk: () => {
+        startWalk(latest.current.view, "all", useBench.getState().selected);
+        return undefined;
+      },
+      fill: () => {
+        latest.current.fill.likely();
+        return undefined;
+      },
+      turnPage: ({ key }) => {
+        const { sheets, at } = latest.current.view;
+        const next = sheets[at + (key === "PageUp" ? -1 : 1)];
+        if (next) set({ sheet: next.id, selected: undefined });
+        return undefined;
+      },
+      undo: ({ shiftKey }) => back(shiftKey ? "redo" : "undo")(),
+      redo: back("redo"),
+      selectAll: () => {
+        const [first, ...rest] = latest.current.view.rows.map((row) => row.opening);
+        if (first) set({ selected: first, also: rest });
+        return undefined;
+      },
+      view: ({ key }) => {
+        const { view } = useBench.getState();
+        set({ view: Math.min(7.6, Math.max(1, key === "-" ? view / 1.5 : view * 1.5)) });
+        return undefined;
+      },
+      keeps: toggle("keeps"),
+      heat: toggle("heat"),
+      before: toggle("before"),
+      notes: toggle("notes"),
+      guides: toggle("guides"),
+    };
+    const press = (event: KeyboardEvent) => {
+      if (event.defaultPrevented || isTyping(event.target)) return;
+      const { preview, walk, hand, selected } = useBench.getState();
+      const open: Scope[] = [
+        ...(preview ? (["preview"] as const) : []),
+        ...(walk ? (["walk"] as const) : []),
+        ...(hand ? (["hand"] as const) : []),
+        ...(selected ? (["opening"] as const) : []),
+        "bench",
+      ];
+      const key = meant(event, open);
+      if (!key) return;
+      const onStage = event.target instanceof Element && !!event.target.closest("[data-stage]");
+      if (!onStage && !walk && isTheControls(event.target, event.key)) return;
+      if (commands[key.does]?.(event, key) !== false) event.preventDefault();
+    };
+    // A click on a tab, a slider or a tick leaves the keys with the bench.
+    const released = (event: globalThis.PointerEvent) => {
+      const on = event.target instanceof Element ? event.target : undefined;
+      const field = document.activeElement;
+      if (
+        !on ||
+        !field ||
+        isTyping(field) ||
+        on.closest("[data-stage], [data-pile], [role=dialog], [role=menu]")
+      )
         return;
-      }
-      if (event.ctrlKey || event.metaKey) {
-        const key = event.key.toLowerCase();
-        if (key === "z" || key === "y") {
-          event.preventDefault();
-          if (draft) keep();
-          set({ draft: undefined });
-          if (key === "y" || event.shiftKey) redo.mutate();
-          else undo.mutate();
-        } else if (key === "+" || key === "=" || key === "-") {
-          event.preventDefault();
-          set({ view: Math.min(7.6, Math.max(1, key === "-" ? view / 1.5 : view * 1.5)) });
-        }
-        return;
-      }
-      if (event.altKey) return;
-      if (walk && walking(event.key, event.shiftKey)) {
-        keep(); // what was fitted here is accepted
-        event.preventDefault();
-        return;
-      }
-      const now = held(state, selected);
-      const lying = now && fitByKey(now, event.key, event.shiftKey);
-      if (now && lying) {
-        event.preventDefault();
-        nudge(now.row.opening, clamped(now.outline, now.photo, lying));
-        return;
-      }
-      const pages = state.job.pages.length;
-      switch (event.key) {
-        case "Escape":
-          if (bench.floorOf) set({ floorOf: undefined });
-          else set(hand ? { hand: undefined } : { selected: undefined });
-          break;
-        case "Enter":
-          // On a button, Enter presses it.
-          if (target.closest("button, a, summary") || hand) return;
-          startWalk(state, "all", selected);
-          break;
-        case "k":
-        case "K":
-          set({ keeps: !bench.keeps });
-          break;
-        case "h":
-        case "H":
-          set({ heat: !bench.heat });
-          break;
-        case "b":
-        case "B":
-          set({ before: !bench.before });
-          break;
-        case "c":
-        case "C":
-          if (now) set({ photoRoom: now.row.opening });
-          break;
-        case "p":
-        case "P": {
-          const openings = allSelected(bench);
-          if (openings.length)
-            edit.mutate({
-              edit: { op: "pin", openings, pinned: !state.job.edition.pins.includes(openings[0] ?? "") },
-            });
-          break;
-        }
-        case "v":
-        case "V":
-          if (now) edit.mutate({ edit: { op: "keep_in_view", openings: allSelected(bench) } });
-          break;
-        case "n":
-        case "N":
-          set({ notes: !notes });
-          break;
-        case "g":
-        case "G":
-          set({ guides: !guides });
-          break;
-        case "f":
-        case "F":
-          edit.mutate({
-            edit: { op: "fill", how: "best", only_empty: state.ledger.some((row) => row.photo) },
-          });
-          break;
-        case "s":
-        case "S":
-          if (now) set({ hand: { kind: "opening", opening: now.row.opening } });
-          break;
-        case "x":
-        case "X":
-          if (hand) set({ hand: skipped(hand) });
-          break;
-        case "Delete":
-        case "Backspace":
-          if (now) {
-            const openings = allSelected(bench).filter((entry) => state.job.edition.placements[entry]);
-            edit.mutate({ edit: { op: "clear", openings } });
-          }
-          break;
-        case "PageUp":
-        case "PageDown": {
-          const next = Math.min(pages - 1, Math.max(0, page + (event.key === "PageUp" ? -1 : 1)));
-          if (next !== page) set({ page: next, selected: undefined });
-          break;
-        }
-        default:
-          return;
-      }
-      event.preventDefault();
+      setTimeout(() => {
+        const now = document.activeElement;
+        if (
+          now instanceof HTMLElement &&
+          now !== document.body &&
+          !isTyping(now) &&
+          !now.closest("[data-stage]")
+        )
+          now.blur();
+      });
     };
     addEventListener("keydown", press);
-    return () => removeEventListener("keydown", press);
+    addEventListener("click", released as never);
+    return () => {
+      removeEventListener("keydown", press);
+      removeEventListener("click", released as never);
+    };
   }, []);
+  // Changes that wait for a server are taken up again when this screen comes back.
+  useEffect(() => jobStore(view.id).hear(), [view.id]);
 }
+
+/** Whether a pointer holds something just now. */
+const pulling = () => document.querySelector("[data-pulling]") !== null;

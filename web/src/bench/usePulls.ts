@@ -1,12 +1,15 @@
 /** Pulling with the pointer: how a photo lies in its opening, or carrying it to another. All of it can be seen at once. */
+
 import { type PointerEvent, type RefObject, useEffect, useRef, useState } from "react";
-import { type JobState, type Row, thumb } from "../api/client";
-import { useChange } from "../api/queries";
-import { type Held, held, useFitting } from "./fitting";
-import { usePutDown } from "./hand";
-import { apply, inverse, type Matrix, multiply, type Point, shifted, zoomed } from "./placing";
-import { type Drawn, drawnToLines, drawnTurn } from "./snapping";
-import { useBench } from "./store";
+import { type Row, thumb } from "../api/client";
+import { type Held, held, useFitting } from "../editing/fitting";
+import { spot, useChange } from "../editing/jobs";
+import { drawnToLines, drawnTurn } from "../editing/snapping";
+import { useBench } from "../editing/store";
+import type { View } from "../editing/view";
+import type { Drawn } from "../geometry/lines";
+import { apply, inverse, type Matrix, multiply, type Point, shifted, zoomed } from "../geometry/placing";
+import { usePutDown } from "./pile/hand";
 
 type Pull =
   | { kind: "shift"; held: Held; from: Point }
@@ -25,19 +28,30 @@ const openingUnder = ({ clientX, clientY }: At): string | undefined =>
 const turnOf = ([x, y]: Point) => (Math.atan2(-y, x) * 180) / Math.PI;
 
 export function usePulls(
-  state: JobState,
+  state: View,
   svg: RefObject<SVGSVGElement | null>,
   screenFromPage: Matrix,
   scale: number,
 ) {
   const { selected, also, hand, set } = useBench();
-  const { edit } = useChange(state.id);
-  const { show, keep } = useFitting(state);
-  const putDown = usePutDown(state.id);
+  const { edit } = useChange(state);
+  const { show, keep, drop } = useFitting(state);
+  const putDown = usePutDown(state);
   const pull = useRef<Pull>(undefined);
+  const latest = useRef(
+    {} as {
+      state: View;
+      selected?: string;
+      inOpening: (row: Row, event: At) => Point;
+      show: typeof show;
+      keep: typeof keep;
+      cancel: () => void;
+    },
+  );
   const [over, setOver] = useState<string>();
   const [carried, setCarried] = useState<{ photo: string; at: Point }>();
   const [lines, setLines] = useState<Drawn>();
+  const [pulling, setPulling] = useState(false);
 
   const at = (event: At): Point => {
     const box = svg.current?.getBoundingClientRect();
@@ -66,6 +80,7 @@ export function usePulls(
     if (now && selected === row.opening && !event.altKey)
       pull.current = { kind: "shift", held: now, from: inOpening(row, event) };
     else if (now) pull.current = { kind: "carry", opening: row.opening, start: at(event), moved: false };
+    setPulling(!!pull.current);
     set({ selected: row.opening });
   };
 
@@ -76,6 +91,7 @@ export function usePulls(
     const point = inOpening(now.row, event);
     const from = kind === "turn" ? turnOf(point) : Math.max(1, Math.hypot(...point));
     pull.current = { kind, held: now, from };
+    setPulling(true);
   };
 
   const move = (event: PointerEvent) => {
@@ -106,12 +122,17 @@ export function usePulls(
       show(row.opening, zoomed(outline, photo, lying, Math.hypot(...here) / now.from, [0, 0]));
   };
 
-  const up = (event: PointerEvent) => {
+  const ended = () => {
     const now = pull.current;
     pull.current = undefined;
+    setPulling(false);
     setCarried(undefined);
     setOver(undefined);
     setLines(undefined);
+    return now;
+  };
+  const up = (event: PointerEvent) => {
+    const now = ended();
     if (!now) return;
     if (now.kind !== "carry") {
       keep();
@@ -119,15 +140,34 @@ export function usePulls(
     }
     const target = now.moved ? openingUnder(event) : undefined;
     if (target && target !== now.opening) {
-      edit.mutate({ edit: { op: "swap", first: now.opening, second: target, keep_fit: event.shiftKey } });
+      edit({
+        op: "swap",
+        first: spot(state, now.opening),
+        second: spot(state, target),
+        keep_fit: event.shiftKey,
+      });
       set({ selected: target });
     } else if (now.moved && document.elementFromPoint(event.clientX, event.clientY)?.closest("[data-pile]"))
-      edit.mutate({ edit: { op: "clear", openings: [now.opening] } });
+      edit({ op: "clear", openings: [now.opening] });
   };
+  /** As it was before the pull. */
+  const cancel = () => {
+    if (ended()) drop();
+  };
+  useEffect(() => {
+    if (!pulling) return;
+    const press = (event: KeyboardEvent) => {
+      if (event.key !== "Escape") return;
+      event.preventDefault();
+      event.stopPropagation();
+      latest.current.cancel();
+    };
+    addEventListener("keydown", press, true);
+    return () => removeEventListener("keydown", press, true);
+  }, [pulling]);
 
   // The wheel zooms the selected photo about the pointer; React's own wheel listeners cannot hold the page still.
-  const latest = useRef({ state, selected, inOpening, show, keep });
-  latest.current = { state, selected, inOpening, show, keep };
+  latest.current = { state, selected, inOpening, show, keep, cancel };
   useEffect(() => {
     const target = svg.current;
     let timer: ReturnType<typeof setTimeout> | undefined;
@@ -146,5 +186,5 @@ export function usePulls(
     return () => target?.removeEventListener("wheel", wheel);
   }, [svg]);
 
-  return { down, handle, move, up, putDown, over, setOver, carried, lines };
+  return { down, handle, move, up, cancel, pulling, putDown, over, setOver, carried, lines };
 }

@@ -1,61 +1,99 @@
 import { Button, Checkbox, Progress, SegmentedControl, Select } from "@mantine/core";
 import IconDownload from "@tabler/icons-react/icons/IconDownload";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { Link } from "wouter";
-import { answer, api, type ExportState, type JobState, pagePicture } from "../api/client";
-import { complain, useChange, useExports, useJob, useLabs } from "../api/queries";
-import { useBench } from "../bench/store";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useEffect, useRef, useState } from "react";
+import { Link, useSearch } from "wouter";
+import { answer, api, type Finding, sheetPicture, type TaskState } from "../api/client";
+import { client, useLabs, useTasks } from "../api/queries";
+import { benchAddress } from "../bench/address";
+import { Kept } from "../bench/Kept";
+import { flush } from "../editing/flushing";
+import { useChange, useJobStore } from "../editing/jobs";
+import type { View } from "../editing/view";
+import { complain } from "../ui/complain";
 import { bytes, pageSize, pixels, plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import css from "./dispatch.module.css";
 
 type Format = "jpeg" | "png" | "tiff" | "pdf";
 
-/** Where finished pages are exported. */
+/** Where finished sheets are exported. */
 export function Dispatch({ job }: { job: string }) {
-  const { data: state, error } = useJob(job);
-  if (error) return <p>{error.message}</p>;
-  return state ? <Loaded state={state} /> : null;
+  const edition = new URLSearchParams(useSearch()).get("edition") ?? "";
+  const store = useJobStore(job, edition);
+  const view = store.viewOf("");
+  if (store.error)
+    return (
+      <main className={css.dispatch}>
+        <p role="alert">{store.error}</p>
+        <Link href="/">To the shelf</Link>
+      </main>
+    );
+  return view ? <Loaded state={view} edition={edition} /> : null;
 }
 
-function Loaded({ state }: { state: JobState }) {
+function Loaded({ state, edition }: { state: View; edition: string }) {
   const labs = useLabs();
-  const exports = useExports(state.id);
-  const queries = useQueryClient();
-  const { edit } = useChange(state.id);
-  const lab = state.job.lab;
+  const tasks = useTasks(state.id);
+  const { edit } = useChange(state);
+  const { lab } = state;
   const [format, setFormat] = useState<Format>();
   const [transparent, setTransparent] = useState(false);
   const [anyway, setAnyway] = useState(false);
-  const kind = format ?? lab.format ?? "jpeg";
-  const stops = state.findings.filter((finding) => finding.severity === "stop");
-  const looks = state.findings.filter((finding) => finding.severity === "look");
-  const start = useMutation({
-    mutationFn: () =>
-      answer<ExportState>(
-        api.POST("/api/jobs/{job}/exports", {
-          params: { path: { job: state.id } },
-          body: { lab: lab.id, format: kind, transparent: transparent && kind === "png" },
+  const kind = format ?? lab.format;
+  const checks = useQuery({
+    // Named by where the job stands, so that they are never old.
+    queryKey: ["findings", state.id, state.own.id, ...state.marks.map(({ key }) => key)],
+    queryFn: () =>
+      answer<Finding[]>(
+        api.GET("/api/jobs/{job}/findings", {
+          params: { path: { job: state.id }, query: { edition: state.own.id } },
         }),
       ),
-    onSettled: () => queries.invalidateQueries({ queryKey: ["exports", state.id] }),
+    placeholderData: (before) => before,
+  });
+  const found = checks.data ?? [];
+  const stops = found.filter((finding) => finding.severity === "stop");
+  const looks = found.filter((finding) => finding.severity === "look");
+  const start = useMutation({
+    mutationFn: () => {
+      flush();
+      return answer<TaskState>(
+        api.POST("/api/jobs/{job}/exports", {
+          params: { path: { job: state.id } },
+          body: {
+            lab: lab.id,
+            edition: state.own.id,
+            format: kind,
+            transparent: transparent && kind === "png",
+          },
+        }),
+      );
+    },
+    onSettled: () => client.invalidateQueries({ queryKey: ["tasks", state.id] }),
     onError: complain,
   });
-  const goTo = (page: string, layer: string) =>
-    setTimeout(() => {
-      const at = state.job.pages.findIndex((entry) => entry.id === page);
-      useBench.getState().set({ page: Math.max(0, at), selected: layer || undefined, panel: "findings" });
-    });
+  useEffect(() => {
+    document.title = `Dispatch: ${state.job.name}, Sutaru`;
+    return () => {
+      document.title = "Sutaru";
+    };
+  }, [state.job.name]);
   return (
     <main className={css.dispatch}>
       <header className={css.head}>
         <Link href="/">Shelf</Link>
-        <Link href={`/jobs/${state.id}`}>Back to the bench</Link>
+        <Link href={benchAddress(state.id, { edition })}>Back to the bench</Link>
         <div className={css.title}>
           <strong>{state.job.name}</strong>
-          <span>{state.job.customer}</span>
+          <span>
+            {[state.job.customer, state.job.order_number, state.job.editions.length > 1 && state.own.name]
+              .filter(Boolean)
+              .join(" · ")}
+          </span>
         </div>
+        <Kept job={state.id} />
         <Button
           component="a"
           href={`/api/jobs/${state.id}/bundle`}
@@ -66,25 +104,7 @@ function Loaded({ state }: { state: JobState }) {
         </Button>
       </header>
       <div className={css.columns}>
-        <section className={css.sheets} aria-label="Pages as they will print">
-          {state.job.pages.map((page) => {
-            const bleed = page.bleed_mm ?? 3;
-            const size = [page.width_mm + 2 * bleed, page.height_mm + 2 * bleed] as const;
-            return (
-              <figure key={page.id}>
-                <img
-                  src={pagePicture(state.id, page.id, state.revision, 900)}
-                  alt={`${page.name} as it will print`}
-                />
-                <figcaption className="num">
-                  <strong>{page.name}</strong> {pageSize(page.width_mm, page.height_mm)}
-                  {bleed ? `, ${bleed} mm bleed` : ", no bleed"}: {pixels(size[0], lab.ppi_target)} ×{" "}
-                  {pixels(size[1], lab.ppi_target)} px
-                </figcaption>
-              </figure>
-            );
-          })}
-        </section>
+        <Sheets state={state} />
         <section className={css.order} aria-label="Export">
           <h2>For the lab</h2>
           <Select
@@ -98,7 +118,7 @@ function Loaded({ state }: { state: JobState }) {
             }))}
             onChange={(value) => {
               const sheet = labs.data?.find((entry) => entry.id === value);
-              if (sheet) edit.mutate({ edit: { op: "choose_lab", lab: sheet } });
+              if (sheet && sheet.id !== lab.id) edit({ op: "choose_lab", lab: sheet });
               setFormat(undefined);
             }}
           />
@@ -128,18 +148,28 @@ function Loaded({ state }: { state: JobState }) {
             />
           )}
           <div className={css.findings}>
-            {stops.length + looks.length === 0 && (
+            {!checks.data && <p role="status">Being checked…</p>}
+            {checks.data && stops.length + looks.length === 0 && (
               <p>
                 <Mark status="order" /> The checks found nothing.
               </p>
             )}
             {[...stops, ...looks].slice(0, 8).map((finding) => (
               <Link
-                key={finding.layer + finding.rule + finding.sentence}
-                href={`/jobs/${state.id}`}
-                onClick={() => goTo(finding.page, finding.layer ?? "")}
+                key={finding.sheet + finding.layer + finding.rule + finding.sentence}
+                href={benchAddress(state.id, {
+                  sheet: finding.sheet,
+                  edition,
+                  selected: finding.layer,
+                  panel: "findings",
+                })}
               >
-                <Mark status={finding.severity} /> <span>{finding.sentence}</span>
+                <Mark status={finding.severity} />{" "}
+                <span>
+                  {state.sheets.length > 1 &&
+                    `${state.sheets.find((sheet) => sheet.id === finding.sheet)?.name ?? ""}: `}
+                  {finding.sentence}
+                </span>
               </Link>
             ))}
             {stops.length + looks.length > 8 && (
@@ -158,20 +188,72 @@ function Loaded({ state }: { state: JobState }) {
             mt={10}
             size="sm"
             fullWidth
-            disabled={stops.length > 0 && !anyway}
+            disabled={!checks.data || (stops.length > 0 && !anyway)}
             loading={start.isPending}
             onClick={() => start.mutate()}
           >
-            Export {plural(state.job.pages.length, "page")}
+            Export {plural(state.sheets.length, "page")}
           </Button>
           <h2 className={css.past}>Exports</h2>
-          {exports.data?.length === 0 && <p className={css.note}>None yet.</p>}
-          {exports.data?.map((entry) => (
-            <Exported key={entry.id} entry={entry} />
-          ))}
+          {tasks.data?.every((task) => task.kind !== "export") && <p className={css.note}>None yet.</p>}
+          {tasks.data
+            ?.filter((task) => task.kind === "export")
+            .map((task) => (
+              <Exported key={task.id} task={task} />
+            ))}
         </section>
       </div>
     </main>
+  );
+}
+
+/** All sheets as they will print; only those in view are asked for. */
+function Sheets({ state }: { state: View }) {
+  const scroller = useRef<HTMLElement>(null);
+  const { width_mm, height_mm, bleed_mm } = state.layout;
+  const list = useVirtualizer({
+    count: state.sheets.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => 480,
+    getItemKey: (at) => state.sheets[at]?.id ?? at,
+    overscan: 1,
+  });
+  return (
+    <section className={css.sheets} aria-label="Pages as they will print" ref={scroller}>
+      <div style={{ height: list.getTotalSize(), position: "relative" }}>
+        {list.getVirtualItems().map(({ index, key, start }) => {
+          const sheet = state.sheets[index];
+          const here = index === state.at;
+          return (
+            sheet && (
+              <figure
+                key={key}
+                ref={list.measureElement}
+                data-index={index}
+                style={{ position: "absolute", top: start, left: 0, right: 0 }}
+              >
+                <img
+                  src={sheetPicture(state.marks[index]?.key ?? "", 900)}
+                  alt={`${sheet.name} as it will print`}
+                />
+                <figcaption className="num">
+                  <strong>{sheet.name}</strong>
+                  {here && (
+                    <>
+                      {" "}
+                      {pageSize(width_mm, height_mm)}
+                      {bleed_mm ? `, ${bleed_mm} mm bleed` : ", no bleed"}:{" "}
+                      {pixels(width_mm + 2 * bleed_mm, state.lab.ppi_target)} ×{" "}
+                      {pixels(height_mm + 2 * bleed_mm, state.lab.ppi_target)} px
+                    </>
+                  )}
+                </figcaption>
+              </figure>
+            )
+          );
+        })}
+      </div>
+    </section>
   );
 }
 
@@ -188,49 +270,58 @@ interface Manifest {
   }[];
 }
 
-function Exported({ entry }: { entry: ExportState }) {
+const MARKS = { done: "order", failed: "stop", stopped: "look", running: "note", queued: "note" } as const;
+
+function Exported({ task }: { task: TaskState }) {
+  const settled = () => client.invalidateQueries({ queryKey: ["tasks", task.job] });
+  const path = { params: { path: { task: task.id } } };
   const stop = useMutation({
-    mutationFn: () =>
-      answer<ExportState>(api.POST("/api/exports/{export}/stop", { params: { path: { export: entry.id } } })),
+    mutationFn: () => answer<TaskState>(api.POST("/api/tasks/{task}/stop", path)),
     onError: complain,
+    onSettled: settled,
   });
-  const manifest = entry.manifest as unknown as Manifest | null;
-  const share = entry.progress ? (100 * entry.progress.done) / entry.progress.total : 0;
-  const when = new Date(entry.made).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
+  const again = useMutation({
+    mutationFn: () => answer<TaskState>(api.POST("/api/tasks/{task}/again", path)),
+    onError: complain,
+    onSettled: settled,
+  });
+  const manifest = task.outcome as unknown as Manifest | null;
+  const asked = task.asked as { format: string; lab: string };
+  const share = task.progress ? (100 * task.progress.done) / task.progress.total : 0;
+  const when = new Date(task.made).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
   return (
-    <article className={css.export} aria-label={`Export of ${when}`} data-state={entry.state}>
+    <article className={css.export} aria-label={`Export of ${when}`} data-state={task.state}>
       <p className="num">
-        <Mark
-          status={
-            { done: "order", failed: "stop", stopped: "look", running: "note", queued: "note" }[
-              entry.state
-            ] as "order"
-          }
-        />{" "}
-        {entry.format.toUpperCase()} for {manifest?.lab ?? entry.lab}, {when}
+        <Mark status={MARKS[task.state]} /> {asked.format.toUpperCase()} for {manifest?.lab ?? asked.lab},{" "}
+        {when}
         {manifest && (
-          <a href={`/api/exports/${entry.id}/all`} className={css.all}>
+          <a href={`/api/exports/${task.id}/all`} className={css.all}>
             All as one zip
           </a>
         )}
       </p>
-      {(entry.state === "running" || entry.state === "queued") && (
+      {(task.state === "running" || task.state === "queued") && (
         <div className={css.running}>
           <Progress value={share} flex={1} aria-label="Export" />
           <span className="num">
-            {entry.progress ? `${Math.round(share)} %, ${entry.progress.stage}` : "waiting"}
+            {task.progress ? `${Math.round(share)} %, ${task.progress.stage}` : "waiting"}
           </span>
           <Button size="compact-xs" variant="default" loading={stop.isPending} onClick={() => stop.mutate()}>
             Stop
           </Button>
         </div>
       )}
-      {entry.message && <p>{entry.message}</p>}
+      {task.message && <p>{task.message}</p>}
+      {(task.state === "failed" || task.state === "stopped") && (
+        <Button size="compact-xs" variant="default" loading={again.isPending} onClick={() => again.mutate()}>
+          Run it again
+        </Button>
+      )}
       {manifest && (
         <ul>
           {manifest.files.map((file) => (
             <li key={file.file} className="num">
-              <a href={`/api/exports/${entry.id}/files/${file.file}`}>{file.file}</a>
+              <a href={`/api/exports/${task.id}/files/${file.file}`}>{file.file}</a>
               <span>
                 {file.width_px} × {file.height_px} px, {file.ppi} ppi, {file.profile}, {bytes(file.bytes)}
               </span>
@@ -238,7 +329,7 @@ function Exported({ entry }: { entry: ExportState }) {
             </li>
           ))}
           <li>
-            <a href={`/api/exports/${entry.id}/files/manifest.json`}>manifest.json</a>
+            <a href={`/api/exports/${task.id}/files/manifest.json`}>manifest.json</a>
           </li>
         </ul>
       )}

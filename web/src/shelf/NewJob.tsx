@@ -3,7 +3,8 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation } from "wouter";
 import { answer, api, type TemplateCard } from "../api/client";
-import { complain, useLabs } from "../api/queries";
+import { useLabs } from "../api/queries";
+import { complain } from "../ui/complain";
 
 /** Asks what a job needs to start: a name, a customer, a lab sheet. */
 export function NewJob({ template, onClose }: { template: TemplateCard; onClose: () => void }) {
@@ -11,6 +12,7 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
   const queries = useQueryClient();
   const [, go] = useLocation();
   const [name, setName] = useState(template.name);
+  const [order, setOrder] = useState("");
   const [customer, setCustomer] = useState("");
   const [lab, setLab] = useState<string | null>(null);
   const [samples, setSamples] = useState(false);
@@ -24,6 +26,7 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
         template: template.id,
         name: name.trim(),
         customer: customer.trim(),
+        order_number: order.trim(),
         lab: chosen,
         samples,
       };
@@ -63,6 +66,12 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
             maxLength={120}
             value={customer}
             onChange={(event) => setCustomer(event.currentTarget.value)}
+          />
+          <TextInput
+            label="Order number"
+            maxLength={60}
+            value={order}
+            onChange={(event) => setOrder(event.currentTarget.value)}
           />
           <Select
             label="Lab sheet"

@@ -1,53 +1,66 @@
-import { useId } from "react";
+import { Slider } from "@mantine/core";
+import limits from "../api/limits.json";
+import { useKept } from "../editing/kept";
 import css from "./dial.module.css";
-import { useKept } from "./kept";
+import { NumberField } from "./NumberField";
+import { useUnit } from "./units";
+
+type Limits = Record<string, Record<string, number[]>>;
 
 interface Props {
   label: string;
   value: number;
+  /** What the track covers; the figures take whatever the document allows. */
   min: number;
   max: number;
+  /** The document's model and field, whose limits the figures keep: "Border.width_mm". */
+  of?: string;
+  /** How many of the shown are one of the stored: 100 where a share is shown in per cent. */
+  per?: number;
   step?: number;
   unit?: string;
   disabled?: boolean;
   onKeep: (value: number, gesture: string) => void;
 }
 
+/** The least and most the document allows a field. */
+function allowed(of: string | undefined, per: number, min: number, max: number): [number, number] {
+  const [model = "", field = ""] = of?.split(".") ?? [];
+  const [low = min / per, high = max / per] = (limits as unknown as Limits)[model]?.[field] ?? [];
+  return [low * per, high * per];
+}
+
 /** A number that is slid or typed, in one line: its name, a track, its figures. */
-export function Dial({ label, value, min, max, step = 1, unit = "", disabled, onKeep }: Props) {
-  const id = useId();
+export function Dial({ label, value, min, max, of, per = 1, step = 1, unit = "", disabled, onKeep }: Props) {
   const { shown, change } = useKept(value, onKeep);
-  const digits = step >= 1 ? 0 : step >= 0.1 ? 1 : 2;
-  const set = (text: string) => {
-    const next = Number(text);
-    if (text !== "" && Number.isFinite(next)) change(Math.min(max, Math.max(min, next)));
-  };
+  const job = useUnit();
+  const [low, high] = allowed(of, per, min, max);
   return (
     <div className={css.dial} data-disabled={disabled || undefined}>
-      <label htmlFor={id}>{label}</label>
-      <input
-        id={id}
-        type="range"
+      <span>{label}</span>
+      <Slider
+        size="xs"
+        thumbLabel={label}
+        label={null}
         min={min}
         max={max}
         step={step}
+        value={Math.min(max, Math.max(min, shown))}
+        disabled={disabled}
+        onChange={(next) => next !== shown && change(next)}
+      />
+      <NumberField
+        bare
+        label={`${label}, in figures`}
+        min={low}
+        max={high}
+        step={step}
+        unit={unit}
         value={shown}
         disabled={disabled}
-        onChange={(event) => set(event.target.value)}
-        onDoubleClick={() => change(min < 0 && max > 0 ? 0 : value)}
+        onKeep={change}
       />
-      <input
-        className="num"
-        type="number"
-        aria-label={`${label}, in figures`}
-        min={min}
-        max={max}
-        step={step}
-        value={Number(shown.toFixed(digits))}
-        disabled={disabled}
-        onChange={(event) => set(event.target.value)}
-      />
-      <span>{unit}</span>
+      <small>{unit === "mm" ? job.unit : unit}</small>
     </div>
   );
 }

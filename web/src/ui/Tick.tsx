@@ -1,8 +1,8 @@
+import { Checkbox } from "@mantine/core";
 import type { ReactNode } from "react";
-import { useKept } from "./kept";
-import css from "./tick.module.css";
+import { useKept } from "../editing/kept";
 
-/** A box that is ticked at once and kept a moment later. */
+/** A box that is ticked at once and kept at once. */
 export function Tick({
   on,
   onChange,
@@ -14,9 +14,12 @@ export function Tick({
 }) {
   const { shown, change } = useKept(on, onChange, 0);
   return (
-    <label className={css.tick}>
-      <input type="checkbox" checked={shown} onChange={(event) => change(event.target.checked)} />
-      {children}
-    </label>
+    <Checkbox
+      size="xs"
+      py={5}
+      label={children}
+      checked={shown}
+      onChange={(event) => change(event.currentTarget.checked)}
+    />
   );
 }

@@ -1,0 +1,111 @@
+/**
+ * What has a name that never means anything else: parts of jobs, ledgers by key, places by layout. Fetched once, kept
+ * while there is room, the longest unused let go. And facts of photos, of which only what was found in them changes.
+ */
+import { answer, api, type Filling, type JobHead, type Photo } from "./client";
+import type { components } from "./schema";
+
+type Schemas = components["schemas"];
+export interface Kinds {
+  sheets: Schemas["StoredSheets"];
+  editions: Schemas["StoredEdition"];
+  fillings: Schemas["Filling"];
+  layouts: Schemas["Layout"];
+  piles: Schemas["StoredPile"];
+  labs: Schemas["LabSheet"];
+  measured: Schemas["Measured"];
+  places: Schemas["Places"];
+}
+type Kind = keyof Kinds;
+const MOST = 6000;
+
+const held = new Map<string, unknown>();
+const asked = new Map<string, Promise<void>>();
+const photos = new Map<string, Photo>();
+
+/** A part, if it is here. */
+export function part<K extends Kind>(kind: K, name: string): Kinds[K] | undefined {
+  const id = `${kind} ${name}`;
+  const found = held.get(id) as Kinds[K] | undefined;
+  if (found !== undefined) {
+    held.delete(id);
+    held.set(id, found);
+  }
+  return found;
+}
+
+export function keep<K extends Kind>(kind: K, name: string, content: Kinds[K]) {
+  held.set(`${kind} ${name}`, content);
+  for (const [oldest] of held) {
+    if (held.size <= MOST) break;
+    held.delete(oldest);
+  }
+}
+
+/** Keeps all that an answer brought. */
+export function keepAll({ parts, measured, places }: JobHead) {
+  for (const [kind, entries] of Object.entries(parts))
+    for (const [name, content] of Object.entries(entries ?? {})) keep(kind as Kind, name, content as never);
+  for (const [key, content] of Object.entries(measured)) keep("measured", key, content);
+  for (const [layout, content] of Object.entries(places)) keep("places", layout, content);
+}
+
+const once = (id: string, fetch: () => Promise<void>): Promise<void> => {
+  const under = asked.get(id);
+  if (under) return under;
+  const run = fetch().finally(() => asked.delete(id));
+  asked.set(id, run);
+  return run;
+};
+
+/** Fetches a part unless it is here or on its way. Throws Refused when the server does not know it any more. */
+export function want(kind: Kind, name: string): Promise<void> {
+  if (held.has(`${kind} ${name}`)) return Promise.resolve();
+  return once(`${kind} ${name}`, async () => {
+    if (kind === "measured")
+      keep(
+        kind,
+        name,
+        await answer(api.GET("/api/drawn/{key}/measured", { params: { path: { key: name } } })),
+      );
+    else if (kind === "places")
+      keep(kind, name, await answer(api.GET("/api/layouts/{name}/places", { params: { path: { name } } })));
+    else {
+      const got = await answer<Record<string, Record<string, never>>>(
+        api.GET("/api/parts/{kind}/{name}", { params: { path: { kind, name } } }),
+      );
+      keep(kind, name, got[kind]?.[name] as never);
+    }
+  });
+}
+
+/** Fetches fillings, many at once. */
+export async function wantFillings(names: readonly string[]): Promise<void> {
+  const missing = names.filter((name) => !held.has(`fillings ${name}`));
+  for (let at = 0; at < missing.length; at += 200) {
+    const some = missing.slice(at, at + 200);
+    await once(`fillings ${some[0]} and ${some.length}`, async () => {
+      const { fillings } = await answer<{ fillings: Record<string, Filling> }>(
+        api.POST("/api/parts/{kind}", { params: { path: { kind: "fillings" } }, body: { names: some } }),
+      );
+      for (const [name, content] of Object.entries(fillings)) keep("fillings", name, content);
+    });
+  }
+}
+
+/** Facts of a photo, if they are here. */
+export const facts = (id: string): Photo | undefined => photos.get(id);
+export const keepFacts = (photo: Photo) => photos.set(photo.id, photo);
+
+/** Fetches facts of photos: those not here, or with `again` all of these that are. Tells whether there was anything new. */
+export async function wantFacts(ids: readonly string[], again = false): Promise<boolean> {
+  const missing = ids.filter((id) => photos.has(id) === again);
+  for (let at = 0; at < missing.length; at += 500) {
+    const some = missing.slice(at, at + 500);
+    await once(`facts ${some[0]} and ${some.length} ${again}`, async () => {
+      for (const photo of await answer<Photo[]>(api.POST("/api/photos", { body: { ids: some } })))
+        photos.set(photo.id, photo);
+    });
+  }
+  return missing.length > 0;
+}

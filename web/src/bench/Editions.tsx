@@ -1,0 +1,129 @@
+import { Button, Menu, Modal, TextInput } from "@mantine/core";
+import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
+import { useEffect, useState } from "react";
+import { part, want } from "../api/parts";
+import { useChange } from "../editing/jobs";
+import { useBench } from "../editing/store";
+import type { View } from "../editing/view";
+import css from "./bench.module.css";
+
+/** All editions of a job, once they are here. */
+function useEditions(view: View) {
+  const [, again] = useState(0);
+  const { editions } = view.job;
+  useEffect(() => {
+    Promise.all(editions.map((name) => want("editions", name))).then(
+      () => again((n) => n + 1),
+      () => {},
+    );
+  }, [editions]);
+  return editions.flatMap((name) => part("editions", name) ?? []);
+}
+
+/** Which filling of the sheets is worked on; another one for the next customer. */
+export function Editions({ state }: { state: View }) {
+  const { edit } = useChange(state);
+  const set = useBench((bench) => bench.set);
+  const editions = useEditions(state);
+  const [naming, setNaming] = useState<"new" | "this">();
+  const [name, setName] = useState("");
+  const only = state.job.editions.length === 1;
+  const turnTo = (id: string) => set({ edition: id, selected: undefined, draft: undefined });
+  const keep = () => {
+    const said = name.trim();
+    if (!said) return;
+    if (naming === "this") edit({ op: "rename_edition", edition: state.own.id, name: said });
+    else {
+      const taken = new Set(editions.map((entry) => entry.id));
+      const plain =
+        said
+          .toLowerCase()
+          .replace(/[^a-z0-9]+/g, "-")
+          .replace(/^-+|-+$/g, "")
+          .slice(0, 40) || "edition";
+      let id = plain;
+      for (let n = 2; taken.has(id); n++) id = `${plain}-${n}`;
+      edit({ op: "add_edition", id, name: said, like: state.own.id }, { onStored: () => turnTo(id) });
+    }
+    setNaming(undefined);
+  };
+  return (
+    <>
+      <Menu position="bottom-start">
+        <Menu.Target>
+          <button type="button" className={css.edition} title="Editions: other fillings of these sheets">
+            {only ? "+ edition" : state.own.name} <IconChevronDown size={11} />
+          </button>
+        </Menu.Target>
+        <Menu.Dropdown>
+          {!only &&
+            editions.map((entry) => (
+              <Menu.Item
+                key={entry.id}
+                aria-current={entry.id === state.own.id || undefined}
+                onClick={() => turnTo(entry.id)}
+              >
+                {entry.id === state.own.id ? <strong>{entry.name}</strong> : entry.name}
+              </Menu.Item>
+            ))}
+          {!only && <Menu.Divider />}
+          <Menu.Item
+            onClick={() => {
+              setName("");
+              setNaming("new");
+            }}
+          >
+            New edition, like this one…
+          </Menu.Item>
+          <Menu.Item
+            onClick={() => {
+              setName(state.own.name);
+              setNaming("this");
+            }}
+          >
+            Name this edition…
+          </Menu.Item>
+          {!only && (
+            <Menu.Item
+              onClick={() => {
+                const next = editions.find((entry) => entry.id !== state.own.id);
+                const gone = state.own.id;
+                if (!next) return;
+                turnTo(next.id);
+                edit({ op: "remove_edition", edition: gone });
+              }}
+            >
+              Take this edition away
+            </Menu.Item>
+          )}
+        </Menu.Dropdown>
+      </Menu>
+      <Modal
+        opened={naming !== undefined}
+        onClose={() => setNaming(undefined)}
+        title={naming === "new" ? "A new edition, like this one" : "Name this edition"}
+        centered
+        closeButtonProps={{ "aria-label": "Close" }}
+      >
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            keep();
+          }}
+        >
+          <TextInput
+            label="Name"
+            description="A customer, or a wording"
+            data-autofocus
+            maxLength={120}
+            value={name}
+            onChange={(event) => setName(event.currentTarget.value)}
+          />
+          <Button type="submit" mt={12} disabled={!name.trim()}>
+            Keep
+          </Button>
+        </form>
+      </Modal>
+    </>
+  );
+}

@@ -1,0 +1,124 @@
+import { ActionIcon, Button, Drawer, TextInput, Tooltip } from "@mantine/core";
+import IconHistory from "@tabler/icons-react/icons/IconHistory";
+import { useState } from "react";
+import { answer, api, type HistoryState } from "../api/client";
+import { client, useHistory } from "../api/queries";
+import { useChange } from "../editing/jobs";
+import type { View } from "../editing/view";
+import { complain } from "../ui/complain";
+import css from "./history.module.css";
+
+/** What was done, when; any state can be looked at, gone back to, and given a name. */
+export function HistoryButton({ state }: { state: View }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Tooltip label="History: all states this job was ever in">
+        <ActionIcon variant="default" aria-label="History" onClick={() => setOpen(true)}>
+          <IconHistory size={16} />
+        </ActionIcon>
+      </Tooltip>
+      <Drawer
+        opened={open}
+        onClose={() => setOpen(false)}
+        position="right"
+        size={380}
+        title="History"
+        transitionProps={{ duration: 0 }}
+        closeButtonProps={{ "aria-label": "Close" }}
+      >
+        {open && <States state={state} />}
+      </Drawer>
+    </>
+  );
+}
+
+const time = (made: string) =>
+  new Date(made).toLocaleString([], { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
+
+function States({ state }: { state: View }) {
+  const { data } = useHistory(state.id, true);
+  const [looking, setLooking] = useState<number>();
+  return (
+    <ol className={css.states} aria-label="States">
+      {data?.map((entry) => (
+        <State
+          key={entry.number}
+          view={state}
+          entry={entry}
+          open={looking === entry.number}
+          onLook={() => setLooking(looking === entry.number ? undefined : entry.number)}
+        />
+      ))}
+    </ol>
+  );
+}
+
+function State({
+  view,
+  entry,
+  open,
+  onLook,
+}: {
+  view: View;
+  entry: HistoryState;
+  open: boolean;
+  onLook: () => void;
+}) {
+  const { goTo } = useChange(view);
+  const [name, setName] = useState(entry.named);
+  const picture = (width: number) =>
+    `/api/jobs/${view.id}/history/${entry.number}/picture?sheet=${view.sheet.id}&edition=${view.own.id}&width=${width}`;
+  const keepName = async () => {
+    if (name.trim() === entry.named) return;
+    try {
+      await answer(
+        api.PUT("/api/jobs/{job}/history/{number}", {
+          params: { path: { job: view.id, number: entry.number } },
+          body: { name: name.trim() },
+        }),
+      );
+      client.invalidateQueries({ queryKey: ["history", view.id] });
+    } catch (error) {
+      complain(error);
+    }
+  };
+  return (
+    <li className={css.state} data-here={entry.here || undefined} data-undone={entry.undone || undefined}>
+      <button type="button" className={css.look} aria-expanded={open} onClick={onLook}>
+        <img src={picture(120)} alt="" loading="lazy" />
+        <span>
+          {entry.named && <strong>{entry.named}</strong>}
+          <span>
+            {entry.label}
+            {entry.steps > 1 && <span className="num"> ({entry.steps} steps)</span>}
+          </span>
+          <small className="num">
+            {time(entry.made)}
+            {entry.here ? ", here now" : entry.undone ? ", undone" : ""}
+          </small>
+        </span>
+      </button>
+      {open && (
+        <div className={css.more}>
+          <img src={picture(680)} alt={`${view.sheet.name} as it was`} />
+          <div>
+            <TextInput
+              size="xs"
+              aria-label="Name of this state"
+              placeholder="Name this state"
+              maxLength={120}
+              value={name}
+              onChange={(event) => setName(event.currentTarget.value)}
+              onBlur={keepName}
+              onKeyDown={(event) => event.key === "Enter" && keepName()}
+            />
+            <Button variant="default" disabled={entry.here} onClick={() => goTo(entry.number)}>
+              Go to this state
+            </Button>
+          </div>
+        </div>
+      )}
+    </li>
+  );
+}

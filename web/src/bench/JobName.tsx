@@ -1,0 +1,93 @@
+import { Button, Popover, Select, TextInput } from "@mantine/core";
+import { useState } from "react";
+import { useLabs } from "../api/queries";
+import { useChange } from "../editing/jobs";
+import type { View } from "../editing/view";
+import css from "./bench.module.css";
+
+/** The job's name; a click changes it, and the customer, the order number, the lab sheet. */
+export function JobName({ state }: { state: View }) {
+  const { edit } = useChange(state);
+  const labs = useLabs();
+  const [open, setOpen] = useState(false);
+  const [name, setName] = useState("");
+  const [customer, setCustomer] = useState("");
+  const [order, setOrder] = useState("");
+  const [lab, setLab] = useState("");
+  const show = () => {
+    setName(state.job.name);
+    setCustomer(state.job.customer);
+    setOrder(state.job.order_number);
+    setLab(state.lab.id);
+    setOpen(true);
+  };
+  const keep = () => {
+    if (!name.trim()) return;
+    const said = { name: name.trim(), customer: customer.trim(), order_number: order.trim() };
+    const { job } = state;
+    if (said.name !== job.name || said.customer !== job.customer || said.order_number !== job.order_number)
+      edit({ op: "rename", ...said });
+    const sheet = labs.data?.find((entry) => entry.id === lab);
+    if (sheet && lab !== state.lab.id) edit({ op: "choose_lab", lab: sheet });
+    setOpen(false);
+  };
+  return (
+    <Popover opened={open} onChange={setOpen} position="bottom-start" withArrow shadow="md" trapFocus>
+      <Popover.Target>
+        <button
+          type="button"
+          className={css.name}
+          title="Change name, customer, order number and lab sheet"
+          onClick={show}
+        >
+          {state.job.name}
+        </button>
+      </Popover.Target>
+      <Popover.Dropdown>
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            keep();
+          }}
+        >
+          <TextInput
+            size="xs"
+            label="Job name"
+            maxLength={120}
+            value={name}
+            onChange={(event) => setName(event.currentTarget.value)}
+          />
+          <TextInput
+            size="xs"
+            label="Customer"
+            maxLength={120}
+            value={customer}
+            onChange={(event) => setCustomer(event.currentTarget.value)}
+          />
+          <TextInput
+            size="xs"
+            label="Order number"
+            maxLength={60}
+            value={order}
+            onChange={(event) => setOrder(event.currentTarget.value)}
+          />
+          <Select
+            size="xs"
+            label="Lab sheet"
+            allowDeselect={false}
+            comboboxProps={{ withinPortal: false }}
+            value={lab}
+            onChange={(value) => setLab(value ?? "")}
+            data={(labs.data ?? []).map((entry) => ({
+              value: entry.id,
+              label: `${entry.name}, ${entry.lab}`,
+            }))}
+          />
+          <Button type="submit" mt={8} disabled={!name.trim()}>
+            Keep
+          </Button>
+        </form>
+      </Popover.Dropdown>
+    </Popover>
+  );
+}

@@ -1,0 +1,31 @@
+import { useEffect } from "react";
+import { usePending } from "../api/pending";
+import { jobStore, useJobStore } from "../editing/jobs";
+import css from "./bench.module.css";
+
+/** Whether all that was done is stored; and when it is not, why it waits. */
+export function Kept({ job }: { job: string }) {
+  const store = useJobStore(job, jobStore(job).edition);
+  const kept = !usePending();
+  useEffect(() => {
+    if (kept) return;
+    // Leaving now would lose it: the browser asks first.
+    const ask = (event: Event) => event.preventDefault();
+    addEventListener("beforeunload", ask);
+    return () => removeEventListener("beforeunload", ask);
+  }, [kept]);
+  const waiting = store.waiting
+    ? ` ${store.waiting} ${store.waiting === 1 ? "change waits" : "changes wait"} here and will be sent.`
+    : "";
+  return (
+    <small
+      className={css.kept}
+      role="status"
+      data-kept={kept}
+      data-lost={store.lost ? "" : undefined}
+      title="Every change is stored as it is made"
+    >
+      {store.lost ? `${store.lost}${waiting}` : kept ? "kept" : "keeping…"}
+    </small>
+  );
+}

@@ -1,0 +1,53 @@
+/** Sheet, edition and selection live in the address, so that a reload or a link comes back to the same place. */
+import { useEffect } from "react";
+import { fresh, useBench } from "../editing/store";
+
+/** What a link to the bench says. */
+export function benchAddress(
+  job: string,
+  at: { sheet?: string; edition?: string; selected?: string; panel?: string },
+) {
+  const query = new URLSearchParams(
+    Object.entries(at).filter((entry): entry is [string, string] => !!entry[1]),
+  );
+  return `/jobs/${job}${query.size ? `?${query}` : ""}`;
+}
+
+/** What the address says of the bench. */
+function said() {
+  const query = new URLSearchParams(location.search);
+  return {
+    sheet: query.get("sheet") ?? "",
+    edition: query.get("edition") ?? "",
+    selected: query.get("selected") ?? undefined,
+    panel: query.get("panel") === "findings" ? ("findings" as const) : ("ledger" as const),
+  };
+}
+
+const remembered = (job: string) => `sutaru-view-${job}`;
+
+/** Follows the address, and lets the address follow; the view of each job is remembered. */
+export function useAddress(job: string) {
+  useEffect(() => {
+    const kept = JSON.parse(localStorage.getItem(remembered(job)) ?? "{}") as { view?: number; unit?: "mm" };
+    useBench.getState().set({ ...fresh, unit: undefined, ...kept, ...said() });
+    const back = () => useBench.getState().set(said());
+    addEventListener("popstate", back);
+    const off = useBench.subscribe((now, before) => {
+      if (now.view !== before.view || now.unit !== before.unit)
+        localStorage.setItem(remembered(job), JSON.stringify({ view: now.view, unit: now.unit }));
+      const { sheet, edition, selected } = now;
+      if (sheet === before.sheet && edition === before.edition && selected === before.selected) return;
+      // Another sheet is a step to go back from; what is selected on it is not.
+      const address = benchAddress(job, { sheet, edition, selected });
+      if (!location.pathname.startsWith(`/jobs/${job}`) || address === location.pathname + location.search)
+        return;
+      if (sheet !== before.sheet) history.pushState(null, "", address);
+      else history.replaceState(null, "", address);
+    });
+    return () => {
+      off();
+      removeEventListener("popstate", back);
+    };
+  }, [job]);
+}

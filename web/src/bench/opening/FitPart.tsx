@@ -1,0 +1,243 @@
+import { ActionIcon, Button, SegmentedControl, Tooltip } from "@mantine/core";
+import IconFlipVertical from "@tabler/icons-react/icons/IconFlipVertical";
+import IconHandMove from "@tabler/icons-react/icons/IconHandMove";
+import IconPin from "@tabler/icons-react/icons/IconPin";
+import IconTrash from "@tabler/icons-react/icons/IconTrash";
+import type { Row } from "../../api/client";
+import { held, useFitting } from "../../editing/fitting";
+import { useChange } from "../../editing/jobs";
+import { fitByKey } from "../../editing/keys";
+import { useBench } from "../../editing/store";
+import type { View } from "../../editing/view";
+import { apply, clamped, type Lying, MAX_ZOOM, openingFromPhoto } from "../../geometry/placing";
+import { Dial } from "../../ui/Dial";
+import { percent, trimmed } from "../../ui/format";
+import { NumberField } from "../../ui/NumberField";
+import { useUnit } from "../../ui/units";
+import css from "../side.module.css";
+
+/** How the photo of the selected opening lies, in exact numbers. */
+export function FitPart({ state, row }: { state: View; row: Row }) {
+  const { draft, heat, set } = useBench();
+  const { edit } = useChange(state);
+  const { nudge } = useFitting(state);
+  const { length } = useUnit();
+  const opening = row.opening;
+  const now = held(state, opening, draft);
+  const pinned = !!row.pinned;
+  const pin = (
+    <Tooltip label={pinned ? "Let fillings change it again (P)" : "Pin: no filling touches it (P)"}>
+      <ActionIcon
+        variant={pinned ? "filled" : "default"}
+        aria-label="Pin"
+        aria-pressed={pinned}
+        onClick={() => edit({ op: "pin", openings: [opening], pinned: !pinned })}
+      >
+        <IconPin size={16} />
+      </ActionIcon>
+    </Tooltip>
+  );
+  if (!now)
+    return (
+      <>
+        <p className={css.hint}>
+          Empty. Drop a photo on it, or click a photo in the pile and then this opening.
+        </p>
+        <div className={css.tools}>{pin}</div>
+      </>
+    );
+  const { outline, photo, lying } = now;
+  const change = (part: Partial<Lying>) =>
+    nudge(opening, clamped(outline, photo, { ...lying, fit: "cover", ...part }));
+  // Where the photo's middle lies, mm from the opening's centre: right and down are positive.
+  const middle = apply(openingFromPhoto(outline, photo, lying), [photo.width / 2, photo.height / 2]);
+  const shiftTo = (x: number, y: number) => {
+    const by: Lying = { ...lying, fit: "cover" };
+    const m = openingFromPhoto(outline, photo, by);
+    const det = (m[0] ?? 1) * (m[4] ?? 1) - (m[1] ?? 0) * (m[3] ?? 0);
+    const dx = middle[0] - x;
+    const dy = middle[1] - y;
+    const u = ((m[4] ?? 1) * dx - (m[1] ?? 0) * dy) / det;
+    const v = ((m[0] ?? 1) * dy - (m[3] ?? 0) * dx) / det;
+    change({ centre: [lying.centre[0] + u / photo.width, lying.centre[1] + v / photo.height] });
+  };
+  const mirror = fitByKey(now, "m", false);
+  const small = (row.ppi ?? 0) < state.lab.ppi_target;
+  return (
+    <>
+      <p className={`${css.hint} num`}>
+        {photo.name}, {photo.width} × {photo.height} px
+        <br />
+        {Math.round(row.ppi ?? 0)} ppi, {percent(row.crop_share ?? 0)} cut
+        {(row.zoom_least_ppi ?? 0) > 1
+          ? `, can be zoomed to ${(Math.floor((row.zoom_least_ppi ?? 1) * 100) / 100).toFixed(2)} ×`
+          : `, too small for ${state.lab.name}`}
+        {small && (
+          <>
+            <br />
+            {`It reaches ${state.lab.ppi_target} ppi up to ${length(row.width_at_target_mm ?? 0)} wide.`}
+          </>
+        )}
+        {lying.ratio && (
+          <>
+            <br />
+            {`Cropped to ${trimmed(lying.ratio, 3)} : 1 `}
+          </>
+        )}
+        {row.distortion > 1.005 && (
+          <>
+            <br />
+            {`Stretched ${row.distortion.toFixed(2)} : 1 by its surface`}
+          </>
+        )}
+      </p>
+      <div className={css.numbers}>
+        <NumberField
+          label="Zoom ×"
+          step={0.02}
+          min={1}
+          max={MAX_ZOOM}
+          value={lying.zoom}
+          onKeep={(zoom) => change({ zoom })}
+        />
+        <NumberField
+          label="Turn °"
+          step={0.1}
+          min={-180}
+          max={180}
+          value={Number(lying.turn_deg.toFixed(2))}
+          onKeep={(turn_deg) => change({ turn_deg, fit: lying.fit })}
+        />
+        <NumberField
+          label="Right"
+          unit="mm"
+          step={0.5}
+          value={middle[0]}
+          onKeep={(value) => shiftTo(value, middle[1])}
+        />
+        <NumberField
+          label="Down"
+          unit="mm"
+          step={0.5}
+          value={middle[1]}
+          onKeep={(value) => shiftTo(middle[0], value)}
+        />
+      </div>
+      <div className={css.tools}>
+        <SegmentedControl
+          size="xs"
+          aria-label="Cover the opening or show the whole photo"
+          value={lying.fit}
+          onChange={(fit) => change({ fit: fit as Lying["fit"] })}
+          data={[
+            { value: "cover", label: "Cover" },
+            { value: "whole", label: "Whole photo" },
+          ]}
+        />
+        <Tooltip label="Mirror (M)">
+          <ActionIcon
+            variant={lying.mirror ? "filled" : "default"}
+            aria-label="Mirror"
+            aria-pressed={lying.mirror}
+            onClick={() => mirror && nudge(opening, clamped(outline, photo, mirror))}
+          >
+            <IconFlipVertical size={16} />
+          </ActionIcon>
+        </Tooltip>
+        <Tooltip label="Take in hand to swap (S)">
+          <ActionIcon
+            variant="default"
+            aria-label="Take in hand to swap"
+            onClick={() => set({ hand: { kind: "opening", opening } })}
+          >
+            <IconHandMove size={16} />
+          </ActionIcon>
+        </Tooltip>
+        <Tooltip label="Clear the opening (Delete)">
+          <ActionIcon
+            variant="default"
+            aria-label="Clear the opening"
+            onClick={() => edit({ op: "clear", openings: [opening] })}
+          >
+            <IconTrash size={16} />
+          </ActionIcon>
+        </Tooltip>
+        {pin}
+      </div>
+      <div className={css.tools}>
+        <Button size="compact-xs" variant="default" onClick={() => set({ photoRoom: opening })}>
+          Crop, straighten, keep…
+        </Button>
+        <Button
+          size="compact-xs"
+          variant="default"
+          title="What must stay visible (V)"
+          onClick={() => edit({ op: "keep_in_view", openings: [opening] })}
+        >
+          Bring into view
+        </Button>
+        <Button
+          size="compact-xs"
+          variant={heat ? "filled" : "default"}
+          aria-pressed={heat}
+          title="What it prints at, place by place (H)"
+          onClick={() => set({ heat: !heat })}
+        >
+          ppi
+        </Button>
+        <Button
+          size="compact-xs"
+          variant="subtle"
+          onClick={() => change({ centre: [0.5, 0.5], zoom: 1, turn_deg: 0, ratio: null })}
+        >
+          Fit anew
+        </Button>
+      </div>
+      {row.span && <SpanTools state={state} row={row} />}
+    </>
+  );
+}
+
+/** An opening of a span: nudged off the others, put back, or on its own again. */
+function SpanTools({ state, row }: { state: View; row: Row }) {
+  const { edit } = useChange(state);
+  const span = state.filling.spans?.[row.span ?? ""];
+  const [x = 0, y = 0] = span?.nudged?.[row.opening] ?? [];
+  const nudge = (by: [number, number], gesture?: string) =>
+    edit({ op: "nudge", opening: row.opening, by }, { gesture });
+  return (
+    <div className={css.group}>
+      <p className={css.hint}>{`Its photo runs on through ${span?.openings.length ?? 0} openings.`}</p>
+      <Dial
+        label="Nudge right"
+        unit="mm"
+        min={-20}
+        max={20}
+        step={0.1}
+        value={x}
+        onKeep={(v, g) => nudge([v, y], g)}
+      />
+      <Dial
+        label="Nudge down"
+        unit="mm"
+        min={-20}
+        max={20}
+        step={0.1}
+        value={y}
+        onKeep={(v, g) => nudge([x, v], g)}
+      />
+      <div className={css.tools}>
+        <Button size="compact-xs" variant="default" disabled={!x && !y} onClick={() => nudge([0, 0])}>
+          Put back
+        </Button>
+        <Button
+          size="compact-xs"
+          variant="default"
+          onClick={() => edit({ op: "unspan", opening: row.opening })}
+        >
+          End the span
+        </Button>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,188 @@
+import { Button, SegmentedControl } from "@mantine/core";
+import { useState } from "react";
+import type { Recipe, Row, Step } from "../../api/client";
+import { type Said, useChange } from "../../editing/jobs";
+import { useBench } from "../../editing/store";
+import type { View } from "../../editing/view";
+import { Dial } from "../../ui/Dial";
+import { Tick } from "../../ui/Tick";
+import css from "../side.module.css";
+import { Part } from "./FramePart";
+
+type Kind = Step["kind"];
+
+/** The steps in the order in which they are done, each with its numbers: field, label, least, most, step, unit, neutral. */
+const STEPS: {
+  kind: Kind;
+  name: string;
+  dials: [
+    field: string,
+    label: string,
+    min: number,
+    max: number,
+    step: number,
+    unit: string,
+    neutral: number,
+  ][];
+}[] = [
+  { kind: "enhance", name: "Enhance", dials: [["amount", "Amount", 0, 100, 1, "%", 60]] },
+  {
+    kind: "levels",
+    name: "Levels",
+    dials: [
+      ["black", "Black", 0, 254, 1, "", 0],
+      ["white", "White", 1, 255, 1, "", 255],
+      ["gamma", "Middle", 0.1, 4, 0.01, "", 1],
+    ],
+  },
+  { kind: "exposure", name: "Exposure", dials: [["stops", "Stops", -3, 3, 0.05, "", 0]] },
+  { kind: "contrast", name: "Contrast", dials: [["amount", "Amount", -100, 100, 1, "", 0]] },
+  {
+    kind: "white_balance",
+    name: "White balance",
+    dials: [
+      ["warmth", "Warmth", -100, 100, 1, "", 0],
+      ["tint", "Tint", -100, 100, 1, "", 0],
+    ],
+  },
+  {
+    kind: "colour",
+    name: "Hue, saturation, lightness",
+    dials: [
+      ["hue_deg", "Hue", -180, 180, 1, "°", 0],
+      ["saturation", "Saturation", -100, 100, 1, "", 0],
+      ["lightness", "Lightness", -100, 100, 1, "", 0],
+    ],
+  },
+  {
+    kind: "black_and_white",
+    name: "Black and white",
+    dials: [
+      ["red", "Red", 0, 1, 0.01, "", 0.2126],
+      ["green", "Green", 0, 1, 0.01, "", 0.7152],
+      ["blue", "Blue", 0, 1, 0.01, "", 0.0722],
+    ],
+  },
+];
+
+const MODELS: Record<Kind, string> = {
+  enhance: "Enhance",
+  levels: "Levels",
+  exposure: "Exposure",
+  contrast: "Contrast",
+  white_balance: "WhiteBalance",
+  colour: "ColourStep",
+  black_and_white: "BlackAndWhite",
+};
+
+/** Steps with one of them changed, or added in its place. */
+export function withStep(steps: Step[], kind: Kind, part: object): Step[] {
+  const place = (step: Step) => STEPS.findIndex((entry) => entry.kind === step.kind);
+  const old = steps.find((step) => step.kind === kind) ?? ({ kind, on: true } as Step);
+  const rest = steps.filter((step) => step.kind !== kind);
+  return [...rest, { ...old, ...part } as Step].sort((a, b) => place(a) - place(b));
+}
+
+/** How what the opening shows is mended; or its photo, wherever it lies. Each step is on or off by itself. */
+export function TonePart({ state, row }: { state: View; row: Row }) {
+  const { edit } = useChange(state);
+  const { before, set } = useBench();
+  const own = state.filling.tones?.[row.opening];
+  const [scope, setScope] = useState<"opening" | "photo">(own ? "opening" : "photo");
+  const photo = state.photo.get(row.photo ?? "");
+  if (!photo) return <p className={css.hint}>Empty. There is nothing to mend.</p>;
+  const recipe = scope === "opening" ? own : state.own.photo_tones?.[photo.id];
+  const steps = recipe?.steps ?? [];
+  const mended = (recipe: Recipe | null): Said =>
+    scope === "opening"
+      ? { op: "mend_opening", opening: row.opening, recipe, expect: photo.id }
+      : { op: "mend_photo", edition: "", photo: photo.id, recipe };
+  const change = (kind: Kind, part: object, gesture?: string) =>
+    edit(
+      (now) => {
+        const found =
+          scope === "opening" ? now.filling.tones?.[row.opening] : now.own.photo_tones?.[photo.id];
+        return {
+          ...mended({ steps: withStep(found?.steps ?? [], kind, part) }),
+          ...(scope === "photo" ? { edition: now.own.id } : {}),
+        } as Said;
+      },
+      { gesture },
+    );
+  return (
+    <>
+      <SegmentedControl
+        size="xs"
+        fullWidth
+        aria-label="What is mended"
+        value={scope}
+        onChange={(value) => setScope(value as typeof scope)}
+        data={[
+          { value: "photo", label: "The photo everywhere" },
+          { value: "opening", label: "This opening only" },
+        ]}
+      />
+      {scope === "photo" && own && (
+        <p className={css.hint}>This opening has its own mending, which goes first.</p>
+      )}
+      {STEPS.map(({ kind, name, dials }) => {
+        const step = steps.find((entry) => entry.kind === kind);
+        const values = (step ?? {}) as unknown as Record<string, number>;
+        return (
+          <Part
+            key={kind}
+            name={name}
+            on={!!step && step.on !== false}
+            onChange={(on) => change(kind, { on })}
+          >
+            {dials.map(([field, label, min, max, by, unit, neutral]) => (
+              <Dial
+                key={field}
+                label={label}
+                min={min}
+                max={max}
+                step={by}
+                of={`${MODELS[kind]}.${field}`}
+                unit={unit}
+                value={values[field] ?? neutral}
+                onKeep={(value, gesture) => change(kind, { [field]: value }, gesture)}
+              />
+            ))}
+          </Part>
+        );
+      })}
+      <div className={css.group}>
+        <Tick
+          on={photo.already_worked ?? false}
+          onChange={(worked) => edit({ op: "worked", photos: [photo.id], worked })}
+        >
+          Already worked on: never enhanced by itself
+        </Tick>
+        <Tick on={state.job.enhance ?? false} onChange={(on) => edit({ op: "enhance_all", on })}>
+          Enhance all other photos of this job
+        </Tick>
+        <div className={css.tools}>
+          <Button
+            size="compact-xs"
+            variant={before ? "filled" : "default"}
+            aria-pressed={before}
+            title="Before and after (B)"
+            onClick={() => set({ before: !before })}
+          >
+            Before
+          </Button>
+          <Button
+            size="compact-xs"
+            variant="subtle"
+            disabled={!recipe}
+            onClick={() =>
+              edit({ ...mended(null), ...(scope === "photo" ? { edition: state.own.id } : {}) } as Said)
+            }
+          >
+            As it came
+          </Button>
+        </div>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,275 @@
+import { Modal } from "@mantine/core";
+import { type PointerEvent, useRef, useState } from "react";
+import { type KeepArea, proxy } from "../../api/client";
+import { held, NONE, ownLying } from "../../editing/fitting";
+import { useChange } from "../../editing/jobs";
+import { useBench } from "../../editing/store";
+import type { View } from "../../editing/view";
+import { ellipseOf, keepAreas } from "../../geometry/areas";
+import {
+  apply,
+  clamped,
+  inverse,
+  type Lying,
+  openingFromPhoto,
+  type Point,
+  path,
+  shownOf,
+  zoomed,
+} from "../../geometry/placing";
+import { PhotoRoomSide, type Tool } from "./PhotoRoomSide";
+import { areaBetween, areaPulled, byHand, HIGH, levelled, screenFromPhoto, WIDE } from "./photoroom";
+import css from "./photoroom.module.css";
+
+/** The whole photo of an opening: what shows of it is bright. Crop, straighten along a line, say what must stay visible. */
+export function PhotoRoom({ state }: { state: View }) {
+  const { photoRoom, set } = useBench();
+  const now = held(state, photoRoom, NONE);
+  if (!photoRoom || !now) return null;
+  return (
+    <Modal
+      opened
+      onClose={() => set({ photoRoom: undefined })}
+      size="auto"
+      title={`Opening ${now.row.number}: ${now.photo.name}`}
+      transitionProps={{ duration: 0 }}
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
+      <Room key={photoRoom} state={state} opening={photoRoom} />
+    </Modal>
+  );
+}
+
+function Room({ state, opening }: { state: View; opening: string }) {
+  const { edit } = useChange(state);
+  const set = useBench((bench) => bench.set);
+  const now = held(state, opening, NONE);
+  const [draft, setDraft] = useState<Lying>();
+  const [tool, setTool] = useState<Tool>("crop");
+  const [line, setLine] = useState<[Point, Point]>();
+  const [areas, setAreas] = useState<KeepArea[]>();
+  const svg = useRef<SVGSVGElement>(null);
+  if (!now) return null;
+  const { photo, outline } = now;
+  const lying = draft ?? now.lying;
+  const marks = areas ?? keepAreas(photo);
+  const onto = screenFromPhoto(photo, lying);
+  const photoFromOpening = inverse(openingFromPhoto(outline, photo, lying));
+  const toScreen = (point: Point) => apply(onto, point);
+  const toPhoto = (point: Point) => apply(inverse(onto), point);
+  const frame = shownOf(outline, lying).map((point) => toScreen(apply(photoFromOpening, point)));
+  const box = path(frame);
+  const at = (event: { clientX: number; clientY: number }): Point => {
+    const edge = svg.current?.getBoundingClientRect();
+    return [event.clientX - (edge?.left ?? 0), event.clientY - (edge?.top ?? 0)];
+  };
+  const keep = (next: Lying) => {
+    setDraft(next);
+    const done = () => setDraft((now) => (now === next ? undefined : now));
+    edit(
+      { op: "place", opening, ...ownLying(state, opening, next), expect: photo.id },
+      { onStored: done, onFailed: done },
+    );
+  };
+  const mark = (next: KeepArea[] | null) => {
+    setAreas(next ?? undefined);
+    const done = () => setAreas((now) => (now === next ? undefined : now));
+    edit({ op: "mark", photo: photo.id, areas: next }, { onStored: done, onFailed: done });
+  };
+  const cover = (part: Partial<Lying>): Lying => clamped(outline, photo, { ...lying, fit: "cover", ...part });
+
+  /** Follows a pull from a pointer press until it is let go. */
+  const follow = (event: PointerEvent<SVGElement>, move: (point: Point) => void, done: () => void) => {
+    if (event.button !== 0) return;
+    event.stopPropagation();
+    event.preventDefault();
+    const target = event.currentTarget;
+    target.setPointerCapture(event.pointerId);
+    const go = (next: globalThis.PointerEvent) => move(at(next));
+    const up = () => {
+      target.removeEventListener("pointermove", go);
+      target.removeEventListener("pointerup", up);
+      target.removeEventListener("pointercancel", up);
+      done();
+    };
+    target.addEventListener("pointermove", go);
+    target.addEventListener("pointerup", up);
+    target.addEventListener("pointercancel", up);
+  };
+
+  const pullFrame = (event: PointerEvent<SVGElement>) => {
+    const from = toPhoto(at(event));
+    let last: Lying | undefined;
+    follow(
+      event,
+      (point) => {
+        const here = toPhoto(point);
+        last = cover({
+          centre: [
+            lying.centre[0] + (here[0] - from[0]) / photo.width,
+            lying.centre[1] + (here[1] - from[1]) / photo.height,
+          ],
+        });
+        setDraft(last);
+      },
+      () => last && keep(last),
+    );
+  };
+  const pullCorner = (event: PointerEvent<SVGElement>) => {
+    const middle = toScreen([lying.centre[0] * photo.width, lying.centre[1] * photo.height]);
+    const start = Math.hypot(at(event)[0] - middle[0], at(event)[1] - middle[1]);
+    let last: Lying | undefined;
+    follow(
+      event,
+      (point) => {
+        const here = Math.hypot(point[0] - middle[0], point[1] - middle[1]);
+        last = zoomed(outline, photo, { ...lying, fit: "cover" }, start / Math.max(4, here), [0, 0]);
+        setDraft(last);
+      },
+      () => last && keep(last),
+    );
+  };
+  const drawLine = (event: PointerEvent<SVGElement>) => {
+    const from = at(event);
+    let to = from;
+    follow(
+      event,
+      (point) => {
+        to = point;
+        setLine([from, to]);
+      },
+      () => {
+        setLine(undefined);
+        const turn_deg = levelled(lying.turn_deg, from, to);
+        if (turn_deg !== undefined) keep(cover({ turn_deg }));
+      },
+    );
+  };
+  const drawArea = (event: PointerEvent<SVGElement>) => {
+    const from = toPhoto(at(event));
+    let drawn: KeepArea | undefined;
+    follow(
+      event,
+      (point) => {
+        drawn = areaBetween(from, toPhoto(point), photo);
+        setAreas(drawn ? [...marks, drawn] : undefined);
+      },
+      () => (drawn ? mark([...byHand(marks), drawn]) : undefined),
+    );
+  };
+  const moveArea = (event: PointerEvent<SVGElement>, which: number, size: boolean) => {
+    const from = toPhoto(at(event));
+    const area = marks[which];
+    if (!area) return;
+    let next: KeepArea[] | undefined;
+    follow(
+      event,
+      (point) => {
+        const here = toPhoto(point);
+        const changed = areaPulled(area, [here[0] - from[0], here[1] - from[1]], photo, size);
+        next = byHand(marks.map((entry, n) => (n === which ? changed : entry)));
+        setAreas(next);
+      },
+      () => next && mark(next),
+    );
+  };
+  const press = tool === "level" ? drawLine : tool === "keep" ? drawArea : pullFrame;
+  const edges: Point[] = [
+    [0, 0],
+    [photo.width, 0],
+    [photo.width, photo.height],
+    [0, photo.height],
+  ];
+  const whole = path(edges.map(toScreen));
+  const m = onto;
+  return (
+    <div className={css.room}>
+      <svg
+        ref={svg}
+        width={WIDE}
+        height={HIGH}
+        className={css.view}
+        data-tool={tool}
+        onPointerDown={press}
+        data-testid="photo-room"
+      >
+        <title>{photo.name}</title>
+        <defs>
+          <clipPath id="shown">
+            <path d={box} />
+          </clipPath>
+        </defs>
+        {[css.faint, undefined].map((look) => (
+          <g key={look ?? "shown"} clipPath={look ? undefined : "url(#shown)"}>
+            <image
+              className={look}
+              href={proxy(photo)}
+              width={photo.width}
+              height={photo.height}
+              preserveAspectRatio="none"
+              transform={`matrix(${m[0]} ${m[3]} ${m[1]} ${m[4]} ${m[2]} ${m[5]})`}
+            />
+          </g>
+        ))}
+        <path d={whole} className={css.edge} />
+        <path d={box} className={css.light} />
+        <path d={box} className={css.dark} />
+        {tool === "crop" &&
+          frame.length <= 8 &&
+          frame.map(([x, y], n) => (
+            <rect
+              // biome-ignore lint/suspicious/noArrayIndexKey: corners have no other name
+              key={n}
+              x={x - 6}
+              y={y - 6}
+              width={12}
+              height={12}
+              className={css.corner}
+              onPointerDown={pullCorner}
+              data-testid="crop-corner"
+            />
+          ))}
+        {line && <path d={`M${line[0]}L${line[1]}`} className={css.line} />}
+        {marks.map((area, which) => {
+          const d = path(ellipseOf(area, photo).map(toScreen));
+          const grip = toScreen([
+            (area.left + area.width) * photo.width,
+            (area.top + area.height) * photo.height,
+          ]);
+          return (
+            // biome-ignore lint/suspicious/noArrayIndexKey: areas have no other name
+            <g key={which} data-kind={area.kind} className={css.area} data-testid="keep-area">
+              <path d={d} className={css.light} />
+              <path
+                d={d}
+                className={css.keep}
+                onPointerDown={(event) => tool === "keep" && moveArea(event, which, false)}
+              />
+              {tool === "keep" && (
+                <rect
+                  x={grip[0] - 6}
+                  y={grip[1] - 6}
+                  width={12}
+                  height={12}
+                  className={css.corner}
+                  onPointerDown={(event) => moveArea(event, which, true)}
+                />
+              )}
+            </g>
+          );
+        })}
+      </svg>
+      <PhotoRoomSide
+        now={now}
+        lying={lying}
+        marks={marks}
+        tool={tool}
+        setTool={setTool}
+        keep={(part) => keep(cover(part))}
+        mark={mark}
+        bringIntoView={() => edit({ op: "keep_in_view", openings: [opening] })}
+        done={() => set({ photoRoom: undefined })}
+      />
+    </div>
+  );
+}

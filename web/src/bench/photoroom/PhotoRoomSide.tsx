@@ -1,0 +1,157 @@
+import { Button } from "@mantine/core";
+import type { KeepArea } from "../../api/client";
+import type { Held } from "../../editing/fitting";
+import { KEEP_NAMES } from "../../geometry/areas";
+import type { Lying } from "../../geometry/placing";
+import { Dial } from "../../ui/Dial";
+import { trimmed } from "../../ui/format";
+import { byHand, RATIOS, ratioOf } from "./photoroom";
+import css from "./photoroom.module.css";
+
+export type Tool = "crop" | "level" | "keep";
+
+/** Beside the photo: ratios and numbers, straightening, what must stay visible. */
+export function PhotoRoomSide({
+  now,
+  lying,
+  marks,
+  tool,
+  setTool,
+  keep,
+  mark,
+  bringIntoView,
+  done,
+}: {
+  now: Held;
+  lying: Lying;
+  marks: KeepArea[];
+  tool: Tool;
+  setTool: (tool: Tool) => void;
+  keep: (part: Partial<Lying>) => void;
+  mark: (areas: KeepArea[] | null) => void;
+  bringIntoView: () => void;
+  done: () => void;
+}) {
+  const { photo } = now;
+  const chosen =
+    lying.ratio === null
+      ? "Opening"
+      : RATIOS.find(([name]) => Math.abs((ratioOf(name, now.row) ?? 0) - (lying.ratio ?? 0)) < 1e-6)?.[0];
+  return (
+    <div className={css.side}>
+      <fieldset>
+        <legend>Crop to</legend>
+        <div className={css.ratios}>
+          {RATIOS.map(([name]) => (
+            <Button
+              key={name}
+              size="compact-xs"
+              variant={chosen === name ? "filled" : "default"}
+              disabled={!!now.row.span}
+              onClick={() => {
+                setTool("crop");
+                keep({ ratio: ratioOf(name, now.row) });
+              }}
+            >
+              {name}
+            </Button>
+          ))}
+          <Button
+            size="compact-xs"
+            variant="default"
+            disabled={!lying.ratio}
+            onClick={() => keep({ ratio: lying.ratio ? 1 / lying.ratio : null })}
+          >
+            Turn over
+          </Button>
+        </div>
+        <Dial
+          label="Free, wide to high"
+          min={0.2}
+          max={5}
+          step={0.01}
+          value={lying.ratio ?? Number(trimmed(now.row.width_mm / now.row.height_mm, 2))}
+          disabled={!!now.row.span}
+          onKeep={(ratio) => keep({ ratio })}
+        />
+        <Dial
+          label="Zoom"
+          unit="×"
+          min={1}
+          max={8}
+          step={0.01}
+          value={lying.zoom}
+          onKeep={(zoom) => keep({ zoom })}
+        />
+      </fieldset>
+      <fieldset>
+        <legend>Straighten</legend>
+        <Button
+          size="compact-xs"
+          variant={tool === "level" ? "filled" : "default"}
+          aria-pressed={tool === "level"}
+          onClick={() => setTool(tool === "level" ? "crop" : "level")}
+        >
+          Draw along a horizon or an edge
+        </Button>
+        <Dial
+          label="Turn"
+          unit="°"
+          min={-45}
+          max={45}
+          step={0.1}
+          value={lying.turn_deg}
+          onKeep={(turn_deg) => keep({ turn_deg })}
+        />
+      </fieldset>
+      <fieldset>
+        <legend>Keep areas</legend>
+        <p>
+          {photo.marked
+            ? "Marked by hand."
+            : photo.found
+              ? marks.length
+                ? `Found by the machine: ${[...new Set(marks.map((area) => KEEP_NAMES[area.kind ?? "hand"]))].join("; ")}.`
+                : "The machine found nothing that must stay visible."
+              : "Not looked at yet."}
+        </p>
+        <div className={css.ratios}>
+          <Button
+            size="compact-xs"
+            variant={tool === "keep" ? "filled" : "default"}
+            aria-pressed={tool === "keep"}
+            onClick={() => setTool(tool === "keep" ? "crop" : "keep")}
+          >
+            Draw and move
+          </Button>
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() =>
+              mark([...byHand(marks), { kind: "hand", left: 0.35, top: 0.3, width: 0.3, height: 0.3 }])
+            }
+          >
+            Add one
+          </Button>
+          <Button
+            size="compact-xs"
+            variant="default"
+            disabled={!marks.length}
+            onClick={() => mark(byHand(marks.slice(0, -1)))}
+          >
+            Remove the last
+          </Button>
+          <Button size="compact-xs" variant="default" disabled={!photo.marked} onClick={() => mark(null)}>
+            Back to what was found
+          </Button>
+        </div>
+      </fieldset>
+      <div className={css.foot}>
+        <Button variant="default" onClick={bringIntoView}>
+          Bring into view
+        </Button>
+        <Button onClick={done}>Done</Button>
+      </div>
+    </div>
+  );
+}

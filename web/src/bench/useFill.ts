@@ -1,0 +1,64 @@
+/** Filling: what is most likely wanted, or as asked; kept at once, or shown first. */
+import { useCallback } from "react";
+import { answer, type Edit } from "../api/client";
+import { pending } from "../api/pending";
+import { addressed, useChange } from "../editing/jobs";
+import { useBench } from "../editing/store";
+import type { View } from "../editing/view";
+import { complain } from "../ui/complain";
+
+type FillEdit = Extract<Edit, { op: "fill" }>;
+
+/** Asks for a sheet's picture as an edit would make it. */
+async function previewOf(view: View, edit: Edit): Promise<string> {
+  const body = JSON.stringify({ edit, edition: view.own.id, width: 1600 });
+  const blob = await answer<Blob>(
+    fetch(`/api/jobs/${view.id}/sheets/${view.sheet.id}/preview`, {
+      method: "POST",
+      headers: { "Content-Type": "application/json" },
+      body,
+    }).then(async (response) =>
+      response.ok ? { data: await response.blob(), response } : { error: await response.json(), response },
+    ),
+  );
+  return URL.createObjectURL(blob);
+}
+
+/** Openings of all sheets and how many of them are filled. */
+export function tally(view: View): { openings: number; filled: number } {
+  const here = view.rows.filter((row) => row.photo).length;
+  let openings = 0;
+  let filled = 0;
+  view.marks.forEach(({ counts }, at) => {
+    openings += at === view.at ? view.rows.length : (counts?.[0] ?? 0);
+    filled += at === view.at ? here : (counts?.[1] ?? 0);
+  });
+  return { openings, filled };
+}
+
+export function useFill(view: View) {
+  const { edit } = useChange(view);
+  const fill = useCallback(
+    async (how: FillEdit["how"], only_empty: boolean) => {
+      const asked = addressed(view, { op: "fill", how, only_empty }) as FillEdit;
+      const { firstLook, set } = useBench.getState();
+      if (!firstLook) {
+        edit(asked);
+        return;
+      }
+      const done = pending();
+      try {
+        set({ preview: { edit: asked, picture: await previewOf(view, asked) } });
+      } catch (error) {
+        complain(error);
+      } finally {
+        done();
+      }
+    },
+    [view, edit],
+  );
+  const { openings, filled } = tally(view);
+  const some = filled > 0 && filled < openings;
+  const likely = useCallback(() => fill("best", filled > 0), [fill, filled]);
+  return { fill, likely, openings, filled, some };
+}

@@ -1,0 +1,104 @@
+import { Button, Menu } from "@mantine/core";
+import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
+import { thumb } from "../../api/client";
+import { useChange } from "../../editing/jobs";
+import { useBench } from "../../editing/store";
+import type { View } from "../../editing/view";
+import { plural } from "../../ui/format";
+import css from "./walk.module.css";
+import { goOn, openingsOf, startWalk, useRanked } from "./walking";
+
+/** Begins a walk: through all openings, or only those that something was found of. */
+export function WalkButton({ state }: { state: View }) {
+  const { walk, selected, set } = useBench();
+  const doubtful = openingsOf(state, "findings").length;
+  if (walk)
+    return (
+      <Button variant="filled" onClick={() => set({ walk: undefined })}>
+        End the walk
+      </Button>
+    );
+  return (
+    <Button.Group>
+      <Button
+        variant="default"
+        disabled={!state.rows.length}
+        title="From opening to opening, close up (Enter)"
+        onClick={() => startWalk(state, "all", selected)}
+      >
+        Walk
+      </Button>
+      <Menu position="bottom-end">
+        <Menu.Target>
+          <Button variant="default" px={6} aria-label="Other ways to walk" disabled={!state.rows.length}>
+            <IconChevronDown size={14} />
+          </Button>
+        </Menu.Target>
+        <Menu.Dropdown>
+          <Menu.Item onClick={() => startWalk(state, "all", selected)}>
+            Through all openings, sheet by sheet
+          </Menu.Item>
+          <Menu.Item disabled={!doubtful} onClick={() => startWalk(state, "findings")}>
+            {doubtful
+              ? `Only the ${plural(doubtful, "opening")} with findings`
+              : "Only those with findings: none"}
+          </Menu.Item>
+        </Menu.Dropdown>
+      </Menu>
+    </Button.Group>
+  );
+}
+
+/** The foot of a walk: how far it has got, and the photos that fit best here, each with its digit. */
+export function WalkStrip({ state }: { state: View }) {
+  const { walk, selected } = useBench();
+  const { edit } = useChange(state);
+  const { data: ranked, isPlaceholderData: old } = useRanked(state, selected);
+  if (!walk) return null;
+  const at = walk.openings.indexOf(selected ?? "");
+  const more = state.sheets.length > 1 ? ` of ${state.sheet.name}` : "";
+  const row = state.rows.find((entry) => entry.opening === selected);
+  const findings = state.findings.filter((finding) => finding.layer === selected);
+  return (
+    <section className={css.walk} aria-label="Walk">
+      <div className={css.bar}>
+        <strong className="num">{`Opening ${row?.number ?? ""}${more}, ${at + 1} of ${walk.openings.length}`}</strong>
+        <span>{findings[0]?.sentence ?? "In order."}</span>
+        <span className={css.keys}>
+          Arrows shift, + − zoom, [ ] turn, M mirrors, 1 to 9 take a photo, Enter goes on, Esc ends
+        </span>
+        <Button
+          size="compact-xs"
+          variant="default"
+          disabled={at <= 0 && state.at === 0}
+          onClick={() => goOn(state, -1)}
+        >
+          Back
+        </Button>
+        <Button size="compact-xs" variant="filled" onClick={() => goOn(state, 1)}>
+          {at + 1 < walk.openings.length || state.at + 1 < state.sheets.length
+            ? "Accept and go on"
+            : "Accept and end"}
+        </Button>
+      </div>
+      <ol className={css.best} aria-label="Photos that fit best" aria-busy={old}>
+        {ranked?.map((entry, n) => {
+          const photo = state.photo.get(entry.photo);
+          if (!photo) return null;
+          return (
+            <li key={entry.photo} data-here={entry.photo === row?.photo || undefined}>
+              <button
+                type="button"
+                aria-label={`${n + 1} ${entry.used ? "in use " : ""}${photo.name}`}
+                onClick={() => selected && edit({ op: "put", opening: selected, photo: photo.id })}
+              >
+                <img src={thumb(photo)} alt="" />
+                <kbd>{n + 1}</kbd> {entry.used && <span>in use</span>}
+              </button>
+            </li>
+          );
+        })}
+      </ol>
+    </section>
+  );
+}

@@ -1,0 +1,107 @@
+/** The walk: from opening to opening in reading order, close up, over all sheets. Nothing needs the mouse. */
+import { useQuery } from "@tanstack/react-query";
+import { useCallback } from "react";
+import { answer, api, type Ranked } from "../../api/client";
+import { pending } from "../../api/pending";
+import { client } from "../../api/queries";
+import { useChange } from "../../editing/jobs";
+import { useBench, type Walk } from "../../editing/store";
+import type { View } from "../../editing/view";
+import { complain } from "../../ui/complain";
+
+/** The openings of a sheet's walk, in reading order: all, or those that something was found of. */
+export function openingsOf(view: View, only: Walk["only"]): string[] {
+  const found = new Set(view.findings.map((finding) => finding.layer));
+  return [...view.rows]
+    .sort((a, b) => a.reading - b.reading)
+    .filter((row) => only === "all" || found.has(row.opening))
+    .map((row) => row.opening);
+}
+
+/** Begins a walk at an opening, or at the first. */
+export function startWalk(view: View, only: Walk["only"], from?: string) {
+  const openings = openingsOf(view, only);
+  const start = from && openings.includes(from) ? from : openings[0];
+  if (!start) return;
+  useBench.getState().set({
+    walk: { sheet: view.sheet.id, openings, only },
+    selected: start,
+    hand: undefined,
+    part: "fit",
+  });
+}
+
+/** Whether a sheet has anything for a walk. */
+const hasAny = (view: View, at: number, only: Walk["only"]) => {
+  const [openings = 0, , stops = 0, looks = 0] = view.marks[at]?.counts ?? [];
+  return only === "all" ? openings > 0 : stops + looks > 0;
+};
+
+/** Goes on by so many openings; past the last one of a sheet to the next sheet, past the last sheet the walk ends. */
+export function goOn(view: View, by: number) {
+  const { walk, selected, set } = useBench.getState();
+  if (!walk) return;
+  const next = walk.openings[walk.openings.indexOf(selected ?? "") + by];
+  if (next) {
+    set({ selected: next });
+    return;
+  }
+  for (let at = view.at + by; view.sheets[at]; at += by)
+    if (hasAny(view, at, walk.only)) {
+      // Which openings there are is known once that sheet is here; see useWalkOn.
+      set({ sheet: view.sheets[at]?.id ?? "", selected: undefined, walk: { ...walk, sheet: "", from: by } });
+      return;
+    }
+  if (by > 0) set({ walk: undefined });
+}
+
+/** Takes a walk up again on the sheet it has come to. */
+export function walkOn(view: View) {
+  const { walk, set } = useBench.getState();
+  if (!walk || walk.sheet === view.sheet.id) return;
+  const openings = openingsOf(view, walk.only);
+  const start = (walk.from ?? 1) > 0 ? openings[0] : openings.at(-1);
+  if (start) set({ walk: { sheet: view.sheet.id, openings, only: walk.only }, selected: start });
+  else goOn({ ...view, rows: [] }, walk.from ?? 1);
+}
+
+/** Photos of the pile that fit an opening best, unused ones first. */
+const ranking = (view: View, opening: string) => ({
+  queryKey: ["ranked", view.id, view.own.id, opening, view.key],
+  queryFn: () =>
+    answer<Ranked[]>(
+      api.GET("/api/jobs/{job}/sheets/{sheet}/openings/{opening}/ranked", {
+        params: {
+          path: { job: view.id, sheet: view.sheet.id, opening },
+          query: { limit: 9, edition: view.own.id },
+        },
+      }),
+    ),
+});
+
+/** The ranking; until it is known, the one shown before, marked as such. */
+export const useRanked = (view: View, opening: string | undefined) =>
+  useQuery({
+    ...ranking(view, opening ?? ""),
+    enabled: opening !== undefined,
+    placeholderData: (before) => before,
+  });
+
+/** Takes the nth best photo, also when the ranking is still on its way. */
+export function useTake(view: View) {
+  const { edit } = useChange(view);
+  return useCallback(
+    async (opening: string, nth: number) => {
+      const stored = pending();
+      try {
+        const photo = (await client.ensureQueryData(ranking(view, opening)))[nth - 1]?.photo;
+        if (photo) edit({ op: "put", sheet: view.sheet.id, opening, photo });
+      } catch (error) {
+        complain(error);
+      } finally {
+        stored();
+      }
+    },
+    [view, edit],
+  );
+}

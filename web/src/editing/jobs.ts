@@ -1,0 +1,342 @@
+/**
+ * The jobs that this tab works on. Each is where the server says it stands, plus the changes that are on their way to it,
+ * in order. A head with a lower sequence number than the one shown is old and never shown; a change that found no server
+ * stays first in the queue until there is one, and is not done twice, since it carries a token.
+ */
+import { useCallback, useEffect, useSyncExternalStore } from "react";
+import { answer, api, type Edit, type JobHead, Lost } from "../api/client";
+import { listen } from "../api/news";
+import { keepAll, part, want, wantFacts, wantFillings } from "../api/parts";
+import { pending } from "../api/pending";
+import { complain } from "../ui/complain";
+import { flush } from "./flushing";
+import { assembled, foreseen, type View } from "./view";
+
+export interface Done {
+  onStored?: (head: JobHead) => void;
+  onFailed?: () => void;
+}
+type Change = { edit: Edit; gesture?: string } | { back: "undo" | "redo" } | { to: number };
+interface Entry extends Done {
+  change: Change;
+  token: string;
+  stored: () => void;
+  tried?: boolean;
+}
+/** An edit, or how to make it from the job as it is known when it is made. */
+export type Made = Edit | ((now: View) => Edit | undefined);
+
+const RETRY = [500, 1000, 2000, 4000];
+const NEWS = 300;
+
+export class JobStore {
+  head?: JobHead;
+  /** Why there is nothing to show. */
+  error = "";
+  /** Why changes wait: no server, or no room; "" when they do not. */
+  lost = "";
+  edition = "";
+  private queue: Entry[] = [];
+  private busy = false;
+  private wake = () => {};
+  private version = 0;
+  private newest = 0;
+  private view?: { version: number; sheet: string; view: View | undefined };
+  private shown = new Map<string, View>();
+  private readonly listeners = new Set<() => void>();
+  private timer?: ReturnType<typeof setTimeout>;
+  private sheet = "";
+
+  constructor(readonly id: string) {}
+
+  readonly subscribe = (listener: () => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+  readonly snapshot = () => this.version;
+  private changed() {
+    this.version += 1;
+    for (const listener of this.listeners) listener();
+  }
+
+  /** How many changes are on their way. */
+  get waiting() {
+    return this.queue.length;
+  }
+  /** Whether an edit of a kind is on its way. */
+  under(op: Edit["op"]) {
+    return this.queue.some(({ change }) => "edit" in change && change.edit.op === op);
+  }
+
+  /** Turns to an edition; "" is the first. */
+  turnTo(edition: string) {
+    if (this.head && edition === this.edition) return;
+    this.edition = edition;
+    this.load(true);
+  }
+
+  /** Asks where the job stands. */
+  async load(anew = false): Promise<void> {
+    const known = { have: anew ? "" : (this.head?.root ?? ""), edition: this.edition, view: this.sheet };
+    const edition = this.edition;
+    try {
+      const head = await answer<JobHead>(
+        api.GET("/api/jobs/{job}", { params: { path: { job: this.id }, query: known } }),
+      );
+      if (edition !== this.edition) return;
+      this.error = "";
+      this.accept(head);
+    } catch (error) {
+      if (error instanceof Lost) {
+        this.lost = error.message;
+        setTimeout(() => this.load(anew), 1500);
+      } else if (!this.head) this.error = (error as Error).message;
+      this.changed();
+    }
+  }
+
+  /** Takes a head in, unless one that is newer is shown. */
+  private accept(head: JobHead) {
+    keepAll(head);
+    const now = this.head;
+    const other = now && now.edition !== head.edition;
+    if (now && !other && head.seq < now.seq) return;
+    this.head = head;
+    this.newest = Math.max(this.newest, head.seq);
+    if (!this.busy) this.lost = "";
+    this.changed();
+    this.fetchAll(head);
+  }
+
+  private async fetchAll(head: JobHead) {
+    const pile = part("piles", head.job.pile);
+    if (pile && (await wantFacts(pile.photos.map(({ id }) => id)).catch(() => false))) this.changed();
+    const own = head.job.editions
+      .map((name) => part("editions", name))
+      .find((edition) => edition?.id === head.edition);
+    if (own)
+      await wantFillings(Object.values(own.fillings)).then(
+        () => this.changed(),
+        () => {},
+      );
+  }
+
+  /** Acts on news: a later state, photos looked at, sheets measured. Many at once are one fetch. */
+  hear(seq?: number) {
+    if (seq !== undefined) {
+      this.newest = Math.max(this.newest, seq);
+      if (this.newest <= (this.head?.seq ?? 0)) return;
+    }
+    if (this.timer || !this.listeners.size) return;
+    this.timer = setTimeout(async () => {
+      this.timer = undefined;
+      if (this.busy) return; // the answer under way is newer, or asks for more when it is there
+      await this.load();
+    }, NEWS);
+  }
+
+  /** Photos were looked at. */
+  async found(ids: string[]) {
+    const pile = this.head && part("piles", this.head.job.pile);
+    if (!pile || !this.listeners.size) return;
+    const mine = new Set(pile.photos.map(({ id }) => id));
+    await wantFacts(
+      ids.filter((id) => mine.has(id)),
+      true,
+    ).catch(() => {});
+    this.hear();
+  }
+
+  /** The server is back, or some news were missed. */
+  again() {
+    this.wake();
+    if (this.listeners.size) this.load();
+  }
+
+  /** The sheet as it is to be shown: with all changes that are on their way. What was shown last, while parts come. */
+  viewOf(sheet: string): View | undefined {
+    this.sheet = sheet;
+    if (this.view?.version === this.version && this.view.sheet === sheet) return this.view.view;
+    const found = this.head && assembled(this.head, sheet);
+    let view = this.shown.get(sheet);
+    if (Array.isArray(found)) {
+      for (const { kind, name } of found)
+        want(kind, name).then(
+          () => this.changed(),
+          () => setTimeout(() => this.load(true), 500),
+        );
+    } else if (found) {
+      view = found;
+      this.shown.set(sheet, found);
+      if (this.shown.size > 8) this.shown.delete(this.shown.keys().next().value ?? "");
+    }
+    for (const { change } of this.queue) if (view && "edit" in change) view = foreseen(view, change.edit);
+    this.view = { version: this.version, sheet, view };
+    return view;
+  }
+
+  /** Queues a change. What is typed or pulled and not sent yet goes before it. */
+  push(change: Change | { make: (now: View) => Edit | undefined; gesture?: string }, done: Done = {}) {
+    flush();
+    let what: Change;
+    if ("make" in change) {
+      const now = this.viewOf(this.sheet);
+      const edit = now && change.make(now);
+      if (!edit) return;
+      what = { edit, gesture: change.gesture };
+    } else what = change;
+    this.queue.push({ change: what, token: crypto.randomUUID(), stored: pending(), ...done });
+    this.changed();
+    this.pump();
+  }
+
+  private async pump() {
+    if (this.busy) return;
+    this.busy = true;
+    let tries = 0;
+    for (let entry = this.queue[0]; entry; entry = this.queue[0]) {
+      try {
+        const head = await this.send(entry);
+        this.queue.shift();
+        entry.stored();
+        tries = 0;
+        this.lost = "";
+        if (head) this.accept(head);
+        else await this.load();
+        this.changed();
+        if (head) entry.onStored?.(head);
+      } catch (error) {
+        if (error instanceof Lost) {
+          entry.tried = true;
+          this.lost = error.message;
+          this.changed();
+          await new Promise<void>((resolve) => {
+            this.wake = resolve;
+            setTimeout(resolve, RETRY[Math.min(tries, RETRY.length - 1)]);
+          });
+          tries += 1;
+          continue;
+        }
+        this.queue.shift();
+        entry.stored();
+        complain(error);
+        entry.onFailed?.();
+        await this.load();
+      }
+    }
+    this.busy = false;
+    if (this.newest > (this.head?.seq ?? 0)) this.hear();
+  }
+
+  /** Sends one change; undefined when it went through before and only its answer was lost. */
+  private async send({ change, token, tried }: Entry): Promise<JobHead | undefined> {
+    const known = { have: this.head?.root ?? "", edition: this.edition, view: this.sheet };
+    const path = { job: this.id };
+    if ("edit" in change)
+      return answer<JobHead>(
+        api.POST("/api/jobs/{job}/edits", {
+          params: { path },
+          body: { ...known, edit: change.edit, gesture: change.gesture, token },
+        }),
+      );
+    if ("to" in change)
+      return answer<JobHead>(
+        api.POST("/api/jobs/{job}/history/{number}", {
+          params: { path: { ...path, number: change.to } },
+          body: known,
+        }),
+      );
+    // Undo and redo say of which state; sent again after a lost answer, the job may have moved already.
+    const seq = tried ? (this.head?.seq ?? null) : null;
+    try {
+      return await answer<JobHead>(
+        change.back === "undo"
+          ? api.POST("/api/jobs/{job}/undo", { params: { path }, body: { ...known, seq } })
+          : api.POST("/api/jobs/{job}/redo", { params: { path }, body: { ...known, seq } }),
+      );
+    } catch (error) {
+      if (tried && !(error instanceof Lost)) return undefined;
+      throw error;
+    }
+  }
+}
+
+const stores = new Map<string, JobStore>();
+
+/** The store of a job. */
+export function jobStore(id: string): JobStore {
+  const found = stores.get(id) ?? new JobStore(id);
+  stores.set(id, found);
+  return found;
+}
+
+listen((news) => {
+  for (const store of stores.values()) {
+    if (news.kind === "missed" || news.kind === "back") store.again();
+    else if (news.kind === "found") store.found(news.ids ?? []);
+    else if (news.kind === "job" && news.id === store.id) store.hear(news.seq);
+    else if (news.kind === "measured" && news.id === store.id) store.hear();
+  }
+});
+
+/** A job, followed while the screen is there. */
+export function useJobStore(id: string, edition = ""): JobStore {
+  const store = jobStore(id);
+  useSyncExternalStore(store.subscribe, store.snapshot);
+  useEffect(() => {
+    if (store.head && edition === store.edition) store.load();
+    else store.turnTo(edition);
+  }, [store, edition]);
+  return store;
+}
+
+const ON_SHEET = new Set([
+  "add_layers", "remove_layers", "restack", "set_fields", "put", "place", "clear", "pin", "keep_in_view", "span", "unspan",
+  "nudge", "write", "mend_opening",
+]); // biome-ignore format: a list
+const ON_EDITION = new Set([
+  "put", "place", "clear", "pin", "keep_in_view", "span", "unspan", "nudge", "write", "mend_opening", "swap", "fill",
+  "mend_photo",
+]); // biome-ignore format: a list
+
+type Without<E> = E extends { sheet: string } | { edition: string }
+  ? Omit<E, "sheet" | "edition"> & { sheet?: string | null; edition?: string }
+  : E;
+/** An edit as a panel says it: of the sheet in view, in the edition in view. */
+export type Said = Without<Edit>;
+
+/** The edit with its sheet and edition in it. */
+export const addressed = (view: View, said: Said): Edit =>
+  ({
+    ...(ON_SHEET.has(said.op) ? { sheet: view.sheet.id } : {}),
+    ...(ON_EDITION.has(said.op) ? { edition: view.own.id } : {}),
+    ...said,
+  }) as Edit;
+
+/** An opening of the sheet in view, as a swap names it. */
+export const spot = (view: View, opening: string) => ({ sheet: view.sheet.id, opening });
+
+/** Changes a job: edits, undo, redo, a state of its history, one after the other. */
+export function useChange(view: Pick<View, "id">) {
+  const { id } = view;
+  const edit = useCallback(
+    (said: Said | ((now: View) => Said | undefined), how: Done & { gesture?: string } = {}) => {
+      const { gesture, ...done } = how;
+      jobStore(id).push(
+        {
+          gesture,
+          make: (now) => {
+            const found = typeof said === "function" ? said(now) : said;
+            return found && addressed(now, found);
+          },
+        },
+        done,
+      );
+    },
+    [id],
+  );
+  const undo = useCallback(() => jobStore(id).push({ back: "undo" }), [id]);
+  const redo = useCallback(() => jobStore(id).push({ back: "redo" }), [id]);
+  const goTo = useCallback((to: number) => jobStore(id).push({ to }), [id]);
+  return { edit, undo, redo, goTo };
+}

@@ -1,0 +1,110 @@
+/** What is only of this screen: selection, hand, view, drafts of pulls. Nothing of the server's is copied here. */
+import { create } from "zustand";
+import type { Edit } from "../api/client";
+import type { Drawn } from "../geometry/lines";
+import type { Lying, Point } from "../geometry/placing";
+import type { Surface } from "../geometry/surfaces";
+import type { Unit } from "../ui/units";
+
+/** Photos picked up and waiting to be put down, one per click; or what lies in an opening, to be swapped. */
+export type Hand = { kind: "photos"; photos: string[] } | { kind: "opening"; opening: string };
+
+/**
+ * A placement being pulled, drawn by the browser. It is open while it is pulled, sent once it is an edit on its way, and
+ * once that is stored it waits for a picture of that state, or of a later one, to be on the screen.
+ */
+export interface Draft {
+  opening: string;
+  lying: Lying;
+  /** How the opening lies while its points are pulled. */
+  surface?: Surface;
+  state: "open" | "sent" | "stored";
+  seq?: number;
+}
+
+/** Going through openings one at a time, close up. */
+export interface Walk {
+  /** The sheet it is on; "" while it goes to another, forwards or back by `from`. */
+  sheet: string;
+  from?: number;
+  openings: string[];
+  only: "all" | "findings";
+}
+
+/** Points of a surface being pulled, page mm; `bad` when they fold. */
+export interface Pulled {
+  opening: string;
+  points: Point[][];
+  bad: boolean;
+  /** Lines across the page that it was drawn to. */
+  lines?: Drawn;
+}
+
+export type Part = "fit" | "surface" | "frame" | "tone";
+
+interface BenchState {
+  /** The sheet in view, by its id; "" is the first. */
+  sheet: string;
+  edition: string;
+  selected?: string;
+  /** More openings selected beside it. */
+  also: string[];
+  hand?: Hand;
+  draft?: Draft;
+  pulled?: Pulled;
+  walk?: Walk;
+  preview?: { edit: Edit; picture: string };
+  photoRoom?: string;
+  floorOf?: string;
+  notes: boolean;
+  guides: boolean;
+  keeps: boolean;
+  heat: boolean;
+  before: boolean;
+  firstLook: boolean;
+  view: number;
+  /** The unit that was chosen for lengths; undefined leaves it to the size of the sheet. */
+  unit?: Unit;
+  panel: "ledger" | "findings";
+  part: Part;
+  /** How the corners of a surface help each other, and whether they snap to the guide grid. */
+  help: "free" | "height" | "parallel";
+  snap: boolean;
+  set: (change: Partial<Omit<BenchState, "set">>) => void;
+}
+
+export const fresh = {
+  sheet: "",
+  edition: "",
+  selected: undefined,
+  also: [],
+  hand: undefined,
+  draft: undefined,
+  pulled: undefined,
+  walk: undefined,
+  preview: undefined,
+  photoRoom: undefined,
+  floorOf: undefined,
+  before: false,
+  heat: false,
+  view: 1,
+  panel: "ledger" as const,
+  part: "fit" as const,
+};
+
+export const useBench = create<BenchState>((set) => ({
+  ...fresh,
+  notes: true,
+  guides: true,
+  keeps: false,
+  unit: undefined,
+  firstLook: false,
+  help: "free",
+  snap: true,
+  // A selection of several ends when another one is selected, unless both are said.
+  set: (change) => set("selected" in change && !("also" in change) ? { also: [], ...change } : change),
+}));
+
+/** All selected openings, the one selected last first. */
+export const allSelected = ({ selected, also }: { selected?: string; also: string[] }) =>
+  selected ? [selected, ...also.filter((opening) => opening !== selected)] : [];

@@ -1,0 +1,147 @@
+/** A job as a screen sees it: one sheet of one edition, put together from parts. Pure: no fetching, no state. */
+import type { Echo, EchoPlace, Edit, Filling, Finding, JobHead, LabSheet, Layout, Opening, Photo, Row, SheetMark, StoredEdition, StoredSheet } from "../api/client"; // biome-ignore format: a list
+import { facts, type Kinds, part } from "../api/parts";
+
+export interface View {
+  id: string;
+  seq: number;
+  undo: string;
+  redo: string;
+  unseen: number;
+  job: JobHead["job"];
+  lab: LabSheet;
+  sheets: StoredSheet[];
+  marks: SheetMark[];
+  own: StoredEdition;
+  /** The sheet in view: which one, its layout, what lies on it, the key of all that decides how it looks. */
+  at: number;
+  sheet: StoredSheet;
+  layout: Layout;
+  filling: Filling;
+  key: string;
+  rows: Row[];
+  findings: Finding[];
+  echoes: EchoPlace[];
+  photos: Photo[];
+  photo: ReadonlyMap<string, Photo>;
+}
+
+/** What is still to be fetched before a sheet can be shown. */
+export type Missing = { kind: keyof Kinds; name: string }[];
+
+/** A filling with nothing in it. */
+const EMPTY: Filling = { placements: {}, texts: {}, pins: [], spans: {}, tones: {} };
+
+/** The sheet of a head, by id or else the first, put together; or what is missing for it. */
+export function assembled(head: JobHead, id: string): View | Missing {
+  const { job, marks } = head;
+  const missing: Missing = [];
+  const get = <K extends keyof Kinds>(kind: K, name: string): Kinds[K] | undefined => {
+    const found = part(kind, name);
+    if (!found) missing.push({ kind, name });
+    return found;
+  };
+  const sheets = get("sheets", job.sheets)?.sheets;
+  const lab = get("labs", job.lab);
+  const pile = get("piles", job.pile);
+  const own = job.editions
+    .map((name) => part("editions", name))
+    .find((edition) => edition?.id === head.edition);
+  if (!own) for (const name of job.editions) get("editions", name);
+  if (!sheets || !lab || !pile || !own) return missing;
+  const at = Math.max(
+    0,
+    sheets.findIndex((sheet) => sheet.id === id),
+  );
+  const sheet = sheets[at] as StoredSheet;
+  const key = marks[at]?.key ?? "";
+  const layout = get("layouts", sheet.layout);
+  const places = get("places", sheet.layout);
+  const name = own.fillings[sheet.id];
+  const filling = name ? get("fillings", name) : EMPTY;
+  const measured = get("measured", key);
+  if (!layout || !places || !filling || !measured) return missing;
+  const photos = pile.photos.flatMap((said) => {
+    const known = facts(said.id);
+    const plain = { sample: false, already_worked: false, marked: null };
+    return known ? [{ ...known, ...plain, ...(said as Partial<Photo>) }] : [];
+  });
+  const rows = places.openings.map((place, n) => ({ ...place, ...measured.rows[n] }) as Row);
+  return {
+    id: head.id, seq: head.seq, undo: head.undo, redo: head.redo, unseen: head.unseen, job, lab, sheets, marks, own,
+    at, sheet, layout, filling, key, rows, findings: measured.findings, echoes: places.echoes, photos,
+    photo: new Map(photos.map((photo) => [photo.id, photo])),
+  }; // biome-ignore format: one a field
+}
+
+type Layer = Layout["layers"][number];
+
+function withFields(layer: Layer, fields: Record<string, unknown>): Layer {
+  const next = { ...layer } as Record<string, unknown>;
+  for (const [path, value] of Object.entries(fields)) {
+    const [name = "", inner] = path.split(".");
+    next[name] = inner ? { ...((next[name] as object | null) ?? {}), [inner]: value } : value;
+  }
+  return next as unknown as Layer;
+}
+
+function mapped(layers: Layer[], change: (layer: Layer) => Layer): Layer[] {
+  return layers.map((layer) => {
+    const next = change(layer);
+    return next.kind === "group" ? { ...next, layers: mapped(next.layers ?? [], change) } : next;
+  });
+}
+
+const without = <T>(entries: Record<string, T> | undefined, id: string): Record<string, T> => {
+  const { [id]: _, ...rest } = entries ?? {};
+  return rest;
+};
+
+/** The view with an edit already in it that is on its way, so that what was set stays set while the server answers. */
+export function foreseen(view: View, edit: Edit): View {
+  if ("sheet" in edit && edit.sheet && edit.sheet !== view.sheet.id) return view;
+  switch (edit.op) {
+    case "set_fields": {
+      const set = new Set(edit.layers);
+      const layers = mapped(view.layout.layers, (layer) =>
+        set.has(layer.id) ? withFields(layer, edit.fields) : layer,
+      );
+      return { ...view, layout: { ...view.layout, layers } };
+    }
+    case "mend_opening": {
+      const rest = without(view.filling.tones, edit.opening);
+      const tones = edit.recipe ? { ...rest, [edit.opening]: edit.recipe } : rest;
+      return { ...view, filling: { ...view.filling, tones } };
+    }
+    case "mend_photo": {
+      const rest = without(view.own.photo_tones, edit.photo);
+      const photo_tones = edit.recipe ? { ...rest, [edit.photo]: edit.recipe } : rest;
+      return { ...view, own: { ...view.own, photo_tones } };
+    }
+    case "write": {
+      const rest = without(view.filling.texts, edit.layer);
+      const texts = edit.text === null ? rest : { ...rest, [edit.layer]: edit.text };
+      return { ...view, filling: { ...view.filling, texts } };
+    }
+    default:
+      return view;
+  }
+}
+
+/** All layers of a layout, groups taken apart, hidden ones left out. */
+export const leaves = (layout: Layout): Exclude<Layer, { kind: "group" }>[] =>
+  layout.layers.flatMap((layer) =>
+    layer.kind === "group"
+      ? layer.visible === false
+        ? []
+        : leaves({ ...layout, layers: layer.layers ?? [] })
+      : [layer],
+  );
+
+/** The opening as its sheet has it. */
+export const openingOf = (view: View, id: string | undefined): Opening | undefined =>
+  leaves(view.layout).find((layer): layer is Opening => layer.kind === "opening" && layer.id === id);
+
+/** Echoes of an opening. */
+export const echoesOf = (view: View, opening: string): Echo[] =>
+  leaves(view.layout).filter((layer): layer is Echo => layer.kind === "echo" && layer.of === opening);

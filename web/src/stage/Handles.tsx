@@ -1,0 +1,97 @@
+import type { PointerEvent } from "react";
+import type { Row } from "../api/client";
+import type { Drawn } from "../geometry/lines";
+import { apply, boundsOf, type Matrix, multiply, type Point } from "../geometry/placing";
+import css from "./stage.module.css";
+
+/** What can be pulled at the selected opening: turn above it, zoom at its lower right corner. */
+export function Handles({
+  row,
+  turn,
+  screenFromPage,
+  onTurn,
+  onZoom,
+}: {
+  row: Row;
+  turn: number;
+  screenFromPage: Matrix;
+  onTurn: (event: PointerEvent) => void;
+  onZoom: (event: PointerEvent) => void;
+}) {
+  const outline = row.outline as unknown as Point[];
+  const onto = multiply(screenFromPage, row.page_from_opening);
+  const xs = outline.map((p) => p[0]);
+  const ys = outline.map((p) => p[1]);
+  const corner = apply(onto, [Math.max(...xs), Math.max(...ys)]);
+  const topMiddle = apply(onto, [0, Math.min(...ys)]);
+  const middle = apply(onto, [0, 0]);
+  const reach = Math.hypot(topMiddle[0] - middle[0], topMiddle[1] - middle[1]) || 1;
+  const knob: Point = [
+    topMiddle[0] + ((topMiddle[0] - middle[0]) / reach) * 20,
+    topMiddle[1] + ((topMiddle[1] - middle[1]) / reach) * 20,
+  ];
+  return (
+    <g className={css.handles}>
+      <path d={`M${topMiddle}L${knob}`} className={css.stem} />
+      <circle
+        cx={knob[0]}
+        cy={knob[1]}
+        r={6}
+        className={css.turn}
+        onPointerDown={onTurn}
+        data-testid="turn-handle"
+      >
+        <title>{`Pull to turn the photo (now ${turn}°)`}</title>
+      </circle>
+      <rect
+        x={corner[0] - 6}
+        y={corner[1] - 6}
+        width={12}
+        height={12}
+        className={css.zoom}
+        onPointerDown={onZoom}
+        data-testid="zoom-handle"
+      >
+        <title>Pull to zoom the photo</title>
+      </rect>
+    </g>
+  );
+}
+
+/** How a photo lies while it is pulled. */
+export function Readout({ at, zoom, turn }: { at: Point; zoom: number; turn: number }) {
+  return (
+    <g className={css.readout} transform={`translate(${at[0]} ${at[1]})`} pointerEvents="none">
+      <rect x={-52} y={-12} width={104} height={24} rx={2} />
+      <text textAnchor="middle" y={4}>
+        {`${zoom.toFixed(2)} × · ${turn.toFixed(1)}°`}
+      </text>
+    </g>
+  );
+}
+
+/** Where what is pulled was drawn to: lines across the opening. */
+export function Lines({ row, lines, screenFromPage }: { row: Row; lines: Drawn; screenFromPage: Matrix }) {
+  const box = boundsOf(row.outline as unknown as Point[]);
+  const onto = multiply(screenFromPage, row.page_from_opening);
+  const ends: [Point, Point][] = [];
+  if (lines.x !== undefined)
+    ends.push([
+      [lines.x, box.top],
+      [lines.x, box.bottom],
+    ]);
+  if (lines.y !== undefined)
+    ends.push([
+      [box.left, lines.y],
+      [box.right, lines.y],
+    ]);
+  return ends.map(([from, to]) => {
+    const d = `M${apply(onto, from)}L${apply(onto, to)}`;
+    return (
+      <g key={d} pointerEvents="none">
+        <path d={d} className={css.meshLight} />
+        <path d={d} className={css.mesh} />
+      </g>
+    );
+  });
+}

@@ -1,0 +1,35 @@
+import { Select } from "@mantine/core";
+import css from "./choice.module.css";
+
+/** One of a few, in a line with its name. */
+export function Choice({
+  label,
+  value,
+  data,
+  bare,
+  wide,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  data: (string | { value: string; label: string })[];
+  /** Without its label seen: the label only names it. */
+  bare?: boolean;
+  wide?: boolean;
+  onChange: (value: string) => void;
+}) {
+  return (
+    <Select
+      size="xs"
+      classNames={{ root: css.choice, label: css.label }}
+      label={bare ? undefined : label}
+      aria-label={bare ? label : undefined}
+      allowDeselect={false}
+      data-wide={wide || undefined}
+      value={value}
+      data={data}
+      comboboxProps={{ shadow: "md" }}
+      onChange={(next) => next !== null && next !== value && onChange(next)}
+    />
+  );
+}

@@ -1,0 +1,91 @@
+import { TextInput } from "@mantine/core";
+import { type KeyboardEvent, useRef, useState } from "react";
+import { inUnit, mmOf, useUnit } from "./units";
+
+/** A figure as people type it: with a point or a comma; undefined for what is none. */
+export function figure(text: string): number | undefined {
+  const plain = text.trim().replace("−", "-").replace(",", ".");
+  if (!/^[+-]?(\d+\.?\d*|\.\d+)$/.test(plain)) return undefined;
+  return Number(plain);
+}
+
+interface Props {
+  label: string;
+  value: number;
+  min?: number;
+  max?: number;
+  step?: number;
+  /** "mm" is a length, shown and typed in the job's unit. */
+  unit?: string;
+  disabled?: boolean;
+  /** Without its label seen: the label only names it. */
+  bare?: boolean;
+  onKeep: (value: number) => void;
+}
+
+/**
+ * A number that is typed: kept on Enter or on leaving, however it was typed; Escape takes the typing back; the up and down
+ * arrows step it. What is out of range goes to the nearest that is not.
+ */
+export function NumberField(props: Props) {
+  const {
+    label,
+    value,
+    min = -Infinity,
+    max = Infinity,
+    step = 1,
+    unit = "",
+    disabled,
+    bare,
+    onKeep,
+  } = props;
+  const job = useUnit();
+  const isLength = unit === "mm";
+  const shownUnit = isLength ? job.unit : unit;
+  const digits = isLength ? job.digits : step >= 1 ? 0 : step >= 0.1 ? 1 : 2;
+  const [text, setText] = useState<string>();
+  const bad = text !== undefined && text.trim() !== "" && figure(text) === undefined;
+  const stored = String(Number((isLength ? inUnit(value, job.unit) : value).toFixed(digits)));
+  const box = useRef<HTMLInputElement>(null);
+  const held = (mm: number) => Math.min(max, Math.max(min, mm));
+  const keep = () => {
+    const typed = text === undefined ? undefined : figure(text);
+    setText(undefined);
+    if (typed === undefined || String(typed) === stored) return;
+    onKeep(held(isLength ? mmOf(typed, job.unit) : typed));
+  };
+  const press = (event: KeyboardEvent) => {
+    if (event.key === "Enter") {
+      event.preventDefault();
+      keep();
+      requestAnimationFrame(() => box.current?.select());
+    } else if (event.key === "Escape" && text !== undefined) {
+      event.stopPropagation();
+      setText(undefined);
+    } else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
+      event.preventDefault();
+      const typed = text === undefined ? undefined : figure(text);
+      const from = typed === undefined ? value : isLength ? mmOf(typed, job.unit) : typed;
+      const by = (event.key === "ArrowUp" ? 1 : -1) * step * (event.shiftKey ? 10 : 1);
+      setText(undefined);
+      onKeep(held(Math.round((from + by) * 1e6) / 1e6));
+    }
+  };
+  return (
+    <TextInput
+      ref={box}
+      size="xs"
+      inputMode="decimal"
+      label={bare ? undefined : shownUnit ? `${label} ${shownUnit}` : label}
+      aria-label={bare ? label : undefined}
+      error={bad}
+      disabled={disabled}
+      value={text ?? stored}
+      onChange={(event) => setText(event.currentTarget.value)}
+      onFocus={(event) => event.currentTarget.select()}
+      onBlur={keep}
+      onKeyDown={press}
+      classNames={{ input: "num" }}
+    />
+  );
+}

@@ -1,0 +1,10 @@
+/** Says what went wrong, in its own sentence. */
+import { notifications } from "@mantine/notifications";
+import { Locked } from "../api/client";
+
+export function complain(error: unknown) {
+  if (error instanceof Locked) return;
+  const message = error instanceof Error ? error.message : String(error);
+  // The same sentence twice says no more than once.
+  notifications.show({ id: message, color: "red", message, autoClose: 7000 });
+}
