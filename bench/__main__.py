@@ -6,7 +6,7 @@ import tempfile
 from datetime import date
 from pathlib import Path
 
-from bench import dragging, export, quality, served
+from bench import dragging, export, large, quality, served
 from tests.core.test_keeping import crops
 
 DOC = Path(__file__).parent.parent / "docs" / "measurements.md"
@@ -25,6 +25,8 @@ def main() -> None:
             fill = served.filling(client)
         with served.server(folder / "import") as client:
             ours, floor, meanwhile = served.importing(client)
+        book = large.large(folder / "large")
+        crowd = large.crowd(folder / "crowd")
     (seconds, peak), base, hard = times["sutaru"], times["floor"][0], times["hard_floor"][0]
     rows = [
         ("Export of the 18-opening spread", f"{seconds:.2f} s", "", ""),
@@ -66,6 +68,24 @@ def main() -> None:
         ("Import of 200 photos of 24 megapixels", f"{ours:.2f} a second", "", ""),
         ("  against the floor", f"{floor:.2f} a second", f"{floor / ours:.2f}", "at most 1.3"),
         ("  bench picture meanwhile, 95th percentile", f"{meanwhile:.0f} ms", "", "usable"),
+        ("100 spreads of 12 openings, 2,000 photos: first picture", f"{book['open_s']:.2f} s", "", "under 1.5 s"),
+        ("  edit acknowledged, with its ledger and findings, median", f"{book['edit_median_ms']:.0f} ms", "", ""),
+        ("  95th percentile", f"{book['edit_ms']:.0f} ms", "", "under 60 ms"),
+        ("  answer, 95th percentile", f"{book['answer_kb']:.1f} kB", "", "under 20 kB"),
+        (
+            "  disk for a revision; for 200",
+            f"{book['revision_kb']:.1f} kB; {book['revision_kb'] / 5:.2f} MB",
+            "",
+            "under 6 kB; 1 MB",
+        ),
+        ("  memory of the server", f"{book['memory_mb']:.0f} MB", "", "under 600 MB"),
+        (
+            "Eight clients on eight jobs beside an import, an export and a filling of 1,200 openings: edit, median",
+            f"{crowd['edit_median_ms']:.0f} ms",
+            "",
+            "",
+        ),
+        ("  95th percentile", f"{crowd['edit_ms']:.0f} ms", "", "under 200 ms"),
     ]
     table = ["| measured | value | ratio | goal |", "| --- | --- | --- | --- |"]
     table += [f"| {what.replace('  ', '&ensp;')} | {value} | {ratio} | {goal} |" for what, value, ratio, goal in rows]

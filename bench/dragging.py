@@ -24,6 +24,7 @@ def drag(base_url: str) -> float:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(base_url)
         page.locator("a[href^='/jobs/']").first.click()
+        page.wait_for_timeout(800)
         opening = page.locator("[data-opening='opening-10']")
         opening.click()
         for _ in range(20):

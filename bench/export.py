@@ -7,10 +7,10 @@ from pathlib import Path
 import numpy as np
 
 from bench.photos import photos
-from sutaru.core.document import Border, Corners, Job, Opening, Shadow
+from sutaru.core.document import Border, Corners, Job, Shadow
 from sutaru.core.document import Grid as Surfaced
-from sutaru.core.edits import Alter, BringIn, Fill, apply
-from sutaru.core.formats import read_labs, read_templates
+from sutaru.core.edits import BringIn, Fill, LayoutEdit, SetFields, apply
+from sutaru.core.formats import read_shelf
 from sutaru.core.geometry import outlines
 from sutaru.core.photos import examine
 from sutaru.shelf import FOLDER
@@ -18,10 +18,10 @@ from sutaru.shelf import FOLDER
 NAMES = ("sutaru", "floor", "hard_floor", "dressed", "pillow", "pyvips")
 
 
-def dressed_layers(job: Job) -> list[Opening]:
-    """The spread's openings with borders and shadows, two of them slanted and one bent."""
-    found = []
-    for n, opening in enumerate(job.openings_by_id.values(), 1):
+def dressing(job: Job) -> list[LayoutEdit]:
+    """What gives the spread's openings borders and shadows, slants two of them and bends one."""
+    found: list[LayoutEdit] = []
+    for n, opening in enumerate(job.sheets[0].layout.openings(), 1):
         more: dict[str, object] = {"border": Border(width_mm=2), "shadow": Shadow(distance_mm=1.5, blur_mm=3)}
         x0, y0, x1, y1 = outlines.bounds([opening.page_from_opening.apply(p) for p in opening.outline.polygons()])
         if n in (4, 12):
@@ -31,26 +31,28 @@ def dressed_layers(job: Job) -> list[Opening]:
             net[1:3, :, 0] += 6
             net[:, 1:3, 1] += 5
             more["surface"] = Surfaced(net=net.tolist())
-        found.append(opening.having(**more))
+        fields = {name: part.model_dump() for name, part in more.items()}  # type: ignore[attr-defined]
+        found.append(SetFields(sheet="spread", layers=(opening.id,), fields=fields))
     return found
 
 
 def dressed(job: Job) -> Job:
     """The spread with all that on it."""
-    for layer in dressed_layers(job):
-        job = apply(job, Alter(layer=layer))
+    for edit in dressing(job):
+        job = apply(job, edit)
     return job
 
 
 def spread() -> Job:
     """The spread, filled."""
-    template = read_templates(FOLDER)["album-spread-18"]
+    shelf = read_shelf(FOLDER)
+    template = shelf.templates["album-spread-18"]
     job = Job(
         name="spread",
         template=template.id,
         product="album",
-        pages=template.pages,
-        lab=read_labs(FOLDER)["gullwing-300"],
+        sheets=template.sheets,
+        lab=shelf.labs["gullwing-300"],
     )
     job = apply(job, BringIn(photos=tuple(examine(path, path.name) for path in photos())))
     return apply(job, Fill())

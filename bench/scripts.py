@@ -22,13 +22,13 @@ WIDTH, HEIGHT, PPI, QUALITY = 7271, 3671, 300, 95
 
 def boxes(job: Job) -> list[tuple[Path, tuple[int, int, int, int]]]:
     """Which photo goes to which pixels."""
-    page = job.pages[0]
+    page, lies = job.sheets[0].layout, job.filling("spread").placements
     paths = {path.name: path for path in photos()}
     found = []
     for opening in page.openings():
         points = opening.page_from_opening.apply(opening.outline.polygons()[0])
         x0, y0, x1, y1 = (round((v + page.bleed_mm) / 25.4 * PPI) for v in outlines.bounds([points]))
-        photo = job.photos_by_id[job.edition.placements[opening.id].photo]
+        photo = job.pile.by_id[lies[opening.id].photo]
         found.append((paths[photo.name], (x0, y0, x1, y1)))
     return found
 

@@ -15,9 +15,8 @@ from pathlib import Path
 import httpx
 from PIL import Image
 
-from bench.export import dressed_layers
+from bench.export import dressing, spread
 from bench.photos import photos
-from sutaru.core.document import Job
 
 PORT = 8791
 
@@ -45,6 +44,15 @@ def start(client: httpx.Client) -> str:
     return client.post("/api/jobs", json=body).json()["id"]
 
 
+def fill(client: httpx.Client, job: str) -> None:
+    """Fills a job and waits until that is done."""
+    task = client.post(f"/api/jobs/{job}/edits", json={"edit": {"op": "fill"}}).json()["task"]
+    while task and task["state"] in ("queued", "running"):
+        time.sleep(0.1)
+        task = client.get(f"/api/tasks/{task['id']}").json()
+    assert not task or task["state"] == "done", task
+
+
 def post(job: str, data: bytes, name: str) -> None:
     """Sends one photo. The standard library's client: one plain send, so that the sender costs the machine little."""
     connection = HTTPConnection("127.0.0.1", PORT, timeout=120)
@@ -58,11 +66,11 @@ def pictures(client: httpx.Client, job: str, count: int) -> list[float]:
     """ms from an edit acknowledged to the new picture of 1600 px delivered, for a run of placement edits."""
     found = []
     for n in range(count):
-        edit = {"op": "place", "opening": f"opening-{n % 18 + 1}", "centre": [0.4 + 0.01 * (n % 20), 0.5],
+        edit = {"op": "place", "sheet": "spread", "opening": f"opening-{n % 18 + 1}", "centre": [0.4 + 0.01 * (n % 20), 0.5],
                 "zoom": 1.2 + 0.03 * (n % 7), "turn_deg": 0, "mirror": False}  # fmt: skip
         state = client.post(f"/api/jobs/{job}/edits", json={"edit": edit, "gesture": None}).json()
         acknowledged = time.perf_counter()
-        url = f"/api/jobs/{job}/pages/spread/picture?revision={state['revision']}&width=1600&notes=true"
+        url = f"/api/drawn/{state['marks'][0]['key']}/picture?width=1600&notes=true"
         picture = client.get(url).content
         found.append(1000 * (time.perf_counter() - acknowledged))
         assert picture[:2] == b"\xff\xd8"
@@ -74,12 +82,11 @@ def bench_picture(client: httpx.Client, count: int = 120, dressed: bool = False)
     job = start(client)
     for path in photos():
         post(job, path.read_bytes(), path.name)
-    client.post(f"/api/jobs/{job}/edits", json={"edit": {"op": "fill", "only_empty": False}, "gesture": None})
+    fill(client, job)
     if dressed:
-        state = Job.model_validate(client.get(f"/api/jobs/{job}").json()["job"])
-        for layer in dressed_layers(state):
-            edit = {"op": "alter", "layer": layer.model_dump()}
-            assert client.post(f"/api/jobs/{job}/edits", json={"edit": edit, "gesture": None}).status_code == 200
+        for edit in dressing(spread()):
+            answer = client.post(f"/api/jobs/{job}/edits", json={"edit": edit.model_dump(), "gesture": None})
+            assert answer.status_code == 200, answer.text
     pictures(client, job, 18)
     found = pictures(client, job, count)
     return statistics.median(found), sorted(found)[int(0.95 * len(found))]
@@ -109,7 +116,7 @@ def importing(client: httpx.Client, count: int = 200) -> tuple[float, float, flo
     watched = start(client)
     for n in range(6):
         post(watched, sources[n], f"w{n}.jpg")
-    client.post(f"/api/jobs/{watched}/edits", json={"edit": {"op": "fill", "only_empty": False}, "gesture": None})
+    fill(client, watched)
     job = start(client)
     post(job, sources[0] + b"warm", "warm.jpg")
 
@@ -135,15 +142,14 @@ def importing(client: httpx.Client, count: int = 200) -> tuple[float, float, flo
             number = 0
             while not stop.is_set():
                 number += 1
-                edit = {"op": "place", "opening": "opening-1", "centre": [0.5, 0.5], "zoom": 1 + (number % 9) / 10,
-                        "turn_deg": 0, "mirror": False}  # fmt: skip
+                edit = {"op": "place", "sheet": "spread", "opening": "opening-1", "centre": [0.5, 0.5],
+                        "zoom": 1 + (number % 9) / 10, "turn_deg": 0, "mirror": False}  # fmt: skip
                 held = own.post(f"/api/jobs/{watched}/edits", json={"edit": edit, "gesture": None})
                 if held.status_code != 200:
                     edit = {"op": "fill", "only_empty": False}
                     held = own.post(f"/api/jobs/{watched}/edits", json={"edit": edit, "gesture": None})
                 since = time.perf_counter()
-                revision = held.json()["revision"]
-                own.get(f"/api/jobs/{watched}/pages/spread/picture?revision={revision}&width=1600")
+                own.get(f"/api/drawn/{held.json()['marks'][0]['key']}/picture?width=1600")
                 meanwhile.append(1000 * (time.perf_counter() - since))
                 time.sleep(0.2)
 

@@ -5,6 +5,7 @@ shared between states, editions and jobs. Everything here is bounded, in bytes o
 """
 
 import threading
+import time
 from collections import OrderedDict, deque
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
@@ -22,6 +23,7 @@ from ..core.press.raster import jpeg_bytes
 
 LIVE_PAGES, KNOWN_KEYS = 12, 20_000
 PATCH_BYTES, MEASURED_BYTES, JPEG_BYTES = 300 << 20, 48 << 20, 64 << 20
+BREATH_S, FIRST_BREATH_S = 0.01, 0.6
 Counts = tuple[int, int, int, int]
 
 
@@ -111,6 +113,7 @@ class Sheets:
                 self._wake.notify()
 
     def _measure_all(self) -> None:
+        busy = False
         while True:
             with self._wake:
                 self._wake.wait_for(lambda: self._closed or bool(self._todo))
@@ -121,7 +124,10 @@ class Sheets:
             try:
                 where = self.drawing(key).where
                 if self._measured.get(key) is None:
+                    # What a person waits for comes first: a breath after each sheet, a longer one when work begins.
+                    time.sleep(BREATH_S if busy else FIRST_BREATH_S)
                     self._measure(key)
+                busy = not last
             except SutaruError:
                 continue  # nobody can ask for it any more
             if last:

@@ -35,7 +35,7 @@ export type LabSheet = Schemas["LabSheet"];
 export type AssetKept = Schemas["AssetKept"];
 export type Edit = Schemas["EditRequest"]["edit"];
 
-export const api = createClient<paths>({ baseUrl: "" });
+export const api = createClient<paths>({ baseUrl: "", fetch: (request) => fetch(request) });
 
 /** A refusal by the server, in its own plain sentence: asking again would change nothing. */
 export class Refused extends Error {}

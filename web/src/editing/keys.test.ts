@@ -1,7 +1,8 @@
+// @vitest-environment happy-dom
 import { describe, expect, it } from "vitest";
 import { pageSize, pixels } from "../ui/format";
 import type { Held } from "./fitting";
-import { fitByKey } from "./keys";
+import { fitByKey, isTheControls, isTyping, KEYS, meant, SCOPES, type Scope } from "./keys";
 
 const held = {
   outline: [
@@ -41,5 +42,52 @@ describe("numbers as people read them", () => {
     expect(pageSize(171.45, 120.65)).toBe("6.75 × 4.75 in");
     expect(pageSize(360, 240)).toBe("360 × 240 mm");
     expect([pixels(615.6, 300), pixels(310.8, 300)]).toEqual([7271, 3671]);
+  });
+});
+
+describe("the table of keys", () => {
+  const pressed = (key: string, more = {}) => ({
+    key,
+    ctrlKey: false,
+    metaKey: false,
+    altKey: false,
+    ...more,
+  });
+  it("gives a key one meaning in a scope, and every scope a place in the help", () => {
+    const all = KEYS.flatMap((entry) =>
+      entry.keys.map((key) => `${entry.scope} ${entry.ctrl ? "ctrl " : ""}${key}`),
+    );
+    expect(new Set(all).size).toBe(all.length);
+    expect(new Set(KEYS.map((entry) => entry.scope))).toEqual(new Set(SCOPES.map(([scope]) => scope)));
+  });
+  it("asks the innermost scope first", () => {
+    const does = (key: string, scopes: Scope[], more = {}) => meant(pressed(key, more), scopes)?.does;
+    expect(does("Enter", ["bench"])).toBe("walk");
+    expect(does("Enter", ["walk", "opening", "bench"])).toBe("goOn");
+    expect(does("Enter", ["hand", "bench"])).toBe("putDown");
+    expect(does("Escape", ["preview", "walk", "bench"])).toBe("leavePreview");
+    expect(does("M", ["opening", "bench"])).toBe("fit");
+    expect(does("m", ["bench"])).toBeUndefined();
+    expect(does("Z", ["bench"], { ctrlKey: true, shiftKey: true })).toBe("undo");
+    expect(does("z", ["bench"])).toBeUndefined();
+    expect(does("k", ["bench"], { altKey: true })).toBeUndefined();
+  });
+  it("never takes typing for a key, nor the arrows of what has them", () => {
+    document.body.innerHTML = `<input id="text"><input id="box" type="checkbox"><input id="radio" type="radio">
+      <textarea id="area"></textarea><div role="dialog"><button id="inside"></button></div>
+      <div role="slider" id="slider"></div><button id="button"></button>`;
+    const at = (id: string) => document.getElementById(id);
+    expect(["text", "area", "inside"].map((id) => isTyping(at(id)))).toEqual([true, true, true]);
+    expect(["box", "radio", "slider", "button"].map((id) => isTyping(at(id)))).toEqual([
+      false,
+      false,
+      false,
+      false,
+    ]);
+    expect([isTheControls(at("slider"), "ArrowLeft"), isTheControls(at("slider"), "m")]).toEqual([
+      true,
+      false,
+    ]);
+    expect([isTheControls(at("button"), "Enter"), isTheControls(at("box"), "Enter")]).toEqual([true, false]);
   });
 });

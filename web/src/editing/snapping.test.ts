@@ -2,9 +2,9 @@ import { describe, expect, it } from "vitest";
 import { drawnToOthers } from "../geometry/lines";
 import { apply, type Lying, openingFromPhoto, type Point, shifted } from "../geometry/placing";
 import { layBy } from "../geometry/surfaces";
-import { type Held, held, ownLying } from "./fitting";
+import { type Held, held, NONE, ownLying } from "./fitting";
 import { drawnToLines, drawnTurn } from "./snapping";
-import { jobState } from "./view.fixture";
+import { viewOf } from "./view.fixture";
 
 const outline: Point[] = [
   [-40, -30],
@@ -14,7 +14,7 @@ const outline: Point[] = [
 ];
 const lying: Lying = { fit: "cover", centre: [0.5, 0.5], zoom: 2, turn_deg: 0, mirror: false, ratio: null };
 const given = (marked?: object[]): Held => ({
-  ...(held(jobState(), "a", undefined) as Held),
+  ...(held(viewOf("left"), "a", NONE) as Held),
   outline,
   photo: { width: 6000, height: 4500, marked } as unknown as Held["photo"],
 });
@@ -100,25 +100,25 @@ describe("a turn", () => {
 
 describe("what an opening holds", () => {
   it("is how its photo lies, the draft first, and where its surface lays it", () => {
-    const state = jobState();
-    expect(held(state, "b", undefined)).toBeUndefined();
-    const now = held(state, "c", undefined) as Held;
+    expect(held(viewOf("left"), "b", NONE)).toBeUndefined();
+    const state = viewOf("right");
+    const now = held(state, "c", NONE) as Held;
     expect(now.lying.zoom).toBe(2);
     expect(now.lay.to([1, 2])).toEqual(layBy(now.row.page_from_opening).to([1, 2]));
-    const draft = { opening: "c", lying: { ...now.lying, zoom: 3 } };
+    const draft = { opening: "c", lying: { ...now.lying, zoom: 3 }, state: "open" as const };
     expect(held(state, "c", draft)?.lying.zoom).toBe(3);
-    expect(held(state, "a", draft)?.lying.zoom).toBe(1);
+    expect(held(viewOf("left"), "a", draft)?.lying.zoom).toBe(1);
     expect(ownLying(state, "c", now.lying)).toEqual(now.lying);
   });
   it("lies where it is pulled to, while it is pulled", () => {
-    const state = jobState();
-    const { lying } = held(state, "c", undefined) as Held;
+    const state = viewOf("right");
+    const { lying } = held(state, "c", NONE) as Held;
     const net = [
       [[0, 0], [100, 10]],
       [[0, 80], [100, 90]],
     ]; // biome-ignore format: two rows
     const surface = { kind: "grid", net } as never;
-    const now = held(state, "c", { opening: "c", lying, surface });
+    const now = held(state, "c", { opening: "c", lying, surface, state: "open" });
     expect(now?.lay.matrix).toBeUndefined();
     expect(now?.lay.to([40, -30])).toEqual([100, 10]);
     expect(now?.lay.to([0, 0])).toEqual([50, 45]);

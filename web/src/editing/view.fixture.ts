@@ -1,5 +1,6 @@
 /** A small job as the server tells of it, for tests. */
-import type { JobState } from "../api/client";
+import type { Photo } from "../api/client";
+import type { View } from "./view";
 
 const outline = [
   [-40, -30],
@@ -12,19 +13,22 @@ const opening = (id: string, more: object = {}) => ({
   id,
   name: id,
   visible: true,
-  locked: false,
+  place_locked: false,
+  content_locked: false,
   opacity: 1,
   blend: "normal",
   outline: { kind: "rectangle", width_mm: 80, height_mm: 60, radius_mm: 0 },
   surface: { kind: "flat", centre: [50, 40], turn_deg: 0, stretch_x: 1, stretch_y: 1, skew_deg: 0 },
   ...more,
 });
-const row = (opening: string, number: number, reading: number, page: string, photo = "") => ({
+const row = (opening: string, number: number, reading: number, photo = "", zoom = 1) => ({
   opening,
   number,
   reading,
-  page,
   photo,
+  placement: photo
+    ? { photo, fit: "cover", centre: [0.5, 0.5], zoom, turn_deg: 0, mirror: false, ratio: null }
+    : null,
   name: opening,
   outline,
   shape: outline.map(([x = 0, y = 0]) => [x + 50, y + 40]),
@@ -44,46 +48,43 @@ export const photo = (id: string, width: number, height: number, name = `${id}.j
   sha256: id.repeat(4),
 });
 
-/** Two pages: openings a and b on the left one (b is read first), c on the right one with an echo; b is empty. */
-export const jobState = (): JobState =>
-  ({
-    id: "job",
-    revision: 7,
-    undo: "",
-    redo: "",
-    unseen: 0,
-    job: {
-      name: "Kites",
-      photos: [photo("p1", 6000, 4000), photo("p2", 4000, 6000)],
-      pages: [
-        { id: "left", name: "Left", width_mm: 200, height_mm: 100, layers: [opening("a"), opening("b")] },
-        {
-          id: "right",
-          name: "Right",
-          width_mm: 200,
-          height_mm: 100,
-          layers: [
-            { kind: "echo", id: "c-echo-1", of: "c", how: "reflection", darken: 0, floor: { gap_mm: 0, slant_deg: 0, length: 1 } },
-            opening("c", { border: { width_mm: 3, colour: "#ffffff", side: "inside" } }),
-          ],
-        },
-      ],
-      edition: {
-        placements: {
-          a: { photo: "p1", fit: "cover", centre: [0.5, 0.5], zoom: 1, turn_deg: 0, mirror: false, ratio: null },
-          c: { photo: "p2", fit: "cover", centre: [0.5, 0.5], zoom: 2, turn_deg: 0, mirror: false, ratio: null },
-        },
-        tones: { c: { steps: [{ kind: "exposure", on: true, stops: 1 }] } },
-        photo_tones: {},
-        pins: [],
-        texts: {},
-        spans: {},
-      },
+const layers = {
+  left: [opening("a"), opening("b")],
+  right: [
+    { kind: "echo", id: "c-echo-1", of: "c", how: "reflection", darken: 0, floor: { gap_mm: 0, slant_deg: 0, length: 1 } },
+    { kind: "group", id: "g", visible: true, layers: [opening("c", { border: { width_mm: 3, colour: "#ffffff", side: "inside" } })] },
+  ],
+}; // biome-ignore format: one thing a line
+const rows = {
+  left: [row("a", 1, 2, "p1"), row("b", 2, 1)],
+  right: [row("c", 1, 1, "p2", 2)],
+};
+const findings = {
+  left: [{ rule: "empty", severity: "stop", layer: "b", sheet: "left", sentence: "Opening 2 is empty." }],
+  right: [
+    { rule: "ppi", severity: "look", layer: "c", sheet: "right", sentence: "Opening 1 prints at 200 ppi." },
+  ],
+};
+
+/** A job of two sheets: openings a and b on the left one (b is read first, and empty), c on the right one with an echo. */
+export function viewOf(sheet: "left" | "right"): View {
+  const photos = [photo("p1", 6000, 4000), photo("p2", 4000, 6000)] as unknown as Photo[];
+  const at = sheet === "left" ? 0 : 1;
+  const sheets = [
+    { id: "left", name: "Left", role: "page", layout: "l1" },
+    { id: "right", name: "Right", role: "page", layout: "l2" },
+  ];
+  return {
+    id: "job", seq: 7, undo: "", redo: "", unseen: 0, job: { name: "Kites", editions: ["e1"] },
+    lab: { name: "Lab", ppi_target: 300, ppi_least: 200 }, sheets, at, sheet: sheets[at], key: `key-${sheet}`,
+    marks: [{ key: "key-left", counts: [2, 1, 1, 0] }, { key: "key-right", counts: [1, 1, 0, 1] }],
+    own: { id: "first", name: "First", photo_tones: {}, fillings: {} },
+    layout: { width_mm: 200, height_mm: 100, bleed_mm: 3, safe_mm: 5, lines: [], layers: layers[sheet] },
+    filling: {
+      placements: {}, texts: {}, pins: [], spans: {},
+      tones: sheet === "right" ? { c: { steps: [{ kind: "exposure", on: true, stops: 1 }] } } : {},
     },
-    ledger: [row("a", 1, 2, "left", "p1"), row("b", 2, 1, "left"), row("c", 3, 3, "right", "p2")],
-    findings: [
-      { rule: "empty", severity: "stop", layer: "b", page: "left", sentence: "Opening 2 is empty." },
-      { rule: "ppi", severity: "look", layer: "c", page: "right", sentence: "Opening 3 prints at 200 ppi." },
-    ],
-    echoes: [],
-  }) as unknown as JobState; // biome-ignore format: one thing a line
+    rows: rows[sheet], findings: findings[sheet], echoes: [], photos,
+    photo: new Map(photos.map((entry) => [entry.id, entry])),
+  } as unknown as View; // biome-ignore format: one thing a line
+}

@@ -1,41 +1,59 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import type { Photo, Step } from "../../api/client";
 import { useBench } from "../../editing/store";
-import { jobState, photo } from "../../editing/view.fixture";
+import { photo, viewOf } from "../../editing/view.fixture";
 import { withStep } from "../opening/TonePart";
 import { sorted } from "../pile/Pile";
-import { goOn, openingsOf, startWalk } from "./walking";
+import { goOn, openingsOf, startWalk, walkOn } from "./walking";
 
 const now = () => useBench.getState();
 
 describe("a walk", () => {
-  beforeEach(() => now().set({ walk: undefined, selected: undefined, page: 0 }));
+  beforeEach(() => now().set({ walk: undefined, selected: undefined, sheet: "" }));
   it("goes in reading order, whatever the numbers", () => {
-    expect(openingsOf(jobState(), "all")).toEqual(["b", "a", "c"]);
+    expect(openingsOf(viewOf("left"), "all")).toEqual(["b", "a"]);
   });
   it("goes through what was found only, when asked", () => {
-    expect(openingsOf(jobState(), "findings")).toEqual(["b", "c"]);
+    expect(openingsOf(viewOf("left"), "findings")).toEqual(["b"]);
   });
-  it("turns the page, and ends past the last opening but not before the first", () => {
-    const state = jobState();
-    startWalk(state, "all");
-    expect([now().selected, now().page]).toEqual(["b", 0]);
-    goOn(state, -1);
+  it("goes on to the next sheet and back, ends past the last opening but not before the first", () => {
+    startWalk(viewOf("left"), "all");
     expect(now().selected).toBe("b");
-    goOn(state, 1);
-    goOn(state, 1);
-    expect([now().selected, now().page]).toEqual(["c", 1]);
-    goOn(state, 1);
+    goOn(viewOf("left"), -1);
+    expect(now().selected).toBe("b");
+    goOn(viewOf("left"), 1);
+    goOn(viewOf("left"), 1);
+    expect([now().sheet, now().selected, now().walk?.sheet]).toEqual(["right", undefined, ""]);
+    walkOn(viewOf("right"));
+    expect([now().selected, now().walk?.sheet]).toEqual(["c", "right"]);
+    goOn(viewOf("right"), -1);
+    walkOn(viewOf("left"));
+    expect(now().selected).toBe("a");
+    goOn(viewOf("left"), 1);
+    walkOn(viewOf("right"));
+    goOn(viewOf("right"), 1);
+    expect(now().walk).toBeUndefined();
+  });
+  it("passes sheets over on which nothing was found", () => {
+    const calm = {
+      ...viewOf("left"),
+      marks: [
+        { key: "k", counts: [2, 2, 1, 0] as never },
+        { key: "k", counts: [1, 1, 0, 0] as never },
+      ],
+    };
+    startWalk(calm, "findings");
+    goOn(calm, 1);
     expect(now().walk).toBeUndefined();
   });
   it("begins where asked, or at its first opening when that is not one of it", () => {
-    startWalk(jobState(), "findings", "c");
-    expect(now().selected).toBe("c");
-    startWalk(jobState(), "findings", "a");
+    startWalk(viewOf("left"), "all", "a");
+    expect(now().selected).toBe("a");
+    startWalk(viewOf("left"), "findings", "a");
     expect(now().selected).toBe("b");
   });
   it("does not begin without openings", () => {
-    startWalk({ ...jobState(), findings: [] }, "findings");
+    startWalk({ ...viewOf("left"), findings: [] }, "findings");
     expect(now().walk).toBeUndefined();
   });
 });
@@ -61,8 +79,8 @@ describe("the pile", () => {
   ] as unknown as Photo[];
   const ids = (found: Photo[]) => found.map(({ id }) => id).join(" ");
   const used = new Map([
-    ["p3", [1, 4]],
-    ["p4", [2]],
+    ["p3", ["1", "4"]],
+    ["p4", ["2"]],
   ]);
   it("stays in order of capture unless asked", () => {
     expect(ids(sorted(photos, "taken", used))).toBe("p1 p2 p3 p4");

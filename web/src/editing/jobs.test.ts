@@ -1,0 +1,192 @@
+// @vitest-environment happy-dom
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import { isPending } from "../api/pending";
+import { waits } from "./flushing";
+import { JobStore } from "./jobs";
+
+vi.mock("@mantine/notifications", () => ({ notifications: { show: vi.fn() } }));
+
+/** A server that answers when it is told to. */
+class Server {
+  seq = 1;
+  asked: { path: string; body: Record<string, unknown> }[] = [];
+  held: (() => void)[] = [];
+  hold = false;
+  down = false;
+  status = 200;
+  tokens = new Set<unknown>();
+  readonly fetch = async (request: Request): Promise<Response> => {
+    const path = new URL(request.url, "http://x").pathname;
+    const body = request.method === "POST" ? await request.clone().json() : {};
+    this.asked.push({ path, body });
+    if (this.down) throw new TypeError("Failed to fetch");
+    if (this.status !== 200)
+      return new Response(JSON.stringify({ sentence: "The disk is full." }), { status: this.status });
+    if (request.method === "POST" && !this.tokens.has(body.token ?? Symbol())) {
+      this.seq += 1;
+      if (body.token) this.tokens.add(body.token);
+    }
+    const answer = JSON.stringify(this.head());
+    if (this.hold) await new Promise<void>((go) => this.held.push(go));
+    return new Response(answer, { headers: { "Content-Type": "application/json" } });
+  };
+  head(seq = this.seq) {
+    const parts = {
+      sheets: { ss: { sheets: [{ id: "s1", name: "One", role: "page", layout: "ll" }] } },
+      labs: { lab: {} },
+      piles: { pp: { photos: [] } },
+      editions: { ee: { id: "first", name: "First", fillings: {} } },
+      layouts: { ll: { layers: [{ kind: "opening", id: "a", opacity: 1 }] } },
+    };
+    return {
+      id: "job", seq, number: seq, root: `r${seq}`, undo: "", redo: "", edition: "first", unseen: 0, task: null,
+      job: { name: `after ${seq}`, lab: "lab", sheets: "ss", pile: "pp", editions: ["ee"] },
+      marks: [{ key: "kk", counts: null }], parts, measured: { kk: { rows: [], findings: [] } },
+      places: { ll: { openings: [], echoes: [] } },
+    }; // biome-ignore format: a head
+  }
+  changes() {
+    return this.asked.filter(({ path }) => path.endsWith("/edits")).map(({ body }) => body.edit);
+  }
+}
+
+let server: Server;
+let store: JobStore;
+const settle = () => new Promise((go) => setTimeout(go, 20));
+const opacity = (value: number) => ({
+  make: () =>
+    ({ op: "set_fields", sheet: "s1", layers: ["a"], fields: { opacity: value }, expect: {} }) as never,
+});
+const shown = () => (store.viewOf("s1")?.layout.layers[0] as { opacity: number } | undefined)?.opacity;
+
+beforeEach(async () => {
+  server = new Server();
+  vi.stubGlobal("fetch", server.fetch);
+  store = new JobStore("job");
+  store.subscribe(() => {});
+  await store.load();
+});
+
+describe("changes of a job", () => {
+  it("go out one after the other, in order, each under its token", async () => {
+    server.hold = true;
+    store.push(opacity(0.1));
+    store.push(opacity(0.2));
+    await settle();
+    expect(server.changes()).toHaveLength(1);
+    expect(store.waiting).toBe(2);
+    expect(isPending()).toBe(true);
+    server.hold = false;
+    server.held.forEach((go) => { go(); }); // biome-ignore format: short
+    await settle();
+    expect(server.changes()).toHaveLength(2);
+    expect(new Set(server.asked.map(({ body }) => body.token).filter(Boolean)).size).toBe(2);
+    expect([store.waiting, isPending()]).toEqual([0, false]);
+    expect(store.head?.seq).toBe(3);
+  });
+  it("are shown while they are on their way, and made from what is shown", async () => {
+    server.hold = true;
+    expect(shown()).toBe(1);
+    store.push(opacity(0.5));
+    expect(shown()).toBe(0.5);
+    let saw = 0;
+    store.push({
+      make: (now) => {
+        saw = (now.layout.layers[0] as { opacity: number }).opacity;
+        return undefined;
+      },
+    });
+    expect(saw).toBe(0.5);
+  });
+  it("send what waits before them", async () => {
+    const order: string[] = [];
+    waits(() => order.push("typed"));
+    store.push({ make: () => void order.push("made") });
+    expect(order).toEqual(["typed", "made"]);
+  });
+});
+
+describe("answers", () => {
+  it("that are late never bring an old state back", async () => {
+    server.hold = true;
+    const slow = store.load();
+    await settle();
+    const [release] = server.held;
+    server.hold = false;
+    store.push(opacity(0.5));
+    await settle();
+    expect(store.head?.seq).toBe(2);
+    release?.();
+    await slow;
+    expect(store.head?.seq).toBe(2);
+    expect(store.viewOf("s1")?.job.name).toBe("after 2");
+  });
+  it("that refuse take the change back and the job as it is is fetched", async () => {
+    server.status = 409;
+    const failed = vi.fn();
+    store.push(opacity(0.5), { onFailed: failed });
+    await settle();
+    expect(failed).toHaveBeenCalledOnce();
+    expect([store.waiting, shown()]).toEqual([0, 1]);
+  });
+});
+
+describe("a lost server", () => {
+  it("is said; what was changed waits and is sent once it is back, and done once", async () => {
+    server.down = true;
+    store.push(opacity(0.5));
+    store.push(opacity(0.6));
+    await settle();
+    expect(store.lost).toBe("Sutaru does not answer.");
+    expect(shown()).toBe(0.6); // the bench stays
+    expect(store.waiting).toBe(2);
+    server.down = false;
+    store.again();
+    await settle();
+    expect([store.waiting, store.lost, store.head?.seq]).toEqual([0, "", 3]);
+  });
+  it("may have done what it did not answer: under its token it is not done again", async () => {
+    const real = server.fetch;
+    let once = true;
+    vi.stubGlobal("fetch", async (request: Request) => {
+      const answer = await real(request);
+      if (once && request.method === "POST") {
+        once = false;
+        throw new TypeError("connection reset");
+      }
+      return answer;
+    });
+    store.push(opacity(0.5));
+    await settle();
+    store.again();
+    await settle();
+    expect(server.changes()).toHaveLength(2);
+    expect([server.seq, store.waiting]).toEqual([2, 0]);
+  });
+  it("without room keeps the change too, in the server's words", async () => {
+    server.status = 507;
+    store.push(opacity(0.5));
+    await settle();
+    expect([store.lost, store.waiting]).toEqual(["The disk is full.", 1]);
+    server.status = 200;
+    store.again();
+    await settle();
+    expect(store.waiting).toBe(0);
+  });
+});
+
+describe("news", () => {
+  it("of a later state is fetched, once for many; of what is known it is not", async () => {
+    const before = server.asked.length;
+    store.hear(1);
+    await new Promise((go) => setTimeout(go, 400));
+    expect(server.asked.length).toBe(before);
+    server.seq = 9;
+    store.hear(7);
+    store.hear(8);
+    store.hear(9);
+    await new Promise((go) => setTimeout(go, 400));
+    expect(server.asked.length).toBe(before + 1);
+    expect(store.head?.seq).toBe(9);
+  });
+});
