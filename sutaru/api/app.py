@@ -16,15 +16,23 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 from .. import __version__
 from ..core.errors import EditRefused, NotFound, SutaruError
 from ..store import StoreFailed, explained
-from . import events, jobs, parts, photos, shelf, tasks
+from . import access, events, jobs, parts, photos, shelf, tasks
+from .access import Door, Sessions, WrongPassphrase
 from .studio import Studio
 
 WEB = Path(__file__).parent.parent.parent / "web" / "dist"
-STATUS: dict[type[SutaruError], int] = {NotFound: 404, EditRefused: 409, StoreFailed: 507}
+STATUS: dict[type[SutaruError], int] = {NotFound: 404, EditRefused: 409, StoreFailed: 507, WrongPassphrase: 403}
 
 
 def _problem(status: int, code: str, sentence: str) -> JSONResponse:
     return JSONResponse({"code": code, "sentence": sentence}, status)
+
+
+def _place(origin: str) -> str | None:
+    try:
+        return urlsplit(origin).netloc
+    except ValueError:
+        return None  # no address at all
 
 
 class OwnPagesOnly:
@@ -37,7 +45,7 @@ class OwnPagesOnly:
         if scope["type"] == "http" and scope["method"] not in ("GET", "HEAD"):
             headers = Headers(scope=scope)
             origin = headers.get("origin")
-            if origin and urlsplit(origin).netloc != headers.get("host"):
+            if origin and _place(origin) != headers.get("host"):
                 refusal = _problem(403, "foreign_origin", "Only Sutaru's own pages may do this.")
                 await refusal(scope, receive, send)
                 return
@@ -45,11 +53,14 @@ class OwnPagesOnly:
 
 
 def create_app(
-    data: Path, hosts: tuple[str, ...] = ("127.0.0.1", "localhost"), opened: Studio | None = None
+    data: Path,
+    hosts: tuple[str, ...] = ("127.0.0.1", "localhost"),
+    opened: Studio | None = None,
+    passphrase: str | None = None,
 ) -> FastAPI:
     """The application over a data folder. Requests for other hosts, or sent by other sites' pages, are refused.
 
-    ``opened``: the studio over that folder, when it is open already.
+    ``opened``: the studio over that folder, when it is open already. ``passphrase``: asked for before anything is told.
     """
 
     @asynccontextmanager
@@ -59,9 +70,10 @@ def create_app(
         app.state.studio.close()
 
     app = FastAPI(title="Sutaru", version=__version__, lifespan=lifespan, docs_url=None, redoc_url=None)
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(hosts))
-
+    app.state.sessions = Sessions(passphrase)
+    app.add_middleware(Door, sessions=app.state.sessions)
     app.add_middleware(OwnPagesOnly)
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(hosts))
 
     @app.exception_handler(SutaruError)
     async def refused(request: Request, error: SutaruError) -> JSONResponse:
@@ -83,7 +95,7 @@ def create_app(
             422, "invalid", f"{where}: {first['msg'].removeprefix('Value error, ')}." if where else first["msg"]
         )
 
-    for module in (shelf, jobs, parts, photos, tasks, events):
+    for module in (access, shelf, jobs, parts, photos, tasks, events):
         app.include_router(module.router)
 
     @app.get("/api/{rest:path}", include_in_schema=False)

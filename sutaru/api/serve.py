@@ -8,6 +8,7 @@ from pathlib import Path
 import uvicorn
 
 from ..core.errors import SutaruError
+from .access import checked_passphrase, known_names
 from .app import create_app
 from .studio import Studio
 
@@ -21,8 +22,11 @@ class _Announced(uvicorn.Server):
 
 
 def run(host: str, port: int, data: Path, demo: bool) -> int:
-    """Serves until it is interrupted; the exit code. Raises SutaruError when the port is taken or the folder
-    cannot serve."""
+    """Serves until it is interrupted; the exit code. Other machines need the passphrase in SUTARU_PASSPHRASE.
+
+    Raises SutaruError when the port is taken, the folder cannot serve, or a passphrase is missing.
+    """
+    passphrase = checked_passphrase(host, os.environ.get("SUTARU_PASSPHRASE"))
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
@@ -37,6 +41,6 @@ def run(host: str, port: int, data: Path, demo: bool) -> int:
         make_demo(data)
     # Opened first: what is wrong with the folder is a sentence here, not a server that fails to start.
     studio = Studio(data, os.environ.get("SUTARU_SCHEDULER"))
-    app = create_app(data, ("127.0.0.1", "localhost", host), studio)
+    app = create_app(data, known_names(host), studio, passphrase)
     _Announced(uvicorn.Config(app, host, port, log_level="warning", timeout_graceful_shutdown=3)).run()
     return 0

@@ -2,6 +2,7 @@
 
 import io
 import json
+import os
 import signal
 import socket
 import subprocess
@@ -321,11 +322,12 @@ def free_port() -> int:
 class Served:
     """`sutaru serve` in a process of its own."""
 
-    def __init__(self, data: Path) -> None:
-        port = free_port()
+    def __init__(self, data: Path, port: int | None = None, passphrase: str = "") -> None:
+        port = port or free_port()
         self.client = httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=60)
         command = [sys.executable, "-m", "sutaru.cli", "serve", "--port", str(port), "--data", str(data)]
-        self.process = subprocess.Popen(command, stderr=subprocess.PIPE, text=True)
+        environment = {**os.environ, "SUTARU_PASSPHRASE": passphrase}
+        self.process = subprocess.Popen(command, stderr=subprocess.PIPE, text=True, env=environment)
         for _ in range(600):
             try:
                 self.client.get("/api/labs")

@@ -7,8 +7,8 @@ function tell(news: unknown) {
   for (const tab of tabs) tab.postMessage(news);
 }
 
-const source = new EventSource("/api/events");
-source.onmessage = (message) => {
+let source: EventSource;
+const hear = (message: MessageEvent<string>) => {
   const news = JSON.parse(message.data) as { kind: string; n: number; server: string };
   // Another server, or something was missed: whatever is shown may be old.
   const missed = last && (last.server !== news.server || news.n > last.n + 1);
@@ -18,7 +18,17 @@ source.onmessage = (message) => {
   last = { n: news.n, server: news.server };
   if (news.kind !== "hello") tell(news);
 };
-source.onerror = () => tell({ kind: "silent", id: "" });
+
+function listen() {
+  source = new EventSource("/api/events");
+  source.onmessage = hear;
+  source.onerror = () => {
+    tell({ kind: "silent", id: "" });
+    // Refused, as without the passphrase, a stream does not come back by itself.
+    if (source.readyState === EventSource.CLOSED) setTimeout(listen, 2000);
+  };
+}
+listen();
 
 scope.onconnect = ({ ports: [tab] }) => {
   if (!tab) return;

@@ -147,6 +147,11 @@ export class JobStore {
     this.hear();
   }
 
+  /** The server fell silent: whether it still answers is asked, until it does. */
+  ask() {
+    if (this.listeners.size && !this.lost) setTimeout(() => this.load(), 1500);
+  }
+
   /** The server is back, or some news were missed. */
   again() {
     this.wake();
@@ -273,6 +278,7 @@ export function jobStore(id: string): JobStore {
 listen((news) => {
   for (const store of stores.values()) {
     if (news.kind === "missed" || news.kind === "back") store.again();
+    else if (news.kind === "silent") store.ask();
     else if (news.kind === "found") store.found(news.ids ?? []);
     else if (news.kind === "job" && news.id === store.id) store.hear(news.seq);
     else if (news.kind === "measured" && news.id === store.id) store.hear();

@@ -1,0 +1,155 @@
+"""Who may come in: this machine alone without a passphrase; other machines with one, by a session cookie.
+
+A session is a random token that only this process knows. The cookie is HttpOnly and SameSite=Strict, and changes must come
+from our own pages besides, so that no other site can use it (OWASP Cross-Site Request Forgery Prevention Cheat Sheet).
+"""
+
+import contextlib
+import ipaddress
+import secrets
+import socket
+import threading
+import time
+from http.cookies import CookieError, SimpleCookie
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel, Field
+from starlette.datastructures import Headers
+from starlette.types import ASGIApp, Receive, Scope, Send
+
+from ..core.errors import SutaruError
+
+COOKIE, LASTS_S = "sutaru", 30 * 24 * 3600
+TRIES, WITHIN_S = 5, 60.0  # wrong passphrases before it takes a rest
+LEAST = 8  # letters
+
+router = APIRouter(prefix="/api/session", tags=["session"])
+
+
+class WrongPassphrase(SutaruError):
+    """The passphrase is not the one, or too many were tried."""
+
+    code = "wrong_passphrase"
+
+
+def is_loopback(host: str) -> bool:
+    """Whether an address to listen at is this machine's own, which no other can reach.
+
+    >>> is_loopback("127.0.0.1"), is_loopback("localhost"), is_loopback("0.0.0.0")
+    (True, True, False)
+    """
+    if host == "localhost":
+        return True
+    try:
+        return ipaddress.ip_address(host).is_loopback
+    except ValueError:
+        return False
+
+
+def checked_passphrase(host: str, passphrase: str | None) -> str | None:
+    """The passphrase to ask for. Raises SutaruError when other machines could come in without one."""
+    if passphrase and len(passphrase) < LEAST:
+        raise SutaruError(f"The passphrase is shorter than {LEAST} letters.", "Choose a longer one.")
+    if not passphrase and not is_loopback(host):
+        raise SutaruError(
+            f"At {host} other machines could open every job here.",
+            "Set a passphrase in the environment variable SUTARU_PASSPHRASE, or leave --host out.",
+        )
+    return passphrase or None
+
+
+def known_names(host: str) -> tuple[str, ...]:
+    """Host names under which this machine answers when it listens at ``host``."""
+    names = {"127.0.0.1", "localhost", host}
+    if not is_loopback(host):
+        own = socket.gethostname()
+        names |= {own, f"{own}.local"}
+        with contextlib.suppress(OSError):  # a machine that does not know its own name is reached by its address
+            names |= {str(info[4][0]) for info in socket.getaddrinfo(own, None)}
+    return tuple(sorted(names - {"0.0.0.0", "::"}))
+
+
+class Sessions:
+    """The passphrase, and who has given it."""
+
+    def __init__(self, passphrase: str | None) -> None:
+        self._passphrase = passphrase
+        self._open: dict[str, float] = {}
+        self._wrong: list[float] = []
+        self._lock = threading.Lock()
+
+    @property
+    def wanted(self) -> bool:
+        """Whether a passphrase is asked for at all."""
+        return self._passphrase is not None
+
+    def begin(self, passphrase: str) -> str:
+        """A new session's token. Raises WrongPassphrase."""
+        now = time.monotonic()
+        with self._lock:
+            self._wrong = [at for at in self._wrong if now - at < WITHIN_S]
+            if len(self._wrong) >= TRIES:
+                raise WrongPassphrase("Too many wrong passphrases.", "Wait a minute, then try again.")
+            given = passphrase.encode()
+            if self._passphrase is None or not secrets.compare_digest(given, self._passphrase.encode()):
+                self._wrong.append(now)
+                raise WrongPassphrase("This is not the passphrase of this studio.", "Try again.")
+            token = secrets.token_urlsafe(32)
+            self._open[token] = now + LASTS_S
+            return token
+
+    def has(self, token: str) -> bool:
+        """Whether a session is open."""
+        with self._lock:
+            return self._open.get(token, 0.0) > time.monotonic()
+
+    def end(self, token: str) -> None:
+        """Ends a session."""
+        with self._lock:
+            self._open.pop(token, None)
+
+
+def token_of(headers: Headers) -> str:
+    """The session that a request names, "" for none."""
+    try:
+        found = SimpleCookie(headers.get("cookie", "")).get(COOKIE)
+    except CookieError:
+        return ""
+    return found.value if found else ""
+
+
+class Door:
+    """Lets requests for the API in only with a session, when a passphrase is asked for. Plain ASGI, so streams flow."""
+
+    def __init__(self, app: ASGIApp, sessions: Sessions) -> None:
+        self._app, self._sessions = app, sessions
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        path = scope.get("path", "")
+        asked = self._sessions.wanted and path.startswith("/api/") and path != "/api/session"
+        if asked and not self._sessions.has(token_of(Headers(scope=scope))):
+            body = {"code": "locked", "sentence": "The passphrase of this studio is needed."}
+            await JSONResponse(body, 401)(scope, receive, send)
+            return
+        await self._app(scope, receive, send)
+
+
+class Passphrase(BaseModel):
+    """What a session is begun with."""
+
+    passphrase: str = Field(max_length=400)
+
+
+@router.post("", status_code=204)
+def begin(request: Request, response: Response, asked: Passphrase) -> None:
+    """Begins a session."""
+    token = request.app.state.sessions.begin(asked.passphrase)
+    response.set_cookie(COOKIE, token, max_age=LASTS_S, httponly=True, samesite="strict", path="/")
+
+
+@router.delete("", status_code=204)
+def end(request: Request, response: Response) -> None:
+    """Ends the session."""
+    request.app.state.sessions.end(token_of(request.headers))
+    response.delete_cookie(COOKIE, path="/")
