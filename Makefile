@@ -1,9 +1,15 @@
 # make demo: sets everything up and starts Sutaru with demo data.  make test: sets everything up and runs all tests.
-# On Debian as root, system packages are installed through apt; elsewhere they are named when they are missing.
+# On Debian as root, system packages are installed through apt; elsewhere a missing one is named, and it stops there.
 SHELL := /bin/bash
 PY := .venv/bin/python
 STAMPS := .stamps
-APT := python3-venv nodejs npm chromium libimage-exiftool-perl imagemagick poppler-utils qpdf mupdf-tools
+# What is set up: what running needs; the tests' tools too once anything but the demo was asked for.
+FOR := $(if $(filter-out demo,$(MAKECMDGOALS))$(wildcard .stamps/npm-test),test,run)
+LOCK_run := requirements.lock
+LOCK_test := requirements-test.lock
+APT_run := python3-venv nodejs npm
+APT_test := $(APT_run) chromium libimage-exiftool-perl imagemagick poppler-utils qpdf mupdf-tools
+NPM_run := --omit=dev
 HOST ?= 127.0.0.1
 PORT ?= 8765
 DATA ?= .data
@@ -32,29 +38,29 @@ bench: setup
 	tools/fetch_faces $(STAMPS)/faces
 	$(PY) -m bench
 
-schemas: $(STAMPS)/python $(STAMPS)/npm
+schemas: $(STAMPS)/python-test $(STAMPS)/npm-test
 	PYTHONPATH=. $(PY) tools/write_schemas.py
 	cd web && npm run -s gen:api
 
-setup: $(STAMPS)/system $(STAMPS)/python web/dist/index.html
+setup: $(STAMPS)/system-$(FOR) $(STAMPS)/python-$(FOR) web/dist/index.html
 
-$(STAMPS)/system: tools/install_system
+$(STAMPS)/system-$(FOR): tools/install_system
 	@mkdir -p $(STAMPS)
-	tools/install_system $(APT)
+	@tools/step "System packages" tools/install_system "make $(MAKECMDGOALS)" $(APT_$(FOR))
 	@touch $@
 
-$(STAMPS)/python: requirements.lock pyproject.toml $(STAMPS)/system
-	test -x $(PY) || python3 -m venv .venv
-	$(PY) -m pip install --quiet --disable-pip-version-check --requirement requirements.lock
-	$(PY) -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation --editable .
+$(STAMPS)/python-$(FOR): requirements.lock $(LOCK_$(FOR)) pyproject.toml $(STAMPS)/system-$(FOR)
+	@test -x $(PY) || python3 -m venv .venv
+	@tools/step "Python packages" $(PY) -m pip install --disable-pip-version-check --requirement $(LOCK_$(FOR))
+	@$(PY) -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation --editable .
 	@touch $@
 
-$(STAMPS)/npm: web/package-lock.json web/package.json web/.npmrc $(STAMPS)/system
-	cd web && npm ci --no-audit --no-fund --loglevel=error
+$(STAMPS)/npm-$(FOR): web/package-lock.json web/package.json web/.npmrc $(STAMPS)/system-$(FOR)
+	@cd web && ../tools/step "Packages of the interface" npm ci $(NPM_$(FOR)) --no-audit --no-fund --loglevel=error
 	@touch $@
 
-web/dist/index.html: $(STAMPS)/npm $(shell find web/src -type f) web/index.html web/vite.config.ts
-	cd web && npm run -s build
+web/dist/index.html: $(STAMPS)/npm-$(FOR) $(shell find web/src -type f) web/index.html web/vite.config.ts
+	@cd web && ../tools/step "Building the interface" npm run -s build
 	@touch $@
 
 clean:

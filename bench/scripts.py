@@ -104,11 +104,12 @@ def sutaru(job: Job, out: Path) -> None:
     from sutaru.core.photos import PhotoPixels
     from sutaru.core.press import export
 
-    paths = {path.name: path for path in photos()}
+    by_name = {path.name: path for path in photos()}
+    paths = {photo.id: by_name[photo.name] for photo in job.pile.photos}
     cv2.setNumThreads(1)
     started = time.perf_counter()
     with ThreadPoolExecutor(2) as threads:
-        painter = Painter(PhotoPixels(lambda photo: paths[photo.name]), threads)
+        painter = Painter(PhotoPixels(lambda photo: paths[photo.id]), threads)
         export(job, out, painter.pixels, datetime.now().astimezone(), "jpeg", painter=painter)
     report(started)
 
