@@ -41,6 +41,24 @@ describe("what is shown before the server answers", () => {
       foreseen(said, { op: "write", sheet: "right", edition: "", layer: "t", text: null }).filling.texts,
     ).toEqual({});
   });
+  it("has pins in it, so that the key pressed twice lets go again", () => {
+    const view = viewOf("left");
+    const pin = { op: "pin" as const, sheet: "left", edition: "", openings: ["a"] };
+    const pinned = foreseen(view, { ...pin, pinned: true });
+    expect(pinned.rows.map(({ opening, pinned }) => [opening, !!pinned])).toContainEqual(["a", true]);
+    expect(foreseen(pinned, { ...pin, pinned: false }).rows.some((row) => row.pinned)).toBe(false);
+  });
+  it("has what is said of photos and of the job in it", () => {
+    const view = viewOf("left");
+    const worked = foreseen(view, { op: "worked", photos: ["p1"], worked: true });
+    expect([worked.photo.get("p1")?.already_worked, worked.photos[0]?.already_worked]).toEqual([true, true]);
+    const areas = [{ kind: "hand" as const, left: 0, top: 0, width: 0.5, height: 0.5 }];
+    expect(foreseen(view, { op: "mark", photo: "p1", areas }).photo.get("p1")?.marked).toBe(areas);
+    expect(foreseen(view, { op: "enhance_all", on: true }).job.enhance).toBe(true);
+    const renamed = foreseen(view, { op: "rename", name: "Brandvik", customer: "Ola" });
+    expect(renamed.job).toMatchObject({ name: "Brandvik", customer: "Ola" });
+    expect(renamed.job.order_number).toBe(view.job.order_number);
+  });
   it("is what was known when only the core can say what comes of it", () => {
     const view = viewOf("left");
     expect(foreseen(view, { op: "clear", sheet: "left", edition: "", openings: ["a"] })).toBe(view);

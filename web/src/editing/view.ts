@@ -123,9 +123,32 @@ export function foreseen(view: View, edit: Edit): View {
       const texts = edit.text === null ? rest : { ...rest, [edit.layer]: edit.text };
       return { ...view, filling: { ...view.filling, texts } };
     }
+    case "pin": {
+      const [meant, pinned] = [new Set(edit.openings), edit.pinned ?? true];
+      const rows = view.rows.map((row) => (meant.has(row.opening) ? { ...row, pinned } : row));
+      return { ...view, rows };
+    }
+    case "worked":
+      return saying(view, edit.photos, { already_worked: edit.worked ?? true });
+    case "mark":
+      return saying(view, [edit.photo], { marked: edit.areas });
+    case "enhance_all":
+      return { ...view, job: { ...view.job, enhance: edit.on } };
+    case "rename": {
+      const { name, customer = "", order_number } = edit;
+      const number = order_number ?? view.job.order_number;
+      return { ...view, job: { ...view.job, name, customer, order_number: number } };
+    }
     default:
       return view;
   }
+}
+
+/** The view in which some photos have something else said of them. */
+function saying(view: View, ids: string[], said: Partial<Photo>): View {
+  const meant = new Set(ids);
+  const photos = view.photos.map((photo) => (meant.has(photo.id) ? { ...photo, ...said } : photo));
+  return { ...view, photos, photo: new Map(photos.map((photo) => [photo.id, photo])) };
 }
 
 /** All layers of a layout, groups taken apart, hidden ones left out. */
