@@ -4,6 +4,7 @@
 ``python tools/screenshots.py``. What is changed for a picture is undone again.
 """
 
+import re
 from pathlib import Path
 
 from playwright.sync_api import Page, expect, sync_playwright
@@ -17,15 +18,14 @@ FLAGS = (
 
 
 def shot(page: Page, name: str) -> None:
-    """Once all is stored and drawn."""
-    expect(page.locator("[data-kept]")).to_be_attached()
+    """Once all is stored and drawn, or pulled and drawn."""
     page.wait_for_timeout(2500)
     page.screenshot(path=FOLDER / f"{name}.png")
 
 
 def job(page: Page, name: str) -> None:
     """Opens a job of the demo."""
-    jobs = {entry["name"]: entry["id"] for entry in page.request.get(f"{BASE}/api/jobs").json()}
+    jobs = {entry["name"]: entry["id"] for entry in page.request.get(f"{BASE}/api/jobs?size=100").json()["jobs"]}
     page.goto(f"{BASE}/jobs/{jobs[name]}")
     expect(page.get_by_test_id("sheet")).to_be_visible()
     page.wait_for_timeout(1500)
@@ -33,6 +33,12 @@ def job(page: Page, name: str) -> None:
 
 def part(page: Page, name: str) -> None:
     page.get_by_label("What to change").get_by_text(name, exact=True).click()
+
+
+def typed(page: Page, label: str, value: str) -> None:
+    field = page.get_by_label(f"{label}, in figures")
+    field.fill(value)
+    field.press("Enter")
 
 
 def opening(page: Page, number: int) -> None:
@@ -43,6 +49,9 @@ def main() -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS.split())
         page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(BASE)
+        expect(page.get_by_role("link", name="Festival album, first spread")).to_be_visible()
+        shot(page, "shelf")
         job(page, "Festival album, first spread")
         opening(page, 8)
         shot(page, "bench")
@@ -81,6 +90,9 @@ def main() -> None:
         page.mouse.up()
         for _ in range(2):
             page.keyboard.press("Control+z")
+        page.wait_for_timeout(800)
+        page.get_by_role("button", name="History").click()
+        shot(page, "history")
 
         job(page, "For the festival stall")
         page.locator("[data-opening=print]").click()
@@ -91,13 +103,17 @@ def main() -> None:
         opening(page, 5)
         part(page, "Tone")
         page.get_by_role("checkbox", name="Exposure").check()
-        page.get_by_label("Stops, in figures").fill("0.4")
+        typed(page, "Stops", "0.4")
         page.get_by_role("checkbox", name="White balance").check()
-        page.get_by_label("Warmth, in figures").fill("20")
+        typed(page, "Warmth", "20")
         shot(page, "tone")
         for _ in range(4):
             page.keyboard.press("Control+z")
             page.wait_for_timeout(400)
+        page.get_by_role("link", name="To dispatch").or_(page.get_by_role("button", name="To dispatch")).click()
+        page.get_by_role("button", name=re.compile("^Export ")).click()
+        expect(page.locator("[data-state=done]")).to_be_attached(timeout=60_000)
+        shot(page, "dispatch")
         browser.close()
 
 

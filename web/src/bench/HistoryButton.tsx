@@ -6,6 +6,7 @@ import { client, useHistory } from "../api/queries";
 import { useChange } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { complain } from "../ui/complain";
+import { moment } from "../ui/when";
 import css from "./history.module.css";
 
 /** What was done, when; any state can be looked at, gone back to, and given a name. */
@@ -32,9 +33,6 @@ export function HistoryButton({ state }: { state: View }) {
     </>
   );
 }
-
-const time = (made: string) =>
-  new Date(made).toLocaleString([], { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
 
 function States({ state }: { state: View }) {
   const { data } = useHistory(state.id, true);
@@ -94,7 +92,7 @@ function State({
             {entry.steps > 1 && <span className="num"> ({entry.steps} steps)</span>}
           </span>
           <small className="num">
-            {time(entry.made)}
+            {moment(entry.made)}
             {entry.here ? ", here now" : entry.undone ? ", undone" : ""}
           </small>
         </span>

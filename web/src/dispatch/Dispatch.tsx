@@ -14,6 +14,7 @@ import type { View } from "../editing/view";
 import { complain } from "../ui/complain";
 import { bytes, pageSize, pixels, plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
+import { when } from "../ui/when";
 import css from "./dispatch.module.css";
 
 type Format = "jpeg" | "png" | "tiff" | "pdf";
@@ -288,12 +289,12 @@ function Exported({ task }: { task: TaskState }) {
   const manifest = task.outcome as unknown as Manifest | null;
   const asked = task.asked as { format: string; lab: string };
   const share = task.progress ? (100 * task.progress.done) / task.progress.total : 0;
-  const when = new Date(task.made).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
+  const made = when(task.made);
   return (
-    <article className={css.export} aria-label={`Export of ${when}`} data-state={task.state}>
+    <article className={css.export} aria-label={`Export of ${made}`} data-state={task.state}>
       <p className="num">
         <Mark status={MARKS[task.state]} /> {asked.format.toUpperCase()} for {manifest?.lab ?? asked.lab},{" "}
-        {when}
+        {made}
         {manifest && (
           <a href={`/api/exports/${task.id}/all`} className={css.all}>
             All as one zip

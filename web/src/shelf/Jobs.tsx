@@ -11,6 +11,7 @@ import { Choice } from "../ui/Choice";
 import { complain } from "../ui/complain";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
+import { moment, when } from "../ui/when";
 import css from "./shelf.module.css";
 
 const ROW = 74;
@@ -109,15 +110,6 @@ export function Jobs() {
   );
 }
 
-/** When: today by the clock, else by the day. */
-function when(stamp: string): string {
-  const then = new Date(stamp);
-  const today = new Date().toDateString() === then.toDateString();
-  return today
-    ? then.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })
-    : then.toLocaleDateString([], { day: "numeric", month: "short", year: "numeric" });
-}
-
 function JobRow({ job }: { job: JobCard }) {
   const inside = (
     <>
@@ -141,7 +133,11 @@ function JobRow({ job }: { job: JobCard }) {
           </span>
         )}
       </span>
-      <time dateTime={job.changed} title={`Begun ${when(job.created)}`} className="num">
+      <time
+        dateTime={job.changed}
+        title={`Begun ${moment(job.created)}, last changed ${moment(job.changed)}`}
+        className="num"
+      >
         {when(job.changed)}
       </time>
     </>
@@ -165,18 +161,18 @@ function State({ job }: { job: JobCard }) {
   if ((job.stops ?? 0) > 0)
     return (
       <>
-        <Mark status="stop" /> <span>{`${plural(job.stops ?? 0, "stop")},`}</span>
+        <Mark status="stop" /> <span>{`${plural(job.stops ?? 0, "stop")} ·`}</span>
       </>
     );
   if ((job.looks ?? 0) > 0)
     return (
       <>
-        <Mark status="look" /> <span>{`${plural(job.looks ?? 0, "look")},`}</span>
+        <Mark status="look" /> <span>{`${plural(job.looks ?? 0, "look")} ·`}</span>
       </>
     );
   return (
     <>
-      <Mark status="order" /> <span>in order,</span>
+      <Mark status="order" /> <span>in order ·</span>
     </>
   );
 }
