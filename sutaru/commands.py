@@ -66,7 +66,8 @@ def check(args: argparse.Namespace) -> int:
     """Prints the findings; 1 when one is a stop."""
     findings = check_job(Bundle(Path(args.job)).job)
     if args.json:
-        print(json.dumps([finding.model_dump() for finding in findings], indent=1, ensure_ascii=False))
+        told = [{("page" if k == "sheet" else k): v for k, v in finding.model_dump().items()} for finding in findings]
+        print(json.dumps(told, indent=1, ensure_ascii=False))  # "page": scripts know it by that name
     else:
         for finding in findings:
             print(f"{MARK[finding.severity]} {finding.severity:<4}  {finding.sheet}: {finding.sentence}")

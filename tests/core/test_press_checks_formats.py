@@ -292,7 +292,7 @@ def test_command_line(tmp_path: Path, pile, capsys: pytest.CaptureFixture[str]) 
     assert main(["fill", "card-landscape", str(SAMPLES / "sample-dunes.jpg"), "-o", str(bundle)]) == 0
     assert main(["check", str(bundle), "--json"]) == 1
     found = json.loads(capsys.readouterr().out.split("filled\n")[-1])
-    assert "sample_photo" in [finding["rule"] for finding in found]
+    assert ("sample_photo", "outside") in [(finding["rule"], finding["page"]) for finding in found]
     assert main(["fill", "album-spread-18", photos[0], "-o", str(bundle)]) == 0
     assert main(["check", str(bundle)]) == 1
     assert "■ stop" in capsys.readouterr().out
