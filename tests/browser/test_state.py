@@ -8,9 +8,12 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
+from sutaru.core.document import Job
+from sutaru.core.formats import write_bundle
 from tests.api.test_api import Served, free_port
 from tests.browser.test_fitting import Given, figure, given, hole, part, settled, slowed  # noqa: F401 (a fixture)
 from tests.browser.test_order import Pile, drag, middle, patience  # noqa: F401 (a fixture)
+from tests.conftest import SHELF
 
 
 def zoom(page: Page, number: int) -> str:
@@ -366,3 +369,27 @@ def test_the_passphrase_opens_the_door(browser: Browser, tmp_path: Path) -> None
     finally:
         context.close()
         server.end(signal.SIGTERM)
+
+
+def test_two_hundred_sheets(page: Page, base_url: str, job_of: Callable[[str], Job], tmp_path: Path) -> None:
+    """Only sheets in view are drawn and asked for; keys and reload stay where one is."""
+    one = job_of("collage-shore")
+    sheets = tuple(one.sheets[0].having(id=f"s{n + 1:03d}", name=f"Leaf {n + 1}") for n in range(200))
+    write_bundle(tmp_path / "book.sutaru", one.having(sheets=sheets), lambda photo: b"", SHELF.asset)
+    job = page.request.post(f"{base_url}/api/jobs/from-bundle", data=(tmp_path / "book.sutaru").read_bytes()).json()
+    pictures: list[str] = []
+    page.on("request", lambda request: pictures.append(request.url) if "/picture" in request.url else None)
+    page.goto(f"{base_url}/jobs/{job['id']}")
+    strip = page.get_by_role("navigation", name="Pages")
+    expect(strip.get_by_role("button", name="Page 1, Leaf 1", exact=True)).to_have_attribute("aria-current", "page")
+    assert strip.get_by_role("button").count() < 20
+    assert len(set(pictures)) < 24
+    strip.evaluate("(list) => { list.scrollTop = list.scrollHeight }")
+    strip.get_by_role("button", name="Page 200, Leaf 200").click()
+    expect(page.get_by_alt_text("Leaf 200 as it will print")).to_be_visible()
+    page.keyboard.press("PageUp")
+    expect(page.get_by_alt_text("Leaf 199 as it will print")).to_be_visible()
+    page.reload()
+    expect(page.get_by_alt_text("Leaf 199 as it will print")).to_be_visible()
+    expect(strip.get_by_role("button", name="Page 199, Leaf 199")).to_be_visible()
+    assert strip.get_by_role("button").count() < 20

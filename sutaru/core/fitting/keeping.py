@@ -13,7 +13,9 @@ from functools import cached_property, lru_cache
 
 import cv2
 import numpy as np
+import shapely
 from numpy.typing import NDArray
+from shapely.affinity import translate
 
 from ..document import Background, Echo, FillBox, GuideNote, KeepArea, Layout, Opening, Ornament, Photo, Placement, Text
 from ..geometry import outlines
@@ -164,47 +166,98 @@ def kept_placement(layout: Layout, opening: Opening, photo: Photo, asked: Placem
     """``asked`` with the centre moved to where most that must be kept is seen, the most important first, with headroom.
 
     Where several centres do as well, the nearest to ``asked`` that lays a face's eyes near the upper third (common
-    practice, no source). Zoom, turn and mirror stay.
+    practice, no source). Zoom, turn and mirror stay. Centres are tried in steps; where that leaves something cut, those
+    that keep it within the outline are worked out, and the best ones refined.
     """
     start = clamped(opening, photo, asked)
     # The largest is kept first: all others together weigh less than it.
     areas = [(part, 0.2**n * share) for n, area in enumerate(ranked_areas(photo)[:8]) for part, share in _parts(area)]
     if not areas or asked.fit == "whole":
         return start
+    search = _Search(layout, opening, photo, start, asked.ratio, areas)
     # The centres that leave no gap lie in a box; at zoom 1 it is a line.
-    low = clamped(opening, photo, asked.having(centre=(-9.0, -9.0))).centre
-    high = clamped(opening, photo, asked.having(centre=(9.0, 9.0))).centre
-    spans = [b - a for a, b in zip(low, high, strict=True)]
-    both = min(spans) > 0.02
-    axes = [np.linspace(low[i], high[i], (21 if both else _TRIES) if spans[i] > 1e-9 else 1) for i in (0, 1)]
-    centres = np.stack(np.meshgrid(*axes), axis=-1).reshape(-1, 2)
-    centres = np.concatenate([[start.centre], centres])
-    onto = opening_from_photo(opening, photo, start)
-    moves = -(centres - start.centre) * (photo.width, photo.height) @ onto[:2, :2].T  # mm, in the opening's plane
-    within = room(layout, opening, asked.ratio)
-    box = outlines.bounds(shown(opening, asked))
-    size = min(box[2] - box[0], box[3] - box[1])
-    cost = np.zeros(len(centres))
-    for n, (area, weight) in enumerate(areas):
-        at = apply(onto, keep_points(photo, area)) + moves[:, None, :]
-        clear = within.clearance(at)
-        cut = ((clear <= 0) * _AREA_OF).sum(axis=1)
-        tall = area.height * photo.height * float(np.hypot(*onto[:2, 1]))
-        want = max(1e-6, HEADROOM * tall)
-        tight = np.clip(1 - clear[:, :24] / want, 0, 1).max(axis=1)
-        cost += weight * (100 * cut + 0.5 * tight)
-        if n == 0:
-            wish = 1 / 3 if area.kind == "face" else 1 / 2
-            # Eyes lie above the middle between hairline and chin.
-            eyes = apply(
-                onto, [((area.left + area.width / 2) * photo.width, (area.top + 0.38 * area.height) * photo.height)]
-            )
-            high_at = (eyes[0][1] + moves[:, 1] - box[1]) / (box[3] - box[1])
-            across = (eyes[0][0] + moves[:, 0] - box[0]) / (box[2] - box[0])
-            cost += 0.3 * np.abs(high_at - wish) + 0.3 * np.abs(across - 0.5)
-    cost += 0.1 * np.hypot(*moves.T) / size
-    best = centres[int(np.argmin(cost))]
+    low = np.array(clamped(opening, photo, asked.having(centre=(-9.0, -9.0))).centre)
+    high = np.array(clamped(opening, photo, asked.having(centre=(9.0, 9.0))).centre)
+    steps = 21 if min(high - low) > 0.02 else _TRIES
+    counts = [steps if side > 1e-9 else 1 for side in high - low]
+    centres = np.concatenate([[start.centre], _lattice(low, high, counts)])
+    best, cut = search.best(centres)
+    if cut > 0:
+        exact = search.keeping(low, high)
+        best, cut = search.best(np.concatenate([[best], exact]))
+        reach = (high - low) / np.maximum(1, np.array(counts) - 1)
+        while cut > 0 and max(reach * (photo.width, photo.height)) > 1:
+            near = _lattice(np.clip(best - reach, low, high), np.clip(best + reach, low, high), [7, 7])
+            best, cut = search.best(np.concatenate([[best], near]))
+            reach = reach / 3
     return clamped(opening, photo, start.having(centre=(float(best[0]), float(best[1]))))
+
+
+def _lattice(low: Points, high: Points, counts: list[int]) -> Points:
+    """Evenly spaced points (n, 2) of a box."""
+    axes = [np.linspace(low[i], high[i], counts[i]) for i in (0, 1)]
+    return np.stack(np.meshgrid(*axes), axis=-1).reshape(-1, 2)
+
+
+class _Search:
+    """What centres of a placement cost: how much that must be kept they cut, and how far they are from a good place."""
+
+    def __init__(
+        self, layout: Layout, opening: Opening, photo: Photo, start: Placement, ratio: float | None,
+        areas: list[tuple[KeepArea, float]],
+    ) -> None:  # fmt: skip
+        self._photo, self._start, self._areas = photo, start, areas
+        self._onto = opening_from_photo(opening, photo, start)
+        self._room = room(layout, opening, ratio)
+        self._outline = shown(opening, Placement(photo="", ratio=ratio))
+        self._frame = _framed(opening)
+        self._points = [apply(self._onto, keep_points(photo, area)) for area, _ in areas]
+
+    def _moves(self, centres: Points) -> Points:
+        """How far each centre moves the photo, mm in the opening's plane."""
+        sides = (self._photo.width, self._photo.height)
+        return -(centres - self._start.centre) * sides @ self._onto[:2, :2].T
+
+    def best(self, centres: Points) -> tuple[Points, float]:
+        """The cheapest of centres (n, 2), and the share that it cuts of all areas."""
+        moves, box = self._moves(centres), outlines.bounds(self._outline)
+        cost, cuts = np.zeros(len(centres)), np.zeros(len(centres))
+        for n, ((area, weight), points) in enumerate(zip(self._areas, self._points, strict=True)):
+            clear = self._room.clearance(points + moves[:, None, :])
+            cut = ((clear <= 0) * _AREA_OF).sum(axis=1)
+            want = max(1e-6, HEADROOM * area.height * self._photo.height * float(np.hypot(*self._onto[:2, 1])))
+            tight = np.clip(1 - clear[:, :24] / want, 0, 1).max(axis=1)
+            cost += weight * (100 * cut + 0.5 * tight)
+            cuts += cut
+            if n == 0:
+                # Eyes lie above the middle between hairline and chin.
+                eyes = (area.left + area.width / 2, area.top + 0.38 * area.height)
+                ((x, y),) = apply(self._onto, [(eyes[0] * self._photo.width, eyes[1] * self._photo.height)])
+                wish = 1 / 3 if area.kind == "face" else 1 / 2
+                cost += 0.3 * np.abs((y + moves[:, 1] - box[1]) / (box[3] - box[1]) - wish)
+                cost += 0.3 * np.abs((x + moves[:, 0] - box[0]) / (box[2] - box[0]) - 0.5)
+        cost += 0.1 * np.hypot(*moves.T) / min(box[2] - box[0], box[3] - box[1])
+        at = int(np.argmin(cost))
+        return centres[at], float(cuts[at])
+
+    def keeping(self, low: Points, high: Points) -> Points:
+        """Centres (n, 2) that keep as many areas as can be, the most important first, within the outline.
+
+        An area stays within a polygon by just those moves that are common to the polygon moved back by each of its points.
+        """
+        corners = np.array([low, (high[0], low[1]), high, (low[0], high[1])])
+        free = shapely.convex_hull(shapely.multipoints(self._moves(corners)))
+        within = shapely.union_all([shapely.polygons(p) for p in outlines.grown(self._outline, -self._frame)])
+        for points in self._points:
+            rim = shapely.get_coordinates(shapely.convex_hull(shapely.multipoints(points)))
+            left = shapely.intersection_all([free, *(translate(within, -x, -y) for x, y in rim)])
+            free = free if shapely.is_empty(left) else left
+        middle, nearest = shapely.centroid(free), shapely.shortest_line(free, shapely.points(0, 0))
+        inner = shapely.buffer(free, -0.5 * max(self._room.cell_mm))
+        moves = shapely.get_coordinates([middle, nearest, free, inner, shapely.centroid(inner)])
+        back = np.linalg.inv(self._onto[:2, :2])
+        centres = self._start.centre - moves @ back.T / (self._photo.width, self._photo.height)
+        return np.clip(centres, low, high)
 
 
 def first_placement(layout: Layout, opening: Opening, photo: Photo) -> Placement:

@@ -1,0 +1,105 @@
+"""Finding faces in a picture by CenterFace (Y. Xu, W. Yan and others, 2019), a small convolutional network, by onnxruntime.
+
+The model lies beside this file with its licence; ``tools/build_face_model.py`` made it. It finds faces that look at the
+camera or aside, dark ones, and such as lean by up to about 60 degrees; for pictures stored sideways or upside down the
+picture is turned, when nothing was found upright.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from functools import cache
+from pathlib import Path
+
+import cv2
+import numpy as np
+import onnxruntime
+from numpy.typing import NDArray
+
+Bytes = NDArray[np.uint8]
+SIDE = 640  # px along the longer side that the network is given
+_SMALL = 320  # the same for the further looks at a picture in which nothing was found
+SURE = 0.4  # the least score of a face: bricks, grass and a cat reach none at it, drawn faces 0.4 to 0.8
+_STEP, _CELL = 32, 4  # sides the network takes are multiples of this, px; px of a cell of its answer
+_MODEL = Path(__file__).parent / "centerface" / "centerface.onnx"
+
+
+@dataclass(frozen=True)
+class Face:
+    """A face from brow to chin: the middle and size of the box about it, px; which way its top is, a unit vector."""
+
+    centre: tuple[float, float]
+    width: float
+    height: float
+    up: tuple[float, float]
+    score: float
+
+
+@cache
+def _network() -> onnxruntime.InferenceSession:
+    options = onnxruntime.SessionOptions()
+    options.intra_op_num_threads = options.inter_op_num_threads = 1  # each worker and thread looks at its own photo
+    options.log_severity_level = 3
+    return onnxruntime.InferenceSession(_MODEL.read_bytes(), options, providers=["CPUExecutionProvider"])
+
+
+def faces(rgb: Bytes) -> list[Face]:
+    """Faces of a picture of at most 640 px along its longer side, (h, w, 3), the largest first."""
+    found = list(_upright(rgb))
+    if not found:
+        share = min(1.0, _SMALL / max(rgb.shape[:2]))
+        width, height = (max(1, round(side * share)) for side in rgb.shape[1::-1])
+        small = np.asarray(cv2.resize(rgb, (width, height), interpolation=cv2.INTER_AREA), np.uint8)
+        # Upright once more, since a face that fills the picture is found better small; then turned, all faces one way.
+        ways = (
+            [_turned(face, turns, small.shape) for face in _upright(np.rot90(small, turns))] for turns in (0, 2, 1, 3)
+        )
+        surest = max(ways, key=lambda faces: sum(face.score for face in faces))
+        found = [_larger(face, rgb.shape[1] / width, rgb.shape[0] / height) for face in surest]
+    return sorted(found, key=lambda face: -face.width * face.height)
+
+
+def _larger(face: Face, x: float, y: float) -> Face:
+    centre = face.centre[0] * x, face.centre[1] * y
+    return replace(face, centre=centre, width=face.width * x, height=face.height * y)
+
+
+def _turned(face: Face, turns: int, shape: tuple[int, ...]) -> Face:
+    """A face found in a picture that was turned counter-clockwise by quarters, where it is in the picture as it was."""
+    height, width = shape[:2]
+    (x, y), (ux, uy), (w, h) = face.centre, face.up, (face.width, face.height)
+    for left in range(turns, 0, -1):
+        across = width if left % 2 else height  # of the picture before this quarter turn
+        x, y, ux, uy, w, h = across - y, x, -uy, ux, h, w
+    return replace(face, centre=(x, y), up=(ux, uy), width=w, height=h)
+
+
+def _upright(rgb: Bytes) -> Iterator[Face]:
+    height, width = rgb.shape[:2]
+    below, right = -height % _STEP, -width % _STEP
+    framed = cv2.copyMakeBorder(np.ascontiguousarray(rgb), 0, below, 0, right, cv2.BORDER_CONSTANT, value=(0, 0, 0))
+    given = np.ascontiguousarray(framed.transpose(2, 0, 1)[None], np.float32)
+    heat, scale, offset, marks = (np.asarray(a)[0] for a in _network().run(None, {"input.1": given}))
+    rows, columns = np.nonzero(heat[0] >= SURE)
+    if not len(rows):
+        return
+    high, wide = np.exp(scale[:, rows, columns]) * _CELL
+    down, across = offset[:, rows, columns]
+    left = (columns + across + 0.5) * _CELL - wide / 2
+    top = (rows + down + 0.5) * _CELL - high / 2
+    boxes = np.stack([left, top, wide, high], axis=1)
+    scores = heat[0, rows, columns]
+    kept: list[NDArray[np.float32]] = []
+    for n in np.asarray(cv2.dnn.NMSBoxes(boxes.tolist(), scores.tolist(), SURE, 0.3)).ravel():
+        middle = boxes[n, :2] + boxes[n, 2:] / 2
+        if any(np.all(middle > box[:2]) and np.all(middle < box[:2] + box[2:]) for box in kept):
+            continue  # within a surer one: a mouth, or a shirt and its collar
+        kept.append(boxes[n])
+        points = marks[:, rows[n], columns[n]].reshape(5, 2) * (high[n], wide[n])  # y and x, from the box's corner
+        eyes, mouth = points[:2].mean(axis=0), points[3:].mean(axis=0)
+        up = (eyes - mouth)[::-1]
+        size = float(np.hypot(*up))
+        ux, uy = (up / size).tolist() if size > 1e-6 else (0.0, -1.0)
+        yield Face(
+            (float(left[n] + wide[n] / 2), float(top[n] + high[n] / 2)), float(wide[n]), float(high[n]), (ux, uy),
+            float(scores[n]),
+        )  # fmt: skip
