@@ -4,6 +4,30 @@
  */
 
 export interface paths {
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description Begins a session.
+         */
+        post: operations["begin_api_session_post"];
+        /**
+         * End
+         * @description Ends the session.
+         */
+        delete: operations["end_api_session_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/templates": {
         parameters: {
             query?: never;
@@ -2560,6 +2584,14 @@ export interface components {
             };
         };
         /**
+         * Passphrase
+         * @description What a session is begun with.
+         */
+        Passphrase: {
+            /** Passphrase */
+            passphrase: string;
+        };
+        /**
          * Path
          * @description Any closed shape, as SVG path data in opening space. A polygon is a path of straight lines.
          */
@@ -3667,6 +3699,55 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    begin_api_session_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Passphrase"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    end_api_session_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     templates_api_templates_get: {
         parameters: {
             query?: never;
