@@ -73,6 +73,21 @@ def test_export_comes_after_what_was_just_done(page: Page, given: Callable) -> N
     assert task["asked"]["number"] == part_of + 1
 
 
+def test_leaving_asks_while_something_is_not_stored_on_any_screen(page: Page, given: Callable) -> None:  # noqa: F811
+    job = given("collage-shore", 6)
+    hole(page, 1).click()
+    slowed(page, r"/edits$", 2500)
+    page.keyboard.press("+")
+    page.get_by_role("link", name="Shelf").click()
+    expect(page.get_by_role("region", name="Jobs")).to_be_visible()
+    asked: list[str] = []
+    page.once("dialog", lambda dialog: (asked.append(dialog.type), dialog.dismiss()))
+    page.close(run_before_unload=True)
+    page.wait_for_timeout(3000)  # it stayed, and sent what it had
+    assert asked == ["beforeunload"]
+    assert job.placements()["shore"]["zoom"] == pytest.approx(1.02)
+
+
 # --- a lost server --------------------------------------------------------------------------------------------------
 
 

@@ -20,6 +20,7 @@ from sutaru.core.document import (
 )
 from sutaru.core.edits import (
     AddLayers,
+    Fill,
     Put,
     RemoveLayers,
     Restack,
@@ -31,7 +32,7 @@ from sutaru.core.edits import (
 )
 from sutaru.core.errors import EditRefused
 from sutaru.core.fitting import resolved
-from tests.conftest import TEMPLATES, fake_photo, one_sheet
+from tests.conftest import TEMPLATES, fake_photo, one_sheet, shown
 
 PHOTO = fake_photo(1, 6000, 4000)
 
@@ -270,3 +271,21 @@ def test_a_template_needs_the_sheet() -> None:
 
 def test_an_empty_filling_is_nothing_kept() -> None:
     assert one_sheet(PAGE).filling("p") == Filling()
+
+
+def test_hidden_openings_are_not_filled_and_in_order_means_reading_order() -> None:
+    """Openings lie in the stack from right to left; the photos go from left to right, and none is spent on what is hidden."""
+    photos = tuple(fake_photo(n, 4000, 3000) for n in range(1, 3))
+    page = layout(opening("c", 150), opening("b", 100, visible=False), opening("a", 50))
+    job = apply(one_sheet(page, photos), Fill(how="order"))
+    assert {o: p.photo for o, p in shown(job).items()} == {"a": photos[0].id, "c": photos[1].id}
+    grouped = layout(Group(id="g", visible=False, layers=(opening("b"),)), opening("a", 100))
+    assert list(shown(apply(one_sheet(grouped, photos), Fill()))) == ["a"]
+
+
+def test_an_echo_is_refused_a_roll_that_folds() -> None:
+    """A roll shows at most half of its girth; 40 mm round a radius of 5 mm is more, whoever shows the photo."""
+    roll = {"kind": "roll", "centre": [60, 50], "radius_mm": 5.0}
+    echo = Echo.model_validate({"id": "again", "of": "a", "how": "repeat", "surface": roll})
+    with pytest.raises(EditRefused, match="radius|roll|round"):
+        done(AddLayers(sheet="p", layers=(echo,)))

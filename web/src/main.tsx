@@ -8,6 +8,7 @@ import { Component, type ReactNode } from "react";
 import { createRoot } from "react-dom/client";
 import { Route, Switch } from "wouter";
 import { hear } from "./api/news";
+import { askBeforeLeaving } from "./api/pending";
 import { client } from "./api/queries";
 import { Bench } from "./bench/Bench";
 import { Dispatch } from "./dispatch/Dispatch";
@@ -33,6 +34,7 @@ class Mending extends Component<{ children: ReactNode }, { broken?: string }> {
 }
 
 hear();
+askBeforeLeaving();
 const root = document.getElementById("root");
 if (root)
   createRoot(root).render(

@@ -81,7 +81,7 @@ class Shadow(Frozen):
     colour: Colour = "#000000"
 
 
-def _lies(outline: Outline, surface: Surface) -> None:
+def lies_on(outline: Outline, surface: Surface) -> None:
     """Raises ValueError when an outline cannot lie on a surface."""
     if isinstance(surface, Roll):
         try:
@@ -103,7 +103,7 @@ class Opening(_Layer):
 
     @model_validator(mode="after")
     def _fits_its_surface(self) -> "Opening":
-        _lies(self.outline, self.surface)
+        lies_on(self.outline, self.surface)
         return self
 
     @cached_property
@@ -198,7 +198,7 @@ class FillBox(_Layer):
 
     @model_validator(mode="after")
     def _fits_its_surface(self) -> "FillBox":
-        _lies(self.outline, self.surface)
+        lies_on(self.outline, self.surface)
         return self
 
 

@@ -10,7 +10,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from .base import Coordinate, Degrees, Frozen, Identity, Length
-from .layers import Echo, Group, Layer, Leaf, Opening, Text
+from .layers import Echo, Group, Layer, Leaf, Opening, Text, lies_on
 
 DEEPEST = 8  # groups within groups
 Role = Literal["page", "spread", "cover", "front", "back", "inside", "month"]
@@ -53,6 +53,8 @@ class Layout(Frozen):
         for leaf in self.leaves:
             if isinstance(leaf, Echo) and leaf.of not in self.openings_by_id:
                 raise ValueError(f"The echo {leaf.id} shows the opening {leaf.of}, which is not on its sheet.")
+            if isinstance(leaf, Echo) and leaf.surface is not None:
+                lies_on(self.openings_by_id[leaf.of].outline, leaf.surface)
         return self
 
     def __hash__(self) -> int:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from ..document import Job, Layout, Opening, Photo, Placement
 from .assigning import assigned
 from .keeping import first_placement
+from .reading import reading_order
 
 Progress = Callable[[str, int, int], None]  # stage, done, total; may raise to stop
 
@@ -35,7 +36,9 @@ def wanted(
     sheet: str | None = None,
     openings: tuple[str, ...] | None = None,
 ) -> Wanted:
-    """Which openings a filling up is for, pinned ones, locked ones and spans left out, and the photos not used elsewhere.
+    """Which openings a filling up is for, in reading order, and the photos not used elsewhere.
+
+    Pinned, locked and hidden openings and spans are left out.
 
     Sample photos are for looking at a template: they are used only where there is nothing else.
     """
@@ -45,9 +48,9 @@ def wanted(
         filling, layout = own.filling(entry.id), entry.layout
         stay = {*filling.pins, *(o for span in filling.spans.values() for o in span.openings)}
         chosen = set()
-        for opening in layout.openings():
+        for opening in reading_order(layout):
             asked = sheet in (None, entry.id) and (openings is None or opening.id in openings)
-            free = not opening.content_locked and opening.id not in stay
+            free = opening.visible and not opening.content_locked and opening.id not in stay
             if asked and free and not (only_empty and filling.held(opening.id)):
                 places.append((entry.id, layout, opening))
                 chosen.add(opening.id)

@@ -26,8 +26,9 @@ from ..errors import PhotoRefused
 Source = bytes | Path
 
 MAX_BYTES = 400 * 1024 * 1024
-MAX_PIXELS = 250_000_000
+MAX_PIXELS = 400_000_000
 FORMATS = ("JPEG", "PNG", "TIFF", "WEBP", "HEIF")
+Image.MAX_IMAGE_PIXELS = None  # the budget is ours, measured as soon as the header is read
 pillow_heif.register_heif_opener(thumbnails=False)  # reads HEIC through Pillow, already upright
 EXTENSIONS = {"JPEG": "jpg", "PNG": "png", "TIFF": "tif", "WEBP": "webp", "HEIF": "heic"}
 
@@ -49,22 +50,20 @@ class _Header:
 def _open(source: Source, name: str) -> Image.Image:
     file: Any = io.BytesIO(source) if isinstance(source, bytes) else source
     try:
-        # An over-large picture is measured against our own budget, before any of it is decoded.
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
-            return Image.open(file, formats=FORMATS)
-    except Image.DecompressionBombError:
-        raise _too_large(name) from None
+            picture = Image.open(file, formats=FORMATS)
     except (OSError, SyntaxError, ValueError, EOFError, TypeError):
         raise PhotoRefused(
             f"{name} is not a picture that can be read.", "Bring it in as JPEG, PNG, TIFF, WebP or HEIC."
         ) from None
-
-
-def _too_large(name: str) -> PhotoRefused:
-    return PhotoRefused(
-        f"{name} has more than {MAX_PIXELS // 1_000_000} million pixels.", "Make it smaller and bring it in again."
-    )
+    if picture.width * picture.height > MAX_PIXELS:
+        picture.close()
+        raise PhotoRefused(
+            f"{name} has {picture.width * picture.height / 1e6:,.0f} million pixels, more than {MAX_PIXELS / 1e6:,.0f}.",
+            "Make it smaller and bring it in again.",
+        )
+    return picture
 
 
 def _taken(exif: Image.Exif) -> datetime | None:
@@ -85,6 +84,11 @@ def _exif(picture: Image.Image) -> tuple[int, datetime | None]:
         return 1, None
 
 
+def _turns(picture: Image.Image, orientation: int) -> int:
+    """The orientation that is still to be applied: Pillow turns TIFF by itself, and tells its size as turned."""
+    return 1 if picture.format == "TIFF" else orientation
+
+
 def _format(picture: Image.Image) -> str:
     """Pillow's name of the format. A JPEG that carries more pictures (CIPA DC-007, "MPO") is a JPEG: its first one counts."""
     return "JPEG" if picture.format == "MPO" else str(picture.format)
@@ -94,7 +98,7 @@ def _header(source: Source, name: str) -> _Header:
     with _open(source, name) as picture:
         orientation, taken = _exif(picture)
         bits = 1 if picture.mode == "1" else 16 if picture.mode in _SIXTEEN or _bits_per_sample(picture) == 16 else 8
-        size = picture.size[::-1] if orientation in (5, 6, 7, 8) else picture.size
+        size = picture.size[::-1] if _turns(picture, orientation) in (5, 6, 7, 8) else picture.size
         return _Header(
             _format(picture), *size, orientation, picture.mode, bits,
             picture.info.get("icc_profile"), taken,
@@ -122,8 +126,6 @@ def examine(source: Source, name: str, sample: bool = False) -> Photo:
     if size > MAX_BYTES:
         raise PhotoRefused(f"{name} is larger than {MAX_BYTES >> 20} MB.", "Save it as JPEG and bring it in again.")
     head = _header(source, name)
-    if head.width * head.height > MAX_PIXELS:
-        raise _too_large(name)
     if isinstance(source, bytes):
         digest = hashlib.sha256(source).hexdigest()
     else:
@@ -151,7 +153,7 @@ def decode(source: Source, name: str, least_scale: float = 1.0) -> NDArray[np.ui
     try:
         with _open(source, name) as picture:
             icc = picture.info.get("icc_profile")
-            orientation, _ = _exif(picture)
+            orientation = _turns(picture, _exif(picture)[0])
             kind = _format(picture)
             size = tuple(-(-side * eighths(least_scale) // 8) for side in picture.size)
             pixels = _jpeg(source, size) if (kind, picture.mode) == ("JPEG", "RGB") else None
@@ -163,7 +165,7 @@ def decode(source: Source, name: str, least_scale: float = 1.0) -> NDArray[np.ui
                 picture.draft(None, (size[0], size[1]))
             picture.load()
             return _upright(np.asarray(to_working(_eight_bit(picture), icc)), orientation)
-    except (OSError, SyntaxError, ValueError, EOFError, Image.DecompressionBombError) as error:
+    except (OSError, SyntaxError, ValueError, EOFError) as error:
         raise PhotoRefused(
             f"{name} is damaged: its pixels end early or do not decode.", "Copy it from the camera or card again."
         ) from error

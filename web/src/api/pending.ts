@@ -27,3 +27,9 @@ export const usePending = () =>
     listeners.add(listener);
     return () => listeners.delete(listener);
   }, isPending);
+
+/** Lets the browser ask before it leaves, on whatever screen, while leaving would lose something. */
+export const askBeforeLeaving = () =>
+  addEventListener("beforeunload", (event) => {
+    if (isPending()) event.preventDefault();
+  });

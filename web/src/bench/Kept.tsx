@@ -1,4 +1,3 @@
-import { useEffect } from "react";
 import { usePending } from "../api/pending";
 import { jobStore, useJobStore } from "../editing/jobs";
 import css from "./bench.module.css";
@@ -7,13 +6,6 @@ import css from "./bench.module.css";
 export function Kept({ job }: { job: string }) {
   const store = useJobStore(job, jobStore(job).edition);
   const kept = !usePending();
-  useEffect(() => {
-    if (kept) return;
-    // Leaving now would lose it: the browser asks first.
-    const ask = (event: Event) => event.preventDefault();
-    addEventListener("beforeunload", ask);
-    return () => removeEventListener("beforeunload", ask);
-  }, [kept]);
   const waiting = store.waiting
     ? ` ${store.waiting} ${store.waiting === 1 ? "change waits" : "changes wait"} here and will be sent.`
     : "";
