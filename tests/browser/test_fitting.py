@@ -516,7 +516,9 @@ def test_tone_of_a_photo_and_of_one_opening_before_and_after(page: Page, given: 
     page.get_by_role("checkbox", name="Enhance", exact=True).check()
     page.get_by_role("checkbox", name="Already worked on").check()
     filling = job.state()["fillings"]["print"]
-    assert filling["tones"]["square-1"]["steps"][0]["kind"] == "enhance"
+    # It began as the photo is mended everywhere.
+    kinds = [(step["kind"], step["on"]) for step in filling["tones"]["square-1"]["steps"]]
+    assert kinds == [("enhance", True), ("exposure", False), ("black_and_white", True)]
     assert next(p for p in job.state()["photos"] if p["id"] == photo)["already_worked"]
     page.get_by_role("button", name="As it came").click()
     expect(page.get_by_role("button", name="As it came")).to_be_disabled()

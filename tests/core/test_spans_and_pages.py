@@ -300,3 +300,35 @@ def test_reading_order_goes_page_by_page_and_row_by_row(templates: dict, lab: La
     rows = [hole("r1", 200, 60), hole("r2", 60, 63), hole("r3", 60, 140), hole("r4", 130, 58)]
     page = Layout(width_mm=300, height_mm=200, layers=rows)
     assert [o.id for o in reading_order(page)] == ["r2", "r4", "r1", "r3"]
+
+
+def test_what_is_mended_of_an_opening_goes_with_its_photo() -> None:
+    """Another photo that comes to lie there, by hand, by filling or through a span, is not mended with it."""
+    mine = Recipe(steps=(Exposure(stops=3),))
+    photos = PHOTOS[:3]
+    job = job_of(hole("a", 60, 50), hole("b", 150, 50), hole("c", 240, 50))
+    for opening, photo in zip("ab", photos, strict=False):
+        job = apply(job, Put(sheet="p", opening=opening, photo=photo.id))
+    job = apply(job, MendOpening(sheet="p", opening="a", recipe=mine))
+
+    def mended(edited: Job) -> dict[str, Recipe]:
+        return dict(edited.filling("p").tones)
+
+    stays = [
+        Put(sheet="p", opening="a", photo=photos[0].id),
+        SpanOver(sheet="p", openings=("a", "b"), photo=photos[0].id),
+        TakeOut(photos=(photos[1].id,)),
+    ]
+    assert [mended(apply(job, edit)) for edit in stays] == [{"a": mine}] * 3
+    goes = [
+        Put(sheet="p", opening="a", photo=photos[2].id),
+        SpanOver(sheet="p", openings=("a", "b"), photo=photos[1].id),
+        TakeOut(photos=(photos[0].id,)),
+        Clear(sheet="p", openings=("a",)),
+    ]
+    assert [mended(apply(job, edit)) for edit in goes] == [{}] * 4
+    swapped = apply(job, Swap(first=at("a"), second=at("b")))
+    assert mended(swapped) == {"b": mine}
+    spanned = apply(apply(job, stays[1]), MendOpening(sheet="p", opening="b", recipe=mine))
+    assert mended(apply(spanned, Put(sheet="p", opening="b", photo=photos[2].id))) == {}
+    assert mended(apply(spanned, TakeOut(photos=(photos[0].id,)))) == {}

@@ -1,8 +1,9 @@
 """What an edit asks for, looked up. Refused with a plain sentence when it is not there, or not as the edit expects it."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ..document import Edition, Filling, Job, Layout, Opening, Photo, Pile, Placement, Sheet, Text
+from ..document import Edition, Filling, Job, Layout, Opening, Photo, Pile, Placement, Recipe, Sheet, Text
 from ..errors import EditRefused
 from ..fitting import clamped
 
@@ -51,14 +52,17 @@ class OnSheet:
         return self.layout.texts_by_id[identity]
 
     def placed(self, changes: dict[str, Placement | None]) -> Filling:
-        """The filling with some placements changed; None empties, and takes what was mended of that opening along."""
+        """The filling with some placements changed; None empties."""
         placements = {**self.filling.placements, **{k: v for k, v in changes.items() if v}}
-        tones = dict(self.filling.tones)
-        for identity, placement in changes.items():
-            if placement is None:
-                placements.pop(identity, None)
-                tones.pop(identity, None)
-        return self.filling.having(placements=placements, tones=tones)
+        for identity in (k for k, v in changes.items() if v is None):
+            placements.pop(identity, None)
+        shown = {k: v.photo if v else "" for k, v in changes.items()}
+        return self.filling.having(placements=placements, tones=self.tones(shown))
+
+    def tones(self, shown: Mapping[str, str]) -> dict[str, Recipe]:
+        """What is mended of single openings once some show other photos: it goes with the photo it was made for."""
+        held = self.filling.held
+        return {k: v for k, v in self.filling.tones.items() if k not in shown or shown[k] == held(k)}
 
     def lies(self, identity: str) -> Placement | None:
         """How the photo of an opening that is in no span lies, without a gap."""

@@ -32,7 +32,8 @@ def put(on: OnSheet, edit: Put) -> Filling:
     if spanned:
         identity, span, together = spanned
         lies = first_placement(on.layout, about_all(together), photo)
-        return _respanned(on, identity, span.having(placement=lies, nudged={}))
+        filling = _respanned(on, identity, span.having(placement=lies, nudged={}))
+        return filling.having(tones=on.tones(dict.fromkeys(span.openings, photo.id)))
     return on.placed({opening.id: first_placement(on.layout, opening, photo)})
 
 
@@ -102,7 +103,8 @@ def span(on: OnSheet, edit: SpanOver) -> Filling:
     number = next(n for n in range(1, 10_000) if f"span-{n}" not in on.filling.spans)
     made = Span(openings=tuple(o.id for o in openings), placement=lies)
     left = {k: v for k, v in on.filling.placements.items() if k not in made.openings}
-    return on.filling.having(placements=left, spans={**on.filling.spans, f"span-{number}": made})
+    spans, tones = {**on.filling.spans, f"span-{number}": made}, on.tones(dict.fromkeys(made.openings, photo))
+    return on.filling.having(placements=left, spans=spans, tones=tones)
 
 
 def unspan(on: OnSheet, edit: Unspan) -> Filling:

@@ -44,11 +44,10 @@ def _without(edition: Edition, gone: set[str]) -> Edition:
 
 def _emptied(filling: Filling, gone: set[str]) -> Filling:
     left: dict[str, Placement] = {k: p for k, p in filling.placements.items() if p.photo not in gone}
-    emptied = filling.placements.keys() - left.keys()
     return filling.having(
         placements=left,
         spans={k: span for k, span in filling.spans.items() if span.placement.photo not in gone},
-        tones={k: v for k, v in filling.tones.items() if k not in emptied},
+        tones={k: v for k, v in filling.tones.items() if filling.held(k) not in gone},
     )
 
 

@@ -1,6 +1,6 @@
 import { Button, SegmentedControl } from "@mantine/core";
 import { useState } from "react";
-import type { Recipe, Row, Step } from "../../api/client";
+import type { Photo, Recipe, Row, Step } from "../../api/client";
 import { type Said, useChange } from "../../editing/jobs";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
@@ -83,6 +83,14 @@ export function withStep(steps: Step[], kind: Kind, part: object): Step[] {
   return [...rest, { ...old, ...part } as Step].sort((a, b) => place(a) - place(b));
 }
 
+/** The steps in effect: a photo's, or an opening's, which begin as its photo's; the job's enhancing where there are none. */
+export function stepsOf(view: View, photo: Photo, opening?: string): Step[] {
+  const own = opening === undefined ? undefined : view.filling.tones?.[opening];
+  const recipe = own ?? view.own.photo_tones?.[photo.id];
+  if (recipe) return recipe.steps ?? [];
+  return view.job.enhance && !photo.already_worked ? [{ kind: "enhance", on: true } as Step] : [];
+}
+
 /** How what the opening shows is mended; or its photo, wherever it lies. Each step is on or off by itself. */
 export function TonePart({ state, row }: { state: View; row: Row }) {
   const { edit } = useChange(state);
@@ -92,7 +100,7 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
   const photo = state.photo.get(row.photo ?? "");
   if (!photo) return <p className={css.hint}>Empty. There is nothing to mend.</p>;
   const recipe = scope === "opening" ? own : state.own.photo_tones?.[photo.id];
-  const steps = recipe?.steps ?? [];
+  const steps = stepsOf(state, photo, scope === "opening" ? row.opening : undefined);
   const mended = (recipe: Recipe | null): Said =>
     scope === "opening"
       ? { op: "mend_opening", opening: row.opening, recipe, expect: photo.id }
@@ -100,10 +108,10 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
   const change = (kind: Kind, part: object, gesture?: string) =>
     edit(
       (now) => {
-        const found =
-          scope === "opening" ? now.filling.tones?.[row.opening] : now.own.photo_tones?.[photo.id];
+        const known = now.photo.get(photo.id) ?? photo;
+        const found = stepsOf(now, known, scope === "opening" ? row.opening : undefined);
         return {
-          ...mended({ steps: withStep(found?.steps ?? [], kind, part) }),
+          ...mended({ steps: withStep(found, kind, part) }),
           ...(scope === "photo" ? { edition: now.own.id } : {}),
         } as Said;
       },

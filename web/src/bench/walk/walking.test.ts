@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, it } from "vitest";
 import type { Photo, Step } from "../../api/client";
 import { useBench } from "../../editing/store";
 import { photo, viewOf } from "../../editing/view.fixture";
-import { withStep } from "../opening/TonePart";
+import { stepsOf, withStep } from "../opening/TonePart";
 import { sorted } from "../pile/Pile";
 import { goOn, openingsOf, startWalk, walkOn } from "./walking";
 
@@ -67,6 +67,19 @@ describe("steps of a recipe", () => {
   });
   it("keep their numbers when switched off", () => {
     expect(withStep([exposure], "exposure", { on: false })).toEqual([{ ...exposure, on: false }]);
+  });
+  it("of one opening begin as its photo's, or as the whole job's", () => {
+    const view = viewOf("left");
+    const kite = view.photo.get("p1") as Photo;
+    expect(stepsOf(view, kite, "a")).toEqual([]);
+    const enhanced = { ...view, job: { ...view.job, enhance: true } };
+    expect(stepsOf(enhanced, kite, "a")).toEqual([{ kind: "enhance", on: true }]);
+    expect(stepsOf(enhanced, { ...kite, already_worked: true }, "a")).toEqual([]);
+    const mended = { ...enhanced, own: { ...view.own, photo_tones: { p1: { steps: [exposure] } } } };
+    expect(stepsOf(mended as never, kite, "a")).toEqual([exposure]);
+    const own = { ...mended, filling: { ...view.filling, tones: { a: { steps: [] } } } };
+    expect(stepsOf(own as never, kite, "a")).toEqual([]);
+    expect(stepsOf(own as never, kite)).toEqual([exposure]);
   });
 });
 
