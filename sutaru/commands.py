@@ -10,7 +10,7 @@ from pathlib import Path
 from .core.checks import check_job
 from .core.document import Found, Job, LabSheet, Photo
 from .core.edits import BringIn, ChooseLab, Fill, apply
-from .core.errors import NotFound
+from .core.errors import NotFound, PhotoRefused, SutaruError
 from .core.fitting import resolved
 from .core.formats import Bundle, read_shelf, write_bundle
 from .core.paint import Grid, Painter, items
@@ -29,32 +29,44 @@ def _lab(labs: dict[str, LabSheet], identity: str) -> LabSheet:
 
 
 def fill(args: argparse.Namespace) -> int:
-    """Makes a bundle from a template and photos."""
+    """Makes a bundle from a template and photos; 1 when some of them cannot be read, which are named and left out."""
     shelf = read_shelf(FOLDER)
     if args.template not in shelf.templates:
         raise NotFound(f"There is no template {args.template}.", f"Choose one of: {', '.join(shelf.templates)}.")
     template, lab = shelf.templates[args.template], _lab(shelf.labs, args.lab)
-    paths: dict[str, Path] = {}
-    photos: list[Photo] = []
-    for name in args.photos:
-        path = Path(name)
-        if not path.is_file():
-            raise NotFound(f"There is no file {name}.")
-        photo = examine(path, path.name)
-        paths[photo.id] = path
-        photos.append(photo.having(sample=photo.sha256 in sample_ids()))
+    paths = [Path(name) for name in args.photos]
     with ThreadPoolExecutor(2) as threads:
-        photos = list(threads.map(lambda photo: photo.having(found=_seen(paths[photo.id], photo)), photos))
+        read = list(threads.map(_taken_in, paths))
+    refused = [one for one in read if isinstance(one, SutaruError)]
+    if len(read) == len(refused) == 1:
+        raise refused[0]
+    for error in refused:
+        print(f"sutaru: {error}", file=sys.stderr)
+    originals = {one.id: path for one, path in zip(read, paths, strict=True) if isinstance(one, Photo)}
+    photos = tuple(one for one in read if isinstance(one, Photo))
+    if not photos:
+        raise PhotoRefused("None of these photos can be read.", "Give at least one that can.")
     job = Job(name=Path(args.out).stem or template.name, template=template.id, product=template.product,
               sheets=template.sheets, lab=lab)  # fmt: skip
-    job = apply(job, BringIn(photos=tuple(photos)))
+    job = apply(job, BringIn(photos=photos))
     openings = len(list(template.all_openings()))
     if openings:
         job = apply(job, Fill())
-    write_bundle(Path(args.out), job, lambda photo: paths[photo.id], shelf.asset)
+    write_bundle(Path(args.out), job, lambda photo: originals[photo.id], shelf.asset)
     filled = sum(len(filling.placements) for filling in job.editions[0].fillings.values())
     print(f"{args.out}: {filled} of {openings} openings filled")
-    return 0
+    return 1 if refused else 0
+
+
+def _taken_in(path: Path) -> Photo | SutaruError:
+    """A photo examined and looked at, or why it cannot be."""
+    try:
+        if not path.is_file():
+            raise NotFound(f"There is no file {path}.")
+        photo = examine(path, path.name)
+        return photo.having(sample=photo.sha256 in sample_ids(), found=_seen(path, photo))
+    except SutaruError as error:
+        return error
 
 
 def _seen(path: Path, photo: Photo) -> Found:

@@ -320,6 +320,21 @@ def test_command_line_errors_are_one_sentence(arguments, sentence: str, capsys) 
     assert said.count("\n") == 1
 
 
+def test_filling_goes_on_past_photos_that_cannot_be_read(tmp_path: Path, pile, capsys) -> None:
+    half, out = tmp_path / "half.jpg", tmp_path / "job.sutaru"
+    half.write_bytes(pile[0][0].read_bytes()[:5000])
+    given = [str(pile[1][0]), str(half), str(tmp_path / "gone.jpg"), str(pile[2][0])]
+    assert main(["fill", "mockup-wall", *given, "-o", str(out)]) == 1
+    said = capsys.readouterr()
+    assert said.out == f"{out}: 2 of 2 openings filled\n"
+    assert re.fullmatch(r"sutaru: half.jpg is damaged: .*\nsutaru: There is no file .*gone.jpg.\n", said.err)
+    assert [photo.name for photo in Bundle(out).job.photos] == [pile[1][0].name, pile[2][0].name]
+    out.unlink()
+    assert main(["fill", "mockup-wall", *given[1:3], "-o", str(out)]) == 2
+    assert "None of these photos can be read" in capsys.readouterr().err
+    assert not out.exists()
+
+
 def test_the_core_stands_alone() -> None:
     script = (
         "import pkgutil, importlib, sys, sutaru.core as core\n"
