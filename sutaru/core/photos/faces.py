@@ -9,10 +9,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import cache
 from pathlib import Path
+from typing import Any
 
 import cv2
 import numpy as np
-import onnxruntime
 from numpy.typing import NDArray
 
 Bytes = NDArray[np.uint8]
@@ -35,7 +35,9 @@ class Face:
 
 
 @cache
-def _network() -> onnxruntime.InferenceSession:
+def _network() -> Any:
+    import onnxruntime  # here, since only those who look at photos pay for it
+
     options = onnxruntime.SessionOptions()
     options.intra_op_num_threads = options.inter_op_num_threads = 1  # each worker and thread looks at its own photo
     options.log_severity_level = 3
