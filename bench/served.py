@@ -32,6 +32,7 @@ def server(data: Path):
                 break
             except httpx.TransportError:
                 time.sleep(0.1)
+        assert process.poll() is None, f"the server did not start: is port {PORT} in use?"
         try:
             yield client
         finally:
