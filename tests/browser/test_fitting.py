@@ -12,9 +12,11 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import APIResponse, Locator, Page, Route, expect
 
+from sutaru.core.fitting import reading_order
 from tests.api import asking
 from tests.browser.test_access import violations
 from tests.browser.test_order import Pile, drag, ledger, middle, opening, patience  # noqa: F401 (a fixture)
+from tests.conftest import TEMPLATES
 
 GESTURES = Path(__file__).parent.parent.parent / "docs" / "gestures.md"
 
@@ -204,7 +206,8 @@ def test_fill_asks_how_shows_first_and_leaves_pins(page: Page, given: Callable) 
     after = job.placements()
     assert after["leaning-left"] == held["leaning-left"]
     photos = [photo["id"] for photo in job.state()["photos"]]
-    rest = [photos.index(after[row["opening"]]["photo"]) for row in job.state()["rows"] if row["number"] != 2]
+    read = [opening.id for opening in reading_order(TEMPLATES["collage-wind"].sheets[0].layout)]
+    rest = [photos.index(after[opening]["photo"]) for opening in read if opening != "leaning-left"]
     assert rest == sorted(rest)
 
 

@@ -10,8 +10,9 @@ from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from sutaru.core.document import Job
 from sutaru.core.formats import write_bundle
+from tests.api import asking
 from tests.api.test_api import Served, free_port
-from tests.browser.test_fitting import Given, figure, given, hole, part, settled, slowed  # noqa: F401 (a fixture)
+from tests.browser.test_fitting import Asked, Given, figure, given, hole, part, settled, slowed  # noqa: F401 (a fixture)
 from tests.browser.test_order import Pile, drag, middle, patience  # noqa: F401 (a fixture)
 from tests.conftest import SHELF
 
@@ -85,7 +86,8 @@ def test_leaving_asks_while_something_is_not_stored_on_any_screen(page: Page, gi
     page.close(run_before_unload=True)
     page.wait_for_timeout(3000)  # it stayed, and sent what it had
     assert asked == ["beforeunload"]
-    assert job.placements()["shore"]["zoom"] == pytest.approx(1.02)
+    placements = asking.state(Asked(page), job.id)["placements"]["print"]
+    assert placements["shore"]["zoom"] == pytest.approx(1.02)
 
 
 # --- a lost server --------------------------------------------------------------------------------------------------
