@@ -61,6 +61,7 @@ def test_export_comes_after_what_was_just_done(page: Page, given: Callable) -> N
     job = given("collage-shore", 6)
     part_of = job.state()["number"]
     hole(page, 1).click()
+    slowed(page, r"/edits$", 1500)
     page.keyboard.press("+")
     page.get_by_role("link", name="To dispatch").click()
     page.get_by_role("button", name=re.compile("^Export 1 page")).wait_for()

@@ -9,7 +9,7 @@ import { client, useLabs, useTasks } from "../api/queries";
 import { benchAddress } from "../bench/address";
 import { Kept } from "../bench/Kept";
 import { flush } from "../editing/flushing";
-import { useChange, useJobStore } from "../editing/jobs";
+import { jobStore, useChange, useJobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { complain } from "../ui/complain";
 import { bytes, pageSize, pixels, plural } from "../ui/format";
@@ -58,8 +58,9 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
   const stops = found.filter((finding) => finding.severity === "stop");
   const looks = found.filter((finding) => finding.severity === "look");
   const start = useMutation({
-    mutationFn: () => {
+    mutationFn: async () => {
       flush();
+      await jobStore(state.id).settled();
       return answer<TaskState>(
         api.POST("/api/jobs/{job}/exports", {
           params: { path: { job: state.id } },

@@ -68,6 +68,19 @@ export class JobStore {
     return this.queue.some(({ change }) => "edit" in change && change.edit.op === op);
   }
 
+  /** Waits until all changes that are on their way are stored, or refused. */
+  settled(): Promise<void> {
+    return new Promise((resolve) => {
+      const look = () => {
+        if (this.queue.length) return;
+        stop();
+        resolve();
+      };
+      const stop = this.subscribe(look);
+      look();
+    });
+  }
+
   /** Turns to an edition; "" is the first. */
   turnTo(edition: string) {
     if (this.head && edition === this.edition) return;
