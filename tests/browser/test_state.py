@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, expect
+from playwright.sync_api import Browser, BrowserContext, Page, Route, expect
 
 from sutaru.core.document import Job
 from sutaru.core.formats import write_bundle
@@ -57,11 +57,21 @@ def test_undo_goes_after_what_was_just_done_however_slow_the_machine(page: Page,
     assert job.placements()["shore"]["zoom"] == pytest.approx(1.02)
 
 
+def late(page: Page, pattern: str, ms: int) -> None:
+    """Such requests reach the server late."""
+
+    def go_on(route: Route) -> None:
+        page.wait_for_timeout(ms)
+        route.continue_()
+
+    page.route(re.compile(pattern), go_on)
+
+
 def test_export_comes_after_what_was_just_done(page: Page, given: Callable) -> None:  # noqa: F811
     job = given("collage-shore", 6)
     part_of = job.state()["number"]
     hole(page, 1).click()
-    slowed(page, r"/edits$", 1500)
+    late(page, r"/edits$", 1500)
     page.keyboard.press("+")
     page.get_by_role("link", name="To dispatch").click()
     page.get_by_role("button", name=re.compile("^Export 1 page")).wait_for()

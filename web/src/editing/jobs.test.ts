@@ -84,6 +84,21 @@ describe("changes of a job", () => {
     expect([store.waiting, isPending()]).toEqual([0, false]);
     expect(store.head?.seq).toBe(3);
   });
+  it("can be waited for, as an export does: until the last is stored, and not at all when there is none", async () => {
+    await store.settled();
+    server.hold = true;
+    store.push(opacity(0.1));
+    store.push(opacity(0.2));
+    const settled = vi.fn();
+    store.settled().then(settled);
+    await settle();
+    expect(settled).not.toHaveBeenCalled();
+    server.hold = false;
+    server.held.forEach((go) => { go(); }); // biome-ignore format: short
+    await settle();
+    expect(settled).toHaveBeenCalledOnce();
+    expect(server.changes()).toHaveLength(2);
+  });
   it("are shown while they are on their way, and made from what is shown", async () => {
     server.hold = true;
     expect(shown()).toBe(1);
