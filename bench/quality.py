@@ -13,7 +13,7 @@ from skimage.transform import warp
 
 from sutaru.core.geometry.maps import Map, Projective
 from sutaru.core.geometry.matrices import rotation, scaling, translation
-from sutaru.core.geometry.patches import Patch
+from sutaru.core.geometry.patches import BezierPatch
 from sutaru.core.geometry.quadrilaterals import quad_from_rectangle
 from sutaru.core.paint.sampling import sample_picture
 
@@ -37,7 +37,7 @@ def surfaces() -> dict[str, Map]:
     quad = quad_from_rectangle(SIDE, SIDE, [(20, 30), (330, 5), (318, 335), (28, 290)]) @ middle
     net = np.stack(np.meshgrid(np.linspace(0, 340, 4), np.linspace(0, 340, 4)), axis=-1)
     net += np.random.default_rng(2).normal(0, 14, net.shape)
-    grid = Patch(net).after(scaling(1 / SIDE, 1 / SIDE))
+    grid = BezierPatch(net).after(scaling(1 / SIDE, 1 / SIDE))
     return {"flat": Projective(flat), "slanted": Projective(quad), "grid": grid}
 
 

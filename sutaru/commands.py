@@ -8,12 +8,13 @@ from datetime import datetime
 from pathlib import Path
 
 from .core.checks import check_job
+from .core.colour.profiles import profile_bytes
 from .core.document import Found, Job, LabSheet, Photo
 from .core.edits import BringIn, ChooseLab, Fill, apply
 from .core.errors import NotFound, PhotoRefused, SutaruError
 from .core.fitting import resolved
 from .core.formats import Bundle, read_shelf, write_bundle
-from .core.paint import Grid, Painter, items
+from .core.paint import Painter, PixelGrid, items
 from .core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
 from .core.press import export as export_job
 from .core.press import whole
@@ -134,10 +135,12 @@ def render(args: argparse.Namespace) -> int:
     sheet = sheets[args.page - 1]
     with ThreadPoolExecutor(2) as threads:
         rgb, _ = _painting(bundle, threads).render(
-            items(resolved(bundle.job, sheet.id), bundle.asset, bench=True, notes=True), Grid.of(sheet.layout, args.ppi)
+            items(resolved(bundle.job, sheet.id), bundle.asset, bench=True, notes=True),
+            PixelGrid.of(sheet.layout, args.ppi),
         )
     with whole(Path(args.out)) as file:
-        Image.fromarray(rgb).save(file, "PNG", dpi=(args.ppi, args.ppi))
+        icc = profile_bytes(bundle.job.lab.profile)
+        Image.fromarray(rgb).save(file, "PNG", dpi=(args.ppi, args.ppi), icc_profile=icc)
     return 0
 
 

@@ -29,7 +29,7 @@ from sutaru.core.document import (
     Template,
 )
 from sutaru.core.fitting import clamped, opening_from_photo
-from sutaru.core.geometry.patches import Patch
+from sutaru.core.geometry.patches import BezierPatch
 
 ROOT = pathlib.Path(__file__).parent.parent
 
@@ -112,7 +112,7 @@ def _patches() -> Iterator[dict[str, object]]:
             [(40 * i + rng.uniform(-6, 6), 30 * j + rng.uniform(-6, 6)) for i in range(columns)] for j in range(rows)
         ]
         points = [(0.0, 0.0), (1.0, 1.0), (0.3, 0.6), (0.9, 0.2)]
-        yield {"net": net, "points": points, "onto": Patch(np.array(net)).apply(points).round(6).tolist()}
+        yield {"net": net, "points": points, "onto": BezierPatch(np.array(net)).apply(points).round(6).tolist()}
 
 
 def _surfaces() -> Iterator[dict[str, object]]:

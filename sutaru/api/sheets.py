@@ -14,10 +14,11 @@ from dataclasses import dataclass
 import cv2
 
 from ..core.checks import measured, places
+from ..core.colour.profiles import to_screen
 from ..core.document import Job, Layout
 from ..core.errors import NotFound, SutaruError
 from ..core.fitting import Resolved, drawn_key, earlier_uses, resolved
-from ..core.paint import Assets, Grid, LivePage, Painter, items
+from ..core.paint import Assets, LivePage, Painter, PixelGrid, items
 from ..core.photos import Kept, PhotoPixels
 from ..core.press.raster import jpeg_bytes
 
@@ -153,7 +154,7 @@ class Sheets:
     def painted(self, drawing: Drawing, width: int, notes: bool = False, mending: bool = True) -> bytes:
         """A sheet as JPEG. Of one that was painted before only what has changed is painted again."""
         sheet = drawing.resolved()
-        grid = Grid.of(sheet.layout, width * 25.4 / (sheet.layout.width_mm + 2 * sheet.layout.bleed_mm))
+        grid = PixelGrid.of(sheet.layout, width * 25.4 / (sheet.layout.width_mm + 2 * sheet.layout.bleed_mm))
         place = (drawing.where, drawing.edition, drawing.sheet, grid, notes)
         with self._lock:
             live = self._live.setdefault(place, (LivePage(self._painter, grid), threading.Lock()))
@@ -163,7 +164,7 @@ class Sheets:
         layers = items(sheet, self._asset, bench=True, notes=notes, mending=mending)
         with live[1]:
             rgb = live[0].picture(layers)
-        return jpeg_bytes(rgb, 90, "444" if width <= 700 else "420")
+        return jpeg_bytes(to_screen(rgb, sheet.lab.profile), 90, "444" if width <= 700 else "420")
 
     def close(self) -> None:
         """Ends the threads."""

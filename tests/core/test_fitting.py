@@ -51,6 +51,7 @@ placements = st.builds(
 def test_no_corner_of_an_opening_ever_lies_outside_its_photo(outline, placement, w: int, h: int) -> None:
     hole, photo = opening(outline), fake_photo(1, w, h)
     lies = clamped(hole, photo, placement)
+    outline = hole.outline  # a path lies about its middle once it is part of a layer
     in_photo = apply(inverse(opening_from_photo(hole, photo, lies)), np.concatenate(outline.polygons()))
     slack = 1e-6 * max(w, h)
     assert in_photo.min() >= -slack

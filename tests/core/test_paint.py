@@ -35,8 +35,7 @@ from sutaru.core.edits import BringIn, Fill, Place, apply
 from sutaru.core.errors import FileRefused
 from sutaru.core.geometry.maps import Projective
 from sutaru.core.geometry.matrices import scaling
-from sutaru.core.paint import Grid, LivePage, Painter, items
-from sutaru.core.paint import grid as grid_module
+from sutaru.core.paint import LivePage, Painter, PixelGrid, items
 from sutaru.core.paint.blending import MODES, composite
 from sutaru.core.paint.sampling import sample
 from sutaru.core.paint.vectors import cleaned_svg
@@ -74,7 +73,10 @@ def test_sampled_pixels_against_scikit_image(name: str, case: list, least_db: fl
     matrix = np.array(case, float)
     size = (44, 32) if abs(case[0][0]) == 0.11 else (180, 130)
     got = sample(
-        lambda photo, least: image, fake_photo(1, image.shape[1], image.shape[0]), Projective(matrix), (0, 0, *size)
+        lambda photo, least, space: image,
+        fake_photo(1, image.shape[1], image.shape[0]),
+        Projective(matrix),
+        (0, 0, *size),
     )
     want = reference(image, matrix, *size)
     assert peak_signal_noise_ratio(want / 255, got / 255.0, data_range=1) > least_db
@@ -91,8 +93,8 @@ def test_shrunk_decoding_moves_nothing() -> None:
     half = cv2.resize(image, (600, 400), interpolation=cv2.INTER_AREA)
     matrix = np.array([[0.31, 0, -7.7], [0, 0.31, -3.2], [0, 0, 1.0]])
     photo = fake_photo(1, 1200, 800)
-    whole = sample(lambda p, s: image, photo, Projective(matrix), (0, 0, 300, 200))
-    shrunk = sample(lambda p, s: half, photo, Projective(matrix), (0, 0, 300, 200))
+    whole = sample(lambda p, s, space: image, photo, Projective(matrix), (0, 0, 300, 200))
+    shrunk = sample(lambda p, s, space: half, photo, Projective(matrix), (0, 0, 300, 200))
     assert np.abs(whole.astype(int) - shrunk).mean() < 1.5  # a shift by a tenth of a pixel would be 3
 
 
@@ -211,10 +213,9 @@ def filled(job_of, pile):
 
 @pytest.mark.parametrize("template", ["album-spread-18", "collage-wind", "mockup-wall", "card-landscape"])
 def test_same_pixels_whatever_region_threads_and_cache(template: str, filled, pixels, monkeypatch) -> None:
-    monkeypatch.setattr(grid_module, "CELL", (256, 256))  # many cells even on a small page
     job = filled(template)
     page = job.sheets[0].layout
-    grid, layers = Grid.of(page, 45), drawn_items(job, bench=True, notes=True)
+    grid, layers = PixelGrid.of(page, 45), drawn_items(job, bench=True, notes=True)
     whole, _ = Painter(pixels).render(layers, grid)
     with ThreadPoolExecutor(3) as threads:
         threaded, _ = Painter(pixels, threads, kept=Painter.room(50 << 20)).render(layers, grid)
@@ -229,7 +230,7 @@ def test_same_pixels_whatever_region_threads_and_cache(template: str, filled, pi
 def test_a_live_page_equals_a_fresh_one(template: str, filled, pixels) -> None:
     job = filled(template)
     page = job.sheets[0].layout
-    grid = Grid.of(page, 40)
+    grid = PixelGrid.of(page, 40)
     live = LivePage(Painter(pixels, kept=Painter.room(50 << 20)), grid)
     live.picture(drawn_items(job, bench=True, notes=True))
     first = page.openings()[0].id
@@ -248,14 +249,14 @@ def simple(*layers: object, light: float = 120.0) -> tuple[Job, Layout]:
     return one_sheet(page), page
 
 
-def no_pixels(photo: Photo, least: float) -> np.ndarray:
+def no_pixels(photo: Photo, least: float, space: str = "srgb") -> np.ndarray:
     return np.full((400, 600, 3), (200, 30, 40), np.uint8)
 
 
 def test_notes_numbers_and_empty_openings_never_print(job_of) -> None:
     job = job_of("album-spread-18")
     page = job.sheets[0].layout
-    grid = Grid.of(page, 30)
+    grid = PixelGrid.of(page, 30)
     rgb, _ = Painter(no_pixels).render(drawn_items(job), grid)
     assert (rgb == (0xFD, 0xFC, 0xF8)).all()
     bench, _ = Painter(no_pixels).render(drawn_items(job, bench=True, notes=True), grid)
@@ -265,7 +266,7 @@ def test_notes_numbers_and_empty_openings_never_print(job_of) -> None:
 def test_gradient_runs_and_does_not_band() -> None:
     stops = (Stop(at=0, colour="#404040"), Stop(at=1, colour="#484848"))
     job, page = simple(Background(id="b", gradient=Gradient(turn_deg=0, stops=stops)))
-    rgb, _ = Painter(no_pixels).render(drawn_items(job), Grid.of(page, 254))
+    rgb, _ = Painter(no_pixels).render(drawn_items(job), PixelGrid.of(page, 254))
     means = rgb[..., 0].mean(axis=0)
     want = 0x40 + 8 * (np.arange(1000) + 0.5) / 1000
     smooth = np.convolve(means, np.ones(25) / 25, "valid")
@@ -283,7 +284,7 @@ def shadow_centroid(turn: float) -> np.ndarray:
     job, page = simple(Background(id="b"), opening)
     photo = fake_photo(1, 600, 400)
     job = one_sheet(page, (photo,), {"o": Placement(photo=photo.id)})
-    rgb, _ = Painter(no_pixels).render(drawn_items(job), Grid.of(page, 50.8))
+    rgb, _ = Painter(no_pixels).render(drawn_items(job), PixelGrid.of(page, 50.8))
     dark = np.clip(200 - rgb[..., 0].astype(float), 0, None) * (rgb[..., 1] != 30)
     ys, xs = np.mgrid[: rgb.shape[0], : rgb.shape[1]]
     return np.array([(xs * dark).sum(), (ys * dark).sum()]) / dark.sum() - (100, 80)
@@ -303,7 +304,7 @@ def test_slanted_opening_is_covered_to_its_corners() -> None:
     job, page = simple(Background(id="b"), opening)
     photo = fake_photo(1, 600, 400)
     job = one_sheet(page, (photo,), {"o": Placement(photo=photo.id)})
-    rgb, _ = Painter(no_pixels).render(drawn_items(job), Grid.of(page, 254))
+    rgb, _ = Painter(no_pixels).render(drawn_items(job), PixelGrid.of(page, 254))
     red = (255 - rgb[..., 1].astype(float)) / (255 - 30)  # share of each pixel that is covered
     area = 0.5 * abs((85 - 10) * (70 - 20) - (12 - 90) * (60 - 10))  # half the cross product of the diagonals
     assert red.sum() / 100 == pytest.approx(area, rel=1e-3)
@@ -318,7 +319,9 @@ def test_transparent_page_and_opacity() -> None:
         opacity=0.5,
     )
     job, page = simple(Background(id="b"), box)
-    rgb, alpha = Painter(no_pixels).render(drawn_items(job, transparent=True), Grid.of(page, 25.4), transparent=True)
+    rgb, alpha = Painter(no_pixels).render(
+        drawn_items(job, transparent=True), PixelGrid.of(page, 25.4), transparent=True
+    )
     assert alpha is not None
     assert alpha[0, 0] == 0
     assert alpha[40, 50] == 128
@@ -361,7 +364,7 @@ def test_ornament_is_drawn_in_its_colour_and_place() -> None:
         Ornament(id="o", asset="0" * 64, centre=(50, 40), width_mm=40, height_mm=20, turn_deg=90, colour="#00ff00")
     )
     layers = items(first(job), lambda name: svg.encode(), bench=False, notes=False)
-    rgb, _ = Painter(no_pixels).render(layers, Grid.of(page, 25.4))
+    rgb, _ = Painter(no_pixels).render(layers, PixelGrid.of(page, 25.4))
     green = (rgb == (0, 255, 0)).all(axis=-1)
     ys, xs = np.nonzero(green)
     # Its upper half, turned a quarter to the left, lies on the left.

@@ -27,7 +27,7 @@ from sutaru.core.fitting import clamped, page_from_photo
 from sutaru.core.geometry import matrices as m
 from sutaru.core.geometry.maps import Projective
 from sutaru.core.geometry.quadrilaterals import quad_from_rectangle
-from sutaru.core.paint import Grid, Painter, changed
+from sutaru.core.paint import Painter, PixelGrid, changed
 from sutaru.core.paint.grid import join, meet
 from sutaru.core.paint.sampling import sample
 from tests.conftest import drawn_items, fake_photo, one_sheet
@@ -60,7 +60,9 @@ slanted = st.lists(st.floats(-12, 12), min_size=8, max_size=8).map(
 @given(st.one_of(affine, slanted), st.integers(1, 80), st.integers(1, 60))
 def test_one_colour_stays_one_colour(px_from_photo: np.ndarray, w: int, h: int) -> None:
     image = np.full((HEIGHT, WIDTH, 3), (37, 142, 221), np.uint8)
-    got = sample(lambda photo, least: image, fake_photo(1, WIDTH, HEIGHT), Projective(px_from_photo), (0, 0, w, h))
+    got = sample(
+        lambda photo, least, space: image, fake_photo(1, WIDTH, HEIGHT), Projective(px_from_photo), (0, 0, w, h)
+    )
     assert got.shape == (h, w, 3)
     assert np.abs(got.astype(int) - (37, 142, 221)).max() <= 1
 
@@ -71,7 +73,7 @@ def test_a_ramp_tells_where_each_pixel_came_from(px_from_photo: np.ndarray) -> N
     x, y = np.meshgrid(np.arange(WIDTH) + 0.5, np.arange(HEIGHT) + 0.5)
     image = np.stack([x / WIDTH, y / HEIGHT, np.zeros_like(x)], -1) * 255
     got = sample(
-        lambda photo, least: np.rint(image).astype(np.uint8),
+        lambda photo, least, space: np.rint(image).astype(np.uint8),
         fake_photo(1, WIDTH, HEIGHT),
         Projective(px_from_photo),
         (0, 0, 80, 60),
@@ -105,10 +107,10 @@ def test_boxes_meet_and_join(a: tuple, b: tuple) -> None:
 
 
 @given(st.floats(20, 900), st.floats(20, 900), st.floats(0, 10), st.sampled_from([72, 150, 250, 300, 600]))
-def test_the_grid_is_covered_by_its_cells_once(w: float, h: float, bleed: float, ppi: float) -> None:
-    grid = Grid((w, h), bleed, ppi)
+def test_the_grid_is_covered_by_its_bands_once(w: float, h: float, bleed: float, ppi: float) -> None:
+    grid = PixelGrid((w, h), bleed, ppi)
     assert grid.size == tuple(math.floor((side + 2 * bleed) / 25.4 * ppi + 0.5) for side in (w, h))
-    assert sum((c[2] - c[0]) * (c[3] - c[1]) for c in grid.cells(grid.box)) == grid.size[0] * grid.size[1]
+    assert sum((c[2] - c[0]) * (c[3] - c[1]) for c in grid.bands(grid.box)) == grid.size[0] * grid.size[1]
     # The bleed box maps onto whole pixels, so what bleeds fills the last one.
     corners = m.apply(grid.px_from_page, [(-bleed, -bleed), (w + bleed, h + bleed)])
     assert corners == pytest.approx(np.array([(0, 0), grid.size]), abs=1e-6)
@@ -117,7 +119,7 @@ def test_the_grid_is_covered_by_its_cells_once(w: float, h: float, bleed: float,
 # --- borders, whole photos, order of layers --------------------------------------------------------------------------
 
 
-def red(photo: object, least: float) -> np.ndarray:
+def red(photo: object, least: float, space: str = "srgb") -> np.ndarray:
     return np.full((200, 300, 3), (200, 0, 0), np.uint8)
 
 
@@ -131,7 +133,7 @@ def painted(*layers: Layer, ppi: float = 254.0, **placement: object) -> np.ndarr
         if placement:
             lies = {"centre": (0.5, 0.5), "zoom": 1, "turn_deg": 0, "mirror": False, **placement}
             job = apply(job, Place(sheet="p", opening=opening.id, **lies))
-    return Painter(red).render(drawn_items(job), Grid.of(page, ppi))[0]
+    return Painter(red).render(drawn_items(job), PixelGrid.of(page, ppi))[0]
 
 
 PAPER = Background(id="paper", colour="#ffffff")
@@ -205,7 +207,7 @@ def test_what_changed_is_found_and_no_more() -> None:
     job = one_sheet(page)
     photo = fake_photo(1, 300, 200)
     job = apply(job, BringIn(photos=(photo,)))
-    grid = Grid.of(page, 25.4)
+    grid = PixelGrid.of(page, 25.4)
     before, after = (drawn_items(j, bench=True) for j in (job, apply(job, Put(sheet="p", opening="q", photo=photo.id))))
     assert changed(before, before, grid) is None
     box = changed(before, after, grid)

@@ -12,7 +12,7 @@ import pytest
 from fontTools.ttLib import TTFont
 from PIL import Image, ImageCms, ImageOps
 
-from sutaru.core.colour.profiles import described, from_working, is_srgb, profile_bytes, to_working
+from sutaru.core.colour.profiles import described, is_srgb, profile_bytes, to_working
 from sutaru.core.document import Text
 from sutaru.core.errors import PhotoRefused
 from sutaru.core.geometry.outlines import bounds, flatten
@@ -134,7 +134,7 @@ def test_embedded_profiles_are_honoured() -> None:
     assert is_srgb(ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes())  # LittleCMS's own
     # There and back again within a step or two.
     image = Image.fromarray(PICTURE // 2 + 60)
-    back = to_working(from_working(image, "adobe-compatible"), adobe)
+    back = to_working(to_working(image, None, "adobe-compatible"), adobe)
     assert np.abs(np.asarray(back, int) - np.asarray(image, int)).mean() < 1
     assert described(profile_bytes("fogra39"))[1] == "CMYK"
     assert described(b"not a profile") == ("", "")

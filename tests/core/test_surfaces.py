@@ -36,9 +36,8 @@ from sutaru.core.geometry import patches
 from sutaru.core.geometry.cylinders import Cylinder
 from sutaru.core.geometry.maps import Between, Map, Projective, nearest_projective, reflection
 from sutaru.core.geometry.matrices import apply, rotation, translation
-from sutaru.core.geometry.patches import Patch
-from sutaru.core.paint import Grid as Pixels
-from sutaru.core.paint import Painter, items
+from sutaru.core.geometry.patches import BezierPatch
+from sutaru.core.paint import Painter, PixelGrid, items
 from sutaru.core.paint.sampling import sample_picture
 from sutaru.core.paint.whence import plane_of
 from tests.conftest import fake_photo, first, noise, one_sheet
@@ -50,7 +49,7 @@ def net(rows: int, columns: int, wobble: float = 0.0, seed: int = 0) -> np.ndarr
     return flat + np.random.default_rng(seed).normal(0, wobble, flat.shape)
 
 
-WAVY = Patch(net(4, 4, 5.0, 3))
+WAVY = BezierPatch(net(4, 4, 5.0, 3))
 MUG = Cylinder(45.0, 25.0)
 
 # --- Bezier patches -------------------------------------------------------------------------------------------------
@@ -64,20 +63,20 @@ def test_a_patch_is_the_sum_that_iso_32000_defines() -> None:
         for i in range(4):
             for j in range(4):
                 total += points[i, j] * comb(3, j) * u**j * (1 - u) ** (3 - j) * comb(3, i) * v**i * (1 - v) ** (3 - i)
-        assert Patch(points).apply((u, v)) == pytest.approx(total, abs=1e-10)
+        assert BezierPatch(points).apply((u, v)) == pytest.approx(total, abs=1e-10)
 
 
 def test_a_net_of_four_is_the_bilinear_map() -> None:
     (a, b), (c, d) = points = net(2, 2, 12.0, 5)
     for u, v in np.random.default_rng(2).random((40, 2)):
         closed = (1 - u) * (1 - v) * a + u * (1 - v) * b + (1 - u) * v * c + u * v * d
-        assert Patch(points).apply((u, v)) == pytest.approx(closed, abs=1e-10)
+        assert BezierPatch(points).apply((u, v)) == pytest.approx(closed, abs=1e-10)
 
 
 @pytest.mark.parametrize("size", [(2, 2), (2, 5), (4, 4), (5, 5), (3, 4)])
 def test_an_even_net_is_the_identity(size: tuple[int, int]) -> None:
     at = np.random.default_rng(3).random((50, 2))
-    assert Patch(net(*size)).apply(at) == pytest.approx(at * (120, 80), abs=1e-10)
+    assert BezierPatch(net(*size)).apply(at) == pytest.approx(at * (120, 80), abs=1e-10)
 
 
 @pytest.mark.parametrize("bent", [WAVY, MUG, Between(rotation(20), MUG, translation(30, 4) @ rotation(-8))])
@@ -98,14 +97,14 @@ def test_derivatives_and_inverses(bent: Map) -> None:
 def test_a_fold_is_found_wherever_it_is(rows: int, columns: int, wobble: float, seed: int) -> None:
     points = net(rows, columns, wobble, seed)
     t = np.linspace(0, 1, 120)
-    signs = np.linalg.det(Patch(points).jacobians(np.stack(np.meshgrid(t, t), axis=-1)))
+    signs = np.linalg.det(BezierPatch(points).jacobians(np.stack(np.meshgrid(t, t), axis=-1)))
     assume(np.abs(signs).min() > 1e-3 * np.abs(signs).max() or (signs.min() < 0 < signs.max()))
     if signs.min() < 0 < signs.max():
         assert patches.folds(points)
     elif not patches.folds(points):
         # Not folded: every place is reached once only, so the inverse leads back.
         at = np.random.default_rng(seed).random((50, 2))
-        assert Patch(points).inverse(Patch(points).apply(at)) == pytest.approx(at, abs=1e-6)
+        assert BezierPatch(points).inverse(BezierPatch(points).apply(at)) == pytest.approx(at, abs=1e-6)
 
 
 def test_bad_nets_are_refused_in_words() -> None:
@@ -235,8 +234,8 @@ def painted(
     job: Job, image: np.ndarray, ppi: float = 50.8, transparent: bool = False, mask: bytes = b""
 ) -> tuple[np.ndarray, np.ndarray | None]:
     layers = items(first(job), lambda name: mask, bench=False, notes=False)
-    grid = Pixels.of(job.sheets[0].layout, ppi)
-    return Painter(lambda photo, least: image).render(layers, grid, transparent=transparent)
+    grid = PixelGrid.of(job.sheets[0].layout, ppi)
+    return Painter(lambda photo, least, space: image).render(layers, grid, transparent=transparent)
 
 
 def test_an_echo_shows_its_source_upside_down_darker_and_fading() -> None:

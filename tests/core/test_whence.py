@@ -30,9 +30,8 @@ from sutaru.core.edits import BringIn, Mark, Place, Put, SetFields, apply
 from sutaru.core.geometry.cylinders import Cylinder
 from sutaru.core.geometry.maps import Map, Projective
 from sutaru.core.geometry.matrices import Matrix, rotation, scaling, translation
-from sutaru.core.geometry.patches import Patch
-from sutaru.core.paint import Grid as Pixels
-from sutaru.core.paint import LivePage, Painter, openings
+from sutaru.core.geometry.patches import BezierPatch
+from sutaru.core.paint import LivePage, Painter, PixelGrid, openings, stacking
 from sutaru.core.paint.blending import composite, spread
 from sutaru.core.paint.grid import meet
 from sutaru.core.paint.whence import NODE_ERROR, lattice, plane_of, whence
@@ -40,7 +39,7 @@ from tests.conftest import drawn_items, fake_photo, noise, one_sheet, opening_of
 
 BOX = (10, 20, 250, 170)
 NET = np.stack(np.meshgrid(np.linspace(0, 300, 4), np.linspace(0, 200, 4)), axis=-1)
-WAVY = Patch(NET + np.random.default_rng(4).normal(0, 9, NET.shape))
+WAVY = BezierPatch(NET + np.random.default_rng(4).normal(0, 9, NET.shape))
 ROLL = Cylinder(150.0, 20.0).then(translation(140, 80))
 BEFORE = [
     scaling(1 / 300, 1 / 200),
@@ -110,7 +109,7 @@ boxes = st.tuples(st.integers(0, 9), st.integers(0, 9), st.integers(1, 9), st.in
 @given(boxes, boxes)
 def test_what_is_around_a_core_covers_the_rest_once(box: tuple, core: tuple) -> None:
     count = np.zeros((20, 20), int)
-    for x0, y0, x1, y1 in openings._around(box, core):
+    for x0, y0, x1, y1 in stacking._around(box, core):
         assert meet((x0, y0, x1, y1), box) == (x0, y0, x1, y1)
         count[y0:y1, x0:x1] += 1
     want = np.zeros_like(count)
@@ -147,11 +146,11 @@ def framed(surface: object, round_one: bool = False) -> Job:
 
 
 def painter() -> Painter:
-    return Painter(lambda photo, scale: IMAGE)
+    return Painter(lambda photo, scale, space: IMAGE)
 
 
 def picture(job: Job, ppi: float = 110) -> np.ndarray:
-    return painter().render(drawn_items(job), Pixels.of(job.sheets[0].layout, ppi))[0]
+    return painter().render(drawn_items(job), PixelGrid.of(job.sheets[0].layout, ppi))[0]
 
 
 @pytest.mark.parametrize("round_one", [False, True])
@@ -161,16 +160,16 @@ def test_cutting_away_what_is_hidden_changes_no_pixel(
 ) -> None:
     job = framed(surface, round_one)
     cut = picture(job)
-    monkeypatch.setattr(openings, "_in_view", lambda patches: patches)
+    monkeypatch.setattr(openings, "in_view", lambda patches: patches)
     assert (cut == picture(job)).all()
     assert len(np.unique(cut.reshape(-1, 3), axis=0)) > 500  # there is something to see
 
 
 @pytest.mark.parametrize("surface", SURFACES, ids=lambda s: s.kind)
-def test_a_kept_frame_is_the_frame_made_anew(surface: object, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_kept_frame_is_the_frame_made_anew(surface: object) -> None:
     job = framed(surface)
     layout = job.sheets[0].layout
-    live = LivePage(painter(), Pixels.of(layout, 110))
+    live = LivePage(painter(), PixelGrid.of(layout, 110))
     states = [
         job,
         apply(job, Place(sheet="p", opening="o", centre=(0.4, 0.6), zoom=1.6, turn_deg=5, mirror=True)),
@@ -181,7 +180,6 @@ def test_a_kept_frame_is_the_frame_made_anew(surface: object, monkeypatch: pytes
         job.having(sheets=(job.sheets[0].having(layout=layout.having(light=Light(from_deg=30))),)),
     ]
     kept = [live.picture(drawn_items(state)) for state in states]
-    monkeypatch.setattr(openings._frames, "get", lambda key: None)
     for before, state in zip(kept, states, strict=True):
         assert (before == picture(state)).all()
     assert len({picture.tobytes() for picture in kept}) == len(states)  # each looks different

@@ -19,7 +19,7 @@ from sutaru.core.edits import Rename
 from sutaru.core.errors import FileRefused
 from sutaru.core.fitting import resolved
 from sutaru.core.formats import Bundle, read_template, upgraded_job
-from sutaru.core.paint import Grid, Painter, items
+from sutaru.core.paint import Painter, PixelGrid, items
 from sutaru.core.photos import PhotoPixels
 from sutaru.store import Database, StoreFailed
 from tests.store.test_store import Store, done, start
@@ -53,7 +53,9 @@ def test_a_data_folder_of_version_1_opens_as_it_was(old: Path) -> None:
         # And to the last pixel it looks as it did.
         painter = Painter(PhotoPixels(lambda photo: store.photos.path(photo.sha256)))
         for sheet in sheets:
-            rgb, _ = painter.render(items(sheet, store.parts.asset, bench=True, notes=True), Grid.of(sheet.layout, 20))
+            rgb, _ = painter.render(
+                items(sheet, store.parts.asset, bench=True, notes=True), PixelGrid.of(sheet.layout, 20)
+            )
             assert hashlib.sha256(rgb.tobytes()).hexdigest() == expected["pictures"][sheet.sheet]
     # Every state of then can still be gone to, a branch that undo left too.
     wall = next(entry.id for entry in listed if entry.name == "Old wall")

@@ -27,7 +27,7 @@ class Finding(Frozen):
     limit: float | None = None
 
 
-Found = Iterator[Finding]
+Findings = Iterator[Finding]
 
 
 def _seen(sheet: Resolved) -> Iterator[tuple[Drawn, Opening]]:
@@ -40,14 +40,14 @@ def _finding(sheet: Resolved, rule: str, severity: Severity, layer: str, sentenc
     return Finding(rule=rule, severity=severity, sheet=sheet.sheet, layer=layer, sentence=sentence, **more)
 
 
-def empty_opening(sheet: Resolved) -> Found:
+def empty_opening(sheet: Resolved) -> Findings:
     """Every opening holds a photo."""
     for drawn, opening in _seen(sheet):
         if drawn.photo is None:
             yield _finding(sheet, "empty_opening", "stop", opening.id, f"Opening {drawn.number} is empty.")
 
 
-def too_few_pixels(sheet: Resolved) -> Found:
+def too_few_pixels(sheet: Resolved) -> Findings:
     """Effective ppi reaches the lab sheet's target; below its least is a stop."""
     lab = sheet.lab
     for drawn, opening in _seen(sheet):
@@ -63,7 +63,7 @@ def too_few_pixels(sheet: Resolved) -> Found:
             yield _finding(sheet, "too_few_pixels", "look", opening.id, sentence, measured=ppi, limit=lab.ppi_target)
 
 
-def sample_photo(sheet: Resolved) -> Found:
+def sample_photo(sheet: Resolved) -> Findings:
     """No photo that came with the template is left in."""
     for drawn, opening in _seen(sheet):
         if drawn.photo and drawn.photo.sample:
@@ -71,7 +71,7 @@ def sample_photo(sheet: Resolved) -> Found:
             yield _finding(sheet, "sample_photo", "stop", opening.id, sentence)
 
 
-def sample_words(sheet: Resolved) -> Found:
+def sample_words(sheet: Resolved) -> Findings:
     """No words that came with the template are left in."""
     for drawn, layer in _texts(sheet):
         if layer.sample and not drawn.own_words:
@@ -86,7 +86,7 @@ def _texts(sheet: Resolved) -> Iterator[tuple[Drawn, Text]]:
             yield drawn, drawn.layer
 
 
-def ragged_edge(sheet: Resolved) -> Found:
+def ragged_edge(sheet: Resolved) -> Findings:
     """Each side of an opening's box lies safely inside the trim, or runs out to the bleed."""
     layout = sheet.layout
     for drawn, opening in _seen(sheet):
@@ -112,7 +112,7 @@ def ragged_edge(sheet: Resolved) -> Found:
                 )
 
 
-def same_photo_twice(sheet: Resolved) -> Found:
+def same_photo_twice(sheet: Resolved) -> Findings:
     """No photo lies in two openings of the sheet, or on an earlier sheet as well."""
     first: dict[str, int] = {}
     told: set[str] = set()
@@ -131,7 +131,7 @@ def same_photo_twice(sheet: Resolved) -> Found:
 _WHAT = {"face": "a face", "hand": "what was marked to keep", "subject": "what seems to be the subject"}
 
 
-def keep_cut(sheet: Resolved) -> Found:
+def keep_cut(sheet: Resolved) -> Findings:
     """What must stay visible lies within the outline, clear of the trim, gutter, fold and of what lies above.
 
     A photo that runs on through a span is cut by the gaps between its openings on purpose.
@@ -153,7 +153,7 @@ def keep_cut(sheet: Resolved) -> Found:
         )
 
 
-def words_overset(sheet: Resolved) -> Found:
+def words_overset(sheet: Resolved) -> Findings:
     """All words fit their boxes, in letters their fonts have."""
     for drawn, layer in _texts(sheet):
         setting = set_text(layer, drawn.words)
@@ -166,13 +166,13 @@ def words_overset(sheet: Resolved) -> Found:
             yield _finding(sheet, "words_overset", "stop", layer.id, sentence)
 
 
-RULES: tuple[Callable[[Resolved], Found], ...] = (
+RULES: tuple[Callable[[Resolved], Findings], ...] = (
     empty_opening, too_few_pixels, sample_photo, sample_words, ragged_edge, same_photo_twice, keep_cut, words_overset,
 )  # fmt: skip
 _ORDER = {"stop": 0, "look": 1, "note": 2}
 
 
-def check(sheet: Resolved, rules: tuple[Callable[[Resolved], Found], ...] = RULES) -> list[Finding]:
+def check(sheet: Resolved, rules: tuple[Callable[[Resolved], Findings], ...] = RULES) -> list[Finding]:
     """All findings of a sheet: stops first."""
     found: list[Finding] = []
     for rule in rules:

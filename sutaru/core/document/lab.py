@@ -7,6 +7,7 @@ from pydantic import Field, model_validator
 from .base import Frozen, Identity
 
 Format = Literal["jpeg", "png", "tiff", "pdf"]
+Space = Literal["srgb", "adobe-compatible"]  # an RGB space that pages are worked out in, and printed from
 
 
 class LabSheet(Frozen):
@@ -17,7 +18,7 @@ class LabSheet(Frozen):
     lab: str = ""
     ppi_target: Annotated[int, Field(ge=72, le=1200)]
     ppi_least: Annotated[int, Field(ge=30, le=1200)]
-    profile: Literal["srgb", "adobe-compatible"] = "srgb"
+    profile: Space = "srgb"
     format: Format = "jpeg"
     jpeg_quality: Annotated[int, Field(ge=50, le=100)] = 95
     naming: Annotated[str, Field(pattern=r"^[A-Za-z0-9 _{}-]{1,80}$")] = "{job}_{page}"

@@ -2,16 +2,16 @@
 
 import math
 from functools import cached_property
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, TypeAdapter, model_validator
 
 from ..errors import GeometryError
 from ..geometry import outlines
 from ..geometry.maps import Map, reflection
 from ..geometry.matrices import Matrix, rotation, scaling, translation
 from .base import AssetName, Colour, Degrees, Frozen, Identity, Length, Point, Share
-from .shapes import Outline, Roll, Surface
+from .shapes import Outline, Roll, Surface, centred
 
 Blend = Literal[
     "normal",
@@ -90,6 +90,23 @@ def lies_on(outline: Outline, surface: Surface) -> None:
             raise ValueError(str(error)) from None
 
 
+_OUTLINE: TypeAdapter[Outline] = TypeAdapter(Outline)
+_SURFACE: TypeAdapter[Surface] = TypeAdapter(Surface)
+
+
+def about_its_middle(fields: Any) -> Any:
+    """What a layer is read from, a path in it laid about its middle. Raises ValidationError as the layer would."""
+    if not isinstance(fields, dict) or not {"outline", "surface"} <= fields.keys():
+        return fields
+    kind = (
+        fields["outline"].get("kind") if isinstance(fields["outline"], dict) else getattr(fields["outline"], "kind", "")
+    )
+    if kind != "path":
+        return fields
+    outline, surface = centred(_OUTLINE.validate_python(fields["outline"]), _SURFACE.validate_python(fields["surface"]))
+    return {**fields, "outline": outline, "surface": surface}
+
+
 class Opening(_Layer):
     """A hole for one photo."""
 
@@ -100,6 +117,11 @@ class Opening(_Layer):
     border: Border | None = None
     mat: Mat | None = None
     shadow: Shadow | None = None
+
+    @model_validator(mode="before")
+    @classmethod
+    def _about_its_middle(cls, fields: Any) -> Any:
+        return about_its_middle(fields)
 
     @model_validator(mode="after")
     def _fits_its_surface(self) -> "Opening":
@@ -195,6 +217,11 @@ class FillBox(_Layer):
     outline: Outline
     surface: Surface
     colour: Colour
+
+    @model_validator(mode="before")
+    @classmethod
+    def _about_its_middle(cls, fields: Any) -> Any:
+        return about_its_middle(fields)
 
     @model_validator(mode="after")
     def _fits_its_surface(self) -> "FillBox":

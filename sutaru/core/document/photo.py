@@ -44,7 +44,7 @@ class Photo(Frozen):
 
     ``found`` is None until the machine has looked. ``marked`` are keep areas set by hand: once there are any, even none
     at all, they alone count. ``name``, ``sample``, ``marked`` and ``already_worked`` are said in the job; all else is
-    known of the file, whatever job it lies in.
+    known of the file, whatever job it lies in. ``profile_unusable``: there is a profile in it that cannot convert it.
     """
 
     id: PhotoId
@@ -58,6 +58,7 @@ class Photo(Frozen):
     mode: str = "RGB"
     bits: Literal[1, 8, 16] = 8
     profile: str = ""
+    profile_unusable: bool = False
     taken: datetime | None = None
     sample: bool = False
     found: Found | None = None

@@ -56,31 +56,56 @@ class Ellipse(_Sized):
 
 
 class Path(_Outline):
-    """Any closed shape, as SVG path data in opening space. A polygon is a path of straight lines."""
+    """Any closed shape, as SVG path data in opening space, with its fill rule. A polygon is a path of straight lines.
+
+    The middle of the box about it lies at the origin of opening space: a layer that is read otherwise is put right, and
+    its surface with it (``centred``).
+    """
 
     kind: Literal["path"] = "path"
     d: Annotated[str, Field(max_length=20000)]
+    rule: outlines.FillRule = "nonzero"
 
     @model_validator(mode="after")
     def _encloses(self) -> "Path":
-        if self.area_mm2 <= 0:
+        if self.area_mm2 <= 0 or min(self.width_mm, self.height_mm) < 0.01:
             raise ValueError("This outline encloses nothing: draw a closed shape.")
         return self
 
     def path_data(self) -> str:
         return self.d
 
+    def polygons(self, tolerance_mm: float = 0.01) -> tuple[Points, ...]:
+        """The outline as polygons that do not cross, holes running the other way."""
+        return _simple(self.d, self.rule, tolerance_mm)
+
+    @property
+    def box(self) -> tuple[float, float, float, float]:
+        """The box about it: left, top, right, bottom."""
+        return outlines.bounds(self.polygons())
+
     @property
     def width_mm(self) -> float:
         """Width of the box about it."""
-        x0, _, x1, _ = outlines.bounds(self.polygons())
+        x0, _, x1, _ = self.box
         return x1 - x0
 
     @property
     def height_mm(self) -> float:
         """Height of the box about it."""
-        _, y0, _, y1 = outlines.bounds(self.polygons())
+        _, y0, _, y1 = self.box
         return y1 - y0
+
+    @property
+    def middle(self) -> Point:
+        """The middle of the box about it; (0, 0) but for hundredths of a millimetre once it is part of a layer."""
+        x0, y0, x1, y1 = self.box
+        return (x0 + x1) / 2, (y0 + y1) / 2
+
+
+@lru_cache(maxsize=1024)
+def _simple(d: str, rule: outlines.FillRule, tolerance_mm: float) -> tuple[Points, ...]:
+    return outlines.simple(outlines.flatten(d, tolerance_mm), rule)
 
 
 class Mask(_Sized):
@@ -195,7 +220,7 @@ class Grid(Frozen):
 @lru_cache(maxsize=64)
 def _patch(net: tuple[tuple[Point, ...], ...], box: tuple[float, float, float, float]) -> Map:
     x0, y0, x1, y1 = box
-    return patches.Patch(np.array(net)).after(scaling(1 / (x1 - x0), 1 / (y1 - y0)) @ translation(-x0, -y0))
+    return patches.BezierPatch(np.array(net)).after(scaling(1 / (x1 - x0), 1 / (y1 - y0)) @ translation(-x0, -y0))
 
 
 class Roll(Frozen):
@@ -220,3 +245,20 @@ class Roll(Frozen):
 
 
 Surface = Annotated[Flat | Corners | Grid | Roll, Field(discriminator="kind")]
+
+
+def centred(outline: Any, surface: Any) -> tuple[Any, Any]:
+    """A path with the middle of its box at the origin, and its surface so that it lies where it lay.
+
+    Only a roll cannot hold it wholly: there its middle stays where it was.
+    """
+    if not isinstance(outline, Path):
+        return outline, surface
+    x, y = outline.middle
+    if math.hypot(x, y) < 0.02:
+        return outline, surface
+    if isinstance(surface, Flat | Roll):
+        (moved,) = surface.page_from_opening(outline).apply([(x, y)]).tolist()
+        surface = surface.having(centre=tuple(moved))
+    # Corners and grids hold the box about the outline, wherever that lies.
+    return outline.having(d=outlines.moved(outline.d, -x, -y)), surface

@@ -6,10 +6,12 @@ Path data is the grammar of SVG 1.1, 8.3. Polygons are float64 arrays (n, 2), cl
 import math
 import re
 from functools import lru_cache
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 import shapely
+from fontTools.pens.svgPathPen import SVGPathPen
+from fontTools.pens.transformPen import TransformPen
 from fontTools.svgLib.path import parse_path
 from fontTools.svgLib.path.arc import EllipticalArc
 from numpy.typing import NDArray
@@ -17,6 +19,7 @@ from numpy.typing import NDArray
 from ..errors import GeometryError
 from .matrices import Points
 
+FillRule = Literal["nonzero", "evenodd"]
 PATH_DATA = re.compile(r"\s*[Mm][MmZzLlHhVvCcSsQqTtAa0-9eE+\-.,\s]*")
 
 
@@ -42,6 +45,14 @@ def ellipse(width: float, height: float) -> str:
 def polygon(points: Any) -> str:
     """Path of a closed polygon."""
     return "M" + "L".join(f"{x} {y}" for x, y in points) + "Z"
+
+
+def moved(path_data: str, x: float, y: float) -> str:
+    """Path data moved by a distance, its curves kept as curves; arcs become cubics. Raises GeometryError as ``flatten``."""
+    flatten(path_data, 1.0)
+    pen = SVGPathPen(None, ntos=lambda number: f"{number:.6g}")
+    parse_path(path_data, TransformPen(pen, (1, 0, 0, 1, x, y)))
+    return str(pen.getCommands())
 
 
 class _Flattener:
@@ -139,10 +150,38 @@ def clip_to_box(polygon_points: Points, x0: float, y0: float, x1: float, y1: flo
     return np.array(points, dtype=np.float64).reshape(-1, 2)
 
 
-def region(polygons: tuple[Points, ...] | list[Points]) -> Any:
-    """Polygons as one shapely geometry, non-zero winding approximated by their union."""
-    rings = [shapely.Polygon(p) for p in polygons if len(p) >= 3]
-    return shapely.union_all([ring if ring.is_valid else shapely.make_valid(ring) for ring in rings])
+def region(polygons: tuple[Points, ...] | list[Points], rule: FillRule = "nonzero") -> Any:
+    """What polygons enclose by a fill rule (SVG 1.1, 11.3), as one shapely geometry, holes and all."""
+    rings = [p for p in polygons if len(p) >= 3]
+    if len(rings) == 1 and (one := shapely.Polygon(rings[0])).is_valid:
+        return one
+    if not rings:
+        return shapely.Polygon()
+    lines = [shapely.LinearRing(p) for p in rings]
+    faces = shapely.get_parts(shapely.polygonize(shapely.get_parts(shapely.union_all(lines)).tolist()))
+    inside = [face for face in faces if _wound(face.representative_point(), rings) % (2 if rule == "evenodd" else 1e9)]
+    return shapely.union_all(inside)
+
+
+def _wound(point: Any, rings: list[Points]) -> int:
+    """How often rings wind round a point: crossings of the ray to its right, those upwards less those downwards."""
+    count = 0
+    for ring in rings:
+        x, y = ring[:, 0] - point.x, ring[:, 1] - point.y
+        nx, ny = np.roll(x, -1), np.roll(y, -1)
+        crosses = (y <= 0) != (ny <= 0)
+        cx, cy, ex, ey = x[crosses], y[crosses], nx[crosses], ny[crosses]
+        right = cx + (ex - cx) * (-cy / (ey - cy)) > 0
+        count += int(np.sign(ey - cy)[right].sum())
+    return count
+
+
+def simple(polygons: tuple[Points, ...], rule: FillRule) -> tuple[Points, ...]:
+    """Polygons that enclose the same by a fill rule, none crossing itself or another: outer ones run clockwise as seen,
+    holes the other way. What follows need not know of any rule then."""
+    if len(polygons) == 1 and shapely.Polygon(polygons[0]).is_valid:
+        return polygons
+    return tuple(_rings(region(polygons, rule)))
 
 
 def _rings(geometry: Any) -> list[Points]:

@@ -61,14 +61,14 @@ def folds(net: Floats) -> bool:
     rows, columns = net.shape[:2]
     nu, nv = 2 * (columns - 1), 2 * (rows - 1)
     u, v = np.linspace(0, 1, nu), np.linspace(0, 1, nv)
-    values = np.linalg.det(Patch(net).jacobians(np.stack(np.meshgrid(u, v), axis=-1)))
+    values = np.linalg.det(BezierPatch(net).jacobians(np.stack(np.meshgrid(u, v), axis=-1)))
     coefficients = np.linalg.solve(bernstein(v, nv - 1), values)
     coefficients = np.linalg.solve(bernstein(u, nu - 1), coefficients.T).T
     size = float(np.abs(coefficients).max())
-    middle = float(np.linalg.det(Patch(net).jacobians(np.array([0.5, 0.5]))))
+    middle = float(np.linalg.det(BezierPatch(net).jacobians(np.array([0.5, 0.5]))))
     if size == 0.0 or abs(middle) < 1e-9 * size or not _keeps_sign(np.sign(middle) * coefficients / size, 0):
         return True
-    edge = Patch(net).edge(24)
+    edge = BezierPatch(net).edge(24)
     return not shapely.LinearRing(edge).is_simple
 
 
@@ -96,7 +96,7 @@ def _halves(coefficients: Floats, axis: int) -> tuple[Floats, Floats]:
 
 
 @dataclass(frozen=True, eq=False)
-class Patch(Map):
+class BezierPatch(Map):
     """The unit square (u, v) laid on a net, shape (rows, columns, 2). Equal to none but itself."""
 
     net: Floats

@@ -1,7 +1,7 @@
 """Painting: sampling photos through their maps, vectors, blending, sheets."""
 
-from .grid import Box, Grid
+from .grid import Box, PixelGrid
 from .items import Assets, Item, items, no_assets
-from .page import LivePage, Painter, changed
+from .page import LivePage, Painted, Painter, changed
 
-__all__ = ["Assets", "Box", "Grid", "Item", "LivePage", "Painter", "changed", "items", "no_assets"]
+__all__ = ["Assets", "Box", "Item", "LivePage", "Painted", "Painter", "PixelGrid", "changed", "items", "no_assets"]

@@ -4,20 +4,39 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
+import numpy as np
+
 from ..document import Layout
 from ..geometry.matrices import Matrix, scaling, translation
 from ..measure import MM_PER_INCH, pixels
 
 Box = tuple[int, int, int, int]
-# px; layers are painted cell by cell, so that memory does not grow with the page. Wide enough for a 24 in spread at 300 ppi:
-# a photo that lies in two cells is decoded twice.
-CELL = (8192, 4096)
+# A page is painted in one piece up to WHOLE px, as a 24 in spread at 300 ppi is; a larger one in bands of about BAND px, so
+# that memory does not grow with it. Bands are multiples of ROWS high: what is sampled in tiles of that height comes out
+# the same whatever the bands.
+ROWS = 512
+TILE_WIDTH = 4096
+WHOLE, BAND = 34_000_000, 10_000_000
 
 
 def meet(a: Box, b: Box) -> Box | None:
     """What two boxes share; None when nothing."""
     x0, y0, x1, y1 = max(a[0], b[0]), max(a[1], b[1]), min(a[2], b[2]), min(a[3], b[3])
     return (x0, y0, x1, y1) if x0 < x1 and y0 < y1 else None
+
+
+def within(box: Box, of: Box) -> tuple[slice, slice]:
+    """Slices (rows, columns) of a box within the array of another that holds it."""
+    return np.s_[box[1] - of[1] : box[3] - of[1], box[0] - of[0] : box[2] - of[0]]
+
+
+def tiles(box: Box) -> Iterator[Box]:
+    """A box cut at the page's own lattice of tiles, TILE_WIDTH x ROWS px."""
+    for y in range(box[1] // ROWS * ROWS, box[3], ROWS):
+        for x in range(box[0] // TILE_WIDTH * TILE_WIDTH, box[2], TILE_WIDTH):
+            tile = meet((x, y, x + TILE_WIDTH, y + ROWS), box)
+            if tile:
+                yield tile
 
 
 def join(a: Box | None, b: Box | None) -> Box | None:
@@ -28,7 +47,7 @@ def join(a: Box | None, b: Box | None) -> Box | None:
 
 
 @dataclass(frozen=True)
-class Grid:
+class PixelGrid:
     """Page px: x right, y down, origin at the top left of the bleed box.
 
     The bleed box is ``round(mm / 25.4 * ppi)`` px each way; page mm map onto exactly those, so that what bleeds fills
@@ -40,7 +59,7 @@ class Grid:
     ppi: float
 
     @classmethod
-    def of(cls, layout: Layout, ppi: float) -> "Grid":
+    def of(cls, layout: Layout, ppi: float) -> "PixelGrid":
         """The grid of a page at ``ppi``."""
         return cls((layout.width_mm, layout.height_mm), layout.bleed_mm, ppi)
 
@@ -66,11 +85,16 @@ class Grid:
         """Nominal scale."""
         return self.ppi / MM_PER_INCH
 
-    def cells(self, region: Box) -> Iterator[Box]:
-        """The fixed cells that a region touches. They depend on the page alone, never on the region."""
-        wide, high = CELL
+    @cached_property
+    def band_rows(self) -> int:
+        """How high a band is, px."""
+        width, height = self.size
+        return height if width * height <= WHOLE else max(1, BAND // (width * ROWS)) * ROWS
+
+    def bands(self, region: Box) -> Iterator[Box]:
+        """The bands, as wide as the page, that a region touches. They depend on the page alone, never on the region."""
+        high = self.band_rows
         for y in range(region[1] // high * high, region[3], high):
-            for x in range(region[0] // wide * wide, region[2], wide):
-                cell = meet((x, y, x + wide, y + high), self.box)
-                if cell:
-                    yield cell
+            band = meet((0, y, self.size[0], y + high), self.box)
+            if band:
+                yield band

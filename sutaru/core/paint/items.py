@@ -1,20 +1,24 @@
 """What a sheet is painted from: its layers as items, each with all that decides its pixels; and the patches they give.
 
-Coordinates are page px of a Grid. A patch covers one cell at most. Nothing here knows what lies below.
+Coordinates are page px of a PixelGrid. A patch covers one cell at most. Nothing here knows what lies below.
 """
 
 import math
-from collections.abc import Callable
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass, field, replace
+from functools import lru_cache
+from typing import Any
 
 import cv2
 import numpy as np
+import shapely
 
 from ..document import (
     Background,
     Echo,
     FillBox,
     GuideNote,
+    Layout,
     Leaf,
     Mask,
     Opening,
@@ -23,13 +27,15 @@ from ..document import (
     Placement,
     Recipe,
 )
+from ..document.lab import Space
 from ..errors import FileRefused
 from ..fitting import Drawn, Resolved
 from ..geometry import outlines
 from ..geometry.maps import Map
 from ..geometry.matrices import Points
+from ..photos import Kept, Pixels
 from .blending import Bytes
-from .grid import Box, Grid
+from .grid import Box, PixelGrid
 from .vectors import coverage, rectangle_coverage
 
 
@@ -48,6 +54,14 @@ class Patch:
         return self.colour.nbytes + (0 if self.alpha is None else self.alpha.nbytes)
 
 
+@dataclass(frozen=True)
+class Means:
+    """What painting takes besides the items: where photos' pixels come from, and room to keep frames as they were last."""
+
+    pixels: Pixels
+    frames: Kept[Hashable, Any] = field(default_factory=lambda: Kept(48_000_000, lambda frame: frame.nbytes))
+
+
 Assets = Callable[[str], bytes]  # a file held beside the document, by its sha256
 
 
@@ -62,6 +76,7 @@ class Item:
 
     layer: Leaf
     light_deg: float
+    space: Space = "srgb"  # the working space that its pixels are in
     photo: Photo | None = None
     placement: Placement | None = None
     recipe: Recipe | None = None
@@ -70,6 +85,7 @@ class Item:
     number: int = 0
     notes: bool = False  # numbers, notes and empty openings are to be seen
     asset: bytes = b""  # an ornament's drawing, an opening's mask picture
+    over: tuple[Opening | FillBox, ...] = ()  # opaque layers above that begin where it ends
 
 
 def items(
@@ -82,17 +98,17 @@ def items(
     """
     found: list[Item] = []
     over: list[Item] = []
-    light = sheet.layout.light.from_deg
+    light, space = sheet.layout.light.from_deg, sheet.lab.profile
     for drawn in sheet.drawn:
         layer = drawn.layer
         if not layer.visible or (transparent and isinstance(layer, Background)):
             continue
-        item = _showing(drawn, light, mending)
+        item = _showing(drawn, light, space, mending)
         if isinstance(layer, Opening):
             if item.placement or bench:
                 found.append(replace(item, notes=bench, asset=_mask_of(layer, assets)))
             if notes:
-                over.append(Item(layer, light, number=drawn.number, notes=True))
+                over.append(Item(layer, light, space, number=drawn.number, notes=True))
         elif isinstance(layer, Echo):
             if item.placement and item.source and item.source.visible:
                 found.append(replace(item, asset=_mask_of(item.source, assets)))
@@ -103,15 +119,60 @@ def items(
             found.append(replace(item, asset=assets(layer.asset)))
         else:
             found.append(item)
-    return found + over
+    return _closed(found, sheet.layout) + over
+
+
+def _closed(found: list[Item], layout: Layout) -> list[Item]:
+    """Items that know which opaque ones above them begin on the line where they end."""
+    near = touching(layout)
+    opaque = {item.layer.id: item.layer for item in found if _hides(item)}
+    closed = []
+    for item in found:
+        above = near.get(item.layer.id, ())
+        over = tuple(layer for other in above if isinstance(layer := opaque.get(other), Opening | FillBox))
+        closed.append(replace(item, over=over) if over else item)
+    return closed
+
+
+def _hides(item: Item) -> bool:
+    """Whether an item hides all that lies within its outline."""
+    layer = item.layer
+    if not isinstance(layer, Opening | FillBox) or isinstance(layer.outline, Mask):
+        return False
+    cut = item.placement is not None and (item.placement.fit == "whole" or item.placement.ratio is not None)
+    return layer.opacity == 1.0 and layer.blend == "normal" and not cut
+
+
+_ONE_LINE_MM = 0.01  # edges nearer than that are meant to touch
+
+
+@lru_cache(maxsize=64)
+def touching(layout: Layout) -> dict[str, tuple[str, ...]]:
+    """For each opening and fill, those further up in the stack that begin where it ends: none that lies over it as well."""
+    layers = [layer for layer in layout.leaves if isinstance(layer, Opening | FillBox)]
+    if len(layers) < 2:
+        return {}
+    shapes = [
+        outlines.region(laid(layer.outline.polygons(), layer.surface.page_from_opening(layer.outline)))
+        for layer in layers
+    ]
+    first, second = shapely.STRtree(shapes).query(shapes, predicate="dwithin", distance=_ONE_LINE_MM)
+    found: dict[str, list[int]] = {}
+    for lower, upper in zip(first.tolist(), second.tolist(), strict=True):
+        if lower >= upper:
+            continue
+        over = shapes[lower].intersection(shapes[upper]).area
+        if over <= _ONE_LINE_MM * min(shapes[lower].length, shapes[upper].length):
+            found.setdefault(layers[lower].id, []).append(upper)
+    return {identity: tuple(layers[n].id for n in sorted(above)) for identity, above in found.items()}
 
 
 def _mask_of(opening: Opening, assets: Assets) -> bytes:
     return assets(opening.outline.asset) if isinstance(opening.outline, Mask) else b""
 
 
-def _showing(drawn: Drawn, light: float, mending: bool) -> Item:
-    item = Item(drawn.layer, light, source=drawn.source, words=drawn.words)
+def _showing(drawn: Drawn, light: float, space: Space, mending: bool) -> Item:
+    item = Item(drawn.layer, light, space, source=drawn.source, words=drawn.words)
     if drawn.photo is None:
         return item
     recipe = drawn.recipe if mending else None
@@ -119,11 +180,6 @@ def _showing(drawn: Drawn, light: float, mending: bool) -> Item:
     found = drawn.photo.found.having(keep=()) if recipe and drawn.photo.found else None
     seen = drawn.photo.having(found=found, marked=None, name="", sample=False, already_worked=False)
     return replace(item, photo=seen, placement=drawn.placement, recipe=recipe)
-
-
-def rgb_of(hex_colour: str) -> Bytes:
-    """A colour #rrggbb as an array (3,)."""
-    return np.array([int(hex_colour[i : i + 2], 16) for i in (1, 3, 5)], np.uint8)
 
 
 def box_about(polygons: list[Points], grow: float = 0.0) -> Box:
@@ -149,12 +205,12 @@ def laid(polygons: tuple[Points, ...] | list[Points], onto: Map) -> list[Points]
     return [onto.apply(outlines.cut_short(polygon, max(x1 - x0, y1 - y0) / 128)) for polygon in polygons]
 
 
-def px_from_layer(layer: Opening | FillBox, grid: Grid) -> Map:
+def px_from_layer(layer: Opening | FillBox, grid: PixelGrid) -> Map:
     """From a layer's own plane (mm) to page px."""
     return layer.surface.page_from_opening(layer.outline).then(grid.px_from_page)
 
 
-def outline_px(layer: Opening | FillBox, grid: Grid, onto: Map | None = None) -> list[Points]:
+def outline_px(layer: Opening | FillBox, grid: PixelGrid, onto: Map | None = None) -> list[Points]:
     """A layer's outline in page px, chords at most 0.02 px off on a flat page."""
     return laid(layer.outline.polygons(0.02 / grid.px_per_mm), onto or px_from_layer(layer, grid))
 

@@ -5,20 +5,21 @@ from functools import singledispatch
 
 import numpy as np
 
+from ..colour.profiles import Bytes, colour_in, of_layout
 from ..document import Background, Echo, FillBox, GuideNote, Opening, Ornament, Text
 from ..geometry import outlines
 from ..geometry.matrices import Points, apply, rotation
 from ..measure import mm_from_points
-from ..photos import Pixels
 from ..words import set_note, set_text, set_words
-from .blending import Bytes
-from .grid import Box, Grid, meet
-from .items import Item, Patch, box_about, covers, faded, outline_px, rgb_of
-from .openings import echo_extent, echo_patches, opening_extent, opening_patches
+from .echoes import echo_extent, echo_patches
+from .framing import closed
+from .grid import Box, PixelGrid, meet
+from .items import Item, Means, Patch, box_about, covers, faded, outline_px
+from .openings import opening_extent, opening_patches
 from .vectors import coverage, drawing, transformed
 
 
-def extent(item: Item, grid: Grid) -> Box | None:
+def extent(item: Item, grid: PixelGrid) -> Box | None:
     """The box that an item can change, cut to the page; None when it lies off it."""
     layer = item.layer
     if isinstance(layer, Background):
@@ -37,7 +38,7 @@ def extent(item: Item, grid: Grid) -> Box | None:
     return meet(box_about([*polygons, *words]), grid.box)
 
 
-def _words(item: Item, grid: Grid) -> list[Points]:
+def _words(item: Item, grid: PixelGrid) -> list[Points]:
     layer = item.layer
     if not isinstance(layer, Text | GuideNote):
         return []
@@ -48,14 +49,14 @@ def _words(item: Item, grid: Grid) -> list[Points]:
 
 
 @singledispatch
-def _patches(layer: object, item: Item, grid: Grid, cell: Box, pixels: Pixels) -> list[Patch]:
+def _patches(layer: object, item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]:
     raise TypeError(f"no painter for {type(layer).__name__}")
 
 
-def patches(item: Item, grid: Grid, cell: Box, pixels: Pixels) -> list[Patch]:
+def patches(item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]:
     """An item's patches within a cell, bottom to top. Raises PhotoRefused when a photo's file is damaged."""
     layer = item.layer
-    found = _patches(layer, item, grid, cell, pixels)
+    found = _patches(layer, item, grid, cell, means)
     return [
         replace(p, alpha=faded(p.alpha, layer.opacity, p.box), blend=layer.blend if p.blend == "normal" else p.blend)
         for p in found
@@ -63,9 +64,9 @@ def patches(item: Item, grid: Grid, cell: Box, pixels: Pixels) -> list[Patch]:
 
 
 @_patches.register
-def _background(layer: Background, item: Item, grid: Grid, cell: Box, pixels: Pixels) -> list[Patch]:
+def _background(layer: Background, item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]:
     if layer.gradient is None:
-        return [Patch(cell, rgb_of(layer.colour), None)]
+        return [Patch(cell, colour_in(layer.colour, item.space), None)]
     along = rotation(layer.gradient.turn_deg) @ np.array([1.0, 0.0, 1.0])
     w, h = grid.size
     x = (np.arange(cell[0], cell[2]) + 0.5 - w / 2) * along[0]
@@ -73,7 +74,7 @@ def _background(layer: Background, item: Item, grid: Grid, cell: Box, pixels: Pi
     reach = (w * abs(along[0]) + h * abs(along[1])) / 2
     t = ((x[None, :] + y[:, None]) / reach + 1) / 2
     at = [stop.at for stop in layer.gradient.stops]
-    colours = np.array([rgb_of(stop.colour) for stop in layer.gradient.stops], np.float32)
+    colours = np.array([colour_in(stop.colour, item.space) for stop in layer.gradient.stops], np.float32)
     table = np.stack([np.interp(np.linspace(0, 1, 4096), at, colours[:, c]) for c in range(3)], axis=-1).astype(
         np.float32
     )
@@ -88,25 +89,28 @@ def _background(layer: Background, item: Item, grid: Grid, cell: Box, pixels: Pi
 
 
 @_patches.register
-def _fill(layer: FillBox, item: Item, grid: Grid, cell: Box, pixels: Pixels) -> list[Patch]:
+def _fill(layer: FillBox, item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]:
     polygons = outline_px(layer, grid)
     box = meet(box_about(polygons), cell)
-    return [Patch(box, rgb_of(layer.colour), covers(layer, polygons, box))] if box else []
+    if box is None:
+        return []
+    alpha = closed(covers(layer, polygons, box), box, item.over, grid)
+    return [Patch(box, colour_in(layer.colour, item.space), alpha)]
 
 
 @_patches.register
-def _opening(layer: Opening, item: Item, grid: Grid, cell: Box, pixels: Pixels) -> list[Patch]:
-    return _number(layer, item.number, grid, cell) if item.number else opening_patches(layer, item, grid, cell, pixels)
+def _opening(layer: Opening, item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]:
+    return _number(layer, item.number, grid, cell) if item.number else opening_patches(layer, item, grid, cell, means)
 
 
 @_patches.register
-def _echo(layer: Echo, item: Item, grid: Grid, cell: Box, pixels: Pixels) -> list[Patch]:
-    return echo_patches(layer, item, grid, cell, pixels)
+def _echo(layer: Echo, item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]:
+    return echo_patches(layer, item, grid, cell, means)
 
 
 @_patches.register
-def _text(layer: Text, item: Item, grid: Grid, cell: Box, pixels: Pixels) -> list[Patch]:
-    return _filled(_words(item, grid), rgb_of(layer.colour), cell)
+def _text(layer: Text, item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]:
+    return _filled(_words(item, grid), colour_in(layer.colour, item.space), cell)
 
 
 def _filled(polygons: list[Points], colour: Bytes, cell: Box) -> list[Patch]:
@@ -115,7 +119,7 @@ def _filled(polygons: list[Points], colour: Bytes, cell: Box) -> list[Patch]:
 
 
 @_patches.register
-def _note(layer: GuideNote, item: Item, grid: Grid, cell: Box, pixels: Pixels) -> list[Patch]:
+def _note(layer: GuideNote, item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]:
     panel = transformed(
         outlines.rectangle(layer.width_mm, layer.height_mm, 1.5),
         grid.px_from_page @ layer.page_from_box,
@@ -129,16 +133,16 @@ def _note(layer: GuideNote, item: Item, grid: Grid, cell: Box, pixels: Pixels) -
 
 
 @_patches.register
-def _ornament(layer: Ornament, item: Item, grid: Grid, cell: Box, pixels: Pixels) -> list[Patch]:
+def _ornament(layer: Ornament, item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]:
     box = meet(extent(item, grid) or (0, 0, 0, 0), cell)
     if box is None:
         return []
     px_from_box = grid.px_from_page @ layer.page_from_box
     rgba = drawing(item.asset, layer.colour, px_from_box, layer.width_mm, layer.height_mm, box)
-    return [Patch(box, np.ascontiguousarray(rgba[..., :3]), np.ascontiguousarray(rgba[..., 3]))]
+    return [Patch(box, of_layout(np.ascontiguousarray(rgba[..., :3]), item.space), np.ascontiguousarray(rgba[..., 3]))]
 
 
-def _number(layer: Opening, number: int, grid: Grid, cell: Box) -> list[Patch]:
+def _number(layer: Opening, number: int, grid: PixelGrid, cell: Box) -> list[Patch]:
     """The opening's number on a disc near its top."""
     box_mm = outlines.bounds(list(layer.outline.polygons()))
     radius = min(5.0, max(2.2, 0.09 * min(box_mm[2] - box_mm[0], box_mm[3] - box_mm[1])))

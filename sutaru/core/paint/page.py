@@ -1,7 +1,7 @@
 """Painting a page. One function for preview, proof and export: they differ only in region, ppi and what is to be seen.
 
-The same pixels come out whatever the region and however many threads: layers are painted by fixed cells of the page's
-own grid, and laid down in order.
+The same pixels come out whatever the region, however high the bands and however many threads: what is sampled is sampled
+in fixed tiles of the page's own grid, everything else depends on the place alone, and layers are laid down in order.
 """
 
 from collections import deque
@@ -13,51 +13,64 @@ import numpy as np
 
 from ..photos import Kept, Pixels
 from .blending import Bytes, composite, spread
-from .grid import Box, Grid, join, meet
-from .items import Item, Patch
+from .grid import Box, PixelGrid, join, meet, within
+from .items import Item, Means, Patch
 from .layers import extent, patches
 
-Key = tuple[Item, Grid, Box]
+Key = tuple[Item, PixelGrid, Box]
+
+
+@dataclass(frozen=True)
+class Painted:
+    """A band of a page: RGB (h, w, 3) of the working space in its box, and its alpha (h, w) when it can be seen through."""
+
+    box: Box
+    rgb: Bytes
+    alpha: Bytes | None
 
 
 def _nbytes(found: list[Patch]) -> int:
     return sum(patch.nbytes for patch in found) + 1
 
 
-@dataclass
 class Painter:
     """What painting needs besides the page: where pixels come from, threads to paint layers ahead in, room to keep patches."""
 
-    pixels: Pixels
-    threads: Executor | None = None
-    ahead: int = 4
-    kept: Kept[Key, list[Patch]] | None = None
+    def __init__(
+        self,
+        pixels: Pixels,
+        threads: Executor | None = None,
+        kept: Kept[Key, list[Patch]] | None = None,
+        ahead: int = 4,
+    ) -> None:
+        self.pixels, self._means = pixels, Means(pixels)
+        self._threads, self._kept, self._ahead = threads, kept, ahead
 
     @staticmethod
     def room(max_bytes: int) -> Kept[Key, list[Patch]]:
         """Room to keep patches of layers that do not change."""
         return Kept(max_bytes, _nbytes)
 
-    def _patches(self, item: Item, grid: Grid, cell: Box) -> list[Patch]:
+    def _patches(self, item: Item, grid: PixelGrid, cell: Box) -> list[Patch]:
         key = (item, grid, cell)
-        found = self.kept.get(key) if self.kept else None
+        found = self._kept.get(key) if self._kept else None
         if found is None:
-            found = patches(item, grid, cell, self.pixels)
-            if self.kept:
-                self.kept.put(key, found)
+            found = patches(item, grid, cell, self._means)
+            if self._kept:
+                self._kept.put(key, found)
         return found
 
-    def _in_order(self, layers: list[Item], grid: Grid, cell: Box) -> Iterator[list[Patch]]:
+    def _in_order(self, layers: list[Item], grid: PixelGrid, cell: Box) -> Iterator[list[Patch]]:
         """Patches of each layer, bottom to top; those to come are painted meanwhile, a few ahead."""
-        if self.threads is None:
+        if self._threads is None:
             yield from (self._patches(item, grid, cell) for item in layers)
             return
         waiting: deque[Future[list[Patch]]] = deque()
         todo = iter(layers)
         try:
             while True:
-                while len(waiting) < self.ahead and (item := next(todo, None)) is not None:
-                    waiting.append(self.threads.submit(self._patches, item, grid, cell))
+                while len(waiting) < self._ahead and (item := next(todo, None)) is not None:
+                    waiting.append(self._threads.submit(self._patches, item, grid, cell))
                 if not waiting:
                     return
                 yield waiting.popleft().result()
@@ -65,46 +78,53 @@ class Painter:
             for future in waiting:
                 future.cancel()
 
-    def render(
+    def bands(
         self,
         layers: list[Item],
-        grid: Grid,
+        grid: PixelGrid,
         region: Box | None = None,
         transparent: bool = False,
         step: Callable[[int, int], None] = lambda done, total: None,
-    ) -> tuple[Bytes, Bytes | None]:
-        """RGB (h, w, 3) of a region (default: the whole page) and, when ``transparent``, its alpha (h, w).
+    ) -> Iterator[Painted]:
+        """A region (default: the whole page) band by band, top to bottom, so that a page never stands whole in memory.
 
-        What no layer covers is white, or nothing. ``step`` is told of progress and may raise to stop.
-        Raises PhotoRefused when a photo's file is damaged.
+        What no layer covers is white, or nothing when ``transparent``. ``step`` is told of progress and may raise to
+        stop. Raises PhotoRefused when a photo's file is damaged.
         """
         region = region or grid.box
-        shape = region[3] - region[1], region[2] - region[0]
-        rgb = np.full((*shape, 3), 0 if transparent else 255, np.uint8)
-        alpha = np.zeros(shape, np.uint8) if transparent else None
         extents = {item: extent(item, grid) for item in layers}
         work = []
-        for cell in grid.cells(region):
-            part = meet(cell, region)
-            if part:
-                seen = [item for item in layers if (box := extents[item]) and meet(box, part)]
-                work.append((cell, part, seen))
+        for band in grid.bands(region):
+            if part := meet(band, region):
+                work.append((band, part, [i for i in layers if (box := extents[i]) and meet(box, part)]))
         total, done = sum(len(seen) for _, _, seen in work), 0
-        for cell, part, seen in work:
-            for found in self._in_order(seen, grid, cell):
+        for band, part, seen in work:
+            shape = part[3] - part[1], part[2] - part[0]
+            rgb = np.full((*shape, 3), 0 if transparent else 255, np.uint8)
+            alpha = np.zeros(shape, np.uint8) if transparent else None
+            for found in self._in_order(seen, grid, band):
                 for patch in found:
-                    _lay(rgb, alpha, patch, part, region)
+                    _lay(rgb, alpha, patch, part)
                 done += 1
                 step(done, total)
-        return rgb, alpha
+            yield Painted(part, rgb, alpha)
+
+    def render(
+        self, layers: list[Item], grid: PixelGrid, region: Box | None = None, transparent: bool = False
+    ) -> tuple[Bytes, Bytes | None]:
+        """RGB (h, w, 3) of a region (default: the whole page) and, when ``transparent``, its alpha (h, w); see ``bands``."""
+        found = list(self.bands(layers, grid, region, transparent))
+        if len(found) == 1:
+            return found[0].rgb, found[0].alpha
+        alpha = [band.alpha for band in found if band.alpha is not None]
+        return np.concatenate([band.rgb for band in found]), np.concatenate(alpha) if alpha else None
 
 
-def _lay(rgb: Bytes, alpha: Bytes | None, patch: Patch, part: Box, region: Box) -> None:
+def _lay(rgb: Bytes, alpha: Bytes | None, patch: Patch, part: Box) -> None:
     box = meet(patch.box, part)
     if box is None:
         return
-    onto = np.s_[box[1] - region[1] : box[3] - region[1], box[0] - region[0] : box[2] - region[0]]
-    whence = np.s_[box[1] - patch.box[1] : box[3] - patch.box[1], box[0] - patch.box[0] : box[2] - patch.box[0]]
+    onto, whence = within(box, part), within(box, patch.box)
     colour = patch.colour if patch.colour.ndim == 1 else patch.colour[whence]
     if patch.alpha is None and patch.blend == "normal":
         rgb[onto] = colour if colour.ndim == 3 else spread(colour, (box[2] - box[0], box[3] - box[1]))
@@ -115,7 +135,7 @@ def _lay(rgb: Bytes, alpha: Bytes | None, patch: Patch, part: Box, region: Box) 
     composite(rgb[onto], None if alpha is None else alpha[onto], colour, cover, patch.blend)
 
 
-def changed(before: list[Item], after: list[Item], grid: Grid) -> Box | None:
+def changed(before: list[Item], after: list[Item], grid: PixelGrid) -> Box | None:
     """The box in which two states of a page can differ; None when they are the same."""
     if before == after:
         return None
@@ -134,7 +154,7 @@ def changed(before: list[Item], after: list[Item], grid: Grid) -> Box | None:
 class LivePage:
     """A page's picture that is kept up to date: after an edit only the box that changed is painted again."""
 
-    def __init__(self, painter: Painter, grid: Grid) -> None:
+    def __init__(self, painter: Painter, grid: PixelGrid) -> None:
         self._painter, self._grid = painter, grid
         self._layers: list[Item] | None = None
         self._rgb: Bytes | None = None

@@ -18,35 +18,54 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..document import Photo
+from ..document.lab import Space
 from ..geometry.maps import Map
 from ..geometry.matrices import Matrix, apply, inverse, scaling, translation
 from ..photos import Pixels
+from .blending import Bytes
+from .grid import Box, tiles, within
 from .whence import Whence, lattice, spread, whence
-
-Box = tuple[int, int, int, int]
-Bytes = NDArray[np.uint8]
 
 _MARGIN = 8  # source px beyond what is seen: more than any interpolation reaches
 _STRIP = 1_000_000  # supersampled px warped at a time
+_LONGEST = 15_000  # px of a picture's side that is warped: made twice as dense, it must stay below OpenCV's 32,767
 
 
-def sample(pixels: Pixels, photo: Photo, px_from_photo: Map, box: Box) -> Bytes:
-    """The photo as seen in ``box`` (x0, y0, x1, y1 in page px): RGB, shape (y1 - y0, x1 - x0, 3).
+def sample(
+    pixels: Pixels, photo: Photo, px_from_photo: Map, box: Box, whole: Box | None = None, space: Space = "srgb"
+) -> Bytes:
+    """The photo as seen in ``box`` (x0, y0, x1, y1 in page px): RGB of a working space, shape (y1 - y0, x1 - x0, 3).
 
-    Beyond the photo's edge its last pixels go on.
+    Beyond the photo's edge its last pixels go on. ``whole`` as for ``sample_picture``.
     """
-    image = pixels(photo, min(1.0, whence(px_from_photo, box).stretch[0]))
+    image = pixels(photo, min(1.0, whence(px_from_photo, whole or box).stretch[0]), space)
     height, width = image.shape[:2]
-    return sample_picture(image, px_from_photo.after(scaling(photo.width / width, photo.height / height)), box)
+    return sample_picture(image, px_from_photo.after(scaling(photo.width / width, photo.height / height)), box, whole)
 
 
-def sample_picture(image: Bytes, px_from_image: Map, box: Box) -> Bytes:
-    """A picture of any number of channels, (h, w) or (h, w, c), as seen in ``box``."""
+def sample_picture(image: Bytes, px_from_image: Map, box: Box, whole: Box | None = None) -> Bytes:
+    """A picture of any number of channels, (h, w) or (h, w, c), as seen in ``box``.
+
+    ``whole`` is all of the page in which it is seen. How finely it is sampled is decided there, and the work is done in
+    the page's own tiles, so that the pixels are the same however much is asked for at a time, as long as ``box`` ends
+    where ``whole`` or a tile does.
+    """
+    stretch = whence(px_from_image, whole or box).stretch
+    parts = list(tiles(box))
+    if len(parts) == 1:
+        return _tile(image, px_from_image, box, stretch)
+    out = np.empty((box[3] - box[1], box[2] - box[0], *image.shape[2:]), np.uint8)
+    for part in parts:
+        out[within(part, box)] = _tile(image, px_from_image, part, stretch)
+    return out
+
+
+def _tile(image: Bytes, px_from_image: Map, box: Box, stretch: tuple[float, float]) -> Bytes:
     seen = whence(px_from_image, box)
-    most, least = seen.stretch
+    most, least = stretch
     image, part_from_image = _part(image, seen.points, most)
     if px_from_image.matrix is None:
-        return _bent(image, seen, part_from_image, box)
+        return _bent(image, seen, part_from_image, box, stretch)
     matrix = px_from_image.matrix @ inverse(part_from_image)
     ratio = most / float(part_from_image[0, 0])
     if np.all(matrix[2, :2] == 0.0):
@@ -106,10 +125,11 @@ def _interpolation(ratio: float) -> int:
 def _part(image: Bytes, seen: NDArray[np.float64], ratio: float) -> tuple[Bytes, Matrix]:
     """The part of the image that is seen, averaged over n x n blocks while it is at least 2n times too large.
 
-    Also the map to it from the image.
+    Over more, where a tile far off sees so much that a warp could not take it. Also the map to it from the image.
     """
     height, width = image.shape[:2]
-    blocks = max(1, math.floor(0.5 / ratio + 1e-9))
+    reach = np.minimum(seen.max(axis=0), (width, height)) - np.maximum(seen.min(axis=0), 0)
+    blocks = max(1, math.floor(0.5 / ratio + 1e-9), math.ceil(float(reach.max()) / _LONGEST))
     margin = _MARGIN * blocks
     x0, y0 = (int(v) for v in np.floor(seen.min(axis=0)) - margin)
     x1, y1 = (int(v) for v in np.ceil(seen.max(axis=0)) + margin)
@@ -212,10 +232,10 @@ def _dense(image: Bytes, seen: NDArray[np.float64]) -> tuple[Bytes, Matrix]:
     return dense.astype(np.uint8, copy=False), scaling(2, 2) @ translation(-x0, -y0)
 
 
-def _bent(image: Bytes, seen: Whence, part_from_image: Matrix, box: Box) -> Bytes:
+def _bent(image: Bytes, seen: Whence, part_from_image: Matrix, box: Box, stretch: tuple[float, float]) -> Bytes:
     """Warp by the inverse of any map, the mean of finer samples where its far place is smaller than its near one."""
     x0, y0, x1, y1 = box
-    most, least = seen.stretch
+    most, least = stretch
     finer = _finer(most / least)
     image = _smoothed(image, most / float(part_from_image[0, 0]) * finer)
     nodes, spacing = seen.nodes

@@ -5,21 +5,23 @@ import math
 import cv2
 import numpy as np
 
+from ..colour.profiles import colour_in
 from ..document import Shadow
+from ..document.lab import Space
 from ..geometry.matrices import Points, rotation
 from .blending import Bytes
-from .grid import Box, Grid, meet
-from .items import Patch, box_about, faded, rgb_of
+from .grid import Box, PixelGrid, meet
+from .items import Patch, box_about, faded
 from .vectors import coverage
 
 
-def shadow_reach(shadow: Shadow, grid: Grid) -> float:
+def shadow_reach(shadow: Shadow, grid: PixelGrid) -> float:
     """How far a shadow reaches beyond what casts it, px."""
     return (shadow.distance_mm + 2 * shadow.blur_mm) * grid.px_per_mm
 
 
 def shadow_patches(
-    shadow: Shadow, light_deg: float, polygons: list[Points], corners: Points, grid: Grid, cell: Box
+    shadow: Shadow, light_deg: float, space: Space, polygons: list[Points], corners: Points, grid: PixelGrid, cell: Box
 ) -> list[Patch]:
     """The shadow of polygons (px) whose box has its ``corners`` (4, 2) there; at most one patch."""
     away = (rotation(light_deg) @ np.array([-1.0, 0.0, 1.0]))[:2]
@@ -36,7 +38,7 @@ def shadow_patches(
     if box is None:
         return []
     mask = _blurred(cast, sigma, reach, box)
-    return [Patch(box, rgb_of(shadow.colour), faded(mask, shadow.opacity, box))]
+    return [Patch(box, colour_in(shadow.colour, space), faded(mask, shadow.opacity, box))]
 
 
 def _blurred(cast: list[Points], sigma: float, reach: int, box: Box) -> Bytes:

@@ -15,9 +15,8 @@ from numpy.typing import NDArray
 from ..errors import FileRefused
 from ..geometry.matrices import Matrix, Points, apply
 from ..geometry.outlines import flatten
-
-Mask = NDArray[np.uint8]
-Box = tuple[int, int, int, int]
+from .blending import Bytes
+from .grid import Box
 
 _SVG = "{http://www.w3.org/2000/svg}"
 _DRAWN = {
@@ -36,18 +35,18 @@ def _path(polygons: list[Points], x: float, y: float) -> str:
     return "".join("M" + " ".join(f"{px:.3f},{py:.3f}" for px, py in (p - (x, y)).tolist()) + "Z" for p in polygons)
 
 
-def _alpha(body: str, width: int, height: int) -> Mask:
+def _alpha(body: str, width: int, height: int) -> Bytes:
     svg = f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}" height="{height}">{body}</svg>'
     return np.ascontiguousarray(pyvips.Image.svgload_buffer(svg.encode(), unlimited=True)[3].numpy())
 
 
-def coverage(polygons: list[Points], box: Box) -> Mask:
+def coverage(polygons: list[Points], box: Box) -> Bytes:
     """Share of each pixel of ``box`` (x0, y0, x1, y1) that the polygons cover, 0 to 255, non-zero winding."""
     x0, y0, x1, y1 = box
     return _alpha(f'<path d="{_path(polygons, x0, y0)}"/>', x1 - x0, y1 - y0)
 
 
-def rectangle_coverage(left: float, top: float, right: float, bottom: float, box: Box) -> Mask:
+def rectangle_coverage(left: float, top: float, right: float, bottom: float, box: Box) -> Bytes:
     """Exact coverage of an upright rectangle: the outer product of its coverage along x and along y."""
     x0, y0, x1, y1 = box
 
@@ -119,7 +118,7 @@ def drawing(svg: bytes, colour: str, px_from_box: Matrix, width: float, height: 
     attributes = " ".join(
         f'{key}="{value}"' for key, value in root.attrib.items() if key in ("fill", "stroke", "stroke-width", "opacity")
     )
-    placed = ",".join(f"{v:.9g}" for v in (*matrix, tx, ty))
+    placed = ",".join(f"{v:.12g}" for v in (*matrix, tx, ty))
     whole = (
         f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="{x1 - x0}" '
         f'height="{y1 - y0}" color="{colour}"><g transform="matrix({placed})" {attributes}>{inner}</g></svg>'

@@ -14,8 +14,8 @@ from numpy.typing import NDArray
 
 from ..geometry.maps import Between, Map
 from ..geometry.matrices import Matrix, Points, apply, inverse, jacobians
+from .grid import Box
 
-Box = tuple[int, int, int, int]
 NODE_ERROR = 0.02  # target px that interpolating an inverse map between its nodes may be off
 
 

@@ -1,6 +1,6 @@
-"""Reading a photo file safely: what it is, and its pixels upright in the working space at the size that is needed.
+"""Reading a photo file safely: what it is, and its pixels upright in a working space at the size that is needed.
 
-Pixels come as RGB arrays (sRGB, 8 bit). A JPEG is decoded shrunk by 2, 4 or 8 when that is still large enough.
+Pixels come as RGB arrays of 8 bits. A JPEG is decoded shrunk by 2, 4 or 8 when that is still large enough.
 """
 
 import contextlib
@@ -19,9 +19,11 @@ import simplejpeg
 from numpy.typing import NDArray
 from PIL import ExifTags, Image
 
-from ..colour.profiles import described, is_srgb, to_working
+from ..colour.profiles import described, is_srgb, to_working, usable
 from ..document import Photo
+from ..document.lab import Space
 from ..errors import PhotoRefused
+from .deep import LOADERS, deep
 
 Source = bytes | Path
 
@@ -32,6 +34,8 @@ Image.MAX_IMAGE_PIXELS = None  # the budget is ours, measured as soon as the hea
 pillow_heif.register_heif_opener(thumbnails=False)  # reads HEIC through Pillow, already upright
 EXTENSIONS = {"JPEG": "jpg", "PNG": "png", "TIFF": "tif", "WEBP": "webp", "HEIF": "heic"}
 
+# Pillow's modes whose colour is not RGB, by what a profile speaks of.
+_COLOURS = {"1": "L", "L": "L", "LA": "L", "I;16": "L", "I;16B": "L", "I;16L": "L", "I": "L", "F": "L", "CMYK": "CMYK"}
 _SIXTEEN = {"I;16", "I;16B", "I;16L", "I", "F"}
 
 
@@ -96,13 +100,17 @@ def _format(picture: Image.Image) -> str:
 
 def _header(source: Source, name: str) -> _Header:
     with _open(source, name) as picture:
+        bits = _bits(picture)  # before anything else: reading a PNG's EXIF block forgets how its pixels are stored
         orientation, taken = _exif(picture)
-        bits = 1 if picture.mode == "1" else 16 if picture.mode in _SIXTEEN or _bits_per_sample(picture) == 16 else 8
         size = picture.size[::-1] if _turns(picture, orientation) in (5, 6, 7, 8) else picture.size
         return _Header(
             _format(picture), *size, orientation, picture.mode, bits,
             picture.info.get("icc_profile"), taken,
         )  # fmt: skip
+
+
+def _bits(picture: Image.Image) -> int:
+    return 1 if picture.mode == "1" else 16 if picture.mode in _SIXTEEN or _bits_per_sample(picture) == 16 else 8
 
 
 def _bits_per_sample(picture: Image.Image) -> int:
@@ -135,8 +143,9 @@ def examine(source: Source, name: str, sample: bool = False) -> Photo:
         {
             "id": digest[:16], "sha256": digest, "name": name[-200:], "format": head.format, "size_bytes": size,
             "width": head.width, "height": head.height, "exif_orientation": head.orientation, "mode": head.mode,
-            "bits": head.bits, "profile": described(head.icc)[0] if head.icc else "", "taken": head.taken,
-            "sample": sample,
+            "bits": head.bits, "profile": described(head.icc)[0] if head.icc else "",
+            "profile_unusable": bool(head.icc) and not usable(head.icc or b"", _COLOURS.get(head.mode, "RGB")),
+            "taken": head.taken, "sample": sample,
         }
     )  # fmt: skip
 
@@ -145,26 +154,30 @@ def _digest(file: Any) -> str:
     return hashlib.file_digest(file, "sha256").hexdigest()
 
 
-def decode(source: Source, name: str, least_scale: float = 1.0) -> NDArray[np.uint8]:
-    """The photo upright as sRGB, RGB (h, w, 3), at ``least_scale`` of its size or the next larger that costs less to decode.
+def decode(source: Source, name: str, least_scale: float = 1.0, space: Space = "srgb") -> NDArray[np.uint8]:
+    """The photo upright, RGB (h, w, 3) of a working space, at ``least_scale`` of its size or somewhat larger.
 
     Raises PhotoRefused when the file turns out to be damaged.
     """
     try:
         with _open(source, name) as picture:
-            icc = picture.info.get("icc_profile")
-            orientation = _turns(picture, _exif(picture)[0])
-            kind = _format(picture)
+            icc, bits = picture.info.get("icc_profile"), _bits(picture)
+            stored = _exif(picture)[0]
+            orientation, kind = _turns(picture, stored), _format(picture)
+            if kind in LOADERS and bits == 16:
+                fine = deep(source, kind, icc, least_scale, space)
+                if fine is not None:
+                    return _upright(fine, stored)
             size = tuple(-(-side * eighths(least_scale) // 8) for side in picture.size)
             pixels = _jpeg(source, size) if (kind, picture.mode) == ("JPEG", "RGB") else None
             if pixels is not None:
-                if icc and not is_srgb(icc):
-                    pixels = np.asarray(to_working(Image.fromarray(pixels), icc))
+                if space != "srgb" or (icc and not is_srgb(icc)):
+                    pixels = np.asarray(to_working(Image.fromarray(pixels), icc, space))
                 return _upright(pixels, orientation)
             if kind == "JPEG":
                 picture.draft(None, (size[0], size[1]))
             picture.load()
-            return _upright(np.asarray(to_working(_eight_bit(picture), icc)), orientation)
+            return _upright(np.asarray(_in_space(picture, icc, space)), orientation)
     except (OSError, SyntaxError, ValueError, EOFError) as error:
         raise PhotoRefused(
             f"{name} is damaged: its pixels end early or do not decode.", "Copy it from the camera or card again."
@@ -196,20 +209,23 @@ def _upright(pixels: NDArray[np.uint8], orientation: int) -> NDArray[np.uint8]:
     return pixels if flip is None else cv2.flip(pixels, flip).astype(np.uint8, copy=False)
 
 
-def _on_white(image: Image.Image) -> Image.Image:
-    sheet = Image.new("RGB", image.size, "white")
-    sheet.paste(image, mask=image.getchannel("A"))
+def _in_space(picture: Image.Image, icc: bytes | None, space: Space) -> Image.Image:
+    """RGB of a working space; what is translucent lies on white, its colour converted before."""
+    if picture.mode not in ("RGBA", "LA", "PA") and "transparency" not in picture.info:
+        return to_working(_eight_bit(picture), icc, space)
+    alpha = picture.convert("RGBA").getchannel("A")
+    colour = picture.convert("L") if picture.mode in ("L", "LA") else picture.convert("RGBA").convert("RGB")
+    sheet = Image.new("RGB", picture.size, "white")
+    sheet.paste(to_working(colour, icc, space), mask=alpha)
     return sheet
 
 
 def _eight_bit(picture: Image.Image) -> Image.Image:
-    """Mode L, RGB or CMYK, 8 bits; what is translucent lies on white."""
+    """Mode L, RGB or CMYK, 8 bits."""
     if picture.mode in _SIXTEEN:
         values = np.asarray(picture, dtype=np.float64)
         top = 65535.0 if picture.mode.startswith("I") else max(1.0, float(values.max(initial=0.0)))
         return Image.fromarray(np.clip(values / top * 255 + 0.5, 0, 255).astype(np.uint8))
-    if picture.mode in ("RGBA", "LA", "PA") or "transparency" in picture.info:
-        return _on_white(picture.convert("RGBA"))
     if picture.mode in ("L", "RGB", "CMYK"):
         return picture
     return picture.convert("L" if picture.mode == "1" else "RGB")

@@ -11,7 +11,7 @@ from pathlib import Path
 from ..document import Format, Job, Sheet
 from ..errors import ExportFailed
 from ..fitting import resolved
-from ..paint import Assets, Grid, Item, Painter, items, no_assets
+from ..paint import Assets, Item, Painter, PixelGrid, items, no_assets
 from ..photos import Pixels
 from . import pdf, raster
 from .files import whole
@@ -56,12 +56,12 @@ def export(
         raise ExportFailed(f"A {kind.upper()} for print cannot be transparent.", "Choose PNG.")
     painter = painter or Painter(pixels)
     folder.mkdir(parents=True, exist_ok=True)
-    written: list[tuple[Sheet, Path, Grid]] = []
-    # Painting counts for 90 of a sheet's 100 parts: encoding and checking are the rest.
+    written: list[tuple[Sheet, Path, PixelGrid]] = []
+    # A sheet is written as it is painted; putting the rest on disk and checking is a tenth.
     total = 100 * len(job.sheets)
     taken: set[str] = set()
     for number, sheet in enumerate(job.sheets):
-        grid = Grid.of(sheet.layout, lab.ppi_target)
+        grid = PixelGrid.of(sheet.layout, lab.ppi_target)
         layers = items(resolved(job, sheet.id, edition), assets, bench=False, notes=False, transparent=transparent)
         words: list[Item] = []
         if kind == "pdf":
@@ -71,16 +71,16 @@ def export(
             progress(what, before + 90 * done // max(1, of), total)
 
         step(0, 1)
-        rgb, alpha = painter.render(layers, grid, transparent=transparent, step=step)
-        progress(f"writing {sheet.name}", 100 * number + 90, total)
+        bands = painter.bands(layers, grid, transparent=transparent, step=step)
         stem = file_stem(job, sheet)
         stem = stem if stem not in taken else f"{stem}-{number + 1:02d}"
         taken.add(stem)
         target = folder / f"{stem}.{raster.SUFFIX[kind]}"
         if kind == "pdf":
-            pdf.write(target, rgb, words, grid, lab.profile, lab.jpeg_quality, f"{job.name}, {sheet.name}", made)
+            pdf.write(target, bands, words, grid, lab.profile, lab.jpeg_quality, f"{job.name}, {sheet.name}", made)
         else:
-            raster.write(target, kind, rgb, alpha, lab.ppi_target, lab.profile, lab.jpeg_quality)
+            raster.write(target, kind, bands, grid.size, lab.ppi_target, lab.profile, lab.jpeg_quality)
+        progress(f"writing {sheet.name}", 100 * (number + 1), total)
         written.append((sheet, target, grid))
     manifest = folder / MANIFEST
     with whole(manifest) as file:
@@ -89,7 +89,7 @@ def export(
     return [*(path for _, path, _ in written), manifest]
 
 
-def _manifest(job: Job, kind: str, written: list[tuple[Sheet, Path, Grid]], made: datetime) -> dict[str, object]:
+def _manifest(job: Job, kind: str, written: list[tuple[Sheet, Path, PixelGrid]], made: datetime) -> dict[str, object]:
     files = []
     for sheet, path, grid in written:
         with path.open("rb") as file:

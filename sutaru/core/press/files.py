@@ -16,7 +16,7 @@ def whole(target: Path, check: Callable[[Path], None] = lambda path: None) -> It
     handle, name = tempfile.mkstemp(prefix=PREFIX, suffix=target.suffix, dir=target.parent)
     unfinished = Path(name)
     try:
-        with os.fdopen(handle, "wb") as file:
+        with os.fdopen(handle, "w+b") as file:
             yield file
             file.flush()
             os.fsync(file.fileno())

@@ -4,26 +4,28 @@ Colours are ICC-based. Words that lie above everything else, unblended and opaqu
 picture. Sources: ISO 32000-1 (8.5 paths, 8.6.5.5 ICC-based colour, 8.9 images, 14.11.2 page boundaries).
 """
 
+from collections.abc import Iterable
 from datetime import UTC, datetime
 from pathlib import Path
+from typing import BinaryIO
 
-import numpy as np
 import pikepdf
 from fontTools.pens.basePen import BasePen
 from fontTools.svgLib.path import parse_path
 from pikepdf import Array, Dictionary, Name, Stream
-from PIL import Image
 
-from ..colour.profiles import described, from_working, profile_bytes
+from ..colour.profiles import colour_in, described, profile_bytes
 from ..document import Text
+from ..document.lab import Space
 from ..errors import ExportFailed
 from ..geometry.matrices import Matrix, scaling, translation
 from ..measure import points_from_mm
-from ..paint.grid import Grid
+from ..paint.grid import PixelGrid
 from ..paint.items import Item
+from ..paint.page import Painted
 from ..words import set_text
 from .files import whole
-from .raster import Bytes, jpeg_bytes
+from .raster import jpeg_of_bands, spooled
 
 VERSION = "1.6"
 
@@ -63,21 +65,50 @@ def split(layers: list[Item]) -> tuple[list[Item], list[Item]]:
     return layers[:cut], layers[cut:]
 
 
+def _holding(file: BinaryIO, jpeg: Iterable[bytes], size: tuple[int, int]) -> pikepdf.Pdf:
+    """A document without pages whose catalogue holds a JPEG as ``/Page``, read from ``file`` only when it is saved.
+
+    Written by hand (ISO 32000-1, 7.5), since a picture of the size of a poster should not stand in memory.
+    """
+    places = []
+
+    def put(data: bytes) -> None:
+        places.append(file.tell())
+        file.write(data)
+
+    file.write(b"%PDF-1.6\n")
+    put(b"1 0 obj<</Type/Catalog/Pages 2 0 R/Page 3 0 R>>endobj\n")
+    put(b"2 0 obj<</Type/Pages/Kids[]/Count 0>>endobj\n")
+    kind = b"/Type/XObject/Subtype/Image/BitsPerComponent 8/ColorSpace/DeviceRGB/Filter/DCTDecode"
+    put(b"3 0 obj<<%s/Width %d/Height %d/Length 4 0 R>>stream\n" % (kind, *size))
+    start = file.tell()
+    for part in jpeg:
+        file.write(part)
+    length = file.tell() - start
+    file.write(b"\nendstream endobj\n")
+    put(b"4 0 obj %d endobj\n" % length)
+    table = file.tell()
+    file.write(b"xref\n0 5\n0000000000 65535 f \n" + b"".join(b"%010d 00000 n \n" % place for place in places))
+    file.write(b"trailer<</Size 5/Root 1 0 R>>\nstartxref\n%d\n%%%%EOF\n" % table)
+    file.flush()
+    file.seek(0)
+    return pikepdf.open(file)
+
+
 def write(
-    target: Path, rgb: Bytes, words: list[Item], grid: Grid, profile: str, quality: int, title: str, made: datetime
-) -> None:
-    """Writes a one-page PDF; ``rgb`` is the whole bleed box. Raises ExportFailed when it does not read back as meant."""
+    target: Path, bands: Iterable[Painted], words: list[Item], grid: PixelGrid, profile: Space, quality: int, title: str,
+    made: datetime,
+) -> None:  # fmt: skip
+    """Writes a one-page PDF; ``bands`` are the whole bleed box. Raises ExportFailed when it does not read back as meant."""
     media = [points_from_mm(side + 2 * grid.bleed_mm) for side in grid.page_mm]
     bleed = points_from_mm(grid.bleed_mm)
     trim = [bleed, bleed, media[0] - bleed, media[1] - bleed]
-    with pikepdf.new() as pdf:
+    with spooled(target) as image, _holding(image, jpeg_of_bands(bands, grid.size, quality), grid.size) as pdf:
         icc = Stream(pdf, profile_bytes(profile), N=3, Alternate=Name.DeviceRGB)
         colours = pdf.make_indirect(Array([Name.ICCBased, pdf.make_indirect(icc)]))
-        converted = np.asarray(from_working(Image.fromarray(rgb), profile))
-        picture = Stream(
-            pdf, jpeg_bytes(converted, quality), Type=Name.XObject, Subtype=Name.Image, Width=rgb.shape[1],
-            Height=rgb.shape[0], ColorSpace=colours, BitsPerComponent=8, Filter=Name.DCTDecode,
-        )  # fmt: skip
+        picture = pdf.Root.Page
+        del pdf.Root.Page
+        picture.ColorSpace = colours
         content = [f"q {media[0]:.5f} 0 0 {media[1]:.5f} 0 0 cm /Page Do Q", "/Working cs"]
         pt = points_from_mm(1.0)
         # Page mm, y down, to points, y up, from the corner of the bleed box.
@@ -89,14 +120,12 @@ def write(
             if setting.path:
                 pen = _Operators(points_from_page @ layer.page_from_box)
                 parse_path(setting.path, pen)
-                red, green, blue = (int(layer.colour[i : i + 2], 16) / 255 for i in (1, 3, 5))
+                red, green, blue = (colour_in(layer.colour, profile) / 255).tolist()
                 content += [f"{red:.4f} {green:.4f} {blue:.4f} sc", *pen.parts, "f"]
         page = pdf.add_blank_page(page_size=(media[0], media[1]))
         page.obj.MediaBox = page.obj.BleedBox = page.obj.CropBox = Array([0, 0, *(round(v, 5) for v in media)])
         page.obj.TrimBox = Array([round(v, 5) for v in trim])
-        page.obj.Resources = Dictionary(
-            XObject=Dictionary(Page=pdf.make_indirect(picture)), ColorSpace=Dictionary(Working=colours)
-        )
+        page.obj.Resources = Dictionary(XObject=Dictionary(Page=picture), ColorSpace=Dictionary(Working=colours))
         page.obj.Contents = pdf.make_indirect(Stream(pdf, "\n".join(content).encode()))
         stamp = made.astimezone(UTC)
         pdf.docinfo["/Title"] = title

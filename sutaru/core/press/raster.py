@@ -1,36 +1,99 @@
-"""Raster print files: JPEG (4:4:4), PNG and TIFF with embedded profile and density, read back and checked."""
+"""Raster print files: JPEG (4:4:4), PNG and TIFF with embedded profile and density, read back and checked.
 
+A page comes as bands, top to bottom, and never stands whole in memory. Its pixels are already in the lab's colour space.
+"""
+
+import struct
+import tempfile
+from collections.abc import Iterable, Iterator
 from pathlib import Path
+from typing import Any, BinaryIO
 
 import numpy as np
+import pyvips
 import simplejpeg
 from numpy.typing import NDArray
 from PIL import Image, TiffImagePlugin
 
-from ..colour.profiles import from_working, profile_bytes
+from ..colour.profiles import profile_bytes
+from ..document.lab import Space
 from ..errors import ExportFailed
-from .files import whole
+from ..paint.grid import ROWS
+from ..paint.page import Painted
+from .files import PREFIX, whole
 
 Bytes = NDArray[np.uint8]
 SUFFIX = {"jpeg": "jpg", "png": "png", "tiff": "tif", "pdf": "pdf"}
+MCU = 8  # px each way of the least unit of a JPEG without subsampling
 
 
-def write(target: Path, kind: str, rgb: Bytes, alpha: Bytes | None, ppi: int, profile: str, quality: int) -> None:
-    """Writes a page. ``kind`` is jpeg, png or tiff; alpha (h, w) only with png. Raises ExportFailed when it reads back wrong."""
-    if profile != "srgb":
-        rgb = np.asarray(from_working(Image.fromarray(rgb), profile))
-    size = (rgb.shape[1], rgb.shape[0])
+def write(
+    target: Path, kind: str, bands: Iterable[Painted], size: tuple[int, int], ppi: int, profile: Space, quality: int
+) -> None:
+    """Writes a page of ``size`` px. ``kind`` is jpeg, png or tiff; bands with alpha only with png.
+
+    Raises ExportFailed when it does not read back as written, and what ``bands`` raises.
+    """
     icc = profile_bytes(profile)
     with whole(target, lambda path: _check(path, size, ppi)) as file:
         if kind == "jpeg":
-            file.write(_with_facts(jpeg_bytes(rgb, quality), ppi, icc))
-        elif kind == "png":
-            image = Image.fromarray(rgb if alpha is None else np.dstack([rgb, alpha]))
-            image.save(file, "PNG", dpi=(ppi, ppi), icc_profile=icc, compress_level=4)
+            parts = jpeg_of_bands(bands, size, quality)
+            file.write(_with_facts(next(parts), ppi, icc))
+            for part in parts:
+                file.write(part)
+        else:
+            _through_libvips(file, target, kind, bands, size, ppi, icc)
+
+
+def _through_libvips(
+    file: BinaryIO, target: Path, kind: str, bands: Iterable[Painted], size: tuple[int, int], ppi: int, icc: bytes
+) -> None:
+    """The bands are put down beside the target as a plain TIFF, which libvips reads again a few rows at a time."""
+    with spooled(target) as plain:
+        for n, band in enumerate(bands):
+            pixels = band.rgb if band.alpha is None else np.dstack([band.rgb, band.alpha])
+            if n == 0:
+                plain.write(_plain_tiff(size, pixels.shape[2]))
+            plain.write(np.ascontiguousarray(pixels).data)
+        plain.flush()
+        page = pyvips.Image.tiffload(plain.name, access="sequential").copy(xres=ppi / 25.4, yres=ppi / 25.4)
+        page.set_type(pyvips.GValue.blob_type, "icc-profile-data", icc)
+        sink = pyvips.Target.new_to_descriptor(file.fileno())
+        if kind == "png":
+            page.pngsave_target(sink, compression=4, filter="sub")
         elif kind == "tiff":
-            Image.fromarray(rgb).save(file, "TIFF", dpi=(ppi, ppi), icc_profile=icc, compression="tiff_lzw")
+            page.tiffsave_target(sink, compression="lzw", predictor="horizontal", resunit="inch")
         else:
             raise ValueError(kind)
+
+
+def _plain_tiff(size: tuple[int, int], channels: int) -> bytes:
+    """All of a TIFF but its pixels, which follow row by row: 8 bits, RGB or RGBA, not compressed (TIFF 6.0, sections 2 and 8)."""
+    width, height = size
+    rows = 16
+    strips, row = -(-height // rows), width * channels
+    counts = [min(rows, height - n * rows) * row for n in range(strips)]
+    entries = {
+        256: (4, [width]), 257: (4, [height]), 258: (3, [8] * channels), 259: (3, [1]), 262: (3, [2]),
+        273: (4, [0] * strips), 277: (3, [channels]), 278: (4, [rows]), 279: (4, counts), 284: (3, [1]),
+        **({338: (3, [2])} if channels == 4 else {}),
+    }  # fmt: skip
+    beside = 8 + 2 + 12 * len(entries) + 4
+    pixels = beside + sum(len(values) * (4 if kind == 4 else 2) for kind, values in entries.values() if len(values) > 1)
+    entries[273] = (4, [pixels + n * rows * row for n in range(strips)])
+    table, after = b"", b""
+    for tag, (kind, values) in entries.items():
+        packed = struct.pack(f"<{len(values)}{'I' if kind == 4 else 'H'}", *values)
+        if len(packed) > 4:
+            packed, after = struct.pack("<I", beside + len(after)), after + packed
+        table += struct.pack("<HHI", tag, kind, len(values)) + packed.ljust(4, b"\0")
+    head = b"II*\0" + struct.pack("<IH", 8, len(entries)) + table + b"\0\0\0\0" + after
+    return head.ljust(pixels, b"\0")
+
+
+def spooled(target: Path) -> Any:
+    """A file beside a target that is gone when it is closed; swept when its process is killed."""
+    return tempfile.NamedTemporaryFile(prefix=PREFIX, suffix=".raw", dir=target.parent)
 
 
 def _check(path: Path, size: tuple[int, int], ppi: int) -> None:
@@ -49,18 +112,73 @@ def _check(path: Path, size: tuple[int, int], ppi: int) -> None:
 
 
 def jpeg_bytes(rgb: Bytes, quality: int, subsampling: str = "444") -> bytes:
-    """A JPEG in memory, without profile or density: for the screen and inside a PDF."""
+    """A JPEG in memory, without profile or density: for the screen."""
     return bytes(simplejpeg.encode_jpeg(np.ascontiguousarray(rgb), quality, "RGB", subsampling))
 
 
-def _with_facts(jpeg: bytes, ppi: int, icc: bytes) -> bytes:
-    """A JPEG with its density, in JFIF (APP0) and in EXIF (APP1) alike, and its profile (APP2; ICC.1:2022, annex B.4)."""
+def jpeg_of_bands(bands: Iterable[Painted], size: tuple[int, int], quality: int) -> Iterator[bytes]:
+    """A JPEG (4:4:4) of a page of bands: its header first, then its data in pieces.
+
+    Strips of the page are encoded by themselves and meet at restart markers (ITU-T T.81, E.1.4: at a restart interval's
+    end prediction begins anew), so that the pixels are those of one encoding of the whole. Bands must be a multiple of
+    ROWS high, but for the last. Raises ExportFailed when the page is too large for a JPEG.
+    """
+    width, height = size
+    if max(size) > 65_500:
+        raise ExportFailed(f"A JPEG cannot be {width} x {height} px.", "Choose TIFF or PNG.")
+    across = -(-width // MCU)
+    # At most 65,535 units an interval; a power of two of them divides every band.
+    rows = min(ROWS // MCU, 1 << ((65_535 // across).bit_length() - 1))
+    head, n = b"", 0
+    for band in bands:
+        for top in range(0, len(band.rgb), rows * MCU):
+            own, data = _taken_apart(jpeg_bytes(band.rgb[top : top + rows * MCU], quality))
+            if not head:
+                head = own
+                yield _for_all(head, height, rows * across)
+            elif _for_all(own, height, 0) != _for_all(head, height, 0):
+                raise ExportFailed("The JPEG encoder wrote strips that do not belong together.")
+            else:
+                yield bytes((0xFF, 0xD0 + (n - 1) % 8))
+            yield data
+            n += 1
+    yield b"\xff\xd9"
+
+
+def _segments(jpeg: bytes) -> Iterator[tuple[int, int]]:
+    """Marker and place of each segment up to the scan's header (T.81, B.1.1)."""
+    at = 2
+    while True:
+        marker = jpeg[at + 1]
+        yield marker, at
+        if marker == 0xDA:
+            return
+        at += 2 + int.from_bytes(jpeg[at + 2 : at + 4], "big")
+
+
+def _taken_apart(jpeg: bytes) -> tuple[bytes, bytes]:
+    """A JPEG's headers, those of its one scan included, and the scan's data without the marker that ends it."""
+    *_, (_, scan) = _segments(jpeg)
+    data = scan + 2 + int.from_bytes(jpeg[scan + 2 : scan + 4], "big")
+    return jpeg[:data], jpeg[data:-2]
+
+
+def _for_all(head: bytes, height: int, interval: int) -> bytes:
+    """A strip's headers as those of the page: its height, and its restart interval in units."""
+    found = dict(_segments(head))
+    frame, scan = found[0xC0], found[0xDA]
+    tall = head[: frame + 5] + struct.pack(">H", height) + head[frame + 7 : scan]
+    return tall + (b"\xff\xdd\0\4" + struct.pack(">H", interval)) + head[scan:]
+
+
+def _with_facts(head: bytes, ppi: int, icc: bytes) -> bytes:
+    """A JPEG's headers with its density, in JFIF (APP0) and in EXIF (APP1) alike, and its profile (APP2; ICC.1:2022, B.4)."""
     exif = Image.Exif()
     exif[0x011A] = exif[0x011B] = TiffImagePlugin.IFDRational(ppi)
     exif[0x0128] = 2  # per inch
-    if jpeg[6:11] != b"JFIF\0" or len(icc) > 65_519:
+    if head[6:11] != b"JFIF\0" or len(icc) > 65_519:
         raise ExportFailed("The JPEG encoder wrote a file that is not JFIF.")
-    app0 = jpeg[:13] + b"\1" + ppi.to_bytes(2, "big") * 2 + jpeg[18:20]
+    app0 = head[:13] + b"\1" + ppi.to_bytes(2, "big") * 2 + head[18:20]
     segments = ((b"\xff\xe1", exif.tobytes()), (b"\xff\xe2", b"ICC_PROFILE\0\1\1" + icc))
     parts = [marker + (len(body) + 2).to_bytes(2, "big") + body for marker, body in segments]
-    return b"".join((app0, *parts, jpeg[20:]))
+    return b"".join((app0, *parts, head[20:]))

@@ -2593,7 +2593,10 @@ export interface components {
         };
         /**
          * Path
-         * @description Any closed shape, as SVG path data in opening space. A polygon is a path of straight lines.
+         * @description Any closed shape, as SVG path data in opening space, with its fill rule. A polygon is a path of straight lines.
+         *
+         *     The middle of the box about it lies at the origin of opening space: a layer that is read otherwise is put right, and
+         *     its surface with it (``centred``).
          */
         Path: {
             /**
@@ -2603,6 +2606,12 @@ export interface components {
             kind: "path";
             /** D */
             d: string;
+            /**
+             * Rule
+             * @default nonzero
+             * @enum {string}
+             */
+            rule: "nonzero" | "evenodd";
         };
         /**
          * Photo
@@ -2610,7 +2619,7 @@ export interface components {
          *
          *     ``found`` is None until the machine has looked. ``marked`` are keep areas set by hand: once there are any, even none
          *     at all, they alone count. ``name``, ``sample``, ``marked`` and ``already_worked`` are said in the job; all else is
-         *     known of the file, whatever job it lies in.
+         *     known of the file, whatever job it lies in. ``profile_unusable``: there is a profile in it that cannot convert it.
          */
         Photo: {
             /**
@@ -2654,6 +2663,11 @@ export interface components {
              * @default
              */
             profile: string;
+            /**
+             * Profile Unusable
+             * @default false
+             */
+            profile_unusable: boolean;
             /** Taken */
             taken?: string | null;
             /**

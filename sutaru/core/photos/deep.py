@@ -1,0 +1,67 @@
+"""Pictures of sixteen bits a channel: their profile is applied to all sixteen, and only what comes out becomes eight.
+
+Read through libvips, strip by strip, so that the picture never stands whole in memory at sixteen bits.
+"""
+
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pyvips
+from numpy.typing import NDArray
+
+from ..colour.profiles import grey_table, profile_bytes, profile_path, usable
+from ..document.lab import Space
+
+LOADERS = {"PNG": "pngload", "TIFF": "tiffload"}
+_MODES = {1: "L", 3: "RGB", 4: "CMYK"}
+
+
+def deep(
+    source: bytes | Path, format: str, icc: bytes | None, least_scale: float, space: Space
+) -> NDArray[np.uint8] | None:
+    """RGB (h, w, 3) of a working space, as stored, at ``least_scale`` of its size or somewhat larger; translucent parts on white.
+
+    None when it is not of sixteen bits without a sign. Raises OSError when the file is damaged.
+    """
+    try:
+        image = _loaded(source, format)
+        if image.format != "ushort":
+            return None
+        blocks = max(1, int(1 / least_scale + 1e-9))
+        if blocks > 1:
+            image = image.shrink(blocks, blocks, ceil=True)
+        return np.ascontiguousarray(_converted(image, icc, space).numpy())
+    except pyvips.Error as error:
+        raise OSError(str(error)) from None
+
+
+def _loaded(source: bytes | Path, format: str) -> Any:
+    if isinstance(source, bytes):
+        return getattr(pyvips.Image, f"{LOADERS[format]}_buffer")(source, access="sequential", fail_on="error")
+    return getattr(pyvips.Image, LOADERS[format])(str(source), access="sequential", fail_on="error")
+
+
+def _converted(image: Any, icc: bytes | None, space: Space) -> Any:
+    alpha = image.hasalpha()
+    mode = _MODES[image.bands - alpha]
+    fits = bool(icc) and usable(icc or b"", mode)
+    if mode == "L":
+        table = pyvips.Image.new_from_array(grey_table(icc if fits else None, space), interpretation="srgb")
+        image = _joined(image[0].maplut(table), image[1] if alpha else None)
+    elif mode == "RGB" and not fits and space == "srgb":
+        image = (image / 257).rint()
+    else:
+        own = icc if icc and fits else profile_bytes("fogra39" if mode == "CMYK" else "srgb")
+        image = image.copy(interpretation="cmyk" if mode == "CMYK" else "rgb16")
+        image.set_type(pyvips.GValue.blob_type, "icc-profile-data", own)
+        # By way of XYZ in floats: in one step LittleCMS goes through a table of few places, and is off by ten in the shadows.
+        way: dict[str, Any] = {"intent": "relative", "black_point_compensation": True, "pcs": "xyz"}
+        image = image.icc_import(embedded=True, **way)
+        image = image.icc_export(output_profile=str(profile_path(space)), depth=8, **way)
+    image = image.cast("uchar").copy(interpretation="srgb")
+    return image.flatten(background=[255, 255, 255]) if image.bands == 4 else image
+
+
+def _joined(colour: Any, alpha: Any) -> Any:
+    return colour if alpha is None else colour.bandjoin((alpha / 257).rint().cast("uchar"))
