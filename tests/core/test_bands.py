@@ -160,7 +160,7 @@ def test_no_hairline_shows_between_openings_that_touch(turn: float) -> None:
         cv2.fillConvexPoly(inner, np.round(np.array(quad) * grid.px_per_mm).astype(np.int32), 1)
         assert rgb[inner == 1].min() >= 250
         # Where nothing touches, or one lies on the other with one edge in common, the edge is as soft as ever.
-        left, k = at(16.2, 0), grid.px_per_mm
+        left, k = at(16.2, 0), grid.px_from_page[0, 0]
         if turn == 0:
             x = left[0] * k
             assert rgb[round(40 * k), int(x), 0] == pytest.approx(255 * (1 - (1 - (int(x) + 1 - x)) ** 2), abs=2)
