@@ -24,7 +24,7 @@ from ..geometry.matrices import Matrix, apply, inverse, scaling, translation
 from ..photos import Pixels
 from .blending import Bytes
 from .grid import Box, tiles, within
-from .whence import Whence, lattice, spread, whence
+from .whence import Whence, lattice, whence
 
 _MARGIN = 8  # source px beyond what is seen: more than any interpolation reaches
 _STRIP = 1_000_000  # supersampled px warped at a time
@@ -50,22 +50,22 @@ def sample_picture(image: Bytes, px_from_image: Map, box: Box, whole: Box | None
     the page's own tiles, so that the pixels are the same however much is asked for at a time, as long as ``box`` ends
     where ``whole`` or a tile does.
     """
-    stretch = whence(px_from_image, whole or box).stretch
+    seen = whence(px_from_image, whole or box)
     parts = list(tiles(box))
     if len(parts) == 1:
-        return _tile(image, px_from_image, box, stretch)
+        return _tile(image, px_from_image, box, seen)
     out = np.empty((box[3] - box[1], box[2] - box[0], *image.shape[2:]), np.uint8)
     for part in parts:
-        out[within(part, box)] = _tile(image, px_from_image, part, stretch)
+        out[within(part, box)] = _tile(image, px_from_image, part, seen)
     return out
 
 
-def _tile(image: Bytes, px_from_image: Map, box: Box, stretch: tuple[float, float]) -> Bytes:
-    seen = whence(px_from_image, box)
-    most, least = stretch
-    image, part_from_image = _part(image, seen.points, most)
+def _tile(image: Bytes, px_from_image: Map, box: Box, seen: Whence) -> Bytes:
+    """``seen`` is whence the whole that the tile is part of comes."""
+    most, least = seen.stretch
     if px_from_image.matrix is None:
-        return _bent(image, seen, part_from_image, box, stretch)
+        return _bent(image, seen, box)
+    image, part_from_image = _part(image, apply(inverse(px_from_image.matrix), lattice(box)), most)
     matrix = px_from_image.matrix @ inverse(part_from_image)
     ratio = most / float(part_from_image[0, 0])
     if np.all(matrix[2, :2] == 0.0):
@@ -199,7 +199,7 @@ def _warped(image: Bytes, px_from_image: Matrix, box: Box, oversample: int, rati
         )
         return warped.astype(np.uint8, copy=False)
     out = np.empty((y1 - y0, x1 - x0, *image.shape[2:]), np.uint8)
-    for top, bottom in _strips(box, oversample, 1):
+    for top, bottom in _strips(box, oversample):
         seen = apply(inverse(px_from_image), lattice((x0, y0 + top, x1, y0 + bottom)))
         dense, dense_from_image = _dense(image, seen)
         fine_from_image = scaling(oversample, oversample) @ translation(-x0, -y0 - top) @ px_from_image
@@ -210,10 +210,10 @@ def _warped(image: Bytes, px_from_image: Matrix, box: Box, oversample: int, rati
     return out
 
 
-def _strips(box: Box, oversample: int, whole: int) -> Iterator[tuple[int, int]]:
-    """Rows [top, bottom) of a box, a few at a time, in multiples of ``whole`` but for the last."""
+def _strips(box: Box, oversample: int) -> Iterator[tuple[int, int]]:
+    """Rows [top, bottom) of a box, a few at a time."""
     height = box[3] - box[1]
-    rows = max(whole, _STRIP // ((box[2] - box[0]) * oversample**2) // whole * whole)
+    rows = max(1, _STRIP // ((box[2] - box[0]) * oversample**2))
     for top in range(0, height, rows):
         yield top, min(height, top + rows)
 
@@ -232,18 +232,19 @@ def _dense(image: Bytes, seen: NDArray[np.float64]) -> tuple[Bytes, Matrix]:
     return dense.astype(np.uint8, copy=False), scaling(2, 2) @ translation(-x0, -y0)
 
 
-def _bent(image: Bytes, seen: Whence, part_from_image: Matrix, box: Box, stretch: tuple[float, float]) -> Bytes:
+def _bent(image: Bytes, seen: Whence, box: Box) -> Bytes:
     """Warp by the inverse of any map, the mean of finer samples where its far place is smaller than its near one."""
     x0, y0, x1, y1 = box
-    most, least = stretch
+    most, least = seen.stretch
     finer = _finer(most / least)
+    image, part_from_image = _part(image, seen.about(box).points.reshape(-1, 2), most)
     image = _smoothed(image, most / float(part_from_image[0, 0]) * finer)
-    nodes, spacing = seen.nodes
     out = np.empty((y1 - y0, x1 - x0, *image.shape[2:]), np.uint8)
-    for top, bottom in _strips(box, finer, spacing):
-        some = apply(part_from_image, nodes[top // spacing : -(-bottom // spacing) + 2])
-        dense, dense_from_image = _dense(image, some.reshape(-1, 2))
-        at = spread(apply(translation(-0.5, -0.5) @ dense_from_image, some), spacing, x1 - x0, bottom - top, finer)
+    for top, bottom in _strips(box, finer):
+        some = seen.about((x0, y0 + top, x1, y0 + bottom))
+        dense, dense_from_image = _dense(image, apply(part_from_image, some.points).reshape(-1, 2))
+        onto = translation(-0.5, -0.5) @ dense_from_image @ part_from_image
+        at = some.spread(onto, x1 - x0, bottom - top, finer)
         warped = cv2.remap(dense, at, None, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)  # type: ignore[call-overload]
         out[top:bottom] = cv2.resize(warped, (x1 - x0, bottom - top), interpolation=cv2.INTER_AREA)
     return out

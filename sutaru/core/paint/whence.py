@@ -12,7 +12,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from ..geometry.maps import Between, Map
+from ..geometry import maps
+from ..geometry.maps import Map
 from ..geometry.matrices import Matrix, Points, apply, inverse, jacobians
 from .grid import Box
 
@@ -81,11 +82,32 @@ class Whence:
         values = np.linalg.svd(whole, compute_uv=False)
         return float(values[..., 0].max()), float(values[..., 1].min())
 
-    @property
-    def nodes(self) -> tuple[Points, int]:
-        """As the plane's; shape (rows, columns, 2)."""
+    def about(self, part: Box) -> "Between":
+        """What the nodes of the whole box say of a part of it."""
         at, spacing = self.plane.nodes
-        return apply(inverse(self.before), at), spacing
+        x0, y0 = self.plane.box[:2]
+        left, top = (part[0] - x0) // spacing, (part[1] - y0) // spacing
+        right, bottom = -(-(part[2] - x0) // spacing), -(-(part[3] - y0) // spacing)
+        some = apply(inverse(self.before), at[top : bottom + 2, left : right + 2])
+        return Between(some, spacing, (part[0] - x0 - left * spacing, part[1] - y0 - top * spacing))
+
+
+@dataclass(frozen=True)
+class Between:
+    """Points at the middles of squares of ``spacing`` px and of one more row of squares all round, ``first`` px of the
+    first inner square being left out."""
+
+    points: Points
+    spacing: int
+    first: tuple[int, int]
+
+    def spread(self, onto: Matrix, width: int, height: int, finer: int = 1) -> NDArray[np.float32]:
+        """What they say, after ``onto``, at every pixel, ``finer`` times as dense: (height * finer, width * finer, 2)."""
+        nodes, step = apply(onto, self.points).astype(np.float32), self.spacing * finer
+        size = nodes.shape[1] * step, nodes.shape[0] * step
+        whole = cv2.resize(nodes, size, interpolation=cv2.INTER_LINEAR)
+        left, top = step + self.first[0] * finer, step + self.first[1] * finer
+        return np.asarray(whole[top : top + height * finer, left : left + width * finer], np.float32)
 
 
 def whence(onto: Map, box: Box) -> Whence:
@@ -94,7 +116,7 @@ def whence(onto: Map, box: Box) -> Whence:
         at = lattice(box)
         nothing = np.broadcast_to(np.eye(2), (len(at), 2, 2))
         return Whence(_Plane(onto, box, at, nothing), onto.matrix)
-    if isinstance(onto, Between):
+    if isinstance(onto, maps.Between):
         return Whence(_plane(onto.inner, onto.last.tobytes(), box), onto.before)
     return Whence(_plane(onto, np.eye(3).tobytes(), box), np.eye(3))
 
@@ -106,18 +128,10 @@ def _plane(inner: Map, last: bytes, box: Box) -> _Plane:
     return _Plane(onto, box, points, onto.jacobians(points))
 
 
-def spread(nodes: Points, spacing: int, width: int, height: int, finer: int = 1) -> NDArray[np.float32]:
-    """What nodes say between them: at every pixel of as many rows and columns, ``finer`` times as dense; (h, w, 2)."""
-    size = nodes.shape[1] * spacing * finer, nodes.shape[0] * spacing * finer
-    whole = cv2.resize(nodes.astype(np.float32), size, interpolation=cv2.INTER_LINEAR)
-    edge = spacing * finer
-    return np.asarray(whole[edge : edge + height * finer, edge : edge + width * finer], np.float32)
-
-
 def plane_of(onto: Map, box: Box) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
     """Whence each pixel of a box comes: x and y in the plane that ``onto`` maps to px, each (h, w)."""
     if onto.matrix is None:
-        between = spread(*whence(onto, box).nodes, box[2] - box[0], box[3] - box[1])
+        between = whence(onto, box).about(box).spread(np.eye(3), box[2] - box[0], box[3] - box[1])
         return between[..., 0], between[..., 1]
     columns, rows = np.arange(box[0], box[2]) + 0.5, np.arange(box[1], box[3]) + 0.5
     exact = onto.inverse(np.stack(np.meshgrid(columns, rows), axis=-1)).astype(np.float32)
