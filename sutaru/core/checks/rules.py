@@ -6,17 +6,21 @@ A rule that fails to look is reported as not checked, never as passed.
 from collections.abc import Callable, Iterator
 from typing import Literal
 
-from ..document import Job, Opening, Text
+from ..document import Accepted, Echo, Job, Opening, Text
 from ..document.base import Frozen
-from ..fitting import Drawn, Resolved, cuts, effective_ppi, resolved_sheets
+from ..fitting import Drawn, Resolved, cuts, effective_ppi, ppi_through, resolved_sheets, shown_area
 from ..geometry import outlines
+from ..geometry.matrices import apply
 from ..words import set_text
 
 Severity = Literal["stop", "look", "note"]
 
 
 class Finding(Frozen):
-    """What a check found, where, what was measured and what it was measured against."""
+    """What a check found, where, what was measured and what it was measured against.
+
+    ``severity`` is how it counts: one grade less than ``found`` once somebody has ``accepted`` it, as they say why.
+    """
 
     rule: str
     severity: Severity
@@ -25,6 +29,8 @@ class Finding(Frozen):
     sentence: str
     measured: float | None = None
     limit: float | None = None
+    found: Severity = "note"
+    accepted: Accepted | None = None
 
 
 Findings = Iterator[Finding]
@@ -37,7 +43,9 @@ def _seen(sheet: Resolved) -> Iterator[tuple[Drawn, Opening]]:
 
 
 def _finding(sheet: Resolved, rule: str, severity: Severity, layer: str, sentence: str, **more: float) -> Finding:
-    return Finding(rule=rule, severity=severity, sheet=sheet.sheet, layer=layer, sentence=sentence, **more)
+    return Finding(
+        rule=rule, severity=severity, found=severity, sheet=sheet.sheet, layer=layer, sentence=sentence, **more
+    )
 
 
 def empty_opening(sheet: Resolved) -> Findings:
@@ -77,7 +85,7 @@ def sample_words(sheet: Resolved) -> Findings:
         if layer.sample and not drawn.own_words:
             words = " ".join(layer.text.split())
             sentence = f"“{words[:40]}” is still the template's sample text."
-            yield _finding(sheet, "sample_words", "look", layer.id, sentence)
+            yield _finding(sheet, "sample_words", "stop", layer.id, sentence)
 
 
 def _texts(sheet: Resolved) -> Iterator[tuple[Drawn, Text]]:
@@ -128,6 +136,12 @@ def same_photo_twice(sheet: Resolved) -> Findings:
         first.setdefault(photo, drawn.number)
 
 
+FACE_CUT = 0.1  # share of a face, or of what was marked by hand, that makes a reprint when it is cut off
+_ABOUT = {
+    "face": "a head, not of its face",
+    "hand": "what was marked to keep",
+    "subject": "what seems to be the subject",
+}
 _WHAT = {"face": "a face", "hand": "what was marked to keep", "subject": "what seems to be the subject"}
 
 
@@ -139,18 +153,133 @@ def keep_cut(sheet: Resolved) -> Findings:
     for drawn, opening in _seen(sheet):
         if drawn.photo is None or drawn.placement is None or drawn.span:
             continue
-        lost = cuts(sheet.layout, opening, drawn.photo, drawn.placement)
+        lost = cuts(sheet.worded, opening, drawn.photo, drawn.placement)
         if not lost:
             continue
-        area, share = max(lost, key=lambda found: (found[0].kind != "subject", found[1]))
-        surmised = area.kind == "subject"
-        if surmised and share < 0.5:
+        worst = max(lost, key=lambda cut: (cut.area.kind != "subject", cut.of_face, cut.share))
+        surmised = worst.area.kind == "subject"
+        if surmised and worst.share < 0.5:
             continue
+        severity: Severity = "note" if surmised else "stop" if worst.of_face > FACE_CUT else "look"
         more = f" and {len(lost) - 1} more" if len(lost) > 1 else ""
-        sentence = f"Opening {drawn.number} cuts off {max(1, round(100 * share))} % of {_WHAT[area.kind]}{more}."
-        yield _finding(
-            sheet, "keep_cut", "note" if surmised else "look", opening.id, sentence, measured=round(share, 3), limit=0.0
+        # What is said of a face is its own share; where only hair is cut, the head's.
+        share, what = (
+            (worst.of_face, _WHAT[worst.area.kind]) if worst.of_face > 0.005 else (worst.share, _ABOUT[worst.area.kind])
         )
+        sentence = f"Opening {drawn.number} cuts off {max(1, round(100 * share))} % of {what}{more}."
+        limit = FACE_CUT if severity == "stop" else 0.0
+        yield _finding(sheet, "keep_cut", severity, opening.id, sentence, measured=round(share, 3), limit=limit)
+
+
+def strips_left(sheet: Resolved) -> Findings:
+    """What a placement leaves of its opening shows nothing: cropped to another ratio, or the photo shown whole."""
+    for drawn, opening in _seen(sheet):
+        if drawn.photo is None or drawn.placement is None:
+            continue
+        whole, open_mm2 = drawn.placement.fit == "whole", opening.outline.area_mm2
+        if not whole and drawn.placement.ratio is None:
+            continue
+        shows = shown_area(opening, drawn.photo, drawn.placement)
+        if shows > 0.995 * open_mm2:
+            continue
+        how = "The whole photo" if whole else f"The crop to {_ratio(drawn.placement.ratio or 1)}"
+        left = 1 - shows / open_mm2
+        sentence = f"{how} leaves {max(1, round(100 * left))} % of opening {drawn.number} without a picture."
+        # A photo is shown whole on purpose; that a crop leaves strips is easily overlooked.
+        severity: Severity = "note" if whole else "look"
+        yield _finding(sheet, "strips_left", severity, opening.id, sentence, measured=round(left, 3), limit=0.005)
+
+
+def _ratio(ratio: float) -> str:
+    for a in range(1, 33):
+        if abs(ratio * a - round(ratio * a)) < 0.004 * a:
+            return f"{round(ratio * a)}:{a}"
+    return f"{ratio:.2f}:1"
+
+
+def ragged_border(sheet: Resolved) -> Findings:
+    """No edge of a border runs along the trim: it would be cut thicker on one side than on the other."""
+    layout = sheet.layout
+    for drawn, opening in _seen(sheet):
+        border = opening.border
+        if border is None or opening.surface.kind != "flat":
+            continue
+        within = {"inside": 1.0, "centred": 0.5, "outside": 0.0}[border.side] * border.width_mm
+        edges = outlines.grown(list(opening.outline.polygons()), -within)
+        if not edges:
+            continue
+        left, top, right, bottom = outlines.bounds([opening.page_from_opening.apply(p) for p in edges])
+        outer = outlines.bounds([opening.page_from_opening.apply(p) for p in opening.outline.polygons()])
+        for side, inside, out in (
+            ("left", left, outer[0]), ("top", top, outer[1]),
+            ("right", layout.width_mm - right, layout.width_mm - outer[2]),
+            ("bottom", layout.height_mm - bottom, layout.height_mm - outer[3]),
+        ):  # fmt: skip
+            # Where the opening's own edge is ragged that is said already.
+            if -0.01 < inside < layout.safe_mm - 0.01 and out <= -layout.bleed_mm + 0.01:
+                sentence = (
+                    f"The border of opening {drawn.number} is {inside:.1f} mm wide at the {side} after trimming: "
+                    f"the cut will show. Make it at least {layout.safe_mm + layout.bleed_mm:g} mm, or none."
+                )
+                yield _finding(
+                    sheet,
+                    "ragged_border",
+                    "look",
+                    opening.id,
+                    sentence,
+                    measured=round(inside, 3),
+                    limit=layout.safe_mm,
+                )
+
+
+def words_cut(sheet: Resolved) -> Findings:
+    """All words lie within the trim, clear of it by the safe distance."""
+    layout = sheet.layout
+    for drawn, layer in _texts(sheet):
+        path = set_text(layer, drawn.words).path
+        if not path:
+            continue
+        left, top, right, bottom = outlines.bounds(
+            [apply(layer.page_from_box, p) for p in outlines.flatten(path, 0.05)]
+        )
+        inside = min(left, top, layout.width_mm - right, layout.height_mm - bottom)
+        called = f"“{' '.join(drawn.words.split())[:30]}”"
+        if inside < -0.01:
+            sentence = f"{called} reaches {-inside:.1f} mm over the trim: it will be cut off."
+            yield _finding(sheet, "words_cut", "stop", layer.id, sentence, measured=round(inside, 3), limit=0.0)
+        elif inside < layout.safe_mm - 0.01:
+            sentence = f"{called} lies {inside:.1f} mm from the trim. Keep words {layout.safe_mm:g} mm inside."
+            limit = layout.safe_mm
+            yield _finding(sheet, "words_cut", "look", layer.id, sentence, measured=round(inside, 3), limit=limit)
+
+
+def echo_too_few_pixels(sheet: Resolved) -> Findings:
+    """An echo shows its photo with no fewer pixels than the lab's least, as far as it shows it sharply."""
+    for drawn in sheet.drawn:
+        layer = drawn.layer
+        if not (isinstance(layer, Echo) and layer.visible and drawn.source and drawn.photo and drawn.placement):
+            continue
+        if layer.soften_mm > 0 or (layer.how == "reflection" and layer.opacity < 1):
+            continue  # softened or faint on purpose
+        onto = layer.page_from_source(drawn.source)
+        ppi = ppi_through(onto, drawn.source, drawn.photo, drawn.placement)
+        if ppi < sheet.lab.ppi_least:
+            number = sheet.by_id[drawn.source.id].number
+            sentence = (
+                f"The {layer.how} of opening {number} would print at {ppi:.0f} ppi; "
+                f"{sheet.lab.name} takes no less than {sheet.lab.ppi_least}."
+            )
+            yield _finding(sheet, "echo_pixels", "look", layer.id, sentence, measured=ppi, limit=sheet.lab.ppi_least)
+
+
+def profile_passed_over(sheet: Resolved) -> Findings:
+    """Every photo's colours are known: its profile could be used."""
+    for drawn, opening in _seen(sheet):
+        if drawn.photo and drawn.photo.profile_unusable:
+            sentence = (
+                f"The colour profile in opening {drawn.number}'s photo is damaged; its colours are taken as sRGB."
+            )
+            yield _finding(sheet, "profile_passed_over", "look", opening.id, sentence)
 
 
 def words_overset(sheet: Resolved) -> Findings:
@@ -167,7 +296,8 @@ def words_overset(sheet: Resolved) -> Findings:
 
 
 RULES: tuple[Callable[[Resolved], Findings], ...] = (
-    empty_opening, too_few_pixels, sample_photo, sample_words, ragged_edge, same_photo_twice, keep_cut, words_overset,
+    empty_opening, too_few_pixels, echo_too_few_pixels, sample_photo, sample_words, ragged_edge, ragged_border,
+    same_photo_twice, keep_cut, strips_left, words_overset, words_cut, profile_passed_over,
 )  # fmt: skip
 _ORDER = {"stop": 0, "look": 1, "note": 2}
 
@@ -181,7 +311,17 @@ def check(sheet: Resolved, rules: tuple[Callable[[Resolved], Findings], ...] = R
         except Exception as error:
             sentence = f"Not checked: the rule {rule.__name__} failed ({error})."
             found.append(_finding(sheet, rule.__name__, "stop", "", sentence))
-    return sorted(found, key=lambda f: _ORDER[f.severity])
+    accepted = {entry.of: entry for entry in sheet.accepted}
+    graded = [_graded(finding, accepted.get((finding.rule, finding.layer, finding.sentence))) for finding in found]
+    return sorted(graded, key=lambda f: _ORDER[f.severity])
+
+
+def _graded(finding: Finding, accepted: Accepted | None) -> Finding:
+    """A finding as it counts. An accepted stop still wants a look: it is never in order."""
+    if accepted is None:
+        return finding
+    less: dict[Severity, Severity] = {"stop": "look", "look": "note", "note": "note"}
+    return finding.having(severity=less[finding.found], accepted=accepted)
 
 
 def check_job(job: Job, edition: str = "") -> list[Finding]:

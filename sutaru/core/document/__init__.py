@@ -1,9 +1,9 @@
 """The document as frozen Pydantic models: layouts, fillings, photos, jobs. Their JSON Schema is the file format."""
 
 from .base import Frozen, name_of
-from .filling import EMPTY, MAX_ZOOM, Edition, Filling, Fraction, Placement, Span
+from .filling import EMPTY, MAX_ZOOM, Accepted, Edition, Filling, Fraction, Placement, Span
 from .job import Job
-from .lab import Format, LabSheet
+from .lab import Format, LabSheet, Space
 from .layers import (
     Background,
     Border,
@@ -40,10 +40,10 @@ from .shapes import Corners, Ellipse, Flat, Grid, Mask, Outline, Path, Rectangle
 from .template import Product, Template
 
 __all__ = [
-    "EMPTY", "MAX_ZOOM", "Background", "BlackAndWhite", "Border", "ColourStep", "Contrast", "Corners", "Echo", "Edition",
-    "Ellipse", "Enhance", "Exposure", "FillBox", "Filling", "Flat", "Floor", "Format", "Found", "Fraction", "Frozen",
-    "Gradient", "Grid", "Group", "GuideNote", "Job", "KeepArea", "LabSheet", "Layer", "Layout", "Leaf", "Levels", "Light",
-    "Line", "Mask", "Mat", "Opening", "Ornament", "Outline", "Path", "Photo", "Pile", "Placement", "Product", "Recipe",
-    "Rectangle", "Roll", "Shadow", "Sheet", "Span", "Step", "Stop", "Surface", "Template", "Text", "WhiteBalance",
-    "name_of", "new_parts", "orientation", "parts", "unpacked",
+    "EMPTY", "MAX_ZOOM", "Accepted", "Background", "BlackAndWhite", "Border", "ColourStep", "Contrast", "Corners",
+    "Echo", "Edition", "Ellipse", "Enhance", "Exposure", "FillBox", "Filling", "Flat", "Floor", "Format", "Found",
+    "Fraction", "Frozen", "Gradient", "Grid", "Group", "GuideNote", "Job", "KeepArea", "LabSheet", "Layer", "Layout",
+    "Leaf", "Levels", "Light", "Line", "Mask", "Mat", "Opening", "Ornament", "Outline", "Path", "Photo", "Pile",
+    "Placement", "Product", "Recipe", "Rectangle", "Roll", "Shadow", "Sheet", "Space", "Span", "Step", "Stop",
+    "Surface", "Template", "Text", "WhiteBalance", "name_of", "new_parts", "orientation", "parts", "unpacked",
 ]  # fmt: skip

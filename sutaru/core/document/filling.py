@@ -47,11 +47,27 @@ class Span(Frozen):
 Words = Annotated[str, Field(max_length=5000)]
 
 
+class Accepted(Frozen):
+    """A finding that a person lets pass: which, who, and why. It holds for what was found then: another measure, other
+    words or another photo make another sentence, and that has to be looked at anew."""
+
+    rule: Annotated[str, Field(max_length=60)]
+    layer: Annotated[str, Field(max_length=64)] = ""
+    sentence: Annotated[str, Field(max_length=1000)]
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    reason: Annotated[str, Field(min_length=1, max_length=500)]
+
+    @property
+    def of(self) -> tuple[str, str, str]:
+        """What names the finding on its sheet."""
+        return self.rule, self.layer, self.sentence
+
+
 class Filling(Frozen):
     """What lies on a sheet: placements by opening, words by text layer.
 
     ``pins`` are openings that no filling up touches. ``spans`` run one photo through several openings, which then have no
-    placements of their own. ``tones`` mend what one opening shows.
+    placements of their own. ``tones`` mend what one opening shows. ``accepted`` are findings that a person lets pass.
     """
 
     placements: dict[Identity, Placement] = {}
@@ -59,6 +75,7 @@ class Filling(Frozen):
     pins: tuple[Identity, ...] = ()
     spans: dict[Identity, Span] = {}
     tones: dict[Identity, Recipe] = {}
+    accepted: Annotated[tuple[Accepted, ...], Field(max_length=2000)] = ()
 
     def span_of(self, opening: str) -> tuple[str, Span] | None:
         """The span that an opening belongs to, with its id."""

@@ -256,11 +256,16 @@ class Text(_Box):
 
 
 class Ornament(_Box):
-    """An SVG drawing, scaled without loss into its box; ``colour`` stands in for ``currentColor``."""
+    """An SVG drawing, scaled without loss into its box; ``colour`` stands in for ``currentColor``.
+
+    ``traced`` is about all that it covers: SVG path data in fractions of the box, worked out when the drawing is read
+    (``formats/assets.py``); "" where nobody did, and then the whole box counts as covered.
+    """
 
     kind: Literal["ornament"] = "ornament"
     asset: AssetName
     colour: Colour = "#222222"
+    traced: Annotated[str, Field(max_length=60_000)] = ""
 
 
 class GuideNote(_Box):

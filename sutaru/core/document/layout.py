@@ -3,7 +3,7 @@
 Page space: mm, origin at the top left of the trim box, y down; the bleed lies at negative coordinates and beyond.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from functools import cached_property
 from typing import Annotated, Literal
 
@@ -83,9 +83,22 @@ class Layout(Frozen):
         """A layer or group as it is stored, by its id."""
         return next((found for found, _ in walked(self.layers) if found.id == layer), None)
 
+    def saying(self, words: Mapping[str, str]) -> "Layout":
+        """The layout with other words in some of its text layers."""
+        return self.having(layers=_saying(self.layers, words))
+
     def ids(self) -> set[str]:
         """Ids of all layers and groups."""
         return {layer.id for layer, _ in walked(self.layers)}
+
+
+def _saying(layers: tuple[Layer, ...], words: Mapping[str, str]) -> tuple[Layer, ...]:
+    return tuple(
+        layer.having(layers=_saying(layer.layers, words)) if isinstance(layer, Group)
+        else layer.having(text=words[layer.id]) if isinstance(layer, Text) and layer.id in words
+        else layer
+        for layer in layers
+    )  # fmt: skip
 
 
 def walked(layers: tuple[Layer, ...], depth: int = 0) -> Iterator[tuple[Layer, int]]:

@@ -2,6 +2,7 @@
 
 from .apply import apply, apply_to_template, label
 from .kinds import (
+    Accept,
     AddEdition,
     AddLayers,
     BringIn,
@@ -10,6 +11,7 @@ from .kinds import (
     Edit,
     EnhanceAll,
     Fill,
+    FindingName,
     KeepInView,
     Laid,
     Lay,
@@ -25,6 +27,7 @@ from .kinds import (
     RemoveLayers,
     Rename,
     RenameEdition,
+    Reopen,
     Restack,
     SetFields,
     SpanOver,
@@ -39,8 +42,8 @@ from .layout import altered
 from .whole import what_to_fill
 
 __all__ = [
-    "AddEdition", "AddLayers", "BringIn", "ChooseLab", "Clear", "Edit", "EnhanceAll", "Fill", "KeepInView", "Laid", "Lay",
-    "LayoutEdit", "Mark", "MendOpening", "MendPhoto", "Nudge", "Pin", "Place", "Put", "RemoveEdition", "RemoveLayers",
-    "Rename", "RenameEdition", "Restack", "SetFields", "SpanOver", "Spot", "Swap", "TakeOut", "Unspan", "Worked", "Write",
-    "altered", "apply", "apply_to_template", "label", "what_to_fill",
+    "Accept", "AddEdition", "AddLayers", "BringIn", "ChooseLab", "Clear", "Edit", "EnhanceAll", "Fill", "FindingName",
+    "KeepInView", "Laid", "Lay", "LayoutEdit", "Mark", "MendOpening", "MendPhoto", "Nudge", "Pin", "Place", "Put",
+    "RemoveEdition", "RemoveLayers", "Rename", "RenameEdition", "Reopen", "Restack", "SetFields", "SpanOver", "Spot",
+    "Swap", "TakeOut", "Unspan", "Worked", "Write", "altered", "apply", "apply_to_template", "label", "what_to_fill",
 ]  # fmt: skip

@@ -13,6 +13,7 @@ _ON_FILLING: dict[type[Any], Callable[[asked.OnSheet, Any], Filling]] = {
     kinds.Put: filling.put, kinds.Place: filling.place, kinds.Clear: filling.clear, kinds.Pin: filling.pin,
     kinds.KeepInView: filling.keep_in_view, kinds.SpanOver: filling.span, kinds.Unspan: filling.unspan,
     kinds.Nudge: filling.nudge, kinds.Write: filling.write, kinds.MendOpening: filling.mend_opening,
+    kinds.Accept: filling.accept, kinds.Reopen: filling.reopen,
 }  # fmt: skip
 _ON_JOB: dict[type[Any], Callable[[Job, Any], Job]] = {
     kinds.Swap: whole.swap, kinds.Fill: whole.fill, kinds.Lay: whole.lay, kinds.MendPhoto: whole.mend_photo,
@@ -122,6 +123,10 @@ class _Labels:
                 return f"write {self._named(edit.sheet, edit.layer)}"
             case kinds.MendOpening():
                 return f"mend {self._at(edit.sheet, edit.opening)}"
+            case kinds.Accept():
+                return f"accept {_count(len(edit.findings), 'finding')}"
+            case kinds.Reopen():
+                return f"reopen {_count(len(edit.findings), 'finding')}"
             case kinds.Swap():
                 first, second = edit.first, edit.second
                 return f"swap {self._at(first.sheet, first.opening)} and {self._at(second.sheet, second.opening)}"

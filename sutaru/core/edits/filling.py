@@ -1,6 +1,6 @@
 """Filling edits: what lies on one sheet in one edition. Filling -> Filling, given the sheet and the pile."""
 
-from ..document import Filling, Opening, Placement, Span
+from ..document import Accepted, Filling, Opening, Placement, Span
 from ..errors import EditRefused
 from ..fitting import (
     about_all,
@@ -13,7 +13,7 @@ from ..fitting import (
     span_placement,
 )
 from .asked import OnSheet
-from .kinds import Clear, KeepInView, MendOpening, Nudge, Pin, Place, Put, SpanOver, Unspan, Write
+from .kinds import Accept, Clear, KeepInView, MendOpening, Nudge, Pin, Place, Put, Reopen, SpanOver, Unspan, Write
 
 
 def _span_of(on: OnSheet, opening: str) -> tuple[str, Span, list[Opening]] | None:
@@ -145,3 +145,22 @@ def mend_opening(on: OnSheet, edit: MendOpening) -> Filling:
         raise EditRefused("This opening is empty.", "Put a photo into it first.")
     tones = {k: v for k, v in on.filling.tones.items() if k != opening.id}
     return on.filling.having(tones=tones | ({opening.id: edit.recipe} if edit.recipe is not None else {}))
+
+
+def accept(on: OnSheet, edit: Accept) -> Filling:
+    name, reason = edit.name.strip(), edit.reason.strip()
+    if not name or not reason:
+        raise EditRefused("A finding is accepted with a name and a reason.", "Say who accepts it, and why.")
+    fresh = tuple(
+        Accepted(rule=f.rule, layer=f.layer, sentence=f.sentence, name=name, reason=reason) for f in edit.findings
+    )
+    named = {accepted.of for accepted in fresh}
+    return on.filling.having(accepted=(*(a for a in on.filling.accepted if a.of not in named), *fresh))
+
+
+def reopen(on: OnSheet, edit: Reopen) -> Filling:
+    named = {(f.rule, f.layer, f.sentence) for f in edit.findings}
+    kept = tuple(a for a in on.filling.accepted if a.of not in named)
+    if len(kept) == len(on.filling.accepted):
+        raise EditRefused("This finding was not accepted.", "It may have been reopened meanwhile.")
+    return on.filling.having(accepted=kept)

@@ -291,9 +291,38 @@ class RemoveEdition(Frozen):
     edition: Identity
 
 
+class FindingName(Frozen):
+    """What names a finding on its sheet."""
+
+    rule: Annotated[str, Field(max_length=60)]
+    layer: Annotated[str, Field(max_length=64)] = ""
+    sentence: Annotated[str, Field(max_length=1000)]
+
+
+class Accept(Frozen):
+    """Lets findings of a sheet pass, each as it stands now, with a name and a reason."""
+
+    op: Literal["accept"] = "accept"
+    sheet: str
+    edition: EditionId = ""
+    findings: Annotated[tuple[FindingName, ...], Field(min_length=1, max_length=500)]
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    reason: Annotated[str, Field(min_length=1, max_length=500)]
+
+
+class Reopen(Frozen):
+    """Lets findings of a sheet count again that were let pass."""
+
+    op: Literal["reopen"] = "reopen"
+    sheet: str
+    edition: EditionId = ""
+    findings: Annotated[tuple[FindingName, ...], Field(min_length=1, max_length=500)]
+
+
 LayoutEdit = Annotated[AddLayers | RemoveLayers | Restack | SetFields, Field(discriminator="op")]
 FillingEdit = Annotated[
-    Put | Place | Clear | Pin | KeepInView | SpanOver | Unspan | Nudge | Write | MendOpening, Field(discriminator="op")
+    Put | Place | Clear | Pin | KeepInView | SpanOver | Unspan | Nudge | Write | MendOpening | Accept | Reopen,
+    Field(discriminator="op"),
 ]
 JobEdit = Annotated[
     Swap | Fill | Lay | MendPhoto | BringIn | TakeOut | Mark | Worked | EnhanceAll | ChooseLab | Rename | AddEdition
@@ -302,10 +331,10 @@ JobEdit = Annotated[
 ]  # fmt: skip
 Edit = Annotated[
     AddLayers | RemoveLayers | Restack | SetFields
-    | Put | Place | Clear | Pin | KeepInView | SpanOver | Unspan | Nudge | Write | MendOpening
+    | Put | Place | Clear | Pin | KeepInView | SpanOver | Unspan | Nudge | Write | MendOpening | Accept | Reopen
     | Swap | Fill | Lay | MendPhoto | BringIn | TakeOut | Mark | Worked | EnhanceAll | ChooseLab | Rename | AddEdition
     | RenameEdition | RemoveEdition,
     Field(discriminator="op"),
 ]  # fmt: skip
 LAYOUT_EDITS = (AddLayers, RemoveLayers, Restack, SetFields)
-FILLING_EDITS = (Put, Place, Clear, Pin, KeepInView, SpanOver, Unspan, Nudge, Write, MendOpening)
+FILLING_EDITS = (Put, Place, Clear, Pin, KeepInView, SpanOver, Unspan, Nudge, Write, MendOpening, Accept, Reopen)

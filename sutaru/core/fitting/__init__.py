@@ -2,7 +2,7 @@
 
 from .assigning import assigned, cost, costs
 from .choosing import Choice, Wanted, choose, wanted
-from .keeping import cuts, first_placement, kept_placement
+from .keeping import Cut, cuts, first_placement, kept_placement
 from .placing import (
     clamped,
     cover_scale,
@@ -13,8 +13,10 @@ from .placing import (
     opening_from_photo,
     page_from_photo,
     ppi_picture,
+    ppi_through,
     scale,
     shown,
+    shown_area,
     window,
 )
 from .reading import reading_order
@@ -22,9 +24,9 @@ from .resolving import Drawn, Resolved, drawn_key, earlier_uses, resolved, resol
 from .spanning import about_all, lies_flat, member_placement, members, span_placement
 
 __all__ = [
-    "Choice", "Drawn", "Resolved", "Wanted", "about_all", "assigned", "choose", "clamped", "cost", "costs",
+    "Choice", "Cut", "Drawn", "Resolved", "Wanted", "about_all", "assigned", "choose", "clamped", "cost", "costs",
     "cover_scale", "crop_share", "cuts", "distortion", "drawn_key", "earlier_uses", "effective_ppi", "extents",
     "first_placement", "kept_placement", "lies_flat", "member_placement", "members", "opening_from_photo",
-    "page_from_photo", "ppi_picture", "reading_order", "resolved", "resolved_sheets", "scale", "shown",
-    "span_placement", "wanted", "window",
+    "page_from_photo", "ppi_picture", "ppi_through", "reading_order", "resolved", "resolved_sheets", "scale", "shown",
+    "shown_area",    "span_placement", "wanted", "window",
 ]  # fmt: skip

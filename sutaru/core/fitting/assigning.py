@@ -28,7 +28,7 @@ def cost(layout: Layout, opening: Opening, photo: Photo, lab: LabSheet) -> float
     total = WRONG_ORIENTATION if {wish, lies} == {"landscape", "portrait"} else 0.0
     total += CROPPED * crop_share(opening, photo, placement)
     cut = cuts(layout, opening, photo, placement)
-    total += KEEP_CUT * max((share * (SUPPOSED if area.kind == "subject" else 1.0) for area, share in cut), default=0.0)
+    total += KEEP_CUT * max((c.share * (SUPPOSED if c.area.kind == "subject" else 1.0) for c in cut), default=0.0)
     ppi = effective_ppi(opening, photo, placement)
     if ppi < lab.ppi_least:
         total += BELOW_LEAST * (2 - ppi / lab.ppi_least)

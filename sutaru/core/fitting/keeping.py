@@ -8,6 +8,7 @@ the surface bent.
 
 import hashlib
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
@@ -20,8 +21,10 @@ from shapely.affinity import translate
 from ..document import Background, Echo, FillBox, GuideNote, KeepArea, Layout, Opening, Ornament, Photo, Placement, Text
 from ..geometry import outlines
 from ..geometry.matrices import Points, apply
+from ..words import set_text
 from .placing import clamped, opening_from_photo, shown
 
+_ASIDE = {"inside": 0.0, "centred": 0.5, "outside": 1.0}  # of a border's width: how much of it lies beyond the outline
 _ACROSS = 160  # cells of the raster along the opening's longer side
 _NEAR_LINE_MM = 3.0  # clear of a gutter or a fold by this much (common practice, no source)
 HEADROOM = 0.15  # of a keep area's height: how far its edge should stay off what cuts it
@@ -42,10 +45,20 @@ _AREA_OF = np.repeat(
 )  # the share of the ellipse each stands for
 
 
-def keep_points(photo: Photo, area: KeepArea) -> Points:
+def _even(count: int) -> NDArray[np.float64]:
+    """Points evenly over the unit circle (H. Vogel, "A better way to construct the sunflower head", 1979)."""
+    n = np.arange(count) + 0.5
+    turns = n * math.pi * (3 - math.sqrt(5))
+    return np.stack([np.cos(turns), np.sin(turns)], axis=-1) * np.sqrt(n / count)[:, None]
+
+
+_EVEN = _even(500)  # to measure by; a search does with the few above
+
+
+def keep_points(photo: Photo, area: KeepArea, of: NDArray[np.float64] = _POINTS) -> Points:
     """Points on and in the ellipse of a keep area, photo px."""
     cx, cy = area.left + area.width / 2, area.top + area.height / 2
-    return (_POINTS * (area.width / 2, area.height / 2) + (cx, cy)) * (photo.width, photo.height)
+    return (of * (area.width / 2, area.height / 2) + (cx, cy)) * (photo.width, photo.height)
 
 
 @dataclass(frozen=True)
@@ -106,11 +119,7 @@ def room(layout: Layout, opening: Opening, ratio: float | None = None) -> Room:
 
 def _framed(opening: Opening) -> float:
     """How far in from the outline the border and the mat cover the photo, mm."""
-    border = (
-        {"inside": 1.0, "centred": 0.5, "outside": 0.0}[opening.border.side] * opening.border.width_mm
-        if opening.border
-        else 0.0
-    )
+    border = (1 - _ASIDE[opening.border.side]) * opening.border.width_mm if opening.border else 0.0
     return border + (opening.mat.width_mm + opening.mat.bevel_mm if opening.mat else 0.0)
 
 
@@ -121,28 +130,55 @@ def _covered(layer: object) -> list[Points]:
     """
     if isinstance(layer, Opening | FillBox):
         onto = layer.surface.page_from_opening(layer.outline)
-        return [onto.apply(polygon) for polygon in layer.outline.polygons()]
-    if isinstance(layer, Text | Ornament) and not isinstance(layer, GuideNote):
-        return [
-            apply(layer.page_from_box, p)
-            for p in outlines.flatten(outlines.rectangle(layer.width_mm, layer.height_mm), 1)
-        ]
+        polygons: Sequence[Points] = layer.outline.polygons()
+        if isinstance(layer, Opening) and layer.border:
+            polygons = outlines.grown(list(polygons), _ASIDE[layer.border.side] * layer.border.width_mm)
+        return [onto.apply(polygon) for polygon in polygons]
+    if isinstance(layer, Ornament):
+        if not layer.traced:
+            return [apply(layer.page_from_box, p) for p in _rectangle(layer.width_mm, layer.height_mm)]
+        size = (layer.width_mm, layer.height_mm)
+        return [apply(layer.page_from_box, (p - 0.5) * size) for p in outlines.flatten(layer.traced, 0.002)]
+    if isinstance(layer, Text):
+        # All about the letters themselves: a face between two of them is covered as well.
+        path = set_text(layer, layer.text).path
+        if not path:
+            return []
+        x0, y0, x1, y1 = outlines.bounds(list(outlines.flatten(path, 0.1)))
+        return [apply(layer.page_from_box, np.array([(x0, y0), (x1, y0), (x1, y1), (x0, y1)]))]
     assert isinstance(layer, Background | Echo | GuideNote)
     return []
 
 
-def cuts(layout: Layout, opening: Opening, photo: Photo, placement: Placement) -> list[tuple[KeepArea, float]]:
-    """Each keep area with the share of it that is not seen, those wholly seen left out."""
+def _rectangle(width: float, height: float) -> tuple[Points, ...]:
+    return outlines.flatten(outlines.rectangle(width, height), 1)
+
+
+@dataclass(frozen=True)
+class Cut:
+    """A keep area of which not all is seen: the share that is not, and that share of the face itself where it is a head."""
+
+    area: KeepArea
+    share: float
+    of_face: float
+
+
+def cuts(layout: Layout, opening: Opening, photo: Photo, placement: Placement) -> list[Cut]:
+    """What is not wholly seen of a photo's keep areas."""
     if not photo.keep_areas:
         return []
     onto = opening_from_photo(opening, photo, placement)
     within = room(layout, opening, placement.ratio)
     found = []
     for area in photo.keep_areas:
-        cut = float(_AREA_OF[within.clearance(apply(onto, keep_points(photo, area))) <= 0].sum())
-        if cut > NOTHING_CUT:
-            found.append((area, min(1.0, cut)))
+        shares = [_hidden(within, apply(onto, keep_points(photo, part, _EVEN))) for part, _ in _parts(area)]
+        if shares[-1] > NOTHING_CUT:
+            found.append(Cut(area, shares[-1], shares[0]))
     return found
+
+
+def _hidden(within: Room, points: Points) -> float:
+    return float((within.clearance(points) <= 0).mean())
 
 
 def ranked_areas(photo: Photo) -> list[KeepArea]:

@@ -76,14 +76,15 @@ def scale(opening: Opening, photo: Photo, placement: Placement) -> float:
     return cover_scale(opening, photo, placement.turn_deg, placement.mirror, placement.ratio) * placement.zoom
 
 
-def clamped(opening: Opening, photo: Photo, placement: Placement) -> Placement:
-    """The nearest placement that leaves no gap: the centre moved so that the outline lies inside the photo.
+def clamped(opening: Opening, photo: Photo, placement: Placement, most: float = MAX_ZOOM) -> Placement:
+    """The nearest placement that leaves no gap: zoom from 1 to ``most``, the centre moved so that the outline lies inside
+    the photo.
 
     A ``whole`` placement is centred at zoom 1.
     """
     if placement.fit == "whole":
         return placement.having(centre=(0.5, 0.5), zoom=1.0, ratio=None)
-    zoom = min(max(placement.zoom, 1.0), MAX_ZOOM)
+    zoom = min(max(placement.zoom, 1.0), most)
     reach = extents(opening, placement.turn_deg, placement.mirror, placement.ratio)
     k = cover_scale(opening, photo, placement.turn_deg, placement.mirror, placement.ratio) * zoom
     centre = []
@@ -128,6 +129,23 @@ def _visible(opening: Opening, photo: Photo, placement: Placement) -> list[NDArr
         for polygon in shown(opening, placement)
     ]
     return [polygon for polygon in found if len(polygon)]
+
+
+def shown_area(opening: Opening, photo: Photo, placement: Placement) -> float:
+    """How much of an opening's plane the photo covers, mm2: all of the outline unless it is shown whole or cropped."""
+    k = scale(opening, photo, placement)
+    return abs(sum(outlines.area(p) for p in _visible(opening, photo, placement))) * k * k
+
+
+def ppi_through(onto: Map, opening: Opening, photo: Photo, placement: Placement) -> float:
+    """Photo px per printed inch where an opening's plane is laid elsewhere by ``onto`` (mm to mm), where it is worst."""
+    visible = [
+        outlines.cut_short(polygon, max(photo.width, photo.height) / 64)
+        for polygon in _visible(opening, photo, placement)
+    ]
+    points = np.concatenate([*visible, _within(visible, 12)])
+    most, _ = onto.after(opening_from_photo(opening, photo, placement)).stretch(points)
+    return float(MM_PER_INCH / most.max())
 
 
 def effective_ppi(opening: Opening, photo: Photo, placement: Placement) -> float:

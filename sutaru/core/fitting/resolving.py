@@ -9,7 +9,21 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from ..document import Echo, Edition, Filling, Job, LabSheet, Layout, Leaf, Opening, Photo, Placement, Recipe, Text
+from ..document import (
+    Accepted,
+    Echo,
+    Edition,
+    Filling,
+    Job,
+    LabSheet,
+    Layout,
+    Leaf,
+    Opening,
+    Photo,
+    Placement,
+    Recipe,
+    Text,
+)
 from .placing import clamped
 from .spanning import member_placement, members
 
@@ -44,11 +58,18 @@ class Resolved:
     drawn: tuple[Drawn, ...]
     spans: Mapping[str, tuple[str, ...]]
     earlier: Mapping[str, str]
+    accepted: tuple[Accepted, ...] = ()
 
     @cached_property
     def openings(self) -> list[Drawn]:
         """The openings by number, hidden ones too."""
         return [entry for entry in self.drawn if isinstance(entry.layer, Opening)]
+
+    @cached_property
+    def worded(self) -> Layout:
+        """The layout with the words that stand on it now."""
+        said = {d.layer.id: d.words for d in self.drawn if isinstance(d.layer, Text) and d.words != d.layer.text}
+        return self.layout.saying(said) if said else self.layout
 
     @cached_property
     def by_id(self) -> dict[str, Drawn]:
@@ -84,7 +105,7 @@ def resolved(job: Job, sheet: str, edition: str = "", earlier: Mapping[str, str]
 
     return Resolved(
         sheet, found.name, layout, job.lab, tuple(entry(layer) for layer in layout.leaves),
-        {k: tuple(o.id for o in members(layout, span)) for k, span in filling.spans.items()}, earlier or {},
+        {k: tuple(o.id for o in members(layout, span)) for k, span in filling.spans.items()}, earlier or {}, filling.accepted,
     )  # fmt: skip
 
 

@@ -7,6 +7,7 @@ from it as an ordinary placement, so that painting, measuring and checking know 
 import math
 
 import numpy as np
+import shapely
 
 from ..document import Flat, Layout, Opening, Path, Photo, Placement, Span
 from ..errors import EditRefused
@@ -37,8 +38,10 @@ def about_all(openings: list[Opening]) -> Opening:
     polygons = [o.page_from_opening.apply(p) for o in openings for p in o.outline.polygons()]
     x0, y0, x1, y1 = outlines.bounds(polygons)
     middle = ((x0 + x1) / 2, (y0 + y1) / 2)
-    paths = "".join(outlines.polygon(np.round(p - middle, 6).tolist()) for p in polygons)
-    return Opening(id=WHOLE, outline=Path(d=paths), surface=Flat(centre=middle))
+    # Whatever turn a photo is laid at, it reaches as far as what is about them all does: curves need not be kept.
+    hull = shapely.convex_hull(shapely.multipoints(np.concatenate(polygons) - middle))
+    around = outlines.polygon(shapely.get_coordinates(hull)[:-1].round(4).tolist())
+    return Opening.model_construct(id=WHOLE, outline=Path.model_construct(d=around), surface=Flat(centre=middle))
 
 
 def _matrix(opening: Opening) -> Matrix:
@@ -65,7 +68,9 @@ def member_placement(span: Span, openings: list[Opening], member: Opening, photo
     whole = about_all(openings)
     nudge = span.nudged.get(member.id, (0.0, 0.0))
     page_from = translation(*nudge) @ _matrix(whole) @ opening_from_photo(whole, photo, span.placement)
-    return clamped(member, photo, _as_placement(member, photo, inverse(_matrix(member)) @ page_from))
+    shows = _as_placement(member, photo, inverse(_matrix(member)) @ page_from)
+    # Where all is covered a member is. Its own zoom knows no most, or small ones would fall out of register.
+    return clamped(member, photo, shows, math.inf)
 
 
 def span_placement(span: Span, openings: list[Opening], member: Opening, photo: Photo, shows: Placement) -> Placement:

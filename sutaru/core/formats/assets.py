@@ -9,7 +9,9 @@ from PIL import Image
 
 from ..errors import FileRefused
 from ..paint.vectors import cleaned_svg
-from .masks import traced_outline
+from .masks import traced_drawing, traced_outline
+
+Way = Literal["alpha", "luminance"]
 
 MAX_ASSET_BYTES = 8 * 1024 * 1024
 MAX_DRAWING_BYTES = 200_000
@@ -17,14 +19,15 @@ MAX_DRAWING_BYTES = 200_000
 
 @dataclass(frozen=True)
 class Asset:
-    """A file that may be kept. ``traced``: for a mask, the outline that each way of reading it gives, "" for none."""
+    """A file that may be kept. ``traced``: for a mask, the outline that each way of reading it gives, "" for none; for a
+    drawing, what it covers, by its alpha."""
 
     name: str
     kind: Literal["mask", "drawing"]
     data: bytes
     width: int = 0
     height: int = 0
-    traced: dict[Literal["alpha", "luminance"], str] = field(default_factory=dict)
+    traced: dict[Way, str] = field(default_factory=dict)
 
 
 def read_asset(data: bytes) -> Asset:
@@ -35,14 +38,15 @@ def read_asset(data: bytes) -> Asset:
         if len(data) > MAX_DRAWING_BYTES:
             raise FileRefused(f"This drawing is larger than {MAX_DRAWING_BYTES // 1000} kB.", "Make it simpler.")
         clean = cleaned_svg(data)
-        return Asset(hashlib.sha256(clean).hexdigest(), "drawing", clean)
+        traced: dict[Way, str] = {"alpha": traced_drawing(clean)}
+        return Asset(hashlib.sha256(clean).hexdigest(), "drawing", clean, traced=traced)
     raise FileRefused("This is neither a PNG nor an SVG.", "Save a mask as PNG, a drawing as SVG.")
 
 
 def _mask(data: bytes) -> Asset:
-    traced: dict[Literal["alpha", "luminance"], str] = {}
+    traced: dict[Way, str] = {}
     refusal: FileRefused | None = None
-    ways: tuple[Literal["alpha", "luminance"], ...] = ("alpha", "luminance")
+    ways: tuple[Way, ...] = ("alpha", "luminance")
     for by in ways:
         try:
             traced[by] = traced_outline(data, by)

@@ -8,7 +8,9 @@ import numpy as np
 from ..document import Mask
 from ..errors import FileRefused
 from ..geometry import outlines
+from ..geometry.matrices import scaling, translation
 from ..paint.masks import mask_pixels
+from ..paint.vectors import drawing
 
 LEAST_SEEN = 6  # of 255: less cannot be told from nothing in print
 _MOST_POINTS = 2000
@@ -23,6 +25,20 @@ def read_mask(png: bytes, by: str, width_mm: float, height_mm: float) -> Mask:
     return Mask.model_validate(
         {"width_mm": width_mm, "height_mm": height_mm, "asset": name, "by": by, "traced": traced}
     )
+
+
+def traced_drawing(svg: bytes) -> str:
+    """Path data, in fractions of its box, about all that a drawing covers, holes and all: a frame covers its edge only."""
+    side = 128
+    alpha = drawing(svg, "#000000", scaling(1, 1) @ translation(side / 2, side / 2), side, side, (0, 0, side, side))[
+        ..., 3
+    ]
+    seen = np.pad((alpha >= 96).astype(np.uint8), 1)
+    twice = cv2.resize(seen, None, fx=2, fy=2, interpolation=cv2.INTER_NEAREST)
+    found, _ = cv2.findContours(twice, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_SIMPLE)
+    around = [cv2.approxPolyDP(contour, 1.2, True).reshape(-1, 2) / 2.0 - 0.75 for contour in found]
+    fractions = [np.clip(polygon / side, 0, 1).round(4) for polygon in around if len(polygon) >= 3]
+    return "".join(outlines.polygon(polygon.tolist()) for polygon in fractions[:500])
 
 
 def traced_outline(png: bytes, by: str) -> str:

@@ -15,6 +15,7 @@ from pydantic import ValidationError
 from ..document import LabSheet, Template
 from ..errors import FileRefused
 from ..paint import no_assets
+from .masks import traced_drawing
 from .upgrading import upgraded_template
 
 
@@ -64,6 +65,8 @@ def _with_files(data: Any, folder: Path, named: dict[str, bytes]) -> Any:
         content = (folder / Path(found.pop("asset_file")).name).read_bytes()
         found["asset"] = hashlib.sha256(content).hexdigest()
         named[found["asset"]] = content
+        if found.get("kind") == "ornament":
+            found.setdefault("traced", traced_drawing(content))
     return found
 
 

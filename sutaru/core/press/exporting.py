@@ -8,9 +8,10 @@ from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
 
+from ..checks import Finding, check
 from ..document import Format, Job, Sheet
 from ..errors import ExportFailed
-from ..fitting import resolved
+from ..fitting import earlier_uses, resolved
 from ..paint import Assets, Item, Painter, PixelGrid, items, no_assets
 from ..photos import Pixels
 from . import pdf, raster
@@ -57,12 +58,16 @@ def export(
     painter = painter or Painter(pixels)
     folder.mkdir(parents=True, exist_ok=True)
     written: list[tuple[Sheet, Path, PixelGrid]] = []
+    findings: list[Finding] = []
     # A sheet is written as it is painted; putting the rest on disk and checking is a tenth.
     total = 100 * len(job.sheets)
     taken: set[str] = set()
+    earlier = earlier_uses(job, edition)
     for number, sheet in enumerate(job.sheets):
         grid = PixelGrid.of(sheet.layout, lab.ppi_target)
-        layers = items(resolved(job, sheet.id, edition), assets, bench=False, notes=False, transparent=transparent)
+        drawn = resolved(job, sheet.id, edition, earlier[sheet.id])
+        findings += check(drawn)
+        layers = items(drawn, assets, bench=False, notes=False, transparent=transparent)
         words: list[Item] = []
         if kind == "pdf":
             layers, words = pdf.split(layers)
@@ -84,12 +89,15 @@ def export(
         written.append((sheet, target, grid))
     manifest = folder / MANIFEST
     with whole(manifest) as file:
-        file.write(json.dumps(_manifest(job, kind, written, made), indent=1, ensure_ascii=False).encode())
+        file.write(json.dumps(_manifest(job, kind, written, findings, made), indent=1, ensure_ascii=False).encode())
     progress("done", total, total)
     return [*(path for _, path, _ in written), manifest]
 
 
-def _manifest(job: Job, kind: str, written: list[tuple[Sheet, Path, PixelGrid]], made: datetime) -> dict[str, object]:
+def _manifest(
+    job: Job, kind: str, written: list[tuple[Sheet, Path, PixelGrid]], findings: list[Finding], made: datetime
+) -> dict[str, object]:
+    names = {sheet.id: sheet.name for sheet in job.sheets}
     files = []
     for sheet, path, grid in written:
         with path.open("rb") as file:
@@ -104,4 +112,13 @@ def _manifest(job: Job, kind: str, written: list[tuple[Sheet, Path, PixelGrid]],
     return {
         "job": job.name, "customer": job.customer, "lab": job.lab.name, "format": kind,
         "made": made.isoformat(timespec="seconds"), "files": files,
+        "accepted": [
+            {
+                "page": names[f.sheet], "finding": f.sentence, "severity": f.found, "by": f.accepted.name,
+                "reason": f.accepted.reason,
+            }
+            for f in findings if f.accepted and f.found != "note"
+        ],
+        "stops": [{"page": names[f.sheet], "finding": f.sentence} for f in findings if f.severity == "stop"],
+        "looks": sum(f.severity == "look" and f.found == "look" for f in findings),
     }  # fmt: skip
