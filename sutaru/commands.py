@@ -10,8 +10,8 @@ from pathlib import Path
 from .core.checks import check_job
 from .core.colour.profiles import profile_bytes
 from .core.document import Found, Job, LabSheet, Photo
-from .core.edits import BringIn, ChooseLab, Fill, apply
-from .core.errors import NotFound, PhotoRefused, SutaruError
+from .core.edits import Accept, BringIn, ChooseLab, Fill, FindingName, apply
+from .core.errors import ExportRefused, NotFound, PhotoRefused, SutaruError
 from .core.fitting import resolved
 from .core.formats import Bundle, read_shelf, write_bundle
 from .core.paint import Painter, PixelGrid, items
@@ -103,9 +103,14 @@ def export(args: argparse.Namespace) -> int:
         if show:
             print(f"\r{done * 100 // total:3d} % {stage:<40}", end="\n" if done == total else "", file=sys.stderr)
 
-    for finding in check_job(job):
-        if finding.severity == "stop":
-            print(f"{MARK['stop']} {finding.sentence}", file=sys.stderr)
+    stops = [finding for finding in check_job(job) if finding.severity == "stop"]
+    for finding in stops:
+        print(f"{MARK['stop']} {finding.sentence}", file=sys.stderr)
+    if stops and not (args.accepted_by and args.reason):
+        raise ExportRefused.because_of(len(stops))
+    for finding in stops:
+        named = FindingName(rule=finding.rule, layer=finding.layer, sentence=finding.sentence)
+        job = apply(job, Accept(sheet=finding.sheet, findings=(named,), name=args.accepted_by, reason=args.reason))
     with ThreadPoolExecutor(2) as threads:
         painter = _painting(bundle, threads)
         written = export_job(

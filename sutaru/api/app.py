@@ -14,14 +14,20 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from .. import __version__
-from ..core.errors import EditRefused, NotFound, SutaruError
+from ..core.errors import EditRefused, ExportRefused, NotFound, SutaruError
 from ..store import StoreFailed, explained
 from . import access, events, jobs, parts, photos, shelf, tasks
 from .access import Door, Sessions, WrongPassphrase
 from .studio import Studio
 
 WEB = Path(__file__).parent.parent.parent / "web" / "dist"
-STATUS: dict[type[SutaruError], int] = {NotFound: 404, EditRefused: 409, StoreFailed: 507, WrongPassphrase: 403}
+STATUS: dict[type[SutaruError], int] = {
+    NotFound: 404,
+    EditRefused: 409,
+    ExportRefused: 409,
+    StoreFailed: 507,
+    WrongPassphrase: 403,
+}
 
 
 def _problem(status: int, code: str, sentence: str) -> JSONResponse:

@@ -10,7 +10,7 @@ from fastapi import Depends, Request
 
 from ..core.document import Job, LabSheet, Template
 from ..core.edits import Edit, Fill, Lay, apply, label, what_to_fill
-from ..core.errors import NotFound
+from ..core.errors import ExportRefused, NotFound
 from ..core.formats import asset_names, read_shelf
 from ..core.photos import PhotoPixels
 from ..shelf import FOLDER
@@ -127,7 +127,8 @@ class Studio:
         return TaskState(**vars(task), progress=ProgressOf.model_validate(progress) if progress else None)
 
     def export(self, identity: str, asked: ExportRequest, number: int | None = None) -> Task:
-        """Begins an export of a job as it stands, or as it was in a state. Raises NotFound."""
+        """Begins an export of a job as it stands, or as it was in a state. Raises NotFound, and ExportRefused while there
+        are stops that nobody accepted."""
         lab = self.lab(asked.lab)
         head = self.jobs.head(identity)
         number = number or head.number
@@ -135,6 +136,9 @@ class Studio:
         job = job.having(lab=lab) if lab.id != job.lab.id else job
         if asked.edition and all(edition.id != asked.edition for edition in job.editions):
             raise NotFound("There is no such edition in this job.", "Choose another.")
+        keys = self.sheets.keys(identity, job, asked.edition)
+        if stops := sum(found[2] for key in keys if (found := self.sheets.counts(key, now=True))):
+            raise ExportRefused.because_of(stops)
         said = {**asked.model_dump(), "format": asked.format or job.lab.format, "number": number}
 
         def work(run: Run) -> dict[str, Any]:

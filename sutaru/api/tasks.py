@@ -43,7 +43,7 @@ def again(studio: InStudio, task: str) -> TaskState:
 
 @router.post("/jobs/{job}/exports", status_code=202)
 def export(studio: InStudio, job: str, asked: ExportRequest) -> TaskState:
-    """Begins an export of the job as it stands."""
+    """Begins an export of the job as it stands. Refused while a stop is neither mended nor accepted."""
     return studio.state(studio.export(job, asked))
 
 

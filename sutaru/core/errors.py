@@ -51,6 +51,18 @@ class ExportFailed(SutaruError):
     code = "export_failed"
 
 
+class ExportRefused(SutaruError):
+    """A job that is not to be printed as it stands."""
+
+    code = "export_refused"
+
+    @classmethod
+    def because_of(cls, stops: int) -> "ExportRefused":
+        """So many stops that nobody accepted."""
+        what, each = ("1 stop is", "it") if stops == 1 else (f"{stops} stops are", "each")
+        return cls(f"{what} in the way of printing.", f"Mend {each}, or accept {each} with a name and a reason.")
+
+
 class Stopped(SutaruError):
     """Long work was stopped by its user."""
 

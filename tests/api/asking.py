@@ -58,6 +58,18 @@ def state(client: Any, job: str) -> dict:
     }
 
 
+def accept_all(client: Any, job: str) -> int:
+    """Lets all stops of a job pass; how many there were."""
+    count = 0
+    for finding in state(client, job)["findings"]:
+        if finding["severity"] == "stop":
+            named = {key: finding[key] for key in ("rule", "layer", "sentence")}
+            said = {"sheet": finding["sheet"], "findings": [named], "name": "Tove", "reason": "A test."}
+            assert edit(client, job, op="accept", **said).status_code == 200
+            count += 1
+    return count
+
+
 def ended(client: Any, task: str, seconds: float = 90) -> dict:
     """A task once it has ended."""
     end = time.monotonic() + seconds

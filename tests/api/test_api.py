@@ -20,7 +20,7 @@ from PIL import Image
 from sutaru.api.app import create_app
 from sutaru.core.formats import Bundle
 from sutaru.shelf import SAMPLES
-from tests.api.asking import Pile, back, bring, edit, ended, head, start, state
+from tests.api.asking import Pile, accept_all, back, bring, edit, ended, head, start, state
 
 
 @pytest.fixture(scope="module")
@@ -270,7 +270,15 @@ def test_export_with_progress_files_and_zip(client: TestClient, pile: Pile) -> N
     job = start(client, "card-portrait")
     bring(client, job, pile[0][0])
     edit(client, job, op="fill")
-    started = client.post(f"/api/jobs/{job}/exports", json={"lab": "gullwing-300", "format": "png"})
+    asked = {"lab": "gullwing-300", "format": "png"}
+    refused = client.post(f"/api/jobs/{job}/exports", json=asked)
+    assert (refused.status_code, refused.json()["code"]) == (409, "export_refused")
+    assert refused.json()["sentence"] == (
+        "3 stops are in the way of printing. Mend each, or accept each with a name and a reason."
+    )
+    accept_all(client, job)
+    assert not [f for f in state(client, job)["findings"] if f["severity"] == "stop"]
+    started = client.post(f"/api/jobs/{job}/exports", json=asked)
     assert started.status_code == 202
     done = ended(client, started.json()["id"])
     assert done["state"] == "done", done
@@ -286,6 +294,7 @@ def test_export_with_progress_files_and_zip(client: TestClient, pile: Pile) -> N
 
 def test_an_export_can_be_stopped_and_leaves_nothing(client: TestClient, spread: str) -> None:
     edit(client, spread, op="fill")
+    accept_all(client, spread)
     begun = client.post(f"/api/jobs/{spread}/exports", json={"lab": "gullwing-300"}).json()
     client.post(f"/api/tasks/{begun['id']}/stop")
     stopped = ended(client, begun["id"])
@@ -350,6 +359,7 @@ def test_nothing_acknowledged_is_lost_when_the_server_is_killed(tmp_path: Path, 
             bring(first.client, job, path)
         assert edit(first.client, job, op="fill").status_code == 200
         edit(first.client, job, op="clear", sheet="wall-view", openings=["frame-small"])
+        accepted = accept_all(first.client, job)
         left = state(first.client, job)
         first.client.post(f"/api/jobs/{job}/exports", json={"lab": "gullwing-300", "format": "tiff"})
     finally:
@@ -360,7 +370,8 @@ def test_nothing_acknowledged_is_lost_when_the_server_is_killed(tmp_path: Path, 
         assert found == left
         (export,) = [t for t in second.client.get(f"/api/jobs/{job}/tasks").json() if t["kind"] == "export"]
         assert export["state"] in ("done", "failed")
-        back(second.client, job)
+        for _ in range(accepted + 1):
+            back(second.client, job)
         assert set(state(second.client, job)["placements"]["wall-view"]) == {"frame-large", "frame-small"}
         for _ in range(4):
             last = back(second.client, job).json()

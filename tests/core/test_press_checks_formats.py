@@ -282,7 +282,13 @@ def test_command_line(tmp_path: Path, pile, capsys: pytest.CaptureFixture[str]) 
     assert main(["fill", "mockup-wall", *photos, "-o", str(bundle), "--lab", "saltmarsh-250"]) == 0
     assert main(["check", str(bundle), "--json"]) in (0, 1)
     capsys.readouterr()
-    assert main(["export", str(bundle), "-o", str(out), "--format", "png", "--lab", "gullwing-300"]) == 0
+    export = ["export", str(bundle), "-o", str(out), "--format", "png", "--lab", "gullwing-300"]
+    assert main(export) == 2  # a stop that nobody accepted
+    assert "1 stop is in the way of printing. Mend it, or accept it with a name and a reason." in capsys.readouterr().err
+    assert not out.exists()
+    assert main([*export, "--accepted-by", "Tove", "--reason", "A test print"]) == 0
+    (accepted,) = json.loads((out / "manifest.json").read_text())["accepted"]
+    assert (accepted["by"], accepted["reason"], accepted["severity"]) == ("Tove", "A test print", "stop")
     assert capsys.readouterr().out.split() == [str(out / "wall_01.png"), str(out / "manifest.json")]
     with Image.open(out / "wall_01.png") as image:
         assert image.size == (4252, 2835)

@@ -735,7 +735,7 @@ export interface paths {
         put?: never;
         /**
          * Export
-         * @description Begins an export of the job as it stands.
+         * @description Begins an export of the job as it stands. Refused while a stop is neither mended nor accepted.
          */
         post: operations["export_api_jobs__job__exports_post"];
         delete?: never;
@@ -808,6 +808,51 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * Accept
+         * @description Lets findings of a sheet pass, each as it stands now, with a name and a reason.
+         */
+        Accept: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "accept";
+            /** Sheet */
+            sheet: string;
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
+            /** Findings */
+            findings: components["schemas"]["FindingName"][];
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * Accepted
+         * @description A finding that a person lets pass: which, who, and why. It holds for what was found then: another measure, other
+         *     words or another photo make another sentence, and that has to be looked at anew.
+         */
+        Accepted: {
+            /** Rule */
+            rule: string;
+            /**
+             * Layer
+             * @default
+             */
+            layer: string;
+            /** Sentence */
+            sentence: string;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+        };
         /**
          * AddEdition
          * @description Adds an edition, with all that lies in another one (``like``), or empty.
@@ -1273,7 +1318,7 @@ export interface components {
              */
             view: string;
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"];
             /** Gesture */
             gesture?: string | null;
             /**
@@ -1471,7 +1516,7 @@ export interface components {
          * @description What lies on a sheet: placements by opening, words by text layer.
          *
          *     ``pins`` are openings that no filling up touches. ``spans`` run one photo through several openings, which then have no
-         *     placements of their own. ``tones`` mend what one opening shows.
+         *     placements of their own. ``tones`` mend what one opening shows. ``accepted`` are findings that a person lets pass.
          */
         Filling: {
             /**
@@ -1507,10 +1552,17 @@ export interface components {
             tones: {
                 [key: string]: components["schemas"]["Recipe"];
             };
+            /**
+             * Accepted
+             * @default []
+             */
+            accepted: components["schemas"]["Accepted"][];
         };
         /**
          * Finding
          * @description What a check found, where, what was measured and what it was measured against.
+         *
+         *     ``severity`` is how it counts: one grade less than ``found`` once somebody has ``accepted`` it, as they say why.
          */
         Finding: {
             /** Rule */
@@ -1533,6 +1585,28 @@ export interface components {
             measured?: number | null;
             /** Limit */
             limit?: number | null;
+            /**
+             * Found
+             * @default note
+             * @enum {string}
+             */
+            found: "stop" | "look" | "note";
+            accepted?: components["schemas"]["Accepted"] | null;
+        };
+        /**
+         * FindingName
+         * @description What names a finding on its sheet.
+         */
+        FindingName: {
+            /** Rule */
+            rule: string;
+            /**
+             * Layer
+             * @default
+             */
+            layer: string;
+            /** Sentence */
+            sentence: string;
         };
         /**
          * Flat
@@ -2454,6 +2528,9 @@ export interface components {
         /**
          * Ornament
          * @description An SVG drawing, scaled without loss into its box; ``colour`` stands in for ``currentColor``.
+         *
+         *     ``traced`` is about all that it covers: SVG path data in fractions of the box, worked out when the drawing is read
+         *     (``formats/assets.py``); "" where nobody did, and then the whole box counts as covered.
          */
         Ornament: {
             /** Id */
@@ -2526,6 +2603,11 @@ export interface components {
              * @default #222222
              */
             colour: string;
+            /**
+             * Traced
+             * @default
+             */
+            traced: string;
         };
         /**
          * PartNames
@@ -2844,7 +2926,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"];
             /**
              * Edition
              * @default
@@ -3011,6 +3093,27 @@ export interface components {
             edition: string;
             /** Name */
             name: string;
+        };
+        /**
+         * Reopen
+         * @description Lets findings of a sheet count again that were let pass.
+         */
+        Reopen: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "reopen";
+            /** Sheet */
+            sheet: string;
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
+            /** Findings */
+            findings: components["schemas"]["FindingName"][];
         };
         /**
          * Restack

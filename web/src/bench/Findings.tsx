@@ -3,6 +3,7 @@ import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
+import { Accepting } from "./Accepting";
 import css from "./side.module.css";
 
 /** What the checks found; each is one click from its place. */
@@ -24,14 +25,18 @@ export function Findings({ state }: { state: View }) {
       {state.findings.map((finding, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: findings have no other name
         <li key={at} data-selected={(finding.layer && selected === finding.layer) || undefined}>
-          <button
-            type="button"
-            className={css.plain}
-            onClick={() => set({ selected: finding.layer || undefined })}
-          >
-            <Mark status={finding.severity} />
-            <span>{finding.sentence}</span>
-          </button>
+          <div className={css.finding}>
+            <button
+              type="button"
+              className={css.plain}
+              onClick={() => set({ selected: finding.layer || undefined })}
+            >
+              <Mark status={finding.severity} />
+              <span>{finding.sentence}</span>
+            </button>
+            {!finding.accepted && <Accepting state={state} finding={finding} all={state.findings} />}
+          </div>
+          {finding.accepted && <Accepting state={state} finding={finding} all={state.findings} />}
         </li>
       ))}
       {others.map(({ sheet, stops, looks }) => (

@@ -6,6 +6,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link, useSearch } from "wouter";
 import { answer, api, type Finding, sheetPicture, type TaskState } from "../api/client";
 import { client, useLabs, useTasks } from "../api/queries";
+import { Accepting } from "../bench/Accepting";
 import { benchAddress } from "../bench/address";
 import { Kept } from "../bench/Kept";
 import { flush } from "../editing/flushing";
@@ -41,7 +42,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
   const { lab } = state;
   const [format, setFormat] = useState<Format>();
   const [transparent, setTransparent] = useState(false);
-  const [anyway, setAnyway] = useState(false);
+  const [bundling, setBundling] = useState(false);
   const kind = format ?? lab.format;
   const checks = useQuery({
     // Named by where the job stands, so that they are never old.
@@ -97,10 +98,17 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
         </div>
         <Kept job={state.id} />
         <Button
-          component="a"
-          href={`/api/jobs/${state.id}/bundle`}
           variant="default"
           leftSection={<IconDownload size={15} />}
+          loading={bundling}
+          onClick={async () => {
+            // What is still on its way belongs into it.
+            setBundling(true);
+            flush();
+            await jobStore(state.id).settled();
+            setBundling(false);
+            window.location.assign(`/api/jobs/${state.id}/bundle`);
+          }}
         >
           Save as a bundle
         </Button>
@@ -156,41 +164,43 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
                 <Mark status="order" /> The checks found nothing.
               </p>
             )}
-            {[...stops, ...looks].slice(0, 8).map((finding) => (
-              <Link
-                key={finding.sheet + finding.layer + finding.rule + finding.sentence}
-                href={benchAddress(state.id, {
-                  sheet: finding.sheet,
-                  edition,
-                  selected: finding.layer,
-                  panel: "findings",
-                })}
-              >
-                <Mark status={finding.severity} />{" "}
-                <span>
-                  {state.sheets.length > 1 &&
-                    `${state.sheets.find((sheet) => sheet.id === finding.sheet)?.name ?? ""}: `}
-                  {finding.sentence}
-                </span>
-              </Link>
-            ))}
-            {stops.length + looks.length > 8 && (
-              <p>and {stops.length + looks.length - 8} more on the bench.</p>
-            )}
+            <div className={css.list}>
+              {[...stops, ...looks].map((finding) => (
+                <div key={finding.sheet + finding.layer + finding.rule + finding.sentence}>
+                  <div className={css.finding}>
+                    <Link
+                      href={benchAddress(state.id, {
+                        sheet: finding.sheet,
+                        edition,
+                        selected: finding.layer,
+                        panel: "findings",
+                      })}
+                    >
+                      <Mark status={finding.severity} />{" "}
+                      <span>
+                        {state.sheets.length > 1 &&
+                          `${state.sheets.find((sheet) => sheet.id === finding.sheet)?.name ?? ""}: `}
+                        {finding.sentence}
+                      </span>
+                    </Link>
+                    {!finding.accepted && <Accepting state={state} finding={finding} all={found} />}
+                  </div>
+                  {finding.accepted && <Accepting state={state} finding={finding} all={found} />}
+                </div>
+              ))}
+            </div>
           </div>
           {stops.length > 0 && (
-            <Checkbox
-              size="xs"
-              label={`Export all the same, with ${plural(stops.length, "stop")}`}
-              checked={anyway}
-              onChange={(event) => setAnyway(event.currentTarget.checked)}
-            />
+            <p className={css.note}>
+              {plural(stops.length, "stop")} in the way: mend {stops.length === 1 ? "it" : "each"}, or accept{" "}
+              {stops.length === 1 ? "it" : "them"} with your name and a reason.
+            </p>
           )}
           <Button
             mt={10}
             size="sm"
             fullWidth
-            disabled={!checks.data || (stops.length > 0 && !anyway)}
+            disabled={!checks.data || stops.length > 0}
             loading={start.isPending}
             onClick={() => start.mutate()}
           >
@@ -261,6 +271,9 @@ function Sheets({ state }: { state: View }) {
 
 interface Manifest {
   lab: string;
+  accepted?: { page: string; finding: string; severity: string; by: string; reason: string }[];
+  stops?: { page: string; finding: string }[];
+  looks?: number;
   files: {
     file: string;
     sha256: string;
@@ -291,11 +304,12 @@ function Exported({ task }: { task: TaskState }) {
   const asked = task.asked as { format: string; lab: string };
   const share = task.progress ? (100 * task.progress.done) / task.progress.total : 0;
   const made = when(task.made);
+  const passed = (manifest?.accepted?.length ?? 0) + (manifest?.stops?.length ?? 0) + (manifest?.looks ?? 0);
   return (
     <article className={css.export} aria-label={`Export of ${made}`} data-state={task.state}>
       <p className="num">
-        <Mark status={MARKS[task.state]} /> {asked.format.toUpperCase()} for {manifest?.lab ?? asked.lab},{" "}
-        {made}
+        <Mark status={passed ? "look" : MARKS[task.state]} /> {asked.format.toUpperCase()} for{" "}
+        {manifest?.lab ?? asked.lab}, {made}
         {manifest && (
           <a href={`/api/exports/${task.id}/all`} className={css.all}>
             All as one zip
@@ -328,6 +342,13 @@ function Exported({ task }: { task: TaskState }) {
                 {file.width_px} × {file.height_px} px, {file.ppi} ppi, {file.profile}, {bytes(file.bytes)}
               </span>
               <code title={`sha256 ${file.sha256}`}>{file.sha256.slice(0, 16)}</code>
+            </li>
+          ))}
+          {manifest.accepted?.map((entry) => (
+            <li key={entry.page + entry.finding}>
+              <span>
+                {entry.finding} Accepted by {entry.by}: {entry.reason}
+              </span>
             </li>
           ))}
           <li>

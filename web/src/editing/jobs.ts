@@ -311,11 +311,11 @@ export function useJobStore(id: string, edition = ""): JobStore {
 
 const ON_SHEET = new Set([
   "add_layers", "remove_layers", "restack", "set_fields", "put", "place", "clear", "pin", "keep_in_view", "span", "unspan",
-  "nudge", "write", "mend_opening",
+  "nudge", "write", "mend_opening", "accept", "reopen",
 ]); // biome-ignore format: a list
 const ON_EDITION = new Set([
   "put", "place", "clear", "pin", "keep_in_view", "span", "unspan", "nudge", "write", "mend_opening", "swap", "fill",
-  "mend_photo",
+  "mend_photo", "accept", "reopen",
 ]); // biome-ignore format: a list
 
 type Without<E> = E extends { sheet: string } | { edition: string }

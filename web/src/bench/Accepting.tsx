@@ -1,0 +1,135 @@
+import { Button, Checkbox, Modal, TextInput } from "@mantine/core";
+import { useState } from "react";
+import type { Finding } from "../api/client";
+import { useChange } from "../editing/jobs";
+import type { View } from "../editing/view";
+import { plural } from "../ui/format";
+import { Mark } from "../ui/Mark";
+import css from "./accepting.module.css";
+
+const WHO = "sutaru who accepts";
+const named = ({ rule, layer, sentence }: Finding) => ({ rule, layer, sentence });
+
+/** Findings by the sheet they are of: an edit speaks of one sheet. */
+const bySheet = (findings: Finding[]) => {
+  const found = new Map<string, Finding[]>();
+  for (const finding of findings) found.set(finding.sheet, [...(found.get(finding.sheet) ?? []), finding]);
+  return [...found];
+};
+
+/** Lets a finding pass, with a name and a reason; or lets it count again. `all`: among which others like it are looked for. */
+export function Accepting({ state, finding, all }: { state: View; finding: Finding; all: Finding[] }) {
+  const { edit } = useChange(state);
+  const [open, setOpen] = useState(false);
+  if (finding.found === "note") return null;
+  if (finding.accepted)
+    return (
+      <div className={css.accepted}>
+        <span>
+          Accepted by {finding.accepted.name}: {finding.accepted.reason}
+        </span>
+        <Button
+          size="compact-xs"
+          variant="default"
+          aria-label={`Let count again: ${finding.sentence}`}
+          onClick={() => edit({ op: "reopen", sheet: finding.sheet, findings: [named(finding)] })}
+        >
+          Let it count again
+        </Button>
+      </div>
+    );
+  return (
+    <>
+      <Button
+        size="compact-xs"
+        variant="default"
+        className={css.accept}
+        aria-label={`Accept: ${finding.sentence}`}
+        onClick={() => setOpen(true)}
+      >
+        Accept…
+      </Button>
+      {open && <Asking state={state} finding={finding} all={all} done={() => setOpen(false)} />}
+    </>
+  );
+}
+
+function Asking({
+  state,
+  finding,
+  all,
+  done,
+}: {
+  state: View;
+  finding: Finding;
+  all: Finding[];
+  done: () => void;
+}) {
+  const { edit } = useChange(state);
+  const [name, setName] = useState(localStorage.getItem(WHO) ?? "");
+  const [reason, setReason] = useState("");
+  const [like, setLike] = useState(false);
+  const others = all.filter(
+    (other) =>
+      other !== finding && other.rule === finding.rule && other.found === finding.found && !other.accepted,
+  );
+  const accept = () => {
+    localStorage.setItem(WHO, name.trim());
+    const gesture = `accept ${Date.now()}`;
+    for (const [sheet, findings] of bySheet([finding, ...(like ? others : [])]))
+      edit({ op: "accept", sheet, findings: findings.map(named), name, reason }, { gesture });
+    done();
+  };
+  return (
+    <Modal
+      opened
+      onClose={done}
+      title={finding.found === "stop" ? "Let this stop pass" : "Let this pass"}
+      centered
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          accept();
+        }}
+      >
+        <p className={css.sentence}>
+          <Mark status={finding.found} /> {finding.sentence}
+        </p>
+        <p className={css.note}>
+          It holds as it stands: should more be cut, or other words stand there, it counts again. Name and
+          reason go into the job and into the manifest of what is exported.
+        </p>
+        <TextInput
+          label="Your name"
+          required
+          maxLength={120}
+          value={name}
+          data-autofocus={!name || undefined}
+          onChange={(event) => setName(event.currentTarget.value)}
+        />
+        <TextInput
+          label="Reason"
+          required
+          mt={8}
+          maxLength={500}
+          value={reason}
+          data-autofocus={Boolean(name) || undefined}
+          onChange={(event) => setReason(event.currentTarget.value)}
+        />
+        {others.length > 0 && (
+          <Checkbox
+            mt={12}
+            label={`And the ${plural(others.length, "other")} of the same kind`}
+            checked={like}
+            onChange={(event) => setLike(event.currentTarget.checked)}
+          />
+        )}
+        <Button type="submit" mt={14} disabled={!name.trim() || !reason.trim()}>
+          Accept
+        </Button>
+      </form>
+    </Modal>
+  );
+}
