@@ -12,6 +12,7 @@ from PIL import Image
 from playwright.sync_api import Page, expect
 
 from sutaru.core.document import Photo
+from tests.browser.accepting import let_pass
 
 Pile = list[tuple[Path, Photo]]
 
@@ -113,17 +114,17 @@ def test_spread_from_photos_to_print_file(page: Page, start: Callable, pile: Pil
     # Clear one; its finding is one click from its place.
     page.keyboard.press("Delete")
     page.get_by_text("Findings", exact=False).first.click()
-    page.get_by_role("button", name="Opening 10 is empty.").click()
+    page.get_by_role("button", name="stop Opening 10 is empty.", exact=True).click()
     expect(opening(page, 10)).to_have_attribute("aria-pressed", "true")
     # Put one down from the pile by keyboard alone.
     page.get_by_label("only unused").check()
     page.get_by_role("button", name=re.compile(r"^festival-\d+\.jpg, 960 by 640")).first.press("Enter")
     opening(page, 10).press("Enter")
-    expect(page.get_by_role("button", name="Opening 10 is empty.")).to_have_count(0)
+    expect(page.get_by_role("button", name="stop Opening 10 is empty.", exact=True)).to_have_count(0)
 
     # A zoom far beyond the file's pixels is a stop, and so keeps the export back until it is accepted.
     page.get_by_role("link", name="To dispatch").click()
-    page.get_by_label(re.compile("Export all the same")).check()
+    let_pass(page)
     page.get_by_role("button", name="Export 1 page").click()
     with page.expect_download() as download:
         page.get_by_role("link", name="Browser-spread_01.jpg").click()
@@ -139,7 +140,13 @@ def test_spread_from_photos_to_print_file(page: Page, start: Callable, pile: Pil
     with page.expect_download() as download:
         page.get_by_role("link", name="manifest.json").click()
     download.value.save_as(tmp_path / "manifest.json")
-    listed = json.loads((tmp_path / "manifest.json").read_text())["files"][0]
+    manifest = json.loads((tmp_path / "manifest.json").read_text())
+    listed = manifest["files"][0]
+    assert {(entry["by"], entry["severity"]) for entry in manifest["accepted"]} == {("Tove Lind", "stop")}
+    # What was let pass is never shown as in order.
+    export = page.get_by_role("article", name=re.compile("^Export of"))
+    expect(export.get_by_role("img").first).to_have_attribute("aria-label", "look")
+    expect(export).to_contain_text("Accepted by Tove Lind: A proof for the studio only")
     assert listed["sha256"] == hashlib.sha256(target.read_bytes()).hexdigest()
 
 
@@ -233,7 +240,7 @@ def test_an_export_is_stopped_and_a_missing_job_says_so(page: Page, start: Calla
     page.get_by_role("button", name="Fill all 18 openings").click()
     page.get_by_role("link", name="To dispatch").click()
     page.get_by_text("TIFF").click()
-    page.get_by_label(re.compile("Export all the same")).check()
+    let_pass(page)
     page.get_by_role("button", name="Export 1 page").click()
     page.get_by_role("button", name="Stop").click()
     expect(page.get_by_text("It was stopped.")).to_be_visible()

@@ -12,6 +12,7 @@ from sutaru.core.document import Job
 from sutaru.core.formats import write_bundle
 from tests.api import asking
 from tests.api.test_api import Served, free_port
+from tests.browser.accepting import let_pass
 from tests.browser.test_fitting import Asked, Given, figure, given, hole, part, settled, slowed  # noqa: F401 (a fixture)
 from tests.browser.test_order import Pile, drag, middle, patience  # noqa: F401 (a fixture)
 from tests.conftest import SHELF
@@ -75,14 +76,12 @@ def test_export_comes_after_what_was_just_done(page: Page, given: Callable) -> N
     page.keyboard.press("+")
     page.get_by_role("link", name="To dispatch").click()
     page.get_by_role("button", name=re.compile("^Export 1 page")).wait_for()
-    anyway = page.get_by_label(re.compile("Export all the same"))
-    expect(page.get_by_text("Being checked")).to_have_count(0)
-    if anyway.count():
-        anyway.check()
+    let_pass(page)
     page.get_by_role("button", name="Export 1 page").click()
     expect(page.get_by_role("article", name=re.compile("^Export of"))).to_be_visible()
     (task,) = [t for t in page.request.get(f"/api/jobs/{job.id}/tasks").json() if t["kind"] == "export"]
-    assert task["asked"]["number"] == part_of + 1
+    assert task["asked"]["number"] == job.state()["number"]
+    assert task["asked"]["number"] > part_of
 
 
 def test_leaving_asks_while_something_is_not_stored_on_any_screen(page: Page, given: Callable) -> None:  # noqa: F811

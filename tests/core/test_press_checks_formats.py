@@ -284,7 +284,9 @@ def test_command_line(tmp_path: Path, pile, capsys: pytest.CaptureFixture[str]) 
     capsys.readouterr()
     export = ["export", str(bundle), "-o", str(out), "--format", "png", "--lab", "gullwing-300"]
     assert main(export) == 2  # a stop that nobody accepted
-    assert "1 stop is in the way of printing. Mend it, or accept it with a name and a reason." in capsys.readouterr().err
+    assert (
+        "1 stop is in the way of printing. Mend it, or accept it with a name and a reason." in capsys.readouterr().err
+    )
     assert not out.exists()
     assert main([*export, "--accepted-by", "Tove", "--reason", "A test print"]) == 0
     (accepted,) = json.loads((out / "manifest.json").read_text())["accepted"]

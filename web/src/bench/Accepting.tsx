@@ -1,7 +1,7 @@
 import { Button, Checkbox, Modal, TextInput } from "@mantine/core";
 import { useState } from "react";
 import type { Finding } from "../api/client";
-import { useChange } from "../editing/jobs";
+import { jobStore, useChange } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
@@ -44,6 +44,8 @@ export function Accepting({ state, finding, all }: { state: View; finding: Findi
         size="compact-xs"
         variant="default"
         className={css.accept}
+        // What is still on its way may change what was found.
+        disabled={jobStore(state.id).waiting > 0}
         aria-label={`Accept: ${finding.sentence}`}
         onClick={() => setOpen(true)}
       >

@@ -55,6 +55,8 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
       ),
     placeholderData: (before) => before,
   });
+  // Old findings stay in view while new ones are worked out, but nothing is decided by them.
+  const fresh = Boolean(checks.data) && !checks.isPlaceholderData && jobStore(state.id).waiting === 0;
   const found = checks.data ?? [];
   const stops = found.filter((finding) => finding.severity === "stop");
   const looks = found.filter((finding) => finding.severity === "look");
@@ -158,13 +160,13 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             />
           )}
           <div className={css.findings}>
-            {!checks.data && <p role="status">Being checked…</p>}
-            {checks.data && stops.length + looks.length === 0 && (
+            {!fresh && <p role="status">Being checked…</p>}
+            {fresh && stops.length + looks.length === 0 && (
               <p>
                 <Mark status="order" /> The checks found nothing.
               </p>
             )}
-            <div className={css.list}>
+            <div className={css.list} aria-busy={!fresh}>
               {[...stops, ...looks].map((finding) => (
                 <div key={finding.sheet + finding.layer + finding.rule + finding.sentence}>
                   <div className={css.finding}>
@@ -200,7 +202,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             mt={10}
             size="sm"
             fullWidth
-            disabled={!checks.data || stops.length > 0}
+            disabled={!fresh || stops.length > 0}
             loading={start.isPending}
             onClick={() => start.mutate()}
           >
