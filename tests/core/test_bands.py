@@ -231,7 +231,7 @@ RING = "M-20 -20H20V20H-20ZM-8 -8H8V8H-8Z"  # both run the same way: a hole by e
 def test_holes_count_everywhere(d: str, rule: str, area: float) -> None:
     """Area, border, what is painted (against librsvg's own fill rule), and where a photo is seen."""
     from sutaru.core.geometry import outlines
-    from sutaru.core.paint.vectors import drawing
+    from sutaru.core.paint.svg import drawing
 
     outline = Path(d=d, rule=rule)
     assert outline.area_mm2 == pytest.approx(area)

@@ -18,7 +18,7 @@ from sutaru.core.edits import BringIn, Fill, apply
 from sutaru.core.errors import FileRefused, GeometryError, PhotoRefused
 from sutaru.core.formats import Bundle, write_bundle
 from sutaru.core.geometry.outlines import flatten
-from sutaru.core.paint.vectors import cleaned_svg
+from sutaru.core.paint.svg import cleaned_svg
 from sutaru.core.photos import decode, examine
 from tests.conftest import LABS, SHELF, TEMPLATES, noise
 

@@ -32,13 +32,11 @@ from sutaru.core.document import (
     Stop,
 )
 from sutaru.core.edits import BringIn, Fill, Place, apply
-from sutaru.core.errors import FileRefused
 from sutaru.core.geometry.maps import Projective
 from sutaru.core.geometry.matrices import scaling
 from sutaru.core.paint import LivePage, Painter, PixelGrid, items
 from sutaru.core.paint.blending import MODES, composite
 from sutaru.core.paint.sampling import sample
-from sutaru.core.paint.vectors import cleaned_svg
 from sutaru.core.photos import PhotoPixels
 from tests.conftest import drawn_items, fake_photo, first, noise, one_sheet
 
@@ -326,34 +324,6 @@ def test_transparent_page_and_opacity() -> None:
     assert alpha[0, 0] == 0
     assert alpha[40, 50] == 128
     assert rgb[40, 50].tolist() == [0, 0, 255]
-
-
-@pytest.mark.parametrize(
-    ("svg", "sentence"),
-    [
-        ("<svg", "not well-formed"),
-        ("<!DOCTYPE svg [<!ENTITY a 'b'>]><svg/>", "declares a document type"),
-        ("<svg xmlns='http://www.w3.org/2000/svg'/>", "not an SVG with a viewBox"),
-        ("<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 9 9'><text>x</text></svg>", "holds a <text>"),
-        ("<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 9 9'><script>x</script></svg>", "holds a <script>"),
-        (
-            "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 9 9'><image href='file:///etc/passwd'/></svg>",
-            "holds a <image>",
-        ),
-    ],
-)
-def test_svg_from_outside_is_refused(svg: str, sentence: str) -> None:
-    with pytest.raises(FileRefused, match=sentence):
-        cleaned_svg(svg)
-
-
-def test_svg_from_outside_is_cleaned() -> None:
-    body = (
-        '<path onload="x()" fill="url(http://e.x/a)" d="M0 0H9V9Z"/><use href="http://e.x/#a"/><x:y xmlns:x="urn:x"/>'
-    )
-    clean = cleaned_svg(f"<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 9 9'>{body}</svg>").decode()
-    assert not any(word in clean for word in ("onload", "http://e.x", "urn:x"))
-    assert 'd="M0 0H9V9Z"' in clean
 
 
 def test_ornament_is_drawn_in_its_colour_and_place() -> None:

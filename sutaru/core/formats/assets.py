@@ -8,7 +8,7 @@ from typing import Literal
 from PIL import Image
 
 from ..errors import FileRefused
-from ..paint.vectors import cleaned_svg
+from ..paint.svg import cleaned_svg
 from .masks import traced_drawing, traced_outline
 
 Way = Literal["alpha", "luminance"]

@@ -10,7 +10,7 @@ from ..errors import FileRefused
 from ..geometry import outlines
 from ..geometry.matrices import scaling, translation
 from ..paint.masks import mask_pixels
-from ..paint.vectors import drawing
+from ..paint.svg import drawing
 
 LEAST_SEEN = 6  # of 255: less cannot be told from nothing in print
 _MOST_POINTS = 2000

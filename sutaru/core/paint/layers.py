@@ -16,7 +16,8 @@ from .framing import closed
 from .grid import Box, PixelGrid, meet
 from .items import Item, Means, Patch, box_about, covers, faded, outline_px
 from .openings import opening_extent, opening_patches
-from .vectors import coverage, drawing, transformed
+from .svg import drawing
+from .vectors import coverage, transformed
 
 
 def extent(item: Item, grid: PixelGrid) -> Box | None:
