@@ -128,7 +128,7 @@ def _kept(name: str, local: str, value: str, key: str) -> dict[str, str]:
     if local in PRESENTATION | OWN:
         if "url(" in value and not LOCAL_URL.fullmatch(value):
             return {}  # something outside the drawing
-            if local in LENGTHS and value.endswith("%") and not name.endswith("Gradient"):
+        if local in LENGTHS and value.endswith("%") and not name.endswith("Gradient"):
             raise FileRefused("This SVG gives lengths as percentages.", "Save it with lengths in its own units.")
         return {local: value}
     if HARMLESS.fullmatch(local) or value == "none":
