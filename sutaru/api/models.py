@@ -147,6 +147,8 @@ class StoredPhoto(BaseModel):
     sample: bool = False
     marked: Marked | None = None
     already_worked: bool = False
+    stars: int = 0
+    aside: bool = False
 
 
 class StoredPile(BaseModel):

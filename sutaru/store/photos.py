@@ -8,6 +8,7 @@ from collections.abc import Iterable
 from pathlib import Path
 
 from ..core.document import Found, Job, Photo, Pile
+from ..core.document.photo import UNSAID
 from ..core.errors import NotFound
 from .database import Database
 
@@ -134,7 +135,7 @@ class Photos:
 
 def _plain(photo: Photo) -> str:
     """The facts of a photo as they are stored: nothing of what is said of it in one job but a name to call it by."""
-    return photo.having(found=None, marked=None, already_worked=False, sample=False).model_dump_json()
+    return photo.having(found=None, **UNSAID).model_dump_json()
 
 
 def _json(found: Found | None) -> str | None:

@@ -10,10 +10,13 @@ from sutaru.core.edits import (
     ChooseLab,
     Clear,
     Fill,
+    KeepInView,
     Place,
     Put,
+    PutAside,
     Rename,
     Spot,
+    Star,
     Swap,
     TakeOut,
     Write,
@@ -82,9 +85,47 @@ def test_fill_uses_each_photo_once_and_leaves_what_lies(job: Job) -> None:
     some = apply(job, Fill(only_empty=True))
     assert shown(some)["opening-9"] == kept
     assert len({p.photo for p in shown(some).values()}) == 5
-    anew = apply(job, Fill())
+    assert shown(apply(job, Fill()))["opening-9"] == kept  # a person put it there
+    anew = apply(job, Fill(also_by_hand=True))
     assert len(shown(anew)) == 5
     assert "opening-9" not in shown(anew)  # an upright opening gets no wide photo while others are free
+
+
+def test_what_was_done_by_hand_is_known_and_stays_when_all_is_filled_anew(job: Job) -> None:
+    def by_hand(job: Job) -> set[str]:
+        return set(job.filling("spread").by_hand)
+
+    filled = apply(job, Fill())
+    assert by_hand(filled) == set()
+    lies = {"centre": (0.4, 0.5), "zoom": 1.3, "turn_deg": 2, "mirror": False}
+    openings = list(shown(filled))[:3]
+    fitted = apply(filled, Place(sheet="spread", opening=openings[0], **lies))
+    swapped = apply(fitted, Swap(first=at(openings[0]), second=at(openings[1]), keep_fit=True))
+    assert by_hand(swapped) == set(openings[:2])
+    anew = apply(swapped, Fill(how="order"))
+    for opening in openings[:2]:
+        assert shown(anew)[opening] == shown(swapped)[opening]
+    assert by_hand(apply(anew, Clear(sheet="spread", openings=(openings[0],)))) == {openings[1]}
+    every = apply(swapped, Fill(also_by_hand=True))
+    assert by_hand(every) == set()
+    assert by_hand(apply(swapped, TakeOut(photos=(shown(swapped)[openings[0]].photo,)))) == {openings[1]}
+    # Brought into view by the machine it is still the person's.
+    assert by_hand(apply(swapped, KeepInView(sheet="spread", openings=(openings[0],)))) == set(openings[:2])
+
+
+def test_photos_put_aside_are_not_filled_in_and_stars_are_kept(job: Job) -> None:
+    first = job.photos[0].id
+    aside = apply(job, PutAside(photos=(first,)))
+    assert first not in {p.photo for p in shown(apply(aside, Fill())).values()}
+    assert first in {
+        p.photo for p in shown(apply(apply(aside, PutAside(photos=(first,), aside=False)), Fill())).values()
+    }
+    starred = apply(job, Star(photos=(first,), stars=4))
+    assert starred.pile.by_id[first].stars == 4
+    assert label(job, Star(photos=(first,), stars=1)) == "give 1 star to 1 photo"
+    assert label(job, PutAside(photos=(first,))) == "put 1 photo aside"
+    lying = apply(apply(job, Put(sheet="spread", opening="opening-1", photo=first)), PutAside(photos=(first,)))
+    assert shown(lying)["opening-1"].photo == first  # where it lies it stays
 
 
 def test_fill_passes_sample_photos_over_when_there_are_others(job_of) -> None:

@@ -67,7 +67,8 @@ class Filling(Frozen):
     """What lies on a sheet: placements by opening, words by text layer.
 
     ``pins`` are openings that no filling up touches. ``spans`` run one photo through several openings, which then have no
-    placements of their own. ``tones`` mend what one opening shows. ``accepted`` are findings that a person lets pass.
+    placements of their own. ``tones`` mend what one opening shows. ``by_hand`` are openings whose photo a person put or
+    fitted there. ``accepted`` are findings that a person lets pass.
     """
 
     placements: dict[Identity, Placement] = {}
@@ -75,6 +76,7 @@ class Filling(Frozen):
     pins: tuple[Identity, ...] = ()
     spans: dict[Identity, Span] = {}
     tones: dict[Identity, Recipe] = {}
+    by_hand: tuple[Identity, ...] = ()
     accepted: Annotated[tuple[Accepted, ...], Field(max_length=2000)] = ()
 
     def span_of(self, opening: str) -> tuple[str, Span] | None:

@@ -16,7 +16,7 @@ from .filling import EMPTY, Edition, Filling
 from .job import Job, SheetList
 from .lab import LabSheet
 from .layout import Layout, Sheet
-from .photo import Photo, Pile
+from .photo import UNSAID, Photo, Pile
 
 P = TypeVar("P", bound=Frozen)
 Fetch = Callable[[str], bytes]  # a part by its name
@@ -110,6 +110,5 @@ def _joined(known: Mapping[str, Photo], entry: dict[str, Any]) -> Photo:
     said = {k: v for k, v in entry.items() if k != "id"}
     fact = known[entry["id"]]
     if set(said) == {"name"}:
-        plain = {"sample": False, "marked": None, "already_worked": False}
-        return fact.having(name=said["name"], **plain)
-    return Photo.model_validate({**fact.model_dump(exclude={"sample", "marked", "already_worked"}), **said})
+        return fact.having(name=said["name"], **UNSAID)
+    return Photo.model_validate({**fact.model_dump(exclude=set(UNSAID)), **said})

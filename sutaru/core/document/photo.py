@@ -39,12 +39,16 @@ class Found(Frozen):
 Marked = Annotated[tuple[KeepArea, ...], Field(max_length=50)]
 
 
+# What is said of a photo besides its name, as long as nobody says anything.
+UNSAID: dict[str, Any] = {"sample": False, "marked": None, "already_worked": False, "stars": 0, "aside": False}
+
+
 class Photo(Frozen):
     """A photo of a job. Width and height are pixels after the EXIF orientation is applied.
 
     ``found`` is None until the machine has looked. ``marked`` are keep areas set by hand: once there are any, even none
-    at all, they alone count. ``name``, ``sample``, ``marked`` and ``already_worked`` are said in the job; all else is
-    known of the file, whatever job it lies in. ``profile_unusable``: there is a profile in it that cannot convert it.
+    at all, they alone count. Its name and what ``UNSAID`` lists are said in the job; all else is known of the file,
+    whatever job it lies in. ``profile_unusable``: there is a profile in it that cannot convert it.
     """
 
     id: PhotoId
@@ -64,6 +68,8 @@ class Photo(Frozen):
     found: Found | None = None
     marked: Marked | None = None
     already_worked: bool = False
+    stars: Annotated[int, Field(ge=0, le=5)] = 0
+    aside: bool = False
 
     @property
     def keep_areas(self) -> tuple[KeepArea, ...]:
@@ -75,9 +81,9 @@ class Photo(Frozen):
     def said(self) -> dict[str, Any]:
         """What is said of it in its job, as it is stored."""
         found: dict[str, Any] = {"id": self.id, "name": self.name}
-        for name in ("sample", "already_worked"):
+        for name in ("sample", "already_worked", "stars", "aside"):
             if getattr(self, name):
-                found[name] = True
+                found[name] = getattr(self, name)
         if self.marked is not None:
             found["marked"] = [area.model_dump() for area in self.marked]
         return found

@@ -23,6 +23,7 @@ from .kinds import (
     Pin,
     Place,
     Put,
+    PutAside,
     RemoveEdition,
     RemoveLayers,
     Rename,
@@ -32,6 +33,7 @@ from .kinds import (
     SetFields,
     SpanOver,
     Spot,
+    Star,
     Swap,
     TakeOut,
     Unspan,
@@ -43,7 +45,7 @@ from .whole import what_to_fill
 
 __all__ = [
     "Accept", "AddEdition", "AddLayers", "BringIn", "ChooseLab", "Clear", "Edit", "EnhanceAll", "Fill", "FindingName",
-    "KeepInView", "Laid", "Lay", "LayoutEdit", "Mark", "MendOpening", "MendPhoto", "Nudge", "Pin", "Place", "Put",
-    "RemoveEdition", "RemoveLayers", "Rename", "RenameEdition", "Reopen", "Restack", "SetFields", "SpanOver", "Spot",
+    "KeepInView", "Laid", "Lay", "LayoutEdit", "Mark", "MendOpening", "MendPhoto", "Nudge", "Pin", "Place", "Put", "PutAside",
+    "RemoveEdition", "RemoveLayers", "Rename", "RenameEdition", "Reopen", "Restack", "SetFields", "SpanOver", "Spot", "Star",
     "Swap", "TakeOut", "Unspan", "Worked", "Write", "altered", "apply", "apply_to_template", "label", "what_to_fill",
 ]  # fmt: skip

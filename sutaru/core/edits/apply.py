@@ -18,6 +18,7 @@ _ON_FILLING: dict[type[Any], Callable[[asked.OnSheet, Any], Filling]] = {
 _ON_JOB: dict[type[Any], Callable[[Job, Any], Job]] = {
     kinds.Swap: whole.swap, kinds.Fill: whole.fill, kinds.Lay: whole.lay, kinds.MendPhoto: whole.mend_photo,
     kinds.BringIn: pile.bring_in, kinds.TakeOut: pile.take_out, kinds.Mark: pile.mark, kinds.Worked: pile.worked,
+    kinds.Star: pile.star, kinds.PutAside: pile.put_aside,
     kinds.EnhanceAll: whole.enhance_all, kinds.ChooseLab: whole.choose_lab, kinds.Rename: whole.rename,
     kinds.AddEdition: whole.add_edition, kinds.RenameEdition: whole.rename_edition,
     kinds.RemoveEdition: whole.remove_edition,
@@ -148,6 +149,10 @@ class _Labels:
             case kinds.Worked():
                 said = "was" if edit.worked else "was not"
                 return f"say that {_count(len(edit.photos), 'photo')} {said} worked on"
+            case kinds.Star():
+                return f"give {_count(edit.stars, 'star')} to {_count(len(edit.photos), 'photo')}"
+            case kinds.PutAside():
+                return f"put {_count(len(edit.photos), 'photo')} {'aside' if edit.aside else 'back into the pile'}"
             case kinds.EnhanceAll():
                 return f"switch enhancing {'on' if edit.on else 'off'}"
             case kinds.ChooseLab():

@@ -51,13 +51,15 @@ class OnSheet:
             raise EditRefused(f"There is no text {identity} on this sheet.")
         return self.layout.texts_by_id[identity]
 
-    def placed(self, changes: dict[str, Placement | None]) -> Filling:
-        """The filling with some placements changed; None empties."""
+    def placed(self, changes: dict[str, Placement | None], by_hand: bool = False) -> Filling:
+        """The filling with some placements changed, by a person's hand or not; None empties."""
         placements = {**self.filling.placements, **{k: v for k, v in changes.items() if v}}
         for identity in (k for k, v in changes.items() if v is None):
             placements.pop(identity, None)
         shown = {k: v.photo if v else "" for k, v in changes.items()}
-        return self.filling.having(placements=placements, tones=self.tones(shown))
+        hands = [opening for opening in self.filling.by_hand if opening not in changes]
+        hands += [opening for opening, lies in changes.items() if lies and by_hand]
+        return self.filling.having(placements=placements, tones=self.tones(shown), by_hand=tuple(hands))
 
     def tones(self, shown: Mapping[str, str]) -> dict[str, Recipe]:
         """What is mended of single openings once some show other photos: it goes with the photo it was made for."""

@@ -34,7 +34,7 @@ def put(on: OnSheet, edit: Put) -> Filling:
         lies = first_placement(on.layout, about_all(together), photo)
         filling = _respanned(on, identity, span.having(placement=lies, nudged={}))
         return filling.having(tones=on.tones(dict.fromkeys(span.openings, photo.id)))
-    return on.placed({opening.id: first_placement(on.layout, opening, photo)})
+    return on.placed({opening.id: first_placement(on.layout, opening, photo)}, by_hand=True)
 
 
 def place(on: OnSheet, edit: Place) -> Filling:
@@ -54,7 +54,7 @@ def place(on: OnSheet, edit: Place) -> Filling:
         if edit.fit == "whole" or edit.ratio is not None:
             raise EditRefused("A photo that runs on through several openings covers them.", "End the span first.")
         return _respanned(on, identity, span.having(placement=span_placement(span, together, opening, photo, lies)))
-    return on.placed({opening.id: clamped(opening, photo, lies)})
+    return on.placed({opening.id: clamped(opening, photo, lies)}, by_hand=True)
 
 
 def clear(on: OnSheet, edit: Clear) -> Filling:
@@ -80,7 +80,7 @@ def keep_in_view(on: OnSheet, edit: KeepInView) -> Filling:
         held = on.lies(opening.id)
         if held and not on.filling.span_of(opening.id):
             changes[opening.id] = kept_placement(on.layout, opening, on.photo(held.photo), held)
-    return on.placed(changes)
+    return on.placed(changes).having(by_hand=on.filling.by_hand)
 
 
 def apart(on: OnSheet, opening: Opening) -> None:

@@ -175,7 +175,7 @@ class Swap(Frozen):
 
 class Fill(Frozen):
     """Fills openings from the pile: those given of one sheet, or all of a sheet, or all there are; or of these only the
-    empty ones. Pinned ones and spans stay.
+    empty ones. Pinned ones and spans stay, and what was fitted by hand unless that is asked for (``also_by_hand``).
 
     ``best``: the best assignment. ``order``: photos stay in order of capture.
     """
@@ -184,6 +184,7 @@ class Fill(Frozen):
     edition: EditionId = ""
     how: Literal["best", "order"] = "best"
     only_empty: bool = False
+    also_by_hand: bool = False
     sheet: Identity | None = None
     openings: Ids | None = None
 
@@ -242,6 +243,22 @@ class Worked(Frozen):
     op: Literal["worked"] = "worked"
     photos: PhotoIds
     worked: bool = True
+
+
+class Star(Frozen):
+    """Gives photos stars, from none to five."""
+
+    op: Literal["star"] = "star"
+    photos: PhotoIds
+    stars: Annotated[int, Field(ge=0, le=5)]
+
+
+class PutAside(Frozen):
+    """Puts photos of the pile aside, so that no filling takes them; or back. Where they lie already they stay."""
+
+    op: Literal["put_aside"] = "put_aside"
+    photos: PhotoIds
+    aside: bool = True
 
 
 class EnhanceAll(Frozen):
@@ -325,15 +342,15 @@ FillingEdit = Annotated[
     Field(discriminator="op"),
 ]
 JobEdit = Annotated[
-    Swap | Fill | Lay | MendPhoto | BringIn | TakeOut | Mark | Worked | EnhanceAll | ChooseLab | Rename | AddEdition
-    | RenameEdition | RemoveEdition,
+    Swap | Fill | Lay | MendPhoto | BringIn | TakeOut | Mark | Worked | Star | PutAside | EnhanceAll | ChooseLab | Rename
+    | AddEdition | RenameEdition | RemoveEdition,
     Field(discriminator="op"),
 ]  # fmt: skip
 Edit = Annotated[
     AddLayers | RemoveLayers | Restack | SetFields
     | Put | Place | Clear | Pin | KeepInView | SpanOver | Unspan | Nudge | Write | MendOpening | Accept | Reopen
-    | Swap | Fill | Lay | MendPhoto | BringIn | TakeOut | Mark | Worked | EnhanceAll | ChooseLab | Rename | AddEdition
-    | RenameEdition | RemoveEdition,
+    | Swap | Fill | Lay | MendPhoto | BringIn | TakeOut | Mark | Worked | Star | PutAside | EnhanceAll | ChooseLab | Rename
+    | AddEdition | RenameEdition | RemoveEdition,
     Field(discriminator="op"),
 ]  # fmt: skip
 LAYOUT_EDITS = (AddLayers, RemoveLayers, Restack, SetFields)

@@ -6,7 +6,7 @@ from functools import lru_cache
 
 from ..document import Edition, Filling, Job, Photo, Pile, Placement
 from . import asked
-from .kinds import BringIn, Mark, TakeOut, Worked
+from .kinds import BringIn, Mark, PutAside, Star, TakeOut, Worked
 
 
 def capture_order(photo: Photo) -> tuple[bool, datetime, list[tuple[int, str]]]:
@@ -47,6 +47,7 @@ def _emptied(filling: Filling, gone: set[str]) -> Filling:
     return filling.having(
         placements=left,
         spans={k: span for k, span in filling.spans.items() if span.placement.photo not in gone},
+        by_hand=tuple(opening for opening in filling.by_hand if opening in left),
         tones={k: v for k, v in filling.tones.items() if filling.held(k) not in gone},
     )
 
@@ -62,3 +63,11 @@ def mark(job: Job, edit: Mark) -> Job:
 
 def worked(job: Job, edit: Worked) -> Job:
     return _changed(job, {p: asked.photo(job.pile, p).having(already_worked=edit.worked) for p in edit.photos})
+
+
+def star(job: Job, edit: Star) -> Job:
+    return _changed(job, {p: asked.photo(job.pile, p).having(stars=edit.stars) for p in edit.photos})
+
+
+def put_aside(job: Job, edit: PutAside) -> Job:
+    return _changed(job, {p: asked.photo(job.pile, p).having(aside=edit.aside) for p in edit.photos})

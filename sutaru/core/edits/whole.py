@@ -32,7 +32,7 @@ def swap(job: Job, edit: Swap) -> Job:
     tones = [sheet.filling.tones.get(opening.id) for sheet, opening in zip(on, openings, strict=True)]
     for n, other in ((0, 1), (1, 0)):
         sheet, opening = asked.on_sheet(job, spots[n].sheet, edit.edition), openings[n]
-        filling = sheet.placed({opening.id: moved(sheet, opening, held[other])})
+        filling = sheet.placed({opening.id: moved(sheet, opening, held[other])}, by_hand=True)
         kept = {k: v for k, v in filling.tones.items() if k != opening.id}
         if (recipe := tones[other]) is not None and held[other]:
             kept[opening.id] = recipe
@@ -49,11 +49,13 @@ def what_to_fill(job: Job, edit: Fill) -> Wanted:
         on = asked.on_sheet(job, edit.sheet, edit.edition)
         for identity in edit.openings or ():
             on.opening(identity)
-    found = wanted(job, edit.edition, edit.only_empty, edit.sheet, edit.openings)
+    found = wanted(job, edit.edition, edit.only_empty, edit.sheet, edit.openings, edit.also_by_hand)
     if not found.places:
         if edit.only_empty:
             raise EditRefused("No opening is empty.")
-        raise EditRefused("Every opening is pinned.", "Let one go first.")
+        raise EditRefused(
+            "Every opening is pinned or was fitted by hand.", "Let one go, or fill anew what was fitted by hand too."
+        )
     if not found.photos:
         raise EditRefused("There is no unused photo in the pile.", "Bring photos in first.")
     return found

@@ -35,10 +35,12 @@ def wanted(
     only_empty: bool = False,
     sheet: str | None = None,
     openings: tuple[str, ...] | None = None,
+    also_by_hand: bool = False,
 ) -> Wanted:
     """Which openings a filling up is for, in reading order, and the photos not used elsewhere.
 
-    Pinned, locked and hidden openings and spans are left out.
+    Pinned, locked and hidden openings and spans are left out, and those that a person filled or fitted, unless
+    ``also_by_hand``; so are photos put aside.
 
     Sample photos are for looking at a template: they are used only where there is nothing else.
     """
@@ -47,6 +49,7 @@ def wanted(
     for entry in job.sheets:
         filling, layout = own.filling(entry.id), entry.layout
         stay = {*filling.pins, *(o for span in filling.spans.values() for o in span.openings)}
+        stay |= set() if also_by_hand else {o for o in filling.by_hand if filling.held(o)}
         chosen = set()
         for opening in reading_order(layout):
             asked = sheet in (None, entry.id) and (openings is None or opening.id in openings)
@@ -56,7 +59,7 @@ def wanted(
                 chosen.add(opening.id)
         # What lies in an opening that stays is not used a second time.
         used |= {held for o in layout.openings_by_id if o not in chosen and (held := filling.held(o))}
-    photos = [photo for photo in job.photos if photo.id not in used]
+    photos = [photo for photo in job.photos if photo.id not in used and not photo.aside]
     return Wanted(places, [photo for photo in photos if not photo.sample] or photos)
 
 

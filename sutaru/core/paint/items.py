@@ -28,6 +28,7 @@ from ..document import (
     Recipe,
 )
 from ..document.lab import Space
+from ..document.photo import UNSAID
 from ..errors import FileRefused
 from ..fitting import Drawn, Resolved
 from ..geometry import outlines
@@ -178,7 +179,7 @@ def _showing(drawn: Drawn, light: float, space: Space, mending: bool) -> Item:
     recipe = drawn.recipe if mending else None
     # Of what is known of a photo, only what a recipe needs can change a pixel.
     found = drawn.photo.found.having(keep=()) if recipe and drawn.photo.found else None
-    seen = drawn.photo.having(found=found, marked=None, name="", sample=False, already_worked=False)
+    seen = drawn.photo.having(found=found, name="", **UNSAID)
     return replace(item, photo=seen, placement=drawn.placement, recipe=recipe)
 
 

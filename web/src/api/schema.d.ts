@@ -1318,7 +1318,7 @@ export interface components {
              */
             view: string;
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"];
             /** Gesture */
             gesture?: string | null;
             /**
@@ -1426,7 +1426,7 @@ export interface components {
         /**
          * Fill
          * @description Fills openings from the pile: those given of one sheet, or all of a sheet, or all there are; or of these only the
-         *     empty ones. Pinned ones and spans stay.
+         *     empty ones. Pinned ones and spans stay, and what was fitted by hand unless that is asked for (``also_by_hand``).
          *
          *     ``best``: the best assignment. ``order``: photos stay in order of capture.
          */
@@ -1453,6 +1453,11 @@ export interface components {
              * @default false
              */
             only_empty: boolean;
+            /**
+             * Also By Hand
+             * @default false
+             */
+            also_by_hand: boolean;
             /** Sheet */
             sheet?: string | null;
             /** Openings */
@@ -1516,7 +1521,8 @@ export interface components {
          * @description What lies on a sheet: placements by opening, words by text layer.
          *
          *     ``pins`` are openings that no filling up touches. ``spans`` run one photo through several openings, which then have no
-         *     placements of their own. ``tones`` mend what one opening shows. ``accepted`` are findings that a person lets pass.
+         *     placements of their own. ``tones`` mend what one opening shows. ``by_hand`` are openings whose photo a person put or
+         *     fitted there. ``accepted`` are findings that a person lets pass.
          */
         Filling: {
             /**
@@ -1552,6 +1558,11 @@ export interface components {
             tones: {
                 [key: string]: components["schemas"]["Recipe"];
             };
+            /**
+             * By Hand
+             * @default []
+             */
+            by_hand: string[];
             /**
              * Accepted
              * @default []
@@ -2700,8 +2711,8 @@ export interface components {
          * @description A photo of a job. Width and height are pixels after the EXIF orientation is applied.
          *
          *     ``found`` is None until the machine has looked. ``marked`` are keep areas set by hand: once there are any, even none
-         *     at all, they alone count. ``name``, ``sample``, ``marked`` and ``already_worked`` are said in the job; all else is
-         *     known of the file, whatever job it lies in. ``profile_unusable``: there is a profile in it that cannot convert it.
+         *     at all, they alone count. Its name and what ``UNSAID`` lists are said in the job; all else is known of the file,
+         *     whatever job it lies in. ``profile_unusable``: there is a profile in it that cannot convert it.
          */
         Photo: {
             /**
@@ -2765,6 +2776,16 @@ export interface components {
              * @default false
              */
             already_worked: boolean;
+            /**
+             * Stars
+             * @default 0
+             */
+            stars: number;
+            /**
+             * Aside
+             * @default false
+             */
+            aside: boolean;
         };
         /**
          * PhotoIds
@@ -2926,7 +2947,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"];
             /**
              * Edition
              * @default
@@ -2978,6 +2999,24 @@ export interface components {
              * @description id of the photo that must lie there, "" for none; null: whatever it is
              */
             expect?: string | null;
+        };
+        /**
+         * PutAside
+         * @description Puts photos of the pile aside, so that no filling takes them; or back. Where they lie already they stay.
+         */
+        PutAside: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "put_aside";
+            /** Photos */
+            photos: string[];
+            /**
+             * Aside
+             * @default true
+             */
+            aside: boolean;
         };
         /**
          * Ranked
@@ -3369,6 +3408,21 @@ export interface components {
             opening: string;
         };
         /**
+         * Star
+         * @description Gives photos stars, from none to five.
+         */
+        Star: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "star";
+            /** Photos */
+            photos: string[];
+            /** Stars */
+            stars: number;
+        };
+        /**
          * Started
          * @description The id of a new job.
          */
@@ -3468,6 +3522,16 @@ export interface components {
              * @default false
              */
             already_worked: boolean;
+            /**
+             * Stars
+             * @default 0
+             */
+            stars: number;
+            /**
+             * Aside
+             * @default false
+             */
+            aside: boolean;
         };
         /**
          * StoredPile
