@@ -86,7 +86,7 @@ def _placements() -> Iterator[dict[str, object]]:
             return placement.model_dump(exclude={"photo"})
 
         yield {
-            "outline": [[round(x, 6), round(y, 6)] for x, y in max(outline.polygons(0.05), key=len).tolist()],
+            "outline": [[round(x, 6), round(y, 6)] for x, y in max(opening.outline.polygons(0.05), key=len).tolist()],
             "photo": {"width": photo.width, "height": photo.height}, "asked": plain(asked),
             "centre": [round(v, 6) for v in lies.centre], "zoom": round(lies.zoom, 6),
             "opening_from_photo": [round(v, 6) for v in opening_from_photo(opening, photo, lies).ravel().tolist()],

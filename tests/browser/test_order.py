@@ -76,7 +76,7 @@ def test_spread_from_photos_to_print_file(page: Page, start: Callable, pile: Pil
     expect(page.get_by_text("torn.jpg is damaged: its pixels end early or do not decode.")).to_be_visible()
     expect(page.get_by_text("empty.jpg is empty (0 bytes).")).to_be_visible()
     expect(page.get_by_text("letter.jpg is not a picture that can be read.")).to_be_visible()
-    page.get_by_role("button", name="Noted").click()
+    page.get_by_role("region", name="Pile").get_by_role("button", name="Close").click()
 
     page.get_by_role("button", name="Fill all 18 openings").click()
     expect(page.get_by_text("24 photos, 6 unused")).to_be_visible()
@@ -117,7 +117,8 @@ def test_spread_from_photos_to_print_file(page: Page, start: Callable, pile: Pil
     page.get_by_role("button", name="stop Opening 10 is empty.", exact=True).click()
     expect(opening(page, 10)).to_have_attribute("aria-pressed", "true")
     # Put one down from the pile by keyboard alone.
-    page.get_by_label("only unused").check()
+    page.get_by_label("Show of the pile").click()
+    page.get_by_role("option", name="only unused").click()
     page.get_by_role("button", name=re.compile(r"^festival-\d+\.jpg, 960 by 640")).first.press("Enter")
     opening(page, 10).press("Enter")
     expect(page.get_by_role("button", name="stop Opening 10 is empty.", exact=True)).to_have_count(0)

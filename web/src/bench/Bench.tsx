@@ -10,7 +10,7 @@ import { sheetPicture, type Text, thumb } from "../api/client";
 import { held } from "../editing/fitting";
 import { useChange, useJobStore } from "../editing/jobs";
 import { KEYS, SCOPES, WITH_THE_MOUSE } from "../editing/keys";
-import { useBench } from "../editing/store";
+import { heldView, LEAST_VIEW, MOST_VIEW, useBench } from "../editing/store";
 import { leaves, type View } from "../editing/view";
 import type { Point } from "../geometry/placing";
 import { DraftPhoto } from "../stage/DraftPhoto";
@@ -35,7 +35,7 @@ import { droppedFiles, PHOTO_TYPE, useImport } from "./pile/importing";
 import { Pile } from "./pile/Pile";
 import { Running } from "./Running";
 import { SheetStrip } from "./SheetStrip";
-import { useKeys } from "./useKeys";
+import { setFit, useKeys } from "./useKeys";
 import { WordsPanel } from "./WordsPanel";
 import { WalkButton, WalkStrip } from "./walk/Walk";
 import { walkOn } from "./walk/walking";
@@ -73,7 +73,6 @@ function Loaded({ state }: { state: View }) {
     view,
     panel,
     unit: chosen,
-    part,
     notes,
     draft,
     set,
@@ -158,8 +157,8 @@ function Loaded({ state }: { state: View }) {
               unit={unit}
               onUnit={(unit) => set({ unit })}
               view={view}
-              // Corners may be pulled off the page: there is room to work around it then.
-              room={part === "surface" && !walk ? 0.14 : 0}
+              onView={(view) => set({ view: heldView(view) })}
+              onFit={setFit}
               focus={focus}
               focusName={selected}
               close={!!walk && !!focus}
@@ -182,8 +181,8 @@ function Loaded({ state }: { state: View }) {
                 <ActionIcon
                   variant="default"
                   aria-label="Smaller view"
-                  disabled={view <= 1}
-                  onClick={() => set({ view: view / 1.5 })}
+                  disabled={view <= LEAST_VIEW}
+                  onClick={() => set({ view: heldView(view / 1.5) })}
                 >
                   <IconZoomOut size={16} />
                 </ActionIcon>
@@ -192,8 +191,8 @@ function Loaded({ state }: { state: View }) {
                 <ActionIcon
                   variant="default"
                   aria-label="Larger view"
-                  disabled={view > 5}
-                  onClick={() => set({ view: view * 1.5 })}
+                  disabled={view >= MOST_VIEW}
+                  onClick={() => set({ view: heldView(view * 1.5) })}
                 >
                   <IconZoomIn size={16} />
                 </ActionIcon>

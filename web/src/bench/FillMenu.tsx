@@ -29,7 +29,7 @@ export function FillMenu({ state }: { state: View }) {
           ? `Fill the ${plural(empty, "empty opening")}`
           : empty
             ? `Fill all ${plural(empty, "opening")}`
-            : "Fill all anew"}
+            : "Fill anew…"}
       </Button>
       <Menu position="bottom-end" closeOnItemClick>
         <Menu.Target>
@@ -43,10 +43,17 @@ export function FillMenu({ state }: { state: View }) {
           </Button>
         </Menu.Target>
         <Menu.Dropdown>
-          <Menu.Item onClick={() => fill("best", false)}>Fill all {openings} anew, best fit</Menu.Item>
-          <Menu.Item onClick={() => fill("order", false)}>
-            Fill all {openings} anew, in order of capture
+          <Menu.Item onClick={() => fill("best", false)}>
+            {filled ? "Anew, but for what was done by hand: best fit" : "All: best fit"}
           </Menu.Item>
+          <Menu.Item onClick={() => fill("order", false)}>
+            {filled ? "Anew, but for what was done by hand: in order of capture" : "All: in order of capture"}
+          </Menu.Item>
+          {filled > 0 && (
+            <Menu.Item onClick={() => fill("best", false, true)}>
+              {`All ${openings} anew, also what was done by hand`}
+            </Menu.Item>
+          )}
           <Menu.Item disabled={!empty} onClick={() => fill("best", true)}>
             Only the empty ones
           </Menu.Item>
@@ -54,7 +61,7 @@ export function FillMenu({ state }: { state: View }) {
           <Menu.Item closeMenuOnClick={false} component="div">
             <Switch
               size="xs"
-              label="Show the result before it is kept"
+              label="Always show the result before it is kept"
               checked={firstLook}
               onChange={(event) => set({ firstLook: event.currentTarget.checked })}
             />

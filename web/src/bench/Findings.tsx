@@ -3,12 +3,14 @@ import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
+import { useUnit } from "../ui/units";
 import { Accepting } from "./Accepting";
 import css from "./side.module.css";
 
 /** What the checks found; each is one click from its place. */
 export function Findings({ state }: { state: View }) {
   const { selected, set } = useBench();
+  const { inWords } = useUnit();
   const others = state.sheets.flatMap((sheet, at) => {
     const [, , stops = 0, looks = 0] = state.marks[at]?.counts ?? [];
     return at !== state.at && stops + looks ? [{ sheet, stops, looks }] : [];
@@ -32,7 +34,7 @@ export function Findings({ state }: { state: View }) {
               onClick={() => set({ selected: finding.layer || undefined })}
             >
               <Mark status={finding.severity} />
-              <span>{finding.sentence}</span>
+              <span>{inWords(finding.sentence)}</span>
             </button>
             {!finding.accepted && <Accepting state={state} finding={finding} all={state.findings} />}
           </div>
@@ -61,9 +63,10 @@ export function Findings({ state }: { state: View }) {
 
 /** Findings of one opening or text, in its own panel. */
 export function FoundHere({ findings }: { findings: Finding[] }) {
+  const { inWords } = useUnit();
   return findings.map((finding) => (
     <p key={finding.rule + finding.sentence} className={css.found}>
-      <Mark status={finding.severity} /> {finding.sentence}
+      <Mark status={finding.severity} /> {inWords(finding.sentence)}
     </p>
   ));
 }

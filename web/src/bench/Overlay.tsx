@@ -1,4 +1,4 @@
-import { type DragEvent, useMemo, useRef } from "react";
+import { type DragEvent, useEffect, useMemo, useRef } from "react";
 import type { Row, Text } from "../api/client";
 import { held } from "../editing/fitting";
 import { useChange } from "../editing/jobs";
@@ -52,14 +52,33 @@ export function Overlay({ state, texts, seen }: { state: View; texts: Text[]; se
     pulls.setOver(undefined);
     const carriedPhoto = event.dataTransfer.getData(PHOTO_TYPE);
     if (carriedPhoto) {
-      edit({ op: "put", opening: row.opening, photo: carriedPhoto });
-      set({ selected: row.opening });
+      putSeveral(carriedPhoto.split(" "), row);
       return;
     }
-    const [first] = await bring(await droppedFiles(event.dataTransfer));
-    if (first) edit({ op: "put", opening: row.opening, photo: first.id });
-    set({ selected: row.opening });
+    const brought = await bring(await droppedFiles(event.dataTransfer));
+    putSeveral(
+      brought.map((photo) => photo.id),
+      row,
+    );
   };
+  /** The first into the opening it was dropped on, the others into the empty ones that are read after it. */
+  const putSeveral = (photos: string[], row: Row) => {
+    const after = [...rows].sort((a, b) => a.reading - b.reading);
+    const turned = [...after.slice(after.indexOf(row) + 1), ...after.slice(0, after.indexOf(row))];
+    const places = [row, ...turned.filter((other) => !other.photo && !other.pinned)];
+    const gesture = photos.length > 1 ? `drop-${crypto.randomUUID()}` : undefined;
+    photos.slice(0, places.length).forEach((photo, n) => {
+      edit({ op: "put", opening: places[n]?.opening ?? "", photo }, { gesture });
+    });
+    set({ selected: row.opening, hand: undefined });
+  };
+  // The focus goes along with the selection, so that keys and Tab go on from what is seen to be selected.
+  useEffect(() => {
+    const active = document.activeElement;
+    const free = !active || active === document.body || svg.current?.contains(active);
+    const meant = selected && svg.current?.querySelector(`[data-layer="${CSS.escape(selected)}"]`);
+    if (free && meant instanceof SVGElement && meant !== active) meant.focus({ preventScroll: true });
+  }, [selected]);
 
   const chosen = rows.find((row) => row.opening === selected);
   const chosenHeld = chosen && held(state, chosen.opening, draft);
@@ -83,6 +102,14 @@ export function Overlay({ state, texts, seen }: { state: View; texts: Text[]; se
             role="button"
             tabIndex={0}
             aria-label={`Words: ${text.name || "text"}`}
+            data-layer={text.id}
+            onKeyDown={(event) => {
+              if (event.key !== "Enter") return;
+              event.preventDefault();
+              event.stopPropagation();
+              set({ selected: text.id });
+              requestAnimationFrame(() => document.getElementById(`words-${text.id}`)?.focus());
+            }}
             className={css.text}
             data-selected={selected === text.id || undefined}
             onPointerDown={(event) => {
@@ -103,6 +130,7 @@ export function Overlay({ state, texts, seen }: { state: View; texts: Text[]; se
         {shapes.map(({ row, d }) => (
           <g
             key={row.opening}
+            data-layer={row.opening}
             role="button"
             tabIndex={0}
             aria-label={describe(row, state)}
@@ -155,6 +183,7 @@ export function Overlay({ state, texts, seen }: { state: View; texts: Text[]; se
             screenFromPage={screenFromPage}
             onTurn={(event) => pulls.handle(event, "turn", chosenHeld)}
             onZoom={(event) => pulls.handle(event, "zoom", chosenHeld)}
+            onCarry={(event) => pulls.carry(event, chosenHeld)}
           />
         )}
         {chosen && chosenHeld && draft?.state === "open" && !draft.surface && (
@@ -167,12 +196,21 @@ export function Overlay({ state, texts, seen }: { state: View; texts: Text[]; se
         {floorOf && <FloorLine key={floorOf} state={state} echo={floorOf} screenFromPage={screenFromPage} />}
       </svg>
       {pulls.carried && (
-        <img
-          className={css.carried}
-          src={pulls.carried.photo}
-          alt=""
-          style={{ left: pulls.carried.at[0], top: pulls.carried.at[1] }}
-        />
+        <>
+          <img
+            className={css.carried}
+            src={pulls.carried.photo}
+            alt=""
+            style={{ left: pulls.carried.at[0], top: pulls.carried.at[1] }}
+          />
+          <span
+            className={css.sign}
+            role="status"
+            style={{ left: pulls.carried.at[0], top: pulls.carried.at[1] }}
+          >
+            {pulls.carried.what}
+          </span>
+        </>
       )}
     </>
   );

@@ -24,18 +24,20 @@ function said() {
   };
 }
 
-const remembered = (job: string) => `sutaru-view-${job}`;
+const where = (job: string) => `sutaru-view-${job}`;
+type Remembered = Partial<Pick<ReturnType<typeof useBench.getState>, "view" | "unit" | "pile">>;
+/** How a job was looked at last. */
+export const remembered = (job: string) => JSON.parse(localStorage.getItem(where(job)) ?? "{}") as Remembered;
 
 /** Follows the address, and lets the address follow; the view of each job is remembered. */
 export function useAddress(job: string) {
   useEffect(() => {
-    const kept = JSON.parse(localStorage.getItem(remembered(job)) ?? "{}") as { view?: number; unit?: "mm" };
-    useBench.getState().set({ ...fresh, unit: undefined, ...kept, ...said() });
+    useBench.getState().set({ ...fresh, unit: undefined, ...remembered(job), ...said() });
     const back = () => useBench.getState().set(said());
     addEventListener("popstate", back);
     const off = useBench.subscribe((now, before) => {
-      if (now.view !== before.view || now.unit !== before.unit)
-        localStorage.setItem(remembered(job), JSON.stringify({ view: now.view, unit: now.unit }));
+      if (now.view !== before.view || now.unit !== before.unit || now.pile !== before.pile)
+        localStorage.setItem(where(job), JSON.stringify({ view: now.view, unit: now.unit, pile: now.pile }));
       const { sheet, edition, selected } = now;
       if (sheet === before.sheet && edition === before.edition && selected === before.selected) return;
       // Another sheet is a step to go back from; what is selected on it is not.

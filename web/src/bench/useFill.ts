@@ -39,10 +39,12 @@ export function tally(view: View): { openings: number; filled: number } {
 export function useFill(view: View) {
   const { edit } = useChange(view);
   const fill = useCallback(
-    async (how: FillEdit["how"], only_empty: boolean) => {
-      const asked = addressed(view, { op: "fill", how, only_empty }) as FillEdit;
+    async (how: FillEdit["how"], only_empty: boolean, also_by_hand = false) => {
+      const asked = addressed(view, { op: "fill", how, only_empty, also_by_hand }) as FillEdit;
       const { firstLook, set } = useBench.getState();
-      if (!firstLook) {
+      // What lies already is not thrown away before it was seen what comes instead.
+      const replaces = !only_empty && tally(view).filled > 0;
+      if (!firstLook && !replaces) {
         edit(asked);
         return;
       }

@@ -3,12 +3,19 @@ import { useEffect, useRef } from "react";
 import { held, useFitting } from "../editing/fitting";
 import { jobStore, useChange } from "../editing/jobs";
 import { fitByKey, isTheControls, isTyping, type Key, meant, type Scope } from "../editing/keys";
-import { allSelected, useBench } from "../editing/store";
+import { allSelected, heldView, useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { clamped } from "../geometry/placing";
 import { skipped } from "./pile/hand";
 import { useFill } from "./useFill";
 import { goOn, startWalk, useTake } from "./walk/walking";
+
+const PX_PER_MM = 96 / 25.4; // CSS px, which a browser takes for 1/96 in
+let fit = 1;
+/** Says how many px a millimetre has when all of the sheet fits. */
+export const setFit = (scale: number) => {
+  fit = scale;
+};
 
 type Does = (event: KeyboardEvent, key: Key) => boolean | undefined;
 
@@ -134,7 +141,15 @@ export function useKeys(view: View) {
       },
       view: ({ key }) => {
         const { view } = useBench.getState();
-        set({ view: Math.min(7.6, Math.max(1, key === "-" ? view / 1.5 : view * 1.5)) });
+        set({ view: heldView(key === "-" ? view / 1.5 : view * 1.5) });
+        return undefined;
+      },
+      wholeSheet: () => {
+        set({ view: 1 });
+        return undefined;
+      },
+      printSize: () => {
+        set({ view: heldView(PX_PER_MM / fit) });
         return undefined;
       },
       keeps: toggle("keeps"),

@@ -49,7 +49,7 @@ export function usePulls(
     },
   );
   const [over, setOver] = useState<string>();
-  const [carried, setCarried] = useState<{ photo: string; at: Point }>();
+  const [carried, setCarried] = useState<{ photo: string; at: Point; what: string }>();
   const [lines, setLines] = useState<Drawn>();
   const [pulling, setPulling] = useState(false);
 
@@ -94,6 +94,22 @@ export function usePulls(
     setPulling(true);
   };
 
+  /** A press on the handle that carries the photo to another opening. */
+  const carry = (event: PointerEvent, now: Held) => {
+    event.stopPropagation();
+    svg.current?.setPointerCapture(event.pointerId);
+    pull.current = { kind: "carry", opening: now.row.opening, start: at(event), moved: false };
+    setPulling(true);
+  };
+  /** What letting go would do, in words. */
+  const doing = (from: string, target: string | undefined, event: At): string => {
+    const row = state.rows.find((entry) => entry.opening === target);
+    if (row && row.opening !== from) return `${row.photo ? "swap with" : "move to"} ${row.number}`;
+    if (document.elementFromPoint(event.clientX, event.clientY)?.closest("[data-pile]"))
+      return "back to the pile";
+    return "nothing changes";
+  };
+
   const move = (event: PointerEvent) => {
     const now = pull.current;
     if (!now) return;
@@ -102,8 +118,9 @@ export function usePulls(
       if (!now.moved && Math.hypot(point[0] - now.start[0], point[1] - now.start[1]) < 5) return;
       now.moved = true;
       const photo = held(state, now.opening)?.photo;
-      if (photo) setCarried({ photo: thumb(photo), at: point });
-      setOver(openingUnder(event));
+      const target = openingUnder(event);
+      if (photo) setCarried({ photo: thumb(photo), at: point, what: doing(now.opening, target, event) });
+      setOver(target === now.opening ? undefined : target);
       return;
     }
     const { row, outline, photo, lying } = now.held;
@@ -174,7 +191,8 @@ export function usePulls(
     const wheel = (event: WheelEvent) => {
       const { state, selected, inOpening, show, keep } = latest.current;
       const on = (event.target as Element).getAttribute("data-opening");
-      const now = on && on === selected && !event.ctrlKey ? held(state, on) : undefined;
+      // A wheel by itself moves the view, never a crop.
+      const now = on && on === selected && event.altKey ? held(state, on) : undefined;
       if (!now) return;
       event.preventDefault();
       const factor = Math.exp(-event.deltaY / 600);
@@ -186,5 +204,5 @@ export function usePulls(
     return () => target?.removeEventListener("wheel", wheel);
   }, [svg]);
 
-  return { down, handle, move, up, cancel, pulling, putDown, over, setOver, carried, lines };
+  return { down, handle, carry, move, up, cancel, pulling, putDown, over, setOver, carried, lines };
 }

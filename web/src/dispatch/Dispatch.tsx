@@ -7,7 +7,7 @@ import { Link, useSearch } from "wouter";
 import { answer, api, type Finding, sheetPicture, type TaskState } from "../api/client";
 import { client, useLabs, useTasks } from "../api/queries";
 import { Accepting } from "../bench/Accepting";
-import { benchAddress } from "../bench/address";
+import { benchAddress, remembered } from "../bench/address";
 import { Kept } from "../bench/Kept";
 import { flush } from "../editing/flushing";
 import { jobStore, useChange, useJobStore } from "../editing/jobs";
@@ -15,6 +15,7 @@ import type { View } from "../editing/view";
 import { complain } from "../ui/complain";
 import { bytes, pageSize, pixels, plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
+import { inWords, length, type Unit } from "../ui/units";
 import { when } from "../ui/when";
 import css from "./dispatch.module.css";
 
@@ -40,6 +41,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
   const tasks = useTasks(state.id);
   const { edit } = useChange(state);
   const { lab } = state;
+  const unit = useUnitOf(state);
   const [format, setFormat] = useState<Format>();
   const [transparent, setTransparent] = useState(false);
   const [bundling, setBundling] = useState(false);
@@ -182,7 +184,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
                       <span>
                         {state.sheets.length > 1 &&
                           `${state.sheets.find((sheet) => sheet.id === finding.sheet)?.name ?? ""}: `}
-                        {finding.sentence}
+                        {inWords(finding.sentence, unit)}
                       </span>
                     </Link>
                     {!finding.accepted && <Accepting state={state} finding={finding} all={found} />}
@@ -221,10 +223,17 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
   );
 }
 
+/** The job's unit, as it was chosen on the bench, or as its sheets are measured. */
+function useUnitOf(state: View): Unit {
+  const { width_mm, height_mm } = state.layout;
+  return remembered(state.id).unit ?? (pageSize(width_mm, height_mm).endsWith("in") ? "in" : "mm");
+}
+
 /** All sheets as they will print; only those in view are asked for. */
 function Sheets({ state }: { state: View }) {
   const scroller = useRef<HTMLElement>(null);
   const { width_mm, height_mm, bleed_mm } = state.layout;
+  const unit = useUnitOf(state);
   const list = useVirtualizer({
     count: state.sheets.length,
     getScrollElement: () => scroller.current,
@@ -256,7 +265,7 @@ function Sheets({ state }: { state: View }) {
                     <>
                       {" "}
                       {pageSize(width_mm, height_mm)}
-                      {bleed_mm ? `, ${bleed_mm} mm bleed` : ", no bleed"}:{" "}
+                      {bleed_mm ? `, ${length(bleed_mm, unit)} bleed` : ", no bleed"}:{" "}
                       {pixels(width_mm + 2 * bleed_mm, state.lab.ppi_target)} ×{" "}
                       {pixels(height_mm + 2 * bleed_mm, state.lab.ppi_target)} px
                     </>

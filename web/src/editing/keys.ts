@@ -55,11 +55,16 @@ export const KEYS: readonly Key[] = [
   key("bench", "y", "Ctrl Y", "redo", "redo", true),
   key("bench", "a", "Ctrl A", "select all openings of the sheet", "selectAll", true),
   key("bench", "+ = -", "Ctrl +, Ctrl −", "larger, smaller view", "view", true),
+  key("bench", "Home", "Home", "the whole sheet in view", "wholeSheet"),
+  key("bench", "End", "End", "the sheet as large as it prints", "printSize"),
 ]; // biome-ignore format: a table
 
 /** What the mouse does with a key held, for the help. */
 export const WITH_THE_MOUSE: readonly [string, string][] = [
   ["Tab, Shift Tab", "next or previous opening"],
+  ["Ctrl wheel", "larger or smaller view about the pointer"],
+  ["Space or middle button, pulled", "moves the sheet about"],
+  ["Alt wheel on a selected photo", "zooms the photo"],
   ["Shift click, Ctrl click", "select one more opening"],
   ["Alt while pulling", "free of lines that draw"],
   ["Escape while pulling", "as it was before the pull"],

@@ -42,6 +42,9 @@ export interface Pulled {
 
 export type Part = "fit" | "surface" | "frame" | "tone";
 
+export type PileShow = "all" | "unused" | "stars" | "aside";
+export type Sorting = "taken" | "name" | "orientation" | "used" | "stars";
+
 interface BenchState {
   /** The sheet in view, by its id; "" is the first. */
   sheet: string;
@@ -62,6 +65,8 @@ interface BenchState {
   heat: boolean;
   before: boolean;
   firstLook: boolean;
+  /** What of the pile is shown, and how. */
+  pile: { show: PileShow; sorting: Sorting; names: boolean };
   view: number;
   /** The unit that was chosen for lengths; undefined leaves it to the size of the sheet. */
   unit?: Unit;
@@ -90,6 +95,7 @@ export const fresh = {
   view: 1,
   panel: "ledger" as const,
   part: "fit" as const,
+  pile: { show: "all" as PileShow, sorting: "taken" as Sorting, names: false },
 };
 
 export const useBench = create<BenchState>((set) => ({
@@ -104,6 +110,11 @@ export const useBench = create<BenchState>((set) => ({
   // A selection of several ends when another one is selected, unless both are said.
   set: (change) => set("selected" in change && !("also" in change) ? { also: [], ...change } : change),
 }));
+
+export const LEAST_VIEW = 0.5;
+export const MOST_VIEW = 12;
+/** A view that can be had: from half of what fits to twelve times that. */
+export const heldView = (view: number) => Math.min(MOST_VIEW, Math.max(LEAST_VIEW, view));
 
 /** All selected openings, the one selected last first. */
 export const allSelected = ({ selected, also }: { selected?: string; also: string[] }) =>

@@ -114,8 +114,8 @@ describe("a view", () => {
     keep("labs", "lab", {} as never);
     keep("piles", "pp", {
       photos: [
-        { id: "p1", name: "mine.jpg", sample: false, already_worked: false },
-        { id: "p2", name: "b.jpg", sample: false, already_worked: false },
+        { id: "p1", name: "mine.jpg", sample: false, already_worked: false, stars: 0, aside: false },
+        { id: "p2", name: "b.jpg", sample: false, already_worked: false, stars: 0, aside: false },
       ],
     });
     keep("editions", "ee", { id: "first", name: "First", photo_tones: {}, fillings: { s1: "ff" } });
@@ -127,7 +127,15 @@ describe("a view", () => {
     ]);
     keep("layouts", "ll", { layers: [] } as never);
     keep("places", "ll", { openings: [{ number: 1, opening: "a", name: "A" }], echoes: [] } as never);
-    keep("fillings", "ff", { placements: {}, texts: {}, pins: [], spans: {}, tones: {} });
+    keep("fillings", "ff", {
+      placements: {},
+      texts: {},
+      pins: [],
+      spans: {},
+      tones: {},
+      by_hand: [],
+      accepted: [],
+    });
     keep("measured", "kk", {
       rows: [{ number: 1, opening: "a", photo: "p1", status: "order" }],
       findings: [],

@@ -30,7 +30,15 @@ export interface View {
 export type Missing = { kind: keyof Kinds; name: string }[];
 
 /** A filling with nothing in it. */
-const EMPTY: Filling = { placements: {}, texts: {}, pins: [], spans: {}, tones: {} };
+const EMPTY: Filling = {
+  placements: {},
+  texts: {},
+  pins: [],
+  spans: {},
+  tones: {},
+  by_hand: [],
+  accepted: [],
+};
 
 /** The sheet of a head, by id or else the first, put together; or what is missing for it. */
 export function assembled(head: JobHead, id: string): View | Missing {
@@ -63,7 +71,7 @@ export function assembled(head: JobHead, id: string): View | Missing {
   if (!layout || !places || !filling || !measured) return missing;
   const photos = pile.photos.flatMap((said) => {
     const known = facts(said.id);
-    const plain = { sample: false, already_worked: false, marked: null };
+    const plain = { sample: false, already_worked: false, marked: null, stars: 0, aside: false };
     return known ? [{ ...known, ...plain, ...(said as Partial<Photo>) }] : [];
   });
   const rows = places.openings.map((place, n) => ({ ...place, ...measured.rows[n] }) as Row);
@@ -130,6 +138,10 @@ export function foreseen(view: View, edit: Edit): View {
     }
     case "worked":
       return saying(view, edit.photos, { already_worked: edit.worked ?? true });
+    case "star":
+      return saying(view, edit.photos, { stars: edit.stars });
+    case "put_aside":
+      return saying(view, edit.photos, { aside: edit.aside ?? true });
     case "mark":
       return saying(view, [edit.photo], { marked: edit.areas });
     case "enhance_all":

@@ -4,19 +4,21 @@ import type { Drawn } from "../geometry/lines";
 import { apply, boundsOf, type Matrix, multiply, type Point } from "../geometry/placing";
 import css from "./stage.module.css";
 
-/** What can be pulled at the selected opening: turn above it, zoom at its lower right corner. */
+/** What can be pulled at the selected opening: turn above it, zoom at its lower right corner, carry it away at its upper left. */
 export function Handles({
   row,
   turn,
   screenFromPage,
   onTurn,
   onZoom,
+  onCarry,
 }: {
   row: Row;
   turn: number;
   screenFromPage: Matrix;
   onTurn: (event: PointerEvent) => void;
   onZoom: (event: PointerEvent) => void;
+  onCarry: (event: PointerEvent) => void;
 }) {
   const outline = row.outline as unknown as Point[];
   const onto = multiply(screenFromPage, row.page_from_opening);
@@ -29,6 +31,13 @@ export function Handles({
   const knob: Point = [
     topMiddle[0] + ((topMiddle[0] - middle[0]) / reach) * 20,
     topMiddle[1] + ((topMiddle[1] - middle[1]) / reach) * 20,
+  ];
+  // Inside the upper left corner, so that the photo's middle stays free to be pulled.
+  const upper = apply(onto, [Math.min(...xs), Math.min(...ys)]);
+  const wide = Math.hypot(corner[0] - upper[0], corner[1] - upper[1]);
+  const hold: Point = [
+    upper[0] + ((middle[0] - upper[0]) / (wide / 2 || 1)) * 24,
+    upper[1] + ((middle[1] - upper[1]) / (wide / 2 || 1)) * 24,
   ];
   return (
     <g className={css.handles}>
@@ -54,6 +63,18 @@ export function Handles({
       >
         <title>Pull to zoom the photo</title>
       </rect>
+      {wide > 70 && (
+        <g
+          className={css.carry}
+          transform={`translate(${hold[0]} ${hold[1]})`}
+          onPointerDown={onCarry}
+          data-testid="carry-handle"
+        >
+          <title>Pull the photo to another opening, or down to the pile</title>
+          <circle r={12} />
+          <path d="M-6 -3h11m-3 -3l3 3l-3 3M6 4h-11m3 -3l-3 3l3 3" />
+        </g>
+      )}
     </g>
   );
 }

@@ -1,5 +1,14 @@
 import { useElementSize } from "@mantine/hooks";
-import { type ReactNode, useEffect, useLayoutEffect, useRef, useState } from "react";
+import {
+  type PointerEvent,
+  type ReactNode,
+  type RefObject,
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+} from "react";
+import { isTyping } from "../editing/keys";
 import { apply, boundsOf, type Matrix, type Point } from "../geometry/placing";
 import { UNITS, type Unit } from "../ui/units";
 import { Ruler } from "./Rulers";
@@ -26,6 +35,50 @@ function usePicture(source: string): string {
   return shown;
 }
 
+/** Moves what is scrolled with the middle button, or with any while the space bar is held. */
+function usePan(scroller: RefObject<HTMLDivElement | null>) {
+  const space = useRef(false);
+  const from = useRef<Point>(undefined);
+  const [held, setHeld] = useState<"ready" | "pulling">();
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (event.key !== " " || event.defaultPrevented || isTyping(event.target)) return;
+      if (event.target instanceof Element && event.target.closest("button, a, input, [role=tab]")) return;
+      event.preventDefault(); // the page does not scroll
+      if (event.type === "keydown" && !event.repeat) setHeld("ready");
+      if (event.type === "keyup") setHeld(undefined);
+      space.current = event.type === "keydown";
+    };
+    addEventListener("keydown", press);
+    addEventListener("keyup", press);
+    return () => {
+      removeEventListener("keydown", press);
+      removeEventListener("keyup", press);
+    };
+  }, []);
+  return {
+    "data-pan": held,
+    onPointerDownCapture: (event: PointerEvent<HTMLDivElement>) => {
+      if (event.button !== 1 && !(space.current && event.button === 0)) return;
+      event.preventDefault();
+      event.stopPropagation();
+      from.current = [event.clientX, event.clientY];
+      event.currentTarget.setPointerCapture(event.pointerId);
+      setHeld("pulling");
+    },
+    onPointerMove: (event: PointerEvent<HTMLDivElement>) => {
+      if (!from.current) return;
+      scroller.current?.scrollBy(from.current[0] - event.clientX, from.current[1] - event.clientY);
+      from.current = [event.clientX, event.clientY];
+    },
+    onPointerUp: () => {
+      if (!from.current) return;
+      from.current = undefined;
+      setHeld(space.current ? "ready" : undefined);
+    },
+  };
+}
+
 /** The sheet as it lies on the screen. */
 export interface Seen {
   screenFromPage: Matrix;
@@ -43,8 +96,9 @@ interface Props {
   onUnit: (unit: Unit) => void;
   /** How many times as large as fits. */
   view: number;
-  /** Room around the sheet to work in, a share of the room there is. */
-  room?: number;
+  onView: (view: number) => void;
+  /** Told how many screen px a millimetre has when all of the sheet fits. */
+  onFit?: (scale: number) => void;
   /** The place that stays in the middle when the view changes, page mm; `close` fills the room with it. */
   focus?: readonly Point[];
   focusName?: string;
@@ -56,13 +110,13 @@ interface Props {
 
 /** A sheet with its rulers, in its view; what lies over it and can be worked on is the children's. */
 export function Stage(props: Props) {
-  const { sheet, picture, alt, unit, onUnit, view, room = 0, focus, focusName, close, onGround, onShown, children } =
+  const { sheet, picture, alt, unit, onUnit, view, onView, onFit, focus, focusName, close, onGround, onShown, children } =
     props; // biome-ignore format: a list
   const { ref, width, height } = useElementSize();
   const bleed = sheet.bleed_mm ?? 3;
   const wide = sheet.width_mm + 2 * bleed;
   const high = sheet.height_mm + 2 * bleed;
-  const pad = Math.max(PAD, Math.min(width, height) * room);
+  const pad = PAD;
   const fit = Math.max(0.05, Math.min((width - RULER - 2 * pad) / wide, (height - RULER - 2 * pad) / high));
   const box = focus && boundsOf(focus);
   const near = close ? box : undefined;
@@ -93,9 +147,39 @@ export function Stage(props: Props) {
     : [size.width / 2, size.height / 2];
   middle.current = [left + (at[0] ?? 0) - (width + RULER) / 2, top + (at[1] ?? 0) - (height + RULER) / 2];
   const closeTo = close ? focusName : undefined;
+  useEffect(() => onFit?.(fit), [fit, onFit]);
+
+  // What lies under the pointer stays there when the wheel changes the view.
+  const anchor = useRef<{ page: Point; at: Point }>(undefined);
+  const now = useRef({ view, onView, left, top, scale, close });
+  now.current = { view, onView, left, top, scale, close };
+  useEffect(() => {
+    const box = scroller.current;
+    const wheel = (event: WheelEvent) => {
+      const { view, onView, left, top, scale, close } = now.current;
+      if (!box || !(event.ctrlKey || event.metaKey)) return;
+      event.preventDefault(); // or the browser would enlarge everything
+      if (close) return;
+      const frame = box.getBoundingClientRect();
+      const at: Point = [event.clientX - frame.left, event.clientY - frame.top];
+      const page: Point = [(at[0] + box.scrollLeft - left) / scale, (at[1] + box.scrollTop - top) / scale];
+      anchor.current = { page, at };
+      onView(view * Math.exp(-event.deltaY / 400));
+    };
+    box?.addEventListener("wheel", wheel, { passive: false });
+    return () => box?.removeEventListener("wheel", wheel);
+  }, []);
+  const pan = usePan(scroller);
   // biome-ignore lint/correctness/useExhaustiveDependencies: only a change of view, or another focus up close, moves the sheet
   useLayoutEffect(() => {
-    scroller.current?.scrollTo(...middle.current);
+    const held = anchor.current;
+    anchor.current = undefined;
+    if (held)
+      scroller.current?.scrollTo(
+        held.page[0] * scale + left - held.at[0],
+        held.page[1] * scale + top - held.at[1],
+      );
+    else scroller.current?.scrollTo(...middle.current);
   }, [view, closeTo, width > 0]);
 
   const next = UNITS[(UNITS.indexOf(unit) + 1) % UNITS.length] ?? "mm";
@@ -104,6 +188,7 @@ export function Stage(props: Props) {
       <div
         className={css.scroller}
         ref={scroller}
+        {...pan}
         onScroll={(event) => setOffset([event.currentTarget.scrollLeft, event.currentTarget.scrollTop])}
       >
         <div

@@ -18,5 +18,14 @@ export const length = (mm: number, unit: Unit, digits = DIGITS[unit]) =>
 /** The unit of the job in view, and what it needs. */
 export function useUnit() {
   const unit = useContext(UnitContext);
-  return { unit, digits: DIGITS[unit], length: (mm: number, digits?: number) => length(mm, unit, digits) };
+  return {
+    unit,
+    digits: DIGITS[unit],
+    length: (mm: number, digits?: number) => length(mm, unit, digits),
+    inWords: (sentence: string) => inWords(sentence, unit),
+  };
 }
+
+/** A sentence that speaks of millimetres, in another unit. */
+export const inWords = (sentence: string, unit: Unit) =>
+  unit === "mm" ? sentence : sentence.replace(/(\d+(?:\.\d+)?) mm\b/g, (_, mm) => length(Number(mm), unit));

@@ -1,7 +1,8 @@
-import { Button } from "@mantine/core";
-import { spot, useChange } from "../../editing/jobs";
+import { Button, Checkbox } from "@mantine/core";
+import { useState } from "react";
+import { type Said, spot, useChange } from "../../editing/jobs";
 import { allSelected, useBench } from "../../editing/store";
-import type { View } from "../../editing/view";
+import { openingOf, type View } from "../../editing/view";
 import css from "../side.module.css";
 
 /** What can be done to several openings at once. */
@@ -39,7 +40,14 @@ export function SeveralPanel({ state }: { state: View }) {
         <Button
           variant="default"
           onClick={() =>
-            edit({ op: "fill", how: "best", only_empty: false, sheet: state.sheet.id, openings })
+            edit({
+              op: "fill",
+              how: "best",
+              only_empty: false,
+              also_by_hand: true,
+              sheet: state.sheet.id,
+              openings,
+            })
           }
         >
           Fill these
@@ -69,9 +77,75 @@ export function SeveralPanel({ state }: { state: View }) {
           Clear
         </Button>
         <Button variant="subtle" onClick={() => set({ selected: undefined })}>
-          Let go
+          Select none
         </Button>
       </div>
+      <Looks state={state} openings={openings} />
     </section>
+  );
+}
+
+/** What one opening can give to others, and how it is said. */
+const LOOKS = [
+  ["border", "Border"],
+  ["mat", "Mat"],
+  ["shadow", "Shadow"],
+  ["outline", "Outline and size"],
+  ["tone", "Tone"],
+  ["fit", "Zoom and turn"],
+] as const;
+type Look = (typeof LOOKS)[number][0];
+
+/** One look for many: what is ticked of the first opening selected, given to the others. */
+function Looks({ state, openings }: { state: View; openings: string[] }) {
+  const { edit } = useChange(state);
+  const [chosen, setChosen] = useState<Look[]>(["border", "mat", "shadow"]);
+  const [from = "", ...others] = openings;
+  const row = state.rows.find((entry) => entry.opening === from);
+  const layer = openingOf(state, from);
+  if (!row || !layer || !others.length) return null;
+  const give = () => {
+    const gesture = `look-${crypto.randomUUID()}`;
+    const fields: Record<string, unknown> = {};
+    for (const name of ["border", "mat", "shadow", "outline"] as const)
+      if (chosen.includes(name)) fields[name] = layer[name] ?? null;
+    if (Object.keys(fields).length) edit({ op: "set_fields", layers: others, fields } as Said, { gesture });
+    const recipe = state.filling.tones?.[from] ?? null;
+    for (const other of state.rows.filter((entry) => others.includes(entry.opening) && entry.photo)) {
+      if (chosen.includes("tone")) edit({ op: "mend_opening", opening: other.opening, recipe }, { gesture });
+      if (chosen.includes("fit") && row.placement && other.placement)
+        edit(
+          {
+            op: "place",
+            opening: other.opening,
+            fit: row.placement.fit,
+            centre: other.placement.centre,
+            zoom: row.placement.zoom,
+            turn_deg: row.placement.turn_deg,
+            mirror: other.placement.mirror,
+            ratio: row.placement.ratio ?? null,
+          },
+          { gesture },
+        );
+    }
+  };
+  return (
+    <fieldset className={css.looks}>
+      <legend>{`As opening ${row.number} looks`}</legend>
+      {LOOKS.map(([name, label]) => (
+        <Checkbox
+          key={name}
+          size="xs"
+          label={label}
+          checked={chosen.includes(name)}
+          onChange={(event) =>
+            setChosen(event.currentTarget.checked ? [...chosen, name] : chosen.filter((n) => n !== name))
+          }
+        />
+      ))}
+      <Button size="xs" variant="default" disabled={!chosen.length} onClick={give}>
+        {`Give it to the other ${others.length}`}
+      </Button>
+    </fieldset>
   );
 }

@@ -1,13 +1,14 @@
-import { Button, Checkbox, Progress } from "@mantine/core";
+import { Button, Checkbox, Modal, Progress, TextInput } from "@mantine/core";
+import { notifications } from "@mantine/notifications";
 import IconFolder from "@tabler/icons-react/icons/IconFolder";
 import IconPhotoPlus from "@tabler/icons-react/icons/IconPhotoPlus";
 import IconX from "@tabler/icons-react/icons/IconX";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type MouseEvent, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, type MouseEvent, useMemo, useRef, useState } from "react";
 import { type Photo, thumb } from "../../api/client";
 import { part } from "../../api/parts";
 import { useChange } from "../../editing/jobs";
-import { useBench } from "../../editing/store";
+import { type PileShow, type Sorting, useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { Choice } from "../../ui/Choice";
 import { bytes, plural } from "../../ui/format";
@@ -17,7 +18,13 @@ import { droppedFiles, PHOTO_TYPE, stopImport, useImport, useQueue } from "./imp
 import css from "./pile.module.css";
 
 const STRIP = 104;
-type Sorting = "taken" | "name" | "orientation" | "used";
+/** Which photos are shown: those put aside only when they are asked for. */
+const SHOWS: Record<PileShow, (photo: Photo, used: boolean) => boolean> = {
+  all: (photo) => !photo.aside,
+  unused: (photo, used) => !photo.aside && !used,
+  stars: (photo) => !photo.aside && (photo.stars ?? 0) > 0,
+  aside: (photo) => !!photo.aside,
+};
 const natural = new Intl.Collator(undefined, { numeric: true });
 
 /** The photos in an order; those taken at the same time, or lying the same way, stay in order of capture. */
@@ -30,6 +37,7 @@ export function sorted(
   const found = [...photos];
   if (by === "name") found.sort((a, b) => natural.compare(a.name, b.name));
   if (by === "orientation") found.sort((a, b) => lying(b) - lying(a));
+  if (by === "stars") found.sort((a, b) => (b.stars ?? 0) - (a.stars ?? 0));
   if (by === "used") found.sort((a, b) => (used.get(b.id)?.length ?? 0) - (used.get(a.id)?.length ?? 0));
   return found;
 }
@@ -56,12 +64,20 @@ export function Pile({ state }: { state: View }) {
   const folder = useRef<HTMLInputElement>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const [over, setOver] = useState(false);
-  const [unused, setUnused] = useState(false);
-  const [sorting, setSorting] = useState<Sorting>("taken");
-  const shown = useMemo(
-    () => sorted(unused ? photos.filter((photo) => !used.has(photo.id)) : photos, sorting, used),
-    [unused, photos, used, sorting],
-  );
+  const { show, sorting, names } = useBench((bench) => bench.pile);
+  const set = useBench((bench) => bench.set);
+  const settle = (change: Partial<{ show: PileShow; sorting: Sorting; names: boolean }>) =>
+    set({ pile: { show, sorting, names, ...change } });
+  const [search, setSearch] = useState("");
+  const [large, setLarge] = useState<string>();
+  const shown = useMemo(() => {
+    const words = search.trim().toLowerCase();
+    const meant = photos.filter(
+      (photo) =>
+        SHOWS[show](photo, used.has(photo.id)) && (!words || photo.name.toLowerCase().includes(words)),
+    );
+    return sorted(meant, sorting, used);
+  }, [show, search, photos, used, sorting]);
   const order = useMemo(() => shown.map((photo) => photo.id), [shown]);
   const widths = (photo: Photo | undefined) =>
     photo ? Math.min(170, Math.max(52, Math.round((STRIP - 24) * (photo.width / photo.height)))) + 8 : 100;
@@ -100,23 +116,44 @@ export function Pile({ state }: { state: View }) {
           {plural(photos.length, "photo")}, {photos.length - used.size} unused
         </span>
         <span className={css.hint}>Click to take in hand, Shift for a run, Ctrl to add</span>
-        <Checkbox
+        <TextInput
           size="xs"
-          label="only unused"
-          checked={unused}
-          onChange={(event) => setUnused(event.currentTarget.checked)}
+          w={110}
+          aria-label="Search the pile by name"
+          placeholder="Search"
+          value={search}
+          onChange={(event) => setSearch(event.currentTarget.value)}
         />
         <Choice
           bare
-          label="Sorted by"
+          label="Show of the pile"
+          value={show}
+          onChange={(value) => settle({ show: value as PileShow })}
+          data={[
+            { value: "all", label: "all" },
+            { value: "unused", label: "only unused" },
+            { value: "stars", label: "with stars" },
+            { value: "aside", label: "put aside" },
+          ]}
+        />
+        <Choice
+          bare
+          label="Sort the pile"
           value={sorting}
-          onChange={(by) => setSorting(by as Sorting)}
+          onChange={(value) => settle({ sorting: value as Sorting })}
           data={[
             { value: "taken", label: "by time taken" },
             { value: "name", label: "by name" },
-            { value: "orientation", label: "by orientation" },
+            { value: "orientation", label: "wide, then high" },
+            { value: "stars", label: "by stars" },
             { value: "used", label: "by use" },
           ]}
+        />
+        <Checkbox
+          size="xs"
+          label="names"
+          checked={names}
+          onChange={(event) => settle({ names: event.currentTarget.checked })}
         />
         {state.unseen > 0 && (
           <span
@@ -173,15 +210,84 @@ export function Pile({ state }: { state: View }) {
             return (
               photo && (
                 <div key={item.key} className={css.slot} style={{ left: item.start, width: item.size }}>
-                  <Print photo={photo} numbers={used.get(photo.id) ?? []} job={state.id} pile={order} />
+                  <Print
+                    photo={photo}
+                    numbers={used.get(photo.id) ?? []}
+                    job={state.id}
+                    pile={order}
+                    named={names}
+                    onLarge={() => setLarge(photo.id)}
+                  />
                 </div>
               )
             );
           })}
         </div>
       </div>
+      {large && (
+        <Large
+          photos={shown}
+          at={shown.findIndex((photo) => photo.id === large)}
+          job={state.id}
+          onTurn={setLarge}
+        />
+      )}
     </section>
   );
+}
+
+/** A photo as large as the window lets it be; arrows go on to the next. */
+function Large({
+  photos,
+  at,
+  job,
+  onTurn,
+}: {
+  photos: readonly Photo[];
+  at: number;
+  job: string;
+  onTurn: (photo: string | undefined) => void;
+}) {
+  const { edit } = useChange({ id: job });
+  const photo = photos[at];
+  if (!photo) return null;
+  const press = (event: KeyboardEvent) => {
+    const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
+    if (event.key === " ") onTurn(undefined);
+    else if (by && photos[at + by]) onTurn(photos[at + by]?.id);
+    else if (!says(edit, photo, event.key)) return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  return (
+    <Modal
+      opened
+      onClose={() => onTurn(undefined)}
+      size="auto"
+      centered
+      title={`${photo.name}, ${photo.width} × ${photo.height} px ${"★".repeat(photo.stars ?? 0)}`}
+      closeButtonProps={{ "aria-label": "Close" }}
+      onKeyDown={press}
+    >
+      <img
+        className={css.large}
+        src={`/api/photos/${photo.sha256}/proxy`}
+        alt={photo.name}
+        style={{ aspectRatio: photo.width / photo.height }}
+      />
+      <p className={css.largeHint}>
+        {at + 1} of {photos.length}. Arrows go on, 0 to 5 give stars, A puts aside, space closes.
+      </p>
+    </Modal>
+  );
+}
+
+/** What a key says of a photo: stars, or put aside. */
+function says(edit: ReturnType<typeof useChange>["edit"], photo: Photo, key: string): boolean {
+  if (/^[0-5]$/.test(key)) edit({ op: "star", photos: [photo.id], stars: Number(key) });
+  else if (key.toLowerCase() === "a") edit({ op: "put_aside", photos: [photo.id], aside: !photo.aside });
+  else return false;
+  return true;
 }
 
 function Print({
@@ -189,15 +295,43 @@ function Print({
   numbers,
   job,
   pile,
+  named,
+  onLarge,
 }: {
   photo: Photo;
   numbers: string[];
   job: string;
   pile: readonly string[];
+  named: boolean;
+  onLarge: () => void;
 }) {
   const hand = useBench((bench) => bench.hand);
   const set = useBench((bench) => bench.set);
-  const { edit } = useChange({ id: job });
+  const { edit, undo } = useChange({ id: job });
+  const takeOut = () => {
+    edit({ op: "take_out", photos: [photo.id] });
+    if (!numbers.length) return;
+    const id = `out-${photo.id}`;
+    notifications.show({
+      id,
+      autoClose: 9000,
+      message: (
+        <span className={css.told}>
+          {`${photo.name} was taken out of the pile, and out of ${plural(numbers.length, "place")} where it lay.`}
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() => {
+              undo();
+              notifications.hide(id);
+            }}
+          >
+            Undo
+          </Button>
+        </span>
+      ),
+    });
+  };
   const place = hand?.kind === "photos" ? hand.photos.indexOf(photo.id) : -1;
   const inHand = place >= 0;
   const take = (event: MouseEvent) =>
@@ -216,19 +350,25 @@ function Print({
         data-hand={inHand || undefined}
         data-used={numbers.length ? "" : undefined}
         aria-pressed={inHand}
-        aria-label={`${photo.name}, ${photo.width} by ${photo.height} px${where}`}
-        title={`${photo.name}\n${photo.width} × ${photo.height} px, ${bytes(photo.size_bytes)}${photo.sample ? "\nsample photo" : ""}`}
+        aria-label={`${photo.name}, ${photo.width} by ${photo.height} px${where}${photo.stars ? `, ${plural(photo.stars, "star")}` : ""}${photo.aside ? ", put aside" : ""}`}
+        title={`${photo.name}\n${photo.width} × ${photo.height} px, ${bytes(photo.size_bytes)}${photo.sample ? "\nsample photo" : ""}\nSpace: large. 0 to 5: stars. A: put aside.`}
         draggable
         onDragStart={(event) => {
-          event.dataTransfer.setData(PHOTO_TYPE, photo.id);
+          // All that the hand holds comes along when this one is of it.
+          const carried = inHand && hand?.kind === "photos" ? hand.photos : [photo.id];
+          event.dataTransfer.setData(PHOTO_TYPE, carried.join(" "));
           event.dataTransfer.effectAllowed = "copy";
         }}
         onClick={take}
         onKeyDown={(event) => {
-          if (event.key !== "Delete") return;
+          if (event.key === "Delete") takeOut();
+          else if (event.key === " ") onLarge();
+          else if (!says(edit, photo, event.key)) return;
+          event.preventDefault();
           event.stopPropagation();
-          edit({ op: "take_out", photos: [photo.id] });
         }}
+        onDoubleClick={onLarge}
+        data-aside={photo.aside || undefined}
       >
         <img src={thumb(photo)} alt="" draggable={false} />
         {numbers.length > 0 && (
@@ -242,6 +382,12 @@ function Print({
           </span>
         )}
         {photo.sample && <span className={css.sample}>sample</span>}
+        {(photo.stars ?? 0) > 0 && (
+          <span className={css.stars} title={plural(photo.stars ?? 0, "star")}>
+            {"★".repeat(photo.stars ?? 0)}
+          </span>
+        )}
+        {named && <span className={css.name}>{photo.name}</span>}
         {hand?.kind === "photos" && hand.photos.length > 1 && inHand && (
           <span className={`${css.place} num`} title="Its place in the hand">
             {place + 1}
@@ -253,7 +399,7 @@ function Print({
         className={css.out}
         aria-label={`Take ${photo.name} out of the pile`}
         title="Take out of the pile"
-        onClick={() => edit({ op: "take_out", photos: [photo.id] })}
+        onClick={takeOut}
       >
         <IconX size={12} />
       </button>
@@ -296,7 +442,7 @@ function Incoming() {
             {known ? `, ${known} already in the pile` : ""}
           </span>
           <Button size="compact-xs" variant="default" onClick={clear}>
-            {refused.length ? "Noted" : "Close"}
+            Close
           </Button>
         </>
       )}

@@ -5,6 +5,7 @@ import { useChange } from "../../editing/jobs";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { plural } from "../../ui/format";
+import { useUnit } from "../../ui/units";
 import css from "./walk.module.css";
 import { goOn, openingsOf, startWalk, useRanked } from "./walking";
 
@@ -54,6 +55,7 @@ export function WalkStrip({ state }: { state: View }) {
   const { walk, selected } = useBench();
   const { edit } = useChange(state);
   const { data: ranked, isPlaceholderData: old } = useRanked(state, selected);
+  const { inWords } = useUnit();
   if (!walk) return null;
   const at = walk.openings.indexOf(selected ?? "");
   const more = state.sheets.length > 1 ? ` of ${state.sheet.name}` : "";
@@ -63,7 +65,7 @@ export function WalkStrip({ state }: { state: View }) {
     <section className={css.walk} aria-label="Walk">
       <div className={css.bar}>
         <strong className="num">{`Opening ${row?.number ?? ""}${more}, ${at + 1} of ${walk.openings.length}`}</strong>
-        <span>{findings[0]?.sentence ?? "In order."}</span>
+        <span>{findings[0] ? inWords(findings[0].sentence) : "In order."}</span>
         <span className={css.keys}>
           Arrows shift, + − zoom, [ ] turn, M mirrors, 1 to 9 take a photo, Enter goes on, Esc ends
         </span>
