@@ -43,9 +43,12 @@ class Shot:
 
 def shots() -> Iterator[Shot]:
     """All photographs of the demo, in the order they were taken."""
-    scenes = ["beach", "kite", "dunes", "beach", "workshop", "maker", "kite", "makers"]
+    day = [
+        "beach", "kite", "dunes", "beach", "workshop", "maker", "kite", "makers",
+        "watchers", "detail", "stalls", "flier", "children", "maker", "kite", "watchers",
+    ]  # fmt: skip
     for n in range(48):
-        scene = scenes[n % 8] if n < 40 else "lanterns"
+        scene = day[n % 16] if n < 38 else "dusk" if n < 43 else "lanterns"
         w, h = (LARGE, MIDDLE, LARGE, SMALL)[n % 4]
         orientation, worked = 1, n % 11 == 7
         if scene in ("kite", "maker") or n in (12, 26, 43):

@@ -4,10 +4,13 @@
 """
 
 from collections.abc import Callable
+from itertools import pairwise
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+
+from .people import COATS, HAIR, SKIN, Figure, Limb, head_and_shoulders, paint, standing
 
 Canvas = NDArray[np.float32]  # 0 to 1, (h, w, 3)
 Rng = np.random.Generator
@@ -21,7 +24,6 @@ SAILS = [
     (0.60, 0.18, 0.42),
     (0.93, 0.90, 0.84),
 ]
-SKIN = [(0.93, 0.76, 0.65), (0.80, 0.60, 0.47), (0.62, 0.43, 0.32), (0.42, 0.28, 0.21), (0.88, 0.68, 0.55)]
 
 
 def clouds(rng: Rng, height: int, width: int, coarse: int = 3, octaves: int = 6) -> NDArray[np.float32]:
@@ -172,32 +174,22 @@ def shore(rng: Rng, h: int, w: int, horizon: int) -> Canvas:
 
 
 def people(canvas: Canvas, rng: Rng, line: float, size: float, count: int) -> None:
-    """Far figures on the sand, each with a shadow."""
+    """Figures on the sand at some distance, the farther ones first, most of them looking up and away."""
     w = canvas.shape[1]
-    for _ in range(count):
-        x, s = rng.uniform(0.04, 0.96) * w, size * rng.uniform(0.8, 1.2)
-        y = line + s * rng.uniform(0, 1.6)
-        coat = SAILS[rng.integers(len(SAILS))]
-        dim = tuple(c * 0.75 for c in coat)
-        lay(canvas, ellipse(x + s * 0.5, y + s * 0.03, s * 0.6, s * 0.06), (0.3, 0.27, 0.24), 0.4, s / 20)
-        lay(
-            canvas,
-            np.array([[x - s * 0.1, y], [x - s * 0.04, y - s * 0.5], [x + s * 0.08, y - s * 0.5], [x + s * 0.1, y]]),
-            (0.17, 0.19, 0.25),
-        )
-        lay(
-            canvas,
-            np.array(
-                [
-                    [x - s * 0.14, y - s * 0.42],
-                    [x - s * 0.1, y - s * 0.8],
-                    [x + s * 0.1, y - s * 0.8],
-                    [x + s * 0.14, y - s * 0.42],
-                ]
-            ),
-            dim,
-        )
-        lay(canvas, ellipse(x, y - s * 0.9, s * 0.085, s * 0.105), SKIN[rng.integers(len(SKIN))])
+    places = sorted((line + size * rng.uniform(0.1, 1.5), rng.uniform(0.03, 0.97) * w) for _ in range(count))
+    for y, x in places:
+        near = 1 + 0.5 * (y - line) / max(1.0, size * 1.6)
+        child = rng.random() < 0.25
+        running = rng.random() < (0.6 if child else 0.1)
+        pull = rng.uniform(0.2, 1.2) if rng.random() < 0.4 else None
+        away = float(rng.choice([1.0, 1.0, 0.7, 0.2]))
+        stride = rng.uniform(0.4, 0.8) if running else 0.0
+        figure = standing(rng, 5.4 if child else 7.5, 0.15 if running else away, pull, stride)
+        paint(canvas, rng, figure, (x, y), size * near / 7.5, SUN, haze=0.16, soft=0.6)
+
+
+SUN = (-0.6, -0.65, 0.45)
+BEHIND = (0.5, -0.45, -0.75)  # low, and in the picture
 
 
 def beach(rng: Rng, h: int, w: int) -> Canvas:
@@ -207,8 +199,173 @@ def beach(rng: Rng, h: int, w: int) -> Canvas:
     canvas = cv2.GaussianBlur(canvas, (0, 0), 0.8).astype(np.float32)
     for _ in range(rng.integers(5, 10)):
         kite(canvas, rng, rng.uniform(0.08, 0.92) * w, rng.uniform(0.08, 0.5) * h, min(h, w) * rng.uniform(0.04, 0.12))
-    people(canvas, rng, horizon + (h - horizon) * 0.5, h * 0.07, int(rng.integers(6, 14)))
+    people(canvas, rng, horizon + (h - horizon) * 0.5, h * 0.095, int(rng.integers(7, 15)))
     return canvas
+
+
+def watchers(rng: Rng, h: int, w: int) -> Canvas:
+    """Two to four people from behind, close by, looking up at the kites; the shore beyond them out of focus."""
+    horizon = round(h * rng.uniform(0.56, 0.66))
+    canvas = shore(rng, h, w, horizon)
+    for _ in range(int(rng.integers(3, 7))):
+        kite(canvas, rng, rng.uniform(0.1, 0.9) * w, rng.uniform(0.08, 0.4) * h, min(h, w) * rng.uniform(0.05, 0.09))
+    people(canvas, rng, horizon + (h - horizon) * 0.42, h * 0.07, 5)
+    canvas = cv2.GaussianBlur(canvas, (0, 0), 2.2).astype(np.float32)
+    count = int(rng.integers(2, 5))
+    head = min(h, w) * rng.uniform(0.075, 0.10)
+    for k in range(count):
+        tall = 7.5 if k % 3 else float(rng.choice([5.6, 7.2]))
+        figure = standing(rng, tall, float(rng.choice([1.0, 0.85, 0.6])), rng.uniform(0.3, 1.2) if k == 1 else None)
+        x = w * (0.5 + (k - (count - 1) / 2) * rng.uniform(0.15, 0.2))
+        hand = paint(canvas, rng, figure, (x, h * rng.uniform(1.02, 1.12)), head, SUN, soft=0.5)
+        if hand:
+            line = np.array([hand, (hand[0] + w * 0.22, -h * 0.05)])
+            thread(canvas, line, (0.86, 0.86, 0.84), 0.8)
+    return canvas
+
+
+def flier(rng: Rng, h: int, w: int) -> Canvas:
+    """One flier with a kite on its line, and others far off."""
+    horizon = round(h * rng.uniform(0.62, 0.72))
+    canvas = shore(rng, h, w, horizon)
+    people(canvas, rng, horizon + (h - horizon) * 0.36, h * 0.06, 6)
+    canvas = cv2.GaussianBlur(canvas, (0, 0), 1.4).astype(np.float32)
+    x, head = w * rng.uniform(0.2, 0.4), min(h, w) * rng.uniform(0.055, 0.07)
+    hand = paint(
+        canvas, rng, standing(rng, 7.5, float(rng.choice([0.25, 0.6, 1.0])), 1.1), (x, h * 0.97), head, SUN, soft=0.4
+    )
+    at = (w * rng.uniform(0.6, 0.85), h * rng.uniform(0.14, 0.3))
+    if hand:
+        t = np.linspace(0, 1, 30)[:, None]
+        sag = np.array(hand) * (1 - t) + np.array(at) * t + np.concatenate([t * 0, t * (1 - t) * h * 0.08], 1)
+        thread(canvas, sag, (0.85, 0.85, 0.84), 0.7)
+    kite(canvas, rng, *at, min(h, w) * 0.13)
+    return canvas
+
+
+def children(rng: Rng, h: int, w: int) -> Canvas:
+    """Children running along the water's edge, small kites after them."""
+    horizon = round(h * rng.uniform(0.42, 0.52))
+    canvas = cv2.GaussianBlur(shore(rng, h, w, horizon), (0, 0), 2.4).astype(np.float32)
+    head = min(h, w) * rng.uniform(0.06, 0.08)
+    count = int(rng.integers(2, 5))
+    for k in range(count):
+        x, y = w * (0.2 + 0.62 * k / max(1, count - 1) + rng.normal(0, 0.02)), h * rng.uniform(0.84, 0.95)
+        hand = paint(canvas, rng, standing(rng, rng.uniform(4.8, 5.8), 0.1, rng.uniform(0.1, 0.7), rng.uniform(0.5, 0.9)),
+                     (x, y), head, SUN, soft=0.7)  # fmt: skip
+        if hand and rng.random() < 0.7:
+            away = (hand[0] - w * rng.uniform(0.1, 0.2), hand[1] - h * rng.uniform(0.2, 0.4))
+            thread(canvas, np.array([hand, away]), (0.88, 0.88, 0.86), 0.7)
+            kite(canvas, rng, *away, head * 0.9, soft=0.8)
+    return canvas
+
+
+def stalls(rng: Rng, h: int, w: int) -> Canvas:
+    """A row of canvas stalls with bunting, people before them."""
+    ground = round(h * 0.62)
+    canvas = sky(rng, h, w, ground)
+    grass = ramp(h - ground, w, (0.46, 0.48, 0.28), (0.62, 0.58, 0.40))
+    canvas[ground:] = grass * (0.85 + 0.25 * clouds(rng, h - ground, w, 30, 5))[..., None]
+    wide = w / rng.uniform(3.0, 4.2)
+    x = -wide * rng.uniform(0, 0.7)
+    while x < w:
+        colour = np.array(SAILS[rng.integers(len(SAILS))]) * 0.55 + 0.32
+        top, eave, foot = h * rng.uniform(0.26, 0.31), h * 0.43, h * 0.68
+        inside = np.array(
+            [[x + wide * 0.08, eave], [x + wide * 0.92, eave], [x + wide * 0.92, foot], [x + wide * 0.08, foot]]
+        )
+        lay(canvas, inside, (0.13, 0.11, 0.10), 0.92, 2)
+        table = np.array(
+            [[x + wide * 0.06, h * 0.58], [x + wide * 0.94, h * 0.58], [x + wide * 0.94, foot], [x + wide * 0.06, foot]]
+        )
+        lay(canvas, table, tuple(colour * 0.72))
+        for k in range(9):  # what is sold: rolls and folded cloth
+            item = SAILS[rng.integers(len(SAILS))]
+            at = x + wide * (0.12 + 0.085 * k)
+            lay(
+                canvas,
+                ellipse(at, h * 0.565, wide * 0.035, h * rng.uniform(0.012, 0.03)),
+                tuple(np.array(item) * 0.8),
+                soft=0.8,
+            )
+        peak = np.array([[x, eave], [x + wide * 0.5, top], [x + wide, eave]])
+        lay(canvas, peak, tuple(colour))
+        lay(canvas, np.array([peak[1], peak[2], [x + wide * 0.5, eave]]), tuple(colour * 0.82), 0.8, 3)
+        for k in range(8):
+            a, b = x + wide * k / 8, x + wide * (k + 1) / 8
+            flap = np.array(
+                [[a, eave], [b, eave], [b, eave + h * 0.025], [(a + b) / 2, eave + h * 0.04], [a, eave + h * 0.025]]
+            )
+            lay(canvas, flap, tuple(colour * (1.05 if k % 2 else 0.62)))
+        x += wide * rng.uniform(1.04, 1.16)
+    for k in range(26):  # bunting
+        a = w * k / 25
+        y = h * (0.17 + 0.05 * np.sin(np.pi * (k % 8) / 8))
+        flag = np.array([[a - w * 0.012, y], [a + w * 0.012, y], [a, y + h * 0.04]])
+        lay(canvas, flag, SAILS[k % len(SAILS)], soft=0.6)
+    canvas = cv2.GaussianBlur(canvas, (0, 0), 1.1).astype(np.float32)
+    people(canvas, rng, h * 0.72, h * 0.24, int(rng.integers(4, 8)))
+    return canvas
+
+
+def dusk(rng: Rng, h: int, w: int) -> Canvas:
+    """The last flight: figures and kites dark against the evening sky, the sun low behind them."""
+    horizon = round(h * rng.uniform(0.66, 0.74))
+    canvas = ramp(h, w, (0.16, 0.20, 0.36), (0.98, 0.62, 0.34))
+    band = clouds(rng, h, w, 4, 6)
+    canvas += ((np.clip(band - 0.55, 0, 1) * 1.3)[..., None] * np.array((0.75, 0.38, 0.26), np.float32)) * 0.6
+    sun = (w * rng.uniform(0.3, 0.7), horizon - h * 0.05)
+    y, x = np.mgrid[:h, :w].astype(np.float32)
+    glow = np.exp(-(((x - sun[0]) / (w * 0.2)) ** 2 + ((y - sun[1]) / (h * 0.16)) ** 2))
+    canvas += glow[..., None] * np.array((0.9, 0.7, 0.4), np.float32) * 0.8
+    wet = canvas[max(0, 2 * horizon - h) : horizon][::-1][: h - horizon]
+    canvas[horizon : horizon + len(wet)] = wet * 0.55 + 0.02
+    canvas[horizon:] *= (0.8 + 0.3 * clouds(rng, h - horizon, w, 20, 4))[..., None]
+    for _ in range(int(rng.integers(3, 6))):
+        kite(canvas, rng, rng.uniform(0.1, 0.9) * w, rng.uniform(0.1, 0.45) * h, min(h, w) * rng.uniform(0.04, 0.08))
+    canvas = np.minimum(canvas, 1.0).astype(np.float32)
+    for _ in range(int(rng.integers(3, 7))):
+        figure = standing(rng, float(rng.choice([7.5, 7.2, 5.4])), float(rng.choice([1.0, 0.3])), rng.uniform(0.3, 1.1))
+        place = (rng.uniform(0.08, 0.92) * w, h * rng.uniform(0.84, 0.95))
+        paint(canvas, rng, figure, place, h * 0.045, BEHIND, sun=0.55, soft=0.5, shadow=0.25)
+    return canvas
+
+
+def detail(rng: Rng, h: int, w: int) -> Canvas:
+    """Close by: woven sailcloth, a seam, and a line knotted to a ring, the rest out of focus."""
+    base, other = (np.array(SAILS[n]) for n in rng.choice(len(SAILS), 2, replace=False))
+    y, x = np.mgrid[:h, :w].astype(np.float32)
+    turn = rng.uniform(-0.6, 0.6)
+    u, v = x * np.cos(turn) + y * np.sin(turn), -x * np.sin(turn) + y * np.cos(turn)
+    folds = clouds(rng, h, w, 2, 3)
+    side = ((v - h * 0.1 * np.sin(u / w * 3)) > h * rng.uniform(-0.1, 0.3))[..., None]
+    canvas = np.where(side, base.astype(np.float32), other.astype(np.float32)) * np.float32(0.82)
+    weave = 0.5 + 0.5 * np.sin(u * 1.9) * np.sin(v * 1.9)
+    slope = cv2.Sobel(cv2.GaussianBlur(folds, (0, 0), 18), cv2.CV_32F, 1, 0)
+    canvas = canvas * (0.80 + 0.12 * weave + 16 * slope)[..., None].astype(np.float32)
+    edge = np.abs(v - h * 0.1 * np.sin(u / w * 3) - h * 0.1)
+    canvas *= (1 - 0.35 * np.exp(-((edge / 5) ** 2)))[..., None]
+    ring = (w * rng.uniform(0.4, 0.6), h * rng.uniform(0.4, 0.6))
+    r = min(h, w) * 0.13
+    rope = Figure()
+    at = np.linspace(0, 2 * np.pi, 40)
+    for a, b in pairwise(at):  # the ring
+        rope.limbs.append(
+            Limb((np.cos(a), np.sin(a), 0.4), (np.cos(b), np.sin(b), 0.4), 0.14, 0.14, (0.62, 0.62, 0.64))
+        )
+    for n in range(46):  # a line wound round it, and away
+        t, s = n / 45, (n + 1) / 45
+        out = [(1.0 + 3.4 * q, 0.5 + 0.25 * q, 0.5 + 0.1 * np.sin(q * 30)) for q in (t, s)]
+        p = [(far * np.cos(turned), far * np.sin(turned), z) for far, turned, z in out]
+        rope.limbs.append(Limb(p[0], p[1], 0.13 + 0.02 * (n % 2), 0.13, (0.80, 0.74, 0.62), 0.6))
+    for n in range(30):  # the knot
+        t, s = n / 29 * 2 * np.pi, (n + 1) / 29 * 2 * np.pi
+        q = [(0.9 + 0.42 * np.cos(a), 0.5 + 0.36 * np.sin(2 * a), 0.62 + 0.2 * np.sin(a)) for a in (t, s)]
+        rope.limbs.append(Limb(q[0], q[1], 0.13, 0.13, (0.78, 0.71, 0.58), 0.6))
+    paint(canvas, rng, rope, ring, r, (-0.6, -0.5, 0.6), shadow=0)
+    far = cv2.GaussianBlur(canvas, (0, 0), 9).astype(np.float32)
+    sharp = np.exp(-((np.hypot(x - ring[0], y - ring[1]) / (min(h, w) * 0.42)) ** 4))[..., None]
+    return np.asarray(far + (canvas - far) * sharp, np.float32)
 
 
 def close_kite(rng: Rng, h: int, w: int) -> Canvas:
@@ -281,51 +438,41 @@ def workshop(rng: Rng, h: int, w: int) -> Canvas:
 
 def face(canvas: Canvas, rng: Rng, cx: float, cy: float, r: float) -> None:
     """A head and shoulders; ``r`` is half the face's width. Lit from the upper left."""
-    skin = np.array(SKIN[rng.integers(len(SKIN))])
-    dark, coat = tuple(skin * 0.72), SAILS[rng.integers(len(SAILS))]
-    hair = [(0.16, 0.11, 0.08), (0.36, 0.22, 0.12), (0.62, 0.50, 0.34), (0.55, 0.54, 0.53)][rng.integers(4)]
+    skin = SKIN[rng.integers(len(SKIN))]
+    hair = HAIR[rng.integers(len(HAIR))]
+    coat = COATS[rng.integers(len(COATS))]
+    paint(
+        canvas,
+        rng,
+        head_and_shoulders(rng, skin, hair, coat),
+        (cx, cy),
+        r,
+        (-0.55, -0.45, 0.75),
+        soft=r * 0.012,
+        shadow=0,
+    )
 
     def at(x: float, y: float, rx: float, ry: float) -> NDArray[np.float64]:
         return ellipse(cx + x * r, cy + y * r, rx * r, ry * r)
 
-    long_hair = rng.random() < 0.5
-    if long_hair:
-        lay(canvas, at(0, 0.3, 1.28, 1.9), hair, soft=r * 0.05)
-    body = np.array(
-        [[-2.9, 14], [-2.4, 2.7], [-1.2, 2.05], [-0.5, 1.85], [0.5, 1.85], [1.2, 2.05], [2.4, 2.7], [2.9, 14]]
-    )
-    lay(canvas, body * r + (cx, cy), tuple(c * 0.8 for c in coat), soft=r * 0.03)
-    lay(canvas, (body * (0.5, 1) + (0.9, 0)) * r + (cx, cy), tuple(c * 0.6 for c in coat), 0.6, r * 0.3)
-    lay(
-        canvas,
-        np.array([[-0.48, 0.7], [0.48, 0.7], [0.62, 2.15], [0, 2.4], [-0.62, 2.15]]) * r + (cx, cy),
-        dark,
-        soft=r * 0.04,
-    )
-    lay(canvas, at(0, -0.2, 1.1, 1.35), hair, soft=r * 0.03)
+    tone = np.array(skin)
     for side in (-1, 1):
-        lay(canvas, at(side * 1.0, 0.12, 0.16, 0.28), dark, soft=r * 0.02)
-    lay(canvas, at(0, 0.1, 1.0, 1.32), tuple(skin), soft=r * 0.025)
-    lay(canvas, at(0.5, 0.35, 0.5, 1.0), dark, 0.45, r * 0.28)
-    lay(canvas, at(-0.35, -0.45, 0.5, 0.3), tuple(np.minimum(1, skin * 1.12)), 0.6, r * 0.2)
-    lay(canvas, at(0, -1.02, 0.98, 0.5), hair, soft=r * 0.06)
-    for side in (-1, 1):
-        x = side * 0.4
-        lay(canvas, at(x, -0.02, 0.3, 0.2), dark, 0.6, r * 0.08)
-        lay(canvas, at(x, 0.0, 0.2, 0.1), (0.95, 0.94, 0.92), soft=r * 0.012)
-        lay(canvas, at(x, 0.0, 0.095, 0.1), (0.20, 0.14, 0.10), soft=r * 0.01)
-        lay(canvas, at(x, 0.0, 0.045, 0.05), (0.02, 0.02, 0.02))
-        lay(canvas, at(x - 0.03, -0.035, 0.025, 0.025), (1, 1, 1))
-        lay(canvas, at(x, -0.1, 0.22, 0.035), tuple(skin * 0.45), 0.9, r * 0.012)
-        lay(canvas, at(x, -0.26, 0.27, 0.06), tuple(np.minimum(hair, skin * 0.5)), 0.95, r * 0.025)
-        lay(canvas, at(side * 0.55, 0.5, 0.25, 0.2), (0.85, 0.45, 0.40), 0.16, r * 0.12)
-    lay(canvas, at(0.07, 0.28, 0.13, 0.34), dark, 0.5, r * 0.07)
-    lay(canvas, at(-0.03, 0.46, 0.12, 0.09), tuple(np.minimum(1, skin * 1.08)), 0.8, r * 0.04)
-    for side in (-1, 1):
-        lay(canvas, at(side * 0.1, 0.54, 0.05, 0.03), tuple(skin * 0.4), 0.9, r * 0.015)
-    lay(canvas, at(0, 0.82, 0.36, 0.10), (0.66, 0.30, 0.28), soft=r * 0.02)
-    lay(canvas, at(0, 0.80, 0.3, 0.035), (0.93, 0.90, 0.87), 0.9, r * 0.01)
-    lay(canvas, at(0, 1.0, 0.25, 0.05), dark, 0.5, r * 0.05)
+        x = side * 0.40
+        lay(canvas, at(x, -0.03, 0.25, 0.15), tuple(tone * 0.55), 0.45, r * 0.07)
+        lay(canvas, at(x, 0.0, 0.155, 0.066), (0.74, 0.71, 0.68), soft=r * 0.02)
+        lay(canvas, at(x, -0.005, 0.076, 0.078), (0.16, 0.11, 0.08), soft=r * 0.014)
+        lay(canvas, at(x, -0.005, 0.036, 0.038), (0.02, 0.02, 0.02), soft=r * 0.006)
+        lay(canvas, at(x - 0.028, -0.03, 0.016, 0.016), (0.95, 0.95, 0.95), soft=r * 0.004)
+        lay(canvas, at(x, -0.07, 0.18, 0.026), tuple(tone * 0.28), 0.85, r * 0.014)
+        lay(canvas, at(x, 0.085, 0.15, 0.018), tuple(tone * 0.5), 0.5, r * 0.018)
+        lay(canvas, at(x, -0.25, 0.23, 0.042), tuple(np.minimum(hair, tone * 0.45)), 0.75, r * 0.03)
+        lay(canvas, at(side * 0.5, 0.42, 0.22, 0.17), (0.78, 0.36, 0.32), 0.10, r * 0.12)
+        lay(canvas, at(side * 0.085, 0.50, 0.042, 0.024), tuple(tone * 0.3), 0.8, r * 0.014)
+    lips = tuple(tone * 0.5 + np.array((0.24, 0.09, 0.09)))
+    lay(canvas, at(0, 0.745, 0.27, 0.05), lips, 0.75, r * 0.025)
+    lay(canvas, at(0, 0.815, 0.21, 0.055), tuple(np.minimum(1, np.array(lips) * 1.15)), 0.7, r * 0.03)
+    lay(canvas, at(0, 0.772, 0.26, 0.014), tuple(tone * 0.25), 0.85, r * 0.012)
+    lay(canvas, at(0, 0.93, 0.18, 0.04), tuple(tone * 0.5), 0.3, r * 0.04)
 
 
 def bokeh(rng: Rng, h: int, w: int) -> Canvas:
@@ -402,7 +549,8 @@ def lanterns(rng: Rng, h: int, w: int) -> Canvas:
 
 SCENES: dict[str, Callable[[Rng, int, int], Canvas]] = {
     "beach": beach, "kite": close_kite, "dunes": dunes, "workshop": workshop, "maker": maker, "makers": makers,
-    "lanterns": lanterns,
+    "lanterns": lanterns, "watchers": watchers, "flier": flier, "children": children, "stalls": stalls, "dusk": dusk,
+    "detail": detail,
 }  # fmt: skip
 
 

@@ -117,7 +117,7 @@ def test_spread_from_photos_to_print_file(page: Page, start: Callable, pile: Pil
     page.get_by_role("button", name="stop Opening 10 is empty.", exact=True).click()
     expect(opening(page, 10)).to_have_attribute("aria-pressed", "true")
     # Put one down from the pile by keyboard alone.
-    page.get_by_label("Show of the pile").click()
+    page.get_by_role("combobox", name="Show of the pile").click()
     page.get_by_role("option", name="only unused").click()
     page.get_by_role("button", name=re.compile(r"^festival-\d+\.jpg, 960 by 640")).first.press("Enter")
     opening(page, 10).press("Enter")

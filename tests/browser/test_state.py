@@ -333,7 +333,7 @@ def test_an_edition_for_the_next_customer(page: Page, given: Callable) -> None: 
     page.get_by_role("button", name="Page 2, Inside").click()
     page.get_by_role("button", name="+ edition").click()
     page.get_by_role("menuitem", name="New edition, like this one…").click()
-    page.get_by_role("textbox", name="Name").fill("Brandvik")
+    page.get_by_role("textbox", name="Name", exact=True).fill("Brandvik")
     page.keyboard.press("Enter")
     expect(page.get_by_role("button", name="Brandvik", exact=True)).to_be_visible()
     page.get_by_role("button", name="Words: greeting").click()

@@ -138,13 +138,13 @@ export function Pile({ state }: { state: View }) {
         />
         <Choice
           bare
-          label="Sort the pile"
+          label="Sorted by"
           value={sorting}
           onChange={(value) => settle({ sorting: value as Sorting })}
           data={[
             { value: "taken", label: "by time taken" },
             { value: "name", label: "by name" },
-            { value: "orientation", label: "wide, then high" },
+            { value: "orientation", label: "by orientation" },
             { value: "stars", label: "by stars" },
             { value: "used", label: "by use" },
           ]}

@@ -1,0 +1,296 @@
+"""People of the festival, as a photographer meets them: from behind, in profile, running, against the light.
+
+A figure is a handful of rounded limbs in space. Where each pixel meets the nearest of them gives its depth; from the depth
+come normals, and from those the light, so that bodies and cloth turn round like bodies and cloth. Lengths are heads: a
+standing figure is about seven and a half high. Pixels come last.
+"""
+
+from dataclasses import dataclass, field
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+Canvas = NDArray[np.float32]  # 0 to 1, (h, w, 3)
+Rng = np.random.Generator
+Colour = tuple[float, float, float]
+Spot = tuple[
+    float, float, float
+]  # x to the right, y down from the feet's level (negative upwards), z towards the viewer
+
+COATS: list[Colour] = [
+    (0.20, 0.26, 0.36), (0.47, 0.20, 0.17), (0.72, 0.55, 0.20), (0.25, 0.36, 0.31), (0.55, 0.53, 0.49), (0.30, 0.30, 0.32),
+    (0.62, 0.38, 0.30), (0.36, 0.45, 0.54),
+]  # fmt: skip
+TROUSERS: list[Colour] = [(0.13, 0.15, 0.21), (0.22, 0.25, 0.33), (0.36, 0.31, 0.25), (0.16, 0.16, 0.16)]
+HAIR: list[Colour] = [
+    (0.11, 0.08, 0.06),
+    (0.27, 0.17, 0.10),
+    (0.50, 0.38, 0.24),
+    (0.48, 0.47, 0.46),
+    (0.36, 0.19, 0.10),
+]
+SKIN: list[Colour] = [
+    (0.80, 0.61, 0.51),
+    (0.68, 0.49, 0.38),
+    (0.50, 0.34, 0.25),
+    (0.32, 0.21, 0.16),
+    (0.76, 0.57, 0.46),
+]
+
+
+@dataclass
+class Limb:
+    """A rounded limb from one spot to another, its thickness from ``thick`` to ``thin``; ``rough``: how much its cloth folds."""
+
+    start: Spot
+    end: Spot
+    thick: float
+    thin: float
+    colour: Colour
+    rough: float = 0.0
+
+
+@dataclass
+class Figure:
+    """Limbs, and where a hand holds a line, if one does."""
+
+    limbs: list[Limb] = field(default_factory=list)
+    hand: Spot | None = None
+
+
+def standing(rng: Rng, tall: float = 7.5, away: float = 1.0, pull: float | None = None, stride: float = 0.0) -> Figure:
+    """Somebody from behind (``away`` 1), in profile (0) or between. ``pull``: how high an arm holds a line, in heads."""
+    coat, legs = COATS[rng.integers(len(COATS))], TROUSERS[rng.integers(len(TROUSERS))]
+    hair, skin = HAIR[rng.integers(len(HAIR))], SKIN[rng.integers(len(SKIN))]
+    k = tall / 7.5
+    wide, deep = k * (0.35 + 0.65 * away), k * (1.0 - 0.65 * away)
+    lean = rng.uniform(-0.12, 0.12) + 0.35 * stride
+    hip, neck = -3.75 * k, -6.25 * k
+    figure = Figure()
+    add = figure.limbs.append
+    for side in (-1, 1):
+        step = side * (0.32 + stride) * k
+        knee = (side * 0.34 * wide + 0.5 * step * (1 - away), hip / 2, -0.2 * side * stride)
+        foot = (side * 0.40 * wide + step * (1 - 0.6 * away), -0.12 - max(0.0, side * stride) * 0.8, 0.0)
+        add(Limb((side * 0.30 * wide, hip, 0), knee, 0.48 * k, 0.34 * k, legs, 0.6))
+        add(Limb(knee, foot, 0.34 * k, 0.22 * k, legs, 0.5))
+        add(Limb(foot, (foot[0] + 0.25 * (1 - away), foot[1] + 0.03, 0.3), 0.2 * k, 0.16 * k, (0.12, 0.11, 0.11)))
+    for side in (-1, 1):  # the coat, its hem level
+        hem = (side * 0.30 * (wide + 0.3 * deep), hip + rng.uniform(0.1, 0.3) * k, 0.05)
+        add(Limb(hem, (lean * 0.5 + side * 0.16 * wide, hip - 1.1 * k, 0.05), 0.47 * k, 0.5 * k, coat, 1.3))
+    add(Limb((lean * 0.5, hip - 1.0 * k, 0), (lean, neck + 0.35 * k, 0.0), 0.66 * k, 0.52 * k, coat, 1.0))
+    for side in (-1, 1):
+        shoulder = (lean + side * 0.62 * wide, neck + 0.38 * k, -0.15 * side * (1 - away))
+        add(Limb((lean, neck + 0.4 * k, 0), shoulder, 0.40 * k, 0.36 * k, coat, 0.8))
+        if pull is not None and side == 1:
+            elbow = (shoulder[0] + 0.62 * k, neck + 0.9 * k - pull * 0.4, 0.3)
+            hand = (elbow[0] + 0.28 * k, elbow[1] - 0.95 * k - pull * 0.3, 0.35)
+            figure.hand = hand
+        else:
+            swing = side * stride * 0.9
+            elbow = (shoulder[0] + side * 0.16 * wide + swing * 0.6, shoulder[1] + 1.25 * k, 0.1)
+            hand = (elbow[0] + swing, elbow[1] + 1.05 * k - abs(stride) * 0.5, 0.2)
+        add(Limb(shoulder, elbow, 0.31 * k, 0.24 * k, coat, 0.8))
+        add(Limb(elbow, hand, 0.24 * k, 0.17 * k, coat, 0.6))
+        add(Limb(hand, (hand[0] + 0.04, hand[1] - 0.14 if pull is not None and side == 1 else hand[1] + 0.2, hand[2]),
+                 0.15 * k, 0.11 * k, skin))  # fmt: skip
+    _head(figure, rng, lean + 0.12 * stride, neck, k, away, hair, skin, coat)
+    return figure
+
+
+def head_and_shoulders(rng: Rng, skin: Colour, hair: Colour, coat: Colour) -> Figure:
+    """A portrait's figure in halves of a face's width, the face's middle at the origin; eyes and mouth are drawn on it."""
+    shaded: Colour = (skin[0] * 0.82, skin[1] * 0.82, skin[2] * 0.82)
+    figure = Figure()
+    add = figure.limbs.append
+    for side in (-1, 1):
+        add(Limb((side * 0.75, 3.2, -1.1), (side * 0.9, 11.0, -1.0), 1.45, 1.6, coat, 1.6))
+        add(Limb((side * 0.4, 2.1, -0.9), (side * 1.8, 2.65, -1.0), 0.60, 0.66, coat, 1.4))
+        add(Limb((side * 1.95, 2.8, -1.0), (side * 2.35, 9.0, -1.0), 0.68, 0.6, coat, 1.4))
+        add(Limb((side * 0.98, 0.0, -0.25), (side * 0.96, 0.28, -0.2), 0.16, 0.12, shaded))
+        add(Limb((side * 0.46, 0.28, 0.42), (side * 0.40, 0.42, 0.40), 0.40, 0.36, skin))
+        add(Limb((side * 0.13, 0.44, 0.86), (side * 0.10, 0.46, 0.86), 0.11, 0.10, skin))
+        add(Limb((side * 0.50, -0.24, 0.56), (side * 0.22, -0.27, 0.66), 0.17, 0.16, skin))
+    add(Limb((0, 0.8, -0.5), (0, 2.2, -0.6), 0.52, 0.60, shaded))
+    add(Limb((0, 1.85, -0.45), (0, 2.1, -0.5), 0.60, 0.72, coat, 1.0))
+    add(Limb((0, -0.42, -0.05), (0, 0.52, 0.0), 1.0, 0.80, skin))
+    add(Limb((0, 0.80, 0.22), (0, 0.96, 0.26), 0.46, 0.34, skin))
+    add(Limb((0, -0.12, 0.80), (0, 0.42, 0.98), 0.12, 0.17, skin))
+    add(Limb((0, -0.62, -0.35), (0, -0.78, -0.3), 1.04, 1.0, hair, 0.8))
+    if rng.random() < 0.5:
+        add(Limb((0, -0.3, -0.75), (0, 1.15, -0.8), 1.16, 1.0, hair, 1.4))
+    return figure
+
+
+def _head(
+    figure: Figure, rng: Rng, x: float, neck: float, k: float, away: float, hair: Colour, skin: Colour, coat: Colour
+) -> None:
+    add = figure.limbs.append
+    facing = 0.2 * (1 - away)
+    add(Limb((x, neck + 0.25 * k, 0), (x + facing * 0.4, neck - 0.2 * k, 0.05), 0.24 * k, 0.22 * k, skin))
+    middle = neck - 0.62 * k
+    head = max(0.82, k)
+    add(
+        Limb(
+            (x + facing, middle + 0.14 * head, 0.0),
+            (x + facing * 0.7, middle - 0.14 * head, 0.02),
+            0.33 * head,
+            0.36 * head,
+            skin,
+        )
+    )
+    if away < 0.8:  # a nose and a chin in profile
+        add(Limb((x + facing + 0.22, middle - 0.02, 0.0), (x + facing + 0.32, middle + 0.08, 0.0), 0.09, 0.06, skin))
+        add(Limb((x + facing, middle + 0.3, 0.0), (x + facing + 0.2, middle + 0.36, 0.0), 0.2, 0.13, skin))
+    style = rng.integers(4)
+    back = x + facing * 0.4 - 0.1 * (1 - away)
+    if style == 0:  # a hood or a scarf
+        add(
+            Limb(
+                (back, middle + 0.2 * head, 0.2),
+                (back, middle - 0.16 * head, 0.12),
+                0.40 * head,
+                0.42 * head,
+                coat,
+                0.8,
+            )
+        )
+    elif style == 1:  # a woollen hat
+        wool = COATS[rng.integers(len(COATS))]
+        add(Limb((back, middle + 0.1, 0.1), (back, middle - 0.05, 0.1), 0.36 * head, 0.38 * head, hair, 0.5))
+        add(
+            Limb(
+                (back + 0.03, middle - 0.14 * head, 0.16),
+                (back + 0.03, middle - 0.3 * head, 0.1),
+                0.40 * head,
+                0.3 * head,
+                wool,
+                0.5,
+            )
+        )
+    else:
+        add(Limb((back, middle + 0.06, 0.16), (back, middle - 0.16 * head, 0.14), 0.37 * head, 0.39 * head, hair, 0.7))
+        if style == 3:  # long hair, blown aside
+            add(
+                Limb(
+                    (back, middle + 0.1, 0.25),
+                    (back - 0.25, middle + 0.95 * k, 0.3),
+                    0.34 * head,
+                    0.16 * head,
+                    hair,
+                    1.2,
+                )
+            )
+
+
+def paint(
+    canvas: Canvas, rng: Rng, figure: Figure, feet: tuple[float, float], head_px: float, light: tuple[float, float, float],
+    sun: float = 1.0, haze: float = 0.0, soft: float = 0.0, shadow: float = 0.35,
+) -> tuple[float, float] | None:  # fmt: skip
+    """Paints a figure standing at ``feet`` (px), a head ``head_px`` high; where its hand with a line is, px.
+
+    ``light``: where the sun stands (x, y, z). ``sun`` its strength; ``haze``: how much the air veils; ``soft``: blur, px.
+    """
+    fx, fy = feet
+    spots = np.array([s for limb in figure.limbs for s in (limb.start, limb.end)])
+    reach = 0.1 + max(max(limb.thick, limb.thin) for limb in figure.limbs)
+    x0, y0 = int(fx + (spots[:, 0].min() - reach) * head_px), int(fy + (spots[:, 1].min() - reach) * head_px)
+    x1, y1 = int(fx + (spots[:, 0].max() + reach) * head_px), int(fy + (spots[:, 1].max() + reach) * head_px)
+    if shadow:
+        _shadow(canvas, figure, feet, head_px, light, shadow)
+    more = 2  # drawn twice as dense, averaged afterwards
+    wide, high = max(4, (x1 - x0) * more), max(4, (y1 - y0) * more)
+    px = (np.arange(wide, dtype=np.float32) / more + x0 - fx) / head_px
+    py = (np.arange(high, dtype=np.float32) / more + y0 - fy) / head_px
+    gx, gy = (np.asarray(g, np.float32) for g in np.meshgrid(px, py))
+    depth = np.full((high, wide), -9.0, np.float32)
+    colour = np.zeros((high, wide, 3), np.float32)
+    noise, across, down = rng.normal(0, 1, (high, wide)), 0.20 * head_px * more, 0.11 * head_px * more
+    softened = cv2.GaussianBlur(noise.astype(np.float32), (0, 0), max(1.0, across), sigmaY=max(1.0, down))
+    folds = np.asarray(softened / max(1e-6, float(softened.std())), np.float32)
+    for limb in figure.limbs:
+        z, inside = _surface(limb, gx, gy)
+        z = z + np.float32(0.035 * limb.rough) * folds
+        front = inside & (z > depth)
+        depth[front] = z[front]
+        shade = np.float32(1 + 0.05 * limb.rough) * np.array(limb.colour, np.float32)
+        colour[front] = shade
+    cover = (depth > -8).astype(np.float32)
+    if not cover.any():
+        return None
+    # Softened within the figure alone, or its edge would turn away from the light like a drawn line.
+    blur = 0.045 * head_px * more + 0.4
+    near = cv2.GaussianBlur(np.where(depth > -8, depth, 0).astype(np.float32), (0, 0), blur)
+    smooth = near / np.maximum(1e-3, cv2.GaussianBlur(cover, (0, 0), blur))
+    step = 2 * more / (2 * head_px * more)
+    nx, ny = (
+        -cv2.Sobel(smooth, cv2.CV_32F, 1, 0) / 8 / (step / more),
+        -cv2.Sobel(smooth, cv2.CV_32F, 0, 1) / 8 / (step / more),
+    )
+    length = np.sqrt(nx * nx + ny * ny + 1)
+    lx, ly, lz = np.array(light) / np.linalg.norm(light)
+    facing = (nx * lx + ny * ly + lz) / length
+    wide_blur = cv2.GaussianBlur(smooth, (0, 0), 0.28 * head_px * more + 0.4)
+    hollow = np.clip(0.5 + (smooth - wide_blur) * 1.6, 0.35, 1.0)  # creases and what lies behind are darker
+    lit = 0.46 * hollow + np.float32(0.92 * sun) * np.clip(facing, 0, 1) * (0.6 + 0.4 * hollow)
+    rim = np.clip(1 - 1.3 / length, 0, 1) * max(0.0, -lz) * 0.9 * sun  # the sun behind edges everything with light
+    made = colour * lit[..., None] + rim[..., None] * np.array((1.0, 0.9, 0.7), np.float32)
+    weave = cv2.GaussianBlur(rng.normal(0, 1, (high, wide)).astype(np.float32), (0, 0), 0.9)
+    made = made * (1 + 0.05 * folds + 0.10 * weave)[..., None]
+    if haze:
+        made += (np.array((0.70, 0.77, 0.84), np.float32) - made) * np.float32(haze)
+    size = (x1 - x0, y1 - y0)
+    shown = np.where(cover[..., None] > 0, made, 0).astype(np.float32)
+    made = np.asarray(cv2.resize(shown, size, interpolation=cv2.INTER_AREA), np.float32)
+    cover = np.asarray(cv2.resize(cover, size, interpolation=cv2.INTER_AREA), np.float32)
+    if soft > 0.2:
+        made, cover = (np.asarray(cv2.GaussianBlur(p, (0, 0), soft), np.float32) for p in (made, cover))
+    _lay(canvas, made, cover, x0, y0)
+    if figure.hand is None:
+        return None
+    return fx + figure.hand[0] * head_px, fy + (figure.hand[1] - 0.15) * head_px
+
+
+def _surface(limb: Limb, gx: Canvas, gy: Canvas) -> tuple[Canvas, NDArray[np.bool_]]:
+    """Depth of a limb's near side at each place, and where it has one."""
+    (ax, ay, az), (bx, by, bz) = limb.start, limb.end
+    dx, dy = bx - ax, by - ay
+    long = max(1e-6, dx * dx + dy * dy)
+    t = np.clip(((gx - ax) * dx + (gy - ay) * dy) / long, 0, 1)
+    r = limb.thick + (limb.thin - limb.thick) * t
+    away = (gx - ax - t * dx) ** 2 + (gy - ay - t * dy) ** 2
+    inside = away < r * r
+    z = az + (bz - az) * t + np.sqrt(np.maximum(0, r * r - away))
+    return z.astype(np.float32), inside
+
+
+def _shadow(
+    canvas: Canvas, figure: Figure, feet: tuple[float, float], head_px: float, light: Spot, strength: float
+) -> None:
+    """On the ground, away from the sun."""
+    h, w = canvas.shape[:2]
+    mask = np.zeros((h, w), np.uint8)
+    slant = -light[0] / max(0.25, abs(light[1])) * 0.9
+    flat = 0.16 if light[2] > 0 else -0.22  # behind them, or towards the viewer
+    for limb in figure.limbs:
+        ends = [
+            (feet[0] + (s[0] - s[1] * slant) * head_px, feet[1] + s[1] * flat * head_px) for s in (limb.start, limb.end)
+        ]
+        points = np.round(np.array(ends) * 16).astype(np.int32)
+        thick = max(1, round((limb.thick + limb.thin) * head_px * 0.7))
+        cv2.line(mask, points[0].tolist(), points[1].tolist(), 255, thick, cv2.LINE_AA, 4)
+    soft = cv2.GaussianBlur(mask, (0, 0), max(0.8, head_px * 0.12)).astype(np.float32) / 255
+    canvas *= 1 - np.float32(strength) * soft[..., None]
+
+
+def _lay(canvas: Canvas, made: Canvas, cover: Canvas, x0: int, y0: int) -> None:
+    """Lays premultiplied pixels with their coverage on the canvas."""
+    h, w = canvas.shape[:2]
+    left, top, right, bottom = max(0, x0), max(0, y0), min(w, x0 + cover.shape[1]), min(h, y0 + cover.shape[0])
+    if left >= right or top >= bottom:
+        return
+    at = np.s_[top - y0 : bottom - y0, left - x0 : right - x0]
+    part = canvas[top:bottom, left:right]
+    part *= 1 - cover[at][..., None]
+    part += made[at]
