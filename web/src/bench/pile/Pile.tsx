@@ -256,6 +256,8 @@ function Large({
     if (event.key === " ") onTurn(undefined);
     else if (by && photos[at + by]) onTurn(photos[at + by]?.id);
     else if (!says(edit, photo, event.key)) return;
+    // What is put aside, or back, leaves what is shown: the next one comes in its place.
+    if (event.key.toLowerCase() === "a") onTurn((photos[at + 1] ?? photos[at - 1])?.id);
     event.preventDefault();
     event.stopPropagation();
   };
