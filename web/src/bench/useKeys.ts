@@ -171,7 +171,9 @@ export function useKeys(view: View) {
       const key = meant(event, open);
       if (!key) return;
       const onStage = event.target instanceof Element && !!event.target.closest("[data-stage]");
-      if (!onStage && !walk && isTheControls(event.target, event.key)) return;
+      // What is shown before it is kept asks for Enter or Escape, whatever button was pressed last.
+      const asked = key.scope === "preview";
+      if (!asked && !onStage && !walk && isTheControls(event.target, event.key)) return;
       if (commands[key.does]?.(event, key) !== false) event.preventDefault();
     };
     // A click on a tab, a slider or a tick leaves the keys with the bench.
