@@ -14,7 +14,7 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from .. import __version__
-from ..core.errors import EditRefused, ExportRefused, NotFound, SutaruError
+from ..core.errors import EditRefused, ExportRefused, NotFound, SutaruError, in_words
 from ..store import StoreFailed, explained
 from . import access, events, jobs, parts, photos, shelf, tasks
 from .access import Door, Sessions, WrongPassphrase
@@ -95,11 +95,7 @@ def create_app(
 
     @app.exception_handler(RequestValidationError)
     async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:
-        first = error.errors()[0]
-        where = ".".join(str(part) for part in first["loc"] if part not in ("body", "query", "path"))
-        return _problem(
-            422, "invalid", f"{where}: {first['msg'].removeprefix('Value error, ')}." if where else first["msg"]
-        )
+        return _problem(422, "invalid", in_words(error.errors()[0]))
 
     for module in (access, shelf, jobs, parts, photos, tasks, events):
         app.include_router(module.router)

@@ -1,5 +1,9 @@
 """Errors of the core. Each class has a stable ``code``; each error says what is wrong and what to do about it."""
 
+import re
+from collections.abc import Mapping
+from typing import Any
+
 
 class SutaruError(Exception):
     """Root of all errors a user can meet. ``str(error)`` is one plain sentence, with the remedy when there is one."""
@@ -13,6 +17,18 @@ class SutaruError(Exception):
 
     def __reduce__(self) -> tuple[type["SutaruError"], tuple[str, str]]:
         return type(self), (self.sentence, self.remedy)
+
+
+def in_words(complaint: Mapping[str, Any]) -> str:
+    """One complaint of a validation (Pydantic's) as a sentence that names no path of fields: "The width must be ..."."""
+    message = str(complaint["msg"]).removeprefix("Value error, ").removeprefix("Assertion failed, ")
+    names = [part for part in complaint["loc"] if isinstance(part, str)]
+    if complaint["type"] == "value_error" or not names:
+        return message
+    name = re.sub(r"_(mm|deg|pt|id)$", "", names[-1]).replace("_", " ")
+    said = message.replace("Input should", "must").replace("Field required", "is missing")
+    said = said.replace("String should", "must").replace("Extra inputs are not permitted", "is not known here")
+    return f"The {name} {said[:1].lower()}{said[1:]}."
 
 
 class GeometryError(SutaruError):

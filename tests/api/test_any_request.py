@@ -64,7 +64,7 @@ def test_odd_values_everywhere(client: TestClient, method: str, path: str) -> No
 def test_documents_out_of_range_are_refused_in_words(client: TestClient) -> None:
     job = client.post("/api/jobs", json={"template": "mockup-wall", "name": "odd", "lab": "gullwing-300"}).json()["id"]
     for change, where in (
-        ({"zoom": 0}, "zoom"), ({"zoom": 1e9}, "zoom"), ({"centre": [1]}, "centre"), ({"turn_deg": "left"}, "turn_deg"),
+        ({"zoom": 0}, "zoom"), ({"zoom": 1e9}, "zoom"), ({"centre": [1]}, "centre"), ({"turn_deg": "left"}, "turn"),
         ({"surprise": 1}, "surprise"),
     ):  # fmt: skip
         edit = {

@@ -247,7 +247,7 @@ def test_same_photo_again_and_sample_photos_are_known(client: TestClient, spread
         (
             ("POST", "/api/jobs", {"template": "mockup-wall", "name": "", "lab": "gullwing-300"}),
             422,
-            "name: String should",
+            "The name must",
         ),
     ],
 )

@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.test_fitting import Given, centre, choose, given, hole, settled  # noqa: F401 (a fixture)
+from tests.browser.test_fitting import Given, centre, choose, figure, given, hole, part, settled  # noqa: F401 (a fixture)
 from tests.browser.test_order import drag, middle, opening, patience  # noqa: F401 (a fixture)
 
 
@@ -210,3 +210,25 @@ def test_enter_on_words_edits_them_and_focus_follows(page: Page, given: Callable
     expect(opening(page, 2)).to_be_focused()
     page.keyboard.press("Tab")
     expect(opening(page, 3)).to_be_focused()
+
+
+def test_a_flat_opening_is_sized_by_figures_and_by_its_sides(page: Page, given: Callable[..., Given]) -> None:  # noqa: F811
+    job = given("album-spread-18", 20)
+    hole(page, 5).click()
+    part(page, "Surface")
+    wide = job.layer("opening-5")
+    figure(page, "Width", "80")
+    settled(page)
+    assert job.layer("opening-5")["outline"]["width_mm"] == 80
+    assert job.layer("opening-5")["surface"]["centre"] == wide["surface"]["centre"]
+    start = centre(page.get_by_test_id("right-side"))
+    drag(page, start, (start[0] + 30, start[1]))
+    settled(page)
+    pulled = job.layer("opening-5")
+    grown = pulled["outline"]["width_mm"] - 80
+    assert grown > 10
+    # The left side stays where it was.
+    assert abs(pulled["surface"]["centre"][0] - wide["surface"]["centre"][0] - grown / 2) < 0.02
+    assert pulled["outline"]["height_mm"] == wide["outline"]["height_mm"]
+    row = next(row for row in job.state()["rows"] if row["opening"] == "opening-5")
+    assert row["placement"]["zoom"] == 1  # still fitted

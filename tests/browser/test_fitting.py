@@ -300,7 +300,7 @@ def test_crop_straighten_and_keep_areas(page: Page, given: Callable) -> None:
     page.get_by_role("button", name="4:5").click()
     expect(page.get_by_role("button", name="4:5")).to_have_attribute("data-variant", "filled")
     assert job.placements()["shore"]["ratio"] == pytest.approx(5 / 4)  # it stands the way the opening does
-    page.get_by_role("button", name="Turn over").click()
+    page.get_by_role("button", name="Swap width and height").click()
     page.get_by_role("button", name="Draw along a horizon").click()
     box = room.bounding_box()
     assert box
@@ -501,7 +501,7 @@ def test_tone_of_a_photo_and_of_one_opening_before_and_after(page: Page, given: 
     hole(page, 2).click()
     part(page, "Tone")
     page.get_by_role("checkbox", name="Exposure").check()
-    figure(page, "Stops", "1")
+    figure(page, "Exposure", "1")
     page.get_by_role("checkbox", name="Black and white").check()
     expect(page.get_by_label("Red", exact=True)).to_be_attached()
     assert violations(page) == []
@@ -523,8 +523,8 @@ def test_tone_of_a_photo_and_of_one_opening_before_and_after(page: Page, given: 
     kinds = [(step["kind"], step["on"]) for step in filling["tones"]["square-1"]["steps"]]
     assert kinds == [("enhance", True), ("exposure", False), ("black_and_white", True)]
     assert next(p for p in job.state()["photos"] if p["id"] == photo)["already_worked"]
-    page.get_by_role("button", name="As it came").click()
-    expect(page.get_by_role("button", name="As it came")).to_be_disabled()
+    page.get_by_role("button", name="Take all mending off").click()
+    expect(page.get_by_role("button", name="Take all mending off")).to_be_disabled()
     assert "square-1" not in job.state()["fillings"]["print"]["tones"]
     assert ledger(page, 2)[1]
 
@@ -549,7 +549,7 @@ def test_changes_in_quick_succession_are_all_kept_on_a_slow_machine(page: Page, 
     part(page, "Tone")
     slowed(page, r"/edits$", 700)
     page.get_by_role("checkbox", name="Exposure").check()
-    figure(page, "Stops", "1")
+    figure(page, "Exposure", "1")
     page.get_by_role("checkbox", name="Black and white").check()
     page.get_by_role("checkbox", name="Contrast").check()
     assert page.locator("[data-kept=false]").count() == 1

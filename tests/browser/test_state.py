@@ -215,7 +215,7 @@ def test_after_a_click_on_a_tab_a_slider_or_a_tick_the_benchs_keys_work(page: Pa
     for click in (
         lambda: part(page, "Tone"),
         lambda: page.get_by_role("checkbox", name="Exposure").check(),
-        lambda: page.get_by_role("slider", name="Stops").locator("xpath=../..").click(position={"x": 40, "y": 8}),
+        lambda: page.get_by_role("slider", name="Exposure").locator("xpath=../..").click(position={"x": 40, "y": 8}),
         lambda: page.get_by_text("Findings", exact=False).first.click(),
         lambda: page.get_by_label("Cut lines").uncheck(),
     ):

@@ -6,7 +6,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from ..document import Echo, Group, Layer, Layout
 from ..document.layout import walked
-from ..errors import EditRefused
+from ..errors import EditRefused, in_words
 from .kinds import AddLayers, RemoveLayers, Restack, SetFields
 
 _LAYER: TypeAdapter[Layer] = TypeAdapter(Layer)
@@ -32,12 +32,7 @@ def altered(layout: Layout, edit: AddLayers | RemoveLayers | Restack | SetFields
 
 def refused(error: ValidationError) -> EditRefused:
     """A failed validation as a refusal: its first complaint."""
-    first = error.errors()[0]
-    message = first["msg"].removeprefix("Value error, ")
-    if first["type"] == "value_error":
-        return EditRefused(message)
-    where = ".".join(str(part) for part in first["loc"] if isinstance(part, str))
-    return EditRefused(f"{where}: {message}." if where else message)
+    return EditRefused(in_words(error.errors()[0]))
 
 
 def _found(layout: Layout, identity: str) -> Layer:

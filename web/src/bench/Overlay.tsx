@@ -13,6 +13,7 @@ import { percent } from "../ui/format";
 import { FloorLine } from "./opening/FloorLine";
 import { Heat } from "./opening/Heat";
 import { KeepAreas } from "./opening/KeepAreas";
+import { SideHandles } from "./opening/SideHandles";
 import { SurfaceHandles } from "./opening/SurfaceHandles";
 import { droppedFiles, PHOTO_TYPE, useImport } from "./pile/importing";
 import { usePulls } from "./usePulls";
@@ -173,7 +174,10 @@ export function Overlay({ state, texts, seen }: { state: View; texts: Text[]; se
         )}
         {keeps && <KeepAreas state={state} rows={rows} screenFromPage={screenFromPage} />}
         {chosen && part === "surface" && !walk && (
-          <SurfaceHandles state={state} row={chosen} screenFromPage={screenFromPage} />
+          <>
+            <SurfaceHandles state={state} row={chosen} screenFromPage={screenFromPage} />
+            <SideHandles state={state} row={chosen} screenFromPage={screenFromPage} />
+          </>
         )}
         {chosen && pulls.lines && <Lines row={chosen} lines={pulls.lines} screenFromPage={screenFromPage} />}
         {chosen && chosenHeld && (part !== "surface" || walk) && (

@@ -2,7 +2,7 @@
 import type { KeepArea } from "../api/client";
 import type { Point } from "./placing";
 
-export const KEEP_NAMES = { face: "face, found", subject: "subject, supposed", hand: "marked by hand" };
+export const KEEP_NAMES = { face: "a face", subject: "what seems to be the subject", hand: "marked by hand" };
 
 /** Keep areas of a photo: those marked by hand, or else those found. */
 export const keepAreas = (photo: {

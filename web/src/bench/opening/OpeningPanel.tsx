@@ -46,7 +46,9 @@ export function OpeningPanel({ state, opening }: { state: View; opening: string 
         {part === "frame" && <FramePart state={state} layer={layer} />}
         {part === "tone" && <TonePart state={state} row={row} />}
       </div>
-      <FoundHere findings={findings} />
+      <div className={css.foundHere}>
+        <FoundHere findings={findings} />
+      </div>
     </section>
   );
 }

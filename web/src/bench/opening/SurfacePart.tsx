@@ -118,6 +118,16 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
           {number("Down", surface.centre[1], -high, 2 * high, 0.1, "mm", (v, now) => ({
             "surface.centre": ["centre" in now ? now.centre[0] : 0, v],
           }))}
+          {surface.kind === "flat" && layer.outline.kind !== "path" && (
+            <>
+              {number("Width", layer.outline.width_mm, 3, wide, 0.1, "mm", (v) => ({
+                "outline.width_mm": v,
+              }))}
+              {number("Height", layer.outline.height_mm, 3, high, 0.1, "mm", (v) => ({
+                "outline.height_mm": v,
+              }))}
+            </>
+          )}
           {number("Turn", surface.turn_deg ?? 0, -180, 180, 0.1, "°", (v) => ({ "surface.turn_deg": v }))}
         </>
       )}

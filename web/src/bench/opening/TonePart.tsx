@@ -35,7 +35,7 @@ const STEPS: {
       ["gamma", "Middle", 0.1, 4, 0.01, "", 1],
     ],
   },
-  { kind: "exposure", name: "Exposure", dials: [["stops", "Stops", -3, 3, 0.05, "", 0]] },
+  { kind: "exposure", name: "Exposure", dials: [["stops", "Exposure", -3, 3, 0.05, "EV", 0]] },
   { kind: "contrast", name: "Contrast", dials: [["amount", "Amount", -100, 100, 1, "", 0]] },
   {
     kind: "white_balance",
@@ -187,7 +187,7 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
               edit({ ...mended(null), ...(scope === "photo" ? { edition: state.own.id } : {}) } as Said)
             }
           >
-            As it came
+            Take all mending off
           </Button>
         </div>
       </div>

@@ -62,11 +62,11 @@ export function PhotoRoomSide({
             disabled={!lying.ratio}
             onClick={() => keep({ ratio: lying.ratio ? 1 / lying.ratio : null })}
           >
-            Turn over
+            Swap width and height
           </Button>
         </div>
         <Dial
-          label="Free, wide to high"
+          label="Width to height"
           min={0.2}
           max={5}
           step={0.01}
@@ -111,8 +111,8 @@ export function PhotoRoomSide({
             ? "Marked by hand."
             : photo.found
               ? marks.length
-                ? `Found by the machine: ${[...new Set(marks.map((area) => KEEP_NAMES[area.kind ?? "hand"]))].join("; ")}.`
-                : "The machine found nothing that must stay visible."
+                ? `Found: ${[...new Set(marks.map((area) => KEEP_NAMES[area.kind ?? "hand"]))].join("; ")}.`
+                : "Nothing was found that must stay visible."
               : "Not looked at yet."}
         </p>
         <div className={css.ratios}>
