@@ -197,6 +197,11 @@ def paint(
     reach = 0.1 + max(max(limb.thick, limb.thin) for limb in figure.limbs)
     x0, y0 = int(fx + (spots[:, 0].min() - reach) * head_px), int(fy + (spots[:, 1].min() - reach) * head_px)
     x1, y1 = int(fx + (spots[:, 0].max() + reach) * head_px), int(fy + (spots[:, 1].max() + reach) * head_px)
+    margin = int(head_px)  # what lies far off the picture is not worked out
+    x0, y0 = max(-margin, x0), max(-margin, y0)
+    x1, y1 = min(canvas.shape[1] + margin, x1), min(canvas.shape[0] + margin, y1)
+    if x1 - x0 < 2 or y1 - y0 < 2:
+        return None
     if shadow:
         _shadow(canvas, figure, feet, head_px, light, shadow)
     more = 2  # drawn twice as dense, averaged afterwards
@@ -207,22 +212,29 @@ def paint(
     depth = np.full((high, wide), -9.0, np.float32)
     colour = np.zeros((high, wide, 3), np.float32)
     noise, across, down = rng.normal(0, 1, (high, wide)), 0.20 * head_px * more, 0.11 * head_px * more
-    softened = cv2.GaussianBlur(noise.astype(np.float32), (0, 0), max(1.0, across), sigmaY=max(1.0, down))
+    softened = _soft(noise.astype(np.float32), max(1.0, across), max(1.0, down))
     folds = np.asarray(softened / max(1e-6, float(softened.std())), np.float32)
+    per = head_px * more
     for limb in figure.limbs:
-        z, inside = _surface(limb, gx, gy)
-        z = z + np.float32(0.035 * limb.rough) * folds
-        front = inside & (z > depth)
-        depth[front] = z[front]
-        shade = np.float32(1 + 0.05 * limb.rough) * np.array(limb.colour, np.float32)
-        colour[front] = shade
+        # Only where it can be: a rope has a hundred limbs.
+        r = max(limb.thick, limb.thin)
+        ends = np.array([limb.start[:2], limb.end[:2]]) - (px[0], py[0])
+        (left, top), (right, bottom) = (ends.min(0) - r) * per - 2, (ends.max(0) + r) * per + 3
+        at = np.s_[max(0, int(top)) : max(0, int(bottom)), max(0, int(left)) : max(0, int(right))]
+        if depth[at].size == 0:
+            continue
+        z, inside = _surface(limb, gx[at], gy[at])
+        z = z + np.float32(0.035 * limb.rough) * folds[at]
+        front = inside & (z > depth[at])
+        depth[at][front] = z[front]
+        colour[at][front] = np.float32(1 + 0.05 * limb.rough) * np.array(limb.colour, np.float32)
     cover = (depth > -8).astype(np.float32)
     if not cover.any():
         return None
     # Softened within the figure alone, or its edge would turn away from the light like a drawn line.
     blur = 0.045 * head_px * more + 0.4
-    near = cv2.GaussianBlur(np.where(depth > -8, depth, 0).astype(np.float32), (0, 0), blur)
-    smooth = near / np.maximum(1e-3, cv2.GaussianBlur(cover, (0, 0), blur))
+    near = _soft(np.where(depth > -8, depth, 0).astype(np.float32), blur)
+    smooth = near / np.maximum(1e-3, _soft(cover, blur))
     step = 2 * more / (2 * head_px * more)
     nx, ny = (
         -cv2.Sobel(smooth, cv2.CV_32F, 1, 0) / 8 / (step / more),
@@ -231,7 +243,7 @@ def paint(
     length = np.sqrt(nx * nx + ny * ny + 1)
     lx, ly, lz = np.array(light) / np.linalg.norm(light)
     facing = (nx * lx + ny * ly + lz) / length
-    wide_blur = cv2.GaussianBlur(smooth, (0, 0), 0.28 * head_px * more + 0.4)
+    wide_blur = _soft(np.asarray(smooth, np.float32), 0.28 * head_px * more + 0.4)
     hollow = np.clip(0.5 + (smooth - wide_blur) * 1.6, 0.35, 1.0)  # creases and what lies behind are darker
     lit = 0.46 * hollow + np.float32(0.92 * sun) * np.clip(facing, 0, 1) * (0.6 + 0.4 * hollow)
     rim = np.clip(1 - 1.3 / length, 0, 1) * max(0.0, -lz) * 0.9 * sun  # the sun behind edges everything with light
@@ -250,6 +262,17 @@ def paint(
     if figure.hand is None:
         return None
     return fx + figure.hand[0] * head_px, fy + (figure.hand[1] - 0.15) * head_px
+
+
+def _soft(values: Canvas, across: float, down: float | None = None) -> Canvas:
+    """Blurred; widely so on a coarser picture, where nobody can tell."""
+    down = across if down is None else down
+    k = max(1, int(min(across, down) / 4))
+    size = max(1, values.shape[1] // k), max(1, values.shape[0] // k)
+    small = cv2.resize(values, size, interpolation=cv2.INTER_AREA) if k > 1 else values
+    small = cv2.GaussianBlur(small, (0, 0), across / k, sigmaY=down / k)
+    whole = (values.shape[1], values.shape[0])
+    return np.asarray(cv2.resize(small, whole, interpolation=cv2.INTER_CUBIC) if k > 1 else small, np.float32)
 
 
 def _surface(limb: Limb, gx: Canvas, gy: Canvas) -> tuple[Canvas, NDArray[np.bool_]]:
