@@ -48,7 +48,7 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--format", choices=["jpeg", "png", "tiff", "pdf"])
     sub.add_argument("--lab", metavar="ID")
     sub.add_argument("--transparent", action="store_true")
-    sub.add_argument("--accepted-by", metavar="NAME", help="who accepts the stops that there are; needs --reason")
+    sub.add_argument("--accepted-by", metavar="NAME", help="who accepts the stops that there are, with --reason")
     sub.add_argument("--reason", metavar="TEXT", help="why the stops are accepted; it goes into the manifest")
     sub = command("render", "commands.render", "Writes one page as the bench shows it.")
     sub.add_argument("job", metavar="JOB.sutaru")

@@ -11,7 +11,7 @@ from .core.checks import check_job
 from .core.colour.profiles import profile_bytes
 from .core.document import Found, Job, LabSheet, Photo
 from .core.edits import Accept, BringIn, ChooseLab, Fill, FindingName, apply
-from .core.errors import ExportRefused, NotFound, PhotoRefused, SutaruError
+from .core.errors import NotFound, PhotoRefused, SutaruError
 from .core.fitting import resolved
 from .core.formats import Bundle, read_shelf, write_bundle
 from .core.paint import Painter, PixelGrid, items
@@ -106,9 +106,7 @@ def export(args: argparse.Namespace) -> int:
     stops = [finding for finding in check_job(job) if finding.severity == "stop"]
     for finding in stops:
         print(f"{MARK['stop']} {finding.sentence}", file=sys.stderr)
-    if stops and not (args.accepted_by and args.reason):
-        raise ExportRefused.because_of(len(stops))
-    for finding in stops:
+    for finding in stops if args.accepted_by and args.reason else ():
         named = FindingName(rule=finding.rule, layer=finding.layer, sentence=finding.sentence)
         job = apply(job, Accept(sheet=finding.sheet, findings=(named,), name=args.accepted_by, reason=args.reason))
     with ThreadPoolExecutor(2) as threads:
