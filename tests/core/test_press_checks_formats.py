@@ -283,11 +283,10 @@ def test_command_line(tmp_path: Path, pile, capsys: pytest.CaptureFixture[str]) 
     assert main(["check", str(bundle), "--json"]) in (0, 1)
     capsys.readouterr()
     export = ["export", str(bundle), "-o", str(out), "--format", "png", "--lab", "gullwing-300"]
-    assert main(export) == 2  # a stop that nobody accepted
-    assert (
-        "1 stop is in the way of printing. Mend it, or accept it with a name and a reason." in capsys.readouterr().err
-    )
-    assert not out.exists()
+    assert main(export) == 0  # a stop that nobody accepted is told, here and in the manifest
+    assert "■ Opening 1 would print at" in capsys.readouterr().err
+    told = json.loads((out / "manifest.json").read_text())
+    assert (len(told["stops"]), told["accepted"]) == (1, [])
     assert main([*export, "--accepted-by", "Tove", "--reason", "A test print"]) == 0
     (accepted,) = json.loads((out / "manifest.json").read_text())["accepted"]
     assert (accepted["by"], accepted["reason"], accepted["severity"]) == ("Tove", "A test print", "stop")
