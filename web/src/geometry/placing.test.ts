@@ -56,6 +56,36 @@ const square: Point[] = [
 const photo = { width: 4000, height: 2000 };
 const plain: Lying = { fit: "cover", centre: [0.5, 0.5], zoom: 2, turn_deg: 0, mirror: false, ratio: null };
 
+describe("worked by hand", () => {
+  // A square of 100 mm and a photo of 4000 x 2000 px: it covers at 100 / 2000 = 0.05 mm a px, so half the opening is 1000 px,
+  // and the centre lies between 1000 / 4000 and 3000 / 4000 across, and in the middle down.
+  it("covers, and goes no farther than its edge", () => {
+    const at = (centre: Point, more: Partial<Lying> = {}) =>
+      clamped(square, photo, { ...plain, zoom: 1, centre, ...more }).centre;
+    expect(at([0, 0])).toEqual([0.25, 0.5]);
+    expect(at([0.9, 0.9])).toEqual([0.75, 0.5]);
+    // Twice as large: 500 px on each side, so an eighth across and a quarter down.
+    expect(at([0, 0], { zoom: 2 })).toEqual([0.125, 0.25]);
+    // Turned by 45 degrees the square reaches 50 * sqrt(2) mm along both axes: at zoom 1 that is the photo's height.
+    const [x = 0, y = 0] = at([0, 0], { turn_deg: 45 });
+    expect(x).toBeCloseTo(0.25, 6);
+    expect(y).toBeCloseTo(0.5, 6);
+    const m = openingFromPhoto(square, photo, { ...plain, zoom: 1, turn_deg: 45 });
+    expect(Math.hypot(m[0] ?? 0, m[3] ?? 0)).toBeCloseTo((100 * Math.SQRT2) / 2000, 9);
+  });
+
+  it("turns counter-clockwise as seen, and mirrors left and right", () => {
+    // The photo's right edge's middle, 2000 px from the centre at 0.05 mm: 100 mm to the right; turned by 90 degrees, upwards.
+    const right = (more: Partial<Lying>) =>
+      apply(openingFromPhoto(square, photo, { ...plain, zoom: 1, ...more }), [4000, 1000]).map(
+        (value) => Math.round(value * 1e6) / 1e6 + 0,
+      );
+    expect(right({})).toEqual([100, 0]);
+    expect(right({ turn_deg: 90 })).toEqual([0, -100]);
+    expect(right({ mirror: true })).toEqual([-100, 0]);
+  });
+});
+
 describe("pulling", () => {
   it("moves the photo by as much as it is pulled, also when it is turned and mirrored", () => {
     for (const lying of [plain, { ...plain, turn_deg: 33, zoom: 4 }, { ...plain, mirror: true }]) {
