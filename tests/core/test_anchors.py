@@ -10,7 +10,19 @@ from fontTools.ttLib import TTFont
 from PIL import Image
 from scipy.special import erf
 
-from sutaru.core.document import Background, FillBox, Flat, Gradient, Layout, Light, Opening, Placement, Rectangle, Shadow, Stop
+from sutaru.core.document import (
+    Background,
+    FillBox,
+    Flat,
+    Gradient,
+    Layout,
+    Light,
+    Opening,
+    Placement,
+    Rectangle,
+    Shadow,
+    Stop,
+)
 from sutaru.core.geometry import outlines
 from sutaru.core.paint import Painter, PixelGrid, items
 from sutaru.core.photos import decode
@@ -28,7 +40,9 @@ def painted(layout: Layout, ppi: float, transparent: bool = False) -> tuple[np.n
     return black.render(drawn, PixelGrid.of(layout, ppi), transparent=transparent)
 
 
-@pytest.mark.parametrize(("turn", "dark", "light"), [(0, "left", "right"), (90, "bottom", "top"), (180, "right", "left")])
+@pytest.mark.parametrize(
+    ("turn", "dark", "light"), [(0, "left", "right"), (90, "bottom", "top"), (180, "right", "left")]
+)
 def test_a_gradient_runs_where_it_says(turn: float, dark: str, light: str) -> None:
     """Counter-clockwise as seen, from the first colour to the last: 0 to the right, 90 upwards."""
     gradient = Gradient(turn_deg=turn, stops=(Stop(at=0, colour="#000000"), Stop(at=1, colour="#ffffff")))
@@ -49,7 +63,9 @@ def test_a_shadow_falls_as_far_as_it_says_and_is_as_soft(light: float, x: float,
         id="o", outline=Rectangle(width_mm=40, height_mm=40), surface=Flat(centre=(50, 50)),
         shadow=Shadow(kind="drop", distance_mm=8, blur_mm=0, opacity=0.4),
     )  # fmt: skip
-    layout = Layout(width_mm=100, height_mm=100, bleed_mm=0, light=Light(from_deg=light), layers=(Background(id="b"), square))
+    layout = Layout(
+        width_mm=100, height_mm=100, bleed_mm=0, light=Light(from_deg=light), layers=(Background(id="b"), square)
+    )
     sharp, _ = painted(layout, 254)
     middle = np.array((50 + 8 * x, 50 + 8 * y))
     for dx, dy in ((19.7, 0), (-19.7, 0), (0, 19.7), (0, -19.7)):
@@ -68,7 +84,13 @@ def test_a_shadow_falls_as_far_as_it_says_and_is_as_soft(light: float, x: float,
 
 @pytest.mark.parametrize("opacity", [0.1, 0.35, 0.8])
 def test_a_translucent_layer_has_just_that_alpha(opacity: float) -> None:
-    box = FillBox(id="f", outline=Rectangle(width_mm=20, height_mm=20), surface=Flat(centre=(20, 20)), colour="#ff0000", opacity=opacity)
+    box = FillBox(
+        id="f",
+        outline=Rectangle(width_mm=20, height_mm=20),
+        surface=Flat(centre=(20, 20)),
+        colour="#ff0000",
+        opacity=opacity,
+    )
     layout = Layout(width_mm=40, height_mm=40, bleed_mm=0, layers=(box,))
     _, alpha = painted(layout, 100, transparent=True)
     assert alpha is not None

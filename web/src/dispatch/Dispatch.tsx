@@ -296,6 +296,8 @@ interface Manifest {
   }[];
 }
 
+/** Profiles by their names. */
+const PROFILES: Record<string, string> = { srgb: "sRGB", "adobe-compatible": "wide-gamut RGB" };
 const MARKS = { done: "order", failed: "stop", stopped: "look", running: "note", queued: "note" } as const;
 
 function Exported({ task }: { task: TaskState }) {
@@ -350,7 +352,8 @@ function Exported({ task }: { task: TaskState }) {
             <li key={file.file} className="num">
               <a href={`/api/exports/${task.id}/files/${file.file}`}>{file.file}</a>
               <span>
-                {file.width_px} × {file.height_px} px, {file.ppi} ppi, {file.profile}, {bytes(file.bytes)}
+                {file.width_px} × {file.height_px} px, {file.ppi} ppi,{" "}
+                {PROFILES[file.profile] ?? file.profile}, {bytes(file.bytes)}
               </span>
               <code title={`sha256 ${file.sha256}`}>{file.sha256.slice(0, 16)}</code>
             </li>

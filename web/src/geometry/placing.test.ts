@@ -61,7 +61,7 @@ describe("worked by hand", () => {
   // and the centre lies between 1000 / 4000 and 3000 / 4000 across, and in the middle down.
   it("covers, and goes no farther than its edge", () => {
     const at = (centre: Point, more: Partial<Lying> = {}) =>
-      clamped(square, photo, { ...plain, zoom: 1, centre, ...more }).centre;
+      clamped(square, photo, { ...plain, zoom: 1, centre: [centre[0], centre[1]], ...more }).centre;
     expect(at([0, 0])).toEqual([0.25, 0.5]);
     expect(at([0.9, 0.9])).toEqual([0.75, 0.5]);
     // Twice as large: 500 px on each side, so an eighth across and a quarter down.

@@ -1,6 +1,6 @@
 import { Button, Checkbox } from "@mantine/core";
 import { useState } from "react";
-import { type Said, spot, useChange } from "../../editing/jobs";
+import { spot, useChange } from "../../editing/jobs";
 import { allSelected, useBench } from "../../editing/store";
 import { openingOf, type View } from "../../editing/view";
 import css from "../side.module.css";
@@ -109,7 +109,8 @@ function Looks({ state, openings }: { state: View; openings: string[] }) {
     const fields: Record<string, unknown> = {};
     for (const name of ["border", "mat", "shadow", "outline"] as const)
       if (chosen.includes(name)) fields[name] = layer[name] ?? null;
-    if (Object.keys(fields).length) edit({ op: "set_fields", layers: others, fields } as Said, { gesture });
+    if (Object.keys(fields).length)
+      edit({ op: "set_fields", layers: others, fields, expect: {} }, { gesture });
     const recipe = state.filling.tones?.[from] ?? null;
     for (const other of state.rows.filter((entry) => others.includes(entry.opening) && entry.photo)) {
       if (chosen.includes("tone")) edit({ op: "mend_opening", opening: other.opening, recipe }, { gesture });

@@ -1,7 +1,7 @@
 /** A flat opening is made wider or higher by its sides; its photo stays fitted. With Shift both sides move alike. */
 import { type PointerEvent, useRef, useState } from "react";
 import type { Row } from "../../api/client";
-import { type Said, useChange } from "../../editing/jobs";
+import { useChange } from "../../editing/jobs";
 import { openingOf, type View } from "../../editing/view";
 import { apply, inverse, type Matrix, multiply, type Point, path } from "../../geometry/placing";
 import css from "../../stage/stage.module.css";
@@ -67,7 +67,8 @@ export function SideHandles({
         "outline.height_mm": round(pulled.height),
         "surface.centre": [round(x), round(y)],
       },
-    } as Said);
+      expect: {},
+    });
     setPulled(undefined);
   };
   return (
