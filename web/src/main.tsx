@@ -39,7 +39,7 @@ const root = document.getElementById("root");
 if (root)
   createRoot(root).render(
     <MantineProvider theme={theme} forceColorScheme="light">
-      <Notifications position="bottom-center" containerWidth={460} />
+      <Notifications position="bottom-left" containerWidth={300} />
       <QueryClientProvider client={client}>
         <Mending>
           <Door>
