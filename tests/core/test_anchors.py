@@ -150,12 +150,14 @@ def test_cmyk_without_a_profile_is_coated_paper(ink: str) -> None:
     got = decode(out.getvalue(), "ink.tif")[8, 8].astype(float)
     relative = xyz(lab) / xyz(SOLIDS["paper"][1]) * D50  # white is the paper's
     light = np.clip(SRGB_OF_D50 @ relative, 0, 1)
-    expected = 255 * np.where(light <= 0.0031308, 12.92 * light, 1.055 * light ** (1 / 2.4) - 0.055)
-    within = (light > 0.002) & (light < 0.998)  # what sRGB can show
-    assert (
-        np.abs(got - expected)[within].max(initial=0) < 22
-    )  # the remembered figures are of another printing condition's mean
-    assert np.abs(got - expected).max() < 40
+    # Compared as light: near black a value of sRGB says little. What it cannot show at all is clipped, and left out.
+    value = got / 255
+    ours = np.where(value <= 0.04045, value / 12.92, ((value + 0.055) / 1.055) ** 2.4)
+    within = (light > 0.002) & (light < 0.998)
+    assert within.sum() >= 1 or ink == "paper"
+    assert np.abs(ours - light)[within].max(initial=0) < 0.04
+    if ink == "paper":
+        assert got.min() == 255
 
 
 def test_the_darkest_ink_is_black() -> None:
