@@ -111,7 +111,8 @@ function Looks({ state, openings }: { state: View; openings: string[] }) {
       if (chosen.includes(name)) fields[name] = layer[name] ?? null;
     if (Object.keys(fields).length)
       edit({ op: "set_fields", layers: others, fields, expect: {} }, { gesture });
-    const recipe = state.filling.tones?.[from] ?? null;
+    // As it is seen: mended in this opening, or wherever its photo lies.
+    const recipe = state.filling.tones?.[from] ?? state.own.photo_tones?.[row.photo ?? ""] ?? null;
     for (const other of state.rows.filter((entry) => others.includes(entry.opening) && entry.photo)) {
       if (chosen.includes("tone")) edit({ op: "mend_opening", opening: other.opening, recipe }, { gesture });
       if (chosen.includes("fit") && row.placement && other.placement)

@@ -99,6 +99,10 @@ export function SideHandles({
             }}
             onPointerMove={move}
             onPointerUp={up}
+            onPointerCancel={() => {
+              side.current = undefined;
+              setPulled(undefined);
+            }}
           >
             <title>{`Pull the ${name} side; with Shift both`}</title>
           </rect>
