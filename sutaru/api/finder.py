@@ -13,7 +13,7 @@ from ..store import Photos
 from ..work.executor import Workers
 from ..work.tasks import look_at
 
-AT_ONCE = 2
+AT_ONCE = 4  # two at work, and the next two at hand, so that no worker waits for this thread
 
 
 class Finder:
