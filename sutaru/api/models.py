@@ -21,13 +21,14 @@ class Problem(BaseModel):
 
 
 class SheetCard(BaseModel):
-    """A sheet of a template as the shelf shows it."""
+    """A sheet of a template as the shelf shows it. ``folded_mm``: its size once folded, null when it has no fold."""
 
     id: str
     name: str
     width_mm: float
     height_mm: float
     bleed_mm: float
+    folded_mm: tuple[float, float] | None
     openings: int
 
 

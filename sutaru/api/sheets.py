@@ -19,8 +19,9 @@ from ..core.document import Job, Layout
 from ..core.errors import NotFound, SutaruError
 from ..core.fitting import Resolved, drawn_key, earlier_uses, resolved
 from ..core.paint import Assets, LivePage, Painter, PixelGrid, items
-from ..core.photos import Kept, PhotoPixels
+from ..core.photos import PhotoPixels
 from ..core.press.raster import jpeg_bytes
+from ..core.remembering import Kept
 
 LIVE_PAGES, KNOWN_KEYS = 12, 20_000
 PATCH_BYTES, MEASURED_BYTES, JPEG_BYTES = 300 << 20, 48 << 20, 64 << 20

@@ -22,7 +22,7 @@ def _card(template: Template) -> TemplateCard:
     sheets = [
         SheetCard(
             id=s.id, name=s.name, width_mm=s.layout.width_mm, height_mm=s.layout.height_mm,
-            bleed_mm=s.layout.bleed_mm, openings=len(s.layout.openings_by_id),
+            bleed_mm=s.layout.bleed_mm, folded_mm=s.layout.folded_mm, openings=len(s.layout.openings_by_id),
         )
         for s in template.sheets
     ]  # fmt: skip

@@ -15,7 +15,7 @@ KEPT_BYTES = 48 << 20  # of stored JSON; as objects about ten times that
 KEPT_ASSET_BYTES = 64 << 20
 
 
-class Kept(MutableMapping[str, Frozen]):
+class KeptParts(MutableMapping[str, Frozen]):
     """Parts as objects, so that states and jobs share them; bounded by their stored size, the longest unused let go."""
 
     def __init__(self, most: int = KEPT_BYTES) -> None:
@@ -54,7 +54,7 @@ class Parts:
 
     def __init__(self, database: Database) -> None:
         self._db = database
-        self.kept = Kept()
+        self.kept = KeptParts()
         self._assets: OrderedDict[str, bytes] = OrderedDict()
 
     def fetch(self, name: str) -> bytes:

@@ -1,15 +1,17 @@
-"""A running application and a browser: Debian's headless Chromium."""
+"""A running application, a browser (Debian's headless Chromium), and jobs begun in it."""
 
 import socket
 import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
 import uvicorn
+from playwright.sync_api import Page, expect
 
 from sutaru.api.app import WEB, create_app
+from tests.browser.given import Given, Pile
 
 
 @pytest.fixture(scope="session")
@@ -43,3 +45,41 @@ def base_url(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     yield f"http://127.0.0.1:{port}"
     server.should_exit = True
     thread.join(20)
+
+
+@pytest.fixture(autouse=True)
+def patience(page: Page) -> None:
+    page.set_default_timeout(30_000)
+    expect.set_options(timeout=30_000)
+
+
+@pytest.fixture
+def start(page: Page, base_url: str) -> Callable[[str, str], None]:
+    def begin(template: str, name: str) -> None:
+        page.goto(base_url)
+        page.get_by_role("article", name=template).get_by_role("button", name="Start a job", exact=True).click()
+        page.get_by_label("Job name").fill(name)
+        page.get_by_label("Customer").fill("Ola Brandvik")
+        page.get_by_role("button", name="Start the job").click()
+        expect(page.get_by_text("Drop photos or a folder here")).to_be_visible()
+
+    return begin
+
+
+@pytest.fixture
+def given(page: Page, base_url: str, pile: Pile) -> Callable[..., Given]:
+    def make(template: str, photos: int, fill: bool = True) -> Given:
+        asked = {"template": template, "name": "Fitting", "lab": "gullwing-300"}
+        job = Given(page, page.request.post(f"{base_url}/api/jobs", data=asked).json()["id"])
+        for path, _ in pile[:photos]:
+            page.request.post(f"{base_url}/api/jobs/{job.id}/photos?name={path.name}", data=path.read_bytes())
+        if fill:
+            job.edit(op="fill")
+        page.goto(f"{base_url}/jobs/{job.id}")
+        expect(page.get_by_test_id("sheet")).to_be_visible()
+        unit = page.get_by_role("button", name="Lengths in in", exact=True)
+        if unit.count():
+            unit.click()  # millimetres, as the document has them
+        return job
+
+    return make

@@ -8,19 +8,11 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from sutaru.core.document import Photo
-from tests.browser.test_order import Pile, bring, ledger, opening, patience, start  # noqa: F401 (fixtures)
-
-AXE = Path(__file__).parent.parent.parent / "web" / "node_modules" / "axe-core" / "axe.min.js"
-RULES = "{ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }"
+from tests.browser.acting import bring, ledger, opening, violations
+from tests.browser.given import Pile
 
 
-def violations(page: Page) -> list[str]:
-    page.add_script_tag(path=str(AXE))
-    found = page.evaluate(f"() => axe.run(document, {RULES}).then((result) => result.violations)")
-    return [f"{v['id']}: {v['help']} ({v['nodes'][0]['html'][:160]})" for v in found]
-
-
-def test_every_screen_passes_axe(page: Page, start: Callable, pile: Pile, base_url: str) -> None:  # noqa: F811
+def test_every_screen_passes_axe(page: Page, start: Callable, pile: Pile, base_url: str) -> None:
     page.goto(base_url)
     expect(page.get_by_role("article", name="Three days of wind")).to_be_visible()
     assert violations(page) == []
@@ -45,7 +37,7 @@ def test_every_screen_passes_axe(page: Page, start: Callable, pile: Pile, base_u
     assert violations(page) == []
 
 
-def test_a_whole_job_by_keyboard_alone(page: Page, start: Callable, pile: list[tuple[Path, Photo]]) -> None:  # noqa: F811
+def test_a_whole_job_by_keyboard_alone(page: Page, start: Callable, pile: list[tuple[Path, Photo]]) -> None:
     start("Two frames on a wall", "Keyboard")
     bring(page, [path for path, _ in pile[:4]])
     expect(page.get_by_text("4 photos brought in")).to_be_visible()
@@ -85,7 +77,7 @@ def test_a_whole_job_by_keyboard_alone(page: Page, start: Callable, pile: list[t
 
 
 @pytest.mark.parametrize("size", [(1280, 800), (1920, 1080)])
-def test_nothing_is_cut_off_at_either_size(page: Page, start: Callable, size: tuple[int, int]) -> None:  # noqa: F811
+def test_nothing_is_cut_off_at_either_size(page: Page, start: Callable, size: tuple[int, int]) -> None:
     page.set_viewport_size({"width": size[0], "height": size[1]})
     start("Eighteen on a spread", "Sizes")
     for element in (

@@ -5,8 +5,8 @@ from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.test_fitting import Given, centre, choose, figure, given, hole, part, settled  # noqa: F401 (a fixture)
-from tests.browser.test_order import drag, middle, opening, patience  # noqa: F401 (a fixture)
+from tests.browser.acting import centre, choose, drag, figure, hole, middle, opening, part, settled
+from tests.browser.given import Given
 
 
 def width(page: Page) -> float:
@@ -15,7 +15,7 @@ def width(page: Page) -> float:
     return box["width"]
 
 
-def test_the_wheel_moves_the_view_and_never_a_crop(page: Page, given: Callable[..., Given]) -> None:  # noqa: F811
+def test_the_wheel_moves_the_view_and_never_a_crop(page: Page, given: Callable[..., Given]) -> None:
     job = given("album-spread-18", 20)
     hole(page, 5).click()
     before, at = job.placements(), middle(page, 5)
@@ -66,7 +66,7 @@ def test_the_wheel_moves_the_view_and_never_a_crop(page: Page, given: Callable[.
 
 def test_a_selected_photo_is_carried_by_its_handle_and_says_what_letting_go_does(
     page: Page,
-    given: Callable[..., Given],  # noqa: F811
+    given: Callable[..., Given],
 ) -> None:
     job = given("album-spread-18", 17)
     before = job.placements()
@@ -99,7 +99,7 @@ def test_a_selected_photo_is_carried_by_its_handle_and_says_what_letting_go_does
     expect(page.get_by_role("region", name="Walk")).to_have_count(0)
 
 
-def test_several_photos_of_the_pile_land_in_several_openings(page: Page, given: Callable[..., Given]) -> None:  # noqa: F811
+def test_several_photos_of_the_pile_land_in_several_openings(page: Page, given: Callable[..., Given]) -> None:
     job = given("album-spread-18", 8, fill=False)
     prints = page.locator("[data-pile] button[aria-pressed]")
     prints.nth(0).click()
@@ -114,7 +114,7 @@ def test_several_photos_of_the_pile_land_in_several_openings(page: Page, given: 
     assert job.placements() == {}  # one gesture
 
 
-def test_the_pile_is_searched_starred_and_put_aside(page: Page, given: Callable[..., Given]) -> None:  # noqa: F811
+def test_the_pile_is_searched_starred_and_put_aside(page: Page, given: Callable[..., Given]) -> None:
     job = given("album-spread-18", 9, fill=False)
     pile = page.get_by_role("region", name="Pile")
     prints = pile.locator("button[aria-pressed]")
@@ -149,8 +149,15 @@ def test_the_pile_is_searched_starred_and_put_aside(page: Page, given: Callable[
     stored = {photo["name"]: photo for photo in job.state()["photos"]}
     aside = next(photo for photo in stored.values() if photo.get("aside"))
     assert aside["id"] not in {p["photo"] for p in job.placements().values()}
-    # A used photo taken out is told of, with the way back beside it.
+    # A used photo put aside is told of, and stays where it lies; one taken out is told of; the way back is beside it.
     used = pile.get_by_role("button", name=re.compile(r"in opening \d")).first
+    used.focus()
+    page.keyboard.press("a")
+    expect(page.get_by_text(re.compile("is put aside. It stays in 1 place where it lies"))).to_be_visible()
+    expect(prints).to_have_count(7)
+    page.get_by_role("alert").get_by_role("button", name="Undo").click()
+    expect(prints).to_have_count(8)
+    assert len(job.placements()) == 8
     used.focus()
     page.keyboard.press("Delete")
     told = page.get_by_text(re.compile("was taken out of the pile, and out of 1 place where it lay"))
@@ -160,7 +167,7 @@ def test_the_pile_is_searched_starred_and_put_aside(page: Page, given: Callable[
     assert len(job.placements()) == 8
 
 
-def test_filling_anew_is_shown_first_and_leaves_what_a_hand_fitted(page: Page, given: Callable[..., Given]) -> None:  # noqa: F811
+def test_filling_anew_is_shown_first_and_leaves_what_a_hand_fitted(page: Page, given: Callable[..., Given]) -> None:
     job = given("album-spread-18", 24)
     hole(page, 5).click()
     page.keyboard.press("+")
@@ -179,7 +186,7 @@ def test_filling_anew_is_shown_first_and_leaves_what_a_hand_fitted(page: Page, g
     assert anew != fitted
 
 
-def test_one_look_for_many(page: Page, given: Callable[..., Given]) -> None:  # noqa: F811
+def test_one_look_for_many(page: Page, given: Callable[..., Given]) -> None:
     job = given("album-spread-18", 20)
     job.edit(
         op="set_fields", sheet="spread", layers=["opening-1"], fields={"border": {"width_mm": 2.5, "colour": "#203040"}}
@@ -199,7 +206,7 @@ def test_one_look_for_many(page: Page, given: Callable[..., Given]) -> None:  # 
     assert job.layer("opening-18")["border"] is None  # one gesture
 
 
-def test_enter_on_words_edits_them_and_focus_follows(page: Page, given: Callable[..., Given]) -> None:  # noqa: F811
+def test_enter_on_words_edits_them_and_focus_follows(page: Page, given: Callable[..., Given]) -> None:
     given("collage-shore", 6)
     words = page.get_by_role("button", name=re.compile("^Words: ")).first
     words.focus()
@@ -212,7 +219,7 @@ def test_enter_on_words_edits_them_and_focus_follows(page: Page, given: Callable
     expect(opening(page, 3)).to_be_focused()
 
 
-def test_a_flat_opening_is_sized_by_figures_and_by_its_sides(page: Page, given: Callable[..., Given]) -> None:  # noqa: F811
+def test_a_flat_opening_is_sized_by_figures_and_by_its_sides(page: Page, given: Callable[..., Given]) -> None:
     job = given("album-spread-18", 20)
     hole(page, 5).click()
     part(page, "Surface")

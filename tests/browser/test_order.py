@@ -7,61 +7,11 @@ from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
-import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from sutaru.core.document import Photo
-from tests.browser.accepting import let_pass
-
-Pile = list[tuple[Path, Photo]]
-
-
-@pytest.fixture(autouse=True)
-def patience(page: Page) -> None:
-    page.set_default_timeout(30_000)
-    expect.set_options(timeout=30_000)
-
-
-@pytest.fixture
-def start(page: Page, base_url: str) -> Callable[[str, str], None]:
-    def begin(template: str, name: str) -> None:
-        page.goto(base_url)
-        page.get_by_role("article", name=template).get_by_role("button", name="Start a job", exact=True).click()
-        page.get_by_label("Job name").fill(name)
-        page.get_by_label("Customer").fill("Ola Brandvik")
-        page.get_by_role("button", name="Start the job").click()
-        expect(page.get_by_text("Drop photos or a folder here")).to_be_visible()
-
-    return begin
-
-
-def bring(page: Page, files: list[Path]) -> None:
-    page.get_by_test_id("choose-photos").set_input_files([str(path) for path in files])
-
-
-def ledger(page: Page, number: int) -> list[str]:
-    """Cells of an opening's row: number, photo, zoom, turn, ppi, cut."""
-    return (
-        page.get_by_role("table", name="Ledger").locator("tbody tr").nth(number - 1).locator("td").all_inner_texts()[1:]
-    )
-
-
-def opening(page: Page, number: int):
-    return page.get_by_role("button", name=re.compile(rf"^Opening {number},"))
-
-
-def middle(page: Page, number: int) -> tuple[float, float]:
-    box = opening(page, number).locator("[data-opening]").bounding_box()
-    assert box
-    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-
-
-def drag(page: Page, start: tuple[float, float], end: tuple[float, float]) -> None:
-    page.mouse.move(*start)
-    page.mouse.down()
-    page.mouse.move(*end, steps=8)
-    page.mouse.up()
+from tests.browser.acting import bring, drag, ledger, let_pass, middle, opening
+from tests.browser.given import Pile
 
 
 def test_spread_from_photos_to_print_file(page: Page, start: Callable, pile: Pile, tmp_path: Path) -> None:

@@ -12,9 +12,8 @@ from sutaru.core.document import Job
 from sutaru.core.formats import write_bundle
 from tests.api import asking
 from tests.api.test_api import Served, free_port
-from tests.browser.accepting import let_pass
-from tests.browser.test_fitting import Asked, Given, figure, given, hole, part, settled, slowed  # noqa: F401 (a fixture)
-from tests.browser.test_order import Pile, drag, middle, patience  # noqa: F401 (a fixture)
+from tests.browser.acting import figure, hole, let_pass, middle, part, settled, slowed
+from tests.browser.given import Asked, Pile
 from tests.conftest import SHELF
 
 
@@ -27,7 +26,7 @@ def zoom(page: Page, number: int) -> str:
 # --- late answers and pictures --------------------------------------------------------------------------------------
 
 
-def test_what_is_on_the_screen_is_never_older_than_what_was_done(page: Page, given: Callable) -> None:  # noqa: F811
+def test_what_is_on_the_screen_is_never_older_than_what_was_done(page: Page, given: Callable) -> None:
     job = given("collage-shore", 6)
     hole(page, 1).click()
     slowed(page, r"/edits$", 900)
@@ -44,7 +43,7 @@ def test_what_is_on_the_screen_is_never_older_than_what_was_done(page: Page, giv
     assert float(page.get_by_label("Zoom ×").input_value()) == pytest.approx(1.06, abs=0.005)
 
 
-def test_undo_goes_after_what_was_just_done_however_slow_the_machine(page: Page, given: Callable) -> None:  # noqa: F811
+def test_undo_goes_after_what_was_just_done_however_slow_the_machine(page: Page, given: Callable) -> None:
     job = given("collage-shore", 6)
     before = job.placements()["shore"]
     hole(page, 1).click()
@@ -68,7 +67,7 @@ def late(page: Page, pattern: str, ms: int) -> None:
     page.route(re.compile(pattern), go_on)
 
 
-def test_export_comes_after_what_was_just_done(page: Page, given: Callable) -> None:  # noqa: F811
+def test_export_comes_after_what_was_just_done(page: Page, given: Callable) -> None:
     job = given("collage-shore", 6)
     part_of = job.state()["number"]
     hole(page, 1).click()
@@ -84,7 +83,7 @@ def test_export_comes_after_what_was_just_done(page: Page, given: Callable) -> N
     assert task["asked"]["number"] > part_of
 
 
-def test_leaving_asks_while_something_is_not_stored_on_any_screen(page: Page, given: Callable) -> None:  # noqa: F811
+def test_leaving_asks_while_something_is_not_stored_on_any_screen(page: Page, given: Callable) -> None:
     job = given("collage-shore", 6)
     hole(page, 1).click()
     slowed(page, r"/edits$", 2500)
@@ -150,7 +149,7 @@ def test_a_lost_server_loses_nothing(page: Page, own_server: list[Served], tmp_p
 def test_two_windows_on_one_job_keep_and_see_all_changes_of_both(
     page: Page,
     context: BrowserContext,
-    given: Callable,  # noqa: F811
+    given: Callable,
 ) -> None:
     job = given("collage-shore", 6)
     other = context.new_page()
@@ -175,7 +174,7 @@ def test_two_windows_on_one_job_keep_and_see_all_changes_of_both(
     other.close()
 
 
-def test_seven_tabs_work_at_once(page: Page, context: BrowserContext, given: Callable) -> None:  # noqa: F811
+def test_seven_tabs_work_at_once(page: Page, context: BrowserContext, given: Callable) -> None:
     job = given("collage-shore", 4)
     tabs = [context.new_page() for _ in range(7)]
     for tab in tabs:  # a browser opens six connections to a server at most: they share one stream
@@ -194,7 +193,7 @@ def test_seven_tabs_work_at_once(page: Page, context: BrowserContext, given: Cal
 # --- the address, keys, typed numbers -------------------------------------------------------------------------------
 
 
-def test_a_reload_comes_back_to_the_same_place(page: Page, given: Callable) -> None:  # noqa: F811
+def test_a_reload_comes_back_to_the_same_place(page: Page, given: Callable) -> None:
     given("card-portrait", 2)
     page.get_by_role("button", name="Page 2, Inside").click()
     page.get_by_role("button", name="Words: greeting").click()
@@ -209,7 +208,7 @@ def test_a_reload_comes_back_to_the_same_place(page: Page, given: Callable) -> N
     expect(page.get_by_role("button", name="Page 1, Outside")).to_have_attribute("aria-current", "page")
 
 
-def test_after_a_click_on_a_tab_a_slider_or_a_tick_the_benchs_keys_work(page: Page, given: Callable) -> None:  # noqa: F811
+def test_after_a_click_on_a_tab_a_slider_or_a_tick_the_benchs_keys_work(page: Page, given: Callable) -> None:
     given("collage-shore", 6)
     hole(page, 1).click()
     for click in (
@@ -232,7 +231,7 @@ def test_after_a_click_on_a_tab_a_slider_or_a_tick_the_benchs_keys_work(page: Pa
     expect(page.get_by_label("Keep areas")).to_be_checked()
 
 
-def test_typed_numbers_and_undo_inside_a_field(page: Page, given: Callable) -> None:  # noqa: F811
+def test_typed_numbers_and_undo_inside_a_field(page: Page, given: Callable) -> None:
     job = given("collage-shore", 6)
     hole(page, 1).click()
     page.keyboard.press("+")
@@ -271,7 +270,7 @@ def test_typed_numbers_and_undo_inside_a_field(page: Page, given: Callable) -> N
     assert job.placements()["shore"]["mirror"] is False
 
 
-def test_escape_cancels_a_pull(page: Page, given: Callable) -> None:  # noqa: F811
+def test_escape_cancels_a_pull(page: Page, given: Callable) -> None:
     job = given("collage-shore", 6)
     hole(page, 1).click()
     for _ in range(8):
@@ -305,7 +304,7 @@ def test_escape_cancels_a_pull(page: Page, given: Callable) -> None:  # noqa: F8
 # --- history, editions, the shelf -----------------------------------------------------------------------------------
 
 
-def test_history_shows_names_and_goes_back_branches_too(page: Page, given: Callable) -> None:  # noqa: F811
+def test_history_shows_names_and_goes_back_branches_too(page: Page, given: Callable) -> None:
     job = given("collage-shore", 6)
     hole(page, 1).click()
     page.keyboard.press("m")
@@ -328,7 +327,7 @@ def test_history_shows_names_and_goes_back_branches_too(page: Page, given: Calla
     assert job.placements() == mirrored
 
 
-def test_an_edition_for_the_next_customer(page: Page, given: Callable) -> None:  # noqa: F811
+def test_an_edition_for_the_next_customer(page: Page, given: Callable) -> None:
     job = given("card-portrait", 4)
     page.get_by_role("button", name="Page 2, Inside").click()
     page.get_by_role("button", name="+ edition").click()

@@ -83,6 +83,68 @@ def test_no_face_is_cut_that_could_be_kept() -> None:
     assert [name for name, _, ours in found if ours] == []
 
 
+HEADS = 6
+
+
+def group() -> tuple[np.ndarray, list[Face]]:
+    """A picture of six people side by side in two rows, heads of 70 to 120 px, and where their faces are, px."""
+    ground = cv2.resize(data.coffee(), (1200, 800), interpolation=cv2.INTER_CUBIC)
+    known = [(pixels, face) for name, pixels, face, _ in pictures() if "cut" not in name]
+    boxes = []
+    for n in range(HEADS):
+        pixels, face = known[n % len(known)]
+        high, wide = pixels.shape[:2]
+        x0, y0, x1, y1 = face
+        beside, above = 0.4 * (x1 - x0), 0.15 * (y1 - y0)  # hair, and some of the shoulders
+        cut = [max(0.0, x0 - beside), max(0.0, y0 - above), min(1.0, x1 + beside), min(1.0, y1 + above)]
+        head = pixels[round(cut[1] * high) : round(cut[3] * high), round(cut[0] * wide) : round(cut[2] * wide)]
+        share = (100 + 12 * n) / head.shape[0]
+        small = cv2.resize(head, None, fx=share, fy=share, interpolation=cv2.INTER_AREA)
+        left, top = 60 + 390 * (n % 3), 120 + 350 * (n // 3)
+        ground[top : top + small.shape[0], left : left + small.shape[1]] = small
+        sides = [(x0, cut[0], wide, left), (y0, cut[1], high, top), (x1, cut[0], wide, left), (y1, cut[1], high, top)]
+        boxes.append(tuple((at - of) * side * share + start for at, of, side, start in sides))
+    return ground, boxes  # type: ignore[return-value]
+
+
+@pytest.mark.parametrize(("turns", "least"), [(0, HEADS), (1, 4), (2, 2), (3, 4)])
+def test_every_face_of_a_group_is_found_and_no_other(turns: int, least: int) -> None:
+    """Upright, all of them; of small faces on their side or on their head in a file that does not say so, some."""
+    pixels, boxes = group()
+    high, wide = pixels.shape[:2]
+    found = [area for area in look(np.ascontiguousarray(np.rot90(pixels, turns))).keep if area.kind == "face"]
+    middles = []
+    for area in found:
+        x, y = area.left + area.width / 2, area.top + area.height / 2
+        for _ in range(turns):
+            x, y = 1 - y, x  # a quarter turn clockwise
+        middles.append((x * wide, y * high))
+    held = [sum(x0 < x < x1 and y0 < y < y1 for x, y in middles) for x0, y0, x1, y1 in boxes]
+    assert max(held) == 1
+    assert sum(held) == len(found) >= least  # none beside the faces
+
+
+@pytest.mark.parametrize("ratio", RATIOS)
+def test_a_group_is_kept_whole_where_it_can_be(ratio: float) -> None:
+    pixels, boxes = group()
+    high, wide = pixels.shape[:2]
+    photo = fake_photo(1, wide, high, found=look(pixels))
+    opening = hole(ratio)
+    lies = first_placement(page(opening), opening, photo)
+    part = shown_part(opening, photo, lies)
+    shares = [(x0 / wide, y0 / high, x1 / wide, y1 / high) for x0, y0, x1, y1 in boxes]
+    lefts, tops, rights, bottoms = zip(*shares, strict=True)
+    across, down = max(rights) - min(lefts) + 0.06, max(bottoms) - min(tops) + 0.06  # the heads about the faces, too
+    whole = across < part[2] - part[0] and down < part[3] - part[1]
+    cut = [is_cut(face, part, (0.01, 0.01)) for face in shares]
+    told = [f for f in check_job(one_sheet(page(opening), (photo,), {"o": lies})) if f.rule == "keep_cut"]
+    if whole:
+        assert not any(cut)
+    else:
+        assert not all(cut)
+        assert told or not any(cut)  # what could not be kept is said
+
+
 @pytest.mark.parametrize("name", ["coffee", "rocket", "brick", "grass", "gravel", "moon", "clock", "hubble_deep_field"])
 def test_no_face_is_seen_where_there_is_none(name: str) -> None:
     pixels = getattr(data, name)()

@@ -12,6 +12,7 @@ from sutaru.core.document import (
     Group,
     Layer,
     Layout,
+    Line,
     Opening,
     Placement,
     Rectangle,
@@ -289,3 +290,11 @@ def test_an_echo_is_refused_a_roll_that_folds() -> None:
     echo = Echo.model_validate({"id": "again", "of": "a", "how": "repeat", "surface": roll})
     with pytest.raises(EditRefused, match="radius|roll|round"):
         done(AddLayers(sheet="p", layers=(echo,)))
+
+
+def test_a_card_knows_what_it_folds_to() -> None:
+    layout = TEMPLATES["card-portrait"].sheets[0].layout
+    assert layout.folded_mm == (127.0, 177.8)  # 10 x 7 in, folded at half its width
+    thrice = layout.having(lines=(Line(kind="fold", axis="x", at_mm=100), Line(kind="fold", axis="x", at_mm=199)))
+    assert thrice.folded_mm == (100, 177.8)  # the largest panel lies outside
+    assert layout.having(lines=(Line(kind="gutter", axis="x", at_mm=127),)).folded_mm is None

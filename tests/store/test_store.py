@@ -418,9 +418,9 @@ def test_an_edit_asks_the_database_as_often_for_a_large_job_as_for_a_small_one(s
 
 
 def test_parts_let_go_of_the_longest_unused() -> None:
-    from sutaru.store.parts import Kept
+    from sutaru.store.parts import KeptParts
 
-    kept = Kept(most=3 * len(EMPTY.packed()))
+    kept = KeptParts(most=3 * len(EMPTY.packed()))
     fillings = [EMPTY.having(pins=(f"o{n}",)) for n in range(9)]
     for filling in fillings:
         kept[filling.digest] = filling

@@ -44,18 +44,19 @@ class EchoPlace(Frozen):
 
 
 class Places(Frozen):
-    """Where the openings and echoes of a layout lie."""
+    """Where the openings and echoes of a layout lie, and what the sheet measures once folded."""
 
     openings: tuple[OpeningPlace, ...]
     echoes: tuple[EchoPlace, ...]
+    folded_mm: tuple[float, float] | None
 
 
 def places(layout: Layout) -> Places:
     """Places of all openings, by number, and of all echoes."""
     reading = {opening.id: n for n, opening in enumerate(reading_order(layout), 1)}
-    found = [_place(opening, n, reading[opening.id]) for n, opening in enumerate(layout.openings(), 1)]
+    found = [_place(opening, layout.numbers[opening.id], reading[opening.id]) for opening in layout.openings()]
     again = [_echo(e, layout.openings_by_id[e.of]) for e in layout.leaves if isinstance(e, Echo)]
-    return Places(openings=tuple(found), echoes=tuple(again))
+    return Places(openings=tuple(found), echoes=tuple(again), folded_mm=layout.folded_mm)
 
 
 def _place(opening: Opening, number: int, reading: int) -> OpeningPlace:

@@ -204,8 +204,7 @@ def ragged_border(sheet: Resolved) -> Findings:
         border = opening.border
         if border is None or opening.surface.kind != "flat":
             continue
-        within = {"inside": 1.0, "centred": 0.5, "outside": 0.0}[border.side] * border.width_mm
-        edges = outlines.grown(list(opening.outline.polygons()), -within)
+        edges = outlines.grown(list(opening.outline.polygons()), -border.within_mm)
         if not edges:
             continue
         left, top, right, bottom = outlines.bounds([opening.page_from_opening.apply(p) for p in edges])

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from PIL import Image, ImageCms
 
 from ..document.lab import Space
+from ..remembering import remembered
 
 Bytes = NDArray[np.uint8]
 
@@ -37,7 +38,7 @@ def profile_bytes(name: str) -> bytes:
     return profile_path(name).read_bytes()
 
 
-@lru_cache(maxsize=64)
+@remembered(16 << 20)
 def described(icc: bytes) -> tuple[str, str]:
     """Description and colour space (RGB, GRAY, CMYK, ...) of a profile; ("", "") when it cannot be read."""
     try:
@@ -47,7 +48,7 @@ def described(icc: bytes) -> tuple[str, str]:
         return "", ""
 
 
-@lru_cache(maxsize=64)
+@remembered(16 << 20)
 def is_srgb(icc: bytes) -> bool:
     """Whether a profile is sRGB by another name: converting a spread of colours through it changes none by more than 1."""
     if described(icc)[1] != "RGB":
@@ -59,7 +60,7 @@ def is_srgb(icc: bytes) -> bool:
     return through is not None and all(abs(a - b) <= 1 for a, b in zip(probe.tobytes(), through.tobytes(), strict=True))
 
 
-@lru_cache(maxsize=64)
+@remembered(16 << 20)
 def _transform(icc: bytes, mode: str, target: str) -> ImageCms.ImageCmsTransform | None:
     """None when the profile cannot be used that way, a curve or table of it being missing or damaged."""
     try:
@@ -88,7 +89,7 @@ def to_working(image: Image.Image, icc: bytes | None, space: Space = "srgb") -> 
     return ImageCms.applyTransform(image, transform) or image
 
 
-@lru_cache(maxsize=16)
+@remembered(16 << 20)
 def grey_table(icc: bytes | None, space: Space) -> Bytes:
     """What each of the 65,536 greys is in a working space, (1, 65536, 3). Without a profile they are sRGB's own.
 

@@ -58,6 +58,16 @@ class Border(Frozen):
     colour: Colour = "#ffffff"
     side: Literal["inside", "centred", "outside"] = "inside"
 
+    @property
+    def beyond_mm(self) -> float:
+        """How far it reaches beyond the outline; the rest of its width lies within."""
+        return {"inside": 0.0, "centred": 0.5, "outside": 1.0}[self.side] * self.width_mm
+
+    @property
+    def within_mm(self) -> float:
+        """How far it reaches within the outline."""
+        return self.width_mm - self.beyond_mm
+
 
 class Mat(Frozen):
     """A board between the outline and the photo, with a bevelled inner edge that the page's light falls on."""

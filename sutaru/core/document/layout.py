@@ -5,6 +5,7 @@ Page space: mm, origin at the top left of the trim box, y down; the bleed lies a
 
 from collections.abc import Iterator, Mapping
 from functools import cached_property
+from itertools import pairwise
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -71,9 +72,27 @@ class Layout(Frozen):
         return {layer.id: layer for layer in self.leaves if isinstance(layer, Opening)}
 
     @cached_property
+    def numbers(self) -> dict[str, int]:
+        """Openings' numbers from 1, by id: the one numbering of ledger, findings, labels and notes."""
+        return {identity: number for number, identity in enumerate(self.openings_by_id, 1)}
+
+    @cached_property
     def texts_by_id(self) -> dict[str, Text]:
         """Text layers, bottom first."""
         return {layer.id: layer for layer in self.leaves if isinstance(layer, Text)}
+
+    @property
+    def folded_mm(self) -> tuple[float, float] | None:
+        """Width and height of the sheet once folded at its folds, which is its largest panel's; None without a fold."""
+        if not any(line.kind == "fold" for line in self.lines):
+            return None
+        return self._panel_mm("x", self.width_mm), self._panel_mm("y", self.height_mm)
+
+    def _panel_mm(self, axis: str, side_mm: float) -> float:
+        """The longest way along an axis between two folds, or a fold and the trim."""
+        folds = {line.at_mm for line in self.lines if line.kind == "fold" and line.axis == axis}
+        edges = sorted({0.0, side_mm} | {at for at in folds if 0 < at < side_mm})
+        return max(far - near for near, far in pairwise(edges))
 
     def openings(self) -> list[Opening]:
         """Openings by number."""

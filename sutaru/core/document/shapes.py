@@ -4,7 +4,6 @@ Opening space is the opening's own flat plane in mm with its origin at the centr
 """
 
 import math
-from functools import lru_cache
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -13,6 +12,7 @@ from pydantic import Field, model_validator
 from ..geometry import cylinders, outlines, patches, quadrilaterals
 from ..geometry.maps import Map, Projective
 from ..geometry.matrices import Points, rotation, scaling, translation
+from ..remembering import remembered
 from .base import AssetName, Degrees, Frozen, Length, Point
 
 
@@ -103,7 +103,7 @@ class Path(_Outline):
         return (x0 + x1) / 2, (y0 + y1) / 2
 
 
-@lru_cache(maxsize=1024)
+@remembered(16 << 20)
 def _simple(d: str, rule: outlines.FillRule, tolerance_mm: float) -> tuple[Points, ...]:
     return outlines.simple(outlines.flatten(d, tolerance_mm), rule)
 
@@ -130,7 +130,7 @@ class Mask(_Sized):
         return _stretched(self.traced, self.width_mm, self.height_mm)
 
 
-@lru_cache(maxsize=64)
+@remembered(16 << 20)
 def _stretched(traced: str, width: float, height: float) -> str:
     """Path data in fractions of a box, as path data about the box's centre, mm."""
     polygons = outlines.flatten(traced, 0.001)
@@ -217,7 +217,7 @@ class Grid(Frozen):
         return _patch(self.net, _box(outline))
 
 
-@lru_cache(maxsize=64)
+@remembered(16 << 20)
 def _patch(net: tuple[tuple[Point, ...], ...], box: tuple[float, float, float, float]) -> Map:
     x0, y0, x1, y1 = box
     return patches.BezierPatch(np.array(net)).after(scaling(1 / (x1 - x0), 1 / (y1 - y0)) @ translation(-x0, -y0))

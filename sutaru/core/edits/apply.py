@@ -71,8 +71,7 @@ class _Labels:
 
     def _number(self, sheet: str, identity: str) -> str:
         found = self._job.sheets_by_id.get(sheet)
-        order = list(found.layout.openings_by_id) if found else []
-        return str(order.index(identity) + 1) if identity in order else "an opening"
+        return str(found.layout.numbers.get(identity, "an opening")) if found else "an opening"
 
     def _at(self, sheet: str, *identities: str) -> str:
         """Openings by number, with the sheet's name where there are several sheets."""

@@ -39,7 +39,7 @@ class OnSheet:
 
     def number(self, identity: str) -> int:
         """The opening's number on its sheet."""
-        return list(self.layout.openings_by_id).index(identity) + 1
+        return self.layout.numbers[identity]
 
     def photo(self, identity: str) -> Photo:
         """A photo of the pile."""

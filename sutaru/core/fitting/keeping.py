@@ -10,7 +10,7 @@ import hashlib
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import cv2
 import numpy as np
@@ -21,10 +21,10 @@ from shapely.affinity import translate
 from ..document import Background, Echo, FillBox, GuideNote, KeepArea, Layout, Opening, Ornament, Photo, Placement, Text
 from ..geometry import outlines
 from ..geometry.matrices import Points, apply
+from ..remembering import remembered
 from ..words import set_text
 from .placing import clamped, opening_from_photo, shown
 
-_ASIDE = {"inside": 0.0, "centred": 0.5, "outside": 1.0}  # of a border's width: how much of it lies beyond the outline
 _ACROSS = 160  # cells of the raster along the opening's longer side
 _NEAR_LINE_MM = 3.0  # clear of a gutter or a fold by this much (common practice, no source)
 HEADROOM = 0.15  # of a keep area's height: how far its edge should stay off what cuts it
@@ -83,7 +83,7 @@ class Room:
         return self.clear_mm[np.clip(y, 0, height - 1), np.clip(x, 0, width - 1)]
 
 
-@lru_cache(maxsize=1024)
+@remembered(64 << 20)
 def room(layout: Layout, opening: Opening, ratio: float | None = None) -> Room:
     """The room of an opening on its sheet, with a placement's window cut out of it."""
     polygons = shown(opening, Placement(photo="", ratio=ratio))
@@ -119,7 +119,7 @@ def room(layout: Layout, opening: Opening, ratio: float | None = None) -> Room:
 
 def _framed(opening: Opening) -> float:
     """How far in from the outline the border and the mat cover the photo, mm."""
-    border = (1 - _ASIDE[opening.border.side]) * opening.border.width_mm if opening.border else 0.0
+    border = opening.border.within_mm if opening.border else 0.0
     return border + (opening.mat.width_mm + opening.mat.bevel_mm if opening.mat else 0.0)
 
 
@@ -132,7 +132,7 @@ def _covered(layer: object) -> list[Points]:
         onto = layer.surface.page_from_opening(layer.outline)
         polygons: Sequence[Points] = layer.outline.polygons()
         if isinstance(layer, Opening) and layer.border:
-            polygons = outlines.grown(list(polygons), _ASIDE[layer.border.side] * layer.border.width_mm)
+            polygons = outlines.grown(list(polygons), layer.border.beyond_mm)
         return [onto.apply(polygon) for polygon in polygons]
     if isinstance(layer, Ornament):
         if not layer.traced:

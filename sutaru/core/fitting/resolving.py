@@ -83,7 +83,6 @@ def resolved(job: Job, sheet: str, edition: str = "", earlier: Mapping[str, str]
     layout, filling = found.layout, own.filling(sheet)
     lie = _placements(layout, filling, job.pile.by_id)
     spans = {opening: k for k, span in filling.spans.items() for opening in span.openings}
-    numbers = {identity: n for n, identity in enumerate(layout.openings_by_id, 1)}
     pins = set(filling.pins)
 
     def showing(drawn: Drawn, opening: str) -> Drawn:
@@ -95,7 +94,7 @@ def resolved(job: Job, sheet: str, edition: str = "", earlier: Mapping[str, str]
 
     def entry(layer: Leaf) -> Drawn:
         if isinstance(layer, Opening):
-            number, span = numbers[layer.id], spans.get(layer.id, "")
+            number, span = layout.numbers[layer.id], spans.get(layer.id, "")
             return showing(Drawn(layer, number, span=span, pinned=layer.id in pins), layer.id)
         if isinstance(layer, Echo):
             return showing(Drawn(layer, source=layout.openings_by_id[layer.of]), layer.of)

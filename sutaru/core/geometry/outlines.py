@@ -5,7 +5,6 @@ Path data is the grammar of SVG 1.1, 8.3. Polygons are float64 arrays (n, 2), cl
 
 import math
 import re
-from functools import lru_cache
 from typing import Any, Literal
 
 import numpy as np
@@ -17,6 +16,7 @@ from fontTools.svgLib.path.arc import EllipticalArc
 from numpy.typing import NDArray
 
 from ..errors import GeometryError
+from ..remembering import remembered
 from .matrices import Points
 
 FillRule = Literal["nonzero", "evenodd"]
@@ -102,7 +102,7 @@ class _Flattener:
         pass
 
 
-@lru_cache(maxsize=4096)
+@remembered(32 << 20)
 def flatten(path_data: str, tolerance: float) -> tuple[Points, ...]:
     """Path data as polygons whose chords stray at most ``tolerance`` (same unit as the path). Raises GeometryError."""
     if not PATH_DATA.fullmatch(path_data):

@@ -118,10 +118,7 @@ def edges_px(
     base = shape_mm(layer, item, grid)
     outer, inner = base, None
     if layer.border:
-        wide = layer.border.width_mm
-        out, within = {"inside": (0.0, wide), "centred": (wide / 2, wide / 2), "outside": (wide, 0.0)}[
-            layer.border.side
-        ]
+        out, within = layer.border.beyond_mm, layer.border.within_mm
         outer = outlines.grown(base, out) if out else base
         inner = outlines.grown(base, -within) if within else base
     mat = []

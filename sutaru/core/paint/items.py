@@ -34,7 +34,8 @@ from ..fitting import Drawn, Resolved
 from ..geometry import outlines
 from ..geometry.maps import Map
 from ..geometry.matrices import Points
-from ..photos import Kept, Pixels
+from ..photos import Pixels
+from ..remembering import Kept
 from .blending import Bytes
 from .grid import Box, PixelGrid
 from .vectors import coverage, rectangle_coverage

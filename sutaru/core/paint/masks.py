@@ -1,18 +1,18 @@
 """Mask pictures: what of an opening shows, read from a PNG by its alpha or by its luminance."""
 
 import io
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
 from ..errors import FileRefused
+from ..remembering import remembered
 
 MOST_PIXELS = 4_000_000
 
 
-@lru_cache(maxsize=32)
+@remembered(64 << 20)
 def mask_pixels(png: bytes, by: str) -> NDArray[np.uint8]:
     """A mask picture as an array (h, w), 0 to 255. Raises FileRefused when it is not a PNG that can serve."""
     try:

@@ -11,7 +11,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..photos import Kept, Pixels
+from ..photos import Pixels
+from ..remembering import Kept
 from .blending import Bytes, composite, spread
 from .grid import Box, PixelGrid, join, meet, within
 from .items import Item, Means, Patch

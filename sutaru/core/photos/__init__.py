@@ -2,9 +2,9 @@
 
 from .looking import LOOK_SIDE, look
 from .reading import EXTENSIONS, MAX_BYTES, MAX_PIXELS, Source, decode, examine
-from .sources import Kept, PhotoPixels, Pixels
+from .sources import PhotoPixels, Pixels
 
 __all__ = [
-    "EXTENSIONS", "LOOK_SIDE", "MAX_BYTES", "MAX_PIXELS", "Kept", "PhotoPixels", "Pixels", "Source", "decode", "examine",
+    "EXTENSIONS", "LOOK_SIDE", "MAX_BYTES", "MAX_PIXELS", "PhotoPixels", "Pixels", "Source", "decode", "examine",
     "look",
 ]  # fmt: skip

@@ -1,50 +1,15 @@
 """Where a painter gets pixels from: originals, or proxies when they are large enough. Decoded pictures are kept, by bytes."""
 
-import threading
-from collections import OrderedDict
 from collections.abc import Callable
-from typing import Generic, Protocol, TypeVar
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..document import Photo
 from ..document.lab import Space
+from ..remembering import Kept
 from .reading import Source, decode, eighths
-
-K = TypeVar("K")
-V = TypeVar("V")
-
-
-class Kept(Generic[K, V]):
-    """Values kept by key up to a number of bytes, the least recently used let go first. Safe to share between threads."""
-
-    def __init__(self, max_bytes: int, weigh: Callable[[V], int]) -> None:
-        self._max, self._weigh, self._held = max_bytes, weigh, 0
-        self._values: OrderedDict[K, V] = OrderedDict()
-        self._lock = threading.Lock()
-
-    def get(self, key: K) -> V | None:
-        """The value, now the most recently used; None when it is not kept."""
-        with self._lock:
-            if key in self._values:
-                self._values.move_to_end(key)
-                return self._values[key]
-            return None
-
-    def put(self, key: K, value: V) -> None:
-        """Keeps a value unless it alone is over the limit."""
-        weight = self._weigh(value)
-        with self._lock:
-            if key in self._values:
-                self._held -= self._weigh(self._values.pop(key))
-            if weight > self._max:
-                return
-            self._values[key] = value
-            self._held += weight
-            while self._held > self._max:
-                _, old = self._values.popitem(last=False)
-                self._held -= self._weigh(old)
 
 
 class Pixels(Protocol):

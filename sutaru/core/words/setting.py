@@ -16,6 +16,7 @@ from fontTools.svgLib.path import parse_path
 from uniseg.linebreak import line_break_units
 
 from ..measure import mm_from_points
+from ..remembering import remembered
 
 FONT_FILES = {
     "EB Garamond": "EBGaramond12-Regular.otf",
@@ -57,7 +58,7 @@ def _font(name: str) -> tuple[Any, float, float, float]:
     return font, face.upem, reach.ascender / face.upem, -reach.descender / face.upem
 
 
-@lru_cache(maxsize=4096)
+@remembered(16 << 20)
 def _shape(name: str, words: str) -> _Run:
     """One line shaped: path data in font units, y up, pen starting at 0."""
     font, _, _, _ = _font(name)
@@ -90,7 +91,7 @@ def _broken(name: str, words: str, width_units: float) -> list[str]:
     return lines
 
 
-@lru_cache(maxsize=512)
+@remembered(16 << 20)
 def set_words(
     words: str, font: str, size_pt: float, leading: float, align: str, stand: str, width_mm: float, height_mm: float
 ) -> Setting:

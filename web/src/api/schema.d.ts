@@ -2920,13 +2920,18 @@ export interface components {
         };
         /**
          * Places
-         * @description Where the openings and echoes of a layout lie.
+         * @description Where the openings and echoes of a layout lie, and what the sheet measures once folded.
          */
         Places: {
             /** Openings */
             openings: components["schemas"]["OpeningPlace"][];
             /** Echoes */
             echoes: components["schemas"]["EchoPlace"][];
+            /** Folded Mm */
+            folded_mm: [
+                number,
+                number
+            ] | null;
         };
         /**
          * PpiCell
@@ -3322,7 +3327,7 @@ export interface components {
         };
         /**
          * SheetCard
-         * @description A sheet of a template as the shelf shows it.
+         * @description A sheet of a template as the shelf shows it. ``folded_mm``: its size once folded, null when it has no fold.
          */
         SheetCard: {
             /** Id */
@@ -3335,6 +3340,11 @@ export interface components {
             height_mm: number;
             /** Bleed Mm */
             bleed_mm: number;
+            /** Folded Mm */
+            folded_mm: [
+                number,
+                number
+            ] | null;
             /** Openings */
             openings: number;
         };

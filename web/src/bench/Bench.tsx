@@ -15,7 +15,7 @@ import { leaves, type View } from "../editing/view";
 import type { Point } from "../geometry/placing";
 import { DraftPhoto } from "../stage/DraftPhoto";
 import { Stage } from "../stage/Stage";
-import { pageSize } from "../ui/format";
+import { pageSize, sheetSize } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { UnitContext } from "../ui/units";
 import { useAddress } from "./address";
@@ -127,7 +127,7 @@ function Loaded({ state }: { state: View }) {
             </div>
             <span>
               {[state.job.customer, state.job.order_number, state.lab.name].filter(Boolean).join(" · ")} ·{" "}
-              <span className="num">{pageSize(width_mm, height_mm)}</span>
+              <span className="num">{sheetSize(width_mm, height_mm, state.folded)}</span>
             </span>
           </div>
           <UndoRedo state={state} />

@@ -13,7 +13,7 @@ import { flush } from "../editing/flushing";
 import { jobStore, useChange, useJobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { complain } from "../ui/complain";
-import { bytes, pageSize, pixels, plural } from "../ui/format";
+import { bytes, pageSize, pixels, plural, sheetSize } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { inWords, length, type Unit } from "../ui/units";
 import { when } from "../ui/when";
@@ -264,7 +264,7 @@ function Sheets({ state }: { state: View }) {
                   {here && (
                     <>
                       {" "}
-                      {pageSize(width_mm, height_mm)}
+                      {sheetSize(width_mm, height_mm, state.folded)}
                       {bleed_mm ? `, ${length(bleed_mm, unit)} bleed` : ", no bleed"}:{" "}
                       {pixels(width_mm + 2 * bleed_mm, state.lab.ppi_target)} ×{" "}
                       {pixels(height_mm + 2 * bleed_mm, state.lab.ppi_target)} px

@@ -12,6 +12,8 @@ export interface View {
   lab: LabSheet;
   sheets: StoredSheet[];
   marks: SheetMark[];
+  /** Width and height of the sheet in view once folded, mm. */
+  folded: [number, number] | null;
   own: StoredEdition;
   /** The sheet in view: which one, its layout, what lies on it, the key of all that decides how it looks. */
   at: number;
@@ -77,7 +79,7 @@ export function assembled(head: JobHead, id: string): View | Missing {
   const rows = places.openings.map((place, n) => ({ ...place, ...measured.rows[n] }) as Row);
   return {
     id: head.id, seq: head.seq, undo: head.undo, redo: head.redo, unseen: head.unseen, job, lab, sheets, marks, own,
-    at, sheet, layout, filling, key, rows, findings: measured.findings, echoes: places.echoes, photos,
+    at, sheet, layout, filling, key, rows, findings: measured.findings, echoes: places.echoes, folded: places.folded_mm, photos,
     photo: new Map(photos.map((photo) => [photo.id, photo])),
   }; // biome-ignore format: one a field
 }

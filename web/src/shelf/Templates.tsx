@@ -4,7 +4,7 @@ import { useMemo, useState } from "react";
 import { type TemplateCard, templatePicture } from "../api/client";
 import { useTemplates } from "../api/queries";
 import { Choice } from "../ui/Choice";
-import { pageSize, plural } from "../ui/format";
+import { plural, sheetSize } from "../ui/format";
 import css from "./shelf.module.css";
 
 const COUNTS = [
@@ -104,7 +104,7 @@ function TemplateSheet({ template, onChoose }: { template: TemplateCard; onChoos
       <div className={css.label}>
         <strong>{template.name}</strong>
         <span className="num">
-          {template.product} · {pageSize(first?.width_mm ?? 0, first?.height_mm ?? 0)} ·{" "}
+          {template.product} · {first && sheetSize(first.width_mm, first.height_mm, first.folded_mm)} ·{" "}
           {plural(openings(template), "opening")}
           {template.sheets.length > 1 ? ` · ${template.sheets.length} sheets` : ""}
         </span>

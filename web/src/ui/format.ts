@@ -11,6 +11,12 @@ export function pageSize(width: number, height: number): string {
   return `${[width, height].map((side) => trimmed(side, 1)).join(" × ")} mm`;
 }
 
+/** What a sheet measures, and what it folds to. */
+export function sheetSize(width: number, height: number, folded?: [number, number] | null): string {
+  const flat = pageSize(width, height);
+  return folded ? `${flat}, folds to ${pageSize(...folded)}` : flat;
+}
+
 export const percent = (share: number) => `${Math.round(share * 100)} %`;
 
 export const pixels = (mm: number, ppi: number) => Math.floor((mm / MM_PER_INCH) * ppi + 0.5);

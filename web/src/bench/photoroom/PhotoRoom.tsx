@@ -1,11 +1,12 @@
 import { Modal } from "@mantine/core";
-import { type PointerEvent, useRef, useState } from "react";
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import { type KeepArea, proxy } from "../../api/client";
 import { held, NONE, ownLying } from "../../editing/fitting";
 import { useChange } from "../../editing/jobs";
+import { fitByKey } from "../../editing/keys";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
-import { ellipseOf, keepAreas } from "../../geometry/areas";
+import { ellipseOf, KEEP_NAMES, keepAreas } from "../../geometry/areas";
 import {
   apply,
   clamped,
@@ -20,6 +21,21 @@ import {
 import { PhotoRoomSide, type Tool } from "./PhotoRoomSide";
 import { areaBetween, areaPulled, byHand, HIGH, levelled, screenFromPhoto, WIDE } from "./photoroom";
 import css from "./photoroom.module.css";
+
+const OTHER_WAY: Record<string, string> = {
+  ArrowLeft: "ArrowRight",
+  ArrowRight: "ArrowLeft",
+  ArrowUp: "ArrowDown",
+  ArrowDown: "ArrowUp",
+};
+const WAYS: Record<string, Point> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+/** How far a key moves a keep area, in shares of the photo. */
+const STEP = 0.01;
 
 /** The whole photo of an opening: what shows of it is bright. Crop, straighten along a line, say what must stay visible. */
 export function PhotoRoom({ state }: { state: View }) {
@@ -173,6 +189,31 @@ function Room({ state, opening }: { state: View; opening: string }) {
       () => next && mark(next),
     );
   };
+  const fitted = (event: KeyboardEvent) => {
+    if (!now || event.ctrlKey || event.metaKey || event.altKey) return;
+    // Here the frame moves over the photo, on the page the photo under the frame.
+    const next = fitByKey({ ...now, lying }, OTHER_WAY[event.key] ?? event.key, event.shiftKey);
+    if (!next) return;
+    event.preventDefault();
+    event.stopPropagation();
+    keep(clamped(outline, photo, next));
+  };
+  const changeArea = (event: KeyboardEvent, which: number) => {
+    const area = marks[which];
+    const way = WAYS[event.key];
+    if (!area || !(way || event.key === "Delete" || event.key === "Backspace")) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const by: Point = way ? [way[0] * photo.width * STEP, way[1] * photo.height * STEP] : [0, 0];
+    const others = marks.filter((_, n) => n !== which);
+    mark(
+      byHand(
+        way
+          ? marks.map((entry, n) => (n === which ? areaPulled(area, by, photo, event.shiftKey) : entry))
+          : others,
+      ),
+    );
+  };
   const press = tool === "level" ? drawLine : tool === "keep" ? drawArea : pullFrame;
   const edges: Point[] = [
     [0, 0],
@@ -191,7 +232,12 @@ function Room({ state, opening }: { state: View; opening: string }) {
         className={css.view}
         data-tool={tool}
         onPointerDown={press}
+        onKeyDown={fitted}
         data-testid="photo-room"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: the photo is fitted by keys here, as by the pointer
+        tabIndex={0}
+        role="group"
+        aria-label={`${photo.name}: arrows move what shows of it, plus and minus zoom, brackets turn, M mirrors`}
       >
         <title>{photo.name}</title>
         <defs>
@@ -238,7 +284,17 @@ function Room({ state, opening }: { state: View; opening: string }) {
           ]);
           return (
             // biome-ignore lint/suspicious/noArrayIndexKey: areas have no other name
-            <g key={which} data-kind={area.kind} className={css.area} data-testid="keep-area">
+            <g
+              key={which}
+              data-kind={area.kind}
+              className={css.area}
+              data-testid="keep-area"
+              // biome-ignore lint/a11y/noNoninteractiveTabindex: an area is moved by keys, as by the pointer
+              tabIndex={0}
+              role="group"
+              aria-label={`Keep area ${which + 1}, ${KEEP_NAMES[area.kind ?? "hand"]}: arrows move it, with Shift its size, Delete removes it`}
+              onKeyDown={(event) => changeArea(event, which)}
+            >
               <path d={d} className={css.light} />
               <path
                 d={d}

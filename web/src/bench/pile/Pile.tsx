@@ -1,20 +1,18 @@
-import { Button, Checkbox, Modal, Progress, TextInput } from "@mantine/core";
-import { notifications } from "@mantine/notifications";
+import { Button, Checkbox, TextInput } from "@mantine/core";
 import IconFolder from "@tabler/icons-react/icons/IconFolder";
 import IconPhotoPlus from "@tabler/icons-react/icons/IconPhotoPlus";
-import IconX from "@tabler/icons-react/icons/IconX";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type KeyboardEvent, type MouseEvent, useMemo, useRef, useState } from "react";
-import { type Photo, thumb } from "../../api/client";
+import { useMemo, useRef, useState } from "react";
+import type { Photo } from "../../api/client";
 import { part } from "../../api/parts";
-import { useChange } from "../../editing/jobs";
 import { type PileShow, type Sorting, useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { Choice } from "../../ui/Choice";
-import { bytes, plural } from "../../ui/format";
-import { Mark } from "../../ui/Mark";
-import { picked } from "./hand";
-import { droppedFiles, PHOTO_TYPE, stopImport, useImport, useQueue } from "./importing";
+import { plural } from "../../ui/format";
+import { Incoming } from "./Incoming";
+import { droppedFiles, PHOTO_TYPE, useImport } from "./importing";
+import { Large } from "./Large";
+import { Print } from "./Print";
 import css from "./pile.module.css";
 
 const STRIP = 104;
@@ -113,7 +111,8 @@ export function Pile({ state }: { state: View }) {
       <div className={css.bar}>
         <strong>Pile</strong>
         <span className="num">
-          {plural(photos.length, "photo")}, {photos.length - used.size} unused
+          {plural(photos.length, "photo")},{" "}
+          {photos.filter((photo) => SHOWS.unused(photo, used.has(photo.id))).length} unused
         </span>
         <span className={css.hint}>Click to take in hand, Shift for a run, Ctrl to add</span>
         <TextInput
@@ -228,235 +227,11 @@ export function Pile({ state }: { state: View }) {
         <Large
           photos={shown}
           at={shown.findIndex((photo) => photo.id === large)}
+          used={used}
           job={state.id}
           onTurn={setLarge}
         />
       )}
     </section>
-  );
-}
-
-/** A photo as large as the window lets it be; arrows go on to the next. */
-function Large({
-  photos,
-  at,
-  job,
-  onTurn,
-}: {
-  photos: readonly Photo[];
-  at: number;
-  job: string;
-  onTurn: (photo: string | undefined) => void;
-}) {
-  const { edit } = useChange({ id: job });
-  const photo = photos[at];
-  if (!photo) return null;
-  const press = (event: KeyboardEvent) => {
-    const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
-    if (event.key === " ") onTurn(undefined);
-    else if (by && photos[at + by]) onTurn(photos[at + by]?.id);
-    else if (!says(edit, photo, event.key)) return;
-    // What is put aside, or back, leaves what is shown: the next one comes in its place.
-    if (event.key.toLowerCase() === "a") onTurn((photos[at + 1] ?? photos[at - 1])?.id);
-    event.preventDefault();
-    event.stopPropagation();
-  };
-  return (
-    <Modal
-      opened
-      onClose={() => onTurn(undefined)}
-      size="auto"
-      centered
-      title={`${photo.name}, ${photo.width} × ${photo.height} px ${"★".repeat(photo.stars ?? 0)}`}
-      closeButtonProps={{ "aria-label": "Close" }}
-      onKeyDown={press}
-    >
-      <img
-        className={css.large}
-        src={`/api/photos/${photo.sha256}/proxy`}
-        alt={photo.name}
-        style={{ aspectRatio: photo.width / photo.height }}
-      />
-      <p className={css.largeHint}>
-        {at + 1} of {photos.length}. Arrows go on, 0 to 5 give stars, A puts aside, space closes.
-      </p>
-    </Modal>
-  );
-}
-
-/** What a key says of a photo: stars, or put aside. */
-function says(edit: ReturnType<typeof useChange>["edit"], photo: Photo, key: string): boolean {
-  if (/^[0-5]$/.test(key)) edit({ op: "star", photos: [photo.id], stars: Number(key) });
-  else if (key.toLowerCase() === "a") edit({ op: "put_aside", photos: [photo.id], aside: !photo.aside });
-  else return false;
-  return true;
-}
-
-function Print({
-  photo,
-  numbers,
-  job,
-  pile,
-  named,
-  onLarge,
-}: {
-  photo: Photo;
-  numbers: string[];
-  job: string;
-  pile: readonly string[];
-  named: boolean;
-  onLarge: () => void;
-}) {
-  const hand = useBench((bench) => bench.hand);
-  const set = useBench((bench) => bench.set);
-  const { edit, undo } = useChange({ id: job });
-  const takeOut = () => {
-    edit({ op: "take_out", photos: [photo.id] });
-    if (!numbers.length) return;
-    const id = `out-${photo.id}`;
-    notifications.show({
-      id,
-      autoClose: 9000,
-      message: (
-        <span className={css.told}>
-          {`${photo.name} was taken out of the pile, and out of ${plural(numbers.length, "place")} where it lay.`}
-          <Button
-            size="compact-xs"
-            variant="default"
-            onClick={() => {
-              undo();
-              notifications.hide(id);
-            }}
-          >
-            Undo
-          </Button>
-        </span>
-      ),
-    });
-  };
-  const place = hand?.kind === "photos" ? hand.photos.indexOf(photo.id) : -1;
-  const inHand = place >= 0;
-  const take = (event: MouseEvent) =>
-    set({
-      hand: picked(pile, hand, photo.id, { range: event.shiftKey, add: event.ctrlKey || event.metaKey }),
-      selected: undefined,
-    });
-  const here = numbers.filter((number) => !number.startsWith("p"));
-  const others = numbers.length - here.length;
-  const where = `${here.length ? `, in opening ${here.join(", ")}` : ""}${others ? `, on ${plural(others, "other sheet")}` : ""}`;
-  return (
-    <>
-      <button
-        type="button"
-        className={css.print}
-        data-hand={inHand || undefined}
-        data-used={numbers.length ? "" : undefined}
-        aria-pressed={inHand}
-        aria-label={`${photo.name}, ${photo.width} by ${photo.height} px${where}${photo.stars ? `, ${plural(photo.stars, "star")}` : ""}${photo.aside ? ", put aside" : ""}`}
-        title={`${photo.name}\n${photo.width} × ${photo.height} px, ${bytes(photo.size_bytes)}${photo.sample ? "\nsample photo" : ""}\nSpace: large. 0 to 5: stars. A: put aside.`}
-        draggable
-        onDragStart={(event) => {
-          // All that the hand holds comes along when this one is of it.
-          const carried = inHand && hand?.kind === "photos" ? hand.photos : [photo.id];
-          event.dataTransfer.setData(PHOTO_TYPE, carried.join(" "));
-          event.dataTransfer.effectAllowed = "copy";
-        }}
-        onClick={take}
-        onKeyDown={(event) => {
-          if (event.key === "Delete") takeOut();
-          else if (event.key === " ") onLarge();
-          else if (!says(edit, photo, event.key)) return;
-          event.preventDefault();
-          event.stopPropagation();
-        }}
-        onDoubleClick={onLarge}
-        data-aside={photo.aside || undefined}
-      >
-        <img src={thumb(photo)} alt="" draggable={false} />
-        {numbers.length > 0 && (
-          <span className={`${css.number} num`}>
-            {numbers.length > 3 ? `${numbers.length} ×` : numbers.join(", ")}
-          </span>
-        )}
-        {photo.already_worked && (
-          <span className={css.worked} title="Already worked on">
-            ✓
-          </span>
-        )}
-        {photo.sample && <span className={css.sample}>sample</span>}
-        {(photo.stars ?? 0) > 0 && (
-          <span className={css.stars} title={plural(photo.stars ?? 0, "star")}>
-            {"★".repeat(photo.stars ?? 0)}
-          </span>
-        )}
-        {named && <span className={css.name}>{photo.name}</span>}
-        {hand?.kind === "photos" && hand.photos.length > 1 && inHand && (
-          <span className={`${css.place} num`} title="Its place in the hand">
-            {place + 1}
-          </span>
-        )}
-      </button>
-      <button
-        type="button"
-        className={css.out}
-        aria-label={`Take ${photo.name} out of the pile`}
-        title="Take out of the pile"
-        onClick={takeOut}
-      >
-        <IconX size={12} />
-      </button>
-    </>
-  );
-}
-
-/** Progress of an import, and one sentence for each file that was refused. */
-function Incoming() {
-  const { files, clear } = useQueue();
-  if (files.length === 0) return null;
-  const ended = files.filter((file) => !["waiting", "sending"].includes(file.state)).length;
-  const refused = files.filter((file) => file.state === "refused");
-  const known = files.filter((file) => file.state === "known").length;
-  const total = files.reduce((sum, file) => sum + Math.max(1, file.size), 0);
-  const done = files.reduce(
-    (sum, file) =>
-      sum + (["waiting", "sending"].includes(file.state) ? file.sent * 0.8 : Math.max(1, file.size)),
-    0,
-  );
-  const busy = ended < files.length;
-  const sending = files.find((file) => file.state === "sending");
-  return (
-    <div className={css.incoming} role="status">
-      {busy ? (
-        <>
-          <span className="num">
-            {ended} of {files.length} in
-          </span>
-          <Progress value={(100 * done) / total} w={130} aria-label="Photos coming in" />
-          <span className={css.file}>{sending?.name}</span>
-          <Button size="compact-xs" variant="default" onClick={stopImport}>
-            Stop
-          </Button>
-        </>
-      ) : (
-        <>
-          <span className="num">
-            {plural(files.filter((file) => file.state === "done").length, "photo")} brought in
-            {known ? `, ${known} already in the pile` : ""}
-          </span>
-          <Button size="compact-xs" variant="default" onClick={clear}>
-            Close
-          </Button>
-        </>
-      )}
-      {refused.length > 0 && (
-        <ul className={css.refused}>
-          {refused.map((file) => (
-            <li key={file.key}>
-              <Mark status="look" /> {file.sentence}
-            </li>
-          ))}
-        </ul>
-      )}
-    </div>
   );
 }

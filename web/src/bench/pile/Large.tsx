@@ -1,0 +1,55 @@
+import { Modal } from "@mantine/core";
+import type { KeyboardEvent } from "react";
+import type { Photo } from "../../api/client";
+import css from "./pile.module.css";
+import { useSaying } from "./saying";
+
+/** A photo as large as the window lets it be; arrows go on to the next. */
+export function Large({
+  photos,
+  at,
+  used,
+  job,
+  onTurn,
+}: {
+  photos: readonly Photo[];
+  at: number;
+  used: ReadonlyMap<string, readonly string[]>;
+  job: string;
+  onTurn: (photo: string | undefined) => void;
+}) {
+  const { says } = useSaying(job);
+  const photo = photos[at];
+  if (!photo) return null;
+  const press = (event: KeyboardEvent) => {
+    const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
+    if (event.key === " ") onTurn(undefined);
+    else if (by && photos[at + by]) onTurn(photos[at + by]?.id);
+    else if (!says(photo, event.key, used.get(photo.id)?.length ?? 0)) return;
+    // What is put aside, or back, leaves what is shown: the next one comes in its place.
+    if (event.key.toLowerCase() === "a") onTurn((photos[at + 1] ?? photos[at - 1])?.id);
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  return (
+    <Modal
+      opened
+      onClose={() => onTurn(undefined)}
+      size="auto"
+      centered
+      title={`${photo.name}, ${photo.width} × ${photo.height} px ${"★".repeat(photo.stars ?? 0)}`}
+      closeButtonProps={{ "aria-label": "Close" }}
+      onKeyDown={press}
+    >
+      <img
+        className={css.large}
+        src={`/api/photos/${photo.sha256}/proxy`}
+        alt={photo.name}
+        style={{ aspectRatio: photo.width / photo.height }}
+      />
+      <p className={css.largeHint}>
+        {at + 1} of {photos.length}. Arrows go on, 0 to 5 give stars, A puts aside, space closes.
+      </p>
+    </Modal>
+  );
+}

@@ -1,0 +1,59 @@
+import { Button } from "@mantine/core";
+import { notifications } from "@mantine/notifications";
+import type { Photo } from "../../api/client";
+import { useChange } from "../../editing/jobs";
+import { plural } from "../../ui/format";
+import css from "./pile.module.css";
+
+/** What a person says of a photo in the pile: stars, put aside, taken out. What reaches an opening is told, with a way back. */
+export function useSaying(job: string) {
+  const { edit, undo } = useChange({ id: job });
+
+  const tell = (photo: Photo, sentence: string) => {
+    const id = `said-${photo.id}`;
+    notifications.hide(id);
+    notifications.show({
+      id,
+      autoClose: 9000,
+      message: (
+        <span className={css.told}>
+          {sentence}
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() => {
+              undo();
+              notifications.hide(id);
+            }}
+          >
+            Undo
+          </Button>
+        </span>
+      ),
+    });
+  };
+
+  const putAside = (photo: Photo, places: number) => {
+    edit({ op: "put_aside", photos: [photo.id], aside: !photo.aside });
+    if (places && !photo.aside)
+      tell(photo, `${photo.name} is put aside. It stays in ${plural(places, "place")} where it lies.`);
+  };
+
+  const takeOut = (photo: Photo, places: number) => {
+    edit({ op: "take_out", photos: [photo.id] });
+    if (places)
+      tell(
+        photo,
+        `${photo.name} was taken out of the pile, and out of ${plural(places, "place")} where it lay.`,
+      );
+  };
+
+  /** What a key says of a photo; false when it says nothing. */
+  const says = (photo: Photo, key: string, places: number): boolean => {
+    if (/^[0-5]$/.test(key)) edit({ op: "star", photos: [photo.id], stars: Number(key) });
+    else if (key.toLowerCase() === "a") putAside(photo, places);
+    else return false;
+    return true;
+  };
+  return { says, takeOut };
+}
