@@ -1,4 +1,12 @@
-import { ActionIcon, Button, Checkbox, Popover, SegmentedControl, Tooltip } from "@mantine/core";
+import {
+  ActionIcon,
+  Button,
+  Checkbox,
+  Popover,
+  SegmentedControl,
+  Tooltip,
+  VisuallyHidden,
+} from "@mantine/core";
 import IconArrowBackUp from "@tabler/icons-react/icons/IconArrowBackUp";
 import IconArrowForwardUp from "@tabler/icons-react/icons/IconArrowForwardUp";
 import IconKeyboard from "@tabler/icons-react/icons/IconKeyboard";
@@ -322,6 +330,7 @@ function UndoRedo({ state }: { state: View }) {
         </ActionIcon>
       </Tooltip>
       <HistoryButton state={state} />
+      <VisuallyHidden role="status">{state.redo ? `Undone: ${state.redo}` : ""}</VisuallyHidden>
     </div>
   );
 }
