@@ -14,7 +14,7 @@ from .core.edits import Accept, BringIn, ChooseLab, Fill, FindingName, apply
 from .core.errors import NotFound, PhotoRefused, SutaruError
 from .core.fitting import resolved
 from .core.formats import Bundle, read_shelf, write_bundle
-from .core.paint import Painter, PixelGrid, items
+from .core.paint import Assets, Painter, PixelGrid, items
 from .core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
 from .core.press import export as export_job
 from .core.press import whole
@@ -152,3 +152,25 @@ def serve(args: argparse.Namespace) -> int:
     from .api.serve import run
 
     return run(args.host, args.port, Path(args.data), args.demo)
+
+
+def doctor(args: argparse.Namespace) -> int:
+    """Looks a data folder over, and mends it when asked to."""
+    from .core.checks.trying import refusing, tried
+    from .store.doctor import examined
+
+    folder = Path(args.data)
+    if not folder.is_dir():
+        raise NotFound(f"There is no folder {folder}.", "Give the data folder with --data.")
+
+    def works(job: Job, asset: Assets) -> None:
+        with refusing("This"):
+            for sheet in job.sheets:
+                tried(resolved(job, sheet.id), asset)
+
+    wrong = 0
+    for complaint in examined(folder, args.repair, works):
+        wrong += not complaint.mended
+        print(f"{'✓' if complaint.mended else MARK['stop']} {complaint.sentence} {complaint.remedy}")
+    print("Nothing is wrong." if not wrong else f"{wrong} to look after.")
+    return 1 if wrong else 0

@@ -119,7 +119,7 @@ def token_of(headers: Headers) -> str:
     return found.value if found else ""
 
 
-class Door:
+class Guard:
     """Lets requests for the API in only with a session, when a passphrase is asked for. Plain ASGI, so streams flow."""
 
     def __init__(self, app: ASGIApp, sessions: Sessions) -> None:

@@ -1,5 +1,6 @@
 """The application: routers, errors as problems, the built front end. It listens to this machine only."""
 
+import logging
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -17,9 +18,11 @@ from .. import __version__
 from ..core.errors import EditRefused, ExportRefused, NotFound, SutaruError, in_words
 from ..store import StoreFailed, explained
 from . import access, events, jobs, parts, photos, shelf, tasks
-from .access import Door, Sessions, WrongPassphrase
+from .access import Guard, Sessions, WrongPassphrase
+from .bounds import Bounded, Sealed
 from .studio import Studio
 
+log = logging.getLogger("sutaru.api")
 WEB = Path(__file__).parent.parent.parent / "web" / "dist"
 STATUS: dict[type[SutaruError], int] = {
     NotFound: 404,
@@ -77,14 +80,21 @@ def create_app(
 
     app = FastAPI(title="Sutaru", version=__version__, lifespan=lifespan, docs_url=None, redoc_url=None)
     app.state.sessions = Sessions(passphrase)
-    app.add_middleware(Door, sessions=app.state.sessions)
+    app.add_middleware(Guard, sessions=app.state.sessions)
     app.add_middleware(OwnPagesOnly)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(hosts))
+    app.add_middleware(Bounded)
+    app.add_middleware(Sealed)
 
     @app.exception_handler(SutaruError)
     async def refused(request: Request, error: SutaruError) -> JSONResponse:
         status = next((code for kind, code in STATUS.items() if isinstance(error, kind)), 422)
         return _problem(status, error.code, str(error))
+
+    @app.exception_handler(Exception)
+    async def unforeseen(request: Request, error: Exception) -> JSONResponse:
+        log.error("unforeseen, at %s", request.url.path, exc_info=error)
+        return _problem(500, "unforeseen", "This failed, and nothing was changed. What went wrong is in the log.")
 
     @app.exception_handler(OSError)
     async def disk(request: Request, error: OSError) -> JSONResponse:

@@ -12,6 +12,9 @@ from typing import Any
 
 from fastapi import APIRouter, Request
 from fastapi.responses import StreamingResponse
+from starlette.exceptions import HTTPException as StarletteHTTPException
+
+from ..core.limits import LISTENERS
 
 router = APIRouter(prefix="/api/events", tags=["events"])
 
@@ -25,6 +28,12 @@ class Events:
         self._count = 0
         self._server = secrets.token_hex(4)
         self.closed = False
+
+    @property
+    def full(self) -> bool:
+        """Whether there are as many listeners as there may be."""
+        with self._lock:
+            return len(self._listeners) >= LISTENERS
 
     def say(self, kind: str, identity: str, **more: Any) -> None:
         """Tells all listeners that something changed; a listener that lags loses the oldest news."""
@@ -69,6 +78,8 @@ class Events:
 async def events(request: Request) -> StreamingResponse:
     """A stream of ``{"kind": "job" | "found" | "measured" | "task" | "shelf", "id": ..., "n": ...}``: that has changed."""
     source: Events = request.app.state.studio.events
+    if source.full:
+        raise StarletteHTTPException(503, "Too many windows listen.")  # a browser asks again by itself
     return StreamingResponse(
         source.listen(request), media_type="text/event-stream", headers={"Cache-Control": "no-store"}
     )

@@ -1,18 +1,23 @@
 """Looks at photos in the background, once each: after they came in, when no import is running, or when a filling waits."""
 
+import logging
 import threading
 import time
-from collections import OrderedDict
-from collections.abc import Callable, Iterable
+from collections import Counter, OrderedDict
+from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import Future
+from contextlib import contextmanager
 from pathlib import Path
 
 from ..core.document import Found
 from ..core.errors import SutaruError
+from ..core.limits import PHOTO_SECONDS
 from ..store import Photos
 from ..work.executor import Workers
 from ..work.tasks import look_at
 
+log = logging.getLogger("sutaru.finder")
+AGAIN_S = 6.0
 AT_ONCE = 4  # two at work, and the next two at hand, so that no worker waits for this thread
 
 
@@ -26,7 +31,8 @@ class Finder:
         self._waiting: OrderedDict[str, None] = OrderedDict.fromkeys(photos.unseen())
         self._urgent: set[str] = set()
         self._running: set[str] = set()
-        self._imports = 0
+        self._importing: Counter[str] = Counter()  # photos being taken in, by job
+        self._later: dict[str, float] = {}  # looked at, but the disk did not take it: when to look again
         self._closed = False
         self._said = 0.0
         self._news: list[str] = []
@@ -40,11 +46,22 @@ class Finder:
                 self._waiting.setdefault(sha256)
                 self._change.notify_all()
 
-    def importing(self, more: int) -> None:
-        """Says that imports began (+1) or ended (-1): looking gives way to them."""
+    @contextmanager
+    def importing(self, job: str) -> Iterator[None]:
+        """While a photo is taken into a job: looking gives way to that."""
         with self._change:
-            self._imports += more
-            self._change.notify_all()
+            self._importing[job] += 1
+        try:
+            yield
+        finally:
+            with self._change:
+                self._importing -= Counter([job])
+                self._change.notify_all()
+
+    def imports_into(self, job: str) -> bool:
+        """Whether photos are being taken into a job now."""
+        with self._change:
+            return job in self._importing
 
     def awaits(self, sha256: str) -> bool:
         """Whether a photo is yet to be looked at, and will be."""
@@ -78,20 +95,24 @@ class Finder:
         if len(self._running) >= AT_ONCE:
             return None
         urgent = next((sha for sha in self._waiting if sha in self._urgent), None)
-        return urgent or (next(iter(self._waiting), None) if self._imports == 0 else None)
+        return urgent or (next(iter(self._waiting), None) if not self._importing else None)
 
     def _run(self) -> None:
         while True:
             with self._change:
-                self._change.wait_for(lambda: self._closed or self._next() is not None)
+                self._change.wait_for(lambda: self._closed or self._next() is not None, timeout=AGAIN_S / 2)
                 if self._closed:
                     return
+                for late in [sha for sha, at in self._later.items() if at < time.monotonic()]:
+                    del self._later[late]
+                    self._waiting.setdefault(late)
                 sha = self._next()
-                assert sha is not None
+                if sha is None:
+                    continue
                 del self._waiting[sha]
                 self._running.add(sha)
             try:
-                future = self._workers.submit("photos", look_at, str(self._proxy(sha)))
+                future = self._workers.submit("photos", look_at, str(self._proxy(sha)), seconds=PHOTO_SECONDS)
             except Exception:
                 self._done(sha)  # looked at again at the next start
                 continue
@@ -102,12 +123,16 @@ class Finder:
 
     def _keep(self, sha: str, done: "Future[Found]") -> None:
         try:
-            if not self._closed and not done.cancelled() and done.exception() is None:
-                self._photos.keep_found(sha, done.result())
+            if not self._closed and not done.cancelled():
+                if error := done.exception():
+                    log.warning("a photo could not be looked at", exc_info=error)
+                # One that cannot be looked at counts as one in which there is nothing: nobody waits for it for ever.
+                self._photos.keep_found(sha, Found() if error else done.result())
                 with self._change:
                     self._news.append(sha[:16])
-        except SutaruError:
-            pass  # the disk takes nothing now: looked at again at the next start
+        except (SutaruError, OSError):
+            with self._change:  # the disk takes nothing now
+                self._later[sha] = time.monotonic() + AGAIN_S
         finally:
             self._done(sha)
 

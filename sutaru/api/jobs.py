@@ -10,14 +10,16 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse
 from starlette.background import BackgroundTask
 
+from ..core import limits
 from ..core.checks import Finding, check_job
-from ..core.document import Edition, Job
+from ..core.document import Edition, Job, Photo, Pile
+from ..core.document.photo import UNSAID
 from ..core.edits import BringIn, Fill, Rename, apply
-from ..core.errors import FileRefused, NotFound
-from ..core.formats import Bundle, asset_names, write_bundle
+from ..core.errors import EditRefused, FileRefused, NotFound
+from ..core.formats import write_bundle
 from ..core.press.exporting import plain_name
 from ..store import Head, Listed, Sort, Which
-from ..work.tasks import take_in
+from ..work.tasks import read_bundle, take_from_bundle
 from .models import (
     BackRequest,
     Duplicate,
@@ -37,7 +39,6 @@ from .sheets import Drawing
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api/jobs", tags=["jobs"])
-MAX_BUNDLE_BYTES = 20 << 30
 FEW_SHEETS = 6  # of so many a card counts all findings at once
 Number = Annotated[int, Query(ge=1, le=2**53)]
 
@@ -179,16 +180,30 @@ def preview(studio: InStudio, job: str, sheet: str, asked: PreviewRequest) -> Re
     )
 
 
+def _settled(studio: Studio, job: str) -> None:
+    """Raises EditRefused while photos come in: undoing would drop some of them, and they would bury what can be redone."""
+    if studio.finder.imports_into(job):
+        raise EditRefused("Photos are coming in.", "Undo when they are in, or stop them first.")
+
+
 @router.post("/{job}/undo", response_model=JobHead)
 def undo(studio: InStudio, job: str, known: BackRequest) -> Response:
     """Takes the last edit back."""
+    _settled(studio, job)
     return _json(studio.changed(studio.jobs.undo(job, known.seq), known))
 
 
 @router.post("/{job}/redo", response_model=JobHead)
 def redo(studio: InStudio, job: str, known: BackRequest) -> Response:
     """Brings back what was undone last."""
+    _settled(studio, job)
     return _json(studio.changed(studio.jobs.redo(job, known.seq), known))
+
+
+@router.post("/{job}/last-good")
+def last_good(studio: InStudio, job: str) -> Started:
+    """Goes back to the newest state of a job that can be read, shown and measured."""
+    return _started(studio, studio.last_good(job))
 
 
 @router.get("/{job}/findings")
@@ -287,7 +302,7 @@ def bundle(studio: InStudio, job: str) -> FileResponse:
 @router.post("/from-bundle", status_code=201)
 async def from_bundle(studio: InStudio, request: Request) -> Started:
     """Takes a bundle (the request's body) in as a new job."""
-    path = await receive(studio, request.stream(), MAX_BUNDLE_BYTES, "This bundle")
+    path = await receive(studio, request.stream(), limits.BUNDLE_BYTES, "This bundle")
     try:
         return _started(studio, await run_in_threadpool(_take_bundle, studio, path))
     finally:
@@ -295,23 +310,31 @@ async def from_bundle(studio: InStudio, request: Request) -> Started:
 
 
 def _take_bundle(studio: Studio, path: Path) -> str:
-    packed = Bundle(path)
+    said, assets = studio.door.bundle("This bundle", read_bundle, str(path))
+    job = Job.model_validate_json(said)
+    facts = {photo.id: _bundled(studio, path, photo) for photo in job.photos}
+    studio.parts.add_assets(assets)
+    pile = tuple(
+        facts[photo.id].having(name=photo.name, **{k: getattr(photo, k) for k in UNSAID}) for photo in job.photos
+    )
+    return studio.jobs.create(job.having(pile=Pile(photos=pile)), "open a bundle")
+
+
+def _bundled(studio: Studio, bundle: Path, photo: Photo) -> Photo:
+    """What is known of a bundle's photo, measured from its file, whatever the bundle says of it."""
+    known = studio.photos.known(photo.sha256)
+    if known:
+        return known[0]
+    upload = studio.photos.incoming / f"unpacked-{secrets.token_hex(6)}"
     try:
-        studio.parts.add_assets([packed.asset(name) for name in asset_names(packed.job)])
-        for photo in packed.job.photos:
-            if studio.photos.known(photo.sha256) is None:
-                upload = studio.photos.incoming / f"unpacked-{secrets.token_hex(6)}"
-                upload.write_bytes(packed.original(photo))
-                try:
-                    taken = studio.workers.submit("photos", take_in, str(upload), photo.name)
-                    _, proxy, thumb, width = taken.result()
-                    studio.photos.keep(photo, upload, proxy, thumb, width)
-                    studio.finder.add(photo.sha256)
-                finally:
-                    upload.unlink(missing_ok=True)
-        return studio.jobs.create(packed.job, "open a bundle")
+        taken, proxy, thumb, width = studio.door.photo(
+            photo.name, take_from_bundle, str(bundle), photo.model_dump_json(), str(upload)
+        )
+        studio.photos.keep(taken, upload, proxy, thumb, width)
+        studio.finder.add(taken.sha256)
+        return taken
     finally:
-        packed.close()
+        upload.unlink(missing_ok=True)
 
 
 async def receive(studio: Studio, stream: AsyncIterator[bytes], most: int, what: str) -> Path:
@@ -324,7 +347,7 @@ async def receive(studio: Studio, stream: AsyncIterator[bytes], most: int, what:
                 size += len(chunk)
                 if size > most:
                     raise FileRefused(
-                        f"{what} is larger than {most >> 20} MB.", "Make it smaller and bring it in again."
+                        f"{what} is larger than {most // limits.MB} MB.", "Make it smaller and bring it in again."
                     )
                 file.write(chunk)
     except BaseException:

@@ -10,7 +10,8 @@ from ..core.checks import Measured, Places
 from ..core.document import Layout
 from ..core.errors import FileRefused, NotFound
 from ..core.fitting import cost, ppi_picture
-from ..core.formats import MAX_ASSET_BYTES, read_asset
+from ..core.formats import read_asset
+from ..core.limits import ASSET_BYTES, PICTURE_SIDE
 from .jobs import FOR_EVER, Has, receive
 from .models import AssetKept, PartNames, PartsOf, PpiCell, Ranked
 from .studio import InStudio, Studio
@@ -65,7 +66,7 @@ def picture(studio: InStudio, key: str, width: int = 1600, notes: bool = False, 
 
     ``notes``: with numbers and guide notes. ``mending``: off shows the photos as they came.
     """
-    data = studio.sheets.picture(key, min(max(width, 60), 6000), notes, mending)
+    data = studio.sheets.picture(key, min(max(width, 60), PICTURE_SIDE), notes, mending)
     return Response(data, media_type="image/jpeg", headers=FOR_EVER)
 
 
@@ -108,10 +109,9 @@ def _opening(studio: Studio, job: str, sheet: str, opening: str):  # type: ignor
 @router.post("/assets", status_code=201)
 async def keep_asset(studio: InStudio, request: Request) -> AssetKept:
     """Keeps a mask (PNG) or a drawing (SVG), the request's body, and says what it is. Edits name it from then on."""
-    path = await receive(studio, request.stream(), MAX_ASSET_BYTES, "This file")
+    path = await receive(studio, request.stream(), ASSET_BYTES, "This file")
     try:
-        data = await run_in_threadpool(path.read_bytes)
-        found = await run_in_threadpool(read_asset, data)
+        found = await run_in_threadpool(lambda: studio.door.asset("This file", read_asset, path.read_bytes()))
         await run_in_threadpool(studio.parts.add_assets, [found.data])
     finally:
         path.unlink(missing_ok=True)

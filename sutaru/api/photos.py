@@ -10,7 +10,8 @@ from fastapi.responses import FileResponse
 from ..core.document import Photo
 from ..core.edits import BringIn, apply
 from ..core.errors import NotFound
-from ..core.photos import MAX_BYTES
+from ..core.limits import PHOTO_BYTES
+from ..core.photos import plain
 from ..shelf import sample_ids
 from ..store import Head
 from ..work.tasks import take_in
@@ -26,7 +27,7 @@ async def bring_in(
     studio: InStudio,
     request: Request,
     job: str,
-    name: Annotated[str, Query(min_length=1, max_length=400)],
+    name: Annotated[str, Query(min_length=1, max_length=4000)],
     gesture: Annotated[str | None, Query(max_length=64)] = None,
 ) -> BroughtIn:
     """Brings one photo (the request's body, a file as it is) into the pile. Files of one gesture are undone together.
@@ -34,18 +35,17 @@ async def bring_in(
     A bad file is refused with one plain sentence; the others go on.
     """
     await run_in_threadpool(studio.jobs.head, job)
-    studio.finder.importing(+1)
-    try:
-        return await _brought_in(studio, request, job, name, gesture)
-    finally:
-        studio.finder.importing(-1)
+    return await _brought_in(studio, request, job, name, gesture)
 
 
 async def _brought_in(studio: Studio, request: Request, job: str, name: str, gesture: str | None) -> BroughtIn:
-    upload = await receive(studio, request.stream(), MAX_BYTES, name)
+    upload = await receive(studio, request.stream(), PHOTO_BYTES, plain(name))
     try:
-        future = studio.workers.submit("photos", take_in, str(upload), name)
-        photo, proxy, thumb, width = await anyio.to_thread.run_sync(future.result)
+        called = plain(name)
+        with studio.finder.importing(job):
+            photo, proxy, thumb, width = await anyio.to_thread.run_sync(
+                studio.door.photo, called, take_in, str(upload), called
+            )
         if photo.sha256 in sample_ids():
             photo = photo.having(sample=True)
 

@@ -4,10 +4,12 @@ import os
 import socket
 import sys
 from pathlib import Path
+from types import FrameType
 
 import uvicorn
 
 from ..core.errors import SutaruError
+from ..logs import keep_log
 from .access import checked_passphrase, known_names
 from .app import create_app
 from .studio import Studio
@@ -15,6 +17,15 @@ from .studio import Studio
 
 class _Announced(uvicorn.Server):
     """Says where it listens once it does."""
+
+    def __init__(self, config: uvicorn.Config, studio: Studio) -> None:
+        super().__init__(config)
+        self._studio = studio
+
+    def handle_exit(self, sig: int, frame: FrameType | None) -> None:
+        """Asks all that runs to end at once, so that the server can within its five seconds."""
+        self._studio.leave()
+        super().handle_exit(sig, frame)
 
     async def startup(self, sockets: list[socket.socket] | None = None) -> None:
         await super().startup(sockets)
@@ -40,7 +51,8 @@ def run(host: str, port: int, data: Path, demo: bool) -> int:
 
         make_demo(data)
     # Opened first: what is wrong with the folder is a sentence here, not a server that fails to start.
+    keep_log(data)
     studio = Studio(data, os.environ.get("SUTARU_SCHEDULER"))
     app = create_app(data, known_names(host), studio, passphrase)
-    _Announced(uvicorn.Config(app, host, port, log_level="warning", timeout_graceful_shutdown=3)).run()
+    _Announced(uvicorn.Config(app, host, port, log_level="warning", timeout_graceful_shutdown=2), studio).run()
     return 0

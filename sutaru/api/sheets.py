@@ -4,6 +4,7 @@ A key never means anything else, so whatever was worked out for one is never wor
 shared between states, editions and jobs. Everything here is bounded, in bytes or in number.
 """
 
+import logging
 import threading
 import time
 from collections import OrderedDict, deque
@@ -14,10 +15,12 @@ from dataclasses import dataclass
 import cv2
 
 from ..core.checks import measured, places
+from ..core.checks.trying import tried
 from ..core.colour.profiles import to_screen
 from ..core.document import Job, Layout
-from ..core.errors import NotFound, SutaruError
+from ..core.errors import NotFound
 from ..core.fitting import Resolved, drawn_key, earlier_uses, resolved
+from ..core.limits import PICTURES_AT_ONCE
 from ..core.paint import Assets, LivePage, Painter, PixelGrid, items
 from ..core.photos import PhotoPixels
 from ..core.press.raster import jpeg_bytes
@@ -26,6 +29,7 @@ from ..core.remembering import Kept
 LIVE_PAGES, KNOWN_KEYS = 12, 20_000
 PATCH_BYTES, MEASURED_BYTES, JPEG_BYTES = 300 << 20, 48 << 20, 64 << 20
 BREATH_S, FIRST_BREATH_S = 0.01, 0.6
+log = logging.getLogger("sutaru.sheets")
 Counts = tuple[int, int, int, int]
 
 
@@ -54,6 +58,7 @@ class Sheets:
         self._threads = ThreadPoolExecutor(2, "paint")
         self._painter = Painter(pixels, self._threads, kept=Painter.room(PATCH_BYTES))
         self._lock = threading.Lock()
+        self._painting = threading.Semaphore(PICTURES_AT_ONCE)
         self._known: OrderedDict[str, Drawing] = OrderedDict()
         self._measured: Kept[str, tuple[bytes, Counts]] = Kept(MEASURED_BYTES, lambda m: len(m[0]))
         self._places: Kept[str, bytes] = Kept(MEASURED_BYTES // 4, len)
@@ -100,6 +105,11 @@ class Sheets:
             self._measured.put(key, found)
         return found
 
+    def try_out(self, key: str, before: Resolved | None) -> None:
+        """Measures a sheet and paints what is new in it since ``before``, small. Raises whatever cannot be worked out."""
+        made = tried(self.drawing(key).resolved(), self._asset, before)
+        self._measured.put(key, (made.model_dump_json().encode(), made.counts))
+
     def counts(self, key: str, now: bool = False) -> Counts | None:
         """Openings, filled ones, stops and looks of a sheet; None when they are not worked out, unless asked for ``now``."""
         found = self._measure(key) if now else self._measured.get(key)
@@ -130,8 +140,11 @@ class Sheets:
                     time.sleep(BREATH_S if busy else FIRST_BREATH_S)
                     self._measure(key)
                 busy = not last
-            except SutaruError:
+            except NotFound:
                 continue  # nobody can ask for it any more
+            except Exception:
+                log.exception("a sheet could not be measured")
+                continue
             if last:
                 self._say(where)
 
@@ -163,7 +176,7 @@ class Sheets:
             while len(self._live) > LIVE_PAGES:
                 self._live.popitem(last=False)
         layers = items(sheet, self._asset, bench=True, notes=notes, mending=mending)
-        with live[1]:
+        with self._painting, live[1]:
             rgb = live[0].picture(layers)
         return jpeg_bytes(to_screen(rgb, sheet.lab.profile), 90, "444" if width <= 700 else "420")
 

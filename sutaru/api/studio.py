@@ -1,21 +1,27 @@
 """All that a running application holds: stores, workers, tasks, sheets, shelf. Made once; routers get it by ``Depends``."""
 
+import logging
 import shutil
+import sqlite3
+import threading
 from collections.abc import Callable
-from datetime import datetime
+from datetime import date, datetime
 from pathlib import Path
 from typing import Annotated, Any
 
 from fastapi import Depends, Request
 
+from ..core.checks.trying import refusing
 from ..core.document import Job, LabSheet, Template
 from ..core.edits import Edit, Fill, Lay, apply, label, what_to_fill
-from ..core.errors import ExportRefused, NotFound
+from ..core.errors import ExportRefused, NotFound, SutaruError
+from ..core.fitting import resolved
 from ..core.formats import asset_names, read_shelf
 from ..core.photos import PhotoPixels
 from ..shelf import FOLDER
 from ..store import Database, Head, Jobs, Parts, Photos, Task, Tasks
 from ..work.board import Board, Run
+from ..work.door import Door
 from ..work.executor import Workers
 from ..work.tasks import run_export, run_fill
 from .events import Events
@@ -24,7 +30,9 @@ from .heads import Heads
 from .models import EditRequest, ExportRequest, Known, ProgressOf, TaskState
 from .sheets import Sheets
 
+log = logging.getLogger("sutaru.studio")
 DECODED_BYTES = 400 << 20
+TRIED_AT_ONCE = 12  # sheets that one edit changes: what it does to more is the same again
 PAIRS_AT_ONCE = 20_000  # openings times photos that are chosen from within a request
 
 
@@ -39,6 +47,7 @@ class Studio:
         self.shelf = read_shelf(FOLDER)
         self.parts.add_assets(self.shelf.files.values())
         self.workers = Workers(scheduler)
+        self.door = Door(self.workers)
         self.events = Events()
         self.finder = Finder(self.photos, self.workers, lambda ids: self.events.say("found", "", ids=ids))
         pixels = PhotoPixels(lambda photo: self.photos.path(photo.sha256), self.photos.proxy, DECODED_BYTES)
@@ -46,6 +55,9 @@ class Studio:
         self.heads = Heads(self.jobs, self.sheets)
         self.board = Board(Tasks(self.database), data / "exports", self.workers, self._told)
         self._sweep()
+        self._leaving = threading.Event()
+        self._keeper = threading.Thread(target=self._keep_copies, name="keeper", daemon=True)
+        self._keeper.start()
 
     def _sweep(self) -> None:
         """Deletes what unfinished tasks of an earlier run left."""
@@ -82,7 +94,43 @@ class Studio:
             head = self.jobs.head(job)
             if self._is_long(head.job, edit):
                 return self.heads.answer(head, asked, self.state(self._fill(job, edit)))
-        return self.changed(self.jobs.edit(job, _change(edit), asked.gesture, asked.token), asked)
+        return self.changed(self.jobs.edit(job, self._change(job, edit), asked.gesture, asked.token), asked)
+
+    def _change(self, where: str, edit: Edit, said: str | None = None) -> Callable[[Job], tuple[Job, str]]:
+        def change(before: Job) -> tuple[Job, str]:
+            with refusing("This"):
+                after = apply(before, edit)
+                self._try_out(where, before, after)
+            return after, said or label(before, edit)
+
+        return change
+
+    def _try_out(self, where: str, before: Job, after: Job) -> None:
+        """What cannot be shown, measured and painted is refused before it is stored."""
+        known, most = {edition.id: edition for edition in before.editions}, TRIED_AT_ONCE
+        for edition in after.editions:
+            was = known.get(edition.id)
+            keys: list[str] = []
+            for at, sheet in enumerate(after.sheets):
+                old = before.sheets_by_id.get(sheet.id)
+                same = old is not None and old.layout is sheet.layout
+                if most <= 0 or (same and was and was.filling(sheet.id) is edition.filling(sheet.id)):
+                    continue
+                keys = keys or self.sheets.keys(where, after, edition.id)
+                self.sheets.try_out(keys[at], resolved(before, sheet.id, was.id) if old and was else None)
+                most -= 1
+
+    def last_good(self, identity: str) -> str:
+        """Takes a job back to its newest state that works. Raises NotFound, FileRefused."""
+
+        def works(job: Job) -> None:
+            with refusing("This"):
+                for key in self.sheets.keys(identity, job):
+                    self.sheets.try_out(key, None)
+
+        head = self.jobs.last_good(identity, works)
+        self.events.say("job", identity, seq=head.seq)
+        return identity
 
     def changed(self, head: Head, known: Known) -> bytes:
         """The answer to whatever moved a job's head, which everybody is told of."""
@@ -106,9 +154,9 @@ class Studio:
             if self._pairs(head.job, edit) > PAIRS_AT_ONCE:
                 chosen = run.in_worker(run_fill, head.job.model_dump_json(), edit.model_dump_json(), str(run.folder))
                 laid = Lay.model_validate_json(chosen)
-                head = self.jobs.edit(job, _change(laid, label(head.job, edit)))
+                head = self.jobs.edit(job, self._change(job, laid, label(head.job, edit)))
             else:
-                head = self.jobs.edit(job, _change(edit))
+                head = self.jobs.edit(job, self._change(job, edit))
             self.events.say("job", job, seq=head.seq)
             return {"number": head.number}
 
@@ -159,18 +207,31 @@ class Studio:
         fields = {k: v for k, v in task.asked.items() if k in ExportRequest.model_fields}
         return self.export(task.job, ExportRequest.model_validate(fields))
 
+    def leave(self) -> None:
+        """Asks all work to stop, and waits for none of it: what ``close`` begins with. May be called from a signal."""
+        self.events.closed = True
+        self._leaving.set()
+        self.board.leave()
+
+    def _keep_copies(self) -> None:
+        """A copy of the database each day, while the studio is open."""
+        while True:
+            try:
+                self.database.keep_copy(date.today().isoformat())
+            except (SutaruError, OSError, sqlite3.Error):
+                log.exception("the day's copy of the database could not be made")
+            if self._leaving.wait(3600):
+                return
+
     def close(self) -> None:
         """Stops all work and closes the database."""
-        self.events.closed = True
+        self.leave()
+        self._keeper.join()
         self.board.close()
         self.finder.close()
         self.workers.close()
         self.sheets.close()
         self.database.close()
-
-
-def _change(edit: Edit, said: str | None = None) -> Callable[[Job], tuple[Job, str]]:
-    return lambda before: (apply(before, edit), said or label(before, edit))
 
 
 def studio(request: Request) -> Studio:

@@ -16,6 +16,8 @@ from pathlib import Path
 
 from ..core.errors import SutaruError
 
+KEPT_COPIES = 7  # one a day
+
 
 class StoreFailed(SutaruError):
     """The disk or the database cannot do what is asked of it now."""
@@ -38,9 +40,7 @@ def explained(error: Exception, folder: Path) -> StoreFailed | None:
     if fixed:
         return StoreFailed(f"The folder {folder} cannot be written to.", "Give Sutaru the right to write there.")
     if isinstance(error, sqlite3.DatabaseError) and ("malformed" in said or "not a database" in said):
-        return StoreFailed(
-            f"The database in {folder} is damaged.", "Put back a copy of the folder, or begin with another by --data."
-        )
+        return StoreFailed(f"The database in {folder} is damaged.", "See what can be saved: sutaru doctor.")
     if isinstance(error, sqlite3.Error) or (isinstance(error, OSError) and error.errno == errno.EIO):
         return StoreFailed(f"The disk did not do what was asked ({error}), so this was not kept.", "Try again.")
     return None
@@ -121,6 +121,19 @@ class Database:
         self._connection.backup(copy)
         copy.close()
         unfinished.replace(target)
+
+    def keep_copy_before_repair(self) -> None:
+        """A copy as it is now, beside the others."""
+        with self._lock:
+            self._copy("before-repair")
+
+    def keep_copy(self, day: str) -> None:
+        """Makes the day's copy of the database, unless there is one; the last seven are kept."""
+        if not self._path.with_name(f"{self._path.name}.day-{day}").exists():
+            with self._lock:
+                self._copy(f"day-{day}")
+        for old in sorted(self.folder.glob(f"{self._path.name}.day-*"))[:-KEPT_COPIES]:
+            old.unlink(missing_ok=True)
 
     @contextmanager
     def transaction(self) -> Iterator[sqlite3.Connection]:

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from ..core.document import Job, new_parts, unpacked
-from ..core.errors import EditRefused, NotFound
+from ..core.errors import EditRefused, FileRefused, NotFound, SutaruError
 from .database import Database
 from .parts import Parts
 from .photos import Photos
@@ -110,6 +110,11 @@ class Jobs:
             ).fetchall()
         return [_listed(row) for row in rows], count
 
+    def every(self) -> list[tuple[str, str]]:
+        """Id and name of every job, put away and deleted ones too."""
+        with self._db.reading() as db:
+            return [(row["id"], row["name"]) for row in db.execute("SELECT id, name FROM job ORDER BY created")]
+
     def listed(self, identity: str) -> Listed:
         """One job as lists show it. Raises NotFound."""
         with self._db.reading() as db:
@@ -203,7 +208,12 @@ class Jobs:
         with self._lock:
             known, job = self._loaded.get(root, (-1, None))
         if job is None:
-            job = unpacked(root, self._parts.fetch, self._photos.facts, self._parts.kept)
+            try:
+                job = unpacked(root, self._parts.fetch, self._photos.facts, self._parts.kept)
+            except (ValueError, KeyError, TypeError) as error:
+                raise FileRefused(
+                    "A part of this job cannot be understood.", "Go back to an earlier state of it."
+                ) from error
         elif known == self._photos.found_count:
             return job
         job = self._photos.informed(job)
@@ -354,6 +364,27 @@ class Jobs:
                 if job.pile is not here.job.pile:
                     self._keep_pile(db, identity, job, here.job)
                 return self._head(db, identity)
+
+    def last_good(self, identity: str, works: Callable[[Job], object]) -> Head:
+        """Goes to the newest state that can be read, and that ``works`` has nothing against. What came after stays in the
+        history. Raises NotFound, and FileRefused when there is none."""
+        with self._db.reading() as db:
+            rows = db.execute(
+                "SELECT number FROM state WHERE job = :job ORDER BY number DESC", {"job": identity}
+            ).fetchall()
+        if not rows:
+            raise NotFound("There is no such job.", "Choose a job on the shelf.")
+        for (number,) in rows:
+            try:
+                job = self.at(identity, number)
+                works(job)
+            except SutaruError:
+                continue
+            with self._db.transaction() as db:
+                self._move_head(db, identity, number, job, now())
+                self._keep_pile(db, identity, job, None)
+            return self.head(identity)
+        raise FileRefused("No state of this job can be read any more.", "Bring in a bundle of it, if there is one.")
 
     def history(self, identity: str, limit: int = 200, before: int = 2**53) -> list[State]:
         """States of a job, the newest first, those with numbers below ``before``."""

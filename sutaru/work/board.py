@@ -6,10 +6,13 @@ A task's thread may wait for things of the server and hand work to a worker proc
 import json
 import shutil
 import threading
+import time
 from collections.abc import Callable
 from concurrent.futures import BrokenExecutor, Future, ThreadPoolExecutor
 from pathlib import Path
 from typing import Any, TypeVar
+
+from pebble import ProcessExpired
 
 from ..core.errors import Stopped, SutaruError
 from ..store import Task, Tasks
@@ -19,6 +22,8 @@ from .tasks import PROGRESS, STOP
 
 T = TypeVar("T")
 AT_ONCE = 2  # tasks of a kind
+PATIENCE_S = 1.5  # that a worker which was asked to stop is given
+AGAIN_S = 3.0
 Progress = dict[str, Any]
 
 
@@ -30,6 +35,7 @@ class Run:
         self._workers, self._say = workers, say
         self._stop = threading.Event()
         self.progress: Progress | None = None
+        self._asked: float | None = None
 
     def stop(self) -> None:
         """Asks it to stop."""
@@ -59,9 +65,13 @@ class Run:
                 if future.done():
                     raise  # the work itself ran out of time
             if self.stopping:
-                if future.cancel():
+                # A stop that the worker does not hear of in time ends it.
+                if self._asked is None:
+                    self._asked = time.monotonic()
+                    (self.folder / STOP).touch()
+                if not future.running() or time.monotonic() - self._asked > PATIENCE_S:
+                    future.cancel()
                     raise Stopped("It was stopped.")
-                (self.folder / STOP).touch()
             elif told := _read(self.folder / PROGRESS):
                 self.progress, before = told, self.progress
                 if told != before:
@@ -88,6 +98,7 @@ class Board:
         self._lanes: dict[str, ThreadPoolExecutor] = {}
         self._runs: dict[str, tuple[Run, Future[None]]] = {}
         self._lock = threading.Lock()
+        self._closed = False
         folder.mkdir(exist_ok=True)
 
     def folder(self, task: Task) -> Path:
@@ -123,7 +134,7 @@ class Board:
             self._end(run, "stopped", str(stopped))
         except SutaruError as error:
             self._end(run, "failed", str(error))
-        except BrokenExecutor:
+        except (BrokenExecutor, ProcessExpired):
             self._end(run, "failed", "The worker process that did this ended. Run it again.")
         except Exception as error:
             what = str(error) or type(error).__name__
@@ -139,10 +150,17 @@ class Board:
                 (run.folder / name).unlink(missing_ok=True)
         with self._lock:
             self._runs.pop(run.task.id, None)
+        self._record(run, state, message, outcome)
+
+    def _record(self, run: Run, state: Any, message: str, outcome: dict[str, Any] | None) -> None:
         try:
             self.tasks.end(run.task.id, state, message, outcome)
-        except SutaruError:
-            return  # the disk takes nothing now: told as ended at the next start
+        except (SutaruError, OSError):
+            if not self._closed:  # the disk takes nothing now; at the next start it is told as ended
+                again = threading.Timer(AGAIN_S, self._record, (run, state, message, outcome))
+                again.daemon = True
+                again.start()
+            return
         self._say(run.task)
 
     def progress(self, identity: str) -> Progress | None:
@@ -162,12 +180,18 @@ class Board:
             self.tasks.end(identity, "failed", "Nothing was doing this any more. Run it again.")
         return self.tasks.get(identity)
 
+    def leave(self) -> None:
+        """Asks all tasks to stop, without waiting."""
+        self._closed = True
+        for run, _ in list(self._runs.values()):
+            run.stop()
+
     def close(self) -> None:
         """Asks all tasks to stop and waits until they have."""
+        self.leave()
         with self._lock:
-            runs, lanes = list(self._runs.values()), list(self._lanes.values())
-        for run, future in runs:
-            run.stop()
+            futures, lanes = [future for _, future in self._runs.values()], list(self._lanes.values())
+        for future in futures:
             future.cancel()
         for lane in lanes:
             lane.shutdown(wait=True, cancel_futures=True)

@@ -1,62 +1,73 @@
-"""Where long work runs: ``concurrent.futures`` executors. Local processes in two lanes, or Dask's with a scheduler.
+"""Where long work runs: local processes in two lanes, by Pebble, or Dask's executor with a scheduler.
 
-Photos coming in and being looked at have a lane of their own, so that no export holds them up.
+Photos coming in and being looked at have a lane of their own, so that no export holds them up. A local process that dies,
+or is over its time, fails its own work alone and is replaced.
 """
 
 import multiprocessing
 import os
 import threading
 from collections.abc import Callable
-from concurrent.futures import BrokenExecutor, Executor, Future, ProcessPoolExecutor
+from concurrent.futures import BrokenExecutor, Future
 from typing import Any, Literal, TypeVar
 
+from pebble import ProcessPool
+
+from ..core.limits import READING_BYTES
 from .tasks import prepare_worker
 
 T = TypeVar("T")
 Lane = Literal["photos", "long"]
 
 
-def _local() -> ProcessPoolExecutor:
-    # Fresh processes, not forks: the parent has threads. Each is started when it is first needed.
-    return ProcessPoolExecutor(
-        max(2, (os.cpu_count() or 2)),
-        mp_context=multiprocessing.get_context("spawn"),
+def _local(lane: Lane) -> ProcessPool:
+    # Fresh processes, not forks: the parent has threads. They are started when the first work comes.
+    return ProcessPool(
+        max_workers=max(2, os.cpu_count() or 2),
+        context=multiprocessing.get_context("spawn"),
         initializer=prepare_worker,
-        initargs=(os.getpid(),),
+        initargs=(os.getpid(), READING_BYTES if lane == "photos" else 0),
     )
 
 
 class Workers:
-    """Submits work; a pool whose process was killed is replaced, and the work that it held fails with a plain sentence."""
+    """Submits work to the lanes."""
 
     def __init__(self, scheduler: str | None = None) -> None:
         self._lock = threading.Lock()
-        self._client: Any = None
+        self._cluster: Any = None
+        self._pools: dict[Lane, ProcessPool] = {}
+        self._closed = False
         if scheduler:
             from distributed import Client
 
-            self._client = Client(scheduler)
-            shared = self._client.get_executor()
-            self._lanes: dict[Lane, Executor] = {"photos": shared, "long": shared}
-        else:
-            self._lanes = {"photos": _local(), "long": _local()}
+            self._cluster = Client(scheduler)
 
-    def submit(self, lane: Lane, work: Callable[..., T], *args: Any) -> "Future[T]":
-        """Queues ``work(*args)`` in a lane; both must be picklable."""
+    def submit(self, lane: Lane, work: Callable[..., T], *args: Any, seconds: float | None = None) -> "Future[T]":
+        """Queues ``work(*args)`` in a lane; both must be picklable.
+
+        ``seconds``: how long it may run (on this machine; a cluster sees to its own): the future then has a TimeoutError.
+        Cancelling the future ends the work even while it runs.
+        """
+        if self._cluster:
+            return self._cluster.get_executor().submit(work, *args)  # type: ignore[no-any-return]
         with self._lock:
-            try:
-                return self._lanes[lane].submit(work, *args)
-            except BrokenExecutor:
-                self._lanes[lane] = _local()
-                return self._lanes[lane].submit(work, *args)
+            if self._closed:
+                raise BrokenExecutor("closed")
+            pool = self._pools.get(lane)
+            if pool is None or not pool.active:
+                pool = self._pools[lane] = _local(lane)
+        return pool.schedule(work, args=args, timeout=seconds)
 
     def close(self) -> None:
-        """Lets running work end; queued work is dropped."""
-        if self._client:
-            self._lanes["long"].shutdown(wait=True)
-            self._client.close()
-            return
-        for executor in self._lanes.values():
-            executor.shutdown(wait=False, cancel_futures=True)
-        for executor in self._lanes.values():
-            executor.shutdown(wait=True, cancel_futures=True)
+        """Ends all work at once; what was under way is done again when it is asked for again."""
+        with self._lock:
+            self._closed = True
+            pools = list(self._pools.values())
+        if self._cluster:
+            self._cluster.get_executor().shutdown(wait=True)
+            self._cluster.close()
+        for pool in pools:
+            pool.stop()  # type: ignore[no-untyped-call]
+        for pool in pools:
+            pool.join(timeout=3)

@@ -6,6 +6,8 @@ processes of this machine and for a cluster that shares its disk alike.
 
 import json
 import os
+import resource
+import signal
 import threading
 import time
 from collections.abc import Callable
@@ -16,13 +18,16 @@ from typing import Any
 
 import cv2
 import numpy as np
+import pyvips
 from numpy.typing import NDArray
 from PIL import Image
 
+from ..core.checks.trying import refusing, tried
 from ..core.document import Format, Found, Job, Photo
 from ..core.edits import Fill, Laid, Lay, what_to_fill
 from ..core.errors import Stopped
-from ..core.fitting import choose
+from ..core.fitting import choose, resolved
+from ..core.formats import Bundle, asset_names, read_asset
 from ..core.paint import Painter
 from ..core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
 from ..core.press import export
@@ -32,10 +37,17 @@ PROXY_SIDE, THUMB_SIDE = 1400, 320  # px along the longer side, at least
 PROGRESS, STOP = ".progress.json", ".stop"
 
 
-def prepare_worker(parent: int) -> None:
-    """Runs once in each worker process of ``parent``: one thread a worker, and the bench comes first."""
+def prepare_worker(parent: int, most_bytes: int = 0) -> None:
+    """Runs once in each worker process of ``parent``: one thread a worker, and the bench comes first.
+
+    ``most_bytes``: what it may allocate beside what it has; then a MemoryError meets the work, not the machine.
+    """
     cv2.setNumThreads(1)
+    pyvips.cache_set_max(0)  # nothing of one file is kept for the next
     os.nice(5)
+    signal.signal(signal.SIGINT, signal.SIG_IGN)  # a Ctrl C is the server's to act on
+    if most_bytes:
+        resource.setrlimit(resource.RLIMIT_DATA, (most_bytes, most_bytes))
     threading.Thread(target=_end_with, args=(parent,), daemon=True).start()
 
 
@@ -61,6 +73,33 @@ def take_in(upload: str, name: str) -> tuple[Photo, bytes, bytes, int]:
         proxy = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
     thumb = _averaged(proxy, THUMB_SIDE)
     return photo, jpeg_bytes(proxy, 88, "420"), jpeg_bytes(thumb, 80, "420"), proxy.shape[1]
+
+
+def take_from_bundle(bundle: str, photo_json: str, upload: str) -> tuple[Photo, bytes, bytes, int]:
+    """Unpacks a photo of a bundle into a file of ours and takes that in. Raises FileRefused and PhotoRefused."""
+    packed, photo = Bundle(Path(bundle)), Photo.model_validate_json(photo_json)
+    try:
+        packed.extract(photo, Path(upload))
+    finally:
+        packed.close()
+    return take_in(upload, photo.name)
+
+
+def read_bundle(bundle: str) -> tuple[str, list[bytes]]:
+    """The job in a bundle as JSON, every sheet of it tried out, and its drawings and masks. Raises FileRefused."""
+    packed = Bundle(Path(bundle))
+    try:
+        names = asset_names(packed.job)
+        assets = {name: packed.asset(name) for name in names}
+        for data in assets.values():
+            read_asset(data)
+        for edition in packed.job.editions:
+            for sheet in packed.job.sheets:
+                with refusing(f"The sheet {sheet.name} of this bundle"):
+                    tried(resolved(packed.job, sheet.id, edition.id), assets.__getitem__)
+        return packed.job.model_dump_json(), list(assets.values())
+    finally:
+        packed.close()
 
 
 def look_at(proxy: str) -> Found:

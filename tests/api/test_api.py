@@ -2,12 +2,7 @@
 
 import io
 import json
-import os
 import signal
-import socket
-import subprocess
-import sys
-import time
 import zipfile
 from collections.abc import Iterator
 from pathlib import Path
@@ -21,6 +16,7 @@ from sutaru.api.app import create_app
 from sutaru.core.formats import Bundle
 from sutaru.shelf import SAMPLES
 from tests.api.asking import Pile, accept_all, back, bring, edit, ended, head, start, state
+from tests.serving import Served
 
 
 @pytest.fixture(scope="module")
@@ -320,35 +316,6 @@ def test_bundle_there_and_back(client: TestClient, spread: str, tmp_path: Path) 
     bad = client.post("/api/jobs/from-bundle", content=b"PK no")
     assert bad.status_code == 422
     assert "is not a Sutaru bundle" in bad.json()["sentence"]
-
-
-def free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return probe.getsockname()[1]
-
-
-class Served:
-    """`sutaru serve` in a process of its own."""
-
-    def __init__(self, data: Path, port: int | None = None, passphrase: str = "") -> None:
-        port = port or free_port()
-        self.client = httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=60)
-        command = [sys.executable, "-m", "sutaru.cli", "serve", "--port", str(port), "--data", str(data)]
-        environment = {**os.environ, "SUTARU_PASSPHRASE": passphrase}
-        self.process = subprocess.Popen(command, stderr=subprocess.PIPE, text=True, env=environment)
-        for _ in range(600):
-            try:
-                self.client.get("/api/labs")
-                return
-            except httpx.TransportError:
-                time.sleep(0.1)
-        raise AssertionError("the server did not start")
-
-    def end(self, how: signal.Signals) -> None:
-        self.client.close()
-        self.process.send_signal(how)
-        self.process.communicate(timeout=30)
 
 
 def test_nothing_acknowledged_is_lost_when_the_server_is_killed(tmp_path: Path, pile: Pile) -> None:

@@ -11,10 +11,10 @@ from playwright.sync_api import Browser, BrowserContext, Page, Route, expect
 from sutaru.core.document import Job
 from sutaru.core.formats import write_bundle
 from tests.api import asking
-from tests.api.test_api import Served, free_port
 from tests.browser.acting import figure, hole, let_pass, middle, part, settled, slowed
 from tests.browser.given import Asked, Pile
 from tests.conftest import SHELF
+from tests.serving import Served, free_port
 
 
 def zoom(page: Page, number: int) -> str:

@@ -176,10 +176,10 @@ def test_truncated_and_too_large(monkeypatch: pytest.MonkeyPatch) -> None:
     whole = stored("RGB", "JPEG", quality=95)
     with pytest.raises(PhotoRefused, match=r"x\.jpg is damaged: its pixels end early"):
         decode(whole[: len(whole) // 2], "x.jpg")
-    monkeypatch.setattr(reading, "MAX_PIXELS", 10_000)
+    monkeypatch.setattr(reading.limits, "PHOTO_PIXELS", 10_000)
     with pytest.raises(PhotoRefused, match="more than 0. Make it smaller"):
         examine(whole, "x.jpg")
-    monkeypatch.setattr(reading, "MAX_BYTES", 100)
+    monkeypatch.setattr(reading.limits, "PHOTO_BYTES", 100)
     with pytest.raises(PhotoRefused, match="is larger than"):
         examine(whole, "x.jpg")
 

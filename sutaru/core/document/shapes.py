@@ -9,6 +9,7 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from pydantic import Field, model_validator
 
+from .. import limits
 from ..geometry import cylinders, outlines, patches, quadrilaterals
 from ..geometry.maps import Map, Projective
 from ..geometry.matrices import Points, rotation, scaling, translation
@@ -63,13 +64,17 @@ class Path(_Outline):
     """
 
     kind: Literal["path"] = "path"
-    d: Annotated[str, Field(max_length=20000)]
+    d: Annotated[str, Field(max_length=limits.OUTLINE_LETTERS)]
     rule: outlines.FillRule = "nonzero"
 
     @model_validator(mode="after")
     def _encloses(self) -> "Path":
+        if sum(map(len, self.polygons())) > limits.OUTLINE_POINTS:
+            raise ValueError("This outline has too many curves: make it simpler.")
         if self.area_mm2 <= 0 or min(self.width_mm, self.height_mm) < 0.01:
             raise ValueError("This outline encloses nothing: draw a closed shape.")
+        if max(map(abs, self.box)) > limits.OUTLINE_MM:
+            raise ValueError("This outline reaches further than 5 m: make it smaller.")
         return self
 
     def path_data(self) -> str:

@@ -1,13 +1,12 @@
 """Open formats read and written: shelf folders, job bundles, masks; and what earlier versions wrote."""
 
-from .assets import MAX_ASSET_BYTES, Asset, read_asset
+from .assets import Asset, read_asset
 from .bundle import Bundle, asset_names, member, write_bundle
 from .masks import read_mask, traced_outline
 from .shelf import Shelf, plainly, read_shelf, read_template
 from .upgrading import upgraded_job, upgraded_template
 
 __all__ = [
-    "MAX_ASSET_BYTES",
     "Asset",
     "Bundle",
     "Shelf",

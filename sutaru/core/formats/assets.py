@@ -7,14 +7,12 @@ from typing import Literal
 
 from PIL import Image
 
+from .. import limits
 from ..errors import FileRefused
 from ..paint.svg import cleaned_svg
 from .masks import traced_drawing, traced_outline
 
 Way = Literal["alpha", "luminance"]
-
-MAX_ASSET_BYTES = 8 * 1024 * 1024
-MAX_DRAWING_BYTES = 200_000
 
 
 @dataclass(frozen=True)
@@ -35,8 +33,8 @@ def read_asset(data: bytes) -> Asset:
     if data.startswith(b"\x89PNG"):
         return _mask(data)
     if b"<svg" in data[:4096]:
-        if len(data) > MAX_DRAWING_BYTES:
-            raise FileRefused(f"This drawing is larger than {MAX_DRAWING_BYTES // 1000} kB.", "Make it simpler.")
+        if len(data) > limits.DRAWING_BYTES:
+            raise FileRefused(f"This drawing is larger than {limits.DRAWING_BYTES // 1000} kB.", "Make it simpler.")
         clean = cleaned_svg(data)
         traced: dict[Way, str] = {"alpha": traced_drawing(clean)}
         return Asset(hashlib.sha256(clean).hexdigest(), "drawing", clean, traced=traced)

@@ -6,24 +6,29 @@ written whole or not at all.
 
 import hashlib
 import json
+import lzma
+import struct
 import zipfile
+import zlib
 from collections.abc import Callable
 from pathlib import Path
 
 from pydantic import ValidationError
 
+from .. import limits
 from ..document import Job, Mask, Opening, Ornament, Photo
 from ..errors import FileRefused
 from ..paint import Assets, no_assets
-from ..photos import EXTENSIONS, MAX_BYTES, Source
+from ..photos import EXTENSIONS, Source
 from ..press.files import whole
-from .assets import MAX_ASSET_BYTES
 from .shelf import plainly
 from .upgrading import upgraded_job
 
 JOB = "job.json"
-MAX_JOB_BYTES = 64 * 1024 * 1024
 _MADE = (2026, 1, 1, 0, 0, 0)
+# Whatever a zip that is damaged, encrypted or oddly packed makes the standard library raise.
+DAMAGED = (zipfile.BadZipFile, KeyError, OSError, EOFError, ValueError, RuntimeError, RecursionError, OverflowError,
+           struct.error, zlib.error, lzma.LZMAError)  # fmt: skip
 
 
 def member(photo: Photo) -> str:
@@ -67,14 +72,14 @@ class Bundle:
         try:
             self._zip = zipfile.ZipFile(path)
             info = self._zip.getinfo(JOB)
-            if info.file_size > MAX_JOB_BYTES:
+            if info.file_size > limits.JOB_BYTES:
                 raise FileRefused(f"The job in {path.name} is too large to be one.")
             data, self._files = upgraded_job(_object(self._zip.read(JOB)))
             self.job = Job.model_validate(data)
-        except (zipfile.BadZipFile, KeyError, OSError, EOFError, json.JSONDecodeError, RecursionError):
-            raise FileRefused(f"{path.name} is not a Sutaru bundle.", "Make one with: sutaru fill.") from None
         except ValidationError as error:
             raise FileRefused(f"The job in {path.name} is not valid: {plainly(error)}.") from None
+        except DAMAGED:
+            raise FileRefused(f"{path.name} is not a Sutaru bundle.", "Make one with: sutaru fill.") from None
         names = set(self._zip.namelist())
         for photo in self.job.photos:
             if member(photo) not in names:
@@ -85,12 +90,29 @@ class Bundle:
     def original(self, photo: Photo) -> bytes:
         """A photo's file. Raises FileRefused when it is not what the job says it is."""
         info = self._zip.getinfo(member(photo))
-        if info.file_size != photo.size_bytes or info.file_size > MAX_BYTES:
+        if info.file_size != photo.size_bytes or info.file_size > limits.PHOTO_BYTES:
             raise FileRefused(f"The photo {photo.name} in {self._path.name} has another size than the job says.")
         data = self._read(info, f"The photo {photo.name}")
         if hashlib.sha256(data).hexdigest() != photo.sha256:
             raise FileRefused(f"The photo {photo.name} in {self._path.name} is not the one that was brought in.")
         return data
+
+    def extract(self, photo: Photo, target: Path) -> None:
+        """Writes a photo's file. Raises FileRefused when it is not the one that the job names."""
+        info = self._zip.getinfo(member(photo))
+        digest, left = hashlib.sha256(), limits.PHOTO_BYTES
+        try:
+            with self._zip.open(info) as packed, target.open("wb") as file:
+                while data := packed.read(1 << 20):
+                    left -= len(data)
+                    if left < 0:
+                        raise FileRefused(f"The photo {photo.name} in {self._path.name} is too large.")
+                    digest.update(data)
+                    file.write(data)
+        except DAMAGED:
+            raise FileRefused(f"The photo {photo.name} in {self._path.name} is damaged.") from None
+        if digest.hexdigest() != photo.sha256:
+            raise FileRefused(f"The photo {photo.name} in {self._path.name} is not the one that was brought in.")
 
     def asset(self, name: str) -> bytes:
         """A drawing or mask by its sha256. Raises FileRefused when it is missing, too large or another."""
@@ -100,8 +122,8 @@ class Bundle:
             info = self._zip.getinfo(f"assets/{name}")
         except KeyError:
             return no_assets(name)
-        if info.file_size > MAX_ASSET_BYTES:
-            raise FileRefused(f"A drawing in {self._path.name} is larger than {MAX_ASSET_BYTES >> 20} MB.")
+        if info.file_size > limits.ASSET_BYTES:
+            raise FileRefused(f"A drawing in {self._path.name} is larger than {limits.ASSET_BYTES // limits.MB} MB.")
         data = self._read(info, "A drawing")
         if hashlib.sha256(data).hexdigest() != name:
             raise FileRefused(f"A drawing in {self._path.name} is not the one that the job names.")
@@ -111,7 +133,7 @@ class Bundle:
         try:
             with zipfile.ZipFile(self._path) as own:  # a handle of its own: painters read from several threads
                 return own.read(info)
-        except (zipfile.BadZipFile, OSError, EOFError):
+        except DAMAGED:
             raise FileRefused(f"{what} in {self._path.name} is damaged.") from None
 
     def close(self) -> None:

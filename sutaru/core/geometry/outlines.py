@@ -15,6 +15,7 @@ from fontTools.svgLib.path import parse_path
 from fontTools.svgLib.path.arc import EllipticalArc
 from numpy.typing import NDArray
 
+from .. import limits
 from ..errors import GeometryError
 from ..remembering import remembered
 from .matrices import Points
@@ -55,17 +56,28 @@ def moved(path_data: str, x: float, y: float) -> str:
     return str(pen.getCommands())
 
 
+_CROSSINGS, _SOME = 2000, 500
+
+
 class _Flattener:
     """A fontTools pen that collects polygons; curves become chords nearer than ``tolerance`` to them."""
 
     def __init__(self, tolerance: float) -> None:
         self.tolerance = tolerance
         self.polygons: list[list[tuple[float, float]]] = []
+        self.points = 0
+
+    def _count(self, more: int) -> None:
+        self.points += more
+        if self.points > limits.FLATTENED_POINTS:
+            raise GeometryError("it is too large, or has too many curves")
 
     def moveTo(self, p: tuple[float, float]) -> None:  # noqa: N802 (fontTools' pen protocol)
+        self._count(1)
         self.polygons.append([p])
 
     def lineTo(self, p: tuple[float, float]) -> None:  # noqa: N802
+        self._count(1)
         self.polygons[-1].append(p)
 
     def curveTo(self, *points: tuple[float, float]) -> None:  # noqa: N802
@@ -74,6 +86,7 @@ class _Flattener:
         # 3/4 * d / n^2 bounds it (Wang's formula for degree 3).
         d = max(abs(p0 - 2 * p1 + p2), abs(p1 - 2 * p2 + p3))
         n = 1 + math.floor(math.sqrt(0.75 * d / self.tolerance))
+        self._count(n)
         t = np.arange(1, n + 1) / n
         u = 1 - t
         z = u**3 * p0 + 3 * u * u * t * p1 + 3 * u * t * t * p2 + t**3 * p3
@@ -90,6 +103,7 @@ class _Flattener:
         if arc._parametrize():
             # Sagitta of a chord over angle a on radius r is r a^2 / 8.
             steps = 2 + int(abs(arc.theta_arc) * math.sqrt(max(arc.rx, arc.ry) / (8 * self.tolerance)))
+            self._count(steps)
             z = np.exp(1j * (arc.theta1 + np.arange(1, steps) / steps * arc.theta_arc)) + arc.center_point
             z = (z.real * arc.rx + 1j * z.imag * arc.ry) * np.exp(1j * math.radians(turn))
             self.polygons[-1] += zip(z.real.tolist(), z.imag.tolist(), strict=True)
@@ -157,10 +171,25 @@ def region(polygons: tuple[Points, ...] | list[Points], rule: FillRule = "nonzer
         return one
     if not rings:
         return shapely.Polygon()
+    _plain_enough(rings)
     lines = [shapely.LinearRing(p) for p in rings]
     faces = shapely.get_parts(shapely.polygonize(shapely.get_parts(shapely.union_all(lines)).tolist()))
     inside = [face for face in faces if _wound(face.representative_point(), rings) % (2 if rule == "evenodd" else 1e9)]
     return shapely.union_all(inside)
+
+
+def _plain_enough(rings: list[Points]) -> None:
+    """Raises GeometryError when rings cross so often that what they enclose could not be worked out in a second."""
+    ends = np.concatenate([np.stack([p, np.roll(p, -1, axis=0)], axis=1) for p in rings])
+    segments = shapely.linestrings(ends)
+    tree = shapely.STRtree(segments)
+    some = segments[:: max(1, len(segments) // _SOME)]
+    near = len(tree.query(some)[0]) * len(segments) / len(some)  # pairs whose boxes meet, about
+    if (
+        near > 300 * _CROSSINGS + 10 * len(segments)
+        or len(tree.query(segments, predicate="crosses")[0]) > 2 * _CROSSINGS
+    ):
+        raise GeometryError("This outline crosses itself too often.", "Draw it simpler.")
 
 
 def _wound(point: Any, rings: list[Points]) -> int:

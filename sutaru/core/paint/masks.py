@@ -6,10 +6,9 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
+from .. import limits
 from ..errors import FileRefused
 from ..remembering import remembered
-
-MOST_PIXELS = 4_000_000
 
 
 @remembered(64 << 20)
@@ -17,7 +16,7 @@ def mask_pixels(png: bytes, by: str) -> NDArray[np.uint8]:
     """A mask picture as an array (h, w), 0 to 255. Raises FileRefused when it is not a PNG that can serve."""
     try:
         with Image.open(io.BytesIO(png), formats=("PNG",)) as picture:
-            if picture.width * picture.height > MOST_PIXELS:
+            if picture.width * picture.height > limits.MASK_PIXELS:
                 raise FileRefused("This mask has more than 4 million pixels.", "Make it smaller.")
             if by == "alpha" and "A" not in picture.getbands() and "transparency" not in picture.info:
                 raise FileRefused("This mask has no transparency.", "Read it by luminance.")

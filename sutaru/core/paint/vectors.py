@@ -25,7 +25,8 @@ def _path(polygons: list[Points], x: float, y: float) -> str:
 
 def _alpha(body: str, width: int, height: int) -> Bytes:
     svg = f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}" height="{height}">{body}</svg>'
-    return np.ascontiguousarray(pyvips.Image.svgload_buffer(svg.encode(), unlimited=True)[3].numpy())
+    alpha = pyvips.Image.svgload_buffer(svg.encode(), unlimited=True)[3]
+    return np.ascontiguousarray(alpha.numpy()).reshape(height, width)  # a single pixel comes as a bare number
 
 
 def coverage(polygons: list[Points], box: Box) -> Bytes:

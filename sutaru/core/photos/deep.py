@@ -1,6 +1,5 @@
-"""Pictures of sixteen bits a channel: their profile is applied to all sixteen, and only what comes out becomes eight.
-
-Read through libvips, strip by strip, so that the picture never stands whole in memory at sixteen bits.
+"""Pictures that are read through libvips, strip by strip, so that they never stand whole in memory: those of sixteen bits a
+channel, whose profile is applied to all sixteen and only what comes out becomes eight; and large ones of eight bits, shrunk.
 """
 
 from pathlib import Path
@@ -9,11 +8,12 @@ from typing import Any
 import numpy as np
 import pyvips
 from numpy.typing import NDArray
+from PIL import Image
 
 from ..colour.profiles import grey_table, profile_bytes, profile_path, usable
 from ..document.lab import Space
 
-LOADERS = {"PNG": "pngload", "TIFF": "tiffload"}
+LOADERS = {"PNG": "pngload", "TIFF": "tiffload", "WEBP": "webpload"}
 _MODES = {1: "L", 3: "RGB", 4: "CMYK"}
 
 
@@ -33,6 +33,27 @@ def deep(
             image = image.shrink(blocks, blocks, ceil=True)
         return np.ascontiguousarray(_converted(image, icc, space).numpy())
     except pyvips.Error as error:
+        raise OSError(str(error)) from None
+
+
+def shrunk(source: bytes | Path, format: str, least_scale: float) -> Image.Image | None:
+    """A picture of eight bits as stored, mode L, LA, RGB, RGBA or CMYK, shrunk by whole pixels to ``least_scale`` or larger.
+
+    None when it is not of eight bits, or is not to be shrunk by half at least. Raises OSError when the file is damaged.
+    """
+    blocks = int(1 / least_scale + 1e-9)
+    if blocks < 2:
+        return None
+    try:
+        image = _loaded(source, format)
+        if image.format != "uchar":
+            return None
+        alpha = image.hasalpha()
+        small = (image.premultiply() if alpha else image).shrink(blocks, blocks, ceil=True)
+        small = (small.unpremultiply() if alpha else small).rint().cast("uchar")
+        mode = _MODES[image.bands - alpha] + ("A" if alpha else "")
+        return Image.frombytes(mode, (small.width, small.height), small.write_to_memory())
+    except (pyvips.Error, KeyError, ValueError) as error:
         raise OSError(str(error)) from None
 
 

@@ -6,6 +6,7 @@ Pixels come as RGB arrays of 8 bits. A JPEG is decoded shrunk by 2, 4 or 8 when 
 import contextlib
 import hashlib
 import io
+import re
 import warnings
 from dataclasses import dataclass
 from datetime import datetime
@@ -19,16 +20,17 @@ import simplejpeg
 from numpy.typing import NDArray
 from PIL import ExifTags, Image
 
+from .. import limits
 from ..colour.profiles import described, is_srgb, to_working, usable
 from ..document import Photo
 from ..document.lab import Space
 from ..errors import PhotoRefused
-from .deep import LOADERS, deep
+from .deep import LOADERS, deep, shrunk
 
 Source = bytes | Path
 
-MAX_BYTES = 400 * 1024 * 1024
-MAX_PIXELS = 400_000_000
+LARGE_PIXELS = 40_000_000  # from here on a picture that cannot be decoded shrunk is read in strips
+
 FORMATS = ("JPEG", "PNG", "TIFF", "WEBP", "HEIF")
 Image.MAX_IMAGE_PIXELS = None  # the budget is ours, measured as soon as the header is read
 pillow_heif.register_heif_opener(thumbnails=False)  # reads HEIC through Pillow, already upright
@@ -57,17 +59,27 @@ def _open(source: Source, name: str) -> Image.Image:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
             picture = Image.open(file, formats=FORMATS)
-    except (OSError, SyntaxError, ValueError, EOFError, TypeError):
+    except (OSError, SyntaxError, ValueError, EOFError, TypeError, MemoryError):
+        start = source[:12] if isinstance(source, bytes) else _first(source)
+        if start[:4] == b"RIFF" and start[8:] == b"WEBP":  # is decoded as it is opened
+            raise PhotoRefused(
+                f"{name} is a WebP that is damaged, or too large to be read.", "Save it anew as a plain JPEG."
+            ) from None
         raise PhotoRefused(
             f"{name} is not a picture that can be read.", "Bring it in as JPEG, PNG, TIFF, WebP or HEIC."
         ) from None
-    if picture.width * picture.height > MAX_PIXELS:
+    if picture.width * picture.height > limits.PHOTO_PIXELS:
         picture.close()
         raise PhotoRefused(
-            f"{name} has {picture.width * picture.height / 1e6:,.0f} million pixels, more than {MAX_PIXELS / 1e6:,.0f}.",
+            f"{name} has {picture.width * picture.height / 1e6:,.0f} million pixels, more than {limits.PHOTO_PIXELS / 1e6:,.0f}.",
             "Make it smaller and bring it in again.",
         )
     return picture
+
+
+def _first(path: Path) -> bytes:
+    with path.open("rb") as file:
+        return file.read(12)
 
 
 def _taken(exif: Image.Exif) -> datetime | None:
@@ -100,6 +112,7 @@ def _format(picture: Image.Image) -> str:
 
 def _header(source: Source, name: str) -> _Header:
     with _open(source, name) as picture:
+        _affordable(picture, name)
         bits = _bits(picture)  # before anything else: reading a PNG's EXIF block forgets how its pixels are stored
         orientation, taken = _exif(picture)
         size = picture.size[::-1] if _turns(picture, orientation) in (5, 6, 7, 8) else picture.size
@@ -131,8 +144,9 @@ def examine(source: Source, name: str, sample: bool = False) -> Photo:
     size = len(source) if isinstance(source, bytes) else source.stat().st_size
     if size == 0:
         raise PhotoRefused(f"{name} is empty (0 bytes).", "Copy it from the camera or card again.")
-    if size > MAX_BYTES:
-        raise PhotoRefused(f"{name} is larger than {MAX_BYTES >> 20} MB.", "Save it as JPEG and bring it in again.")
+    if size > limits.PHOTO_BYTES:
+        most = limits.PHOTO_BYTES // limits.MB
+        raise PhotoRefused(f"{name} is larger than {most} MB.", "Save it as JPEG and bring it in again.")
     head = _header(source, name)
     if isinstance(source, bytes):
         digest = hashlib.sha256(source).hexdigest()
@@ -141,13 +155,20 @@ def examine(source: Source, name: str, sample: bool = False) -> Photo:
             digest = _digest(file)
     return Photo.model_validate(
         {
-            "id": digest[:16], "sha256": digest, "name": name[-200:], "format": head.format, "size_bytes": size,
+            "id": digest[:16], "sha256": digest, "name": plain(name), "format": head.format, "size_bytes": size,
             "width": head.width, "height": head.height, "exif_orientation": head.orientation, "mode": head.mode,
             "bits": head.bits, "profile": described(head.icc)[0] if head.icc else "",
             "profile_unusable": bool(head.icc) and not usable(head.icc or b"", _COLOURS.get(head.mode, "RGB")),
             "taken": head.taken, "sample": sample,
         }
     )  # fmt: skip
+
+
+def plain(name: str) -> str:
+    """What a user calls a file as it is kept: no folders, nothing that cannot be shown, 200 letters at most, its end kept."""
+    last = re.split(r"[/\\]", name)[-1]
+    seen = "".join(letter for letter in last if letter.isprintable()).strip()
+    return seen[-200:].strip() or "photo"
 
 
 def _digest(file: Any) -> str:
@@ -174,6 +195,10 @@ def decode(source: Source, name: str, least_scale: float = 1.0, space: Space = "
                 if space != "srgb" or (icc and not is_srgb(icc)):
                     pixels = np.asarray(to_working(Image.fromarray(pixels), icc, space))
                 return _upright(pixels, orientation)
+            if kind in LOADERS and picture.width * picture.height > LARGE_PIXELS:
+                small = shrunk(source, kind, least_scale)
+                if small is not None:
+                    return _upright(np.asarray(_in_space(small, icc, space)), stored)
             if kind == "JPEG":
                 picture.draft(None, (size[0], size[1]))
             picture.load()
@@ -182,6 +207,17 @@ def decode(source: Source, name: str, least_scale: float = 1.0, space: Space = "
         raise PhotoRefused(
             f"{name} is damaged: its pixels end early or do not decode.", "Copy it from the camera or card again."
         ) from error
+
+
+def _affordable(picture: Image.Image, name: str) -> None:
+    """Raises PhotoRefused when a progressive JPEG's coefficients, all kept until its last scan, would take too much."""
+    needs = 6 * picture.width * picture.height  # 16 bits for each of three components, none of them thinned
+    if picture.info.get("progressive") and needs > limits.READING_BYTES:
+        raise PhotoRefused(
+            f"{name} is a progressive JPEG of {picture.width * picture.height / 1e6:,.0f} million pixels: reading it would "
+            f"need {needs / 1e9:.1f} GB.",
+            "Save it anew as a plain (baseline) JPEG.",
+        )
 
 
 def eighths(least_scale: float) -> int:

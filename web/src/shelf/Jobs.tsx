@@ -144,15 +144,33 @@ function JobRow({ job }: { job: JobCard }) {
   );
   return (
     <div className={css.jobRow}>
-      {job.deleted ? (
+      {job.deleted || job.unreadable ? (
         <span className={css.job}>{inside}</span>
       ) : (
         <Link href={`/jobs/${job.id}`} className={css.job}>
           {inside}
         </Link>
       )}
+      {job.unreadable && <LastGood job={job} />}
       <JobMenu job={job} />
     </div>
+  );
+}
+
+/** The way out for a job that cannot be read as it stands. */
+function LastGood({ job }: { job: JobCard }) {
+  const back = async () => {
+    try {
+      await answer(api.POST("/api/jobs/{job}/last-good", { params: { path: { job: job.id } } }));
+      client.invalidateQueries({ queryKey: ["jobs"] });
+    } catch (error) {
+      complain(error);
+    }
+  };
+  return (
+    <Button size="compact-xs" variant="default" onClick={back}>
+      Back to its last good state
+    </Button>
   );
 }
 
