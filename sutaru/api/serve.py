@@ -51,8 +51,8 @@ def run(host: str, port: int, data: Path, demo: bool) -> int:
 
         make_demo(data)
     # Opened first: what is wrong with the folder is a sentence here, not a server that fails to start.
-    keep_log(data)
     studio = Studio(data, os.environ.get("SUTARU_SCHEDULER"))
+    keep_log(data)
     app = create_app(data, known_names(host), studio, passphrase)
     _Announced(uvicorn.Config(app, host, port, log_level="warning", timeout_graceful_shutdown=2), studio).run()
     return 0

@@ -1,5 +1,6 @@
 """Whether a sheet can be shown, measured and painted: the one rule that an edit must keep before it is stored."""
 
+import logging
 from collections.abc import Iterator
 from contextlib import contextmanager
 
@@ -13,6 +14,7 @@ from ..fitting import Resolved
 from ..paint import Assets, Painter, PixelGrid, items
 from .ledger import Measured, measured
 
+log = logging.getLogger(__name__)
 WIDE_PX = 96  # of a sheet that is tried out
 _MOST = 60  # layers that are painted for a trial: the rest of a sheet all of whose layers change is like these
 
@@ -45,7 +47,8 @@ def refusing(what: str) -> Iterator[None]:
         yield
     except SutaruError:
         raise
-    except (Exception, MemoryError) as error:
+    except Exception as error:
+        log.exception("unforeseen")
         raise EditRefused(
             f"{what} could not be shown and printed like that ({type(error).__name__}).", "Try other figures."
         ) from error
