@@ -17,7 +17,7 @@ DATA ?= .data
 # Where a newer Node is put when the system's is too old; see tools/install_system.
 export PATH := $(CURDIR)/.stamps/node/node_modules/node/bin:$(PATH)
 
-.PHONY: demo test lint setup bench schemas clean
+.PHONY: demo test lint setup bench trial schemas clean
 .DELETE_ON_ERROR:
 
 demo: setup
@@ -37,6 +37,11 @@ lint: setup
 bench: setup
 	tools/fetch_faces $(STAMPS)/faces
 	$(PY) -m bench
+
+# A studio's worst days, at length: about an hour. A sample of each is in the tests.
+trial: setup
+	@tools/step "Packages of the trial" $(PY) -m pip install --disable-pip-version-check --requirement requirements-trial.lock
+	SUTARU_TRIAL=1 $(PY) -m pytest -s tests/trial
 
 schemas: $(STAMPS)/python-test $(STAMPS)/npm-test
 	PYTHONPATH=. $(PY) tools/write_schemas.py

@@ -63,6 +63,11 @@ def sample_picture(image: Bytes, px_from_image: Map, box: Box, whole: Box | None
 def _tile(image: Bytes, px_from_image: Map, box: Box, seen: Whence) -> Bytes:
     """``seen`` is whence the whole that the tile is part of comes."""
     most, least = seen.stretch
+    if (
+        most * max(image.shape[:2]) < 0.5
+    ):  # less than half a pixel of the page: its mean is all that could be seen of it
+        mean = np.rint(image.mean(axis=(0, 1))).astype(np.uint8)
+        return np.broadcast_to(mean, (box[3] - box[1], box[2] - box[0], *image.shape[2:])).copy()
     if px_from_image.matrix is None:
         return _bent(image, seen, box)
     image, part_from_image = _part(image, apply(inverse(px_from_image.matrix), lattice(box)), most)

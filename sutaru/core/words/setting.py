@@ -67,7 +67,8 @@ def _shape(name: str, words: str) -> _Run:
     buffer.guess_segment_properties()
     hb.shape(font, buffer)
     pen, x, missing = SVGPathPen(None, ntos=lambda v: f"{v:.2f}"), 0, []
-    for info, position in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
+    # A line without a letter has no places at all.
+    for info, position in zip(buffer.glyph_infos or (), buffer.glyph_positions or (), strict=True):
         if info.codepoint == 0:
             missing.append(info.cluster)
         shift = (1, 0, 0, 1, x + position.x_offset, position.y_offset)

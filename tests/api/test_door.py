@@ -1,0 +1,178 @@
+"""The one door, the headers, and what happens while photos come in."""
+
+import hashlib
+import io
+import json
+import os
+import time
+import zipfile
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+from PIL import Image
+
+from sutaru.api import photos as photos_api
+from sutaru.api.app import create_app
+from sutaru.core.document import Photo
+from sutaru.core.errors import FileRefused, PhotoRefused
+from sutaru.core.photos import examine
+from sutaru.work import door
+from sutaru.work.door import Door
+from sutaru.work.executor import Workers
+from tests.api.asking import bring, edit, head, start, state
+
+Pile = list[tuple[Path, Photo]]
+
+
+@pytest.fixture
+def client(tmp_path: Path) -> Iterator[TestClient]:
+    with TestClient(create_app(tmp_path), base_url="http://localhost", raise_server_exceptions=False) as made:
+        yield made
+
+
+@pytest.fixture(scope="module")
+def workers() -> Iterator[Workers]:
+    made = Workers()
+    yield made
+    made.close()
+
+
+def greedy(name: str) -> int:
+    return len(bytearray(4 << 30))
+
+
+def wrong(name: str) -> int:
+    raise ValueError("sesame")
+
+
+def test_whatever_goes_wrong_with_a_file_is_a_sentence_that_names_it(
+    workers: Workers, monkeypatch: pytest.MonkeyPatch
+) -> None:  # fmt: skip
+    monkeypatch.setattr(door, "PHOTO_SECONDS", 0.5)
+    monkeypatch.setattr(door, "ASSET_SECONDS", 5.0)
+    given = Door(workers)
+    given.asset("warm", len, "up")
+    remedy = "Save it anew as a plain JPEG and bring that in."
+    since = time.monotonic()
+    with pytest.raises(PhotoRefused) as slow:
+        given.photo("slow.jpg", time.sleep, 60)
+    assert time.monotonic() - since < 10
+    assert str(slow.value) == f"slow.jpg takes longer than 0.5 s to read. {remedy}"
+    # The worker is replaced; that another dies fails its own work alone.
+    with ThreadPoolExecutor(2) as threads:
+        other = threads.submit(given.asset, "other.svg", time.sleep, 1)
+        time.sleep(0.2)
+        with pytest.raises(
+            FileRefused, match=r"^dead\.svg cannot be read: reading it ended the program that reads\. Make it"
+        ):
+            given.asset("dead.svg", os._exit, 3)
+        assert other.result() is None
+    with pytest.raises(FileRefused, match=r"^big\.svg needs more memory to read than any one file gets\."):
+        given.asset("big.svg", greedy, "big.svg")
+    with pytest.raises(FileRefused, match=r"^odd\.svg cannot be read \(ValueError\)\."):
+        given.asset("odd.svg", wrong, "odd.svg")
+    assert given.asset("fine", len, "fine") == 4
+
+
+def test_a_bundles_photos_are_measured_from_their_files(client: TestClient, pile: Pile) -> None:
+    job = start(client, "mockup-wall")
+    for path, _ in pile[:2]:
+        bring(client, job, path)
+    edit(client, job, op="fill")
+    small = io.BytesIO()
+    Image.new("RGB", (300, 200), "teal").save(small, "JPEG")
+    data = small.getvalue()
+    sha = hashlib.sha256(data).hexdigest()
+    with zipfile.ZipFile(io.BytesIO(client.get(f"/api/jobs/{job}/bundle").content)) as packed:
+        files = {name: packed.read(name) for name in packed.namelist()}
+    said = json.loads(files["job.json"].replace(files_id(files).encode(), sha[:16].encode()))
+    lying = next(photo for photo in said["pile"]["photos"] if photo["id"] == sha[:16])
+    lying |= {"sha256": sha, "width": 6000, "height": 4000, "size_bytes": len(data), "found": None, "name": "lying.jpg"}
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as packed:
+        for name, content in {**files, "job.json": json.dumps(said).encode(), f"photos/{sha}.jpg": data}.items():
+            packed.writestr(name, content)
+    made = client.post("/api/jobs/from-bundle", content=out.getvalue())
+    assert made.status_code == 201, made.text
+    found = state(client, made.json()["id"])
+    photo = next(p for p in found["photos"] if p["id"] == sha[:16])
+    assert (photo["width"], photo["height"], photo["name"]) == (300, 200, "lying.jpg")
+    assert any(finding["rule"] == "too_few_pixels" for finding in found["findings"])
+
+
+def files_id(files: dict[str, bytes]) -> str:
+    """The id of a photo that lies in the bundle's first opening."""
+    job = json.loads(files["job.json"])
+    return str(job["editions"][0]["fillings"]["wall-view"]["placements"]["frame-large"]["photo"])
+
+
+def test_undo_waits_until_photos_are_in(client: TestClient, pile: Pile, monkeypatch: pytest.MonkeyPatch) -> None:
+    job = start(client, "mockup-wall")
+    assert bring(client, job, pile[0][0], gesture="g").status_code == 201
+    edit(client, job, op="fill")
+    real = photos_api.take_in
+    monkeypatch.setattr(photos_api, "take_in", slowly)
+    with ThreadPoolExecutor(1) as threads:
+        coming = threads.submit(bring, client, job, pile[1][0], gesture="g")
+        time.sleep(0.7)
+        refused = client.post(f"/api/jobs/{job}/undo", json={})
+        assert (refused.status_code, refused.json()["sentence"]) == (
+            409, "Photos are coming in. Undo when they are in, or stop them first.",
+        )  # fmt: skip
+        assert client.post(f"/api/jobs/{job}/redo", json={}).status_code == 409
+        assert coming.result().status_code == 201
+    monkeypatch.setattr(photos_api, "take_in", real)
+    assert client.post(f"/api/jobs/{job}/undo", json={}).status_code == 200
+    assert client.post(f"/api/jobs/{job}/redo", json={}).status_code == 200
+    assert len(state(client, job)["photos"]) == 2
+
+
+def slowly(upload: str, name: str) -> tuple[Photo, bytes, bytes, int]:
+    from sutaru.work.tasks import take_in
+
+    time.sleep(2)
+    return take_in(upload, name)
+
+
+def test_sample_photos_of_a_fresh_folder_are_looked_at(client: TestClient) -> None:
+    job = start(client, "collage-shore", samples=True)
+    for _ in range(240):
+        if not head(client, job)["unseen"]:
+            break
+        time.sleep(0.25)
+    assert head(client, job)["unseen"] == 0
+    photos = state(client, job)["photos"]
+    assert len(photos) >= 6
+    assert all(photo["found"] is not None for photo in photos)
+
+
+@pytest.mark.parametrize("path", ["/", "/api/jobs", "/api/nothing", "/assets/none.js"])
+def test_every_answer_lets_nothing_else_in(client: TestClient, path: str) -> None:
+    """Headers by the OWASP HTTP Security Response Headers Cheat Sheet."""
+    headers = client.get(path).headers
+    policy = dict(part.split(" ", 1) for part in headers["content-security-policy"].split("; "))
+    assert policy["default-src"] == "'self'"
+    assert policy["frame-ancestors"] == policy["object-src"] == "'none'"
+    assert "script-src" not in policy  # so that default-src holds for them: none written in the page
+    assert headers["x-content-type-options"] == "nosniff"
+    assert headers["referrer-policy"] == "same-origin"
+    assert headers["cross-origin-resource-policy"] == "same-origin"
+
+
+def test_only_our_own_pages_may_change_anything(client: TestClient) -> None:
+    for origin in ("http://[", "null", "http://evil.example", "https://localhost.evil.example"):
+        answer = client.post("/api/jobs", json={}, headers={"origin": origin})
+        assert (answer.status_code, answer.json()["code"]) == (403, "foreign_origin")
+    assert client.get("/api/jobs", headers={"host": "evil.example"}).status_code == 400
+
+
+def test_names_of_photos_are_kept_plain(client: TestClient, pile: Pile) -> None:
+    job = start(client, "mockup-wall")
+    data = pile[0][0].read_bytes()
+    answer = client.post(f"/api/jobs/{job}/photos", params={"name": "../3²4\0" + "x" * 3000 + ".jpg"}, content=data)
+    assert answer.status_code == 201
+    assert answer.json()["photo"]["name"] == "x" * 196 + ".jpg"
+    assert examine(data, "a").sha256 == answer.json()["photo"]["sha256"]

@@ -1,0 +1,62 @@
+"""A studio's day, sped up: jobs begun, filled, exported, put away; memory stays level, and nothing is left lying about."""
+
+import signal
+import time
+from pathlib import Path
+
+from sutaru.core.document import Photo
+from tests.api.asking import accept_all, bring, edit, ended, start
+from tests.serving import Served
+from tests.trial import times
+from tests.trial.test_hostile import children
+
+JOBS, PHOTOS = times(4, 30), times(12, 100)
+TEMPLATES = ("album-spread-18", "collage-shore", "card-portrait", "mockup-table")
+
+
+def held(pid: int) -> tuple[float, int]:
+    """Memory in MB (resident), and open files, of a process."""
+    status = Path(f"/proc/{pid}/status").read_text().split("VmRSS:")[1].split()[0]
+    return int(status) / 1000, len(list(Path(f"/proc/{pid}/fd").iterdir()))
+
+
+def test_a_day(tmp_path: Path, pile: list[tuple[Path, Photo]]) -> None:
+    server = Served(tmp_path)
+    client, pid = server.client, server.process.pid
+    after: list[tuple[float, int]] = []
+    workers: list[float] = []
+    try:
+        for n in range(JOBS):
+            job = start(client, TEMPLATES[n % len(TEMPLATES)], name=f"Order {n}")
+            for at in range(PHOTOS):
+                path, _ = pile[at % len(pile)]
+                copy = tmp_path / f"{n}-{at}.jpg"
+                copy.write_bytes(path.read_bytes() + f"{n} {at}".encode())  # a photo of its own
+                assert bring(client, job, copy).status_code == 201
+                copy.unlink()
+            edit(client, job, op="fill")
+            found = client.get(f"/api/jobs/{job}").json()
+            for mark in found["marks"]:
+                for width in (150, 900, 1600):
+                    assert client.get(f"/api/drawn/{mark['key']}/picture", params={"width": width}).status_code == 200
+            accept_all(client, job)
+            export = client.post(f"/api/jobs/{job}/exports", json={"lab": "gullwing-300", "format": "jpeg"})
+            assert ended(client, export.json()["id"])["state"] == "done"
+            assert client.get(f"/api/exports/{export.json()['id']}/all").status_code == 200
+            assert client.get(f"/api/jobs/{job}/bundle").status_code == 200
+            client.post(f"/api/jobs/{job}/away", params={"on": True})
+            time.sleep(0.2)
+            after.append(held(pid))
+            workers.append(sum(held(child)[0] for child in children(pid)))
+        print([round(mb) for mb, _ in after], [files for _, files in after], [round(mb) for mb in workers])
+        third = JOBS // 3
+        early, late = after[third:-third], after[-third:]
+        assert max(files for _, files in late) <= max(files for _, files in early) + 4
+        if JOBS >= 20:  # its stores of pictures are full by then
+            assert max(mb for mb, _ in late) <= 1.1 * max(mb for mb, _ in early)
+            assert max(workers[-third:]) <= 1.1 * max(workers[third:-third])
+        assert list((tmp_path / "photos" / "incoming").iterdir()) == []
+        assert not list(tmp_path.rglob("*.part"))
+        assert not list(tmp_path.rglob(".progress*"))
+    finally:
+        server.end(signal.SIGTERM)
