@@ -22,7 +22,7 @@ from ..core.errors import NotFound
 from ..core.fitting import Resolved, drawn_key, earlier_uses, resolved
 from ..core.limits import PICTURES_AT_ONCE
 from ..core.paint import Assets, LivePage, Painter, PixelGrid, items
-from ..core.photos import PhotoPixels
+from ..core.photos import Forgiving, PhotoPixels
 from ..core.press.raster import jpeg_bytes
 from ..core.remembering import Kept
 
@@ -56,7 +56,7 @@ class Sheets:
         cv2.setNumThreads(1)
         self._asset, self._say = asset, say
         self._threads = ThreadPoolExecutor(2, "paint")
-        self._painter = Painter(pixels, self._threads, kept=Painter.room(PATCH_BYTES))
+        self._painter = Painter(Forgiving(pixels), self._threads, kept=Painter.room(PATCH_BYTES))
         self._lock = threading.Lock()
         self._painting = threading.Semaphore(PICTURES_AT_ONCE)
         self._known: OrderedDict[str, Drawing] = OrderedDict()

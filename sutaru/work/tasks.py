@@ -149,7 +149,8 @@ def run_export(
     raises."""
     job, out = Job.model_validate_json(job_json), Path(folder)
     with ThreadPoolExecutor(threads) as pool:
-        pixels = PhotoPixels(lambda photo: Path(originals[photo.sha256]))
+        names = {photo.id: photo.name for photo in job.photos}
+        pixels = PhotoPixels(lambda photo: Path(originals[photo.sha256]), names=names)
         *_, manifest = export(
             job, out, pixels, datetime.fromisoformat(made), format, transparent, Painter(pixels, pool), _told(out),
             assets.__getitem__, edition,

@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
+import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
@@ -22,7 +23,7 @@ from sutaru.core.photos import examine
 from sutaru.work import door
 from sutaru.work.door import Door
 from sutaru.work.executor import Workers
-from tests.api.asking import bring, edit, head, start, state
+from tests.api.asking import accept_all, bring, edit, ended, head, start, state
 
 Pile = list[tuple[Path, Photo]]
 
@@ -176,3 +177,34 @@ def test_names_of_photos_are_kept_plain(client: TestClient, pile: Pile) -> None:
     assert answer.status_code == 201
     assert answer.json()["photo"]["name"] == "x" * 196 + ".jpg"
     assert examine(data, "a").sha256 == answer.json()["photo"]["sha256"]
+
+
+def test_a_photo_whose_file_is_gone_hides_nothing_else(client: TestClient, pile: Pile, tmp_path: Path) -> None:
+    job = start(client, "mockup-wall")
+    taken = [bring(client, job, path).json()["photo"] for path, _ in pile[:2]]
+    edit(client, job, op="fill")
+    accept_all(client, job)
+    for kind in ("", ".proxy.jpg"):
+        (tmp_path / "photos" / taken[0]["sha256"][:2] / (taken[0]["sha256"] + kind)).unlink()
+    (mark,) = head(client, job)["marks"]
+    picture = client.get(f"/api/drawn/{mark['key']}/picture?width=800")
+    assert picture.status_code == 200
+    shown = np.asarray(Image.open(io.BytesIO(picture.content)))
+    assert shown.std() > 10
+    export = client.post(f"/api/jobs/{job}/exports", json={"lab": "gullwing-300", "format": "jpeg"})
+    done = ended(client, export.json()["id"])
+    assert done["state"] == "failed"
+    assert f"The file of {taken[0]['name']} is missing. Bring that photo in again." in done["message"]
+
+
+def test_a_clock_that_is_set_back_loses_nothing(
+    client: TestClient, pile: Pile, monkeypatch: pytest.MonkeyPatch
+) -> None:  # fmt: skip
+    job = start(client, "mockup-wall")
+    bring(client, job, pile[0][0])
+    monkeypatch.setattr("sutaru.store.jobs.now", lambda: "1999-12-31T23:59:59.000+00:00")
+    edit(client, job, op="fill")
+    edit(client, job, op="rename", name="Before", customer="", order_number="")
+    assert client.get(f"/api/jobs/{job}/history").json()[0]["label"] == "rename to Before"
+    assert client.post(f"/api/jobs/{job}/undo", json={}).json()["job"]["name"] == "Spread"
+    assert client.post(f"/api/jobs/{job}/redo", json={}).json()["job"]["name"] == "Before"

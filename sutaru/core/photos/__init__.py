@@ -2,9 +2,17 @@
 
 from .looking import LOOK_SIDE, look
 from .reading import EXTENSIONS, Source, decode, examine, plain
-from .sources import PhotoPixels, Pixels
+from .sources import Forgiving, PhotoPixels, Pixels
 
 __all__ = [
-    "EXTENSIONS", "LOOK_SIDE", "PhotoPixels", "Pixels", "Source", "decode", "examine",
-    "look", "plain",
+    "EXTENSIONS",
+    "LOOK_SIDE",
+    "Forgiving",
+    "PhotoPixels",
+    "Pixels",
+    "Source",
+    "decode",
+    "examine",
+    "look",
+    "plain",
 ]  # fmt: skip

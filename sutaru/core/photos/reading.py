@@ -59,6 +59,8 @@ def _open(source: Source, name: str) -> Image.Image:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
             picture = Image.open(file, formats=FORMATS)
+    except FileNotFoundError:
+        raise PhotoRefused(f"The file of {name} is missing.", "Bring that photo in again.") from None
     except (OSError, SyntaxError, ValueError, EOFError, TypeError, MemoryError):
         start = source[:12] if isinstance(source, bytes) else _first(source)
         if start[:4] == b"RIFF" and start[8:] == b"WEBP":  # is decoded as it is opened

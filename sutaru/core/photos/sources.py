@@ -1,6 +1,7 @@
 """Where a painter gets pixels from: originals, or proxies when they are large enough. Decoded pictures are kept, by bytes."""
 
-from collections.abc import Callable
+import logging
+from collections.abc import Callable, Mapping
 from typing import Protocol
 
 import numpy as np
@@ -8,14 +9,36 @@ from numpy.typing import NDArray
 
 from ..document import Photo
 from ..document.lab import Space
+from ..errors import SutaruError
 from ..remembering import Kept
 from .reading import Source, decode, eighths
+
+log = logging.getLogger(__name__)
 
 
 class Pixels(Protocol):
     """Gives a photo's pixels, RGB (h, w, 3), upright, in a working space, at ``least_scale`` of its size or somewhat larger."""
 
     def __call__(self, photo: Photo, least_scale: float, space: Space = "srgb") -> NDArray[np.uint8]: ...
+
+
+class Forgiving:
+    """Pixels for a screen: a photo that cannot be read is hatched in its place, and hides nothing else."""
+
+    def __init__(self, pixels: Pixels) -> None:
+        self._pixels = pixels
+
+    def __call__(self, photo: Photo, least_scale: float, space: Space = "srgb") -> NDArray[np.uint8]:
+        """See Pixels."""
+        try:
+            return self._pixels(photo, least_scale, space)
+        except SutaruError:
+            log.warning("a photo cannot be read: %s", photo.id)
+            size = max(1, round(photo.height * least_scale)), max(1, round(photo.width * least_scale))
+            rows, columns = np.ogrid[: size[0], : size[1]]
+            stripe = max(4, max(size) // 24)
+            hatched = np.where((rows + columns) // stripe % 2, 150, 210).astype(np.uint8)
+            return np.repeat(hatched[..., None], 3, axis=2)
 
 
 class PhotoPixels:
@@ -26,7 +49,10 @@ class PhotoPixels:
         original: Callable[[Photo], Source],
         proxy: Callable[[Photo], tuple[Source, float] | None] = lambda photo: None,
         keep_bytes: int = 0,
+        names: Mapping[str, str] | None = None,
     ) -> None:
+        """``names``: what photos are called, by id, where a refusal should say so: what is painted has no names."""
+        self._names = names or {}
         self._original, self._proxy = original, proxy
         self._kept: Kept[tuple[str, int, Space], NDArray[np.uint8]] = Kept(keep_bytes, lambda image: image.nbytes)
 
@@ -38,10 +64,11 @@ class PhotoPixels:
             return kept
         # A proxy is sRGB: a photo of more colours than that keeps them where the lab can print them.
         squeezed = space != "srgb" and photo.profile and "srgb" not in photo.profile.lower()
+        name = photo.name or self._names.get(photo.id, "a photo")
         proxy = None if squeezed else self._proxy(photo)
         if proxy and proxy[1] >= least_scale:
-            image = decode(proxy[0], photo.name, least_scale / proxy[1], space)
+            image = decode(proxy[0], name, least_scale / proxy[1], space)
         else:
-            image = decode(self._original(photo), photo.name, least_scale, space)
+            image = decode(self._original(photo), name, least_scale, space)
         self._kept.put(key, image)
         return image
