@@ -26,8 +26,8 @@ from ..core.photos import Forgiving, PhotoPixels
 from ..core.press.raster import jpeg_bytes
 from ..core.remembering import Kept
 
-LIVE_PAGES, KNOWN_KEYS = 12, 20_000
-PATCH_BYTES, MEASURED_BYTES, JPEG_BYTES = 300 << 20, 48 << 20, 64 << 20
+KNOWN_KEYS = 20_000
+LIVE_BYTES, PATCH_BYTES, MEASURED_BYTES, JPEG_BYTES = 80 << 20, 150 << 20, 48 << 20, 64 << 20
 BREATH_S, FIRST_BREATH_S = 0.01, 0.6
 log = logging.getLogger("sutaru.sheets")
 Counts = tuple[int, int, int, int]
@@ -173,7 +173,7 @@ class Sheets:
         with self._lock:
             live = self._live.setdefault(place, (LivePage(self._painter, grid), threading.Lock()))
             self._live.move_to_end(place)
-            while len(self._live) > LIVE_PAGES:
+            while len(self._live) > 1 and sum(page.nbytes for page, _ in self._live.values()) > LIVE_BYTES:
                 self._live.popitem(last=False)
         layers = items(sheet, self._asset, bench=True, notes=notes, mending=mending)
         with self._painting, live[1]:

@@ -31,7 +31,7 @@ from .models import EditRequest, ExportRequest, Known, ProgressOf, TaskState
 from .sheets import Sheets
 
 log = logging.getLogger("sutaru.studio")
-DECODED_BYTES = 400 << 20
+DECODED_BYTES = 200 << 20
 TRIED_AT_ONCE = 12  # sheets that one edit changes: what it does to more is the same again
 PAIRS_AT_ONCE = 20_000  # openings times photos that are chosen from within a request
 

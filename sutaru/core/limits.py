@@ -8,7 +8,7 @@ MB = 1 << 20
 # Photos
 PHOTO_BYTES = 400 * MB
 PHOTO_PIXELS = 400_000_000
-PHOTO_SECONDS = 10.0  # to read one: decode it, make its proxy; and as much to look at it
+PHOTO_SECONDS = 10.0  # of processor time to read one: decode it, make its proxy; and as much to look at it
 READING_BYTES = 800 * MB  # memory of the process that reads
 
 # What lies beside a document

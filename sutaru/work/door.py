@@ -12,7 +12,7 @@ from pebble import ProcessExpired
 
 from ..core.errors import FileRefused, PhotoRefused, SutaruError
 from ..core.limits import ASSET_SECONDS, BUNDLE_SECONDS, PHOTO_SECONDS
-from .executor import Workers
+from .executor import OVERTIME, Workers
 
 T = TypeVar("T")
 log = logging.getLogger("sutaru.door")
@@ -54,7 +54,7 @@ def refusal(
     if isinstance(error, SutaruError):
         log.info("refused: %s (%s)", error.code, error.sentence.replace(name, "a file"))
         return error
-    if isinstance(error, TimeoutError):
+    if isinstance(error, TimeoutError) or (isinstance(error, ProcessExpired) and error.exitcode == OVERTIME):
         log.warning("refused: over %g s", seconds)
         return refused(f"{name} takes longer than {seconds:g} s to read.", remedy)
     if isinstance(error, MemoryError):

@@ -6,6 +6,7 @@ or is over its time, fails its own work alone and is replaced.
 
 import multiprocessing
 import os
+import signal
 import threading
 from collections.abc import Callable
 from concurrent.futures import BrokenExecutor, Future
@@ -18,6 +19,19 @@ from .tasks import prepare_worker
 
 T = TypeVar("T")
 Lane = Literal["photos", "long"]
+
+
+BUSY = 3.0
+OVERTIME = -signal.SIGPROF  # the exit code of a worker that took too much processor time
+
+
+def _within(seconds: float, work: Callable[..., T], *args: Any) -> T:
+    """Does work in a worker, which ends when that takes more processor time: no decoder can be asked to stop."""
+    signal.setitimer(signal.ITIMER_PROF, seconds)
+    try:
+        return work(*args)
+    finally:
+        signal.setitimer(signal.ITIMER_PROF, 0)
 
 
 def _local(lane: Lane) -> ProcessPool:
@@ -36,28 +50,33 @@ class Workers:
     def __init__(self, scheduler: str | None = None) -> None:
         self._lock = threading.Lock()
         self._cluster: Any = None
+        self._shared: Any = None
         self._pools: dict[Lane, ProcessPool] = {}
         self._closed = False
         if scheduler:
             from distributed import Client
 
             self._cluster = Client(scheduler)
+            self._shared = self._cluster.get_executor()
 
     def submit(self, lane: Lane, work: Callable[..., T], *args: Any, seconds: float | None = None) -> "Future[T]":
         """Queues ``work(*args)`` in a lane; both must be picklable.
 
-        ``seconds``: how long it may run (on this machine; a cluster sees to its own): the future then has a TimeoutError.
+        ``seconds``: how much processor time it may take, and three times as much by the clock, the machine being busy (on
+        this machine; a cluster sees to its own): the future then has a TimeoutError, or ProcessExpired by ``OVERTIME``.
         Cancelling the future ends the work even while it runs.
         """
-        if self._cluster:
-            return self._cluster.get_executor().submit(work, *args)  # type: ignore[no-any-return]
+        if self._shared:
+            return self._shared.submit(work, *args)  # type: ignore[no-any-return]
         with self._lock:
             if self._closed:
                 raise BrokenExecutor("closed")
             pool = self._pools.get(lane)
             if pool is None or not pool.active:
                 pool = self._pools[lane] = _local(lane)
-        return pool.schedule(work, args=args, timeout=seconds)
+        if seconds is None:
+            return pool.schedule(work, args=args)
+        return pool.schedule(_within, args=(seconds, work, *args), timeout=BUSY * seconds)
 
     def close(self) -> None:
         """Ends all work at once; what was under way is done again when it is asked for again."""
@@ -65,7 +84,7 @@ class Workers:
             self._closed = True
             pools = list(self._pools.values())
         if self._cluster:
-            self._cluster.get_executor().shutdown(wait=True)
+            self._shared.shutdown(wait=True)
             self._cluster.close()
         for pool in pools:
             pool.stop()  # type: ignore[no-untyped-call]

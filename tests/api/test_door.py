@@ -45,6 +45,11 @@ def greedy(name: str) -> int:
     return len(bytearray(4 << 30))
 
 
+def endless(name: str) -> None:
+    while True:
+        pass
+
+
 def wrong(name: str) -> int:
     raise ValueError("sesame")
 
@@ -62,6 +67,12 @@ def test_whatever_goes_wrong_with_a_file_is_a_sentence_that_names_it(
         given.photo("slow.jpg", time.sleep, 60)
     assert time.monotonic() - since < 10
     assert str(slow.value) == f"slow.jpg takes longer than 0.5 s to read. {remedy}"
+    with pytest.raises(PhotoRefused, match=r"^long\.jpg takes longer than 0\.5 s to read\."):
+        given.photo("long.jpg", endless, "long.jpg")  # by processor time
+    # Waiting for one's turn is nobody's fault.
+    with ThreadPoolExecutor(8) as threads:
+        turns = [threads.submit(given.photo, f"{n}.jpg", time.sleep, 0.4) for n in range(8)]
+        assert [turn.result() for turn in turns] == [None] * 8
     # The worker is replaced; that another dies fails its own work alone.
     with ThreadPoolExecutor(2) as threads:
         other = threads.submit(given.asset, "other.svg", time.sleep, 1)

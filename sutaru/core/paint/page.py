@@ -160,6 +160,12 @@ class LivePage:
         self._layers: list[Item] | None = None
         self._rgb: Bytes | None = None
 
+    @property
+    def nbytes(self) -> int:
+        """What its picture takes, once there is one."""
+        width, height = self._grid.size
+        return 3 * width * height
+
     def picture(self, layers: list[Item]) -> Bytes:
         """RGB of the whole page. The array is not written to again."""
         if self._rgb is None or self._layers is None:

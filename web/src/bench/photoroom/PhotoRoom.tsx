@@ -283,15 +283,14 @@ function Room({ state, opening }: { state: View; opening: string }) {
             (area.top + area.height) * photo.height,
           ]);
           return (
-            // biome-ignore lint/suspicious/noArrayIndexKey: areas have no other name
             <g
+              // biome-ignore lint/suspicious/noArrayIndexKey: areas have no other name
               key={which}
               data-kind={area.kind}
               className={css.area}
               data-testid="keep-area"
-              // biome-ignore lint/a11y/noNoninteractiveTabindex: an area is moved by keys, as by the pointer
               tabIndex={0}
-              role="group"
+              role="button"
               aria-label={`Keep area ${which + 1}, ${KEEP_NAMES[area.kind ?? "hand"]}: arrows move it, with Shift its size, Delete removes it`}
               onKeyDown={(event) => changeArea(event, which)}
             >
