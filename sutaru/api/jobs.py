@@ -1,7 +1,8 @@
 """Jobs: starting, listing, duplicating, editing, their history, their bundles."""
 
 import secrets
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Annotated
 
@@ -156,7 +157,20 @@ Has = Annotated[str, Query(max_length=64)]
 @router.get("/{job}", response_model=JobHead)
 def head(studio: InStudio, job: str, have: Has = "", edition: Has = "", view: Has = "") -> Response:
     """Where a job stands, with what is new since the root that the asker has."""
-    return _json(studio.heads.answer(studio.jobs.head(job), Known(have=have, edition=edition, view=view)))
+    with _told(studio, job):
+        here = studio.jobs.head(job)
+    return _json(studio.heads.answer(here, Known(have=have, edition=edition, view=view)))
+
+
+@contextmanager
+def _told(studio: Studio, job: str) -> Iterator[None]:
+    """Has the shelf say that a job cannot be read, when that turns out."""
+    try:
+        yield
+    except FileRefused:
+        studio.jobs.keep_card(job, None)
+        studio.events.say("shelf", job)
+        raise
 
 
 @router.post("/{job}/edits", response_model=JobHead)
@@ -268,7 +282,8 @@ def state_picture(
 @router.get("/{job}/cover/{root}", response_class=Response)
 def cover(studio: InStudio, job: str, root: str, width: int = 320) -> Response:
     """A job's first sheet as it stands, as JPEG. ``root`` is where it stands, so that the picture may be kept for ever."""
-    here = studio.jobs.head(job)
+    with _told(studio, job):
+        here = studio.jobs.head(job)
     answer = cover_picture(studio, job, here.job, "", "", width)
     if root != here.root:
         answer.headers["Cache-Control"] = "no-store"

@@ -130,10 +130,11 @@ class Jobs:
             raise NotFound("There is no such job.", "Choose a job on the shelf.")
         return _listed(row)
 
-    def keep_card(self, identity: str, card: dict[str, Any]) -> None:
-        """Keeps what was worked out for showing a job in lists."""
+    def keep_card(self, identity: str, card: dict[str, Any] | None) -> None:
+        """Keeps what was worked out for showing a job in lists; None: it is worked out anew."""
+        said = json.dumps(card) if card else None
         with self._db.transaction() as db:
-            db.execute("UPDATE job SET card = :card WHERE id = :id", {"card": json.dumps(card), "id": identity})
+            db.execute("UPDATE job SET card = :card WHERE id = :id", {"card": said, "id": identity})
 
     def put_away(self, identity: str, away: bool) -> None:
         """Puts a job away, or brings it back to work."""

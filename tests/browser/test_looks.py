@@ -62,8 +62,8 @@ def test_one_is_slanted_and_reflected(page: Page, given: Callable) -> None:
     assert echo_layer["darken"] == pytest.approx(0.3)
     assert echo_layer["floor"]["line"][0][1] == pytest.approx(echo_layer["floor"]["line"][1][1])
     # The same line by figures alone.
-    figure(page, "Floor at the left", "180")
-    figure(page, "Floor at the right", "190.5")
+    figure(page, "Floor, left", "180")
+    figure(page, "Floor, right", "190.5")
     settled(page)
     (_, low), (wide, lower) = job.layer("square-1-echo-1")["floor"]["line"]
     assert (low, lower) == (180, 190.5)

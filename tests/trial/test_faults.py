@@ -201,6 +201,7 @@ def test_the_doctor_finds_and_mends(tmp_path: Path, pile: list[tuple[Path, Photo
     edit(client, broken, op="fill")
     before = client.get(f"/api/jobs/{broken}").json()
     edit(client, broken, op="rename", name="Later", customer="", order_number="")
+    assert client.get("/api/jobs").json()["jobs"][0]["unreadable"] == ""  # kept as a card
     server.end(signal.SIGTERM)
 
     def doctor(*more: str) -> tuple[int, str]:
@@ -225,6 +226,7 @@ def test_the_doctor_finds_and_mends(tmp_path: Path, pile: list[tuple[Path, Photo
     assert stray.exists()
     # One broken job hides no other, and its last good state is one click away.
     server = Served(tmp_path)
+    assert server.client.get(f"/api/jobs/{broken}/cover/{root}").status_code == 422  # as the shelf asks for its picture
     cards = {card["id"]: card for card in server.client.get("/api/jobs").json()["jobs"]}
     assert cards[good]["unreadable"] == ""
     assert "damaged" in cards[broken]["unreadable"]

@@ -118,9 +118,11 @@ function JobRow({ job }: { job: JobCard }) {
       </span>
       <span className={css.jobText}>
         <strong>{job.name}</strong>
-        <span>{[job.customer || "no customer named", job.order_number].filter(Boolean).join(" · ")}</span>
+        {!job.unreadable && (
+          <span>{[job.customer || "no customer named", job.order_number].filter(Boolean).join(" · ")}</span>
+        )}
         {job.unreadable ? (
-          <span>
+          <span className={css.whole}>
             <Mark status="stop" /> {job.unreadable}
           </span>
         ) : (
@@ -134,6 +136,7 @@ function JobRow({ job }: { job: JobCard }) {
         )}
       </span>
       <time
+        hidden={!!job.unreadable}
         dateTime={job.changed}
         title={`Begun ${moment(job.created)}, last changed ${moment(job.changed)}`}
         className="num"

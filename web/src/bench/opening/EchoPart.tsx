@@ -154,10 +154,10 @@ function EchoTools({ state, echo, row }: { state: View; echo: Echo; row: Row }) 
           {(["left", "right"] as const).map((end, n) => (
             <Dial
               key={end}
-              label={`Floor at the ${end}`}
+              label={`Floor, ${end}`}
               unit="mm"
-              min={-500}
-              max={2500}
+              min={-Math.round(state.layout.height_mm / 2)}
+              max={Math.round(1.5 * state.layout.height_mm)}
               step={0.5}
               value={heights[n] ?? 0}
               onKeep={(v, gesture) =>
