@@ -195,7 +195,7 @@ def preview(studio: InStudio, job: str, sheet: str, asked: PreviewRequest) -> Re
 
 
 def _settled(studio: Studio, job: str) -> None:
-    """Raises EditRefused while photos come in: undoing would drop some of them, and they would bury what can be redone."""
+    """Raises EditRefused while photos come in: going back would drop some, and they would bury what can be redone."""
     if studio.finder.imports_into(job):
         raise EditRefused("Photos are coming in.", "Undo when they are in, or stop them first.")
 
@@ -253,6 +253,7 @@ def history(studio: InStudio, job: str, before: Number = 2**53) -> list[HistoryS
 @router.post("/{job}/history/{number}", response_model=JobHead)
 def go_to(studio: InStudio, job: str, number: int, known: Known) -> Response:
     """Goes to a state of the history. What was done since stays in it."""
+    _settled(studio, job)
     return _json(studio.changed(studio.jobs.go_to(job, _bounded(number)), known))
 
 

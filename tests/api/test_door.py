@@ -135,6 +135,7 @@ def test_undo_waits_until_photos_are_in(client: TestClient, pile: Pile, monkeypa
             409, "Photos are coming in. Undo when they are in, or stop them first.",
         )  # fmt: skip
         assert client.post(f"/api/jobs/{job}/redo", json={}).status_code == 409
+        assert client.post(f"/api/jobs/{job}/history/1", json={}).status_code == 409
         assert coming.result().status_code == 201
     monkeypatch.setattr(photos_api, "take_in", real)
     assert client.post(f"/api/jobs/{job}/undo", json={}).status_code == 200
