@@ -107,7 +107,7 @@ def test_what_lies_above_hides_what_it_covers_and_no_more() -> None:
     )
     assert found(job_of(page(words)), "keep_cut") == []
     job = job_of(page(words))
-    job = apply(job, Write(sheet="p", layer="t", text="\n" * 14 + "Kites over the dunes and far away"))
+    job = apply(job, Write(sheet="p", layer="t", text="\n" * 8 + "Kites over the dunes and far away"))
     assert found(job, "keep_cut")  # what is said now counts, not what the template said
     ring = OPEN.having(id="ring", outline=Rectangle(width_mm=20, height_mm=20), surface=Flat(centre=(50, 68)))
     assert cuts(page(ring), OPEN, PHOTO, Placement(photo=PHOTO.id)) == []
