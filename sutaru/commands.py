@@ -167,8 +167,9 @@ def doctor(args: argparse.Namespace) -> int:
 
     def works(job: Job, asset: Assets) -> None:
         with refusing("This"):
-            for sheet in job.sheets:
-                tried(resolved(job, sheet.id), asset)
+            for edition in job.editions:
+                for sheet in job.sheets:
+                    tried(resolved(job, sheet.id, edition.id), asset)
 
     wrong = 0
     for complaint in examined(folder, args.repair, works):

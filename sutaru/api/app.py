@@ -19,7 +19,7 @@ from ..core.errors import EditRefused, ExportRefused, NotFound, SutaruError, in_
 from ..store import StoreFailed, explained
 from . import access, events, jobs, parts, photos, shelf, tasks
 from .access import Guard, Sessions, WrongPassphrase
-from .bounds import Bounded, Sealed
+from .bounds import HEADERS, Bounded, Sealed
 from .studio import Studio
 
 log = logging.getLogger("sutaru.api")
@@ -94,7 +94,8 @@ def create_app(
     @app.exception_handler(Exception)
     async def unforeseen(request: Request, error: Exception) -> JSONResponse:
         log.error("unforeseen, at %s", request.url.path, exc_info=error)
-        return _problem(500, "unforeseen", "This failed, and nothing was changed. What went wrong is in the log.")
+        sentence = "This failed in a way that nobody foresaw. Try again; what went wrong is in sutaru.log."
+        return JSONResponse({"code": "unforeseen", "sentence": sentence}, 500, headers=HEADERS)  # comes past ``Sealed``
 
     @app.exception_handler(OSError)
     async def disk(request: Request, error: OSError) -> JSONResponse:

@@ -11,8 +11,7 @@ from collections.abc import AsyncIterator
 from typing import Any
 
 from fastapi import APIRouter, Request
-from fastapi.responses import StreamingResponse
-from starlette.exceptions import HTTPException as StarletteHTTPException
+from fastapi.responses import JSONResponse, Response, StreamingResponse
 
 from ..core.limits import LISTENERS
 
@@ -75,11 +74,12 @@ class Events:
 
 
 @router.get("", response_class=StreamingResponse)
-async def events(request: Request) -> StreamingResponse:
+async def events(request: Request) -> Response:
     """A stream of ``{"kind": "job" | "found" | "measured" | "task" | "shelf", "id": ..., "n": ...}``: that has changed."""
     source: Events = request.app.state.studio.events
     if source.full:
-        raise StarletteHTTPException(503, "Too many windows listen.")  # a browser asks again by itself
+        sentence = f"{LISTENERS} windows listen already. Close some; this one asks again by itself."
+        return JSONResponse({"code": "full", "sentence": sentence}, 503)
     return StreamingResponse(
         source.listen(request), media_type="text/event-stream", headers={"Cache-Control": "no-store"}
     )

@@ -9,6 +9,8 @@ from concurrent.futures import Future
 from contextlib import contextmanager
 from pathlib import Path
 
+from pebble import ProcessExpired
+
 from ..core.document import Found
 from ..core.errors import SutaruError
 from ..core.limits import PHOTO_SECONDS
@@ -33,6 +35,7 @@ class Finder:
         self._running: set[str] = set()
         self._importing: Counter[str] = Counter()  # photos being taken in, by job
         self._later: dict[str, float] = {}  # looked at, but the disk did not take it: when to look again
+        self._ended: set[str] = set()  # whose worker ended once, whyever: it may have been nothing of theirs
         self._closed = False
         self._said = 0.0
         self._news: list[str] = []
@@ -126,6 +129,11 @@ class Finder:
             if not self._closed and not done.cancelled():
                 if error := done.exception():
                     log.warning("a photo could not be looked at", exc_info=error)
+                    if isinstance(error, ProcessExpired) and sha not in self._ended:
+                        with self._change:
+                            self._ended.add(sha)
+                            self._waiting.setdefault(sha)
+                        return
                 # One that cannot be looked at counts as one in which there is nothing: nobody waits for it for ever.
                 self._photos.keep_found(sha, Found() if error else done.result())
                 with self._change:

@@ -36,7 +36,7 @@ from .models import (
     StateName,
 )
 from .samples import sample_photos
-from .sheets import Drawing
+from .sheets import Drawing, Picture
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api/jobs", tags=["jobs"])
@@ -189,9 +189,8 @@ def preview(studio: InStudio, job: str, sheet: str, asked: PreviewRequest) -> Re
     after = apply(before, asked.edit)
     if sheet not in after.sheets_by_id:
         raise NotFound("There is no such sheet.")
-    return Response(
-        studio.sheets.painted(Drawing(job, after, sheet, asked.edition, {}), asked.width), media_type="image/jpeg"
-    )
+    made = studio.sheets.painted(Drawing(job, after, sheet, asked.edition, {}), asked.width)
+    return Response(made.jpeg, media_type="image/jpeg")
 
 
 def _settled(studio: Studio, job: str) -> None:
@@ -298,9 +297,13 @@ def cover_picture(studio: Studio, where: str, job: Job, sheet: str, edition: str
     """A sheet of a job, or its first, as JPEG that may be kept for ever."""
     keys = studio.sheets.keys(where, job, edition)
     at = next((n for n, entry in enumerate(job.sheets) if entry.id == sheet), 0)
-    return Response(
-        studio.sheets.picture(keys[at], min(max(width, 60), 1600)), media_type="image/jpeg", headers=FOR_EVER
-    )
+    return shown(studio.sheets.picture(keys[at], min(max(width, 60), 1600)))
+
+
+def shown(picture: Picture) -> Response:
+    """A picture's answer: kept for ever by its name, unless something in it could not be read this time."""
+    headers = FOR_EVER if picture.whole else {"Cache-Control": "no-store"}
+    return Response(picture.jpeg, media_type="image/jpeg", headers=headers)
 
 
 @router.get("/{job}/bundle", response_class=FileResponse)

@@ -12,7 +12,7 @@ from ..core.errors import FileRefused, NotFound
 from ..core.fitting import cost, ppi_picture
 from ..core.formats import read_asset
 from ..core.limits import ASSET_BYTES, PICTURE_SIDE
-from .jobs import FOR_EVER, Has, receive
+from .jobs import FOR_EVER, Has, receive, shown
 from .models import AssetKept, PartNames, PartsOf, PpiCell, Ranked
 from .studio import InStudio, Studio
 
@@ -66,8 +66,7 @@ def picture(studio: InStudio, key: str, width: int = 1600, notes: bool = False, 
 
     ``notes``: with numbers and guide notes. ``mending``: off shows the photos as they came.
     """
-    data = studio.sheets.picture(key, min(max(width, 60), PICTURE_SIDE), notes, mending)
-    return Response(data, media_type="image/jpeg", headers=FOR_EVER)
+    return shown(studio.sheets.picture(key, min(max(width, 60), PICTURE_SIDE), notes, mending))
 
 
 @router.get("/jobs/{job}/sheets/{sheet}/openings/{opening}/ranked")

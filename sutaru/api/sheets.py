@@ -18,7 +18,7 @@ from ..core.checks import measured, places
 from ..core.checks.trying import tried
 from ..core.colour.profiles import to_screen
 from ..core.document import Job, Layout
-from ..core.errors import NotFound
+from ..core.errors import NotFound, PhotoRefused
 from ..core.fitting import Resolved, drawn_key, earlier_uses, resolved
 from ..core.limits import PICTURES_AT_ONCE
 from ..core.paint import Assets, LivePage, Painter, PixelGrid, items
@@ -48,6 +48,14 @@ class Drawing:
         return resolved(self.job, self.sheet, self.edition, self.earlier)
 
 
+@dataclass(frozen=True)
+class Picture:
+    """A picture of a sheet. Not ``whole``: a photo that cannot be read now is hatched in it, so it is not to be kept."""
+
+    jpeg: bytes
+    whole: bool = True
+
+
 class Sheets:
     """Measures and paints sheets by key."""
 
@@ -56,7 +64,8 @@ class Sheets:
         cv2.setNumThreads(1)
         self._asset, self._say = asset, say
         self._threads = ThreadPoolExecutor(2, "paint")
-        self._painter = Painter(Forgiving(pixels), self._threads, kept=Painter.room(PATCH_BYTES))
+        self._painter = Painter(pixels, self._threads, kept=Painter.room(PATCH_BYTES))
+        self._forgiving = Painter(Forgiving(pixels), self._threads)
         self._lock = threading.Lock()
         self._painting = threading.Semaphore(PICTURES_AT_ONCE)
         self._known: OrderedDict[str, Drawing] = OrderedDict()
@@ -156,16 +165,18 @@ class Sheets:
             self._places.put(layout.digest, found)
         return found
 
-    def picture(self, key: str, width: int, notes: bool = False, mending: bool = True) -> bytes:
-        """A sheet as JPEG, ``width`` px wide (bleed included). Raises NotFound, PhotoRefused, FileRefused."""
+    def picture(self, key: str, width: int, notes: bool = False, mending: bool = True) -> Picture:
+        """A sheet as JPEG, ``width`` px wide (bleed included). Raises NotFound, FileRefused."""
         name = (key, width, notes, mending)
         found = self._pictures.get(name)
-        if found is None:
-            found = self.painted(self.drawing(key), width, notes, mending)
-            self._pictures.put(name, found)
-        return found
+        if found is not None:
+            return Picture(found)
+        made = self.painted(self.drawing(key), width, notes, mending)
+        if made.whole:
+            self._pictures.put(name, made.jpeg)
+        return made
 
-    def painted(self, drawing: Drawing, width: int, notes: bool = False, mending: bool = True) -> bytes:
+    def painted(self, drawing: Drawing, width: int, notes: bool = False, mending: bool = True) -> Picture:
         """A sheet as JPEG. Of one that was painted before only what has changed is painted again."""
         sheet = drawing.resolved()
         grid = PixelGrid.of(sheet.layout, width * 25.4 / (sheet.layout.width_mm + 2 * sheet.layout.bleed_mm))
@@ -176,9 +187,14 @@ class Sheets:
             while len(self._live) > 1 and sum(page.nbytes for page, _ in self._live.values()) > LIVE_BYTES:
                 self._live.popitem(last=False)
         layers = items(sheet, self._asset, bench=True, notes=notes, mending=mending)
+        whole = True
         with self._painting, live[1]:
-            rgb = live[0].picture(layers)
-        return jpeg_bytes(to_screen(rgb, sheet.lab.profile), 90, "444" if width <= 700 else "420")
+            try:
+                rgb = live[0].picture(layers)
+            except PhotoRefused:
+                whole = False
+                rgb, _ = self._forgiving.render(layers, grid)
+        return Picture(jpeg_bytes(to_screen(rgb, sheet.lab.profile), 90, "444" if width <= 700 else "420"), whole)
 
     def close(self) -> None:
         """Ends the threads."""

@@ -125,8 +125,9 @@ class Studio:
 
         def works(job: Job) -> None:
             with refusing("This"):
-                for key in self.sheets.keys(identity, job):
-                    self.sheets.try_out(key, None)
+                for edition in job.editions:
+                    for key in self.sheets.keys(identity, job, edition.id):
+                        self.sheets.try_out(key, None)
 
         head = self.jobs.last_good(identity, works)
         self.events.say("job", identity, seq=head.seq)

@@ -49,7 +49,7 @@ class Kept(Generic[K, V]):
 def remembered(max_bytes: int) -> Callable[[Callable[P, V]], Callable[P, V]]:
     """A pure function that remembers its answers, up to ``max_bytes`` of them together with what was asked.
 
-    What is asked must be hashable and is given by position. An error is not remembered.
+    What is asked must be hashable and is given by position (TypeError otherwise). An error is not remembered.
 
     >>> @remembered(1000)
     ... def thrice(word: str) -> str:
@@ -65,6 +65,8 @@ def remembered(max_bytes: int) -> Callable[[Callable[P, V]], Callable[P, V]]:
 
         @wraps(work)
         def answer(*asked: P.args, **named: P.kwargs) -> V:
+            if named:
+                raise TypeError(f"{work.__name__} is asked by position")
             held = kept.get(asked)
             if held is None:
                 made = work(*asked, **named)

@@ -10,7 +10,7 @@ import os
 import sqlite3
 import threading
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from importlib.resources import files
 from pathlib import Path
 
@@ -117,21 +117,19 @@ class Database:
         target = self._path.with_name(f"{self._path.name}.{what}")
         unfinished = target.with_name(target.name + ".part")
         unfinished.unlink(missing_ok=True)
-        copy = sqlite3.connect(unfinished)
-        self._connection.backup(copy)
-        copy.close()
+        # By a connection of its own: whoever stores something meanwhile does not wait.
+        with closing(self._opened()) as source, closing(sqlite3.connect(unfinished)) as copy:
+            source.backup(copy)
         unfinished.replace(target)
 
     def keep_copy_before_repair(self) -> None:
         """A copy as it is now, beside the others."""
-        with self._lock:
-            self._copy("before-repair")
+        self._copy("before-repair")
 
     def keep_copy(self, day: str) -> None:
         """Makes the day's copy of the database, unless there is one; the last seven are kept."""
         if not self._path.with_name(f"{self._path.name}.day-{day}").exists():
-            with self._lock:
-                self._copy(f"day-{day}")
+            self._copy(f"day-{day}")
         for old in sorted(self.folder.glob(f"{self._path.name}.day-*"))[:-KEPT_COPIES]:
             old.unlink(missing_ok=True)
 

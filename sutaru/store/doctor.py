@@ -3,6 +3,7 @@
 import re
 import sqlite3
 from collections.abc import Callable, Iterator
+from contextlib import closing
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -29,7 +30,7 @@ class Complaint:
 def sound(path: Path) -> bool:
     """Whether a file is a database without damage (SQLite, "PRAGMA integrity_check")."""
     try:
-        with sqlite3.connect(f"file:{path}?mode=ro", uri=True) as db:
+        with closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True)) as db:
             return bool(db.execute("PRAGMA integrity_check").fetchone()[0] == "ok")
     except sqlite3.Error:
         return False
@@ -42,11 +43,15 @@ def examined(folder: Path, repair: bool, works: Callable[[Job, Assets], object])
     cannot be read at all.
     """
     path = folder / NAME
-    if path.exists() and not sound(path):
+    if not path.exists():
+        yield Complaint(f"There is no database in {folder}.", "Give the folder that Sutaru was started with by --data.")
+        return
+    if not sound(path):
         copies = [copy for copy in sorted(folder.glob(f"{NAME}.day-*"), reverse=True) if sound(copy)]
         if not copies:
             yield Complaint(
-                "The database is damaged, and there is no sound copy of it.", "Ask for help before going on."
+                "The database is damaged, and there is no sound copy of it.",
+                "Put back a copy of the whole folder, or begin with another by --data.",
             )
             return
         day = copies[0].name.rsplit("day-", 1)[-1]
@@ -56,7 +61,9 @@ def examined(folder: Path, repair: bool, works: Callable[[Job, Assets], object])
         for old in (path, path.with_name(NAME + "-wal"), path.with_name(NAME + "-shm")):
             if old.exists():
                 old.replace(old.with_name(old.name + ".damaged"))
-        path.write_bytes(copies[0].read_bytes())
+        unfinished = path.with_name(NAME + ".part")
+        unfinished.write_bytes(copies[0].read_bytes())
+        unfinished.replace(path)
         yield Complaint("The database was damaged.", f"The copy of {day} took its place.", mended=True)
     database = Database(path)
     try:

@@ -367,15 +367,14 @@ class Jobs:
                 return self._head(db, identity)
 
     def last_good(self, identity: str, works: Callable[[Job], object]) -> Head:
-        """Goes to the newest state that can be read, and that ``works`` has nothing against. What came after stays in the
-        history. Raises NotFound, and FileRefused when there is none."""
+        """Goes to the newest state that can be read, and that ``works`` has nothing against: of those that led to where
+        the job stands, else of the others. What came after stays in the history. Raises NotFound, and FileRefused when
+        there is none."""
+        self.listed(identity)
         with self._db.reading() as db:
-            rows = db.execute(
-                "SELECT number FROM state WHERE job = :job ORDER BY number DESC", {"job": identity}
-            ).fetchall()
-        if not rows:
-            raise NotFound("There is no such job.", "Choose a job on the shelf.")
-        for (number,) in rows:
+            rows = db.execute("SELECT number FROM state WHERE job = :job", {"job": identity}).fetchall()
+        line = self.line(identity)
+        for number in sorted((row["number"] for row in rows), key=lambda n: (n in line, n), reverse=True):
             try:
                 job = self.at(identity, number)
                 works(job)

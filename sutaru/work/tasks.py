@@ -95,7 +95,7 @@ def read_bundle(bundle: str) -> tuple[str, list[bytes]]:
             read_asset(data)
         for edition in packed.job.editions:
             for sheet in packed.job.sheets:
-                with refusing(f"The sheet {sheet.name} of this bundle"):
+                with refusing(f"The sheet {sheet.name} of this bundle", "Ask for the bundle to be made anew."):
                     tried(resolved(packed.job, sheet.id, edition.id), assets.__getitem__)
         return packed.job.model_dump_json(), list(assets.values())
     finally:

@@ -201,12 +201,17 @@ def test_a_photo_whose_file_is_gone_hides_nothing_else(client: TestClient, pile:
     (mark,) = head(client, job)["marks"]
     picture = client.get(f"/api/drawn/{mark['key']}/picture?width=800")
     assert picture.status_code == 200
+    assert picture.headers["cache-control"] == "no-store"  # it may be there again
     shown = np.asarray(Image.open(io.BytesIO(picture.content)))
     assert shown.std() > 10
     export = client.post(f"/api/jobs/{job}/exports", json={"lab": "gullwing-300", "format": "jpeg"})
     done = ended(client, export.json()["id"])
     assert done["state"] == "failed"
     assert f"The file of {taken[0]['name']} is missing. Bring that photo in again." in done["message"]
+    assert bring(client, job, pile[0][0]).status_code == 201
+    again = client.get(f"/api/drawn/{mark['key']}/picture?width=800")
+    assert "immutable" in again.headers["cache-control"]
+    assert np.abs(np.asarray(Image.open(io.BytesIO(again.content)), int) - shown).max() > 60  # no hatching any more
 
 
 def test_a_clock_that_is_set_back_loses_nothing(

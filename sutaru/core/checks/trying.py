@@ -41,7 +41,7 @@ def tried(sheet: Resolved, asset: Assets, before: Resolved | None = None) -> Mea
 
 
 @contextmanager
-def refusing(what: str) -> Iterator[None]:
+def refusing(what: str, remedy: str = "Try other figures.") -> Iterator[None]:
     """Turns a failure that nobody foresaw into EditRefused, a sentence about ``what``."""
     try:
         yield
@@ -49,6 +49,5 @@ def refusing(what: str) -> Iterator[None]:
         raise
     except Exception as error:
         log.exception("unforeseen")
-        raise EditRefused(
-            f"{what} could not be shown and printed like that ({type(error).__name__}).", "Try other figures."
-        ) from error
+        sentence = f"{what} could not be shown and printed like that ({type(error).__name__})."
+        raise EditRefused(sentence, remedy) from error

@@ -63,9 +63,8 @@ def sample_picture(image: Bytes, px_from_image: Map, box: Box, whole: Box | None
 def _tile(image: Bytes, px_from_image: Map, box: Box, seen: Whence) -> Bytes:
     """``seen`` is whence the whole that the tile is part of comes."""
     most, least = seen.stretch
-    if (
-        most * max(image.shape[:2]) < 0.5
-    ):  # less than half a pixel of the page: its mean is all that could be seen of it
+    # Less than half a pixel of the page: its mean is all that could be seen of it.
+    if most * max(image.shape[:2]) < 0.5:
         mean = np.rint(image.mean(axis=(0, 1))).astype(np.uint8)
         return np.broadcast_to(mean, (box[3] - box[1], box[2] - box[0], *image.shape[2:])).copy()
     if px_from_image.matrix is None:

@@ -146,6 +146,10 @@ export function PhotoRoomSide({
           </Button>
         </div>
       </fieldset>
+      <p>
+        By keys, once Tab has reached the photo: arrows move the frame, + and − zoom, [ and ] turn. Tab goes
+        on to the keep areas: arrows move one, with Shift its size, Delete removes it.
+      </p>
       <div className={css.foot}>
         <Button variant="default" onClick={bringIntoView}>
           Bring into view
