@@ -11,10 +11,11 @@ from typing import Annotated, Any
 
 from fastapi import Depends, Request
 
+from ..core.checks import Measured
 from ..core.checks.trying import refusing
 from ..core.document import Job, LabSheet, Template
-from ..core.edits import Edit, Fill, Lay, apply, label, what_to_fill
-from ..core.errors import ExportRefused, NotFound, SutaruError
+from ..core.edits import Accept, Edit, Fill, Lay, apply, label, what_to_fill
+from ..core.errors import EditRefused, ExportRefused, NotFound, SutaruError
 from ..core.fitting import resolved
 from ..core.formats import asset_names, read_shelf
 from ..core.photos import PhotoPixels
@@ -100,10 +101,20 @@ class Studio:
         def change(before: Job) -> tuple[Job, str]:
             with refusing("This"):
                 after = apply(before, edit)
+                if isinstance(edit, Accept):
+                    self._stands(where, before, edit)
                 self._try_out(where, before, after)
             return after, said or label(before, edit)
 
         return change
+
+    def _stands(self, where: str, job: Job, edit: Accept) -> None:
+        """Refuses to let pass what is found otherwise by now: that would let nothing pass, and nobody would know."""
+        keys = dict(zip(job.sheets_by_id, self.sheets.keys(where, job, edit.edition), strict=True))
+        found = Measured.model_validate_json(self.sheets.measured(keys[edit.sheet])).findings
+        standing = {(finding.rule, finding.layer, finding.sentence) for finding in found}
+        if any((named.rule, named.layer, named.sentence) not in standing for named in edit.findings):
+            raise EditRefused("This is found otherwise by now.", "Look at it as it stands, and accept that.")
 
     def _try_out(self, where: str, before: Job, after: Job) -> None:
         """What cannot be shown, measured and painted is refused before it is stored."""

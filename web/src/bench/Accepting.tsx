@@ -1,6 +1,7 @@
 import { Button, Checkbox, Modal, TextInput } from "@mantine/core";
 import { useState } from "react";
 import type { Finding } from "../api/client";
+import { flush } from "../editing/flushing";
 import { jobStore, useChange } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { plural } from "../ui/format";
@@ -47,7 +48,10 @@ export function Accepting({ state, finding, all }: { state: View; finding: Findi
         // What is still on its way may change what was found.
         disabled={jobStore(state.id).waiting > 0}
         aria-label={`Accept: ${finding.sentence}`}
-        onClick={() => setOpen(true)}
+        onClick={() => {
+          flush();
+          setOpen(true);
+        }}
       >
         Accept…
       </Button>
@@ -128,7 +132,11 @@ function Asking({
             onChange={(event) => setLike(event.currentTarget.checked)}
           />
         )}
-        <Button type="submit" mt={14} disabled={!name.trim() || !reason.trim()}>
+        <Button
+          type="submit"
+          mt={14}
+          disabled={jobStore(state.id).waiting > 0 || !name.trim() || !reason.trim()}
+        >
           Accept
         </Button>
       </form>

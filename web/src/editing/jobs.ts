@@ -306,6 +306,8 @@ export function useJobStore(id: string, edition = ""): JobStore {
     if (store.head && edition === store.edition) store.load();
     else store.turnTo(edition);
   }, [store, edition]);
+  // What a screen still held is sent as it is left, so that the next one knows of it.
+  useEffect(() => flush, []);
   return store;
 }
 
