@@ -5,6 +5,7 @@ Parts are written out as they are stored, so an answer costs what is new in it, 
 
 import json
 from collections import defaultdict
+from collections.abc import Callable
 
 from ..core.document import Edition, Filling, Frozen, Job, LabSheet, Layout, Pile, Sheet
 from ..core.document.job import SheetList
@@ -23,8 +24,8 @@ KINDS: dict[type[Frozen], str] = {
 class Heads:
     """Writes answers about jobs."""
 
-    def __init__(self, jobs: Jobs, sheets: Sheets) -> None:
-        self._jobs, self._sheets = jobs, sheets
+    def __init__(self, jobs: Jobs, sheets: Sheets, newer: Callable[[Job], int]) -> None:
+        self._jobs, self._sheets, self._newer = jobs, sheets, newer
 
     def answer(self, head: Head, known: Known, task: TaskState | None = None) -> bytes:
         """The head as JSON (JobHead). Raises NotFound when there is no such edition."""
@@ -44,7 +45,7 @@ class Heads:
         small = {
             "id": head.id, "seq": head.seq, "number": head.number, "root": head.root, "undo": head.undo,
             "redo": head.redo, "edition": edition.id, "marks": marks,
-            "unseen": sum(photo.found is None for photo in job.photos),
+            "newer": self._newer(job), "unseen": sum(photo.found is None for photo in job.photos),
         }  # fmt: skip
         raw = {
             "job": job.packed(),

@@ -70,7 +70,7 @@ def _card(studio: Studio, listed: Listed) -> JobCard:
     return JobCard(
         id=listed.id, name=listed.name, customer=listed.customer, order_number=listed.order_number,
         template=listed.template, created=listed.created, changed=listed.changed,
-        put_away=listed.put_away is not None, deleted=listed.deleted is not None, **fields,
+        put_away=listed.put_away is not None, deleted=listed.deleted is not None, making=listed.making, **fields,
     )  # fmt: skip
 
 
@@ -102,7 +102,7 @@ def start(studio: InStudio, asked: NewJob) -> Started:
     template = studio.template(asked.template)
     job = Job(
         name=asked.name, customer=asked.customer, order_number=asked.order_number, template=template.id,
-        product=template.product, sheets=template.sheets, lab=studio.lab(asked.lab),
+        product=template.product, sheets=template.sheets, lab=studio.lab(asked.lab), revision=template.revision,
     )  # fmt: skip
     if asked.samples:
         job = apply(job, BringIn(photos=tuple(sample_photos(studio))))

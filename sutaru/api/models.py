@@ -5,9 +5,11 @@ from typing import Any, Literal
 from pydantic import BaseModel, Field
 
 from ..core.checks import Measured, Places
-from ..core.document import Filling, Format, LabSheet, Layout, Photo, Product, Recipe
+from ..core.document import Filling, Format, LabSheet, Layout, Making, Photo, Product, Recipe
+from ..core.document.base import Length
 from ..core.document.layout import Role
 from ..core.document.photo import Marked
+from ..core.document.template import Tags
 from ..core.edits import Edit
 from ..store.tasks import Kind
 from ..store.tasks import State as TaskStateName
@@ -33,7 +35,7 @@ class SheetCard(BaseModel):
 
 
 class TemplateCard(BaseModel):
-    """A template as the shelf shows it."""
+    """A template as the shelf shows it. ``own``: the studio's, and not one that ships."""
 
     id: str
     name: str
@@ -42,6 +44,11 @@ class TemplateCard(BaseModel):
     note: str
     orientation: Literal["landscape", "portrait", "square"]
     sheets: list[SheetCard]
+    tags: list[str] = []
+    proportions: list[float] = []
+    own: bool = False
+    revision: int = 1
+    away: bool = False
 
 
 class JobCard(BaseModel):
@@ -57,6 +64,7 @@ class JobCard(BaseModel):
     changed: str
     put_away: bool
     deleted: bool
+    making: bool
     sheet: str
     picture: str
     width_mm: float
@@ -95,6 +103,42 @@ class Duplicate(BaseModel):
     photos: bool = True
 
 
+class Begin(BaseModel):
+    """What a template in the workshop is begun from: a template (its next revision, with ``revise``), a job's sheets, a
+    lab's blank, or nothing but a size."""
+
+    name: str = Field(min_length=1, max_length=120)
+    template: str = Field("", max_length=64)
+    revise: bool = False
+    job: str = Field("", max_length=64)
+    lab: str = Field("", max_length=64)
+    blank: str = Field("", max_length=64)
+    product: Product = "collage"
+    width_mm: Length = 304.8
+    height_mm: Length = 304.8
+    bleed_mm: float = Field(3.0, ge=0, le=50)
+    safe_mm: float = Field(5.0, ge=0, le=50)
+
+
+class Keep(BaseModel):
+    """How sheets are kept as a template; what is not said is as it was said in the workshop."""
+
+    as_new: bool = False
+    name: str = Field("", max_length=120)
+    product: Product | None = None
+    occasion: str | None = Field(None, max_length=60)
+    tags: Tags | None = None
+    note: str | None = Field(None, max_length=1000)
+
+
+class Kept(BaseModel):
+    """A template as it was kept."""
+
+    id: str
+    revision: int
+    name: str
+
+
 class Started(BaseModel):
     """The id of a new job."""
 
@@ -110,6 +154,8 @@ class StoredJob(BaseModel):
     template: str
     product: Product
     enhance: bool
+    revision: int = 1
+    making: Making | None = None
     lab: str
     sheets: str
     pile: str
@@ -204,7 +250,8 @@ class JobHead(BaseModel):
     """Where a job stands, and what is new of it to the asker.
 
     ``seq`` rises with each change: of two heads the higher is the newer. ``undo`` and ``redo`` say what they would do, ""
-    for nothing. ``marks`` go by the order of sheets. ``unseen``: how many photos the machine has yet to look at. ``task``
+    for nothing. ``marks`` go by the order of sheets. ``unseen``: how many photos the machine has yet to look at. ``newer``:
+    the newest revision of the template it began from, 0 when it has that. ``task``
     is long work that an edit began instead of an answer.
     """
 
@@ -217,6 +264,7 @@ class JobHead(BaseModel):
     edition: str
     unseen: int
     job: StoredJob
+    newer: int
     marks: list[SheetMark]
     parts: PartsOf
     measured: dict[str, Measured]

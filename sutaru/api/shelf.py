@@ -14,11 +14,13 @@ router = APIRouter(prefix="/api", tags=["shelf"])
 
 @router.get("/templates")
 def templates(studio: InStudio) -> list[TemplateCard]:
-    """All templates of the shelf."""
-    return [_card(template) for template in studio.shelf.templates.values()]
+    """All templates, the studio's own first; those that were put away say so."""
+    away = studio.templates.away()
+    return [card(studio, template, away) for template in (*studio.templates.all(), *studio.shelf.templates.values())]
 
 
-def _card(template: Template) -> TemplateCard:
+def card(studio: Studio, template: Template, away: set[str] | None = None) -> TemplateCard:
+    """A template as the shelf shows it."""
     sheets = [
         SheetCard(
             id=s.id, name=s.name, width_mm=s.layout.width_mm, height_mm=s.layout.height_mm,
@@ -28,16 +30,18 @@ def _card(template: Template) -> TemplateCard:
     ]  # fmt: skip
     return TemplateCard(
         id=template.id, name=template.name, product=template.product, occasion=template.occasion, note=template.note,
-        orientation=template.orientation, sheets=sheets,
+        orientation=template.orientation, sheets=sheets, tags=list(template.tags),
+        proportions=list(template.proportions), own=template.id not in studio.shelf.templates,
+        revision=template.revision, away=template.id in (studio.templates.away() if away is None else away),
     )  # fmt: skip
 
 
 @router.get("/templates/{template}/sheets/{sheet}/picture", response_class=Response)
-def template_picture(studio: InStudio, template: str, sheet: str, width: int = 480) -> Response:
+def template_picture(studio: InStudio, template: str, sheet: str, width: int = 480, revision: int = 1) -> Response:
     """A sheet of a template, its openings filled with sample photos, as JPEG."""
     found = studio.template(template)
     answer = cover_picture(studio, f"template {found.id}", _filled(studio, found), sheet, "", width)
-    answer.headers["Cache-Control"] = "max-age=3600"
+    answer.headers["Cache-Control"] = "max-age=3600"  # the address says the revision
     return answer
 
 

@@ -20,7 +20,7 @@ from ..core.fitting import resolved
 from ..core.formats import asset_names, read_shelf
 from ..core.photos import PhotoPixels
 from ..shelf import FOLDER
-from ..store import Database, Head, Jobs, Parts, Photos, Task, Tasks
+from ..store import Database, Head, Jobs, Parts, Photos, Task, Tasks, Templates
 from ..work.board import Board, Run
 from ..work.door import Door
 from ..work.executor import Workers
@@ -45,6 +45,7 @@ class Studio:
         self.parts = Parts(self.database)
         self.photos = Photos(self.database, data / "photos")
         self.jobs = Jobs(self.database, self.parts, self.photos)
+        self.templates = Templates(self.database)
         self.shelf = read_shelf(FOLDER)
         self.parts.add_assets(self.shelf.files.values())
         self.workers = Workers(scheduler)
@@ -53,7 +54,7 @@ class Studio:
         self.finder = Finder(self.photos, self.workers, lambda ids: self.events.say("found", "", ids=ids))
         pixels = PhotoPixels(lambda photo: self.photos.path(photo.sha256), self.photos.proxy, DECODED_BYTES)
         self.sheets = Sheets(pixels, self.parts.asset, lambda job: self.events.say("measured", job))
-        self.heads = Heads(self.jobs, self.sheets)
+        self.heads = Heads(self.jobs, self.sheets, self.newer)
         self.board = Board(Tasks(self.database), data / "exports", self.workers, self._told)
         self._sweep()
         self._leaving = threading.Event()
@@ -75,10 +76,13 @@ class Studio:
         self.events.say("task", task.job, task=task.id)
 
     def template(self, identity: str) -> Template:
-        """A template of the shelf. Raises NotFound."""
-        if identity not in self.shelf.templates:
-            raise NotFound("There is no such template.", "Choose one on the shelf.")
-        return self.shelf.templates[identity]
+        """A template of the shelf, or of the studio's own as it was kept last. Raises NotFound."""
+        return self.shelf.templates.get(identity) or self.templates.get(identity)
+
+    def newer(self, job: Job) -> int:
+        """The newest revision of the template that a job began from; 0 when the job has that."""
+        newest = 0 if job.making or job.template in self.shelf.templates else self.templates.newest(job.template)
+        return newest if newest > job.revision else 0
 
     def lab(self, identity: str) -> LabSheet:
         """A lab sheet of the shelf. Raises NotFound."""
@@ -203,7 +207,7 @@ class Studio:
 
         def work(run: Run) -> dict[str, Any]:
             originals = {photo.sha256: str(self.photos.path(photo.sha256)) for photo in job.photos}
-            assets = {name: self.parts.asset(name) for name in asset_names(job)}
+            assets = {name: self.parts.asset(name) for name in asset_names(job.sheets)}
             return run.in_worker(
                 run_export, job.model_dump_json(), asked.edition, originals, assets, str(run.folder), asked.format,
                 asked.transparent, datetime.now().astimezone().isoformat(timespec="seconds"),

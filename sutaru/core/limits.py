@@ -24,6 +24,7 @@ FLATTENED_POINTS = 400_000  # of any path
 OUTLINE_MM = 5000.0  # how far an outline may reach from its middle
 JOB_BYTES = 64 * MB  # the JSON of a job in a bundle
 BUNDLE_BYTES = 20 * 1024 * MB
+TEMPLATE_BYTES = 200 * MB  # a template file
 BUNDLE_SECONDS = 120.0  # to read what a bundle says, its photos aside
 
 # Requests

@@ -5,8 +5,9 @@ from .jobs import Head, Jobs, Listed, Sort, State, Which
 from .parts import Parts
 from .photos import Photos
 from .tasks import Task, Tasks
+from .templates import Templates
 
 __all__ = [
-    "Database", "Head", "Jobs", "Listed", "Parts", "Photos", "Sort", "State", "StoreFailed", "Task", "Tasks", "Which",
-    "explained",
+    "Database", "Head", "Jobs", "Listed", "Parts", "Photos", "Sort", "State", "StoreFailed", "Task", "Tasks", "Templates",
+    "Which", "explained",
 ]  # fmt: skip

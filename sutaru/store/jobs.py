@@ -22,7 +22,7 @@ from .times import now
 
 KEPT_JOBS = 64
 Sort = Literal["changed", "created", "name", "customer"]
-Which = Literal["work", "away", "deleted"]
+Which = Literal["work", "away", "deleted", "workshop"]
 
 
 @dataclass(frozen=True)
@@ -40,6 +40,7 @@ class Listed:
     changed: str
     put_away: str | None
     deleted: str | None
+    making: bool
     card: dict[str, Any] | None
 
 
@@ -85,8 +86,9 @@ class Jobs:
         self, words: str = "", which: Which = "work", sort: Sort = "changed", limit: int = 1000, offset: int = 0
     ) -> tuple[list[Listed], int]:
         """Jobs that match all words by name, customer, order number or a photo's name; and how many there are in all."""
-        where = {"work": "put_away IS NULL AND deleted IS NULL", "away": "put_away IS NOT NULL AND deleted IS NULL",
-                 "deleted": "deleted IS NOT NULL"}[which]  # fmt: skip
+        where = {"work": "NOT making AND put_away IS NULL AND deleted IS NULL",
+                 "away": "put_away IS NOT NULL AND deleted IS NULL", "deleted": "deleted IS NOT NULL",
+                 "workshop": "making AND put_away IS NULL AND deleted IS NULL"}[which]  # fmt: skip
         order = {"changed": "changed DESC", "created": "created DESC", "name": "lower(job.name)",
                  "customer": "lower(customer)"}[sort]  # fmt: skip
         values: dict[str, Any] = {"limit": limit, "offset": offset}
@@ -102,7 +104,7 @@ class Jobs:
             rows = db.execute(
                 f"""
                 SELECT job.id, job.name, customer, order_number, template, head, state.root, created, changed, put_away,
-                       deleted, card
+                       deleted, making, card
                 FROM job JOIN state ON state.job = job.id AND state.number = job.head
                 WHERE {where} ORDER BY {order}, job.id LIMIT :limit OFFSET :offset
                 """,
@@ -121,7 +123,7 @@ class Jobs:
             row = db.execute(
                 """
                 SELECT job.id, job.name, customer, order_number, template, head, state.root, created, changed, put_away,
-                       deleted, card
+                       deleted, making, card
                 FROM job JOIN state ON state.job = job.id AND state.number = job.head WHERE job.id = :id
                 """,
                 {"id": identity},
@@ -158,11 +160,11 @@ class Jobs:
         with self._db.transaction() as db:
             db.execute(
                 """
-                INSERT INTO job (id, name, customer, order_number, template, head, created, changed)
-                VALUES (:id, :name, :customer, :number, :template, 1, :stamp, :stamp)
+                INSERT INTO job (id, name, customer, order_number, template, head, created, changed, making)
+                VALUES (:id, :name, :customer, :number, :template, 1, :stamp, :stamp, :making)
                 """,
                 {"id": identity, "name": job.name, "customer": job.customer, "number": job.order_number,
-                 "template": job.template, "stamp": stamp},
+                 "template": job.template, "stamp": stamp, "making": job.making is not None},
             )  # fmt: skip
             self._insert(db, identity, 1, None, label, None, stamp, job, None, packed)
         self._remember(job)
@@ -427,5 +429,6 @@ class Jobs:
 
 def _listed(row: sqlite3.Row) -> Listed:
     values = dict(row)
+    values["making"] = bool(values["making"])
     values["card"] = json.loads(values["card"]) if values["card"] else None
     return Listed(**values)

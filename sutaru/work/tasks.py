@@ -23,11 +23,11 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from ..core.checks.trying import refusing, tried
-from ..core.document import Format, Found, Job, Photo
+from ..core.document import Format, Found, Job, LabSheet, Photo
 from ..core.edits import Fill, Laid, Lay, what_to_fill
 from ..core.errors import Stopped
 from ..core.fitting import choose, resolved
-from ..core.formats import Bundle, asset_names, read_asset
+from ..core.formats import Bundle, asset_names, read_asset, read_template_file
 from ..core.paint import Painter
 from ..core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
 from ..core.press import export
@@ -89,7 +89,7 @@ def read_bundle(bundle: str) -> tuple[str, list[bytes]]:
     """The job in a bundle as JSON, every sheet of it tried out, and its drawings and masks. Raises FileRefused."""
     packed = Bundle(Path(bundle))
     try:
-        names = asset_names(packed.job)
+        names = asset_names(packed.job.sheets)
         assets = {name: packed.asset(name) for name in names}
         for data in assets.values():
             read_asset(data)
@@ -100,6 +100,19 @@ def read_bundle(bundle: str) -> tuple[str, list[bytes]]:
         return packed.job.model_dump_json(), list(assets.values())
     finally:
         packed.close()
+
+
+def read_template(path: str) -> tuple[str, list[bytes]]:
+    """The template in a file as JSON, every sheet of it tried out, and its drawings and masks. Raises FileRefused."""
+    template, assets = read_template_file(Path(path))
+    for data in assets.values():
+        read_asset(data)
+    lab = LabSheet(id="none", name="None", ppi_target=300, ppi_least=150)
+    job = Job(name=template.name, template=template.id, product=template.product, sheets=template.sheets, lab=lab)
+    for sheet in job.sheets:
+        with refusing(f"The sheet {sheet.name} of this template", "Ask for it to be made anew."):
+            tried(resolved(job, sheet.id), assets.__getitem__)
+    return template.model_dump_json(), list(assets.values())
 
 
 def look_at(proxy: str) -> Found:

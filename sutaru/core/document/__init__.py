@@ -2,8 +2,8 @@
 
 from .base import Frozen, name_of
 from .filling import EMPTY, MAX_ZOOM, Accepted, Edition, Filling, Fraction, Placement, Span
-from .job import Job
-from .lab import Format, LabSheet, Space
+from .job import Job, Making
+from .lab import Blank, Format, LabSheet, Space
 from .layers import (
     Background,
     Border,
@@ -22,7 +22,7 @@ from .layers import (
     Stop,
     Text,
 )
-from .layout import Layout, Light, Line, Sheet, orientation
+from .layout import Columns, Guide, Layout, Light, Line, Sheet, orientation
 from .parts import new_parts, parts, unpacked
 from .photo import Found, KeepArea, Photo, Pile
 from .recipe import (
@@ -40,10 +40,11 @@ from .shapes import Corners, Ellipse, Flat, Grid, Mask, Outline, Path, Rectangle
 from .template import Product, Template
 
 __all__ = [
-    "EMPTY", "MAX_ZOOM", "Accepted", "Background", "BlackAndWhite", "Border", "ColourStep", "Contrast", "Corners",
-    "Echo", "Edition", "Ellipse", "Enhance", "Exposure", "FillBox", "Filling", "Flat", "Floor", "Format", "Found",
-    "Fraction", "Frozen", "Gradient", "Grid", "Group", "GuideNote", "Job", "KeepArea", "LabSheet", "Layer", "Layout",
-    "Leaf", "Levels", "Light", "Line", "Mask", "Mat", "Opening", "Ornament", "Outline", "Path", "Photo", "Pile",
-    "Placement", "Product", "Recipe", "Rectangle", "Roll", "Shadow", "Sheet", "Space", "Span", "Step", "Stop",
-    "Surface", "Template", "Text", "WhiteBalance", "name_of", "new_parts", "orientation", "parts", "unpacked",
+    "EMPTY", "MAX_ZOOM", "Accepted", "Background", "BlackAndWhite", "Blank", "Border", "ColourStep", "Columns",
+    "Contrast", "Corners", "Echo", "Edition", "Ellipse", "Enhance", "Exposure", "FillBox", "Filling", "Flat", "Floor",
+    "Format", "Found", "Fraction", "Frozen", "Gradient", "Grid", "Group", "Guide", "GuideNote", "Job", "KeepArea",
+    "LabSheet", "Layer", "Layout", "Leaf", "Levels", "Light", "Line", "Making", "Mask", "Mat", "Opening", "Ornament",
+    "Outline", "Path", "Photo", "Pile", "Placement", "Product", "Recipe", "Rectangle", "Roll", "Shadow", "Sheet",
+    "Space", "Span", "Step", "Stop", "Surface", "Template", "Text", "WhiteBalance", "name_of", "new_parts",
+    "orientation", "parts", "unpacked",
 ]  # fmt: skip

@@ -16,6 +16,11 @@ Identity = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,63}$")]
 AssetName = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$", description="sha256 of a file held beside the document")]
 
 
+def unsaid(value: Any) -> bool:
+    """``exclude_if`` of a field that came later than documents that are stored: not said, they keep their names."""
+    return not value
+
+
 class Frozen(BaseModel):
     """Base of every part of a document: immutable, nothing unknown let in."""
 

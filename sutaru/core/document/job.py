@@ -6,17 +6,30 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from .base import Frozen, Identity
+from .base import Frozen, Identity, unsaid
 from .filling import Edition, Filling
 from .lab import LabSheet
 from .layout import Sheet
 from .photo import Photo, Pile
 from .recipe import Enhance, Recipe
-from .template import Product, Sheets, unique_sheets
+from .template import Product, Sheets, Tags, unique_sheets
+
+
+class Making(Frozen):
+    """What a template in the workshop is for. ``own``: the studio's template that it will be a revision of; "" for none."""
+
+    own: Annotated[str, Field(max_length=64)] = ""
+    occasion: Annotated[str, Field(max_length=60)] = ""
+    tags: Tags = ()
+    note: Annotated[str, Field(max_length=1000)] = ""
 
 
 class Job(Frozen):
-    """An order at work, on its own copy of a template's sheets, and the lab sheet it is made for."""
+    """An order at work, on its own copy of a template's sheets, and the lab sheet it is made for.
+
+    With ``making`` it is no order but a template in the workshop: what lies in its openings are samples. ``revision`` is
+    that of the template it began with.
+    """
 
     schema_version: Literal[2] = 2
     name: Annotated[str, Field(min_length=1, max_length=120)]
@@ -29,6 +42,8 @@ class Job(Frozen):
     pile: Pile = Pile()
     editions: Annotated[tuple[Edition, ...], Field(min_length=1, max_length=1000)] = (Edition(),)
     enhance: bool = False
+    revision: Annotated[int, Field(ge=1, exclude_if=lambda n: n == 1)] = 1
+    making: Annotated[Making | None, Field(exclude_if=unsaid)] = None
 
     @model_validator(mode="after")
     def _consistent(self) -> "Job":

@@ -4,14 +4,30 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from .base import Frozen, Identity
+from .base import Frozen, Identity, Length, unsaid
+from .layout import Line, Role
+from .template import Product
 
 Format = Literal["jpeg", "png", "tiff", "pdf"]
 Space = Literal["srgb", "adobe-compatible"]  # an RGB space that pages are worked out in, and printed from
 
 
+class Blank(Frozen):
+    """A format that a lab prints: an empty sheet with its margins and lines."""
+
+    id: Identity
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    product: Product
+    role: Role = "page"
+    width_mm: Length
+    height_mm: Length
+    bleed_mm: Annotated[float, Field(ge=0, le=50)] = 3.0
+    safe_mm: Annotated[float, Field(ge=0, le=50)] = 5.0
+    lines: Annotated[tuple[Line, ...], Field(max_length=50)] = ()
+
+
 class LabSheet(Frozen):
-    """What a lab wants."""
+    """What a lab wants, and the formats it prints."""
 
     id: Identity
     name: str
@@ -23,6 +39,7 @@ class LabSheet(Frozen):
     jpeg_quality: Annotated[int, Field(ge=50, le=100)] = 95
     naming: Annotated[str, Field(pattern=r"^[A-Za-z0-9 _{}-]{1,80}$")] = "{job}_{page}"
     note: str = ""
+    blanks: Annotated[tuple[Blank, ...], Field(max_length=200, exclude_if=unsaid)] = ()
 
     @model_validator(mode="after")
     def _fields(self) -> "LabSheet":

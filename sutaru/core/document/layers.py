@@ -10,7 +10,7 @@ from ..errors import GeometryError
 from ..geometry import outlines
 from ..geometry.maps import Map, reflection
 from ..geometry.matrices import Matrix, rotation, scaling, translation
-from .base import AssetName, Colour, Degrees, Frozen, Identity, Length, Point, Share
+from .base import AssetName, Colour, Degrees, Frozen, Identity, Length, Point, Share, unsaid
 from .shapes import Outline, Roll, Surface, centred
 
 Blend = Literal[
@@ -276,6 +276,12 @@ class Ornament(_Box):
     asset: AssetName
     colour: Colour = "#222222"
     traced: Annotated[str, Field(max_length=60_000)] = ""
+    mirrored: Annotated[bool, Field(exclude_if=unsaid)] = False
+
+    @property
+    def page_from_box(self) -> Matrix:
+        """As a box's; a mirrored drawing is mirrored left to right in its own plane."""
+        return super().page_from_box @ scaling(-1, 1) if self.mirrored else super().page_from_box
 
 
 class GuideNote(_Box):

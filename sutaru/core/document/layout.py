@@ -10,7 +10,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from .base import Coordinate, Degrees, Frozen, Identity, Length
+from .base import Coordinate, Degrees, Frozen, Identity, Length, unsaid
 from .layers import Echo, Group, Layer, Leaf, Opening, Text, lies_on
 
 DEEPEST = 8  # groups within groups
@@ -31,15 +31,37 @@ class Line(Frozen):
     at_mm: Coordinate
 
 
+class Guide(Frozen):
+    """A line to lay things on, across the whole sheet. It never prints."""
+
+    axis: Literal["x", "y"]
+    at_mm: Coordinate
+
+
+class Columns(Frozen):
+    """Columns and rows to lay things on: so many within margins from the trim, a gutter between two of them."""
+
+    columns: Annotated[int, Field(ge=1, le=48)] = 12
+    rows: Annotated[int, Field(ge=1, le=48)] = 8
+    gutter_mm: Annotated[float, Field(ge=0, le=500)] = 4.0
+    margin_mm: Annotated[float, Field(ge=0, le=1000)] = 12.0
+
+
 class Layout(Frozen):
-    """The trim size of a page or spread, its margins, its light, its layers bottom to top. Ids are unique within it."""
+    """The trim size of a page or spread, its margins, its light, its layers bottom to top. Ids are unique within it.
+
+    ``order`` numbers openings otherwise than they lie in the stack: those it names come first, as it names them.
+    """
 
     width_mm: Length
     height_mm: Length
     bleed_mm: Annotated[float, Field(ge=0, le=50)] = 3.0
     safe_mm: Annotated[float, Field(ge=0, le=50)] = 5.0
     lines: Annotated[tuple[Line, ...], Field(max_length=50)] = ()
+    guides: Annotated[tuple[Guide, ...], Field(max_length=200, exclude_if=unsaid)] = ()
+    columns: Annotated[Columns | None, Field(exclude_if=unsaid)] = None
     light: Light = Light()
+    order: Annotated[tuple[Identity, ...], Field(max_length=2000, exclude_if=unsaid)] = ()
     layers: Annotated[tuple[Layer, ...], Field(max_length=2000)]
 
     @model_validator(mode="after")
@@ -68,8 +90,9 @@ class Layout(Frozen):
 
     @cached_property
     def openings_by_id(self) -> dict[str, Opening]:
-        """Openings in the order they are numbered, which is the order in which they lie, bottom first."""
-        return {layer.id: layer for layer in self.leaves if isinstance(layer, Opening)}
+        """Openings in the order they are numbered: as ``order`` names them, the others as they lie, bottom first."""
+        stacked = {layer.id: layer for layer in self.leaves if isinstance(layer, Opening)}
+        return {identity: stacked[identity] for identity in self.order if identity in stacked} | stacked
 
     @cached_property
     def numbers(self) -> dict[str, int]:

@@ -14,7 +14,7 @@ from ..geometry import cylinders, outlines, patches, quadrilaterals
 from ..geometry.maps import Map, Projective
 from ..geometry.matrices import Points, rotation, scaling, translation
 from ..remembering import remembered
-from .base import AssetName, Degrees, Frozen, Length, Point
+from .base import AssetName, Degrees, Frozen, Length, Point, unsaid
 
 
 class _Outline(Frozen):
@@ -117,13 +117,16 @@ class Mask(_Sized):
     """A mask picture laid over the opening's box, read by its alpha or by its luminance. Soft edges stay soft.
 
     ``traced`` is the outline about all that shows at all, so that a photo that covers it leaves no gap: SVG path data in
-    fractions of the box. It is worked out when the picture is read (``formats/masks.py``).
+    fractions of the box. It is worked out when the picture is read (``formats/masks.py``). In the opening the picture is
+    mirrored left to right, if so said, and then turned counter-clockwise by ``quarters`` of a full turn.
     """
 
     kind: Literal["mask"] = "mask"
     asset: AssetName
     by: Literal["alpha", "luminance"] = "alpha"
     traced: Annotated[str, Field(max_length=60_000)]
+    mirrored: Annotated[bool, Field(exclude_if=unsaid)] = False
+    quarters: Annotated[int, Field(ge=0, le=3, exclude_if=unsaid)] = 0
 
     @model_validator(mode="after")
     def _encloses(self) -> "Mask":
@@ -132,14 +135,15 @@ class Mask(_Sized):
         return self
 
     def path_data(self) -> str:
-        return _stretched(self.traced, self.width_mm, self.height_mm)
+        return _stretched(self.traced, self.width_mm, self.height_mm, self.mirrored, self.quarters)
 
 
 @remembered(16 << 20)
-def _stretched(traced: str, width: float, height: float) -> str:
-    """Path data in fractions of a box, as path data about the box's centre, mm."""
-    polygons = outlines.flatten(traced, 0.001)
-    return "".join(outlines.polygon(((p - 0.5) * (width, height)).round(6).tolist()) for p in polygons)
+def _stretched(traced: str, width: float, height: float, mirrored: bool, quarters: int) -> str:
+    """Path data in fractions of a box, mirrored and turned, as path data about the box's centre, mm."""
+    turned = rotation(90.0 * quarters)[:2, :2].round() @ np.diag((-1.0 if mirrored else 1.0, 1.0))
+    polygons = [(p - 0.5) @ turned.T * (width, height) for p in outlines.flatten(traced, 0.001)]
+    return "".join(outlines.polygon((p[::-1] if mirrored else p).round(6).tolist()) for p in polygons)
 
 
 Outline = Annotated[Rectangle | Ellipse | Path | Mask, Field(discriminator="kind")]

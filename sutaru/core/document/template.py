@@ -5,11 +5,12 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from .base import Frozen, Identity
+from .base import Frozen, Identity, unsaid
 from .layers import Opening
 from .layout import Sheet, orientation
 
 Product = Literal["album", "card", "collage", "calendar", "mockup"]
+Tags = Annotated[tuple[Annotated[str, Field(min_length=1, max_length=40)], ...], Field(max_length=20)]
 Sheets = Annotated[tuple[Sheet, ...], Field(min_length=1, max_length=1000)]
 
 
@@ -23,20 +24,27 @@ def unique_sheets(sheets: tuple[Sheet, ...]) -> None:
 
 
 class Template(Frozen):
-    """Sheets on the shelf, with what they are for."""
+    """Sheets on the shelf, with what they are for. ``revision`` counts the states it was kept in; what ships has one."""
 
     schema_version: Literal[2] = 2
     id: Identity
-    name: str
+    name: Annotated[str, Field(min_length=1, max_length=120)]
     product: Product
-    occasion: str = ""
-    note: str = ""
+    occasion: Annotated[str, Field(max_length=60)] = ""
+    tags: Annotated[Tags, Field(exclude_if=unsaid)] = ()
+    note: Annotated[str, Field(max_length=1000)] = ""
+    revision: Annotated[int, Field(ge=1, exclude_if=lambda n: n == 1)] = 1
     sheets: Sheets
 
     @model_validator(mode="after")
     def _unique(self) -> "Template":
         unique_sheets(self.sheets)
         return self
+
+    @property
+    def proportions(self) -> tuple[float, ...]:
+        """Width / height of its openings' boxes, each to a hundredth, once."""
+        return tuple(sorted({round(o.outline.width_mm / o.outline.height_mm, 2) for o in self.all_openings()}))
 
     @property
     def orientation(self) -> Literal["landscape", "portrait", "square"]:

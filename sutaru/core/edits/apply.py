@@ -5,7 +5,7 @@ from typing import Any
 
 from ..document import Filling, Flat, Job, Layout, Template
 from ..errors import EditRefused
-from . import asked, filling, kinds, pile, whole
+from . import asked, filling, kinds, pile, sheets, whole
 from .kinds import Edit, LayoutEdit
 from .layout import altered
 
@@ -21,7 +21,8 @@ _ON_JOB: dict[type[Any], Callable[[Job, Any], Job]] = {
     kinds.Star: pile.star, kinds.PutAside: pile.put_aside,
     kinds.EnhanceAll: whole.enhance_all, kinds.ChooseLab: whole.choose_lab, kinds.Rename: whole.rename,
     kinds.AddEdition: whole.add_edition, kinds.RenameEdition: whole.rename_edition,
-    kinds.RemoveEdition: whole.remove_edition,
+    kinds.RemoveEdition: whole.remove_edition, kinds.AddSheet: sheets.add, kinds.RemoveSheet: sheets.remove,
+    kinds.RenameSheet: sheets.rename, kinds.Describe: sheets.describe,
 }  # fmt: skip
 
 
@@ -85,6 +86,9 @@ class _Labels:
         if found and identity in found.layout.openings_by_id:
             return f"opening {self._at(sheet, identity)}"
         return (layer.name if layer and layer.name else layer.kind) if layer else "a layer"
+
+    def _layers(self, sheet: str, identities: tuple[str, ...]) -> str:
+        return self._named(sheet, identities[0]) if len(identities) == 1 else _count(len(identities), "layer")
 
     def _photo(self, identity: str) -> str:
         return asked.photo(self._job.pile, identity).name
@@ -162,11 +166,58 @@ class _Labels:
                 return f"add the edition {edit.name}"
             case kinds.RenameEdition():
                 return f"name an edition {edit.name}"
+            case kinds.Carry():
+                what = "turn" if edit.turn_deg else "mirror" if edit.mirror else "skew" if edit.skew_deg else ""
+                what = what or ("resize" if edit.scale != (1.0, 1.0) else "move")
+                return f"{what} {self._layers(edit.sheet, edit.layers)}"
+            case kinds.Align():
+                return f"align {self._layers(edit.sheet, edit.layers)}"
+            case kinds.Distribute():
+                return f"distribute {self._layers(edit.sheet, edit.layers)}"
+            case kinds.SameSize():
+                return f"make {self._layers(edit.sheet, edit.layers)} one size"
+            case kinds.Repeat():
+                return f"repeat {self._layers(edit.sheet, edit.layers)}"
+            case kinds.SplitOpening():
+                return f"split {self._named(edit.sheet, edit.opening)}"
+            case kinds.MakeOne():
+                return f"make one of {self._at(edit.sheet, *edit.openings)}"
+            case kinds.Gather():
+                return f"group {self._layers(edit.sheet, edit.layers)}"
+            case kinds.Dissolve():
+                return f"take {_count(len(edit.groups), 'group')} apart"
+            case kinds.TurnSheet():
+                how = {"left_right": "mirror", "top_bottom": "mirror"}.get(edit.how, "turn")
+                return f"{how} the sheet"
+            case kinds.SetSheet():
+                names = " and ".join(dict.fromkeys(_FIELDS.get(p.split(".")[0], p.split(".")[0]) for p in edit.fields))
+                return f"change {names} of the sheet"
+            case kinds.Renumber():
+                return "number the openings"
+            case kinds.AddSheet():
+                return f"add {edit.fresh.name}"
+            case kinds.RemoveSheet():
+                found = self._job.sheets_by_id.get(edit.gone)
+                return f"take away {found.name if found else 'a sheet'}"
+            case kinds.RenameSheet():
+                return f"call a sheet {edit.name}"
+            case kinds.Describe():
+                return "say what the template is for"
             case _:
                 return f"take away the edition {asked.edition(self._job, edit.edition).name}"
 
 
-_FIELDS = {"surface": "place", "centre": "place", "turn_deg": "turn", "width_mm": "width", "height_mm": "height"}
+_FIELDS = {
+    "bleed_mm": "bleed",
+    "safe_mm": "safe area",
+    "columns": "grid",
+    "outline": "shape",
+    "surface": "place",
+    "centre": "place",
+    "turn_deg": "turn",
+    "width_mm": "width",
+    "height_mm": "height",
+}
 
 
 def _count(number: int, what: str) -> str:

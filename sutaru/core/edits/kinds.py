@@ -9,10 +9,14 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..document import MAX_ZOOM, Fraction, LabSheet, Layer, Photo, Placement, Recipe
+from ..arranging import Mirror, Turning
+from ..arranging.aligning import Edge, Side, To
+from ..document import MAX_ZOOM, Fraction, LabSheet, Layer, Photo, Placement, Recipe, Sheet
 from ..document.base import Degrees, Frozen, Identity, Point
 from ..document.filling import Words
+from ..document.layout import Role
 from ..document.photo import Marked
+from ..document.template import Product, Tags
 
 Ids = Annotated[tuple[Identity, ...], Field(min_length=1, max_length=2000)]
 PhotoIds = Annotated[tuple[str, ...], Field(min_length=1, max_length=100_000)]
@@ -62,6 +66,116 @@ class SetFields(_OnLayout):
     layers: Ids
     fields: Annotated[dict[FieldPath, Any], Field(min_length=1, max_length=50)]
     expect: Annotated[dict[FieldPath, Any], Field(max_length=50)] = {}
+
+
+Millimetres = Annotated[float, Field(ge=-5000, le=5000, allow_inf_nan=False)]
+Factor = Annotated[float, Field(ge=0.01, le=100, allow_inf_nan=False)]
+Times = Annotated[int, Field(ge=1, le=500)]
+
+
+class Carry(_OnLayout):
+    """Mirrors, scales, skews and turns layers about a page point (the middle of the box about them all, unless one is
+    given), and then shifts them. Photos are never mirrored by it, and frames keep their width."""
+
+    op: Literal["carry"] = "carry"
+    layers: Ids
+    about: Point | None = None
+    by: tuple[Millimetres, Millimetres] = (0.0, 0.0)
+    turn_deg: Degrees = 0.0
+    mirror: Mirror | None = None
+    scale: tuple[Factor, Factor] = (1.0, 1.0)
+    skew_deg: Annotated[float, Field(ge=-60, le=60)] = 0.0
+
+
+class Align(_OnLayout):
+    """Lays layers to an edge or middle of each other, of the page, of a single page, of the safe area, or to a line."""
+
+    op: Literal["align"] = "align"
+    layers: Ids
+    edge: Edge
+    to: To = "each_other"
+    line_mm: Millimetres | None = None
+
+
+class Distribute(_OnLayout):
+    """Lays layers at equal gaps, or with their middles at equal ways, between the outermost two; or so far as is said."""
+
+    op: Literal["distribute"] = "distribute"
+    layers: Ids
+    axis: Literal["x", "y"]
+    by: Literal["gap", "centre"] = "gap"
+    gap_mm: Millimetres | None = None
+
+
+class SameSize(_OnLayout):
+    """Makes layers as wide or high as the first of them."""
+
+    op: Literal["same_size"] = "same_size"
+    layers: Ids
+    side: Side = "both"
+
+
+class Repeat(_OnLayout):
+    """Copies layers in columns and rows, so far apart across and down; they themselves are the first of them."""
+
+    op: Literal["repeat"] = "repeat"
+    layers: Ids
+    columns: Times = 1
+    rows: Times = 1
+    step_mm: tuple[Millimetres, Millimetres] = (0.0, 0.0)
+
+
+class SplitOpening(_OnLayout):
+    """Parts an opening into columns and rows with a gap between. The first part keeps the photo."""
+
+    op: Literal["split"] = "split"
+    opening: Identity
+    columns: Times = 1
+    rows: Times = 1
+    gap_mm: tuple[Millimetres, Millimetres] = (0.0, 0.0)
+
+
+class MakeOne(_OnLayout):
+    """Puts one opening over the box about several in their place; their photos go back to the pile."""
+
+    op: Literal["make_one"] = "make_one"
+    openings: Annotated[tuple[Identity, ...], Field(min_length=2, max_length=500)]
+
+
+class Gather(_OnLayout):
+    """Puts layers into a group, where the uppermost of them lies."""
+
+    op: Literal["gather"] = "gather"
+    layers: Ids
+    name: Annotated[str, Field(max_length=120)] = ""
+
+
+class Dissolve(_OnLayout):
+    """Takes groups apart; what lay in them stays where it is."""
+
+    op: Literal["dissolve"] = "dissolve"
+    groups: Ids
+
+
+class TurnSheet(_OnLayout):
+    """Turns a whole sheet by a quarter or a half, or mirrors it, with trim, lines, guides and all layers."""
+
+    op: Literal["turn_sheet"] = "turn_sheet"
+    how: Turning
+
+
+class SetSheet(_OnLayout):
+    """Sets what a sheet is beside its layers: size, bleed, safe, lines, guides, columns, light."""
+
+    op: Literal["set_sheet"] = "set_sheet"
+    fields: Annotated[dict[FieldPath, Any], Field(min_length=1, max_length=20)]
+
+
+class Renumber(_OnLayout):
+    """Numbers the openings in the order given, those not named after them; with ``None`` in reading order."""
+
+    op: Literal["renumber"] = "renumber"
+    order: Annotated[tuple[Identity, ...], Field(max_length=2000)] | None = None
 
 
 class _OnFilling(Frozen):
@@ -308,6 +422,40 @@ class RemoveEdition(Frozen):
     edition: Identity
 
 
+class AddSheet(Frozen):
+    """Adds a sheet, after another one or, with "", at the end."""
+
+    op: Literal["add_sheet"] = "add_sheet"
+    fresh: Sheet
+    after: Annotated[str, Field(max_length=64)] = ""
+
+
+class RemoveSheet(Frozen):
+    """Takes a sheet away, with all that lies on it. The last one stays."""
+
+    op: Literal["remove_sheet"] = "remove_sheet"
+    gone: Identity
+
+
+class RenameSheet(Frozen):
+    """Gives a sheet another name and part to play."""
+
+    op: Literal["rename_sheet"] = "rename_sheet"
+    which: Identity
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    role: Role | None = None
+
+
+class Describe(Frozen):
+    """Says of a template in the workshop what it is for."""
+
+    op: Literal["describe"] = "describe"
+    product: Product | None = None
+    occasion: Annotated[str, Field(max_length=60)] | None = None
+    tags: Tags | None = None
+    note: Annotated[str, Field(max_length=1000)] | None = None
+
+
 class FindingName(Frozen):
     """What names a finding on its sheet."""
 
@@ -336,22 +484,21 @@ class Reopen(Frozen):
     findings: Annotated[tuple[FindingName, ...], Field(min_length=1, max_length=500)]
 
 
-LayoutEdit = Annotated[AddLayers | RemoveLayers | Restack | SetFields, Field(discriminator="op")]
+LAYOUT_EDITS = (AddLayers, RemoveLayers, Restack, SetFields, Carry, Align, Distribute, SameSize, Repeat, SplitOpening,
+                MakeOne, Gather, Dissolve, TurnSheet, SetSheet, Renumber)  # fmt: skip
+FILLING_EDITS = (Put, Place, Clear, Pin, KeepInView, SpanOver, Unspan, Nudge, Write, MendOpening, Accept, Reopen)
+LayoutEdit = Annotated[
+    AddLayers | RemoveLayers | Restack | SetFields | Carry | Align | Distribute | SameSize | Repeat | SplitOpening
+    | MakeOne | Gather | Dissolve | TurnSheet | SetSheet | Renumber,
+    Field(discriminator="op"),
+]  # fmt: skip
 FillingEdit = Annotated[
     Put | Place | Clear | Pin | KeepInView | SpanOver | Unspan | Nudge | Write | MendOpening | Accept | Reopen,
     Field(discriminator="op"),
 ]
 JobEdit = Annotated[
     Swap | Fill | Lay | MendPhoto | BringIn | TakeOut | Mark | Worked | Star | PutAside | EnhanceAll | ChooseLab | Rename
-    | AddEdition | RenameEdition | RemoveEdition,
+    | AddEdition | RenameEdition | RemoveEdition | AddSheet | RemoveSheet | RenameSheet | Describe,
     Field(discriminator="op"),
 ]  # fmt: skip
-Edit = Annotated[
-    AddLayers | RemoveLayers | Restack | SetFields
-    | Put | Place | Clear | Pin | KeepInView | SpanOver | Unspan | Nudge | Write | MendOpening | Accept | Reopen
-    | Swap | Fill | Lay | MendPhoto | BringIn | TakeOut | Mark | Worked | Star | PutAside | EnhanceAll | ChooseLab | Rename
-    | AddEdition | RenameEdition | RemoveEdition,
-    Field(discriminator="op"),
-]  # fmt: skip
-LAYOUT_EDITS = (AddLayers, RemoveLayers, Restack, SetFields)
-FILLING_EDITS = (Put, Place, Clear, Pin, KeepInView, SpanOver, Unspan, Nudge, Write, MendOpening, Accept, Reopen)
+Edit = Annotated[LayoutEdit | FillingEdit | JobEdit, Field(discriminator="op")]

@@ -1,33 +1,73 @@
 """Layout edits: Layout -> Layout. They know nothing of photos, so that they serve a template and a job's sheet alike."""
 
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
-from ..document import Echo, Group, Layer, Layout
+from ..arranging import (
+    Motion,
+    aligned,
+    carried,
+    dissolved,
+    distributed,
+    gathered,
+    layers_box,
+    made_one,
+    repeated,
+    same_size,
+    split,
+    turned,
+)
+from ..document import Echo, Group, Layer, Layout, Opening
 from ..document.layout import walked
-from ..errors import EditRefused, in_words
-from .kinds import AddLayers, RemoveLayers, Restack, SetFields
+from ..errors import EditRefused, GeometryError, in_words
+from ..fitting.reading import reading_order
+from .kinds import (
+    AddLayers,
+    Align,
+    Carry,
+    Dissolve,
+    Distribute,
+    Gather,
+    LayoutEdit,
+    MakeOne,
+    RemoveLayers,
+    Renumber,
+    Repeat,
+    Restack,
+    SameSize,
+    SetFields,
+    SetSheet,
+    SplitOpening,
+    TurnSheet,
+)
 
 _LAYER: TypeAdapter[Layer] = TypeAdapter(Layer)
 _PLACE = {"outline", "surface", "centre", "width_mm", "height_mm", "turn_deg"}  # what a locked place keeps
 _FREE = {"name", "visible", "place_locked", "content_locked"}  # what no lock keeps
 
 
-def altered(layout: Layout, edit: AddLayers | RemoveLayers | Restack | SetFields) -> Layout:
+def altered(layout: Layout, edit: LayoutEdit) -> Layout:
     """The layout after an edit. Raises EditRefused with a plain sentence."""
-    if isinstance(edit, SetFields):
-        layers = _set(layout, edit)
-    elif isinstance(edit, AddLayers):
-        layers = _laid(layout, layout.layers, edit.layers, edit.group, edit.below)
-    elif isinstance(edit, RemoveLayers):
-        layers = _removed(layout, edit.layers)
-    else:
-        layers = _restacked(layout, edit)
     try:
-        return Layout(**{**{name: getattr(layout, name) for name in type(layout).model_fields}, "layers": layers})
+        changed = _ALTERED[type(edit)](layout, edit)
+        known = {id(layer) for layer, _ in walked(layout.layers)}
+        fields = {name: getattr(changed, name) for name in type(changed).model_fields}
+        return Layout(**{**fields, "layers": tuple(_checked(layer, known) for layer in changed.layers)})
     except ValidationError as error:
         raise refused(error) from None
+    except GeometryError as error:
+        raise EditRefused(error.sentence, error.remedy) from None
+
+
+def _checked(layer: Layer, known: set[int]) -> Layer:
+    """A layer with what is new in it read again, so that it holds no figure that it could not have been given."""
+    if id(layer) in known:
+        return layer
+    if isinstance(layer, Group):
+        return layer.having(layers=tuple(_checked(inner, known) for inner in layer.layers))
+    return _LAYER.validate_python(layer.model_dump())
 
 
 def refused(error: ValidationError) -> EditRefused:
@@ -42,7 +82,7 @@ def _found(layout: Layout, identity: str) -> Layer:
     return found
 
 
-def _mapped(layers: tuple[Layer, ...], changes: dict[str, Layer | None]) -> tuple[Layer, ...]:
+def _mapped(layers: tuple[Layer, ...], changes: Mapping[str, Layer | None]) -> tuple[Layer, ...]:
     """A tree of layers with some replaced; None takes one away."""
     found: list[Layer] = []
     for layer in layers:
@@ -55,7 +95,7 @@ def _mapped(layers: tuple[Layer, ...], changes: dict[str, Layer | None]) -> tupl
     return tuple(found)
 
 
-def _set(layout: Layout, edit: SetFields) -> tuple[Layer, ...]:
+def _set(layout: Layout, edit: SetFields) -> Layout:
     changes: dict[str, Layer | None] = {}
     for identity in dict.fromkeys(edit.layers):
         layer = _found(layout, identity)
@@ -78,7 +118,15 @@ def _set(layout: Layout, edit: SetFields) -> tuple[Layer, ...]:
             changes[identity] = _LAYER.validate_python(_with(before, edit.fields))
         except ValidationError as error:
             raise refused(error) from None
-    return _mapped(layout.layers, changes)
+    return _with_layers(layout, changes)
+
+
+def _with_layers(layout: Layout, changes: Mapping[str, Layer | None]) -> Layout:
+    return layout.having(layers=_mapped(layout.layers, changes))
+
+
+def _add(layout: Layout, edit: AddLayers) -> Layout:
+    return layout.having(layers=_laid(layout, layout.layers, edit.layers, edit.group, edit.below))
 
 
 def _locks(layout: Layout, layer: Layer) -> tuple[bool, bool]:
@@ -130,19 +178,183 @@ def _groups(layers: tuple[Layer, ...]) -> list[Group]:
     return found
 
 
-def _removed(layout: Layout, identities: tuple[str, ...]) -> tuple[Layer, ...]:
+def _remove(layout: Layout, edit: RemoveLayers) -> Layout:
+    return _without(layout, edit.layers)
+
+
+def _without(layout: Layout, identities: Sequence[str]) -> Layout:
     gone = set(identities)
     for identity in identities:
         found = _found(layout, identity)
         if isinstance(found, Group):
             gone |= {layer.id for layer, _ in walked(found.layers)}
     gone |= {leaf.id for leaf in layout.leaves if isinstance(leaf, Echo) and leaf.of in gone}
-    return _mapped(layout.layers, dict.fromkeys(gone, None))
+    return _with_layers(layout, dict.fromkeys(gone, None))
 
 
-def _restacked(layout: Layout, edit: Restack) -> tuple[Layer, ...]:
+def _restack(layout: Layout, edit: Restack) -> Layout:
     moved = _found(layout, edit.layer)
     inside = {layer.id for layer, _ in walked(moved.layers)} if isinstance(moved, Group) else set()
     if {edit.group, edit.below} & (inside | {edit.layer}):
         raise EditRefused("A group cannot be moved into itself.", "Choose a place outside it.")
-    return _laid(layout, _mapped(layout.layers, {edit.layer: None}), (moved,), edit.group, edit.below)
+    rest = _mapped(layout.layers, {edit.layer: None})
+    return layout.having(layers=_laid(layout, rest, (moved,), edit.group, edit.below))
+
+
+def _movable(layout: Layout, identities: Sequence[str]) -> list[Layer]:
+    """Layers by id, none of them locked in its place, none within another. Raises EditRefused."""
+    found = [_found(layout, identity) for identity in dict.fromkeys(identities)]
+    for layer in found:
+        inside = [layer, *(inner for inner, _ in walked(layer.layers))] if isinstance(layer, Group) else [layer]
+        if any(_locks(layout, inner)[0] for inner in inside):
+            raise EditRefused(f"{layer.name or layer.id} is locked in its place.", "Unlock it, or its group, first.")
+        if isinstance(layer, Group) and {inner.id for inner in inside[1:]} & set(identities):
+            raise EditRefused("A group was selected together with what lies in it.", "Select the group alone.")
+    return found
+
+
+def _replaced(layout: Layout, layers: Sequence[Layer]) -> Layout:
+    return _with_layers(layout, {layer.id: layer for layer in layers})
+
+
+def _carry(layout: Layout, edit: Carry) -> Layout:
+    layers = _movable(layout, edit.layers)
+    about = edit.about
+    if about is None:
+        placed = [layer for layer in layers if not isinstance(layer, Echo)]
+        box = layers_box(placed) if placed else None
+        about = ((box.left + box.right) / 2, (box.top + box.bottom) / 2) if box else (0.0, 0.0)
+    motion = Motion(about, edit.by, edit.turn_deg, edit.mirror, edit.scale, edit.skew_deg)
+    return _replaced(layout, [carried(layer, motion) for layer in layers])
+
+
+def _align(layout: Layout, edit: Align) -> Layout:
+    return _replaced(layout, aligned(layout, _movable(layout, edit.layers), edit.edge, edit.to, edit.line_mm))
+
+
+def _distribute(layout: Layout, edit: Distribute) -> Layout:
+    return _replaced(layout, distributed(_movable(layout, edit.layers), edit.axis, edit.by, edit.gap_mm))
+
+
+def _same_size(layout: Layout, edit: SameSize) -> Layout:
+    return _replaced(layout, same_size(_movable(layout, edit.layers), edit.side))
+
+
+def _above(layout: Layout, layer: str, fresh: Sequence[Layer]) -> Layout:
+    """Layers laid just above another one, in whatever group that lies."""
+
+    def laid(layers: tuple[Layer, ...]) -> tuple[Layer, ...]:
+        found: list[Layer] = []
+        for entry in layers:
+            if isinstance(entry, Group):
+                inner = laid(entry.layers)
+                entry = entry if inner == entry.layers else entry.having(layers=inner)
+            found += [entry, *fresh] if entry.id == layer else [entry]
+        return tuple(found)
+
+    return layout.having(layers=laid(layout.layers))
+
+
+def _uppermost(layout: Layout, identities: Sequence[str]) -> str:
+    return [layer.id for layer, _ in walked(layout.layers) if layer.id in set(identities)][-1]
+
+
+def _repeat(layout: Layout, edit: Repeat) -> Layout:
+    layers = _movable(layout, edit.layers)
+    stacked = [layer for layer, _ in walked(layout.layers) if any(layer is one for one in layers)]
+    fresh = repeated(layout, stacked, edit.columns, edit.rows, edit.step_mm)
+    return _above(layout, _uppermost(layout, edit.layers), fresh)
+
+
+def _opening(layout: Layout, identity: str) -> Opening:
+    found = _found(layout, identity)
+    if not isinstance(found, Opening):
+        raise EditRefused(f"{found.name or identity} is not an opening.", "Choose openings.")
+    return found
+
+
+def _split(layout: Layout, edit: SplitOpening) -> Layout:
+    _movable(layout, (edit.opening,))
+    first, *others = split(layout, _opening(layout, edit.opening), edit.columns, edit.rows, edit.gap_mm)
+    return _above(_replaced(layout, [first]), first.id, others)
+
+
+def _make_one(layout: Layout, edit: MakeOne) -> Layout:
+    _movable(layout, edit.openings)
+    chosen = list(dict.fromkeys(edit.openings))
+    one = made_one(layout, [_opening(layout, identity) for identity in chosen])
+    order = tuple(one.id if identity == chosen[0] else identity for identity in layout.order)
+    return _without(_above(layout, _uppermost(layout, chosen), [one]), chosen).having(order=order)
+
+
+def _gather(layout: Layout, edit: Gather) -> Layout:
+    meant = set(edit.layers)
+    layers = [layer for layer, _ in walked(layout.layers) if layer.id in meant]
+    if len(layers) < len(meant):
+        raise EditRefused("One of these layers is not on this sheet.", "It may have been taken away meanwhile.")
+    _movable(layout, edit.layers)
+    top = next(layer.id for layer in reversed(layout.layers) if meant & {inner.id for inner, _ in walked((layer,))})
+    group, found = gathered(layout, layers, edit.name), list[Layer]()
+    for layer in layout.layers:
+        kept = _mapped((layer,), dict.fromkeys(meant, None))
+        found += [*kept, group] if layer.id == top else kept
+    return layout.having(layers=tuple(found))
+
+
+def _dissolve(layout: Layout, edit: Dissolve) -> Layout:
+    for identity in dict.fromkeys(edit.groups):
+        group = _found(layout, identity)
+        if not isinstance(group, Group):
+            raise EditRefused(f"{group.name or identity} is not a group.", "Choose groups.")
+        layout = _without_group(layout, group)
+    return layout
+
+
+def _without_group(layout: Layout, group: Group) -> Layout:
+    def opened(layers: tuple[Layer, ...]) -> tuple[Layer, ...]:
+        found: list[Layer] = []
+        for layer in layers:
+            if layer.id == group.id:
+                found += dissolved(group)
+            elif isinstance(layer, Group):
+                found.append(layer.having(layers=opened(layer.layers)))
+            else:
+                found.append(layer)
+        return tuple(found)
+
+    return layout.having(layers=opened(layout.layers))
+
+
+def _turn_sheet(layout: Layout, edit: TurnSheet) -> Layout:
+    return turned(layout, edit.how)
+
+
+def _set_sheet(layout: Layout, edit: SetSheet) -> Layout:
+    names = {path.split(".")[0] for path in edit.fields}
+    unknown = names - Layout.model_fields.keys() | names & {"layers", "order"}
+    if unknown:
+        raise EditRefused(f"A sheet has nothing called {', '.join(sorted(unknown))} to set.")
+    plain = {name: value for name, value in layout.model_dump(mode="json").items() if name in names}
+    said = Layout.model_validate({**_fields(layout), **_with(plain, edit.fields)})
+    return layout.having(**{name: getattr(said, name) for name in names})
+
+
+def _fields(layout: Layout) -> dict[str, Any]:
+    return {name: getattr(layout, name) for name in type(layout).model_fields}
+
+
+def _renumber(layout: Layout, edit: Renumber) -> Layout:
+    order = edit.order if edit.order is not None else tuple(opening.id for opening in reading_order(layout))
+    unknown = [identity for identity in order if identity not in layout.openings_by_id]
+    if unknown:
+        raise EditRefused(f"There is no opening {unknown[0]} on this sheet.", "It may have been taken away meanwhile.")
+    stacked = tuple(leaf.id for leaf in layout.leaves if isinstance(leaf, Opening))
+    whole = tuple(dict.fromkeys((*order, *layout.openings_by_id)))
+    return layout.having(order=() if whole == stacked else whole)
+
+
+_ALTERED: dict[type[Any], Callable[[Layout, Any], Layout]] = {
+    AddLayers: _add, RemoveLayers: _remove, Restack: _restack, SetFields: _set, Carry: _carry, Align: _align,
+    Distribute: _distribute, SameSize: _same_size, Repeat: _repeat, SplitOpening: _split, MakeOne: _make_one,
+    Gather: _gather, Dissolve: _dissolve, TurnSheet: _turn_sheet, SetSheet: _set_sheet, Renumber: _renumber,
+}  # fmt: skip

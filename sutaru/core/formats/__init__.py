@@ -4,6 +4,7 @@ from .assets import Asset, read_asset
 from .bundle import Bundle, asset_names, member, write_bundle
 from .masks import read_mask, traced_outline
 from .shelf import Shelf, plainly, read_shelf, read_template
+from .template_file import read_template_file, write_template_file
 from .upgrading import upgraded_job, upgraded_template
 
 __all__ = [
@@ -17,8 +18,10 @@ __all__ = [
     "read_mask",
     "read_shelf",
     "read_template",
+    "read_template_file",
     "traced_outline",
     "upgraded_job",
     "upgraded_template",
     "write_bundle",
+    "write_template_file",
 ]  # fmt: skip

@@ -10,13 +10,13 @@ import lzma
 import struct
 import zipfile
 import zlib
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 
 from pydantic import ValidationError
 
 from .. import limits
-from ..document import Job, Mask, Opening, Ornament, Photo
+from ..document import FillBox, Job, Mask, Opening, Ornament, Photo, Sheet
 from ..errors import FileRefused
 from ..paint import Assets, no_assets
 from ..photos import EXTENSIONS, Source
@@ -25,7 +25,7 @@ from .shelf import plainly
 from .upgrading import upgraded_job
 
 JOB = "job.json"
-_MADE = (2026, 1, 1, 0, 0, 0)
+MADE = (2026, 1, 1, 0, 0, 0)
 # Whatever a zip that is damaged, encrypted or oddly packed makes the standard library raise.
 DAMAGED = (zipfile.BadZipFile, KeyError, OSError, EOFError, ValueError, RuntimeError, RecursionError, OverflowError,
            struct.error, zlib.error, lzma.LZMAError)  # fmt: skip
@@ -36,14 +36,14 @@ def member(photo: Photo) -> str:
     return f"photos/{photo.sha256}.{EXTENSIONS[photo.format]}"
 
 
-def asset_names(job: Job) -> set[str]:
-    """sha256 of every drawing and mask that a job's sheets name."""
+def asset_names(sheets: Iterable[Sheet]) -> set[str]:
+    """sha256 of every drawing and mask that sheets name."""
     found = set()
-    for sheet in job.sheets:
+    for sheet in sheets:
         for layer in sheet.layout.leaves:
             if isinstance(layer, Ornament):
                 found.add(layer.asset)
-            elif isinstance(layer, Opening) and isinstance(layer.outline, Mask):
+            elif isinstance(layer, Opening | FillBox) and isinstance(layer.outline, Mask):
                 found.add(layer.outline.asset)
     return found
 
@@ -51,13 +51,13 @@ def asset_names(job: Job) -> set[str]:
 def write_bundle(target: Path, job: Job, original: Callable[[Photo], Source], asset: Assets) -> None:
     """Writes a job with its photos and assets. ``original`` gives each photo's file as bytes or path."""
     with whole(target, lambda path: Bundle(path).close()) as file, zipfile.ZipFile(file, "w") as bundle:
-        bundle.writestr(zipfile.ZipInfo(JOB, _MADE), job.model_dump_json(indent=1), zipfile.ZIP_DEFLATED)
-        for name in sorted(asset_names(job)):
-            bundle.writestr(zipfile.ZipInfo(f"assets/{name}", _MADE), asset(name), zipfile.ZIP_DEFLATED)
+        bundle.writestr(zipfile.ZipInfo(JOB, MADE), job.model_dump_json(indent=1), zipfile.ZIP_DEFLATED)
+        for name in sorted(asset_names(job.sheets)):
+            bundle.writestr(zipfile.ZipInfo(f"assets/{name}", MADE), asset(name), zipfile.ZIP_DEFLATED)
         for photo in job.photos:
             source = original(photo)
             if isinstance(source, bytes):
-                bundle.writestr(zipfile.ZipInfo(member(photo), _MADE), source, zipfile.ZIP_STORED)
+                bundle.writestr(zipfile.ZipInfo(member(photo), MADE), source, zipfile.ZIP_STORED)
             else:
                 bundle.write(source, member(photo), zipfile.ZIP_STORED)
 
@@ -74,7 +74,7 @@ class Bundle:
             info = self._zip.getinfo(JOB)
             if info.file_size > limits.JOB_BYTES:
                 raise FileRefused(f"The job in {path.name} is too large to be one.")
-            data, self._files = upgraded_job(_object(self._zip.read(JOB)))
+            data, self._files = upgraded_job(plain_object(self._zip.read(JOB)))
             self.job = Job.model_validate(data)
         except ValidationError as error:
             raise FileRefused(f"The job in {path.name} is not valid: {plainly(error)}.") from None
@@ -141,7 +141,7 @@ class Bundle:
         self._zip.close()
 
 
-def _object(data: bytes) -> dict[str, object]:
+def plain_object(data: bytes) -> dict[str, object]:
     found = json.loads(data)
     if not isinstance(found, dict):
         raise json.JSONDecodeError("not an object", "", 0)

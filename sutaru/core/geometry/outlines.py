@@ -5,6 +5,7 @@ Path data is the grammar of SVG 1.1, 8.3. Polygons are float64 arrays (n, 2), cl
 
 import math
 import re
+from collections.abc import Callable
 from typing import Any, Literal
 
 import numpy as np
@@ -18,7 +19,7 @@ from numpy.typing import NDArray
 from .. import limits
 from ..errors import GeometryError
 from ..remembering import remembered
-from .matrices import Points
+from .matrices import Matrix, Points
 
 FillRule = Literal["nonzero", "evenodd"]
 PATH_DATA = re.compile(r"\s*[Mm][MmZzLlHhVvCcSsQqTtAa0-9eE+\-.,\s]*")
@@ -50,9 +51,19 @@ def polygon(points: Any) -> str:
 
 def moved(path_data: str, x: float, y: float) -> str:
     """Path data moved by a distance, its curves kept as curves; arcs become cubics. Raises GeometryError as ``flatten``."""
+    return _rewritten(path_data, (1, 0, 0, 1, x, y), lambda number: f"{number:.6g}")
+
+
+def mapped(path_data: str, matrix: Matrix) -> str:
+    """Path data under an affine map, to a millionth. What it wrote once is mapped back to itself, letter by letter."""
+    (a, b, x), (c, d, y), _ = matrix.tolist()
+    return _rewritten(path_data, (a, c, b, d, x, y), lambda number: f"{round(number, 6) + 0.0:.12g}")
+
+
+def _rewritten(path_data: str, by: tuple[float, ...], written: Callable[[float], str]) -> str:
     flatten(path_data, 1.0)
-    pen = SVGPathPen(None, ntos=lambda number: f"{number:.6g}")
-    parse_path(path_data, TransformPen(pen, (1, 0, 0, 1, x, y)))
+    pen = SVGPathPen(None, ntos=written)
+    parse_path(path_data, TransformPen(pen, by))
     return str(pen.getCommands())
 
 

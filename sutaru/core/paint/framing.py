@@ -172,6 +172,8 @@ def _picture_corners(outline: Mask) -> Points:
 def _mask(outline: Mask, png: bytes, onto: Map, box: Box, whole: Box | None) -> Bytes:
     """A mask picture where its opening lies."""
     picture = mask_pixels(png, outline.by)
+    if outline.mirrored or outline.quarters:
+        picture = np.ascontiguousarray(np.rot90(picture[:, ::-1] if outline.mirrored else picture, outline.quarters))
     height, width = picture.shape
     opening_from_mask = scaling(outline.width_mm / width, outline.height_mm / height) @ translation(
         -width / 2, -height / 2

@@ -28,6 +28,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description Opens a template in the workshop: from nothing, from a lab's blank, from a template of the shelf, from a job's sheets.
+         */
+        post: operations["begin_api_workshop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep
+         * @description Keeps a job's sheets as a template: a new one, or the next revision of the studio's own that it was opened from.
+         *
+         *     Nothing of a customer's goes with them, and what was kept before stays as it was.
+         */
+        post: operations["keep_api_jobs__job__keep_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/{template}/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Away
+         * @description Puts a template away, off the shelf; or brings it back. Jobs that began from it keep what they have.
+         */
+        post: operations["put_away_api_templates__template__away_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/{template}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Template File
+         * @description A template as a .sutaru-template file.
+         */
+        get: operations["template_file_api_templates__template__file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/from-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * From File
+         * @description Takes a template file (the request's body) onto the shelf, as a template of the studio's own.
+         */
+        post: operations["from_file_api_templates_from_file_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/templates": {
         parameters: {
             query?: never;
@@ -37,7 +139,7 @@ export interface paths {
         };
         /**
          * Templates
-         * @description All templates of the shelf.
+         * @description All templates, the studio's own first; those that were put away say so.
          */
         get: operations["templates_api_templates_get"];
         put?: never;
@@ -910,6 +1012,51 @@ export interface components {
             below?: string | null;
         };
         /**
+         * AddSheet
+         * @description Adds a sheet, after another one or, with "", at the end.
+         */
+        AddSheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_sheet";
+            fresh: components["schemas"]["Sheet"];
+            /**
+             * After
+             * @default
+             */
+            after: string;
+        };
+        /**
+         * Align
+         * @description Lays layers to an edge or middle of each other, of the page, of a single page, of the safe area, or to a line.
+         */
+        Align: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "align";
+            /** Layers */
+            layers: string[];
+            /**
+             * Edge
+             * @enum {string}
+             */
+            edge: "left" | "centre" | "right" | "top" | "middle" | "bottom";
+            /**
+             * To
+             * @default each_other
+             * @enum {string}
+             */
+            to: "each_other" | "page" | "left_page" | "right_page" | "safe";
+            /** Line Mm */
+            line_mm?: number | null;
+        };
+        /**
          * AssetKept
          * @description A drawing or mask that was kept: its name, and for a mask the outline that each way of reading it gives, in
          *     fractions of its box ("" where it cannot be read so).
@@ -1015,6 +1162,68 @@ export interface components {
             gradient?: components["schemas"]["Gradient"] | null;
         };
         /**
+         * Begin
+         * @description What a template in the workshop is begun from: a template (its next revision, with ``revise``), a job's sheets, a
+         *     lab's blank, or nothing but a size.
+         */
+        Begin: {
+            /** Name */
+            name: string;
+            /**
+             * Template
+             * @default
+             */
+            template: string;
+            /**
+             * Revise
+             * @default false
+             */
+            revise: boolean;
+            /**
+             * Job
+             * @default
+             */
+            job: string;
+            /**
+             * Lab
+             * @default
+             */
+            lab: string;
+            /**
+             * Blank
+             * @default
+             */
+            blank: string;
+            /**
+             * Product
+             * @default collage
+             * @enum {string}
+             */
+            product: "album" | "card" | "collage" | "calendar" | "mockup";
+            /**
+             * Width Mm
+             * @description mm
+             * @default 304.8
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @description mm
+             * @default 304.8
+             */
+            height_mm: number;
+            /**
+             * Bleed Mm
+             * @default 3
+             */
+            bleed_mm: number;
+            /**
+             * Safe Mm
+             * @default 5
+             */
+            safe_mm: number;
+        };
+        /**
          * BlackAndWhite
          * @description Grey from the three colours by their shares, which are brought to a sum of 1.
          */
@@ -1044,6 +1253,52 @@ export interface components {
              * @default 0.0722
              */
             blue: number;
+        };
+        /**
+         * Blank
+         * @description A format that a lab prints: an empty sheet with its margins and lines.
+         */
+        Blank: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Product
+             * @enum {string}
+             */
+            product: "album" | "card" | "collage" | "calendar" | "mockup";
+            /**
+             * Role
+             * @default page
+             * @enum {string}
+             */
+            role: "page" | "spread" | "cover" | "front" | "back" | "inside" | "month";
+            /**
+             * Width Mm
+             * @description mm
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @description mm
+             */
+            height_mm: number;
+            /**
+             * Bleed Mm
+             * @default 3
+             */
+            bleed_mm: number;
+            /**
+             * Safe Mm
+             * @default 5
+             */
+            safe_mm: number;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["Line"][];
         };
         /**
          * Border
@@ -1088,6 +1343,62 @@ export interface components {
             known: boolean;
             /** Seq */
             seq: number;
+        };
+        /**
+         * Carry
+         * @description Mirrors, scales, skews and turns layers about a page point (the middle of the box about them all, unless one is
+         *     given), and then shifts them. Photos are never mirrored by it, and frames keep their width.
+         */
+        Carry: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "carry";
+            /** Layers */
+            layers: string[];
+            /** About */
+            about?: [
+                number,
+                number
+            ] | null;
+            /**
+             * By
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            by: [
+                number,
+                number
+            ];
+            /**
+             * Turn Deg
+             * @description degrees, counter-clockwise
+             * @default 0
+             */
+            turn_deg: number;
+            /** Mirror */
+            mirror?: ("left_right" | "top_bottom") | null;
+            /**
+             * Scale
+             * @default [
+             *       1,
+             *       1
+             *     ]
+             */
+            scale: [
+                number,
+                number
+            ];
+            /**
+             * Skew Deg
+             * @default 0
+             */
+            skew_deg: number;
         };
         /**
          * ChooseLab
@@ -1154,6 +1465,32 @@ export interface components {
             lightness: number;
         };
         /**
+         * Columns
+         * @description Columns and rows to lay things on: so many within margins from the trim, a gutter between two of them.
+         */
+        Columns: {
+            /**
+             * Columns
+             * @default 12
+             */
+            columns: number;
+            /**
+             * Rows
+             * @default 8
+             */
+            rows: number;
+            /**
+             * Gutter Mm
+             * @default 4
+             */
+            gutter_mm: number;
+            /**
+             * Margin Mm
+             * @default 12
+             */
+            margin_mm: number;
+        };
+        /**
          * Contrast
          * @description Values are drawn away from middle grey, or towards it, along a smooth curve that keeps black and white.
          */
@@ -1203,6 +1540,68 @@ export interface components {
                     number
                 ]
             ];
+        };
+        /**
+         * Describe
+         * @description Says of a template in the workshop what it is for.
+         */
+        Describe: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "describe";
+            /** Product */
+            product?: ("album" | "card" | "collage" | "calendar" | "mockup") | null;
+            /** Occasion */
+            occasion?: string | null;
+            /** Tags */
+            tags?: string[] | null;
+            /** Note */
+            note?: string | null;
+        };
+        /**
+         * Dissolve
+         * @description Takes groups apart; what lay in them stays where it is.
+         */
+        Dissolve: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "dissolve";
+            /** Groups */
+            groups: string[];
+        };
+        /**
+         * Distribute
+         * @description Lays layers at equal gaps, or with their middles at equal ways, between the outermost two; or so far as is said.
+         */
+        Distribute: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "distribute";
+            /** Layers */
+            layers: string[];
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "x" | "y";
+            /**
+             * By
+             * @default gap
+             * @enum {string}
+             */
+            by: "gap" | "centre";
+            /** Gap Mm */
+            gap_mm?: number | null;
         };
         /**
          * Duplicate
@@ -1338,7 +1737,7 @@ export interface components {
              */
             view: string;
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["Describe"];
             /** Gesture */
             gesture?: string | null;
             /**
@@ -1735,6 +2134,26 @@ export interface components {
             white: number;
         };
         /**
+         * Gather
+         * @description Puts layers into a group, where the uppermost of them lies.
+         */
+        Gather: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "gather";
+            /** Layers */
+            layers: string[];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /**
          * Gradient
          * @description A linear gradient across the page: at 0 degrees from left to right, at 90 from bottom to top.
          */
@@ -1839,6 +2258,22 @@ export interface components {
              * @default []
              */
             layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"] | components["schemas"]["Group-Output"])[];
+        };
+        /**
+         * Guide
+         * @description A line to lay things on, across the whole sheet. It never prints.
+         */
+        Guide: {
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "x" | "y";
+            /**
+             * At Mm
+             * @description mm
+             */
+            at_mm: number;
         };
         /**
          * GuideNote
@@ -1963,6 +2398,8 @@ export interface components {
             put_away: boolean;
             /** Deleted */
             deleted: boolean;
+            /** Making */
+            making: boolean;
             /** Sheet */
             sheet: string;
             /** Picture */
@@ -1994,7 +2431,8 @@ export interface components {
          * @description Where a job stands, and what is new of it to the asker.
          *
          *     ``seq`` rises with each change: of two heads the higher is the newer. ``undo`` and ``redo`` say what they would do, ""
-         *     for nothing. ``marks`` go by the order of sheets. ``unseen``: how many photos the machine has yet to look at. ``task``
+         *     for nothing. ``marks`` go by the order of sheets. ``unseen``: how many photos the machine has yet to look at. ``newer``:
+         *     the newest revision of the template it began from, 0 when it has that. ``task``
          *     is long work that an edit began instead of an answer.
          */
         JobHead: {
@@ -2015,6 +2453,8 @@ export interface components {
             /** Unseen */
             unseen: number;
             job: components["schemas"]["StoredJob"];
+            /** Newer */
+            newer: number;
             /** Marks */
             marks: components["schemas"]["SheetMark"][];
             parts: components["schemas"]["PartsOf"];
@@ -2037,6 +2477,30 @@ export interface components {
             jobs: components["schemas"]["JobCard"][];
             /** Count */
             count: number;
+        };
+        /**
+         * Keep
+         * @description How sheets are kept as a template; what is not said is as it was said in the workshop.
+         */
+        Keep: {
+            /**
+             * As New
+             * @default false
+             */
+            as_new: boolean;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Product */
+            product?: ("album" | "card" | "collage" | "calendar" | "mockup") | null;
+            /** Occasion */
+            occasion?: string | null;
+            /** Tags */
+            tags?: string[] | null;
+            /** Note */
+            note?: string | null;
         };
         /**
          * KeepArea
@@ -2080,6 +2544,18 @@ export interface components {
             openings: string[];
         };
         /**
+         * Kept
+         * @description A template as it was kept.
+         */
+        Kept: {
+            /** Id */
+            id: string;
+            /** Revision */
+            revision: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * Known
          * @description What the asker has: the root last seen (its parts are not sent again), the edition and the sheet in view.
          */
@@ -2102,7 +2578,7 @@ export interface components {
         };
         /**
          * LabSheet
-         * @description What a lab wants.
+         * @description What a lab wants, and the formats it prints.
          */
         LabSheet: {
             /** Id */
@@ -2145,6 +2621,11 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Blanks
+             * @default []
+             */
+            blanks: components["schemas"]["Blank"][];
         };
         /**
          * Laid
@@ -2181,8 +2662,10 @@ export interface components {
         /**
          * Layout
          * @description The trim size of a page or spread, its margins, its light, its layers bottom to top. Ids are unique within it.
+         *
+         *     ``order`` numbers openings otherwise than they lie in the stack: those it names come first, as it names them.
          */
-        Layout: {
+        "Layout-Input": {
             /**
              * Width Mm
              * @description mm
@@ -2209,11 +2692,74 @@ export interface components {
              */
             lines: components["schemas"]["Line"][];
             /**
+             * Guides
+             * @default []
+             */
+            guides: components["schemas"]["Guide"][];
+            columns?: components["schemas"]["Columns"] | null;
+            /**
              * @default {
              *       "from_deg": 120
              *     }
              */
             light: components["schemas"]["Light"];
+            /**
+             * Order
+             * @default []
+             */
+            order: string[];
+            /** Layers */
+            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"] | components["schemas"]["Group-Input"])[];
+        };
+        /**
+         * Layout
+         * @description The trim size of a page or spread, its margins, its light, its layers bottom to top. Ids are unique within it.
+         *
+         *     ``order`` numbers openings otherwise than they lie in the stack: those it names come first, as it names them.
+         */
+        "Layout-Output": {
+            /**
+             * Width Mm
+             * @description mm
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @description mm
+             */
+            height_mm: number;
+            /**
+             * Bleed Mm
+             * @default 3
+             */
+            bleed_mm: number;
+            /**
+             * Safe Mm
+             * @default 5
+             */
+            safe_mm: number;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["Line"][];
+            /**
+             * Guides
+             * @default []
+             */
+            guides: components["schemas"]["Guide"][];
+            columns?: components["schemas"]["Columns"] | null;
+            /**
+             * @default {
+             *       "from_deg": 120
+             *     }
+             */
+            light: components["schemas"]["Light"];
+            /**
+             * Order
+             * @default []
+             */
+            order: string[];
             /** Layers */
             layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"] | components["schemas"]["Group-Output"])[];
         };
@@ -2282,6 +2828,47 @@ export interface components {
             at_mm: number;
         };
         /**
+         * MakeOne
+         * @description Puts one opening over the box about several in their place; their photos go back to the pile.
+         */
+        MakeOne: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "make_one";
+            /** Openings */
+            openings: string[];
+        };
+        /**
+         * Making
+         * @description What a template in the workshop is for. ``own``: the studio's template that it will be a revision of; "" for none.
+         */
+        Making: {
+            /**
+             * Own
+             * @default
+             */
+            own: string;
+            /**
+             * Occasion
+             * @default
+             */
+            occasion: string;
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
          * Mark
          * @description Says by hand what of a photo must stay visible; ``None`` goes back to what the machine found.
          */
@@ -2301,7 +2888,8 @@ export interface components {
          * @description A mask picture laid over the opening's box, read by its alpha or by its luminance. Soft edges stay soft.
          *
          *     ``traced`` is the outline about all that shows at all, so that a photo that covers it leaves no gap: SVG path data in
-         *     fractions of the box. It is worked out when the picture is read (``formats/masks.py``).
+         *     fractions of the box. It is worked out when the picture is read (``formats/masks.py``). In the opening the picture is
+         *     mirrored left to right, if so said, and then turned counter-clockwise by ``quarters`` of a full turn.
          */
         Mask: {
             /**
@@ -2332,6 +2920,16 @@ export interface components {
             by: "alpha" | "luminance";
             /** Traced */
             traced: string;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * Quarters
+             * @default 0
+             */
+            quarters: number;
         };
         /**
          * Mat
@@ -2639,6 +3237,11 @@ export interface components {
              * @default
              */
             traced: string;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
         };
         /**
          * PartNames
@@ -2679,7 +3282,7 @@ export interface components {
              * @default {}
              */
             layouts: {
-                [key: string]: components["schemas"]["Layout"];
+                [key: string]: components["schemas"]["Layout-Output"];
             };
             /**
              * Piles
@@ -2972,7 +3575,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["Describe"];
             /**
              * Edition
              * @default
@@ -3121,6 +3724,19 @@ export interface components {
             layers: string[];
         };
         /**
+         * RemoveSheet
+         * @description Takes a sheet away, with all that lies on it. The last one stays.
+         */
+        RemoveSheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove_sheet";
+            /** Gone */
+            gone: string;
+        };
+        /**
          * Rename
          * @description Changes the job's name, customer and order number; a number that is not given stays.
          */
@@ -3159,6 +3775,38 @@ export interface components {
             name: string;
         };
         /**
+         * RenameSheet
+         * @description Gives a sheet another name and part to play.
+         */
+        RenameSheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "rename_sheet";
+            /** Which */
+            which: string;
+            /** Name */
+            name: string;
+            /** Role */
+            role?: ("page" | "spread" | "cover" | "front" | "back" | "inside" | "month") | null;
+        };
+        /**
+         * Renumber
+         * @description Numbers the openings in the order given, those not named after them; with ``None`` in reading order.
+         */
+        Renumber: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "renumber";
+            /** Order */
+            order?: string[] | null;
+        };
+        /**
          * Reopen
          * @description Lets findings of a sheet count again that were let pass.
          */
@@ -3178,6 +3826,42 @@ export interface components {
             edition: string;
             /** Findings */
             findings: components["schemas"]["FindingName"][];
+        };
+        /**
+         * Repeat
+         * @description Copies layers in columns and rows, so far apart across and down; they themselves are the first of them.
+         */
+        Repeat: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "repeat";
+            /** Layers */
+            layers: string[];
+            /**
+             * Columns
+             * @default 1
+             */
+            columns: number;
+            /**
+             * Rows
+             * @default 1
+             */
+            rows: number;
+            /**
+             * Step Mm
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            step_mm: [
+                number,
+                number
+            ];
         };
         /**
          * Restack
@@ -3282,6 +3966,27 @@ export interface components {
             status: "order" | "look" | "stop";
         };
         /**
+         * SameSize
+         * @description Makes layers as wide or high as the first of them.
+         */
+        SameSize: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "same_size";
+            /** Layers */
+            layers: string[];
+            /**
+             * Side
+             * @default both
+             * @enum {string}
+             */
+            side: "width" | "height" | "both";
+        };
+        /**
          * SetFields
          * @description Sets fields of layers, each by its name or by a name within it (``border.width_mm``), and leaves all others alone.
          *
@@ -3306,6 +4011,23 @@ export interface components {
              * @default {}
              */
             expect: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * SetSheet
+         * @description Sets what a sheet is beside its layers: size, bleed, safe, lines, guides, columns, light.
+         */
+        SetSheet: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_sheet";
+            /** Fields */
+            fields: {
                 [key: string]: unknown;
             };
         };
@@ -3344,6 +4066,23 @@ export interface components {
              * @default #000000
              */
             colour: string;
+        };
+        /**
+         * Sheet
+         * @description One sheet of a job or template: which layout it has, and what part it plays.
+         */
+        Sheet: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @default page
+             * @enum {string}
+             */
+            role: "page" | "spread" | "cover" | "front" | "back" | "inside" | "month";
+            layout: components["schemas"]["Layout-Input"];
         };
         /**
          * SheetCard
@@ -3426,6 +4165,42 @@ export interface components {
             openings: string[];
             /** Photo */
             photo?: string | null;
+        };
+        /**
+         * SplitOpening
+         * @description Parts an opening into columns and rows with a gap between. The first part keeps the photo.
+         */
+        SplitOpening: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "split";
+            /** Opening */
+            opening: string;
+            /**
+             * Columns
+             * @default 1
+             */
+            columns: number;
+            /**
+             * Rows
+             * @default 1
+             */
+            rows: number;
+            /**
+             * Gap Mm
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            gap_mm: [
+                number,
+                number
+            ];
         };
         /**
          * Spot
@@ -3522,6 +4297,12 @@ export interface components {
             product: "album" | "card" | "collage" | "calendar" | "mockup";
             /** Enhance */
             enhance: boolean;
+            /**
+             * Revision
+             * @default 1
+             */
+            revision: number;
+            making?: components["schemas"]["Making"] | null;
             /** Lab */
             lab: string;
             /** Sheets */
@@ -3670,7 +4451,7 @@ export interface components {
         };
         /**
          * TemplateCard
-         * @description A template as the shelf shows it.
+         * @description A template as the shelf shows it. ``own``: the studio's, and not one that ships.
          */
         TemplateCard: {
             /** Id */
@@ -3693,6 +4474,31 @@ export interface components {
             orientation: "landscape" | "portrait" | "square";
             /** Sheets */
             sheets: components["schemas"]["SheetCard"][];
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
+            /**
+             * Proportions
+             * @default []
+             */
+            proportions: number[];
+            /**
+             * Own
+             * @default false
+             */
+            own: boolean;
+            /**
+             * Revision
+             * @default 1
+             */
+            revision: number;
+            /**
+             * Away
+             * @default false
+             */
+            away: boolean;
         };
         /**
          * Text
@@ -3799,6 +4605,24 @@ export interface components {
              * @enum {string}
              */
             stand: "top" | "middle" | "bottom";
+        };
+        /**
+         * TurnSheet
+         * @description Turns a whole sheet by a quarter or a half, or mirrors it, with trim, lines, guides and all layers.
+         */
+        TurnSheet: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "turn_sheet";
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "left" | "right" | "half" | "left_right" | "top_bottom";
         };
         /**
          * Unspan
@@ -3959,6 +4783,156 @@ export interface operations {
             };
         };
     };
+    begin_api_workshop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Begin"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Started"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_api_jobs__job__keep_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Keep"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_away_api_templates__template__away_post: {
+        parameters: {
+            query?: {
+                on?: boolean;
+            };
+            header?: never;
+            path: {
+                template: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateCard"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    template_file_api_templates__template__file_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                template: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    from_file_api_templates_from_file_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateCard"];
+                };
+            };
+        };
+    };
     templates_api_templates_get: {
         parameters: {
             query?: never;
@@ -3983,6 +4957,7 @@ export interface operations {
         parameters: {
             query?: {
                 width?: number;
+                revision?: number;
             };
             header?: never;
             path: {
@@ -4035,7 +5010,7 @@ export interface operations {
         parameters: {
             query?: {
                 words?: string;
-                which?: "work" | "away" | "deleted";
+                which?: "work" | "away" | "deleted" | "workshop";
                 sort?: "changed" | "created" | "name" | "customer";
                 limit?: number;
                 offset?: number;

@@ -1,0 +1,140 @@
+"""The workshop: a template under the knife is a job whose openings hold samples; keeping it writes a template."""
+
+import secrets
+from pathlib import Path
+
+from fastapi import APIRouter, Request
+from fastapi.concurrency import run_in_threadpool
+from fastapi.responses import FileResponse
+from starlette.background import BackgroundTask
+
+from ..core import limits
+from ..core.document import Job, Layout, Line, Making, Sheet, Template
+from ..core.edits import BringIn, Fill, apply
+from ..core.errors import EditRefused, NotFound
+from ..core.formats import write_template_file
+from ..core.press.exporting import plain_name
+from ..work.tasks import read_template
+from .jobs import receive
+from .models import Begin, Keep, Kept, Started, TemplateCard
+from .samples import sample_photos
+from .shelf import card
+from .studio import InStudio, Studio
+
+router = APIRouter(prefix="/api", tags=["workshop"])
+FILLED_AT_ONCE = 60  # openings that are filled with samples as the workshop opens
+
+
+@router.post("/workshop", status_code=201)
+def begin(studio: InStudio, asked: Begin) -> Started:
+    """Opens a template in the workshop: from nothing, from a lab's blank, from a template of the shelf, from a job's sheets."""
+    lab = studio.lab(asked.lab or next(iter(studio.shelf.labs)))
+    making, product, origin = Making(), asked.product, "from-nothing"
+    sheets: tuple[Sheet, ...]
+    if asked.template:
+        found = studio.template(asked.template)
+        own = found.id if asked.revise and studio.templates.newest(found.id) else ""
+        if asked.revise and not own:
+            raise EditRefused("This template ships with Sutaru and is never changed.", "Make a new one from it.")
+        making = Making(own=own, occasion=found.occasion, tags=found.tags, note=found.note)
+        product, sheets, origin = found.product, found.sheets, found.id
+    elif asked.job:
+        from_job = studio.jobs.head(asked.job).job
+        product, sheets, origin, lab = from_job.product, from_job.sheets, from_job.template, from_job.lab
+    else:
+        sheets = (_blank(studio, asked),)
+    job = Job(name=asked.name, template=origin, product=product, sheets=sheets, lab=lab, making=making)
+    identity = studio.jobs.create(_with_samples(studio, job), "open it in the workshop")
+    studio.events.say("shelf", identity)
+    return Started(id=identity)
+
+
+def _blank(studio: Studio, asked: Begin) -> Sheet:
+    """An empty sheet: as a lab's blank, or of the size asked for."""
+    if asked.blank:
+        blank = next((b for b in studio.lab(asked.lab).blanks if b.id == asked.blank), None)
+        if blank is None:
+            raise NotFound("This lab has no such blank.", "Choose another.")
+        lines: tuple[Line, ...] = blank.lines
+        layout = Layout(
+            width_mm=blank.width_mm, height_mm=blank.height_mm, bleed_mm=blank.bleed_mm, safe_mm=blank.safe_mm,
+            lines=lines, layers=(),
+        )  # fmt: skip
+        return Sheet(id="sheet", name=blank.name, role=blank.role, layout=layout)
+    layout = Layout(
+        width_mm=asked.width_mm, height_mm=asked.height_mm, bleed_mm=asked.bleed_mm, safe_mm=asked.safe_mm, layers=()
+    )
+    return Sheet(id="sheet", name="Sheet", layout=layout)
+
+
+def _with_samples(studio: Studio, job: Job) -> Job:
+    """With the sample photos in its pile, and in its openings where they are few."""
+    samples = tuple(sample_photos(studio))
+    if not samples:
+        return job
+    job = apply(job, BringIn(photos=samples))
+    return apply(job, Fill()) if 0 < sum(len(s.layout.openings_by_id) for s in job.sheets) <= FILLED_AT_ONCE else job
+
+
+@router.post("/jobs/{job}/keep", status_code=201)
+def keep(studio: InStudio, job: str, asked: Keep) -> Kept:
+    """Keeps a job's sheets as a template: a new one, or the next revision of the studio's own that it was opened from.
+
+    Nothing of a customer's goes with them, and what was kept before stays as it was.
+    """
+    here = studio.jobs.head(job).job
+    making = here.making or Making()
+    template = Template(
+        id="new", name=asked.name or here.name, product=asked.product or here.product,
+        occasion=making.occasion if asked.occasion is None else asked.occasion,
+        tags=making.tags if asked.tags is None else asked.tags,
+        note=making.note if asked.note is None else asked.note, sheets=here.sheets,
+    )  # fmt: skip
+    own = "" if asked.as_new else making.own
+    kept = studio.templates.keep(template, set(studio.shelf.templates), own)
+    if here.making is not None:
+        said = making.having(own=kept.id, occasion=kept.occasion, tags=kept.tags, note=kept.note)
+        update = {"making": said, "name": kept.name, "product": kept.product}
+        head = studio.jobs.edit(job, lambda now: (now.having(**update), f"keep {kept.name}"))
+        studio.events.say("job", job, seq=head.seq)
+    studio.events.say("templates", kept.id)
+    return Kept(id=kept.id, revision=kept.revision, name=kept.name)
+
+
+@router.post("/templates/{template}/away")
+def put_away(studio: InStudio, template: str, on: bool = True) -> TemplateCard:
+    """Puts a template away, off the shelf; or brings it back. Jobs that began from it keep what they have."""
+    found = studio.template(template)
+    studio.templates.put_away(template, on)
+    studio.events.say("templates", template)
+    return card(studio, found)
+
+
+@router.get("/templates/{template}/file", response_class=FileResponse)
+def template_file(studio: InStudio, template: str) -> FileResponse:
+    """A template as a .sutaru-template file."""
+    found = studio.template(template)
+    path = studio.photos.incoming / f"template-{secrets.token_hex(6)}"
+    write_template_file(path, found, studio.parts.asset)
+    return FileResponse(
+        path, filename=f"{plain_name(found.name) or 'template'}.sutaru-template", media_type="application/zip",
+        background=BackgroundTask(path.unlink, missing_ok=True),
+    )  # fmt: skip
+
+
+@router.post("/templates/from-file", status_code=201)
+async def from_file(studio: InStudio, request: Request) -> TemplateCard:
+    """Takes a template file (the request's body) onto the shelf, as a template of the studio's own."""
+    path = await receive(studio, request.stream(), limits.TEMPLATE_BYTES, "This template")
+    try:
+        return await run_in_threadpool(_take, studio, path)
+    finally:
+        path.unlink(missing_ok=True)
+
+
+def _take(studio: Studio, path: Path) -> TemplateCard:
+    said, assets = studio.door.bundle("This template", read_template, str(path))
+    studio.parts.add_assets(assets)
+    kept = studio.templates.keep(Template.model_validate_json(said), set(studio.shelf.templates))
+    studio.events.say("templates", kept.id)
+    return card(studio, kept)

@@ -1,0 +1,102 @@
+"""Making layers from layers: repeating, splitting, one of several, groups. Ids are found by themselves, always the same."""
+
+import re
+from collections.abc import Sequence
+
+from ..document import Flat, Group, Layer, Layout, Opening, Rectangle
+from ..errors import EditRefused
+from .aligning import layers_box
+from .moving import Motion, carried, exact
+
+MOST = 500  # layers that one edit makes
+
+
+def fresh_id(taken: set[str], like: str) -> str:
+    """An id that is not taken yet, named as another one; it counts as taken from then on."""
+    stem = re.sub(r"-\d+$", "", like)[:56]
+    number = 2
+    while f"{stem}-{number}" in taken:
+        number += 1
+    taken.add(f"{stem}-{number}")
+    return f"{stem}-{number}"
+
+
+def renamed(layer: Layer, taken: set[str]) -> Layer:
+    """A copy with an id of its own; what lies in a group too."""
+    fresh = layer.having(id=fresh_id(taken, layer.id))
+    if isinstance(fresh, Group):
+        return fresh.having(layers=tuple(renamed(inner, taken) for inner in fresh.layers))
+    return fresh
+
+
+def repeated(
+    layout: Layout, layers: Sequence[Layer], columns: int, rows: int, step_mm: tuple[float, float]
+) -> list[Layer]:
+    """Copies of layers in columns and rows, ``step_mm`` apart across and down; the layers themselves are the first of them."""
+    if not 1 < columns * rows <= MOST // max(1, len(layers)):
+        raise EditRefused("So many copies cannot be made at once.", f"Make 2 to {MOST} layers at a time.")
+    taken, found = layout.ids(), list[Layer]()
+    for row in range(rows):
+        for column in range(columns):
+            if row or column:
+                by = exact(column * step_mm[0]), exact(row * step_mm[1])
+                found += [carried(renamed(layer, taken), Motion((0.0, 0.0), by)) for layer in layers]
+    return found
+
+
+def split(layout: Layout, opening: Opening, columns: int, rows: int, gap_mm: tuple[float, float]) -> list[Opening]:
+    """A flat rectangle's opening parted into columns and rows. The first part keeps its id, and with it its photo."""
+    outline, surface = opening.outline, opening.surface
+    if not isinstance(outline, Rectangle) or not isinstance(surface, Flat) or surface.distorts:
+        raise EditRefused("Only a rectangle that lies flat can be split.", "Make it a rectangle first.")
+    if not 1 < columns * rows <= MOST:
+        raise EditRefused("An opening is split into 2 parts or more.", "Say how many columns and rows.")
+    width = (outline.width_mm - (columns - 1) * gap_mm[0]) / columns
+    height = (outline.height_mm - (rows - 1) * gap_mm[1]) / rows
+    if min(width, height) < 1.0:
+        raise EditRefused("The parts would be smaller than 1 mm.", "Split it into fewer parts, or leave smaller gaps.")
+    part = outline.having(width_mm=exact(width), height_mm=exact(height), radius_mm=outline.radius_mm)
+    taken, found = layout.ids(), list[Opening]()
+    onto = surface.page_from_opening(outline)
+    for row in range(rows):
+        for column in range(columns):
+            x = (column - (columns - 1) / 2) * (width + gap_mm[0])
+            y = (row - (rows - 1) / 2) * (height + gap_mm[1])
+            ((px, py),) = onto.apply([(x, y)]).tolist()
+            identity = fresh_id(taken, opening.id) if row or column else opening.id
+            lies = surface.having(centre=(exact(px), exact(py)))
+            found.append(
+                opening.having(id=identity, outline=part, surface=lies, name=opening.name if not found else "")
+            )
+    return found
+
+
+def made_one(layout: Layout, openings: Sequence[Opening]) -> Opening:
+    """One opening over the box about several, framed as the first of them. It is a new one: their photos are not its own."""
+    if len(openings) < 2:
+        raise EditRefused("One opening is made of two or more.", "Select the openings it is to lie over.")
+    box, first = layers_box(openings), openings[0]
+    width, height = exact(box.right - box.left), exact(box.bottom - box.top)
+    radius = first.outline.radius_mm if isinstance(first.outline, Rectangle) else 0.0
+    outline = Rectangle(width_mm=width, height_mm=height, radius_mm=radius)
+    centre = exact((box.left + box.right) / 2), exact((box.top + box.bottom) / 2)
+    return first.having(
+        id=fresh_id(layout.ids(), first.id), name="", outline=outline, surface=Flat(centre=centre), accepts="any"
+    )
+
+
+def gathered(layout: Layout, layers: Sequence[Layer], name: str) -> Group:
+    """A group of layers, in the order given."""
+    return Group(id=fresh_id(layout.ids(), "group"), name=name, layers=tuple(layers))
+
+
+def dissolved(group: Group) -> tuple[Layer, ...]:
+    """What lay in a group, hidden and locked as the group was."""
+    return tuple(
+        layer.having(
+            visible=layer.visible and group.visible,
+            place_locked=layer.place_locked or group.place_locked,
+            content_locked=layer.content_locked or group.content_locked,
+        )
+        for layer in group.layers
+    )

@@ -1,0 +1,229 @@
+"""Moving layers on their page: a motion mirrors, scales, skews and turns them about a point and then shifts them.
+
+Photos are never mirrored and words never set backwards: what is mirrored is where and how a layer lies, and its outline.
+Borders, mats, shadows and corners' radii keep their real sizes. Page mm; angles counter-clockwise as seen.
+"""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import Any, Literal
+
+import numpy as np
+
+from ..document import (
+    Background,
+    Corners,
+    Echo,
+    FillBox,
+    Flat,
+    Grid,
+    Group,
+    GuideNote,
+    Layer,
+    Mask,
+    Opening,
+    Ornament,
+    Path,
+    Roll,
+    Text,
+)
+from ..errors import EditRefused
+from ..geometry import outlines
+from ..geometry.matrices import Matrix, apply, rotation, scaling, translation
+
+DECIMALS = 9  # of a millimetre: what is turned back lies where it lay, to the last digit written
+Point = tuple[float, float]
+Mirror = Literal["left_right", "top_bottom"]
+_MIRRORS: dict[str | None, Matrix] = {None: np.eye(3), "left_right": scaling(-1, 1), "top_bottom": scaling(1, -1)}
+
+
+def exact(number: float) -> float:
+    """A length or angle as it is written."""
+    return round(number, DECIMALS) + 0.0
+
+
+def upright(turn_deg: float) -> float:
+    """The turn that lies along the same line, above -90 and up to 90 degrees: words there are not upside down.
+
+    >>> upright(180), upright(-90), upright(100)
+    (0.0, 90.0, -80.0)
+    """
+    turn = exact(turn_deg) % 180.0
+    return exact(turn - 180.0 if turn > 90.0 else turn)
+
+
+def once_round(turn_deg: float) -> float:
+    """The same turn, above -180 and up to 180 degrees."""
+    turn = exact(turn_deg) % 360.0
+    return exact(turn - 360.0 if turn > 180.0 else turn)
+
+
+@dataclass(frozen=True)
+class Motion:
+    """Mirrored, scaled across and down, skewed, turned, all ``about`` a page point; then shifted ``by``."""
+
+    about: Point
+    by: Point = (0.0, 0.0)
+    turn_deg: float = 0.0
+    mirror: Mirror | None = None
+    scale: Point = (1.0, 1.0)
+    skew_deg: float = 0.0
+
+    @property
+    def matrix(self) -> Matrix:
+        """Page to page, mm."""
+        x, y = self.about
+        skew = np.eye(3)
+        skew[0, 1] = -np.tan(np.radians(self.skew_deg))
+        inner = rotation(self.turn_deg) @ skew @ scaling(*self.scale) @ _MIRRORS[self.mirror]
+        return translation(x + self.by[0], y + self.by[1]) @ inner @ translation(-x, -y)
+
+    @property
+    def mirroring(self) -> "Motion":
+        """Its first part: the mirroring alone."""
+        return Motion(self.about, mirror=self.mirror)
+
+    @property
+    def rest(self) -> "Motion":
+        """All of it but the mirroring."""
+        return replace(self, mirror=None)
+
+
+def mapped_points(matrix: Matrix, points: Any) -> Any:
+    """Points, however nested, as nested tuples."""
+
+    def told(entry: Any) -> Any:
+        return tuple(told(inner) for inner in entry) if isinstance(entry, list) else exact(entry)
+
+    return told(apply(matrix, points).tolist())
+
+
+def _mirrored_outline(outline: Any, mirror: Mirror) -> Any:
+    """An outline mirrored in its own plane."""
+    if isinstance(outline, Path):
+        return outline.having(d=outlines.mapped(outline.d, _MIRRORS[mirror]))
+    if isinstance(outline, Mask):
+        half = 0 if mirror == "left_right" else 2
+        return outline.having(mirrored=not outline.mirrored, quarters=(half - outline.quarters) % 4)
+    return outline
+
+
+def _mirrored_surface(surface: Any, motion: Motion) -> Any:
+    """Where a mirrored outline lies once the page was mirrored: the photo in it is not mirrored."""
+    matrix, sides = motion.matrix, motion.mirror == "left_right"
+    if isinstance(surface, Corners):
+        tl, tr, br, bl = mapped_points(matrix, surface.points)
+        return surface.having(points=(tr, tl, bl, br) if sides else (bl, br, tr, tl))
+    if isinstance(surface, Grid):
+        net = mapped_points(matrix, surface.net)
+        return surface.having(net=tuple(row[::-1] for row in net) if sides else net[::-1])
+    fields = {"centre": mapped_points(matrix, surface.centre), "turn_deg": exact(-surface.turn_deg)}
+    if isinstance(surface, Flat):
+        fields["skew_deg"] = exact(-surface.skew_deg)
+    elif not sides:
+        fields["tilt_deg"] = exact(-surface.tilt_deg)
+    return surface.having(**fields)
+
+
+def carried(layer: Layer, motion: Motion) -> Layer:
+    """A layer after a motion. Raises EditRefused when it cannot lie like that."""
+    if isinstance(layer, Group):
+        return layer.having(layers=tuple(carried(inner, motion) for inner in layer.layers))
+    return _CARRIED[type(layer)](layer, motion)
+
+
+def _shape(layer: Any, motion: Motion) -> Any:
+    """An opening or a fill."""
+    outline, surface = layer.outline, layer.surface
+    if motion.mirror:
+        outline, surface = _mirrored_outline(outline, motion.mirror), _mirrored_surface(surface, motion.mirroring)
+    return layer.having(outline=_scaled(outline, surface, motion.rest), surface=_moved(surface, motion.rest))
+
+
+def _scaled(outline: Any, surface: Any, motion: Motion) -> Any:
+    """An outline made larger in its own plane; on corners and nets the points carry all of it."""
+    if motion.scale == (1.0, 1.0) or isinstance(surface, Corners | Grid):
+        return outline
+    x, y = motion.scale
+    if not _even_enough(surface, motion):
+        raise EditRefused("What is turned can only be made larger or smaller evenly.", "Turn it back first.")
+    if round(surface.turn_deg / 90.0) % 2:
+        x, y = y, x
+    if isinstance(outline, Path):
+        return outline.having(d=outlines.mapped(outline.d, scaling(x, y)))
+    return outline.having(width_mm=exact(outline.width_mm * x), height_mm=exact(outline.height_mm * y))
+
+
+def _even_enough(surface: Any, motion: Motion) -> bool:
+    if motion.scale[0] == motion.scale[1]:
+        return True
+    return isinstance(surface, Flat) and not surface.distorts and surface.turn_deg % 90.0 == 0
+
+
+def _moved(surface: Any, motion: Motion) -> Any:
+    matrix = motion.matrix
+    if isinstance(surface, Corners):
+        return Corners(points=mapped_points(matrix, surface.points))
+    if isinstance(surface, Grid):
+        return Grid(net=mapped_points(matrix, surface.net))
+    fields: dict[str, Any] = {"centre": mapped_points(matrix, surface.centre)}
+    if motion.turn_deg:
+        fields["turn_deg"] = once_round(surface.turn_deg + motion.turn_deg)
+    if isinstance(surface, Roll):
+        if motion.skew_deg:
+            raise EditRefused("What lies round a cylinder cannot be skewed.", "Lay it flat first.")
+        if motion.scale != (1.0, 1.0):
+            fields["radius_mm"] = exact(surface.radius_mm * motion.scale[0])
+    elif motion.skew_deg:
+        if surface.turn_deg % 180.0:
+            raise EditRefused("What is turned cannot be skewed.", "Turn it back first.")
+        slope = math.tan(math.radians(surface.skew_deg)) + math.tan(math.radians(motion.skew_deg))
+        fields["skew_deg"] = exact(math.degrees(math.atan(slope)))
+    return type(surface).model_validate(surface.model_dump() | fields)
+
+
+def _echo(layer: Echo, motion: Motion) -> Echo:
+    if layer.surface is not None:
+        surface = _mirrored_surface(layer.surface, motion.mirroring) if motion.mirror else layer.surface
+        return layer.having(surface=_moved(surface, motion.rest))
+    floor = layer.floor
+    if floor.line is not None:
+        ends = mapped_points(motion.matrix, floor.line)
+        floor = floor.having(line=ends[::-1] if motion.mirror == "left_right" else ends)
+    if motion.mirror == "left_right":
+        floor = floor.having(slant_deg=exact(-floor.slant_deg))
+    return layer.having(floor=floor)
+
+
+def _box(layer: Any, motion: Motion) -> Any:
+    """Words, notes and ornaments. Type grows with its box when that grows evenly."""
+    if motion.skew_deg:
+        raise EditRefused("Words and ornaments cannot be skewed.", "Leave them out of the selection.")
+    x, y = motion.scale
+    if x != y and layer.turn_deg % 90.0:
+        raise EditRefused("What is turned can only be made larger or smaller evenly.", "Turn it back first.")
+    if round(layer.turn_deg / 90.0) % 2:
+        x, y = y, x
+    fields: dict[str, Any] = {"centre": mapped_points(motion.matrix, layer.centre)}
+    if motion.scale != (1.0, 1.0):
+        fields |= {"width_mm": exact(layer.width_mm * x), "height_mm": exact(layer.height_mm * y)}
+        if x == y and isinstance(layer, Text | GuideNote):
+            fields["size_pt"] = exact(layer.size_pt * x)
+    if motion.mirror or motion.turn_deg:
+        turn = (-layer.turn_deg if motion.mirror else layer.turn_deg) + motion.turn_deg
+        if isinstance(layer, Ornament):
+            turn += 180.0 if motion.mirror == "top_bottom" else 0.0
+            fields |= {"turn_deg": once_round(turn), "mirrored": layer.mirrored != bool(motion.mirror)}
+        else:
+            fields["turn_deg"] = upright(turn) if motion.mirror else once_round(turn)
+    return type(layer).model_validate(layer.model_dump() | fields)
+
+
+def _background(layer: Background, motion: Motion) -> Background:
+    raise EditRefused("The background lies under the whole sheet.", "Leave it out of the selection.")
+
+
+_CARRIED: dict[type[Any], Callable[[Any, Motion], Any]] = {
+    Opening: _shape, FillBox: _shape, Echo: _echo, Text: _box, GuideNote: _box, Ornament: _box, Background: _background,
+}  # fmt: skip

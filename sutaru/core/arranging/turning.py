@@ -1,0 +1,133 @@
+"""Turning and mirroring a whole sheet, with its trim, lines, guides and all layers.
+
+Photos stay upright, words are never upside down, the light stays where it is: every shadow goes on falling its way.
+Four quarter turns, or two mirrorings, give the same sheet again to the last digit.
+"""
+
+from collections.abc import Callable
+from typing import Any, Literal
+
+import numpy as np
+
+from ..document import (
+    Background,
+    Corners,
+    Echo,
+    FillBox,
+    Flat,
+    Grid,
+    Group,
+    GuideNote,
+    Layer,
+    Layout,
+    Mask,
+    Opening,
+    Ornament,
+    Path,
+    Roll,
+    Text,
+)
+from ..errors import EditRefused
+from ..geometry import outlines
+from ..geometry.matrices import Matrix, rotation
+from .moving import Motion, carried, exact, mapped_points, once_round, upright
+
+Turning = Literal["left", "right", "half", "left_right", "top_bottom"]
+
+
+def turned(layout: Layout, how: Turning) -> Layout:
+    """The layout turned by a quarter or a half, or mirrored. Raises EditRefused when a layer cannot follow."""
+    steps: dict[str, tuple[Callable[[Layout], Layout], ...]] = {
+        "left": (_left,), "half": (_left, _left), "right": (_left, _left, _left),
+        "left_right": (_mirrored,), "top_bottom": (_mirrored, _left, _left),
+    }  # fmt: skip
+    for step in steps[how]:
+        layout = step(layout)
+    return layout
+
+
+def _mirrored(layout: Layout) -> Layout:
+    width = layout.width_mm
+    motion = Motion((width / 2, 0.0), mirror="left_right")
+
+    def mirrored(layer: Layer) -> Layer:
+        if isinstance(layer, Group):
+            return layer.having(layers=tuple(map(mirrored, layer.layers)))
+        if isinstance(layer, Background):
+            gradient = layer.gradient
+            return layer.having(
+                gradient=gradient and gradient.having(turn_deg=once_round(180.0 - gradient.turn_deg)),
+            )
+        return carried(layer, motion)
+
+    def lines(of: Any) -> Any:
+        return tuple(e.having(at_mm=exact(width - e.at_mm)) if e.axis == "x" else e for e in of)
+
+    return layout.having(
+        lines=lines(layout.lines), guides=lines(layout.guides), layers=tuple(map(mirrored, layout.layers))
+    )
+
+
+def _left(layout: Layout) -> Layout:
+    width = layout.width_mm
+    page = np.array([[0.0, 1.0, 0.0], [-1.0, 0.0, width], [0.0, 0.0, 1.0]])
+
+    def lines(of: Any) -> Any:
+        other = {"x": "y", "y": "x"}
+        return tuple(
+            e.having(axis=other[e.axis], at_mm=exact(width - e.at_mm) if e.axis == "x" else e.at_mm) for e in of
+        )
+
+    columns = layout.columns
+    return layout.having(
+        width_mm=layout.height_mm, height_mm=width, lines=lines(layout.lines), guides=lines(layout.guides),
+        columns=columns and columns.having(columns=columns.rows, rows=columns.columns),
+        layers=tuple(_left_layer(layer, page) for layer in layout.layers),
+    )  # fmt: skip
+
+
+def _left_layer(layer: Layer, page: Matrix) -> Layer:
+    if isinstance(layer, Group):
+        return layer.having(layers=tuple(_left_layer(inner, page) for inner in layer.layers))
+    if isinstance(layer, Background):
+        gradient = layer.gradient
+        return layer.having(gradient=gradient and gradient.having(turn_deg=once_round(gradient.turn_deg + 90.0)))
+    if isinstance(layer, Opening | FillBox):
+        turns_itself = isinstance(layer.surface, Roll) or (isinstance(layer.surface, Flat) and layer.surface.skew_deg)
+        outline = layer.outline if turns_itself else _left_outline(layer.outline)
+        return layer.having(outline=outline, surface=_left_surface(layer.surface, page))
+    if isinstance(layer, Echo):
+        if layer.floor.line is not None and layer.surface is None:
+            raise EditRefused(
+                "A reflection lies at a floor line that was drawn, and a floor cannot stand upright.",
+                "Put its floor line back below its opening first.",
+            )
+        return layer.having(surface=layer.surface and _left_surface(layer.surface, page))
+    assert isinstance(layer, Text | GuideNote | Ornament)
+    turn = once_round if isinstance(layer, Ornament) else upright
+    return layer.having(centre=mapped_points(page, layer.centre), turn_deg=turn(layer.turn_deg + 90.0))
+
+
+def _left_outline(outline: Any) -> Any:
+    """An outline turned to the left in its own plane, so that the photo in it stays upright."""
+    if isinstance(outline, Path):
+        return outline.having(d=outlines.mapped(outline.d, rotation(90.0)))
+    fields = {"width_mm": outline.height_mm, "height_mm": outline.width_mm}
+    if isinstance(outline, Mask):
+        fields["quarters"] = (outline.quarters + 1) % 4
+    return outline.having(**fields)
+
+
+def _left_surface(surface: Any, page: Matrix) -> Any:
+    if isinstance(surface, Corners):
+        tl, tr, br, bl = mapped_points(page, surface.points)
+        return surface.having(points=(tr, br, bl, tl))
+    if isinstance(surface, Grid):
+        net = mapped_points(page, surface.net)
+        return surface.having(net=tuple(tuple(row[-1 - at] for row in net) for at in range(len(net[0]))))
+    fields: dict[str, Any] = {"centre": mapped_points(page, surface.centre)}
+    if isinstance(surface, Roll) or surface.skew_deg:
+        fields["turn_deg"] = once_round(surface.turn_deg + 90.0)
+    else:
+        fields |= {"stretch_x": surface.stretch_y, "stretch_y": surface.stretch_x}
+    return surface.having(**fields)

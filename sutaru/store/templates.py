@@ -1,0 +1,105 @@
+"""The studio's own templates, each revision kept as it was; and which templates were put away."""
+
+import re
+import threading
+
+from pydantic import ValidationError
+
+from ..core.document import Template
+from ..core.errors import FileRefused, NotFound
+from .database import Database
+from .times import now
+
+
+class Templates:
+    """The tables ``template`` and ``template_away``."""
+
+    def __init__(self, database: Database) -> None:
+        self._db = database
+        self._read: dict[tuple[str, int], Template] = {}
+        self._lock = threading.Lock()
+
+    def all(self) -> list[Template]:
+        """The newest revision of each, those kept last first. One that cannot be read is left out (``sutaru doctor``)."""
+        with self._db.reading() as db:
+            rows = db.execute(
+                "SELECT id, max(revision) AS revision FROM template GROUP BY id ORDER BY max(made) DESC, id"
+            ).fetchall()
+        found = []
+        for row in rows:
+            try:
+                found.append(self.get(row["id"], row["revision"]))
+            except FileRefused:
+                continue
+        return found
+
+    def newest(self, identity: str) -> int:
+        """The number of a template's newest revision; 0 when it is none of the studio's own."""
+        with self._db.reading() as db:
+            row = db.execute("SELECT max(revision) AS n FROM template WHERE id = :id", {"id": identity}).fetchone()
+        return row["n"] or 0
+
+    def get(self, identity: str, revision: int | None = None) -> Template:
+        """A template as it was kept, or as it was kept last. Raises NotFound, and FileRefused when it is damaged."""
+        number = revision or self.newest(identity)
+        with self._lock:
+            known = self._read.get((identity, number))
+        if known:
+            return known
+        with self._db.reading() as db:
+            row = db.execute(
+                "SELECT document FROM template WHERE id = :id AND revision = :revision",
+                {"id": identity, "revision": number},
+            ).fetchone()
+        if row is None:
+            raise NotFound("There is no such template.", "Choose one on the shelf.")
+        try:
+            found = Template.model_validate_json(row["document"])
+        except ValidationError:
+            raise FileRefused("This template cannot be read any more.", "Bring it in again from its file.") from None
+        with self._lock:
+            self._read[identity, number] = found
+        return found
+
+    def keep(self, template: Template, taken: set[str], own: str = "") -> Template:
+        """Keeps a template as the next revision of ``own``, or as a new one under an id of its own; as it was kept.
+
+        ``taken``: ids that are not free besides. Nothing kept before changes.
+        """
+        with self._db.transaction() as db:
+            number = db.execute("SELECT max(revision) FROM template WHERE id = :id", {"id": own}).fetchone()[0]
+            if own and not number:
+                raise NotFound("There is no such template of the studio's own.", "Keep it as a new one.")
+            if not own:
+                ids = {row["id"] for row in db.execute("SELECT DISTINCT id FROM template")} | taken
+                own = _free(template.name, ids)
+            kept = template.having(id=own, revision=(number or 0) + 1)
+            db.execute(
+                "INSERT INTO template (id, revision, made, document) VALUES (:id, :revision, :made, :document)",
+                {"id": own, "revision": kept.revision, "made": now(), "document": kept.model_dump_json()},
+            )
+            db.execute("DELETE FROM template_away WHERE id = :id", {"id": own})
+        return kept
+
+    def away(self) -> set[str]:
+        """Ids of templates that were put away."""
+        with self._db.reading() as db:
+            return {row["id"] for row in db.execute("SELECT id FROM template_away")}
+
+    def put_away(self, identity: str, on: bool) -> None:
+        """Puts a template away, off the shelf; or brings it back."""
+        with self._db.transaction() as db:
+            if on:
+                db.execute(
+                    "INSERT OR IGNORE INTO template_away (id, at) VALUES (:id, :at)", {"id": identity, "at": now()}
+                )
+            else:
+                db.execute("DELETE FROM template_away WHERE id = :id", {"id": identity})
+
+
+def _free(name: str, taken: set[str]) -> str:
+    stem = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:50] or "template"
+    number = 1
+    while (found := stem if number == 1 else f"{stem}-{number}") in taken:
+        number += 1
+    return found
