@@ -78,7 +78,14 @@ def create_app(
         yield
         app.state.studio.close()
 
-    app = FastAPI(title="Sutaru", version=__version__, lifespan=lifespan, docs_url=None, redoc_url=None)
+    app = FastAPI(
+        separate_input_output_schemas=False,
+        title="Sutaru",
+        version=__version__,
+        lifespan=lifespan,
+        docs_url=None,
+        redoc_url=None,
+    )
     app.state.sessions = Sessions(passphrase)
     app.add_middleware(Guard, sessions=app.state.sessions)
     app.add_middleware(OwnPagesOnly)

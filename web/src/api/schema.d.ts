@@ -1005,7 +1005,7 @@ export interface components {
              */
             op: "add_layers";
             /** Layers */
-            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"] | components["schemas"]["Group-Input"])[];
+            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"] | components["schemas"]["Group"])[];
             /** Group */
             group?: string | null;
             /** Below */
@@ -2187,7 +2187,7 @@ export interface components {
          * Group
          * @description Layers that belong together: hidden or locked with it, and moved with it in the stack.
          */
-        "Group-Input": {
+        Group: {
             /** Id */
             id: string;
             /**
@@ -2219,45 +2219,7 @@ export interface components {
              * Layers
              * @default []
              */
-            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"] | components["schemas"]["Group-Input"])[];
-        };
-        /**
-         * Group
-         * @description Layers that belong together: hidden or locked with it, and moved with it in the stack.
-         */
-        "Group-Output": {
-            /** Id */
-            id: string;
-            /**
-             * Name
-             * @default
-             */
-            name: string;
-            /**
-             * Visible
-             * @default true
-             */
-            visible: boolean;
-            /**
-             * Place Locked
-             * @default false
-             */
-            place_locked: boolean;
-            /**
-             * Content Locked
-             * @default false
-             */
-            content_locked: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "group";
-            /**
-             * Layers
-             * @default []
-             */
-            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"] | components["schemas"]["Group-Output"])[];
+            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"] | components["schemas"]["Group"])[];
         };
         /**
          * Guide
@@ -2665,7 +2627,7 @@ export interface components {
          *
          *     ``order`` numbers openings otherwise than they lie in the stack: those it names come first, as it names them.
          */
-        "Layout-Input": {
+        Layout: {
             /**
              * Width Mm
              * @description mm
@@ -2709,59 +2671,7 @@ export interface components {
              */
             order: string[];
             /** Layers */
-            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"] | components["schemas"]["Group-Input"])[];
-        };
-        /**
-         * Layout
-         * @description The trim size of a page or spread, its margins, its light, its layers bottom to top. Ids are unique within it.
-         *
-         *     ``order`` numbers openings otherwise than they lie in the stack: those it names come first, as it names them.
-         */
-        "Layout-Output": {
-            /**
-             * Width Mm
-             * @description mm
-             */
-            width_mm: number;
-            /**
-             * Height Mm
-             * @description mm
-             */
-            height_mm: number;
-            /**
-             * Bleed Mm
-             * @default 3
-             */
-            bleed_mm: number;
-            /**
-             * Safe Mm
-             * @default 5
-             */
-            safe_mm: number;
-            /**
-             * Lines
-             * @default []
-             */
-            lines: components["schemas"]["Line"][];
-            /**
-             * Guides
-             * @default []
-             */
-            guides: components["schemas"]["Guide"][];
-            columns?: components["schemas"]["Columns"] | null;
-            /**
-             * @default {
-             *       "from_deg": 120
-             *     }
-             */
-            light: components["schemas"]["Light"];
-            /**
-             * Order
-             * @default []
-             */
-            order: string[];
-            /** Layers */
-            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"] | components["schemas"]["Group-Output"])[];
+            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"] | components["schemas"]["Group"])[];
         };
         /**
          * Levels
@@ -3282,7 +3192,7 @@ export interface components {
              * @default {}
              */
             layouts: {
-                [key: string]: components["schemas"]["Layout-Output"];
+                [key: string]: components["schemas"]["Layout"];
             };
             /**
              * Piles
@@ -4082,7 +3992,7 @@ export interface components {
              * @enum {string}
              */
             role: "page" | "spread" | "cover" | "front" | "back" | "inside" | "month";
-            layout: components["schemas"]["Layout-Input"];
+            layout: components["schemas"]["Layout"];
         };
         /**
          * SheetCard
