@@ -15,6 +15,7 @@ import { Dispatch } from "./dispatch/Dispatch";
 import { Shelf } from "./shelf/Shelf";
 import { theme } from "./theme";
 import { Door } from "./ui/Door";
+import { Workshop } from "./workshop/Workshop";
 
 /** If a screen breaks, says so; every change that was acknowledged is stored. */
 class Mending extends Component<{ children: ReactNode }, { broken?: string }> {
@@ -44,6 +45,7 @@ if (root)
         <Mending>
           <Door>
             <Switch>
+              <Route path="/jobs/:job/workshop">{({ job }) => <Workshop key={job} job={job} />}</Route>
               <Route path="/jobs/:job/dispatch">{({ job }) => <Dispatch key={job} job={job} />}</Route>
               <Route path="/jobs/:job">{({ job }) => <Bench key={job} job={job} />}</Route>
               <Route>

@@ -2,12 +2,12 @@
 
 from typing import Literal
 
-from ..document import Echo, Layout, Opening, Placement
+from ..document import Background, Echo, FillBox, GuideNote, Layout, Opening, Ornament, Placement, Text
 from ..document.base import Frozen
 from ..fitting import Drawn, Resolved, crop_share, distortion, effective_ppi, reading_order
 from ..geometry import outlines
 from ..geometry.maps import Map, nearest_projective
-from ..geometry.matrices import Points
+from ..geometry.matrices import Points, apply
 from .rules import Finding, check
 
 Ring = tuple[tuple[float, float], ...]
@@ -43,11 +43,19 @@ class EchoPlace(Frozen):
     corners: Ring
 
 
+class LayerPlace(Frozen):
+    """Where a layer lies on the page, mm: the corners of its own box, from its top left clockwise as seen."""
+
+    layer: str
+    frame: Ring
+
+
 class Places(Frozen):
-    """Where the openings and echoes of a layout lie, and what the sheet measures once folded."""
+    """Where the openings, echoes and other layers of a layout lie, and what the sheet measures once folded."""
 
     openings: tuple[OpeningPlace, ...]
     echoes: tuple[EchoPlace, ...]
+    layers: tuple[LayerPlace, ...]
     folded_mm: tuple[float, float] | None
 
 
@@ -56,7 +64,21 @@ def places(layout: Layout) -> Places:
     reading = {opening.id: n for n, opening in enumerate(reading_order(layout), 1)}
     found = [_place(opening, layout.numbers[opening.id], reading[opening.id]) for opening in layout.openings()]
     again = [_echo(e, layout.openings_by_id[e.of]) for e in layout.leaves if isinstance(e, Echo)]
-    return Places(openings=tuple(found), echoes=tuple(again), folded_mm=layout.folded_mm)
+    boxes = [
+        LayerPlace(layer=leaf.id, frame=_frame(leaf))
+        for leaf in layout.leaves
+        if not isinstance(leaf, Echo | Background)
+    ]
+    return Places(openings=tuple(found), echoes=tuple(again), layers=tuple(boxes), folded_mm=layout.folded_mm)
+
+
+def _frame(leaf: Opening | FillBox | Text | Ornament | GuideNote) -> Ring:
+    if isinstance(leaf, Opening | FillBox):
+        x0, y0, x1, y1 = outlines.bounds(leaf.outline.polygons(0.05))
+        onto = leaf.surface.page_from_opening(leaf.outline)
+        return _pairs(onto.apply([(x0, y0), (x1, y0), (x1, y1), (x0, y1)]))
+    x, y = leaf.width_mm / 2, leaf.height_mm / 2
+    return _pairs(apply(leaf.page_from_box, [(-x, -y), (x, -y), (x, y), (-x, y)]))
 
 
 def _place(opening: Opening, number: int, reading: int) -> OpeningPlace:

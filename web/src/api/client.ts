@@ -31,6 +31,7 @@ export type Photo = Schemas["Photo"];
 export type Placement = Schemas["Placement"];
 export type Text = Schemas["Text"];
 export type TemplateCard = Schemas["TemplateCard"];
+export type Kept = Schemas["Kept"];
 export type LabSheet = Schemas["LabSheet"];
 export type AssetKept = Schemas["AssetKept"];
 export type Edit = Schemas["EditRequest"]["edit"];
@@ -87,7 +88,7 @@ export const sheetPicture = (key: string, width: number, notes = false, mending 
   `/api/drawn/${key}/picture?width=${width}${notes ? "&notes=true" : ""}${mending ? "" : "&mending=false"}`;
 export const coverPicture = (job: JobCard, width: number) =>
   `/api/jobs/${job.id}/cover/${job.picture}?width=${width}`;
-export const templatePicture = (template: string, sheet: string, width: number) =>
-  `/api/templates/${template}/sheets/${sheet}/picture?width=${width}`;
+export const templatePicture = (template: TemplateCard, sheet: string, width: number) =>
+  `/api/templates/${template.id}/sheets/${sheet}/picture?width=${width}&revision=${template.revision ?? 1}`;
 export const thumb = (photo: { sha256: string }) => `/api/photos/${photo.sha256}/thumb`;
 export const proxy = (photo: { sha256: string }) => `/api/photos/${photo.sha256}/proxy`;

@@ -1,6 +1,16 @@
 /** News of the server, for whoever listens: what has changed, that it is silent, that it is back, that some was missed. */
 export interface News {
-  kind: "job" | "found" | "measured" | "task" | "shelf" | "history" | "missed" | "back" | "silent";
+  kind:
+    | "job"
+    | "found"
+    | "measured"
+    | "task"
+    | "shelf"
+    | "templates"
+    | "history"
+    | "missed"
+    | "back"
+    | "silent";
   id: string;
   seq?: number;
   ids?: string[];

@@ -21,6 +21,7 @@ listen(({ kind, id }) => {
   const stale = (...queryKey: string[]) => client.invalidateQueries({ queryKey });
   if (kind === "job" || kind === "shelf" || kind === "measured") stale("jobs");
   if (kind === "job" || kind === "history") stale("history", id);
+  if (kind === "templates") stale("templates");
   if (kind === "task") stale("tasks", id);
   if (kind === "missed" || kind === "back") client.invalidateQueries();
 });
@@ -41,7 +42,7 @@ export const useLabs = () =>
 
 export interface Asked {
   words: string;
-  which: "work" | "away" | "deleted";
+  which: "work" | "away" | "deleted" | "workshop";
   sort: "changed" | "created" | "name" | "customer";
 }
 const PAGE = 40;

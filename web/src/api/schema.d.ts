@@ -2622,6 +2622,19 @@ export interface components {
             laid: components["schemas"]["Laid"][];
         };
         /**
+         * LayerPlace
+         * @description Where a layer lies on the page, mm: the corners of its own box, from its top left clockwise as seen.
+         */
+        LayerPlace: {
+            /** Layer */
+            layer: string;
+            /** Frame */
+            frame: [
+                number,
+                number
+            ][];
+        };
+        /**
          * Layout
          * @description The trim size of a page or spread, its margins, its light, its layers bottom to top. Ids are unique within it.
          *
@@ -3453,13 +3466,15 @@ export interface components {
         };
         /**
          * Places
-         * @description Where the openings and echoes of a layout lie, and what the sheet measures once folded.
+         * @description Where the openings, echoes and other layers of a layout lie, and what the sheet measures once folded.
          */
         Places: {
             /** Openings */
             openings: components["schemas"]["OpeningPlace"][];
             /** Echoes */
             echoes: components["schemas"]["EchoPlace"][];
+            /** Layers */
+            layers: components["schemas"]["LayerPlace"][];
             /** Folded Mm */
             folded_mm: [
                 number,

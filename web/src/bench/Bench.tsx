@@ -1,14 +1,4 @@
-import {
-  ActionIcon,
-  Button,
-  Checkbox,
-  Popover,
-  SegmentedControl,
-  Tooltip,
-  VisuallyHidden,
-} from "@mantine/core";
-import IconArrowBackUp from "@tabler/icons-react/icons/IconArrowBackUp";
-import IconArrowForwardUp from "@tabler/icons-react/icons/IconArrowForwardUp";
+import { ActionIcon, Button, Checkbox, Popover, SegmentedControl, Tooltip } from "@mantine/core";
 import IconKeyboard from "@tabler/icons-react/icons/IconKeyboard";
 import IconZoomIn from "@tabler/icons-react/icons/IconZoomIn";
 import IconZoomOut from "@tabler/icons-react/icons/IconZoomOut";
@@ -16,7 +6,7 @@ import { useCallback, useEffect, useRef } from "react";
 import { Link } from "wouter";
 import { sheetPicture, type Text, thumb } from "../api/client";
 import { held } from "../editing/fitting";
-import { useChange, useJobStore } from "../editing/jobs";
+import { useJobStore } from "../editing/jobs";
 import { KEYS, SCOPES, WITH_THE_MOUSE } from "../editing/keys";
 import { heldView, LEAST_VIEW, MOST_VIEW, useBench } from "../editing/store";
 import { leaves, type View } from "../editing/view";
@@ -31,7 +21,6 @@ import css from "./bench.module.css";
 import { Editions } from "./Editions";
 import { FillMenu, PreviewBar } from "./FillMenu";
 import { Findings } from "./Findings";
-import { HistoryButton } from "./HistoryButton";
 import { JobName } from "./JobName";
 import { Kept } from "./Kept";
 import { Ledger } from "./Ledger";
@@ -43,6 +32,7 @@ import { droppedFiles, PHOTO_TYPE, useImport } from "./pile/importing";
 import { Pile } from "./pile/Pile";
 import { Running } from "./Running";
 import { SheetStrip } from "./SheetStrip";
+import { UndoRedo } from "./UndoRedo";
 import { setFit, useKeys } from "./useKeys";
 import { WordsPanel } from "./WordsPanel";
 import { WalkButton, WalkStrip } from "./walk/Walk";
@@ -136,6 +126,7 @@ function Loaded({ state }: { state: View }) {
             <span>
               {[state.job.customer, state.job.order_number, state.lab.name].filter(Boolean).join(" · ")} ·{" "}
               <span className="num">{sheetSize(width_mm, height_mm, state.folded)}</span>
+              {state.newer > 0 && ` · begun from an earlier revision of its template (now ${state.newer})`}
             </span>
           </div>
           <UndoRedo state={state} />
@@ -146,6 +137,13 @@ function Loaded({ state }: { state: View }) {
             <Toggle name="guides" label="Cut lines" title="Trim, bleed and safe lines (G)" />
             <Toggle name="keeps" label="Keep areas" title="What must stay visible (K)" />
           </div>
+          <Button
+            component={Link}
+            variant="default"
+            href={`/jobs/${state.id}/workshop?sheet=${state.sheet.id}`}
+          >
+            Alter this sheet
+          </Button>
           <Button
             component={Link}
             href={`/jobs/${state.id}/dispatch${state.own.id === "first" ? "" : `?edition=${state.own.id}`}`}
@@ -312,26 +310,6 @@ function Help() {
         </div>
       </Popover.Dropdown>
     </Popover>
-  );
-}
-
-function UndoRedo({ state }: { state: View }) {
-  const { undo, redo } = useChange(state);
-  return (
-    <div className={css.undo}>
-      <Tooltip label={state.undo ? `Undo: ${state.undo} (Ctrl Z)` : "Nothing to undo"}>
-        <ActionIcon variant="default" aria-label="Undo" disabled={!state.undo} onClick={undo}>
-          <IconArrowBackUp size={16} />
-        </ActionIcon>
-      </Tooltip>
-      <Tooltip label={state.redo ? `Redo: ${state.redo} (Ctrl Shift Z)` : "Nothing to redo"}>
-        <ActionIcon variant="default" aria-label="Redo" disabled={!state.redo} onClick={redo}>
-          <IconArrowForwardUp size={16} />
-        </ActionIcon>
-      </Tooltip>
-      <HistoryButton state={state} />
-      <VisuallyHidden role="status">{state.redo ? `Undone: ${state.redo}` : ""}</VisuallyHidden>
-    </div>
   );
 }
 

@@ -126,7 +126,11 @@ describe("a view", () => {
       { kind: "measured", name: "kk" },
     ]);
     keep("layouts", "ll", { layers: [] } as never);
-    keep("places", "ll", { openings: [{ number: 1, opening: "a", name: "A" }], echoes: [] } as never);
+    keep("places", "ll", {
+      openings: [{ number: 1, opening: "a", name: "A" }],
+      echoes: [],
+      layers: [],
+    } as never);
     keep("fillings", "ff", {
       placements: {},
       texts: {},

@@ -1,6 +1,7 @@
 /** A job as a screen sees it: one sheet of one edition, put together from parts. Pure: no fetching, no state. */
 import type { Echo, EchoPlace, Edit, Filling, Finding, JobHead, LabSheet, Layout, Opening, Photo, Row, SheetMark, StoredEdition, StoredSheet } from "../api/client"; // biome-ignore format: a list
 import { facts, type Kinds, part } from "../api/parts";
+import type { Point } from "../geometry/placing";
 
 export interface View {
   id: string;
@@ -8,6 +9,8 @@ export interface View {
   undo: string;
   redo: string;
   unseen: number;
+  /** The newest revision of the template it began from; 0 when it has that. */
+  newer: number;
   job: JobHead["job"];
   lab: LabSheet;
   sheets: StoredSheet[];
@@ -24,6 +27,8 @@ export interface View {
   rows: Row[];
   findings: Finding[];
   echoes: EchoPlace[];
+  /** Corners of each layer's own box on the page, mm, by id; */
+  frames: ReadonlyMap<string, readonly Point[]>;
   photos: Photo[];
   photo: ReadonlyMap<string, Photo>;
 }
@@ -78,8 +83,9 @@ export function assembled(head: JobHead, id: string): View | Missing {
   });
   const rows = places.openings.map((place, n) => ({ ...place, ...measured.rows[n] }) as Row);
   return {
-    id: head.id, seq: head.seq, undo: head.undo, redo: head.redo, unseen: head.unseen, job, lab, sheets, marks, own,
-    at, sheet, layout, filling, key, rows, findings: measured.findings, echoes: places.echoes, folded: places.folded_mm, photos,
+    id: head.id, seq: head.seq, undo: head.undo, redo: head.redo, unseen: head.unseen, newer: head.newer, job, lab, sheets, marks, own,
+    at, sheet, layout, filling, key, rows, findings: measured.findings, echoes: places.echoes,
+    frames: new Map(places.layers.map(({ layer, frame }) => [layer, frame as unknown as Point[]])), folded: places.folded_mm, photos,
     photo: new Map(photos.map((photo) => [photo.id, photo])),
   }; // biome-ignore format: one a field
 }

@@ -72,12 +72,13 @@ export function Jobs() {
           onChange={(value) => setWhich(value as Asked["which"])}
           data={[
             { value: "work", label: "At work" },
+            { value: "workshop", label: "In the workshop" },
             { value: "away", label: "Put away" },
             { value: "deleted", label: "Deleted" },
           ]}
         />
         <span className="num" role="status">
-          {jobs.data ? plural(count, "job") : ""}
+          {jobs.data ? plural(count, which === "workshop" ? "template" : "job") : ""}
         </span>
       </div>
       <div className={css.list} ref={scroller}>
@@ -87,6 +88,7 @@ export function Jobs() {
               ? "No job has all these words. Look among those put away, or use fewer."
               : {
                   work: "No job yet. Choose a template to start one.",
+                  workshop: "No template is in the workshop. Make one on the shelf beside.",
                   away: "None is put away.",
                   deleted: "None is deleted.",
                 }[which]}
@@ -119,7 +121,11 @@ function JobRow({ job }: { job: JobCard }) {
       <span className={css.jobText}>
         <strong>{job.name}</strong>
         {!job.unreadable && (
-          <span>{[job.customer || "no customer named", job.order_number].filter(Boolean).join(" · ")}</span>
+          <span>
+            {job.making
+              ? "a template in the workshop"
+              : [job.customer || "no customer named", job.order_number].filter(Boolean).join(" · ")}
+          </span>
         )}
         {job.unreadable ? (
           <span className={css.whole}>
@@ -150,7 +156,7 @@ function JobRow({ job }: { job: JobCard }) {
       {job.deleted || job.unreadable ? (
         <span className={css.job}>{inside}</span>
       ) : (
-        <Link href={`/jobs/${job.id}`} className={css.job}>
+        <Link href={job.making ? `/jobs/${job.id}/workshop` : `/jobs/${job.id}`} className={css.job}>
           {inside}
         </Link>
       )}

@@ -1,11 +1,14 @@
-import { Button, SegmentedControl } from "@mantine/core";
+import { Button, SegmentedControl, TextInput } from "@mantine/core";
 import IconPlus from "@tabler/icons-react/icons/IconPlus";
+import IconSearch from "@tabler/icons-react/icons/IconSearch";
 import { useMemo, useState } from "react";
 import { type TemplateCard, templatePicture } from "../api/client";
 import { useTemplates } from "../api/queries";
 import { Choice } from "../ui/Choice";
 import { plural, sheetSize } from "../ui/format";
+import { NewTemplate } from "./NewTemplate";
 import css from "./shelf.module.css";
+import { TemplateMenu } from "./TemplateMenu";
 
 const COUNTS = [
   { value: "any", label: "any number of openings", fits: () => true },
@@ -15,26 +18,56 @@ const COUNTS = [
 ];
 const openings = (template: TemplateCard) => template.sheets.reduce((sum, sheet) => sum + sheet.openings, 0);
 
-/** Templates in their true proportions, to begin a job from. */
+/** What a person looks for: all words in its name, occasion, tags, note or size. */
+const says = (template: TemplateCard, words: string) => {
+  const [first] = template.sheets;
+  const all = [template.name, template.product, template.occasion, template.note, ...(template.tags ?? []), first ? sheetSize(first.width_mm, first.height_mm, first.folded_mm) : ""]; // biome-ignore format: a list
+  const text = all.join(" ").toLowerCase();
+  return words
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => text.includes(word));
+};
+const RATIOS: [string, number][] = [
+  ["1 : 1", 1], ["3 : 2", 1.5], ["2 : 3", 0.67], ["4 : 3", 1.33], ["3 : 4", 0.75], ["5 : 4", 1.25], ["4 : 5", 0.8], ["7 : 5", 1.4], ["5 : 7", 0.71],
+]; // biome-ignore format: a table
+
+/** Templates in their true proportions, to begin a job from, or to be made and altered. */
 export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => void }) {
   const templates = useTemplates();
+  const [words, setWords] = useState("");
   const [product, setProduct] = useState("all");
   const [count, setCount] = useState("any");
   const [lie, setLie] = useState("any");
+  const [ratio, setRatio] = useState("any");
+  const [whose, setWhose] = useState("shelf");
+  const [making, setMaking] = useState(false);
   const products = useMemo(
     () => [...new Set((templates.data ?? []).map((template) => template.product))].sort(),
     [templates.data],
   );
+  const wanted = RATIOS.find(([label]) => label === ratio)?.[1];
   const shown = (templates.data ?? []).filter(
     (template) =>
+      (whose === "away" ? template.away : !template.away && (whose === "shelf" || template.own)) &&
       (product === "all" || template.product === product) &&
       (lie === "any" || template.orientation === lie) &&
+      (wanted === undefined || (template.proportions ?? []).some((one) => Math.abs(one - wanted) < 0.03)) &&
+      says(template, words.trim()) &&
       COUNTS.find((entry) => entry.value === count)?.fits(openings(template)),
   );
   return (
     <section className={css.shelfSide} aria-label="Shelf">
       <div className={css.find}>
         <h2>Shelf</h2>
+        <TextInput
+          size="xs"
+          aria-label="Find a template"
+          placeholder="Name, occasion, size"
+          leftSection={<IconSearch size={14} />}
+          value={words}
+          onChange={(event) => setWords(event.currentTarget.value)}
+        />
         <SegmentedControl
           size="xs"
           aria-label="Product"
@@ -56,19 +89,54 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
         />
         <Choice
           bare
-          wide
           label="Number of openings"
           value={count}
           onChange={setCount}
           data={COUNTS.map(({ value, label }) => ({ value, label }))}
         />
+        <Choice
+          bare
+          label="Ratio of an opening"
+          value={ratio}
+          onChange={setRatio}
+          data={["any", ...RATIOS.map(([label]) => label)].map((value) => ({
+            value,
+            label: value === "any" ? "any ratio" : value,
+          }))}
+        />
+        <Choice
+          bare
+          label="Whose"
+          value={whose}
+          onChange={setWhose}
+          data={[
+            { value: "shelf", label: "all on the shelf" },
+            { value: "own", label: "the studio's own" },
+            { value: "away", label: "put away" },
+          ]}
+        />
+        <Button
+          ml="auto"
+          variant="default"
+          leftSection={<IconPlus size={14} />}
+          onClick={() => setMaking(true)}
+        >
+          Make a template
+        </Button>
       </div>
       <div className={css.templates}>
         {shown.map((template) => (
           <TemplateSheet key={template.id} template={template} onChoose={() => onChoose(template)} />
         ))}
-        {templates.data && shown.length === 0 && <p>No template fits all three. Widen one of the choices.</p>}
+        {templates.data && shown.length === 0 && (
+          <p>
+            {whose === "away"
+              ? "None is put away."
+              : "No template fits all of this. Widen one of the choices."}
+          </p>
+        )}
       </div>
+      {making && <NewTemplate onClose={() => setMaking(false)} />}
     </section>
   );
 }
@@ -92,7 +160,7 @@ function TemplateSheet({ template, onChoose }: { template: TemplateCard; onChoos
           return (
             <img
               key={sheet.id}
-              src={templatePicture(template.id, sheet.id, Math.round(width * 2))}
+              src={templatePicture(template, sheet.id, Math.round(width * 2))}
               width={Math.round(width)}
               height={Math.round(height)}
               alt={sheet.name}
@@ -107,10 +175,16 @@ function TemplateSheet({ template, onChoose }: { template: TemplateCard; onChoos
           {template.product} · {first && sheetSize(first.width_mm, first.height_mm, first.folded_mm)} ·{" "}
           {plural(openings(template), "opening")}
           {template.sheets.length > 1 ? ` · ${template.sheets.length} sheets` : ""}
+          {template.own
+            ? ` · the studio's${(template.revision ?? 1) > 1 ? `, revision ${template.revision}` : ""}`
+            : ""}
         </span>
-        <Button variant="default" leftSection={<IconPlus size={14} />} onClick={onChoose}>
-          Start a job
-        </Button>
+        <div className={css.does}>
+          <Button variant="default" leftSection={<IconPlus size={14} />} onClick={onChoose}>
+            Start a job
+          </Button>
+          <TemplateMenu template={template} />
+        </div>
       </div>
     </article>
   );

@@ -104,13 +104,26 @@ interface Props {
   focusName?: string;
   close?: boolean;
   onGround: () => void;
+  /** A pull out of a ruler, for a guide across the page: out of the left one for one that stands (x). */
+  onRuler?: Record<"down" | "move" | "up", (event: PointerEvent, axis: "x" | "y") => void>;
   onShown?: (picture: string) => void;
   children: (seen: Seen) => ReactNode;
 }
 
+const pulledOut = (hold: Props["onRuler"], axis: "x" | "y") =>
+  hold && {
+    "data-pulls": axis,
+    onPointerDown: (event: PointerEvent<HTMLDivElement>) => {
+      event.currentTarget.setPointerCapture(event.pointerId);
+      hold.down(event, axis);
+    },
+    onPointerMove: (event: PointerEvent) => hold.move(event, axis),
+    onPointerUp: (event: PointerEvent) => hold.up(event, axis),
+  };
+
 /** A sheet with its rulers, in its view; what lies over it and can be worked on is the children's. */
 export function Stage(props: Props) {
-  const { sheet, picture, alt, unit, onUnit, view, onView, onFit, focus, focusName, close, onGround, onShown, children } =
+  const { sheet, picture, alt, unit, onUnit, view, onView, onFit, focus, focusName, close, onGround, onRuler, onShown, children } =
     props; // biome-ignore format: a list
   const { ref, width, height } = useElementSize();
   const bleed = sheet.bleed_mm ?? 3;
@@ -214,7 +227,7 @@ export function Stage(props: Props) {
       >
         {unit}
       </button>
-      <div className={css.across}>
+      <div className={css.across} {...pulledOut(onRuler, "y")}>
         <Ruler
           length={Math.max(0, width - RULER)}
           start={left - RULER + bleed * scale - offset[0]}
@@ -222,7 +235,7 @@ export function Stage(props: Props) {
           unit={unit}
         />
       </div>
-      <div className={css.down}>
+      <div className={css.down} {...pulledOut(onRuler, "x")}>
         <Ruler
           upright
           length={Math.max(0, height - RULER)}

@@ -1,0 +1,154 @@
+import { Button, Group, Modal, NumberInput, SegmentedControl, Select, Stack, TextInput } from "@mantine/core";
+import { useRef, useState } from "react";
+import { useLocation } from "wouter";
+import { answer, api, sent, type TemplateCard } from "../api/client";
+import { client, useLabs } from "../api/queries";
+import { complain } from "../ui/complain";
+import { pageSize } from "../ui/format";
+
+const PRODUCTS = ["album", "card", "collage", "calendar", "mockup"];
+const MM = { mm: 1, cm: 10, in: 25.4 };
+
+/** Begins a template: on a lab's blank, or on a sheet of any size; or takes one in from a file. */
+export function NewTemplate({ onClose }: { onClose: () => void }) {
+  const labs = useLabs();
+  const [, go] = useLocation();
+  const file = useRef<HTMLInputElement>(null);
+  const [name, setName] = useState("");
+  const [blank, setBlank] = useState<string | null>(null);
+  const [product, setProduct] = useState("collage");
+  const [unit, setUnit] = useState<keyof typeof MM>("in");
+  const [size, setSize] = useState<[number, number]>([12, 12]);
+  const [busy, setBusy] = useState(false);
+  const blanks = (labs.data ?? []).flatMap((lab) =>
+    (lab.blanks ?? []).map((one) => ({ lab: lab.id, labName: lab.name, ...one })),
+  );
+  const chosen = blanks.find((one) => `${one.lab} ${one.id}` === blank);
+  const begin = async () => {
+    setBusy(true);
+    try {
+      const body = chosen
+        ? { name: name.trim(), lab: chosen.lab, blank: chosen.id, product: chosen.product }
+        : {
+            name: name.trim(),
+            product,
+            width_mm: Math.round(size[0] * MM[unit] * 1e6) / 1e6,
+            height_mm: Math.round(size[1] * MM[unit] * 1e6) / 1e6,
+          };
+      const { id } = await answer<{ id: string }>(api.POST("/api/workshop", { body: body as never }));
+      go(`/jobs/${id}/workshop`);
+    } catch (error) {
+      complain(error);
+      setBusy(false);
+    }
+  };
+  const take = async (picked: File | undefined) => {
+    if (!picked) return;
+    setBusy(true);
+    try {
+      await sent<TemplateCard>("/api/templates/from-file", picked);
+      client.invalidateQueries({ queryKey: ["templates"] });
+      onClose();
+    } catch (error) {
+      complain(error);
+      setBusy(false);
+    }
+  };
+  return (
+    <Modal
+      opened
+      onClose={onClose}
+      centered
+      title="Make a template"
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          begin();
+        }}
+      >
+        <Stack gap="sm">
+          <TextInput
+            label="Name of the template"
+            required
+            data-autofocus
+            maxLength={120}
+            value={name}
+            onChange={(event) => setName(event.currentTarget.value)}
+          />
+          <Select
+            label="Lab's blank"
+            description="With the lab's bleed, safe area, gutter and folds"
+            placeholder="None: a size of one's own"
+            clearable
+            clearButtonProps={{ "aria-label": "No blank" }}
+            value={blank}
+            onChange={setBlank}
+            data={blanks.map((one) => ({
+              value: `${one.lab} ${one.id}`,
+              label: `${one.name} (${one.labName}, ${pageSize(one.width_mm, one.height_mm)})`,
+            }))}
+          />
+          {!chosen && (
+            <>
+              <Select
+                label="Product"
+                allowDeselect={false}
+                data={PRODUCTS}
+                value={product}
+                onChange={(value) => setProduct(value ?? product)}
+              />
+              <Group gap="xs" align="end" wrap="nowrap">
+                {(["Width", "Height"] as const).map((label, n) => (
+                  <NumberInput
+                    key={label}
+                    label={label}
+                    min={0.1}
+                    decimalSeparator="."
+                    allowedDecimalSeparators={[".", ","]}
+                    hideControls
+                    value={size[n]}
+                    onChange={(value) => {
+                      const now: [number, number] = [...size];
+                      now[n] = Number(value) || 0;
+                      setSize(now);
+                    }}
+                  />
+                ))}
+                <SegmentedControl
+                  size="xs"
+                  aria-label="Unit"
+                  value={unit}
+                  onChange={(value) => setUnit(value as keyof typeof MM)}
+                  data={Object.keys(MM)}
+                />
+              </Group>
+            </>
+          )}
+          <Group justify="space-between">
+            <input
+              ref={file}
+              type="file"
+              accept=".sutaru-template"
+              hidden
+              data-testid="template-file"
+              onChange={(event) => take(event.target.files?.[0])}
+            />
+            <Button variant="subtle" onClick={() => file.current?.click()}>
+              Bring one in from a file
+            </Button>
+            <Group gap="xs">
+              <Button variant="default" onClick={onClose}>
+                Not now
+              </Button>
+              <Button type="submit" loading={busy} disabled={!name.trim() || !size[0] || !size[1]}>
+                To the workshop
+              </Button>
+            </Group>
+          </Group>
+        </Stack>
+      </form>
+    </Modal>
+  );
+}

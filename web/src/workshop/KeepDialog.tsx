@@ -1,0 +1,121 @@
+import { Button, Checkbox, Group, Modal, Select, Stack, TagsInput, Textarea, TextInput } from "@mantine/core";
+import { notifications } from "@mantine/notifications";
+import { useState } from "react";
+import { answer, api, type Kept } from "../api/client";
+import { client } from "../api/queries";
+import { flush } from "../editing/flushing";
+import { jobStore } from "../editing/jobs";
+import type { View } from "../editing/view";
+import { complain } from "../ui/complain";
+
+const PRODUCTS = ["album", "card", "collage", "calendar", "mockup"];
+
+/** Keeps the sheets as a template of the studio's own. What is on the shelf already stays as it is. */
+export function KeepDialog({ state, onClose }: { state: View; onClose: () => void }) {
+  const { making } = state.job;
+  const [name, setName] = useState(state.job.name);
+  const [product, setProduct] = useState<string>(state.job.product);
+  const [occasion, setOccasion] = useState(making?.occasion ?? "");
+  const [tags, setTags] = useState<string[]>(making?.tags ?? []);
+  const [note, setNote] = useState(making?.note ?? "");
+  const [asNew, setAsNew] = useState(!making?.own);
+  const [busy, setBusy] = useState(false);
+  const keep = async () => {
+    setBusy(true);
+    try {
+      flush();
+      await jobStore(state.id).settled();
+      const kept = await answer<Kept>(
+        api.POST("/api/jobs/{job}/keep", {
+          params: { path: { job: state.id } },
+          body: {
+            as_new: asNew,
+            name: name.trim(),
+            product: product as View["job"]["product"],
+            occasion: occasion.trim(),
+            tags,
+            note,
+          },
+        }),
+      );
+      client.invalidateQueries({ queryKey: ["templates"] });
+      jobStore(state.id).load();
+      const which = kept.revision > 1 ? `revision ${kept.revision}` : "a new template";
+      notifications.show({ message: `“${kept.name}” is on the shelf: ${which}.`, color: "dark" });
+      onClose();
+    } catch (error) {
+      complain(error);
+      setBusy(false);
+    }
+  };
+  return (
+    <Modal
+      opened
+      onClose={onClose}
+      centered
+      title="Keep on the shelf"
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          keep();
+        }}
+      >
+        <Stack gap="sm">
+          <TextInput
+            label="Name of the template"
+            required
+            data-autofocus
+            maxLength={120}
+            value={name}
+            onChange={(event) => setName(event.currentTarget.value)}
+          />
+          <Select
+            label="Product"
+            allowDeselect={false}
+            data={PRODUCTS}
+            value={product}
+            onChange={(value) => setProduct(value ?? product)}
+          />
+          <TextInput
+            label="Occasion"
+            maxLength={60}
+            value={occasion}
+            onChange={(event) => setOccasion(event.currentTarget.value)}
+          />
+          <TagsInput
+            label="Words to find it by"
+            maxTags={20}
+            value={tags}
+            onChange={setTags}
+            clearButtonProps={{ "aria-label": "Clear the words to find it by" }}
+          />
+          <Textarea
+            label="Note"
+            maxLength={1000}
+            autosize
+            minRows={2}
+            value={note}
+            onChange={(event) => setNote(event.currentTarget.value)}
+          />
+          {making?.own && (
+            <Checkbox
+              label="As a new template, beside the one it was opened from"
+              checked={asNew}
+              onChange={(event) => setAsNew(event.currentTarget.checked)}
+            />
+          )}
+          <Group justify="flex-end">
+            <Button variant="default" onClick={onClose}>
+              Not now
+            </Button>
+            <Button type="submit" loading={busy} disabled={!name.trim()}>
+              {asNew ? "Keep as a new template" : "Keep as the next revision"}
+            </Button>
+          </Group>
+        </Stack>
+      </form>
+    </Modal>
+  );
+}

@@ -1,0 +1,520 @@
+import { ActionIcon, Button, Checkbox, ColorInput, Textarea, TextInput, Tooltip } from "@mantine/core";
+import IconAlignBoxBottomCenter from "@tabler/icons-react/icons/IconAlignBoxBottomCenter";
+import IconAlignBoxCenterMiddle from "@tabler/icons-react/icons/IconAlignBoxCenterMiddle";
+import IconAlignBoxCenterStretch from "@tabler/icons-react/icons/IconAlignBoxCenterStretch";
+import IconAlignBoxLeftMiddle from "@tabler/icons-react/icons/IconAlignBoxLeftMiddle";
+import IconAlignBoxRightMiddle from "@tabler/icons-react/icons/IconAlignBoxRightMiddle";
+import IconAlignBoxTopCenter from "@tabler/icons-react/icons/IconAlignBoxTopCenter";
+import { useState } from "react";
+import type { Opening, Text } from "../api/client";
+import { FramePart } from "../bench/opening/FramePart";
+import side from "../bench/side.module.css";
+import { type Said, useChange } from "../editing/jobs";
+import { useKept } from "../editing/kept";
+import type { View } from "../editing/view";
+import { boundsOf } from "../geometry/placing";
+import { Choice } from "../ui/Choice";
+import { Dial } from "../ui/Dial";
+import { NumberField } from "../ui/NumberField";
+import { cornersOf, found, type Layer, named, turnOf } from "./layers";
+import { heldOf, pointOf, sizing } from "./pulling";
+import { useTable } from "./table";
+import type { useHands } from "./useHands";
+import css from "./workshop.module.css";
+
+/** Ratios that photos and prints of the trade have. */
+const RATIOS: [string, number | undefined][] = [
+  ["free", undefined],
+  ["1 : 1", 1],
+  ["3 : 2", 3 / 2],
+  ["2 : 3", 2 / 3],
+  ["4 : 3", 4 / 3],
+  ["3 : 4", 3 / 4],
+  ["5 : 4", 5 / 4],
+  ["4 : 5", 4 / 5],
+  ["7 : 5", 7 / 5],
+  ["5 : 7", 5 / 7],
+  ["16 : 9", 16 / 9],
+  ["9 : 16", 9 / 16],
+  ["2 : 1", 2],
+  ["3 : 1", 3],
+];
+const FONTS = ["EB Garamond", "EB Garamond Italic", "Vollkorn", "Lato", "Lato Bold", "Manrope", "Bebas Neue", "Kaushan Script"]; // biome-ignore format: a list
+
+type Make = ReturnType<typeof useHands>["make"];
+
+/** What is selected: where it lies, in figures; its look; how it is arranged with others, repeated, split, joined. */
+export function SelectionPanel({ state, make }: { state: View; make: Make }) {
+  const selected = useTable((table) => table.selected);
+  const { layers } = state.layout;
+  const chosen = selected.map((id) => found(layers, id)).filter((layer) => layer !== undefined);
+  const [only] = chosen;
+  if (!only) return null;
+  const row = state.rows.find((entry) => entry.opening === only.id);
+  const title = chosen.length > 1 ? `${chosen.length} layers` : named(only, row?.number);
+  return (
+    <section className={`${side.panel} ${css.panel}`} aria-label={`Selected: ${title}`}>
+      <h3>
+        {title}
+        {chosen.length === 1 && <small>{only.kind === "text" ? "words" : only.kind}</small>}
+      </h3>
+      {chosen.length === 1 && only.kind !== "background" && <Name key={only.id} state={state} layer={only} />}
+      {only.kind !== "background" && only.kind !== "echo" && <Place state={state} chosen={chosen} />}
+      {chosen.length === 1 && only.kind === "opening" && (
+        <FramePart key={only.id} state={state} layer={only as Opening} />
+      )}
+      {chosen.length === 1 && only.kind === "text" && (
+        <WordsPart key={only.id} state={state} text={only as Text} />
+      )}
+      {chosen.length === 1 &&
+        (only.kind === "fill" || only.kind === "background" || only.kind === "ornament") && (
+          <ColourPart key={only.id} state={state} layer={only} />
+        )}
+      {only.kind !== "background" && only.kind !== "echo" && (
+        <Arrange state={state} chosen={chosen} make={make} />
+      )}
+    </section>
+  );
+}
+
+const fieldsOf = (ids: string[], fields: Record<string, unknown>): Said =>
+  ({ op: "set_fields", layers: ids, fields, expect: {} }) as Said;
+
+function Name({ state, layer }: { state: View; layer: Layer }) {
+  const { edit } = useChange(state);
+  const { shown, change } = useKept(
+    layer.name ?? "",
+    (name, gesture) => edit(fieldsOf([layer.id], { name }), { gesture }),
+    500,
+  );
+  return (
+    <TextInput
+      size="xs"
+      aria-label="Name"
+      placeholder="A name for it"
+      maxLength={120}
+      value={shown}
+      onChange={(event) => change(event.currentTarget.value)}
+    />
+  );
+}
+
+/** Left, top, width, height, turn: of one layer its own, of several those of the box about them. */
+function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
+  const { edit } = useChange(state);
+  const { ratio, set } = useTable();
+  const { layers } = state.layout;
+  const ids = chosen.map((layer) => layer.id);
+  const held = heldOf(layers, state.frames, ids);
+  const corners = cornersOf(layers, state.frames, ids);
+  if (!held || !corners.length) return null;
+  const box = boundsOf(corners);
+  const [only] = chosen.length === 1 ? chosen : [];
+  const size = (width: number, height: number) => {
+    const fixed = pointOf(held, [-1, -1]);
+    const middle = [0, 1].map(
+      (n) => (fixed[n] ?? 0) + (width * (held.across[n] ?? 0)) / 2 + (height * (held.down[n] ?? 0)) / 2,
+    ) as unknown as [number, number];
+    edit(sizing(held, { width, height, middle, fixed }));
+  };
+  const kept = ratio ?? (held.even ? held.width / held.height : undefined);
+  const current = RATIOS.find(([, value]) => value === ratio)?.[0] ?? "as it is";
+  return (
+    <>
+      <div className={css.figures}>
+        <NumberField
+          label="Left"
+          unit="mm"
+          value={box.left}
+          onKeep={(x) => edit({ op: "carry", layers: ids, by: [x - box.left, 0] } as Said)}
+        />
+        <NumberField
+          label="Top"
+          unit="mm"
+          value={box.top}
+          onKeep={(y) => edit({ op: "carry", layers: ids, by: [0, y - box.top] } as Said)}
+        />
+        <NumberField
+          label="Width"
+          unit="mm"
+          min={1}
+          max={5000}
+          value={held.width}
+          onKeep={(w) => size(w, kept ? w / kept : held.height)}
+        />
+        <NumberField
+          label="Height"
+          unit="mm"
+          min={1}
+          max={5000}
+          value={held.height}
+          onKeep={(h) => size(kept ? h * kept : held.width, h)}
+        />
+      </div>
+      <div className={css.pair}>
+        <Choice
+          label="Ratio"
+          value={current}
+          data={[...RATIOS.map(([label]) => label), "as it is"]}
+          onChange={(label) => {
+            const value =
+              label === "as it is" ? held.width / held.height : RATIOS.find(([name]) => name === label)?.[1];
+            set({ ratio: value });
+            if (value && Math.abs(held.width / held.height - value) > 1e-3)
+              size(held.width, held.width / value);
+          }}
+        />
+        {only && (
+          <NumberField
+            label="Turn"
+            unit="°"
+            step={0.1}
+            min={-360}
+            max={360}
+            value={turnOf(only)}
+            onKeep={(turn) => edit({ op: "carry", layers: ids, turn_deg: turn - turnOf(only) } as Said)}
+          />
+        )}
+      </div>
+    </>
+  );
+}
+
+function WordsPart({ state, text }: { state: View; text: Text }) {
+  const { edit } = useChange(state);
+  const set = (fields: Record<string, unknown>, gesture?: string) =>
+    edit(fieldsOf([text.id], fields), { gesture });
+  const { shown, change } = useKept(text.text, (words, gesture) => set({ text: words }, gesture), 300);
+  return (
+    <div className={side.group}>
+      <Textarea
+        size="xs"
+        aria-label="Words"
+        autosize
+        minRows={1}
+        maxRows={5}
+        maxLength={5000}
+        value={shown}
+        onChange={(event) => change(event.currentTarget.value)}
+      />
+      <div className={css.pair}>
+        <Choice label="Font" value={text.font ?? "Lato"} data={FONTS} onChange={(font) => set({ font })} />
+        <ColorInput
+          size="xs"
+          aria-label="Colour of the words"
+          value={text.colour}
+          onChangeEnd={(colour) => set({ colour: colour.toLowerCase() })}
+        />
+      </div>
+      <Dial
+        label="Size"
+        min={4}
+        max={120}
+        step={0.5}
+        unit="pt"
+        of="Text.size_pt"
+        value={text.size_pt ?? 12}
+        onKeep={(size_pt, g) => set({ size_pt }, g)}
+      />
+      <Dial
+        label="Leading"
+        min={0.8}
+        max={2.5}
+        step={0.05}
+        of="Text.leading"
+        value={text.leading ?? 1.25}
+        onKeep={(leading, g) => set({ leading }, g)}
+      />
+      <div className={css.pair}>
+        <Choice
+          label="Across"
+          value={text.align ?? "centre"}
+          data={["left", "centre", "right"]}
+          onChange={(align) => set({ align })}
+        />
+        <Choice
+          label="Down"
+          value={text.stand ?? "middle"}
+          data={["top", "middle", "bottom"]}
+          onChange={(stand) => set({ stand })}
+        />
+      </div>
+      <Checkbox
+        size="xs"
+        mt={6}
+        label="Sample words: must be replaced before printing"
+        checked={text.sample !== false}
+        onChange={(event) => set({ sample: event.currentTarget.checked })}
+      />
+    </div>
+  );
+}
+
+/** Colour and opacity of what has one colour; the background's gradient. */
+function ColourPart({
+  state,
+  layer,
+}: {
+  state: View;
+  layer: Extract<Layer, { kind: "fill" | "background" | "ornament" }>;
+}) {
+  const { edit } = useChange(state);
+  const set = (fields: Record<string, unknown>, gesture?: string) =>
+    edit(fieldsOf([layer.id], fields), { gesture });
+  const gradient = layer.kind === "background" ? layer.gradient : undefined;
+  const stops = gradient?.stops ?? [];
+  return (
+    <div className={side.group}>
+      {!gradient && (
+        <ColorInput
+          size="xs"
+          label="Colour"
+          value={layer.colour}
+          onChangeEnd={(colour) => set({ colour: colour.toLowerCase() })}
+        />
+      )}
+      {layer.kind === "background" && (
+        <Checkbox
+          size="xs"
+          mt={6}
+          label="A gradient"
+          checked={!!gradient}
+          onChange={(event) =>
+            set({
+              gradient: event.currentTarget.checked
+                ? {
+                    turn_deg: 90,
+                    stops: [
+                      { at: 0, colour: layer.colour ?? "#ffffff" },
+                      { at: 1, colour: "#8fa9b8" },
+                    ],
+                  }
+                : null,
+            })
+          }
+        />
+      )}
+      {gradient && (
+        <>
+          <div className={css.pair}>
+            {stops.map((stop, n) => (
+              <ColorInput
+                // biome-ignore lint/suspicious/noArrayIndexKey: stops have no other name
+                key={n}
+                size="xs"
+                aria-label={`Colour ${n + 1} of the gradient`}
+                value={stop.colour}
+                onChangeEnd={(colour) =>
+                  set({
+                    "gradient.stops": stops.map((one, at) =>
+                      at === n ? { ...one, colour: colour.toLowerCase() } : one,
+                    ),
+                  })
+                }
+              />
+            ))}
+          </div>
+          <Dial
+            label="Turn"
+            min={-180}
+            max={180}
+            unit="°"
+            value={gradient.turn_deg ?? 0}
+            onKeep={(turn, g) => set({ "gradient.turn_deg": turn }, g)}
+          />
+        </>
+      )}
+      <Dial
+        label="Opacity"
+        min={0}
+        max={100}
+        per={100}
+        unit="%"
+        value={Math.round((layer.opacity ?? 1) * 100)}
+        onKeep={(value, g) => set({ opacity: value / 100 }, g)}
+      />
+    </div>
+  );
+}
+
+const EDGES = [
+  ["left", "Left edges", IconAlignBoxLeftMiddle],
+  ["centre", "Middles, one above the other", IconAlignBoxCenterMiddle],
+  ["right", "Right edges", IconAlignBoxRightMiddle],
+  ["top", "Top edges", IconAlignBoxTopCenter],
+  ["middle", "Middles, side by side", IconAlignBoxCenterStretch],
+  ["bottom", "Bottom edges", IconAlignBoxBottomCenter],
+] as const;
+const TO = [
+  { value: "each_other", label: "each other" },
+  { value: "page", label: "the page" },
+  { value: "left_page", label: "the left page" },
+  { value: "right_page", label: "the right page" },
+  { value: "safe", label: "the safe area" },
+];
+
+function Arrange({ state, chosen, make }: { state: View; chosen: Layer[]; make: Make }) {
+  const { edit } = useChange(state);
+  const ids = chosen.map((layer) => layer.id);
+  const several = chosen.length > 1;
+  const [to, setTo] = useState("each_other");
+  const [gap, setGap] = useState(4);
+  const [columns, setColumns] = useState(3);
+  const [rows, setRows] = useState(1);
+  const openings = chosen.filter((layer) => layer.kind === "opening");
+  const corners = cornersOf(state.layout.layers, state.frames, ids);
+  const box = corners.length ? boundsOf(corners) : undefined;
+  const goal = several || to !== "each_other" ? to : "page";
+  const mirrored = (mirror: string) => edit({ op: "carry", layers: ids, mirror } as unknown as Said);
+  const distribute = (axis: "x" | "y", how: Record<string, unknown> = {}) =>
+    edit({ op: "distribute", layers: ids, axis, by: "gap", ...how } as Said);
+  return (
+    <>
+      <div className={side.group}>
+        <div className={css.row}>
+          {EDGES.map(([edge, label, Icon]) => (
+            <Tooltip key={edge} label={label}>
+              <ActionIcon
+                variant="default"
+                aria-label={`Align: ${label.toLowerCase()}`}
+                onClick={() => edit({ op: "align", layers: ids, edge, to: goal } as Said)}
+              >
+                <Icon size={16} />
+              </ActionIcon>
+            </Tooltip>
+          ))}
+          <Choice bare label="Align to" value={goal} data={several ? TO : TO.slice(1)} onChange={setTo} />
+        </div>
+        <div className={css.row}>
+          <Button size="compact-xs" variant="default" onClick={() => mirrored("left_right")}>
+            Mirror sides
+          </Button>
+          <Button size="compact-xs" variant="default" onClick={() => mirrored("top_bottom")}>
+            Mirror top, bottom
+          </Button>
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() => edit({ op: "carry", layers: ids, turn_deg: 90 } as Said)}
+          >
+            Quarter turn
+          </Button>
+          {several && (
+            <Button
+              size="compact-xs"
+              variant="default"
+              onClick={() => make({ op: "gather", layers: ids } as Said)}
+            >
+              Group
+            </Button>
+          )}
+          {chosen.some((layer) => layer.kind === "group") && (
+            <Button
+              size="compact-xs"
+              variant="default"
+              onClick={() =>
+                edit({
+                  op: "dissolve",
+                  groups: chosen.filter((layer) => layer.kind === "group").map((layer) => layer.id),
+                } as Said)
+              }
+            >
+              Take the group apart
+            </Button>
+          )}
+        </div>
+        {several && (
+          <div className={css.row}>
+            <Button
+              size="compact-xs"
+              variant="default"
+              disabled={chosen.length < 3}
+              onClick={() => distribute("x")}
+            >
+              Equal gaps across
+            </Button>
+            <Button
+              size="compact-xs"
+              variant="default"
+              disabled={chosen.length < 3}
+              onClick={() => distribute("y")}
+            >
+              Equal gaps down
+            </Button>
+            <Button
+              size="compact-xs"
+              variant="default"
+              onClick={() => edit({ op: "same_size", layers: ids, side: "width" } as Said)}
+            >
+              Same width
+            </Button>
+            <Button
+              size="compact-xs"
+              variant="default"
+              onClick={() => edit({ op: "same_size", layers: ids, side: "height" } as Said)}
+            >
+              Same height
+            </Button>
+            {openings.length === chosen.length && (
+              <Button
+                size="compact-xs"
+                variant="default"
+                onClick={() => make({ op: "make_one", openings: ids } as Said)}
+              >
+                Make one of these
+              </Button>
+            )}
+          </div>
+        )}
+      </div>
+      <div className={side.group}>
+        <div className={css.figures}>
+          <NumberField label="Columns" min={1} max={50} value={columns} onKeep={setColumns} />
+          <NumberField label="Rows" min={1} max={50} value={rows} onKeep={setRows} />
+          <NumberField label="Gap" unit="mm" min={-500} max={500} value={gap} onKeep={setGap} />
+        </div>
+        <div className={css.row}>
+          <Button
+            size="compact-xs"
+            variant="default"
+            disabled={!box || columns * rows < 2}
+            onClick={() =>
+              box &&
+              make({
+                op: "repeat",
+                layers: ids,
+                columns,
+                rows,
+                step_mm: [box.right - box.left + gap, box.bottom - box.top + gap],
+              } as Said)
+            }
+          >
+            Repeat it so
+          </Button>
+          {chosen.length === 1 && openings.length === 1 && (
+            <Button
+              size="compact-xs"
+              variant="default"
+              disabled={columns * rows < 2}
+              onClick={() =>
+                make({ op: "split", opening: ids[0] ?? "", columns, rows, gap_mm: [gap, gap] } as Said)
+              }
+            >
+              Split it so
+            </Button>
+          )}
+          {several && (
+            <>
+              <Button size="compact-xs" variant="default" onClick={() => distribute("x", { gap_mm: gap })}>
+                This gap across
+              </Button>
+              <Button size="compact-xs" variant="default" onClick={() => distribute("y", { gap_mm: gap })}>
+                This gap down
+              </Button>
+            </>
+          )}
+        </div>
+      </div>
+    </>
+  );
+}

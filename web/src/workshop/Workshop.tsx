@@ -1,0 +1,309 @@
+import { ActionIcon, Button, Checkbox, Popover, Tooltip } from "@mantine/core";
+import IconKeyboard from "@tabler/icons-react/icons/IconKeyboard";
+import IconZoomIn from "@tabler/icons-react/icons/IconZoomIn";
+import IconZoomOut from "@tabler/icons-react/icons/IconZoomOut";
+import { type PointerEvent, useEffect, useRef, useState } from "react";
+import { Link, useSearch } from "wouter";
+import { sheetPicture } from "../api/client";
+import bench from "../bench/bench.module.css";
+import { JobName } from "../bench/JobName";
+import { Kept } from "../bench/Kept";
+import { UndoRedo } from "../bench/UndoRedo";
+import { type Said, useChange, useJobStore } from "../editing/jobs";
+import { heldView, LEAST_VIEW, MOST_VIEW } from "../editing/store";
+import type { View } from "../editing/view";
+import { apply, inverse, type Matrix } from "../geometry/placing";
+import { Stage } from "../stage/Stage";
+import { pageSize, sheetSize } from "../ui/format";
+import { UnitContext } from "../ui/units";
+import { Drawing } from "./Drawing";
+import { KeepDialog } from "./KeepDialog";
+import { boxAbout, found } from "./layers";
+import { SelectionPanel } from "./SelectionPanel";
+import { SheetPanel } from "./SheetPanel";
+import { StackList } from "./StackList";
+import { bare, useTable } from "./table";
+import { useHands } from "./useHands";
+import { TABLE_KEYS, TOOLS, useTableKeys } from "./useTableKeys";
+import css from "./workshop.module.css";
+
+/** Where a template is made or altered, or a job's own sheets. */
+export function Workshop({ job }: { job: string }) {
+  const asked = new URLSearchParams(useSearch()).get("sheet") ?? "";
+  const { sheet, set } = useTable();
+  useEffect(() => set({ ...bare, sheet: asked }), [set, asked]);
+  const store = useJobStore(job);
+  const view = store.viewOf(sheet);
+  if (store.error)
+    return (
+      <main className={bench.missing}>
+        <p role="alert">{store.error}</p>
+        <Link href="/">To the shelf</Link>
+      </main>
+    );
+  return view ? <Loaded state={view} /> : null;
+}
+
+function Loaded({ state }: { state: View }) {
+  const { view, unit: chosen, tool, selected, guides, snap, set } = useTable();
+  const { edit } = useChange(state);
+  const [keeping, setKeeping] = useState(false);
+  const svg = useRef<SVGSVGElement>(null);
+  const [map, setMap] = useState<Matrix>([1, 0, 0, 0, 1, 0, 0, 0, 1]);
+  const hands = useHands(state, svg, map);
+  useTableKeys(state, hands);
+  const { layout, sheet } = state;
+  const order = !state.job.making;
+  const unit = chosen ?? (pageSize(layout.width_mm, layout.height_mm).endsWith("in") ? "in" : "mm");
+  useEffect(() => {
+    document.title = `Workshop: ${state.job.name}, Sutaru`;
+    return () => {
+      document.title = "Sutaru";
+    };
+  }, [state.job.name]);
+  // What is gone is not selected any more.
+  useEffect(() => {
+    const there = selected.filter((id) => found(layout.layers, id));
+    if (there.length < selected.length && !hands.pull) {
+      const timer = setTimeout(() => set({ selected: there }), 600);
+      return () => clearTimeout(timer);
+    }
+    return undefined;
+  }, [layout, selected, hands.pull, set]);
+  const [guide, setGuide] = useState<{ axis: "x" | "y"; at: number }>();
+  const guideAt = (event: PointerEvent, axis: "x" | "y") => {
+    const box = svg.current?.getBoundingClientRect();
+    const at = apply(inverse(map), [event.clientX - (box?.left ?? 0), event.clientY - (box?.top ?? 0)]);
+    return { axis, at: Math.round(at[axis === "x" ? 0 : 1] * 10) / 10 };
+  };
+  const keepGuide = () => {
+    const far = guide?.axis === "x" ? layout.width_mm : layout.height_mm;
+    if (guide && guide.at > -5 && guide.at < far + 5)
+      edit({
+        op: "set_sheet",
+        fields: { guides: [...(layout.guides ?? []), { axis: guide.axis, at_mm: guide.at }] },
+      } as Said);
+    setGuide(undefined);
+  };
+  const box = boxAbout(layout.layers, state.frames, selected);
+  return (
+    <UnitContext value={unit}>
+      <main className={bench.bench}>
+        <header className={bench.head}>
+          <Link href="/" className={bench.back}>
+            Shelf
+          </Link>
+          {order && (
+            <Link href={`/jobs/${state.id}?sheet=${sheet.id}`} className={bench.back}>
+              Back to the bench
+            </Link>
+          )}
+          <div className={bench.title}>
+            <div className={bench.named}>
+              <JobName state={state} />
+              <Kept job={state.id} />
+            </div>
+            <span>
+              {order
+                ? "This order's own sheets"
+                : state.job.making?.own
+                  ? "A template of the studio's"
+                  : "A new template"}{" "}
+              · <span className="num">{sheetSize(layout.width_mm, layout.height_mm, state.folded)}</span>
+            </span>
+          </div>
+          <UndoRedo state={state} />
+          <div className={bench.toggles}>
+            <Checkbox
+              size="xs"
+              label="Lines"
+              checked={guides}
+              onChange={(event) => set({ guides: event.currentTarget.checked })}
+            />
+            <Checkbox
+              size="xs"
+              label="Draw to lines"
+              checked={snap}
+              onChange={(event) => set({ snap: event.currentTarget.checked })}
+            />
+          </div>
+          <Button
+            variant="default"
+            disabled={!state.rows.some((row) => !row.photo) || !state.photos.length}
+            onClick={() => edit({ op: "fill", how: "best", only_empty: true } as Said)}
+          >
+            {order ? "Fill" : "Show samples"}
+          </Button>
+          <Button variant="filled" onClick={() => setKeeping(true)}>
+            {order ? "Keep as a template" : "Keep on the shelf"}
+          </Button>
+        </header>
+        <div className={bench.middle}>
+          <nav className={css.tools} aria-label="Tools">
+            {TOOLS.map((entry) => (
+              <Tooltip key={entry.tool} label={`${entry.hint} (${entry.key.toUpperCase()})`} position="right">
+                <button
+                  type="button"
+                  aria-pressed={tool === entry.tool}
+                  onClick={() => {
+                    hands.cancel();
+                    set({ tool: entry.tool });
+                  }}
+                >
+                  <Sign tool={entry.tool} />
+                  {entry.label}
+                </button>
+              </Tooltip>
+            ))}
+            {state.sheets.length > 1 && (
+              <fieldset className={css.sheets} aria-label="Sheets">
+                {state.sheets.map((one, n) => (
+                  <button
+                    key={one.id}
+                    type="button"
+                    aria-current={one.id === sheet.id ? "page" : undefined}
+                    onClick={() => set({ sheet: one.id, selected: [] })}
+                  >
+                    <img src={sheetPicture(state.marks[n]?.key ?? "", 120)} alt="" />
+                    {one.name}
+                  </button>
+                ))}
+              </fieldset>
+            )}
+          </nav>
+          <div className={bench.sheet}>
+            <Stage
+              key={sheet.id}
+              sheet={layout}
+              picture={(width) => sheetPicture(state.key, width, true)}
+              alt={`${sheet.name} in the workshop`}
+              unit={unit}
+              onUnit={(unit) => set({ unit })}
+              view={view}
+              onView={(view) => set({ view: heldView(view) })}
+              focus={
+                box && [
+                  [box.left, box.top],
+                  [box.right, box.bottom],
+                ]
+              }
+              onGround={() => tool === "select" && set({ selected: [] })}
+              onRuler={{
+                down: (event, axis) => setGuide(guideAt(event, axis)),
+                move: (event, axis) => guide && setGuide(guideAt(event, axis)),
+                up: keepGuide,
+              }}
+            >
+              {(seen) => (
+                <>
+                  <Seeing map={seen.screenFromPage} onMap={setMap} />
+                  <Drawing state={state} seen={seen} hands={hands} svg={svg} />
+                  {guide && (
+                    <div
+                      className={css.pulledGuide}
+                      data-axis={guide.axis}
+                      style={
+                        guide.axis === "x"
+                          ? { left: apply(map, [guide.at, 0])[0] }
+                          : { top: apply(map, [0, guide.at])[1] }
+                      }
+                    />
+                  )}
+                </>
+              )}
+            </Stage>
+            <div className={bench.view}>
+              <Tooltip label="Smaller view (Ctrl −)">
+                <ActionIcon
+                  variant="default"
+                  aria-label="Smaller view"
+                  disabled={view <= LEAST_VIEW}
+                  onClick={() => set({ view: heldView(view / 1.5) })}
+                >
+                  <IconZoomOut size={16} />
+                </ActionIcon>
+              </Tooltip>
+              <Tooltip label="Larger view (Ctrl +)">
+                <ActionIcon
+                  variant="default"
+                  aria-label="Larger view"
+                  disabled={view >= MOST_VIEW}
+                  onClick={() => set({ view: heldView(view * 1.5) })}
+                >
+                  <IconZoomIn size={16} />
+                </ActionIcon>
+              </Tooltip>
+              <Help />
+            </div>
+          </div>
+          <aside className={bench.side}>
+            <StackList state={state} />
+            {selected.length ? (
+              <SelectionPanel state={state} make={hands.make} />
+            ) : (
+              <SheetPanel state={state} />
+            )}
+          </aside>
+        </div>
+        {keeping && <KeepDialog state={state} onClose={() => setKeeping(false)} />}
+      </main>
+    </UnitContext>
+  );
+}
+
+/** Tells how the sheet lies on the screen. */
+function Seeing({ map, onMap }: { map: Matrix; onMap: (map: Matrix) => void }) {
+  const said = map.join();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a map is new with each drawing, what it says seldom
+  useEffect(() => onMap(map), [said, onMap]);
+  return null;
+}
+
+/** What a tool makes, drawn small. */
+function Sign({ tool }: { tool: string }) {
+  const shapes: Record<string, string> = {
+    select: "M6 4l11 8-5 1-2 5z",
+    rectangle: "M4 6h16v12h-16z",
+    rounded: "M8 6h8a4 4 0 014 4v4a4 4 0 01-4 4h-8a4 4 0 01-4-4v-4a4 4 0 014-4z",
+    ellipse: "M4 12a8 6 0 1016 0a8 6 0 10-16 0z",
+    polygon: "M12 4l8 7-4 9h-9l-3-8z",
+    freehand: "M5 9c3-7 9 2 13-1s2 9-4 10-13-2-9-9z",
+    fill: "M4 6h16v12h-16z",
+    words: "M6 7v-2h12v2M12 5v14M9 19h6",
+    note: "M5 5h14v10l-4 4h-10zM15 19v-4h4",
+  };
+  return (
+    <svg width="22" height="22" viewBox="0 0 24 24" aria-hidden="true" data-tool={tool}>
+      <path d={shapes[tool]} />
+    </svg>
+  );
+}
+
+function Help() {
+  return (
+    <Popover position="bottom-end" withArrow shadow="md">
+      <Popover.Target>
+        <Tooltip label="Keys">
+          <ActionIcon variant="default" aria-label="Keys">
+            <IconKeyboard size={16} />
+          </ActionIcon>
+        </Tooltip>
+      </Popover.Target>
+      <Popover.Dropdown>
+        <div className={bench.keys}>
+          <table>
+            <caption>In the workshop</caption>
+            <tbody>
+              {TABLE_KEYS.map(([shown, what]) => (
+                <tr key={shown}>
+                  <th>{shown}</th>
+                  <td>{what}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      </Popover.Dropdown>
+    </Popover>
+  );
+}

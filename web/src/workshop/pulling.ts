@@ -1,0 +1,153 @@
+/** Pulls in the workshop, as pure figures: what a pull makes of frames on the page, and the edit that keeps it. */
+import type { Said } from "../editing/jobs";
+import { apply, type Matrix, multiply, type Point } from "../geometry/placing";
+import { type Box, boxAbout, found, hasSides, type Layer, placedAt, round, sizeOf, turnOf } from "./layers";
+
+type Frames = ReadonlyMap<string, readonly Point[]>;
+/** Which handle: -1 left or top, 1 right or bottom, 0 neither. */
+export type Handle = readonly [number, number];
+export const HANDLES: readonly Handle[] = [
+  [-1, -1], [0, -1], [1, -1], [1, 0], [1, 1], [0, 1], [-1, 1], [-1, 0],
+]; // biome-ignore format: round the box
+
+/** What is selected, as it can be taken hold of: a plane with its middle, axes and size on the page. */
+export interface Held {
+  ids: readonly string[];
+  middle: Point;
+  across: Point;
+  down: Point;
+  width: number;
+  height: number;
+  /** One layer whose width and height can be set, in its own plane. */
+  alone?: Layer;
+  /** Only evenly made larger or smaller: something in it is turned. */
+  even: boolean;
+}
+
+const LEAST = 1; // mm
+
+/** What is selected, ready to be pulled. */
+export function heldOf(layers: readonly Layer[], frames: Frames, ids: readonly string[]): Held | undefined {
+  const only = ids.length === 1 ? found(layers, ids[0] ?? "") : undefined;
+  const frame = only && frames.get(only.id);
+  const size = only && sizeOf(only, frame);
+  if (only && frame && size && hasSides(only)) {
+    const [a, b, c, d] = frame as [Point, Point, Point, Point];
+    return {
+      ids,
+      middle: [(a[0] + c[0]) / 2, (a[1] + c[1]) / 2],
+      across: [(b[0] - a[0]) / size[0], (b[1] - a[1]) / size[0]],
+      down: [(d[0] - a[0]) / size[1], (d[1] - a[1]) / size[1]],
+      width: size[0],
+      height: size[1],
+      alone: only,
+      even: false,
+    };
+  }
+  const box = boxAbout(layers, frames, ids);
+  if (!box) return undefined;
+  const inside = (layer: Layer | undefined): boolean =>
+    !!layer &&
+    (layer.kind === "group" ? (layer.layers ?? []).some(inside) : Math.abs(turnOf(layer) % 90) > 1e-6);
+  return {
+    ids,
+    middle: [(box.left + box.right) / 2, (box.top + box.bottom) / 2],
+    across: [1, 0],
+    down: [0, 1],
+    width: box.right - box.left,
+    height: box.bottom - box.top,
+    even: ids.some((id) => inside(found(layers, id))),
+  };
+}
+
+/** A point of what is held: (-1, -1) is its upper left corner, (0, 0) its middle. */
+export const pointOf = ({ middle, across, down, width, height }: Held, [x, y]: Handle): Point => [
+  middle[0] + (x * width * across[0]) / 2 + (y * height * down[0]) / 2,
+  middle[1] + (x * width * across[1]) / 2 + (y * height * down[1]) / 2,
+];
+
+export interface Sized {
+  width: number;
+  height: number;
+  middle: Point;
+  fixed: Point;
+}
+
+/** What is held once a handle was pulled to a point; what lies opposite stays. `ratio` is kept when given. */
+export function sized(held: Held, handle: Handle, to: Point, ratio?: number): Sized {
+  const fixed = pointOf(held, [-handle[0], -handle[1]]);
+  const way: Point = [to[0] - fixed[0], to[1] - fixed[1]];
+  const along = (axis: Point) => way[0] * axis[0] + way[1] * axis[1];
+  let width = handle[0] ? Math.max(LEAST, handle[0] * along(held.across)) : held.width;
+  let height = handle[1] ? Math.max(LEAST, handle[1] * along(held.down)) : held.height;
+  const kept = ratio ?? (held.even ? held.width / held.height : undefined);
+  if (kept) {
+    // The larger of the two ways decides; a side's handle takes the other side with it.
+    if (handle[0] && (!handle[1] || width / kept > height)) height = width / kept;
+    else width = height * kept;
+  }
+  const middle: Point = [
+    fixed[0] + (handle[0] * width * held.across[0]) / 2 + (handle[1] * height * held.down[0]) / 2,
+    fixed[1] + (handle[0] * width * held.across[1]) / 2 + (handle[1] * height * held.down[1]) / 2,
+  ];
+  return { width, height, middle, fixed };
+}
+
+/** The edit that keeps a new size. */
+export function sizing(held: Held, to: Sized): Said {
+  if (held.alone)
+    return {
+      op: "set_fields",
+      layers: [held.alone.id],
+      fields: placedAt(held.alone, to.middle, to.width, to.height),
+      expect: {},
+    } as Said;
+  return {
+    op: "carry",
+    layers: [...held.ids],
+    about: to.fixed.map(round),
+    scale: [round(to.width / held.width), round(to.height / held.height)],
+  } as unknown as Said;
+}
+
+/** The map of the page that a new size is, for what is drawn meanwhile. */
+export function mapOf(held: Held, to: Sized): Matrix {
+  const { across: u, down: v, middle } = held;
+  const onto: Matrix = [u[0], v[0], 0, u[1], v[1], 0, 0, 0, 1];
+  const back: Matrix = [u[0], u[1], 0, v[0], v[1], 0, 0, 0, 1];
+  const stretch: Matrix = [to.width / held.width, 0, 0, 0, to.height / held.height, 0, 0, 0, 1];
+  const inner = multiply(multiply(onto, stretch), back);
+  return multiply([1, 0, to.middle[0], 0, 1, to.middle[1], 0, 0, 1], multiply(inner, [1, 0, -middle[0], 0, 1, -middle[1], 0, 0, 1])); // biome-ignore format: one product
+}
+
+/** The map of the page that turns it about a point, counter-clockwise as seen. */
+export function turning([x, y]: Point, degrees: number): Matrix {
+  const [c, s] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)];
+  return [c, s, x - c * x - s * y, -s, c, y + s * x - c * y, 0, 0, 1];
+}
+
+export const shifting = ([x, y]: Point): Matrix => [1, 0, x, 0, 1, y, 0, 0, 1];
+
+export const moved = (frame: readonly Point[], by: Matrix): Point[] => frame.map((point) => apply(by, point));
+
+/** The turn from one point to another about a third, degrees counter-clockwise as seen. */
+export function turnBetween([x, y]: Point, from: Point, to: Point): number {
+  const angle = ([a, b]: Point) => (Math.atan2(-(b - y), a - x) * 180) / Math.PI;
+  return ((((angle(to) - angle(from) + 180) % 360) + 360) % 360) - 180;
+}
+
+/** The box from one corner to where it was pulled, of a ratio when one is kept. */
+export function pulledBox(from: Point, to: Point, ratio?: number): Box {
+  let [w, h] = [to[0] - from[0], to[1] - from[1]];
+  if (ratio) {
+    if (Math.abs(w) / ratio > Math.abs(h)) h = Math.sign(h || 1) * (Math.abs(w) / ratio);
+    else w = Math.sign(w || 1) * Math.abs(h) * ratio;
+  }
+  const [x, y] = [from[0] + w, from[1] + h];
+  return {
+    left: Math.min(from[0], x),
+    right: Math.max(from[0], x),
+    top: Math.min(from[1], y),
+    bottom: Math.max(from[1], y),
+  };
+}
