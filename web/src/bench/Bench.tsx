@@ -139,13 +139,6 @@ function Loaded({ state }: { state: View }) {
           </div>
           <Button
             component={Link}
-            variant="default"
-            href={`/jobs/${state.id}/workshop?sheet=${state.sheet.id}`}
-          >
-            Alter this sheet
-          </Button>
-          <Button
-            component={Link}
             href={`/jobs/${state.id}/dispatch${state.own.id === "first" ? "" : `?edition=${state.own.id}`}`}
             variant="filled"
           >
@@ -183,6 +176,14 @@ function Loaded({ state }: { state: View }) {
               )}
             </Stage>
             <div className={css.view}>
+              <Button
+                component={Link}
+                variant="default"
+                size="compact-sm"
+                href={`/jobs/${state.id}/workshop?sheet=${state.sheet.id}`}
+              >
+                Alter this sheet
+              </Button>
               <Tooltip label="Smaller view (Ctrl −)">
                 <ActionIcon
                   variant="default"

@@ -58,21 +58,23 @@ export function SelectionPanel({ state, make }: { state: View; make: Make }) {
         {title}
         {chosen.length === 1 && <small>{only.kind === "text" ? "words" : only.kind}</small>}
       </h3>
-      {chosen.length === 1 && only.kind !== "background" && <Name key={only.id} state={state} layer={only} />}
+      {chosen.length === 1 && only.kind !== "background" && (
+        <Name key={`Name ${only.id}`} state={state} layer={only} />
+      )}
       {only.kind !== "background" && only.kind !== "echo" && <Place state={state} chosen={chosen} />}
-      {chosen.length === 1 && only.kind === "opening" && (
-        <FramePart key={only.id} state={state} layer={only as Opening} />
-      )}
-      {chosen.length === 1 && only.kind === "text" && (
-        <WordsPart key={only.id} state={state} text={only as Text} />
-      )}
-      {chosen.length === 1 &&
-        (only.kind === "fill" || only.kind === "background" || only.kind === "ornament") && (
-          <ColourPart key={only.id} state={state} layer={only} />
-        )}
       {only.kind !== "background" && only.kind !== "echo" && (
         <Arrange state={state} chosen={chosen} make={make} />
       )}
+      {chosen.length === 1 && only.kind === "opening" && (
+        <FramePart key={`FramePart ${only.id}`} state={state} layer={only as Opening} />
+      )}
+      {chosen.length === 1 && only.kind === "text" && (
+        <WordsPart key={`WordsPart ${only.id}`} state={state} text={only as Text} />
+      )}
+      {chosen.length === 1 &&
+        (only.kind === "fill" || only.kind === "background" || only.kind === "ornament") && (
+          <ColourPart key={`ColourPart ${only.id}`} state={state} layer={only} />
+        )}
     </section>
   );
 }
@@ -480,13 +482,16 @@ function Arrange({ state, chosen, make }: { state: View; chosen: Layer[]; make: 
             disabled={!box || columns * rows < 2}
             onClick={() =>
               box &&
-              make({
-                op: "repeat",
-                layers: ids,
-                columns,
-                rows,
-                step_mm: [box.right - box.left + gap, box.bottom - box.top + gap],
-              } as Said)
+              make(
+                {
+                  op: "repeat",
+                  layers: ids,
+                  columns,
+                  rows,
+                  step_mm: [box.right - box.left + gap, box.bottom - box.top + gap],
+                } as Said,
+                ids,
+              )
             }
           >
             Repeat it so

@@ -89,7 +89,9 @@ export function StackList({ state }: { state: View }) {
             >
               {name}
               <small>
-                {layer.kind === "opening" && layer.name ? `opening ${numbers.get(layer.id) ?? ""}` : ""}
+                {layer.kind === "opening" && layer.name && !/^opening \d+$/i.test(layer.name)
+                  ? `opening ${numbers.get(layer.id) ?? ""}`
+                  : ""}
                 {layer.kind === "group" ? `${(layer.layers ?? []).length} layers` : ""}
               </small>
             </button>

@@ -86,15 +86,14 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
     const by = drawn({ left: at[0], right: at[0], top: at[1], bottom: at[1] }, but, event);
     return [at[0] + by[0], at[1] + by[1]];
   };
-  /** Sends an edit; what it made is selected once it is there. */
-  const make = (said: Said, gesture?: string) => {
+  /** Sends an edit; what it made is selected once it is there, beside what is to stay so. */
+  const make = (said: Said, also: readonly string[] = []) => {
     const before = layers;
     edit(said, {
-      gesture,
       onStored: () => {
         const now = jobStore(view.id).viewOf(view.sheet.id);
         const fresh = now && freshIn(now.layout.layers, before);
-        if (fresh?.length) set({ selected: fresh });
+        if (fresh?.length) set({ selected: [...also, ...fresh] });
       },
     });
   };
