@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 import numpy as np
 
-from ..document import Background, Echo, FillBox, Group, Layer, Layout, Opening
+from ..document import Background, Echo, Ellipse, FillBox, Flat, Group, Layer, Layout, Opening, Rectangle
 from ..errors import EditRefused
 from ..geometry import outlines
 from ..geometry.matrices import apply
@@ -46,6 +46,10 @@ def page_box(layer: Layer) -> Box:
         return about([page_box(inner) for inner in layer.layers])
     if isinstance(layer, Opening | FillBox):
         onto = layer.surface.page_from_opening(layer.outline)
+        plain = isinstance(layer.outline, Rectangle | Ellipse) and isinstance(layer.surface, Flat)
+        if plain and layer.surface.turn_deg % 90.0 == 0 and not layer.surface.distorts:
+            x0, y0, x1, y1 = layer.outline.frame
+            return Box(*map(exact, outlines.bounds([onto.apply([(x0, y0), (x1, y1)])])))
         return Box(*map(exact, outlines.bounds([onto.apply(polygon) for polygon in layer.outline.polygons()])))
     if isinstance(layer, Background | Echo):
         raise EditRefused(f"{layer.name or layer.kind.capitalize()} has no place of its own.", "Leave it out.")

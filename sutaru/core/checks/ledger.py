@@ -6,8 +6,8 @@ from ..document import Background, Echo, FillBox, GuideNote, Layout, Opening, Or
 from ..document.base import Frozen
 from ..fitting import Drawn, Resolved, crop_share, distortion, effective_ppi, reading_order
 from ..geometry import outlines
-from ..geometry.maps import Map, nearest_projective
-from ..geometry.matrices import Points, apply
+from ..geometry.maps import Map, Projective, nearest_projective
+from ..geometry.matrices import Points
 from .rules import Finding, check
 
 Ring = tuple[tuple[float, float], ...]
@@ -74,11 +74,14 @@ def places(layout: Layout) -> Places:
 
 def _frame(leaf: Opening | FillBox | Text | Ornament | GuideNote) -> Ring:
     if isinstance(leaf, Opening | FillBox):
-        x0, y0, x1, y1 = outlines.bounds(leaf.outline.polygons(0.05))
-        onto = leaf.surface.page_from_opening(leaf.outline)
-        return _pairs(onto.apply([(x0, y0), (x1, y0), (x1, y1), (x0, y1)]))
-    x, y = leaf.width_mm / 2, leaf.height_mm / 2
-    return _pairs(apply(leaf.page_from_box, [(-x, -y), (x, -y), (x, y), (-x, y)]))
+        onto: Map = leaf.surface.page_from_opening(leaf.outline)
+        x0, y0, x1, y1 = leaf.outline.frame
+    else:
+        onto = Projective(leaf.page_from_box)
+        x1, y1 = leaf.width_mm / 2, leaf.height_mm / 2
+        x0, y0 = -x1, -y1
+    corners = onto.apply([(x0, y0), (x1, y0), (x1, y1), (x0, y1)])
+    return tuple((round(x, 9), round(y, 9)) for x, y in corners.tolist())
 
 
 def _place(opening: Opening, number: int, reading: int) -> OpeningPlace:

@@ -27,6 +27,11 @@ class _Outline(Frozen):
         return outlines.flatten(self.path_data(), tolerance_mm)
 
     @property
+    def frame(self) -> tuple[float, float, float, float]:
+        """The box that it is sized by: left, top, right, bottom. A mask's is the whole picture's."""
+        return outlines.bounds(self.polygons())
+
+    @property
     def area_mm2(self) -> float:
         """Enclosed area."""
         return abs(sum(outlines.area(p) for p in self.polygons()))
@@ -35,6 +40,11 @@ class _Outline(Frozen):
 class _Sized(_Outline):
     width_mm: Length
     height_mm: Length
+
+    @property
+    def frame(self) -> tuple[float, float, float, float]:
+        """As it is stored."""
+        return -self.width_mm / 2, -self.height_mm / 2, self.width_mm / 2, self.height_mm / 2
 
 
 class Rectangle(_Sized):
@@ -149,13 +159,6 @@ def _stretched(traced: str, width: float, height: float, mirrored: bool, quarter
 Outline = Annotated[Rectangle | Ellipse | Path | Mask, Field(discriminator="kind")]
 
 
-def _box(outline: Any) -> tuple[float, float, float, float]:
-    """The box about an outline in opening space. A mask's is the whole picture's."""
-    if isinstance(outline, _Sized):
-        return -outline.width_mm / 2, -outline.height_mm / 2, outline.width_mm / 2, outline.height_mm / 2
-    return outlines.bounds(outline.polygons())
-
-
 class Flat(Frozen):
     """Lies flat on the page: its centre, and how far it is turned.
 
@@ -200,7 +203,7 @@ class Corners(Frozen):
 
     def page_from_opening(self, outline: Any) -> Map:
         """The homography, mm to mm."""
-        x0, y0, x1, y1 = _box(outline)
+        x0, y0, x1, y1 = outline.frame
         onto = quadrilaterals.quad_from_rectangle(x1 - x0, y1 - y0, np.array(self.points))
         return Projective(onto @ translation(-(x0 + x1) / 2, -(y0 + y1) / 2))
 
@@ -223,7 +226,7 @@ class Grid(Frozen):
 
     def page_from_opening(self, outline: Any) -> Map:
         """The patch, mm to mm."""
-        return _patch(self.net, _box(outline))
+        return _patch(self.net, outline.frame)
 
 
 @remembered(16 << 20)
@@ -249,7 +252,7 @@ class Roll(Frozen):
 
     def checked(self, outline: Any) -> None:
         """Raises GeometryError when the opening would reach round to the back."""
-        x0, _, x1, _ = _box(outline)
+        x0, _, x1, _ = outline.frame
         cylinders.checked(2 * max(-x0, x1), self.radius_mm)
 
 

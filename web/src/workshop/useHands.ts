@@ -249,6 +249,20 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
       edit({ op: "carry", layers: selected, turn_deg: pull.turn } as Said);
     end();
   };
+  /** Lays what the tool in hand makes in the middle of the sheet, for those who work by keys. */
+  const lay = () => {
+    const { tool } = useTable.getState();
+    const { width_mm, height_mm } = view.layout;
+    if (["select", "polygon", "freehand"].includes(tool)) return;
+    const [x, y] = [width_mm / 2, height_mm / 2];
+    const box = {
+      left: x - width_mm / 6,
+      right: x + width_mm / 6,
+      top: y - height_mm / 6,
+      bottom: y + height_mm / 6,
+    };
+    add(madeBy(tool, box, layers, INK));
+  };
   /** Takes a pull back, or ends a polygon: closed when there is enough of it. */
   const cancel = (close = false) => {
     if (close && pull?.kind === "cut" && pull.points.length > 2) add(cutAlong(pull.points, layers));
@@ -264,5 +278,5 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
         : pull?.kind === "turn"
           ? turning(heldOf(layers, view.frames, useTable.getState().selected)?.middle ?? pull.from, pull.turn)
           : undefined;
-  return { pull, help, by, down, take, move, up, cancel, make };
+  return { pull, help, by, down, take, move, up, cancel, lay, make };
 }

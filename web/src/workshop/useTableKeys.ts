@@ -22,6 +22,7 @@ export const TOOLS: readonly { tool: Tool; key: string; label: string; hint: str
 
 export const TABLE_KEYS: readonly [string, string][] = [
   ...TOOLS.map(({ key, hint }): [string, string] => [key.toUpperCase(), hint]),
+  ["Enter", "with a tool in hand: lay what it makes in the middle of the sheet"],
   ["Arrows", "move by 1 mm (with Shift by 0.1 mm)"],
   ["Delete", "take away what is selected"],
   ["Ctrl D", "the same again, beside it"],
@@ -91,6 +92,7 @@ export function useTableKeys(view: View, hands: ReturnType<typeof useHands>) {
         else if (useTable.getState().tool !== "select") set({ tool: "select" });
         else set({ selected: [] });
       } else if (key === "Enter" && hands.pull?.kind === "cut") hands.cancel(true);
+      else if (key === "Enter" && onTheSheet(event.target)) hands.lay();
       else if ((key === "[" || key === "]") && selected.length === 1)
         restack(view, edit, selected[0] ?? "", key === "]");
       else if (key === "PageUp" || key === "PageDown") {
@@ -106,6 +108,10 @@ export function useTableKeys(view: View, hands: ReturnType<typeof useHands>) {
     return () => removeEventListener("keydown", press);
   }, []);
 }
+
+/** Whether a key is the sheet's and no button's. */
+const onTheSheet = (target: EventTarget | null) =>
+  target === document.body || (target instanceof Element && !!target.closest("[data-stage], nav"));
 
 /** One up or down among those it lies with. */
 function restack(view: View, edit: (said: Said) => void, id: string, up: boolean) {

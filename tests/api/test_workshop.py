@@ -1,0 +1,154 @@
+"""Templates of the studio's own: begun, altered, kept revision by revision, put away, out as a file and in again."""
+
+import io
+import json
+import zipfile
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from sutaru.api.app import create_app
+from tests.api.asking import back, edit, start, state
+
+
+@pytest.fixture
+def client(tmp_path: Path) -> Iterator[TestClient]:
+    with TestClient(create_app(tmp_path), base_url="http://localhost", raise_server_exceptions=False) as made:
+        yield made
+
+
+def begin(client: TestClient, **asked: object) -> str:
+    answer = client.post("/api/workshop", json={"name": "Dune triptych", **asked})
+    assert answer.status_code == 201, answer.json()
+    return answer.json()["id"]
+
+
+def cards(client: TestClient) -> dict[str, dict]:
+    return {card["id"]: card for card in client.get("/api/templates").json()}
+
+
+def opening(identity: str, x: float) -> dict:
+    return {
+        "kind": "opening", "id": identity, "outline": {"kind": "rectangle", "width_mm": 60, "height_mm": 40},
+        "surface": {"kind": "flat", "centre": [x, 60]},
+    }  # fmt: skip
+
+
+def test_a_template_from_a_labs_blank_is_kept_used_revised_and_told_of(client: TestClient) -> None:
+    draft = begin(client, lab="gullwing-300", blank="spread-12")
+    assert [job["id"] for job in client.get("/api/jobs").json()["jobs"]] == []  # no order
+    assert [job["id"] for job in client.get("/api/jobs?which=workshop").json()["jobs"]] == [draft]
+    (layout,) = state(client, draft)["parts"]["layouts"].values()
+    assert (layout["width_mm"], layout["lines"]) == (609.6, [{"kind": "gutter", "axis": "x", "at_mm": 304.8}])
+    assert edit(client, draft, op="add_layers", sheet="sheet", layers=[opening("one", 60)]).status_code == 200
+    kept = client.post(
+        f"/api/jobs/{draft}/keep", json={"name": "Dune triptych", "tags": ["dune"], "occasion": "festival"}
+    )
+    assert kept.json() == {"id": "dune-triptych", "revision": 1, "name": "Dune triptych"}
+    card = cards(client)["dune-triptych"]
+    assert (card["own"], card["revision"], card["tags"], card["occasion"]) == (True, 1, ["dune"], "festival")
+    assert card["proportions"] == [1.5]
+    assert client.get("/api/templates/dune-triptych/sheets/sheet/picture?width=200").status_code == 200
+
+    job = start(client, "dune-triptych")
+    assert state(client, job)["newer"] == 0
+    edit(client, draft, op="repeat", sheet="sheet", layers=["one"], columns=3, step_mm=[70, 0])
+    again = client.post(f"/api/jobs/{draft}/keep", json={})
+    assert again.json() == {"id": "dune-triptych", "revision": 2, "name": "Dune triptych"}
+    here = state(client, job)
+    assert here["newer"] == 2  # it has what it began with, and says so
+    assert len(here["rows"]) == 1
+    assert len(state(client, start(client, "dune-triptych"))["rows"]) == 3
+    beside = client.post(f"/api/jobs/{draft}/keep", json={"as_new": True})
+    assert beside.json()["id"] == "dune-triptych-2"
+
+
+def test_what_ships_is_never_changed_but_something_new_is_made_of_it(client: TestClient) -> None:
+    refused = client.post("/api/workshop", json={"name": "X", "template": "card-portrait", "revise": True})
+    assert (refused.status_code, refused.json()["sentence"]) == (
+        409, "This template ships with Sutaru and is never changed. Make a new one from it.",
+    )  # fmt: skip
+    before = cards(client)["card-portrait"]
+    draft = begin(client, template="card-portrait", name="Folded card, portrait")
+    for how in ("left", "left_right"):
+        assert edit(client, draft, op="turn_sheet", sheet="outside", how=how).status_code == 200
+    kept = client.post(f"/api/jobs/{draft}/keep", json={})
+    assert kept.json()["id"] == "folded-card-portrait"
+    assert cards(client)["card-portrait"] == before
+
+
+def test_an_orders_sheets_are_kept_without_its_customer(client: TestClient) -> None:
+    job = start(client, "card-portrait")
+    for finding in state(client, job)["findings"]:
+        if finding["rule"] == "sample_words":
+            edit(
+                client,
+                job,
+                op="write",
+                sheet=finding["sheet"],
+                layer=finding["layer"],
+                text="Thessaly Moor, 4 Dune Row",
+            )
+    edit(client, job, op="rename", name="Secret name", customer="Thessaly Moor")
+    kept = client.post(f"/api/jobs/{job}/keep", json={"name": "Card of the season"}).json()
+    packed = zipfile.ZipFile(io.BytesIO(client.get(f"/api/templates/{kept['id']}/file").content))
+    said = packed.read("template.json").decode()
+    assert "Thessaly" not in said
+    assert "Secret" not in said
+    # It stays an order.
+    assert job in [entry["id"] for entry in client.get("/api/jobs").json()["jobs"]]
+
+
+def test_a_template_file_goes_out_and_comes_in_as_one_of_the_studios(client: TestClient) -> None:
+    data = client.get("/api/templates/card-portrait/file").content
+    card = client.post("/api/templates/from-file", content=data).json()
+    assert (card["own"], card["id"], card["revision"]) == (True, "folded-card-portrait", 1)
+    first, second = (
+        zipfile.ZipFile(io.BytesIO(d)) for d in (data, client.get(f"/api/templates/{card['id']}/file").content)
+    )
+    one, two = (json.loads(z.read("template.json")) for z in (first, second))
+    assert one["sheets"] == two["sheets"]
+    assert sorted(first.namelist()) == sorted(second.namelist())
+
+
+def _zip(**files: bytes) -> bytes:
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w") as packed:
+        for name, content in files.items():
+            packed.writestr(name.replace("__", "."), content)
+    return buffer.getvalue()
+
+
+@pytest.mark.parametrize(("content", "said"), [
+    (b"", "is not a template of Sutaru's"), (b"PK\x03\x04nonsense", "is not a template of Sutaru's"),
+    (_zip(other=b"{}"), "is not a template of Sutaru's"), (_zip(template__json=b"[]"), ""),
+    (_zip(template__json=b'{"schema_version": 99}'), "newer"), (_zip(template__json=b'{"schema_version": 2}'), "not valid"),
+])  # fmt: skip
+def test_whatever_comes_in_as_a_template_gets_a_sentence(client: TestClient, content: bytes, said: str) -> None:
+    answer = client.post("/api/templates/from-file", content=content)
+    assert answer.status_code in (415, 422, 409), answer.text
+    assert said in answer.json()["sentence"]
+    assert not [card for card in cards(client).values() if card["own"]]
+
+
+def test_templates_are_put_away_and_brought_back(client: TestClient) -> None:
+    assert client.post("/api/templates/card-portrait/away").json()["away"] is True
+    assert cards(client)["card-portrait"]["away"] is True
+    assert client.post("/api/templates/card-portrait/away?on=false").json()["away"] is False
+    assert client.post("/api/templates/none-such/away").status_code == 404
+
+
+def test_sheets_come_and_go_and_the_last_one_stays(client: TestClient) -> None:
+    draft = begin(client, width_mm=200, height_mm=100)
+    only = edit(client, draft, op="remove_sheet", gone="sheet")
+    assert (only.status_code, only.json()["sentence"]) == (409, "This is the only sheet. Add another one first.")
+    layout = {"width_mm": 200, "height_mm": 100, "layers": [opening("one", 50)]}
+    fresh = {"id": "inside", "name": "Inside", "role": "inside", "layout": layout}
+    assert edit(client, draft, op="add_sheet", fresh=fresh, after="sheet").status_code == 200
+    assert edit(client, draft, op="rename_sheet", which="inside", name="Inner side").status_code == 200
+    sheets = state(client, draft)["job"]["sheets"]
+    assert edit(client, draft, op="remove_sheet", gone="sheet").status_code == 200
+    assert back(client, draft, "undo").status_code == 200
+    assert state(client, draft)["job"]["sheets"] == sheets

@@ -1,0 +1,249 @@
+"""The workshop in the real browser: templates drawn, arranged, turned, kept; by mouse and by keys."""
+
+import re
+from collections.abc import Callable
+
+import pytest
+from playwright.sync_api import Locator, Page, expect
+
+from tests.api import asking
+from tests.browser.acting import centre, drag, violations
+from tests.browser.given import Asked, Counted
+
+
+class Draft:
+    """A template in the workshop, open on its screen."""
+
+    def __init__(self, page: Page, base_url: str, **asked: object) -> None:
+        self.page = page
+        answer = page.request.post(f"{base_url}/api/workshop", data={"name": "Dune triptych", **asked})
+        assert answer.status == 201, answer.text()
+        self.id = answer.json()["id"]
+        page.goto(f"{base_url}/jobs/{self.id}/workshop")
+        expect(page.get_by_test_id("sheet")).to_be_visible()
+        unit = page.get_by_role("button", name="Lengths in in", exact=True)
+        if unit.count():
+            unit.click()
+
+    def layout(self) -> dict:
+        expect(self.page.locator("[data-kept=true]")).to_be_attached()
+        head = asking.head(Asked(self.page), self.id)
+        sheets = asking.part(Asked(self.page), "sheets", head["job"]["sheets"])["sheets"]
+        return asking.part(Asked(self.page), "layouts", sheets[0]["layout"])
+
+    def layer(self, identity: str) -> dict:
+        return next(layer for layer in self.layout()["layers"] if layer["id"] == identity)
+
+    def at(self, x_mm: float, y_mm: float) -> tuple[float, float]:
+        """A point of the page on the screen."""
+        box = self.page.get_by_test_id("sheet").bounding_box()
+        assert box
+        layout = self.layout()
+        scale = box["width"] / (layout["width_mm"] + 2 * layout["bleed_mm"])
+        return box["x"] + (x_mm + layout["bleed_mm"]) * scale, box["y"] + (y_mm + layout["bleed_mm"]) * scale
+
+    def shape(self, identity: str) -> Locator:
+        return self.page.locator(f"[data-layer='{identity}']")
+
+    def draw(self, key: str, start: tuple[float, float], end: tuple[float, float]) -> None:
+        self.page.keyboard.press(key)
+        drag(self.page, self.at(*start), self.at(*end))
+        expect(self.page.locator("[data-chosen]")).to_have_count(1)
+
+
+@pytest.fixture
+def draft(page: Page, base_url: str) -> Callable[..., Draft]:
+    return lambda **asked: Draft(page, base_url, **asked)
+
+
+def test_an_18_opening_spread_from_a_blank(page: Page, draft: Callable[..., Draft]) -> None:
+    here = draft(lab="gullwing-300", blank="spread-12")
+    does = Counted(page)
+    does.press("r")
+    does.pull(here.at(6, 6), here.at(96, 94))
+    does.click(page.get_by_label("Rows"))
+    does.press("3")
+    does.press("Enter")
+    does.click(page.get_by_role("button", name="Repeat it so"))
+    expect(page.locator("[data-chosen]")).to_have_count(9)
+    does.press("Control+a")
+    page.keyboard.down("Control")
+    does.pull(here.at(50, 50), here.at(50 + 304.8, 50))
+    page.keyboard.up("Control")
+    does.check("Build an 18-opening spread from a blank")
+    expect(page.locator("[data-layer]")).to_have_count(18)
+    layers = here.layout()["layers"]
+    assert {layer["kind"] for layer in layers} == {"opening"}
+    # Drawn to the safe line at 6 mm on the left, and all in one size.
+    assert min(layer["surface"]["centre"][0] - layer["outline"]["width_mm"] / 2 for layer in layers) == pytest.approx(6)
+    assert len({(o["outline"]["width_mm"], o["outline"]["height_mm"]) for o in layers}) == 1
+    page.keyboard.press("Control+z")
+    expect(page.locator("[data-layer]")).to_have_count(9)
+
+
+def test_one_large_opening_for_two_small_in_a_job(page: Page, given: Callable) -> None:
+    job = given("album-spread-18", 6)
+    page.get_by_role("link", name="Alter this sheet").click()
+    first, second = (page.locator(f"[data-layer='opening-{n}']") for n in (2, 3))
+    page.mouse.click(*centre(first))
+    does = Counted(page)
+    page.keyboard.down("Shift")
+    does.click(centre(second))
+    page.keyboard.up("Shift")
+    does.click(page.get_by_role("button", name="Make one of these"))
+    does.check("Put one large opening for two small")
+    expect(page.locator("[data-layer^='opening']")).to_have_count(17)
+    assert len(job.state()["rows"]) == 17
+    page.get_by_role("link", name="Back to the bench").click()
+    expect(page.get_by_role("table", name="Ledger").locator("tbody tr")).to_have_count(17)
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("table", name="Ledger").locator("tbody tr")).to_have_count(18)
+
+
+def test_a_template_is_turned_and_kept_as_new(page: Page, draft: Callable[..., Draft], base_url: str) -> None:
+    here = draft(template="card-portrait", name="Card, turned")
+    before = here.layout()
+    does = Counted(page)
+    does.click(page.get_by_role("button", name="Turn left"))
+    does.click(page.get_by_role("button", name="Keep on the shelf"))
+    does.click(page.get_by_role("button", name="Keep as a new template"))
+    does.check("Turn a template and keep it as new")
+    expect(page.get_by_text("“Card, turned” is on the shelf: a new template.")).to_be_visible()
+    after = here.layout()
+    assert (after["width_mm"], after["height_mm"]) == (before["height_mm"], before["width_mm"])
+    page.get_by_role("link", name="Shelf").click()
+    card = page.get_by_role("article", name="Card, turned")
+    expect(card).to_contain_text("the studio's")
+    page.get_by_label("Find a template").fill("turned")
+    expect(page.locator("article")).to_have_count(1)
+    card.get_by_role("button", name="More for Card, turned").click()
+    page.get_by_role("menuitem", name="Alter it: its next revision").click()
+    page.get_by_role("button", name="Half a turn").click()
+    page.get_by_role("button", name="Keep on the shelf").click()
+    page.get_by_role("button", name="Keep as the next revision").click()
+    expect(page.get_by_text("“Card, turned” is on the shelf: revision 2.")).to_be_visible()
+
+
+def test_drawn_by_keys_set_by_figures_taken_back(page: Page, draft: Callable[..., Draft]) -> None:
+    here = draft(width_mm=300, height_mm=200)
+    for key, kind in (("r", "opening"), ("c", "fill"), ("t", "text"), ("n", "note"), ("e", "opening")):
+        page.keyboard.press(key)
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("region", name=re.compile("^Selected"))).to_contain_text(
+            "words" if kind == "text" else kind
+        )
+    assert [layer["kind"] for layer in here.layout()["layers"]] == ["opening", "fill", "text", "note", "opening"]
+    for name, text in (("Left mm", "20"), ("Top mm", "30,5"), ("Width mm", "80"), ("Height mm", "60")):
+        page.get_by_label(name).click()
+        page.get_by_label(name).press("Control+a")
+        page.keyboard.type(text)
+        page.keyboard.press("Enter")
+    ellipse = here.layer("opening-2")
+    assert (ellipse["outline"]["width_mm"], ellipse["outline"]["height_mm"]) == (80, 60)
+    assert ellipse["surface"]["centre"] == pytest.approx([60, 60.5], abs=1e-6)
+    page.keyboard.press("Escape")
+    here.shape("opening-2").focus()
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("Shift+ArrowDown")
+    assert here.layer("opening-2")["surface"]["centre"] == pytest.approx([61, 60.6])
+    page.keyboard.press("Control+z")  # one run of keys is one step
+    expect(page.get_by_label("Left mm")).to_have_value("20")
+    page.keyboard.press("Delete")
+    expect(here.shape("opening-2")).to_have_count(0)
+    assert [layer["kind"] for layer in here.layout()["layers"]] == ["opening", "fill", "text", "note"]
+
+
+def test_pulls_size_turn_and_draw_to_lines(page: Page, draft: Callable[..., Draft]) -> None:
+    here = draft(width_mm=300, height_mm=200)
+    here.draw("r", (40, 40), (100, 80))
+    box = here.layer("opening-1")["outline"]
+    page.get_by_test_id("handle 1,1").hover()
+    drag(page, centre(page.get_by_test_id("handle 1,1")), here.at(140, 120))
+    sized = here.layer("opening-1")
+    assert sized["outline"]["width_mm"] > box["width_mm"] + 30
+    x = sized["surface"]["centre"][0] - sized["outline"]["width_mm"] / 2
+    assert x == pytest.approx(40, abs=0.6)  # what lies opposite stayed
+    # Near the page's middle it is drawn to it exactly.
+    drag(
+        page,
+        here.at(60, 60),
+        here.at(60 + 150 - sized["surface"]["centre"][0] + 1, 60 + 100 - sized["surface"]["centre"][1] - 1),
+    )
+    assert here.layer("opening-1")["surface"]["centre"] == pytest.approx([150, 100], abs=1e-6)
+    knob = centre(page.get_by_test_id("turn handle"))
+    drag(page, knob, (knob[0] + 60, knob[1] + 40))
+    turned = here.layer("opening-1")["surface"]["turn_deg"]
+    assert -90 < turned < -5
+    assert turned == round(turned, 2)
+
+
+def test_a_polygon_and_a_free_line_become_openings(page: Page, draft: Callable[..., Draft]) -> None:
+    here = draft(width_mm=300, height_mm=200)
+    page.keyboard.press("p")
+    for x, y in ((40, 40), (120, 44), (90, 110)):
+        page.mouse.click(*here.at(x, y))
+    page.keyboard.press("Enter")
+    expect(page.locator("[data-layer]")).to_have_count(1)
+    page.keyboard.press("Escape")
+    page.keyboard.press("d")
+    page.mouse.move(*here.at(200, 60))
+    page.mouse.down()
+    for x, y in ((250, 70), (260, 120), (210, 130), (190, 90)):
+        page.mouse.move(*here.at(x, y), steps=4)
+    page.mouse.up()
+    expect(page.locator("[data-layer]")).to_have_count(2)
+    assert [layer["outline"]["kind"] for layer in here.layout()["layers"]] == ["path", "path"]
+
+
+def test_the_stack_list_and_the_sheet_point_at_each_other(page: Page, draft: Callable[..., Draft]) -> None:
+    here = draft(width_mm=300, height_mm=200)
+    here.draw("r", (30, 30), (100, 90))
+    here.draw("e", (150, 30), (220, 90))
+    stack = page.get_by_role("list", name="Layers")
+    stack.get_by_role("button", name="Opening 1", exact=True).click()
+    expect(here.shape("opening-1")).to_have_attribute("data-chosen", "true")
+    page.mouse.click(*centre(here.shape("opening-2")))
+    expect(stack.locator("[data-row='opening-2']")).to_have_attribute("data-selected", "true")
+    page.keyboard.press("[")
+    expect(stack.locator("li").first).to_contain_text("Opening 2")
+    assert [layer["id"] for layer in here.layout()["layers"]] == ["opening-2", "opening-1"]
+    stack.get_by_role("button", name="Place of Opening 2 locked").click()
+    stack.get_by_role("button", name="Opening 1 shown").click()
+    layers = {layer["id"]: layer for layer in here.layout()["layers"]}
+    assert (layers["opening-1"]["place_locked"], layers["opening-2"]["visible"]) == (True, False)
+    page.keyboard.press("Control+a")
+    page.keyboard.press("Control+g")
+    expect(stack.locator("[data-row='group-2']")).to_have_count(0)  # one of them is locked, and said so
+    expect(page.get_by_text(re.compile("is locked in its place"))).to_be_visible()
+
+
+def test_guides_come_out_of_the_rulers_and_draw(page: Page, draft: Callable[..., Draft]) -> None:
+    here = draft(width_mm=300, height_mm=200)
+    ruler = page.locator("[data-pulls=x]").bounding_box()
+    assert ruler
+    drag(page, (ruler["x"] + 10, ruler["y"] + 200), here.at(73, 90))
+    expect(page.get_by_test_id("guide x")).to_have_count(1)
+    (guide,) = here.layout()["guides"]
+    assert guide == {"axis": "x", "at_mm": pytest.approx(73, abs=0.4)}
+    here.draw("r", (74, 50), (130, 90))
+    drawn = here.layer("opening-1")
+    assert drawn["surface"]["centre"][0] - drawn["outline"]["width_mm"] / 2 == pytest.approx(guide["at_mm"])
+    page.keyboard.press("Escape")
+    drag(page, here.at(guide["at_mm"], 150), here.at(-30, 150))
+    expect(page.get_by_test_id("guide x")).to_have_count(0)
+
+
+def test_the_workshop_is_open_to_all(page: Page, draft: Callable[..., Draft]) -> None:
+    here = draft(template="card-portrait", name="For everybody")
+    assert violations(page) == []
+    page.mouse.click(*centre(page.locator("[data-kind=opening]").first))
+    expect(page.get_by_role("region", name=re.compile("^Selected"))).to_be_visible()
+    assert violations(page) == []
+    page.get_by_role("button", name="Keep on the shelf").click()
+    expect(page.get_by_role("dialog")).to_be_visible()
+    assert violations(page) == []
+    assert here.id
+    page.goto("/")
+    page.get_by_role("button", name="Make a template").click()
+    expect(page.get_by_role("dialog")).to_be_visible()
+    assert violations(page) == []
