@@ -46,8 +46,9 @@ def page_box(layer: Layer) -> Box:
         return about([page_box(inner) for inner in layer.layers])
     if isinstance(layer, Opening | FillBox):
         onto = layer.surface.page_from_opening(layer.outline)
-        plain = isinstance(layer.outline, Rectangle | Ellipse) and isinstance(layer.surface, Flat)
-        if plain and layer.surface.turn_deg % 90.0 == 0 and not layer.surface.distorts:
+        lies, outline = layer.surface, layer.outline
+        straight = isinstance(lies, Flat) and lies.turn_deg % 90.0 == 0 and not lies.distorts
+        if straight and isinstance(outline, Rectangle | Ellipse):
             x0, y0, x1, y1 = layer.outline.frame
             return Box(*map(exact, outlines.bounds([onto.apply([(x0, y0), (x1, y1)])])))
         return Box(*map(exact, outlines.bounds([onto.apply(polygon) for polygon in layer.outline.polygons()])))

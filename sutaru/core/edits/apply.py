@@ -189,6 +189,8 @@ class _Labels:
             case kinds.TurnSheet():
                 how = {"left_right": "mirror", "top_bottom": "mirror"}.get(edit.how, "turn")
                 return f"{how} the sheet"
+            case kinds.ResizeSheet():
+                return "lay the sheet out in another size"
             case kinds.SetSheet():
                 names = " and ".join(dict.fromkeys(_FIELDS.get(p.split(".")[0], p.split(".")[0]) for p in edit.fields))
                 return f"change {names} of the sheet"

@@ -9,10 +9,10 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..arranging import Mirror, Turning
+from ..arranging import Fitting, Mirror, Turning
 from ..arranging.aligning import Edge, Side, To
 from ..document import MAX_ZOOM, Fraction, LabSheet, Layer, Photo, Placement, Recipe, Sheet
-from ..document.base import Degrees, Frozen, Identity, Point
+from ..document.base import Degrees, Frozen, Identity, Length, Point
 from ..document.filling import Words
 from ..document.layout import Role
 from ..document.photo import Marked
@@ -162,6 +162,15 @@ class TurnSheet(_OnLayout):
 
     op: Literal["turn_sheet"] = "turn_sheet"
     how: Turning
+
+
+class ResizeSheet(_OnLayout):
+    """Lays a sheet out anew in another size: margins, gaps, frames and type keep their real sizes."""
+
+    op: Literal["resize_sheet"] = "resize_sheet"
+    width_mm: Length
+    height_mm: Length
+    how: Fitting = "auto"
 
 
 class SetSheet(_OnLayout):
@@ -485,11 +494,11 @@ class Reopen(Frozen):
 
 
 LAYOUT_EDITS = (AddLayers, RemoveLayers, Restack, SetFields, Carry, Align, Distribute, SameSize, Repeat, SplitOpening,
-                MakeOne, Gather, Dissolve, TurnSheet, SetSheet, Renumber)  # fmt: skip
+                MakeOne, Gather, Dissolve, TurnSheet, ResizeSheet, SetSheet, Renumber)  # fmt: skip
 FILLING_EDITS = (Put, Place, Clear, Pin, KeepInView, SpanOver, Unspan, Nudge, Write, MendOpening, Accept, Reopen)
 LayoutEdit = Annotated[
     AddLayers | RemoveLayers | Restack | SetFields | Carry | Align | Distribute | SameSize | Repeat | SplitOpening
-    | MakeOne | Gather | Dissolve | TurnSheet | SetSheet | Renumber,
+    | MakeOne | Gather | Dissolve | TurnSheet | ResizeSheet | SetSheet | Renumber,
     Field(discriminator="op"),
 ]  # fmt: skip
 FillingEdit = Annotated[

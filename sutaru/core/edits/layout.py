@@ -15,6 +15,7 @@ from ..arranging import (
     layers_box,
     made_one,
     repeated,
+    resized,
     same_size,
     split,
     turned,
@@ -35,6 +36,7 @@ from .kinds import (
     RemoveLayers,
     Renumber,
     Repeat,
+    ResizeSheet,
     Restack,
     SameSize,
     SetFields,
@@ -329,6 +331,10 @@ def _turn_sheet(layout: Layout, edit: TurnSheet) -> Layout:
     return turned(layout, edit.how)
 
 
+def _resize_sheet(layout: Layout, edit: ResizeSheet) -> Layout:
+    return resized(layout, edit.width_mm, edit.height_mm, edit.how)
+
+
 def _set_sheet(layout: Layout, edit: SetSheet) -> Layout:
     names = {path.split(".")[0] for path in edit.fields}
     unknown = names - Layout.model_fields.keys() | names & {"layers", "order"}
@@ -356,5 +362,6 @@ def _renumber(layout: Layout, edit: Renumber) -> Layout:
 _ALTERED: dict[type[Any], Callable[[Layout, Any], Layout]] = {
     AddLayers: _add, RemoveLayers: _remove, Restack: _restack, SetFields: _set, Carry: _carry, Align: _align,
     Distribute: _distribute, SameSize: _same_size, Repeat: _repeat, SplitOpening: _split, MakeOne: _make_one,
-    Gather: _gather, Dissolve: _dissolve, TurnSheet: _turn_sheet, SetSheet: _set_sheet, Renumber: _renumber,
+    Gather: _gather, Dissolve: _dissolve, TurnSheet: _turn_sheet, ResizeSheet: _resize_sheet,
+    SetSheet: _set_sheet, Renumber: _renumber,
 }  # fmt: skip

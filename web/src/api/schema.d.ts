@@ -915,7 +915,7 @@ export interface paths {
         };
         /**
          * Events
-         * @description A stream of ``{"kind": "job" | "found" | "measured" | "task" | "shelf", "id": ..., "n": ...}``: that has changed.
+         * @description A stream of ``{"kind": "job" | "found" | "measured" | "task" | "shelf" | "templates", "id": ...}``: that has changed.
          */
         get: operations["events_api_events_get"];
         put?: never;
@@ -1737,7 +1737,7 @@ export interface components {
              */
             view: string;
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["Describe"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["Describe"];
             /** Gesture */
             gesture?: string | null;
             /**
@@ -3500,7 +3500,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["Describe"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["Describe"];
             /**
              * Edition
              * @default
@@ -3787,6 +3787,35 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * ResizeSheet
+         * @description Lays a sheet out anew in another size: margins, gaps, frames and type keep their real sizes.
+         */
+        ResizeSheet: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "resize_sheet";
+            /**
+             * Width Mm
+             * @description mm
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @description mm
+             */
+            height_mm: number;
+            /**
+             * How
+             * @default auto
+             * @enum {string}
+             */
+            how: "fill" | "ratios" | "auto";
         };
         /**
          * Restack

@@ -1,0 +1,220 @@
+"""One layout in another size: openings grow or shrink; margins, gaps, frames and type keep their real sizes.
+
+What lies on a sheet is cut apart along its gaps, across and down in turn, as far as that goes (the recursive X-Y cut of
+G. Nagy and S. Seth, "Hierarchical representation of optically scanned documents", ICPR 1984). In the tree of rows and
+columns that this gives, gaps are kept and what lies between them shares the rest by its old sizes.
+"""
+
+from collections.abc import Sequence
+from itertools import pairwise
+from typing import Any, Literal
+
+from ..document import (
+    Background,
+    Corners,
+    Echo,
+    FillBox,
+    Flat,
+    Grid,
+    Group,
+    Layer,
+    Layout,
+    Opening,
+    Path,
+    Roll,
+)
+from ..errors import EditRefused
+from ..geometry import outlines
+from ..geometry.matrices import scaling
+from .aligning import Box, about, page_box
+from .moving import exact
+
+Fitting = Literal["fill", "ratios", "auto"]
+_NEARLY = 0.12  # of their mean: factors across and down nearer than that change no ratio that anybody sees
+_TOUCH = 0.05  # mm
+_SPANS = 0.97  # of a sheet's part: what is as wide and as high lies under or over the rest and divides nothing
+_MARGIN = 0.12  # of a part's side: what is wider is room left free on purpose and grows with the sheet
+Interval = tuple[float, float]
+
+
+def resized(layout: Layout, width_mm: float, height_mm: float, how: Fitting = "auto") -> Layout:
+    """The layout on a sheet of another size.
+
+    ``fill``: it takes all the room, so that openings may change their ratio. ``ratios``: openings keep theirs as nearly as
+    the kept gaps allow, and margins grow. ``auto``: ``fill`` where that changes no ratio much. What runs off the sheet
+    goes on doing so, and so takes all the room.
+    Raises EditRefused when there is no room for the gaps and margins.
+    """
+    leaves = [leaf for leaf in layout.leaves if not isinstance(leaf, Echo | Background)]
+    boxes = {leaf.id: page_box(leaf) for leaf in leaves}
+    parts = _parts(layout, width_mm)
+    placed: dict[str, Box] = {}
+    for (left, right), (to_left, to_right) in parts:
+        inside = {k: b for k, b in boxes.items() if left <= (b.left + b.right) / 2 < right or len(parts) == 1}
+        old = Box(left, 0.0, right, layout.height_mm)
+        placed |= _part(inside, old, Box(to_left, 0.0, to_right, height_mm), how)
+    changes = {leaf.id: _laid(leaf, boxes[leaf.id], placed[leaf.id]) for leaf in leaves if leaf.id in placed}
+    factor = width_mm / layout.width_mm, height_mm / layout.height_mm
+
+    def line(entry: Any) -> Any:
+        return entry.having(at_mm=exact(entry.at_mm * factor[0 if entry.axis == "x" else 1]))
+
+    def tree(layers: Sequence[Layer]) -> tuple[Layer, ...]:
+        return tuple(
+            layer.having(layers=tree(layer.layers)) if isinstance(layer, Group) else changes.get(layer.id, layer)
+            for layer in layers
+        )
+
+    return layout.having(
+        width_mm=width_mm, height_mm=height_mm, lines=tuple(map(line, layout.lines)),
+        guides=tuple(map(line, layout.guides)), layers=tree(layout.layers),
+    )  # fmt: skip
+
+
+def _parts(layout: Layout, width_mm: float) -> list[tuple[Interval, Interval]]:
+    """The sheet between its upright gutters, folds and spine lines: each part before and after."""
+    cuts = sorted({0.0, layout.width_mm} | {line.at_mm for line in layout.lines if line.axis == "x"})
+    cuts = [at for at in cuts if 0.0 <= at <= layout.width_mm]
+    k = width_mm / layout.width_mm
+    return [((a, b), (exact(a * k), exact(b * k))) for a, b in pairwise(cuts)]
+
+
+def _part(boxes: dict[str, Box], old: Box, new: Box, how: Fitting) -> dict[str, Box]:
+    """Boxes of one part of a sheet, as they lie in the new one."""
+    divides = {k: box for k, box in boxes.items() if not _spans(box, old)} or boxes
+    if not boxes:
+        return {}
+    block = about(list(divides.values()))
+    left, right = _margins(block.left - old.left, old.right - block.right, old.span("x"), new.span("x"))
+    top, bottom = _margins(block.top - old.top, old.bottom - block.bottom, old.span("y"), new.span("y"))
+    room = Box(new.left + left, new.top + top, new.right - right, new.bottom - bottom)
+    fixed = _fixed(divides, block, "x"), _fixed(divides, block, "y")
+    free = [(block.right - block.left) - fixed[0], (block.bottom - block.top) - fixed[1]]
+    rest = [(room.right - room.left) - fixed[0], (room.bottom - room.top) - fixed[1]]
+    if min(rest) <= 0 or min(free) <= 0:
+        raise EditRefused("This size is too small for the margins and gaps.", "Choose a larger one.")
+    kx, ky = rest[0] / free[0], rest[1] / free[1]
+    bleeds = min(block.left - old.left, block.top - old.top, old.right - block.right, old.bottom - block.bottom) <= 0
+    if not bleeds and (how == "ratios" or (how == "auto" and abs(kx - ky) > _NEARLY * (kx + ky) / 2)):
+        k = min(kx, ky)
+        wide, high = fixed[0] + k * free[0], fixed[1] + k * free[1]
+        x, y = (room.left + room.right - wide) / 2, (room.top + room.bottom - high) / 2
+        room = Box(x, y, x + wide, y + high)
+    found: dict[str, Box] = {}
+    _share(divides, block, room, found)
+    for key, box in boxes.items():
+        if key not in found:
+            found[key] = _kept_margins(box, old, new)
+    return found
+
+
+def _margins(near: float, far: float, old: Interval, new: Interval) -> Interval:
+    """Margins on both sides of what lies there: kept, unless they are wide."""
+    side, factor = old[1] - old[0], (new[1] - new[0]) / (old[1] - old[0])
+    low, high = (m if m <= _MARGIN * side else m * factor for m in (near, far))
+    return low, high
+
+
+def _spans(box: Box, part: Box) -> bool:
+    wide, high = part.right - part.left, part.bottom - part.top
+    return box.right - box.left >= _SPANS * wide and box.bottom - box.top >= _SPANS * high
+
+
+def _kept_margins(box: Box, old: Box, new: Box) -> Box:
+    """What spans a part spans the new one as well, as far from its edges, or beyond them, as it was."""
+    return Box(
+        new.left + box.left - old.left, new.top + box.top - old.top,
+        new.right + box.right - old.right, new.bottom + box.bottom - old.bottom,
+    )  # fmt: skip
+
+
+def _runs(boxes: dict[str, Box], axis: str) -> list[tuple[Interval, dict[str, Box]]]:
+    """Boxes in runs that leave gaps between them along an axis, in order."""
+    found: list[tuple[Interval, dict[str, Box]]] = []
+    for key, box in sorted(boxes.items(), key=lambda entry: entry[1].span(axis)):
+        low, high = box.span(axis)
+        if found and low < found[-1][0][1] - _TOUCH:
+            (start, end), run = found[-1]
+            found[-1] = (start, max(end, high)), run | {key: box}
+        else:
+            found.append(((low, high), {key: box}))
+    return found
+
+
+def _fixed(boxes: dict[str, Box], block: Box, axis: str) -> float:
+    """The gaps along an axis that are kept, in the way through the tree that has most of them."""
+    runs, across = _runs(boxes, axis), _runs(boxes, "y" if axis == "x" else "x")
+    if len(runs) > 1:
+        gaps = sum(b[0][0] - a[0][1] for a, b in pairwise(runs))
+        return gaps + sum(_fixed(run, block, axis) for _, run in runs if len(run) > 1)
+    if len(across) > 1:
+        return max(_fixed(run, block, axis) for _, run in across)
+    return 0.0
+
+
+def _share(boxes: dict[str, Box], old: Box, new: Box, found: dict[str, Box]) -> None:
+    """Lays boxes of one place out in another: along their gaps, or all alike where there are none."""
+    for axis in ("x", "y"):
+        runs = _runs(boxes, axis)
+        if len(runs) < 2:
+            continue
+        low, high = new.span(axis)
+        gaps = [b[0][0] - a[0][1] for a, b in pairwise(runs)]
+        edges = runs[0][0][0] - old.span(axis)[0], old.span(axis)[1] - runs[-1][0][1]
+        sizes = [end - start for (start, end), _ in runs]
+        room = (high - low) - sum(gaps) - sum(edges)
+        if room <= 0:
+            raise EditRefused("This size is too small for the gaps between the openings.", "Choose a larger one.")
+        at = low + edges[0]
+        for n, ((start, end), run) in enumerate(runs):
+            size = room * sizes[n] / sum(sizes)
+            inner_old = Box(start, old.top, end, old.bottom) if axis == "x" else Box(old.left, start, old.right, end)
+            inner_new = (
+                Box(at, new.top, at + size, new.bottom) if axis == "x" else Box(new.left, at, new.right, at + size)
+            )
+            _share(run, inner_old, inner_new, found)
+            at += size + (gaps[n] if n < len(gaps) else 0.0)
+        return
+    kx = (new.right - new.left) / (old.right - old.left)
+    ky = (new.bottom - new.top) / (old.bottom - old.top)
+    for key, box in boxes.items():
+        found[key] = Box(
+            new.left + (box.left - old.left) * kx, new.top + (box.top - old.top) * ky,
+            new.left + (box.right - old.left) * kx, new.top + (box.bottom - old.top) * ky,
+        )  # fmt: skip
+
+
+def _laid(layer: Any, old: Box, new: Box) -> Layer:
+    """A layer from one box on the page into another; what is turned or bent keeps its proportions in the middle of it."""
+    kx = (new.right - new.left) / max(1e-6, old.right - old.left)
+    ky = (new.bottom - new.top) / max(1e-6, old.bottom - old.top)
+
+    def moved(point: tuple[float, float]) -> tuple[float, float]:
+        x, y = point
+        return exact(new.left + (x - old.left) * kx), exact(new.top + (y - old.top) * ky)
+
+    if isinstance(layer, Opening | FillBox):
+        surface: Any = layer.surface
+        if isinstance(surface, Corners):
+            return layer.having(surface=surface.having(points=tuple(map(moved, surface.points))))
+        if isinstance(surface, Grid):
+            return layer.having(surface=surface.having(net=tuple(tuple(map(moved, row)) for row in surface.net)))
+        k = min(kx, ky)
+        upright = isinstance(surface, Flat) and surface.turn_deg % 180.0 == 0 and not surface.distorts
+        across, down = (kx, ky) if upright else (k, k)
+        fields: dict[str, Any] = {"centre": moved(surface.centre)}
+        if isinstance(surface, Roll):
+            fields["radius_mm"] = exact(surface.radius_mm * k)
+        return layer.having(outline=_scaled(layer.outline, across, down), surface=surface.having(**fields))
+    across, down = (kx, ky) if layer.turn_deg % 180.0 == 0 else (min(kx, ky),) * 2
+    size = {"width_mm": exact(layer.width_mm * across), "height_mm": exact(layer.height_mm * down)}
+    if layer.kind == "ornament":
+        k = min(kx, ky)
+        size = {"width_mm": exact(layer.width_mm * k), "height_mm": exact(layer.height_mm * k)}
+    return layer.having(centre=moved(layer.centre), **size)
+
+
+def _scaled(outline: Any, across: float, down: float) -> Any:
+    if isinstance(outline, Path):
+        return outline.having(d=outlines.mapped(outline.d, scaling(across, down)))
+    return outline.having(width_mm=exact(outline.width_mm * across), height_mm=exact(outline.height_mm * down))
