@@ -465,7 +465,7 @@ def test_an_album_spread_in_another_size_keeps_margins_gaps_and_ratios(width: fl
     assert _gaps(now) == _gaps(layout) == {4.0}
     for before, after in zip(layout.openings(), now.openings(), strict=True):
         was, there = before.outline, after.outline
-        assert there.width_mm / there.height_mm == pytest.approx(was.width_mm / was.height_mm, rel=0.12)
+        assert there.width_mm / there.height_mm == pytest.approx(was.width_mm / was.height_mm, rel=0.1)
         box = page_box(after)
         assert box.right < width / 2 or box.left > width / 2  # nothing crosses the gutter that did not
     inner = min(page_box(o).left for o in layout.openings())

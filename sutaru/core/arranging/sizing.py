@@ -47,14 +47,17 @@ def resized(layout: Layout, width_mm: float, height_mm: float, how: Fitting = "a
     """
     leaves = [leaf for leaf in layout.leaves if not isinstance(leaf, Echo | Background)]
     boxes = {leaf.id: page_box(leaf) for leaf in leaves}
-    parts = _parts(layout, width_mm)
-    placed: dict[str, Box] = {}
-    for (left, right), (to_left, to_right) in parts:
-        inside = {k: b for k, b in boxes.items() if left <= (b.left + b.right) / 2 < right or len(parts) == 1}
-        old = Box(left, 0.0, right, layout.height_mm)
-        placed |= _part(inside, old, Box(to_left, 0.0, to_right, height_mm), how)
-    changes = {leaf.id: _laid(leaf, boxes[leaf.id], placed[leaf.id]) for leaf in leaves if leaf.id in placed}
     factor = width_mm / layout.width_mm, height_mm / layout.height_mm
+    # A photo that runs over a gutter or fold holds both sides together; words over it go along with the line.
+    held = [boxes[leaf.id] for leaf in leaves if isinstance(leaf, Opening | FillBox)]
+    cuts = [line.at_mm for line in layout.lines if line.axis == "x" and 0.0 < line.at_mm < layout.width_mm]
+    cuts = [at for at in cuts if not any(_crosses(box, at) for box in held)]
+    placed = {k: _along(box, factor) for k, box in boxes.items() if any(_crosses(box, at) for at in cuts)}
+    for left, right in pairwise(sorted({0.0, *cuts, layout.width_mm})):
+        inside = {k: b for k, b in boxes.items() if k not in placed and left <= _middle(b, layout.width_mm) < right}
+        old = Box(left, 0.0, right, layout.height_mm)
+        placed |= _part(inside, old, Box(left * factor[0], 0.0, right * factor[0], height_mm), how)
+    changes = {leaf.id: _laid(leaf, boxes[leaf.id], placed[leaf.id]) for leaf in leaves if leaf.id in placed}
 
     def line(entry: Any) -> Any:
         return entry.having(at_mm=exact(entry.at_mm * factor[0 if entry.axis == "x" else 1]))
@@ -71,12 +74,20 @@ def resized(layout: Layout, width_mm: float, height_mm: float, how: Fitting = "a
     )  # fmt: skip
 
 
-def _parts(layout: Layout, width_mm: float) -> list[tuple[Interval, Interval]]:
-    """The sheet between its upright gutters, folds and spine lines: each part before and after."""
-    cuts = sorted({0.0, layout.width_mm} | {line.at_mm for line in layout.lines if line.axis == "x"})
-    cuts = [at for at in cuts if 0.0 <= at <= layout.width_mm]
-    k = width_mm / layout.width_mm
-    return [((a, b), (exact(a * k), exact(b * k))) for a, b in pairwise(cuts)]
+def _crosses(box: Box, at: float) -> bool:
+    return box.left < at - _TOUCH and box.right > at + _TOUCH
+
+
+def _middle(box: Box, width: float) -> float:
+    """Across, and on the sheet: what lies off it belongs to the part beside."""
+    return min(max((box.left + box.right) / 2, 0.0), width - _TOUCH)
+
+
+def _along(box: Box, factor: tuple[float, float]) -> Box:
+    """A box of the same size whose middle goes along with the sheet."""
+    x, y = (box.left + box.right) / 2, (box.top + box.bottom) / 2
+    right, down = x * (factor[0] - 1), y * (factor[1] - 1)
+    return Box(box.left + right, box.top + down, box.right + right, box.bottom + down)
 
 
 def _part(boxes: dict[str, Box], old: Box, new: Box, how: Fitting) -> dict[str, Box]:

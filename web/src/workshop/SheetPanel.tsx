@@ -1,10 +1,12 @@
 import { Button, Checkbox, TextInput } from "@mantine/core";
+import { useState } from "react";
 import side from "../bench/side.module.css";
 import { type Said, useChange } from "../editing/jobs";
 import { useKept } from "../editing/kept";
 import type { View } from "../editing/view";
 import { Dial } from "../ui/Dial";
 import { NumberField } from "../ui/NumberField";
+import { AnotherSize } from "./AnotherSize";
 import { freshId } from "./layers";
 import { useTable } from "./table";
 import css from "./workshop.module.css";
@@ -24,6 +26,7 @@ export function SheetPanel({ state }: { state: View }) {
   const { layout, sheet } = state;
   const sheetSet = (fields: Record<string, unknown>, gesture?: string) =>
     edit({ op: "set_sheet", fields } as Said, { gesture });
+  const [sizing, setSizing] = useState(false);
   const net = layout.columns;
   const background = layout.layers.find((layer) => layer.kind === "background");
   const fresh = (copy: boolean) => {
@@ -98,6 +101,12 @@ export function SheetPanel({ state }: { state: View }) {
           ))}
         </div>
         <p className={side.hint}>The whole sheet. Photos stay upright, words can be read, the light stays.</p>
+      </div>
+      <div className={`${side.group} ${css.row}`}>
+        <Button size="compact-xs" variant="default" onClick={() => setSizing(true)}>
+          Another size…
+        </Button>
+        {sizing && <AnotherSize state={state} onClose={() => setSizing(false)} />}
       </div>
       <div className={side.group}>
         <Checkbox

@@ -1,0 +1,133 @@
+import { Button, Checkbox, Group, Modal, SegmentedControl, Select, Stack } from "@mantine/core";
+import { useDebouncedValue } from "@mantine/hooks";
+import { useEffect, useState } from "react";
+import { type Said, useChange } from "../editing/jobs";
+import type { View } from "../editing/view";
+import { pageSize } from "../ui/format";
+import { NumberField } from "../ui/NumberField";
+import css from "./workshop.module.css";
+
+/** Sizes of the trade, mm. */
+const SIZES: readonly [number, number][] = [
+  [304.8, 304.8], [254, 254], [203.2, 203.2], [203.2, 254], [254, 203.2], [127, 177.8], [177.8, 127], [101.6, 152.4],
+  [152.4, 101.6], [203.2, 304.8], [304.8, 203.2], [609.6, 304.8], [508, 254], [210, 297], [297, 210], [297, 420],
+]; // biome-ignore format: a table
+
+/** The sheet laid out in another size, seen before it is kept. */
+export function AnotherSize({ state, onClose }: { state: View; onClose: () => void }) {
+  const { edit } = useChange(state);
+  const { layout } = state;
+  const [size, setSize] = useState<[number, number]>([layout.width_mm, layout.height_mm]);
+  const [how, setHow] = useState("auto");
+  const [all, setAll] = useState(state.sheets.length > 1);
+  const [asked] = useDebouncedValue(`${size.join()} ${how}`, 150);
+  const [picture, setPicture] = useState("");
+  const [said, setSaid] = useState("");
+  const saidOf = (sheet: string): Said =>
+    ({ op: "resize_sheet", sheet, width_mm: size[0], height_mm: size[1], how }) as Said;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is asked says it all
+  useEffect(() => {
+    let current = true;
+    const body = JSON.stringify({ edit: saidOf(state.sheet.id), width: 700 });
+    const headers = { "content-type": "application/json" };
+    fetch(`/api/jobs/${state.id}/sheets/${state.sheet.id}/preview`, { method: "POST", body, headers })
+      .then(async (answer) => {
+        if (!current) return;
+        if (!answer.ok) {
+          setSaid((await answer.json()).sentence ?? "This cannot be shown.");
+          return;
+        }
+        setSaid("");
+        setPicture(URL.createObjectURL(await answer.blob()));
+      })
+      .catch(() => current && setSaid("Sutaru does not answer."));
+    return () => {
+      current = false;
+    };
+  }, [asked, state.key]);
+  useEffect(() => () => URL.revokeObjectURL(picture), [picture]);
+  const keep = () => {
+    const gesture = `size-${crypto.randomUUID()}`;
+    for (const sheet of all ? state.sheets : [state.sheet]) edit(saidOf(sheet.id), { gesture });
+    onClose();
+  };
+  return (
+    <Modal
+      opened
+      onClose={onClose}
+      centered
+      size={620}
+      title="Another size"
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
+      <Stack gap="sm">
+        <div className={css.sizes}>
+          <Select
+            size="xs"
+            label="Size"
+            placeholder="of one's own"
+            value={SIZES.find(([w, h]) => w === size[0] && h === size[1])?.join() ?? null}
+            onChange={(value) => value && setSize(value.split(",").map(Number) as [number, number])}
+            data={SIZES.map(([w, h]) => ({ value: `${w},${h}`, label: pageSize(w, h) }))}
+          />
+          <NumberField
+            label="Width"
+            unit="mm"
+            min={20}
+            max={5000}
+            value={size[0]}
+            onKeep={(w) => setSize([w, size[1]])}
+          />
+          <NumberField
+            label="Height"
+            unit="mm"
+            min={20}
+            max={5000}
+            value={size[1]}
+            onKeep={(h) => setSize([size[0], h])}
+          />
+        </div>
+        <SegmentedControl
+          size="xs"
+          aria-label="How it is laid out"
+          value={how}
+          onChange={setHow}
+          data={[
+            { value: "auto", label: "As suits it" },
+            { value: "fill", label: "Take all the room" },
+            { value: "ratios", label: "Openings keep their ratio" },
+          ]}
+        />
+        <p className={css.hint}>
+          Margins, gaps, frames and type keep their real sizes. Photos keep their fit.
+        </p>
+        <div className={css.seen}>
+          {said ? (
+            <p role="alert">{said}</p>
+          ) : (
+            picture && <img src={picture} alt="The sheet in its new size" />
+          )}
+        </div>
+        {state.sheets.length > 1 && (
+          <Checkbox
+            size="xs"
+            label={`All ${state.sheets.length} sheets`}
+            checked={all}
+            onChange={(event) => setAll(event.currentTarget.checked)}
+          />
+        )}
+        <Group justify="flex-end">
+          <Button variant="default" onClick={onClose}>
+            Not now
+          </Button>
+          <Button
+            disabled={!!said || (size[0] === layout.width_mm && size[1] === layout.height_mm)}
+            onClick={keep}
+          >
+            Lay it out so
+          </Button>
+        </Group>
+      </Stack>
+    </Modal>
+  );
+}
