@@ -2,7 +2,7 @@
 
 from fastapi import APIRouter, Response
 
-from ..core.document import Filling, Job, LabSheet, Template
+from ..core.document import Job, LabSheet, Making, Template
 from ..core.edits import BringIn, Fill, apply
 from .jobs import cover_picture
 from .models import SheetCard, TemplateCard
@@ -48,22 +48,12 @@ def template_picture(studio: InStudio, template: str, sheet: str, width: int = 4
 def _filled(studio: Studio, template: Template) -> Job:
     """The template as a job, its openings filled with the sample photos, each as often as need be."""
     lab = next(iter(studio.shelf.labs.values()))
-    job = Job(name=template.name, template=template.id, product=template.product, sheets=template.sheets, lab=lab)
+    job = Job(name=template.name, template=template.id, product=template.product, sheets=template.sheets, lab=lab,
+              making=Making())  # fmt: skip
     samples = sample_photos(studio)
     if not samples or not any(template.all_openings()):
         return job
-    job = apply(job, BringIn(photos=tuple(samples)))
-    filled: dict[str, Filling] = {}
-    for sheet in job.sheets:
-        empty = [opening.id for opening in sheet.layout.openings()]
-        filling = Filling()
-        while empty:
-            # What lies there already is set aside, so that the same photos can be laid once more.
-            some = apply(job, Fill(sheet=sheet.id, openings=tuple(empty))).filling(sheet.id).placements
-            filling = filling.having(placements={**filling.placements, **some})
-            empty = [identity for identity in empty if identity not in some]
-        filled[sheet.id] = filling
-    return job.having(editions=(job.editions[0].having(fillings=filled),))
+    return apply(apply(job, BringIn(photos=tuple(samples))), Fill())
 
 
 @router.get("/labs")

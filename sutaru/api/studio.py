@@ -154,6 +154,8 @@ class Studio:
         return self.heads.answer(head, known)
 
     def _is_long(self, job: Job, edit: Fill) -> bool:
+        if job.making is not None:
+            return False
         wanted = what_to_fill(job, edit)
         pairs = len(wanted.places) * len(wanted.photos)
         return pairs > PAIRS_AT_ONCE or any(self.finder.awaits(photo.sha256) for photo in wanted.photos)

@@ -152,3 +152,13 @@ def test_sheets_come_and_go_and_the_last_one_stays(client: TestClient) -> None:
     assert edit(client, draft, op="remove_sheet", gone="sheet").status_code == 200
     assert back(client, draft, "undo").status_code == 200
     assert state(client, draft)["job"]["sheets"] == sheets
+
+
+def test_samples_go_round_in_the_workshop(client: TestClient) -> None:
+    draft = begin(client, template="album-spread-18")
+    rows = state(client, draft)["rows"]
+    assert all(row["photo"] for row in rows)
+    assert len({row["photo"] for row in rows}) < len(rows) == 18
+    edit(client, draft, op="add_layers", sheet="spread", layers=[opening("one-more", 60)])
+    edit(client, draft, op="fill", only_empty=True)
+    assert next(row for row in state(client, draft)["rows"] if row["opening"] == "one-more")["photo"]

@@ -4,7 +4,7 @@ from collections import defaultdict
 
 from ..document import Edition, Filling, Job, Opening, Placement
 from ..errors import EditRefused
-from ..fitting import Choice, Wanted, choose, clamped, first_placement, wanted
+from ..fitting import Choice, Wanted, choose, choose_round, clamped, first_placement, wanted
 from . import asked
 from .filling import apart
 from .kinds import AddEdition, ChooseLab, EnhanceAll, Fill, Lay, MendPhoto, RemoveEdition, Rename, RenameEdition, Swap
@@ -62,6 +62,14 @@ def what_to_fill(job: Job, edit: Fill) -> Wanted:
 
 
 def fill(job: Job, edit: Fill) -> Job:
+    if job.making is not None:
+        # A template in the workshop: samples go round.
+        asked.edition(job, edit.edition)
+        places = wanted(job, edit.edition, edit.only_empty, edit.sheet, edit.openings, edit.also_by_hand).places
+        samples = [photo for photo in job.photos if not photo.aside]
+        if not places or not samples:
+            raise EditRefused("There is nothing to show samples in, or none to show.", "Draw an opening first.")
+        return _laid(job, edit.edition, choose_round(job, Wanted(places, samples), edit.edition))
     return _laid(job, edit.edition, choose(job, what_to_fill(job, edit), edit.edition, edit.how == "order"))
 
 

@@ -1,7 +1,7 @@
 """Laying photos in openings: placements that never gap, what stays visible, spans, the best assignment of photos."""
 
 from .assigning import assigned, cost, costs
-from .choosing import Choice, Wanted, choose, wanted
+from .choosing import Choice, Wanted, choose, choose_round, wanted
 from .keeping import Cut, cuts, first_placement, kept_placement
 from .placing import (
     clamped,
@@ -24,9 +24,9 @@ from .resolving import Drawn, Resolved, drawn_key, earlier_uses, resolved, resol
 from .spanning import about_all, lies_flat, member_placement, members, span_placement
 
 __all__ = [
-    "Choice", "Cut", "Drawn", "Resolved", "Wanted", "about_all", "assigned", "choose", "clamped", "cost", "costs",
-    "cover_scale", "crop_share", "cuts", "distortion", "drawn_key", "earlier_uses", "effective_ppi", "extents",
+    "Choice", "Cut", "Drawn", "Resolved", "Wanted", "about_all", "assigned", "choose", "choose_round", "clamped", "cost",
+    "costs", "cover_scale", "crop_share", "cuts", "distortion", "drawn_key", "earlier_uses", "effective_ppi", "extents",
     "first_placement", "kept_placement", "lies_flat", "member_placement", "members", "opening_from_photo",
     "page_from_photo", "ppi_picture", "ppi_through", "reading_order", "resolved", "resolved_sheets", "scale", "shown",
-    "shown_area",    "span_placement", "wanted", "window",
+    "shown_area", "span_placement", "wanted", "window",
 ]  # fmt: skip

@@ -77,3 +77,16 @@ def choose(
         Choice(sheet, opening.id, own.filling(sheet).held(opening.id), laid.get(id(place)))
         for (sheet, _, opening), place in zip(asked.places, places, strict=True)
     ]
+
+
+def choose_round(job: Job, asked: Wanted, edition: str = "") -> list[Choice]:
+    """As ``choose``, but with each photo as often as need be, so that no opening stays empty: for samples."""
+    found: list[Choice] = []
+    rest = asked.places
+    while rest and asked.photos:
+        laid = {(c.sheet, c.opening): c for c in choose(job, Wanted(rest, asked.photos), edition) if c.placement}
+        if not laid:
+            break
+        found += laid.values()
+        rest = [place for place in rest if (place[0], place[2].id) not in laid]
+    return found
