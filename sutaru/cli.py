@@ -7,6 +7,7 @@ import argparse
 import sys
 from collections.abc import Sequence
 from importlib import import_module
+from typing import Any
 
 
 def _ppi(text: str) -> float:
@@ -34,13 +35,14 @@ def parser() -> argparse.ArgumentParser:
 
     sub = command("shelf", "listing.shelf", "Lists the templates.")
     sub.add_argument("--json", action="store_true")
+    _templates(commands)
     sub = command("fill", "commands.fill", "Makes a bundle from a template and photos.")
-    sub.add_argument("template", metavar="TEMPLATE_ID")
+    sub.add_argument("template", metavar="TEMPLATE", help="an id of the shelf, or a .sutaru-template file")
     sub.add_argument("photos", metavar="PHOTO", nargs="+")
     sub.add_argument("-o", dest="out", metavar="JOB.sutaru", required=True)
     sub.add_argument("--lab", metavar="ID", default="gullwing-300")
     sub = command("check", "commands.check", "Prints the findings; 1 when one is a stop.")
-    sub.add_argument("job", metavar="JOB.sutaru")
+    sub.add_argument("job", metavar="JOB.sutaru|TEMPLATE")
     sub.add_argument("--json", action="store_true")
     sub = command("export", "commands.export", "Writes the print files.")
     sub.add_argument("job", metavar="JOB.sutaru")
@@ -51,7 +53,7 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--accepted-by", metavar="NAME", help="who accepts the stops that there are, with --reason")
     sub.add_argument("--reason", metavar="TEXT", help="why the stops are accepted; it goes into the manifest")
     sub = command("render", "commands.render", "Writes one page as the bench shows it.")
-    sub.add_argument("job", metavar="JOB.sutaru")
+    sub.add_argument("job", metavar="JOB.sutaru|TEMPLATE")
     sub.add_argument("--page", type=int, metavar="N", required=True)
     sub.add_argument("--ppi", type=_ppi, metavar="P", required=True)
     sub.add_argument("-o", dest="out", metavar="FILE.png", required=True)
@@ -64,6 +66,39 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--data", default=".data")
     sub.add_argument("--demo", action="store_true", help="make the demo jobs at the first start")
     return top
+
+
+def _templates(commands: Any) -> None:
+    what = "Lists, shows, keeps templates, and lays them out in another size."
+    own = commands.add_parser("template", help=what, description=what)
+    inner = own.add_subparsers(dest="what", required=True, parser_class=_Parser)
+
+    def command(name: str, run: str, what: str) -> argparse.ArgumentParser:
+        sub: argparse.ArgumentParser = inner.add_parser(name, help=what, description=what)
+        sub.set_defaults(run=run)
+        sub.add_argument("--json", action="store_true")
+        return sub
+
+    sub = command("list", "templating.listed", "Lists the templates that ship, and those of a data folder.")
+    sub.add_argument("--data", metavar="DIR", default="")
+    sub = command("show", "templating.show", "Tells what is in a template: each opening's kind and page outline.")
+    sub.add_argument("template", metavar="ID|FILE")
+    sub = command("keep", "templating.keep", "Puts a template's file on the shelf of a data folder.")
+    sub.add_argument("template", metavar="FILE")
+    sub.add_argument("--data", metavar="DIR", default=".data")
+    sub.add_argument("--name", metavar="NAME")
+    sub = command("resize", "templating.resize", "Lays a template out in another size, into a file.")
+    sub.add_argument("template", metavar="ID|FILE")
+    sub.add_argument("--size", type=_size, metavar="10x8in", required=True)
+    sub.add_argument("--how", choices=["auto", "fill", "ratios"], default="auto")
+    sub.add_argument("--name", metavar="NAME")
+    sub.add_argument("-o", dest="out", metavar="FILE", required=True)
+
+
+def _size(text: str) -> tuple[float, float]:
+    from .templating import size_mm
+
+    return size_mm(text)
 
 
 def main(argv: Sequence[str] | None = None) -> int:

@@ -19,6 +19,7 @@ from .core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
 from .core.press import export as export_job
 from .core.press import whole
 from .shelf import FOLDER, sample_ids
+from .templating import Opened, template_of
 
 MARK = {"stop": "■", "look": "▲", "note": "·"}
 
@@ -31,10 +32,8 @@ def _lab(labs: dict[str, LabSheet], identity: str) -> LabSheet:
 
 def fill(args: argparse.Namespace) -> int:
     """Makes a bundle from a template and photos; 1 when some of them cannot be read, which are named and left out."""
-    shelf = read_shelf(FOLDER)
-    if args.template not in shelf.templates:
-        raise NotFound(f"There is no template {args.template}.", f"Choose one of: {', '.join(shelf.templates)}.")
-    template, lab = shelf.templates[args.template], _lab(shelf.labs, args.lab)
+    template, asset = template_of(args.template)
+    lab = _lab(read_shelf(FOLDER).labs, args.lab)
     paths = [Path(name) for name in args.photos]
     with ThreadPoolExecutor(2) as threads:
         read = list(threads.map(_taken_in, paths))
@@ -53,7 +52,7 @@ def fill(args: argparse.Namespace) -> int:
     openings = len(list(template.all_openings()))
     if openings:
         job = apply(job, Fill())
-    write_bundle(Path(args.out), job, lambda photo: originals[photo.id], shelf.asset)
+    write_bundle(Path(args.out), job, lambda photo: originals[photo.id], asset)
     filled = sum(len(filling.placements) for filling in job.editions[0].fillings.values())
     print(f"{args.out}: {filled} of {openings} openings filled")
     return 1 if refused else 0
@@ -79,7 +78,7 @@ def _seen(path: Path, photo: Photo) -> Found:
 
 def check(args: argparse.Namespace) -> int:
     """Prints the findings; 1 when one is a stop."""
-    findings = check_job(Bundle(Path(args.job)).job)
+    findings = check_job(Opened(args.job).job)
     if args.json:
         told = [{("page" if k == "sheet" else k): v for k, v in finding.model_dump().items()} for finding in findings]
         print(json.dumps(told, indent=1, ensure_ascii=False))  # "page": scripts know it by that name
@@ -91,7 +90,7 @@ def check(args: argparse.Namespace) -> int:
     return 1 if any(finding.severity == "stop" for finding in findings) else 0
 
 
-def _painting(bundle: Bundle, threads: ThreadPoolExecutor) -> Painter:
+def _painting(bundle: Bundle | Opened, threads: ThreadPoolExecutor) -> Painter:
     return Painter(PhotoPixels(bundle.original), threads)
 
 
@@ -133,7 +132,7 @@ def render(args: argparse.Namespace) -> int:
     """Writes one page as the bench shows it."""
     from PIL import Image
 
-    bundle = Bundle(Path(args.job))
+    bundle = Opened(args.job)
     sheets = bundle.job.sheets
     if not 1 <= args.page <= len(sheets):
         raise NotFound(f"There is no page {args.page}.", f"This job has pages 1 to {len(sheets)}.")

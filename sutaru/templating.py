@@ -1,0 +1,160 @@
+"""``sutaru template``: templates listed, shown, kept, laid out in another size. A template is an id of the shelf or a file."""
+
+import argparse
+import json
+import re
+from pathlib import Path
+from typing import Any
+
+from .core.arranging import resized
+from .core.checks import places
+from .core.document import Job, LabSheet, Photo, Template
+from .core.errors import NotFound, SutaruError
+from .core.formats import Bundle, read_asset, read_shelf, read_template_file, write_template_file
+from .core.measure import MM_PER_INCH
+from .core.paint import Assets, no_assets
+from .shelf import FOLDER
+
+_UNITS = {"mm": 1.0, "cm": 10.0, "in": MM_PER_INCH}
+
+
+def template_of(name: str) -> tuple[Template, Assets]:
+    """The template that an id of the shelf or a file's path names, and its drawings. Raises NotFound, FileRefused."""
+    if name.endswith(".sutaru-template") or Path(name).is_file():
+        if not Path(name).is_file():
+            raise NotFound(f"There is no file {name}.")
+        template, files = read_template_file(Path(name))
+        return template, lambda asset: files[asset] if asset in files else no_assets(asset)
+    shelf = read_shelf(FOLDER)
+    if name not in shelf.templates:
+        raise NotFound(f"There is no template {name}.", f"Choose one of: {', '.join(shelf.templates)}.")
+    return shelf.templates[name], shelf.asset
+
+
+class Opened:
+    """What a command works on: a job's bundle, or a template without photos."""
+
+    def __init__(self, name: str, lab: LabSheet | None = None) -> None:
+        self._bundle: Bundle | None = None
+        known = not Path(name).suffix and name in read_shelf(FOLDER).templates
+        if name.endswith(".sutaru-template") or known:
+            template, self.asset = template_of(name)
+            lab = lab or next(iter(read_shelf(FOLDER).labs.values()))
+            self.job = Job(name=template.name, template=template.id, product=template.product, sheets=template.sheets,
+                           lab=lab)  # fmt: skip
+        else:
+            self._bundle = Bundle(Path(name))
+            self.job, self.asset = self._bundle.job, self._bundle.asset
+
+    def original(self, photo: Photo) -> bytes:
+        """A photo's file."""
+        if self._bundle is None:
+            raise NotFound("A template holds no photos.")
+        return self._bundle.original(photo)
+
+
+def size_mm(text: str) -> tuple[float, float]:
+    """A size as people write it: ``10x10in``, ``297x420mm``, ``20,5 x 30 cm``.
+
+    >>> size_mm("10x8in")
+    (254.0, 203.2)
+    """
+    found = re.fullmatch(r"\s*(\d+(?:[.,]\d+)?)\s*[x×*]\s*(\d+(?:[.,]\d+)?)\s*(mm|cm|in)\s*", text)
+    if not found:
+        raise argparse.ArgumentTypeError(f"{text!r} is no size: write it like 10x8in or 297x420mm")
+    unit = _UNITS[found[3]]
+    width, height = (round(float(side.replace(",", ".")) * unit, 6) for side in found.groups()[:2])
+    return width, height
+
+
+def _told(template: Template) -> dict[str, Any]:
+    sheets = []
+    for sheet in template.sheets:
+        lie = places(sheet.layout)
+        kinds = {o.id: o.outline.kind for o in sheet.layout.openings()}
+        openings = [
+            {"number": p.number, "id": p.opening, "kind": kinds[p.opening], "page_outline_mm": p.shape}
+            for p in lie.openings
+        ]
+        sheets.append({"id": sheet.id, "name": sheet.name, "trim_mm": [sheet.layout.width_mm, sheet.layout.height_mm],
+                       "openings": openings})  # fmt: skip
+    return {"id": template.id, "name": template.name, "product": template.product, "revision": template.revision,
+            "occasion": template.occasion, "tags": list(template.tags), "note": template.note, "sheets": sheets}  # fmt: skip
+
+
+def show(args: argparse.Namespace) -> int:
+    """Tells what is in a template."""
+    told = _told(template_of(args.template)[0])
+    if args.json:
+        print(json.dumps(told, indent=1, ensure_ascii=False))
+        return 0
+    print(f"{told['name']}, {told['product']}, revision {told['revision']}")
+    for sheet in told["sheets"]:
+        width, height = sheet["trim_mm"]
+        print(f"{sheet['name']}: {width:g} x {height:g} mm, {len(sheet['openings'])} openings")
+        for opening in sheet["openings"]:
+            xs, ys = zip(*opening["page_outline_mm"], strict=True)
+            print(f"  {opening['number']:>3}  {opening['kind']:<10} {min(xs):8.1f} {min(ys):8.1f}"
+                  f"  {max(xs) - min(xs):7.1f} x {max(ys) - min(ys):.1f} mm")  # fmt: skip
+    return 0
+
+
+def _kept(folder: Path) -> Any:
+    from .store import Database, Parts, Templates
+
+    if not folder.is_dir():
+        raise NotFound(f"There is no folder {folder}.", "Give the data folder with --data.")
+    database = Database(folder / "sutaru.sqlite3")
+    return database, Templates(database), Parts(database)
+
+
+def listed(args: argparse.Namespace) -> int:
+    """Lists the templates that ship, and with ``--data`` the studio's own."""
+    templates = list(read_shelf(FOLDER).templates.values())
+    if args.data:
+        database, own, _ = _kept(Path(args.data))
+        templates = [*own.all(), *templates]
+        database.close()
+    if args.json:
+        print(json.dumps([_told(template) for template in templates], indent=1, ensure_ascii=False))
+        return 0
+    for template in templates:
+        first = template.sheets[0].layout
+        openings = sum(1 for _ in template.all_openings())
+        print(
+            f"{template.id:<28} {template.product:<8} {first.width_mm:g} x {first.height_mm:g} mm  {openings} openings"
+        )
+    return 0
+
+
+def keep(args: argparse.Namespace) -> int:
+    """Puts a template's file on the shelf of a data folder, as a new template of the studio's own."""
+    template, files = read_template_file(Path(args.template))
+    for data in files.values():
+        read_asset(data)
+    if args.name:
+        template = template.having(name=args.name[:120])
+    database, own, parts = _kept(Path(args.data))
+    try:
+        parts.add_assets(files.values())
+        kept = own.keep(template, set(read_shelf(FOLDER).templates))
+    finally:
+        database.close()
+    print(json.dumps({"id": kept.id, "revision": kept.revision}) if args.json else f"Kept as {kept.id}.")
+    return 0
+
+
+def resize(args: argparse.Namespace) -> int:
+    """Lays all sheets of a template out in another size, into a file."""
+    template, asset = template_of(args.template)
+    width, height = args.size
+    sheets = tuple(s.having(layout=resized(s.layout, width, height, args.how)) for s in template.sheets)
+    name = args.name or f"{template.name}, {args.size[0]:g} x {args.size[1]:g} mm"
+    try:
+        made = Template.model_validate({**template.model_dump(), "name": name[:120], "sheets": [s.model_dump() for s in sheets],
+                                        "revision": 1})  # fmt: skip
+    except ValueError as error:
+        raise SutaruError("This size cannot be had for this template.", "Choose another.") from error
+    write_template_file(Path(args.out), made, asset)
+    print(json.dumps(_told(made)) if args.json else args.out)
+    return 0
