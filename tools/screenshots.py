@@ -75,6 +75,28 @@ def main() -> None:
         page.keyboard.press("Control+z")
         expect(page.get_by_role("button", name="Fill the 12 empty openings")).to_be_visible()
 
+        page.get_by_role("link", name="Alter this sheet").click()
+        expect(page.locator("[data-layer]").first).to_be_visible()
+        page.wait_for_timeout(1500)
+        box = page.locator("[data-layer=opening-14]").bounding_box()
+        assert box
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x - 60, y - 44, steps=8)
+        page.mouse.move(x - 116, y - 50, steps=8)
+        shot(page, "workshop")
+        page.keyboard.press("Escape")
+        page.mouse.up()
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="Another size").click()
+        page.get_by_label("Width in").last.fill("20")
+        page.keyboard.press("Enter")
+        page.get_by_label("Height in").last.fill("10")
+        page.keyboard.press("Enter")
+        shot(page, "size")
+        page.get_by_role("button", name="Not now").click()
+
         job(page, "Two frames for the hall")
         hole = page.locator("[data-opening]").first
         hole.click()

@@ -11,7 +11,7 @@ import css from "./shelf.module.css";
 import { TemplateMenu } from "./TemplateMenu";
 
 const COUNTS = [
-  { value: "any", label: "any number of openings", fits: () => true },
+  { value: "any", label: "any number", fits: () => true },
   { value: "1", label: "one opening", fits: (n: number) => n === 1 },
   { value: "few", label: "2 to 6 openings", fits: (n: number) => n > 1 && n <= 6 },
   { value: "many", label: "7 openings or more", fits: (n: number) => n > 6 },

@@ -1,0 +1,58 @@
+"""``sutaru template`` and the commands that take a template: what they print, write and refuse."""
+
+import json
+from pathlib import Path
+
+import pytest
+from PIL import Image
+
+from sutaru.cli import main
+
+
+def told(capsys: pytest.CaptureFixture[str]) -> object:
+    return json.loads(capsys.readouterr().out)
+
+
+def test_a_template_is_resized_shown_kept_and_listed(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    file, data = tmp_path / "small.sutaru-template", tmp_path / "data"
+    assert main(["template", "resize", "album-spread-18", "--size", "20x10in", "-o", str(file), "--json"]) == 0
+    made = told(capsys)
+    assert made["sheets"][0]["trim_mm"] == [508.0, 254.0]
+    assert main(["template", "show", str(file), "--json"]) == 0
+    assert told(capsys) == made
+    first = made["sheets"][0]["openings"][0]
+    assert (first["number"], first["kind"], len(first["page_outline_mm"])) == (1, "rectangle", 5)
+    data.mkdir()
+    assert main(["template", "keep", str(file), "--data", str(data), "--name", "Small spread", "--json"]) == 0
+    assert told(capsys) == {"id": "small-spread", "revision": 1}
+    assert main(["template", "list", "--data", str(data)]) == 0
+    assert capsys.readouterr().out.splitlines()[0].split()[:4] == ["small-spread", "album", "508", "x"]
+
+
+def test_commands_take_a_template_as_well_as_a_job(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    picture = tmp_path / "page.png"
+    assert main(["render", "card-portrait", "--page", "1", "--ppi", "30", "-o", str(picture)]) == 0
+    with Image.open(picture) as image:
+        assert image.size == (307, 217)
+    assert main(["check", "card-portrait"]) == 1
+    assert "Opening 1 is empty." in capsys.readouterr().out
+
+
+@pytest.mark.parametrize(("asked", "said"), [
+    (["template", "show", "no-such"], "There is no template no-such."),
+    (["template", "show", "no-such.sutaru-template"], "There is no file no-such.sutaru-template."),
+    (["template", "resize", "album-spread-18", "--size", "2x1in", "-o", "x.sutaru-template"], "too small for the margins"),
+    (["template", "keep", "card-portrait", "--data", "."], ""),
+    (["template", "list", "--data", "no-such-folder"], "There is no folder no-such-folder."),
+])  # fmt: skip
+def test_what_cannot_be_is_one_sentence(asked: list[str], said: str, capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(asked) == 2
+    errors = capsys.readouterr().err
+    assert said in errors
+    assert errors.count("\n") == 1
+
+
+def test_a_size_that_is_none_is_refused_with_an_example(capsys: pytest.CaptureFixture[str]) -> None:
+    with pytest.raises(SystemExit):
+        main(["template", "resize", "album-spread-18", "--size", "10x", "-o", "x"])
+    assert "write it like 10x8in" in capsys.readouterr().err
