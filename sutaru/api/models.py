@@ -370,7 +370,7 @@ class AssetKept(BaseModel):
     fractions of its box ("" where it cannot be read so)."""
 
     name: str
-    kind: Literal["mask", "drawing"]
+    kind: Literal["mask", "drawing", "overlay"]
     width: int = 0
     height: int = 0
     traced: dict[Literal["alpha", "luminance"], str] = {}

@@ -15,6 +15,8 @@ READING_BYTES = 800 * MB  # memory of the process that reads
 ASSET_BYTES = 8 * MB
 DRAWING_BYTES = 200_000
 MASK_PIXELS = 4_000_000
+OVERLAY_BYTES = 120 * MB
+OVERLAY_PIXELS = 40_000_000
 ASSET_SECONDS = 10.0
 
 # Outlines, layouts, jobs

@@ -24,6 +24,7 @@ from ..document import (
     Mask,
     Opening,
     Ornament,
+    Overlay,
     Path,
     Roll,
     Text,
@@ -212,7 +213,7 @@ def _box(layer: Any, motion: Motion) -> Any:
             fields["size_pt"] = exact(layer.size_pt * x)
     if motion.mirror or motion.turn_deg:
         turn = (-layer.turn_deg if motion.mirror else layer.turn_deg) + motion.turn_deg
-        if isinstance(layer, Ornament):
+        if isinstance(layer, Ornament | Overlay):
             turn += 180.0 if motion.mirror == "top_bottom" else 0.0
             fields |= {"turn_deg": once_round(turn), "mirrored": layer.mirrored != bool(motion.mirror)}
         else:
@@ -225,5 +226,6 @@ def _background(layer: Background, motion: Motion) -> Background:
 
 
 _CARRIED: dict[type[Any], Callable[[Any, Motion], Any]] = {
-    Opening: _shape, FillBox: _shape, Echo: _echo, Text: _box, GuideNote: _box, Ornament: _box, Background: _background,
+    Opening: _shape, FillBox: _shape, Echo: _echo, Text: _box, GuideNote: _box, Ornament: _box, Overlay: _box,
+    Background: _background,
 }  # fmt: skip

@@ -23,6 +23,7 @@ from ..document import (
     Mask,
     Opening,
     Ornament,
+    Overlay,
     Path,
     Roll,
     Text,
@@ -103,8 +104,8 @@ def _left_layer(layer: Layer, page: Matrix) -> Layer:
                 "Put its floor line back below its opening first.",
             )
         return layer.having(surface=layer.surface and _left_surface(layer.surface, page))
-    assert isinstance(layer, Text | GuideNote | Ornament)
-    turn = once_round if isinstance(layer, Ornament) else upright
+    assert isinstance(layer, Text | GuideNote | Ornament | Overlay)
+    turn = once_round if isinstance(layer, Ornament | Overlay) else upright
     return layer.having(centre=mapped_points(page, layer.centre), turn_deg=turn(layer.turn_deg + 90.0))
 
 

@@ -18,6 +18,7 @@ from .layers import (
     Mat,
     Opening,
     Ornament,
+    Overlay,
     Shadow,
     Stop,
     Text,
@@ -44,7 +45,7 @@ __all__ = [
     "Contrast", "Corners", "Echo", "Edition", "Ellipse", "Enhance", "Exposure", "FillBox", "Filling", "Flat", "Floor",
     "Format", "Found", "Fraction", "Frozen", "Gradient", "Grid", "Group", "Guide", "GuideNote", "Job", "KeepArea",
     "LabSheet", "Layer", "Layout", "Leaf", "Levels", "Light", "Line", "Making", "Mask", "Mat", "Opening", "Ornament",
-    "Outline", "Path", "Photo", "Pile", "Placement", "Product", "Recipe", "Rectangle", "Roll", "Shadow", "Sheet",
+    "Outline", "Overlay", "Path", "Photo", "Pile", "Placement", "Product", "Recipe", "Rectangle", "Roll", "Shadow", "Sheet",
     "Space", "Span", "Step", "Stop", "Surface", "Template", "Text", "WhiteBalance", "name_of", "new_parts",
     "orientation", "parts", "unpacked",
 ]  # fmt: skip

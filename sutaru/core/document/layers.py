@@ -284,6 +284,20 @@ class Ornament(_Box):
         return super().page_from_box @ scaling(-1, 1) if self.mirrored else super().page_from_box
 
 
+class Overlay(_Box):
+    """A picture with transparency that lies over what is below it: a frame, a torn edge, light. ``mirrored`` as an
+    ornament's."""
+
+    kind: Literal["overlay"] = "overlay"
+    asset: AssetName
+    mirrored: Annotated[bool, Field(exclude_if=unsaid)] = False
+
+    @property
+    def page_from_box(self) -> Matrix:
+        """As a box's; a mirrored picture is mirrored left to right in its own plane."""
+        return super().page_from_box @ scaling(-1, 1) if self.mirrored else super().page_from_box
+
+
 class GuideNote(_Box):
     """An instruction to whoever fits the page. Seen on the bench, never in output."""
 
@@ -299,8 +313,8 @@ class Group(_Named):
     layers: Annotated[tuple["Layer", ...], Field(max_length=1000)] = ()
 
 
-Leaf = Opening | Echo | Background | FillBox | Text | Ornament | GuideNote
+Leaf = Opening | Echo | Background | FillBox | Text | Ornament | Overlay | GuideNote
 Layer = Annotated[
-    Opening | Echo | Background | FillBox | Text | Ornament | GuideNote | Group, Field(discriminator="kind")
+    Opening | Echo | Background | FillBox | Text | Ornament | Overlay | GuideNote | Group, Field(discriminator="kind")
 ]
 Group.model_rebuild()

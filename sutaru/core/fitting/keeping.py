@@ -18,7 +18,20 @@ import shapely
 from numpy.typing import NDArray
 from shapely.affinity import translate
 
-from ..document import Background, Echo, FillBox, GuideNote, KeepArea, Layout, Opening, Ornament, Photo, Placement, Text
+from ..document import (
+    Background,
+    Echo,
+    FillBox,
+    GuideNote,
+    KeepArea,
+    Layout,
+    Opening,
+    Ornament,
+    Overlay,
+    Photo,
+    Placement,
+    Text,
+)
 from ..geometry import outlines
 from ..geometry.matrices import Points, apply
 from ..remembering import remembered
@@ -146,7 +159,7 @@ def _covered(layer: object) -> list[Points]:
             return []
         x0, y0, x1, y1 = outlines.bounds(list(outlines.flatten(path, 0.1)))
         return [apply(layer.page_from_box, np.array([(x0, y0), (x1, y0), (x1, y1), (x0, y1)]))]
-    assert isinstance(layer, Background | Echo | GuideNote)
+    assert isinstance(layer, Background | Echo | GuideNote | Overlay)
     return []
 
 

@@ -9,6 +9,7 @@ from PIL import Image
 
 from .. import limits
 from ..errors import FileRefused
+from ..paint.masks import overlay_pixels
 from ..paint.svg import cleaned_svg
 from .masks import traced_drawing, traced_outline
 
@@ -21,7 +22,7 @@ class Asset:
     drawing, what it covers, by its alpha."""
 
     name: str
-    kind: Literal["mask", "drawing"]
+    kind: Literal["mask", "drawing", "overlay"]
     data: bytes
     width: int = 0
     height: int = 0
@@ -31,7 +32,7 @@ class Asset:
 def read_asset(data: bytes) -> Asset:
     """What a file is. A drawing comes back cleaned. Raises FileRefused with a plain sentence."""
     if data.startswith(b"\x89PNG"):
-        return _mask(data)
+        return _mask(data) if _small(data) else _overlay(data)
     if b"<svg" in data[:4096]:
         if len(data) > limits.DRAWING_BYTES:
             raise FileRefused(f"This drawing is larger than {limits.DRAWING_BYTES // 1000} kB.", "Make it simpler.")
@@ -39,6 +40,17 @@ def read_asset(data: bytes) -> Asset:
         traced: dict[Way, str] = {"alpha": traced_drawing(clean)}
         return Asset(hashlib.sha256(clean).hexdigest(), "drawing", clean, traced=traced)
     raise FileRefused("This is neither a PNG nor an SVG.", "Save a mask as PNG, a drawing as SVG.")
+
+
+def _small(data: bytes) -> bool:
+    """Whether a PNG's header says that it can be a mask."""
+    wide, high = int.from_bytes(data[16:20], "big"), int.from_bytes(data[20:24], "big")
+    return wide * high <= limits.MASK_PIXELS
+
+
+def _overlay(data: bytes) -> Asset:
+    height, width = overlay_pixels(data).shape[:2]
+    return Asset(hashlib.sha256(data).hexdigest(), "overlay", data, width, height)
 
 
 def _mask(data: bytes) -> Asset:

@@ -16,7 +16,7 @@ from pathlib import Path
 from pydantic import ValidationError
 
 from .. import limits
-from ..document import FillBox, Job, Mask, Opening, Ornament, Photo, Sheet
+from ..document import FillBox, Job, Mask, Opening, Ornament, Overlay, Photo, Sheet
 from ..errors import FileRefused
 from ..paint import Assets, no_assets
 from ..photos import EXTENSIONS, Source
@@ -41,7 +41,7 @@ def asset_names(sheets: Iterable[Sheet]) -> set[str]:
     found = set()
     for sheet in sheets:
         for layer in sheet.layout.leaves:
-            if isinstance(layer, Ornament):
+            if isinstance(layer, Ornament | Overlay):
                 found.add(layer.asset)
             elif isinstance(layer, Opening | FillBox) and isinstance(layer.outline, Mask):
                 found.add(layer.outline.asset)
@@ -122,8 +122,8 @@ class Bundle:
             info = self._zip.getinfo(f"assets/{name}")
         except KeyError:
             return no_assets(name)
-        if info.file_size > limits.ASSET_BYTES:
-            raise FileRefused(f"A drawing in {self._path.name} is larger than {limits.ASSET_BYTES // limits.MB} MB.")
+        if info.file_size > limits.OVERLAY_BYTES:
+            raise FileRefused(f"A picture in {self._path.name} is larger than {limits.OVERLAY_BYTES // limits.MB} MB.")
         data = self._read(info, "A drawing")
         if hashlib.sha256(data).hexdigest() != name:
             raise FileRefused(f"A drawing in {self._path.name} is not the one that the job names.")

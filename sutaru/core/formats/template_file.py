@@ -53,8 +53,8 @@ def _asset(packed: zipfile.ZipFile, path: Path, name: str) -> bytes:
         raise FileRefused(
             f"{path.name} lacks a drawing that its template names.", "Ask for it to be made anew."
         ) from None
-    if info.file_size > limits.ASSET_BYTES:
-        raise FileRefused(f"A drawing in {path.name} is larger than {limits.ASSET_BYTES // limits.MB} MB.")
+    if info.file_size > limits.OVERLAY_BYTES:
+        raise FileRefused(f"A picture in {path.name} is larger than {limits.OVERLAY_BYTES // limits.MB} MB.")
     data = packed.read(info)
     if hashlib.sha256(data).hexdigest() != name:
         raise FileRefused(f"A drawing in {path.name} is not the one that its template names.")

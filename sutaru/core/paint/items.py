@@ -23,6 +23,7 @@ from ..document import (
     Mask,
     Opening,
     Ornament,
+    Overlay,
     Photo,
     Placement,
     Recipe,
@@ -86,7 +87,7 @@ class Item:
     words: str = ""
     number: int = 0
     notes: bool = False  # numbers, notes and empty openings are to be seen
-    asset: bytes = b""  # an ornament's drawing, an opening's mask picture
+    asset: bytes = b""  # an ornament's drawing, an overlay's or a mask's picture
     over: tuple[Opening | FillBox, ...] = ()  # opaque layers above that begin where it ends
 
 
@@ -117,7 +118,7 @@ def items(
         elif isinstance(layer, GuideNote):
             if notes:
                 over.append(item)
-        elif isinstance(layer, Ornament):
+        elif isinstance(layer, Ornament | Overlay):
             found.append(replace(item, asset=assets(layer.asset)))
         else:
             found.append(item)

@@ -3,19 +3,23 @@
 from dataclasses import replace
 from functools import singledispatch
 
+import cv2
 import numpy as np
 
 from ..colour.profiles import Bytes, colour_in, of_layout
-from ..document import Background, Echo, FillBox, GuideNote, Opening, Ornament, Text
+from ..document import Background, Echo, FillBox, GuideNote, Opening, Ornament, Overlay, Text
 from ..geometry import outlines
-from ..geometry.matrices import Points, apply, rotation
+from ..geometry.maps import Projective
+from ..geometry.matrices import Points, apply, rotation, scaling, translation
 from ..measure import mm_from_points
 from ..words import set_note, set_text, set_words
 from .echoes import echo_extent, echo_patches
 from .framing import closed
 from .grid import Box, PixelGrid, meet
 from .items import Item, Means, Patch, box_about, covers, faded, outline_px
+from .masks import overlay_pixels
 from .openings import opening_extent, opening_patches
+from .sampling import sample_picture
 from .svg import drawing
 from .vectors import coverage, transformed
 
@@ -33,7 +37,7 @@ def extent(item: Item, grid: PixelGrid) -> Box | None:
         return meet(box_about(outline_px(layer, grid)), grid.box)
     corners = outlines.rectangle(layer.width_mm, layer.height_mm)
     polygons = transformed(corners, grid.px_from_page @ layer.page_from_box, grid.px_per_mm)
-    if isinstance(layer, Ornament):
+    if isinstance(layer, Ornament | Overlay):
         return meet(box_about(polygons), grid.box)
     words = _words(item, grid)
     return meet(box_about([*polygons, *words]), grid.box)
@@ -141,6 +145,25 @@ def _ornament(layer: Ornament, item: Item, grid: PixelGrid, cell: Box, means: Me
     px_from_box = grid.px_from_page @ layer.page_from_box
     rgba = drawing(item.asset, layer.colour, px_from_box, layer.width_mm, layer.height_mm, box)
     return [Patch(box, of_layout(np.ascontiguousarray(rgba[..., :3]), item.space), np.ascontiguousarray(rgba[..., 3]))]
+
+
+@_patches.register
+def _overlay(layer: Overlay, item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]:
+    whole = extent(item, grid)
+    box = meet(whole or (0, 0, 0, 0), cell)
+    if box is None:
+        return []
+    picture = overlay_pixels(item.asset)
+    height, width = picture.shape[:2]
+    box_from_picture = scaling(layer.width_mm / width, layer.height_mm / height) @ translation(-width / 2, -height / 2)
+    px_from_box = grid.px_from_page @ layer.page_from_box
+    seen = sample_picture(picture, Projective(px_from_box @ box_from_picture), box, whole)
+    edge = transformed(outlines.rectangle(layer.width_mm, layer.height_mm), px_from_box, grid.px_per_mm)
+    alpha = cv2.multiply(seen[..., 3], coverage(edge, box), scale=1 / 255).astype(np.uint8, copy=False)
+    # Averaged as light that comes through, so that what is transparent colours nothing; then as colour again.
+    strong = np.maximum(seen[..., 3:].astype(np.uint16), 1)
+    rgb = np.minimum((seen[..., :3].astype(np.uint16) * 255 + strong // 2) // strong, 255).astype(np.uint8)
+    return [Patch(box, of_layout(np.ascontiguousarray(rgb), item.space), np.ascontiguousarray(alpha))]
 
 
 def _number(layer: Opening, number: int, grid: PixelGrid, cell: Box) -> list[Patch]:

@@ -1,4 +1,4 @@
-"""Mask pictures: what of an opening shows, read from a PNG by its alpha or by its luminance."""
+"""Mask pictures: what of an opening shows, read from a PNG by its alpha or by its luminance. And pictures laid over all."""
 
 import io
 
@@ -29,5 +29,22 @@ def mask_pixels(png: bytes, by: str) -> NDArray[np.uint8]:
         luminance = np.asarray(rgba.convert("RGB").convert("L"), np.float32)
         found = np.rint(luminance * (alpha / np.float32(255))).astype(np.uint8)
     found = np.ascontiguousarray(found)
+    found.flags.writeable = False
+    return found
+
+
+@remembered(256 << 20)
+def overlay_pixels(png: bytes) -> NDArray[np.uint8]:
+    """An overlay's picture, RGBA with colours times alpha, (h, w, 4). Raises FileRefused when it is not a PNG that can serve."""
+    try:
+        with Image.open(io.BytesIO(png), formats=("PNG",)) as picture:
+            if picture.width * picture.height > limits.OVERLAY_PIXELS:
+                raise FileRefused("This picture has more pixels than an overlay may have.", "Make it smaller.")
+            found = np.array(picture.convert("RGBA"))
+    except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as error:
+        raise FileRefused(f"This overlay is not a PNG that can be read ({error}).", "Save it as PNG.") from None
+    for row in range(0, len(found), 256):  # in bands: no copy of all of it
+        part = found[row : row + 256]
+        part[..., :3] = (part[..., :3].astype(np.uint16) * part[..., 3:] + 127) // 255
     found.flags.writeable = False
     return found
