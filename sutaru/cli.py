@@ -36,6 +36,13 @@ def parser() -> argparse.ArgumentParser:
     sub = command("shelf", "listing.shelf", "Lists the templates.")
     sub.add_argument("--json", action="store_true")
     _templates(commands)
+    sub = command("read", "templating.read", "Reads a flat picture (PNG, JPEG, TIFF, WebP) into a template.")
+    sub.add_argument("file", metavar="FILE")
+    sub.add_argument("-o", dest="out", metavar="TEMPLATE.sutaru-template", required=True)
+    sub.add_argument("--size", type=_size, metavar="12x12in", help="else as the file says")
+    sub.add_argument("--name", metavar="NAME")
+    sub.add_argument("--areas", type=_areas, metavar="holes|flat|#rrggbb")
+    sub.add_argument("--json", action="store_true")
     sub = command("fill", "commands.fill", "Makes a bundle from a template and photos.")
     sub.add_argument("template", metavar="TEMPLATE", help="an id of the shelf, or a .sutaru-template file")
     sub.add_argument("photos", metavar="PHOTO", nargs="+")
@@ -93,6 +100,12 @@ def _templates(commands: Any) -> None:
     sub.add_argument("--how", choices=["auto", "fill", "ratios"], default="auto")
     sub.add_argument("--name", metavar="NAME")
     sub.add_argument("-o", dest="out", metavar="FILE", required=True)
+
+
+def _areas(text: str) -> str:
+    if text not in ("holes", "flat") and not (text.startswith("#") and len(text) == 7):
+        raise argparse.ArgumentTypeError(f"{text!r} is none of: holes, flat, a colour like #ffffff")
+    return text.lower()
 
 
 def _size(text: str) -> tuple[float, float]:

@@ -3,14 +3,25 @@
 import argparse
 import json
 import re
+import sys
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
 from .core.arranging import resized
 from .core.checks import places
-from .core.document import Job, LabSheet, Photo, Template
+from .core.document import Job, LabSheet, Photo, Sheet, Template
 from .core.errors import NotFound, SutaruError
-from .core.formats import Bundle, read_asset, read_shelf, read_template_file, write_template_file
+from .core.formats import (
+    Bundle,
+    read_asset,
+    read_flat,
+    read_picture,
+    read_shelf,
+    read_template_file,
+    write_template_file,
+)
 from .core.measure import MM_PER_INCH
 from .core.paint import Assets, no_assets
 from .shelf import FOLDER
@@ -141,6 +152,36 @@ def keep(args: argparse.Namespace) -> int:
     finally:
         database.close()
     print(json.dumps({"id": kept.id, "revision": kept.revision}) if args.json else f"Kept as {kept.id}.")
+    return 0
+
+
+def read(args: argparse.Namespace) -> int:
+    """Reads a flat picture into a template's file, and tells what was understood."""
+    path = Path(args.file)
+    if not path.is_file():
+        raise NotFound(f"There is no file {path}.")
+    pixels, size = read_picture(path.read_bytes(), path.name)
+    found = read_flat(pixels, args.size or size, args.areas or "")
+    name = (args.name or path.stem)[:120]
+    sheet = Sheet(id="sheet", name="Sheet", layout=found.layout)
+    made = Template(id="read", name=name, product="collage", sheets=(sheet,))
+    write_template_file(Path(args.out), made, lambda asset: found.files[asset])
+    scale = np.array([found.layout.width_mm / pixels.shape[1], found.layout.height_mm / pixels.shape[0]])
+    openings = [
+        {"number": n, "kind": one.kind, "page_outline_mm": (one.outline * scale).round(4).tolist()}
+        for n, one in enumerate(found.openings, 1)
+    ]
+    if args.json:
+        print(json.dumps({"areas": found.areas, "trim_mm": [found.layout.width_mm, found.layout.height_mm],
+                          "openings": openings, "notes": list(found.notes)}, ensure_ascii=False))  # fmt: skip
+        return 0
+    print(f"{args.out}: {len(openings)} openings by {found.areas}")
+    for opening in openings:
+        xs, ys = zip(*opening["page_outline_mm"], strict=True)
+        print(f"  {opening['number']:>3}  {opening['kind']:<10} {min(xs):8.1f} {min(ys):8.1f}"
+              f"  {max(xs) - min(xs):7.1f} x {max(ys) - min(ys):.1f} mm")  # fmt: skip
+    for note in found.notes:
+        print(note, file=sys.stderr)
     return 0
 
 

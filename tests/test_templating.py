@@ -7,6 +7,7 @@ import pytest
 from PIL import Image
 
 from sutaru.cli import main
+from tests.core.test_flat_pictures import as_flat, made
 
 
 def told(capsys: pytest.CaptureFixture[str]) -> object:
@@ -56,3 +57,17 @@ def test_a_size_that_is_none_is_refused_with_an_example(capsys: pytest.CaptureFi
     with pytest.raises(SystemExit):
         main(["template", "resize", "album-spread-18", "--size", "10x", "-o", "x"])
     assert "write it like 10x8in" in capsys.readouterr().err
+
+
+def test_a_flat_picture_is_read_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    truth, picture, out = made(5), tmp_path / "flat.png", tmp_path / "flat.sutaru-template"
+    Image.fromarray(as_flat(truth, (255, 255, 255))).save(picture)
+    assert main(["read", str(picture), "-o", str(out), "--size", "13x9in", "--areas", "#ffffff", "--json"]) == 0
+    read = told(capsys)
+    assert read["areas"] == "#ffffff"
+    assert read["trim_mm"] == [330.2, 228.6]
+    assert len(read["openings"]) == len(truth.shapes)
+    assert main(["template", "show", str(out)]) == 0
+    assert f"{len(truth.shapes)} openings" in capsys.readouterr().out
+    assert main(["read", str(tmp_path / "none.png"), "-o", str(out)]) == 2
+    assert "There is no file" in capsys.readouterr().err

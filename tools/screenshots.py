@@ -5,9 +5,15 @@
 """
 
 import re
+import sys
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
+from PIL import Image
 from playwright.sync_api import Page, expect, sync_playwright
+
+sys.path.insert(0, str(Path(__file__).parent.parent))
+from tests.core.test_flat_pictures import as_holes, made
 
 BASE = "http://127.0.0.1:8799"
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
@@ -96,6 +102,17 @@ def main() -> None:
         page.keyboard.press("Enter")
         shot(page, "size")
         page.get_by_role("button", name="Not now").click()
+
+        truth = made(8, 1500, 1000)
+        with TemporaryDirectory() as folder:
+            picture = Path(folder) / "nine on blue.png"
+            Image.fromarray(as_holes(truth)).save(picture)
+            page.goto(BASE)
+            page.get_by_role("button", name="Make a template").click()
+            page.get_by_test_id("template-file").set_input_files(picture)
+            expect(page.locator("[data-kind=opening]").first).to_be_visible(timeout=20_000)
+            page.locator("[data-layer=opening-2]").click()
+            shot(page, "read")
 
         job(page, "Two frames for the hall")
         hole = page.locator("[data-opening]").first

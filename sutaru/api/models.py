@@ -139,6 +139,15 @@ class Kept(BaseModel):
     name: str
 
 
+class ReadPicture(BaseModel):
+    """A picture that was read into the workshop: how its areas were told, and what could not be."""
+
+    id: str
+    openings: int
+    areas: str
+    notes: list[str]
+
+
 class Started(BaseModel):
     """The id of a new job."""
 

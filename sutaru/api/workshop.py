@@ -2,8 +2,9 @@
 
 import secrets
 from pathlib import Path
+from typing import Annotated
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, Query, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse
 from starlette.background import BackgroundTask
@@ -14,9 +15,9 @@ from ..core.edits import BringIn, Fill, apply
 from ..core.errors import EditRefused, NotFound
 from ..core.formats import write_template_file
 from ..core.press.exporting import plain_name
-from ..work.tasks import read_template
+from ..work.tasks import read_flat_picture, read_template
 from .jobs import receive
-from .models import Begin, Keep, Kept, Started, TemplateCard
+from .models import Begin, Keep, Kept, ReadPicture, Started, TemplateCard
 from .samples import sample_photos
 from .shelf import card
 from .studio import InStudio, Studio
@@ -74,6 +75,33 @@ def _with_samples(studio: Studio, job: Job) -> Job:
         return job
     job = apply(job, BringIn(photos=samples))
     return apply(job, Fill()) if 0 < sum(len(s.layout.openings_by_id) for s in job.sheets) <= FILLED_AT_ONCE else job
+
+
+@router.post("/workshop/from-picture", status_code=201)
+async def from_picture(
+    studio: InStudio, request: Request,
+    name: Annotated[str, Query(max_length=120)] = "",
+    areas: Annotated[str, Query(pattern=r"^(holes|flat|#[0-9a-f]{6})?$")] = "",
+    width_mm: Annotated[float, Query(ge=0, le=5000)] = 0.0,
+) -> ReadPicture:  # fmt: skip
+    """Reads a flat picture of a template (the request's body) into the workshop, where it is looked at and corrected."""
+    path = await receive(studio, request.stream(), limits.OVERLAY_BYTES, "This picture")
+    try:
+        return await run_in_threadpool(_read, studio, path, name or "A picture", areas, width_mm)
+    finally:
+        path.unlink(missing_ok=True)
+
+
+def _read(studio: Studio, path: Path, name: str, areas: str, width_mm: float) -> ReadPicture:
+    said, files, notes, how = studio.door.bundle(name, read_flat_picture, str(path), name, areas, width_mm)
+    studio.parts.add_assets(files)
+    sheet = Sheet(id="sheet", name="Sheet", layout=Layout.model_validate_json(said))
+    lab = next(iter(studio.shelf.labs.values()))
+    title = name.rsplit(".", 1)[0][:120] or "A picture"
+    job = Job(name=title, template="from-nothing", product="collage", sheets=(sheet,), lab=lab, making=Making())
+    identity = studio.jobs.create(_with_samples(studio, job), "read it from a picture")
+    studio.events.say("shelf", identity)
+    return ReadPicture(id=identity, notes=notes, areas=how, openings=len(sheet.layout.openings_by_id))
 
 
 @router.post("/jobs/{job}/keep", status_code=201)

@@ -27,7 +27,7 @@ from ..core.document import Format, Found, Job, LabSheet, Photo
 from ..core.edits import Fill, Laid, Lay, what_to_fill
 from ..core.errors import Stopped
 from ..core.fitting import choose, resolved
-from ..core.formats import Bundle, asset_names, read_asset, read_template_file
+from ..core.formats import Bundle, asset_names, read_asset, read_flat, read_picture, read_template_file
 from ..core.paint import Painter
 from ..core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
 from ..core.press import export
@@ -113,6 +113,16 @@ def read_template(path: str) -> tuple[str, list[bytes]]:
         with refusing(f"The sheet {sheet.name} of this template", "Ask for it to be made anew."):
             tried(resolved(job, sheet.id), assets.__getitem__)
     return template.model_dump_json(), list(assets.values())
+
+
+def read_flat_picture(path: str, name: str, areas: str, width_mm: float) -> tuple[str, list[bytes], list[str], str]:
+    """A flat picture of a template as a layout in JSON, the files it names, what could not be told, and how areas were
+    found. ``width_mm`` 0: the size that the file says. Raises FileRefused."""
+    pixels, size = read_picture(Path(path).read_bytes(), name)
+    if width_mm:
+        size = width_mm, round(width_mm * pixels.shape[0] / pixels.shape[1], 6)
+    read = read_flat(pixels, size, areas)
+    return read.layout.model_dump_json(), list(read.files.values()), list(read.notes), read.areas
 
 
 def look_at(proxy: str) -> Found:

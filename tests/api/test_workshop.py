@@ -8,9 +8,11 @@ from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
+from PIL import Image
 
 from sutaru.api.app import create_app
 from tests.api.asking import back, edit, start, state
+from tests.core.test_flat_pictures import Truth, as_holes, made
 
 
 @pytest.fixture
@@ -162,3 +164,35 @@ def test_samples_go_round_in_the_workshop(client: TestClient) -> None:
     edit(client, draft, op="add_layers", sheet="spread", layers=[opening("one-more", 60)])
     edit(client, draft, op="fill", only_empty=True)
     assert next(row for row in state(client, draft)["rows"] if row["opening"] == "one-more")["photo"]
+
+
+def _png(truth: Truth) -> bytes:
+    buffer = io.BytesIO()
+    Image.fromarray(as_holes(truth)).save(buffer, "PNG")
+    return buffer.getvalue()
+
+
+def test_a_flat_picture_is_read_kept_and_goes_out_as_a_file(client: TestClient) -> None:
+    truth = made(3)
+    read = client.post("/api/workshop/from-picture?name=Beach.png&width_mm=300", content=_png(truth))
+    assert read.status_code == 201, read.text
+    assert (read.json()["openings"], read.json()["areas"]) == (len(truth.shapes), "holes")
+    rows = state(client, read.json()["id"])["rows"]
+    assert len(rows) == len(truth.shapes)
+    kept = client.post(f"/api/jobs/{read.json()['id']}/keep", json={}).json()
+    assert kept["name"] == "Beach"
+    data = client.get(f"/api/templates/{kept['id']}/file").content
+    assert client.post("/api/templates/from-file", content=data).status_code == 201
+
+
+@pytest.mark.parametrize(("content", "asked", "said"), [
+    (b"", "", "is not a picture that can be read"), (b"\x89PNG\r\n\x1a\nnonsense", "", "is not a picture"),
+    (_png(made(3))[:4000], "", "is not a picture"), (b"%PDF-1.7", "", "is not a picture that can be read"),
+    (_png(made(3)), "&areas=%23123456", "No opening was found"),
+])  # fmt: skip
+def test_what_is_no_picture_of_a_template_gets_a_sentence(
+    client: TestClient, content: bytes, asked: str, said: str
+) -> None:
+    answer = client.post(f"/api/workshop/from-picture?name=Odd.png{asked}", content=content)
+    assert answer.status_code in (415, 422, 409), answer.text
+    assert said in answer.json()["sentence"]

@@ -2,13 +2,16 @@
 
 import re
 from collections.abc import Callable
+from pathlib import Path
 
 import pytest
+from PIL import Image
 from playwright.sync_api import Locator, Page, expect
 
 from tests.api import asking
 from tests.browser.acting import centre, drag, violations
 from tests.browser.given import Asked, Counted
+from tests.core.test_flat_pictures import as_holes, made
 
 
 class Draft:
@@ -231,6 +234,29 @@ def test_guides_come_out_of_the_rulers_and_draw(page: Page, draft: Callable[...,
     page.keyboard.press("Escape")
     drag(page, here.at(guide["at_mm"], 150), here.at(-30, 150))
     expect(page.get_by_test_id("guide x")).to_have_count(0)
+
+
+def test_a_flat_picture_of_nine_openings_is_read(page: Page, base_url: str, tmp_path: Path) -> None:
+    truth = made(8, 1500, 1000)  # ellipses, with light across the frame
+    count = len(truth.shapes)
+    file = tmp_path / "nine.png"
+    Image.fromarray(as_holes(truth)).save(file)
+    page.goto(base_url)
+    does = Counted(page)
+    does.click(page.get_by_role("button", name="Make a template"))
+    with page.expect_file_chooser() as chooser:
+        does.click(page.get_by_role("button", name="Bring it in"))
+    does.count += 1
+    chooser.value.set_files(file)
+    expect(page.get_by_text(f"{count} openings found, by holes")).to_be_visible()
+    does.check("Read a flat picture of nine openings")
+    expect(page.locator("[data-kind=opening]")).to_have_count(count)
+    # The picture lies over the photos; openings are picked through it, and corrected as any.
+    page.mouse.click(*centre(page.locator("[data-layer='opening-1']")))
+    expect(page.get_by_role("region", name=re.compile("^Selected: Opening 1"))).to_be_visible()
+    page.get_by_role("button", name="Keep on the shelf").click()
+    page.get_by_role("button", name="Keep as a new template").click()
+    expect(page.get_by_text("“nine” is on the shelf: a new template.")).to_be_visible()
 
 
 def test_the_workshop_is_open_to_all(page: Page, draft: Callable[..., Draft]) -> None:

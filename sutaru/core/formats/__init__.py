@@ -2,6 +2,7 @@
 
 from .assets import Asset, read_asset
 from .bundle import Bundle, asset_names, member, write_bundle
+from .flat import FlatRead, read_flat, read_picture
 from .masks import read_mask, traced_outline
 from .shelf import Shelf, plainly, read_shelf, read_template
 from .template_file import read_template_file, write_template_file
@@ -10,12 +11,15 @@ from .upgrading import upgraded_job, upgraded_template
 __all__ = [
     "Asset",
     "Bundle",
+    "FlatRead",
     "Shelf",
     "asset_names",
     "member",
     "plainly",
     "read_asset",
+    "read_flat",
     "read_mask",
+    "read_picture",
     "read_shelf",
     "read_template",
     "read_template_file",

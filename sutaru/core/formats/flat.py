@@ -14,8 +14,9 @@ from typing import Any, Literal
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image
+from PIL import Image, ImageCms, ImageOps
 
+from .. import limits
 from ..document import Background, Corners, Ellipse, Flat, Layout, Opening, Overlay, Rectangle
 from ..document.shapes import Mask
 from ..errors import FileRefused, GeometryError
@@ -59,6 +60,43 @@ class _Found:
     files: dict[str, bytes] = field(default_factory=dict)
 
 
+def read_picture(data: bytes, name: str) -> tuple[NDArray[np.uint8], tuple[float, float]]:
+    """A picture's pixels as RGBA in sRGB, upright, and its size in mm: by its density, or else at 300 ppi.
+
+    Raises FileRefused when it is no picture that can be read, or has too many pixels.
+    """
+    try:
+        with Image.open(io.BytesIO(data), formats=("PNG", "JPEG", "TIFF", "WEBP")) as picture:
+            if picture.width * picture.height > limits.OVERLAY_PIXELS:
+                most = limits.OVERLAY_PIXELS // 1_000_000
+                raise FileRefused(f"{name} has more than {most} megapixels.", "Make it smaller.")
+            density = picture.info.get("dpi") or (300, 300)
+            profile = picture.info.get("icc_profile")
+            upright = ImageOps.exif_transpose(picture)
+            has_alpha = upright.mode in ("RGBA", "LA", "PA") or "transparency" in upright.info
+            alpha = np.asarray(upright.convert("RGBA").getchannel("A")) if has_alpha else None
+            rgb = np.asarray(_in_srgb(upright, profile))
+    except (OSError, SyntaxError, ValueError, ImageCms.PyCMSError, Image.DecompressionBombError) as error:
+        raise FileRefused(
+            f"{name} is not a picture that can be read ({error}).", "Save it anew as PNG or JPEG."
+        ) from None
+    height, width = rgb.shape[:2]
+    opaque = np.full((height, width), 255, np.uint8) if alpha is None else alpha
+    ppi = [float(d) if 30 <= float(d) <= 2400 else 300.0 for d in density[:2]]
+    return np.dstack([rgb, opaque]), (round(width / ppi[0] * 25.4, 3), round(height / ppi[1] * 25.4, 3))
+
+
+def _in_srgb(picture: Image.Image, profile: bytes | None) -> Image.Image:
+    if picture.mode not in ("RGB", "CMYK", "L"):
+        picture, profile = picture.convert("RGB"), profile if picture.mode in ("RGBA", "RGB") else None
+    if profile:
+        source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
+        changed = ImageCms.profileToProfile(picture, source, ImageCms.createProfile("sRGB"), outputMode="RGB")
+        if changed is not None:
+            return changed
+    return picture.convert("RGB")
+
+
 def read_flat(
     rgba: NDArray[np.uint8], size_mm: tuple[float, float], areas: Areas = "", tolerance: int = 10
 ) -> FlatRead:
@@ -96,7 +134,7 @@ def _laid_out(
     found: list[_Found], over: NDArray[np.uint8], size_mm: tuple[float, float], notes: list[str], told: str
 ) -> FlatRead:
     buffer = io.BytesIO()
-    Image.fromarray(over).save(buffer, "PNG", compress_level=3)
+    Image.fromarray(over).save(buffer, "PNG", compress_level=1)
     png = buffer.getvalue()
     name = hashlib.sha256(png).hexdigest()
     overlay = Overlay(

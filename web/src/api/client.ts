@@ -31,6 +31,7 @@ export type Photo = Schemas["Photo"];
 export type Placement = Schemas["Placement"];
 export type Text = Schemas["Text"];
 export type TemplateCard = Schemas["TemplateCard"];
+export type ReadPicture = Schemas["ReadPicture"];
 export type Kept = Schemas["Kept"];
 export type LabSheet = Schemas["LabSheet"];
 export type AssetKept = Schemas["AssetKept"];

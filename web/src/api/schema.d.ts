@@ -48,6 +48,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workshop/from-picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * From Picture
+         * @description Reads a flat picture of a template (the request's body) into the workshop, where it is looked at and corrected.
+         */
+        post: operations["from_picture_api_workshop_from_picture_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/keep": {
         parameters: {
             query?: never;
@@ -1005,7 +1025,7 @@ export interface components {
              */
             op: "add_layers";
             /** Layers */
-            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"] | components["schemas"]["Group"])[];
+            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["Overlay"] | components["schemas"]["GuideNote"] | components["schemas"]["Group"])[];
             /** Group */
             group?: string | null;
             /** Below */
@@ -1068,7 +1088,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "mask" | "drawing";
+            kind: "mask" | "drawing" | "overlay";
             /**
              * Width
              * @default 0
@@ -2219,7 +2239,7 @@ export interface components {
              * Layers
              * @default []
              */
-            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"] | components["schemas"]["Group"])[];
+            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["Overlay"] | components["schemas"]["GuideNote"] | components["schemas"]["Group"])[];
         };
         /**
          * Guide
@@ -2684,7 +2704,7 @@ export interface components {
              */
             order: string[];
             /** Layers */
-            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["GuideNote"] | components["schemas"]["Group"])[];
+            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["Overlay"] | components["schemas"]["GuideNote"] | components["schemas"]["Group"])[];
         };
         /**
          * Levels
@@ -3167,6 +3187,82 @@ export interface components {
             mirrored: boolean;
         };
         /**
+         * Overlay
+         * @description A picture with transparency that lies over what is below it: a frame, a torn edge, light. ``mirrored`` as an
+         *     ornament's.
+         */
+        Overlay: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Visible
+             * @default true
+             */
+            visible: boolean;
+            /**
+             * Place Locked
+             * @default false
+             */
+            place_locked: boolean;
+            /**
+             * Content Locked
+             * @default false
+             */
+            content_locked: boolean;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * Blend
+             * @default normal
+             * @enum {string}
+             */
+            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
+            /** Centre */
+            centre: [
+                number,
+                number
+            ];
+            /**
+             * Width Mm
+             * @description mm
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @description mm
+             */
+            height_mm: number;
+            /**
+             * Turn Deg
+             * @description degrees, counter-clockwise
+             * @default 0
+             */
+            turn_deg: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "overlay";
+            /**
+             * Asset
+             * @description sha256 of a file held beside the document
+             */
+            asset: string;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+        };
+        /**
          * PartNames
          * @description Parts to send.
          */
@@ -3582,6 +3678,20 @@ export interface components {
             cost: number;
             /** Used */
             used: boolean;
+        };
+        /**
+         * ReadPicture
+         * @description A picture that was read into the workshop: how its areas were told, and what could not be.
+         */
+        ReadPicture: {
+            /** Id */
+            id: string;
+            /** Openings */
+            openings: number;
+            /** Areas */
+            areas: string;
+            /** Notes */
+            notes: string[];
         };
         /**
          * Recipe
@@ -4757,6 +4867,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Started"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    from_picture_api_workshop_from_picture_post: {
+        parameters: {
+            query?: {
+                name?: string;
+                areas?: string;
+                width_mm?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadPicture"];
                 };
             };
             /** @description Validation Error */

@@ -1,12 +1,22 @@
 import { Button, Group, Modal, NumberInput, SegmentedControl, Select, Stack, TextInput } from "@mantine/core";
+import { notifications } from "@mantine/notifications";
 import { useRef, useState } from "react";
 import { useLocation } from "wouter";
-import { answer, api, sent, type TemplateCard } from "../api/client";
+import { answer, api, type ReadPicture, sent, type TemplateCard } from "../api/client";
 import { client, useLabs } from "../api/queries";
 import { complain } from "../ui/complain";
-import { pageSize } from "../ui/format";
+import { pageSize, plural } from "../ui/format";
+import css from "./shelf.module.css";
 
 const PRODUCTS = ["album", "card", "collage", "calendar", "mockup"];
+const AREAS = [
+  { value: "", label: "found by themselves" },
+  { value: "holes", label: "transparent holes" },
+  { value: "flat", label: "areas of one colour" },
+  { value: "#ffffff", label: "white areas" },
+  { value: "#808080", label: "grey areas" },
+  { value: "#000000", label: "black areas" },
+];
 const MM = { mm: 1, cm: 10, in: 25.4 };
 
 /** Begins a template: on a lab's blank, or on a sheet of any size; or takes one in from a file. */
@@ -19,6 +29,7 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
   const [product, setProduct] = useState("collage");
   const [unit, setUnit] = useState<keyof typeof MM>("in");
   const [size, setSize] = useState<[number, number]>([12, 12]);
+  const [areas, setAreas] = useState("");
   const [busy, setBusy] = useState(false);
   const blanks = (labs.data ?? []).flatMap((lab) =>
     (lab.blanks ?? []).map((one) => ({ lab: lab.id, labName: lab.name, ...one })),
@@ -46,12 +57,26 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
     if (!picked) return;
     setBusy(true);
     try {
-      await sent<TemplateCard>("/api/templates/from-file", picked);
-      client.invalidateQueries({ queryKey: ["templates"] });
-      onClose();
+      if (picked.name.endsWith(".sutaru-template")) {
+        await sent<TemplateCard>("/api/templates/from-file", picked);
+        client.invalidateQueries({ queryKey: ["templates"] });
+        onClose();
+        return;
+      }
+      const asked = new URLSearchParams({ name: picked.name, areas });
+      const read = await sent<ReadPicture>(`/api/workshop/from-picture?${asked}`, picked);
+      notifications.show({
+        title: `${plural(read.openings, "opening")} found, by ${read.areas === "holes" ? "holes" : `the colour ${read.areas}`}`,
+        message: read.notes.join(" "),
+        color: "dark",
+        autoClose: 15_000,
+      });
+      go(`/jobs/${read.id}/workshop`);
     } catch (error) {
       complain(error);
       setBusy(false);
+    } finally {
+      if (file.current) file.current.value = "";
     }
   };
   return (
@@ -108,6 +133,7 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
                     decimalSeparator="."
                     allowedDecimalSeparators={[".", ","]}
                     hideControls
+                    miw={0}
                     value={size[n]}
                     onChange={(value) => {
                       const now: [number, number] = [...size];
@@ -119,6 +145,7 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
                 <SegmentedControl
                   size="xs"
                   aria-label="Unit"
+                  style={{ flexShrink: 0 }}
                   value={unit}
                   onChange={(value) => setUnit(value as keyof typeof MM)}
                   data={Object.keys(MM)}
@@ -126,27 +153,39 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
               </Group>
             </>
           )}
-          <Group justify="space-between">
+          <Group justify="flex-end" gap="xs">
+            <Button variant="default" onClick={onClose}>
+              Not now
+            </Button>
+            <Button type="submit" loading={busy} disabled={!name.trim() || !size[0] || !size[1]}>
+              To the workshop
+            </Button>
+          </Group>
+          <fieldset className={css.fromFile}>
+            <legend>Or from a file</legend>
+            <p>A flat picture of a template (PNG, JPEG, TIFF, WebP), or a template saved as a file.</p>
             <input
               ref={file}
               type="file"
-              accept=".sutaru-template"
+              accept=".sutaru-template,.png,.jpg,.jpeg,.tif,.tiff,.webp"
               hidden
               data-testid="template-file"
               onChange={(event) => take(event.target.files?.[0])}
             />
-            <Button variant="subtle" onClick={() => file.current?.click()}>
-              Bring one in from a file
-            </Button>
-            <Group gap="xs">
-              <Button variant="default" onClick={onClose}>
-                Not now
-              </Button>
-              <Button type="submit" loading={busy} disabled={!name.trim() || !size[0] || !size[1]}>
-                To the workshop
+            <Group gap="xs" align="end">
+              <Select
+                size="xs"
+                label="Openings of a picture are"
+                allowDeselect={false}
+                value={areas}
+                onChange={(value) => setAreas(value ?? "")}
+                data={AREAS}
+              />
+              <Button variant="default" loading={busy} onClick={() => file.current?.click()}>
+                Bring it in
               </Button>
             </Group>
-          </Group>
+          </fieldset>
         </Stack>
       </form>
     </Modal>

@@ -57,7 +57,9 @@ export function Drawing({ state, seen, hands, svg }: Props) {
       {guides && <CutLines sheet={layout} seen={seen} />}
       {lies.map((layer) => {
         const frame = frames.get(layer.id);
-        if (!frame || layer.visible === false) return null;
+        // A picture over all would hide the rest from the pointer: it is picked in the list.
+        const over = layer.kind === "overlay" && !chosen.has(layer.id);
+        if (!frame || layer.visible === false || over) return null;
         return (
           <path
             key={layer.id}

@@ -67,7 +67,7 @@ export const hasSides = (layer: Layer) =>
       !layer.surface.skew_deg &&
       (layer.surface.stretch_x ?? 1) === 1 &&
       (layer.surface.stretch_y ?? 1) === 1
-    : layer.kind === "text" || layer.kind === "note" || layer.kind === "ornament";
+    : layer.kind === "text" || layer.kind === "note" || layer.kind === "ornament" || layer.kind === "overlay";
 
 /** The fields that give a layer a place and size. */
 export function placedAt(
@@ -113,6 +113,7 @@ export function named(layer: Layer, number: number | undefined): string {
     background: "Background",
     echo: "Echo",
     ornament: "Ornament",
+    overlay: "Picture over all",
     group: "Group",
   };
   return names[layer.kind] ?? layer.kind;
