@@ -103,7 +103,7 @@ def main() -> None:
         shot(page, "size")
         page.get_by_role("button", name="Not now").click()
 
-        truth = made(8, 1500, 1000)
+        truth = made(17, 1500, 1000)
         with TemporaryDirectory() as folder:
             picture = Path(folder) / "nine on blue.png"
             Image.fromarray(as_holes(truth)).save(picture)

@@ -237,7 +237,7 @@ def test_guides_come_out_of_the_rulers_and_draw(page: Page, draft: Callable[...,
 
 
 def test_a_flat_picture_of_nine_openings_is_read(page: Page, base_url: str, tmp_path: Path) -> None:
-    truth = made(8, 1500, 1000)  # ellipses, with light across the frame
+    truth = made(17, 1500, 1000)
     count = len(truth.shapes)
     file = tmp_path / "nine.png"
     Image.fromarray(as_holes(truth)).save(file)

@@ -1,0 +1,146 @@
+"""Which pixels of a flat picture are openings: areas of one colour, told from the page's own ground, their edges unmixed.
+
+``Coverage`` is how much of each pixel an area covers, 0 to 1, (h, w).
+"""
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from ...errors import FileRefused
+
+Coverage = NDArray[np.float32]
+_LEAST = 0.0004  # of the picture: smaller areas are counters of letters, dots of an ornament
+_LEAST_PX = 60
+
+
+def colour_of(areas: str, rgba: NDArray[np.uint8], tolerance: int) -> tuple[tuple[int, int, int], list[str]]:
+    """The colour of the areas, and others that might be meant."""
+    if areas.startswith("#") and len(areas) == 7:
+        r, g, b = (int(areas[n : n + 2], 16) for n in (1, 3, 5))
+        return (r, g, b), []
+    step = max(1, round(max(rgba.shape[:2]) / 1200))
+    small = np.ascontiguousarray(rgba[::step, ::step, :3])
+    codes = (small >> 3).astype(np.int32) @ np.array([1024, 32, 1])
+    values, counts = np.unique(codes, return_counts=True)
+    found: list[tuple[float, tuple[int, int, int]]] = []
+    for code in values[np.argsort(-counts)][:12]:
+        near = small[codes == code]
+        if len(near) < 0.004 * codes.size:
+            break
+        r, g, b = (int(v) for v in np.median(near, axis=0))
+        if any(max(abs(r - o[0]), abs(g - o[1]), abs(b - o[2])) <= tolerance for _, o in found):
+            continue
+        score = _shapely_score(small, (r, g, b), tolerance)
+        if score > 0:
+            found.append((score, (r, g, b)))
+    if not found:
+        raise FileRefused("This picture has no areas of one colour that could be openings.", "Name their colour.")
+    found.sort(reverse=True)
+    best = found[0]
+    return best[1], [hex_of(other) for score, other in found[1:] if score > 0.2 * best[0]]
+
+
+def _shapely_score(small: NDArray[np.uint8], colour: tuple[int, int, int], tolerance: int) -> float:
+    """How much of a picture lies in areas of a colour that are shaped as openings are: mostly full, not all round the edge."""
+    near = _near(small, colour, tolerance)
+    count, labels, boxes, _ = cv2.connectedComponentsWithStats(near.astype(np.uint8), connectivity=4)
+    total = 0.0
+    for n in range(1, count):
+        _x, _y, w, h, area = boxes[n].tolist()
+        if area < max(_LEAST * near.size, 30) or _is_ground(boxes[n], near.shape):
+            continue
+        contours, _ = cv2.findContours((labels == n).astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
+        hull = cv2.contourArea(cv2.convexHull(max(contours, key=len)))
+        if hull and area > 0.75 * hull and min(w, h) > 4:
+            total += area
+    return total / near.size
+
+
+def _is_ground(box: NDArray[np.int32], shape: tuple[int, ...]) -> bool:
+    """Whether an area is what the page itself is made of: it reaches opposite edges of the picture."""
+    x, y, w, h = (int(v) for v in box[:4])
+    high, wide = shape[:2]
+    sides = (x <= 1) + (y <= 1) + (x + w >= wide - 1) + (y + h >= high - 1)
+    return sides >= 3 or (x <= 1 and x + w >= wide - 1 and h > 0.9 * high)
+
+
+def _near(rgb: NDArray[np.uint8], colour: tuple[int, int, int], tolerance: int) -> NDArray[np.bool_]:
+    low = np.clip(np.array(colour) - tolerance, 0, 255)
+    high = np.clip(np.array(colour) + tolerance, 0, 255)
+    return cv2.inRange(np.ascontiguousarray(rgb[..., :3]), low.astype(np.float64), high.astype(np.float64)) > 0
+
+
+def unmixed(
+    rgba: NDArray[np.uint8], colour: tuple[int, int, int], tolerance: int
+) -> tuple[Coverage, NDArray[np.uint8]]:
+    """How much of each pixel is the areas' colour, and the rest of the picture without it."""
+    core = _near(rgba, colour, tolerance).astype(np.uint8)
+    count, labels, boxes, _ = cv2.connectedComponentsWithStats(core, connectivity=4)
+    keep = np.zeros(count, np.uint8)
+    for n in range(1, count):
+        keep[n] = boxes[n][4] >= max(_LEAST * core.size, _LEAST_PX) and not _is_ground(boxes[n], core.shape)
+    area = keep[labels]
+    cover = area.astype(np.float32)
+    over = rgba.copy()
+    over[..., 3] = 255
+    over[area > 0, 3] = 0
+    square = np.ones((3, 3), np.uint8)
+    # The mixture is at most two pixels wide on either side; the frame's own colour is that of the nearest pixel beyond.
+    band = (cv2.dilate(area, square, iterations=2) > 0) & (cv2.erode(area, square, iterations=2) == 0)
+    beyond = cv2.dilate(area, square, iterations=3) == 0
+    if not beyond.any() or not band.any():
+        return cover, over
+    _, nearest = cv2.distanceTransformWithLabels(
+        (~beyond).astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
+    )
+    rows, columns = np.nonzero(beyond)
+    where = np.zeros(int(nearest.max()) + 1, np.int64)
+    where[nearest[rows, columns]] = rows * rgba.shape[1] + columns
+    ys, xs = np.nonzero(band)
+    flat = rgba.reshape(-1, 4)
+    frame = flat[where[nearest[ys, xs]], :3].astype(np.float32)
+    mixed = rgba[ys, xs, :3].astype(np.float32)
+    way = np.array(colour, np.float32) - frame
+    long = (way * way).sum(axis=1)
+    share = np.where(long > 150, ((mixed - frame) * way).sum(axis=1) / np.maximum(long, 1), area[ys, xs])
+    share = np.clip(share, 0, 1).astype(np.float32)
+    share[share < 0.02] = 0
+    share[share > 0.98] = 1
+    cover[ys, xs] = share
+    over[ys, xs, :3] = np.where(share[:, None] > 0, frame, mixed).astype(np.uint8)
+    over[ys, xs, 3] = np.rint(255 * (1 - share)).astype(np.uint8)
+    return cover, over
+
+
+def regions(cover: Coverage, soft: bool) -> list[tuple[Coverage, tuple[int, int]]]:
+    """Each area with some room about it, what it encloses filled in, and where it begins (x, y)."""
+    solid = (cover > 0.5).astype(np.uint8)
+    count, labels, boxes, _ = cv2.connectedComponentsWithStats(solid, connectivity=4)
+    high, wide = cover.shape
+    found = []
+    for n in range(1, count):
+        x, y, w, h, area = boxes[n].tolist()
+        if area < max(_LEAST * cover.size, _LEAST_PX) or min(w, h) < 4:
+            continue
+        if soft and _is_ground(boxes[n], cover.shape) and area < 0.6 * w * h:
+            continue  # the transparent surround of what is drawn
+        room = 4
+        x0, y0, x1, y1 = max(0, x - room), max(0, y - room), min(wide, x + w + room), min(high, y + h + room)
+        own = labels[y0:y1, x0:x1] == n
+        contours, _ = cv2.findContours(own.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+        filled = np.zeros(own.shape, np.uint8)
+        cv2.drawContours(filled, contours, -1, 1, cv2.FILLED)
+        about = cv2.dilate(filled, np.ones((3, 3), np.uint8), iterations=2) > 0
+        inner = cv2.erode(filled, np.ones((3, 3), np.uint8), iterations=2) > 0
+        part = np.where(about, cover[y0:y1, x0:x1], 0).astype(np.float32)
+        part[inner] = 1.0
+        other = (solid[y0:y1, x0:x1] > 0) & ~own & (filled == 0)
+        part[other] = 0.0  # a neighbour beyond a thin line
+        found.append((part, (x0, y0)))
+    return found
+
+
+def hex_of(colour: tuple[int, int, int]) -> str:
+    """A colour as #rrggbb."""
+    return "#" + bytes(colour).hex()

@@ -1,0 +1,128 @@
+"""Reading a flat picture of a template: its holes, or areas of one colour, become openings; the rest lies over the photos."""
+
+import hashlib
+import io
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image, ImageCms, ImageOps
+
+from ... import limits
+from ...document import Background, Layout, Overlay
+from ...errors import FileRefused
+from ...fitting.reading import reading_order
+from .areas import Coverage, colour_of, hex_of, regions, unmixed
+from .shapes import Found, Understood, understood
+
+Areas = Literal["holes", "flat"] | str  # or one colour, #rrggbb
+
+
+@dataclass(frozen=True)
+class FlatRead:
+    """What was understood of a picture: the layout, the files it names, the openings as found, what could not be told."""
+
+    layout: Layout
+    files: dict[str, bytes]
+    openings: tuple[Understood, ...]
+    notes: tuple[str, ...] = ()
+    areas: str = "holes"
+
+
+def read_picture(data: bytes, name: str) -> tuple[NDArray[np.uint8], tuple[float, float]]:
+    """A picture's pixels as RGBA in sRGB, upright, and its size in mm: by its density, or else at 300 ppi.
+
+    Raises FileRefused when it is no picture that can be read, or has too many pixels.
+    """
+    try:
+        with Image.open(io.BytesIO(data), formats=("PNG", "JPEG", "TIFF", "WEBP")) as picture:
+            if picture.width * picture.height > limits.OVERLAY_PIXELS:
+                most = limits.OVERLAY_PIXELS // 1_000_000
+                raise FileRefused(f"{name} has more than {most} megapixels.", "Make it smaller.")
+            density = picture.info.get("dpi") or (300, 300)
+            profile = picture.info.get("icc_profile")
+            upright = ImageOps.exif_transpose(picture)
+            has_alpha = upright.mode in ("RGBA", "LA", "PA") or "transparency" in upright.info
+            alpha = np.asarray(upright.convert("RGBA").getchannel("A")) if has_alpha else None
+            rgb = np.asarray(_in_srgb(upright, profile))
+    except (OSError, SyntaxError, ValueError, ImageCms.PyCMSError, Image.DecompressionBombError) as error:
+        raise FileRefused(
+            f"{name} is not a picture that can be read ({error}).", "Save it anew as PNG or JPEG."
+        ) from None
+    height, width = rgb.shape[:2]
+    opaque = np.full((height, width), 255, np.uint8) if alpha is None else alpha
+    ppi = [float(d) if 30 <= float(d) <= 2400 else 300.0 for d in density[:2]]
+    return np.dstack([rgb, opaque]), (round(width / ppi[0] * 25.4, 3), round(height / ppi[1] * 25.4, 3))
+
+
+def _in_srgb(picture: Image.Image, profile: bytes | None) -> Image.Image:
+    if picture.mode not in ("RGB", "CMYK", "L"):
+        picture, profile = picture.convert("RGB"), profile if picture.mode in ("RGBA", "RGB") else None
+    if profile:
+        source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
+        changed = ImageCms.profileToProfile(picture, source, ImageCms.createProfile("sRGB"), outputMode="RGB")
+        if changed is not None:
+            return changed
+    return picture.convert("RGB")
+
+
+def read_flat(
+    rgba: NDArray[np.uint8], size_mm: tuple[float, float], areas: Areas = "", tolerance: int = 10
+) -> FlatRead:
+    """The template in a flat picture, (h, w, 4), as a sheet of ``size_mm``.
+
+    ``areas``: "holes" (transparent ones), "flat" (areas of one colour, found by themselves), a colour "#rrggbb", or "" for
+    holes where there are any. ``tolerance``: how far a value may be off the colour, of 255.
+    Raises FileRefused when no opening is found.
+    """
+    height, width = rgba.shape[:2]
+    notes: list[str] = []
+    holes = bool((rgba[..., 3] < 128).any())
+    if areas == "holes" or (not areas and holes):
+        cover: Coverage = np.float32(1.0) - rgba[..., 3].astype(np.float32) / np.float32(255)
+        over, told = rgba, "holes"
+        if not holes:
+            raise FileRefused("This picture has no transparent holes.", "Read it by areas of flat colour.")
+    else:
+        colour, others = colour_of(areas, rgba, tolerance)
+        cover, over = unmixed(rgba, colour, tolerance)
+        told = hex_of(colour)
+        notes += [
+            f"Areas of {other} were left as they are: read it by that colour if they are meant." for other in others
+        ]
+    mm = size_mm[0] / width, size_mm[1] / height
+    found = [understood(part, at, mm) for part, at in regions(cover, told == "holes")]
+    if not found:
+        raise FileRefused(
+            "No opening was found in this picture.", "Name the colour of its areas, or draw them in the workshop."
+        )
+    return _laid_out(found, over, size_mm, notes, told)
+
+
+def _laid_out(
+    found: list[Found], over: NDArray[np.uint8], size_mm: tuple[float, float], notes: list[str], told: str
+) -> FlatRead:
+    buffer = io.BytesIO()
+    Image.fromarray(over).save(buffer, "PNG", compress_level=1)
+    png = buffer.getvalue()
+    name = hashlib.sha256(png).hexdigest()
+    overlay = Overlay(
+        id="overlay", name="What was drawn", asset=name, centre=(size_mm[0] / 2, size_mm[1] / 2), width_mm=size_mm[0],
+        height_mm=size_mm[1], content_locked=True, place_locked=True,
+    )  # fmt: skip
+    bare = Layout(
+        width_mm=size_mm[0], height_mm=size_mm[1], bleed_mm=0.0,
+        layers=tuple(f.opening.having(id=f"found-{n}") for n, f in enumerate(found)),
+    )  # fmt: skip
+    order = [int(opening.id.split("-")[1]) for opening in reading_order(bare)]
+    openings = tuple(found[n].opening.having(id=f"opening-{at}") for at, n in enumerate(order, 1))
+    files = {name: png}
+    for one in found:
+        files |= one.files
+    layout = bare.having(layers=(Background(id="background", name="Background"), *openings, overlay))
+    masks = sum(found[n].understood.kind == "mask" for n in order)
+    if masks:
+        notes.append(f"{masks} of {len(found)} openings are of no plain shape and became masks.")
+    notes.append("A flat picture has no bleed: what lies at its edge ends there.")
+    return FlatRead(layout, files, tuple(found[n].understood for n in order), tuple(notes), told)

@@ -1,0 +1,205 @@
+import { ActionIcon, Button, Tooltip } from "@mantine/core";
+import IconAlignBoxBottomCenter from "@tabler/icons-react/icons/IconAlignBoxBottomCenter";
+import IconAlignBoxCenterMiddle from "@tabler/icons-react/icons/IconAlignBoxCenterMiddle";
+import IconAlignBoxCenterStretch from "@tabler/icons-react/icons/IconAlignBoxCenterStretch";
+import IconAlignBoxLeftMiddle from "@tabler/icons-react/icons/IconAlignBoxLeftMiddle";
+import IconAlignBoxRightMiddle from "@tabler/icons-react/icons/IconAlignBoxRightMiddle";
+import IconAlignBoxTopCenter from "@tabler/icons-react/icons/IconAlignBoxTopCenter";
+import { useState } from "react";
+import side from "../bench/side.module.css";
+import { type Said, useChange } from "../editing/jobs";
+import type { View } from "../editing/view";
+import { boundsOf } from "../geometry/placing";
+import { Choice } from "../ui/Choice";
+import { NumberField } from "../ui/NumberField";
+import { cornersOf, type Layer } from "./layers";
+import type { useHands } from "./useHands";
+import css from "./workshop.module.css";
+
+type Make = ReturnType<typeof useHands>["make"];
+
+const EDGES = [
+  ["left", "Left edges", IconAlignBoxLeftMiddle],
+  ["centre", "Middles, one above the other", IconAlignBoxCenterMiddle],
+  ["right", "Right edges", IconAlignBoxRightMiddle],
+  ["top", "Top edges", IconAlignBoxTopCenter],
+  ["middle", "Middles, side by side", IconAlignBoxCenterStretch],
+  ["bottom", "Bottom edges", IconAlignBoxBottomCenter],
+] as const;
+const TO = [
+  { value: "each_other", label: "each other" },
+  { value: "page", label: "the page" },
+  { value: "left_page", label: "the left page" },
+  { value: "right_page", label: "the right page" },
+  { value: "safe", label: "the safe area" },
+];
+
+/** What is selected, arranged: aligned, mirrored, grouped, at equal gaps, repeated, split, joined. */
+export function Arrange({ state, chosen, make }: { state: View; chosen: Layer[]; make: Make }) {
+  const { edit } = useChange(state);
+  const ids = chosen.map((layer) => layer.id);
+  const several = chosen.length > 1;
+  const [to, setTo] = useState("each_other");
+  const [gap, setGap] = useState(4);
+  const [columns, setColumns] = useState(3);
+  const [rows, setRows] = useState(1);
+  const openings = chosen.filter((layer) => layer.kind === "opening");
+  const corners = cornersOf(state.layout.layers, state.frames, ids);
+  const box = corners.length ? boundsOf(corners) : undefined;
+  const goal = several || to !== "each_other" ? to : "page";
+  const mirrored = (mirror: string) => edit({ op: "carry", layers: ids, mirror } as unknown as Said);
+  const distribute = (axis: "x" | "y", how: Record<string, unknown> = {}) =>
+    edit({ op: "distribute", layers: ids, axis, by: "gap", ...how } as Said);
+  return (
+    <>
+      <div className={side.group}>
+        <div className={css.row}>
+          {EDGES.map(([edge, label, Icon]) => (
+            <Tooltip key={edge} label={label}>
+              <ActionIcon
+                variant="default"
+                aria-label={`Align: ${label.toLowerCase()}`}
+                onClick={() => edit({ op: "align", layers: ids, edge, to: goal } as Said)}
+              >
+                <Icon size={16} />
+              </ActionIcon>
+            </Tooltip>
+          ))}
+          <Choice bare label="Align to" value={goal} data={several ? TO : TO.slice(1)} onChange={setTo} />
+        </div>
+        <div className={css.row}>
+          <Button size="compact-xs" variant="default" onClick={() => mirrored("left_right")}>
+            Mirror sides
+          </Button>
+          <Button size="compact-xs" variant="default" onClick={() => mirrored("top_bottom")}>
+            Mirror top, bottom
+          </Button>
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() => edit({ op: "carry", layers: ids, turn_deg: 90 } as Said)}
+          >
+            Quarter turn
+          </Button>
+          {several && (
+            <Button
+              size="compact-xs"
+              variant="default"
+              onClick={() => make({ op: "gather", layers: ids } as Said)}
+            >
+              Group
+            </Button>
+          )}
+          {chosen.some((layer) => layer.kind === "group") && (
+            <Button
+              size="compact-xs"
+              variant="default"
+              onClick={() =>
+                edit({
+                  op: "dissolve",
+                  groups: chosen.filter((layer) => layer.kind === "group").map((layer) => layer.id),
+                } as Said)
+              }
+            >
+              Take the group apart
+            </Button>
+          )}
+        </div>
+        {several && (
+          <div className={css.row}>
+            <Button
+              size="compact-xs"
+              variant="default"
+              disabled={chosen.length < 3}
+              onClick={() => distribute("x")}
+            >
+              Equal gaps across
+            </Button>
+            <Button
+              size="compact-xs"
+              variant="default"
+              disabled={chosen.length < 3}
+              onClick={() => distribute("y")}
+            >
+              Equal gaps down
+            </Button>
+            <Button
+              size="compact-xs"
+              variant="default"
+              onClick={() => edit({ op: "same_size", layers: ids, side: "width" } as Said)}
+            >
+              Same width
+            </Button>
+            <Button
+              size="compact-xs"
+              variant="default"
+              onClick={() => edit({ op: "same_size", layers: ids, side: "height" } as Said)}
+            >
+              Same height
+            </Button>
+            {openings.length === chosen.length && (
+              <Button
+                size="compact-xs"
+                variant="default"
+                onClick={() => make({ op: "make_one", openings: ids } as Said)}
+              >
+                Make one of these
+              </Button>
+            )}
+          </div>
+        )}
+      </div>
+      <div className={side.group}>
+        <div className={css.figures}>
+          <NumberField label="Columns" min={1} max={50} value={columns} onKeep={setColumns} />
+          <NumberField label="Rows" min={1} max={50} value={rows} onKeep={setRows} />
+          <NumberField label="Gap" unit="mm" min={-500} max={500} value={gap} onKeep={setGap} />
+        </div>
+        <div className={css.row}>
+          <Button
+            size="compact-xs"
+            variant="default"
+            disabled={!box || columns * rows < 2}
+            onClick={() =>
+              box &&
+              make(
+                {
+                  op: "repeat",
+                  layers: ids,
+                  columns,
+                  rows,
+                  step_mm: [box.right - box.left + gap, box.bottom - box.top + gap],
+                } as Said,
+                ids,
+              )
+            }
+          >
+            Repeat it so
+          </Button>
+          {chosen.length === 1 && openings.length === 1 && (
+            <Button
+              size="compact-xs"
+              variant="default"
+              disabled={columns * rows < 2}
+              onClick={() =>
+                make({ op: "split", opening: ids[0] ?? "", columns, rows, gap_mm: [gap, gap] } as Said)
+              }
+            >
+              Split it so
+            </Button>
+          )}
+          {several && (
+            <>
+              <Button size="compact-xs" variant="default" onClick={() => distribute("x", { gap_mm: gap })}>
+                This gap across
+              </Button>
+              <Button size="compact-xs" variant="default" onClick={() => distribute("y", { gap_mm: gap })}>
+                This gap down
+              </Button>
+            </>
+          )}
+        </div>
+      </div>
+    </>
+  );
+}
