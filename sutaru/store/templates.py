@@ -1,5 +1,6 @@
 """The studio's own templates, each revision kept as it was; and which templates were put away."""
 
+import logging
 import re
 import threading
 
@@ -9,6 +10,8 @@ from ..core.document import Template
 from ..core.errors import FileRefused, NotFound
 from .database import Database
 from .times import now
+
+log = logging.getLogger("sutaru.store")
 
 
 class Templates:
@@ -20,7 +23,7 @@ class Templates:
         self._lock = threading.Lock()
 
     def all(self) -> list[Template]:
-        """The newest revision of each, those kept last first. One that cannot be read is left out (``sutaru doctor``)."""
+        """The newest revision of each that can be read, those kept last first. What cannot be read is told to the log."""
         with self._db.reading() as db:
             rows = db.execute(
                 "SELECT id, max(revision) AS revision FROM template GROUP BY id ORDER BY max(made) DESC, id"
@@ -28,10 +31,19 @@ class Templates:
         found = []
         for row in rows:
             try:
-                found.append(self.get(row["id"], row["revision"]))
+                found.append(self._readable(row["id"], row["revision"]))
             except FileRefused:
-                continue
+                log.error("template %s cannot be read in any revision", row["id"])
         return found
+
+    def _readable(self, identity: str, revision: int) -> Template:
+        """The newest revision that can be read, from one on down. Raises FileRefused when none can."""
+        for number in range(revision, 1, -1):
+            try:
+                return self.get(identity, number)
+            except (FileRefused, NotFound):
+                log.error("revision %d of template %s cannot be read", number, identity)
+        return self.get(identity, 1)
 
     def newest(self, identity: str) -> int:
         """The number of a template's newest revision; 0 when it is none of the studio's own."""

@@ -196,3 +196,17 @@ def test_what_is_no_picture_of_a_template_gets_a_sentence(
     answer = client.post(f"/api/workshop/from-picture?name=Odd.png{asked}", content=content)
     assert answer.status_code in (415, 422, 409), answer.text
     assert said in answer.json()["sentence"]
+
+
+def test_a_damaged_revision_hides_nothing_else(client: TestClient) -> None:
+    draft = begin(client, width_mm=200, height_mm=100)
+    edit(client, draft, op="add_layers", sheet="sheet", layers=[opening("one", 60)])
+    for _ in range(2):
+        client.post(f"/api/jobs/{draft}/keep", json={"name": "Pair"})
+    client.post(f"/api/jobs/{draft}/keep", json={"name": "Other", "as_new": True})
+    studio = client.app.state.studio
+    with studio.database.transaction() as db:
+        db.execute("UPDATE template SET document = '{' WHERE id = 'pair' AND revision = 2")
+    studio.templates._read.clear()
+    own = {card["id"]: card["revision"] for card in cards(client).values() if card["own"]}
+    assert own == {"pair": 1, "other": 1}
