@@ -165,6 +165,19 @@ def test_a_fit_follows_its_opening_when_the_sheet_is_turned(job_of) -> None:
     assert label(job, EDIT.validate_python({"op": "turn_sheet", "sheet": sheet.id, "how": "left"})) == "turn the sheet"
 
 
+@pytest.mark.parametrize(("how", "turn", "align", "stand", "now"), [
+    ("left_right", 0, "left", "top", (0, "right", "top")), ("top_bottom", 0, "left", "top", (0, "left", "bottom")),
+    ("half", 0, "left", "top", (0, "right", "bottom")), ("left", 0, "left", "top", (90, "left", "top")),
+    ("right", 0, "left", "top", (90, "right", "bottom")), ("left_right", 20, "right", "middle", (-20, "left", "middle")),
+    ("left_right", 90, "left", "top", (90, "left", "bottom")), ("half", 0, "centre", "middle", (0, "centre", "middle")),
+])  # fmt: skip
+def test_words_stay_at_the_edge_they_stood_at(how: str, turn: float, align: str, stand: str, now: tuple) -> None:
+    box = {"centre": (50, 40), "width_mm": 60, "height_mm": 20, "turn_deg": turn, "align": align, "stand": stand}
+    layout = Layout(width_mm=200, height_mm=100, layers=(Text(id="words", text="Kites", **box),))
+    words = turned(layout, how).texts_by_id["words"]  # type: ignore[arg-type]
+    assert (words.turn_deg, words.align, words.stand) == now
+
+
 def test_a_floor_that_was_drawn_does_not_stand_upright(sheet: Layout) -> None:
     drawn = edited(sheet, op="set_fields", layers=["floor"], fields={"floor.line": [[30, 80], [90, 82]]})
     drawn = edited(drawn, op="turn_sheet", how="left_right")

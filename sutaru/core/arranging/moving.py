@@ -60,6 +60,23 @@ def once_round(turn_deg: float) -> float:
     return exact(turn - 360.0 if turn > 180.0 else turn)
 
 
+_ACROSS = {"left": "right", "right": "left"}
+_DOWN = {"top": "bottom", "bottom": "top"}
+
+
+def read_again(layer: Text | GuideNote, turn_deg: float, across: bool = False, down: bool = False) -> dict[str, Any]:
+    """How words stand in a box that was turned or mirrored ``across`` or ``down``: never upside down, at the same edges of the
+    page as before."""
+    fields: dict[str, Any] = {"turn_deg": upright(turn_deg)}
+    if isinstance(layer, Text):
+        flipped = round((turn_deg - fields["turn_deg"]) / 180.0) % 2 == 1
+        if across != flipped:
+            fields["align"] = _ACROSS.get(layer.align, layer.align)
+        if down != flipped:
+            fields["stand"] = _DOWN.get(layer.stand, layer.stand)
+    return fields
+
+
 @dataclass(frozen=True)
 class Motion:
     """Mirrored, scaled across and down, skewed, turned, all ``about`` a page point; then shifted ``by``."""
@@ -216,8 +233,10 @@ def _box(layer: Any, motion: Motion) -> Any:
         if isinstance(layer, Ornament | Overlay):
             turn += 180.0 if motion.mirror == "top_bottom" else 0.0
             fields |= {"turn_deg": once_round(turn), "mirrored": layer.mirrored != bool(motion.mirror)}
+        elif motion.mirror:
+            fields |= read_again(layer, turn, across=motion.mirror == "left_right", down=motion.mirror == "top_bottom")
         else:
-            fields["turn_deg"] = upright(turn) if motion.mirror else once_round(turn)
+            fields["turn_deg"] = once_round(turn)
     return type(layer).model_validate(layer.model_dump() | fields)
 
 

@@ -31,7 +31,7 @@ from ..document import (
 from ..errors import EditRefused
 from ..geometry import outlines
 from ..geometry.matrices import Matrix, rotation
-from .moving import Motion, carried, exact, mapped_points, once_round, upright
+from .moving import Motion, carried, exact, mapped_points, once_round, read_again
 
 Turning = Literal["left", "right", "half", "left_right", "top_bottom"]
 
@@ -105,8 +105,10 @@ def _left_layer(layer: Layer, page: Matrix) -> Layer:
             )
         return layer.having(surface=layer.surface and _left_surface(layer.surface, page))
     assert isinstance(layer, Text | GuideNote | Ornament | Overlay)
-    turn = once_round if isinstance(layer, Ornament | Overlay) else upright
-    return layer.having(centre=mapped_points(page, layer.centre), turn_deg=turn(layer.turn_deg + 90.0))
+    centre, turn = mapped_points(page, layer.centre), layer.turn_deg + 90.0
+    if isinstance(layer, Text | GuideNote):
+        return layer.having(centre=centre, **read_again(layer, turn))
+    return layer.having(centre=centre, turn_deg=once_round(turn))
 
 
 def _left_outline(outline: Any) -> Any:

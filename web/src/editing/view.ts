@@ -124,6 +124,8 @@ export function foreseen(view: View, edit: Edit): View {
       );
       return { ...view, layout: { ...view.layout, layers } };
     }
+    case "set_sheet":
+      return { ...view, layout: withFields(view.layout as never, edit.fields) as never };
     case "mend_opening": {
       const rest = without(view.filling.tones, edit.opening);
       const tones = edit.recipe ? { ...rest, [edit.opening]: edit.recipe } : rest;
