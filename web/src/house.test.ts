@@ -52,7 +52,7 @@ it("has arrows one way: geometry knows no React, editing no screen, the stage no
       to.some((one) => relative(ROOT, one).startsWith(`${other}/`)) ? [relative(ROOT, path)] : [],
     );
   expect(reaches("geometry", "editing")).toEqual([]);
-  for (const screen of ["bench", "shelf", "dispatch"]) {
+  for (const screen of ["bench", "shelf", "dispatch", "workshop"]) {
     expect(reaches("editing", screen)).toEqual([]);
     expect(reaches("stage", screen)).toEqual([]);
     expect(reaches("ui", screen)).toEqual([]);
