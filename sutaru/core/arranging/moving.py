@@ -17,6 +17,7 @@ from ..document import (
     Echo,
     FillBox,
     Flat,
+    Gradient,
     Grid,
     Group,
     GuideNote,
@@ -144,6 +145,14 @@ def _mirrored_surface(surface: Any, motion: Motion) -> Any:
     return surface.having(**fields)
 
 
+def mirrored_gradient(gradient: Gradient, mirror: Mirror = "left_right") -> Gradient:
+    """A gradient mirrored with what it fills."""
+    x, y = gradient.centre
+    if mirror == "left_right":
+        return gradient.having(turn_deg=once_round(180.0 - gradient.turn_deg), centre=(exact(1.0 - x), y))
+    return gradient.having(turn_deg=once_round(-gradient.turn_deg), centre=(x, exact(1.0 - y)))
+
+
 def carried(layer: Layer, motion: Motion) -> Layer:
     """A layer after a motion. Raises EditRefused when it cannot lie like that."""
     if isinstance(layer, Group):
@@ -156,7 +165,10 @@ def _shape(layer: Any, motion: Motion) -> Any:
     outline, surface = layer.outline, layer.surface
     if motion.mirror:
         outline, surface = _mirrored_outline(outline, motion.mirror), _mirrored_surface(surface, motion.mirroring)
-    return layer.having(outline=_scaled(outline, surface, motion.rest), surface=_moved(surface, motion.rest))
+    laid = layer.having(outline=_scaled(outline, surface, motion.rest), surface=_moved(surface, motion.rest))
+    if isinstance(layer, FillBox) and layer.gradient and motion.mirror:
+        return laid.having(gradient=mirrored_gradient(layer.gradient, motion.mirror))
+    return laid
 
 
 def _scaled(outline: Any, surface: Any, motion: Motion) -> Any:

@@ -15,6 +15,7 @@ from ..document import (
     Echo,
     FillBox,
     Flat,
+    Gradient,
     Grid,
     Group,
     GuideNote,
@@ -31,7 +32,7 @@ from ..document import (
 from ..errors import EditRefused
 from ..geometry import outlines
 from ..geometry.matrices import Matrix, rotation
-from .moving import Motion, carried, exact, mapped_points, once_round, read_again
+from .moving import Motion, carried, exact, mapped_points, mirrored_gradient, once_round, read_again
 
 Turning = Literal["left", "right", "half", "left_right", "top_bottom"]
 
@@ -55,10 +56,7 @@ def _mirrored(layout: Layout) -> Layout:
         if isinstance(layer, Group):
             return layer.having(layers=tuple(map(mirrored, layer.layers)))
         if isinstance(layer, Background):
-            gradient = layer.gradient
-            return layer.having(
-                gradient=gradient and gradient.having(turn_deg=once_round(180.0 - gradient.turn_deg)),
-            )
+            return layer.having(gradient=layer.gradient and mirrored_gradient(layer.gradient))
         return carried(layer, motion)
 
     def lines(of: Any) -> Any:
@@ -91,12 +89,13 @@ def _left_layer(layer: Layer, page: Matrix) -> Layer:
     if isinstance(layer, Group):
         return layer.having(layers=tuple(_left_layer(inner, page) for inner in layer.layers))
     if isinstance(layer, Background):
-        gradient = layer.gradient
-        return layer.having(gradient=gradient and gradient.having(turn_deg=once_round(gradient.turn_deg + 90.0)))
+        return layer.having(gradient=layer.gradient and _left_gradient(layer.gradient))
     if isinstance(layer, Opening | FillBox):
         turns_itself = isinstance(layer.surface, Roll) or (isinstance(layer.surface, Flat) and layer.surface.skew_deg)
         outline = layer.outline if turns_itself else _left_outline(layer.outline)
-        return layer.having(outline=outline, surface=_left_surface(layer.surface, page))
+        laid = layer.having(outline=outline, surface=_left_surface(layer.surface, page))
+        shaded = isinstance(laid, FillBox) and laid.gradient
+        return laid.having(gradient=_left_gradient(shaded)) if shaded else laid
     if isinstance(layer, Echo):
         if layer.floor.line is not None and layer.surface is None:
             raise EditRefused(
@@ -109,6 +108,11 @@ def _left_layer(layer: Layer, page: Matrix) -> Layer:
     if isinstance(layer, Text | GuideNote):
         return layer.having(centre=centre, **read_again(layer, turn))
     return layer.having(centre=centre, turn_deg=once_round(turn))
+
+
+def _left_gradient(gradient: Gradient) -> Gradient:
+    x, y = gradient.centre
+    return gradient.having(turn_deg=once_round(gradient.turn_deg + 90.0), centre=(y, exact(1.0 - x)))
 
 
 def _left_outline(outline: Any) -> Any:

@@ -206,10 +206,16 @@ class Stop(Frozen):
 
 
 class Gradient(Frozen):
-    """A linear gradient across the page: at 0 degrees from left to right, at 90 from bottom to top."""
+    """A gradient across the page, or across the box about a shape.
+
+    ``linear``: at 0 degrees from left to right, at 90 from bottom to top. ``radial``: from ``centre`` (fractions of the box)
+    outwards to its farthest corner.
+    """
 
     turn_deg: Degrees = 0.0
     stops: Annotated[tuple[Stop, ...], Field(min_length=2, max_length=16)]
+    shape: Annotated[Literal["linear", "radial"], Field(exclude_if=lambda shape: shape == "linear")] = "linear"
+    centre: Annotated[tuple[Share, Share], Field(exclude_if=lambda centre: centre == (0.5, 0.5))] = (0.5, 0.5)
 
 
 class Background(_Layer):
@@ -221,12 +227,13 @@ class Background(_Layer):
 
 
 class FillBox(_Layer):
-    """A shape of one colour."""
+    """A shape of one colour, or of a gradient."""
 
     kind: Literal["fill"] = "fill"
     outline: Outline
     surface: Surface
     colour: Colour
+    gradient: Annotated[Gradient | None, Field(exclude_if=unsaid)] = None
 
     @model_validator(mode="before")
     @classmethod

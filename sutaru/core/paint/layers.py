@@ -10,11 +10,12 @@ from ..colour.profiles import Bytes, colour_in, of_layout
 from ..document import Background, Echo, FillBox, GuideNote, Opening, Ornament, Overlay, Text
 from ..geometry import outlines
 from ..geometry.maps import Projective
-from ..geometry.matrices import Points, apply, rotation, scaling, translation
+from ..geometry.matrices import Points, apply, scaling, translation
 from ..measure import mm_from_points
 from ..words import set_note, set_text, set_words
 from .echoes import echo_extent, echo_patches
 from .framing import closed
+from .gradients import shaded
 from .grid import Box, PixelGrid, meet
 from .items import Item, Means, Patch, box_about, covers, faded, outline_px
 from .masks import overlay_pixels
@@ -72,25 +73,7 @@ def patches(item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]
 def _background(layer: Background, item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]:
     if layer.gradient is None:
         return [Patch(cell, colour_in(layer.colour, item.space), None)]
-    along = rotation(layer.gradient.turn_deg) @ np.array([1.0, 0.0, 1.0])
-    w, h = grid.size
-    x = (np.arange(cell[0], cell[2]) + 0.5 - w / 2) * along[0]
-    y = (np.arange(cell[1], cell[3]) + 0.5 - h / 2) * along[1]
-    reach = (w * abs(along[0]) + h * abs(along[1])) / 2
-    t = ((x[None, :] + y[:, None]) / reach + 1) / 2
-    at = [stop.at for stop in layer.gradient.stops]
-    colours = np.array([colour_in(stop.colour, item.space) for stop in layer.gradient.stops], np.float32)
-    table = np.stack([np.interp(np.linspace(0, 1, 4096), at, colours[:, c]) for c in range(3)], axis=-1).astype(
-        np.float32
-    )
-    # Eight bits band where a gradient is long: round up or down by a pattern that depends on the place alone
-    # (interleaved gradient noise, J. Jimenez, SIGGRAPH 2014 course on real-time rendering; constants from memory).
-    column, row = np.arange(cell[0], cell[2], dtype=np.float64), np.arange(cell[1], cell[3], dtype=np.float64)
-    grain = (52.9829189 * ((0.06711056 * column[None, :] + 0.00583715 * row[:, None]) % 1.0)) % 1.0
-    exact = table[np.clip(t * 4095, 0, 4095).astype(np.uint16)]
-    return [
-        Patch(cell, np.floor(exact + grain.astype(np.float32)[..., None] * np.float32(0.999)).astype(np.uint8), None)
-    ]
+    return [Patch(cell, shaded(layer.gradient, grid.box, cell, item.space), None)]
 
 
 @_patches.register
@@ -100,7 +83,9 @@ def _fill(layer: FillBox, item: Item, grid: PixelGrid, cell: Box, means: Means) 
     if box is None:
         return []
     alpha = closed(covers(layer, polygons, box), box, item.over, grid)
-    return [Patch(box, colour_in(layer.colour, item.space), alpha)]
+    if layer.gradient is None:
+        return [Patch(box, colour_in(layer.colour, item.space), alpha)]
+    return [Patch(box, shaded(layer.gradient, box_about(polygons), box, item.space), alpha)]
 
 
 @_patches.register

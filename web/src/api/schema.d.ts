@@ -1904,7 +1904,7 @@ export interface components {
         };
         /**
          * FillBox
-         * @description A shape of one colour.
+         * @description A shape of one colour, or of a gradient.
          */
         FillBox: {
             /** Id */
@@ -1954,6 +1954,7 @@ export interface components {
              * @description sRGB, #rrggbb
              */
             colour: string;
+            gradient?: components["schemas"]["Gradient"] | null;
         };
         /**
          * Filling
@@ -2175,7 +2176,10 @@ export interface components {
         };
         /**
          * Gradient
-         * @description A linear gradient across the page: at 0 degrees from left to right, at 90 from bottom to top.
+         * @description A gradient across the page, or across the box about a shape.
+         *
+         *     ``linear``: at 0 degrees from left to right, at 90 from bottom to top. ``radial``: from ``centre`` (fractions of the box)
+         *     outwards to its farthest corner.
          */
         Gradient: {
             /**
@@ -2186,6 +2190,23 @@ export interface components {
             turn_deg: number;
             /** Stops */
             stops: components["schemas"]["Stop"][];
+            /**
+             * Shape
+             * @default linear
+             * @enum {string}
+             */
+            shape: "linear" | "radial";
+            /**
+             * Centre
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            centre: [
+                number,
+                number
+            ];
         };
         /**
          * Grid

@@ -1,4 +1,4 @@
-import { Checkbox, ColorInput, Textarea, TextInput } from "@mantine/core";
+import { Button, Checkbox, ColorInput, Textarea, TextInput } from "@mantine/core";
 import type { Opening, Text } from "../api/client";
 import { FramePart } from "../bench/opening/FramePart";
 import side from "../bench/side.module.css";
@@ -246,7 +246,11 @@ function WordsPart({ state, text }: { state: View; text: Text }) {
   );
 }
 
-/** Colour and opacity of what has one colour; the background's gradient. */
+/** Stops at equal ways from each other. */
+const spaced = (stops: readonly ({ colour: string } | undefined)[]) =>
+  stops.map((stop, n) => ({ at: n / (stops.length - 1), colour: stop?.colour ?? "#ffffff" }));
+
+/** Colour or gradient, and opacity, of what has one. */
 function ColourPart({
   state,
   layer,
@@ -257,7 +261,7 @@ function ColourPart({
   const { edit } = useChange(state);
   const set = (fields: Record<string, unknown>, gesture?: string) =>
     edit(fieldsOf([layer.id], fields), { gesture });
-  const gradient = layer.kind === "background" ? layer.gradient : undefined;
+  const gradient = layer.kind === "ornament" ? undefined : layer.gradient;
   const stops = gradient?.stops ?? [];
   return (
     <div className={side.group}>
@@ -269,7 +273,7 @@ function ColourPart({
           onChangeEnd={(colour) => set({ colour: colour.toLowerCase() })}
         />
       )}
-      {layer.kind === "background" && (
+      {layer.kind !== "ornament" && (
         <Checkbox
           size="xs"
           mt={6}
@@ -292,6 +296,34 @@ function ColourPart({
       )}
       {gradient && (
         <>
+          <div className={css.row}>
+            <Choice
+              bare
+              label="How the gradient runs"
+              value={gradient.shape ?? "linear"}
+              data={[
+                { value: "linear", label: "straight" },
+                { value: "radial", label: "from a middle" },
+              ]}
+              onChange={(shape) => set({ "gradient.shape": shape })}
+            />
+            <Button
+              size="compact-xs"
+              variant="default"
+              disabled={stops.length >= 16}
+              onClick={() => set({ "gradient.stops": spaced([...stops, stops[stops.length - 1]]) })}
+            >
+              One more colour
+            </Button>
+            <Button
+              size="compact-xs"
+              variant="default"
+              disabled={stops.length <= 2}
+              onClick={() => set({ "gradient.stops": spaced(stops.slice(0, -1)) })}
+            >
+              One less
+            </Button>
+          </div>
           <div className={css.pair}>
             {stops.map((stop, n) => (
               <ColorInput
@@ -310,14 +342,16 @@ function ColourPart({
               />
             ))}
           </div>
-          <Dial
-            label="Turn"
-            min={-180}
-            max={180}
-            unit="°"
-            value={gradient.turn_deg ?? 0}
-            onKeep={(turn, g) => set({ "gradient.turn_deg": turn }, g)}
-          />
+          {gradient.shape !== "radial" && (
+            <Dial
+              label="Turn"
+              min={-180}
+              max={180}
+              unit="°"
+              value={gradient.turn_deg ?? 0}
+              onKeep={(turn, g) => set({ "gradient.turn_deg": turn }, g)}
+            />
+          )}
         </>
       )}
       <Dial
