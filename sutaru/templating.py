@@ -15,7 +15,6 @@ from .core.document import Job, LabSheet, Photo, Sheet, Template
 from .core.errors import NotFound, SutaruError
 from .core.formats import (
     Bundle,
-    read_asset,
     read_flat,
     read_picture,
     read_shelf,
@@ -140,14 +139,17 @@ def listed(args: argparse.Namespace) -> int:
 
 def keep(args: argparse.Namespace) -> int:
     """Puts a template's file on the shelf of a data folder, as a new template of the studio's own."""
-    template, files = read_template_file(Path(args.template))
-    for data in files.values():
-        read_asset(data)
+    from .work.tasks import read_template
+
+    if not Path(args.template).is_file():
+        raise NotFound(f"There is no file {args.template}.")
+    said, assets = read_template(args.template)  # every sheet of it tried out, as the server does
+    template = Template.model_validate_json(said)
     if args.name:
         template = template.having(name=args.name[:120])
     database, own, parts = _kept(Path(args.data))
     try:
-        parts.add_assets(files.values())
+        parts.add_assets(assets)
         kept = own.keep(template, set(read_shelf(FOLDER).templates))
     finally:
         database.close()

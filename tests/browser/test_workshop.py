@@ -48,10 +48,16 @@ class Draft:
     def shape(self, identity: str) -> Locator:
         return self.page.locator(f"[data-layer='{identity}']")
 
-    def draw(self, key: str, start: tuple[float, float], end: tuple[float, float]) -> None:
+    def draw(self, key: str, start: tuple[float, float], end: tuple[float, float]) -> str:
+        """Pulls what a tool makes; its id."""
         self.page.keyboard.press(key)
         drag(self.page, self.at(*start), self.at(*end))
+        return self.chosen()
+
+    def chosen(self) -> str:
+        """The id of the one layer selected."""
         expect(self.page.locator("[data-chosen]")).to_have_count(1)
+        return self.page.locator("[data-chosen]").get_attribute("data-layer") or ""
 
 
 @pytest.fixture
@@ -136,33 +142,34 @@ def test_drawn_by_keys_set_by_figures_taken_back(page: Page, draft: Callable[...
             "words" if kind == "text" else kind
         )
     assert [layer["kind"] for layer in here.layout()["layers"]] == ["opening", "fill", "text", "note", "opening"]
+    drawn = here.chosen()
     for name, text in (("Left mm", "20"), ("Top mm", "30,5"), ("Width mm", "80"), ("Height mm", "60")):
         page.get_by_label(name).click()
         page.get_by_label(name).press("Control+a")
         page.keyboard.type(text)
         page.keyboard.press("Enter")
-    ellipse = here.layer("opening-2")
+    ellipse = here.layer(drawn)
     assert (ellipse["outline"]["width_mm"], ellipse["outline"]["height_mm"]) == (80, 60)
     assert ellipse["surface"]["centre"] == pytest.approx([60, 60.5], abs=1e-6)
     page.keyboard.press("Escape")
-    here.shape("opening-2").focus()
+    here.shape(drawn).focus()
     page.keyboard.press("ArrowRight")
     page.keyboard.press("Shift+ArrowDown")
-    assert here.layer("opening-2")["surface"]["centre"] == pytest.approx([61, 60.6])
+    assert here.layer(drawn)["surface"]["centre"] == pytest.approx([61, 60.6])
     page.keyboard.press("Control+z")  # one run of keys is one step
     expect(page.get_by_label("Left mm")).to_have_value("20")
     page.keyboard.press("Delete")
-    expect(here.shape("opening-2")).to_have_count(0)
+    expect(here.shape(drawn)).to_have_count(0)
     assert [layer["kind"] for layer in here.layout()["layers"]] == ["opening", "fill", "text", "note"]
 
 
 def test_pulls_size_turn_and_draw_to_lines(page: Page, draft: Callable[..., Draft]) -> None:
     here = draft(width_mm=300, height_mm=200)
-    here.draw("r", (40, 40), (100, 80))
-    box = here.layer("opening-1")["outline"]
+    drawn = here.draw("r", (40, 40), (100, 80))
+    box = here.layer(drawn)["outline"]
     page.get_by_test_id("handle 1,1").hover()
     drag(page, centre(page.get_by_test_id("handle 1,1")), here.at(140, 120))
-    sized = here.layer("opening-1")
+    sized = here.layer(drawn)
     assert sized["outline"]["width_mm"] > box["width_mm"] + 30
     x = sized["surface"]["centre"][0] - sized["outline"]["width_mm"] / 2
     assert x == pytest.approx(40, abs=0.6)  # what lies opposite stayed
@@ -172,10 +179,10 @@ def test_pulls_size_turn_and_draw_to_lines(page: Page, draft: Callable[..., Draf
         here.at(60, 60),
         here.at(60 + 150 - sized["surface"]["centre"][0] + 1, 60 + 100 - sized["surface"]["centre"][1] - 1),
     )
-    assert here.layer("opening-1")["surface"]["centre"] == pytest.approx([150, 100], abs=1e-6)
+    assert here.layer(drawn)["surface"]["centre"] == pytest.approx([150, 100], abs=1e-6)
     knob = centre(page.get_by_test_id("turn handle"))
     drag(page, knob, (knob[0] + 60, knob[1] + 40))
-    turned = here.layer("opening-1")["surface"]["turn_deg"]
+    turned = here.layer(drawn)["surface"]["turn_deg"]
     assert -90 < turned < -5
     assert turned == round(turned, 2)
 
@@ -200,20 +207,20 @@ def test_a_polygon_and_a_free_line_become_openings(page: Page, draft: Callable[.
 
 def test_the_stack_list_and_the_sheet_point_at_each_other(page: Page, draft: Callable[..., Draft]) -> None:
     here = draft(width_mm=300, height_mm=200)
-    here.draw("r", (30, 30), (100, 90))
-    here.draw("e", (150, 30), (220, 90))
+    first = here.draw("r", (30, 30), (100, 90))
+    second = here.draw("e", (150, 30), (220, 90))
     stack = page.get_by_role("list", name="Layers")
     stack.get_by_role("button", name="Opening 1", exact=True).click()
-    expect(here.shape("opening-1")).to_have_attribute("data-chosen", "true")
-    page.mouse.click(*centre(here.shape("opening-2")))
-    expect(stack.locator("[data-row='opening-2']")).to_have_attribute("data-selected", "true")
+    expect(here.shape(first)).to_have_attribute("data-chosen", "true")
+    page.mouse.click(*centre(here.shape(second)))
+    expect(stack.locator(f"[data-row='{second}']")).to_have_attribute("data-selected", "true")
     page.keyboard.press("[")
     expect(stack.locator("li").first).to_contain_text("Opening 2")
-    assert [layer["id"] for layer in here.layout()["layers"]] == ["opening-2", "opening-1"]
+    assert [layer["id"] for layer in here.layout()["layers"]] == [second, first]
     stack.get_by_role("button", name="Place of Opening 2 locked").click()
     stack.get_by_role("button", name="Opening 1 shown").click()
     layers = {layer["id"]: layer for layer in here.layout()["layers"]}
-    assert (layers["opening-1"]["place_locked"], layers["opening-2"]["visible"]) == (True, False)
+    assert (layers[first]["place_locked"], layers[second]["visible"]) == (True, False)
     page.keyboard.press("Control+a")
     page.keyboard.press("Control+g")
     expect(stack.locator("[data-row='group-2']")).to_have_count(0)  # one of them is locked, and said so
@@ -228,8 +235,7 @@ def test_guides_come_out_of_the_rulers_and_draw(page: Page, draft: Callable[...,
     expect(page.get_by_test_id("guide x")).to_have_count(1)
     (guide,) = here.layout()["guides"]
     assert guide == {"axis": "x", "at_mm": pytest.approx(73, abs=0.4)}
-    here.draw("r", (74, 50), (130, 90))
-    drawn = here.layer("opening-1")
+    drawn = here.layer(here.draw("r", (74, 50), (130, 90)))
     assert drawn["surface"]["centre"][0] - drawn["outline"]["width_mm"] / 2 == pytest.approx(guide["at_mm"])
     page.keyboard.press("Escape")
     drag(page, here.at(guide["at_mm"], 150), here.at(-30, 150))

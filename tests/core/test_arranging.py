@@ -388,6 +388,19 @@ def test_make_one_of_two_sends_their_photos_back_to_the_pile(job_of) -> None:
     assert resolved(job.having(editions=now.editions), "spread").by_id["opening-2"].photo is not None
 
 
+def test_no_new_opening_takes_the_id_of_one_that_is_gone(job_of) -> None:
+    job = apply(job_of("album-spread-18"), BringIn(photos=(photo := fake_photo(1, 6000, 4000),)))
+    job = apply(job, Put(sheet="spread", opening="opening-18", photo=photo.id))
+    for edit in (
+        {"op": "remove_layers", "layers": ["opening-18"]},
+        {"op": "repeat", "layers": ["opening-1"], "columns": 3, "step_mm": [5, 0]},
+        {"op": "split", "opening": "opening-2", "columns": 2},
+        {"op": "make_one", "openings": ["opening-3", "opening-4"]},
+    ):
+        job = apply(job, EDIT.validate_python({"sheet": "spread", **edit}))
+    assert all(entry.photo is None for entry in resolved(job, "spread").openings)
+
+
 def test_groups_are_made_and_taken_apart_where_they_lie(sheet: Layout) -> None:
     now = edited(sheet, op="gather", layers=["plain", "round", "words"], name="Left page")
     group = now.find("group-2")

@@ -1,9 +1,12 @@
-"""Making layers from layers: repeating, splitting, one of several, groups. Ids are found by themselves, always the same."""
+"""Making layers from layers: repeating, splitting, one of several, groups.
+
+Ids are found by themselves, the same each time; ``taken`` holds those that are not free, and the new ones from then on.
+"""
 
 import re
 from collections.abc import Sequence
 
-from ..document import Flat, Group, Layer, Layout, Opening, Rectangle
+from ..document import Flat, Group, Layer, Opening, Rectangle
 from ..errors import EditRefused
 from .aligning import layers_box
 from .moving import Motion, carried, exact
@@ -30,12 +33,12 @@ def renamed(layer: Layer, taken: set[str]) -> Layer:
 
 
 def repeated(
-    layout: Layout, layers: Sequence[Layer], columns: int, rows: int, step_mm: tuple[float, float]
+    layers: Sequence[Layer], columns: int, rows: int, step_mm: tuple[float, float], taken: set[str]
 ) -> list[Layer]:
     """Copies of layers in columns and rows, ``step_mm`` apart across and down; the layers themselves are the first of them."""
     if not 1 < columns * rows <= MOST // max(1, len(layers)):
         raise EditRefused("So many copies cannot be made at once.", f"Make 2 to {MOST} layers at a time.")
-    taken, found = layout.ids(), list[Layer]()
+    found = list[Layer]()
     for row in range(rows):
         for column in range(columns):
             if row or column:
@@ -44,7 +47,7 @@ def repeated(
     return found
 
 
-def split(layout: Layout, opening: Opening, columns: int, rows: int, gap_mm: tuple[float, float]) -> list[Opening]:
+def split(opening: Opening, columns: int, rows: int, gap_mm: tuple[float, float], taken: set[str]) -> list[Opening]:
     """A flat rectangle's opening parted into columns and rows. The first part keeps its id, and with it its photo."""
     outline, surface = opening.outline, opening.surface
     if not isinstance(outline, Rectangle) or not isinstance(surface, Flat) or surface.distorts:
@@ -56,7 +59,7 @@ def split(layout: Layout, opening: Opening, columns: int, rows: int, gap_mm: tup
     if min(width, height) < 1.0:
         raise EditRefused("The parts would be smaller than 1 mm.", "Split it into fewer parts, or leave smaller gaps.")
     part = outline.having(width_mm=exact(width), height_mm=exact(height), radius_mm=outline.radius_mm)
-    taken, found = layout.ids(), list[Opening]()
+    found = list[Opening]()
     onto = surface.page_from_opening(outline)
     for row in range(rows):
         for column in range(columns):
@@ -71,7 +74,7 @@ def split(layout: Layout, opening: Opening, columns: int, rows: int, gap_mm: tup
     return found
 
 
-def made_one(layout: Layout, openings: Sequence[Opening]) -> Opening:
+def made_one(openings: Sequence[Opening], taken: set[str]) -> Opening:
     """One opening over the box about several, framed as the first of them. It is a new one: their photos are not its own."""
     if len(openings) < 2:
         raise EditRefused("One opening is made of two or more.", "Select the openings it is to lie over.")
@@ -81,13 +84,13 @@ def made_one(layout: Layout, openings: Sequence[Opening]) -> Opening:
     outline = Rectangle(width_mm=width, height_mm=height, radius_mm=radius)
     centre = exact((box.left + box.right) / 2), exact((box.top + box.bottom) / 2)
     return first.having(
-        id=fresh_id(layout.ids(), first.id), name="", outline=outline, surface=Flat(centre=centre), accepts="any"
+        id=fresh_id(taken, first.id), name="", outline=outline, surface=Flat(centre=centre), accepts="any"
     )
 
 
-def gathered(layout: Layout, layers: Sequence[Layer], name: str) -> Group:
+def gathered(layers: Sequence[Layer], name: str, taken: set[str]) -> Group:
     """A group of layers, in the order given."""
-    return Group(id=fresh_id(layout.ids(), "group"), name=name, layers=tuple(layers))
+    return Group(id=fresh_id(taken, "group"), name=name, layers=tuple(layers))
 
 
 def dissolved(group: Group) -> tuple[Layer, ...]:

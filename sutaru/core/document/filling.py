@@ -89,6 +89,11 @@ class Filling(Frozen):
         placement = spanned[1].placement if spanned else self.placements.get(opening)
         return placement.photo if placement else ""
 
+    def named(self) -> set[str]:
+        """Ids of all layers that it speaks of, on the sheet or not."""
+        spanned = {opening for span in self.spans.values() for opening in span.openings}
+        return {*self.placements, *self.texts, *self.pins, *self.tones, *self.by_hand, *spanned}
+
     def photos(self) -> set[str]:
         """Ids of all photos that lie on the sheet."""
         return {p.photo for p in self.placements.values()} | {s.placement.photo for s in self.spans.values()}

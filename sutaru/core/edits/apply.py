@@ -30,7 +30,9 @@ def apply(job: Job, edit: Edit) -> Job:
     """The job after an edit. Raises EditRefused with a plain sentence, and then nothing has changed."""
     if isinstance(edit, kinds.LAYOUT_EDITS):
         sheet = asked.sheet(job, edit.sheet)
-        layout = altered(sheet.layout, edit)
+        # What a filling says of a layer that is gone waits for it: no new layer may take its id.
+        waiting = {identity for edition in job.editions for identity in edition.filling(sheet.id).named()}
+        layout = altered(sheet.layout, edit, waiting)
         _spans_stay_flat(job, edit.sheet, layout)
         return job.having(sheets=tuple(s.having(layout=layout) if s.id == sheet.id else s for s in job.sheets))
     if isinstance(edit, kinds.FILLING_EDITS):

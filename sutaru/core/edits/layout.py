@@ -1,6 +1,7 @@
 """Layout edits: Layout -> Layout. They know nothing of photos, so that they serve a template and a job's sheet alike."""
 
 from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Set as AbstractSet
 from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
@@ -50,10 +51,15 @@ _PLACE = {"outline", "surface", "centre", "width_mm", "height_mm", "turn_deg"}  
 _FREE = {"name", "visible", "place_locked", "content_locked"}  # what no lock keeps
 
 
-def altered(layout: Layout, edit: LayoutEdit) -> Layout:
-    """The layout after an edit. Raises EditRefused with a plain sentence."""
+def altered(layout: Layout, edit: LayoutEdit, waiting: AbstractSet[str] = frozenset()) -> Layout:
+    """The layout after an edit. Raises EditRefused with a plain sentence.
+
+    ``waiting``: ids, beside those on the sheet, that no layer made by the edit takes.
+    """
     try:
-        changed = _ALTERED[type(edit)](layout, edit)
+        making = _MAKING.get(type(edit))
+        taken = layout.ids() | waiting
+        changed = making(layout, edit, taken) if making else _ALTERED[type(edit)](layout, edit)
         known = {id(layer) for layer, _ in walked(layout.layers)}
         fields = {name: getattr(changed, name) for name in type(changed).model_fields}
         return Layout(**{**fields, "layers": tuple(_checked(layer, known) for layer in changed.layers)})
@@ -261,10 +267,10 @@ def _uppermost(layout: Layout, identities: Sequence[str]) -> str:
     return [layer.id for layer, _ in walked(layout.layers) if layer.id in set(identities)][-1]
 
 
-def _repeat(layout: Layout, edit: Repeat) -> Layout:
+def _repeat(layout: Layout, edit: Repeat, taken: set[str]) -> Layout:
     layers = _movable(layout, edit.layers)
     stacked = [layer for layer, _ in walked(layout.layers) if any(layer is one for one in layers)]
-    fresh = repeated(layout, stacked, edit.columns, edit.rows, edit.step_mm)
+    fresh = repeated(stacked, edit.columns, edit.rows, edit.step_mm, taken)
     return _above(layout, _uppermost(layout, edit.layers), fresh)
 
 
@@ -275,28 +281,28 @@ def _opening(layout: Layout, identity: str) -> Opening:
     return found
 
 
-def _split(layout: Layout, edit: SplitOpening) -> Layout:
+def _split(layout: Layout, edit: SplitOpening, taken: set[str]) -> Layout:
     _movable(layout, (edit.opening,))
-    first, *others = split(layout, _opening(layout, edit.opening), edit.columns, edit.rows, edit.gap_mm)
+    first, *others = split(_opening(layout, edit.opening), edit.columns, edit.rows, edit.gap_mm, taken)
     return _above(_replaced(layout, [first]), first.id, others)
 
 
-def _make_one(layout: Layout, edit: MakeOne) -> Layout:
+def _make_one(layout: Layout, edit: MakeOne, taken: set[str]) -> Layout:
     _movable(layout, edit.openings)
     chosen = list(dict.fromkeys(edit.openings))
-    one = made_one(layout, [_opening(layout, identity) for identity in chosen])
+    one = made_one([_opening(layout, identity) for identity in chosen], taken)
     order = tuple(one.id if identity == chosen[0] else identity for identity in layout.order)
     return _without(_above(layout, _uppermost(layout, chosen), [one]), chosen).having(order=order)
 
 
-def _gather(layout: Layout, edit: Gather) -> Layout:
+def _gather(layout: Layout, edit: Gather, taken: set[str]) -> Layout:
     meant = set(edit.layers)
     layers = [layer for layer, _ in walked(layout.layers) if layer.id in meant]
     if len(layers) < len(meant):
         raise EditRefused("One of these layers is not on this sheet.", "It may have been taken away meanwhile.")
     _movable(layout, edit.layers)
     top = next(layer.id for layer in reversed(layout.layers) if meant & {inner.id for inner, _ in walked((layer,))})
-    group, found = gathered(layout, layers, edit.name), list[Layer]()
+    group, found = gathered(layers, edit.name, taken), list[Layer]()
     for layer in layout.layers:
         kept = _mapped((layer,), dict.fromkeys(meant, None))
         found += [*kept, group] if layer.id == top else kept
@@ -361,7 +367,9 @@ def _renumber(layout: Layout, edit: Renumber) -> Layout:
 
 _ALTERED: dict[type[Any], Callable[[Layout, Any], Layout]] = {
     AddLayers: _add, RemoveLayers: _remove, Restack: _restack, SetFields: _set, Carry: _carry, Align: _align,
-    Distribute: _distribute, SameSize: _same_size, Repeat: _repeat, SplitOpening: _split, MakeOne: _make_one,
-    Gather: _gather, Dissolve: _dissolve, TurnSheet: _turn_sheet, ResizeSheet: _resize_sheet,
-    SetSheet: _set_sheet, Renumber: _renumber,
+    Distribute: _distribute, SameSize: _same_size, Dissolve: _dissolve, TurnSheet: _turn_sheet,
+    ResizeSheet: _resize_sheet, SetSheet: _set_sheet, Renumber: _renumber,
+}  # fmt: skip
+_MAKING: dict[type[Any], Callable[[Layout, Any, set[str]], Layout]] = {
+    Repeat: _repeat, SplitOpening: _split, MakeOne: _make_one, Gather: _gather,
 }  # fmt: skip

@@ -93,3 +93,23 @@ export const templatePicture = (template: TemplateCard, sheet: string, width: nu
   `/api/templates/${template.id}/sheets/${sheet}/picture?width=${width}&revision=${template.revision ?? 1}`;
 export const thumb = (photo: { sha256: string }) => `/api/photos/${photo.sha256}/thumb`;
 export const proxy = (photo: { sha256: string }) => `/api/photos/${photo.sha256}/proxy`;
+
+/** Asks for a sheet's picture as an edit would make it: the address of a blob, to be let go of. Throws as ``answer``. */
+export async function previewOf(
+  job: string,
+  sheet: string,
+  edit: Edit,
+  width: number,
+  edition = "",
+): Promise<string> {
+  const blob = await answer<Blob>(
+    fetch(`/api/jobs/${job}/sheets/${sheet}/preview`, {
+      method: "POST",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify({ edit, edition, width }),
+    }).then(async (response) =>
+      response.ok ? { data: await response.blob(), response } : { error: await response.json(), response },
+    ),
+  );
+  return URL.createObjectURL(blob);
+}

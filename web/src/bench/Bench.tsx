@@ -1,18 +1,17 @@
 import { ActionIcon, Button, Checkbox, Popover, SegmentedControl, Tooltip } from "@mantine/core";
 import IconKeyboard from "@tabler/icons-react/icons/IconKeyboard";
-import IconZoomIn from "@tabler/icons-react/icons/IconZoomIn";
-import IconZoomOut from "@tabler/icons-react/icons/IconZoomOut";
 import { useCallback, useEffect, useRef } from "react";
 import { Link } from "wouter";
 import { sheetPicture, type Text, thumb } from "../api/client";
 import { held } from "../editing/fitting";
 import { useJobStore } from "../editing/jobs";
 import { KEYS, SCOPES, WITH_THE_MOUSE } from "../editing/keys";
-import { heldView, LEAST_VIEW, MOST_VIEW, useBench } from "../editing/store";
+import { heldView, useBench } from "../editing/store";
 import { leaves, type View } from "../editing/view";
 import type { Point } from "../geometry/placing";
 import { DraftPhoto } from "../stage/DraftPhoto";
 import { Stage } from "../stage/Stage";
+import { ViewButtons } from "../stage/ViewButtons";
 import { pageSize, sheetSize } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { UnitContext } from "../ui/units";
@@ -184,26 +183,7 @@ function Loaded({ state }: { state: View }) {
               >
                 Alter this sheet
               </Button>
-              <Tooltip label="Smaller view (Ctrl −)">
-                <ActionIcon
-                  variant="default"
-                  aria-label="Smaller view"
-                  disabled={view <= LEAST_VIEW}
-                  onClick={() => set({ view: heldView(view / 1.5) })}
-                >
-                  <IconZoomOut size={16} />
-                </ActionIcon>
-              </Tooltip>
-              <Tooltip label="Larger view (Ctrl +)">
-                <ActionIcon
-                  variant="default"
-                  aria-label="Larger view"
-                  disabled={view >= MOST_VIEW}
-                  onClick={() => set({ view: heldView(view * 1.5) })}
-                >
-                  <IconZoomIn size={16} />
-                </ActionIcon>
-              </Tooltip>
+              <ViewButtons view={view} onView={(view) => set({ view })} />
               <Help />
             </div>
             {preview && <PreviewBar state={state} />}

@@ -37,7 +37,11 @@ export function JobName({ state }: { state: View }) {
         <button
           type="button"
           className={css.name}
-          title="Change name, customer, order number and lab sheet"
+          title={
+            state.job.making
+              ? "Change name and lab sheet"
+              : "Change name, customer, order number and lab sheet"
+          }
           onClick={show}
         >
           {state.job.name}
@@ -52,25 +56,29 @@ export function JobName({ state }: { state: View }) {
         >
           <TextInput
             size="xs"
-            label="Job name"
+            label={state.job.making ? "Name of the template" : "Job name"}
             maxLength={120}
             value={name}
             onChange={(event) => setName(event.currentTarget.value)}
           />
-          <TextInput
-            size="xs"
-            label="Customer"
-            maxLength={120}
-            value={customer}
-            onChange={(event) => setCustomer(event.currentTarget.value)}
-          />
-          <TextInput
-            size="xs"
-            label="Order number"
-            maxLength={60}
-            value={order}
-            onChange={(event) => setOrder(event.currentTarget.value)}
-          />
+          {!state.job.making && (
+            <>
+              <TextInput
+                size="xs"
+                label="Customer"
+                maxLength={120}
+                value={customer}
+                onChange={(event) => setCustomer(event.currentTarget.value)}
+              />
+              <TextInput
+                size="xs"
+                label="Order number"
+                maxLength={60}
+                value={order}
+                onChange={(event) => setOrder(event.currentTarget.value)}
+              />
+            </>
+          )}
           <Select
             size="xs"
             label="Lab sheet"

@@ -1,6 +1,6 @@
 /** Filling: what is most likely wanted, or as asked; kept at once, or shown first. */
 import { useCallback } from "react";
-import { answer, type Edit } from "../api/client";
+import { type Edit, previewOf } from "../api/client";
 import { pending } from "../api/pending";
 import { addressed, useChange } from "../editing/jobs";
 import { useBench } from "../editing/store";
@@ -8,21 +8,6 @@ import type { View } from "../editing/view";
 import { complain } from "../ui/complain";
 
 type FillEdit = Extract<Edit, { op: "fill" }>;
-
-/** Asks for a sheet's picture as an edit would make it. */
-async function previewOf(view: View, edit: Edit): Promise<string> {
-  const body = JSON.stringify({ edit, edition: view.own.id, width: 1600 });
-  const blob = await answer<Blob>(
-    fetch(`/api/jobs/${view.id}/sheets/${view.sheet.id}/preview`, {
-      method: "POST",
-      headers: { "Content-Type": "application/json" },
-      body,
-    }).then(async (response) =>
-      response.ok ? { data: await response.blob(), response } : { error: await response.json(), response },
-    ),
-  );
-  return URL.createObjectURL(blob);
-}
 
 /** Openings of all sheets and how many of them are filled. */
 export function tally(view: View): { openings: number; filled: number } {
@@ -50,7 +35,12 @@ export function useFill(view: View) {
       }
       const done = pending();
       try {
-        set({ preview: { edit: asked, picture: await previewOf(view, asked) } });
+        set({
+          preview: {
+            edit: asked,
+            picture: await previewOf(view.id, view.sheet.id, asked, 1600, view.own.id),
+          },
+        });
       } catch (error) {
         complain(error);
       } finally {

@@ -5,10 +5,9 @@ import { useLocation } from "wouter";
 import { answer, api, type ReadPicture, sent, type TemplateCard } from "../api/client";
 import { client, useLabs } from "../api/queries";
 import { complain } from "../ui/complain";
-import { pageSize, plural } from "../ui/format";
+import { PRODUCTS, pageSize, plural } from "../ui/format";
 import css from "./shelf.module.css";
 
-const PRODUCTS = ["album", "card", "collage", "calendar", "mockup"];
 const AREAS = [
   { value: "", label: "found by themselves" },
   { value: "holes", label: "transparent holes" },

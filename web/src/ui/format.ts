@@ -28,3 +28,6 @@ export function bytes(count: number): string {
 }
 
 export const plural = (count: number, word: string) => `${count} ${word}${count === 1 ? "" : "s"}`;
+
+/** What templates are for. */
+export const PRODUCTS = ["album", "card", "collage", "calendar", "mockup"];

@@ -1,6 +1,7 @@
 import { Button, Checkbox, Group, Modal, SegmentedControl, Select, Stack } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { useEffect, useState } from "react";
+import { type Edit, previewOf } from "../api/client";
 import { type Said, useChange } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { pageSize } from "../ui/format";
@@ -28,19 +29,13 @@ export function AnotherSize({ state, onClose }: { state: View; onClose: () => vo
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is asked says it all
   useEffect(() => {
     let current = true;
-    const body = JSON.stringify({ edit: saidOf(state.sheet.id), width: 700 });
-    const headers = { "content-type": "application/json" };
-    fetch(`/api/jobs/${state.id}/sheets/${state.sheet.id}/preview`, { method: "POST", body, headers })
-      .then(async (answer) => {
-        if (!current) return;
-        if (!answer.ok) {
-          setSaid((await answer.json()).sentence ?? "This cannot be shown.");
-          return;
-        }
+    previewOf(state.id, state.sheet.id, saidOf(state.sheet.id) as Edit, 700)
+      .then((made) => {
+        if (!current) return URL.revokeObjectURL(made);
         setSaid("");
-        setPicture(URL.createObjectURL(await answer.blob()));
+        setPicture(made);
       })
-      .catch(() => current && setSaid("Sutaru does not answer."));
+      .catch((error: Error) => current && setSaid(error.message));
     return () => {
       current = false;
     };

@@ -126,6 +126,22 @@ export function Arrange({ state, chosen, make }: { state: View; chosen: Layer[];
             <Button
               size="compact-xs"
               variant="default"
+              disabled={chosen.length < 3}
+              onClick={() => distribute("x", { by: "centre" })}
+            >
+              Equal middles across
+            </Button>
+            <Button
+              size="compact-xs"
+              variant="default"
+              disabled={chosen.length < 3}
+              onClick={() => distribute("y", { by: "centre" })}
+            >
+              Equal middles down
+            </Button>
+            <Button
+              size="compact-xs"
+              variant="default"
               onClick={() => edit({ op: "same_size", layers: ids, side: "width" } as Said)}
             >
               Same width

@@ -7,8 +7,7 @@ import { flush } from "../editing/flushing";
 import { jobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { complain } from "../ui/complain";
-
-const PRODUCTS = ["album", "card", "collage", "calendar", "mockup"];
+import { PRODUCTS } from "../ui/format";
 
 /** Keeps the sheets as a template of the studio's own. What is on the shelf already stays as it is. */
 export function KeepDialog({ state, onClose }: { state: View; onClose: () => void }) {

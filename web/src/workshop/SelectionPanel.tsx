@@ -39,12 +39,14 @@ type Make = ReturnType<typeof useHands>["make"];
 
 /** What is selected: where it lies, in figures; its look; how it is arranged with others, repeated, split, joined. */
 export function SelectionPanel({ state, make }: { state: View; make: Make }) {
+  const { edit } = useChange(state);
   const selected = useTable((table) => table.selected);
   const { layers } = state.layout;
   const chosen = selected.map((id) => found(layers, id)).filter((layer) => layer !== undefined);
   const [only] = chosen;
   if (!only) return null;
   const row = state.rows.find((entry) => entry.opening === only.id);
+  const lock = (content_locked: boolean) => edit(fieldsOf([only.id], { content_locked }));
   const title = chosen.length > 1 ? `${chosen.length} layers` : named(only, row?.number);
   return (
     <section className={`${side.panel} ${css.panel}`} aria-label={`Selected: ${title}`}>
@@ -54,6 +56,15 @@ export function SelectionPanel({ state, make }: { state: View; make: Make }) {
       </h3>
       {chosen.length === 1 && only.kind !== "background" && (
         <Name key={`Name ${only.id}`} state={state} layer={only} />
+      )}
+      {chosen.length === 1 && (
+        <Checkbox
+          size="xs"
+          mt={6}
+          label="What it shows is locked"
+          checked={!!only.content_locked}
+          onChange={(event) => lock(event.currentTarget.checked)}
+        />
       )}
       {only.kind !== "background" && only.kind !== "echo" && <Place state={state} chosen={chosen} />}
       {only.kind !== "background" && only.kind !== "echo" && (
@@ -106,6 +117,8 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
   if (!held || !corners.length) return null;
   const box = boundsOf(corners);
   const [only] = chosen.length === 1 ? chosen : [];
+  const lies = only?.kind === "opening" || only?.kind === "fill" ? only.surface : undefined;
+  const flat = lies?.kind === "flat" ? lies : undefined;
   const size = (width: number, height: number) => {
     const fixed = pointOf(held, [-1, -1]);
     const middle = [0, 1].map(
@@ -169,6 +182,17 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
             max={360}
             value={turnOf(only)}
             onKeep={(turn) => edit({ op: "carry", layers: ids, turn_deg: turn - turnOf(only) } as Said)}
+          />
+        )}
+        {flat && (
+          <NumberField
+            label="Skew"
+            unit="°"
+            step={0.5}
+            min={-60}
+            max={60}
+            value={flat.skew_deg ?? 0}
+            onKeep={(skew_deg) => edit(fieldsOf(ids, { "surface.skew_deg": skew_deg }))}
           />
         )}
       </div>

@@ -30,17 +30,14 @@ export function SheetPanel({ state }: { state: View }) {
   const net = layout.columns;
   const background = layout.layers.find((layer) => layer.kind === "background");
   const fresh = (copy: boolean) => {
-    const taken = new Set(state.sheets.map(({ id }) => id));
-    let number = state.sheets.length + 1;
-    while (taken.has(`sheet-${number}`)) number += 1;
-    const id = `sheet-${number}`;
+    const id = freshId("sheet");
     edit(
       {
         op: "add_sheet",
         after: sheet.id,
         fresh: {
           id,
-          name: `${copy ? sheet.name : "Sheet"} ${number}`.slice(0, 120),
+          name: `${copy ? sheet.name : "Sheet"} ${state.sheets.length + 1}`.slice(0, 120),
           role: sheet.role,
           layout: copy ? layout : { ...layout, layers: [], order: [] },
         },
@@ -167,7 +164,7 @@ export function SheetPanel({ state }: { state: View }) {
             size="compact-xs"
             variant="default"
             onClick={() => {
-              const id = freshId(layout.layers, "background");
+              const id = freshId("background");
               const layer = { id, kind: "background", colour: "#ffffff" };
               edit({ op: "add_layers", layers: [layer], below: layout.layers[0]?.id ?? null } as Said);
               set({ selected: [id] });

@@ -1,7 +1,5 @@
 import { ActionIcon, Button, Checkbox, Popover, Tooltip } from "@mantine/core";
 import IconKeyboard from "@tabler/icons-react/icons/IconKeyboard";
-import IconZoomIn from "@tabler/icons-react/icons/IconZoomIn";
-import IconZoomOut from "@tabler/icons-react/icons/IconZoomOut";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { Link, useSearch } from "wouter";
 import { sheetPicture } from "../api/client";
@@ -10,10 +8,11 @@ import { JobName } from "../bench/JobName";
 import { Kept } from "../bench/Kept";
 import { UndoRedo } from "../bench/UndoRedo";
 import { type Said, useChange, useJobStore } from "../editing/jobs";
-import { heldView, LEAST_VIEW, MOST_VIEW } from "../editing/store";
+import { heldView } from "../editing/store";
 import type { View } from "../editing/view";
 import { apply, inverse, type Matrix } from "../geometry/placing";
 import { Stage } from "../stage/Stage";
+import { ViewButtons } from "../stage/ViewButtons";
 import { pageSize, sheetSize } from "../ui/format";
 import { UnitContext } from "../ui/units";
 import { Drawing } from "./Drawing";
@@ -213,26 +212,7 @@ function Loaded({ state }: { state: View }) {
               )}
             </Stage>
             <div className={bench.view}>
-              <Tooltip label="Smaller view (Ctrl −)">
-                <ActionIcon
-                  variant="default"
-                  aria-label="Smaller view"
-                  disabled={view <= LEAST_VIEW}
-                  onClick={() => set({ view: heldView(view / 1.5) })}
-                >
-                  <IconZoomOut size={16} />
-                </ActionIcon>
-              </Tooltip>
-              <Tooltip label="Larger view (Ctrl +)">
-                <ActionIcon
-                  variant="default"
-                  aria-label="Larger view"
-                  disabled={view >= MOST_VIEW}
-                  onClick={() => set({ view: heldView(view * 1.5) })}
-                >
-                  <IconZoomIn size={16} />
-                </ActionIcon>
-              </Tooltip>
+              <ViewButtons view={view} onView={(view) => set({ view })} />
               <Help />
             </div>
           </div>

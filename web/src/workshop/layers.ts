@@ -86,13 +86,8 @@ export function placedAt(
 /** Lengths are written to a millionth of a millimetre. */
 export const round = (mm: number) => Math.round(mm * 1e6) / 1e6;
 
-/** An id that no layer has yet. */
-export function freshId(layers: readonly Layer[], stem: string): string {
-  const taken = new Set(stacked(layers).map(({ layer }) => layer.id));
-  let number = 1;
-  while (taken.has(`${stem}-${number}`)) number += 1;
-  return `${stem}-${number}`;
-}
+/** An id that nothing ever had: what is said of a layer that is gone waits for that one, and must find no other. */
+export const freshId = (stem: string) => `${stem}-${crypto.randomUUID().slice(0, 8)}`;
 
 /** Ids in one tree of layers that were not in another; of a new group, the group alone. */
 export function freshIn(layers: readonly Layer[], before: readonly Layer[]): string[] {
@@ -122,12 +117,12 @@ export function named(layer: Layer, number: number | undefined): string {
 const surface = (centre: Point) => ({ kind: "flat", centre: centre.map(round), turn_deg: 0 });
 
 /** The layer that a tool makes of a box pulled on the page, mm. */
-export function madeBy(tool: Tool, box: Box, layers: readonly Layer[], ink: string): Layer {
+export function madeBy(tool: Tool, box: Box, ink: string): Layer {
   const [w, h] = [round(box.right - box.left), round(box.bottom - box.top)];
   const centre: Point = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
   const rectangle = { kind: "rectangle", width_mm: w, height_mm: h, radius_mm: 0 };
   const place = { centre: centre.map(round), width_mm: w, height_mm: h, turn_deg: 0 };
-  const id = (stem: string) => ({ id: freshId(layers, stem), name: "" });
+  const id = (stem: string) => ({ id: freshId(stem), name: "" });
   const made = {
     rectangle: () => ({ ...id("opening"), kind: "opening", outline: rectangle, surface: surface(centre) }),
     rounded: () => ({
@@ -158,12 +153,12 @@ export function madeBy(tool: Tool, box: Box, layers: readonly Layer[], ink: stri
 }
 
 /** An opening cut along points on the page. */
-export function cutAlong(points: readonly Point[], layers: readonly Layer[]): Layer {
+export function cutAlong(points: readonly Point[]): Layer {
   const box = boundsOf(points);
   const centre: Point = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
   const d = `M${points.map(([x, y]) => `${round(x - centre[0])} ${round(y - centre[1])}`).join("L")}Z`;
   return {
-    id: freshId(layers, "opening"),
+    id: freshId("opening"),
     name: "",
     kind: "opening",
     outline: { kind: "path", d },

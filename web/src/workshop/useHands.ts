@@ -123,7 +123,7 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
       const closes =
         first && points.length > 2 && Math.hypot(first[0] - to[0], first[1] - to[1]) * scale < 10;
       if (closes) {
-        add(cutAlong(points, layers));
+        add(cutAlong(points));
         end();
       } else setPull({ kind: "cut", points: [...points, to], to });
     } else if (tool !== "select") {
@@ -213,10 +213,10 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
     const { selected, tool } = useTable.getState();
     if (pull.kind === "draw" && !still) {
       const { box } = pull;
-      if (box.right - box.left >= 1 && box.bottom - box.top >= 1) add(madeBy(tool, box, layers, INK));
+      if (box.right - box.left >= 1 && box.bottom - box.top >= 1) add(madeBy(tool, box, INK));
     } else if (pull.kind === "trace") {
       const points = simplified(pull.points, 1.2 / scale);
-      if (points.length > 2) add(cutAlong(points, layers));
+      if (points.length > 2) add(cutAlong(points));
     } else if (pull.kind === "mark" && !still) {
       const { box } = pull;
       const inside = layers
@@ -261,11 +261,11 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
       top: y - height_mm / 6,
       bottom: y + height_mm / 6,
     };
-    add(madeBy(tool, box, layers, INK));
+    add(madeBy(tool, box, INK));
   };
   /** Takes a pull back, or ends a polygon: closed when there is enough of it. */
   const cancel = (close = false) => {
-    if (close && pull?.kind === "cut" && pull.points.length > 2) add(cutAlong(pull.points, layers));
+    if (close && pull?.kind === "cut" && pull.points.length > 2) add(cutAlong(pull.points));
     end();
   };
 

@@ -1,0 +1,32 @@
+import { ActionIcon, Tooltip } from "@mantine/core";
+import IconZoomIn from "@tabler/icons-react/icons/IconZoomIn";
+import IconZoomOut from "@tabler/icons-react/icons/IconZoomOut";
+import { heldView, LEAST_VIEW, MOST_VIEW } from "../editing/store";
+
+/** Makes the view of a sheet smaller or larger. */
+export function ViewButtons({ view, onView }: { view: number; onView: (view: number) => void }) {
+  return (
+    <>
+      <Tooltip label="Smaller view (Ctrl −)">
+        <ActionIcon
+          variant="default"
+          aria-label="Smaller view"
+          disabled={view <= LEAST_VIEW}
+          onClick={() => onView(heldView(view / 1.5))}
+        >
+          <IconZoomOut size={16} />
+        </ActionIcon>
+      </Tooltip>
+      <Tooltip label="Larger view (Ctrl +)">
+        <ActionIcon
+          variant="default"
+          aria-label="Larger view"
+          disabled={view >= MOST_VIEW}
+          onClick={() => onView(heldView(view * 1.5))}
+        >
+          <IconZoomIn size={16} />
+        </ActionIcon>
+      </Tooltip>
+    </>
+  );
+}
