@@ -227,6 +227,23 @@ def test_the_stack_list_and_the_sheet_point_at_each_other(page: Page, draft: Cal
     expect(page.get_by_text(re.compile("is locked in its place"))).to_be_visible()
 
 
+def test_an_opening_is_skewed_numbered_and_locked_by_hand(page: Page, draft: Callable[..., Draft]) -> None:
+    here = draft(width_mm=300, height_mm=200)
+    first, second = here.draw("r", (30, 30), (100, 90)), here.draw("r", (150, 30), (220, 90))
+    page.get_by_label("Number", exact=True).fill("1")
+    page.keyboard.press("Enter")
+    assert here.layout()["order"] == [second, first]
+    page.get_by_label("Skew °").fill("12,5")
+    page.keyboard.press("Enter")
+    assert here.layer(second)["surface"]["skew_deg"] == 12.5
+    page.get_by_label("What it shows is locked").check()
+    assert here.layer(second)["content_locked"] is True
+    # A template has no customer.
+    page.get_by_role("button", name="Dune triptych").click()
+    expect(page.get_by_label("Name of the template")).to_be_visible()
+    expect(page.get_by_label("Customer")).to_have_count(0)
+
+
 def test_guides_come_out_of_the_rulers_and_draw(page: Page, draft: Callable[..., Draft]) -> None:
     here = draft(width_mm=300, height_mm=200)
     ruler = page.locator("[data-pulls=x]").bounding_box()

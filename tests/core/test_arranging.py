@@ -1,257 +1,29 @@
-"""Layout edits of the workshop: what is turned back lies where it lay; what is aligned lies in line; photos keep their fit."""
+"""Layers in line, at equal distances, in one size; repeated, split, joined, grouped, numbered."""
 
 import itertools
-import math
 
-import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from pydantic import TypeAdapter
-from scipy.spatial import cKDTree
 
-from sutaru.core.arranging import Motion, carried, layers_box, page_box, turned
+from sutaru.core.arranging import layers_box, page_box
 from sutaru.core.document import (
-    Background,
-    Corners,
-    Echo,
-    Ellipse,
-    FillBox,
     Flat,
-    Gradient,
-    Grid,
     Group,
-    Guide,
-    Layer,
     Layout,
     Line,
-    Mask,
-    Opening,
-    Ornament,
-    Path,
-    Placement,
-    Rectangle,
-    Roll,
-    Stop,
-    Text,
 )
 from sutaru.core.document.layout import walked
-from sutaru.core.edits import BringIn, Edit, Put, altered, apply, label
+from sutaru.core.edits import BringIn, Put, apply
 from sutaru.core.errors import EditRefused
 from sutaru.core.fitting import resolved
-from sutaru.core.formats import read_shelf
-from sutaru.shelf import FOLDER
 from tests.conftest import fake_photo
-
-EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
-SHELF = read_shelf(FOLDER)
-TURNS = ("left", "right", "half", "left_right", "top_bottom")
-
-
-def opening(identity: str, x: float, y: float, width: float = 40, height: float = 30, **more: object) -> Opening:
-    fields = {"outline": Rectangle(width_mm=width, height_mm=height), "surface": Flat(centre=(x, y))}
-    return Opening(id=identity, **{**fields, **more})
-
-
-def edited(layout: Layout, **edit: object) -> Layout:
-    return altered(layout, EDIT.validate_python({"sheet": "one", **edit}))
-
-
-L_SHAPE = Path(d="M-20,-15L20,-15L20,0L0,0L0,15L-20,15Z")
-NET = tuple(tuple((x + 2.5 * math.sin(y / 9), y + 0.0) for x in (150.0, 180.0, 210.0)) for y in (20.0, 40.0, 60.0))
+from tests.core.arranged import EDIT, edited, everything, opening
 
 
 @pytest.fixture
 def sheet() -> Layout:
-    """One of everything that can lie on a sheet."""
-    stops = (Stop(at=0, colour="#ffffff"), Stop(at=1, colour="#224466"))
-    return Layout(
-        width_mm=304.8, height_mm=203.2, lines=(Line(kind="gutter", axis="x", at_mm=152.4),),
-        guides=(Guide(axis="y", at_mm=33.333333333),),
-        layers=(
-            Background(id="ground", gradient=Gradient(turn_deg=30, stops=stops)),
-            opening("plain", 60, 50),
-            opening("turned", 60, 120, surface=Flat(centre=(60.1, 120.7), turn_deg=12.5)),
-            opening("skewed", 250, 160, surface=Flat(centre=(250, 160), skew_deg=10, stretch_x=1.2)),
-            opening("shape", 110, 60, outline=L_SHAPE),
-            opening("round", 110, 120, outline=Ellipse(width_mm=30, height_mm=50)),
-            opening("slanted", 0, 0, surface=Corners(points=((200, 80), (260, 90), (250, 140), (205, 130)))),
-            opening("bent", 0, 0, surface=Grid(net=NET)),
-            opening("mug", 260, 40, surface=Roll(centre=(260, 40), radius_mm=30, tilt_deg=15, turn_deg=5)),
-            Echo(id="floor", of="plain"),
-            FillBox(id="fill", outline=L_SHAPE, surface=Flat(centre=(30, 170), turn_deg=-20), colour="#aa3344"),
-            Group(id="together", layers=(
-                Text(id="words", text="Kites", centre=(150, 190), width_mm=80, height_mm=10, turn_deg=3),
-                Ornament(id="kite", asset="0" * 64, centre=(280, 190), width_mm=12, height_mm=18, turn_deg=-30),
-            )),
-        ),
-    )  # fmt: skip
-
-
-# --- turning whole sheets -------------------------------------------------------------------------------------------------
-
-
-@pytest.mark.parametrize("how", TURNS)
-def test_turned_back_a_sheet_is_what_it_was_byte_for_byte(sheet: Layout, how: str) -> None:
-    canonical = edited(sheet, op="turn_sheet", how="half")  # a drawn path is rewritten once
-    now = canonical
-    times = {"left": 4, "right": 4, "half": 2, "left_right": 2, "top_bottom": 2}[how]
-    for _ in range(times):
-        now = edited(now, op="turn_sheet", how=how)
-    assert now.packed() == canonical.packed()
-
-
-@pytest.mark.parametrize("template", sorted(SHELF.templates))
-def test_every_template_of_the_shelf_turns_and_comes_back(template: str) -> None:
-    for sheet in SHELF.templates[template].sheets:
-        if any(isinstance(leaf, Echo) and leaf.floor.line for leaf in sheet.layout.leaves):
-            continue
-        first = turned(sheet.layout, "half")
-        again = turned(turned(turned(turned(first, "left"), "left"), "left"), "left")
-        assert again.packed() == first.packed()
-        assert turned(turned(first, "left_right"), "left_right").packed() == first.packed()
-
-
-@pytest.mark.parametrize(("how", "matrix"), [
-    ("left", [[0, 1, 0], [-1, 0, 304.8], [0, 0, 1]]), ("right", [[0, -1, 203.2], [1, 0, 0], [0, 0, 1]]),
-    ("half", [[-1, 0, 304.8], [0, -1, 203.2], [0, 0, 1]]), ("left_right", [[-1, 0, 304.8], [0, 1, 0], [0, 0, 1]]),
-    ("top_bottom", [[1, 0, 0], [0, -1, 203.2], [0, 0, 1]]),
-])  # fmt: skip
-def test_every_shape_lies_where_the_turn_takes_it(sheet: Layout, how: str, matrix: list) -> None:
-    now = turned(sheet, how)  # type: ignore[arg-type]
-    assert (now.width_mm, now.height_mm) == ((203.2, 304.8) if how in ("left", "right") else (304.8, 203.2))
-    for before in sheet.leaves:
-        if not isinstance(before, Opening | FillBox):
-            continue
-        after = now.find(before.id)
-        assert isinstance(after, Opening | FillBox)
-        was, there = _dense(before), _dense(after)
-        goal = was @ np.array(matrix)[:2, :2].T + np.array(matrix)[:2, 2]
-        # The same set of edge points: each lies on the other's, whatever its order.
-        away = cKDTree(there).query(goal)[0]
-        assert away.max() < 0.6, before.id
-
-
-def _dense(layer: Opening | FillBox) -> np.ndarray:
-    """Points all along a layer's edge, on the page."""
-    onto = layer.surface.page_from_opening(layer.outline)
-    rings = [np.vstack([np.linspace(a, b, 120) for a, b in itertools.pairwise([*p, p[0]])])
-             for p in layer.outline.polygons()]  # fmt: skip
-    return np.vstack([onto.apply(ring) for ring in rings])[::1]
-
-
-@pytest.mark.parametrize("how", TURNS)
-def test_photos_stay_upright_words_can_be_read_and_the_light_stays(sheet: Layout, how: str) -> None:
-    now = turned(sheet, how)  # type: ignore[arg-type]
-    assert now.light == sheet.light
-    for leaf in now.leaves:
-        if isinstance(leaf, Text):
-            assert -90 < leaf.turn_deg <= 90
-        if isinstance(leaf, Opening) and not isinstance(leaf.surface, Roll) and leaf.id != "skewed":
-            # Up in the opening is up on the page, and right of it is right: nobody stands on his head or is mirrored.
-            ((x0, y0), (_, y1), (x2, _)) = leaf.page_from_opening.apply([(0, 0), (0, -1), (1, 0)]).tolist()
-            assert y1 < y0, leaf.id
-            assert x2 > x0, leaf.id
-
-
-def test_a_fit_follows_its_opening_when_the_sheet_is_turned(job_of) -> None:
-    job = apply(job_of("collage-shore"), BringIn(photos=(photo := fake_photo(1, 6000, 4000),)))
-    sheet = job.sheets[0]
-    first = sheet.layout.openings()[0]
-    job = apply(job, Put(sheet=sheet.id, opening=first.id, photo=photo.id))
-    now = apply(job, EDIT.validate_python({"op": "turn_sheet", "sheet": sheet.id, "how": "left"}))
-    drawn = resolved(now, sheet.id).by_id[first.id]
-    assert isinstance(drawn.placement, Placement)
-    assert drawn.placement.photo == photo.id
-    assert label(job, EDIT.validate_python({"op": "turn_sheet", "sheet": sheet.id, "how": "left"})) == "turn the sheet"
-
-
-@pytest.mark.parametrize(("how", "turn", "align", "stand", "now"), [
-    ("left_right", 0, "left", "top", (0, "right", "top")), ("top_bottom", 0, "left", "top", (0, "left", "bottom")),
-    ("half", 0, "left", "top", (0, "right", "bottom")), ("left", 0, "left", "top", (90, "left", "top")),
-    ("right", 0, "left", "top", (90, "right", "bottom")), ("left_right", 20, "right", "middle", (-20, "left", "middle")),
-    ("left_right", 90, "left", "top", (90, "left", "bottom")), ("half", 0, "centre", "middle", (0, "centre", "middle")),
-])  # fmt: skip
-def test_words_stay_at_the_edge_they_stood_at(how: str, turn: float, align: str, stand: str, now: tuple) -> None:
-    box = {"centre": (50, 40), "width_mm": 60, "height_mm": 20, "turn_deg": turn, "align": align, "stand": stand}
-    layout = Layout(width_mm=200, height_mm=100, layers=(Text(id="words", text="Kites", **box),))
-    words = turned(layout, how).texts_by_id["words"]  # type: ignore[arg-type]
-    assert (words.turn_deg, words.align, words.stand) == now
-
-
-def test_a_floor_that_was_drawn_does_not_stand_upright(sheet: Layout) -> None:
-    drawn = edited(sheet, op="set_fields", layers=["floor"], fields={"floor.line": [[30, 80], [90, 82]]})
-    drawn = edited(drawn, op="turn_sheet", how="left_right")
-    assert edited(edited(drawn, op="turn_sheet", how="left_right"), op="turn_sheet", how="left_right") == drawn
-    with pytest.raises(EditRefused, match="a floor cannot stand upright"):
-        edited(drawn, op="turn_sheet", how="left")
-
-
-def test_a_mask_is_turned_as_its_picture_is() -> None:
-    spot = "M0.1,0.1L0.5,0.1L0.5,0.3L0.1,0.3Z"  # near the upper left corner
-    mask = Mask(width_mm=40, height_mm=20, asset="0" * 64, traced=spot)
-    layout = Layout(width_mm=100, height_mm=80, layers=(opening("one", 50, 40, outline=mask),))
-
-    def corner(after: Layout) -> tuple[float, float]:
-        box = page_box(after.layers[0])
-        return round((box.left + box.right) / 2, 3), round((box.top + box.bottom) / 2, 3)
-
-    assert corner(layout) == (42.0, 34.0)
-    assert corner(turned(layout, "left")) == (34.0, 58.0)
-    assert corner(turned(layout, "left_right")) == (58.0, 34.0)
-    assert corner(turned(turned(layout, "left_right"), "left")) == (34.0, 42.0)
-    assert corner(turned(turned(layout, "left"), "left_right")) == (46.0, 58.0)
-    assert corner(turned(layout, "top_bottom")) == (42.0, 46.0)
-
-
-# --- moving a selection ---------------------------------------------------------------------------------------------------
-
-MOTIONS = st.builds(
-    Motion,
-    about=st.tuples(st.floats(0, 300), st.floats(0, 200)),
-    by=st.tuples(st.floats(-50, 50), st.floats(-50, 50)),
-    turn_deg=st.floats(-180, 180),
-    mirror=st.sampled_from((None, "left_right", "top_bottom")),
-    scale=st.floats(0.5, 2).map(lambda k: (k, k)),
-)
-
-
-@settings(max_examples=60, deadline=None)
-@given(motion=MOTIONS, which=st.integers(1, 7))
-def test_a_motion_takes_every_edge_where_its_matrix_does(motion: Motion, which: int) -> None:
-    layers: list[Layer] = [
-        opening("plain", 60, 50),
-        opening("turned", 60, 120, surface=Flat(centre=(60.1, 120.7), turn_deg=12.5)),
-        opening("shape", 110, 60, outline=L_SHAPE),
-        opening("slanted", 0, 0, surface=Corners(points=((200, 80), (260, 90), (250, 140), (205, 130)))),
-        opening("bent", 0, 0, surface=Grid(net=NET)),
-        opening("round", 110, 120, outline=Ellipse(width_mm=30, height_mm=50)),
-        FillBox(id="fill", outline=L_SHAPE, surface=Flat(centre=(30, 170), turn_deg=-20), colour="#aa3344"),
-    ]
-    before = layers[which - 1]
-    assert isinstance(before, Opening | FillBox)
-    after = carried(before, motion)
-    assert isinstance(after, Opening | FillBox)
-    goal = _dense(before) @ motion.matrix[:2, :2].T + motion.matrix[:2, 2]
-    away = cKDTree(_dense(after)).query(goal)[0]
-    assert away.max() < 1.2
-
-
-def test_what_is_scaled_across_keeps_its_frame_and_stays_true(sheet: Layout) -> None:
-    now = edited(sheet, op="carry", layers=["plain"], scale=[1.5, 1], about=[60, 50])
-    plain = now.openings_by_id["plain"]
-    assert (plain.outline.width_mm, plain.outline.height_mm) == (60, 30)
-    words = edited(sheet, op="carry", layers=["together"], scale=[2, 2]).texts_by_id["words"]
-    assert (words.size_pt, words.width_mm) == (24, 160)
-    with pytest.raises(EditRefused, match="evenly"):
-        edited(sheet, op="carry", layers=["turned"], scale=[1.5, 1])
-    with pytest.raises(EditRefused, match="cannot be skewed"):
-        edited(sheet, op="carry", layers=["together"], skew_deg=10)
-    with pytest.raises(EditRefused, match="no place of its own"):
-        edited(sheet, op="carry", layers=["ground"], by=[1, 1])
-    locked = edited(sheet, op="set_fields", layers=["together"], fields={"place_locked": True})
-    with pytest.raises(EditRefused, match="locked in its place"):
-        edited(locked, op="carry", layers=["words"], by=[1, 1])
+    return everything()
 
 
 # --- in line, at equal distances, in one size -----------------------------------------------------------------------------
@@ -465,74 +237,3 @@ def test_every_layer_of_a_changed_tree_is_still_there(sheet: Layout) -> None:
     ids = [layer.id for layer, _ in walked(sheet.layers)]
     now = edited(sheet, op="carry", layers=["together"], by=[1, 2])
     assert [layer.id for layer, _ in walked(now.layers)] == ids
-
-
-# --- another size ---------------------------------------------------------------------------------------------------------
-
-
-def _gaps(layout: Layout) -> set[float]:
-    """All gaps between openings that lie side by side or one above the other, to a tenth of a millimetre."""
-    boxes = [page_box(o) for o in layout.openings()]
-    found = set()
-    for axis, other in (("x", "y"), ("y", "x")):
-        for a, b in itertools.permutations(boxes, 2):
-            shared = min(a.span(other)[1], b.span(other)[1]) - max(a.span(other)[0], b.span(other)[0])
-            way = b.span(axis)[0] - a.span(axis)[1]
-            if shared > 1 and 0 < way < 8:
-                found.add(round(way, 1))
-    return found
-
-
-@pytest.mark.parametrize(("width", "height"), [(508.0, 254.0), (406.4, 203.2), (609.6, 228.6)])
-def test_an_album_spread_in_another_size_keeps_margins_gaps_and_ratios(width: float, height: float) -> None:
-    layout = SHELF.templates["album-spread-18"].sheets[0].layout
-    now = edited(layout, op="resize_sheet", width_mm=width, height_mm=height)
-    assert (now.width_mm, now.height_mm) == (width, height)
-    assert [line.at_mm for line in now.lines] == [width / 2]
-    assert _gaps(now) == _gaps(layout) == {4.0}
-    for before, after in zip(layout.openings(), now.openings(), strict=True):
-        was, there = before.outline, after.outline
-        assert there.width_mm / there.height_mm == pytest.approx(was.width_mm / was.height_mm, rel=0.1)
-        box = page_box(after)
-        assert box.right < width / 2 or box.left > width / 2  # nothing crosses the gutter that did not
-    inner = min(page_box(o).left for o in layout.openings())
-    assert min(page_box(o).left for o in now.openings()) >= inner - 1e-6
-
-
-def test_a_full_page_opening_stays_one_and_type_keeps_its_size() -> None:
-    layout = Layout(
-        width_mm=200, height_mm=200,
-        layers=(
-            opening("ground", 100, 100, 206, 206), opening("inset", 60, 60),
-            Text(id="words", text="Kites", centre=(100, 180), width_mm=120, height_mm=12, size_pt=14),
-        ),
-    )  # fmt: skip
-    now = edited(layout, op="resize_sheet", width_mm=300, height_mm=150, how="fill")
-    box = page_box(now.openings_by_id["ground"])
-    assert (box.left, box.top, box.right, box.bottom) == (-3, -3, 303, 153)
-    assert now.texts_by_id["words"].size_pt == 14
-    kept = edited(layout, op="resize_sheet", width_mm=300, height_mm=150, how="ratios").openings_by_id["inset"].outline
-    assert kept.width_mm / kept.height_mm == pytest.approx(40 / 30, rel=0.02)
-
-
-@pytest.mark.parametrize("template", sorted(SHELF.templates))
-@pytest.mark.parametrize("factors", [(0.8, 0.8), (1.3, 1.0), (1.0, 1.0)])
-def test_every_template_of_the_shelf_has_other_sizes(template: str, factors: tuple[float, float]) -> None:
-    for sheet in SHELF.templates[template].sheets:
-        layout = sheet.layout
-        width, height = layout.width_mm * factors[0], layout.height_mm * factors[1]
-        now = edited(layout, op="resize_sheet", width_mm=width, height_mm=height)
-        assert now.ids() == layout.ids()
-        for before, after in zip(layout.openings(), now.openings(), strict=True):
-            box = page_box(after)
-            assert box.right > 0
-            assert box.left < width
-            if factors == (1.0, 1.0):
-                assert box.left == pytest.approx(page_box(before).left, abs=1e-6)
-                assert box.bottom == pytest.approx(page_box(before).bottom, abs=1e-6)
-
-
-def test_a_size_without_room_for_its_gaps_is_refused() -> None:
-    layout = SHELF.templates["album-spread-18"].sheets[0].layout
-    with pytest.raises(EditRefused, match="too small"):
-        edited(layout, op="resize_sheet", width_mm=60, height_mm=30)

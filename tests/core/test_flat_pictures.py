@@ -195,6 +195,14 @@ def test_every_opening_of_a_made_template_is_found_where_it_is(seed: int) -> Non
         assert psnr(read, truth) > 38
 
 
+def test_a_picture_of_24_megapixels_is_read_as_exactly() -> None:
+    truth = made(17, 6000, 4000)
+    read = read_flat(as_flat(truth, (255, 255, 255)), size(truth), "#ffffff")
+    off = errors(read, truth)
+    assert np.median(off) < 0.5
+    assert np.percentile(off, 95) < 1.5
+
+
 def test_other_shapes_become_soft_masks() -> None:
     truth = made(0)
     ring, known = _ring("star", np.random.default_rng(1), (200, 150, 800, 700))

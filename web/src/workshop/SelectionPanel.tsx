@@ -119,6 +119,7 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
   const [only] = chosen.length === 1 ? chosen : [];
   const lies = only?.kind === "opening" || only?.kind === "fill" ? only.surface : undefined;
   const flat = lies?.kind === "flat" ? lies : undefined;
+  const row = state.rows.find((one) => one.opening === only?.id);
   const size = (width: number, height: number) => {
     const fixed = pointOf(held, [-1, -1]);
     const middle = [0, 1].map(
@@ -182,6 +183,19 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
             max={360}
             value={turnOf(only)}
             onKeep={(turn) => edit({ op: "carry", layers: ids, turn_deg: turn - turnOf(only) } as Said)}
+          />
+        )}
+        {row && (
+          <NumberField
+            label="Number"
+            min={1}
+            max={state.rows.length}
+            value={row.number}
+            onKeep={(number) => {
+              const order = state.rows.map((one) => one.opening).filter((one) => one !== row.opening);
+              order.splice(Math.round(number) - 1, 0, row.opening);
+              edit({ op: "renumber", order } as Said);
+            }}
           />
         )}
         {flat && (

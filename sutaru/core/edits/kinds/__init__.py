@@ -1,0 +1,97 @@
+"""The edits there are, each a Pydantic model told apart by ``op``: the program's whole command list.
+
+Layout edits change a layout, on a job's sheet as in a template. Filling edits change what lies on one sheet in one
+edition. Job edits change sheets, pile, editions, lab sheet and names. An edit may say what it expects to find (a photo, a
+value); when that is there no more it is refused.
+"""
+
+from typing import Annotated
+
+from pydantic import Field
+
+from .filling import (
+    Accept,
+    Clear,
+    FindingName,
+    KeepInView,
+    MendOpening,
+    Nudge,
+    Pin,
+    Place,
+    Put,
+    Reopen,
+    SpanOver,
+    Unspan,
+    Write,
+)
+from .layout import (
+    AddLayers,
+    Align,
+    Carry,
+    Dissolve,
+    Distribute,
+    Gather,
+    MakeOne,
+    RemoveLayers,
+    Renumber,
+    Repeat,
+    ResizeSheet,
+    Restack,
+    SameSize,
+    SetFields,
+    SetSheet,
+    SplitOpening,
+    TurnSheet,
+)
+from .whole import (
+    AddEdition,
+    AddSheet,
+    BringIn,
+    ChooseLab,
+    Describe,
+    EnhanceAll,
+    Fill,
+    Laid,
+    Lay,
+    Mark,
+    MendPhoto,
+    PutAside,
+    RemoveEdition,
+    RemoveSheet,
+    Rename,
+    RenameEdition,
+    RenameSheet,
+    Spot,
+    Star,
+    Swap,
+    TakeOut,
+    Worked,
+)
+
+LAYOUT_EDITS = (AddLayers, RemoveLayers, Restack, SetFields, Carry, Align, Distribute, SameSize, Repeat, SplitOpening,
+                MakeOne, Gather, Dissolve, TurnSheet, ResizeSheet, SetSheet, Renumber)  # fmt: skip
+FILLING_EDITS = (Put, Place, Clear, Pin, KeepInView, SpanOver, Unspan, Nudge, Write, MendOpening, Accept, Reopen)
+LayoutEdit = Annotated[
+    AddLayers | RemoveLayers | Restack | SetFields | Carry | Align | Distribute | SameSize | Repeat | SplitOpening
+    | MakeOne | Gather | Dissolve | TurnSheet | ResizeSheet | SetSheet | Renumber,
+    Field(discriminator="op"),
+]  # fmt: skip
+FillingEdit = Annotated[
+    Put | Place | Clear | Pin | KeepInView | SpanOver | Unspan | Nudge | Write | MendOpening | Accept | Reopen,
+    Field(discriminator="op"),
+]
+JobEdit = Annotated[
+    Swap | Fill | Lay | MendPhoto | BringIn | TakeOut | Mark | Worked | Star | PutAside | EnhanceAll | ChooseLab | Rename
+    | AddEdition | RenameEdition | RemoveEdition | AddSheet | RemoveSheet | RenameSheet | Describe,
+    Field(discriminator="op"),
+]  # fmt: skip
+Edit = Annotated[LayoutEdit | FillingEdit | JobEdit, Field(discriminator="op")]
+
+__all__ = [
+    "FILLING_EDITS", "LAYOUT_EDITS", "Accept", "AddEdition", "AddLayers", "AddSheet", "Align", "BringIn", "Carry",
+    "ChooseLab", "Clear", "Describe", "Dissolve", "Distribute", "Edit", "EnhanceAll", "Fill", "FillingEdit",
+    "FindingName", "Gather", "JobEdit", "KeepInView", "Laid", "Lay", "LayoutEdit", "MakeOne", "Mark", "MendOpening",
+    "MendPhoto", "Nudge", "Pin", "Place", "Put", "PutAside", "RemoveEdition", "RemoveLayers", "RemoveSheet", "Rename",
+    "RenameEdition", "RenameSheet", "Renumber", "Reopen", "Repeat", "ResizeSheet", "Restack", "SameSize", "SetFields",
+    "SetSheet", "SpanOver", "SplitOpening", "Spot", "Star", "Swap", "TakeOut", "TurnSheet", "Unspan", "Worked", "Write",
+]  # fmt: skip

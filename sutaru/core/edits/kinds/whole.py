@@ -1,0 +1,198 @@
+"""Job edits: they change sheets, pile, editions, lab sheet and names, and what lies on several sheets at once."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ...document import LabSheet, Photo, Placement, Recipe, Sheet
+from ...document.base import Frozen, Identity
+from ...document.layout import Role
+from ...document.photo import Marked
+from ...document.template import Product, Tags
+from .shared import EditionId, Ids, PhotoIds
+
+
+class Spot(Frozen):
+    """An opening of a job: its sheet and its id there."""
+
+    sheet: Identity
+    opening: Identity
+
+
+class Swap(Frozen):
+    """Exchanges what two openings hold; one of them may be empty. ``keep_fit``: zoom, turn and what is in the middle stay."""
+
+    op: Literal["swap"] = "swap"
+    edition: EditionId = ""
+    first: Spot
+    second: Spot
+    keep_fit: bool = False
+
+
+class Fill(Frozen):
+    """Fills openings from the pile: those given of one sheet, or all of a sheet, or all there are; or of these only the
+    empty ones. Pinned ones and spans stay, and what was fitted by hand unless that is asked for (``also_by_hand``).
+
+    ``best``: the best assignment. ``order``: photos stay in order of capture.
+    """
+
+    op: Literal["fill"] = "fill"
+    edition: EditionId = ""
+    how: Literal["best", "order"] = "best"
+    only_empty: bool = False
+    also_by_hand: bool = False
+    sheet: Identity | None = None
+    openings: Ids | None = None
+
+
+class Laid(Frozen):
+    """What a filling chose for one opening, and the photo that lay there when it chose ("" for none)."""
+
+    sheet: Identity
+    opening: Identity
+    was: str
+    placement: Placement | None
+
+
+class Lay(Frozen):
+    """Keeps what a long filling chose. Openings that a hand has touched meanwhile, and photos that went, are passed over."""
+
+    op: Literal["lay"] = "lay"
+    edition: EditionId = ""
+    laid: Annotated[tuple[Laid, ...], Field(min_length=1, max_length=100_000)]
+
+
+class MendPhoto(Frozen):
+    """Mends a photo wherever it lies in an edition; ``None`` takes that mending away."""
+
+    op: Literal["mend_photo"] = "mend_photo"
+    edition: EditionId = ""
+    photo: str
+    recipe: Recipe | None
+
+
+class BringIn(Frozen):
+    """Adds photos to the pile, which lies in order of capture; those already there are passed over."""
+
+    op: Literal["bring_in"] = "bring_in"
+    photos: Annotated[tuple[Photo, ...], Field(min_length=1, max_length=100_000)]
+
+
+class TakeOut(Frozen):
+    """Takes photos off the pile and out of every opening they lie in, in all editions."""
+
+    op: Literal["take_out"] = "take_out"
+    photos: PhotoIds
+
+
+class Mark(Frozen):
+    """Says by hand what of a photo must stay visible; ``None`` goes back to what the machine found."""
+
+    op: Literal["mark"] = "mark"
+    photo: str
+    areas: Marked | None
+
+
+class Worked(Frozen):
+    """Says that photos were already worked on, so that they are never enhanced by themselves; or that they were not."""
+
+    op: Literal["worked"] = "worked"
+    photos: PhotoIds
+    worked: bool = True
+
+
+class Star(Frozen):
+    """Gives photos stars, from none to five."""
+
+    op: Literal["star"] = "star"
+    photos: PhotoIds
+    stars: Annotated[int, Field(ge=0, le=5)]
+
+
+class PutAside(Frozen):
+    """Puts photos of the pile aside, so that no filling takes them; or back. Where they lie already they stay."""
+
+    op: Literal["put_aside"] = "put_aside"
+    photos: PhotoIds
+    aside: bool = True
+
+
+class EnhanceAll(Frozen):
+    """Enhances every photo that was not already worked on and is not mended otherwise; or none."""
+
+    op: Literal["enhance_all"] = "enhance_all"
+    on: bool
+
+
+class ChooseLab(Frozen):
+    """Changes the lab sheet the job is made for."""
+
+    op: Literal["choose_lab"] = "choose_lab"
+    lab: LabSheet
+
+
+class Rename(Frozen):
+    """Changes the job's name, customer and order number; a number that is not given stays."""
+
+    op: Literal["rename"] = "rename"
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    customer: Annotated[str, Field(max_length=120)] = ""
+    order_number: Annotated[str, Field(max_length=60)] | None = None
+
+
+class AddEdition(Frozen):
+    """Adds an edition, with all that lies in another one (``like``), or empty."""
+
+    op: Literal["add_edition"] = "add_edition"
+    id: Identity
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    like: Identity | None = None
+
+
+class RenameEdition(Frozen):
+    """Gives an edition another name."""
+
+    op: Literal["rename_edition"] = "rename_edition"
+    edition: EditionId
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+
+
+class RemoveEdition(Frozen):
+    """Takes an edition away. The last one stays."""
+
+    op: Literal["remove_edition"] = "remove_edition"
+    edition: Identity
+
+
+class AddSheet(Frozen):
+    """Adds a sheet, after another one or, with "", at the end."""
+
+    op: Literal["add_sheet"] = "add_sheet"
+    fresh: Sheet
+    after: Annotated[str, Field(max_length=64)] = ""
+
+
+class RemoveSheet(Frozen):
+    """Takes a sheet away, with all that lies on it. The last one stays."""
+
+    op: Literal["remove_sheet"] = "remove_sheet"
+    gone: Identity
+
+
+class RenameSheet(Frozen):
+    """Gives a sheet another name and part to play."""
+
+    op: Literal["rename_sheet"] = "rename_sheet"
+    which: Identity
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    role: Role | None = None
+
+
+class Describe(Frozen):
+    """Says of a template in the workshop what it is for."""
+
+    op: Literal["describe"] = "describe"
+    product: Product | None = None
+    occasion: Annotated[str, Field(max_length=60)] | None = None
+    tags: Tags | None = None
+    note: Annotated[str, Field(max_length=1000)] | None = None
