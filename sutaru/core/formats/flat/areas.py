@@ -66,9 +66,10 @@ def _is_ground(box: NDArray[np.int32], shape: tuple[int, ...]) -> bool:
 
 
 def _near(rgb: NDArray[np.uint8], colour: tuple[int, int, int], tolerance: int) -> NDArray[np.bool_]:
-    low = np.clip(np.array(colour) - tolerance, 0, 255)
-    high = np.clip(np.array(colour) + tolerance, 0, 255)
-    return cv2.inRange(np.ascontiguousarray(rgb[..., :3]), low.astype(np.float64), high.astype(np.float64)) > 0
+    low, high = (np.clip(np.array(colour) + by, 0, 255).astype(np.float64) for by in (-tolerance, tolerance))
+    if rgb.shape[2] == 4:  # whatever their alpha: no copy without it
+        low, high = np.append(low, 0.0), np.append(high, 255.0)
+    return cv2.inRange(rgb, low, high) > 0
 
 
 def unmixed(
@@ -83,21 +84,20 @@ def unmixed(
     area = keep[labels]
     cover = area.astype(np.float32)
     over = rgba.copy()
-    over[..., 3] = 255
-    over[area > 0, 3] = 0
+    over[..., 3] = (area ^ 1) * np.uint8(255)
     square = np.ones((3, 3), np.uint8)
     # The mixture is at most two pixels wide on either side; the frame's own colour is that of the nearest pixel beyond.
     band = (cv2.dilate(area, square, iterations=2) > 0) & (cv2.erode(area, square, iterations=2) == 0)
-    beyond = cv2.dilate(area, square, iterations=3) == 0
+    beyond = (cv2.dilate(area, square, iterations=6) > 0) & (cv2.dilate(area, square, iterations=3) == 0)
     if not beyond.any() or not band.any():
         return cover, over
     _, nearest = cv2.distanceTransformWithLabels(
         (~beyond).astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
     )
-    rows, columns = np.nonzero(beyond)
+    columns, rows = _places(beyond)
     where = np.zeros(int(nearest.max()) + 1, np.int64)
     where[nearest[rows, columns]] = rows * rgba.shape[1] + columns
-    ys, xs = np.nonzero(band)
+    xs, ys = _places(band)
     flat = rgba.reshape(-1, 4)
     frame = flat[where[nearest[ys, xs]], :3].astype(np.float32)
     mixed = rgba[ys, xs, :3].astype(np.float32)
@@ -111,6 +111,12 @@ def unmixed(
     over[ys, xs, :3] = np.where(share[:, None] > 0, frame, mixed).astype(np.uint8)
     over[ys, xs, 3] = np.rint(255 * (1 - share)).astype(np.uint8)
     return cover, over
+
+
+def _places(which: NDArray[np.bool_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Columns and rows of the pixels that are meant; there is at least one."""
+    found = np.asarray(cv2.findNonZero(which.view(np.uint8)), np.int64).reshape(-1, 2)
+    return found[:, 0], found[:, 1]
 
 
 def regions(cover: Coverage, soft: bool) -> list[tuple[Coverage, tuple[int, int]]]:

@@ -5,6 +5,7 @@ import io
 from dataclasses import dataclass
 from typing import Literal
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, ImageCms, ImageOps
@@ -103,9 +104,9 @@ def read_flat(
 def _laid_out(
     found: list[Found], over: NDArray[np.uint8], size_mm: tuple[float, float], notes: list[str], told: str
 ) -> FlatRead:
-    buffer = io.BytesIO()
-    Image.fromarray(over).save(buffer, "PNG", compress_level=1)
-    png = buffer.getvalue()
+    written, data = cv2.imencode(".png", cv2.cvtColor(over, cv2.COLOR_RGBA2BGRA), [cv2.IMWRITE_PNG_COMPRESSION, 1])
+    assert written
+    png = data.tobytes()
     name = hashlib.sha256(png).hexdigest()
     overlay = Overlay(
         id="overlay", name="What was drawn", asset=name, centre=(size_mm[0] / 2, size_mm[1] / 2), width_mm=size_mm[0],

@@ -45,12 +45,18 @@ class Found:
 
 def _edge(part: Coverage) -> Floats:
     """Where an area covers half of a pixel: the crossings between neighbours, (n, 2)."""
-    framed = np.pad(part, 1).astype(np.float64) - 0.5
+    framed = cv2.copyMakeBorder(part, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0.0)
+    inside = framed > 0.5
     points = []
     for axis in (0, 1):
-        a, b = (framed[:, :-1], framed[:, 1:]) if axis == 0 else (framed[:-1], framed[1:])
-        ys, xs = np.nonzero((a > 0) != (b > 0))
-        t = a[ys, xs] / (a[ys, xs] - b[ys, xs])
+        near, far = (np.s_[:, :-1], np.s_[:, 1:]) if axis == 0 else (np.s_[:-1], np.s_[1:])
+        crossed = (inside[near] != inside[far]).view(np.uint8)
+        found = cv2.findNonZero(crossed)
+        if found is None:
+            continue
+        xs, ys = np.asarray(found, np.int64).reshape(-1, 2).T
+        a, b = framed[near][ys, xs].astype(np.float64) - 0.5, framed[far][ys, xs].astype(np.float64) - 0.5
+        t = a / (a - b)
         points.append(np.stack([xs - 0.5 + t, ys - 0.5], 1) if axis == 0 else np.stack([xs - 0.5, ys - 0.5 + t], 1))
     return np.vstack(points)
 
