@@ -4,25 +4,22 @@ import argparse
 import json
 import re
 import sys
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-
 from .core.arranging import resized
 from .core.checks import places
-from .core.document import Job, LabSheet, Photo, Sheet, Template
+from .core.document import Job, LabSheet, Photo, Template
 from .core.errors import NotFound, SutaruError
-from .core.formats import (
-    Bundle,
-    read_flat,
-    read_picture,
-    read_shelf,
-    read_template_file,
-    write_template_file,
-)
+from .core.fitting import resolved
+from .core.formats import Bundle, read_shelf, read_template_file, write_template_file
+from .core.formats.foreign import read_foreign
+from .core.formats.svg_file import written_svg
 from .core.measure import MM_PER_INCH
-from .core.paint import Assets, no_assets
+from .core.paint import Assets, Painter, PixelGrid, items, no_assets
+from .core.photos import PhotoPixels
+from .core.press import openraster, raster, whole
 from .shelf import FOLDER
 
 _UNITS = {"mm": 1.0, "cm": 10.0, "in": MM_PER_INCH}
@@ -158,32 +155,55 @@ def keep(args: argparse.Namespace) -> int:
 
 
 def read(args: argparse.Namespace) -> int:
-    """Reads a flat picture into a template's file, and tells what was understood."""
+    """Reads a file of another program into a template's file, and tells what was understood."""
     path = Path(args.file)
     if not path.is_file():
         raise NotFound(f"There is no file {path}.")
-    pixels, size = read_picture(path.read_bytes(), path.name)
-    found = read_flat(pixels, args.size or size, args.areas or "")
+    found = read_foreign(path.read_bytes(), path.name, args.areas or "", args.guide, args.size)
     name = (args.name or path.stem)[:120]
-    sheet = Sheet(id="sheet", name="Sheet", layout=found.layout)
-    made = Template(id="read", name=name, product="collage", sheets=(sheet,))
+    made = Template(id="read", name=name, product="collage", sheets=found.sheets)
     write_template_file(Path(args.out), made, lambda asset: found.files[asset])
-    scale = np.array([found.layout.width_mm / pixels.shape[1], found.layout.height_mm / pixels.shape[0]])
     openings = [
-        {"number": n, "kind": one.kind, "page_outline_mm": (one.outline * scale).round(4).tolist()}
-        for n, one in enumerate(found.openings, 1)
+        {"number": n, "kind": kind, "page_outline_mm": outline} for n, (kind, outline) in enumerate(found.outlines, 1)
     ]
     if args.json:
-        print(json.dumps({"areas": found.areas, "trim_mm": [found.layout.width_mm, found.layout.height_mm],
+        first = found.sheets[0].layout
+        print(json.dumps({"areas": found.how, "trim_mm": [first.width_mm, first.height_mm],
                           "openings": openings, "notes": list(found.notes)}, ensure_ascii=False))  # fmt: skip
         return 0
-    print(f"{args.out}: {len(openings)} openings by {found.areas}")
-    for opening in openings:
-        xs, ys = zip(*opening["page_outline_mm"], strict=True)
-        print(f"  {opening['number']:>3}  {opening['kind']:<10} {min(xs):8.1f} {min(ys):8.1f}"
-              f"  {max(xs) - min(xs):7.1f} x {max(ys) - min(ys):.1f} mm")  # fmt: skip
+    print(f"{args.out}: {len(openings)} openings by {found.how}")
+    for n, (kind, outline) in enumerate(found.outlines, 1):
+        xs, ys = zip(*outline, strict=True)
+        size = f"{max(xs) - min(xs):7.1f} x {max(ys) - min(ys):.1f} mm"
+        print(f"  {n:>3}  {kind:<10} {min(xs):8.1f} {min(ys):8.1f}  {size}")
     for note in found.notes:
         print(note, file=sys.stderr)
+    return 0
+
+
+def write(args: argparse.Namespace) -> int:
+    """Writes one page for other programs: as SVG without its photos, as OpenRaster with all layers, or as PNG."""
+    here, target = Opened(args.job), Path(args.out)
+    if not 1 <= args.page <= len(here.job.sheets):
+        raise NotFound(f"There is no page {args.page}.", f"This job has pages 1 to {len(here.job.sheets)}.")
+    sheet = here.job.sheets[args.page - 1]
+    kind = target.suffix.lower()
+    if kind not in (".svg", ".ora", ".png"):
+        raise NotFound(f"A page is not written as {kind or 'a file without a suffix'}.", "Choose .svg, .ora or .png.")
+    if kind == ".svg":
+        with whole(target) as file:
+            file.write(written_svg(sheet.layout, here.asset))
+        return 0
+    lab = here.job.lab
+    grid = PixelGrid.of(sheet.layout, args.ppi or lab.ppi_target)
+    layers = items(resolved(here.job, sheet.id), here.asset, bench=False, notes=False, transparent=args.transparent)
+    with ThreadPoolExecutor(2) as threads:
+        painter = Painter(PhotoPixels(here.original), threads)
+        if kind == ".ora":
+            openraster.write(target, sheet.layout, layers, painter, grid, lab.profile, args.transparent)
+        else:
+            bands = painter.bands(layers, grid, transparent=args.transparent)
+            raster.write(target, "png", bands, grid.size, round(grid.ppi), lab.profile, lab.jpeg_quality)
     return 0
 
 

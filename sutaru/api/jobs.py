@@ -15,7 +15,7 @@ from ..core import limits
 from ..core.checks import Finding, check_job
 from ..core.document import Edition, Job, Photo, Pile
 from ..core.document.photo import UNSAID
-from ..core.edits import BringIn, Fill, Rename, apply
+from ..core.edits import BringIn, Fill, Rename, TakeCard, apply
 from ..core.errors import EditRefused, FileRefused, NotFound
 from ..core.formats import write_bundle
 from ..core.press.exporting import plain_name
@@ -103,6 +103,7 @@ def start(studio: InStudio, asked: NewJob) -> Started:
     job = Job(
         name=asked.name, customer=asked.customer, order_number=asked.order_number, template=template.id,
         product=template.product, sheets=template.sheets, lab=studio.lab(asked.lab), revision=template.revision,
+        studio=studio.card.get(),
     )  # fmt: skip
     if asked.samples:
         job = apply(job, BringIn(photos=tuple(sample_photos(studio))))
@@ -120,6 +121,7 @@ def duplicate(studio: InStudio, job: str, asked: Duplicate) -> Started:
     before = studio.jobs.head(job).job
     fresh = before if asked.photos else Job(**{**_fields(before), "pile": {}, "editions": (Edition(),)})
     fresh = apply(fresh, Rename(name=asked.name, customer=fresh.customer, order_number=""))
+    fresh = apply(fresh, TakeCard(card=studio.card.get()))
     return _started(studio, studio.jobs.create(fresh, f"begin from {before.name}"))
 
 

@@ -5,7 +5,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, Field
 
 from ..core.checks import Measured, Places
-from ..core.document import Filling, Format, LabSheet, Layout, Making, Photo, Product, Recipe
+from ..core.document import FileKind, Filling, LabSheet, Layout, Making, Photo, Product, Recipe, StudioCard
 from ..core.document.base import Length
 from ..core.document.layout import Role
 from ..core.document.photo import Marked
@@ -139,12 +139,12 @@ class Kept(BaseModel):
     name: str
 
 
-class ReadPicture(BaseModel):
-    """A picture that was read into the workshop: how its areas were told, and what could not be."""
+class ReadFile(BaseModel):
+    """A file that was read into the workshop: how its openings were found, and what could not be read."""
 
     id: str
     openings: int
-    areas: str
+    how: str
     notes: list[str]
 
 
@@ -165,6 +165,7 @@ class StoredJob(BaseModel):
     enhance: bool
     revision: int = 1
     making: Making | None = None
+    studio: StudioCard | None = None
     lab: str
     sheets: str
     pile: str
@@ -370,8 +371,17 @@ class ExportRequest(BaseModel):
 
     lab: str
     edition: str = Field("", max_length=64)
-    format: Format | None = None
+    format: FileKind | None = None
     transparent: bool = False
+
+
+class OrnamentPiece(BaseModel):
+    """An ornament of the shelf: what it shows, its drawing's name, its width for its height."""
+
+    kind: str
+    name: str
+    asset: str
+    ratio: float
 
 
 class AssetKept(BaseModel):
@@ -382,4 +392,5 @@ class AssetKept(BaseModel):
     kind: Literal["mask", "drawing", "overlay"]
     width: int = 0
     height: int = 0
+    ratio: float = 1.0
     traced: dict[Literal["alpha", "luminance"], str] = {}

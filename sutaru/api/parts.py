@@ -10,8 +10,8 @@ from ..core.checks import Measured, Places
 from ..core.document import Layout
 from ..core.errors import FileRefused, NotFound
 from ..core.fitting import cost, ppi_picture
-from ..core.formats import read_asset
-from ..core.limits import ASSET_BYTES, PICTURE_SIDE
+from ..core.formats import Asset, read_asset
+from ..core.limits import OVERLAY_BYTES, PICTURE_SIDE
 from .jobs import FOR_EVER, Has, receive, shown
 from .models import AssetKept, PartNames, PartsOf, PpiCell, Ranked
 from .studio import InStudio, Studio
@@ -107,18 +107,25 @@ def _opening(studio: Studio, job: str, sheet: str, opening: str):  # type: ignor
 
 @router.post("/assets", status_code=201)
 async def keep_asset(studio: InStudio, request: Request) -> AssetKept:
-    """Keeps a mask (PNG) or a drawing (SVG), the request's body, and says what it is. Edits name it from then on."""
-    path = await receive(studio, request.stream(), ASSET_BYTES, "This file")
+    """Keeps a mask (PNG), a drawing (SVG) or a picture (PNG, JPEG), the request's body, and says what it is. Edits name it from
+    then on."""
+    path = await receive(studio, request.stream(), OVERLAY_BYTES, "This file")
     try:
         found = await run_in_threadpool(lambda: studio.door.asset("This file", read_asset, path.read_bytes()))
         await run_in_threadpool(studio.parts.add_assets, [found.data])
     finally:
         path.unlink(missing_ok=True)
-    return AssetKept(name=found.name, kind=found.kind, width=found.width, height=found.height, traced=found.traced)
+    return _told(found)
 
 
 @router.get("/assets/{name}")
 def asset(studio: InStudio, name: str) -> AssetKept:
     """What a kept mask or drawing is."""
     found = read_asset(studio.parts.asset(name))
-    return AssetKept(name=name, kind=found.kind, width=found.width, height=found.height, traced=found.traced)
+    return _told(found)
+
+
+def _told(found: Asset) -> AssetKept:
+    return AssetKept(
+        name=found.name, kind=found.kind, width=found.width, height=found.height, ratio=found.ratio, traced=found.traced
+    )

@@ -4,8 +4,9 @@ from fastapi import APIRouter, Response
 
 from ..core.document import Job, LabSheet, Making, Template
 from ..core.edits import BringIn, Fill, apply
+from ..core.errors import NotFound
 from .jobs import cover_picture
-from .models import SheetCard, TemplateCard
+from .models import OrnamentPiece, SheetCard, TemplateCard
 from .samples import sample_photos
 from .studio import InStudio, Studio
 
@@ -49,11 +50,26 @@ def _filled(studio: Studio, template: Template) -> Job:
     """The template as a job, its openings filled with the sample photos, each as often as need be."""
     lab = next(iter(studio.shelf.labs.values()))
     job = Job(name=template.name, template=template.id, product=template.product, sheets=template.sheets, lab=lab,
-              making=Making())  # fmt: skip
+              making=Making(), studio=studio.card.get())  # fmt: skip
     samples = sample_photos(studio)
     if not samples or not any(template.all_openings()):
         return job
     return apply(apply(job, BringIn(photos=tuple(samples))), Fill())
+
+
+@router.get("/ornaments")
+def ornaments(studio: InStudio) -> list[OrnamentPiece]:
+    """The shelf's ornaments, by kind."""
+    return [OrnamentPiece(kind=p.kind, name=p.name, asset=p.asset, ratio=p.ratio) for p in studio.shelf.ornaments]
+
+
+@router.get("/ornaments/{asset}.svg", response_class=Response)
+def ornament(studio: InStudio, asset: str) -> Response:
+    """An ornament's drawing."""
+    if asset not in {piece.asset for piece in studio.shelf.ornaments}:
+        raise NotFound("There is no such ornament.", "Choose one of the shelf.")
+    headers = {"Cache-Control": "max-age=31536000, immutable"}
+    return Response(studio.shelf.files[asset], media_type="image/svg+xml", headers=headers)
 
 
 @router.get("/labs")

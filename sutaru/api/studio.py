@@ -20,7 +20,7 @@ from ..core.fitting import resolved
 from ..core.formats import asset_names, read_shelf
 from ..core.photos import PhotoPixels
 from ..shelf import FOLDER
-from ..store import Database, Head, Jobs, Parts, Photos, Task, Tasks, Templates
+from ..store import Card, Database, Head, Jobs, Parts, Photos, Task, Tasks, Templates
 from ..work.board import Board, Run
 from ..work.door import Door
 from ..work.executor import Workers
@@ -46,6 +46,7 @@ class Studio:
         self.photos = Photos(self.database, data / "photos")
         self.jobs = Jobs(self.database, self.parts, self.photos)
         self.templates = Templates(self.database)
+        self.card = Card(self.database)
         self.shelf = read_shelf(FOLDER)
         self.parts.add_assets(self.shelf.files.values())
         self.workers = Workers(scheduler)
@@ -209,7 +210,7 @@ class Studio:
 
         def work(run: Run) -> dict[str, Any]:
             originals = {photo.sha256: str(self.photos.path(photo.sha256)) for photo in job.photos}
-            assets = {name: self.parts.asset(name) for name in asset_names(job.sheets)}
+            assets = {name: self.parts.asset(name) for name in asset_names(job.sheets, job.studio)}
             return run.in_worker(
                 run_export, job.model_dump_json(), asked.edition, originals, assets, str(run.folder), asked.format,
                 asked.transparent, datetime.now().astimezone().isoformat(timespec="seconds"),

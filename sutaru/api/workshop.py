@@ -4,7 +4,7 @@ import secrets
 from pathlib import Path
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse
 from starlette.background import BackgroundTask
@@ -14,10 +14,11 @@ from ..core.document import Job, Layout, Line, Making, Sheet, Template
 from ..core.edits import BringIn, Fill, apply
 from ..core.errors import EditRefused, NotFound
 from ..core.formats import write_template_file
+from ..core.formats.svg_file import written_svg
 from ..core.press.exporting import plain_name
-from ..work.tasks import read_flat_picture, read_template
+from ..work.tasks import read_file, read_template
 from .jobs import receive
-from .models import Begin, Keep, Kept, ReadPicture, Started, TemplateCard
+from .models import Begin, Keep, Kept, ReadFile, Started, TemplateCard
 from .samples import sample_photos
 from .shelf import card
 from .studio import InStudio, Studio
@@ -44,7 +45,8 @@ def begin(studio: InStudio, asked: Begin) -> Started:
         product, sheets, origin, lab = from_job.product, from_job.sheets, from_job.template, from_job.lab
     else:
         sheets = (_blank(studio, asked),)
-    job = Job(name=asked.name, template=origin, product=product, sheets=sheets, lab=lab, making=making)
+    job = Job(name=asked.name, template=origin, product=product, sheets=sheets, lab=lab, making=making,
+              studio=studio.card.get())  # fmt: skip
     identity = studio.jobs.create(_with_samples(studio, job), "open it in the workshop")
     studio.events.say("shelf", identity)
     return Started(id=identity)
@@ -77,31 +79,46 @@ def _with_samples(studio: Studio, job: Job) -> Job:
     return apply(job, Fill()) if 0 < sum(len(s.layout.openings_by_id) for s in job.sheets) <= FILLED_AT_ONCE else job
 
 
-@router.post("/workshop/from-picture", status_code=201)
-async def from_picture(
+@router.post("/workshop/from-file", status_code=201)
+async def from_file(
     studio: InStudio, request: Request,
     name: Annotated[str, Query(max_length=120)] = "",
     areas: Annotated[str, Query(pattern=r"^(holes|flat|#[0-9a-f]{6})?$")] = "",
+    guide: bool = False,
     width_mm: Annotated[float, Query(ge=0, le=5000)] = 0.0,
-) -> ReadPicture:  # fmt: skip
-    """Reads a flat picture of a template (the request's body) into the workshop, where it is looked at and corrected."""
-    path = await receive(studio, request.stream(), limits.OVERLAY_BYTES, "This picture")
+) -> ReadFile:  # fmt: skip
+    """Reads a file of another program (the request's body: PNG, JPEG, TIFF, WebP, SVG, OpenRaster, PDF) into the workshop, where
+    it is looked at and corrected; or lays it there as a guide."""
+    path = await receive(studio, request.stream(), limits.OVERLAY_BYTES, "This file")
     try:
-        return await run_in_threadpool(_read, studio, path, name or "A picture", areas, width_mm)
+        return await run_in_threadpool(_read, studio, path, name or "This file", areas, guide, width_mm)
     finally:
         path.unlink(missing_ok=True)
 
 
-def _read(studio: Studio, path: Path, name: str, areas: str, width_mm: float) -> ReadPicture:
-    said, files, notes, how = studio.door.bundle(name, read_flat_picture, str(path), name, areas, width_mm)
+def _read(studio: Studio, path: Path, name: str, areas: str, guide: bool, width_mm: float) -> ReadFile:
+    said, files, notes, how = studio.door.bundle(name, read_file, str(path), name, areas, guide, width_mm)
     studio.parts.add_assets(files)
-    sheet = Sheet(id="sheet", name="Sheet", layout=Layout.model_validate_json(said))
+    sheets = tuple(Sheet.model_validate_json(one) for one in said)
     lab = next(iter(studio.shelf.labs.values()))
-    title = name.rsplit(".", 1)[0][:120] or "A picture"
-    job = Job(name=title, template="from-nothing", product="collage", sheets=(sheet,), lab=lab, making=Making())
-    identity = studio.jobs.create(_with_samples(studio, job), "read it from a picture")
+    title = name.rsplit(".", 1)[0][:120] or "A file"
+    job = Job(name=title, template="from-nothing", product="collage", sheets=sheets, lab=lab, making=Making(),
+              studio=studio.card.get())  # fmt: skip
+    identity = studio.jobs.create(_with_samples(studio, job), f"read it from {name}"[:120])
     studio.events.say("shelf", identity)
-    return ReadPicture(id=identity, notes=notes, areas=how, openings=len(sheet.layout.openings_by_id))
+    return ReadFile(id=identity, notes=notes, how=how, openings=sum(len(s.layout.openings_by_id) for s in sheets))
+
+
+@router.get("/jobs/{job}/sheets/{sheet}/svg", response_class=Response)
+def as_svg(studio: InStudio, job: str, sheet: str) -> Response:
+    """A sheet without its photos as SVG in real units: any program draws it, and it reads back as it was."""
+    found = studio.jobs.head(job).job
+    here = found.sheets_by_id.get(sheet)
+    if here is None:
+        raise NotFound("There is no such sheet.", "Ask for the job again.")
+    name = plain_name(f"{found.name} {here.name}") or "sheet"
+    said = {"Content-Disposition": f'attachment; filename="{name}.svg"'}
+    return Response(written_svg(here.layout, studio.parts.asset), media_type="image/svg+xml", headers=said)
 
 
 @router.post("/jobs/{job}/keep", status_code=201)
@@ -151,7 +168,7 @@ def template_file(studio: InStudio, template: str) -> FileResponse:
 
 
 @router.post("/templates/from-file", status_code=201)
-async def from_file(studio: InStudio, request: Request) -> TemplateCard:
+async def template_from_file(studio: InStudio, request: Request) -> TemplateCard:
     """Takes a template file (the request's body) onto the shelf, as a template of the studio's own."""
     path = await receive(studio, request.stream(), limits.TEMPLATE_BYTES, "This template")
     try:

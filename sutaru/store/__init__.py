@@ -1,5 +1,6 @@
 """What is kept: jobs with all their states as parts, photo files by their content, tasks."""
 
+from .card import Card
 from .database import Database, StoreFailed, explained
 from .jobs import Head, Jobs, Listed, Sort, State, Which
 from .parts import Parts
@@ -8,6 +9,6 @@ from .tasks import Task, Tasks
 from .templates import Templates
 
 __all__ = [
-    "Database", "Head", "Jobs", "Listed", "Parts", "Photos", "Sort", "State", "StoreFailed", "Task", "Tasks", "Templates",
+    "Card", "Database", "Head", "Jobs", "Listed", "Parts", "Photos", "Sort", "State", "StoreFailed", "Task", "Tasks", "Templates",
     "Which", "explained",
 ]  # fmt: skip

@@ -117,6 +117,11 @@ class Jobs:
         with self._db.reading() as db:
             return [(row["id"], row["name"]) for row in db.execute("SELECT id, name FROM job ORDER BY created")]
 
+    def making(self) -> list[str]:
+        """Ids of the templates in the workshop, those that were not thrown away."""
+        with self._db.reading() as db:
+            return [row["id"] for row in db.execute("SELECT id FROM job WHERE making AND deleted IS NULL")]
+
     def listed(self, identity: str) -> Listed:
         """One job as lists show it. Raises NotFound."""
         with self._db.reading() as db:

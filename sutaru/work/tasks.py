@@ -23,11 +23,12 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from ..core.checks.trying import refusing, tried
-from ..core.document import Format, Found, Job, LabSheet, Photo
+from ..core.document import FileKind, Found, Job, LabSheet, Photo
 from ..core.edits import Fill, Laid, Lay, what_to_fill
 from ..core.errors import Stopped
 from ..core.fitting import choose, resolved
-from ..core.formats import Bundle, asset_names, read_asset, read_flat, read_picture, read_template_file
+from ..core.formats import Bundle, asset_names, read_asset, read_template_file
+from ..core.formats.foreign import read_foreign
 from ..core.paint import Painter
 from ..core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
 from ..core.press import export
@@ -89,7 +90,7 @@ def read_bundle(bundle: str) -> tuple[str, list[bytes]]:
     """The job in a bundle as JSON, every sheet of it tried out, and its drawings and masks. Raises FileRefused."""
     packed = Bundle(Path(bundle))
     try:
-        names = asset_names(packed.job.sheets)
+        names = asset_names(packed.job.sheets, packed.job.studio)
         assets = {name: packed.asset(name) for name in names}
         for data in assets.values():
             read_asset(data)
@@ -115,14 +116,22 @@ def read_template(path: str) -> tuple[str, list[bytes]]:
     return template.model_dump_json(), list(assets.values())
 
 
-def read_flat_picture(path: str, name: str, areas: str, width_mm: float) -> tuple[str, list[bytes], list[str], str]:
-    """A flat picture of a template as a layout in JSON, the files it names, what could not be told, and how areas were
-    found. ``width_mm`` 0: the size that the file says. Raises FileRefused."""
-    pixels, size = read_picture(Path(path).read_bytes(), name)
+def read_file(
+    path: str, name: str, areas: str, guide: bool, width_mm: float
+) -> tuple[list[str], list[bytes], list[str], str]:  # fmt: skip
+    """A file of another program as sheets in JSON, the files they name, what could not be read, and how openings were found.
+    ``width_mm`` 0: the size that the file says. Raises FileRefused."""
+    read = read_foreign(Path(path).read_bytes(), name, areas, guide)
     if width_mm:
-        size = width_mm, round(width_mm * pixels.shape[0] / pixels.shape[1], 6)
-    read = read_flat(pixels, size, areas)
-    return read.layout.model_dump_json(), list(read.files.values()), list(read.notes), read.areas
+        first = read.sheets[0].layout
+        size = width_mm, round(width_mm * first.height_mm / first.width_mm, 6)
+        read = read_foreign(Path(path).read_bytes(), name, areas, guide, size)
+    lab = LabSheet(id="none", name="None", ppi_target=300, ppi_least=150)
+    job = Job(name="Read", template="read", product="collage", sheets=read.sheets, lab=lab)
+    for sheet in job.sheets:
+        with refusing(f"What {name} shows", "Save it simpler."):
+            tried(resolved(job, sheet.id), read.files.__getitem__)
+    return [sheet.model_dump_json() for sheet in read.sheets], list(read.files.values()), list(read.notes), read.how
 
 
 def look_at(proxy: str) -> Found:
@@ -163,7 +172,7 @@ def run_export(
     originals: dict[str, str],
     assets: dict[str, bytes],
     folder: str,
-    format: Format | None,
+    format: FileKind | None,
     transparent: bool,
     made: str,
     threads: int = 2,

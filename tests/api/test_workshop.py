@@ -174,9 +174,9 @@ def _png(truth: Truth) -> bytes:
 
 def test_a_flat_picture_is_read_kept_and_goes_out_as_a_file(client: TestClient) -> None:
     truth = made(3)
-    read = client.post("/api/workshop/from-picture?name=Beach.png&width_mm=300", content=_png(truth))
+    read = client.post("/api/workshop/from-file?name=Beach.png&width_mm=300", content=_png(truth))
     assert read.status_code == 201, read.text
-    assert (read.json()["openings"], read.json()["areas"]) == (len(truth.shapes), "holes")
+    assert (read.json()["openings"], read.json()["how"]) == (len(truth.shapes), "holes")
     rows = state(client, read.json()["id"])["rows"]
     assert len(rows) == len(truth.shapes)
     kept = client.post(f"/api/jobs/{read.json()['id']}/keep", json={}).json()
@@ -187,13 +187,13 @@ def test_a_flat_picture_is_read_kept_and_goes_out_as_a_file(client: TestClient) 
 
 @pytest.mark.parametrize(("content", "asked", "said"), [
     (b"", "", "is not a picture that can be read"), (b"\x89PNG\r\n\x1a\nnonsense", "", "is not a picture"),
-    (_png(made(3))[:4000], "", "is not a picture"), (b"%PDF-1.7", "", "is not a picture that can be read"),
+    (_png(made(3))[:4000], "", "is not a picture"), (b"%PDF-1.7", "", "is not a PDF that can be read"),
     (_png(made(3)), "&areas=%23123456", "No opening was found"),
 ])  # fmt: skip
 def test_what_is_no_picture_of_a_template_gets_a_sentence(
     client: TestClient, content: bytes, asked: str, said: str
 ) -> None:
-    answer = client.post(f"/api/workshop/from-picture?name=Odd.png{asked}", content=content)
+    answer = client.post(f"/api/workshop/from-file?name=Odd.png{asked}", content=content)
     assert answer.status_code in (415, 422, 409), answer.text
     assert said in answer.json()["sentence"]
 

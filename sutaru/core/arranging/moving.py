@@ -17,7 +17,6 @@ from ..document import (
     Echo,
     FillBox,
     Flat,
-    Gradient,
     Grid,
     Group,
     GuideNote,
@@ -145,12 +144,29 @@ def _mirrored_surface(surface: Any, motion: Motion) -> Any:
     return surface.having(**fields)
 
 
-def mirrored_gradient(gradient: Gradient, mirror: Mirror = "left_right") -> Gradient:
-    """A gradient mirrored with what it fills."""
-    x, y = gradient.centre
-    if mirror == "left_right":
-        return gradient.having(turn_deg=once_round(180.0 - gradient.turn_deg), centre=(exact(1.0 - x), y))
-    return gradient.having(turn_deg=once_round(-gradient.turn_deg), centre=(x, exact(1.0 - y)))
+def mirrored_paint(layer: Any, mirror: Mirror = "left_right") -> Any:
+    """A background or a shape with its gradient and its texture mirrored."""
+    gradient, texture = layer.gradient, layer.texture
+    if gradient and mirror == "left_right":
+        x, y = gradient.centre
+        gradient = gradient.having(turn_deg=once_round(180.0 - gradient.turn_deg), centre=(exact(1.0 - x), y))
+    elif gradient:
+        x, y = gradient.centre
+        gradient = gradient.having(turn_deg=once_round(-gradient.turn_deg), centre=(x, exact(1.0 - y)))
+    if texture:
+        texture = texture.having(turn_deg=once_round(-texture.turn_deg))
+    return layer.having(gradient=gradient, texture=texture)
+
+
+def turned_paint(layer: Any) -> Any:
+    """A background or a shape with its gradient and its texture turned to the left by a quarter."""
+    gradient, texture = layer.gradient, layer.texture
+    if gradient:
+        x, y = gradient.centre
+        gradient = gradient.having(turn_deg=once_round(gradient.turn_deg + 90.0), centre=(y, exact(1.0 - x)))
+    if texture:
+        texture = texture.having(turn_deg=once_round(texture.turn_deg + 90.0))
+    return layer.having(gradient=gradient, texture=texture)
 
 
 def carried(layer: Layer, motion: Motion) -> Layer:
@@ -166,9 +182,7 @@ def _shape(layer: Any, motion: Motion) -> Any:
     if motion.mirror:
         outline, surface = _mirrored_outline(outline, motion.mirror), _mirrored_surface(surface, motion.mirroring)
     laid = layer.having(outline=_scaled(outline, surface, motion.rest), surface=_moved(surface, motion.rest))
-    if isinstance(layer, FillBox) and layer.gradient and motion.mirror:
-        return laid.having(gradient=mirrored_gradient(layer.gradient, motion.mirror))
-    return laid
+    return mirrored_paint(laid, motion.mirror) if isinstance(layer, FillBox) and motion.mirror else laid
 
 
 def _scaled(outline: Any, surface: Any, motion: Motion) -> Any:

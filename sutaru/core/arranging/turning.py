@@ -15,7 +15,6 @@ from ..document import (
     Echo,
     FillBox,
     Flat,
-    Gradient,
     Grid,
     Group,
     GuideNote,
@@ -32,7 +31,7 @@ from ..document import (
 from ..errors import EditRefused
 from ..geometry import outlines
 from ..geometry.matrices import Matrix, rotation
-from .moving import Motion, carried, exact, mapped_points, mirrored_gradient, once_round, read_again
+from .moving import Motion, carried, exact, mapped_points, mirrored_paint, once_round, read_again, turned_paint
 
 Turning = Literal["left", "right", "half", "left_right", "top_bottom"]
 
@@ -56,7 +55,7 @@ def _mirrored(layout: Layout) -> Layout:
         if isinstance(layer, Group):
             return layer.having(layers=tuple(map(mirrored, layer.layers)))
         if isinstance(layer, Background):
-            return layer.having(gradient=layer.gradient and mirrored_gradient(layer.gradient))
+            return mirrored_paint(layer)
         return carried(layer, motion)
 
     def lines(of: Any) -> Any:
@@ -89,13 +88,12 @@ def _left_layer(layer: Layer, page: Matrix) -> Layer:
     if isinstance(layer, Group):
         return layer.having(layers=tuple(_left_layer(inner, page) for inner in layer.layers))
     if isinstance(layer, Background):
-        return layer.having(gradient=layer.gradient and _left_gradient(layer.gradient))
+        return turned_paint(layer)
     if isinstance(layer, Opening | FillBox):
         turns_itself = isinstance(layer.surface, Roll) or (isinstance(layer.surface, Flat) and layer.surface.skew_deg)
         outline = layer.outline if turns_itself else _left_outline(layer.outline)
         laid = layer.having(outline=outline, surface=_left_surface(layer.surface, page))
-        shaded = isinstance(laid, FillBox) and laid.gradient
-        return laid.having(gradient=_left_gradient(shaded)) if shaded else laid
+        return turned_paint(laid) if isinstance(laid, FillBox) else laid
     if isinstance(layer, Echo):
         if layer.floor.line is not None and layer.surface is None:
             raise EditRefused(
@@ -108,11 +106,6 @@ def _left_layer(layer: Layer, page: Matrix) -> Layer:
     if isinstance(layer, Text | GuideNote):
         return layer.having(centre=centre, **read_again(layer, turn))
     return layer.having(centre=centre, turn_deg=once_round(turn))
-
-
-def _left_gradient(gradient: Gradient) -> Gradient:
-    x, y = gradient.centre
-    return gradient.having(turn_deg=once_round(gradient.turn_deg + 90.0), centre=(y, exact(1.0 - x)))
 
 
 def _left_outline(outline: Any) -> Any:

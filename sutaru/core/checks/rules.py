@@ -88,6 +88,15 @@ def sample_words(sheet: Resolved) -> Findings:
             yield _finding(sheet, "sample_words", "stop", layer.id, sentence)
 
 
+def studio_card(sheet: Resolved) -> Findings:
+    """The studio card says what the imprint takes from it."""
+    for drawn, layer in _texts(sheet):
+        if drawn.unsaid:
+            what = " and ".join({"mail": "mail address", "web": "web address"}.get(name, name) for name in drawn.unsaid)
+            sentence = f"The studio card says no {what}, which {layer.name or 'words here'} would show."
+            yield _finding(sheet, "studio_card", "look", layer.id, sentence)
+
+
 def _texts(sheet: Resolved) -> Iterator[tuple[Drawn, Text]]:
     for drawn in sheet.drawn:
         if isinstance(drawn.layer, Text) and drawn.layer.visible:
@@ -295,7 +304,7 @@ def words_overset(sheet: Resolved) -> Findings:
 
 
 RULES: tuple[Callable[[Resolved], Findings], ...] = (
-    empty_opening, too_few_pixels, echo_too_few_pixels, sample_photo, sample_words, ragged_edge, ragged_border,
+    empty_opening, too_few_pixels, echo_too_few_pixels, sample_photo, sample_words, studio_card, ragged_edge, ragged_border,
     same_photo_twice, keep_cut, strips_left, words_overset, words_cut, profile_passed_over,
 )  # fmt: skip
 _ORDER = {"stop": 0, "look": 1, "note": 2}

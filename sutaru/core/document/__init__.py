@@ -3,14 +3,13 @@
 from .base import Frozen, name_of
 from .filling import EMPTY, MAX_ZOOM, Accepted, Edition, Filling, Fraction, Placement, Span
 from .job import Job, Making
-from .lab import Blank, Format, LabSheet, Space
+from .lab import Blank, FileKind, Format, LabSheet, Space
 from .layers import (
     Background,
     Border,
     Echo,
     FillBox,
     Floor,
-    Gradient,
     Group,
     GuideNote,
     Layer,
@@ -20,10 +19,10 @@ from .layers import (
     Ornament,
     Overlay,
     Shadow,
-    Stop,
     Text,
 )
 from .layout import Columns, Guide, Layout, Light, Line, Sheet, orientation
+from .paints import Gradient, Shift, Stop, Texture
 from .parts import new_parts, parts, unpacked
 from .photo import Found, KeepArea, Photo, Pile
 from .recipe import (
@@ -38,14 +37,15 @@ from .recipe import (
     WhiteBalance,
 )
 from .shapes import Corners, Ellipse, Flat, Grid, Mask, Outline, Path, Rectangle, Roll, Surface
+from .studio import StudioCard
 from .template import Product, Template
 
 __all__ = [
     "EMPTY", "MAX_ZOOM", "Accepted", "Background", "BlackAndWhite", "Blank", "Border", "ColourStep", "Columns",
-    "Contrast", "Corners", "Echo", "Edition", "Ellipse", "Enhance", "Exposure", "FillBox", "Filling", "Flat", "Floor",
+    "Contrast", "Corners", "Echo", "Edition", "Ellipse", "Enhance", "Exposure", "FileKind", "FillBox", "Filling", "Flat", "Floor",
     "Format", "Found", "Fraction", "Frozen", "Gradient", "Grid", "Group", "Guide", "GuideNote", "Job", "KeepArea",
     "LabSheet", "Layer", "Layout", "Leaf", "Levels", "Light", "Line", "Making", "Mask", "Mat", "Opening", "Ornament",
     "Outline", "Overlay", "Path", "Photo", "Pile", "Placement", "Product", "Recipe", "Rectangle", "Roll", "Shadow", "Sheet",
-    "Space", "Span", "Step", "Stop", "Surface", "Template", "Text", "WhiteBalance", "name_of", "new_parts",
-    "orientation", "parts", "unpacked",
+    "Shift", "Space", "Span", "Step", "Stop", "StudioCard", "Surface", "Template", "Text", "Texture", "WhiteBalance",
+    "name_of", "new_parts", "orientation", "parts", "unpacked",
 ]  # fmt: skip

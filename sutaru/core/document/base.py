@@ -11,7 +11,15 @@ Coordinate = Annotated[float, Field(ge=-10000, le=10000, allow_inf_nan=False, de
 Degrees = Annotated[float, Field(ge=-3600, le=3600, allow_inf_nan=False, description="degrees, counter-clockwise")]
 Point = tuple[Coordinate, Coordinate]
 Share = Annotated[float, Field(ge=0, le=1)]
-Colour = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$", description="sRGB, #rrggbb")]
+Hex = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$", description="sRGB, #rrggbb")]
+SwatchName = Annotated[str, Field(pattern=r"^[^\s.]([^.\n]{0,38}[^\s.])?$")]
+Colour = Annotated[
+    str,
+    Field(
+        pattern=r"^(#[0-9a-f]{6}|swatch [^\s.]([^.\n]{0,38}[^\s.])?|studio (main|second))$",
+        description="sRGB, #rrggbb; or a swatch's name after 'swatch'; or one of the studio card's two",
+    ),
+]
 Identity = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,63}$")]
 AssetName = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$", description="sha256 of a file held beside the document")]
 

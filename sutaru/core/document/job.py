@@ -12,6 +12,7 @@ from .lab import LabSheet
 from .layout import Sheet
 from .photo import Photo, Pile
 from .recipe import Enhance, Recipe
+from .studio import StudioCard
 from .template import Product, Sheets, Tags, unique_sheets
 
 
@@ -28,7 +29,7 @@ class Job(Frozen):
     """An order at work, on its own copy of a template's sheets, and the lab sheet it is made for.
 
     With ``making`` it is no order but a template in the workshop: what lies in its openings are samples. ``revision`` is
-    that of the template it began with.
+    that of the template it began with. ``studio`` is the studio card as it was when the job began, or was taken since.
     """
 
     schema_version: Literal[2] = 2
@@ -44,6 +45,7 @@ class Job(Frozen):
     enhance: bool = False
     revision: Annotated[int, Field(ge=1, exclude_if=lambda n: n == 1)] = 1
     making: Annotated[Making | None, Field(exclude_if=unsaid)] = None
+    studio: Annotated[StudioCard | None, Field(exclude_if=unsaid)] = None
 
     @model_validator(mode="after")
     def _consistent(self) -> "Job":

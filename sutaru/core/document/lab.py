@@ -8,7 +8,8 @@ from .base import Frozen, Identity, Length, unsaid
 from .layout import Line, Role
 from .template import Product
 
-Format = Literal["jpeg", "png", "tiff", "pdf"]
+Format = Literal["jpeg", "png", "tiff", "pdf"]  # what a lab may want
+FileKind = Literal["jpeg", "png", "tiff", "pdf", "ora"]  # what a sheet may be written as
 Space = Literal["srgb", "adobe-compatible"]  # an RGB space that pages are worked out in, and printed from
 
 

@@ -11,6 +11,7 @@ from ..geometry import outlines
 from ..geometry.maps import Map, reflection
 from ..geometry.matrices import Matrix, rotation, scaling, translation
 from .base import AssetName, Colour, Degrees, Frozen, Identity, Length, Point, Share, unsaid
+from .paints import Gradient, Shift, Texture
 from .shapes import Outline, Roll, Surface, centred
 
 Blend = Literal[
@@ -198,42 +199,32 @@ class Echo(_Layer):
         return (ax, ay), (bx, by)
 
 
-class Stop(Frozen):
-    """One colour of a gradient, at a share of its length."""
-
-    at: Share
-    colour: Colour
-
-
-class Gradient(Frozen):
-    """A gradient across the page, or across the box about a shape.
-
-    ``linear``: at 0 degrees from left to right, at 90 from bottom to top. ``radial``: from ``centre`` (fractions of the box)
-    outwards to its farthest corner.
-    """
-
-    turn_deg: Degrees = 0.0
-    stops: Annotated[tuple[Stop, ...], Field(min_length=2, max_length=16)]
-    shape: Annotated[Literal["linear", "radial"], Field(exclude_if=lambda shape: shape == "linear")] = "linear"
-    centre: Annotated[tuple[Share, Share], Field(exclude_if=lambda centre: centre == (0.5, 0.5))] = (0.5, 0.5)
-
-
 class Background(_Layer):
-    """Covers the sheet out to its bleed with one colour or a gradient. Left out when a transparent picture is asked for."""
+    """Covers the sheet out to its bleed: a colour or a gradient, a texture worked into it; or a picture. Left out when a
+    transparent picture is asked for.
+
+    A picture covers the sheet, its middle in the middle; what lies beyond the bleed is cut off. ``shift`` moves all of its
+    colours together.
+    """
 
     kind: Literal["background"] = "background"
     colour: Colour = "#ffffff"
     gradient: Gradient | None = None
+    texture: Annotated[Texture | None, Field(exclude_if=unsaid)] = None
+    shift: Annotated[Shift | None, Field(exclude_if=unsaid)] = None
+    asset: Annotated[AssetName | None, Field(exclude_if=unsaid)] = None
 
 
 class FillBox(_Layer):
-    """A shape of one colour, or of a gradient."""
+    """A shape of one colour or a gradient, a texture worked into it."""
 
     kind: Literal["fill"] = "fill"
     outline: Outline
     surface: Surface
     colour: Colour
     gradient: Annotated[Gradient | None, Field(exclude_if=unsaid)] = None
+    texture: Annotated[Texture | None, Field(exclude_if=unsaid)] = None
+    shift: Annotated[Shift | None, Field(exclude_if=unsaid)] = None
 
     @model_validator(mode="before")
     @classmethod
@@ -276,7 +267,8 @@ class Ornament(_Box):
     """An SVG drawing, scaled without loss into its box; ``colour`` stands in for ``currentColor``.
 
     ``traced`` is about all that it covers: SVG path data in fractions of the box, worked out when the drawing is read
-    (``formats/assets.py``); "" where nobody did, and then the whole box counts as covered.
+    (``formats/assets.py``); "" where nobody did, and then the whole box counts as covered. As a ``logo`` it shows the studio
+    card's logo where that has one.
     """
 
     kind: Literal["ornament"] = "ornament"
@@ -284,6 +276,7 @@ class Ornament(_Box):
     colour: Colour = "#222222"
     traced: Annotated[str, Field(max_length=60_000)] = ""
     mirrored: Annotated[bool, Field(exclude_if=unsaid)] = False
+    logo: Annotated[bool, Field(exclude_if=unsaid)] = False
 
     @property
     def page_from_box(self) -> Matrix:
@@ -293,10 +286,14 @@ class Ornament(_Box):
 
 class Overlay(_Box):
     """A picture with transparency that lies over what is below it: a frame, a torn edge, light. ``mirrored`` as an
-    ornament's."""
+    ornament's.
+
+    As a ``guide``, a lab's own blank for one, it is seen while working and never in output.
+    """
 
     kind: Literal["overlay"] = "overlay"
     asset: AssetName
+    guide: Annotated[bool, Field(exclude_if=unsaid)] = False
     mirrored: Annotated[bool, Field(exclude_if=unsaid)] = False
 
     @property

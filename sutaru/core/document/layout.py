@@ -10,8 +10,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from .base import Coordinate, Degrees, Frozen, Identity, Length, unsaid
+from .base import Coordinate, Degrees, Frozen, Hex, Identity, Length, SwatchName, unsaid
 from .layers import Echo, Group, Layer, Leaf, Opening, Text, lies_on
+from .studio import colours_of
 
 DEEPEST = 8  # groups within groups
 Role = Literal["page", "spread", "cover", "front", "back", "inside", "month"]
@@ -50,6 +51,7 @@ class Columns(Frozen):
 class Layout(Frozen):
     """The trim size of a page or spread, its margins, its light, its layers bottom to top. Ids are unique within it.
 
+    ``swatches`` are colours that are named once and used in many places: as "swatch sea", say.
     ``order`` numbers openings otherwise than they lie in the stack: those it names come first, as it names them.
     """
 
@@ -61,6 +63,7 @@ class Layout(Frozen):
     guides: Annotated[tuple[Guide, ...], Field(max_length=200, exclude_if=unsaid)] = ()
     columns: Annotated[Columns | None, Field(exclude_if=unsaid)] = None
     light: Light = Light()
+    swatches: Annotated[dict[SwatchName, Hex], Field(max_length=60, exclude_if=unsaid)] = {}
     order: Annotated[tuple[Identity, ...], Field(max_length=2000, exclude_if=unsaid)] = ()
     layers: Annotated[tuple[Layer, ...], Field(max_length=2000)]
 
@@ -73,6 +76,9 @@ class Layout(Frozen):
             if depth > DEEPEST:
                 raise ValueError(f"Groups lie more than {DEEPEST} deep in each other: take some apart.")
             seen.add(layer.id)
+        unknown = sorted(c for c in self.colour_names if c.startswith("swatch ") and c[7:] not in self.swatches)
+        if unknown:
+            raise ValueError(f"There is no swatch {unknown[0][7:]} on this sheet: add it, or choose another colour.")
         for leaf in self.leaves:
             if isinstance(leaf, Echo) and leaf.of not in self.openings_by_id:
                 raise ValueError(f"The echo {leaf.id} shows the opening {leaf.of}, which is not on its sheet.")
@@ -87,6 +93,16 @@ class Layout(Frozen):
     def leaves(self) -> tuple[Leaf, ...]:
         """All layers that are drawn, bottom to top, groups taken apart: each hidden or locked as its groups are."""
         return tuple(_leaves(self.layers, True, False, False))
+
+    @cached_property
+    def colour_names(self) -> frozenset[str]:
+        """Colours that its layers name instead of saying them."""
+        return frozenset(colours_of(self.layers))
+
+    @cached_property
+    def named_colours(self) -> dict[str, str]:
+        """Its swatches as layers name them."""
+        return {f"swatch {name}": colour for name, colour in self.swatches.items()}
 
     @cached_property
     def openings_by_id(self) -> dict[str, Opening]:

@@ -35,6 +35,7 @@ from .kinds import (
     Spot,
     Star,
     Swap,
+    TakeCard,
     TakeOut,
     Unspan,
     Worked,
@@ -47,5 +48,5 @@ __all__ = [
     "Accept", "AddEdition", "AddLayers", "BringIn", "ChooseLab", "Clear", "Edit", "EnhanceAll", "Fill", "FindingName",
     "KeepInView", "Laid", "Lay", "LayoutEdit", "Mark", "MendOpening", "MendPhoto", "Nudge", "Pin", "Place", "Put", "PutAside",
     "RemoveEdition", "RemoveLayers", "Rename", "RenameEdition", "Reopen", "Restack", "SetFields", "SpanOver", "Spot", "Star",
-    "Swap", "TakeOut", "Unspan", "Worked", "Write", "altered", "apply", "apply_to_template", "label", "what_to_fill",
+    "Swap", "TakeCard", "TakeOut", "Unspan", "Worked", "Write", "altered", "apply", "apply_to_template", "label", "what_to_fill",
 ]  # fmt: skip

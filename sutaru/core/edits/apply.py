@@ -23,6 +23,7 @@ _ON_JOB: dict[type[Any], Callable[[Job, Any], Job]] = {
     kinds.AddEdition: whole.add_edition, kinds.RenameEdition: whole.rename_edition,
     kinds.RemoveEdition: whole.remove_edition, kinds.AddSheet: sheets.add, kinds.RemoveSheet: sheets.remove,
     kinds.RenameSheet: sheets.rename, kinds.Describe: sheets.describe,
+    kinds.SetSwatch: sheets.set_swatch, kinds.TakeCard: sheets.take_card,
 }  # fmt: skip
 
 
@@ -184,6 +185,9 @@ class _Labels:
                 return f"split {self._named(edit.sheet, edit.opening)}"
             case kinds.MakeOne():
                 return f"make one of {self._at(edit.sheet, *edit.openings)}"
+            case kinds.Become():
+                what = "an opening" if edit.kind == "opening" else "a shape"
+                return f"make {what} of {self._layers(edit.sheet, edit.layers)}"
             case kinds.Gather():
                 return f"group {self._layers(edit.sheet, edit.layers)}"
             case kinds.Dissolve():
@@ -205,6 +209,10 @@ class _Labels:
                 return f"take away {found.name if found else 'a sheet'}"
             case kinds.RenameSheet():
                 return f"call a sheet {edit.name}"
+            case kinds.SetSwatch():
+                return f"{'change' if edit.colour else 'take away'} the swatch {edit.name}"
+            case kinds.TakeCard():
+                return "take the studio card"
             case kinds.Describe():
                 return "say what the template is for"
             case _:

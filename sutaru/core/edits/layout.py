@@ -21,13 +21,14 @@ from ..arranging import (
     split,
     turned,
 )
-from ..document import Echo, Group, Layer, Layout, Opening
+from ..document import Echo, FillBox, Group, Layer, Layout, Opening
 from ..document.layout import walked
 from ..errors import EditRefused, GeometryError, in_words
 from ..fitting.reading import reading_order
 from .kinds import (
     AddLayers,
     Align,
+    Become,
     Carry,
     Dissolve,
     Distribute,
@@ -295,6 +296,26 @@ def _make_one(layout: Layout, edit: MakeOne, taken: set[str]) -> Layout:
     return _without(_above(layout, _uppermost(layout, chosen), [one]), chosen).having(order=order)
 
 
+def _become(layout: Layout, edit: Become) -> Layout:
+    changes: dict[str, Layer | None] = {}
+    for identity in dict.fromkeys(edit.layers):
+        layer = _found(layout, identity)
+        if not isinstance(layer, Opening | FillBox):
+            raise EditRefused(f"{layer.name or identity} is neither an opening nor a shape.", "Choose shapes.")
+        if any(_locks(layout, layer)):
+            raise EditRefused(f"{layer.name or identity} is locked.", "Unlock it, or its group, first.")
+        if any(isinstance(leaf, Echo) and leaf.of == identity for leaf in layout.leaves):
+            raise EditRefused("An echo shows this opening again.", "Take the echo away first.")
+        fields: dict[str, Any] = {
+            "id": layer.id, "name": layer.name, "visible": layer.visible, "opacity": layer.opacity, "blend": layer.blend,
+            "outline": layer.outline, "surface": layer.surface,
+        }  # fmt: skip
+        changes[identity] = Opening(**fields) if edit.kind == "opening" else FillBox(**fields, colour="#d8d8d8")
+        if layer.kind == edit.kind:
+            changes[identity] = layer
+    return _with_layers(layout, changes)
+
+
 def _gather(layout: Layout, edit: Gather, taken: set[str]) -> Layout:
     meant = set(edit.layers)
     layers = [layer for layer, _ in walked(layout.layers) if layer.id in meant]
@@ -367,7 +388,7 @@ def _renumber(layout: Layout, edit: Renumber) -> Layout:
 
 _ALTERED: dict[type[Any], Callable[[Layout, Any], Layout]] = {
     AddLayers: _add, RemoveLayers: _remove, Restack: _restack, SetFields: _set, Carry: _carry, Align: _align,
-    Distribute: _distribute, SameSize: _same_size, Dissolve: _dissolve, TurnSheet: _turn_sheet,
+    Distribute: _distribute, SameSize: _same_size, Become: _become, Dissolve: _dissolve, TurnSheet: _turn_sheet,
     ResizeSheet: _resize_sheet, SetSheet: _set_sheet, Renumber: _renumber,
 }  # fmt: skip
 _MAKING: dict[type[Any], Callable[[Layout, Any, set[str]], Layout]] = {

@@ -1,11 +1,12 @@
 """Edits of which sheets there are, and of what a template in the workshop is for."""
 
-from ..document import Job, Sheet
+from ..document import Job, Layout, Sheet
+from ..document.studio import in_colours
 from ..errors import EditRefused
 from . import asked
-from .kinds import AddSheet, Describe, RemoveSheet, RenameSheet
+from .kinds import AddSheet, Describe, RemoveSheet, RenameSheet, SetSwatch, TakeCard
 
-MOST = 1000
+MOST, MOST_SWATCHES = 1000, 60
 
 
 def add(job: Job, edit: AddSheet) -> Job:
@@ -35,3 +36,27 @@ def describe(job: Job, edit: Describe) -> Job:
         raise EditRefused("This is an order, not a template in the workshop.", "Keep its sheets as a template first.")
     said = {k: getattr(edit, k) for k in ("occasion", "tags", "note") if getattr(edit, k) is not None}
     return job.having(product=edit.product or job.product, making=job.making.having(**said))
+
+
+def set_swatch(job: Job, edit: SetSwatch) -> Job:
+    if edit.colour is None and not any(edit.name in sheet.layout.swatches for sheet in job.sheets):
+        raise EditRefused(f"There is no swatch {edit.name}.", "It may have been taken away meanwhile.")
+    return job.having(sheets=tuple(sheet.having(layout=_with_swatch(sheet.layout, edit)) for sheet in job.sheets))
+
+
+def _with_swatch(layout: Layout, edit: SetSwatch) -> Layout:
+    if edit.colour is not None:
+        if edit.name not in layout.swatches and len(layout.swatches) >= MOST_SWATCHES:
+            raise EditRefused(f"There are {MOST_SWATCHES} swatches already.", "Take one away first.")
+        if layout.swatches.get(edit.name) == edit.colour:
+            return layout
+        return layout.having(swatches={**layout.swatches, edit.name: edit.colour})
+    if edit.name not in layout.swatches:
+        return layout
+    was = {f"swatch {edit.name}": layout.swatches[edit.name]}
+    left = {name: colour for name, colour in layout.swatches.items() if name != edit.name}
+    return layout.having(layers=in_colours(layout.layers, was), swatches=left)
+
+
+def take_card(job: Job, edit: TakeCard) -> Job:
+    return job.having(studio=edit.card)

@@ -19,11 +19,14 @@ from ..document import (
     Layout,
     Leaf,
     Opening,
+    Ornament,
     Photo,
     Placement,
     Recipe,
+    StudioCard,
     Text,
 )
+from ..document.studio import in_colours, missing
 from .placing import clamped
 from .spanning import member_placement, members
 
@@ -32,7 +35,8 @@ from .spanning import member_placement, members
 class Drawn:
     """A layer with what it shows: an opening's photo and how it lies, an echo's source and that one's photo, a text's words.
 
-    ``number`` counts a sheet's openings from 1. ``span`` is the id of the span an opening belongs to, "" for none.
+    Colours are all #rrggbb. ``number`` counts a sheet's openings from 1. ``span`` is the id of the span an opening belongs to,
+    "" for none. ``unsaid``: what words take from the studio card and it does not say.
     """
 
     layer: Leaf
@@ -43,6 +47,7 @@ class Drawn:
     source: Opening | None = None
     words: str = ""
     own_words: bool = False
+    unsaid: tuple[str, ...] = ()
     span: str = ""
     pinned: bool = False
 
@@ -92,14 +97,24 @@ def resolved(job: Job, sheet: str, edition: str = "", earlier: Mapping[str, str]
         photo = job.pile.by_id[placement.photo]
         return replace(drawn, photo=photo, placement=placement, recipe=job.recipe(filling, own, opening, photo))
 
-    def entry(layer: Leaf) -> Drawn:
+    card = job.studio or StudioCard()
+    colours = {**layout.named_colours, **card.colours}
+
+    def entry(stored: Leaf) -> Drawn:
+        layer = in_colours(stored, colours) if layout.colour_names else stored
         if isinstance(layer, Opening):
             number, span = layout.numbers[layer.id], spans.get(layer.id, "")
             return showing(Drawn(layer, number, span=span, pinned=layer.id in pins), layer.id)
         if isinstance(layer, Echo):
-            return showing(Drawn(layer, source=layout.openings_by_id[layer.of]), layer.of)
+            source = in_colours(layout.openings_by_id[layer.of], colours)
+            return showing(Drawn(layer, source=source), layer.of)
         if isinstance(layer, Text):
-            return Drawn(layer, words=filling.texts.get(layer.id, layer.text), own_words=layer.id in filling.texts)
+            words = filling.texts.get(layer.id, layer.text)
+            return Drawn(
+                layer, words=card.said(words), own_words=layer.id in filling.texts, unsaid=tuple(missing(words, card))
+            )
+        if isinstance(layer, Ornament) and layer.logo and card.logo:
+            return Drawn(layer.having(asset=card.logo, traced=card.traced))
         return Drawn(layer)
 
     return Resolved(
@@ -149,6 +164,7 @@ def drawn_key(job: Job, sheet: str, edition: Edition, earlier: Mapping[str, str]
     """
     found, filling = job.sheets_by_id[sheet], edition.filling(sheet)
     told = [sheet, found.layout.digest, filling.digest, job.lab.digest, found.name, str(job.enhance)]
+    told.append(job.studio.digest if job.studio else "")
     for identity in sorted(filling.photos()):
         photo = job.pile.by_id.get(identity)
         tone = edition.photo_tones.get(identity)

@@ -1,4 +1,4 @@
-"""Files held beside a document, read once when they come in: mask pictures (PNG) and drawings (SVG)."""
+"""Files held beside a document, read once when they come in: mask pictures (PNG), drawings (SVG), pictures (PNG, JPEG)."""
 
 import hashlib
 import io
@@ -10,7 +10,9 @@ from PIL import Image
 from .. import limits
 from ..errors import FileRefused
 from ..paint.masks import overlay_pixels
-from ..paint.svg import cleaned_svg
+from ..paint.svg import cleaned_svg, drawing_ratio
+from ..press.raster import jpeg_bytes
+from .flat import read_picture
 from .masks import traced_drawing, traced_outline
 
 Way = Literal["alpha", "luminance"]
@@ -18,28 +20,41 @@ Way = Literal["alpha", "luminance"]
 
 @dataclass(frozen=True)
 class Asset:
-    """A file that may be kept. ``traced``: for a mask, the outline that each way of reading it gives, "" for none; for a
-    drawing, what it covers, by its alpha."""
+    """A file that may be kept. ``ratio``: a drawing's width for its height. ``traced``: for a mask, the outline that each way
+    of reading it gives, "" for none; for a drawing, what it covers, by its alpha."""
 
     name: str
     kind: Literal["mask", "drawing", "overlay"]
     data: bytes
     width: int = 0
     height: int = 0
+    ratio: float = 1.0
     traced: dict[Way, str] = field(default_factory=dict)
 
 
 def read_asset(data: bytes) -> Asset:
     """What a file is. A drawing comes back cleaned. Raises FileRefused with a plain sentence."""
     if data.startswith(b"\x89PNG"):
-        return _mask(data) if _small(data) else _overlay(data)
+        return _mask(data) if _small(data) and len(data) <= limits.ASSET_BYTES else _overlay(data)
+    if data.startswith(b"\xff\xd8"):
+        return _overlay(_plain_jpeg(data))
     if b"<svg" in data[:4096]:
         if len(data) > limits.DRAWING_BYTES:
             raise FileRefused(f"This drawing is larger than {limits.DRAWING_BYTES // 1000} kB.", "Make it simpler.")
         clean = cleaned_svg(data)
         traced: dict[Way, str] = {"alpha": traced_drawing(clean)}
-        return Asset(hashlib.sha256(clean).hexdigest(), "drawing", clean, traced=traced)
-    raise FileRefused("This is neither a PNG nor an SVG.", "Save a mask as PNG, a drawing as SVG.")
+        return Asset(hashlib.sha256(clean).hexdigest(), "drawing", clean, ratio=drawing_ratio(clean), traced=traced)
+    raise FileRefused("This is no PNG, JPEG or SVG.", "Save a mask as PNG, a drawing as SVG, a picture as JPEG or PNG.")
+
+
+def _plain_jpeg(data: bytes) -> bytes:
+    """A JPEG that needs nothing beside it to be understood: upright, in sRGB."""
+    with Image.open(io.BytesIO(data)) as picture:
+        plain = picture.mode == "RGB" and not picture.info.get("icc_profile") and picture.getexif().get(0x0112, 1) == 1
+    if plain:
+        return data
+    pixels, _ = read_picture(data, "This picture")
+    return jpeg_bytes(pixels[..., :3], 93)
 
 
 def _small(data: bytes) -> bool:
@@ -66,4 +81,4 @@ def _mask(data: bytes) -> Asset:
         raise refusal or FileRefused("This mask hides everything.", "Let some of it be light or opaque.")
     with Image.open(io.BytesIO(data)) as picture:
         width, height = picture.size
-    return Asset(hashlib.sha256(data).hexdigest(), "mask", data, width, height, traced)
+    return Asset(hashlib.sha256(data).hexdigest(), "mask", data, width, height, traced=traced)

@@ -16,7 +16,7 @@ from pathlib import Path
 from pydantic import ValidationError
 
 from .. import limits
-from ..document import FillBox, Job, Mask, Opening, Ornament, Overlay, Photo, Sheet
+from ..document import Background, FillBox, Job, Mask, Opening, Ornament, Overlay, Photo, Sheet, StudioCard
 from ..errors import FileRefused
 from ..paint import Assets, no_assets
 from ..photos import EXTENSIONS, Source
@@ -36,12 +36,12 @@ def member(photo: Photo) -> str:
     return f"photos/{photo.sha256}.{EXTENSIONS[photo.format]}"
 
 
-def asset_names(sheets: Iterable[Sheet]) -> set[str]:
-    """sha256 of every drawing and mask that sheets name."""
-    found = set()
+def asset_names(sheets: Iterable[Sheet], studio: StudioCard | None = None) -> set[str]:
+    """sha256 of every drawing, mask and picture that sheets name, and of the studio card's logo."""
+    found = {studio.logo} if studio and studio.logo else set()
     for sheet in sheets:
         for layer in sheet.layout.leaves:
-            if isinstance(layer, Ornament | Overlay):
+            if isinstance(layer, Ornament | Overlay | Background) and layer.asset:
                 found.add(layer.asset)
             elif isinstance(layer, Opening | FillBox) and isinstance(layer.outline, Mask):
                 found.add(layer.outline.asset)
@@ -52,7 +52,7 @@ def write_bundle(target: Path, job: Job, original: Callable[[Photo], Source], as
     """Writes a job with its photos and assets. ``original`` gives each photo's file as bytes or path."""
     with whole(target, lambda path: Bundle(path).close()) as file, zipfile.ZipFile(file, "w") as bundle:
         bundle.writestr(zipfile.ZipInfo(JOB, MADE), job.model_dump_json(indent=1), zipfile.ZIP_DEFLATED)
-        for name in sorted(asset_names(job.sheets)):
+        for name in sorted(asset_names(job.sheets, job.studio)):
             bundle.writestr(zipfile.ZipInfo(f"assets/{name}", MADE), asset(name), zipfile.ZIP_DEFLATED)
         for photo in job.photos:
             source = original(photo)

@@ -1,5 +1,6 @@
 """Reading templates and lab sheets from a shelf folder.
 
+``ornaments/<kind>/<name>.svg`` are drawings.
 ``templates/<id>/template.json`` is a Template; a layer there may name a drawing or mask beside it
 (``"asset_file": "x.svg"``) instead of giving its sha256. ``labs/<id>.json`` is a LabSheet.
 """
@@ -15,6 +16,7 @@ from pydantic import ValidationError
 from ..document import LabSheet, Template
 from ..errors import FileRefused
 from ..paint import no_assets
+from ..paint.svg import drawing_ratio
 from .masks import traced_drawing
 from .upgrading import upgraded_template
 
@@ -27,12 +29,24 @@ def plainly(error: ValidationError) -> str:
 
 
 @dataclass(frozen=True)
+class Piece:
+    """An ornament of the shelf: a drawing by the kind of thing it shows, and how wide it is for its height."""
+
+    kind: str
+    name: str
+    asset: str
+    ratio: float
+
+
+@dataclass(frozen=True)
 class Shelf:
-    """What lies on a shelf: templates by id in the order of their folders' names, lab sheets by id, the files they name."""
+    """What lies on a shelf: templates by id in the order of their folders' names, lab sheets by id, ornaments, and the files
+    that all of these name."""
 
     templates: dict[str, Template]
     labs: dict[str, LabSheet]
     files: dict[str, bytes]
+    ornaments: tuple[Piece, ...] = ()
 
     def asset(self, name: str) -> bytes:
         """A drawing or mask by its sha256. Raises FileRefused when it is not here."""
@@ -74,7 +88,13 @@ def read_shelf(folder: Path) -> Shelf:
     """All templates and lab sheets of a shelf folder. Raises FileRefused."""
     read = [read_template(path.parent) for path in sorted((folder / "templates").glob("*/template.json"))]
     files = {name: content for _, named in read for name, content in named.items()}
-    return Shelf({template.id: template for template, _ in read}, _labs(folder), files)
+    pieces = []
+    for path in sorted((folder / "ornaments").glob("*/*.svg")):
+        data = path.read_bytes()
+        name = hashlib.sha256(data).hexdigest()
+        files[name] = data
+        pieces.append(Piece(path.parent.name, path.stem.replace("-", " "), name, drawing_ratio(data)))
+    return Shelf({template.id: template for template, _ in read}, _labs(folder), files, tuple(pieces))
 
 
 def _labs(folder: Path) -> dict[str, LabSheet]:

@@ -118,8 +118,12 @@ def items(
         elif isinstance(layer, GuideNote):
             if notes:
                 over.append(item)
+        elif isinstance(layer, Overlay) and layer.guide and not notes:
+            continue
         elif isinstance(layer, Ornament | Overlay):
             found.append(replace(item, asset=assets(layer.asset)))
+        elif isinstance(layer, Background):
+            found.append(replace(item, asset=assets(layer.asset)) if layer.asset else item)
         else:
             found.append(item)
     return _closed(found, sheet.layout) + over

@@ -9,18 +9,15 @@ import numpy as np
 from ..colour.profiles import Bytes, colour_in, of_layout
 from ..document import Background, Echo, FillBox, GuideNote, Opening, Ornament, Overlay, Text
 from ..geometry import outlines
-from ..geometry.maps import Projective
-from ..geometry.matrices import Points, apply, scaling, translation
+from ..geometry.matrices import Points, apply
 from ..measure import mm_from_points
 from ..words import set_note, set_text, set_words
 from .echoes import echo_extent, echo_patches
 from .framing import closed
-from .gradients import shaded
 from .grid import Box, PixelGrid, meet
+from .grounds import backdrop, ground, picture_seen
 from .items import Item, Means, Patch, box_about, covers, faded, outline_px
-from .masks import overlay_pixels
 from .openings import opening_extent, opening_patches
-from .sampling import sample_picture
 from .svg import drawing
 from .vectors import coverage, transformed
 
@@ -71,9 +68,9 @@ def patches(item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]
 
 @_patches.register
 def _background(layer: Background, item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]:
-    if layer.gradient is None:
-        return [Patch(cell, colour_in(layer.colour, item.space), None)]
-    return [Patch(cell, shaded(layer.gradient, grid.box, cell, item.space), None)]
+    if layer.asset:
+        return [Patch(cell, backdrop(item.asset, layer.shift, grid, cell, item.space), None)]
+    return [Patch(cell, ground(layer, grid.box, cell, grid, item.space), None)]
 
 
 @_patches.register
@@ -83,9 +80,7 @@ def _fill(layer: FillBox, item: Item, grid: PixelGrid, cell: Box, means: Means) 
     if box is None:
         return []
     alpha = closed(covers(layer, polygons, box), box, item.over, grid)
-    if layer.gradient is None:
-        return [Patch(box, colour_in(layer.colour, item.space), alpha)]
-    return [Patch(box, shaded(layer.gradient, box_about(polygons), box, item.space), alpha)]
+    return [Patch(box, ground(layer, box_about(polygons), box, grid, item.space), alpha)]
 
 
 @_patches.register
@@ -138,17 +133,11 @@ def _overlay(layer: Overlay, item: Item, grid: PixelGrid, cell: Box, means: Mean
     box = meet(whole or (0, 0, 0, 0), cell)
     if box is None:
         return []
-    picture = overlay_pixels(item.asset)
-    height, width = picture.shape[:2]
-    box_from_picture = scaling(layer.width_mm / width, layer.height_mm / height) @ translation(-width / 2, -height / 2)
     px_from_box = grid.px_from_page @ layer.page_from_box
-    seen = sample_picture(picture, Projective(px_from_box @ box_from_picture), box, whole)
+    rgb, seen = picture_seen(item.asset, layer.width_mm, layer.height_mm, px_from_box, box, whole)
     edge = transformed(outlines.rectangle(layer.width_mm, layer.height_mm), px_from_box, grid.px_per_mm)
-    alpha = cv2.multiply(seen[..., 3], coverage(edge, box), scale=1 / 255).astype(np.uint8, copy=False)
-    # Averaged as light that comes through, so that what is transparent colours nothing; then as colour again.
-    strong = np.maximum(seen[..., 3:].astype(np.uint16), 1)
-    rgb = np.minimum((seen[..., :3].astype(np.uint16) * 255 + strong // 2) // strong, 255).astype(np.uint8)
-    return [Patch(box, of_layout(np.ascontiguousarray(rgb), item.space), np.ascontiguousarray(alpha))]
+    alpha = cv2.multiply(seen, coverage(edge, box), scale=1 / 255).astype(np.uint8, copy=False)
+    return [Patch(box, of_layout(rgb, item.space), np.ascontiguousarray(alpha))]
 
 
 def _number(layer: Opening, number: int, grid: PixelGrid, cell: Box) -> list[Patch]:

@@ -35,9 +35,9 @@ def mask_pixels(png: bytes, by: str) -> NDArray[np.uint8]:
 
 @remembered(256 << 20)
 def overlay_pixels(png: bytes) -> NDArray[np.uint8]:
-    """An overlay's picture, RGBA with colours times alpha, (h, w, 4). Raises FileRefused when it is not a PNG that can serve."""
+    """An overlay's picture, RGBA with colours times alpha, (h, w, 4). Raises FileRefused when it is none."""
     try:
-        with Image.open(io.BytesIO(png), formats=("PNG",)) as picture:
+        with Image.open(io.BytesIO(png), formats=("PNG", "JPEG")) as picture:
             if picture.width * picture.height > limits.OVERLAY_PIXELS:
                 raise FileRefused("This picture has more pixels than an overlay may have.", "Make it smaller.")
             found = np.array(picture.convert("RGBA"))

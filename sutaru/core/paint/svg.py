@@ -136,6 +136,12 @@ def _kept(name: str, local: str, value: str, key: str) -> dict[str, str]:
     raise FileRefused(f"This SVG asks for {local}, which is not drawn here.", "Save it without.")
 
 
+def drawing_ratio(svg: bytes) -> float:
+    """Width / height of a drawing. Raises FileRefused."""
+    _, _, width, height = _view_box(ET.fromstring(svg))
+    return width / height
+
+
 def drawing(svg: bytes, colour: str, px_from_box: Matrix, width: float, height: float, box: Box) -> NDArray[np.uint8]:
     """An SVG drawn into ``box`` as straight RGBA, shape (h, w, 4). Raises FileRefused.
 

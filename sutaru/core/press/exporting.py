@@ -9,15 +9,16 @@ from datetime import datetime
 from pathlib import Path
 
 from ..checks import Finding, check
-from ..document import Format, Job, Sheet
+from ..document import FileKind, Job, Sheet
 from ..errors import ExportFailed
 from ..fitting import earlier_uses, resolved
 from ..paint import Assets, Item, Painter, PixelGrid, items, no_assets
 from ..photos import Pixels
-from . import pdf, raster
+from . import openraster, pdf, raster
 from .files import whole
 
 MANIFEST = "manifest.json"
+SUFFIX = {"jpeg": "jpg", "png": "png", "tiff": "tif", "pdf": "pdf", "ora": "ora"}
 Progress = Callable[[str, int, int], None]
 
 
@@ -39,7 +40,7 @@ def export(
     folder: Path,
     pixels: Pixels,
     made: datetime,
-    format: Format | None = None,
+    format: FileKind | None = None,
     transparent: bool = False,
     painter: Painter | None = None,
     progress: Progress = lambda stage, done, total: None,
@@ -53,7 +54,7 @@ def export(
     """
     lab = job.lab
     kind = format or lab.format
-    if transparent and kind != "png":
+    if transparent and kind not in ("png", "ora"):
         raise ExportFailed(f"A {kind.upper()} for print cannot be transparent.", "Choose PNG.")
     painter = painter or Painter(pixels)
     folder.mkdir(parents=True, exist_ok=True)
@@ -76,14 +77,17 @@ def export(
             progress(what, before + 90 * done // max(1, of), total)
 
         step(0, 1)
-        bands = painter.bands(layers, grid, transparent=transparent, step=step)
         stem = file_stem(job, sheet)
         stem = stem if stem not in taken else f"{stem}-{number + 1:02d}"
         taken.add(stem)
-        target = folder / f"{stem}.{raster.SUFFIX[kind]}"
-        if kind == "pdf":
+        target = folder / f"{stem}.{SUFFIX[kind]}"
+        if kind == "ora":
+            openraster.write(target, sheet.layout, layers, painter, grid, lab.profile, transparent, step)
+        elif kind == "pdf":
+            bands = painter.bands(layers, grid, step=step)
             pdf.write(target, bands, words, grid, lab.profile, lab.jpeg_quality, f"{job.name}, {sheet.name}", made)
         else:
+            bands = painter.bands(layers, grid, transparent=transparent, step=step)
             raster.write(target, kind, bands, grid.size, lab.ppi_target, lab.profile, lab.jpeg_quality)
         progress(f"writing {sheet.name}", 100 * (number + 1), total)
         written.append((sheet, target, grid))

@@ -23,7 +23,6 @@ from ..paint.page import Painted
 from .files import PREFIX, whole
 
 Bytes = NDArray[np.uint8]
-SUFFIX = {"jpeg": "jpg", "png": "png", "tiff": "tif", "pdf": "pdf"}
 MCU = 8  # px each way of the least unit of a JPEG without subsampling
 
 

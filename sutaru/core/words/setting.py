@@ -118,3 +118,14 @@ def set_words(
     # A hundredth of a millimetre is below what a box's measure can mean.
     overset = block > height_mm + 0.01 or widest > width_mm + 0.01
     return Setting(pen.getCommands(), tuple(lines), overset, "".join(sorted(missing)))
+
+
+def set_line(words: str, font: str, em: float) -> tuple[str, float]:
+    """One line as path data with its baseline from the origin to the right, y down, and how far it advances; ``em`` in any
+    unit."""
+    _, upem, _, _ = _font(font)
+    run, unit = _shape(font, _CONTROLS.sub("", words)), em / upem
+    pen = SVGPathPen(None, ntos=lambda v: f"{v:.4f}")
+    if run.path:
+        parse_path(run.path, TransformPen(pen, (unit, 0, 0, -unit, 0, 0)))
+    return str(pen.getCommands()), run.advance * unit

@@ -1,6 +1,6 @@
 /** What is asked of the server beside jobs: the shelf, lab sheets, lists, tasks, histories. Held in the query cache alone. */
 import { QueryClient, useInfiniteQuery, useQuery } from "@tanstack/react-query";
-import { answer, api, type HistoryState, type JobList, type LabSheet, Lost, type TaskState, type TemplateCard } from "./client"; // biome-ignore format: a list
+import { answer, api, type HistoryState, type JobList, type LabSheet, Lost, type OrnamentPiece, type StudioCard, type TaskState, type TemplateCard } from "./client"; // biome-ignore format: a list
 import { listen } from "./news";
 
 export const client = new QueryClient({
@@ -22,6 +22,7 @@ listen(({ kind, id }) => {
   if (kind === "job" || kind === "shelf" || kind === "measured") stale("jobs");
   if (kind === "job" || kind === "history") stale("history", id);
   if (kind === "templates") stale("templates");
+  if (kind === "card") for (const name of ["card", "templates"]) stale(name);
   if (kind === "task") stale("tasks", id);
   if (kind === "missed" || kind === "back") client.invalidateQueries();
 });
@@ -37,6 +38,20 @@ export const useLabs = () =>
   useQuery({
     queryKey: ["labs"],
     queryFn: () => answer<LabSheet[]>(api.GET("/api/labs")),
+    staleTime: Infinity,
+  });
+
+export const useOrnaments = () =>
+  useQuery({
+    queryKey: ["ornaments"],
+    queryFn: () => answer<OrnamentPiece[]>(api.GET("/api/ornaments")),
+    staleTime: Infinity,
+  });
+
+export const useCard = () =>
+  useQuery({
+    queryKey: ["card"],
+    queryFn: () => answer<StudioCard>(api.GET("/api/studio-card")),
     staleTime: Infinity,
   });
 

@@ -28,6 +28,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studio-card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Card
+         * @description The card as it is now.
+         */
+        get: operations["card_api_studio_card_get"];
+        /**
+         * Keep
+         * @description Keeps the card. Jobs begun from now on have it, and templates in the workshop at once; an order under way keeps the one
+         *     it began with until it is given this one (the edit ``take_card``).
+         */
+        put: operations["keep_api_studio_card_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studio-card/logo/{asset}.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Logo
+         * @description A drawing that was brought in, as it is: cleaned, so that it runs and fetches nothing.
+         */
+        get: operations["logo_api_studio_card_logo__asset__svg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workshop": {
         parameters: {
             query?: never;
@@ -48,7 +93,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/workshop/from-picture": {
+    "/api/workshop/from-file": {
         parameters: {
             query?: never;
             header?: never;
@@ -58,10 +103,31 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * From Picture
-         * @description Reads a flat picture of a template (the request's body) into the workshop, where it is looked at and corrected.
+         * From File
+         * @description Reads a file of another program (the request's body: PNG, JPEG, TIFF, WebP, SVG, OpenRaster, PDF) into the workshop, where
+         *     it is looked at and corrected; or lays it there as a guide.
          */
-        post: operations["from_picture_api_workshop_from_picture_post"];
+        post: operations["from_file_api_workshop_from_file_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/sheets/{sheet}/svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Svg
+         * @description A sheet without its photos as SVG in real units: any program draws it, and it reads back as it was.
+         */
+        get: operations["as_svg_api_jobs__job__sheets__sheet__svg_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -140,10 +206,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * From File
+         * Template From File
          * @description Takes a template file (the request's body) onto the shelf, as a template of the studio's own.
          */
-        post: operations["from_file_api_templates_from_file_post"];
+        post: operations["template_from_file_api_templates_from_file_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -182,6 +248,46 @@ export interface paths {
          * @description A sheet of a template, its openings filled with sample photos, as JPEG.
          */
         get: operations["template_picture_api_templates__template__sheets__sheet__picture_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ornaments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ornaments
+         * @description The shelf's ornaments, by kind.
+         */
+        get: operations["ornaments_api_ornaments_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ornaments/{asset}.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ornament
+         * @description An ornament's drawing.
+         */
+        get: operations["ornament_api_ornaments__asset__svg_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -695,7 +801,8 @@ export interface paths {
         put?: never;
         /**
          * Keep Asset
-         * @description Keeps a mask (PNG) or a drawing (SVG), the request's body, and says what it is. Edits name it from then on.
+         * @description Keeps a mask (PNG), a drawing (SVG) or a picture (PNG, JPEG), the request's body, and says what it is. Edits name it from
+         *     then on.
          */
         post: operations["keep_asset_api_assets_post"];
         delete?: never;
@@ -935,7 +1042,8 @@ export interface paths {
         };
         /**
          * Events
-         * @description A stream of ``{"kind": "job" | "found" | "measured" | "task" | "shelf" | "templates", "id": ...}``: that has changed.
+         * @description A stream of ``{"kind":
+         *     "job" | "found" | "measured" | "task" | "shelf" | "templates" | "card", "id": ...}``: that has changed.
          */
         get: operations["events_api_events_get"];
         put?: never;
@@ -1100,6 +1208,11 @@ export interface components {
              */
             height: number;
             /**
+             * Ratio
+             * @default 1
+             */
+            ratio: number;
+            /**
              * Traced
              * @default {}
              */
@@ -1132,7 +1245,11 @@ export interface components {
         };
         /**
          * Background
-         * @description Covers the sheet out to its bleed with one colour or a gradient. Left out when a transparent picture is asked for.
+         * @description Covers the sheet out to its bleed: a colour or a gradient, a texture worked into it; or a picture. Left out when a
+         *     transparent picture is asked for.
+         *
+         *     A picture covers the sheet, its middle in the middle; what lies beyond the bleed is cut off. ``shift`` moves all of its
+         *     colours together.
          */
         Background: {
             /** Id */
@@ -1175,11 +1292,36 @@ export interface components {
             kind: "background";
             /**
              * Colour
-             * @description sRGB, #rrggbb
+             * @description sRGB, #rrggbb; or a swatch's name after 'swatch'; or one of the studio card's two
              * @default #ffffff
              */
             colour: string;
             gradient?: components["schemas"]["Gradient"] | null;
+            texture?: components["schemas"]["Texture"] | null;
+            shift?: components["schemas"]["Shift"] | null;
+            /** Asset */
+            asset?: string | null;
+        };
+        /**
+         * Become
+         * @description Makes openings of shapes, or shapes of openings, where they lie. A photo goes back to the pile.
+         */
+        Become: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "become";
+            /** Layers */
+            layers: string[];
+            /**
+             * Kind
+             * @default opening
+             * @enum {string}
+             */
+            kind: "opening" | "fill";
         };
         /**
          * Begin
@@ -1329,7 +1471,7 @@ export interface components {
             width_mm: number;
             /**
              * Colour
-             * @description sRGB, #rrggbb
+             * @description sRGB, #rrggbb; or a swatch's name after 'swatch'; or one of the studio card's two
              * @default #ffffff
              */
             colour: string;
@@ -1757,7 +1899,7 @@ export interface components {
              */
             view: string;
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["Describe"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["TakeCard"] | components["schemas"]["Describe"];
             /** Gesture */
             gesture?: string | null;
             /**
@@ -1834,7 +1976,7 @@ export interface components {
              */
             edition: string;
             /** Format */
-            format?: ("jpeg" | "png" | "tiff" | "pdf") | null;
+            format?: ("jpeg" | "png" | "tiff" | "pdf" | "ora") | null;
             /**
              * Transparent
              * @default false
@@ -1904,7 +2046,7 @@ export interface components {
         };
         /**
          * FillBox
-         * @description A shape of one colour, or of a gradient.
+         * @description A shape of one colour or a gradient, a texture worked into it.
          */
         FillBox: {
             /** Id */
@@ -1951,10 +2093,12 @@ export interface components {
             surface: components["schemas"]["Flat"] | components["schemas"]["Corners"] | components["schemas"]["Grid"] | components["schemas"]["Roll"];
             /**
              * Colour
-             * @description sRGB, #rrggbb
+             * @description sRGB, #rrggbb; or a swatch's name after 'swatch'; or one of the studio card's two
              */
             colour: string;
             gradient?: components["schemas"]["Gradient"] | null;
+            texture?: components["schemas"]["Texture"] | null;
+            shift?: components["schemas"]["Shift"] | null;
         };
         /**
          * Filling
@@ -2679,6 +2823,7 @@ export interface components {
          * Layout
          * @description The trim size of a page or spread, its margins, its light, its layers bottom to top. Ids are unique within it.
          *
+         *     ``swatches`` are colours that are named once and used in many places: as "swatch sea", say.
          *     ``order`` numbers openings otherwise than they lie in the stack: those it names come first, as it names them.
          */
         Layout: {
@@ -2719,6 +2864,13 @@ export interface components {
              *     }
              */
             light: components["schemas"]["Light"];
+            /**
+             * Swatches
+             * @default {}
+             */
+            swatches: {
+                [key: string]: string;
+            };
             /**
              * Order
              * @default []
@@ -2904,7 +3056,7 @@ export interface components {
             width_mm: number;
             /**
              * Colour
-             * @description sRGB, #rrggbb
+             * @description sRGB, #rrggbb; or a swatch's name after 'swatch'; or one of the studio card's two
              * @default #f6f4ee
              */
             colour: string;
@@ -3123,7 +3275,8 @@ export interface components {
          * @description An SVG drawing, scaled without loss into its box; ``colour`` stands in for ``currentColor``.
          *
          *     ``traced`` is about all that it covers: SVG path data in fractions of the box, worked out when the drawing is read
-         *     (``formats/assets.py``); "" where nobody did, and then the whole box counts as covered.
+         *     (``formats/assets.py``); "" where nobody did, and then the whole box counts as covered. As a ``logo`` it shows the studio
+         *     card's logo where that has one.
          */
         Ornament: {
             /** Id */
@@ -3192,7 +3345,7 @@ export interface components {
             asset: string;
             /**
              * Colour
-             * @description sRGB, #rrggbb
+             * @description sRGB, #rrggbb; or a swatch's name after 'swatch'; or one of the studio card's two
              * @default #222222
              */
             colour: string;
@@ -3206,11 +3359,32 @@ export interface components {
              * @default false
              */
             mirrored: boolean;
+            /**
+             * Logo
+             * @default false
+             */
+            logo: boolean;
+        };
+        /**
+         * OrnamentPiece
+         * @description An ornament of the shelf: what it shows, its drawing's name, its width for its height.
+         */
+        OrnamentPiece: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Asset */
+            asset: string;
+            /** Ratio */
+            ratio: number;
         };
         /**
          * Overlay
          * @description A picture with transparency that lies over what is below it: a frame, a torn edge, light. ``mirrored`` as an
          *     ornament's.
+         *
+         *     As a ``guide``, a lab's own blank for one, it is seen while working and never in output.
          */
         Overlay: {
             /** Id */
@@ -3277,6 +3451,11 @@ export interface components {
              * @description sha256 of a file held beside the document
              */
             asset: string;
+            /**
+             * Guide
+             * @default false
+             */
+            guide: boolean;
             /**
              * Mirrored
              * @default false
@@ -3617,7 +3796,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["Describe"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["TakeCard"] | components["schemas"]["Describe"];
             /**
              * Edition
              * @default
@@ -3701,16 +3880,16 @@ export interface components {
             used: boolean;
         };
         /**
-         * ReadPicture
-         * @description A picture that was read into the workshop: how its areas were told, and what could not be.
+         * ReadFile
+         * @description A file that was read into the workshop: how its openings were found, and what could not be read.
          */
-        ReadPicture: {
+        ReadFile: {
             /** Id */
             id: string;
             /** Openings */
             openings: number;
-            /** Areas */
-            areas: string;
+            /** How */
+            how: string;
             /** Notes */
             notes: string[];
         };
@@ -4117,6 +4296,22 @@ export interface components {
             };
         };
         /**
+         * SetSwatch
+         * @description Gives a swatch a colour on every sheet, and with it all that is painted with it; or adds it. ``None`` takes it away:
+         *     what was painted with it keeps the colour it had.
+         */
+        SetSwatch: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_swatch";
+            /** Name */
+            name: string;
+            /** Colour */
+            colour: string | null;
+        };
+        /**
          * Shadow
          * @description The shadow of an opening, under the page's light: turning the opening never turns it.
          *
@@ -4147,7 +4342,7 @@ export interface components {
             opacity: number;
             /**
              * Colour
-             * @description sRGB, #rrggbb
+             * @description sRGB, #rrggbb; or a swatch's name after 'swatch'; or one of the studio card's two
              * @default #000000
              */
             colour: string;
@@ -4207,6 +4402,30 @@ export interface components {
                 number,
                 number
             ] | null;
+        };
+        /**
+         * Shift
+         * @description Turns hues round the colour circle, strengthens or weakens colours, makes them lighter or darker, all together.
+         *
+         *     In HSL (CSS Color Module Level 4, section 7): ``saturation`` is a factor; ``lightness`` goes that share of the way to
+         *     white, or to black below 0.
+         */
+        Shift: {
+            /**
+             * Hue Deg
+             * @default 0
+             */
+            hue_deg: number;
+            /**
+             * Saturation
+             * @default 1
+             */
+            saturation: number;
+            /**
+             * Lightness
+             * @default 0
+             */
+            lightness: number;
         };
         /**
          * Span
@@ -4337,7 +4556,7 @@ export interface components {
             at: number;
             /**
              * Colour
-             * @description sRGB, #rrggbb
+             * @description sRGB, #rrggbb; or a swatch's name after 'swatch'; or one of the studio card's two
              */
             colour: string;
         };
@@ -4388,6 +4607,7 @@ export interface components {
              */
             revision: number;
             making?: components["schemas"]["Making"] | null;
+            studio?: components["schemas"]["StudioCard"] | null;
             /** Lab */
             lab: string;
             /** Sheets */
@@ -4463,6 +4683,56 @@ export interface components {
             sheets: components["schemas"]["StoredSheet"][];
         };
         /**
+         * StudioCard
+         * @description What every imprint says of the studio. ``traced`` is of the logo, as an ornament's.
+         */
+        StudioCard: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Web
+             * @default
+             */
+            web: string;
+            /**
+             * Phone
+             * @default
+             */
+            phone: string;
+            /**
+             * Mail
+             * @default
+             */
+            mail: string;
+            /**
+             * Main
+             * @description sRGB, #rrggbb
+             * @default #2f5d6b
+             */
+            main: string;
+            /**
+             * Second
+             * @description sRGB, #rrggbb
+             * @default #b4532a
+             */
+            second: string;
+            /** Logo */
+            logo?: string | null;
+            /**
+             * Traced
+             * @default
+             */
+            traced: string;
+        };
+        /**
          * Swap
          * @description Exchanges what two openings hold; one of them may be empty. ``keep_fit``: zoom, turn and what is in the middle stay.
          */
@@ -4485,6 +4755,18 @@ export interface components {
              * @default false
              */
             keep_fit: boolean;
+        };
+        /**
+         * TakeCard
+         * @description Takes the studio card as it is now: every imprint says what it says.
+         */
+        TakeCard: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "take_card";
+            card: components["schemas"]["StudioCard"];
         };
         /**
          * TakeOut
@@ -4674,7 +4956,7 @@ export interface components {
             leading: number;
             /**
              * Colour
-             * @description sRGB, #rrggbb
+             * @description sRGB, #rrggbb; or a swatch's name after 'swatch'; or one of the studio card's two
              * @default #222222
              */
             colour: string;
@@ -4690,6 +4972,48 @@ export interface components {
              * @enum {string}
              */
             stand: "top" | "middle" | "bottom";
+        };
+        /**
+         * Texture
+         * @description A second colour worked into the ground in a pattern that is computed: endless, without a seam, the same at any ppi.
+         *
+         *     ``scale_mm``: the width of a thread, a grain, a ring of wood; from one dot or stripe to the next. ``strength``: how much
+         *     of the second colour there is where the pattern is strongest. ``seed``: another piece of the same cloth.
+         */
+        Texture: {
+            /**
+             * Kind
+             * @default paper
+             * @enum {string}
+             */
+            kind: "paper" | "linen" | "wood" | "sand" | "dots" | "stripes";
+            /**
+             * Colour
+             * @description sRGB, #rrggbb; or a swatch's name after 'swatch'; or one of the studio card's two
+             * @default #8a7c63
+             */
+            colour: string;
+            /**
+             * Scale Mm
+             * @default 1
+             */
+            scale_mm: number;
+            /**
+             * Strength
+             * @default 0.4
+             */
+            strength: number;
+            /**
+             * Turn Deg
+             * @description degrees, counter-clockwise
+             * @default 0
+             */
+            turn_deg: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
         };
         /**
          * TurnSheet
@@ -4868,6 +5192,88 @@ export interface operations {
             };
         };
     };
+    card_api_studio_card_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudioCard"];
+                };
+            };
+        };
+    };
+    keep_api_studio_card_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudioCard"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudioCard"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    logo_api_studio_card_logo__asset__svg_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                asset: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     begin_api_workshop_post: {
         parameters: {
             query?: never;
@@ -4901,11 +5307,12 @@ export interface operations {
             };
         };
     };
-    from_picture_api_workshop_from_picture_post: {
+    from_file_api_workshop_from_file_post: {
         parameters: {
             query?: {
                 name?: string;
                 areas?: string;
+                guide?: boolean;
                 width_mm?: number;
             };
             header?: never;
@@ -4920,8 +5327,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ReadPicture"];
+                    "application/json": components["schemas"]["ReadFile"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    as_svg_api_jobs__job__sheets__sheet__svg_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                sheet: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {
@@ -5031,7 +5468,7 @@ export interface operations {
             };
         };
     };
-    from_file_api_templates_from_file_post: {
+    template_from_file_api_templates_from_file_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -5081,6 +5518,55 @@ export interface operations {
             path: {
                 template: string;
                 sheet: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    ornaments_api_ornaments_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrnamentPiece"][];
+                };
+            };
+        };
+    };
+    ornament_api_ornaments__asset__svg_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                asset: string;
             };
             cookie?: never;
         };

@@ -19,7 +19,7 @@ import { inWords, length, type Unit } from "../ui/units";
 import { when } from "../ui/when";
 import css from "./dispatch.module.css";
 
-type Format = "jpeg" | "png" | "tiff" | "pdf";
+type Format = "jpeg" | "png" | "tiff" | "pdf" | "ora";
 
 /** Where finished sheets are exported. */
 export function Dispatch({ job }: { job: string }) {
@@ -150,9 +150,15 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
               { value: "png", label: "PNG" },
               { value: "tiff", label: "TIFF" },
               { value: "pdf", label: "PDF" },
+              { value: "ora", label: "Layers" },
             ]}
           />
-          {kind === "png" && (
+          {kind === "ora" && (
+            <p className={css.note}>
+              OpenRaster, to go on with elsewhere: each photo, frame and word on a layer of its own.
+            </p>
+          )}
+          {(kind === "png" || kind === "ora") && (
             <Checkbox
               mt={8}
               size="xs"

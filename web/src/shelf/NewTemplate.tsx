@@ -2,7 +2,7 @@ import { Button, Group, Modal, NumberInput, SegmentedControl, Select, Stack, Tex
 import { notifications } from "@mantine/notifications";
 import { useRef, useState } from "react";
 import { useLocation } from "wouter";
-import { answer, api, type ReadPicture, sent, type TemplateCard } from "../api/client";
+import { answer, api, type ReadFile, sent, type TemplateCard } from "../api/client";
 import { client, useLabs } from "../api/queries";
 import { complain } from "../ui/complain";
 import { PRODUCTS, pageSize, plural } from "../ui/format";
@@ -15,7 +15,9 @@ const AREAS = [
   { value: "#ffffff", label: "white areas" },
   { value: "#808080", label: "grey areas" },
   { value: "#000000", label: "black areas" },
+  { value: "guide", label: "to be drawn: lay it as a guide" },
 ];
+const FOUND: Record<string, string> = { holes: ", by holes", names: "", "flat layers": ", by flat layers" };
 const MM = { mm: 1, cm: 10, in: 25.4 };
 
 /** Begins a template: on a lab's blank, or on a sheet of any size; or takes one in from a file. */
@@ -62,10 +64,17 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
         onClose();
         return;
       }
-      const asked = new URLSearchParams({ name: picked.name, areas });
-      const read = await sent<ReadPicture>(`/api/workshop/from-picture?${asked}`, picked);
+      const guide = areas === "guide";
+      const asked = new URLSearchParams({
+        name: picked.name,
+        areas: guide ? "" : areas,
+        guide: String(guide),
+      });
+      const read = await sent<ReadFile>(`/api/workshop/from-file?${asked}`, picked);
       notifications.show({
-        title: `${plural(read.openings, "opening")} found, by ${read.areas === "holes" ? "holes" : `the colour ${read.areas}`}`,
+        title: guide
+          ? "It lies in the workshop as a guide: draw openings on it"
+          : `${plural(read.openings, "opening")} found${FOUND[read.how] ?? `, by the colour ${read.how}`}`,
         message: read.notes.join(" "),
         color: "dark",
         autoClose: 15_000,
@@ -162,11 +171,14 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
           </Group>
           <fieldset className={css.fromFile}>
             <legend>Or from a file</legend>
-            <p>A flat picture of a template (PNG, JPEG, TIFF, WebP), or a template saved as a file.</p>
+            <p>
+              A flat picture of a template (PNG, JPEG, TIFF, WebP), an SVG, an OpenRaster file, a PDF; a lab's
+              own blank as a guide; or a template saved as a file.
+            </p>
             <input
               ref={file}
               type="file"
-              accept=".sutaru-template,.png,.jpg,.jpeg,.tif,.tiff,.webp"
+              accept=".sutaru-template,.png,.jpg,.jpeg,.tif,.tiff,.webp,.svg,.ora,.pdf"
               hidden
               data-testid="template-file"
               onChange={(event) => take(event.target.files?.[0])}
@@ -174,7 +186,7 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
             <Group gap="xs" align="end">
               <Select
                 size="xs"
-                label="Openings of a picture are"
+                label="Openings in it are"
                 allowDeselect={false}
                 value={areas}
                 onChange={(value) => setAreas(value ?? "")}

@@ -2,27 +2,34 @@ import { Button } from "@mantine/core";
 import { useRef, useState } from "react";
 import { useLocation } from "wouter";
 import { Refused, sent, type TemplateCard } from "../api/client";
-import { client } from "../api/queries";
+import { client, useCard } from "../api/queries";
 import { complain } from "../ui/complain";
 import { Jobs } from "./Jobs";
 import { NewJob } from "./NewJob";
+import { StudioCardDialog } from "./StudioCardDialog";
 import css from "./shelf.module.css";
 import { Templates } from "./Templates";
 
 /** Jobs at work on one side, templates to begin from on the other: both within reach at once. */
 export function Shelf() {
   const [chosen, setChosen] = useState<TemplateCard>();
+  const [carding, setCarding] = useState(false);
+  const card = useCard();
   return (
     <main className={css.shelf}>
       <header className={css.head}>
         <h1>Sutaru</h1>
-        <span>Marram Studio's bench for photos and templates</span>
+        <span>{card.data?.name ? `${card.data.name}'s` : "A"} bench for photos and templates</span>
+        <Button variant="default" ml="auto" onClick={() => setCarding(true)}>
+          Studio card
+        </Button>
         <OpenBundle />
       </header>
       <div className={css.columns}>
         <Jobs />
         <Templates onChoose={setChosen} />
       </div>
+      {carding && <StudioCardDialog onClose={() => setCarding(false)} />}
       {chosen && <NewJob template={chosen} onClose={() => setChosen(undefined)} />}
     </main>
   );
@@ -55,7 +62,7 @@ function OpenBundle() {
         hidden
         onChange={(event) => open(event.target.files?.[0])}
       />
-      <Button variant="default" ml="auto" loading={busy} onClick={() => input.current?.click()}>
+      <Button variant="default" loading={busy} onClick={() => input.current?.click()}>
         Open a bundle
       </Button>
     </>

@@ -5,9 +5,11 @@ import type { View } from "../editing/view";
 import { apply, boundsOf, inverse, type Matrix, type Point, path } from "../geometry/placing";
 import { CutLines, type Seen } from "../stage/Stage";
 import stage from "../stage/stage.module.css";
+import { complain } from "../ui/complain";
 import { useUnit } from "../ui/units";
 import { type Box, cornersOf, drawnBy, found, type Layer, named, outermost, stacked } from "./layers";
 import { columnsOf, type Gap } from "./lines";
+import { dropped, PIECE } from "./OrnamentShelf";
 import { HANDLES, heldOf, moved, pointOf } from "./pulling";
 import { useTable } from "./table";
 import type { useHands } from "./useHands";
@@ -51,6 +53,19 @@ export function Drawing({ state, seen, hands, svg }: Props) {
       onPointerUp={hands.up}
       onPointerCancel={() => hands.cancel()}
       onDoubleClick={() => hands.cancel(true)}
+      onDragOver={(event) => event.dataTransfer.types.includes(PIECE) && event.preventDefault()}
+      onDrop={async (event) => {
+        const data = event.dataTransfer.getData(PIECE);
+        const box = svg.current?.getBoundingClientRect();
+        if (!data || !box) return;
+        event.preventDefault();
+        const at = apply(inverse(screenFromPage), [event.clientX - box.left, event.clientY - box.top]);
+        try {
+          hands.add(await dropped(state, data, at));
+        } catch (error) {
+          complain(error);
+        }
+      }}
     >
       <title>{state.sheet.name}</title>
       {guides && <Net state={state} seen={seen} />}

@@ -1,4 +1,4 @@
-import { Button, Checkbox, ColorInput, Textarea, TextInput } from "@mantine/core";
+import { Button, Checkbox, Textarea, TextInput } from "@mantine/core";
 import type { Opening, Text } from "../api/client";
 import { FramePart } from "../bench/opening/FramePart";
 import side from "../bench/side.module.css";
@@ -10,7 +10,9 @@ import { Choice } from "../ui/Choice";
 import { Dial } from "../ui/Dial";
 import { NumberField } from "../ui/NumberField";
 import { Arrange } from "./Arrange";
+import { ColourField } from "./ColourField";
 import { cornersOf, found, type Layer, named, turnOf } from "./layers";
+import { PaintPart } from "./PaintPart";
 import { heldOf, pointOf, sizing } from "./pulling";
 import { useTable } from "./table";
 import type { useHands } from "./useHands";
@@ -70,6 +72,18 @@ export function SelectionPanel({ state, make }: { state: View; make: Make }) {
       {only.kind !== "background" && only.kind !== "echo" && (
         <Arrange state={state} chosen={chosen} make={make} />
       )}
+      {chosen.every((layer) => layer.kind === "fill" || layer.kind === "opening") && (
+        <Become state={state} chosen={chosen} />
+      )}
+      {only.kind === "overlay" && chosen.length === 1 && (
+        <Checkbox
+          size="xs"
+          mt={6}
+          label="A guide: seen here, never printed"
+          checked={!!only.guide}
+          onChange={(event) => edit(fieldsOf([only.id], { guide: event.currentTarget.checked }))}
+        />
+      )}
       {chosen.length === 1 && only.kind === "opening" && (
         <FramePart key={`FramePart ${only.id}`} state={state} layer={only as Opening} />
       )}
@@ -78,7 +92,7 @@ export function SelectionPanel({ state, make }: { state: View; make: Make }) {
       )}
       {chosen.length === 1 &&
         (only.kind === "fill" || only.kind === "background" || only.kind === "ornament") && (
-          <ColourPart key={`ColourPart ${only.id}`} state={state} layer={only} />
+          <PaintPart key={`PaintPart ${only.id}`} state={state} layer={only} />
         )}
     </section>
   );
@@ -86,6 +100,28 @@ export function SelectionPanel({ state, make }: { state: View; make: Make }) {
 
 const fieldsOf = (ids: string[], fields: Record<string, unknown>): Said =>
   ({ op: "set_fields", layers: ids, fields, expect: {} }) as Said;
+
+/** Openings of shapes, shapes of openings. */
+function Become({ state, chosen }: { state: View; chosen: Layer[] }) {
+  const { edit } = useChange(state);
+  const layers = chosen.map((layer) => layer.id);
+  const shapes = chosen.some((layer) => layer.kind === "fill");
+  return (
+    <div className={css.row}>
+      <Button
+        size="compact-xs"
+        variant="default"
+        onClick={() => edit({ op: "become", layers, kind: shapes ? "opening" : "fill" } as Said)}
+      >
+        {shapes
+          ? layers.length > 1
+            ? "Make openings of these"
+            : "Make an opening of it"
+          : "Make a shape of it"}
+      </Button>
+    </div>
+  );
+}
 
 function Name({ state, layer }: { state: View; layer: Layer }) {
   const { edit } = useChange(state);
@@ -233,13 +269,14 @@ function WordsPart({ state, text }: { state: View; text: Text }) {
       />
       <div className={css.pair}>
         <Choice label="Font" value={text.font ?? "Lato"} data={FONTS} onChange={(font) => set({ font })} />
-        <ColorInput
-          size="xs"
-          aria-label="Colour of the words"
-          value={text.colour}
-          onChangeEnd={(colour) => set({ colour: colour.toLowerCase() })}
-        />
       </div>
+      <ColourField
+        state={state}
+        bare
+        label="Colour of the words"
+        value={text.colour ?? "#222222"}
+        onChange={(colour) => set({ colour })}
+      />
       <Dial
         label="Size"
         min={4}
@@ -280,127 +317,11 @@ function WordsPart({ state, text }: { state: View; text: Text }) {
         checked={text.sample !== false}
         onChange={(event) => set({ sample: event.currentTarget.checked })}
       />
-    </div>
-  );
-}
-
-/** Stops at equal ways from each other. */
-const spaced = (stops: readonly ({ colour: string } | undefined)[]) =>
-  stops.map((stop, n) => ({ at: n / (stops.length - 1), colour: stop?.colour ?? "#ffffff" }));
-
-/** Colour or gradient, and opacity, of what has one. */
-function ColourPart({
-  state,
-  layer,
-}: {
-  state: View;
-  layer: Extract<Layer, { kind: "fill" | "background" | "ornament" }>;
-}) {
-  const { edit } = useChange(state);
-  const set = (fields: Record<string, unknown>, gesture?: string) =>
-    edit(fieldsOf([layer.id], fields), { gesture });
-  const gradient = layer.kind === "ornament" ? undefined : layer.gradient;
-  const stops = gradient?.stops ?? [];
-  return (
-    <div className={side.group}>
-      {!gradient && (
-        <ColorInput
-          size="xs"
-          label="Colour"
-          value={layer.colour}
-          onChangeEnd={(colour) => set({ colour: colour.toLowerCase() })}
-        />
-      )}
-      {layer.kind !== "ornament" && (
-        <Checkbox
-          size="xs"
-          mt={6}
-          label="A gradient"
-          checked={!!gradient}
-          onChange={(event) =>
-            set({
-              gradient: event.currentTarget.checked
-                ? {
-                    turn_deg: 90,
-                    stops: [
-                      { at: 0, colour: layer.colour ?? "#ffffff" },
-                      { at: 1, colour: "#8fa9b8" },
-                    ],
-                  }
-                : null,
-            })
-          }
-        />
-      )}
-      {gradient && (
-        <>
-          <div className={css.row}>
-            <Choice
-              bare
-              label="How the gradient runs"
-              value={gradient.shape ?? "linear"}
-              data={[
-                { value: "linear", label: "straight" },
-                { value: "radial", label: "from a middle" },
-              ]}
-              onChange={(shape) => set({ "gradient.shape": shape })}
-            />
-            <Button
-              size="compact-xs"
-              variant="default"
-              disabled={stops.length >= 16}
-              onClick={() => set({ "gradient.stops": spaced([...stops, stops[stops.length - 1]]) })}
-            >
-              One more colour
-            </Button>
-            <Button
-              size="compact-xs"
-              variant="default"
-              disabled={stops.length <= 2}
-              onClick={() => set({ "gradient.stops": spaced(stops.slice(0, -1)) })}
-            >
-              One less
-            </Button>
-          </div>
-          <div className={css.pair}>
-            {stops.map((stop, n) => (
-              <ColorInput
-                // biome-ignore lint/suspicious/noArrayIndexKey: stops have no other name
-                key={n}
-                size="xs"
-                aria-label={`Colour ${n + 1} of the gradient`}
-                value={stop.colour}
-                onChangeEnd={(colour) =>
-                  set({
-                    "gradient.stops": stops.map((one, at) =>
-                      at === n ? { ...one, colour: colour.toLowerCase() } : one,
-                    ),
-                  })
-                }
-              />
-            ))}
-          </div>
-          {gradient.shape !== "radial" && (
-            <Dial
-              label="Turn"
-              min={-180}
-              max={180}
-              unit="°"
-              value={gradient.turn_deg ?? 0}
-              onKeep={(turn, g) => set({ "gradient.turn_deg": turn }, g)}
-            />
-          )}
-        </>
-      )}
-      <Dial
-        label="Opacity"
-        min={0}
-        max={100}
-        per={100}
-        unit="%"
-        value={Math.round((layer.opacity ?? 1) * 100)}
-        onKeep={(value, g) => set({ opacity: value / 100 }, g)}
-      />
+      <p className={side.hint}>
+        {
+          "{studio.name}, {studio.address}, {studio.web}, {studio.phone} and {studio.mail} come from the studio card."
+        }
+      </p>
     </div>
   );
 }

@@ -7,6 +7,7 @@ import type { View } from "../editing/view";
 import { Dial } from "../ui/Dial";
 import { NumberField } from "../ui/NumberField";
 import { AnotherSize } from "./AnotherSize";
+import { Swatches } from "./ColourField";
 import { freshId } from "./layers";
 import { useTable } from "./table";
 import css from "./workshop.module.css";
@@ -154,6 +155,20 @@ export function SheetPanel({ state }: { state: View }) {
           value={layout.light?.from_deg ?? 120}
           onKeep={(deg, g) => sheetSet({ "light.from_deg": deg }, g)}
         />
+      </div>
+      <div className={side.group}>
+        <Swatches state={state} />
+        <div className={css.row}>
+          <Button
+            size="compact-xs"
+            variant="default"
+            component="a"
+            href={`/api/jobs/${state.id}/sheets/${sheet.id}/svg`}
+            download
+          >
+            Save as SVG
+          </Button>
+        </div>
       </div>
       <div className={`${side.group} ${css.row}`}>
         <Button size="compact-xs" variant="default" onClick={() => edit({ op: "renumber" } as Said)}>

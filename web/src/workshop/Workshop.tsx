@@ -18,6 +18,7 @@ import { UnitContext } from "../ui/units";
 import { Drawing } from "./Drawing";
 import { KeepDialog } from "./KeepDialog";
 import { boxAbout, found } from "./layers";
+import { OrnamentShelf } from "./OrnamentShelf";
 import { SelectionPanel } from "./SelectionPanel";
 import { SheetPanel } from "./SheetPanel";
 import { StackList } from "./StackList";
@@ -44,7 +45,7 @@ export function Workshop({ job }: { job: string }) {
 }
 
 function Loaded({ state }: { state: View }) {
-  const { view, unit: chosen, tool, selected, guides, snap, set } = useTable();
+  const { view, unit: chosen, tool, selected, guides, snap, ornaments, set } = useTable();
   const { edit } = useChange(state);
   const [keeping, setKeeping] = useState(false);
   const svg = useRef<SVGSVGElement>(null);
@@ -154,6 +155,12 @@ function Loaded({ state }: { state: View }) {
                 </button>
               </Tooltip>
             ))}
+            <Tooltip label="Ornaments of the shelf, and one's own (B)" position="right">
+              <button type="button" aria-pressed={!!ornaments} onClick={() => set({ ornaments: !ornaments })}>
+                <Sign tool="ornaments" />
+                Ornaments
+              </button>
+            </Tooltip>
             {state.sheets.length > 1 && (
               <fieldset className={css.sheets} aria-label="Sheets">
                 {state.sheets.map((one, n) => (
@@ -211,6 +218,9 @@ function Loaded({ state }: { state: View }) {
                 </>
               )}
             </Stage>
+            {ornaments && (
+              <OrnamentShelf state={state} add={hands.add} onClose={() => set({ ornaments: false })} />
+            )}
             <div className={bench.view}>
               <ViewButtons view={view} onView={(view) => set({ view })} />
               <Help />
@@ -251,6 +261,7 @@ function Sign({ tool }: { tool: string }) {
     fill: "M4 6h16v12h-16z",
     words: "M6 7v-2h12v2M12 5v14M9 19h6",
     note: "M5 5h14v10l-4 4h-10zM15 19v-4h4",
+    ornaments: "M12 3l7 8-7 6-7-6zM12 3v14M5 11h14M12 17c-2 2 2 2 0 4",
   };
   return (
     <svg width="22" height="22" viewBox="0 0 24 24" aria-hidden="true" data-tool={tool}>

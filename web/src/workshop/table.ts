@@ -22,6 +22,8 @@ interface Table {
   ratio?: number;
   /** The layer pointed at in the stack list. */
   pointed?: string;
+  /** Whether the ornaments lie open. */
+  ornaments?: boolean;
   guides: boolean;
   snap: boolean;
   view: number;

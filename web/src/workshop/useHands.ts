@@ -278,5 +278,5 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
         : pull?.kind === "turn"
           ? turning(heldOf(layers, view.frames, useTable.getState().selected)?.middle ?? pull.from, pull.turn)
           : undefined;
-  return { pull, help, by, down, take, move, up, cancel, lay, make };
+  return { pull, help, by, down, take, move, up, cancel, lay, make, add };
 }

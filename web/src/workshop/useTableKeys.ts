@@ -22,6 +22,7 @@ export const TOOLS: readonly { tool: Tool; key: string; label: string; hint: str
 
 export const TABLE_KEYS: readonly [string, string][] = [
   ...TOOLS.map(({ key, hint }): [string, string] => [key.toUpperCase(), hint]),
+  ["B", "ornaments"],
   ["Enter", "with a tool in hand: lay what it makes in the middle of the sheet"],
   ["Arrows", "move by 1 mm (with Shift by 0.1 mm)"],
   ["Delete", "take away what is selected"],
@@ -98,7 +99,8 @@ export function useTableKeys(view: View, hands: ReturnType<typeof useHands>) {
       else if (key === "PageUp" || key === "PageDown") {
         const next = view.sheets[view.at + (key === "PageDown" ? 1 : -1)];
         if (next) set({ sheet: next.id, selected: [] });
-      } else if (tool && !event.altKey) {
+      } else if (key === "b" && !event.altKey) set({ ornaments: !useTable.getState().ornaments });
+      else if (tool && !event.altKey) {
         hands.cancel();
         set({ tool: tool.tool });
       } else return;

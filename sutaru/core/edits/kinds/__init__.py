@@ -27,6 +27,7 @@ from .filling import (
 from .layout import (
     AddLayers,
     Align,
+    Become,
     Carry,
     Dissolve,
     Distribute,
@@ -61,19 +62,21 @@ from .whole import (
     Rename,
     RenameEdition,
     RenameSheet,
+    SetSwatch,
     Spot,
     Star,
     Swap,
+    TakeCard,
     TakeOut,
     Worked,
 )
 
 LAYOUT_EDITS = (AddLayers, RemoveLayers, Restack, SetFields, Carry, Align, Distribute, SameSize, Repeat, SplitOpening,
-                MakeOne, Gather, Dissolve, TurnSheet, ResizeSheet, SetSheet, Renumber)  # fmt: skip
+                MakeOne, Become, Gather, Dissolve, TurnSheet, ResizeSheet, SetSheet, Renumber)  # fmt: skip
 FILLING_EDITS = (Put, Place, Clear, Pin, KeepInView, SpanOver, Unspan, Nudge, Write, MendOpening, Accept, Reopen)
 LayoutEdit = Annotated[
     AddLayers | RemoveLayers | Restack | SetFields | Carry | Align | Distribute | SameSize | Repeat | SplitOpening
-    | MakeOne | Gather | Dissolve | TurnSheet | ResizeSheet | SetSheet | Renumber,
+    | MakeOne | Become | Gather | Dissolve | TurnSheet | ResizeSheet | SetSheet | Renumber,
     Field(discriminator="op"),
 ]  # fmt: skip
 FillingEdit = Annotated[
@@ -82,16 +85,18 @@ FillingEdit = Annotated[
 ]
 JobEdit = Annotated[
     Swap | Fill | Lay | MendPhoto | BringIn | TakeOut | Mark | Worked | Star | PutAside | EnhanceAll | ChooseLab | Rename
-    | AddEdition | RenameEdition | RemoveEdition | AddSheet | RemoveSheet | RenameSheet | Describe,
+    | AddEdition | RenameEdition | RemoveEdition | AddSheet | RemoveSheet | RenameSheet | SetSwatch
+    | TakeCard | Describe,
     Field(discriminator="op"),
 ]  # fmt: skip
 Edit = Annotated[LayoutEdit | FillingEdit | JobEdit, Field(discriminator="op")]
 
 __all__ = [
-    "FILLING_EDITS", "LAYOUT_EDITS", "Accept", "AddEdition", "AddLayers", "AddSheet", "Align", "BringIn", "Carry",
+    "FILLING_EDITS", "LAYOUT_EDITS", "Accept", "AddEdition", "AddLayers", "AddSheet", "Align", "Become", "BringIn", "Carry",
     "ChooseLab", "Clear", "Describe", "Dissolve", "Distribute", "Edit", "EnhanceAll", "Fill", "FillingEdit",
     "FindingName", "Gather", "JobEdit", "KeepInView", "Laid", "Lay", "LayoutEdit", "MakeOne", "Mark", "MendOpening",
     "MendPhoto", "Nudge", "Pin", "Place", "Put", "PutAside", "RemoveEdition", "RemoveLayers", "RemoveSheet", "Rename",
     "RenameEdition", "RenameSheet", "Renumber", "Reopen", "Repeat", "ResizeSheet", "Restack", "SameSize", "SetFields",
-    "SetSheet", "SpanOver", "SplitOpening", "Spot", "Star", "Swap", "TakeOut", "TurnSheet", "Unspan", "Worked", "Write",
+    "SetSheet", "SetSwatch", "SpanOver", "SplitOpening", "Spot", "Star", "Swap", "TakeCard", "TakeOut",
+    "TurnSheet", "Unspan", "Worked", "Write",
 ]  # fmt: skip

@@ -126,6 +126,14 @@ class MakeOne(_OnLayout):
     openings: Annotated[tuple[Identity, ...], Field(min_length=2, max_length=500)]
 
 
+class Become(_OnLayout):
+    """Makes openings of shapes, or shapes of openings, where they lie. A photo goes back to the pile."""
+
+    op: Literal["become"] = "become"
+    layers: Ids
+    kind: Literal["opening", "fill"] = "opening"
+
+
 class Gather(_OnLayout):
     """Puts layers into a group, where the uppermost of them lies."""
 

@@ -4,8 +4,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ...document import LabSheet, Photo, Placement, Recipe, Sheet
-from ...document.base import Frozen, Identity
+from ...document import LabSheet, Photo, Placement, Recipe, Sheet, StudioCard
+from ...document.base import Frozen, Hex, Identity, SwatchName
 from ...document.layout import Role
 from ...document.photo import Marked
 from ...document.template import Product, Tags
@@ -186,6 +186,22 @@ class RenameSheet(Frozen):
     which: Identity
     name: Annotated[str, Field(min_length=1, max_length=120)]
     role: Role | None = None
+
+
+class SetSwatch(Frozen):
+    """Gives a swatch a colour on every sheet, and with it all that is painted with it; or adds it. ``None`` takes it away:
+    what was painted with it keeps the colour it had."""
+
+    op: Literal["set_swatch"] = "set_swatch"
+    name: SwatchName
+    colour: Hex | None
+
+
+class TakeCard(Frozen):
+    """Takes the studio card as it is now: every imprint says what it says."""
+
+    op: Literal["take_card"] = "take_card"
+    card: StudioCard
 
 
 class Describe(Frozen):

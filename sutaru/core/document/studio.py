@@ -1,0 +1,76 @@
+"""The studio card: the studio's own name, addresses, logo and colours, kept once; and what takes them from there."""
+
+import re
+from collections.abc import Mapping
+from typing import Annotated, Any, TypeVar
+
+from pydantic import Field
+
+from .base import AssetName, Frozen, Hex
+
+T = TypeVar("T")
+_FIELD = re.compile(r"\{studio\.([a-z]+)\}")
+FIELDS = ("name", "address", "web", "phone", "mail")  # what words may name, as {studio.name}
+
+
+class StudioCard(Frozen):
+    """What every imprint says of the studio. ``traced`` is of the logo, as an ornament's."""
+
+    name: Annotated[str, Field(max_length=120)] = ""
+    address: Annotated[str, Field(max_length=300)] = ""
+    web: Annotated[str, Field(max_length=120)] = ""
+    phone: Annotated[str, Field(max_length=60)] = ""
+    mail: Annotated[str, Field(max_length=120)] = ""
+    main: Hex = "#2f5d6b"
+    second: Hex = "#b4532a"
+    logo: AssetName | None = None
+    traced: Annotated[str, Field(max_length=60_000)] = ""
+
+    def said(self, words: str) -> str:
+        """Words with its fields put in; lines that named only what the card does not say are left out."""
+        lines = []
+        for line in words.split("\n"):
+            full = _FIELD.sub(lambda found: getattr(self, found[1]) if found[1] in FIELDS else found[0], line)
+            if full.strip(" ·,|") or not _FIELD.search(line):
+                lines.append(full.strip(" ·|") if _FIELD.search(line) else full)
+        return "\n".join(lines)
+
+    @property
+    def colours(self) -> dict[str, str]:
+        """Its colours as layers name them."""
+        return {"studio main": self.main, "studio second": self.second}
+
+
+def missing(words: str, card: StudioCard) -> list[str]:
+    """Fields that words name and the card does not say."""
+    return [name for name in dict.fromkeys(_FIELD.findall(words)) if name in FIELDS and not getattr(card, name)]
+
+
+def in_colours(value: T, colours: Mapping[str, str]) -> T:
+    """A layer, or any part of one, with its named colours as they are: #rrggbb."""
+    return _coloured(value, colours)
+
+
+def _coloured(value: Any, colours: Mapping[str, str]) -> Any:
+    if isinstance(value, Frozen):
+        fresh = {}
+        for name in type(value).model_fields:
+            old = getattr(value, name)
+            new = colours.get(old, old) if name == "colour" else _coloured(old, colours)
+            if new is not old:
+                fresh[name] = new
+        return value.having(**fresh) if fresh else value
+    if isinstance(value, tuple) and value and isinstance(value[0], Frozen):
+        found = tuple(_coloured(one, colours) for one in value)
+        return value if all(a is b for a, b in zip(found, value, strict=True)) else found
+    return value
+
+
+def colours_of(value: Any) -> set[str]:
+    """The names of colours that a layer, or any part of one, is painted with."""
+    if isinstance(value, Frozen):
+        named = {value.colour} if hasattr(value, "colour") and not value.colour.startswith("#") else set()
+        return named.union(*(colours_of(getattr(value, name)) for name in type(value).model_fields))
+    if isinstance(value, tuple):
+        return set[str]().union(*(colours_of(one) for one in value))
+    return set()

@@ -1,0 +1,381 @@
+"""An SVG tree made plain: only what can be drawn, style sheets and styles as attributes, uses put in, words as outlines.
+
+Nothing outside the file is ever looked up. What is dropped is said in ``notes``.
+"""
+
+import math
+import re
+import xml.etree.ElementTree as ET
+from typing import Any
+
+import cssselect2
+import numpy as np
+import tinycss2
+
+from ...errors import FileRefused
+from ...geometry.matrices import Matrix, scaling, translation
+from ...paint.svg import MAX_DEPTH, MAX_ELEMENTS, SVG, XLINK
+from ...words.setting import FONT_FILES, set_line
+
+SHAPES = {SVG + name for name in ("path", "rect", "circle", "ellipse", "line", "polyline", "polygon")}
+_GROUPS = {SVG + name for name in ("svg", "g", "a", "switch", "symbol")}
+_KEPT = {SVG + name for name in (
+    "defs", "linearGradient", "radialGradient", "stop", "clipPath", "mask", "pattern", "filter", "image",
+)}  # fmt: skip
+_DROPPED = {
+    "script": "A script was left out.",
+    "foreignObject": "What another language draws was left out.",
+    "animate": "Movement was left out.", "animateTransform": "Movement was left out.", "set": "Movement was left out.",
+    "textPath": "Words along a path were left out.",
+}  # fmt: skip
+# CSS Values and Units Module Level 3, 5.2: absolute lengths, in px of 1/96 in.
+_PX = {"px": 1.0, "": 1.0, "in": 96.0, "cm": 96 / 2.54, "mm": 96 / 25.4, "q": 96 / 101.6, "pt": 96 / 72, "pc": 16.0}
+_LENGTH = re.compile(r"\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?)\s*([a-zA-Z%]*)\s*")
+_NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
+_STYLED = re.compile(
+    r"(fill|stroke|clip|stop|font|text|opacity|color|display|visibility|mask|filter|letter|flood|mix-blend)[\w-]*|direction"
+)
+_FONTS = {"serif": "EB Garamond", "cursive": "Kaushan Script", "fantasy": "Bebas Neue"}
+
+
+def numbers(text: str) -> list[float]:
+    """All numbers in a text."""
+    return [float(one) for one in _NUMBER.findall(text)]
+
+
+def units(text: str, em: float = 16.0) -> float:
+    """A length in px (user units); a percentage or what is no length counts as 0."""
+    found = _LENGTH.fullmatch(text or "0")
+    if not found:
+        return 0.0
+    unit = found[2].lower()
+    return float(found[1]) * (em if unit == "em" else em / 2 if unit == "ex" else _PX.get(unit, 0.0))
+
+
+def parsed(data: bytes, name: str) -> ET.Element:
+    """A file's tree. Raises FileRefused."""
+    encoding = "utf-16" if data[:2] in (b"\xff\xfe", b"\xfe\xff") else "utf-8"
+    text = re.sub(r"<!DOCTYPE[^>\[]*>", "", data.decode(encoding, "replace"), count=1)
+    if "<!DOCTYPE" in text or "<!ENTITY" in text:
+        raise FileRefused(f"{name} declares entities of its own.", "Save it as plain SVG.")
+    try:
+        root = ET.fromstring(re.sub(r"^\s*<\?xml[^>]*\?>", "", text.lstrip("\ufeff")))
+    except (ET.ParseError, ValueError, RecursionError) as error:
+        raise FileRefused(f"{name} is not well-formed ({error}).", "Save it again as plain SVG.") from None
+    if root.tag != SVG + "svg":
+        raise FileRefused(f"{name} is not an SVG.", "Save it as plain SVG.")
+    if sum(1 for _ in root.iter()) > MAX_ELEMENTS:
+        raise FileRefused(f"{name} has more than {MAX_ELEMENTS:,} parts.", "Make it simpler.")
+    return root
+
+
+def sheet_of(root: ET.Element, name: str, size_mm: tuple[float, float] | None) -> tuple[float, float, Matrix]:
+    """Width and height of the sheet, mm, and the map from the file's user units to page mm."""
+    box = numbers(root.get("viewBox", "").replace(",", " "))
+    said = [root.get(side, "") for side in ("width", "height")]
+    px = [0.0 if one.strip().endswith("%") else units(one) for one in said]
+    if len(box) != 4 or min(box[2:]) <= 0 or not all(map(math.isfinite, box)):
+        if min(px) <= 0:
+            raise FileRefused(f"{name} does not say how large it is.", "Save it with a width and a height.")
+        box = [0.0, 0.0, *px]
+    if px[0] <= 0 and px[1] <= 0:
+        px = box[2:]
+    elif min(px) <= 0:
+        px = [px[0] or px[1] * box[2] / box[3], px[1] or px[0] * box[3] / box[2]]
+    width, height = size_mm or (round(px[0] / 96 * 25.4, 6), round(px[1] / 96 * 25.4, 6))
+    if not (1 <= width <= 5000 and 1 <= height <= 5000):
+        raise FileRefused(f"{name} is {width:g} x {height:g} mm.", "Say another size: 1 mm to 5 m each way.")
+    return width, height, _fitted(box, (width, height), root.get("preserveAspectRatio", ""))
+
+
+def _fitted(box: list[float], size: tuple[float, float], how: str) -> Matrix:
+    """From a view box to a viewport (SVG 1.1, 7.8)."""
+    kx, ky = size[0] / box[2], size[1] / box[3]
+    if "none" not in how:
+        kx = ky = max(kx, ky) if "slice" in how else min(kx, ky)
+    place = {"Min": 0.0, "Mid": 0.5, "Max": 1.0}
+    x = next((place[k] for k in place if f"x{k}" in how), 0.5)
+    y = next((place[k] for k in place if f"Y{k}" in how), 0.5)
+    shift = translation((size[0] - box[2] * kx) * x, (size[1] - box[3] * ky) * y)
+    return shift @ scaling(kx, ky) @ translation(-box[0], -box[1])
+
+
+def affine(matrix: Matrix) -> str:
+    """A map as an SVG transform."""
+    (a, c, e), (b, d, f) = matrix[0], matrix[1]
+    return f"matrix({a:.12g},{b:.12g},{c:.12g},{d:.12g},{e:.12g},{f:.12g})"
+
+
+def transform_of(element: ET.Element) -> Matrix:
+    """An element's own transform (SVG 1.1, 7.6)."""
+    found = np.eye(3)
+    for kind, inner in re.findall(r"(\w+)\s*\(([^)]*)\)", element.get("transform", "")):
+        v = numbers(inner)
+        if kind == "matrix" and len(v) == 6:
+            found = found @ np.array([[v[0], v[2], v[4]], [v[1], v[3], v[5]], [0, 0, 1]])
+        elif kind == "translate" and v:
+            found = found @ translation(v[0], v[1] if len(v) > 1 else 0.0)
+        elif kind == "scale" and v:
+            found = found @ scaling(v[0], v[1] if len(v) > 1 else v[0])
+        elif kind == "rotate" and v:
+            x, y = (v[1], v[2]) if len(v) == 3 else (0.0, 0.0)
+            c, s = math.cos(math.radians(v[0])), math.sin(math.radians(v[0]))
+            found = found @ translation(x, y) @ np.array([[c, -s, 0], [s, c, 0], [0, 0, 1]]) @ translation(-x, -y)
+        elif kind in ("skewX", "skewY") and v:
+            skew = np.eye(3)
+            skew[(0, 1) if kind == "skewX" else (1, 0)] = math.tan(math.radians(v[0]))
+            found = found @ skew
+    return found
+
+
+def plainly(root: ET.Element, notes: list[str]) -> ET.Element:
+    """The tree made plain."""
+    _styled(root, notes)
+    by_id = {e.get("id"): e for e in root.iter() if e.get("id")}
+    plain = ET.Element(SVG + "svg")
+    left = [MAX_ELEMENTS]
+    for key, value in root.attrib.items():
+        if _STYLED.fullmatch(key):
+            plain.set(key, value)
+    whole = ET.SubElement(plain, SVG + "g", dict(plain.attrib))
+    plain.attrib.clear()
+    _Plain(by_id, notes, left).children(root, whole, {}, 0, ())
+    return plain
+
+
+def _styled(root: ET.Element, notes: list[str]) -> None:
+    """Style sheets as attributes, by specificity (Selectors Level 4); a style attribute counts before them."""
+    matcher = cssselect2.Matcher()
+    sheet = "\n".join(e.text or "" for e in root.iter(SVG + "style"))
+    for rule in tinycss2.parse_stylesheet(sheet, skip_comments=True, skip_whitespace=True):
+        if rule.type != "qualified-rule":
+            notes.append("A rule of its style sheet was left out.")
+            continue
+        said = _declarations(tinycss2.serialize(rule.content))
+        try:
+            for selector in cssselect2.compile_selector_list(rule.prelude):
+                matcher.add_selector(selector, said)
+        except cssselect2.SelectorError:
+            notes.append(f"A rule of its style sheet ({tinycss2.serialize(rule.prelude).strip()[:40]}) was left out.")
+    for wrapper in cssselect2.ElementWrapper.from_xml_root(root).iter_subtree():
+        element = wrapper.etree_element
+        for _, _, pseudo, said in matcher.match(wrapper):
+            if pseudo is None:
+                _set(element, said)
+        _set(element, _declarations(element.attrib.pop("style", "")))
+
+
+def _declarations(body: str) -> dict[str, str]:
+    found = {}
+    for one in tinycss2.parse_blocks_contents(body, skip_comments=True, skip_whitespace=True):
+        if one.type == "declaration":
+            found[one.lower_name] = tinycss2.serialize(one.value).strip()
+    return found
+
+
+def _set(element: ET.Element, said: dict[str, str]) -> None:
+    for key, value in said.items():
+        if _STYLED.fullmatch(key):
+            element.set(key, value)
+
+
+class _Plain:
+    def __init__(self, by_id: dict[Any, ET.Element], notes: list[str], left: list[int]) -> None:
+        self._by_id, self._notes, self._left = by_id, notes, left
+
+    def _note(self, sentence: str) -> None:
+        if sentence not in self._notes:
+            self._notes.append(sentence)
+
+    def children(
+        self, source: ET.Element, onto: ET.Element, said: dict[str, str], depth: int, within: tuple[str, ...]
+    ) -> None:
+        """What of an element's children can be drawn. ``said``: what words inherit; ``within``: uses it lies in."""
+        if depth > MAX_DEPTH:
+            raise FileRefused(
+                f"The groups of this SVG lie more than {MAX_DEPTH} deep in each other.", "Take some apart."
+            )
+        for child in source:
+            if not isinstance(child.tag, str) or not child.tag.startswith(SVG):
+                continue
+            self._left[0] -= 1
+            if self._left[0] < 0:
+                raise FileRefused(f"This SVG has more than {MAX_ELEMENTS:,} parts.", "Make it simpler.")
+            name = child.tag.removeprefix(SVG)
+            here = {
+                **said,
+                **{k: v for k, v in child.attrib.items() if re.match("font|text-|letter|fill|color|xml", k)},
+            }
+            if name in _DROPPED:
+                self._note(_DROPPED[name])
+            elif name == "use":
+                self._use(child, onto, here, depth, within)
+            elif child.tag in _GROUPS - {SVG + "symbol"}:
+                group = ET.SubElement(onto, SVG + "g", self._attributes(child))
+                if name == "svg":
+                    group.set("transform", affine(_viewport(child)))
+                holder = child if name != "switch" else _only(list(child)[:1])
+                self.children(holder, group, here, depth + 1, within)
+            elif name == "text":
+                self._words(child, onto, here)
+            elif child.tag in SHAPES:
+                ET.SubElement(onto, child.tag, self._attributes(child))
+            elif child.tag in _KEPT or name.startswith("fe"):
+                if name == "image" and not self._embedded(child):
+                    continue
+                self.children(child, ET.SubElement(onto, child.tag, self._attributes(child)), here, depth + 1, within)
+            elif name not in ("style", "metadata", "title", "desc", "symbol", "marker"):
+                self._note(f"A <{name}> was left out.")
+            if child.get("marker-start") or child.get("marker-mid") or child.get("marker-end"):
+                self._note("Arrow heads and other markers were left out.")
+
+    def _embedded(self, image: ET.Element) -> bool:
+        source = image.get("href") or image.get(XLINK + "href") or ""
+        if re.match(r"data:image/(png|jpe?g|webp)[;,]", source):
+            return True
+        self._note("A picture outside the file was left out: embed it, and bring the file in again.")
+        return False
+
+    def _attributes(self, element: ET.Element) -> dict[str, str]:
+        found = {}
+        for key, value in element.attrib.items():
+            local = key.rsplit("}", 1)[-1].lower()
+            if local.startswith("on") or (local in ("base", "width", "height") and element.tag == SVG + "svg"):
+                continue
+            if local == "href" and not value.startswith(("#", "data:image/")):
+                continue
+            if "url(" in value and not re.fullmatch(r"url\(\s*['\"]?#[\w.:-]+['\"]?\s*\)(\s.*)?", value):
+                self._note("A reference to something outside the file was left out.")
+                continue
+            if key == "mix-blend-mode" and value != "normal":
+                self._note(f"A part is laid by {value}: it is laid plainly.")
+                continue
+            found[key] = value
+        return found
+
+    def _use(
+        self, use: ET.Element, onto: ET.Element, said: dict[str, str], depth: int, within: tuple[str, ...]
+    ) -> None:
+        wanted = (use.get("href") or use.get(XLINK + "href") or "").removeprefix("#")
+        target = self._by_id.get(wanted)
+        if target is None or wanted in within:
+            self._note("A part used again was not found, or uses itself: it was left out.")
+            return
+        fields = self._attributes(use)
+        for key in ("href", XLINK + "href", "x", "y", "width", "height"):
+            fields.pop(key, None)
+        at = transform_of(use) @ translation(units(use.get("x", "0")), units(use.get("y", "0")))
+        if target.tag == SVG + "symbol":
+            box = numbers(target.get("viewBox", ""))
+            if len(box) == 4 and min(box[2:]) > 0:
+                size = units(use.get("width", "") or str(box[2])), units(use.get("height", "") or str(box[3]))
+                at = at @ _fitted(box, size, target.get("preserveAspectRatio", ""))
+            target = ET.Element(SVG + "g", {k: v for k, v in target.attrib.items() if k not in ("id", "viewBox")})
+            target.extend(list(self._by_id[wanted]))
+        group = ET.SubElement(onto, SVG + "g", {**fields, "transform": affine(at)})
+        self.children(_only([target]), group, said, depth + 1, (*within, wanted))
+
+    def _words(self, text: ET.Element, onto: ET.Element, said: dict[str, str]) -> None:
+        """Words as outlines, one path a piece, in our own fonts."""
+        fields = {
+            k: v for k, v in self._attributes(text).items() if not re.match("x$|y$|dx|dy|font|text|letter|xml", k)
+        }
+        group = ET.SubElement(onto, SVG + "g", fields)
+        pen = [0.0, 0.0]
+        for chunk in _chunks(text, said):
+            pieces, wide = [], 0.0
+            for words, style in chunk.pieces:
+                font, size = self._font(style), units(style.get("font-size", "16"))
+                path, advance = set_line(words, font, size)
+                pieces.append((path, wide, style))
+                wide += advance
+            x = pen[0] if chunk.x is None else chunk.x
+            y = pen[1] if chunk.y is None else chunk.y
+            x, y = x + chunk.dx, y + chunk.dy
+            anchor = chunk.pieces[0][1].get("text-anchor", "start") if chunk.pieces else "start"
+            start = x - {"middle": wide / 2, "end": wide}.get(anchor, 0.0)
+            for path, along, style in pieces:
+                if path:
+                    paint = {k: v for k, v in style.items() if k in ("fill", "fill-opacity", "fill-rule")}
+                    ET.SubElement(
+                        group,
+                        SVG + "path",
+                        {**paint, "d": path, "transform": f"translate({start + along:.6g},{y:.6g})"},
+                    )
+            pen = [start + wide, y]
+
+    def _font(self, style: dict[str, str]) -> str:
+        weight, slant = style.get("font-weight", "normal"), style.get("font-style", "normal")
+        heavy = weight in ("bold", "bolder") or (weight.isdigit() and int(weight) >= 600)
+        families = [one.strip(" '\"") for one in style.get("font-family", "").split(",") if one.strip(" '\"")]
+        known = {name.lower(): name for name in FONT_FILES}
+        for family in families:
+            for wanted in (
+                ([f"{family} bold"] if heavy else []) + ([f"{family} italic"] if slant != "normal" else []) + [family]
+            ):
+                if wanted.lower() in known:
+                    return known[wanted.lower()]
+        generic = next(
+            (_FONTS[one.lower()] for one in families if one.lower() in _FONTS), "Lato Bold" if heavy else "Lato"
+        )
+        self._note(f"Words in {families[0] if families else 'no named font'} were set in {generic}.")
+        return generic
+
+
+class _Chunk:
+    """Words that are placed together: where they begin, if said, and each piece with its style."""
+
+    def __init__(self, x: float | None, y: float | None, dx: float, dy: float) -> None:
+        self.x, self.y, self.dx, self.dy = x, y, dx, dy
+        self.pieces: list[tuple[str, dict[str, str]]] = []
+
+
+def _chunks(text: ET.Element, said: dict[str, str]) -> list[_Chunk]:
+    def first(element: ET.Element, key: str) -> float | None:
+        found = re.split(r"[\s,]+", element.get(key, "").strip())
+        return units(found[0]) if found[0] else None
+
+    found = [
+        _Chunk(first(text, "x") or 0.0, first(text, "y") or 0.0, first(text, "dx") or 0.0, first(text, "dy") or 0.0)
+    ]
+
+    def take(words: str | None, style: dict[str, str]) -> None:
+        kept = re.sub(r"[\n\t\r]+", " ", words or "")
+        if style.get("{http://www.w3.org/XML/1998/namespace}space") != "preserve":
+            kept = re.sub(" +", " ", kept)
+            if not found[-1].pieces:
+                kept = kept.lstrip(" ")
+        if kept:
+            found[-1].pieces.append((kept, style))
+
+    def walk(element: ET.Element, style: dict[str, str]) -> None:
+        take(element.text, style)
+        for child in element:
+            if child.tag == SVG + "tspan":
+                x, y, dx, dy = (first(child, key) for key in ("x", "y", "dx", "dy"))
+                if any(one is not None for one in (x, y, dx, dy)):
+                    found.append(_Chunk(x, y, dx or 0.0, dy or 0.0))
+                walk(child, {**style, **child.attrib})
+            take(child.tail, style)
+
+    walk(text, said)
+    for chunk in found:
+        if chunk.pieces:
+            words, style = chunk.pieces[-1]
+            chunk.pieces[-1] = (words.rstrip(" "), style) if chunk is found[-1] else chunk.pieces[-1]
+    return [chunk for chunk in found if chunk.pieces]
+
+
+def _only(children: list[ET.Element]) -> ET.Element:
+    holder = ET.Element(SVG + "g")
+    holder.extend(children)
+    return holder
+
+
+def _viewport(inner: ET.Element) -> Matrix:
+    box = numbers(inner.get("viewBox", ""))
+    at = translation(units(inner.get("x", "0")), units(inner.get("y", "0")))
+    size = units(inner.get("width", "")), units(inner.get("height", ""))
+    if len(box) == 4 and min(box[2:]) > 0 and min(size) > 0:
+        return at @ _fitted(box, size, inner.get("preserveAspectRatio", ""))
+    return at

@@ -1,0 +1,437 @@
+"""SVG files as sheets: openings by class or id or by a picked fill, plain shapes as shapes, the rest as ornaments.
+
+The tree is made plain first (``plain.py``). What an ornament cannot hold (pictures, filters, masks) is drawn by librsvg at the
+print's ppi and laid as an overlay. SVG 1.1 (Second Edition); lengths after CSS Values and Units 3: 96 px to the inch.
+"""
+
+import copy
+import re
+import xml.etree.ElementTree as ET
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+import pyvips
+from PIL import ImageColor
+from pydantic import ValidationError
+
+from ... import limits
+from ...document import (
+    Border,
+    Ellipse,
+    FillBox,
+    Flat,
+    Layer,
+    Layout,
+    Opening,
+    Ornament,
+    Overlay,
+    Path,
+    Rectangle,
+    Sheet,
+)
+from ...errors import FileRefused, GeometryError, in_words
+from ...geometry import outlines
+from ...geometry.matrices import Matrix
+from ...paint.svg import SVG, XLINK, cleaned_svg
+from ..masks import traced_drawing
+from ..svg_file import SHEET, Held
+from .found import Read, name_of, png_of
+from .plain import SHAPES, affine, numbers, parsed, plainly, sheet_of, transform_of, units
+
+PPI = 300.0
+MOST_SHAPES = 80  # plain shapes that become shapes of their own; of more, a drawing is made
+_OPENING = re.compile(r"(opening|photo)([-_\s\d.].*)?$", re.IGNORECASE)
+_INKSCAPE = "{http://www.inkscape.org/namespaces/inkscape}label"
+_INHERITED = {
+    "clip-rule", "color", "fill", "fill-opacity", "fill-rule", "stroke", "stroke-dasharray", "stroke-dashoffset",
+    "stroke-linecap", "stroke-linejoin", "stroke-miterlimit", "stroke-opacity", "stroke-width", "visibility",
+}  # fmt: skip
+_OWN_EFFECTS = ("clip-path", "mask", "filter")
+
+
+def read_svg(data: bytes, name: str, areas: str = "", size_mm: tuple[float, float] | None = None) -> Read:
+    """An SVG as a sheet. Openings: classes, ids, labels that begin with "opening" or "photo"; with a colour, shapes of that
+    fill. Raises FileRefused."""
+    root = parsed(data, name)
+    if root.get(SHEET):
+        return _written_here(root, name)
+    width, height, mm_from_user = sheet_of(root, name, size_mm)
+    notes: list[str] = []
+    plain = plainly(root, notes)
+    reader = _Reader(plain, (width, height), areas, notes, sum(e.tag in SHAPES for e in plain.iter()) <= MOST_SHAPES)
+    reader.walk(plain, mm_from_user, {})
+    layers, files = reader.layers()
+    if not layers:
+        raise FileRefused(f"{name} shows nothing.", "Save it anew as plain SVG.")
+    layout = Layout(width_mm=width, height_mm=height, bleed_mm=0.0, layers=layers)
+    if not layout.openings_by_id:
+        notes.append('No shape is called "opening": name the fill of those that are, or make openings of shapes here.')
+    return Read((Sheet(id="sheet", name="Sheet", layout=layout),), files, tuple(notes), areas or "names")
+
+
+def _written_here(root: ET.Element, name: str) -> Read:
+    """A sheet that was written here: layers as they were, and what was drawn since as it is drawn."""
+    notes: list[str] = []
+    try:
+        held = Held(root)
+        width, height = float(held.fields["width_mm"]), float(held.fields["height_mm"])
+    except (ValueError, KeyError, TypeError):
+        raise FileRefused(f"{name} says something of itself that cannot be read.", "Write it anew.") from None
+    files = dict(held.files)
+
+    def drawn(element: ET.Element) -> tuple[Layer, ...]:
+        notes.append(f"{element.get('id', 'A part')} was changed elsewhere and was read as it is drawn.")
+        plain = plainly(_beside(root, element), notes)
+        reader = _Reader(plain, (width, height), "", notes, True)
+        reader.walk(plain, np.eye(3), {})
+        layers, more = reader.layers()
+        files.update(more)
+        return tuple(layer.having(id=f"{layer.id}-{len(notes)}") for layer in layers)
+
+    def taken(parent: ET.Element) -> tuple[Layer, ...]:
+        found: list[Layer] = []
+        for element in parent:
+            if element.tag not in SHAPES and element.tag not in (SVG + "g", SVG + "image", SVG + "text", SVG + "use"):
+                continue
+            group = held.group(element, taken(element)) if element.get("class") == "group" else None
+            layer = group or held.layer(element)
+            found += [layer] if layer is not None else drawn(element)
+        return tuple(found)
+
+    try:
+        layout = Layout.model_validate({**held.fields, "layers": taken(root)})
+    except ValidationError as error:
+        raise FileRefused(f"{name} cannot be read: {in_words(error.errors()[0])}", "Write it anew.") from None
+    missing = sorted(a for leaf in layout.leaves if (a := getattr(leaf, "asset", None)) and a not in files)
+    if missing:
+        raise FileRefused(f"{name} names a drawing that is not in it.", "Write it anew.")
+    return Read((Sheet(id="sheet", name="Sheet", layout=layout),), files, tuple(notes), "names")
+
+
+def _beside(root: ET.Element, element: ET.Element) -> ET.Element:
+    """One part of a file as a file of its own, with the definitions it may refer to."""
+    alone = ET.Element(SVG + "svg")
+    alone.extend(root.findall(SVG + "defs") + root.findall(SVG + "style"))
+    alone.append(element)
+    return alone
+
+
+@dataclass
+class _Art:
+    """Consecutive parts of a drawing: each element under its map to page mm and what it inherits."""
+
+    parts: list[tuple[ET.Element, Matrix, dict[str, str]]] = field(default_factory=list)
+
+
+class _Reader:
+    """Takes a plain tree apart in painting order. ``shapes``: plain shapes become shapes of their own."""
+
+    def __init__(
+        self, root: ET.Element, size: tuple[float, float], areas: str, notes: list[str], shapes: bool
+    ) -> None:  # fmt: skip
+        self._size, self._areas, self._notes, self._shapes = size, areas, notes, shapes
+        self._by_id = {e.get("id"): e for e in root.iter() if e.get("id")}
+        self._pieces: list[_Art | Layer] = []
+        self._count = 0
+
+    def _is_opening(self, element: ET.Element, inherited: dict[str, str]) -> bool:
+        names = [*element.get("class", "").split(), element.get("id", ""), element.get(_INKSCAPE, "")]
+        if any(_OPENING.match(one) for one in names if one):
+            return True
+        return self._areas.startswith("#") and _hex(_said(element, inherited).get("fill", "#000000")) == self._areas
+
+    def _holds_opening(self, element: ET.Element, inherited: dict[str, str]) -> bool:
+        own = _passed_on(element, inherited)
+        if (element.tag in SHAPES or element.tag == SVG + "g") and self._is_opening(element, inherited):
+            return True
+        return any(self._holds_opening(child, own) for child in element)
+
+    def walk(self, element: ET.Element, ctm: Matrix, inherited: dict[str, str], meant: bool = False) -> None:
+        """Takes the parts below an element in the order they are painted. ``meant``: its shapes are openings."""
+        for child in element:
+            if child.tag == SVG + "defs" or child.get("display") == "none":
+                continue
+            here = ctm @ transform_of(child)
+            opening = meant or self._is_opening(child, inherited)
+            if child.tag == SVG + "g":
+                faint = (
+                    any(child.get(key, "none") != "none" for key in _OWN_EFFECTS) or _number(child, "opacity", 1) < 1
+                )
+                holds = opening or self._holds_opening(child, inherited)
+                if faint and not holds:
+                    self._art(child, ctm, inherited)
+                    continue
+                if faint:
+                    self._notes.append("A group with openings in it is clipped or faint: its parts were laid plainly.")
+                self.walk(child, here, _passed_on(child, inherited), opening)
+            elif child.tag in SHAPES and opening:
+                self._opening(child, here, inherited)
+            elif self._shapes and child.tag in SHAPES and (shape := self._shape(child, here, inherited)) is not None:
+                self._pieces.append(shape)
+            else:
+                self._art(child, ctm, inherited)
+
+    def _art(self, element: ET.Element, ctm: Matrix, inherited: dict[str, str]) -> None:
+        if not self._pieces or not isinstance(self._pieces[-1], _Art):
+            self._pieces.append(_Art())
+        last = self._pieces[-1]
+        assert isinstance(last, _Art)
+        last.parts.append((element, ctm, inherited))
+
+    def _id(self, stem: str) -> str:
+        self._count += 1
+        return f"{stem}-{self._count}"
+
+    def _opening(self, element: ET.Element, ctm: Matrix, inherited: dict[str, str]) -> None:
+        said = _said(element, inherited)
+        try:
+            outline, surface = outlined(element, ctm, said)
+            border = _border(said, ctm)
+            called = element.get(_INKSCAPE) or element.get("id") or ""
+            self._pieces.append(Opening(id=self._id("opening"), name=(_OPENING.match(called) and "") or called[:120],
+                                        outline=outline, surface=surface, border=border))  # fmt: skip
+        except (ValueError, GeometryError):
+            self._notes.append(f"The opening {element.get('id', 'without a name')} encloses nothing and was left out.")
+        if any(element.get(key, "none") != "none" for key in _OWN_EFFECTS):
+            self._notes.append("An opening that is clipped or masked was taken whole.")
+
+    def _shape(self, element: ET.Element, ctm: Matrix, inherited: dict[str, str]) -> FillBox | None:
+        """A plain shape of one colour, without a line; None when it is anything else."""
+        said = _said(element, inherited)
+        colour = _hex(said.get("fill", "#000000"))
+        if colour is None or said.get("stroke", "none") != "none" or said.get("visibility", "visible") != "visible":
+            return None
+        if element.tag in (SVG + "line", SVG + "polyline") or any(said.get(k, "none") != "none" for k in _OWN_EFFECTS):
+            return None
+        opacity = _share(said.get("opacity")) * _share(said.get("fill-opacity"))
+        try:
+            outline, surface = outlined(element, ctm, said)
+            return FillBox(id=self._id("shape"), name=element.get(_INKSCAPE, "")[:120], outline=outline, surface=surface,
+                           colour=colour, opacity=round(opacity, 6))  # fmt: skip
+        except (ValueError, GeometryError):
+            return None
+
+    def layers(self) -> tuple[tuple[Layer, ...], dict[str, bytes]]:
+        """All as layers bottom to top, and the files they name."""
+        found: list[Layer] = []
+        files: dict[str, bytes] = {}
+        for piece in self._pieces:
+            if isinstance(piece, _Art):
+                layer, asset = self._drawn(piece)
+                if layer is not None:
+                    found.append(layer)
+                    files[name_of(asset)] = asset
+            else:
+                found.append(piece)
+        return tuple(found), files
+
+    def _drawn(self, art: _Art) -> tuple[Layer | None, bytes]:
+        """Parts as an ornament cut to what it shows, or as an overlay when an ornament cannot hold them."""
+        whole = (0.0, 0.0, *self._size)
+        box = _seen(self._svg(art, whole), whole)
+        if box is None:
+            return None, b""
+        text = self._svg(art, box)
+        x0, y0, x1, y1 = box
+        place: dict[str, Any] = {"centre": ((x0 + x1) / 2, (y0 + y1) / 2), "width_mm": x1 - x0, "height_mm": y1 - y0}
+        try:
+            if len(text) > limits.DRAWING_BYTES:
+                raise FileRefused("It is too large.")
+            clean = cleaned_svg(text)
+            return Ornament(id=self._id("drawing"), asset=name_of(clean), traced=traced_drawing(clean), **place), clean
+        except FileRefused as refused:
+            self._notes.append(f"A part was laid as a picture: {refused.sentence[0].lower()}{refused.sentence[1:]}")
+            png = png_of(_rendered(text, x1 - x0, y1 - y0, PPI))
+            return Overlay(id=self._id("picture"), asset=name_of(png), **place), png
+
+    def _svg(self, art: _Art, box: tuple[float, float, float, float]) -> bytes:
+        x0, y0, x1, y1 = box
+        root = ET.Element(SVG + "svg", {"viewBox": f"{x0:.9g} {y0:.9g} {x1 - x0:.9g} {y1 - y0:.9g}"})
+        defs = ET.SubElement(root, SVG + "defs")
+        for element, ctm, inherited in art.parts:
+            group = ET.SubElement(root, SVG + "g", {**inherited, "transform": affine(ctm)})
+            group.append(copy.deepcopy(element))
+        needed, taken = list(_references(root)), set[str]()
+        while needed:
+            identity = needed.pop()
+            if identity in taken or identity not in self._by_id:
+                continue
+            taken.add(identity)
+            part = copy.deepcopy(self._by_id[identity])
+            defs.append(part)
+            needed += _references(part)
+        if not len(defs):
+            root.remove(defs)
+        return ET.tostring(root)
+
+
+def _references(element: ET.Element) -> list[str]:
+    found = []
+    for one in element.iter():
+        for key, value in one.attrib.items():
+            found += re.findall(r"url\(\s*['\"]?#([\w.:-]+)", value)
+            if key in ("href", XLINK + "href") and value.startswith("#"):
+                found.append(value[1:])
+    return found
+
+
+def _passed_on(element: ET.Element, inherited: dict[str, str]) -> dict[str, str]:
+    return {**inherited, **{k: v for k, v in element.attrib.items() if k in _INHERITED}}
+
+
+def _said(element: ET.Element, inherited: dict[str, str]) -> dict[str, str]:
+    return {**inherited, **element.attrib}
+
+
+def _number(element: ET.Element, key: str, otherwise: float) -> float:
+    found = numbers(element.get(key, ""))
+    return found[0] if found else otherwise
+
+
+def _share(text: str | None) -> float:
+    found = numbers(text or "1")
+    value = (found[0] if found else 1.0) / (100 if text and text.strip().endswith("%") else 1)
+    return min(1.0, max(0.0, value))
+
+
+def _hex(colour: str) -> str | None:
+    """A colour as #rrggbb; None for none, a gradient, or what is no colour."""
+    try:
+        found = ImageColor.getrgb(colour.strip())
+    except ValueError:
+        return None
+    return "#" + bytes(found[:3]).hex() if len(found) == 3 or found[3] == 255 else None
+
+
+def _border(said: dict[str, str], ctm: Matrix) -> Border | None:
+    colour = _hex(said.get("stroke", "none"))
+    width = units(said.get("stroke-width", "1")) * float(abs(np.linalg.det(ctm[:2, :2])) ** 0.5)
+    return Border(width_mm=min(100.0, round(width, 6)), colour=colour, side="centred") if colour and width > 0 else None
+
+
+def outlined(element: ET.Element, ctm: Matrix, said: dict[str, str]) -> tuple[Any, Flat]:
+    """A shape's outline in its own plane and how it lies on the page, mm. Exact where it is a rectangle or an ellipse that is
+    not skewed. Raises ValueError and GeometryError when it encloses nothing."""
+    linear = ctm[:2, :2]
+    kx, ky = float(np.hypot(*linear[:, 0])), float(np.hypot(*linear[:, 1]))
+    upright = abs(float(linear[:, 0] @ linear[:, 1])) < 1e-9 * max(kx * ky, 1e-30) and np.linalg.det(linear) > 0
+    turn = -float(np.degrees(np.arctan2(linear[1, 0], linear[0, 0])))
+    name = element.tag.removeprefix(SVG)
+    get = {key: units(said.get(key, "0")) for key in ("x", "y", "width", "height", "cx", "cy", "r")}
+    if name == "rect":
+        radii = _corner_radii(said)
+        middle = ctm @ (get["x"] + get["width"] / 2, get["y"] + get["height"] / 2, 1.0)
+        r = min(radii[0], get["width"] / 2) * kx, min(radii[1], get["height"] / 2) * ky
+        if upright and abs(r[0] - r[1]) < 1e-6:
+            return (
+                Rectangle(width_mm=_mm(get["width"] * kx), height_mm=_mm(get["height"] * ky), radius_mm=_mm(r[0])),
+                Flat(centre=(_mm(middle[0]), _mm(middle[1])), turn_deg=_mm(turn)),
+            )
+    if name in ("circle", "ellipse"):
+        rx, ry = _radii(name, said)
+        middle = ctm @ (get["cx"], get["cy"], 1.0)
+        if upright:
+            return (
+                Ellipse(width_mm=_mm(2 * rx * kx), height_mm=_mm(2 * ry * ky)),
+                Flat(centre=(_mm(middle[0]), _mm(middle[1])), turn_deg=_mm(turn)),
+            )
+    return _path(outlines.mapped(path_of(element, said), ctm), said)
+
+
+def _path(d: str, said: dict[str, str]) -> tuple[Any, Flat]:
+    """Path data on the page about its own middle; a rectangle drawn as four lines is one again."""
+    polygons = outlines.flatten(d, 0.005)
+    rule: Any = "evenodd" if said.get("fill-rule") == "evenodd" else "nonzero"
+    if not re.search("[CcQqAaSsTt]", d) and len(polygons) == 1 and (found := _rectangle(polygons[0])) is not None:
+        return found
+    x0, y0, x1, y1 = outlines.bounds(polygons)
+    x, y = _mm((x0 + x1) / 2), _mm((y0 + y1) / 2)
+    moved = outlines.mapped(d, np.array([[1.0, 0, -x], [0, 1, -y], [0, 0, 1]]))
+    return Path(d=moved, rule=rule), Flat(centre=(x, y))
+
+
+def _rectangle(points: Any) -> tuple[Rectangle, Flat] | None:
+    if len(points) == 5 and np.allclose(points[0], points[4]):
+        points = points[:4]
+    if len(points) != 4:
+        return None
+    a, b = points[1] - points[0], points[3] - points[0]
+    wide, high = float(np.hypot(*a)), float(np.hypot(*b))
+    if min(wide, high) <= 0 or abs(a @ b) > 1e-5 * wide * high:
+        return None
+    if not np.allclose(points[2], points[0] + a + b, atol=1e-4) or a[0] * b[1] - a[1] * b[0] <= 0:
+        return None
+    turn = -float(np.degrees(np.arctan2(a[1], a[0])))
+    if abs(turn) % 90 < 1e-6 and round(abs(turn) / 90) % 2:
+        wide, high, turn = high, wide, 0.0
+    middle = points.mean(axis=0)
+    turn = 0.0 if abs(turn) % 180 < 1e-6 else _mm(turn)
+    return Rectangle(width_mm=_mm(wide), height_mm=_mm(high)), Flat(
+        centre=(_mm(middle[0]), _mm(middle[1])), turn_deg=turn
+    )
+
+
+def _corner_radii(said: dict[str, str]) -> tuple[float, float]:
+    """A rectangle's rounding: where one is not said, it is as the other (SVG 1.1, 9.2)."""
+    rx, ry = said.get("rx"), said.get("ry")
+    return units(rx if rx is not None else ry or "0"), units(ry if ry is not None else rx or "0")
+
+
+def _radii(name: str, said: dict[str, str]) -> tuple[float, float]:
+    keys = ("r", "r") if name == "circle" else ("rx", "ry")
+    return units(said.get(keys[0], "0")), units(said.get(keys[1], "0"))
+
+
+def _mm(value: float) -> float:
+    return round(float(value), 6) + 0.0
+
+
+def path_of(element: ET.Element, said: dict[str, str]) -> str:
+    """A shape as path data in its own units."""
+    name = element.tag.removeprefix(SVG)
+    if name == "path":
+        return said.get("d", "")
+    if name in ("polygon", "polyline"):
+        at = numbers(said.get("points", ""))
+        return outlines.polygon(list(zip(at[::2], at[1::2], strict=False))) if len(at) >= 6 else ""
+    get = {key: units(said.get(key, "0")) for key in ("x", "y", "width", "height", "cx", "cy", "r")}
+    if name == "rect":
+        x, y, w, h = get["x"], get["y"], get["width"], get["height"]
+        rh, rv = _corner_radii(said)
+        rh, rv = min(rh, w / 2), min(rv, h / 2)
+        if rh <= 0 or rv <= 0:
+            return f"M{x} {y}H{x + w}V{y + h}H{x}Z"
+        arc = f"A{rh} {rv} 0 0 1"
+        return (f"M{x + rh} {y}H{x + w - rh}{arc} {x + w} {y + rv}V{y + h - rv}{arc} {x + w - rh} {y + h}"
+                f"H{x + rh}{arc} {x} {y + h - rv}V{y + rv}{arc} {x + rh} {y}Z")  # fmt: skip
+    if name in ("circle", "ellipse"):
+        rx, ry = _radii(name, said)
+        x, y = get["cx"], get["cy"]
+        return f"M{x - rx} {y}A{rx} {ry} 0 0 1 {x + rx} {y}A{rx} {ry} 0 0 1 {x - rx} {y}Z"
+    return ""
+
+
+def _rendered(svg: bytes, width_mm: float, height_mm: float, ppi: float) -> Any:
+    """A drawing as librsvg draws it, RGBA."""
+    k = min(ppi / 25.4, (limits.OVERLAY_PIXELS / 2 / (width_mm * height_mm)) ** 0.5)
+    size = max(1, round(width_mm * k)), max(1, round(height_mm * k))
+    root = ET.fromstring(svg)
+    root.attrib |= {"width": str(size[0]), "height": str(size[1]), "preserveAspectRatio": "none"}
+    try:
+        return np.ascontiguousarray(pyvips.Image.svgload_buffer(ET.tostring(root), unlimited=True).numpy())
+    except pyvips.Error as error:
+        raise FileRefused(f"A part of this SVG cannot be drawn ({error}).", "Save it as plain SVG.") from None
+
+
+def _seen(svg: bytes, box: tuple[float, float, float, float]) -> tuple[float, float, float, float] | None:
+    """The box about what a drawing shows, with a little room; None when it shows nothing."""
+    x0, y0, x1, y1 = box
+    alpha = _rendered(svg, x1 - x0, y1 - y0, min(PPI, 1400 / max(x1 - x0, y1 - y0) * 25.4))[..., 3]
+    rows, columns = np.flatnonzero(alpha.max(axis=1)), np.flatnonzero(alpha.max(axis=0))
+    if not len(rows):
+        return None
+    k = (x1 - x0) / alpha.shape[1], (y1 - y0) / alpha.shape[0]
+    left, right = max(x0, x0 + (columns[0] - 1) * k[0]), min(x1, x0 + (columns[-1] + 2) * k[0])
+    top, bottom = max(y0, y0 + (rows[0] - 1) * k[1]), min(y1, y0 + (rows[-1] + 2) * k[1])
+    return _mm(left), _mm(top), _mm(right), _mm(bottom)

@@ -1,0 +1,134 @@
+import { Button, ColorInput, Group, Modal, Stack, Textarea, TextInput } from "@mantine/core";
+import { useRef, useState } from "react";
+import { type AssetKept, answer, api, type StudioCard, sent } from "../api/client";
+import { client, useCard } from "../api/queries";
+import { complain } from "../ui/complain";
+import css from "./shelf.module.css";
+
+const LINES = [
+  ["name", "Name of the studio", 120],
+  ["web", "Web address", 120],
+  ["phone", "Telephone", 60],
+  ["mail", "Mail address", 120],
+] as const;
+
+/** The studio card: what every imprint says of the studio, and its colours. */
+export function StudioCardDialog({ onClose }: { onClose: () => void }) {
+  const card = useCard();
+  return card.data ? <Card card={card.data} onClose={onClose} /> : null;
+}
+
+function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
+  const [said, setSaid] = useState(card);
+  const [busy, setBusy] = useState(false);
+  const file = useRef<HTMLInputElement>(null);
+  const set = (change: Partial<StudioCard>) => setSaid((before) => ({ ...before, ...change }));
+  const keep = async () => {
+    setBusy(true);
+    try {
+      await answer<StudioCard>(api.PUT("/api/studio-card", { body: said }));
+      client.invalidateQueries({ queryKey: ["card"] });
+      client.invalidateQueries({ queryKey: ["templates"] });
+      onClose();
+    } catch (error) {
+      complain(error);
+      setBusy(false);
+    }
+  };
+  const logo = async (picked: File | undefined) => {
+    if (!picked) return;
+    setBusy(true);
+    try {
+      const kept = await sent<AssetKept>("/api/assets", picked);
+      if (kept.kind !== "drawing") throw new Error(`${picked.name} is no SVG drawing.`);
+      set({ logo: kept.name });
+    } catch (error) {
+      complain(error);
+    } finally {
+      setBusy(false);
+      if (file.current) file.current.value = "";
+    }
+  };
+  return (
+    <Modal
+      opened
+      onClose={onClose}
+      centered
+      title="The studio card"
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          keep();
+        }}
+      >
+        <Stack gap="sm">
+          <p className={css.hint}>
+            Imprints on templates take what they say of the studio from here. Jobs that are under way keep the
+            card they began with.
+          </p>
+          {LINES.map(([field, label, most]) => (
+            <TextInput
+              key={field}
+              label={label}
+              maxLength={most}
+              data-autofocus={field === "name" || undefined}
+              value={said[field] ?? ""}
+              onChange={(event) => set({ [field]: event.currentTarget.value })}
+            />
+          ))}
+          <Textarea
+            label="Address"
+            autosize
+            minRows={2}
+            maxLength={300}
+            value={said.address ?? ""}
+            onChange={(event) => set({ address: event.currentTarget.value })}
+          />
+          <Group grow>
+            <ColorInput
+              label="Its colour"
+              value={said.main ?? "#2f5d6b"}
+              onChangeEnd={(colour) => set({ main: colour.toLowerCase() })}
+            />
+            <ColorInput
+              label="Its second colour"
+              value={said.second ?? "#b4532a"}
+              onChangeEnd={(colour) => set({ second: colour.toLowerCase() })}
+            />
+          </Group>
+          <Group gap="xs">
+            <input
+              ref={file}
+              type="file"
+              accept=".svg"
+              hidden
+              data-testid="logo-file"
+              onChange={(event) => logo(event.target.files?.[0])}
+            />
+            <Button variant="default" onClick={() => file.current?.click()}>
+              {said.logo ? "Another logo (SVG)…" : "Its logo (SVG)…"}
+            </Button>
+            {said.logo && (
+              <>
+                <img className={css.logo} src={`/api/studio-card/logo/${said.logo}.svg`} alt="The logo" />
+                <Button variant="subtle" color="gray" onClick={() => set({ logo: null })}>
+                  Without
+                </Button>
+              </>
+            )}
+          </Group>
+          <Group justify="flex-end" gap="xs">
+            <Button variant="default" onClick={onClose}>
+              Not now
+            </Button>
+            <Button type="submit" loading={busy}>
+              Keep the card
+            </Button>
+          </Group>
+        </Stack>
+      </form>
+    </Modal>
+  );
+}

@@ -1,0 +1,132 @@
+import { Button, ColorInput, Popover, TextInput, Tooltip } from "@mantine/core";
+import { useState } from "react";
+import { type Said, useChange } from "../editing/jobs";
+import type { View } from "../editing/view";
+import { called, namedColours, seenColour } from "./colours";
+import css from "./workshop.module.css";
+
+/** A colour: one of its own, or one that has a name and changes wherever it is used. */
+export function ColourField({
+  state,
+  label,
+  bare,
+  value,
+  onChange,
+}: {
+  state: View;
+  label: string;
+  /** Without its label seen. */
+  bare?: boolean;
+  value: string;
+  onChange: (colour: string) => void;
+}) {
+  const seen = seenColour(state, value);
+  return (
+    <div className={css.colour}>
+      <ColorInput
+        size="xs"
+        label={bare ? undefined : label}
+        aria-label={bare ? label : undefined}
+        value={seen}
+        onChangeEnd={(colour) => colour.toLowerCase() !== seen && onChange(colour.toLowerCase())}
+      />
+      <fieldset className={css.chips} aria-label={`${label}: named colours`}>
+        {namedColours(state).map(([name, hex]) => (
+          <Tooltip key={name} label={called(name)}>
+            <button
+              type="button"
+              aria-label={called(name)}
+              aria-pressed={value === name}
+              style={{ background: hex }}
+              onClick={() => onChange(value === name ? hex : name)}
+            />
+          </Tooltip>
+        ))}
+        <NameIt state={state} hex={seen} onNamed={onChange} />
+      </fieldset>
+    </div>
+  );
+}
+
+/** Gives a colour a name. */
+function NameIt({ state, hex, onNamed }: { state: View; hex: string; onNamed: (colour: string) => void }) {
+  const { edit } = useChange(state);
+  const [open, setOpen] = useState(false);
+  const [name, setName] = useState("");
+  const said = name.trim().replaceAll(".", "");
+  const keep = () => {
+    if (!said) return;
+    edit({ op: "set_swatch", name: said, colour: hex } as Said);
+    onNamed(`swatch ${said}`);
+    setOpen(false);
+    setName("");
+  };
+  return (
+    <Popover opened={open} onChange={setOpen} position="bottom-end" withArrow shadow="md" trapFocus>
+      <Popover.Target>
+        <Tooltip label="Name this colour, to use it in many places">
+          <button type="button" aria-label="Name this colour" data-add="" onClick={() => setOpen(!open)}>
+            +
+          </button>
+        </Tooltip>
+      </Popover.Target>
+      <Popover.Dropdown>
+        <form
+          className={css.naming}
+          onSubmit={(event) => {
+            event.preventDefault();
+            event.stopPropagation();
+            keep();
+          }}
+        >
+          <TextInput
+            size="xs"
+            label="Name of the colour"
+            maxLength={40}
+            data-autofocus
+            value={name}
+            onChange={(event) => setName(event.currentTarget.value)}
+          />
+          <Button size="compact-xs" type="submit" disabled={!said}>
+            Name it
+          </Button>
+        </form>
+      </Popover.Dropdown>
+    </Popover>
+  );
+}
+
+/** The swatches there are: changed here, they change wherever they are used. */
+export function Swatches({ state }: { state: View }) {
+  const { edit } = useChange(state);
+  const swatches = Object.entries(state.layout.swatches ?? {});
+  if (!swatches.length) return null;
+  return (
+    <div className={css.swatches}>
+      {swatches.map(([name, hex]) => (
+        <div key={name}>
+          <ColorInput
+            size="xs"
+            label={name}
+            value={hex}
+            onChangeEnd={(colour) =>
+              colour.toLowerCase() !== hex &&
+              edit({ op: "set_swatch", name, colour: colour.toLowerCase() } as Said)
+            }
+          />
+          <Tooltip label="Take the name away: what has this colour keeps it">
+            <Button
+              size="compact-xs"
+              variant="subtle"
+              color="gray"
+              aria-label={`Take the swatch ${name} away`}
+              onClick={() => edit({ op: "set_swatch", name, colour: null } as Said)}
+            >
+              ×
+            </Button>
+          </Tooltip>
+        </div>
+      ))}
+    </div>
+  );
+}

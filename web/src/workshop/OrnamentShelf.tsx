@@ -1,0 +1,143 @@
+import { ActionIcon, Button, TextInput } from "@mantine/core";
+import IconX from "@tabler/icons-react/icons/IconX";
+import { useRef, useState } from "react";
+import { type AssetKept, answer, api, type OrnamentPiece, sent } from "../api/client";
+import { pending } from "../api/pending";
+import { useOrnaments } from "../api/queries";
+import type { View } from "../editing/view";
+import type { Point } from "../geometry/placing";
+import { complain } from "../ui/complain";
+import { freshId, type Layer, round } from "./layers";
+import css from "./workshop.module.css";
+
+export const PIECE = "application/x-sutaru-ornament";
+
+/** An ornament of a drawing, about a point of the sheet. */
+async function laid(state: View, asset: string, ratio: number, name: string, at?: Point): Promise<Layer> {
+  const known = await answer<AssetKept>(api.GET("/api/assets/{name}", { params: { path: { name: asset } } }));
+  const { width_mm, height_mm } = state.layout;
+  const side = Math.min(width_mm, height_mm) / 4;
+  const [wide, high] =
+    ratio > 1 ? [side * Math.min(ratio, 3), (side * Math.min(ratio, 3)) / ratio] : [side * ratio, side];
+  return {
+    id: freshId("ornament"),
+    name,
+    kind: "ornament",
+    asset,
+    traced: known.traced?.alpha ?? "",
+    centre: (at ?? [width_mm / 2, height_mm / 2]).map(round),
+    width_mm: round(wide),
+    height_mm: round(high),
+    turn_deg: 0,
+    colour: "#26302f",
+  } as unknown as Layer;
+}
+
+/** The piece that was dropped, as a layer. */
+export const dropped = (state: View, data: string, at: Point): Promise<Layer> => {
+  const { asset, ratio, name } = JSON.parse(data) as OrnamentPiece;
+  return laid(state, asset, ratio, name, at);
+};
+
+/** The shelf's ornaments by kind: a click lays one in the middle of the sheet, pulling lays it where it is let go. */
+export function OrnamentShelf({
+  state,
+  add,
+  onClose,
+}: {
+  state: View;
+  add: (layer: Layer) => void;
+  onClose: () => void;
+}) {
+  const pieces = useOrnaments();
+  const file = useRef<HTMLInputElement>(null);
+  const [words, setWords] = useState("");
+  const [kind, setKind] = useState("");
+  const kinds = [...new Set((pieces.data ?? []).map((piece) => piece.kind))];
+  const shown = (pieces.data ?? []).filter(
+    (piece) =>
+      (!kind || piece.kind === kind) &&
+      words
+        .toLowerCase()
+        .split(/\s+/)
+        .every((word) => `${piece.kind} ${piece.name}`.includes(word)),
+  );
+  const lay = async (piece: OrnamentPiece) => {
+    const done = pending();
+    try {
+      add(await laid(state, piece.asset, piece.ratio, piece.name));
+    } catch (error) {
+      complain(error);
+    } finally {
+      done();
+    }
+  };
+  const own = async (picked: File | undefined) => {
+    if (!picked) return;
+    const done = pending();
+    try {
+      const kept = await sent<AssetKept>("/api/assets", picked);
+      if (kept.kind !== "drawing") throw new Error(`${picked.name} is no SVG drawing.`);
+      add(await laid(state, kept.name, kept.ratio, picked.name.replace(/\.svg$/i, "").slice(0, 120)));
+    } catch (error) {
+      complain(error);
+    } finally {
+      done();
+      if (file.current) file.current.value = "";
+    }
+  };
+  return (
+    <section className={css.ornaments} aria-label="Ornaments">
+      <header>
+        <TextInput
+          size="xs"
+          aria-label="Find an ornament"
+          placeholder="Find an ornament"
+          value={words}
+          onChange={(event) => setWords(event.currentTarget.value)}
+        />
+        <ActionIcon variant="subtle" color="gray" aria-label="Put the ornaments away" onClick={onClose}>
+          <IconX size={14} />
+        </ActionIcon>
+      </header>
+      <fieldset className={css.row} aria-label="Kind of ornament">
+        {["", ...kinds].map((one) => (
+          <button key={one} type="button" aria-pressed={kind === one} onClick={() => setKind(one)}>
+            {one || "all"}
+          </button>
+        ))}
+      </fieldset>
+      <ul>
+        {shown.map((piece) => (
+          <li key={piece.asset}>
+            <button
+              type="button"
+              aria-label={`${piece.name}, ${piece.kind}`}
+              title={piece.name}
+              data-wide={piece.ratio > 1.5 || undefined}
+              draggable
+              onDragStart={(event) => event.dataTransfer.setData(PIECE, JSON.stringify(piece))}
+              onClick={() => lay(piece)}
+            >
+              <img src={`/api/ornaments/${piece.asset}.svg`} alt="" draggable={false} loading="lazy" />
+            </button>
+          </li>
+        ))}
+        {pieces.data && !shown.length && <li className={css.nothing}>There is none like that.</li>}
+      </ul>
+      <footer>
+        <input
+          ref={file}
+          type="file"
+          accept=".svg"
+          hidden
+          data-testid="ornament-file"
+          onChange={(event) => own(event.target.files?.[0])}
+        />
+        <Button size="compact-xs" variant="default" onClick={() => file.current?.click()}>
+          One of your own (SVG)…
+        </Button>
+      </footer>
+    </section>
+  );
+}

@@ -1,0 +1,28 @@
+/** Colours by name: a sheet's swatches and the studio card's two. Pure. */
+import type { View } from "../editing/view";
+
+/** Named colours of a sheet, as layers name them, with what they are. */
+export function namedColours(state: View): [name: string, hex: string][] {
+  const swatches = Object.entries(state.layout.swatches ?? {}).map(([name, hex]): [string, string] => [
+    `swatch ${name}`,
+    hex,
+  ]);
+  const card = state.job.studio;
+  return [
+    ...swatches,
+    ["studio main", card?.main ?? "#2f5d6b"],
+    ["studio second", card?.second ?? "#b4532a"],
+  ];
+}
+
+/** A colour as it is seen: #rrggbb. */
+export const seenColour = (state: View, colour: string): string =>
+  colour.startsWith("#") ? colour : (namedColours(state).find(([name]) => name === colour)?.[1] ?? "#808080");
+
+/** What a named colour is called. */
+export const called = (name: string): string =>
+  name.startsWith("swatch ")
+    ? name.slice(7)
+    : name === "studio main"
+      ? "the studio's colour"
+      : "the studio's second colour";
