@@ -19,6 +19,7 @@ from sutaru.core.document import (
     Pile,
     Placement,
     Sheet,
+    StudioCard,
     Template,
 )
 from sutaru.core.fitting import Resolved, resolved
@@ -65,11 +66,14 @@ def pile(tmp_path_factory: pytest.TempPathFactory) -> list[tuple[Path, Photo]]:
     return found
 
 
+CARD = StudioCard(name="Marram Studio", web="marram-studio.example")
+
+
 @pytest.fixture
 def job_of(lab: LabSheet) -> Callable[[str], Job]:
     def make(template: str) -> Job:
         found = TEMPLATES[template]
-        return Job(name="Test", template=found.id, product=found.product, sheets=found.sheets, lab=lab)
+        return Job(name="Test", template=found.id, product=found.product, sheets=found.sheets, lab=lab, studio=CARD)
 
     return make
 

@@ -1,12 +1,14 @@
 """``sutaru template`` and the commands that take a template: what they print, write and refuse."""
 
 import json
+import zipfile
 from pathlib import Path
 
 import pytest
 from PIL import Image
 
 from sutaru.cli import main
+from sutaru.demo.making import FILES
 from tests.core.test_flat_pictures import as_flat, made
 
 
@@ -71,3 +73,38 @@ def test_a_flat_picture_is_read_from_the_command_line(tmp_path: Path, capsys: py
     assert f"{len(truth.shapes)} openings" in capsys.readouterr().out
     assert main(["read", str(tmp_path / "none.png"), "-o", str(out)]) == 2
     assert "There is no file" in capsys.readouterr().err
+
+
+def test_a_page_is_written_for_other_programs_and_read_again(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    svg, ora, png, back = (tmp_path / f"wind.{kind}" for kind in ("svg", "ora", "png", "sutaru-template"))
+    assert main(["write", "collage-wind", "-o", str(svg)]) == 0
+    assert main(["read", str(svg), "-o", str(back), "--json"]) == 0
+    read = told(capsys)
+    assert (read["areas"], len(read["openings"]), read["notes"]) == ("names", 7, [])
+    assert main(["template", "show", "collage-wind", "--json"]) == 0
+    first = told(capsys)["sheets"][0]["openings"][0]
+    assert read["openings"][0] == {"number": 1, "kind": "rectangle", "page_outline_mm": first["page_outline_mm"]}
+    assert main(["write", "card-portrait", "--page", "2", "-o", str(ora), "--ppi", "40"]) == 0
+    assert zipfile.is_zipfile(ora)
+    assert main(["write", "card-portrait", "-o", str(png), "--ppi", "40", "--transparent"]) == 0
+    with Image.open(png) as image:
+        assert (image.mode, image.size) == ("RGBA", (409, 289))
+        assert image.getpixel((4, 4))[3] == 0
+    for asked, said in (
+        (["-o", "x.doc"], "not written as .doc"),
+        (["-o", str(svg), "--page", "9"], "There is no page 9"),
+    ):
+        assert main(["write", "card-portrait", *asked]) == 2
+        assert said in capsys.readouterr().err
+
+
+def test_a_labs_blank_is_read_as_a_guide(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    out = tmp_path / "blank.sutaru-template"
+    assert main(["read", str(FILES / "gullwing-card-blank.pdf"), "--guide", "-o", str(out), "--json"]) == 0
+    read = told(capsys)
+    assert (read["areas"], read["trim_mm"], read["openings"]) == ("guide", [355.6, 127.0], [])
+    flat = tmp_path / "wind.sutaru-template"
+    assert main(["read", str(FILES / "wind-flat.jpg"), "-o", str(flat)]) == 0
+    assert "7 openings by #b4b4b4" in capsys.readouterr().out

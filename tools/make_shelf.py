@@ -13,6 +13,7 @@ from PIL import Image
 from sutaru.core.formats.shelf import read_template
 from sutaru.core.measure import inch
 from sutaru.demo.scenes import picture
+from tools.shelf_layouts import more
 
 SHELF = Path(__file__).parent.parent / "sutaru" / "shelf"
 INK, PAPER, SAND, SEA, RUST = "#26302f", "#fdfcf8", "#e9dfcb", "#2f5d6b", "#b4532a"
@@ -119,7 +120,7 @@ def card(upright: bool) -> Layer:
         at("picture", front[0] - picture[0] / 2, front[1] - picture[1] / 2, *picture,
            accepts="portrait" if upright else "landscape"),
         ornament("mark", "kite.svg", back[0], imprint_y - down * 11, 9, 12, turn, colour=SEA),
-        text("imprint", "Marram Studio · Skerry Sands", back[0], imprint_y, 80, 6, size_pt=8, turn_deg=turn,
+        text("imprint", "{studio.name} · {studio.web}", back[0], imprint_y, 80, 6, size_pt=8, turn_deg=turn,
              colour="#555555", font="Manrope", sample=False),
     ]  # fmt: skip
     inside = [
@@ -337,7 +338,7 @@ def main() -> None:
     drawings = {
         "kite.svg": KITE, "gull.svg": GULL, "waves.svg": waves(), "mug.svg": mug(False), "mug-shade.svg": mug(True),
     }  # fmt: skip
-    for template in (spread(), card(False), card(True), collage(), triptych(), strip(), mockup(), table()):
+    for template in (spread(), card(False), card(True), collage(), triptych(), strip(), mockup(), table(), *more()):
         folder = SHELF / "templates" / template["id"]
         shutil.rmtree(folder, ignore_errors=True)
         folder.mkdir(parents=True)

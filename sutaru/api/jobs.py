@@ -103,7 +103,7 @@ def start(studio: InStudio, asked: NewJob) -> Started:
     job = Job(
         name=asked.name, customer=asked.customer, order_number=asked.order_number, template=template.id,
         product=template.product, sheets=template.sheets, lab=studio.lab(asked.lab), revision=template.revision,
-        studio=studio.card.get(),
+        studio=studio.card.taken(),
     )  # fmt: skip
     if asked.samples:
         job = apply(job, BringIn(photos=tuple(sample_photos(studio))))
@@ -121,7 +121,8 @@ def duplicate(studio: InStudio, job: str, asked: Duplicate) -> Started:
     before = studio.jobs.head(job).job
     fresh = before if asked.photos else Job(**{**_fields(before), "pile": {}, "editions": (Edition(),)})
     fresh = apply(fresh, Rename(name=asked.name, customer=fresh.customer, order_number=""))
-    fresh = apply(fresh, TakeCard(card=studio.card.get()))
+    if card := studio.card.taken():
+        fresh = apply(fresh, TakeCard(card=card))
     return _started(studio, studio.jobs.create(fresh, f"begin from {before.name}"))
 
 

@@ -50,7 +50,7 @@ def _filled(studio: Studio, template: Template) -> Job:
     """The template as a job, its openings filled with the sample photos, each as often as need be."""
     lab = next(iter(studio.shelf.labs.values()))
     job = Job(name=template.name, template=template.id, product=template.product, sheets=template.sheets, lab=lab,
-              making=Making(), studio=studio.card.get())  # fmt: skip
+              making=Making(), studio=studio.card.taken())  # fmt: skip
     samples = sample_photos(studio)
     if not samples or not any(template.all_openings()):
         return job

@@ -46,7 +46,7 @@ def begin(studio: InStudio, asked: Begin) -> Started:
     else:
         sheets = (_blank(studio, asked),)
     job = Job(name=asked.name, template=origin, product=product, sheets=sheets, lab=lab, making=making,
-              studio=studio.card.get())  # fmt: skip
+              studio=studio.card.taken())  # fmt: skip
     identity = studio.jobs.create(_with_samples(studio, job), "open it in the workshop")
     studio.events.say("shelf", identity)
     return Started(id=identity)
@@ -103,7 +103,7 @@ def _read(studio: Studio, path: Path, name: str, areas: str, guide: bool, width_
     lab = next(iter(studio.shelf.labs.values()))
     title = name.rsplit(".", 1)[0][:120] or "A file"
     job = Job(name=title, template="from-nothing", product="collage", sheets=sheets, lab=lab, making=Making(),
-              studio=studio.card.get())  # fmt: skip
+              studio=studio.card.taken())  # fmt: skip
     identity = studio.jobs.create(_with_samples(studio, job), f"read it from {name}"[:120])
     studio.events.say("shelf", identity)
     return ReadFile(id=identity, notes=notes, how=how, openings=sum(len(s.layout.openings_by_id) for s in sheets))

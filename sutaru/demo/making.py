@@ -1,9 +1,11 @@
 """The demo: forty-eight photographs of the Skerry Sands kite festival, four finished jobs and one half done.
 
-Made at the first start, the same each time; photo files stay in ``<data>/demo-photos`` to be brought in by hand.
+Made at the first start, the same each time; photo files stay in ``<data>/demo-photos`` to be brought in by hand, and in
+``<data>/demo-files`` a flat picture of a template and a lab's blank to be read in the workshop.
 """
 
 import os
+import shutil
 import sys
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
@@ -13,12 +15,13 @@ from pathlib import Path
 
 from PIL import Image
 
-from ..core.document import Job, Photo, Template
+from ..core.document import Job, Photo, StudioCard, Template
 from ..core.edits import BringIn, Edit, Fill, Place, Put, SpanOver, Write, apply, label
 from ..core.fitting import cost
 from ..core.formats import Shelf, read_shelf
+from ..core.formats.masks import traced_drawing
 from ..shelf import FOLDER
-from ..store import Database, Jobs, Parts, Photos
+from ..store import Card, Database, Jobs, Parts, Photos
 from ..work.tasks import look_at, prepare_worker, take_in
 from .scenes import picture
 
@@ -115,12 +118,24 @@ def make_demo(data: Path, count: int = 48) -> None:
         print(file=sys.stderr)
         shelf = read_shelf(FOLDER)
         parts.add_assets(shelf.files.values())
-        _jobs(jobs, shelf, pile)
+        card = StudioCard(name="Marram Studio", address="2 Harbour Row, Skerry Sands", web="marram-studio.example",
+                          phone="0555 0142", mail="bench@marram-studio.example", **_logo(shelf))  # fmt: skip
+        Card(database).keep(card)
+        shutil.copytree(FILES, data / "demo-files", dirs_exist_ok=True)
+        _jobs(jobs, shelf, pile, card)
     finally:
         database.close()
 
 
-def _jobs(jobs: Jobs, shelf: Shelf, pile: list[Photo]) -> None:
+FILES = Path(__file__).parent / "files"
+
+
+def _logo(shelf: Shelf) -> dict[str, str]:
+    kite = next(piece for piece in shelf.ornaments if (piece.kind, piece.name) == ("kites", "rokkaku"))
+    return {"logo": kite.asset, "traced": traced_drawing(shelf.asset(kite.asset))}
+
+
+def _jobs(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard) -> None:
     templates, labs = shelf.templates, shelf.labs
     orders = iter(range(2041, 2100))
     large = [photo for photo in pile if photo.width * photo.height > 5_000_000]
@@ -134,6 +149,7 @@ def _jobs(jobs: Jobs, shelf: Shelf, pile: list[Photo]) -> None:
             product=template.product,
             sheets=template.sheets,
             lab=labs[lab],
+            studio=studio,
         )
         identity = jobs.create(job)
         _do(jobs, identity, BringIn(photos=tuple(photos)))

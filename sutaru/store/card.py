@@ -26,6 +26,11 @@ class Card:
             log.error("the studio card cannot be read")
             return StudioCard()
 
+    def taken(self) -> StudioCard | None:
+        """The card as a job begins with it; None as long as nobody wrote one."""
+        card = self.get()
+        return None if card == StudioCard() else card
+
     def keep(self, card: StudioCard) -> None:
         """Writes the card."""
         with self._db.transaction() as db:

@@ -6,11 +6,13 @@ import zipfile
 from collections.abc import Iterator
 from pathlib import Path
 
+import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
 
 from sutaru.api.app import create_app
+from sutaru.demo.making import FILES
 from tests.api.asking import back, edit, start, state
 from tests.core.test_flat_pictures import Truth, as_holes, made
 
@@ -210,3 +212,74 @@ def test_a_damaged_revision_hides_nothing_else(client: TestClient) -> None:
     studio.templates._read.clear()
     own = {card["id"]: card["revision"] for card in cards(client).values() if card["own"]}
     assert own == {"pair": 1, "other": 1}
+
+
+def test_a_file_of_any_size_a_picture_may_have_comes_in(client: TestClient) -> None:
+    """More than the few megabytes that other requests may have."""
+    rng = np.random.default_rng(3)
+    noise = rng.integers(0, 120, (2200, 2400, 3), dtype=np.uint8)
+    noise[300:900, 300:1200] = 255
+    buffer = io.BytesIO()
+    Image.fromarray(noise).save(buffer, "PNG")
+    assert len(buffer.getvalue()) > 9 << 20
+    read = client.post("/api/workshop/from-file?name=Large.png&areas=%23ffffff", content=buffer.getvalue())
+    assert (read.status_code, read.json()["openings"]) == (201, 1)
+
+
+def test_a_labs_blank_lies_as_a_guide_and_never_prints(client: TestClient) -> None:
+    blank = (FILES / "gullwing-card-blank.pdf").read_bytes()
+    read = client.post("/api/workshop/from-file?name=Blank.pdf&guide=true", content=blank)
+    assert (read.status_code, read.json()["how"]) == (201, "guide")
+    draft = read.json()["id"]
+    (layout,) = state(client, draft)["parts"]["layouts"].values()
+    assert (layout["width_mm"], layout["height_mm"], layout["bleed_mm"]) == pytest.approx((355.6, 127, 3), abs=0.01)
+    assert [(layer["kind"], layer["guide"]) for layer in layout["layers"]] == [("overlay", True)]
+    key = state(client, draft)["marks"][0]["key"]
+    seen = client.get(f"/api/drawn/{key}/picture?width=400&notes=true").content
+    printed = client.get(f"/api/drawn/{key}/picture?width=400").content
+    assert np.asarray(Image.open(io.BytesIO(seen))).min() < 200
+    assert np.asarray(Image.open(io.BytesIO(printed))).min() > 250
+
+
+def test_a_sheet_goes_out_as_svg_and_comes_back(client: TestClient) -> None:
+    draft = begin(client, template="collage-wind")
+    answer = client.get(f"/api/jobs/{draft}/sheets/print/svg")
+    assert (answer.status_code, answer.headers["content-type"]) == (200, "image/svg+xml")
+    assert 'filename="Dune-triptych' in answer.headers["content-disposition"]
+    read = client.post("/api/workshop/from-file?name=Back.svg", content=answer.content)
+    assert (read.status_code, read.json()["openings"], read.json()["notes"]) == (201, 7, [])
+    assert client.get(f"/api/jobs/{draft}/sheets/none/svg").status_code == 404
+
+
+def test_ornaments_are_listed_and_served(client: TestClient) -> None:
+    pieces = client.get("/api/ornaments").json()
+    assert {piece["kind"] for piece in pieces} >= {"kites", "sea", "frames", "dividers", "occasions"}
+    piece = next(one for one in pieces if one["kind"] == "dividers")
+    assert piece["ratio"] > 5
+    drawn = client.get(f"/api/ornaments/{piece['asset']}.svg")
+    assert drawn.headers["content-type"] == "image/svg+xml"
+    assert b"<svg" in drawn.content
+    known = client.get(f"/api/assets/{piece['asset']}").json()
+    assert known["ratio"] == piece["ratio"]
+    assert known["traced"]["alpha"]
+    assert client.get(f"/api/ornaments/{'0' * 64}.svg").status_code == 404
+
+
+def test_the_studio_card_reaches_templates_at_once_and_orders_when_they_take_it(client: TestClient) -> None:
+    assert client.get("/api/studio-card").json()["name"] == ""
+    draft, order = begin(client, template="card-portrait"), start(client, "card-portrait")
+    piece = next(one for one in client.get("/api/ornaments").json() if one["name"] == "rokkaku")
+    said = {"name": "Marram Studio", "web": "marram-studio.example", "main": "#114455", "logo": piece["asset"]}
+    kept = client.put("/api/studio-card", json=said)
+    assert (kept.status_code, kept.json()["name"]) == (200, "Marram Studio")
+    assert kept.json()["traced"]
+    assert client.get(f"/api/studio-card/logo/{piece['asset']}.svg").status_code == 200
+    assert state(client, draft)["job"]["studio"]["name"] == "Marram Studio"
+    assert state(client, order)["job"].get("studio") is None
+    assert edit(client, order, op="take_card", card=kept.json()).status_code == 200
+    assert state(client, order)["job"]["studio"]["name"] == "Marram Studio"
+    assert state(client, start(client, "card-portrait"))["job"]["studio"]["web"] == "marram-studio.example"
+    assert client.put("/api/studio-card", json={"logo": "0" * 64}).status_code == 404
+    assert client.put("/api/studio-card", json={"main": "blue"}).status_code == 422
+    again = back(client, order)
+    assert again.status_code == 200

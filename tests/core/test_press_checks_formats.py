@@ -308,7 +308,7 @@ def test_command_line(tmp_path: Path, pile, capsys: pytest.CaptureFixture[str]) 
 @pytest.mark.parametrize(
     ("arguments", "sentence"),
     [
-        (["fill", "nope", "x.jpg", "-o", "y"], "sutaru: There is no template nope. Choose one of: album-spread-18"),
+        (["fill", "nope", "x.jpg", "-o", "y"], "sutaru: There is no template nope. Choose one of: album-cover-10"),
         (["fill", "mockup-wall", "nope.jpg", "-o", "y"], "sutaru: There is no file nope.jpg."),
         (["check", "nope.sutaru"], "sutaru: There is no file nope.sutaru. Give the path of a .sutaru bundle."),
         (["export", __file__, "-o", "x"], "is not a Sutaru bundle. Make one with: sutaru fill."),

@@ -32,6 +32,7 @@ from .moving import exact
 Fitting = Literal["fill", "ratios", "auto"]
 _NEARLY = 0.12  # of their mean: factors across and down nearer than that change no ratio that anybody sees
 _TOUCH = 0.05  # mm
+_THIN = 2.0  # mm
 _SPANS = 0.97  # of a sheet's part: what is as wide and as high lies under or over the rest and divides nothing
 _MARGIN = 0.12  # of a part's side: what is wider is room left free on purpose and grows with the sheet
 Interval = tuple[float, float]
@@ -173,6 +174,8 @@ def _share(boxes: dict[str, Box], old: Box, new: Box, found: dict[str, Box]) -> 
         gaps = [b[0][0] - a[0][1] for a, b in pairwise(runs)]
         edges = runs[0][0][0] - old.span(axis)[0], old.span(axis)[1] - runs[-1][0][1]
         sizes = [end - start for (start, end), _ in runs]
+        if max(sizes) < _THIN and sum(sizes) < sum(gaps) / 2:
+            break  # rules to write on: what lies between them is no gap but their place
         room = (high - low) - sum(gaps) - sum(edges)
         if room <= 0:
             raise EditRefused("This size is too small for the gaps between the openings.", "Choose a larger one.")

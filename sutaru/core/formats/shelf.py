@@ -2,7 +2,8 @@
 
 ``ornaments/<kind>/<name>.svg`` are drawings.
 ``templates/<id>/template.json`` is a Template; a layer there may name a drawing or mask beside it
-(``"asset_file": "x.svg"``) instead of giving its sha256. ``labs/<id>.json`` is a LabSheet.
+(``"asset_file": "x.svg"``), or an ornament of the shelf
+(``"ornament": "kites/star"``), instead of giving its sha256. ``labs/<id>.json`` is a LabSheet.
 """
 
 import hashlib
@@ -75,6 +76,12 @@ def _with_files(data: Any, folder: Path, named: dict[str, bytes]) -> Any:
     found = {key: _with_files(value, folder, named) for key, value in data.items()}
     if "svg_file" in found:
         found["svg"] = (folder / Path(found.pop("svg_file")).name).read_text("utf-8")
+    if "ornament" in found:
+        kind, _, drawing = found.pop("ornament").partition("/")
+        content = (folder.parent.parent / "ornaments" / Path(kind).name / f"{Path(drawing).name}.svg").read_bytes()
+        found["asset"] = hashlib.sha256(content).hexdigest()
+        named[found["asset"]] = content
+        found.setdefault("traced", traced_drawing(content))
     if "asset_file" in found:
         content = (folder / Path(found.pop("asset_file")).name).read_bytes()
         found["asset"] = hashlib.sha256(content).hexdigest()

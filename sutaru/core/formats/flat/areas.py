@@ -147,6 +147,19 @@ def regions(cover: Coverage, soft: bool) -> list[tuple[Coverage, tuple[int, int]
     return found
 
 
+def is_flat(
+    rgba: NDArray[np.uint8], part: Coverage, at: tuple[int, int], colour: tuple[int, int, int], tolerance: int
+) -> bool:
+    """Whether an area has its colour all over, as an opening has, or only passes through it, as a soft shadow does."""
+    high, wide = part.shape
+    inner = cv2.erode((part > 0.98).astype(np.uint8), np.ones((3, 3), np.uint8), iterations=2) > 0
+    if not inner.any():
+        inner = part > 0.9
+    seen = rgba[at[1] : at[1] + high, at[0] : at[0] + wide, :3][inner].astype(np.int16)
+    away = np.abs(seen - np.array(colour, np.int16)).max(axis=1)
+    return bool((away <= max(2, tolerance // 3)).mean() > 0.6)
+
+
 def hex_of(colour: tuple[int, int, int]) -> str:
     """A colour as #rrggbb."""
     return "#" + bytes(colour).hex()

@@ -14,7 +14,7 @@ from ... import limits
 from ...document import Background, Layout, Overlay
 from ...errors import FileRefused
 from ...fitting.reading import reading_order
-from .areas import Coverage, colour_of, hex_of, regions, unmixed
+from .areas import Coverage, colour_of, hex_of, is_flat, regions, unmixed
 from .shapes import Found, Understood, understood
 
 Areas = Literal["holes", "flat"] | str  # or one colour, #rrggbb
@@ -80,6 +80,7 @@ def read_flat(
     height, width = rgba.shape[:2]
     notes: list[str] = []
     holes = bool((rgba[..., 3] < 128).any())
+    colour = (0, 0, 0)
     if areas == "holes" or (not areas and holes):
         cover: Coverage = np.float32(1.0) - rgba[..., 3].astype(np.float32) / np.float32(255)
         over, told = rgba, "holes"
@@ -93,7 +94,10 @@ def read_flat(
             f"Areas of {other} were left as they are: read it by that colour if they are meant." for other in others
         ]
     mm = size_mm[0] / width, size_mm[1] / height
-    found = [understood(part, at, mm) for part, at in regions(cover, told == "holes")]
+    areas_found = regions(cover, told == "holes")
+    if told != "holes":
+        areas_found = [(part, at) for part, at in areas_found if is_flat(rgba, part, at, colour, tolerance)]
+    found = [understood(part, at, mm) for part, at in areas_found]
     if not found:
         raise FileRefused(
             "No opening was found in this picture.", "Name the colour of its areas, or draw them in the workshop."

@@ -300,7 +300,7 @@ class _Plain:
                     ET.SubElement(
                         group,
                         SVG + "path",
-                        {**paint, "d": path, "transform": f"translate({start + along:.6g},{y:.6g})"},
+                        {**paint, "data-words": "", "d": path, "transform": f"translate({start + along:.6g},{y:.6g})"},
                     )
             pen = [start + wide, y]
 

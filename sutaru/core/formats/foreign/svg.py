@@ -5,6 +5,7 @@ print's ppi and laid as an overlay. SVG 1.1 (Second Edition); lengths after CSS 
 """
 
 import copy
+import math
 import re
 import xml.etree.ElementTree as ET
 from dataclasses import dataclass, field
@@ -200,6 +201,8 @@ class _Reader:
         """A plain shape of one colour, without a line; None when it is anything else."""
         said = _said(element, inherited)
         colour = _hex(said.get("fill", "#000000"))
+        if "data-words" in element.attrib:
+            return None  # letters belong together
         if colour is None or said.get("stroke", "none") != "none" or said.get("visibility", "visible") != "visible":
             return None
         if element.tag in (SVG + "line", SVG + "polyline") or any(said.get(k, "none") != "none" for k in _OWN_EFFECTS):
@@ -242,7 +245,9 @@ class _Reader:
             return Ornament(id=self._id("drawing"), asset=name_of(clean), traced=traced_drawing(clean), **place), clean
         except FileRefused as refused:
             self._notes.append(f"A part was laid as a picture: {refused.sentence[0].lower()}{refused.sentence[1:]}")
-            png = png_of(_rendered(text, x1 - x0, y1 - y0, PPI))
+            x0, y0, x1, y1 = _on_pixels(box)
+            png = png_of(_rendered(self._svg(art, (x0, y0, x1, y1)), x1 - x0, y1 - y0, PPI))
+            place = {"centre": ((x0 + x1) / 2, (y0 + y1) / 2), "width_mm": x1 - x0, "height_mm": y1 - y0}
             return Overlay(id=self._id("picture"), asset=name_of(png), **place), png
 
     def _svg(self, art: _Art, box: tuple[float, float, float, float]) -> bytes:
@@ -422,6 +427,13 @@ def _rendered(svg: bytes, width_mm: float, height_mm: float, ppi: float) -> Any:
         return np.ascontiguousarray(pyvips.Image.svgload_buffer(ET.tostring(root), unlimited=True).numpy())
     except pyvips.Error as error:
         raise FileRefused(f"A part of this SVG cannot be drawn ({error}).", "Save it as plain SVG.") from None
+
+
+def _on_pixels(box: tuple[float, float, float, float]) -> tuple[float, float, float, float]:
+    """A box out to whole pixels of the print, so that each pixel of its picture is one of the page."""
+    px = 25.4 / PPI
+    x0, y0, x1, y1 = box
+    return math.floor(x0 / px) * px, math.floor(y0 / px) * px, math.ceil(x1 / px) * px, math.ceil(y1 / px) * px
 
 
 def _seen(svg: bytes, box: tuple[float, float, float, float]) -> tuple[float, float, float, float] | None:
