@@ -1,12 +1,12 @@
 """What the API gives and takes, beyond the core's own models."""
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
 
 from ..core.checks import Measured, Places
-from ..core.document import FileKind, Filling, LabSheet, Layout, Making, Photo, Product, Recipe, StudioCard
-from ..core.document.base import Length
+from ..core.document import FileKind, Filling, LabSheet, Layout, Making, Opening, Photo, Product, Recipe, StudioCard
+from ..core.document.base import Identity, Length
 from ..core.document.layout import Role
 from ..core.document.photo import Marked
 from ..core.document.template import Tags
@@ -146,6 +146,21 @@ class ReadFile(BaseModel):
     openings: int
     how: str
     notes: list[str]
+
+
+class PickArea(BaseModel):
+    """A picture on a sheet, and the page point, mm, of the area that is meant."""
+
+    layer: Identity
+    at_mm: tuple[float, float]
+    tolerance: Annotated[int, Field(ge=0, le=100)] = 10
+
+
+class PickedArea(BaseModel):
+    """The opening an area becomes, and the picture without the area."""
+
+    opening: Opening
+    asset: str
 
 
 class Started(BaseModel):

@@ -1,6 +1,7 @@
 """The workshop: a template under the knife is a job whose openings hold samples; keeping it writes a template."""
 
 import secrets
+from hashlib import sha256
 from pathlib import Path
 from typing import Annotated
 
@@ -10,15 +11,15 @@ from fastapi.responses import FileResponse
 from starlette.background import BackgroundTask
 
 from ..core import limits
-from ..core.document import Job, Layout, Line, Making, Sheet, Template
+from ..core.document import Job, Layout, Line, Making, Opening, Overlay, Sheet, Template
 from ..core.edits import BringIn, Fill, apply
 from ..core.errors import EditRefused, NotFound
 from ..core.formats import write_template_file
 from ..core.formats.svg_file import written_svg
 from ..core.press.exporting import plain_name
-from ..work.tasks import read_file, read_template
+from ..work.tasks import pick_area, read_file, read_template
 from .jobs import receive
-from .models import Begin, Keep, Kept, ReadFile, Started, TemplateCard
+from .models import Begin, Keep, Kept, PickArea, PickedArea, ReadFile, Started, TemplateCard
 from .samples import sample_photos
 from .shelf import card
 from .studio import InStudio, Studio
@@ -107,6 +108,27 @@ def _read(studio: Studio, path: Path, name: str, areas: str, guide: bool, width_
     identity = studio.jobs.create(_with_samples(studio, job), f"read it from {name}"[:120])
     studio.events.say("shelf", identity)
     return ReadFile(id=identity, notes=notes, how=how, openings=sum(len(s.layout.openings_by_id) for s in sheets))
+
+
+@router.post("/jobs/{job}/sheets/{sheet}/areas")
+def pick(studio: InStudio, job: str, sheet: str, asked: PickArea) -> PickedArea:
+    """The hole or area of one colour of a picture on a sheet at a page point: as an opening to be laid below the picture, which
+    then is the one without the area. Edits lay them."""
+    here = studio.jobs.head(job).job.sheets_by_id.get(sheet)
+    found = here.layout.find(asked.layer) if here else None
+    if not isinstance(found, Overlay):
+        raise NotFound("There is no such picture on this sheet.", "Point at one.")
+    opening, files = studio.door.asset(
+        "This picture",
+        pick_area,
+        studio.parts.asset(found.asset),
+        found.model_dump_json(),
+        asked.at_mm,
+        asked.tolerance,
+    )
+    studio.parts.add_assets(files)
+    asset = found.asset if found.guide else sha256(files[0]).hexdigest()
+    return PickedArea(opening=Opening.model_validate_json(opening), asset=asset)
 
 
 @router.get("/jobs/{job}/sheets/{sheet}/svg", response_class=Response)

@@ -23,12 +23,14 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from ..core.checks.trying import refusing, tried
-from ..core.document import FileKind, Found, Job, LabSheet, Photo
+from ..core.document import FileKind, Found, Job, LabSheet, Overlay, Photo
 from ..core.edits import Fill, Laid, Lay, what_to_fill
 from ..core.errors import Stopped
 from ..core.fitting import choose, resolved
 from ..core.formats import Bundle, asset_names, read_asset, read_template_file
+from ..core.formats.flat import picked
 from ..core.formats.foreign import read_foreign
+from ..core.formats.foreign.found import pixels_of, png_of
 from ..core.paint import Painter
 from ..core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
 from ..core.press import export
@@ -132,6 +134,13 @@ def read_file(
         with refusing(f"What {name} shows", "Save it simpler."):
             tried(resolved(job, sheet.id), read.files.__getitem__)
     return [sheet.model_dump_json() for sheet in read.sheets], list(read.files.values()), list(read.notes), read.how
+
+
+def pick_area(picture: bytes, overlay_json: str, at_mm: tuple[float, float], tolerance: int) -> tuple[str, list[bytes]]:
+    """The area of an overlay's picture at a page point as an opening in JSON; the picture without it, and the files that
+    the opening names. Raises FileRefused."""
+    found = picked(pixels_of(picture), Overlay.model_validate_json(overlay_json), at_mm, tolerance)
+    return found.opening.model_dump_json(), [png_of(found.over), *found.files.values()]
 
 
 def look_at(proxy: str) -> Found:

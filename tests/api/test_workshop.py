@@ -283,3 +283,28 @@ def test_the_studio_card_reaches_templates_at_once_and_orders_when_they_take_it(
     assert client.put("/api/studio-card", json={"main": "blue"}).status_code == 422
     again = back(client, order)
     assert again.status_code == 200
+
+
+def test_an_area_that_is_pointed_at_becomes_an_opening(client: TestClient) -> None:
+    rgba = np.full((300, 400, 3), (230, 220, 200), np.uint8)
+    rgba[50:120, 60:160], rgba[50:120, 220:320] = (180, 180, 180), (90, 120, 150)
+    buffer = io.BytesIO()
+    Image.fromarray(rgba).save(buffer, "PNG", dpi=(254, 254))
+    read = client.post("/api/workshop/from-file?name=Two.png&areas=%23b4b4b4", content=buffer.getvalue()).json()
+    asked = {"layer": "overlay", "at_mm": [25, 8]}
+    found = client.post(f"/api/jobs/{read['id']}/sheets/sheet/areas", json=asked)
+    assert found.status_code == 200, found.text
+    opening, asset = {**found.json()["opening"], "id": "second"}, found.json()["asset"]
+    assert (
+        edit(client, read["id"], op="add_layers", sheet="sheet", layers=[opening], below="overlay").status_code == 200
+    )
+    changed = edit(client, read["id"], op="set_fields", sheet="sheet", layers=["overlay"],
+                   fields={"asset": asset, "content_locked": True})  # fmt: skip
+    assert changed.status_code == 200, changed.text
+    assert len(state(client, read["id"])["rows"]) == 2
+    none = client.post(f"/api/jobs/{read['id']}/sheets/sheet/areas", json={"layer": "overlay", "at_mm": [1, 1]})
+    assert "ground of the whole picture" in none.json()["sentence"]
+    assert (
+        client.post(f"/api/jobs/{read['id']}/sheets/sheet/areas", json={"layer": "none", "at_mm": [1, 1]}).status_code
+        == 404
+    )

@@ -4,14 +4,18 @@ import base64
 import io
 import re
 
+import drawsvg
 import numpy as np
-import pygal
 import pytest
 import pyvips
 import segno
 import svgwrite
 from lxml import etree
 from PIL import Image
+from reportlab.graphics import renderSVG
+from reportlab.graphics.charts.barcharts import VerticalBarChart
+from reportlab.graphics.charts.piecharts import Pie
+from reportlab.graphics.shapes import Drawing
 
 from sutaru.core.document import Ellipse, Layout, Path, Rectangle
 from sutaru.core.errors import FileRefused
@@ -122,10 +126,40 @@ def _by_svgwrite() -> bytes:
     return bytes(drawing.tostring(), "utf-8")
 
 
-def _by_pygal(chart: object) -> bytes:
-    chart.add("kites", [12, 9, 14, 7])  # type: ignore[attr-defined]
-    chart.add("lanterns", [3, 8, 6, 11])  # type: ignore[attr-defined]
-    return bytes(chart.render())  # type: ignore[attr-defined]
+def _by_drawsvg() -> bytes:
+    drawing = drawsvg.Drawing(320, 200)
+    sky = drawsvg.LinearGradient(0, 0, 0, 200)
+    sky.add_stop(0, "#8fb6d4")
+    sky.add_stop(1, "#e6dcc4")
+    drawing.append(drawsvg.Rectangle(0, 0, 320, 200, fill=sky))
+    drawing.append(drawsvg.ArcLine(160, 200, 120, 20, 160, stroke="#b4532a", stroke_width=7, fill="none"))
+    drawing.append(
+        drawsvg.Lines(40, 40, 90, 90, 40, 150, 20, 90, close=True, fill="#2f5d6b", stroke="#111", stroke_width=2)
+    )
+    clip = drawsvg.ClipPath()
+    clip.append(drawsvg.Circle(240, 70, 40))
+    drawing.append(drawsvg.Rectangle(200, 40, 100, 60, fill="#f4c430", clip_path=clip))
+    return bytes(drawing.as_svg(), "utf-8")
+
+
+def _by_reportlab(chart: object) -> bytes:
+    drawing = Drawing(320, 200)
+    chart.x, chart.y, chart.width, chart.height = 30, 30, 250, 150  # type: ignore[attr-defined]
+    drawing.add(chart)
+    return bytes(renderSVG.drawToString(drawing), "utf-8")
+
+
+def _bars() -> bytes:
+    chart = VerticalBarChart()
+    chart.data = [(12, 9, 14, 7), (3, 8, 6, 11)]
+    chart.categoryAxis.visibleLabels = chart.valueAxis.visibleLabels = 0
+    return _by_reportlab(chart)
+
+
+def _pie() -> bytes:
+    chart = Pie()
+    chart.data = [12, 9, 14, 7]
+    return _by_reportlab(chart)
 
 
 def _by_segno() -> bytes:
@@ -134,12 +168,7 @@ def _by_segno() -> bytes:
     return buffer.getvalue()
 
 
-QUIET = pygal.Config(show_legend=False, show_x_labels=False, show_y_labels=False, js=[], disable_xml_declaration=False)
-OTHERS = {
-    "svgwrite": _by_svgwrite, "segno": _by_segno, "bars": lambda: _by_pygal(pygal.Bar(QUIET)),
-    "line": lambda: _by_pygal(pygal.Line(QUIET)), "pie": lambda: _by_pygal(pygal.Pie(QUIET)),
-    "radar": lambda: _by_pygal(pygal.Radar(QUIET)),
-}  # fmt: skip
+OTHERS = {"svgwrite": _by_svgwrite, "segno": _by_segno, "drawsvg": _by_drawsvg, "bars": _bars, "pie": _pie}
 
 
 @pytest.mark.parametrize("name", [*SHAPES, *OTHERS])

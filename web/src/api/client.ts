@@ -31,6 +31,7 @@ export type Photo = Schemas["Photo"];
 export type Placement = Schemas["Placement"];
 export type Text = Schemas["Text"];
 export type TemplateCard = Schemas["TemplateCard"];
+export type PickedArea = Schemas["PickedArea"];
 export type OrnamentPiece = Schemas["OrnamentPiece"];
 export type StudioCard = Schemas["StudioCard"];
 export type ReadFile = Schemas["ReadFile"];

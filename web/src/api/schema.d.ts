@@ -114,6 +114,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/sheets/{sheet}/areas": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pick
+         * @description The hole or area of one colour of a picture on a sheet at a page point: as an opening to be laid below the picture, which
+         *     then is the one without the area. Edits lay them.
+         */
+        post: operations["pick_api_jobs__job__sheets__sheet__areas_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/sheets/{sheet}/svg": {
         parameters: {
             query?: never;
@@ -3638,6 +3659,33 @@ export interface components {
             ids: string[];
         };
         /**
+         * PickArea
+         * @description A picture on a sheet, and the page point, mm, of the area that is meant.
+         */
+        PickArea: {
+            /** Layer */
+            layer: string;
+            /** At Mm */
+            at_mm: [
+                number,
+                number
+            ];
+            /**
+             * Tolerance
+             * @default 10
+             */
+            tolerance: number;
+        };
+        /**
+         * PickedArea
+         * @description The opening an area becomes, and the picture without the area.
+         */
+        PickedArea: {
+            opening: components["schemas"]["Opening"];
+            /** Asset */
+            asset: string;
+        };
+        /**
          * Pin
          * @description Pins openings, so that no filling up touches them, or lets them go.
          */
@@ -5328,6 +5376,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadFile"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    pick_api_jobs__job__sheets__sheet__areas_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                sheet: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PickArea"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PickedArea"];
                 };
             };
             /** @description Validation Error */

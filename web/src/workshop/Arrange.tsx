@@ -12,6 +12,7 @@ import type { View } from "../editing/view";
 import { boundsOf } from "../geometry/placing";
 import { Choice } from "../ui/Choice";
 import { NumberField } from "../ui/NumberField";
+import { useUnit } from "../ui/units";
 import { cornersOf, type Layer } from "./layers";
 import type { useHands } from "./useHands";
 import css from "./workshop.module.css";
@@ -46,7 +47,15 @@ export function Arrange({ state, chosen, make }: { state: View; chosen: Layer[];
   const openings = chosen.filter((layer) => layer.kind === "opening");
   const corners = cornersOf(state.layout.layers, state.frames, ids);
   const box = corners.length ? boundsOf(corners) : undefined;
-  const goal = several || to !== "each_other" ? to : "page";
+  const { length } = useUnit();
+  const guides = (state.layout.guides ?? []).map((guide, n) => ({
+    value: `guide ${n}`,
+    label: `the guide at ${length(guide.at_mm)} ${guide.axis === "x" ? "across" : "down"}`,
+    guide,
+  }));
+  const guide = guides.find((one) => one.value === to)?.guide;
+  const gone = to.startsWith("guide") && !guide;
+  const goal = gone || (!several && to === "each_other") ? "page" : to;
   const mirrored = (mirror: string) => edit({ op: "carry", layers: ids, mirror } as unknown as Said);
   const distribute = (axis: "x" | "y", how: Record<string, unknown> = {}) =>
     edit({ op: "distribute", layers: ids, axis, by: "gap", ...how } as Said);
@@ -59,13 +68,27 @@ export function Arrange({ state, chosen, make }: { state: View; chosen: Layer[];
               <ActionIcon
                 variant="default"
                 aria-label={`Align: ${label.toLowerCase()}`}
-                onClick={() => edit({ op: "align", layers: ids, edge, to: goal } as Said)}
+                disabled={!!guide && (guide.axis === "x") !== ["left", "centre", "right"].includes(edge)}
+                onClick={() =>
+                  edit({
+                    op: "align",
+                    layers: ids,
+                    edge,
+                    ...(guide ? { line_mm: guide.at_mm } : { to: goal }),
+                  } as Said)
+                }
               >
                 <Icon size={16} />
               </ActionIcon>
             </Tooltip>
           ))}
-          <Choice bare label="Align to" value={goal} data={several ? TO : TO.slice(1)} onChange={setTo} />
+          <Choice
+            bare
+            label="Align to"
+            value={goal}
+            data={[...(several ? TO : TO.slice(1)), ...guides]}
+            onChange={setTo}
+          />
         </div>
         <div className={css.row}>
           <Button size="compact-xs" variant="default" onClick={() => mirrored("left_right")}>

@@ -261,6 +261,7 @@ function Sign({ tool }: { tool: string }) {
     fill: "M4 6h16v12h-16z",
     words: "M6 7v-2h12v2M12 5v14M9 19h6",
     note: "M5 5h14v10l-4 4h-10zM15 19v-4h4",
+    area: "M4 5h16v14h-16zM8 9h6v6h-6zM14 12l6 6",
     ornaments: "M12 3l7 8-7 6-7-6zM12 3v14M5 11h14M12 17c-2 2 2 2 0 4",
   };
   return (

@@ -11,7 +11,8 @@ export type Tool =
   | "freehand"
   | "fill"
   | "words"
-  | "note";
+  | "note"
+  | "area";
 
 interface Table {
   /** The sheet in view, by its id; "" is the first. */

@@ -20,6 +20,7 @@ import {
   simplified,
 } from "./layers";
 import { boxesOf, drawnOver, type Gap } from "./lines";
+import { pickArea } from "./picking";
 import {
   type Handle,
   heldOf,
@@ -115,7 +116,8 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
     const { tool, selected } = useTable.getState();
     const at = pageOf(event);
     began.current = [event.clientX, event.clientY];
-    if (tool === "freehand") setPull({ kind: "trace", points: [at] });
+    if (tool === "area") pickArea(view, at, edit).then((id) => id && set({ selected: [id] }));
+    else if (tool === "freehand") setPull({ kind: "trace", points: [at] });
     else if (tool === "polygon") {
       const to = onPoint(at, [], event);
       const points = pull?.kind === "cut" ? pull.points : [];

@@ -18,6 +18,7 @@ export const TOOLS: readonly { tool: Tool; key: string; label: string; hint: str
   { tool: "fill", key: "c", label: "Colour", hint: "Pull a shape of one colour" },
   { tool: "words", key: "t", label: "Words", hint: "Pull a box for words" },
   { tool: "note", key: "n", label: "Note", hint: "Pull a note to whoever fills the sheet; it never prints" },
+  { tool: "area", key: "k", label: "Area", hint: "Point at a hole, or an area of one colour, in a picture: it becomes an opening" },
 ]; // biome-ignore format: a table
 
 export const TABLE_KEYS: readonly [string, string][] = [

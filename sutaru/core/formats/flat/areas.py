@@ -43,21 +43,21 @@ def colour_of(areas: str, rgba: NDArray[np.uint8], tolerance: int) -> tuple[tupl
 
 def _shapely_score(small: NDArray[np.uint8], colour: tuple[int, int, int], tolerance: int) -> float:
     """How much of a picture lies in areas of a colour that are shaped as openings are: mostly full, not all round the edge."""
-    near = _near(small, colour, tolerance)
-    count, labels, boxes, _ = cv2.connectedComponentsWithStats(near.astype(np.uint8), connectivity=4)
+    like = near(small, colour, tolerance)
+    count, labels, boxes, _ = cv2.connectedComponentsWithStats(like.astype(np.uint8), connectivity=4)
     total = 0.0
     for n in range(1, count):
         _x, _y, w, h, area = boxes[n].tolist()
-        if area < max(_LEAST * near.size, 30) or _is_ground(boxes[n], near.shape):
+        if area < max(_LEAST * like.size, 30) or is_ground(boxes[n], like.shape):
             continue
         contours, _ = cv2.findContours((labels == n).astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
         hull = cv2.contourArea(cv2.convexHull(max(contours, key=len)))
         if hull and area > 0.75 * hull and min(w, h) > 4:
             total += area
-    return total / near.size
+    return total / like.size
 
 
-def _is_ground(box: NDArray[np.int32], shape: tuple[int, ...]) -> bool:
+def is_ground(box: NDArray[np.int32], shape: tuple[int, ...]) -> bool:
     """Whether an area is what the page itself is made of: it reaches opposite edges of the picture."""
     x, y, w, h = (int(v) for v in box[:4])
     high, wide = shape[:2]
@@ -65,7 +65,8 @@ def _is_ground(box: NDArray[np.int32], shape: tuple[int, ...]) -> bool:
     return sides >= 3 or (x <= 1 and x + w >= wide - 1 and h > 0.9 * high)
 
 
-def _near(rgb: NDArray[np.uint8], colour: tuple[int, int, int], tolerance: int) -> NDArray[np.bool_]:
+def near(rgb: NDArray[np.uint8], colour: tuple[int, int, int], tolerance: int) -> NDArray[np.bool_]:
+    """Which pixels have a colour, within a tolerance."""
     low, high = (np.clip(np.array(colour) + by, 0, 255).astype(np.float64) for by in (-tolerance, tolerance))
     if rgb.shape[2] == 4:  # whatever their alpha: no copy without it
         low, high = np.append(low, 0.0), np.append(high, 255.0)
@@ -76,11 +77,11 @@ def unmixed(
     rgba: NDArray[np.uint8], colour: tuple[int, int, int], tolerance: int
 ) -> tuple[Coverage, NDArray[np.uint8]]:
     """How much of each pixel is the areas' colour, and the rest of the picture without it."""
-    core = _near(rgba, colour, tolerance).astype(np.uint8)
+    core = near(rgba, colour, tolerance).astype(np.uint8)
     count, labels, boxes, _ = cv2.connectedComponentsWithStats(core, connectivity=4)
     keep = np.zeros(count, np.uint8)
     for n in range(1, count):
-        keep[n] = boxes[n][4] >= max(_LEAST * core.size, _LEAST_PX) and not _is_ground(boxes[n], core.shape)
+        keep[n] = boxes[n][4] >= max(_LEAST * core.size, _LEAST_PX) and not is_ground(boxes[n], core.shape)
     area = keep[labels]
     cover = area.astype(np.float32)
     over = rgba.copy()
@@ -129,7 +130,7 @@ def regions(cover: Coverage, soft: bool) -> list[tuple[Coverage, tuple[int, int]
         x, y, w, h, area = boxes[n].tolist()
         if area < max(_LEAST * cover.size, _LEAST_PX) or min(w, h) < 4:
             continue
-        if soft and _is_ground(boxes[n], cover.shape) and area < 0.6 * w * h:
+        if soft and is_ground(boxes[n], cover.shape) and area < 0.6 * w * h:
             continue  # the transparent surround of what is drawn
         room = 4
         x0, y0, x1, y1 = max(0, x - room), max(0, y - room), min(wide, x + w + room), min(high, y + h + room)

@@ -1,0 +1,59 @@
+/** Pointing at an area of a picture: the server finds its shape, two edits lay it, one undo takes it back. */
+import { answer, api, type PickedArea } from "../api/client";
+import { pending } from "../api/pending";
+import type { Said } from "../editing/jobs";
+import type { View } from "../editing/view";
+import { boundsOf, type Point } from "../geometry/placing";
+import { complain } from "../ui/complain";
+import { freshId, stacked } from "./layers";
+
+/** The uppermost picture that is seen at a point of the sheet. */
+const pictureAt = (view: View, [x, y]: Point) =>
+  stacked(view.layout.layers)
+    .map(({ layer }) => layer)
+    .find((layer) => {
+      const frame = view.frames.get(layer.id);
+      if (layer.kind !== "overlay" || layer.visible === false || !frame) return false;
+      const box = boundsOf(frame);
+      return box.left <= x && x <= box.right && box.top <= y && y <= box.bottom;
+    });
+
+/** Makes an opening of the area at a point; its id, or nothing where there is none. */
+export async function pickArea(
+  view: View,
+  at: Point,
+  edit: (said: Said, more?: { gesture?: string }) => void,
+): Promise<string | undefined> {
+  const done = pending();
+  try {
+    const layer = pictureAt(view, at);
+    if (layer?.kind !== "overlay")
+      throw new Error("There is no picture here. Point at one that was brought in.");
+    const found = await answer<PickedArea>(
+      api.POST("/api/jobs/{job}/sheets/{sheet}/areas", {
+        params: { path: { job: view.id, sheet: view.sheet.id } },
+        body: { layer: layer.id, at_mm: [at[0], at[1]], tolerance: 10 },
+      }),
+    );
+    const id = freshId("opening");
+    const gesture = `area-${id}`;
+    const below = layer.guide ? null : layer.id;
+    edit({ op: "add_layers", layers: [{ ...found.opening, id }], below } as unknown as Said, { gesture });
+    if (found.asset !== layer.asset)
+      edit(
+        {
+          op: "set_fields",
+          layers: [layer.id],
+          fields: { asset: found.asset, content_locked: !!layer.content_locked },
+          expect: {},
+        } as Said,
+        { gesture },
+      );
+    return id;
+  } catch (error) {
+    complain(error);
+    return undefined;
+  } finally {
+    done();
+  }
+}
