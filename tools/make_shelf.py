@@ -135,6 +135,7 @@ def card(upright: bool) -> Layer:
     size_and_fold = {"width_mm": size[0], "height_mm": size[1], "bleed_mm": 3, "safe_mm": 3, "lines": [fold]}
     return {
         "id": f"card-{name}", "name": f"Folded card, {name}", "product": "card", "occasion": "greeting",
+        **({"variant_of": "card-landscape"} if upright else {}),
         "note": f"{'10 x 7' if upright else '7 x 10'} in sheet folded once to {'5 x 7' if upright else '7 x 5'} in.",
         "sheets": [
             sheet("outside", "Outside", **size_and_fold, layers=outside),

@@ -13,7 +13,7 @@ from starlette.background import BackgroundTask
 
 from ..core import limits
 from ..core.checks import Finding, check_job
-from ..core.document import Edition, Job, Photo, Pile
+from ..core.document import Edition, Job, Photo, Pile, Template
 from ..core.document.photo import UNSAID
 from ..core.edits import BringIn, Fill, Rename, TakeCard, apply
 from ..core.errors import EditRefused, FileRefused, NotFound
@@ -103,11 +103,19 @@ def start(studio: InStudio, asked: NewJob) -> Started:
     job = Job(
         name=asked.name, customer=asked.customer, order_number=asked.order_number, template=template.id,
         product=template.product, sheets=template.sheets, lab=studio.lab(asked.lab), revision=template.revision,
-        studio=studio.card.taken(),
+        studio=studio.card.taken(), variants=_variants(studio, template) if asked.by_photo else (),
     )  # fmt: skip
     if asked.samples:
         job = apply(job, BringIn(photos=tuple(sample_photos(studio))))
     return _started(studio, studio.jobs.create(job))
+
+
+def _variants(studio: Studio, template: Template) -> tuple[str, ...]:
+    """The template and its variants that lie on the shelf."""
+    away = studio.templates.away()
+    known = (*studio.templates.all(), *studio.shelf.templates.values())
+    found = tuple(one.id for one in known if one.group == template.group and one.id not in away)
+    return found[:20] if len(found) > 1 else ()
 
 
 def _started(studio: Studio, identity: str) -> Started:

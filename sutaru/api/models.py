@@ -49,6 +49,7 @@ class TemplateCard(BaseModel):
     own: bool = False
     revision: int = 1
     away: bool = False
+    group: str = ""
 
 
 class JobCard(BaseModel):
@@ -86,7 +87,7 @@ class JobList(BaseModel):
 
 
 class NewJob(BaseModel):
-    """What a job is started from."""
+    """What a job is started from. ``by_photo``: the first photo chooses between the template and its variants."""
 
     template: str
     name: str = Field(min_length=1, max_length=120)
@@ -94,6 +95,7 @@ class NewJob(BaseModel):
     order_number: str = Field("", max_length=60)
     lab: str
     samples: bool = False
+    by_photo: bool = False
 
 
 class Duplicate(BaseModel):
@@ -129,6 +131,7 @@ class Keep(BaseModel):
     occasion: str | None = Field(None, max_length=60)
     tags: Tags | None = None
     note: str | None = Field(None, max_length=1000)
+    variant_of: str | None = Field(None, max_length=64)
 
 
 class Kept(BaseModel):
@@ -181,6 +184,7 @@ class StoredJob(BaseModel):
     revision: int = 1
     making: Making | None = None
     studio: StudioCard | None = None
+    variants: list[str] = []
     lab: str
     sheets: str
     pile: str

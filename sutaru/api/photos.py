@@ -8,7 +8,7 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse
 
 from ..core.document import Photo
-from ..core.edits import BringIn, apply
+from ..core.edits import BringIn, apply, by_first_photo
 from ..core.errors import NotFound
 from ..core.limits import PHOTO_BYTES
 from ..core.photos import plain
@@ -67,7 +67,11 @@ def _add(studio: Studio, job: str, edit: BringIn, gesture: str | None) -> tuple[
     def change(before):  # type: ignore[no-untyped-def]
         nonlocal known
         known = edit.photos[0].id in before.pile.by_id
-        return apply(before, edit), "bring photos in"
+        after = apply(before, edit)
+        if not before.variants:
+            return after, "bring photos in"
+        after = by_first_photo(after, [studio.template(identity) for identity in before.variants])
+        return after, f"begin with {after.photos[0].name}"
 
     return studio.jobs.edit(job, change, gesture), known
 

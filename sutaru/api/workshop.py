@@ -39,7 +39,7 @@ def begin(studio: InStudio, asked: Begin) -> Started:
         own = found.id if asked.revise and studio.templates.newest(found.id) else ""
         if asked.revise and not own:
             raise EditRefused("This template ships with Sutaru and is never changed.", "Make a new one from it.")
-        making = Making(own=own, occasion=found.occasion, tags=found.tags, note=found.note)
+        making = Making(own=own, occasion=found.occasion, tags=found.tags, note=found.note, variant_of=found.variant_of)
         product, sheets, origin = found.product, found.sheets, found.id
     elif asked.job:
         from_job = studio.jobs.head(asked.job).job
@@ -156,16 +156,26 @@ def keep(studio: InStudio, job: str, asked: Keep) -> Kept:
         occasion=making.occasion if asked.occasion is None else asked.occasion,
         tags=making.tags if asked.tags is None else asked.tags,
         note=making.note if asked.note is None else asked.note, sheets=here.sheets,
+        variant_of=_group(studio, making.variant_of if asked.variant_of is None else asked.variant_of,
+                          "" if asked.as_new else making.own),
     )  # fmt: skip
     own = "" if asked.as_new else making.own
     kept = studio.templates.keep(template, set(studio.shelf.templates), own)
     if here.making is not None:
-        said = making.having(own=kept.id, occasion=kept.occasion, tags=kept.tags, note=kept.note)
+        said = making.having(
+            own=kept.id, occasion=kept.occasion, tags=kept.tags, note=kept.note, variant_of=kept.variant_of
+        )
         update = {"making": said, "name": kept.name, "product": kept.product}
         head = studio.jobs.edit(job, lambda now: (now.having(**update), f"keep {kept.name}"))
         studio.events.say("job", job, seq=head.seq)
     studio.events.say("templates", kept.id)
     return Kept(id=kept.id, revision=kept.revision, name=kept.name)
+
+
+def _group(studio: Studio, identity: str, own: str) -> str:
+    """What a template is a variant of: the one that is named, or what that is one of. Raises NotFound."""
+    group = studio.template(identity).group if identity else ""
+    return "" if group == own else group
 
 
 @router.post("/templates/{template}/away")

@@ -12,8 +12,9 @@ from fastapi.testclient import TestClient
 from PIL import Image
 
 from sutaru.api.app import create_app
+from sutaru.core.document import Photo
 from sutaru.demo.making import FILES
-from tests.api.asking import back, edit, start, state
+from tests.api.asking import back, bring, edit, start, state
 from tests.core.test_flat_pictures import Truth, as_holes, made
 
 
@@ -308,3 +309,46 @@ def test_an_area_that_is_pointed_at_becomes_an_opening(client: TestClient) -> No
         client.post(f"/api/jobs/{read['id']}/sheets/sheet/areas", json={"layer": "none", "at_mm": [1, 1]}).status_code
         == 404
     )
+
+
+def test_the_first_photo_chooses_between_variants(client: TestClient, pile: list[tuple[Path, Photo]]) -> None:
+    groups = {card["id"]: card["group"] for card in client.get("/api/templates").json()}
+    assert groups["card-portrait"] == groups["card-landscape"] == "card-landscape"
+    tall = next(path for path, photo in pile if photo.height > photo.width)
+    wide = next(path for path, photo in pile if photo.width > photo.height)
+    for begun in ("card-portrait", "card-landscape"):
+        for first, other, chosen in ((tall, wide, "card-portrait"), (wide, tall, "card-landscape")):
+            job = start(client, begun, by_photo=True)
+            assert state(client, job)["job"]["variants"] == ["card-landscape", "card-portrait"]
+            for path in (first, other):
+                assert bring(client, job, path).status_code == 201
+            now = state(client, job)["job"]
+            assert (now["template"], now.get("variants", [])) == (chosen, [])
+    plain = start(client, "card-portrait")
+    bring(client, plain, wide)
+    assert state(client, plain)["job"]["template"] == "card-portrait"
+
+
+def test_what_was_worked_on_before_the_first_photo_stays(client: TestClient, pile: list[tuple[Path, Photo]]) -> None:
+    wide = next(path for path, photo in pile if photo.width > photo.height)
+    job = start(client, "card-portrait", by_photo=True)
+    edit(client, job, op="write", sheet="inside", layer="greeting", text="For you")
+    bring(client, job, wide)
+    assert state(client, job)["job"]["template"] == "card-portrait"
+    back(client, job)
+    assert state(client, job)["job"]["variants"]  # until a photo comes
+
+
+def test_a_template_is_kept_as_a_variant_of_another(client: TestClient) -> None:
+    draft = begin(client, template="postcard-two")
+    edit(client, draft, op="turn_sheet", sheet="front", how="left")
+    kept = client.post(
+        f"/api/jobs/{draft}/keep", json={"name": "Upright", "as_new": True, "variant_of": "postcard-two"}
+    ).json()
+    assert cards(client)[kept["id"]]["group"] == "postcard-two"
+    again = begin(client, template=kept["id"])
+    other = client.post(
+        f"/api/jobs/{again}/keep", json={"name": "Third", "as_new": True, "variant_of": kept["id"]}
+    ).json()
+    assert cards(client)[other["id"]]["group"] == "postcard-two"
+    assert client.post(f"/api/jobs/{again}/keep", json={"name": "No", "variant_of": "no-such"}).status_code == 404

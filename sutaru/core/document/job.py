@@ -23,13 +23,15 @@ class Making(Frozen):
     occasion: Annotated[str, Field(max_length=60)] = ""
     tags: Tags = ()
     note: Annotated[str, Field(max_length=1000)] = ""
+    variant_of: Annotated[str, Field(max_length=64, exclude_if=unsaid)] = ""
 
 
 class Job(Frozen):
     """An order at work, on its own copy of a template's sheets, and the lab sheet it is made for.
 
     With ``making`` it is no order but a template in the workshop: what lies in its openings are samples. ``revision`` is
-    that of the template it began with. ``studio`` is the studio card as it was when the job began, or was taken since.
+    that of the template it began with. ``variants`` are templates of which the first photo
+    that comes in will choose. ``studio`` is the studio card as it was when the job began, or was taken since.
     """
 
     schema_version: Literal[2] = 2
@@ -45,6 +47,7 @@ class Job(Frozen):
     enhance: bool = False
     revision: Annotated[int, Field(ge=1, exclude_if=lambda n: n == 1)] = 1
     making: Annotated[Making | None, Field(exclude_if=unsaid)] = None
+    variants: Annotated[tuple[Identity, ...], Field(max_length=20, exclude_if=unsaid)] = ()
     studio: Annotated[StudioCard | None, Field(exclude_if=unsaid)] = None
 
     @model_validator(mode="after")

@@ -24,7 +24,10 @@ def unique_sheets(sheets: tuple[Sheet, ...]) -> None:
 
 
 class Template(Frozen):
-    """Sheets on the shelf, with what they are for. ``revision`` counts the states it was kept in; what ships has one."""
+    """Sheets on the shelf, with what they are for. ``revision`` counts the states it was kept in; what ships has one.
+
+    Templates that are one in several orientations name the same one as ``variant_of``, which names none.
+    """
 
     schema_version: Literal[2] = 2
     id: Identity
@@ -33,6 +36,7 @@ class Template(Frozen):
     occasion: Annotated[str, Field(max_length=60)] = ""
     tags: Annotated[Tags, Field(exclude_if=unsaid)] = ()
     note: Annotated[str, Field(max_length=1000)] = ""
+    variant_of: Annotated[str, Field(max_length=64, exclude_if=unsaid)] = ""
     revision: Annotated[int, Field(ge=1, exclude_if=lambda n: n == 1)] = 1
     sheets: Sheets
 
@@ -40,6 +44,11 @@ class Template(Frozen):
     def _unique(self) -> "Template":
         unique_sheets(self.sheets)
         return self
+
+    @property
+    def group(self) -> str:
+        """What it has in common with its variants."""
+        return self.variant_of or self.id
 
     @property
     def proportions(self) -> tuple[float, ...]:

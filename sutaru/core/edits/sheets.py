@@ -1,6 +1,9 @@
 """Edits of which sheets there are, and of what a template in the workshop is for."""
 
-from ..document import Job, Layout, Sheet
+import math
+from collections.abc import Sequence
+
+from ..document import Job, Layout, Sheet, Template
 from ..document.studio import in_colours
 from ..errors import EditRefused
 from . import asked
@@ -56,6 +59,25 @@ def _with_swatch(layout: Layout, edit: SetSwatch) -> Layout:
     was = {f"swatch {edit.name}": layout.swatches[edit.name]}
     left = {name: colour for name, colour in layout.swatches.items() if name != edit.name}
     return layout.having(layers=in_colours(layout.layers, was), swatches=left)
+
+
+def by_first_photo(job: Job, templates: Sequence[Template]) -> Job:
+    """A job that waits for its first photo, on the variant whose largest opening is shaped most like that photo. One that was
+    worked on meanwhile stays as it is."""
+    if not job.variants or not job.photos:
+        return job
+    job, first = job.having(variants=()), job.photos[0]
+    began = next((template for template in templates if template.id == job.template), None)
+    if began is None or began.sheets != job.sheets or any(edition.fillings for edition in job.editions):
+        return job
+
+    def unlike(template: Template) -> float:
+        largest = max(template.all_openings(), key=lambda opening: opening.outline.area_mm2, default=None)
+        shape = largest.outline.width_mm / largest.outline.height_mm if largest else 1.0
+        return abs(math.log(shape * first.height / first.width))
+
+    best = min(templates, key=unlike)
+    return job.having(template=best.id, revision=best.revision, sheets=best.sheets)
 
 
 def take_card(job: Job, edit: TakeCard) -> Job:

@@ -2669,6 +2669,8 @@ export interface components {
             tags?: string[] | null;
             /** Note */
             note?: string | null;
+            /** Variant Of */
+            variant_of?: string | null;
         };
         /**
          * KeepArea
@@ -3004,6 +3006,11 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Variant Of
+             * @default
+             */
+            variant_of: string;
         };
         /**
          * Mark
@@ -3146,7 +3153,7 @@ export interface components {
         };
         /**
          * NewJob
-         * @description What a job is started from.
+         * @description What a job is started from. ``by_photo``: the first photo chooses between the template and its variants.
          */
         NewJob: {
             /** Template */
@@ -3170,6 +3177,11 @@ export interface components {
              * @default false
              */
             samples: boolean;
+            /**
+             * By Photo
+             * @default false
+             */
+            by_photo: boolean;
         };
         /**
          * Nudge
@@ -4656,6 +4668,11 @@ export interface components {
             revision: number;
             making?: components["schemas"]["Making"] | null;
             studio?: components["schemas"]["StudioCard"] | null;
+            /**
+             * Variants
+             * @default []
+             */
+            variants: string[];
             /** Lab */
             lab: string;
             /** Sheets */
@@ -4914,6 +4931,11 @@ export interface components {
              * @default false
              */
             away: boolean;
+            /**
+             * Group
+             * @default
+             */
+            group: string;
         };
         /**
          * Text

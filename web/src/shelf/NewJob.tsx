@@ -3,7 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation } from "wouter";
 import { answer, api, type TemplateCard } from "../api/client";
-import { useLabs } from "../api/queries";
+import { useLabs, useTemplates } from "../api/queries";
 import { complain } from "../ui/complain";
 
 /** Asks what a job needs to start: a name, a customer, a lab sheet. */
@@ -17,6 +17,9 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
   const [lab, setLab] = useState<string | null>(null);
   const [samples, setSamples] = useState(false);
   const [busy, setBusy] = useState(false);
+  const templates = useTemplates();
+  const variants = (templates.data ?? []).filter((one) => one.group === template.group && !one.away);
+  const [byPhoto, setByPhoto] = useState(true);
   const chosen = lab ?? labs.data?.[0]?.id ?? "";
   const note = labs.data?.find((sheet) => sheet.id === chosen)?.note;
   const start = async () => {
@@ -29,6 +32,7 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
         order_number: order.trim(),
         lab: chosen,
         samples,
+        by_photo: byPhoto && variants.length > 1,
       };
       const { id } = await answer<{ id: string }>(api.POST("/api/jobs", { body }));
       queries.invalidateQueries({ queryKey: ["jobs"] });
@@ -85,6 +89,13 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
               label: `${sheet.name}, ${sheet.lab}`,
             }))}
           />
+          {variants.length > 1 && (
+            <Checkbox
+              label={`The first photo chooses: ${variants.map((one) => one.orientation).join(" or ")}`}
+              checked={byPhoto}
+              onChange={(event) => setByPhoto(event.currentTarget.checked)}
+            />
+          )}
           <Checkbox
             label="Put the sample photos in the pile, to try the template out"
             checked={samples}

@@ -2,7 +2,7 @@ import { Button, Checkbox, Group, Modal, Select, Stack, TagsInput, Textarea, Tex
 import { notifications } from "@mantine/notifications";
 import { useState } from "react";
 import { answer, api, type Kept } from "../api/client";
-import { client } from "../api/queries";
+import { client, useTemplates } from "../api/queries";
 import { flush } from "../editing/flushing";
 import { jobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
@@ -18,6 +18,8 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
   const [tags, setTags] = useState<string[]>(making?.tags ?? []);
   const [note, setNote] = useState(making?.note ?? "");
   const [asNew, setAsNew] = useState(!making?.own);
+  const templates = useTemplates();
+  const [variantOf, setVariantOf] = useState(making?.variant_of ?? "");
   const [busy, setBusy] = useState(false);
   const keep = async () => {
     setBusy(true);
@@ -34,6 +36,7 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
             occasion: occasion.trim(),
             tags,
             note,
+            variant_of: variantOf,
           },
         }),
       );
@@ -89,6 +92,19 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
             value={tags}
             onChange={setTags}
             clearButtonProps={{ "aria-label": "Clear the words to find it by" }}
+          />
+          <Select
+            label="A variant of"
+            description="The same in another orientation: the first photo of a job chooses"
+            clearable
+            searchable
+            clearButtonProps={{ "aria-label": "A variant of none" }}
+            placeholder="None"
+            value={variantOf || null}
+            onChange={(value) => setVariantOf(value ?? "")}
+            data={(templates.data ?? [])
+              .filter((one) => one.id !== making?.own && (!one.away || one.id === variantOf))
+              .map((one) => ({ value: one.id, label: `${one.name}, ${one.orientation}` }))}
           />
           <Textarea
             label="Note"
