@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 import numpy as np
 
-from ..document import Background, Echo, Ellipse, FillBox, Flat, Group, Layer, Layout, Opening, Rectangle
+from ..document import Background, Echo, Ellipse, Flat, Group, Layer, Layout, Rectangle, Shaped
 from ..errors import EditRefused
 from ..geometry import outlines
 from ..geometry.matrices import apply
@@ -44,7 +44,7 @@ def page_box(layer: Layer) -> Box:
         if not layer.layers:
             raise EditRefused("This group is empty.", "Put something into it, or take it away.")
         return about([page_box(inner) for inner in layer.layers])
-    if isinstance(layer, Opening | FillBox):
+    if isinstance(layer, Shaped):
         onto = layer.surface.page_from_opening(layer.outline)
         lies, outline = layer.surface, layer.outline
         straight = isinstance(lies, Flat) and lies.turn_deg % 90.0 == 0 and not lies.distorts
@@ -139,7 +139,7 @@ def same_size(layers: Sequence[Layer], side: Side) -> list[Layer]:
 
 
 def _sized(layer: Any, size: dict[str, float], own: tuple[float, float]) -> Layer:
-    if isinstance(layer, Opening | FillBox):
+    if isinstance(layer, Shaped):
         outline = layer.outline
         if outline.kind == "path":
             by = np.diag((size["width_mm"] / own[0], size["height_mm"] / own[1], 1.0))
@@ -155,7 +155,7 @@ def _fields(layer: Any) -> dict[str, Any]:
 
 
 def _own_size(layer: Layer) -> tuple[float, float]:
-    if isinstance(layer, Opening | FillBox):
+    if isinstance(layer, Shaped):
         if not hasattr(layer.surface, "centre"):
             raise EditRefused("What lies on corners or on a net has no size of its own.", "Lay it flat first.")
         return layer.outline.width_mm, layer.outline.height_mm

@@ -25,6 +25,7 @@ from ..document import (
     Opening,
     Ornament,
     Overlay,
+    PagePicture,
     Path,
     Roll,
     Text,
@@ -271,6 +272,6 @@ def _background(layer: Background, motion: Motion) -> Background:
 
 
 _CARRIED: dict[type[Any], Callable[[Any, Motion], Any]] = {
-    Opening: _shape, FillBox: _shape, Echo: _echo, Text: _box, GuideNote: _box, Ornament: _box, Overlay: _box,
-    Background: _background,
+    Opening: _shape, FillBox: _shape, PagePicture: _shape, Echo: _echo, Text: _box, GuideNote: _box, Ornament: _box,
+    Overlay: _box, Background: _background,
 }  # fmt: skip

@@ -13,15 +13,14 @@ from ..document import (
     Background,
     Corners,
     Echo,
-    FillBox,
     Flat,
     Grid,
     Group,
     Layer,
     Layout,
-    Opening,
     Path,
     Roll,
+    Shaped,
 )
 from ..errors import EditRefused
 from ..geometry import outlines
@@ -50,7 +49,7 @@ def resized(layout: Layout, width_mm: float, height_mm: float, how: Fitting = "a
     boxes = {leaf.id: page_box(leaf) for leaf in leaves}
     factor = width_mm / layout.width_mm, height_mm / layout.height_mm
     # A photo that runs over a gutter or fold holds both sides together; words over it go along with the line.
-    held = [boxes[leaf.id] for leaf in leaves if isinstance(leaf, Opening | FillBox)]
+    held = [boxes[leaf.id] for leaf in leaves if isinstance(leaf, Shaped)]
     cuts = [line.at_mm for line in layout.lines if line.axis == "x" and 0.0 < line.at_mm < layout.width_mm]
     cuts = [at for at in cuts if not any(_crosses(box, at) for box in held)]
     placed = {k: _along(box, factor) for k, box in boxes.items() if any(_crosses(box, at) for at in cuts)}
@@ -207,7 +206,7 @@ def _laid(layer: Any, old: Box, new: Box) -> Layer:
         x, y = point
         return exact(new.left + (x - old.left) * kx), exact(new.top + (y - old.top) * ky)
 
-    if isinstance(layer, Opening | FillBox):
+    if isinstance(layer, Shaped):
         surface: Any = layer.surface
         if isinstance(surface, Corners):
             return layer.having(surface=surface.having(points=tuple(map(moved, surface.points))))

@@ -24,6 +24,7 @@ from ..document import (
     Opening,
     Ornament,
     Overlay,
+    PagePicture,
     Path,
     Roll,
     Text,
@@ -89,6 +90,8 @@ def _left_layer(layer: Layer, page: Matrix) -> Layer:
         return layer.having(layers=tuple(_left_layer(inner, page) for inner in layer.layers))
     if isinstance(layer, Background):
         return turned_paint(layer)
+    if isinstance(layer, PagePicture):
+        return layer.having(surface=_carried_surface(layer.surface, page))
     if isinstance(layer, Opening | FillBox):
         turns_itself = isinstance(layer.surface, Roll) or (isinstance(layer.surface, Flat) and layer.surface.skew_deg)
         outline = layer.outline if turns_itself else _left_outline(layer.outline)
@@ -116,6 +119,15 @@ def _left_outline(outline: Any) -> Any:
     if isinstance(outline, Mask):
         fields["quarters"] = (outline.quarters + 1) % 4
     return outline.having(**fields)
+
+
+def _carried_surface(surface: Any, page: Matrix) -> Any:
+    """A surface turned to the left with all that lies on it."""
+    if isinstance(surface, Corners):
+        return surface.having(points=mapped_points(page, surface.points))
+    if isinstance(surface, Grid):
+        return surface.having(net=mapped_points(page, surface.net))
+    return surface.having(centre=mapped_points(page, surface.centre), turn_deg=once_round(surface.turn_deg + 90.0))
 
 
 def _left_surface(surface: Any, page: Matrix) -> Any:

@@ -2,7 +2,7 @@
 
 from typing import Literal
 
-from ..document import Background, Echo, FillBox, GuideNote, Layout, Opening, Ornament, Overlay, Placement, Text
+from ..document import Background, Echo, GuideNote, Layout, Opening, Ornament, Overlay, Placement, Shaped, Text
 from ..document.base import Frozen
 from ..fitting import Drawn, Resolved, crop_share, distortion, effective_ppi, reading_order
 from ..geometry import outlines
@@ -72,8 +72,8 @@ def places(layout: Layout) -> Places:
     return Places(openings=tuple(found), echoes=tuple(again), layers=tuple(boxes), folded_mm=layout.folded_mm)
 
 
-def _frame(leaf: Opening | FillBox | Text | Ornament | Overlay | GuideNote) -> Ring:
-    if isinstance(leaf, Opening | FillBox):
+def _frame(leaf: Shaped | Text | Ornament | Overlay | GuideNote) -> Ring:
+    if isinstance(leaf, Shaped):
         onto: Map = leaf.surface.page_from_opening(leaf.outline)
         x0, y0, x1, y1 = leaf.outline.frame
     else:

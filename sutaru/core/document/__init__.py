@@ -18,7 +18,9 @@ from .layers import (
     Opening,
     Ornament,
     Overlay,
+    PagePicture,
     Shadow,
+    Shaped,
     Text,
 )
 from .layout import Columns, Guide, Layout, Light, Line, Sheet, orientation
@@ -42,10 +44,11 @@ from .template import Product, Template
 
 __all__ = [
     "EMPTY", "MAX_ZOOM", "Accepted", "Background", "BlackAndWhite", "Blank", "Border", "ColourStep", "Columns",
-    "Contrast", "Corners", "Echo", "Edition", "Ellipse", "Enhance", "Exposure", "FileKind", "FillBox", "Filling", "Flat", "Floor",
-    "Format", "Found", "Fraction", "Frozen", "Gradient", "Grid", "Group", "Guide", "GuideNote", "Job", "KeepArea",
-    "LabSheet", "Layer", "Layout", "Leaf", "Levels", "Light", "Line", "Making", "Mask", "Mat", "Opening", "Ornament",
-    "Outline", "Overlay", "Path", "Photo", "Pile", "Placement", "Product", "Recipe", "Rectangle", "Roll", "Shadow", "Sheet",
-    "Shift", "Space", "Span", "Step", "Stop", "StudioCard", "Surface", "Template", "Text", "Texture", "WhiteBalance",
-    "name_of", "new_parts", "orientation", "parts", "unpacked",
+    "Contrast", "Corners", "Echo", "Edition", "Ellipse", "Enhance", "Exposure", "FileKind", "FillBox", "Filling",
+    "Flat", "Floor", "Format", "Found", "Fraction", "Frozen", "Gradient", "Grid", "Group", "Guide", "GuideNote",
+    "Job", "KeepArea", "LabSheet", "Layer", "Layout", "Leaf", "Levels", "Light", "Line", "Making", "Mask", "Mat",
+    "Opening", "Ornament", "Outline", "Overlay", "PagePicture", "Path", "Photo", "Pile", "Placement", "Product",
+    "Recipe", "Rectangle", "Roll", "Shadow", "Shaped", "Sheet", "Shift", "Space", "Span", "Step", "Stop",
+    "StudioCard", "Surface", "Template", "Text", "Texture", "WhiteBalance", "name_of", "new_parts", "orientation",
+    "parts", "unpacked",
 ]  # fmt: skip

@@ -13,7 +13,7 @@ from .layout import Sheet
 from .photo import Photo, Pile
 from .recipe import Enhance, Recipe
 from .studio import StudioCard
-from .template import Product, Sheets, Tags, unique_sheets
+from .template import Product, Sheets, Tags, checked_sheets
 
 
 class Making(Frozen):
@@ -52,7 +52,7 @@ class Job(Frozen):
 
     @model_validator(mode="after")
     def _consistent(self) -> "Job":
-        unique_sheets(self.sheets)
+        checked_sheets(self.sheets)
         if len({edition.id for edition in self.editions}) != len(self.editions):
             raise ValueError("Two editions share an id: give each its own.")
         return self

@@ -12,7 +12,7 @@ from ..geometry.maps import Map, reflection
 from ..geometry.matrices import Matrix, rotation, scaling, translation
 from .base import AssetName, Colour, Degrees, Frozen, Identity, Length, Point, Share, unsaid
 from .paints import Gradient, Shift, Texture
-from .shapes import Outline, Roll, Surface, centred
+from .shapes import Outline, Rectangle, Roll, Surface, centred
 
 Blend = Literal[
     "normal",
@@ -310,6 +310,20 @@ class GuideNote(_Box):
     size_pt: Annotated[float, Field(gt=0, le=200)] = 10.0
 
 
+class PagePicture(_Layer):
+    """Another sheet of the same job, placed as a picture: it shows what lies on that one, as it is now."""
+
+    kind: Literal["page"] = "page"
+    of: Identity
+    outline: Rectangle
+    surface: Surface
+
+    @model_validator(mode="after")
+    def _fits_its_surface(self) -> "PagePicture":
+        lies_on(self.outline, self.surface)
+        return self
+
+
 class Group(_Named):
     """Layers that belong together: hidden or locked with it, and moved with it in the stack."""
 
@@ -317,8 +331,10 @@ class Group(_Named):
     layers: Annotated[tuple["Layer", ...], Field(max_length=1000)] = ()
 
 
-Leaf = Opening | Echo | Background | FillBox | Text | Ornament | Overlay | GuideNote
+Leaf = Opening | Echo | Background | FillBox | Text | Ornament | Overlay | GuideNote | PagePicture
+Shaped = Opening | FillBox | PagePicture  # what has an outline and lies on a surface
 Layer = Annotated[
-    Opening | Echo | Background | FillBox | Text | Ornament | Overlay | GuideNote | Group, Field(discriminator="kind")
+    Opening | Echo | Background | FillBox | Text | Ornament | Overlay | GuideNote | PagePicture | Group,
+    Field(discriminator="kind"),
 ]
 Group.model_rebuild()

@@ -11,7 +11,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from .base import Coordinate, Degrees, Frozen, Hex, Identity, Length, SwatchName, unsaid
-from .layers import Echo, Group, Layer, Leaf, Opening, Text, lies_on
+from .layers import Echo, Group, Layer, Leaf, Opening, PagePicture, Text, lies_on
 from .studio import colours_of
 
 DEEPEST = 8  # groups within groups
@@ -103,6 +103,11 @@ class Layout(Frozen):
     def named_colours(self) -> dict[str, str]:
         """Its swatches as layers name them."""
         return {f"swatch {name}": colour for name, colour in self.swatches.items()}
+
+    @cached_property
+    def pages(self) -> frozenset[str]:
+        """Ids of the sheets that it shows as pictures."""
+        return frozenset(leaf.of for leaf in self.leaves if isinstance(leaf, PagePicture))
 
     @cached_property
     def openings_by_id(self) -> dict[str, Opening]:

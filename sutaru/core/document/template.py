@@ -14,13 +14,24 @@ Tags = Annotated[tuple[Annotated[str, Field(min_length=1, max_length=40)], ...],
 Sheets = Annotated[tuple[Sheet, ...], Field(min_length=1, max_length=1000)]
 
 
-def unique_sheets(sheets: tuple[Sheet, ...]) -> None:
-    """Raises ValueError when two sheets share an id."""
-    seen: set[str] = set()
-    for sheet in sheets:
-        if sheet.id in seen:
-            raise ValueError(f"Two sheets are called {sheet.id}: give each its own id.")
-        seen.add(sheet.id)
+def checked_sheets(sheets: tuple[Sheet, ...]) -> None:
+    """Raises ValueError when two sheets share an id, or one shows another that is not there, or itself by way of others."""
+    shows = {sheet.id: sheet.layout.pages for sheet in sheets}
+    if len(shows) < len(sheets):
+        twice = next(s.id for n, s in enumerate(sheets) if s.id in {other.id for other in sheets[:n]})
+        raise ValueError(f"Two sheets are called {twice}: give each its own id.")
+    if not any(shows.values()):
+        return
+    for sheet, pages in shows.items():
+        if gone := sorted(pages - shows.keys()):
+            raise ValueError(
+                f"The sheet {sheet} shows the sheet {gone[0]}, which is not there: take the picture away first."
+            )
+    clear: set[str] = set()
+    while more := {sheet for sheet in shows.keys() - clear if shows[sheet] <= clear}:
+        clear |= more
+    if len(clear) < len(shows):
+        raise ValueError(f"The sheet {min(shows.keys() - clear)} would show itself: choose another sheet.")
 
 
 class Template(Frozen):
@@ -42,7 +53,7 @@ class Template(Frozen):
 
     @model_validator(mode="after")
     def _unique(self) -> "Template":
-        unique_sheets(self.sheets)
+        checked_sheets(self.sheets)
         return self
 
     @property

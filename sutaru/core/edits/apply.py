@@ -4,6 +4,7 @@ from collections.abc import Callable
 from typing import Any
 
 from ..document import Filling, Flat, Job, Layout, Template
+from ..document.template import checked_sheets
 from ..errors import EditRefused
 from . import asked, filling, kinds, pile, sheets, whole
 from .kinds import Edit, LayoutEdit
@@ -29,6 +30,16 @@ _ON_JOB: dict[type[Any], Callable[[Job, Any], Job]] = {
 
 def apply(job: Job, edit: Edit) -> Job:
     """The job after an edit. Raises EditRefused with a plain sentence, and then nothing has changed."""
+    after = _applied(job, edit)
+    if after.sheets is not job.sheets:
+        try:
+            checked_sheets(after.sheets)
+        except ValueError as error:
+            raise EditRefused(str(error)) from None
+    return after
+
+
+def _applied(job: Job, edit: Edit) -> Job:
     if isinstance(edit, kinds.LAYOUT_EDITS):
         sheet = asked.sheet(job, edit.sheet)
         # What a filling says of a layer that is gone waits for it: no new layer may take its id.

@@ -21,7 +21,6 @@ from shapely.affinity import translate
 from ..document import (
     Background,
     Echo,
-    FillBox,
     GuideNote,
     KeepArea,
     Layout,
@@ -30,6 +29,7 @@ from ..document import (
     Overlay,
     Photo,
     Placement,
+    Shaped,
     Text,
 )
 from ..geometry import outlines
@@ -141,7 +141,7 @@ def _covered(layer: object) -> list[Points]:
 
     A shade that is multiplied in, or a faint veil, hides nothing.
     """
-    if isinstance(layer, Opening | FillBox):
+    if isinstance(layer, Shaped):
         onto = layer.surface.page_from_opening(layer.outline)
         polygons: Sequence[Points] = layer.outline.polygons()
         if isinstance(layer, Opening) and layer.border:

@@ -20,6 +20,7 @@ from ..document import (
     Leaf,
     Opening,
     Ornament,
+    PagePicture,
     Photo,
     Placement,
     Recipe,
@@ -36,7 +37,8 @@ class Drawn:
     """A layer with what it shows: an opening's photo and how it lies, an echo's source and that one's photo, a text's words.
 
     Colours are all #rrggbb. ``number`` counts a sheet's openings from 1. ``span`` is the id of the span an opening belongs to,
-    "" for none. ``unsaid``: what words take from the studio card and it does not say.
+    "" for none. ``page``: the sheet that a picture of one shows. ``unsaid``: what words take from the studio card
+    and it does not say.
     """
 
     layer: Leaf
@@ -48,6 +50,7 @@ class Drawn:
     words: str = ""
     own_words: bool = False
     unsaid: tuple[str, ...] = ()
+    page: "Resolved | None" = None
     span: str = ""
     pinned: bool = False
 
@@ -113,6 +116,8 @@ def resolved(job: Job, sheet: str, edition: str = "", earlier: Mapping[str, str]
             return Drawn(
                 layer, words=card.said(words), own_words=layer.id in filling.texts, unsaid=tuple(missing(words, card))
             )
+        if isinstance(layer, PagePicture):
+            return Drawn(layer, page=resolved(job, layer.of, edition))
         if isinstance(layer, Ornament) and layer.logo and card.logo:
             return Drawn(layer.having(asset=card.logo, traced=card.traced))
         return Drawn(layer)
@@ -165,6 +170,8 @@ def drawn_key(job: Job, sheet: str, edition: Edition, earlier: Mapping[str, str]
     found, filling = job.sheets_by_id[sheet], edition.filling(sheet)
     told = [sheet, found.layout.digest, filling.digest, job.lab.digest, found.name, str(job.enhance)]
     told.append(job.studio.digest if job.studio else "")
+    for page in sorted(found.layout.pages):
+        told.append(drawn_key(job, page, edition, {}))
     for identity in sorted(filling.photos()):
         photo = job.pile.by_id.get(identity)
         tone = edition.photo_tones.get(identity)

@@ -27,6 +27,8 @@ from ..document import (
     Opening,
     Ornament,
     Overlay,
+    PagePicture,
+    Shaped,
     Text,
 )
 from ..geometry import outlines
@@ -119,7 +121,7 @@ class _Writer:
             "d": path, "fill": self._paint(layer.id, layer.colour, layer.gradient, box, onto),
         })  # fmt: skip
 
-    def _outline(self, layer: Opening | FillBox) -> str:
+    def _outline(self, layer: Shaped) -> str:
         """The outline on the page: curves kept where the surface is flat."""
         if isinstance(layer.outline, Mask):
             self.held[layer.outline.asset] = self._asset(layer.outline.asset)
@@ -168,6 +170,13 @@ class _Writer:
                 "d": setting.path, "fill": layer.colour, "transform": _affine(layer.page_from_box),
             })  # fmt: skip
 
+    def _page(self, layer: PagePicture, onto: ET.Element) -> None:
+        ET.SubElement(
+            onto,
+            SVG + "path",
+            {"d": self._outline(layer), "fill": "#e8e8e8", "stroke": "#808080", "stroke-width": "0.3"},
+        )
+
     def _note(self, layer: GuideNote, onto: ET.Element) -> None:
         onto.set("display", "none")
         ET.SubElement(onto, SVG + "text", {"transform": _affine(layer.page_from_box)}).text = layer.text
@@ -204,7 +213,8 @@ class _Writer:
 
 _DRAWING: dict[type, Callable[[_Writer, Any, ET.Element], None]] = {
     Background: _Writer._background, Opening: _Writer._opening, FillBox: _Writer._fill, Text: _Writer._text,
-    GuideNote: _Writer._note, Echo: _Writer._echo, Ornament: _Writer._ornament, Overlay: _Writer._overlay,
+    GuideNote: _Writer._note, PagePicture: _Writer._page, Echo: _Writer._echo, Ornament: _Writer._ornament,
+    Overlay: _Writer._overlay,
 }  # fmt: skip
 
 

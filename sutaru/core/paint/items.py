@@ -24,9 +24,11 @@ from ..document import (
     Opening,
     Ornament,
     Overlay,
+    PagePicture,
     Photo,
     Placement,
     Recipe,
+    Shaped,
 )
 from ..document.lab import Space
 from ..document.photo import UNSAID
@@ -57,11 +59,17 @@ class Patch:
         return self.colour.nbytes + (0 if self.alpha is None else self.alpha.nbytes)
 
 
+def _no_page(items: tuple["Item", ...], grid: PixelGrid) -> Bytes:
+    raise TypeError("nothing here paints a page in a page")
+
+
 @dataclass(frozen=True)
 class Means:
-    """What painting takes besides the items: where photos' pixels come from, and room to keep frames as they were last."""
+    """What painting takes besides the items: where photos' pixels come from, how a page in a page is painted, and room to
+    keep frames as they were last."""
 
     pixels: Pixels
+    page: Callable[[tuple["Item", ...], PixelGrid], Bytes] = _no_page
     frames: Kept[Hashable, Any] = field(default_factory=lambda: Kept(48_000_000, lambda frame: frame.nbytes))
 
 
@@ -89,6 +97,8 @@ class Item:
     notes: bool = False  # numbers, notes and empty openings are to be seen
     asset: bytes = b""  # an ornament's drawing, an overlay's or a mask's picture
     over: tuple[Opening | FillBox, ...] = ()  # opaque layers above that begin where it ends
+    page: tuple["Item", ...] = ()  # what the sheet that is shown as a picture is painted from
+    page_mm: tuple[float, float] = (0.0, 0.0)
 
 
 def items(
@@ -120,6 +130,11 @@ def items(
                 over.append(item)
         elif isinstance(layer, Overlay) and layer.guide and not notes:
             continue
+        elif isinstance(layer, PagePicture):
+            if drawn.page is not None:
+                inner = tuple(items(drawn.page, assets, bench=False, notes=False, mending=mending))
+                size = drawn.page.layout.width_mm, drawn.page.layout.height_mm
+                found.append(replace(item, page=inner, page_mm=size))
         elif isinstance(layer, Ornament | Overlay):
             found.append(replace(item, asset=assets(layer.asset)))
         elif isinstance(layer, Background):
@@ -212,24 +227,24 @@ def laid(polygons: tuple[Points, ...] | list[Points], onto: Map) -> list[Points]
     return [onto.apply(outlines.cut_short(polygon, max(x1 - x0, y1 - y0) / 128)) for polygon in polygons]
 
 
-def px_from_layer(layer: Opening | FillBox, grid: PixelGrid) -> Map:
+def px_from_layer(layer: Shaped, grid: PixelGrid) -> Map:
     """From a layer's own plane (mm) to page px."""
     return layer.surface.page_from_opening(layer.outline).then(grid.px_from_page)
 
 
-def outline_px(layer: Opening | FillBox, grid: PixelGrid, onto: Map | None = None) -> list[Points]:
+def outline_px(layer: Shaped, grid: PixelGrid, onto: Map | None = None) -> list[Points]:
     """A layer's outline in page px, chords at most 0.02 px off on a flat page."""
     return laid(layer.outline.polygons(0.02 / grid.px_per_mm), onto or px_from_layer(layer, grid))
 
 
-def is_upright(layer: Opening | FillBox) -> bool:
+def is_upright(layer: Shaped) -> bool:
     """Whether the outline is a plain rectangle parallel to the page's edges."""
     square = layer.outline.kind == "rectangle" and not layer.outline.radius_mm
     surface = layer.surface
     return square and surface.kind == "flat" and surface.turn_deg % 90 == 0 and surface.skew_deg == 0
 
 
-def covers(layer: Opening | FillBox, polygons: list[Points], box: Box) -> Bytes | None:
+def covers(layer: Shaped, polygons: list[Points], box: Box) -> Bytes | None:
     """Coverage of the outline; None when it covers the box wholly."""
     return upright_cover(polygons, box) if is_upright(layer) else coverage(polygons, box)
 

@@ -7,19 +7,23 @@ import cv2
 import numpy as np
 
 from ..colour.profiles import Bytes, colour_in, of_layout
-from ..document import Background, Echo, FillBox, GuideNote, Opening, Ornament, Overlay, Text
+from ..document import Background, Echo, FillBox, GuideNote, Opening, Ornament, Overlay, PagePicture, Text
 from ..geometry import outlines
-from ..geometry.matrices import Points, apply
-from ..measure import mm_from_points
+from ..geometry.matrices import Points, apply, scaling, translation
+from ..measure import MM_PER_INCH, mm_from_points
 from ..words import set_note, set_text, set_words
 from .echoes import echo_extent, echo_patches
 from .framing import closed
 from .grid import Box, PixelGrid, meet
 from .grounds import backdrop, ground, picture_seen
-from .items import Item, Means, Patch, box_about, covers, faded, outline_px
+from .items import Item, Means, Patch, box_about, covers, faded, outline_px, px_from_layer
 from .openings import opening_extent, opening_patches
+from .sampling import sample_picture
 from .svg import drawing
 from .vectors import coverage, transformed
+from .whence import whence
+
+MOST_PAGE_PX = 24_000_000  # of a page that is painted within another
 
 
 def extent(item: Item, grid: PixelGrid) -> Box | None:
@@ -31,7 +35,7 @@ def extent(item: Item, grid: PixelGrid) -> Box | None:
         return meet(opening_extent(layer, grid), grid.box)
     if isinstance(layer, Echo):
         return meet(echo_extent(layer, item, grid), grid.box)
-    if isinstance(layer, FillBox):
+    if isinstance(layer, FillBox | PagePicture):
         return meet(box_about(outline_px(layer, grid)), grid.box)
     corners = outlines.rectangle(layer.width_mm, layer.height_mm)
     polygons = transformed(corners, grid.px_from_page @ layer.page_from_box, grid.px_per_mm)
@@ -81,6 +85,30 @@ def _fill(layer: FillBox, item: Item, grid: PixelGrid, cell: Box, means: Means) 
         return []
     alpha = closed(covers(layer, polygons, box), box, item.over, grid)
     return [Patch(box, ground(layer, box_about(polygons), box, grid, item.space), alpha)]
+
+
+@_patches.register
+def _page(layer: PagePicture, item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]:
+    polygons = outline_px(layer, grid)
+    whole = meet(box_about(polygons), grid.box)
+    box = meet(whole or (0, 0, 0, 0), cell)
+    if whole is None or box is None:
+        return []
+    wide, high = item.page_mm
+    onto = px_from_layer(layer, grid).after(
+        scaling(layer.outline.width_mm / wide, layer.outline.height_mm / high) @ translation(-wide / 2, -high / 2)
+    )
+    density = min(
+        whence(onto, whole).stretch[0], (MOST_PAGE_PX / (wide * high)) ** 0.5
+    )  # px of it for a mm of the page
+    own = PixelGrid(item.page_mm, 0.0, max(1.0, density * MM_PER_INCH))
+    key = (item.page, own)
+    picture = means.frames.get(key)
+    if picture is None:
+        picture = means.page(item.page, own)
+        means.frames.put(key, picture)
+    seen = sample_picture(picture, onto.after(scaling(wide / own.size[0], high / own.size[1])), box, whole)
+    return [Patch(box, seen, covers(layer, polygons, box))]
 
 
 @_patches.register

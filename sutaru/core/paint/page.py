@@ -44,7 +44,9 @@ class Painter:
         kept: Kept[Key, list[Patch]] | None = None,
         ahead: int = 4,
     ) -> None:
-        self.pixels, self._means = pixels, Means(pixels)
+        # A page in a page is painted by the thread that needs it: none waits for another of the same few.
+        self.pixels = pixels
+        self._means = Means(pixels, lambda inner, grid: Painter(pixels).render(list(inner), grid)[0])
         self._threads, self._kept, self._ahead = threads, kept, ahead
 
     @staticmethod
