@@ -1154,7 +1154,7 @@ export interface components {
              */
             op: "add_layers";
             /** Layers */
-            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["Overlay"] | components["schemas"]["GuideNote"] | components["schemas"]["Group"])[];
+            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["Overlay"] | components["schemas"]["GuideNote"] | components["schemas"]["PagePicture"] | components["schemas"]["Group"])[];
             /** Group */
             group?: string | null;
             /** Below */
@@ -2425,7 +2425,7 @@ export interface components {
              * Layers
              * @default []
              */
-            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["Overlay"] | components["schemas"]["GuideNote"] | components["schemas"]["Group"])[];
+            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["Overlay"] | components["schemas"]["GuideNote"] | components["schemas"]["PagePicture"] | components["schemas"]["Group"])[];
         };
         /**
          * Guide
@@ -2900,7 +2900,7 @@ export interface components {
              */
             order: string[];
             /** Layers */
-            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["Overlay"] | components["schemas"]["GuideNote"] | components["schemas"]["Group"])[];
+            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["Overlay"] | components["schemas"]["GuideNote"] | components["schemas"]["PagePicture"] | components["schemas"]["Group"])[];
         };
         /**
          * Levels
@@ -3494,6 +3494,55 @@ export interface components {
              * @default false
              */
             mirrored: boolean;
+        };
+        /**
+         * PagePicture
+         * @description Another sheet of the same job, placed as a picture: it shows what lies on that one, as it is now.
+         */
+        PagePicture: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Visible
+             * @default true
+             */
+            visible: boolean;
+            /**
+             * Place Locked
+             * @default false
+             */
+            place_locked: boolean;
+            /**
+             * Content Locked
+             * @default false
+             */
+            content_locked: boolean;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * Blend
+             * @default normal
+             * @enum {string}
+             */
+            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "page";
+            /** Of */
+            of: string;
+            outline: components["schemas"]["Rectangle"];
+            /** Surface */
+            surface: components["schemas"]["Flat"] | components["schemas"]["Corners"] | components["schemas"]["Grid"] | components["schemas"]["Roll"];
         };
         /**
          * PartNames

@@ -11,7 +11,7 @@ import { Dial } from "../ui/Dial";
 import { NumberField } from "../ui/NumberField";
 import { Arrange } from "./Arrange";
 import { ColourField } from "./ColourField";
-import { cornersOf, found, type Layer, named, turnOf } from "./layers";
+import { cornersOf, found, isShaped, type Layer, named, turnOf } from "./layers";
 import { PaintPart } from "./PaintPart";
 import { heldOf, pointOf, sizing } from "./pulling";
 import { useTable } from "./table";
@@ -84,6 +84,17 @@ export function SelectionPanel({ state, make }: { state: View; make: Make }) {
           onChange={(event) => edit(fieldsOf([only.id], { guide: event.currentTarget.checked }))}
         />
       )}
+      {chosen.length === 1 && (only.kind === "overlay" || only.kind === "page" || only.kind === "text") && (
+        <Dial
+          label="Opacity"
+          min={0}
+          max={100}
+          per={100}
+          unit="%"
+          value={Math.round((only.opacity ?? 1) * 100)}
+          onKeep={(value, gesture) => edit(fieldsOf([only.id], { opacity: value / 100 }), { gesture })}
+        />
+      )}
       {chosen.length === 1 && only.kind === "opening" && (
         <FramePart key={`FramePart ${only.id}`} state={state} layer={only as Opening} />
       )}
@@ -153,7 +164,7 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
   if (!held || !corners.length) return null;
   const box = boundsOf(corners);
   const [only] = chosen.length === 1 ? chosen : [];
-  const lies = only?.kind === "opening" || only?.kind === "fill" ? only.surface : undefined;
+  const lies = only && isShaped(only) ? only.surface : undefined;
   const flat = lies?.kind === "flat" ? lies : undefined;
   const row = state.rows.find((one) => one.opening === only?.id);
   const size = (width: number, height: number) => {

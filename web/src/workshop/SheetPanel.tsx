@@ -1,14 +1,19 @@
 import { Button, Checkbox, TextInput } from "@mantine/core";
-import { useState } from "react";
+import { useRef, useState } from "react";
+import { type AssetKept, sent } from "../api/client";
+import { part, want } from "../api/parts";
+import { pending } from "../api/pending";
 import side from "../bench/side.module.css";
 import { type Said, useChange } from "../editing/jobs";
 import { useKept } from "../editing/kept";
 import type { View } from "../editing/view";
+import { Choice } from "../ui/Choice";
+import { complain } from "../ui/complain";
 import { Dial } from "../ui/Dial";
 import { NumberField } from "../ui/NumberField";
 import { AnotherSize } from "./AnotherSize";
 import { Swatches } from "./ColourField";
-import { freshId } from "./layers";
+import { freshId, round } from "./layers";
 import { useTable } from "./table";
 import css from "./workshop.module.css";
 
@@ -156,6 +161,7 @@ export function SheetPanel({ state }: { state: View }) {
           onKeep={(deg, g) => sheetSet({ "light.from_deg": deg }, g)}
         />
       </div>
+      <Lay state={state} />
       <div className={side.group}>
         <Swatches state={state} />
         <div className={css.row}>
@@ -207,6 +213,99 @@ export function SheetPanel({ state }: { state: View }) {
         </Button>
       </div>
     </section>
+  );
+}
+
+/** What is laid on the sheet that no tool draws: a picture, or another sheet as a picture. */
+function Lay({ state }: { state: View }) {
+  const { edit } = useChange(state);
+  const set = useTable((table) => table.set);
+  const file = useRef<HTMLInputElement>(null);
+  const { width_mm, height_mm } = state.layout;
+  const others = state.sheets.filter((one) => one.id !== state.sheet.id);
+  const lay = (layer: Record<string, unknown>) => {
+    edit({ op: "add_layers", layers: [layer] } as unknown as Said);
+    set({ selected: [layer.id as string] });
+  };
+  const fitting = (wide: number, high: number, share: number): [number, number] => {
+    const k = share * Math.min(width_mm / wide, height_mm / high);
+    return [round(wide * k), round(high * k)];
+  };
+  const centre = [round(width_mm / 2), round(height_mm / 2)];
+  const picture = async (picked: File | undefined) => {
+    if (!picked) return;
+    const done = pending();
+    try {
+      const kept = await sent<AssetKept>("/api/assets", picked);
+      if (kept.kind === "drawing")
+        throw new Error(`${picked.name} is a drawing: bring it in among the ornaments.`);
+      const [w, h] = fitting(kept.width, kept.height, 0.5);
+      const name = picked.name.replace(/\.\w+$/, "").slice(0, 120);
+      lay({
+        id: freshId("picture"),
+        kind: "overlay",
+        name,
+        asset: kept.name,
+        centre,
+        width_mm: w,
+        height_mm: h,
+      });
+    } catch (error) {
+      complain(error);
+    } finally {
+      done();
+      if (file.current) file.current.value = "";
+    }
+  };
+  const sheet = async (id: string) => {
+    const shown = state.sheets.find((one) => one.id === id);
+    if (!shown) return;
+    const done = pending();
+    try {
+      await want("layouts", shown.layout);
+      const size = part("layouts", shown.layout);
+      const [w, h] = fitting(size?.width_mm ?? width_mm, size?.height_mm ?? height_mm, 0.5);
+      lay({
+        id: freshId("page"),
+        kind: "page",
+        name: shown.name,
+        of: id,
+        outline: { kind: "rectangle", width_mm: w, height_mm: h, radius_mm: 0 },
+        surface: { kind: "flat", centre, turn_deg: 0 },
+      });
+    } catch (error) {
+      complain(error);
+    } finally {
+      done();
+    }
+  };
+  return (
+    <div className={`${side.group} ${css.row}`}>
+      <input
+        ref={file}
+        type="file"
+        accept=".png,.jpg,.jpeg"
+        hidden
+        data-testid="picture-file"
+        onChange={(event) => picture(event.target.files?.[0])}
+      />
+      <Button size="compact-xs" variant="default" onClick={() => file.current?.click()}>
+        Lay a picture…
+      </Button>
+      {others.length > 0 && (
+        <Choice
+          bare
+          wide
+          label="Lay another sheet as a picture"
+          value=""
+          data={[
+            { value: "", label: "Lay a sheet as a picture…" },
+            ...others.map((one) => ({ value: one.id, label: one.name })),
+          ]}
+          onChange={sheet}
+        />
+      )}
+    </div>
   );
 }
 

@@ -8,6 +8,10 @@ export type Layer = Layout["layers"][number];
 export type Box = ReturnType<typeof boundsOf>;
 type Frames = View["frames"];
 
+/** What has an outline and lies on a surface. */
+export const isShaped = (layer: Layer) =>
+  layer.kind === "opening" || layer.kind === "fill" || layer.kind === "page";
+
 /** All layers and groups, top of the stack first, each with how deep it lies. */
 export function stacked(layers: readonly Layer[], depth = 0): { layer: Layer; depth: number }[] {
   return [...layers]
@@ -45,15 +49,14 @@ export function boxAbout(layers: readonly Layer[], frames: Frames, ids: readonly
 
 /** How far a layer is turned on the page, degrees. */
 export function turnOf(layer: Layer): number {
-  if (layer.kind === "opening" || layer.kind === "fill")
-    return "turn_deg" in layer.surface ? (layer.surface.turn_deg ?? 0) : 0;
+  if (isShaped(layer)) return "turn_deg" in layer.surface ? (layer.surface.turn_deg ?? 0) : 0;
   return "turn_deg" in layer ? (layer.turn_deg ?? 0) : 0;
 }
 
 /** The layer's own width and height, where it has them: lies flat or in a box. */
 export function sizeOf(layer: Layer, frame: readonly Point[] | undefined): [number, number] | undefined {
   if (!frame || frame.length < 4) return undefined;
-  const flat = layer.kind === "opening" || layer.kind === "fill" ? layer.surface.kind === "flat" : true;
+  const flat = isShaped(layer) ? layer.surface.kind === "flat" : true;
   if (!flat || layer.kind === "group") return undefined;
   const [a, b, , d] = frame as [Point, Point, Point, Point];
   return [Math.hypot(b[0] - a[0], b[1] - a[1]), Math.hypot(d[0] - a[0], d[1] - a[1])];
@@ -61,7 +64,7 @@ export function sizeOf(layer: Layer, frame: readonly Point[] | undefined): [numb
 
 /** Whether a layer's width and height can be set as they stand: a box, or an outline that has both. */
 export const hasSides = (layer: Layer) =>
-  layer.kind === "opening" || layer.kind === "fill"
+  isShaped(layer)
     ? layer.surface.kind === "flat" &&
       layer.outline.kind !== "path" &&
       !layer.surface.skew_deg &&
@@ -78,7 +81,7 @@ export function placedAt(
 ): Record<string, unknown> {
   const [w, h] = [round(width), round(height)];
   const at = centre.map(round);
-  return layer.kind === "opening" || layer.kind === "fill"
+  return isShaped(layer)
     ? { "surface.centre": at, "outline.width_mm": w, "outline.height_mm": h }
     : { centre: at, width_mm: w, height_mm: h };
 }
@@ -108,7 +111,8 @@ export function named(layer: Layer, number: number | undefined): string {
     background: "Background",
     echo: "Echo",
     ornament: "Ornament",
-    overlay: "Picture over all",
+    overlay: "Picture",
+    page: "A sheet",
     group: "Group",
   };
   return names[layer.kind] ?? layer.kind;
