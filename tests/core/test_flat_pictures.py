@@ -3,6 +3,7 @@
 import io
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 import pytest
 from PIL import Image, ImageDraw
@@ -129,6 +130,8 @@ def errors(read: FlatRead, truth: Truth) -> np.ndarray:
         middle = known.mean(axis=0)
         near = min(read.openings, key=lambda one: float(np.hypot(*(one.outline.mean(axis=0) - middle))))
         away = np.hypot(*(known[:, None] - near.outline[None]).transpose(2, 0, 1))
+        if near.kind == "mask":
+            continue  # its ring has no corners: how well it follows is told by the picture painted with it
         # Of a ring any point may be the nearest; of corners each its own.
         if len(known) == 4:
             found += away.min(axis=1).tolist()
@@ -193,6 +196,31 @@ def test_every_opening_of_a_made_template_is_found_where_it_is(seed: int) -> Non
     assert sorted(one.kind for one in read.openings) == kinds
     if way < 3:
         assert psnr(read, truth) > 38
+
+
+def shadowed(seed: int) -> Truth:
+    """A made template on a pale board, each opening with a soft shadow beside it."""
+    truth = made(seed)
+    fallen = cv2.GaussianBlur(np.roll(truth.cover, (9, 6), axis=(0, 1)), (0, 0), 6)
+    board = 255 - (255 - truth.frame.astype(np.float32)) * 0.35
+    return Truth(truth.cover, np.clip(board * (1 - 0.45 * fallen[..., None]), 0, 255).astype(np.uint8), truth.shapes)
+
+
+@pytest.mark.parametrize("seed", range(1, 80, 8))
+@pytest.mark.parametrize("way", ["holes", "white", "grey"])
+def test_a_soft_shadow_is_no_opening_and_stays(seed: int, way: str) -> None:
+    """Beside a shadow an edge is told less well: where it passes through the area's own colour a mask follows it."""
+    if way == "grey" and seed % 3 == 0:
+        pytest.skip("a line of three pixels, in a shadow as grey as the areas, parts nothing")
+    truth = shadowed(seed)
+    colour = {"white": (255, 255, 255), "grey": (150, 150, 150)}.get(way, (0, 0, 0))
+    pixels = as_holes(truth) if way == "holes" else as_flat(truth, colour)
+    read = read_flat(pixels, size(truth), "holes" if way == "holes" else "#" + bytes(colour).hex())
+    off = errors(read, truth)
+    if len(off):
+        assert np.median(off) < (0.5 if way == "holes" else 1.0)
+        assert np.percentile(off, 95) < (1.5 if way == "holes" else 2.5)
+    assert psnr(read, truth) > 36
 
 
 def test_a_picture_of_24_megapixels_is_read_as_exactly() -> None:
