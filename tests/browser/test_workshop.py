@@ -123,7 +123,7 @@ def test_a_template_is_turned_and_kept_as_new(page: Page, draft: Callable[..., D
     page.get_by_role("link", name="Shelf").click()
     card = page.get_by_role("article", name="Card, turned")
     expect(card).to_contain_text("the studio's")
-    page.get_by_label("Find a template").fill("turned")
+    page.get_by_label("Find a template").fill("card, turned")
     expect(page.locator("article")).to_have_count(1)
     card.get_by_role("button", name="More for Card, turned").click()
     page.get_by_role("menuitem", name="Alter it: its next revision").click()

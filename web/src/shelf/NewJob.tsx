@@ -91,7 +91,7 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
           />
           {variants.length > 1 && (
             <Checkbox
-              label={`The first photo chooses: ${variants.map((one) => one.orientation).join(" or ")}`}
+              label={`The first photo chooses: ${[...new Set(variants.map((one) => one.orientation))].sort().join(" or ")}`}
               checked={byPhoto}
               onChange={(event) => setByPhoto(event.currentTarget.checked)}
             />
