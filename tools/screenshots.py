@@ -103,6 +103,27 @@ def main() -> None:
         shot(page, "size")
         page.get_by_role("button", name="Not now").click()
 
+        page.goto(BASE)
+        page.get_by_role("button", name="Make a template").click()
+        page.get_by_label("Name of the template").fill("Lanterns on linen")
+        page.get_by_role("button", name="To the workshop").click()
+        page.get_by_role("button", name="Lay a background").click()
+        page.get_by_role("combobox", name="Texture").click()
+        page.get_by_role("option", name="linen").click()
+        page.get_by_role("button", name="Name this colour").last.click()
+        page.get_by_label("Name of the colour").fill("Dune")
+        page.keyboard.press("Enter")
+        page.keyboard.press("b")
+        page.get_by_label("Find an ornament").fill("festival")
+        page.get_by_role("button", name="bunting, festival").click()
+        page.get_by_label("Width in", exact=True).fill("12")
+        page.keyboard.press("Enter")
+        page.get_by_label("Top in", exact=True).fill("0")
+        page.keyboard.press("Enter")
+        page.get_by_role("button", name="lanterns, festival").click()
+        page.get_by_role("button", name="Dune", exact=True).click()
+        shot(page, "ornaments")
+
         truth = made(17, 1500, 1000)
         with TemporaryDirectory() as folder:
             picture = Path(folder) / "nine on blue.png"
