@@ -181,7 +181,7 @@ def albums() -> list[Layer]:
                  sheet("spread", "Spread", w, h, prints, "spread", lines=gutter(w / 2)), tags=("turned", "wood")),
         template("album-pages-8", "Four and one", "album", "everyday", "Two pages of an 8 x 8 in album.",
                  sheet("four", "Four", e, e, four), sheet("one", "One", e, e, quiet), tags=("square",)),
-        template("album-cover-10", "Cover, three days of wind", "album", "festival",
+        template("album-cover-10", "Cover with a spine", "album", "festival",
                  "Back, spine and front of a 10 x 10 in album; the spine is for about 40 leaves.",
                  sheet("cover", "Cover", wide, back, cover, "cover", lines=spine_lines)),
     ]  # fmt: skip
