@@ -73,6 +73,7 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--page", type=int, metavar="N", default=1)
     sub.add_argument("--ppi", type=_ppi, metavar="P", help="else the lab sheet's")
     sub.add_argument("--transparent", action="store_true", help="without its background")
+    sub.add_argument("--without-pictures", action="store_true", help="without the pictures that lie over all")
     sub = command("doctor", "commands.doctor", "Looks a data folder over; 1 when something is wrong and not mended.")
     sub.add_argument("--data", default=".data")
     sub.add_argument("--repair", action="store_true", help="mend what can be mended, after a copy of the database")

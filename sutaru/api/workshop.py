@@ -103,7 +103,8 @@ def _read(studio: Studio, path: Path, name: str, areas: str, guide: bool, width_
     sheets = tuple(Sheet.model_validate_json(one) for one in said)
     lab = next(iter(studio.shelf.labs.values()))
     title = name.rsplit(".", 1)[0][:120] or "A file"
-    job = Job(name=title, template="from-nothing", product="collage", sheets=sheets, lab=lab, making=Making(),
+    making = Making(read=tuple(note[:400] for note in notes[:60]))
+    job = Job(name=title, template="from-nothing", product="collage", sheets=sheets, lab=lab, making=making,
               studio=studio.card.taken())  # fmt: skip
     identity = studio.jobs.create(_with_samples(studio, job), f"read it from {name}"[:120])
     studio.events.say("shelf", identity)

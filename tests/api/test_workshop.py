@@ -180,6 +180,7 @@ def test_a_flat_picture_is_read_kept_and_goes_out_as_a_file(client: TestClient) 
     read = client.post("/api/workshop/from-file?name=Beach.png&width_mm=300", content=_png(truth))
     assert read.status_code == 201, read.text
     assert (read.json()["openings"], read.json()["how"]) == (len(truth.shapes), "holes")
+    assert state(client, read.json()["id"])["job"]["making"]["read"] == read.json()["notes"]
     rows = state(client, read.json()["id"])["rows"]
     assert len(rows) == len(truth.shapes)
     kept = client.post(f"/api/jobs/{read.json()['id']}/keep", json={}).json()
@@ -235,6 +236,7 @@ def test_a_labs_blank_lies_as_a_guide_and_never_prints(client: TestClient) -> No
     (layout,) = state(client, draft)["parts"]["layouts"].values()
     assert (layout["width_mm"], layout["height_mm"], layout["bleed_mm"]) == pytest.approx((355.6, 127, 3), abs=0.01)
     assert [(layer["kind"], layer["guide"]) for layer in layout["layers"]] == [("overlay", True)]
+    assert "read" not in state(client, draft)["job"]["making"]  # all of it was told
     key = state(client, draft)["marks"][0]["key"]
     seen = client.get(f"/api/drawn/{key}/picture?width=400&notes=true").content
     printed = client.get(f"/api/drawn/{key}/picture?width=400").content

@@ -17,13 +17,15 @@ from .template import Product, Sheets, Tags, checked_sheets
 
 
 class Making(Frozen):
-    """What a template in the workshop is for. ``own``: the studio's template that it will be a revision of; "" for none."""
+    """What a template in the workshop is for. ``own``: the studio's template that it will be a revision of; "" for none.
+    ``read``: what could not be told of the file that it was read from."""
 
     own: Annotated[str, Field(max_length=64)] = ""
     occasion: Annotated[str, Field(max_length=60)] = ""
     tags: Tags = ()
     note: Annotated[str, Field(max_length=1000)] = ""
     variant_of: Annotated[str, Field(max_length=64, exclude_if=unsaid)] = ""
+    read: Annotated[tuple[Annotated[str, Field(max_length=400)], ...], Field(max_length=60, exclude_if=unsaid)] = ()
 
 
 class Job(Frozen):

@@ -2984,6 +2984,7 @@ export interface components {
         /**
          * Making
          * @description What a template in the workshop is for. ``own``: the studio's template that it will be a revision of; "" for none.
+         *     ``read``: what could not be told of the file that it was read from.
          */
         Making: {
             /**
@@ -3011,6 +3012,11 @@ export interface components {
              * @default
              */
             variant_of: string;
+            /**
+             * Read
+             * @default []
+             */
+            read: string[];
         };
         /**
          * Mark

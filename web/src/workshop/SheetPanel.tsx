@@ -161,6 +161,16 @@ export function SheetPanel({ state }: { state: View }) {
           onKeep={(deg, g) => sheetSet({ "light.from_deg": deg }, g)}
         />
       </div>
+      {!!state.job.making?.read?.length && (
+        <details className={side.group} open>
+          <summary>What the file did not tell</summary>
+          <ul className={css.told}>
+            {state.job.making.read.map((note) => (
+              <li key={note}>{note}</li>
+            ))}
+          </ul>
+        </details>
+      )}
       <Lay state={state} />
       <div className={side.group}>
         <Swatches state={state} />
