@@ -58,7 +58,7 @@ def test_a_day(tmp_path: Path, pile: list[tuple[Path, Photo]]) -> None:
         print([round(mb) for mb, _ in after], [files for _, files in after], [round(mb) for mb in workers])
         third = JOBS // 3
         assert max(files for _, files in after) <= after[0][1] + 2 * THREADS
-        # What it keeps is bounded in bytes, and takes half a day like this one to fill: it never holds more than those bounds say.
+        # What it keeps is bounded in bytes, and takes half a day like this one to fill. It never holds more than that.
         assert max(mb for mb, _ in after) <= bare + 1.2 * sum(STORES) / 1e6  # a fifth for what the allocator keeps
         if JOBS >= 40:  # and they are full by then
             assert max(mb for mb, _ in after[-third:]) <= 1.1 * max(mb for mb, _ in after[third:-third])
