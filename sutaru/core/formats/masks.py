@@ -1,6 +1,7 @@
 """Reading a mask picture: the outline about all of it that shows, as path data in fractions of its box."""
 
 import hashlib
+from functools import lru_cache
 
 import cv2
 import numpy as np
@@ -27,6 +28,7 @@ def read_mask(png: bytes, by: str, width_mm: float, height_mm: float) -> Mask:
     )
 
 
+@lru_cache(maxsize=256)
 def traced_drawing(svg: bytes) -> str:
     """Path data, in fractions of its box, about all that a drawing covers, holes and all: a frame covers its edge only."""
     side = 128
