@@ -28,9 +28,9 @@ from ..core.edits import Fill, Laid, Lay, what_to_fill
 from ..core.errors import Stopped
 from ..core.fitting import choose, resolved
 from ..core.formats import Bundle, asset_names, read_asset, read_template_file
-from ..core.formats.flat import picked
+from ..core.formats.flat import picked, png_of
 from ..core.formats.foreign import read_foreign
-from ..core.formats.foreign.found import pixels_of, png_of
+from ..core.formats.foreign.found import pixels_of
 from ..core.paint import Painter
 from ..core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
 from ..core.press import export

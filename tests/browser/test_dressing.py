@@ -87,7 +87,7 @@ def test_ornaments_are_found_laid_and_pulled_onto_the_sheet(page: Page, draft: C
     expect(page.get_by_role("region", name=re.compile("Selected: swash"))).to_be_visible()
     laid = here.layout()["layers"][-1]
     assert laid["centre"] == pytest.approx([150, 120], abs=1.5)
-    assert laid["width_mm"] == pytest.approx(laid["height_mm"] * 200 / 24, rel=0.01) or laid["width_mm"] > 100
+    assert (laid["width_mm"], laid["height_mm"]) == pytest.approx((112.5, 13.5))  # three times a quarter of the sheet
     page.get_by_test_id("ornament-file").set_input_files(
         {"name": "mark.svg", "mimeType": "image/svg+xml", "buffer": MARK}
     )
@@ -196,6 +196,11 @@ def test_the_first_photo_chooses_the_variant(page: Page, base_url: str, pile: li
 
 def test_a_sheet_is_exported_with_its_layers(page: Page, base_url: str) -> None:
     order = asking.start(Asked(page), "postcard-two")
+    asking.accept_all(Asked(page), order)
     page.goto(f"{base_url}/jobs/{order}/dispatch")
     page.get_by_text("Layers", exact=True).click()
     expect(page.get_by_text("each photo, frame and word on a layer of its own")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Export 2 pages")).click()
+    link = page.get_by_role("link", name=re.compile("\\.ora$")).first
+    expect(link).to_be_visible(timeout=60_000)
+    assert page.request.get(f"{base_url}{link.get_attribute('href')}").body()[30:54] == b"mimetypeimage/openraster"

@@ -162,12 +162,12 @@ class _Writer:
         setting = set_text(layer, layer.text)
         words = ET.SubElement(onto, SVG + "text", {
             "display": "none", "font-family": layer.font, "font-size": f"{mm_from_points(layer.size_pt):.6g}",
-            "fill": layer.colour, "transform": _affine(layer.page_from_box),
+            "fill": layer.colour, "transform": affine(layer.page_from_box),
         })  # fmt: skip
         words.text = layer.text
         if setting.path:
             ET.SubElement(onto, SVG + "path", {
-                "d": setting.path, "fill": layer.colour, "transform": _affine(layer.page_from_box),
+                "d": setting.path, "fill": layer.colour, "transform": affine(layer.page_from_box),
             })  # fmt: skip
 
     def _page(self, layer: PagePicture, onto: ET.Element) -> None:
@@ -179,7 +179,7 @@ class _Writer:
 
     def _note(self, layer: GuideNote, onto: ET.Element) -> None:
         onto.set("display", "none")
-        ET.SubElement(onto, SVG + "text", {"transform": _affine(layer.page_from_box)}).text = layer.text
+        ET.SubElement(onto, SVG + "text", {"transform": affine(layer.page_from_box)}).text = layer.text
 
     def _echo(self, layer: Echo, onto: ET.Element) -> None:
         onto.set("display", "none")
@@ -194,7 +194,7 @@ class _Writer:
         lies = layer.page_from_box @ [[kx, 0, -layer.width_mm / 2 - left * kx],
                                       [0, ky, -layer.height_mm / 2 - top * ky], [0, 0, 1]]  # fmt: skip
         fields = {k: v for k, v in tree.attrib.items() if k != "viewBox"}
-        drawing = ET.SubElement(onto, SVG + "g", {**fields, "color": layer.colour, "transform": _affine(lies)})
+        drawing = ET.SubElement(onto, SVG + "g", {**fields, "color": layer.colour, "transform": affine(lies)})
         drawing.extend(list(tree))
 
     def _overlay(self, layer: Overlay, onto: ET.Element) -> None:
@@ -207,7 +207,7 @@ class _Writer:
         ET.SubElement(onto, SVG + "image", {
             "href": f"data:image/{kind};base64,{base64.b64encode(data).decode()}", "preserveAspectRatio": "none",
             "x": f"{-layer.width_mm / 2:.12g}", "y": f"{-layer.height_mm / 2:.12g}", "width": f"{layer.width_mm:.12g}",
-            "height": f"{layer.height_mm:.12g}", "transform": _affine(layer.page_from_box),
+            "height": f"{layer.height_mm:.12g}", "transform": affine(layer.page_from_box),
         })  # fmt: skip
 
 
@@ -218,7 +218,8 @@ _DRAWING: dict[type, Callable[[_Writer, Any, ET.Element], None]] = {
 }  # fmt: skip
 
 
-def _affine(matrix: Matrix) -> str:
+def affine(matrix: Matrix) -> str:
+    """A map as an SVG transform."""
     (a, c, e), (b, d, f) = matrix[0], matrix[1]
     return f"matrix({a:.12g},{b:.12g},{c:.12g},{d:.12g},{e:.12g},{f:.12g})"
 

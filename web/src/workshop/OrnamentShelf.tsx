@@ -8,6 +8,7 @@ import type { View } from "../editing/view";
 import type { Point } from "../geometry/placing";
 import { complain } from "../ui/complain";
 import { freshId, type Layer, round } from "./layers";
+import shelf from "./ornaments.module.css";
 import css from "./workshop.module.css";
 
 export const PIECE = "application/x-sutaru-ornament";
@@ -87,7 +88,7 @@ export function OrnamentShelf({
     }
   };
   return (
-    <section className={css.ornaments} aria-label="Ornaments">
+    <section className={shelf.ornaments} aria-label="Ornaments">
       <header>
         <TextInput
           size="xs"

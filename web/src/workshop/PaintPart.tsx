@@ -59,15 +59,6 @@ export function PaintPart({ state, layer }: { state: View; layer: Painted }) {
       {layer.kind !== "ornament" && !picture && <TexturePart state={state} layer={layer} set={set} />}
       {layer.kind === "background" && <PicturePart on={picture} set={set} />}
       {layer.kind !== "ornament" && <ShiftPart layer={layer} set={set} />}
-      <Dial
-        label="Opacity"
-        min={0}
-        max={100}
-        per={100}
-        unit="%"
-        value={Math.round((layer.opacity ?? 1) * 100)}
-        onKeep={(value, g) => set({ opacity: value / 100 }, g)}
-      />
     </div>
   );
 }

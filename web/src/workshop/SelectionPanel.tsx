@@ -37,6 +37,9 @@ const RATIOS: [string, number | undefined][] = [
 ];
 const FONTS = ["EB Garamond", "EB Garamond Italic", "Vollkorn", "Lato", "Lato Bold", "Manrope", "Bebas Neue", "Kaushan Script"]; // biome-ignore format: a list
 
+/** What has its opacity set here; an opening has it beside its frame. */
+const FAINT = new Set(["background", "fill", "ornament", "overlay", "page", "text"]);
+
 type Make = ReturnType<typeof useHands>["make"];
 
 /** What is selected: where it lies, in figures; its look; how it is arranged with others, repeated, split, joined. */
@@ -84,17 +87,6 @@ export function SelectionPanel({ state, make }: { state: View; make: Make }) {
           onChange={(event) => edit(fieldsOf([only.id], { guide: event.currentTarget.checked }))}
         />
       )}
-      {chosen.length === 1 && (only.kind === "overlay" || only.kind === "page" || only.kind === "text") && (
-        <Dial
-          label="Opacity"
-          min={0}
-          max={100}
-          per={100}
-          unit="%"
-          value={Math.round((only.opacity ?? 1) * 100)}
-          onKeep={(value, gesture) => edit(fieldsOf([only.id], { opacity: value / 100 }), { gesture })}
-        />
-      )}
       {chosen.length === 1 && only.kind === "opening" && (
         <FramePart key={`FramePart ${only.id}`} state={state} layer={only as Opening} />
       )}
@@ -105,6 +97,17 @@ export function SelectionPanel({ state, make }: { state: View; make: Make }) {
         (only.kind === "fill" || only.kind === "background" || only.kind === "ornament") && (
           <PaintPart key={`PaintPart ${only.id}`} state={state} layer={only} />
         )}
+      {chosen.length === 1 && "opacity" in only && FAINT.has(only.kind) && (
+        <Dial
+          label="Opacity"
+          min={0}
+          max={100}
+          per={100}
+          unit="%"
+          value={Math.round((only.opacity ?? 1) * 100)}
+          onKeep={(value, gesture) => edit(fieldsOf([only.id], { opacity: value / 100 }), { gesture })}
+        />
+      )}
     </section>
   );
 }

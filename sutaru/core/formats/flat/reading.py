@@ -31,6 +31,13 @@ class FlatRead:
     areas: str = "holes"
 
 
+def png_of(rgba: NDArray[np.uint8]) -> bytes:
+    """RGBA (h, w, 4) as a PNG."""
+    written, data = cv2.imencode(".png", cv2.cvtColor(rgba, cv2.COLOR_RGBA2BGRA), [cv2.IMWRITE_PNG_COMPRESSION, 1])
+    assert written
+    return data.tobytes()
+
+
 def read_picture(data: bytes, name: str) -> tuple[NDArray[np.uint8], tuple[float, float]]:
     """A picture's pixels as RGBA in sRGB, upright, and its size in mm: by its density, or else at 300 ppi.
 
@@ -108,9 +115,7 @@ def read_flat(
 def _laid_out(
     found: list[Found], over: NDArray[np.uint8], size_mm: tuple[float, float], notes: list[str], told: str
 ) -> FlatRead:
-    written, data = cv2.imencode(".png", cv2.cvtColor(over, cv2.COLOR_RGBA2BGRA), [cv2.IMWRITE_PNG_COMPRESSION, 1])
-    assert written
-    png = data.tobytes()
+    png = png_of(over)
     name = hashlib.sha256(png).hexdigest()
     overlay = Overlay(
         id="overlay", name="What was drawn", asset=name, centre=(size_mm[0] / 2, size_mm[1] / 2), width_mm=size_mm[0],

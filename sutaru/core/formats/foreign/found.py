@@ -4,7 +4,6 @@ import hashlib
 import io
 from dataclasses import dataclass, field
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
@@ -39,13 +38,6 @@ class Read:
     def openings(self) -> int:
         """How many there are on all sheets."""
         return sum(len(sheet.layout.openings_by_id) for sheet in self.sheets)
-
-
-def png_of(rgba: NDArray[np.uint8]) -> bytes:
-    """RGBA (h, w, 4) as a PNG."""
-    written, data = cv2.imencode(".png", cv2.cvtColor(rgba, cv2.COLOR_RGBA2BGRA), [cv2.IMWRITE_PNG_COMPRESSION, 1])
-    assert written
-    return data.tobytes()
 
 
 def name_of(data: bytes) -> str:

@@ -11,8 +11,8 @@ from ... import limits
 from ...document import Sheet
 from ...errors import FileRefused
 from ...measure import mm_from_points
-from ..flat import read_flat
-from .found import Read, as_guide, name_of, of_flat, png_of
+from ..flat import png_of, read_flat
+from .found import Read, as_guide, name_of, of_flat
 
 PPI = 300.0
 MOST_PAGES = 24

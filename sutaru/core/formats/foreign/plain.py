@@ -16,6 +16,7 @@ from ...errors import FileRefused
 from ...geometry.matrices import Matrix, scaling, translation
 from ...paint.svg import MAX_DEPTH, MAX_ELEMENTS, SVG, XLINK
 from ...words.setting import FONT_FILES, set_line
+from ..svg_file import affine
 
 SHAPES = {SVG + name for name in ("path", "rect", "circle", "ellipse", "line", "polyline", "polygon")}
 _GROUPS = {SVG + name for name in ("svg", "g", "a", "switch", "symbol")}
@@ -98,12 +99,6 @@ def _fitted(box: list[float], size: tuple[float, float], how: str) -> Matrix:
     y = next((place[k] for k in place if f"Y{k}" in how), 0.5)
     shift = translation((size[0] - box[2] * kx) * x, (size[1] - box[3] * ky) * y)
     return shift @ scaling(kx, ky) @ translation(-box[0], -box[1])
-
-
-def affine(matrix: Matrix) -> str:
-    """A map as an SVG transform."""
-    (a, c, e), (b, d, f) = matrix[0], matrix[1]
-    return f"matrix({a:.12g},{b:.12g},{c:.12g},{d:.12g},{e:.12g},{f:.12g})"
 
 
 def transform_of(element: ET.Element) -> Matrix:

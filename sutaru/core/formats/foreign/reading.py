@@ -1,8 +1,8 @@
 """Which reader takes a file: by what it begins with, never by its name."""
 
 from ...errors import FileRefused
-from ..flat import read_flat, read_picture
-from .found import Read, as_guide, name_of, of_flat, png_of
+from ..flat import png_of, read_flat, read_picture
+from .found import Read, as_guide, name_of, of_flat
 from .openraster import read_openraster
 from .pdf import read_pdf
 from .svg import read_svg
