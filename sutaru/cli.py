@@ -51,6 +51,19 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("photos", metavar="PHOTO", nargs="+")
     sub.add_argument("-o", dest="out", metavar="JOB.sutaru", required=True)
     sub.add_argument("--lab", metavar="ID", default="gullwing-300")
+    sub = command("calendar", "calendaring.calendar", "Makes a calendar's bundle from a template and photos.")
+    sub.add_argument("template", metavar="TEMPLATE", help="an id of the shelf, or a .sutaru-template file")
+    sub.add_argument("photos", metavar="PHOTO", nargs="*")
+    sub.add_argument("-o", dest="out", metavar="JOB.sutaru", required=True)
+    sub.add_argument("--from", dest="first", metavar="2027-01", type=_month, required=True)
+    sub.add_argument("--months", type=int, metavar="N", default=12)
+    sub.add_argument("--locale", metavar="de_DE", default="en_GB")
+    sub.add_argument("--country", metavar="DE", default="", help="whose holidays count")
+    sub.add_argument("--region", metavar="BY", default="")
+    sub.add_argument("--dates", metavar="FILE.csv|FILE.ics", help="dates of the customer's own")
+    sub.add_argument("--leap", choices=["before", "after", "only"], default="before", help="29 February in other years")
+    sub.add_argument("--by-month", action="store_true", help="photos on the month they were taken in")
+    sub.add_argument("--lab", metavar="ID", default="gullwing-300")
     sub = command("check", "commands.check", "Prints the findings; 1 when one is a stop.")
     sub.add_argument("job", metavar="JOB.sutaru|TEMPLATE")
     sub.add_argument("--json", action="store_true")
@@ -110,6 +123,14 @@ def _templates(commands: Any) -> None:
     sub.add_argument("--how", choices=["auto", "fill", "ratios"], default="auto")
     sub.add_argument("--name", metavar="NAME")
     sub.add_argument("-o", dest="out", metavar="FILE", required=True)
+
+
+def _month(text: str) -> str:
+    import re
+
+    if not re.fullmatch(r"\d{4}-(0[1-9]|1[0-2])", text):
+        raise argparse.ArgumentTypeError(f"{text!r} is no month, as 2027-01")
+    return text
 
 
 def _areas(text: str) -> str:

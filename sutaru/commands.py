@@ -30,11 +30,12 @@ def _lab(labs: dict[str, LabSheet], identity: str) -> LabSheet:
     return labs[identity]
 
 
-def fill(args: argparse.Namespace) -> int:
-    """Makes a bundle from a template and photos; 1 when some of them cannot be read, which are named and left out."""
-    template, asset = template_of(args.template)
-    lab = _lab(read_shelf(FOLDER).labs, args.lab)
-    paths = [Path(name) for name in args.photos]
+def taken_in(names: list[str]) -> tuple[tuple[Photo, ...], dict[str, Path], int]:
+    """Photos of files, looked at; where each lies; how many cannot be read, which are named and left out.
+
+    Raises PhotoRefused when none of them can.
+    """
+    paths = [Path(name) for name in names]
     with ThreadPoolExecutor(2) as threads:
         read = list(threads.map(_taken_in, paths))
     refused = [one for one in read if isinstance(one, SutaruError)]
@@ -44,10 +45,18 @@ def fill(args: argparse.Namespace) -> int:
         print(f"sutaru: {error}", file=sys.stderr)
     originals = {one.id: path for one, path in zip(read, paths, strict=True) if isinstance(one, Photo)}
     photos = tuple(one for one in read if isinstance(one, Photo))
-    if not photos:
+    if read and not photos:
         raise PhotoRefused("None of these photos can be read.", "Give at least one that can.")
+    return photos, originals, len(refused)
+
+
+def fill(args: argparse.Namespace) -> int:
+    """Makes a bundle from a template and photos; 1 when some of them cannot be read, which are named and left out."""
+    template, asset = template_of(args.template)
+    lab = _lab(read_shelf(FOLDER).labs, args.lab)
+    photos, originals, refused = taken_in(args.photos)
     job = Job(name=Path(args.out).stem or template.name, template=template.id, product=template.product,
-              sheets=template.sheets, lab=lab)  # fmt: skip
+              sheets=template.sheets, lab=lab, without_samples=True)  # fmt: skip
     job = apply(job, BringIn(photos=photos))
     openings = len(list(template.all_openings()))
     if openings:
@@ -78,7 +87,8 @@ def _seen(path: Path, photo: Photo) -> Found:
 
 def check(args: argparse.Namespace) -> int:
     """Prints the findings; 1 when one is a stop."""
-    findings = check_job(Opened(args.job).job)
+    opened = Opened(args.job)
+    findings = check_job(opened.job, fonts=opened.asset)
     if args.json:
         told = [{("page" if k == "sheet" else k): v for k, v in finding.model_dump().items()} for finding in findings]
         print(json.dumps(told, indent=1, ensure_ascii=False))  # "page": scripts know it by that name
@@ -104,7 +114,7 @@ def export(args: argparse.Namespace) -> int:
         if show:
             print(f"\r{done * 100 // total:3d} % {stage:<40}", end="\n" if done == total else "", file=sys.stderr)
 
-    stops = [finding for finding in check_job(job) if finding.severity == "stop"]
+    stops = [finding for finding in check_job(job, fonts=bundle.asset) if finding.severity == "stop"]
     for finding in stops:
         print(f"{MARK['stop']} {finding.sentence}", file=sys.stderr)
     for finding in stops if args.accepted_by and args.reason else ():
@@ -139,7 +149,7 @@ def render(args: argparse.Namespace) -> int:
     sheet = sheets[args.page - 1]
     with ThreadPoolExecutor(2) as threads:
         rgb, _ = _painting(bundle, threads).render(
-            items(resolved(bundle.job, sheet.id), bundle.asset, bench=True, notes=True),
+            items(resolved(bundle.job, sheet.id, fonts=bundle.asset), bundle.asset, bench=True, notes=True),
             PixelGrid.of(sheet.layout, args.ppi),
         )
     with whole(Path(args.out)) as file:
@@ -168,7 +178,7 @@ def doctor(args: argparse.Namespace) -> int:
         with refusing("This"):
             for edition in job.editions:
                 for sheet in job.sheets:
-                    tried(resolved(job, sheet.id, edition.id), asset)
+                    tried(resolved(job, sheet.id, edition.id, fonts=asset), asset)
 
     wrong = 0
     for complaint in examined(folder, args.repair, works):

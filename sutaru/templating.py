@@ -196,7 +196,13 @@ def write(args: argparse.Namespace) -> int:
         return 0
     lab = here.job.lab
     grid = PixelGrid.of(sheet.layout, args.ppi or lab.ppi_target)
-    layers = items(resolved(here.job, sheet.id), here.asset, bench=False, notes=False, transparent=args.transparent)
+    layers = items(
+        resolved(here.job, sheet.id, fonts=here.asset),
+        here.asset,
+        bench=False,
+        notes=False,
+        transparent=args.transparent,
+    )
     if args.without_pictures:
         layers = [item for item in layers if item.layer.kind != "overlay"]
     with ThreadPoolExecutor(2) as threads:

@@ -3,6 +3,7 @@
 import secrets
 from collections.abc import AsyncIterator, Iterator
 from contextlib import contextmanager
+from datetime import date
 from pathlib import Path
 from typing import Annotated
 
@@ -15,7 +16,8 @@ from ..core import limits
 from ..core.checks import Finding, check_job
 from ..core.document import Edition, Job, Photo, Pile, Template
 from ..core.document.photo import UNSAID
-from ..core.edits import BringIn, Fill, Rename, TakeCard, apply
+from ..core.edits import BringIn, Fill, Rename, Say, SetCalendar, TakeCard, apply
+from ..core.edits.calendars import months_of
 from ..core.errors import EditRefused, FileRefused, NotFound
 from ..core.formats import write_bundle
 from ..core.press.exporting import plain_name
@@ -104,7 +106,15 @@ def start(studio: InStudio, asked: NewJob) -> Started:
         name=asked.name, customer=asked.customer, order_number=asked.order_number, template=template.id,
         product=template.product, sheets=template.sheets, lab=studio.lab(asked.lab), revision=template.revision,
         studio=studio.card.taken(), variants=_variants(studio, template) if asked.by_photo else (),
+        without_samples=not asked.samples,
     )  # fmt: skip
+    if asked.locale != job.locale:
+        job = apply(job, Say(locale=asked.locale))
+    if asked.months:
+        first = asked.first_month or f"{date.today().year + 1}-01"
+        job = job.having(sheets=months_of(job.sheets, first, asked.months, job.locale))
+    if asked.country:
+        job = apply(job, SetCalendar(country=asked.country, region=asked.region))
     if asked.samples:
         job = apply(job, BringIn(photos=tuple(sample_photos(studio))))
     return _started(studio, studio.jobs.create(job))
@@ -234,7 +244,7 @@ def last_good(studio: InStudio, job: str) -> Started:
 def findings(studio: InStudio, job: str, edition: Has = "") -> list[Finding]:
     """All findings of an edition, stops first."""
     try:
-        return check_job(studio.jobs.head(job).job, edition)
+        return check_job(studio.jobs.head(job).job, edition, studio.parts.asset)
     except KeyError:
         raise NotFound("There is no such edition in this job.", "Choose another.") from None
 

@@ -5,7 +5,20 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, Field
 
 from ..core.checks import Measured, Places
-from ..core.document import FileKind, Filling, LabSheet, Layout, Making, Opening, Photo, Product, Recipe, StudioCard
+from ..core.document import (
+    CalendarSaid,
+    Dated,
+    FileKind,
+    Filling,
+    LabSheet,
+    Layout,
+    Making,
+    Opening,
+    Photo,
+    Product,
+    Recipe,
+    StudioCard,
+)
 from ..core.document.base import Identity, Length
 from ..core.document.layout import Role
 from ..core.document.photo import Marked
@@ -35,7 +48,8 @@ class SheetCard(BaseModel):
 
 
 class TemplateCard(BaseModel):
-    """A template as the shelf shows it. ``own``: the studio's, and not one that ships."""
+    """A template as the shelf shows it. ``own``: the studio's, and not one that ships. ``months``: how many of its
+    sheets are months."""
 
     id: str
     name: str
@@ -50,6 +64,7 @@ class TemplateCard(BaseModel):
     revision: int = 1
     away: bool = False
     group: str = ""
+    months: int = 0
 
 
 class JobCard(BaseModel):
@@ -87,7 +102,8 @@ class JobList(BaseModel):
 
 
 class NewJob(BaseModel):
-    """What a job is started from. ``by_photo``: the first photo chooses between the template and its variants."""
+    """What a job is started from. ``by_photo``: the first photo chooses between the template and its variants. A calendar has so
+    many ``months`` from the first on, in a locale's names, with the holidays of a country and region."""
 
     template: str
     name: str = Field(min_length=1, max_length=120)
@@ -96,6 +112,11 @@ class NewJob(BaseModel):
     lab: str
     samples: bool = False
     by_photo: bool = False
+    months: int = Field(0, ge=0, le=18)
+    first_month: str = Field("", pattern=r"^(\d{4}-(0[1-9]|1[0-2]))?$")
+    locale: str = Field("en_GB", max_length=20)
+    country: str = Field("", pattern=r"^([A-Z]{2})?$")
+    region: str = Field("", max_length=10)
 
 
 class Duplicate(BaseModel):
@@ -185,6 +206,10 @@ class StoredJob(BaseModel):
     making: Making | None = None
     studio: StudioCard | None = None
     variants: list[str] = []
+    fields: dict[str, str] = {}
+    locale: str = "en_GB"
+    calendar: CalendarSaid | None = None
+    without_samples: bool = False
     lab: str
     sheets: str
     pile: str
@@ -198,6 +223,7 @@ class StoredSheet(BaseModel):
     name: str
     role: Role
     layout: str
+    fields: dict[str, str] = {}
 
 
 class StoredSheets(BaseModel):
@@ -212,6 +238,7 @@ class StoredEdition(BaseModel):
     id: str
     name: str
     photo_tones: dict[str, Recipe] = {}
+    fields: dict[str, str] = {}
     fillings: dict[str, str]
 
 
@@ -404,12 +431,45 @@ class OrnamentPiece(BaseModel):
 
 
 class AssetKept(BaseModel):
-    """A drawing or mask that was kept: its name, and for a mask the outline that each way of reading it gives, in
+    """A drawing, mask, picture or font that was kept: its name, and for a mask the outline that each way of reading it gives, in
     fractions of its box ("" where it cannot be read so)."""
 
     name: str
-    kind: Literal["mask", "drawing", "overlay"]
+    kind: Literal["mask", "drawing", "overlay", "font"]
     width: int = 0
     height: int = 0
     ratio: float = 1.0
     traced: dict[Literal["alpha", "luminance"], str] = {}
+    family: str = ""
+
+
+class DatesRead(BaseModel):
+    """Dates read from a file, which of its rows could not be told, and how many of the dates fall in no month of the job."""
+
+    dates: list[Dated]
+    untold: list[str]
+    away: int
+
+
+class Country(BaseModel):
+    """A country whose holidays are known, with its regions."""
+
+    id: str
+    name: str
+    regions: list[str]
+
+
+class LocaleName(BaseModel):
+    """A locale, and what it is called by those who use it."""
+
+    id: str
+    name: str
+
+
+class FontFamily(BaseModel):
+    """A family of fonts that ships: what kind it is, in which weights and whether slanted it has faces."""
+
+    name: str
+    kind: Literal["serif", "sans", "script", "hand", "display"]
+    weights: list[int]
+    slants: bool

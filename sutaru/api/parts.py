@@ -107,8 +107,8 @@ def _opening(studio: Studio, job: str, sheet: str, opening: str):  # type: ignor
 
 @router.post("/assets", status_code=201)
 async def keep_asset(studio: InStudio, request: Request) -> AssetKept:
-    """Keeps a mask (PNG), a drawing (SVG) or a picture (PNG, JPEG), the request's body, and says what it is. Edits name it from
-    then on."""
+    """Keeps a mask (PNG), a drawing (SVG), a picture (PNG, JPEG) or a font (TTF, OTF), the request's body,
+    and says what it is. Edits name it from then on."""
     path = await receive(studio, request.stream(), OVERLAY_BYTES, "This file")
     try:
         found = await run_in_threadpool(lambda: studio.door.asset("This file", read_asset, path.read_bytes()))
@@ -127,5 +127,11 @@ def asset(studio: InStudio, name: str) -> AssetKept:
 
 def _told(found: Asset) -> AssetKept:
     return AssetKept(
-        name=found.name, kind=found.kind, width=found.width, height=found.height, ratio=found.ratio, traced=found.traced
+        name=found.name,
+        kind=found.kind,
+        width=found.width,
+        height=found.height,
+        ratio=found.ratio,
+        traced=found.traced,
+        family=found.family,
     )

@@ -43,9 +43,9 @@ class Drawing:
     edition: str
     earlier: dict[str, str]
 
-    def resolved(self) -> Resolved:
-        """The sheet as it is drawn."""
-        return resolved(self.job, self.sheet, self.edition, self.earlier)
+    def resolved(self, fonts: Assets | None = None) -> Resolved:
+        """The sheet as it is drawn. ``fonts``: reads the fonts it brings along; where no words are looked at none need be."""
+        return resolved(self.job, self.sheet, self.edition, self.earlier, fonts)
 
 
 @dataclass(frozen=True)
@@ -109,14 +109,14 @@ class Sheets:
     def _measure(self, key: str) -> tuple[bytes, Counts]:
         found = self._measured.get(key)
         if found is None:
-            made = measured(self.drawing(key).resolved())
+            made = measured(self.drawing(key).resolved(self._asset))
             found = made.model_dump_json().encode(), made.counts
             self._measured.put(key, found)
         return found
 
     def try_out(self, key: str, before: Resolved | None) -> None:
         """Measures a sheet and paints what is new in it since ``before``, small. Raises whatever cannot be worked out."""
-        made = tried(self.drawing(key).resolved(), self._asset, before)
+        made = tried(self.drawing(key).resolved(self._asset), self._asset, before)
         self._measured.put(key, (made.model_dump_json().encode(), made.counts))
 
     def counts(self, key: str, now: bool = False) -> Counts | None:
@@ -178,7 +178,7 @@ class Sheets:
 
     def painted(self, drawing: Drawing, width: int, notes: bool = False, mending: bool = True) -> Picture:
         """A sheet as JPEG. Of one that was painted before only what has changed is painted again."""
-        sheet = drawing.resolved()
+        sheet = drawing.resolved(self._asset)
         grid = PixelGrid.of(sheet.layout, width * 25.4 / (sheet.layout.width_mm + 2 * sheet.layout.bleed_mm))
         place = (drawing.where, drawing.edition, drawing.sheet, grid, notes)
         with self._lock:

@@ -33,7 +33,9 @@ def card(studio: Studio, template: Template, away: set[str] | None = None) -> Te
         id=template.id, name=template.name, product=template.product, occasion=template.occasion, note=template.note,
         orientation=template.orientation, sheets=sheets, tags=list(template.tags),
         proportions=list(template.proportions), own=template.id not in studio.shelf.templates,
-        revision=template.revision, group=template.group, away=template.id in (studio.templates.away() if away is None else away),
+        revision=template.revision, group=template.group,
+        months=sum(sheet.role == "month" for sheet in template.sheets),
+        away=template.id in (studio.templates.away() if away is None else away),
     )  # fmt: skip
 
 

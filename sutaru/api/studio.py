@@ -133,7 +133,9 @@ class Studio:
                 if most <= 0 or (same and was and was.filling(sheet.id) is edition.filling(sheet.id)):
                     continue
                 keys = keys or self.sheets.keys(where, after, edition.id)
-                self.sheets.try_out(keys[at], resolved(before, sheet.id, was.id) if old and was else None)
+                self.sheets.try_out(
+                    keys[at], resolved(before, sheet.id, was.id, fonts=self.parts.asset) if old and was else None
+                )
                 most -= 1
 
     def last_good(self, identity: str) -> str:

@@ -15,8 +15,9 @@ from pathlib import Path
 
 from PIL import Image
 
-from ..core.document import Job, Photo, StudioCard, Template
-from ..core.edits import BringIn, Edit, Fill, Place, Put, SpanOver, Write, apply, label
+from ..core.document import Dated, Job, Photo, StudioCard, Template
+from ..core.edits import BringIn, Edit, Fill, Place, Put, SetCalendar, SpanOver, Write, apply, label
+from ..core.edits.calendars import months_of
 from ..core.fitting import cost
 from ..core.formats import Shelf, read_shelf
 from ..core.formats.masks import traced_drawing
@@ -123,6 +124,7 @@ def make_demo(data: Path, count: int = 48) -> None:
         Card(database).keep(card)
         shutil.copytree(FILES, data / "demo-files", dirs_exist_ok=True)
         _jobs(jobs, shelf, pile, card)
+        _calendars(jobs, shelf, pile, card)
     finally:
         database.close()
 
@@ -191,6 +193,41 @@ def _jobs(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard) -> No
         spread,
         Place(sheet="spread", opening="opening-8", centre=(0.5, 0.45), zoom=1.3, turn_deg=1.5, mirror=False),
     )
+
+
+def _calendars(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard) -> None:
+    """One calendar for the kite club, in English, and one for a family by the sea further south, in German."""
+    large = [p for p in pile if p.width * p.height > 5_000_000 and p.width > 1.2 * p.height] or pile
+    for order, template, name, customer, locale, country, region, dates in (
+        ("S-2046", "calendar-desk", "The kite club's year", "Skerry Sands Kite Society", "en_GB", "GB", "SCT", CLUB),
+        ("S-2047", "calendar-wall", "Familienkalender Holm", "Familie Holm", "de_DE", "DE", "SH", FAMILY),
+    ):
+        found = shelf.templates[template]
+        job = Job(
+            name=name, customer=customer, order_number=order, template=found.id, product=found.product, locale=locale,
+            sheets=months_of(found.sheets, "2027-01", 12, locale), lab=shelf.labs["gullwing-300"], studio=studio,
+            without_samples=True,
+        )  # fmt: skip
+        identity = jobs.create(job)
+        _do(jobs, identity, BringIn(photos=tuple(large)))
+        _do(jobs, identity, SetCalendar(dates=dates, country=country, region=region))
+        _do(jobs, identity, Fill())
+        if locale == "de_DE":
+            _do(jobs, identity, Write(sheet="cover", layer="title", text="Ein Jahr voller Wind"))
+
+
+CLUB = (
+    Dated(month=1, day=9, text="Repair evening", year=2027, yearly=False),
+    Dated(month=4, day=24, text="Ola", year=1986),
+    Dated(month=8, day=14, text="Kite festival", year=2027, yearly=False),
+    Dated(month=8, day=15, text="Lantern night", year=2027, yearly=False),
+)
+FAMILY = (
+    Dated(month=2, day=29, text="Oma Runa", year=1944),
+    Dated(month=3, day=18, text="Per"),
+    Dated(month=6, day=14, text="Ida", year=1987),
+    Dated(month=9, day=3, text="Hochzeitstag", year=2012),
+)
 
 
 def _do(jobs: Jobs, identity: str, edit: Edit) -> None:

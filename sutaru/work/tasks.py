@@ -99,7 +99,7 @@ def read_bundle(bundle: str) -> tuple[str, list[bytes]]:
         for edition in packed.job.editions:
             for sheet in packed.job.sheets:
                 with refusing(f"The sheet {sheet.name} of this bundle", "Ask for the bundle to be made anew."):
-                    tried(resolved(packed.job, sheet.id, edition.id), assets.__getitem__)
+                    tried(resolved(packed.job, sheet.id, edition.id, fonts=assets.__getitem__), assets.__getitem__)
         return packed.job.model_dump_json(), list(assets.values())
     finally:
         packed.close()
@@ -114,7 +114,7 @@ def read_template(path: str) -> tuple[str, list[bytes]]:
     job = Job(name=template.name, template=template.id, product=template.product, sheets=template.sheets, lab=lab)
     for sheet in job.sheets:
         with refusing(f"The sheet {sheet.name} of this template", "Ask for it to be made anew."):
-            tried(resolved(job, sheet.id), assets.__getitem__)
+            tried(resolved(job, sheet.id, fonts=assets.__getitem__), assets.__getitem__)
     return template.model_dump_json(), list(assets.values())
 
 
@@ -132,7 +132,7 @@ def read_file(
     job = Job(name="Read", template="read", product="collage", sheets=read.sheets, lab=lab)
     for sheet in job.sheets:
         with refusing(f"What {name} shows", "Save it simpler."):
-            tried(resolved(job, sheet.id), read.files.__getitem__)
+            tried(resolved(job, sheet.id, fonts=read.files.__getitem__), read.files.__getitem__)
     return [sheet.model_dump_json() for sheet in read.sheets], list(read.files.values()), list(read.notes), read.how
 
 
@@ -203,6 +203,6 @@ def run_export(
 def run_fill(job_json: str, fill_json: str, folder: str) -> str:
     """What a filling up chooses, as the JSON of an edit that lays it. Raises EditRefused, and Stopped as above."""
     job, fill = Job.model_validate_json(job_json), Fill.model_validate_json(fill_json)
-    choices = choose(job, what_to_fill(job, fill), fill.edition, fill.how == "order", _told(Path(folder)))
+    choices = choose(job, what_to_fill(job, fill), fill.edition, fill.how, _told(Path(folder)))
     laid = tuple(Laid(sheet=c.sheet, opening=c.opening, was=c.was, placement=c.placement) for c in choices)
     return Lay(edition=fill.edition, laid=laid).model_dump_json()

@@ -270,7 +270,7 @@ def test_export_with_progress_files_and_zip(client: TestClient, pile: Pile) -> N
     refused = client.post(f"/api/jobs/{job}/exports", json=asked)
     assert (refused.status_code, refused.json()["code"]) == (409, "export_refused")
     assert refused.json()["sentence"] == (
-        "3 stops are in the way of printing. Mend each, or accept each with a name and a reason."
+        "1 stop is in the way of printing. Mend it, or accept it with a name and a reason."
     )
     only = state(client, job)["findings"][0]["sheet"]
     older = {"rule": "sample_words", "layer": "line", "sentence": "It was found like this a moment ago."}

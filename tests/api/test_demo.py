@@ -43,12 +43,12 @@ def test_demo_jobs_are_made_once(tmp_path: Path, monkeypatch) -> None:
     filled = {name: sum(len(shown(job, sheet.id)) for sheet in job.sheets) for name, job in made.items()}
     assert filled == {
         "Festival album, first spread": 4, "From dune to pier": 9, "For the festival stall": 3, "Two frames for the hall": 2,
-        "Thank-you card": 1,
+        "Thank-you card": 1, "The kite club's year": 4, "Familienkalender Holm": 4,
     }  # fmt: skip
     database.close()
     making.make_demo(tmp_path, count=8)
     database = Database(tmp_path / "sutaru.sqlite3")
-    assert Jobs(database, Parts(database), Photos(database, tmp_path / "photos")).all()[1] == 5
+    assert Jobs(database, Parts(database), Photos(database, tmp_path / "photos")).all()[1] == 7
     database.close()
     # A camera's sideways file stands upright once read.
     path = tmp_path / "demo-photos" / "skerry-002.jpg"

@@ -30,7 +30,7 @@ def test_every_screen_passes_axe(page: Page, start: Callable, pile: Pile, base_u
     assert violations(page) == []
     page.get_by_text("Findings").first.click()
     page.get_by_role("button", name="Words: title").click()
-    expect(page.get_by_role("button", name="Keep these words")).to_be_visible()
+    expect(page.get_by_role("button", name="Take the template's words")).to_be_visible()
     assert violations(page) == []
     page.get_by_role("link", name="To dispatch").click()
     expect(page.get_by_role("button", name="Export 1 page")).to_be_visible()

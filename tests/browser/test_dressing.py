@@ -56,6 +56,7 @@ def test_a_ground_of_linen_in_a_colour_that_has_a_name(page: Page, draft: Callab
     words = here.draw("t", (40, 40), (120, 60))
     page.get_by_role("group", name="Colour of the words: named colours").get_by_role("button", name="Dune").click()
     page.keyboard.press("Escape")
+    expect(page.get_by_role("region", name="Sheet", exact=True)).to_be_visible()
     page.get_by_label("Dune", exact=True).fill("#335566")
     page.get_by_label("Dune", exact=True).blur()
     assert here.layout()["swatches"] == {"Dune": "#335566"}

@@ -342,7 +342,7 @@ def test_an_edition_for_the_next_customer(page: Page, given: Callable) -> None:
     expect(page.locator("#words-greeting")).to_have_value("For Ola")
     page.get_by_role("button", name="Brandvik", exact=True).click()
     page.get_by_role("menuitem", name="First").click()
-    expect(page.get_by_role("list", name="Words")).to_contain_text("With wind and warm wishes")
+    expect(page.get_by_role("list", name="Words")).to_contain_text("greetingnot written yet")
     found = job.state()
     assert "inside" not in found["fillings"] or not found["fillings"]["inside"]["texts"]
 

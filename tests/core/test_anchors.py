@@ -26,8 +26,7 @@ from sutaru.core.document import (
 from sutaru.core.geometry import outlines
 from sutaru.core.paint import Painter, PixelGrid, items
 from sutaru.core.photos import decode
-from sutaru.core.words import FONT_FILES, set_words
-from sutaru.core.words.setting import files
+from sutaru.core.words import FOLDER, families, set_words
 from tests.conftest import fake_photo, first, one_sheet
 
 PHOTO = fake_photo(1, 600, 400)
@@ -104,7 +103,7 @@ def test_a_translucent_layer_has_just_that_alpha(opacity: float) -> None:
 @pytest.mark.parametrize(("align", "stand"), [("left", "top"), ("centre", "middle"), ("right", "bottom")])
 def test_letters_stand_where_their_fonts_tables_say(font: str, align: str, stand: str) -> None:
     """By fontTools: the outline's own bounds, the advance of ``hmtx``, ascent and descent of ``hhea`` or ``OS/2``."""
-    table = TTFont(io.BytesIO((files("sutaru.core.words") / "fonts" / FONT_FILES[font]).read_bytes()))
+    table = TTFont(FOLDER / families()[font].faces[0].file)
     name = table.getBestCmap()[ord("H")]
     pen = BoundsPen(table.getGlyphSet())
     table.getGlyphSet()[name].draw(pen)

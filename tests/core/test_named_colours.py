@@ -18,12 +18,13 @@ from sutaru.core.document import (
     Text,
     Texture,
 )
-from sutaru.core.document.studio import colours_of, missing
+from sutaru.core.document.studio import colours_of
 from sutaru.core.edits import TakeCard, apply, label
 from sutaru.core.errors import EditRefused
 from sutaru.core.fitting import resolved
 from sutaru.core.formats import asset_names
 from sutaru.core.paint import Painter, PixelGrid, items
+from sutaru.core.words.fields import filled
 from tests.conftest import one_sheet
 from tests.core.arranged import EDIT, SHELF, edited, opening
 
@@ -118,11 +119,11 @@ CARD = StudioCard(
     (" kept ", " kept "),
 ])  # fmt: skip
 def test_words_take_what_the_card_says(words: str, said: str) -> None:
-    assert CARD.said(words) == said
+    assert filled(words, (), CARD.values).words == said
 
 
 def test_what_the_card_does_not_say_is_a_finding() -> None:
-    assert missing("{studio.phone} {studio.name} {studio.phone}", CARD) == ["phone"]
+    assert list(filled("{studio.phone} {studio.name} {studio.phone}", (), CARD.values).unsaid) == ["studio.phone"]
     job = one_sheet(sheet())
     found = [f for f in check_job(job) if f.rule == "studio_card"]
     assert [(f.severity, f.sentence) for f in found] == [

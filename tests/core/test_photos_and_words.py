@@ -18,7 +18,7 @@ from sutaru.core.errors import PhotoRefused
 from sutaru.core.geometry.outlines import bounds, flatten
 from sutaru.core.measure import mm_from_points
 from sutaru.core.photos import PhotoPixels, decode, examine, reading
-from sutaru.core.words import FONT_FILES, set_text, set_words
+from sutaru.core.words import FOLDER, families, set_text, set_words
 from tests.conftest import noise
 
 PICTURE = noise(120, 180, 5)
@@ -206,16 +206,14 @@ def test_a_panorama_of_two_hundred_million_pixels_is_read() -> None:
 
 # --- words ----------------------------------------------------------------------------------------------------------
 
-FONTS = Path(reading.__file__).parent.parent / "words" / "fonts"
 
-
-@pytest.mark.parametrize("font", list(FONT_FILES))
+@pytest.mark.parametrize("font", [f.name for f in families().values() if f.kind != "fallback"])
 def test_every_font_sets_words_as_wide_as_its_own_table_says(font: str) -> None:
-    table = TTFont(FONTS / FONT_FILES[font])
+    table = TTFont(FOLDER / families()[font].faces[0].file)
     advance = table["hmtx"][table.getBestCmap()[ord("H")]][0] / table["head"].unitsPerEm
-    wide = mm_from_points(20) * advance * 10
-    fits = set_words("H" * 10, font, 20, 1.2, "left", "top", wide + 0.1, 50)
-    tight = set_words("H" * 10, font, 20, 1.2, "left", "top", wide - 0.1, 50)
+    wide = mm_from_points(100) * advance
+    fits = set_words("H", font, 100, 1.2, "left", "top", wide + 0.05, 200)
+    tight = set_words("H", font, 100, 1.2, "left", "top", wide - 0.05, 200)
     assert (fits.overset, tight.overset) == (False, True)
     assert fits.path.startswith("M")
     assert not fits.missing
@@ -229,7 +227,7 @@ def test_lines_break_where_unicode_allows() -> None:
 
 
 def test_missing_letters_are_named_and_controls_dropped() -> None:
-    assert set_words("Ѯ", "Kaushan Script", 12, 1.2, "left", "top", 99, 60).missing == "Ѯ"
+    assert set_words("國", "Kaushan Script", 12, 1.2, "left", "top", 99, 60).missing == "國"
     assert set_words("a\u202eb", "Lato", 12, 1.2, "left", "top", 99, 60) == set_words(
         "ab", "Lato", 12, 1.2, "left", "top", 99, 60
     )

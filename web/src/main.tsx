@@ -12,6 +12,7 @@ import { askBeforeLeaving } from "./api/pending";
 import { client } from "./api/queries";
 import { Bench } from "./bench/Bench";
 import { Dispatch } from "./dispatch/Dispatch";
+import { Plan } from "./plan/Plan";
 import { Shelf } from "./shelf/Shelf";
 import { theme } from "./theme";
 import { Door } from "./ui/Door";
@@ -46,6 +47,7 @@ if (root)
           <Door>
             <Switch>
               <Route path="/jobs/:job/workshop">{({ job }) => <Workshop key={job} job={job} />}</Route>
+              <Route path="/jobs/:job/plan">{({ job }) => <Plan key={job} job={job} />}</Route>
               <Route path="/jobs/:job/dispatch">{({ job }) => <Dispatch key={job} job={job} />}</Route>
               <Route path="/jobs/:job">{({ job }) => <Bench key={job} job={job} />}</Route>
               <Route>

@@ -14,6 +14,7 @@ import numpy as np
 from ..document import (
     Background,
     Corners,
+    DateGrid,
     Echo,
     FillBox,
     Flat,
@@ -65,7 +66,9 @@ _ACROSS = {"left": "right", "right": "left"}
 _DOWN = {"top": "bottom", "bottom": "top"}
 
 
-def read_again(layer: Text | GuideNote, turn_deg: float, across: bool = False, down: bool = False) -> dict[str, Any]:
+def read_again(
+    layer: Text | DateGrid | GuideNote, turn_deg: float, across: bool = False, down: bool = False
+) -> dict[str, Any]:
     """How words stand in a box that was turned or mirrored ``across`` or ``down``: never upside down, at the same edges of the
     page as before."""
     fields: dict[str, Any] = {"turn_deg": upright(turn_deg)}
@@ -253,8 +256,10 @@ def _box(layer: Any, motion: Motion) -> Any:
     fields: dict[str, Any] = {"centre": mapped_points(motion.matrix, layer.centre)}
     if motion.scale != (1.0, 1.0):
         fields |= {"width_mm": exact(layer.width_mm * x), "height_mm": exact(layer.height_mm * y)}
-        if x == y and isinstance(layer, Text | GuideNote):
+        if x == y and isinstance(layer, Text | DateGrid | GuideNote):
             fields["size_pt"] = exact(layer.size_pt * x)
+            if isinstance(layer, DateGrid):
+                fields["dates_pt"] = exact(layer.dates_pt * x)
     if motion.mirror or motion.turn_deg:
         turn = (-layer.turn_deg if motion.mirror else layer.turn_deg) + motion.turn_deg
         if isinstance(layer, Ornament | Overlay):
@@ -272,6 +277,6 @@ def _background(layer: Background, motion: Motion) -> Background:
 
 
 _CARRIED: dict[type[Any], Callable[[Any, Motion], Any]] = {
-    Opening: _shape, FillBox: _shape, PagePicture: _shape, Echo: _echo, Text: _box, GuideNote: _box, Ornament: _box,
-    Overlay: _box, Background: _background,
+    Opening: _shape, FillBox: _shape, PagePicture: _shape, Echo: _echo, Text: _box, DateGrid: _box, GuideNote: _box,
+    Ornament: _box, Overlay: _box, Background: _background,
 }  # fmt: skip

@@ -12,6 +12,7 @@ import numpy as np
 from ..document import (
     Background,
     Corners,
+    DateGrid,
     Echo,
     FillBox,
     Flat,
@@ -104,9 +105,9 @@ def _left_layer(layer: Layer, page: Matrix) -> Layer:
                 "Put its floor line back below its opening first.",
             )
         return layer.having(surface=layer.surface and _left_surface(layer.surface, page))
-    assert isinstance(layer, Text | GuideNote | Ornament | Overlay)
+    assert isinstance(layer, Text | DateGrid | GuideNote | Ornament | Overlay)
     centre, turn = mapped_points(page, layer.centre), layer.turn_deg + 90.0
-    if isinstance(layer, Text | GuideNote):
+    if isinstance(layer, Text | DateGrid | GuideNote):
         return layer.having(centre=centre, **read_again(layer, turn))
     return layer.having(centre=centre, turn_deg=once_round(turn))
 

@@ -2,7 +2,19 @@
 
 from typing import Literal
 
-from ..document import Background, Echo, GuideNote, Layout, Opening, Ornament, Overlay, Placement, Shaped, Text
+from ..document import (
+    Background,
+    DateGrid,
+    Echo,
+    GuideNote,
+    Layout,
+    Opening,
+    Ornament,
+    Overlay,
+    Placement,
+    Shaped,
+    Text,
+)
 from ..document.base import Frozen
 from ..fitting import Drawn, Resolved, crop_share, distortion, effective_ppi, reading_order
 from ..geometry import outlines
@@ -72,7 +84,7 @@ def places(layout: Layout) -> Places:
     return Places(openings=tuple(found), echoes=tuple(again), layers=tuple(boxes), folded_mm=layout.folded_mm)
 
 
-def _frame(leaf: Shaped | Text | Ornament | Overlay | GuideNote) -> Ring:
+def _frame(leaf: Shaped | Text | DateGrid | Ornament | Overlay | GuideNote) -> Ring:
     if isinstance(leaf, Shaped):
         onto: Map = leaf.surface.page_from_opening(leaf.outline)
         x0, y0, x1, y1 = leaf.outline.frame

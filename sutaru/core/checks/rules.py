@@ -8,10 +8,11 @@ from typing import Literal
 
 from ..document import Accepted, Echo, Job, Opening, Text
 from ..document.base import Frozen
-from ..fitting import Drawn, Resolved, cuts, effective_ppi, ppi_through, resolved_sheets, shown_area
+from ..fitting import Drawn, Fonts, Resolved, cuts, effective_ppi, ppi_through, resolved_sheets, shown_area
 from ..geometry import outlines
 from ..geometry.matrices import apply
-from ..words import set_text
+from ..words import known, set_text
+from ..words.calendars import after
 
 Severity = Literal["stop", "look", "note"]
 
@@ -82,24 +83,46 @@ def sample_photo(sheet: Resolved) -> Findings:
 def sample_words(sheet: Resolved) -> Findings:
     """No words that came with the template are left in."""
     for drawn, layer in _texts(sheet):
-        if layer.sample and not drawn.own_words:
+        if layer.sample and not drawn.own_words and drawn.words:
             words = " ".join(layer.text.split())
             sentence = f"“{words[:40]}” is still the template's sample text."
             yield _finding(sheet, "sample_words", "stop", layer.id, sentence)
 
 
-def studio_card(sheet: Resolved) -> Findings:
-    """The studio card says what the imprint takes from it."""
+_SAID_OF = {"mail": "mail address", "web": "web address"}
+
+
+def empty_words(sheet: Resolved) -> Findings:
+    """Where the template shows sample words something is written."""
     for drawn, layer in _texts(sheet):
-        if drawn.unsaid:
-            what = " and ".join({"mail": "mail address", "web": "web address"}.get(name, name) for name in drawn.unsaid)
-            sentence = f"The studio card says no {what}, which {layer.name or 'words here'} would show."
+        if layer.sample and not drawn.own_words and not drawn.words and layer.text:
+            yield _finding(
+                sheet, "empty_words", "look", layer.id, f"Nothing is written in {layer.name or 'a box of words'} yet."
+            )
+
+
+def fields_said(sheet: Resolved) -> Findings:
+    """All that words name in braces is said: by the studio card, the job, the sheet or its photos."""
+    for drawn, layer in _texts(sheet):
+        called = layer.name or "words here"
+        card = [name[7:] for name in drawn.unsaid if name.startswith("studio.")]
+        if card:
+            what = " and ".join(_SAID_OF.get(name, name) for name in card)
+            sentence = f"The studio card says no {what}, which {called} would show."
             yield _finding(sheet, "studio_card", "look", layer.id, sentence)
+        other = [f"{{{name}}}" for name in drawn.unsaid if not name.startswith("studio.")]
+        if other:
+            sentence = f"Nothing is said of {' and '.join(other)}, which {called} would show."
+            yield _finding(sheet, "field_unsaid", "look", layer.id, sentence)
+        if drawn.unknown:
+            named = " and ".join(f"{{{name}}}" for name in drawn.unknown)
+            sentence = f"{called[0].upper()}{called[1:]} names {named}, which nobody knows: it prints as it stands."
+            yield _finding(sheet, "field_unknown", "look", layer.id, sentence)
 
 
 def _texts(sheet: Resolved) -> Iterator[tuple[Drawn, Text]]:
     for drawn in sheet.drawn:
-        if isinstance(drawn.layer, Text) and drawn.layer.visible:
+        if isinstance(drawn.layer, Text) and drawn.layer.visible and not drawn.part_of:
             yield drawn, drawn.layer
 
 
@@ -244,7 +267,7 @@ def words_cut(sheet: Resolved) -> Findings:
     """All words lie within the trim, clear of it by the safe distance."""
     layout = sheet.layout
     for drawn, layer in _texts(sheet):
-        path = set_text(layer, drawn.words).path
+        path = set_text(layer, drawn.words, drawn.runs, drawn.brought).path
         if not path:
             continue
         left, top, right, bottom = outlines.bounds(
@@ -293,19 +316,79 @@ def profile_passed_over(sheet: Resolved) -> Findings:
 def words_overset(sheet: Resolved) -> Findings:
     """All words fit their boxes, in letters their fonts have."""
     for drawn, layer in _texts(sheet):
-        setting = set_text(layer, drawn.words)
+        setting = set_text(layer, drawn.words, drawn.runs, drawn.brought)
         called = layer.name or layer.id
         if setting.overset:
             sentence = f"The words of {called} do not fit their box: shorten them."
             yield _finding(sheet, "words_overset", "stop", layer.id, sentence)
         if setting.missing:
-            sentence = f"{layer.font} has no letter for {' '.join(setting.missing)} in {called}."
+            sentence = f"No font here has a letter for {' '.join(setting.missing)} in {called}."
             yield _finding(sheet, "words_overset", "stop", layer.id, sentence)
+        if setting.borrowed:
+            sentence = f"{layer.font} has no {' '.join(setting.borrowed)}: another font lends it in {called}."
+            yield _finding(sheet, "letters_lent", "look", layer.id, sentence)
+        brought = {own.name for own in drawn.brought}
+        for font in dict.fromkeys((layer.font, *(run.font for run in drawn.runs if run.font))):
+            if not known(font) and font not in brought:
+                sentence = f"The font {font} of {called} is not here: Lato stands in for it."
+                yield _finding(sheet, "font_missing", "stop", layer.id, sentence)
+
+
+def dates_fall_out(sheet: Resolved) -> Findings:
+    """What date grids show fits its cells, in letters their fonts have, within the trim; and a month is said."""
+    layout = sheet.layout
+    shown = {drawn.part_of for drawn in sheet.drawn}
+    for grid in layout.grids:
+        if not grid.visible:
+            continue
+        called = grid.name or "the dates"
+        if grid.id not in shown:
+            yield _finding(sheet, "no_month", "stop", grid.id, f"No month is said for {called}.")
+            continue
+        parts = [(drawn, drawn.layer) for drawn in sheet.drawn if drawn.part_of == grid.id]
+        laid = [
+            (drawn, set_text(layer, drawn.words, (), drawn.brought))
+            for drawn, layer in parts
+            if isinstance(layer, Text)
+        ]
+        out = [drawn.words for drawn, setting in laid if setting.overset]
+        if out:
+            more = f" and {len(out) - 1} more" if len(out) > 1 else ""
+            words = " ".join(out[0].split())
+            sentence = f"“{words[:40]}”{more} does not fit its day in {called}: shorten it, or make the grid larger."
+            yield _finding(sheet, "dates_overset", "stop", grid.id, sentence, measured=float(len(out)), limit=0.0)
+        if missing := "".join(sorted({letter for _, setting in laid for letter in setting.missing})):
+            sentence = f"No font here has a letter for {' '.join(missing)} in {called}."
+            yield _finding(sheet, "words_overset", "stop", grid.id, sentence)
+        corners = apply(grid.page_from_box, outlines.flatten(outlines.rectangle(grid.width_mm, grid.height_mm), 1)[0])
+        left, top, right, bottom = outlines.bounds([corners])
+        inside = min(left, top, layout.width_mm - right, layout.height_mm - bottom)
+        if inside < layout.safe_mm - 0.01:
+            severity: Severity = "stop" if inside < -0.01 else "look"
+            where = f"{inside:.1f} mm from the trim" if inside >= 0 else f"{-inside:.1f} mm over the trim"
+            sentence = f"The edge of {called} lies {where}. Keep dates {layout.safe_mm:g} mm inside."
+            yield _finding(
+                sheet, "words_cut", severity, grid.id, sentence, measured=round(inside, 3), limit=layout.safe_mm
+            )
+
+
+def months_in_order(sheet: Resolved) -> Findings:
+    """Each month of a calendar comes after the one before it."""
+    before, own = sheet.months
+    if (
+        before
+        and own
+        and sheet.layout.grids
+        and after((int(before[:4]), int(before[5:])), 1) != (int(own[:4]), int(own[5:]))
+    ):
+        yield _finding(sheet, "month_out_of_order", "look", "", f"{sheet.name} comes after {before} in this calendar.")
 
 
 RULES: tuple[Callable[[Resolved], Findings], ...] = (
-    empty_opening, too_few_pixels, echo_too_few_pixels, sample_photo, sample_words, studio_card, ragged_edge, ragged_border,
-    same_photo_twice, keep_cut, strips_left, words_overset, words_cut, profile_passed_over,
+    empty_opening, too_few_pixels, echo_too_few_pixels, sample_photo, sample_words, empty_words, fields_said,
+    ragged_edge, ragged_border,
+    same_photo_twice, keep_cut, strips_left, words_overset, words_cut, dates_fall_out, months_in_order,
+    profile_passed_over,
 )  # fmt: skip
 _ORDER = {"stop": 0, "look": 1, "note": 2}
 
@@ -332,7 +415,7 @@ def _graded(finding: Finding, accepted: Accepted | None) -> Finding:
     return finding.having(severity=less[finding.found], accepted=accepted)
 
 
-def check_job(job: Job, edition: str = "") -> list[Finding]:
+def check_job(job: Job, edition: str = "", fonts: Fonts | None = None) -> list[Finding]:
     """All findings of an edition: stops first, then in order of sheets."""
-    found = [finding for sheet in resolved_sheets(job, edition) for finding in check(sheet)]
+    found = [finding for sheet in resolved_sheets(job, edition, fonts) for finding in check(sheet)]
     return sorted(found, key=lambda f: _ORDER[f.severity])

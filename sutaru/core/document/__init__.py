@@ -1,12 +1,15 @@
 """The document as frozen Pydantic models: layouts, fillings, photos, jobs. Their JSON Schema is the file format."""
 
 from .base import Frozen, name_of
+from .calendar import CalendarSaid, Dated
 from .filling import EMPTY, MAX_ZOOM, Accepted, Edition, Filling, Fraction, Placement, Span
 from .job import Job, Making
 from .lab import Blank, FileKind, Format, LabSheet, Space
 from .layers import (
     Background,
     Border,
+    DateGrid,
+    DayLook,
     Echo,
     FillBox,
     Floor,
@@ -43,8 +46,9 @@ from .studio import StudioCard
 from .template import Product, Template
 
 __all__ = [
-    "EMPTY", "MAX_ZOOM", "Accepted", "Background", "BlackAndWhite", "Blank", "Border", "ColourStep", "Columns",
-    "Contrast", "Corners", "Echo", "Edition", "Ellipse", "Enhance", "Exposure", "FileKind", "FillBox", "Filling",
+    "EMPTY", "MAX_ZOOM", "Accepted", "Background", "BlackAndWhite", "Blank", "Border", "CalendarSaid", "ColourStep",
+    "Columns", "Contrast", "Corners", "DateGrid", "Dated", "DayLook", "Echo", "Edition", "Ellipse", "Enhance", "Exposure",
+    "FileKind", "FillBox", "Filling",
     "Flat", "Floor", "Format", "Found", "Fraction", "Frozen", "Gradient", "Grid", "Group", "Guide", "GuideNote",
     "Job", "KeepArea", "LabSheet", "Layer", "Layout", "Leaf", "Levels", "Light", "Line", "Making", "Mask", "Mat",
     "Opening", "Ornament", "Outline", "Overlay", "PagePicture", "Path", "Photo", "Pile", "Placement", "Product",

@@ -21,6 +21,8 @@ Colour = Annotated[
     ),
 ]
 Identity = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,63}$")]
+FieldName = Annotated[str, Field(pattern=r"^[a-z][a-z0-9_]{0,39}$", description="what words name in braces")]
+FieldValue = Annotated[str, Field(max_length=500)]
 AssetName = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$", description="sha256 of a file held beside the document")]
 
 

@@ -9,7 +9,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from .base import Degrees, Frozen, Identity, Point
+from .base import Degrees, FieldName, FieldValue, Frozen, Identity, Point, unsaid
+from .lettering import Runs
 from .photo import PhotoId
 from .recipe import Recipe
 
@@ -64,7 +65,8 @@ class Accepted(Frozen):
 
 
 class Filling(Frozen):
-    """What lies on a sheet: placements by opening, words by text layer.
+    """What lies on a sheet: placements by opening, words by text layer, and the ``runs`` in which
+    these look otherwise than their box.
 
     ``pins`` are openings that no filling up touches. ``spans`` run one photo through several openings, which then have no
     placements of their own. ``tones`` mend what one opening shows. ``by_hand`` are openings whose photo a person put or
@@ -73,6 +75,7 @@ class Filling(Frozen):
 
     placements: dict[Identity, Placement] = {}
     texts: dict[Identity, Words] = {}
+    runs: Annotated[dict[Identity, Runs], Field(exclude_if=unsaid)] = {}
     pins: tuple[Identity, ...] = ()
     spans: dict[Identity, Span] = {}
     tones: dict[Identity, Recipe] = {}
@@ -103,11 +106,13 @@ EMPTY = Filling()
 
 
 class Edition(Frozen):
-    """One filling of all sheets: a customer, a wording. ``photo_tones`` mend a photo wherever it lies in it."""
+    """One filling of all sheets: a customer, a wording. ``photo_tones`` mend a photo wherever it lies in it.
+    ``fields``: what words name in braces, in this edition before the job's own."""
 
     id: Identity = "first"
     name: Annotated[str, Field(min_length=1, max_length=120)] = "First"
     photo_tones: dict[PhotoId, Recipe] = {}
+    fields: Annotated[dict[FieldName, FieldValue], Field(max_length=60, exclude_if=unsaid)] = {}
     fillings: dict[Identity, Filling] = {}
 
     def filling(self, sheet: str) -> Filling:
@@ -119,5 +124,7 @@ class Edition(Frozen):
         found: dict[str, Any] = {"id": self.id, "name": self.name}
         if self.photo_tones:
             found["photo_tones"] = {k: recipe.model_dump(mode="json") for k, recipe in self.photo_tones.items()}
+        if self.fields:
+            found["fields"] = self.fields
         found["fillings"] = {sheet: f.digest for sheet, f in self.fillings.items() if f is not EMPTY}
         return json.dumps(found, ensure_ascii=False, separators=(",", ":")).encode()

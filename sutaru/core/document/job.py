@@ -2,11 +2,13 @@
 
 import json
 from functools import cached_property
+from itertools import pairwise
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from .base import Frozen, Identity, unsaid
+from .base import FieldName, FieldValue, Frozen, Identity, unsaid
+from .calendar import CalendarSaid
 from .filling import Edition, Filling
 from .lab import LabSheet
 from .layout import Sheet
@@ -14,6 +16,8 @@ from .photo import Photo, Pile
 from .recipe import Enhance, Recipe
 from .studio import StudioCard
 from .template import Product, Sheets, Tags, checked_sheets
+
+LOCALE_NAME = r"^[a-z]{2,3}(_[A-Za-z0-9]{2,8}){0,2}$"
 
 
 class Making(Frozen):
@@ -34,6 +38,9 @@ class Job(Frozen):
     With ``making`` it is no order but a template in the workshop: what lies in its openings are samples. ``revision`` is
     that of the template it began with. ``variants`` are templates of which the first photo
     that comes in will choose. ``studio`` is the studio card as it was when the job began, or was taken since.
+    ``fields``: what words name in braces, in all editions; dates as 2026-11-26. ``locale``: how dates are written.
+    ``calendar``: what date grids show besides days. ``without_samples``: words that are the template's samples are left out
+    until somebody writes them.
     """
 
     schema_version: Literal[2] = 2
@@ -51,6 +58,10 @@ class Job(Frozen):
     making: Annotated[Making | None, Field(exclude_if=unsaid)] = None
     variants: Annotated[tuple[Identity, ...], Field(max_length=20, exclude_if=unsaid)] = ()
     studio: Annotated[StudioCard | None, Field(exclude_if=unsaid)] = None
+    fields: Annotated[dict[FieldName, FieldValue], Field(max_length=60, exclude_if=unsaid)] = {}
+    locale: Annotated[str, Field(pattern=LOCALE_NAME, exclude_if=lambda n: n == "en_GB")] = "en_GB"
+    calendar: Annotated[CalendarSaid | None, Field(exclude_if=unsaid)] = None
+    without_samples: Annotated[bool, Field(exclude_if=unsaid)] = False
 
     @model_validator(mode="after")
     def _consistent(self) -> "Job":
@@ -58,6 +69,22 @@ class Job(Frozen):
         if len({edition.id for edition in self.editions}) != len(self.editions):
             raise ValueError("Two editions share an id: give each its own.")
         return self
+
+    @cached_property
+    def page_numbers(self) -> dict[str, tuple[int, int]]:
+        """The first page number of each sheet, and how many pages it has: a spread two, a cover none."""
+        found, at = {}, 1
+        for sheet in self.sheets:
+            count = 0 if sheet.role == "cover" else 2 if sheet.role == "spread" else 1
+            found[sheet.id] = at, count
+            at += count
+        return found
+
+    @cached_property
+    def month_before(self) -> dict[str, str]:
+        """For each sheet of a month, the month of the one before it, as 2027-01."""
+        months = [sheet for sheet in self.sheets if sheet.role == "month" and sheet.fields.get("month")]
+        return {later.id: earlier.fields["month"] for earlier, later in pairwise(months)}
 
     @property
     def photos(self) -> tuple[Photo, ...]:
@@ -111,5 +138,9 @@ class SheetList(Frozen):
 
     def packed(self) -> bytes:
         """Its layouts stand in it by their names."""
-        rows = [{"id": s.id, "name": s.name, "role": s.role, "layout": s.layout.digest} for s in self.sheets]
+        rows: list[dict[str, Any]] = []
+        for s in self.sheets:
+            rows.append({"id": s.id, "name": s.name, "role": s.role, "layout": s.layout.digest})
+            if s.fields:
+                rows[-1]["fields"] = s.fields
         return json.dumps({"sheets": rows}, ensure_ascii=False, separators=(",", ":")).encode()

@@ -11,6 +11,8 @@ from ..geometry import outlines
 from ..geometry.maps import Map, reflection
 from ..geometry.matrices import Matrix, rotation, scaling, translation
 from .base import AssetName, Colour, Degrees, Frozen, Identity, Length, Point, Share, unsaid
+from .calendar import MonthName
+from .lettering import Align, Caps, FontName, Runs, Size, Tracking, Weight, WordLine, WordShadow
 from .paints import Gradient, Shift, Texture
 from .shapes import Outline, Rectangle, Roll, Surface, centred
 
@@ -32,9 +34,6 @@ Blend = Literal[
     "color",
     "luminosity",
 ]  # fmt: skip  (W3C Compositing and Blending Level 1, section 10)
-FontName = Literal[
-    "EB Garamond", "EB Garamond Italic", "Vollkorn", "Lato", "Lato Bold", "Manrope", "Bebas Neue", "Kaushan Script"
-]
 
 
 class _Named(Frozen):
@@ -250,7 +249,13 @@ class _Box(_Layer):
 
 
 class Text(_Box):
-    """Words in a box. ``sample`` words are the template's own and must be replaced or kept on purpose."""
+    """Words in a box. ``sample`` words are the template's own: shown while designing, and in no job that did not ask.
+
+    With a named ``style`` it looks as that says, but for what ``own`` lists. ``weight`` None is the family's own. ``fit_pt``:
+    the size is the largest between these two at which all words fit the box. ``bend_deg``: the box is bent so that its
+    width becomes an arc of that many degrees, its ends down, or up below 0. ``along``: lines run along a path (SVG path data
+    in the box's own plane, mm). ``photo_of``: the opening whose photo the words speak of, "" for the first that has one.
+    """
 
     kind: Literal["text"] = "text"
     text: Annotated[str, Field(max_length=5000)]
@@ -259,8 +264,76 @@ class Text(_Box):
     size_pt: Annotated[float, Field(gt=0, le=1000)] = 12.0
     leading: Annotated[float, Field(ge=0.5, le=5)] = 1.25
     colour: Colour = "#222222"
-    align: Literal["left", "centre", "right"] = "centre"
+    align: Align = "centre"
     stand: Literal["top", "middle", "bottom"] = "middle"
+    weight: Annotated[Weight | None, Field(exclude_if=unsaid)] = None
+    slant: Annotated[bool, Field(exclude_if=unsaid)] = False
+    tracking: Annotated[Tracking, Field(exclude_if=unsaid)] = 0.0
+    caps: Annotated[Caps, Field(exclude_if=lambda caps: caps == "typed")] = "typed"
+    paragraph_pt: Annotated[float, Field(ge=0, le=500, exclude_if=unsaid)] = 0.0
+    inset_mm: Annotated[float, Field(ge=0, le=500, exclude_if=unsaid)] = 0.0
+    fit_pt: Annotated[tuple[Size, Size] | None, Field(exclude_if=unsaid)] = None
+    bend_deg: Annotated[float, Field(ge=-360, le=360, exclude_if=unsaid)] = 0.0
+    along: Annotated[str, Field(max_length=20_000, exclude_if=unsaid)] = ""
+    shadow: Annotated[WordShadow | None, Field(exclude_if=unsaid)] = None
+    line: Annotated[WordLine | None, Field(exclude_if=unsaid)] = None
+    runs: Annotated[Runs, Field(exclude_if=unsaid)] = ()
+    style: Annotated[str, Field(max_length=40, exclude_if=unsaid)] = ""
+    own: Annotated[tuple[str, ...], Field(max_length=20, exclude_if=unsaid)] = ()
+    photo_of: Annotated[str, Field(max_length=64, exclude_if=unsaid)] = ""
+
+    @model_validator(mode="after")
+    def _can_be_set(self) -> "Text":
+        if self.fit_pt and self.fit_pt[0] > self.fit_pt[1]:
+            raise ValueError("The least size of fitted words is above the most: exchange them.")
+        if self.along:
+            outlines.line_along(self.along)
+        return self
+
+
+class DayLook(Frozen):
+    """How days of one kind look; ``weight`` None is the grid's."""
+
+    colour: Colour = "#222222"
+    weight: Annotated[Weight | None, Field(exclude_if=unsaid)] = None
+
+
+class DateGrid(_Box):
+    """Days, worked out: a ``month`` in weeks, its days in a ``strip`` or a ``list`` with room to write, or a whole ``year``.
+
+    ``month`` is its own (2027-01), or "" for its sheet's; it shows the month ``offset`` later. Of six ``weeks`` in five rows
+    the last two share theirs. ``dates``: dates of the customer's own, in ``dates_pt``. ``perpetual``: for any year, without
+    weekdays. A list flows through ``columns``. ``sunday``: where it looks otherwise than the rest of the weekend.
+    """
+
+    kind: Literal["dates"] = "dates"
+    shows: Literal["month", "strip", "list", "year"] = "month"
+    month: MonthName = ""
+    offset: Annotated[int, Field(ge=-24, le=24)] = 0
+    first_day: Literal["locale", "monday", "sunday", "saturday"] = "locale"
+    weeks: Literal["fit", "six", "five"] = "fit"
+    neighbours: Literal["none", "faint", "shown"] = "faint"
+    heading: Literal["none", "month", "month_year"] = "month_year"
+    weekdays: Literal["none", "narrow", "short", "long"] = "short"
+    week_numbers: bool = False
+    holidays: bool = True
+    holiday_names: bool = False
+    moon: bool = False
+    dates: bool = True
+    perpetual: bool = False
+    columns: Annotated[int, Field(ge=1, le=4)] = 1
+    figure: Literal["centre", "corner"] = "centre"
+    font: FontName = "Lato"
+    weight: Annotated[Weight | None, Field(exclude_if=unsaid)] = None
+    size_pt: Size = 14.0
+    dates_pt: Size = 6.0
+    gap_mm: Annotated[float, Field(ge=0, le=50)] = 0.0
+    line: WordLine | None = None
+    title: DayLook = DayLook()
+    day: DayLook = DayLook()
+    weekend: DayLook = DayLook(colour="#5a5a5a")
+    sunday: DayLook | None = DayLook(colour="#a3200d")
+    holiday: DayLook = DayLook(colour="#a3200d")
 
 
 class Ornament(_Box):
@@ -331,10 +404,10 @@ class Group(_Named):
     layers: Annotated[tuple["Layer", ...], Field(max_length=1000)] = ()
 
 
-Leaf = Opening | Echo | Background | FillBox | Text | Ornament | Overlay | GuideNote | PagePicture
+Leaf = Opening | Echo | Background | FillBox | Text | DateGrid | Ornament | Overlay | GuideNote | PagePicture
 Shaped = Opening | FillBox | PagePicture  # what has an outline and lies on a surface
 Layer = Annotated[
-    Opening | Echo | Background | FillBox | Text | Ornament | Overlay | GuideNote | PagePicture | Group,
+    Opening | Echo | Background | FillBox | Text | DateGrid | Ornament | Overlay | GuideNote | PagePicture | Group,
     Field(discriminator="kind"),
 ]
 Group.model_rebuild()

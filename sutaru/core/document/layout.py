@@ -10,8 +10,21 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from .base import Coordinate, Degrees, Frozen, Hex, Identity, Length, SwatchName, unsaid
-from .layers import Echo, Group, Layer, Leaf, Opening, PagePicture, Text, lies_on
+from .base import (
+    AssetName,
+    Coordinate,
+    Degrees,
+    FieldName,
+    FieldValue,
+    Frozen,
+    Hex,
+    Identity,
+    Length,
+    SwatchName,
+    unsaid,
+)
+from .layers import DateGrid, Echo, Group, Layer, Leaf, Opening, PagePicture, Text, lies_on
+from .lettering import FIELD, FontName, StyleName, TextStyle
 from .studio import colours_of
 
 DEEPEST = 8  # groups within groups
@@ -52,6 +65,7 @@ class Layout(Frozen):
     """The trim size of a page or spread, its margins, its light, its layers bottom to top. Ids are unique within it.
 
     ``swatches`` are colours that are named once and used in many places: as "swatch sea", say.
+    ``styles`` are looks of words, named once. ``fonts`` are families that do not ship: their files, by their names.
     ``order`` numbers openings otherwise than they lie in the stack: those it names come first, as it names them.
     """
 
@@ -65,6 +79,8 @@ class Layout(Frozen):
     light: Light = Light()
     swatches: Annotated[dict[SwatchName, Hex], Field(max_length=60, exclude_if=unsaid)] = {}
     order: Annotated[tuple[Identity, ...], Field(max_length=2000, exclude_if=unsaid)] = ()
+    styles: Annotated[dict[StyleName, TextStyle], Field(max_length=60, exclude_if=unsaid)] = {}
+    fonts: Annotated[dict[FontName, AssetName], Field(max_length=20, exclude_if=unsaid)] = {}
     layers: Annotated[tuple[Layer, ...], Field(max_length=2000)]
 
     @model_validator(mode="after")
@@ -79,6 +95,10 @@ class Layout(Frozen):
         unknown = sorted(c for c in self.colour_names if c.startswith("swatch ") and c[7:] not in self.swatches)
         if unknown:
             raise ValueError(f"There is no swatch {unknown[0][7:]} on this sheet: add it, or choose another colour.")
+        for text in self.texts_by_id.values():
+            for style in (text.style, *(run.style for run in text.runs)):
+                if style and style not in self.styles:
+                    raise ValueError(f"There is no style {style} on this sheet: add it, or choose another.")
         for leaf in self.leaves:
             if isinstance(leaf, Echo) and leaf.of not in self.openings_by_id:
                 raise ValueError(f"The echo {leaf.id} shows the opening {leaf.of}, which is not on its sheet.")
@@ -97,12 +117,22 @@ class Layout(Frozen):
     @cached_property
     def colour_names(self) -> frozenset[str]:
         """Colours that its layers name instead of saying them."""
-        return frozenset(colours_of(self.layers))
+        return frozenset(colours_of((*self.layers, *self.styles.values())))
 
     @cached_property
     def named_colours(self) -> dict[str, str]:
         """Its swatches as layers name them."""
         return {f"swatch {name}": colour for name, colour in self.swatches.items()}
+
+    @cached_property
+    def field_names(self) -> frozenset[str]:
+        """What its words name in braces."""
+        return frozenset(name for text in self.texts_by_id.values() for name in self.named_in(text.text))
+
+    @staticmethod
+    def named_in(words: str) -> set[str]:
+        """What words name in braces, about."""
+        return {found[1] for found in FIELD.finditer(words)} if "{" in words else set()
 
     @cached_property
     def pages(self) -> frozenset[str]:
@@ -125,6 +155,11 @@ class Layout(Frozen):
         """Text layers, bottom first."""
         return {layer.id: layer for layer in self.leaves if isinstance(layer, Text)}
 
+    @cached_property
+    def grids(self) -> tuple[DateGrid, ...]:
+        """Its date grids, bottom first."""
+        return tuple(layer for layer in self.leaves if isinstance(layer, DateGrid))
+
     @property
     def folded_mm(self) -> tuple[float, float] | None:
         """Width and height of the sheet once folded at its folds, which is its largest panel's; None without a fold."""
@@ -146,19 +181,19 @@ class Layout(Frozen):
         """A layer or group as it is stored, by its id."""
         return next((found for found, _ in walked(self.layers) if found.id == layer), None)
 
-    def saying(self, words: Mapping[str, str]) -> "Layout":
-        """The layout with other words in some of its text layers."""
-        return self.having(layers=_saying(self.layers, words))
+    def saying(self, texts: Mapping[str, Text]) -> "Layout":
+        """The layout with some of its text layers as they are given: their words and how these look."""
+        return self.having(layers=_saying(self.layers, texts))
 
     def ids(self) -> set[str]:
         """Ids of all layers and groups."""
         return {layer.id for layer, _ in walked(self.layers)}
 
 
-def _saying(layers: tuple[Layer, ...], words: Mapping[str, str]) -> tuple[Layer, ...]:
+def _saying(layers: tuple[Layer, ...], texts: Mapping[str, Text]) -> tuple[Layer, ...]:
     return tuple(
-        layer.having(layers=_saying(layer.layers, words)) if isinstance(layer, Group)
-        else layer.having(text=words[layer.id]) if isinstance(layer, Text) and layer.id in words
+        layer.having(layers=_saying(layer.layers, texts)) if isinstance(layer, Group)
+        else texts[layer.id].having(visible=layer.visible) if isinstance(layer, Text) and layer.id in texts
         else layer
         for layer in layers
     )  # fmt: skip
@@ -185,12 +220,14 @@ def _leaves(layers: tuple[Layer, ...], visible: bool, place: bool, content: bool
 
 
 class Sheet(Frozen):
-    """One sheet of a job or template: which layout it has, and what part it plays."""
+    """One sheet of a job or template: which layout it has, and what part it plays. ``fields``: what its words name that holds
+    of this sheet alone: title, month (2027-01)."""
 
     id: Identity
     name: Annotated[str, Field(min_length=1, max_length=120)]
     role: Role = "page"
     layout: Layout
+    fields: Annotated[dict[FieldName, FieldValue], Field(max_length=60, exclude_if=unsaid)] = {}
 
 
 def orientation(width: float, height: float) -> Literal["landscape", "portrait", "square"]:

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from .base import Frozen, Share
+from .base import Frozen, Share, unsaid
 
 PhotoId = Annotated[str, Field(pattern=r"^[0-9a-f]{16}$", description="first 16 digits of sha256")]
 
@@ -49,6 +49,7 @@ class Photo(Frozen):
     ``found`` is None until the machine has looked. ``marked`` are keep areas set by hand: once there are any, even none
     at all, they alone count. Its name and what ``UNSAID`` lists are said in the job; all else is known of the file,
     whatever job it lies in. ``profile_unusable``: there is a profile in it that cannot convert it.
+    ``caption``: what the file says in words.
     """
 
     id: PhotoId
@@ -64,6 +65,7 @@ class Photo(Frozen):
     profile: str = ""
     profile_unusable: bool = False
     taken: datetime | None = None
+    caption: Annotated[str, Field(max_length=2000, exclude_if=unsaid)] = ""
     sample: bool = False
     found: Found | None = None
     marked: Marked | None = None

@@ -1,6 +1,5 @@
 """The studio card: the studio's own name, addresses, logo and colours, kept once; and what takes them from there."""
 
-import re
 from collections.abc import Mapping
 from typing import Annotated, Any, TypeVar
 
@@ -9,7 +8,6 @@ from pydantic import Field
 from .base import AssetName, Frozen, Hex
 
 T = TypeVar("T")
-_FIELD = re.compile(r"\{studio\.([a-z]+)\}")
 FIELDS = ("name", "address", "web", "phone", "mail")  # what words may name, as {studio.name}
 
 
@@ -26,24 +24,15 @@ class StudioCard(Frozen):
     logo: AssetName | None = None
     traced: Annotated[str, Field(max_length=60_000)] = ""
 
-    def said(self, words: str) -> str:
-        """Words with its fields put in; lines that named only what the card does not say are left out."""
-        lines = []
-        for line in words.split("\n"):
-            full = _FIELD.sub(lambda found: getattr(self, found[1]) if found[1] in FIELDS else found[0], line)
-            if full.strip(" ·,|") or not _FIELD.search(line):
-                lines.append(full.strip(" ·|") if _FIELD.search(line) else full)
-        return "\n".join(lines)
+    @property
+    def values(self) -> dict[str, str]:
+        """What words take from it, by field."""
+        return {f"studio.{name}": getattr(self, name) for name in FIELDS}
 
     @property
     def colours(self) -> dict[str, str]:
         """Its colours as layers name them."""
         return {"studio main": self.main, "studio second": self.second}
-
-
-def missing(words: str, card: StudioCard) -> list[str]:
-    """Fields that words name and the card does not say."""
-    return [name for name in dict.fromkeys(_FIELD.findall(words)) if name in FIELDS and not getattr(card, name)]
 
 
 def in_colours(value: T, colours: Mapping[str, str]) -> T:
@@ -69,7 +58,8 @@ def _coloured(value: Any, colours: Mapping[str, str]) -> Any:
 def colours_of(value: Any) -> set[str]:
     """The names of colours that a layer, or any part of one, is painted with."""
     if isinstance(value, Frozen):
-        named = {value.colour} if hasattr(value, "colour") and not value.colour.startswith("#") else set()
+        colour = getattr(value, "colour", None)
+        named = {colour} if colour and not colour.startswith("#") else set()
         return named.union(*(colours_of(getattr(value, name)) for name in type(value).model_fields))
     if isinstance(value, tuple):
         return set[str]().union(*(colours_of(one) for one in value))

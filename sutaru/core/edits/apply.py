@@ -6,7 +6,7 @@ from typing import Any
 from ..document import Filling, Flat, Job, Layout, Template
 from ..document.template import checked_sheets
 from ..errors import EditRefused
-from . import asked, filling, kinds, pile, sheets, whole
+from . import asked, calendars, filling, kinds, lettering, pile, sheets, whole
 from .kinds import Edit, LayoutEdit
 from .layout import altered
 
@@ -23,8 +23,10 @@ _ON_JOB: dict[type[Any], Callable[[Job, Any], Job]] = {
     kinds.EnhanceAll: whole.enhance_all, kinds.ChooseLab: whole.choose_lab, kinds.Rename: whole.rename,
     kinds.AddEdition: whole.add_edition, kinds.RenameEdition: whole.rename_edition,
     kinds.RemoveEdition: whole.remove_edition, kinds.AddSheet: sheets.add, kinds.RemoveSheet: sheets.remove,
-    kinds.RenameSheet: sheets.rename, kinds.Describe: sheets.describe,
-    kinds.SetSwatch: sheets.set_swatch, kinds.TakeCard: sheets.take_card,
+    kinds.RenameSheet: sheets.rename, kinds.MoveSheets: sheets.move, kinds.SwapSheets: sheets.swap_sheets,
+    kinds.CopySheet: sheets.copy, kinds.Describe: sheets.describe,
+    kinds.SetSwatch: sheets.set_swatch, kinds.SetStyle: lettering.set_style, kinds.BringFont: lettering.bring_font,
+    kinds.Say: lettering.say, kinds.SetCalendar: calendars.set_calendar, kinds.TakeCard: sheets.take_card,
 }  # fmt: skip
 
 
@@ -103,6 +105,10 @@ class _Labels:
 
     def _layers(self, sheet: str, identities: tuple[str, ...]) -> str:
         return self._named(sheet, identities[0]) if len(identities) == 1 else _count(len(identities), "layer")
+
+    def _sheet(self, identity: str) -> str:
+        found = self._job.sheets_by_id.get(identity)
+        return found.name if found else "a sheet"
 
     def _photo(self, identity: str) -> str:
         return asked.photo(self._job.pile, identity).name
@@ -199,6 +205,8 @@ class _Labels:
             case kinds.Become():
                 what = "an opening" if edit.kind == "opening" else "a shape"
                 return f"make {what} of {self._layers(edit.sheet, edit.layers)}"
+            case kinds.RunAlong():
+                return f"run {self._named(edit.sheet, edit.text)} along {self._named(edit.sheet, edit.of)}"
             case kinds.Gather():
                 return f"group {self._layers(edit.sheet, edit.layers)}"
             case kinds.Dissolve():
@@ -220,8 +228,24 @@ class _Labels:
                 return f"take away {found.name if found else 'a sheet'}"
             case kinds.RenameSheet():
                 return f"call a sheet {edit.name}"
+            case kinds.MoveSheets():
+                what = self._sheet(edit.sheets[0]) if len(edit.sheets) == 1 else _count(len(edit.sheets), "sheet")
+                return f"move {what}"
+            case kinds.SwapSheets():
+                return f"swap {self._sheet(edit.first)} and {self._sheet(edit.second)}"
+            case kinds.CopySheet():
+                return f"add {self._sheet(edit.which)} again"
             case kinds.SetSwatch():
                 return f"{'change' if edit.colour else 'take away'} the swatch {edit.name}"
+            case kinds.SetStyle():
+                return f"{'change' if edit.style else 'take away'} the style {edit.name}"
+            case kinds.BringFont():
+                return f"{'bring in' if edit.asset else 'take away'} the font {edit.name}"
+            case kinds.Say():
+                return f"say {' and '.join(edit.fields) or 'how dates are written'}"
+            case kinds.SetCalendar():
+                told = [name for field, name in _CALENDAR.items() if getattr(edit, field) is not None]
+                return f"set {' and '.join(told) or 'the calendar'}"
             case kinds.TakeCard():
                 return "take the studio card"
             case kinds.Describe():
@@ -230,6 +254,7 @@ class _Labels:
                 return f"take away the edition {asked.edition(self._job, edit.edition).name}"
 
 
+_CALENDAR = {"first_month": "months", "dates": "dates", "leap": "29 February", "country": "holidays"}
 _FIELDS = {
     "bleed_mm": "bleed",
     "safe_mm": "safe area",

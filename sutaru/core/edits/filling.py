@@ -133,9 +133,18 @@ def write(on: OnSheet, edit: Write) -> Filling:
     if layer.content_locked:
         raise EditRefused(f"The words {layer.name or layer.id} are locked by their template.")
     texts = {k: v for k, v in on.filling.texts.items() if k != layer.id}
+    runs = {k: v for k, v in on.filling.runs.items() if k != layer.id}
+    asked_runs = edit.runs or ()
+    for style in {run.style for run in asked_runs if run.style} - on.layout.styles.keys():
+        raise EditRefused(f"There is no style {style} on this sheet.", "Add it, or choose another.")
+    for colour in {run.colour for run in asked_runs if run.colour and run.colour.startswith("swatch ")}:
+        if colour not in on.layout.named_colours:
+            raise EditRefused(f"There is no {colour} on this sheet.", "Add it, or choose another colour.")
     if edit.text is not None:
         texts[layer.id] = edit.text
-    return on.filling.having(texts=texts)
+        if kept := tuple(run for run in asked_runs if run.start < len(edit.text)):
+            runs[layer.id] = kept
+    return on.filling.having(texts=texts, runs=runs)
 
 
 def mend_opening(on: OnSheet, edit: MendOpening) -> Filling:

@@ -21,10 +21,13 @@ from ..arranging import (
     split,
     turned,
 )
-from ..document import Echo, FillBox, Group, Layer, Layout, Opening
+from ..document import Echo, FillBox, Group, Layer, Layout, Opening, Text
 from ..document.layout import walked
 from ..errors import EditRefused, GeometryError, in_words
 from ..fitting.reading import reading_order
+from ..geometry import outlines
+from ..geometry.matrices import apply as apply_matrix
+from ..geometry.matrices import inverse
 from .kinds import (
     AddLayers,
     Align,
@@ -40,6 +43,7 @@ from .kinds import (
     Repeat,
     ResizeSheet,
     Restack,
+    RunAlong,
     SameSize,
     SetFields,
     SetSheet,
@@ -49,6 +53,7 @@ from .kinds import (
 
 _LAYER: TypeAdapter[Layer] = TypeAdapter(Layer)
 _PLACE = {"outline", "surface", "centre", "width_mm", "height_mm", "turn_deg"}  # what a locked place keeps
+MOST_ALONG = 20_000  # letters of the path that words run along
 _FREE = {"name", "visible", "place_locked", "content_locked"}  # what no lock keeps
 
 
@@ -316,6 +321,22 @@ def _become(layout: Layout, edit: Become) -> Layout:
     return _with_layers(layout, changes)
 
 
+def _run_along(layout: Layout, edit: RunAlong) -> Layout:
+    text, shape = _found(layout, edit.text), _found(layout, edit.of)
+    if not isinstance(text, Text) or not isinstance(shape, Opening | FillBox):
+        raise EditRefused("Words run along an opening or a shape.", "Choose words, and one of these.")
+    if _locks(layout, text)[1]:
+        raise EditRefused(f"{text.name or text.id} is locked.", "Unlock it, or its group, first.")
+    edge = outlines.line_along(shape.outline.path_data())
+    onto = shape.surface.page_from_opening(shape.outline)
+    on_page = onto.apply(edge if onto.matrix is not None else outlines.cut_short(edge, 1.0))
+    line = apply_matrix(inverse(text.page_from_box), on_page).round(3).tolist()
+    along = "M" + "L".join(f"{x:g} {y:g}" for x, y in line)
+    if len(along) > MOST_ALONG:
+        raise EditRefused("This edge has too many curves to write along.", "Draw a simpler one.")
+    return _with_layers(layout, {text.id: text.having(along=along, bend_deg=0.0)})
+
+
 def _gather(layout: Layout, edit: Gather, taken: set[str]) -> Layout:
     meant = set(edit.layers)
     layers = [layer for layer, _ in walked(layout.layers) if layer.id in meant]
@@ -388,8 +409,8 @@ def _renumber(layout: Layout, edit: Renumber) -> Layout:
 
 _ALTERED: dict[type[Any], Callable[[Layout, Any], Layout]] = {
     AddLayers: _add, RemoveLayers: _remove, Restack: _restack, SetFields: _set, Carry: _carry, Align: _align,
-    Distribute: _distribute, SameSize: _same_size, Become: _become, Dissolve: _dissolve, TurnSheet: _turn_sheet,
-    ResizeSheet: _resize_sheet, SetSheet: _set_sheet, Renumber: _renumber,
+    Distribute: _distribute, SameSize: _same_size, Become: _become, RunAlong: _run_along, Dissolve: _dissolve,
+    TurnSheet: _turn_sheet, ResizeSheet: _resize_sheet, SetSheet: _set_sheet, Renumber: _renumber,
 }  # fmt: skip
 _MAKING: dict[type[Any], Callable[[Layout, Any, set[str]], Layout]] = {
     Repeat: _repeat, SplitOpening: _split, MakeOne: _make_one, Gather: _gather,

@@ -3,11 +3,21 @@
 import math
 from collections.abc import Sequence
 
-from ..document import Job, Layout, Sheet, Template
+from ..document import Edition, Job, Layout, Sheet, Template
 from ..document.studio import in_colours
 from ..errors import EditRefused
 from . import asked
-from .kinds import AddSheet, Describe, RemoveSheet, RenameSheet, SetSwatch, TakeCard
+from .kinds import (
+    AddSheet,
+    CopySheet,
+    Describe,
+    MoveSheets,
+    RemoveSheet,
+    RenameSheet,
+    SetSwatch,
+    SwapSheets,
+    TakeCard,
+)
 
 MOST, MOST_SWATCHES = 1000, 60
 
@@ -34,6 +44,45 @@ def rename(job: Job, edit: RenameSheet) -> Job:
     return job.having(sheets=tuple(after if sheet is before else sheet for sheet in job.sheets))
 
 
+def move(job: Job, edit: MoveSheets) -> Job:
+    meant = {asked.sheet(job, identity).id for identity in edit.sheets}
+    if edit.before in meant:
+        raise EditRefused("Sheets cannot be moved before themselves.", "Choose another place.")
+    moved = [sheet for sheet in job.sheets if sheet.id in meant]
+    rest = [sheet for sheet in job.sheets if sheet.id not in meant]
+    at = rest.index(asked.sheet(job, edit.before)) if edit.before else len(rest)
+    return job.having(sheets=(*rest[:at], *moved, *rest[at:]))
+
+
+def swap_sheets(job: Job, edit: SwapSheets) -> Job:
+    first, second = asked.sheet(job, edit.first), asked.sheet(job, edit.second)
+    if first is second:
+        raise EditRefused("A sheet cannot be swapped with itself.", "Choose two sheets.")
+    places = {first.id: second, second.id: first}
+    return job.having(sheets=tuple(places.get(sheet.id, sheet) for sheet in job.sheets))
+
+
+def copy(job: Job, edit: CopySheet) -> Job:
+    like = asked.sheet(job, edit.which)
+    job = add(job, AddSheet(fresh=like.having(id=edit.fresh, name=_free(job, like.name)), after=like.id))
+    if not edit.with_photos:
+        return job
+    return job.having(
+        editions=tuple(
+            edition.having(fillings={**edition.fillings, edit.fresh: edition.fillings[like.id]})
+            if like.id in edition.fillings else edition
+            for edition in job.editions
+        )
+    )  # fmt: skip
+
+
+def _free(job: Job, name: str) -> str:
+    """A name like another one that no sheet has."""
+    taken = {sheet.name for sheet in job.sheets}
+    stem = (name.rstrip("0123456789").strip() or name)[:110]
+    return next(found for n in range(2, MOST + 2) if (found := f"{stem} {n}") not in taken)
+
+
 def describe(job: Job, edit: Describe) -> Job:
     if job.making is None:
         raise EditRefused("This is an order, not a template in the workshop.", "Keep its sheets as a template first.")
@@ -44,7 +93,23 @@ def describe(job: Job, edit: Describe) -> Job:
 def set_swatch(job: Job, edit: SetSwatch) -> Job:
     if edit.colour is None and not any(edit.name in sheet.layout.swatches for sheet in job.sheets):
         raise EditRefused(f"There is no swatch {edit.name}.", "It may have been taken away meanwhile.")
-    return job.having(sheets=tuple(sheet.having(layout=_with_swatch(sheet.layout, edit)) for sheet in job.sheets))
+    after = job.having(sheets=tuple(sheet.having(layout=_with_swatch(sheet.layout, edit)) for sheet in job.sheets))
+    return (
+        after
+        if edit.colour is not None
+        else after.having(editions=tuple(_kept(job, e, edit.name) for e in job.editions))
+    )
+
+
+def _kept(job: Job, edition: Edition, swatch: str) -> Edition:
+    """An edition in whose words what was painted with a swatch that goes keeps its colour."""
+    fillings = {}
+    for sheet, filling in edition.fillings.items():
+        colour = job.sheets_by_id[sheet].layout.swatches.get(swatch) if sheet in job.sheets_by_id else None
+        was = {f"swatch {swatch}": colour} if colour else {}
+        runs = {layer: in_colours(own, was) for layer, own in filling.runs.items()} if was else filling.runs
+        fillings[sheet] = filling if runs == filling.runs else filling.having(runs=runs)
+    return edition.having(fillings=fillings)
 
 
 def _with_swatch(layout: Layout, edit: SetSwatch) -> Layout:
@@ -58,7 +123,8 @@ def _with_swatch(layout: Layout, edit: SetSwatch) -> Layout:
         return layout
     was = {f"swatch {edit.name}": layout.swatches[edit.name]}
     left = {name: colour for name, colour in layout.swatches.items() if name != edit.name}
-    return layout.having(layers=in_colours(layout.layers, was), swatches=left)
+    styles = {name: in_colours(style, was) for name, style in layout.styles.items()}
+    return layout.having(layers=in_colours(layout.layers, was), swatches=left, styles=styles)
 
 
 def by_first_photo(job: Job, templates: Sequence[Template]) -> Job:

@@ -70,7 +70,7 @@ def fill(job: Job, edit: Fill) -> Job:
         if not places or not samples:
             raise EditRefused("There is nothing to show samples in, or none to show.", "Draw an opening first.")
         return _laid(job, edit.edition, choose_round(job, Wanted(places, samples), edit.edition))
-    return _laid(job, edit.edition, choose(job, what_to_fill(job, edit), edit.edition, edit.how == "order"))
+    return _laid(job, edit.edition, choose(job, what_to_fill(job, edit), edit.edition, edit.how))
 
 
 def _laid(job: Job, edition: str, choices: list[Choice]) -> Job:

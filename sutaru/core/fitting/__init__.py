@@ -20,11 +20,11 @@ from .placing import (
     window,
 )
 from .reading import reading_order
-from .resolving import Drawn, Resolved, drawn_key, earlier_uses, resolved, resolved_sheets
+from .resolving import Drawn, Fonts, Resolved, drawn_key, earlier_uses, resolved, resolved_sheets
 from .spanning import about_all, lies_flat, member_placement, members, span_placement
 
 __all__ = [
-    "Choice", "Cut", "Drawn", "Resolved", "Wanted", "about_all", "assigned", "choose", "choose_round", "clamped", "cost",
+    "Choice", "Cut", "Drawn", "Fonts", "Resolved", "Wanted", "about_all", "assigned", "choose", "choose_round", "clamped", "cost",
     "costs", "cover_scale", "crop_share", "cuts", "distortion", "drawn_key", "earlier_uses", "effective_ppi", "extents",
     "first_placement", "kept_placement", "lies_flat", "member_placement", "members", "opening_from_photo",
     "page_from_photo", "ppi_picture", "ppi_through", "reading_order", "resolved", "resolved_sheets", "scale", "shown",

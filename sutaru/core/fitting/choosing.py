@@ -2,12 +2,15 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
+from typing import Literal
 
 from ..document import Job, Layout, Opening, Photo, Placement
-from .assigning import assigned
+from .assigning import Place, assigned
 from .keeping import first_placement
 from .reading import reading_order
 
+How = Literal["best", "order", "month"]
 Progress = Callable[[str, int, int], None]  # stage, done, total; may raise to stop
 
 
@@ -64,12 +67,20 @@ def wanted(
 
 
 def choose(
-    job: Job, asked: Wanted, edition: str = "", keep_order: bool = False,
+    job: Job, asked: Wanted, edition: str = "", how: How = "best",
     progress: Progress = lambda stage, done, total: None,
 ) -> list[Choice]:  # fmt: skip
-    """The best assignment of photos to openings, each photo as it is first laid. Raises what ``progress`` raises."""
+    """The best assignment of photos to openings, each photo as it is first laid. Raises what ``progress`` raises.
+
+    By ``month``, sheets of a month are given photos that were taken in that month of any year, or none; the other sheets what
+    is left.
+    """
     places = [(layout, opening) for _, layout, opening in asked.places]
-    pairs = assigned(places, asked.photos, job.lab, keep_order, lambda done: progress("choosing", done, len(places)))
+    pairs: list[tuple[Place, Photo]] = []
+    for some, photos in _by_month(job, asked, places) if how == "month" else [(places, asked.photos)]:
+        step = partial(_told, progress, len(pairs), len(places))
+        left = [photo for photo in photos if photo.id not in {used.id for _, used in pairs}]
+        pairs += assigned(some, left, job.lab, how == "order", step)
     own = job.edition(edition)
     # Told apart as places: sheets may share a layout, and so its openings.
     laid = {id(place): first_placement(*place, photo) for place, photo in pairs}
@@ -77,6 +88,25 @@ def choose(
         Choice(sheet, opening.id, own.filling(sheet).held(opening.id), laid.get(id(place)))
         for (sheet, _, opening), place in zip(asked.places, places, strict=True)
     ]
+
+
+def _told(progress: Progress, before: int, total: int, done: int) -> None:
+    progress("choosing", before + done, total)
+
+
+def _by_month(job: Job, asked: Wanted, places: list[Place]) -> list[tuple[list[Place], list[Photo]]]:
+    """Openings of each month with the photos taken in it; at the end those of no month, with all photos."""
+    months = [sheet for sheet in job.sheets if sheet.role == "month" and sheet.fields.get("month")]
+    month_of = {sheet.id: int(sheet.fields["month"][5:7]) for sheet in months}
+    found = []
+    for month in [*range(1, 13), None]:
+        some = [
+            place for (sheet, _, _), place in zip(asked.places, places, strict=True) if month_of.get(sheet) == month
+        ]
+        photos = [p for p in asked.photos if month is None or (p.taken and p.taken.month == month)]
+        if some and photos:
+            found.append((some, photos))
+    return found
 
 
 def choose_round(job: Job, asked: Wanted, edition: str = "") -> list[Choice]:

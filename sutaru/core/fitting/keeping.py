@@ -20,6 +20,7 @@ from shapely.affinity import translate
 
 from ..document import (
     Background,
+    DateGrid,
     Echo,
     GuideNote,
     KeepArea,
@@ -159,6 +160,8 @@ def _covered(layer: object) -> list[Points]:
             return []
         x0, y0, x1, y1 = outlines.bounds(list(outlines.flatten(path, 0.1)))
         return [apply(layer.page_from_box, np.array([(x0, y0), (x1, y0), (x1, y1), (x0, y1)]))]
+    if isinstance(layer, DateGrid):
+        return [apply(layer.page_from_box, p) for p in _rectangle(layer.width_mm, layer.height_mm)]
     assert isinstance(layer, Background | Echo | GuideNote | Overlay)
     return []
 

@@ -4,13 +4,16 @@ Groups are taken apart, spans have become placements in register, echoes know th
 this edition. Measuring, painting, checks and every writer of files read this list and nothing else of the job.
 """
 
+import contextlib
 import hashlib
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 from ..document import (
     Accepted,
+    CalendarSaid,
+    DateGrid,
     Echo,
     Edition,
     Filling,
@@ -27,9 +30,18 @@ from ..document import (
     StudioCard,
     Text,
 )
-from ..document.studio import in_colours, missing
+from ..document.lettering import Run
+from ..document.studio import in_colours
+from ..errors import SutaruError
+from ..words import Brought, FontFile, styled
+from ..words.date_grids import drawn_out
+from ..words.fields import filled
 from .placing import clamped
 from .spanning import member_placement, members
+from .values import said_of, values, values_at
+
+Fonts = Callable[[str], bytes]
+SAMPLE_MONTH = "2027-01"  # what date grids of a template show whose sheet says no month
 
 
 @dataclass(frozen=True)
@@ -37,8 +49,9 @@ class Drawn:
     """A layer with what it shows: an opening's photo and how it lies, an echo's source and that one's photo, a text's words.
 
     Colours are all #rrggbb. ``number`` counts a sheet's openings from 1. ``span`` is the id of the span an opening belongs to,
-    "" for none. ``page``: the sheet that a picture of one shows. ``unsaid``: what words take from the studio card
-    and it does not say.
+    "" for none. ``page``: the sheet that a picture of one shows. ``runs``: where words look otherwise than their
+    box; ``brought``: fonts of the document that they need. ``unsaid``: fields they name of which nothing is said; ``unknown``:
+    such as nobody knows. ``part_of``: the date grid that it is worked out of.
     """
 
     layer: Leaf
@@ -48,9 +61,13 @@ class Drawn:
     recipe: Recipe | None = None
     source: Opening | None = None
     words: str = ""
+    runs: tuple[Run, ...] = ()
+    brought: Brought = ()
     own_words: bool = False
     unsaid: tuple[str, ...] = ()
+    unknown: tuple[str, ...] = ()
     page: "Resolved | None" = None
+    part_of: str = ""
     span: str = ""
     pinned: bool = False
 
@@ -67,6 +84,7 @@ class Resolved:
     spans: Mapping[str, tuple[str, ...]]
     earlier: Mapping[str, str]
     accepted: tuple[Accepted, ...] = ()
+    months: tuple[str, str] = ("", "")  # the month before, on the sheet before, and its own
 
     @cached_property
     def openings(self) -> list[Drawn]:
@@ -75,8 +93,12 @@ class Resolved:
 
     @cached_property
     def worded(self) -> Layout:
-        """The layout with the words that stand on it now."""
-        said = {d.layer.id: d.words for d in self.drawn if isinstance(d.layer, Text) and d.words != d.layer.text}
+        """The layout with the words that stand on it now, as they look."""
+        said = {
+            d.layer.id: d.layer.having(text=d.words, runs=d.runs)
+            for d in self.drawn
+            if isinstance(d.layer, Text) and (d.words != d.layer.text or d.layer.style)
+        }
         return self.layout.saying(said) if said else self.layout
 
     @cached_property
@@ -85,8 +107,13 @@ class Resolved:
         return {entry.layer.id: entry for entry in self.drawn}
 
 
-def resolved(job: Job, sheet: str, edition: str = "", earlier: Mapping[str, str] | None = None) -> Resolved:
-    """The sheet as it is drawn in an edition. Raises KeyError when there is no such sheet or edition."""
+def resolved(
+    job: Job, sheet: str, edition: str = "", earlier: Mapping[str, str] | None = None, fonts: Fonts | None = None
+) -> Resolved:  # fmt: skip
+    """The sheet as it is drawn in an edition. Raises KeyError when there is no such sheet or edition.
+
+    ``fonts``: reads the file of a font that a layout brings along. Without it such words are set in one that ships.
+    """
     found, own = job.sheets_by_id[sheet], job.edition(edition)
     layout, filling = found.layout, own.filling(sheet)
     lie = _placements(layout, filling, job.pile.by_id)
@@ -101,10 +128,31 @@ def resolved(job: Job, sheet: str, edition: str = "", earlier: Mapping[str, str]
         return replace(drawn, photo=photo, placement=placement, recipe=job.recipe(filling, own, opening, photo))
 
     card = job.studio or StudioCard()
+    said = values(job, found, own)
+    shown = {o: job.pile.by_id[lie[o].photo] for o in layout.openings_by_id if o in lie}
     colours = {**layout.named_colours, **card.colours}
 
+    month = found.fields.get("month", "") or (SAMPLE_MONTH if job.making else "")
+
+    def entries(stored: Leaf) -> Iterator[Drawn]:
+        if not isinstance(stored, DateGrid):
+            yield entry(stored)
+            return
+        grid = in_colours(stored, colours) if layout.colour_names else stored
+        for part in drawn_out(grid, month, job.locale, job.calendar or CalendarSaid()):
+            words = part.text if isinstance(part, Text) else ""
+            yield Drawn(
+                part, words=words, own_words=True, brought=_fonts_of((grid.font,), layout, fonts), part_of=grid.id
+            )
+
     def entry(stored: Leaf) -> Drawn:
-        layer = in_colours(stored, colours) if layout.colour_names else stored
+        layer = stored
+        written = layer.id in filling.texts
+        if isinstance(layer, Text):
+            # What is written here looks as its own runs say: their styles and colours are put in as the template's are.
+            layer = layer.having(runs=filling.runs.get(layer.id, ())) if written else layer
+            layer = styled(layer, layout.styles) if layout.styles else layer
+        layer = in_colours(layer, colours) if layout.colour_names or filling.runs else layer
         if isinstance(layer, Opening):
             number, span = layout.numbers[layer.id], spans.get(layer.id, "")
             return showing(Drawn(layer, number, span=span, pinned=layer.id in pins), layer.id)
@@ -113,19 +161,40 @@ def resolved(job: Job, sheet: str, edition: str = "", earlier: Mapping[str, str]
             return showing(Drawn(layer, source=source), layer.of)
         if isinstance(layer, Text):
             words = filling.texts.get(layer.id, layer.text)
+            if job.without_samples and layer.sample and not written and not layer.content_locked:
+                words = ""
+            full = filled(words, layer.runs, values_at(layer, found, said, shown), job.locale)
             return Drawn(
-                layer, words=card.said(words), own_words=layer.id in filling.texts, unsaid=tuple(missing(words, card))
-            )
+                layer, words=full.words, runs=full.runs, brought=_brought(layer, layout, fonts), own_words=written,
+                unsaid=full.unsaid, unknown=full.unknown,
+            )  # fmt: skip
         if isinstance(layer, PagePicture):
-            return Drawn(layer, page=resolved(job, layer.of, edition))
+            return Drawn(layer, page=resolved(job, layer.of, edition, fonts=fonts))
         if isinstance(layer, Ornament) and layer.logo and card.logo:
             return Drawn(layer.having(asset=card.logo, traced=card.traced))
         return Drawn(layer)
 
     return Resolved(
-        sheet, found.name, layout, job.lab, tuple(entry(layer) for layer in layout.leaves),
+        sheet, found.name, layout, job.lab, tuple(drawn for layer in layout.leaves for drawn in entries(layer)),
         {k: tuple(o.id for o in members(layout, span)) for k, span in filling.spans.items()}, earlier or {}, filling.accepted,
+        (job.month_before.get(sheet, ""), found.fields.get("month", "")),
     )  # fmt: skip
+
+
+def _brought(layer: Text, layout: Layout, fonts: Fonts | None) -> Brought:
+    return _fonts_of((layer.font, *(run.font for run in layer.runs if run.font)), layout, fonts)
+
+
+def _fonts_of(names: tuple[str, ...], layout: Layout, fonts: Fonts | None) -> Brought:
+    """The fonts of those named that do not ship. One whose file is missing is done without: a check says so."""
+    if not layout.fonts or fonts is None:
+        return ()
+    found = []
+    for name in dict.fromkeys(names):
+        if name in layout.fonts:
+            with contextlib.suppress(SutaruError):
+                found.append(FontFile(name, layout.fonts[name], fonts(layout.fonts[name])))
+    return tuple(found)
 
 
 def _placements(layout: Layout, filling: Filling, photos: Mapping[str, Photo]) -> dict[str, Placement]:
@@ -143,11 +212,11 @@ def _placements(layout: Layout, filling: Filling, photos: Mapping[str, Photo]) -
     return found
 
 
-def resolved_sheets(job: Job, edition: str = "") -> Iterator[Resolved]:
+def resolved_sheets(job: Job, edition: str = "", fonts: Fonts | None = None) -> Iterator[Resolved]:
     """All sheets of an edition, in order."""
     earlier = earlier_uses(job, edition)
     for sheet in job.sheets:
-        yield resolved(job, sheet.id, edition, earlier[sheet.id])
+        yield resolved(job, sheet.id, edition, earlier[sheet.id], fonts)
 
 
 def earlier_uses(job: Job, edition: str = "") -> dict[str, dict[str, str]]:
@@ -170,6 +239,14 @@ def drawn_key(job: Job, sheet: str, edition: Edition, earlier: Mapping[str, str]
     found, filling = job.sheets_by_id[sheet], edition.filling(sheet)
     told = [sheet, found.layout.digest, filling.digest, job.lab.digest, found.name, str(job.enhance)]
     told.append(job.studio.digest if job.studio else "")
+    if found.layout.grids:
+        told += [
+            found.fields.get("month", ""),
+            job.month_before.get(sheet, ""),
+            job.locale,
+            job.calendar.digest if job.calendar else "",
+        ]
+    told += [*said_of(job, found, edition, filling), "bare" if job.without_samples else ""]
     for page in sorted(found.layout.pages):
         told.append(drawn_key(job, page, edition, {}))
     for identity in sorted(filling.photos()):

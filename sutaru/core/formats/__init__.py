@@ -2,6 +2,7 @@
 
 from .assets import Asset, read_asset
 from .bundle import Bundle, asset_names, member, write_bundle
+from .dates_file import ReadDates, read_dates
 from .flat import FlatRead, read_flat, read_picture
 from .masks import read_mask, traced_outline
 from .shelf import Shelf, plainly, read_shelf, read_template
@@ -12,11 +13,13 @@ __all__ = [
     "Asset",
     "Bundle",
     "FlatRead",
+    "ReadDates",
     "Shelf",
     "asset_names",
     "member",
     "plainly",
     "read_asset",
+    "read_dates",
     "read_flat",
     "read_mask",
     "read_picture",

@@ -1,4 +1,5 @@
-"""Files held beside a document, read once when they come in: mask pictures (PNG), drawings (SVG), pictures (PNG, JPEG)."""
+"""Files held beside a document, read once when they come in: mask pictures (PNG), drawings (SVG), pictures
+(PNG, JPEG), fonts (TTF, OTF)."""
 
 import hashlib
 import io
@@ -12,6 +13,7 @@ from ..errors import FileRefused
 from ..paint.masks import overlay_pixels
 from ..paint.svg import cleaned_svg, drawing_ratio
 from ..press.raster import jpeg_bytes
+from ..words.faces import font_family
 from .flat import read_picture
 from .masks import traced_drawing, traced_outline
 
@@ -21,15 +23,16 @@ Way = Literal["alpha", "luminance"]
 @dataclass(frozen=True)
 class Asset:
     """A file that may be kept. ``ratio``: a drawing's width for its height. ``traced``: for a mask, the outline that each way
-    of reading it gives, "" for none; for a drawing, what it covers, by its alpha."""
+    of reading it gives, "" for none; for a drawing, what it covers, by its alpha. ``family``: a font's."""
 
     name: str
-    kind: Literal["mask", "drawing", "overlay"]
+    kind: Literal["mask", "drawing", "overlay", "font"]
     data: bytes
     width: int = 0
     height: int = 0
     ratio: float = 1.0
     traced: dict[Way, str] = field(default_factory=dict)
+    family: str = ""
 
 
 def read_asset(data: bytes) -> Asset:
@@ -38,13 +41,17 @@ def read_asset(data: bytes) -> Asset:
         return _mask(data) if _small(data) and len(data) <= limits.ASSET_BYTES else _overlay(data)
     if data.startswith(b"\xff\xd8"):
         return _overlay(_plain_jpeg(data))
+    if data[:4] in (b"\0\1\0\0", b"OTTO", b"true"):
+        return Asset(hashlib.sha256(data).hexdigest(), "font", data, family=font_family(data))
     if b"<svg" in data[:4096]:
         if len(data) > limits.DRAWING_BYTES:
             raise FileRefused(f"This drawing is larger than {limits.DRAWING_BYTES // 1000} kB.", "Make it simpler.")
         clean = cleaned_svg(data)
         traced: dict[Way, str] = {"alpha": traced_drawing(clean)}
         return Asset(hashlib.sha256(clean).hexdigest(), "drawing", clean, ratio=drawing_ratio(clean), traced=traced)
-    raise FileRefused("This is no PNG, JPEG or SVG.", "Save a mask as PNG, a drawing as SVG, a picture as JPEG or PNG.")
+    raise FileRefused(
+        "This is no PNG, JPEG, SVG, TTF or OTF.", "Save a mask as PNG, a drawing as SVG, a picture as JPEG or PNG."
+    )
 
 
 def _plain_jpeg(data: bytes) -> bytes:

@@ -37,9 +37,10 @@ def member(photo: Photo) -> str:
 
 
 def asset_names(sheets: Iterable[Sheet], studio: StudioCard | None = None) -> set[str]:
-    """sha256 of every drawing, mask and picture that sheets name, and of the studio card's logo."""
+    """sha256 of every drawing, mask, picture and font that sheets name, and of the studio card's logo."""
     found = {studio.logo} if studio and studio.logo else set()
     for sheet in sheets:
+        found |= set(sheet.layout.fonts.values())
         for layer in sheet.layout.leaves:
             if isinstance(layer, Ornament | Overlay | Background) and layer.asset:
                 found.add(layer.asset)

@@ -16,6 +16,8 @@ from pydantic import TypeAdapter, ValidationError
 
 from ..document import (
     Background,
+    CalendarSaid,
+    DateGrid,
     Echo,
     FillBox,
     Gradient,
@@ -23,21 +25,27 @@ from ..document import (
     GuideNote,
     Layer,
     Layout,
+    Leaf,
     Mask,
     Opening,
     Ornament,
     Overlay,
     PagePicture,
     Shaped,
+    StudioCard,
     Text,
 )
+from ..document.studio import in_colours
+from ..fitting.resolving import SAMPLE_MONTH
 from ..geometry import outlines
 from ..geometry.matrices import Matrix, rotation
 from ..measure import mm_from_points
 from ..paint import Assets
 from ..paint.items import laid
 from ..paint.svg import SVG, XLINK, cleaned_svg
-from ..words import set_text
+from ..words import set_text, styled
+from ..words.date_grids import drawn_out
+from ..words.fields import LOCALE
 
 SHEET, LAYER, DRAWN, HELD = "data-sutaru-sheet", "data-sutaru-layer", "data-sutaru-drawn", "data-sutaru-files"
 _LAYER: TypeAdapter[Layer] = TypeAdapter(Layer)
@@ -75,7 +83,13 @@ def drawn_hash(element: ET.Element) -> str:
 class _Writer:
     def __init__(self, layout: Layout, asset: Assets) -> None:
         self._layout, self._asset = layout, asset
+        self._colours = {**layout.named_colours, **StudioCard().colours}
         self.held: dict[str, bytes] = {}  # files that are not in the drawing as they are
+
+    def _seen(self, layer: Leaf) -> Leaf:
+        """A layer as it looks: its named style and colours put in."""
+        shown = styled(layer, self._layout.styles) if isinstance(layer, Text) else layer
+        return in_colours(shown, self._colours)
 
     def layers(self, layers: tuple[Layer, ...], onto: ET.Element) -> None:
         """All layers of a stack, bottom to top."""
@@ -94,7 +108,7 @@ class _Writer:
                 element.set("opacity", f"{layer.opacity:.6g}")
             if layer.blend != "normal":
                 element.set("style", f"mix-blend-mode:{layer.blend}")
-            _DRAWING[type(layer)](self, layer, element)
+            _DRAWING[type(layer)](self, self._seen(layer), element)
             element.set(DRAWN, drawn_hash(element))
 
     def _background(self, layer: Background, onto: ET.Element) -> None:
@@ -165,10 +179,15 @@ class _Writer:
             "fill": layer.colour, "transform": affine(layer.page_from_box),
         })  # fmt: skip
         words.text = layer.text
-        if setting.path:
+        for colour, path in setting.pieces:
             ET.SubElement(onto, SVG + "path", {
-                "d": setting.path, "fill": layer.colour, "transform": affine(layer.page_from_box),
+                "d": path, "fill": colour, "transform": affine(layer.page_from_box),
             })  # fmt: skip
+
+    def _dates(self, layer: DateGrid, onto: ET.Element) -> None:
+        for part in drawn_out(layer, SAMPLE_MONTH, LOCALE, CalendarSaid()):
+            group = ET.SubElement(onto, SVG + "g")
+            _DRAWING[type(part)](self, part, group)
 
     def _page(self, layer: PagePicture, onto: ET.Element) -> None:
         ET.SubElement(
@@ -213,8 +232,8 @@ class _Writer:
 
 _DRAWING: dict[type, Callable[[_Writer, Any, ET.Element], None]] = {
     Background: _Writer._background, Opening: _Writer._opening, FillBox: _Writer._fill, Text: _Writer._text,
-    GuideNote: _Writer._note, PagePicture: _Writer._page, Echo: _Writer._echo, Ornament: _Writer._ornament,
-    Overlay: _Writer._overlay,
+    DateGrid: _Writer._dates, GuideNote: _Writer._note, PagePicture: _Writer._page, Echo: _Writer._echo,
+    Ornament: _Writer._ornament, Overlay: _Writer._overlay,
 }  # fmt: skip
 
 

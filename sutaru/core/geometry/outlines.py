@@ -239,6 +239,13 @@ def grown(polygons: tuple[Points, ...] | list[Points], by: float) -> list[Points
     return _rings(region(polygons).buffer(by, join_style="mitre", mitre_limit=4.0, quad_segs=32))
 
 
+@remembered(16 << 20)
+def thickened(path_data: str, by: float) -> str:
+    """Path data of an outline that lies everywhere ``by`` outside of what a path encloses, its corners round."""
+    around = region(flatten(path_data, 0.005)).buffer(by, quad_segs=8)
+    return "".join(polygon(ring.round(4).tolist()) for ring in _rings(around))
+
+
 def common(first: tuple[Points, ...] | list[Points], second: tuple[Points, ...] | list[Points]) -> list[Points]:
     """What two sets of polygons share. May be empty."""
     return _rings(region(first).intersection(region(second)))
@@ -261,3 +268,16 @@ def cut_short(polygon_points: Points, longest: float) -> Points:
             for a, b, n in zip(polygon_points, after, parts.tolist(), strict=True)
         ]
     )
+
+
+def line_along(path_data: str, tolerance: float = 0.02) -> Points:
+    """The first line of path data as points (n, 2) that run along it, its end joined where it is closed.
+
+    Raises GeometryError when it is no path, or has no length.
+    """
+    line = flatten(path_data, tolerance)[0]
+    if path_data.strip()[-1] in "Zz" and not np.allclose(line[0], line[-1]):
+        line = np.concatenate([line, line[:1]])
+    if float(np.hypot(*np.diff(line, axis=0).T).sum()) < 0.01:
+        raise GeometryError("This line has no length.", "Draw a longer one.")
+    return line

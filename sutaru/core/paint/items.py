@@ -31,6 +31,7 @@ from ..document import (
     Shaped,
 )
 from ..document.lab import Space
+from ..document.lettering import Run
 from ..document.photo import UNSAID
 from ..errors import FileRefused
 from ..fitting import Drawn, Resolved
@@ -39,6 +40,7 @@ from ..geometry.maps import Map
 from ..geometry.matrices import Points
 from ..photos import Pixels
 from ..remembering import Kept
+from ..words import Brought
 from .blending import Bytes
 from .grid import Box, PixelGrid
 from .vectors import coverage, rectangle_coverage
@@ -93,6 +95,8 @@ class Item:
     recipe: Recipe | None = None
     source: Opening | None = None  # what an echo shows again
     words: str = ""
+    runs: tuple[Run, ...] = ()
+    brought: Brought = ()  # fonts that the document brings along
     number: int = 0
     notes: bool = False  # numbers, notes and empty openings are to be seen
     asset: bytes = b""  # an ornament's drawing, an overlay's or a mask's picture
@@ -194,13 +198,15 @@ def _mask_of(opening: Opening, assets: Assets) -> bytes:
 
 
 def _showing(drawn: Drawn, light: float, space: Space, mending: bool) -> Item:
-    item = Item(drawn.layer, light, space, source=drawn.source, words=drawn.words)
+    item = Item(
+        drawn.layer, light, space, source=drawn.source, words=drawn.words, runs=drawn.runs, brought=drawn.brought
+    )
     if drawn.photo is None:
         return item
     recipe = drawn.recipe if mending else None
     # Of what is known of a photo, only what a recipe needs can change a pixel.
     found = drawn.photo.found.having(keep=()) if recipe and drawn.photo.found else None
-    seen = drawn.photo.having(found=found, name="", **UNSAID)
+    seen = drawn.photo.having(found=found, name="", caption="", **UNSAID)
     return replace(item, photo=seen, placement=drawn.placement, recipe=recipe)
 
 

@@ -7,7 +7,20 @@ import cv2
 import numpy as np
 
 from ..colour.profiles import Bytes, colour_in, of_layout
-from ..document import Background, Echo, FillBox, GuideNote, Opening, Ornament, Overlay, PagePicture, Text
+from ..document import (
+    Background,
+    Echo,
+    FillBox,
+    GuideNote,
+    Leaf,
+    Opening,
+    Ornament,
+    Overlay,
+    PagePicture,
+    Shadow,
+    Text,
+)
+from ..document.lettering import WordShadow
 from ..geometry import outlines
 from ..geometry.matrices import Points, apply, scaling, translation
 from ..measure import MM_PER_INCH, mm_from_points
@@ -19,6 +32,7 @@ from .grounds import backdrop, ground, picture_seen
 from .items import Item, Means, Patch, box_about, covers, faded, outline_px, px_from_layer
 from .openings import opening_extent, opening_patches
 from .sampling import sample_picture
+from .shadows import shadow_patches
 from .svg import drawing
 from .vectors import coverage, transformed
 from .whence import whence
@@ -41,18 +55,30 @@ def extent(item: Item, grid: PixelGrid) -> Box | None:
     polygons = transformed(corners, grid.px_from_page @ layer.page_from_box, grid.px_per_mm)
     if isinstance(layer, Ornament | Overlay):
         return meet(box_about(polygons), grid.box)
-    words = _words(item, grid)
-    return meet(box_about([*polygons, *words]), grid.box)
+    words = [polygon for _, letters in _words(item, grid) for polygon in letters]
+    return meet(box_about([*polygons, *words], _reach(layer, grid)), grid.box)
 
 
-def _words(item: Item, grid: PixelGrid) -> list[Points]:
+def _words(item: Item, grid: PixelGrid) -> list[tuple[str, list[Points]]]:
+    """Letters in page px, by colour."""
     layer = item.layer
-    if not isinstance(layer, Text | GuideNote):
+    if isinstance(layer, Text):
+        setting = set_text(layer, item.words, item.runs, item.brought)
+    elif isinstance(layer, GuideNote):
+        setting = set_note(layer)
+    else:
         return []
-    setting = set_text(layer, item.words) if isinstance(layer, Text) else set_note(layer)
-    if not setting.path:
-        return []
-    return transformed(setting.path, grid.px_from_page @ layer.page_from_box, grid.px_per_mm)
+    onto = grid.px_from_page @ layer.page_from_box
+    return [(colour, transformed(path, onto, grid.px_per_mm)) for colour, path in setting.pieces]
+
+
+def _reach(layer: Leaf, grid: PixelGrid) -> float:
+    """How far a line round words and their shadow reach beyond them, px."""
+    if not isinstance(layer, Text):
+        return 0.0
+    line = layer.line.width_mm if layer.line else 0.0
+    shade = 1.5 * layer.shadow.blur_mm + layer.shadow.distance_mm if layer.shadow else 0.0
+    return (line + shade) * grid.px_per_mm + 1 if line or shade else 0.0
 
 
 @singledispatch
@@ -123,7 +149,22 @@ def _echo(layer: Echo, item: Item, grid: PixelGrid, cell: Box, means: Means) -> 
 
 @_patches.register
 def _text(layer: Text, item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]:
-    return _filled(_words(item, grid), colour_in(layer.colour, item.space), cell)
+    letters = _words(item, grid)
+    body = [polygon for _, polygons in letters for polygon in polygons]
+    if not body:
+        return []
+    found: list[Patch] = []
+    if layer.line:
+        path = outlines.thickened(set_text(layer, item.words, item.runs, item.brought).path, layer.line.width_mm)
+        body = transformed(path, grid.px_from_page @ layer.page_from_box, grid.px_per_mm)
+    if layer.shadow:
+        cast = Shadow(**{name: getattr(layer.shadow, name) for name in WordShadow.model_fields})
+        found += shadow_patches(cast, item.light_deg, item.space, body, np.empty((0, 2)), grid, cell)
+    if layer.line:
+        found += _filled(body, colour_in(layer.line.colour, item.space), cell)
+    for colour, polygons in letters:
+        found += _filled(polygons, colour_in(colour, item.space), cell)
+    return found
 
 
 def _filled(polygons: list[Points], colour: Bytes, cell: Box) -> list[Patch]:
@@ -141,7 +182,8 @@ def _note(layer: GuideNote, item: Item, grid: PixelGrid, cell: Box, means: Means
     box = meet(box_about(panel), cell)
     if box is None:
         return []
-    words = _filled(_words(item, grid), np.array((40, 40, 40), np.uint8), cell)
+    letters = [polygon for _, polygons in _words(item, grid) for polygon in polygons]
+    words = _filled(letters, np.array((40, 40, 40), np.uint8), cell)
     return [Patch(box, np.array((240, 240, 240), np.uint8), faded(coverage(panel, box), 0.85, box)), *words]
 
 

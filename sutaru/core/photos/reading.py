@@ -25,6 +25,7 @@ from ..colour.profiles import described, is_srgb, to_working, usable
 from ..document import Photo
 from ..document.lab import Space
 from ..errors import PhotoRefused
+from .captions import caption_of
 from .deep import LOADERS, deep, shrunk
 
 Source = bytes | Path
@@ -51,6 +52,7 @@ class _Header:
     bits: int
     icc: bytes | None
     taken: datetime | None
+    caption: str
 
 
 def _open(source: Source, name: str) -> Image.Image:
@@ -120,7 +122,7 @@ def _header(source: Source, name: str) -> _Header:
         size = picture.size[::-1] if _turns(picture, orientation) in (5, 6, 7, 8) else picture.size
         return _Header(
             _format(picture), *size, orientation, picture.mode, bits,
-            picture.info.get("icc_profile"), taken,
+            picture.info.get("icc_profile"), taken, caption_of(picture),
         )  # fmt: skip
 
 
@@ -161,7 +163,7 @@ def examine(source: Source, name: str, sample: bool = False) -> Photo:
             "width": head.width, "height": head.height, "exif_orientation": head.orientation, "mode": head.mode,
             "bits": head.bits, "profile": described(head.icc)[0] if head.icc else "",
             "profile_unusable": bool(head.icc) and not usable(head.icc or b"", _COLOURS.get(head.mode, "RGB")),
-            "taken": head.taken, "sample": sample,
+            "taken": head.taken, "sample": sample, "caption": head.caption,
         }
     )  # fmt: skip
 

@@ -66,7 +66,7 @@ def export(
     earlier = earlier_uses(job, edition)
     for number, sheet in enumerate(job.sheets):
         grid = PixelGrid.of(sheet.layout, lab.ppi_target)
-        drawn = resolved(job, sheet.id, edition, earlier[sheet.id])
+        drawn = resolved(job, sheet.id, edition, earlier[sheet.id], assets)
         findings += check(drawn)
         layers = items(drawn, assets, bench=False, notes=False, transparent=transparent)
         words: list[Item] = []

@@ -18,6 +18,7 @@ from ..colour.profiles import colour_in, described, profile_bytes
 from ..document import Text
 from ..document.lab import Space
 from ..errors import ExportFailed
+from ..geometry import outlines
 from ..geometry.matrices import Matrix, scaling, translation
 from ..measure import points_from_mm
 from ..paint.grid import PixelGrid
@@ -57,9 +58,8 @@ class _Operators(BasePen):  # type: ignore[misc]
 def split(layers: list[Item]) -> tuple[list[Item], list[Item]]:
     """Layers to paint, and the words on top of them that can stay vector."""
     cut = len(layers)
-    while cut and isinstance(layers[cut - 1].layer, Text):
-        layer = layers[cut - 1].layer
-        if layer.opacity != 1.0 or layer.blend != "normal":
+    while cut and isinstance(layer := layers[cut - 1].layer, Text):
+        if layer.opacity != 1.0 or layer.blend != "normal" or layer.shadow:
             break
         cut -= 1
     return layers[:cut], layers[cut:]
@@ -116,11 +116,13 @@ def write(
         for item in words:
             layer = item.layer
             assert isinstance(layer, Text)
-            setting = set_text(layer, item.words)
-            if setting.path:
+            setting = set_text(layer, item.words, item.runs, item.brought)
+            line = layer.line
+            under = [(line.colour, outlines.thickened(setting.path, line.width_mm))] if line and setting.path else []
+            for colour, path in [*under, *setting.pieces]:
                 pen = _Operators(points_from_page @ layer.page_from_box)
-                parse_path(setting.path, pen)
-                red, green, blue = (colour_in(layer.colour, profile) / 255).tolist()
+                parse_path(path, pen)
+                red, green, blue = (colour_in(colour, profile) / 255).tolist()
                 content += [f"{red:.4f} {green:.4f} {blue:.4f} sc", *pen.parts, "f"]
         page = pdf.add_blank_page(page_size=(media[0], media[1]))
         page.obj.MediaBox = page.obj.BleedBox = page.obj.CropBox = Array([0, 0, *(round(v, 5) for v in media)])

@@ -1,16 +1,55 @@
-"""Words on the page: fonts that ship with the application, line breaking, shaping, outlines."""
+"""Words on the page: the fonts there are, fields put in, line breaking, directions, shaping, outlines."""
+
+from typing import Any
 
 from ..document import GuideNote, Text
-from .setting import FONT_FILES, Setting, set_words
+from ..document.lettering import RUN_FIELDS, STYLED, Run, TextStyle
+from .faces import FOLDER, Brought, Family, FontFile, face, families, known
+from .setting import Box, Setting, set_in_box, set_line, set_words
+from .shaping import Look
 
-__all__ = ["FONT_FILES", "Setting", "set_note", "set_text", "set_words"]
+__all__ = [
+    "FOLDER", "Brought", "Family", "FontFile", "Setting", "face", "families", "known", "set_line", "set_note", "set_text",
+    "set_words", "styled",
+]  # fmt: skip
 
 
-def set_text(layer: Text, words: str) -> Setting:
-    """The words of a text layer, set."""
-    return set_words(
-        words, layer.font, layer.size_pt, layer.leading, layer.align, layer.stand, layer.width_mm, layer.height_mm
-    )
+def styled(layer: Text, styles: dict[str, TextStyle]) -> Text:
+    """A text layer as its named style says, and its runs as theirs do."""
+    fields: dict[str, Any] = {}
+    if style := styles.get(layer.style):
+        fields |= {name: getattr(style, name) for name in STYLED if name not in layer.own}
+    if any(run.style for run in layer.runs):
+        fields["runs"] = tuple(_run(run, styles) for run in layer.runs)
+    return layer.having(**fields) if fields else layer
+
+
+def _run(run: Run, styles: dict[str, TextStyle]) -> Run:
+    style = styles.get(run.style)
+    if style is None:
+        return run
+    return run.having(**{name: getattr(style, name) for name in RUN_FIELDS} | run.said)
+
+
+def set_text(layer: Text, words: str, runs: tuple[Run, ...] | None = None, brought: Brought = ()) -> Setting:
+    """The words of a text layer, set; ``runs`` as they lie in these words, the layer's own unless given."""
+    own = Look(layer.font, layer.weight, layer.slant, layer.size_pt, layer.tracking, layer.caps, layer.colour)
+    looks, whose = [own], [0] * len(words)
+    for run in layer.runs if runs is None else runs:
+        said = run.said
+        look = Look(
+            said.get("font", own.font), said.get("weight", own.weight), said.get("slant", own.slant),
+            said.get("size_pt", own.size_pt), said.get("tracking", own.tracking), said.get("caps", own.caps),
+            said.get("colour", own.colour),
+        )  # fmt: skip
+        looks.append(look)
+        for at in range(run.start, min(run.end, len(words))):
+            whose[at] = len(looks) - 1
+    box = Box(
+        layer.width_mm, layer.height_mm, layer.leading, layer.align, layer.stand, layer.paragraph_pt, layer.inset_mm,
+        layer.fit_pt or (0.0, 0.0), layer.bend_deg, layer.along,
+    )  # fmt: skip
+    return set_in_box(words, tuple(whose), tuple(looks), box, brought)
 
 
 def set_note(layer: GuideNote) -> Setting:

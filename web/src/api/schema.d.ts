@@ -237,6 +237,146 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/words/families": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Families
+         * @description The families that ship.
+         */
+        get: operations["all_families_api_words_families_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/words/specimen.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Specimen
+         * @description A family's name in its own look.
+         */
+        get: operations["specimen_api_words_specimen_svg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/words/font": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Font File
+         * @description The font file that words of a family are set in, for words that are being typed.
+         */
+        get: operations["font_file_api_words_font_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/words/font/{asset}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Brought Font
+         * @description A font that was brought in.
+         */
+        get: operations["brought_font_api_words_font__asset__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/words/locales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Locales
+         * @description Locales that dates can be written in, in their own words. Any other that CLDR knows may be said too.
+         */
+        get: operations["locales_api_words_locales_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/words/countries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Countries
+         * @description Countries whose holidays are known.
+         */
+        get: operations["all_countries_api_words_countries_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/words/jobs/{job}/dates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Dates File
+         * @description Reads dates of the customer's own from a file (CSV or iCalendar, the request's body). An edit keeps them.
+         */
+        post: operations["dates_file_api_words_jobs__job__dates_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/templates": {
         parameters: {
             query?: never;
@@ -822,8 +962,8 @@ export interface paths {
         put?: never;
         /**
          * Keep Asset
-         * @description Keeps a mask (PNG), a drawing (SVG) or a picture (PNG, JPEG), the request's body, and says what it is. Edits name it from
-         *     then on.
+         * @description Keeps a mask (PNG), a drawing (SVG), a picture (PNG, JPEG) or a font (TTF, OTF), the request's body,
+         *     and says what it is. Edits name it from then on.
          */
         post: operations["keep_asset_api_assets_post"];
         delete?: never;
@@ -1154,7 +1294,7 @@ export interface components {
              */
             op: "add_layers";
             /** Layers */
-            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["Overlay"] | components["schemas"]["GuideNote"] | components["schemas"]["PagePicture"] | components["schemas"]["Group"])[];
+            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["DateGrid"] | components["schemas"]["Ornament"] | components["schemas"]["Overlay"] | components["schemas"]["GuideNote"] | components["schemas"]["PagePicture"] | components["schemas"]["Group"])[];
             /** Group */
             group?: string | null;
             /** Below */
@@ -1207,7 +1347,7 @@ export interface components {
         };
         /**
          * AssetKept
-         * @description A drawing or mask that was kept: its name, and for a mask the outline that each way of reading it gives, in
+         * @description A drawing, mask, picture or font that was kept: its name, and for a mask the outline that each way of reading it gives, in
          *     fractions of its box ("" where it cannot be read so).
          */
         AssetKept: {
@@ -1217,7 +1357,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "mask" | "drawing" | "overlay";
+            kind: "mask" | "drawing" | "overlay" | "font";
             /**
              * Width
              * @default 0
@@ -1240,6 +1380,11 @@ export interface components {
             traced: {
                 [key: string]: string;
             };
+            /**
+             * Family
+             * @default
+             */
+            family: string;
         };
         /**
          * BackRequest
@@ -1504,6 +1649,24 @@ export interface components {
             side: "inside" | "centred" | "outside";
         };
         /**
+         * BringFont
+         * @description Brings a font along under its family's name, its file among the assets; ``None`` takes it away.
+         */
+        BringFont: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "bring_font";
+            /**
+             * Name
+             * @description a family that ships, or one brought in
+             */
+            name: string;
+            /** Asset */
+            asset: string | null;
+        };
+        /**
          * BringIn
          * @description Adds photos to the pile, which lies in order of capture; those already there are passed over.
          */
@@ -1526,6 +1689,35 @@ export interface components {
             known: boolean;
             /** Seq */
             seq: number;
+        };
+        /**
+         * CalendarSaid
+         * @description What the calendars of a job show besides days: dates of one's own, and the holidays of a country and region (ISO 3166).
+         *
+         *     ``leap``: where what falls on 29 February stands in other years.
+         */
+        CalendarSaid: {
+            /**
+             * Dates
+             * @default []
+             */
+            dates: components["schemas"]["Dated"][];
+            /**
+             * Leap
+             * @default before
+             * @enum {string}
+             */
+            leap: "before" | "after" | "only";
+            /**
+             * Country
+             * @default
+             */
+            country: string;
+            /**
+             * Region
+             * @default
+             */
+            region: string;
         };
         /**
          * Carry
@@ -1695,6 +1887,26 @@ export interface components {
             amount: number;
         };
         /**
+         * CopySheet
+         * @description Adds a sheet like another one, after it: with what lies on it in every edition, or empty.
+         */
+        CopySheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "copy_sheet";
+            /** Which */
+            which: string;
+            /** Fresh */
+            fresh: string;
+            /**
+             * With Photos
+             * @default false
+             */
+            with_photos: boolean;
+        };
+        /**
          * Corners
          * @description Lies slanted: the rectangle about the outline goes to four page points (top left, then clockwise as seen).
          */
@@ -1723,6 +1935,275 @@ export interface components {
                     number
                 ]
             ];
+        };
+        /**
+         * Country
+         * @description A country whose holidays are known, with its regions.
+         */
+        Country: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Regions */
+            regions: string[];
+        };
+        /**
+         * DateGrid
+         * @description Days, worked out: a ``month`` in weeks, its days in a ``strip`` or a ``list`` with room to write, or a whole ``year``.
+         *
+         *     ``month`` is its own (2027-01), or "" for its sheet's; it shows the month ``offset`` later. Of six ``weeks`` in five rows
+         *     the last two share theirs. ``dates``: dates of the customer's own, in ``dates_pt``. ``perpetual``: for any year, without
+         *     weekdays. A list flows through ``columns``. ``sunday``: where it looks otherwise than the rest of the weekend.
+         */
+        DateGrid: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Visible
+             * @default true
+             */
+            visible: boolean;
+            /**
+             * Place Locked
+             * @default false
+             */
+            place_locked: boolean;
+            /**
+             * Content Locked
+             * @default false
+             */
+            content_locked: boolean;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * Blend
+             * @default normal
+             * @enum {string}
+             */
+            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
+            /** Centre */
+            centre: [
+                number,
+                number
+            ];
+            /**
+             * Width Mm
+             * @description mm
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @description mm
+             */
+            height_mm: number;
+            /**
+             * Turn Deg
+             * @description degrees, counter-clockwise
+             * @default 0
+             */
+            turn_deg: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dates";
+            /**
+             * Shows
+             * @default month
+             * @enum {string}
+             */
+            shows: "month" | "strip" | "list" | "year";
+            /**
+             * Month
+             * @description a month as 2027-01
+             * @default
+             */
+            month: string;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * First Day
+             * @default locale
+             * @enum {string}
+             */
+            first_day: "locale" | "monday" | "sunday" | "saturday";
+            /**
+             * Weeks
+             * @default fit
+             * @enum {string}
+             */
+            weeks: "fit" | "six" | "five";
+            /**
+             * Neighbours
+             * @default faint
+             * @enum {string}
+             */
+            neighbours: "none" | "faint" | "shown";
+            /**
+             * Heading
+             * @default month_year
+             * @enum {string}
+             */
+            heading: "none" | "month" | "month_year";
+            /**
+             * Weekdays
+             * @default short
+             * @enum {string}
+             */
+            weekdays: "none" | "narrow" | "short" | "long";
+            /**
+             * Week Numbers
+             * @default false
+             */
+            week_numbers: boolean;
+            /**
+             * Holidays
+             * @default true
+             */
+            holidays: boolean;
+            /**
+             * Holiday Names
+             * @default false
+             */
+            holiday_names: boolean;
+            /**
+             * Moon
+             * @default false
+             */
+            moon: boolean;
+            /**
+             * Dates
+             * @default true
+             */
+            dates: boolean;
+            /**
+             * Perpetual
+             * @default false
+             */
+            perpetual: boolean;
+            /**
+             * Columns
+             * @default 1
+             */
+            columns: number;
+            /**
+             * Figure
+             * @default centre
+             * @enum {string}
+             */
+            figure: "centre" | "corner";
+            /**
+             * Font
+             * @description a family that ships, or one brought in
+             * @default Lato
+             */
+            font: string;
+            /** Weight */
+            weight?: number | null;
+            /**
+             * Size Pt
+             * @default 14
+             */
+            size_pt: number;
+            /**
+             * Dates Pt
+             * @default 6
+             */
+            dates_pt: number;
+            /**
+             * Gap Mm
+             * @default 0
+             */
+            gap_mm: number;
+            line?: components["schemas"]["WordLine"] | null;
+            /**
+             * @default {
+             *       "colour": "#222222"
+             *     }
+             */
+            title: components["schemas"]["DayLook"];
+            /**
+             * @default {
+             *       "colour": "#222222"
+             *     }
+             */
+            day: components["schemas"]["DayLook"];
+            /**
+             * @default {
+             *       "colour": "#5a5a5a"
+             *     }
+             */
+            weekend: components["schemas"]["DayLook"];
+            /**
+             * @default {
+             *       "colour": "#a3200d"
+             *     }
+             */
+            sunday: components["schemas"]["DayLook"] | null;
+            /**
+             * @default {
+             *       "colour": "#a3200d"
+             *     }
+             */
+            holiday: components["schemas"]["DayLook"];
+        };
+        /**
+         * Dated
+         * @description A date of one's own: a birthday, an anniversary. ``year`` is when it first was, if that is known; unless it comes
+         *     ``yearly`` it is on that one day.
+         */
+        Dated: {
+            /** Month */
+            month: number;
+            /** Day */
+            day: number;
+            /** Text */
+            text: string;
+            /** Year */
+            year?: number | null;
+            /**
+             * Yearly
+             * @default true
+             */
+            yearly: boolean;
+        };
+        /**
+         * DatesRead
+         * @description Dates read from a file, which of its rows could not be told, and how many of the dates fall in no month of the job.
+         */
+        DatesRead: {
+            /** Dates */
+            dates: components["schemas"]["Dated"][];
+            /** Untold */
+            untold: string[];
+            /** Away */
+            away: number;
+        };
+        /**
+         * DayLook
+         * @description How days of one kind look; ``weight`` None is the grid's.
+         */
+        DayLook: {
+            /**
+             * Colour
+             * @description sRGB, #rrggbb; or a swatch's name after 'swatch'; or one of the studio card's two
+             * @default #222222
+             */
+            colour: string;
+            /** Weight */
+            weight?: number | null;
         };
         /**
          * Describe
@@ -1920,7 +2401,7 @@ export interface components {
              */
             view: string;
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["TakeCard"] | components["schemas"]["Describe"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["Describe"];
             /** Gesture */
             gesture?: string | null;
             /**
@@ -2030,7 +2511,8 @@ export interface components {
          * @description Fills openings from the pile: those given of one sheet, or all of a sheet, or all there are; or of these only the
          *     empty ones. Pinned ones and spans stay, and what was fitted by hand unless that is asked for (``also_by_hand``).
          *
-         *     ``best``: the best assignment. ``order``: photos stay in order of capture.
+         *     ``best``: the best assignment. ``order``: photos stay in order of capture. ``month``: on the sheet of a month
+         *     come photos that were taken in it.
          */
         Fill: {
             /**
@@ -2049,7 +2531,7 @@ export interface components {
              * @default best
              * @enum {string}
              */
-            how: "best" | "order";
+            how: "best" | "order" | "month";
             /**
              * Only Empty
              * @default false
@@ -2123,7 +2605,8 @@ export interface components {
         };
         /**
          * Filling
-         * @description What lies on a sheet: placements by opening, words by text layer.
+         * @description What lies on a sheet: placements by opening, words by text layer, and the ``runs`` in which
+         *     these look otherwise than their box.
          *
          *     ``pins`` are openings that no filling up touches. ``spans`` run one photo through several openings, which then have no
          *     placements of their own. ``tones`` mend what one opening shows. ``by_hand`` are openings whose photo a person put or
@@ -2143,6 +2626,13 @@ export interface components {
              */
             texts: {
                 [key: string]: string;
+            };
+            /**
+             * Runs
+             * @default {}
+             */
+            runs: {
+                [key: string]: components["schemas"]["Run"][];
             };
             /**
              * Pins
@@ -2299,6 +2789,23 @@ export interface components {
             ] | null;
         };
         /**
+         * FontFamily
+         * @description A family of fonts that ships: what kind it is, in which weights and whether slanted it has faces.
+         */
+        FontFamily: {
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "serif" | "sans" | "script" | "hand" | "display";
+            /** Weights */
+            weights: number[];
+            /** Slants */
+            slants: boolean;
+        };
+        /**
          * Found
          * @description What the machine found by looking at a photo once: keep areas, and its darkest and lightest values of 255.
          */
@@ -2425,7 +2932,7 @@ export interface components {
              * Layers
              * @default []
              */
-            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["Overlay"] | components["schemas"]["GuideNote"] | components["schemas"]["PagePicture"] | components["schemas"]["Group"])[];
+            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["DateGrid"] | components["schemas"]["Ornament"] | components["schemas"]["Overlay"] | components["schemas"]["GuideNote"] | components["schemas"]["PagePicture"] | components["schemas"]["Group"])[];
         };
         /**
          * Guide
@@ -2847,6 +3354,7 @@ export interface components {
          * @description The trim size of a page or spread, its margins, its light, its layers bottom to top. Ids are unique within it.
          *
          *     ``swatches`` are colours that are named once and used in many places: as "swatch sea", say.
+         *     ``styles`` are looks of words, named once. ``fonts`` are families that do not ship: their files, by their names.
          *     ``order`` numbers openings otherwise than they lie in the stack: those it names come first, as it names them.
          */
         Layout: {
@@ -2899,8 +3407,22 @@ export interface components {
              * @default []
              */
             order: string[];
+            /**
+             * Styles
+             * @default {}
+             */
+            styles: {
+                [key: string]: components["schemas"]["TextStyle"];
+            };
+            /**
+             * Fonts
+             * @default {}
+             */
+            fonts: {
+                [key: string]: string;
+            };
             /** Layers */
-            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["Ornament"] | components["schemas"]["Overlay"] | components["schemas"]["GuideNote"] | components["schemas"]["PagePicture"] | components["schemas"]["Group"])[];
+            layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["DateGrid"] | components["schemas"]["Ornament"] | components["schemas"]["Overlay"] | components["schemas"]["GuideNote"] | components["schemas"]["PagePicture"] | components["schemas"]["Group"])[];
         };
         /**
          * Levels
@@ -2965,6 +3487,16 @@ export interface components {
              * @description mm
              */
             at_mm: number;
+        };
+        /**
+         * LocaleName
+         * @description A locale, and what it is called by those who use it.
+         */
+        LocaleName: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /**
          * MakeOne
@@ -3158,8 +3690,27 @@ export interface components {
             recipe: components["schemas"]["Recipe"] | null;
         };
         /**
+         * MoveSheets
+         * @description Moves sheets, with all that lies on them, before another one or, with "", to the end; they keep their order.
+         */
+        MoveSheets: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "move_sheets";
+            /** Sheets */
+            sheets: string[];
+            /**
+             * Before
+             * @default
+             */
+            before: string;
+        };
+        /**
          * NewJob
-         * @description What a job is started from. ``by_photo``: the first photo chooses between the template and its variants.
+         * @description What a job is started from. ``by_photo``: the first photo chooses between the template and its variants. A calendar has so
+         *     many ``months`` from the first on, in a locale's names, with the holidays of a country and region.
          */
         NewJob: {
             /** Template */
@@ -3188,6 +3739,31 @@ export interface components {
              * @default false
              */
             by_photo: boolean;
+            /**
+             * Months
+             * @default 0
+             */
+            months: number;
+            /**
+             * First Month
+             * @default
+             */
+            first_month: string;
+            /**
+             * Locale
+             * @default en_GB
+             */
+            locale: string;
+            /**
+             * Country
+             * @default
+             */
+            country: string;
+            /**
+             * Region
+             * @default
+             */
+            region: string;
         };
         /**
          * Nudge
@@ -3643,6 +4219,7 @@ export interface components {
          *     ``found`` is None until the machine has looked. ``marked`` are keep areas set by hand: once there are any, even none
          *     at all, they alone count. Its name and what ``UNSAID`` lists are said in the job; all else is known of the file,
          *     whatever job it lies in. ``profile_unusable``: there is a profile in it that cannot convert it.
+         *     ``caption``: what the file says in words.
          */
         Photo: {
             /**
@@ -3693,6 +4270,11 @@ export interface components {
             profile_unusable: boolean;
             /** Taken */
             taken?: string | null;
+            /**
+             * Caption
+             * @default
+             */
+            caption: string;
             /**
              * Sample
              * @default false
@@ -3911,7 +4493,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["TakeCard"] | components["schemas"]["Describe"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["Describe"];
             /**
              * Edition
              * @default
@@ -4345,6 +4927,53 @@ export interface components {
             status: "order" | "look" | "stop";
         };
         /**
+         * Run
+         * @description Words from letter ``start`` up to ``end`` (of the words as they are typed, fields not put in) in another look; what it
+         *     does not say is the box's. ``style``: the font, size, colour, weight, slant, letter spacing and caps of a named style.
+         */
+        Run: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /**
+             * Style
+             * @default
+             */
+            style: string;
+            /** Font */
+            font?: string | null;
+            /** Size Pt */
+            size_pt?: number | null;
+            /** Colour */
+            colour?: string | null;
+            /** Weight */
+            weight?: number | null;
+            /** Slant */
+            slant?: boolean | null;
+            /** Tracking */
+            tracking?: number | null;
+            /** Caps */
+            caps?: ("typed" | "capitals" | "small") | null;
+        };
+        /**
+         * RunAlong
+         * @description Lets words run along the edge of an opening or a shape, from its upper left corner or where its path begins.
+         */
+        RunAlong: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "run_along";
+            /** Text */
+            text: string;
+            /** Of */
+            of: string;
+        };
+        /**
          * SameSize
          * @description Makes layers as wide or high as the first of them.
          */
@@ -4364,6 +4993,66 @@ export interface components {
              * @enum {string}
              */
             side: "width" | "height" | "both";
+        };
+        /**
+         * Say
+         * @description Says what words name in braces: of the whole job, of one edition, or of one sheet; ``None`` says nothing of it any more.
+         *     ``locale``: how dates are written, everywhere.
+         */
+        Say: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "say";
+            /**
+             * Fields
+             * @default {}
+             */
+            fields: {
+                [key: string]: string | null;
+            };
+            /**
+             * Of
+             * @default job
+             * @enum {string}
+             */
+            of: "job" | "edition" | "sheet";
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
+            /**
+             * Which
+             * @default
+             */
+            which: string;
+            /** Locale */
+            locale?: string | null;
+        };
+        /**
+         * SetCalendar
+         * @description Says what the calendars of a job show: the month that its sheets of months begin with, dates of the customer's own,
+         *     where what falls on 29 February stands in other years, whose holidays count. What is not said stays.
+         */
+        SetCalendar: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_calendar";
+            /** First Month */
+            first_month?: string | null;
+            /** Dates */
+            dates?: components["schemas"]["Dated"][] | null;
+            /** Leap */
+            leap?: ("before" | "after" | "only") | null;
+            /** Country */
+            country?: string | null;
+            /** Region */
+            region?: string | null;
         };
         /**
          * SetFields
@@ -4409,6 +5098,21 @@ export interface components {
             fields: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * SetStyle
+         * @description Gives a named style a look on every sheet, and with it all words that have it; or adds it. ``None`` takes it away: what
+         *     had it keeps its look.
+         */
+        SetStyle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_style";
+            /** Name */
+            name: string;
+            style: components["schemas"]["TextStyle"] | null;
         };
         /**
          * SetSwatch
@@ -4464,7 +5168,8 @@ export interface components {
         };
         /**
          * Sheet
-         * @description One sheet of a job or template: which layout it has, and what part it plays.
+         * @description One sheet of a job or template: which layout it has, and what part it plays. ``fields``: what its words name that holds
+         *     of this sheet alone: title, month (2027-01).
          */
         Sheet: {
             /** Id */
@@ -4478,6 +5183,13 @@ export interface components {
              */
             role: "page" | "spread" | "cover" | "front" | "back" | "inside" | "month";
             layout: components["schemas"]["Layout"];
+            /**
+             * Fields
+             * @default {}
+             */
+            fields: {
+                [key: string]: string;
+            };
         };
         /**
          * SheetCard
@@ -4691,6 +5403,13 @@ export interface components {
             photo_tones: {
                 [key: string]: components["schemas"]["Recipe"];
             };
+            /**
+             * Fields
+             * @default {}
+             */
+            fields: {
+                [key: string]: string;
+            };
             /** Fillings */
             fillings: {
                 [key: string]: string;
@@ -4728,6 +5447,24 @@ export interface components {
              * @default []
              */
             variants: string[];
+            /**
+             * Fields
+             * @default {}
+             */
+            fields: {
+                [key: string]: string;
+            };
+            /**
+             * Locale
+             * @default en_GB
+             */
+            locale: string;
+            calendar?: components["schemas"]["CalendarSaid"] | null;
+            /**
+             * Without Samples
+             * @default false
+             */
+            without_samples: boolean;
             /** Lab */
             lab: string;
             /** Sheets */
@@ -4793,6 +5530,13 @@ export interface components {
             role: "page" | "spread" | "cover" | "front" | "back" | "inside" | "month";
             /** Layout */
             layout: string;
+            /**
+             * Fields
+             * @default {}
+             */
+            fields: {
+                [key: string]: string;
+            };
         };
         /**
          * StoredSheets
@@ -4877,6 +5621,21 @@ export interface components {
             keep_fit: boolean;
         };
         /**
+         * SwapSheets
+         * @description Exchanges the places of two sheets, with all that lies on them.
+         */
+        SwapSheets: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "swap_sheets";
+            /** First */
+            first: string;
+            /** Second */
+            second: string;
+        };
+        /**
          * TakeCard
          * @description Takes the studio card as it is now: every imprint says what it says.
          */
@@ -4938,7 +5697,8 @@ export interface components {
         };
         /**
          * TemplateCard
-         * @description A template as the shelf shows it. ``own``: the studio's, and not one that ships.
+         * @description A template as the shelf shows it. ``own``: the studio's, and not one that ships. ``months``: how many of its
+         *     sheets are months.
          */
         TemplateCard: {
             /** Id */
@@ -4991,10 +5751,20 @@ export interface components {
              * @default
              */
             group: string;
+            /**
+             * Months
+             * @default 0
+             */
+            months: number;
         };
         /**
          * Text
-         * @description Words in a box. ``sample`` words are the template's own and must be replaced or kept on purpose.
+         * @description Words in a box. ``sample`` words are the template's own: shown while designing, and in no job that did not ask.
+         *
+         *     With a named ``style`` it looks as that says, but for what ``own`` lists. ``weight`` None is the family's own. ``fit_pt``:
+         *     the size is the largest between these two at which all words fit the box. ``bend_deg``: the box is bent so that its
+         *     width becomes an arc of that many degrees, its ends down, or up below 0. ``along``: lines run along a path (SVG path data
+         *     in the box's own plane, mm). ``photo_of``: the opening whose photo the words speak of, "" for the first that has one.
          */
         Text: {
             /** Id */
@@ -5065,10 +5835,10 @@ export interface components {
             sample: boolean;
             /**
              * Font
+             * @description a family that ships, or one brought in
              * @default Lato
-             * @enum {string}
              */
-            font: "EB Garamond" | "EB Garamond Italic" | "Vollkorn" | "Lato" | "Lato Bold" | "Manrope" | "Bebas Neue" | "Kaushan Script";
+            font: string;
             /**
              * Size Pt
              * @default 12
@@ -5090,13 +5860,137 @@ export interface components {
              * @default centre
              * @enum {string}
              */
-            align: "left" | "centre" | "right";
+            align: "left" | "centre" | "right" | "justified";
             /**
              * Stand
              * @default middle
              * @enum {string}
              */
             stand: "top" | "middle" | "bottom";
+            /** Weight */
+            weight?: number | null;
+            /**
+             * Slant
+             * @default false
+             */
+            slant: boolean;
+            /**
+             * Tracking
+             * @description added between letters, thousandths of the size
+             * @default 0
+             */
+            tracking: number;
+            /**
+             * Caps
+             * @default typed
+             * @enum {string}
+             */
+            caps: "typed" | "capitals" | "small";
+            /**
+             * Paragraph Pt
+             * @default 0
+             */
+            paragraph_pt: number;
+            /**
+             * Inset Mm
+             * @default 0
+             */
+            inset_mm: number;
+            /** Fit Pt */
+            fit_pt?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Bend Deg
+             * @default 0
+             */
+            bend_deg: number;
+            /**
+             * Along
+             * @default
+             */
+            along: string;
+            shadow?: components["schemas"]["WordShadow"] | null;
+            line?: components["schemas"]["WordLine"] | null;
+            /**
+             * Runs
+             * @default []
+             */
+            runs: components["schemas"]["Run"][];
+            /**
+             * Style
+             * @default
+             */
+            style: string;
+            /**
+             * Own
+             * @default []
+             */
+            own: string[];
+            /**
+             * Photo Of
+             * @default
+             */
+            photo_of: string;
+        };
+        /**
+         * TextStyle
+         * @description A look that is named once and used in many boxes: changing it changes them all.
+         */
+        TextStyle: {
+            /**
+             * Font
+             * @description a family that ships, or one brought in
+             * @default Lato
+             */
+            font: string;
+            /**
+             * Size Pt
+             * @default 12
+             */
+            size_pt: number;
+            /**
+             * Leading
+             * @default 1.25
+             */
+            leading: number;
+            /**
+             * Colour
+             * @description sRGB, #rrggbb; or a swatch's name after 'swatch'; or one of the studio card's two
+             * @default #222222
+             */
+            colour: string;
+            /**
+             * Align
+             * @default centre
+             * @enum {string}
+             */
+            align: "left" | "centre" | "right" | "justified";
+            /** Weight */
+            weight?: number | null;
+            /**
+             * Slant
+             * @default false
+             */
+            slant: boolean;
+            /**
+             * Tracking
+             * @description added between letters, thousandths of the size
+             * @default 0
+             */
+            tracking: number;
+            /**
+             * Caps
+             * @default typed
+             * @enum {string}
+             */
+            caps: "typed" | "capitals" | "small";
+            /**
+             * Paragraph Pt
+             * @default 0
+             */
+            paragraph_pt: number;
         };
         /**
          * Texture
@@ -5219,6 +6113,50 @@ export interface components {
             tint: number;
         };
         /**
+         * WordLine
+         * @description A line round letters, outside of them.
+         */
+        WordLine: {
+            /**
+             * Width Mm
+             * @default 0.3
+             */
+            width_mm: number;
+            /**
+             * Colour
+             * @description sRGB, #rrggbb; or a swatch's name after 'swatch'; or one of the studio card's two
+             * @default #ffffff
+             */
+            colour: string;
+        };
+        /**
+         * WordShadow
+         * @description The shadow that words cast, under the page's light.
+         */
+        WordShadow: {
+            /**
+             * Distance Mm
+             * @default 0.6
+             */
+            distance_mm: number;
+            /**
+             * Blur Mm
+             * @default 0.8
+             */
+            blur_mm: number;
+            /**
+             * Opacity
+             * @default 0.5
+             */
+            opacity: number;
+            /**
+             * Colour
+             * @description sRGB, #rrggbb; or a swatch's name after 'swatch'; or one of the studio card's two
+             * @default #000000
+             */
+            colour: string;
+        };
+        /**
          * Worked
          * @description Says that photos were already worked on, so that they are never enhanced by themselves; or that they were not.
          */
@@ -5238,7 +6176,7 @@ export interface components {
         };
         /**
          * Write
-         * @description Changes the words of a text layer; ``None`` brings back the template's.
+         * @description Changes the words of a text layer, and where they look otherwise than their box; ``None`` brings back the template's.
          */
         Write: {
             /** Sheet */
@@ -5258,6 +6196,8 @@ export interface components {
             layer: string;
             /** Text */
             text: string | null;
+            /** Runs */
+            runs?: components["schemas"]["Run"][] | null;
         };
     };
     responses: never;
@@ -5645,6 +6585,199 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TemplateCard"];
+                };
+            };
+        };
+    };
+    all_families_api_words_families_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FontFamily"][];
+                };
+            };
+        };
+    };
+    specimen_api_words_specimen_svg_get: {
+        parameters: {
+            query: {
+                font: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    font_file_api_words_font_get: {
+        parameters: {
+            query: {
+                font: string;
+                weight?: number;
+                slant?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    brought_font_api_words_font__asset__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                asset: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    locales_api_words_locales_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LocaleName"][];
+                };
+            };
+        };
+    };
+    all_countries_api_words_countries_get: {
+        parameters: {
+            query?: {
+                locale?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Country"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    dates_file_api_words_jobs__job__dates_post: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatesRead"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

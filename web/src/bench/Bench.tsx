@@ -1,6 +1,6 @@
 import { ActionIcon, Button, Checkbox, Popover, SegmentedControl, Tooltip } from "@mantine/core";
 import IconKeyboard from "@tabler/icons-react/icons/IconKeyboard";
-import { useCallback, useEffect, useRef } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { Link } from "wouter";
 import { sheetPicture, type Text, thumb } from "../api/client";
 import { held } from "../editing/fitting";
@@ -9,6 +9,7 @@ import { KEYS, SCOPES, WITH_THE_MOUSE } from "../editing/keys";
 import { heldView, useBench } from "../editing/store";
 import { leaves, type View } from "../editing/view";
 import type { Point } from "../geometry/placing";
+import { CalendarDialog } from "../lettering/CalendarDialog";
 import { DraftPhoto } from "../stage/DraftPhoto";
 import { Stage } from "../stage/Stage";
 import { ViewButtons } from "../stage/ViewButtons";
@@ -77,6 +78,7 @@ function Loaded({ state }: { state: View }) {
   const texts = leaves(state.layout).filter((layer): layer is Text => layer.kind === "text");
   const text = texts.find((entry) => entry.id === selected);
   const bring = useImport(state.id);
+  const [dates, setDates] = useState(false);
   useKeys(state);
   useEffect(() => walkOn(state), [state]);
   useEffect(() => {
@@ -175,6 +177,16 @@ function Loaded({ state }: { state: View }) {
               )}
             </Stage>
             <div className={css.view}>
+              {state.sheets.length > 1 && (
+                <Button component={Link} variant="default" size="compact-sm" href={`/jobs/${state.id}/plan`}>
+                  Flat plan
+                </Button>
+              )}
+              {state.sheets.some((sheet) => sheet.role === "month") && (
+                <Button variant="default" size="compact-sm" onClick={() => setDates(true)}>
+                  Calendar…
+                </Button>
+              )}
               <Button
                 component={Link}
                 variant="default"
@@ -218,6 +230,7 @@ function Loaded({ state }: { state: View }) {
         </div>
         {walk ? <WalkStrip state={state} /> : <Pile state={state} />}
         <PhotoRoom state={state} />
+        {dates && <CalendarDialog state={state} onClose={() => setDates(false)} />}
         {hand && <InHand state={state} />}
       </main>
     </UnitContext>

@@ -49,6 +49,11 @@ export function FillMenu({ state }: { state: View }) {
           <Menu.Item onClick={() => fill("order", false)}>
             {filled ? "Anew, but for what was done by hand: in order of capture" : "All: in order of capture"}
           </Menu.Item>
+          {state.sheets.some((sheet) => sheet.fields?.month) && (
+            <Menu.Item onClick={() => fill("month", false)}>
+              {filled ? "Anew, but for what was done by hand: by the month taken" : "All: by the month taken"}
+            </Menu.Item>
+          )}
           {filled > 0 && (
             <Menu.Item onClick={() => fill("best", false, true)}>
               {`All ${openings} anew, also what was done by hand`}

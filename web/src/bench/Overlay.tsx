@@ -6,6 +6,8 @@ import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { apply, type Point, path } from "../geometry/placing";
 import { laid } from "../geometry/surfaces";
+import { OnSheet } from "../lettering/OnSheet";
+import { useWords } from "../lettering/useWords";
 import { Handles, Lines, Readout } from "../stage/Handles";
 import { CutLines, type Seen } from "../stage/Stage";
 import css from "../stage/stage.module.css";
@@ -23,9 +25,10 @@ export function Overlay({ state, texts, seen }: { state: View; texts: Text[]; se
   const { screenFromPage, scale, size } = seen;
   const { rows, sheet, layout } = state;
   const svg = useRef<SVGSVGElement>(null);
-  const { set, draft, also, part, keeps, heat, walk, floorOf, guides, selected, hand } = useBench();
+  const { set, writing, draft, also, part, keeps, heat, walk, floorOf, guides, selected, hand } = useBench();
   const { edit } = useChange(state);
   const bring = useImport(state.id);
+  const { wordsOf, keep } = useWords(state);
   const pulls = usePulls(state, svg, screenFromPage, scale);
   const bleed = layout.bleed_mm;
 
@@ -81,6 +84,7 @@ export function Overlay({ state, texts, seen }: { state: View; texts: Text[]; se
     if (free && meant instanceof SVGElement && meant !== active) meant.focus({ preventScroll: true });
   }, [selected]);
 
+  const typed = texts.find((text) => text.id === writing);
   const chosen = rows.find((row) => row.opening === selected);
   const chosenHeld = chosen && held(state, chosen.opening, draft);
   return (
@@ -109,10 +113,15 @@ export function Overlay({ state, texts, seen }: { state: View; texts: Text[]; se
               event.preventDefault();
               event.stopPropagation();
               set({ selected: text.id });
-              requestAnimationFrame(() => document.getElementById(`words-${text.id}`)?.focus());
+              if (!text.content_locked) set({ writing: text.id });
+            }}
+            onDoubleClick={(event) => {
+              event.stopPropagation();
+              if (!text.content_locked) set({ writing: text.id });
             }}
             className={css.text}
             data-selected={selected === text.id || undefined}
+            data-bare={wordsOf(text).text ? undefined : ""}
             onPointerDown={(event) => {
               event.stopPropagation();
               set({ selected: text.id });
@@ -215,6 +224,17 @@ export function Overlay({ state, texts, seen }: { state: View; texts: Text[]; se
             {pulls.carried.what}
           </span>
         </>
+      )}
+      {typed && (
+        <OnSheet
+          key={typed.id}
+          state={state}
+          seen={seen}
+          box={typed}
+          words={wordsOf(typed)}
+          onKeep={(said, gesture) => keep(typed, said, gesture)}
+          onEnd={() => set({ writing: undefined })}
+        />
       )}
     </>
   );

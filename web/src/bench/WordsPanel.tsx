@@ -1,10 +1,15 @@
-import { Button, Textarea } from "@mantine/core";
-import { useRef } from "react";
+import { Button } from "@mantine/core";
+import { useRef, useState } from "react";
 import type { Text } from "../api/client";
 import { useCard } from "../api/queries";
 import { type Said, useChange } from "../editing/jobs";
-import { useKept } from "../editing/kept";
 import type { View } from "../editing/view";
+import { FieldsDialog } from "../lettering/FieldsDialog";
+import { familyOf } from "../lettering/families";
+import { fieldsIn } from "../lettering/fields";
+import { asStyled } from "../lettering/LetteringPart";
+import { useWords } from "../lettering/useWords";
+import { WordsField } from "../lettering/WordsField";
 import { FoundHere } from "./Findings";
 import css from "./side.module.css";
 
@@ -14,56 +19,50 @@ const BARE = { name: "", address: "", web: "", phone: "", mail: "", main: "#2f5d
 /** The words of a text layer. What is typed is stored a moment later; one visit is one step of undo. */
 export function WordsPanel({ state, text }: { state: View; text: Text }) {
   const { edit } = useChange(state);
-  const stored = state.filling.texts?.[text.id] ?? text.text;
+  const { wordsOf, keep } = useWords(state);
+  const words = wordsOf(text);
   const gesture = useRef(`words-${crypto.randomUUID()}`);
-  const write = (words: string | null, gesture?: string) =>
-    edit({ op: "write", layer: text.id, text: words }, { gesture });
-  const { shown, change, drop } = useKept(stored, (words) => write(words, gesture.current), 300);
+  const [saying, setSaying] = useState(false);
   const findings = state.findings.filter((finding) => finding.layer === text.id);
   const card = useCard();
-  const named = stored.includes("{studio.");
+  const fields = fieldsIn(words.text);
   const differs = card.data && JSON.stringify(card.data) !== JSON.stringify(state.job.studio ?? BARE);
-  const own = state.filling.texts?.[text.id] !== undefined;
+  const box = asStyled(state, text);
   return (
     <section className={css.panel} aria-label={`Words of ${text.name || "this box"}`}>
       <h3>
         {text.name || "Words"}{" "}
         <small className="num">
-          {text.font}, {text.size_pt} pt
+          {familyOf(box.font ?? "Lato")}, {box.fit_pt ? `to ${box.fit_pt[1]}` : box.size_pt} pt
         </small>
       </h3>
-      <Textarea
+      <WordsField
+        state={state}
         id={`words-${text.id}`}
-        aria-label="Words"
-        autosize
-        minRows={2}
-        maxRows={6}
-        maxLength={5000}
-        value={shown}
-        onChange={(event) => change(event.currentTarget.value)}
+        box={box}
+        words={words}
+        placeholder={text.sample !== false ? `for example: ${text.text}` : undefined}
+        onKeep={(said) => keep(text, said, gesture.current)}
         onFocus={() => {
           gesture.current = `words-${crypto.randomUUID()}`;
         }}
       />
       <div className={css.tools}>
-        {text.sample && !own && (
-          <Button variant="default" onClick={() => write(text.text)}>
-            Keep these words
+        {text.sample !== false && !words.own && (
+          <Button variant="default" onClick={() => keep(text, { text: text.text, runs: text.runs ?? [] })}>
+            {state.job.without_samples ? "Take the template's words" : "Keep these words"}
           </Button>
         )}
-        {own && (
-          <Button
-            variant="subtle"
-            onClick={() => {
-              drop();
-              write(null);
-            }}
-          >
-            Back to the template's words
+        {words.own && (
+          <Button variant="subtle" onClick={() => keep(text, null)}>
+            {state.job.without_samples && text.sample !== false ? "Empty it" : "Back to the template's words"}
           </Button>
         )}
+        <Button variant="default" onClick={() => setSaying(true)}>
+          What fields say…
+        </Button>
       </div>
-      {named && differs && (
+      {fields.some((name) => name.startsWith("studio.")) && differs && (
         <Button
           size="compact-xs"
           variant="default"
@@ -73,6 +72,7 @@ export function WordsPanel({ state, text }: { state: View; text: Text }) {
         </Button>
       )}
       <FoundHere findings={findings} />
+      {saying && <FieldsDialog state={state} onClose={() => setSaying(false)} />}
     </section>
   );
 }

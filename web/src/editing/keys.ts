@@ -99,7 +99,18 @@ export function meant(event: Pressed, scopes: readonly Scope[]): Key | undefined
   return undefined;
 }
 
-const TYPED = new Set(["text", "number", "search", "email", "password", "tel", "url", "color", "date"]);
+const TYPED = new Set([
+  "text",
+  "number",
+  "search",
+  "email",
+  "password",
+  "tel",
+  "url",
+  "color",
+  "date",
+  "month",
+]);
 
 /** Whether keys are being typed into something, or steer a menu or a dialogue: they are none of the bench's then. */
 export function isTyping(target: EventTarget | null): boolean {

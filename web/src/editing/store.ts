@@ -50,6 +50,8 @@ interface BenchState {
   sheet: string;
   edition: string;
   selected?: string;
+  /** The box whose words are typed on the sheet. */
+  writing?: string;
   /** More openings selected beside it. */
   also: string[];
   hand?: Hand;
@@ -82,6 +84,7 @@ export const fresh = {
   sheet: "",
   edition: "",
   selected: undefined,
+  writing: undefined,
   also: [],
   hand: undefined,
   draft: undefined,

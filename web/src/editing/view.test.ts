@@ -110,7 +110,7 @@ describe("a view", () => {
       { kind: "piles", name: "pp" },
       { kind: "editions", name: "ee" },
     ]);
-    keep("sheets", "ss", { sheets: [{ id: "s1", name: "One", role: "page", layout: "ll" }] });
+    keep("sheets", "ss", { sheets: [{ id: "s1", name: "One", role: "page", layout: "ll", fields: {} }] });
     keep("labs", "lab", {} as never);
     keep("piles", "pp", {
       photos: [
@@ -118,7 +118,13 @@ describe("a view", () => {
         { id: "p2", name: "b.jpg", sample: false, already_worked: false, stars: 0, aside: false },
       ],
     });
-    keep("editions", "ee", { id: "first", name: "First", photo_tones: {}, fillings: { s1: "ff" } });
+    keep("editions", "ee", {
+      id: "first",
+      name: "First",
+      photo_tones: {},
+      fields: {},
+      fillings: { s1: "ff" },
+    });
     expect(assembled(head, "")).toEqual([
       { kind: "layouts", name: "ll" },
       { kind: "places", name: "ll" },
@@ -134,6 +140,7 @@ describe("a view", () => {
     keep("fillings", "ff", {
       placements: {},
       texts: {},
+      runs: {},
       pins: [],
       spans: {},
       tones: {},

@@ -40,6 +40,7 @@ export type Missing = { kind: keyof Kinds; name: string }[];
 const EMPTY: Filling = {
   placements: {},
   texts: {},
+  runs: {},
   pins: [],
   spans: {},
   tones: {},
@@ -139,7 +140,9 @@ export function foreseen(view: View, edit: Edit): View {
     case "write": {
       const rest = without(view.filling.texts, edit.layer);
       const texts = edit.text === null ? rest : { ...rest, [edit.layer]: edit.text };
-      return { ...view, filling: { ...view.filling, texts } };
+      const plain = without(view.filling.runs, edit.layer);
+      const runs = edit.text !== null && edit.runs?.length ? { ...plain, [edit.layer]: edit.runs } : plain;
+      return { ...view, filling: { ...view.filling, texts, runs } };
     }
     case "pin": {
       const [meant, pinned] = [new Set(edit.openings), edit.pinned ?? true];

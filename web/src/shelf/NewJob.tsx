@@ -4,7 +4,9 @@ import { useState } from "react";
 import { useLocation } from "wouter";
 import { answer, api, type TemplateCard } from "../api/client";
 import { useLabs, useTemplates } from "../api/queries";
+import { Places } from "../lettering/Places";
 import { complain } from "../ui/complain";
+import { NumberField } from "../ui/NumberField";
 
 /** Asks what a job needs to start: a name, a customer, a lab sheet. */
 export function NewJob({ template, onClose }: { template: TemplateCard; onClose: () => void }) {
@@ -20,6 +22,10 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
   const templates = useTemplates();
   const variants = (templates.data ?? []).filter((one) => one.group === template.group && !one.away);
   const [byPhoto, setByPhoto] = useState(true);
+  const calendar = template.months > 0;
+  const [months, setMonths] = useState(12);
+  const [first, setFirst] = useState(`${new Date().getFullYear() + 1}-01`);
+  const [place, setPlace] = useState({ country: "", region: "", locale: "en_GB" });
   const chosen = lab ?? labs.data?.[0]?.id ?? "";
   const note = labs.data?.find((sheet) => sheet.id === chosen)?.note;
   const start = async () => {
@@ -33,6 +39,9 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
         lab: chosen,
         samples,
         by_photo: byPhoto && variants.length > 1,
+        months: calendar ? months : 0,
+        first_month: calendar ? first : "",
+        ...place,
       };
       const { id } = await answer<{ id: string }>(api.POST("/api/jobs", { body }));
       queries.invalidateQueries({ queryKey: ["jobs"] });
@@ -95,6 +104,25 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
               checked={byPhoto}
               onChange={(event) => setByPhoto(event.currentTarget.checked)}
             />
+          )}
+          {calendar && (
+            <>
+              <Group grow align="end">
+                <TextInput
+                  type="month"
+                  label="From the month"
+                  value={first}
+                  onChange={(event) => setFirst(event.currentTarget.value)}
+                />
+                <NumberField label="Months" min={1} max={18} value={months} onKeep={setMonths} />
+              </Group>
+              <Places
+                {...place}
+                onCountry={(country) => setPlace({ ...place, country, region: "" })}
+                onRegion={(region) => setPlace({ ...place, region })}
+                onLocale={(locale) => setPlace({ ...place, locale })}
+              />
+            </>
           )}
           <Checkbox
             label="Put the sample photos in the pile, to try the template out"

@@ -52,7 +52,12 @@ export function Drawing({ state, seen, hands, svg }: Props) {
       onPointerMove={hands.move}
       onPointerUp={hands.up}
       onPointerCancel={() => hands.cancel()}
-      onDoubleClick={() => hands.cancel(true)}
+      onDoubleClick={() => {
+        hands.cancel(true);
+        // The pointer was taken by the sheet with the first click: the layer itself may hear nothing.
+        const only = selected.length === 1 ? found(layout.layers, selected[0] ?? "") : undefined;
+        if (tool === "select" && only?.kind === "text" && !only.content_locked) set({ writing: only.id });
+      }}
       onDragOver={(event) => event.dataTransfer.types.includes(PIECE) && event.preventDefault()}
       onDrop={async (event) => {
         const data = event.dataTransfer.getData(PIECE);

@@ -6,9 +6,9 @@ import side from "../bench/side.module.css";
 import { type Said, useChange } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
+import { ColourField } from "../ui/colour/ColourField";
 import { complain } from "../ui/complain";
 import { Dial } from "../ui/Dial";
-import { ColourField } from "./ColourField";
 import type { Layer } from "./layers";
 import css from "./workshop.module.css";
 

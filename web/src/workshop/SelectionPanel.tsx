@@ -1,16 +1,19 @@
-import { Button, Checkbox, Textarea, TextInput } from "@mantine/core";
-import type { Opening, Text } from "../api/client";
+import { Button, Checkbox, TextInput } from "@mantine/core";
+import type { DateGrid, Opening, Text } from "../api/client";
 import { FramePart } from "../bench/opening/FramePart";
 import side from "../bench/side.module.css";
 import { type Said, useChange } from "../editing/jobs";
 import { useKept } from "../editing/kept";
 import type { View } from "../editing/view";
 import { boundsOf } from "../geometry/placing";
+import { DatesPart } from "../lettering/DatesPart";
+import { LetteringPart } from "../lettering/LetteringPart";
+import { useWords } from "../lettering/useWords";
+import { WordsField } from "../lettering/WordsField";
 import { Choice } from "../ui/Choice";
 import { Dial } from "../ui/Dial";
 import { NumberField } from "../ui/NumberField";
 import { Arrange } from "./Arrange";
-import { ColourField } from "./ColourField";
 import { cornersOf, found, isShaped, type Layer, named, turnOf } from "./layers";
 import { PaintPart } from "./PaintPart";
 import { heldOf, pointOf, sizing } from "./pulling";
@@ -35,10 +38,9 @@ const RATIOS: [string, number | undefined][] = [
   ["2 : 1", 2],
   ["3 : 1", 3],
 ];
-const FONTS = ["EB Garamond", "EB Garamond Italic", "Vollkorn", "Lato", "Lato Bold", "Manrope", "Bebas Neue", "Kaushan Script"]; // biome-ignore format: a list
 
 /** What has its opacity set here; an opening has it beside its frame. */
-const FAINT = new Set(["background", "fill", "ornament", "overlay", "page", "text"]);
+const FAINT = new Set(["background", "fill", "ornament", "overlay", "page", "text", "dates"]);
 
 type Make = ReturnType<typeof useHands>["make"];
 
@@ -71,6 +73,12 @@ export function SelectionPanel({ state, make }: { state: View; make: Make }) {
           onChange={(event) => lock(event.currentTarget.checked)}
         />
       )}
+      {chosen.length === 1 && only.kind === "text" && (
+        <WordsPart key={`WordsPart ${only.id}`} state={state} text={only as Text} />
+      )}
+      {chosen.length === 1 && only.kind === "dates" && (
+        <DatesPart key={`DatesPart ${only.id}`} state={state} grid={only as DateGrid} />
+      )}
       {only.kind !== "background" && only.kind !== "echo" && <Place state={state} chosen={chosen} />}
       {only.kind !== "background" && only.kind !== "echo" && (
         <Arrange state={state} chosen={chosen} make={make} />
@@ -78,6 +86,7 @@ export function SelectionPanel({ state, make }: { state: View; make: Make }) {
       {chosen.every((layer) => layer.kind === "fill" || layer.kind === "opening") && (
         <Become state={state} chosen={chosen} />
       )}
+      <Along state={state} chosen={chosen} />
       {only.kind === "overlay" && chosen.length === 1 && (
         <Checkbox
           size="xs"
@@ -89,9 +98,6 @@ export function SelectionPanel({ state, make }: { state: View; make: Make }) {
       )}
       {chosen.length === 1 && only.kind === "opening" && (
         <FramePart key={`FramePart ${only.id}`} state={state} layer={only as Opening} />
-      )}
-      {chosen.length === 1 && only.kind === "text" && (
-        <WordsPart key={`WordsPart ${only.id}`} state={state} text={only as Text} />
       )}
       {chosen.length === 1 &&
         (only.kind === "fill" || only.kind === "background" || only.kind === "ornament") && (
@@ -114,6 +120,25 @@ export function SelectionPanel({ state, make }: { state: View; make: Make }) {
 
 const fieldsOf = (ids: string[], fields: Record<string, unknown>): Said =>
   ({ op: "set_fields", layers: ids, fields, expect: {} }) as Said;
+
+/** Words and a shape selected together: the words run along its edge. */
+function Along({ state, chosen }: { state: View; chosen: Layer[] }) {
+  const { edit } = useChange(state);
+  const text = chosen.find((layer) => layer.kind === "text");
+  const shape = chosen.find((layer) => layer.kind === "fill" || layer.kind === "opening");
+  if (chosen.length !== 2 || !text || !shape) return null;
+  return (
+    <div className={css.row}>
+      <Button
+        size="compact-xs"
+        variant="default"
+        onClick={() => edit({ op: "run_along", text: text.id, of: shape.id } as Said)}
+      >
+        Let the words run along its edge
+      </Button>
+    </div>
+  );
+}
 
 /** Openings of shapes, shapes of openings. */
 function Become({ state, chosen }: { state: View; chosen: Layer[] }) {
@@ -266,76 +291,24 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
 
 function WordsPart({ state, text }: { state: View; text: Text }) {
   const { edit } = useChange(state);
-  const set = (fields: Record<string, unknown>, gesture?: string) =>
-    edit(fieldsOf([text.id], fields), { gesture });
-  const { shown, change } = useKept(text.text, (words, gesture) => set({ text: words }, gesture), 300);
+  const { wordsOf, keep } = useWords(state);
   return (
     <div className={side.group}>
-      <Textarea
-        size="xs"
-        aria-label="Words"
-        autosize
-        minRows={1}
-        maxRows={5}
-        maxLength={5000}
-        value={shown}
-        onChange={(event) => change(event.currentTarget.value)}
-      />
-      <div className={css.pair}>
-        <Choice label="Font" value={text.font ?? "Lato"} data={FONTS} onChange={(font) => set({ font })} />
-      </div>
-      <ColourField
+      <WordsField
         state={state}
-        bare
-        label="Colour of the words"
-        value={text.colour ?? "#222222"}
-        onChange={(colour) => set({ colour })}
+        id={`words-${text.id}`}
+        box={text}
+        words={wordsOf(text)}
+        onKeep={(said, gesture) => keep(text, said, gesture)}
       />
-      <Dial
-        label="Size"
-        min={4}
-        max={120}
-        step={0.5}
-        unit="pt"
-        of="Text.size_pt"
-        value={text.size_pt ?? 12}
-        onKeep={(size_pt, g) => set({ size_pt }, g)}
-      />
-      <Dial
-        label="Leading"
-        min={0.8}
-        max={2.5}
-        step={0.05}
-        of="Text.leading"
-        value={text.leading ?? 1.25}
-        onKeep={(leading, g) => set({ leading }, g)}
-      />
-      <div className={css.pair}>
-        <Choice
-          label="Across"
-          value={text.align ?? "centre"}
-          data={["left", "centre", "right"]}
-          onChange={(align) => set({ align })}
-        />
-        <Choice
-          label="Down"
-          value={text.stand ?? "middle"}
-          data={["top", "middle", "bottom"]}
-          onChange={(stand) => set({ stand })}
-        />
-      </div>
+      <LetteringPart state={state} text={text} />
       <Checkbox
         size="xs"
         mt={6}
-        label="Sample words: must be replaced before printing"
+        label="Sample words: shown here, left out of orders"
         checked={text.sample !== false}
-        onChange={(event) => set({ sample: event.currentTarget.checked })}
+        onChange={(event) => edit(fieldsOf([text.id], { sample: event.currentTarget.checked }))}
       />
-      <p className={side.hint}>
-        {
-          "{studio.name}, {studio.address}, {studio.web}, {studio.phone} and {studio.mail} come from the studio card."
-        }
-      </p>
     </div>
   );
 }

@@ -8,11 +8,11 @@ import { type Said, useChange } from "../editing/jobs";
 import { useKept } from "../editing/kept";
 import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
+import { Swatches } from "../ui/colour/ColourField";
 import { complain } from "../ui/complain";
 import { Dial } from "../ui/Dial";
 import { NumberField } from "../ui/NumberField";
 import { AnotherSize } from "./AnotherSize";
-import { Swatches } from "./ColourField";
 import { freshId, round } from "./layers";
 import { useTable } from "./table";
 import css from "./workshop.module.css";
@@ -54,6 +54,7 @@ export function SheetPanel({ state }: { state: View }) {
   return (
     <section className={`${side.panel} ${css.panel}`} aria-label="Sheet">
       <Named key={sheet.id} state={state} />
+      <Part key={`part ${sheet.id}`} state={state} />
       <div className={css.figures}>
         <NumberField
           label="Width"
@@ -313,6 +314,39 @@ function Lay({ state }: { state: View }) {
             ...others.map((one) => ({ value: one.id, label: one.name })),
           ]}
           onChange={sheet}
+        />
+      )}
+    </div>
+  );
+}
+
+const ROLES = ["page", "spread", "cover", "front", "back", "inside", "month"];
+
+/** What part a sheet plays; and of a month which one. */
+function Part({ state }: { state: View }) {
+  const { edit } = useChange(state);
+  const { sheet } = state;
+  const month = sheet.fields?.month ?? "";
+  return (
+    <div className={css.pair}>
+      <Choice
+        label="Part"
+        value={sheet.role}
+        data={ROLES}
+        onChange={(role) => edit({ op: "rename_sheet", which: sheet.id, name: sheet.name, role } as Said)}
+      />
+      {sheet.role === "month" && (
+        <TextInput
+          key={month}
+          size="xs"
+          type="month"
+          aria-label="Its month"
+          defaultValue={month}
+          onBlur={(event) => {
+            const { value } = event.currentTarget;
+            if (/^\d{4}-\d\d$/.test(value) && value !== month)
+              edit({ op: "say", of: "sheet", which: sheet.id, fields: { month: value } } as Said);
+          }}
         />
       )}
     </div>

@@ -3,6 +3,7 @@ import IconKeyboard from "@tabler/icons-react/icons/IconKeyboard";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { Link, useSearch } from "wouter";
 import { sheetPicture } from "../api/client";
+import { usePending } from "../api/pending";
 import bench from "../bench/bench.module.css";
 import { JobName } from "../bench/JobName";
 import { Kept } from "../bench/Kept";
@@ -11,6 +12,8 @@ import { type Said, useChange, useJobStore } from "../editing/jobs";
 import { heldView } from "../editing/store";
 import type { View } from "../editing/view";
 import { apply, inverse, type Matrix } from "../geometry/placing";
+import { OnSheet } from "../lettering/OnSheet";
+import { useWords } from "../lettering/useWords";
 import { Stage } from "../stage/Stage";
 import { ViewButtons } from "../stage/ViewButtons";
 import { pageSize, sheetSize } from "../ui/format";
@@ -45,12 +48,13 @@ export function Workshop({ job }: { job: string }) {
 }
 
 function Loaded({ state }: { state: View }) {
-  const { view, unit: chosen, tool, selected, guides, snap, ornaments, set } = useTable();
+  const { view, unit: chosen, tool, selected, writing, guides, snap, ornaments, set } = useTable();
   const { edit } = useChange(state);
   const [keeping, setKeeping] = useState(false);
   const svg = useRef<SVGSVGElement>(null);
   const [map, setMap] = useState<Matrix>([1, 0, 0, 0, 1, 0, 0, 0, 1]);
   const hands = useHands(state, svg, map);
+  const { wordsOf, keep } = useWords(state);
   useTableKeys(state, hands);
   const { layout, sheet } = state;
   const order = !state.job.making;
@@ -61,15 +65,16 @@ function Loaded({ state }: { state: View }) {
       document.title = "Sutaru";
     };
   }, [state.job.name]);
-  // What is gone is not selected any more.
+  // What is gone is not selected any more; what is on its way may be there later, however long the server takes.
+  const stored = !usePending();
   useEffect(() => {
     const there = selected.filter((id) => found(layout.layers, id));
-    if (there.length < selected.length && !hands.pull) {
+    if (there.length < selected.length && !hands.pull && stored) {
       const timer = setTimeout(() => set({ selected: there }), 600);
       return () => clearTimeout(timer);
     }
     return undefined;
-  }, [layout, selected, hands.pull, set]);
+  }, [layout, selected, hands.pull, stored, set]);
   const [guide, setGuide] = useState<{ axis: "x" | "y"; at: number }>();
   const guideAt = (event: PointerEvent, axis: "x" | "y") => {
     const box = svg.current?.getBoundingClientRect();
@@ -86,6 +91,7 @@ function Loaded({ state }: { state: View }) {
     setGuide(undefined);
   };
   const box = boxAbout(layout.layers, state.frames, selected);
+  const typed = writing ? found(layout.layers, writing) : undefined;
   return (
     <UnitContext value={unit}>
       <main className={bench.bench}>
@@ -204,6 +210,17 @@ function Loaded({ state }: { state: View }) {
                 <>
                   <Seeing map={seen.screenFromPage} onMap={setMap} />
                   <Drawing state={state} seen={seen} hands={hands} svg={svg} />
+                  {typed?.kind === "text" && (
+                    <OnSheet
+                      key={typed.id}
+                      state={state}
+                      seen={seen}
+                      box={typed}
+                      words={wordsOf(typed)}
+                      onKeep={(said, gesture) => keep(typed, said, gesture)}
+                      onEnd={() => set({ writing: undefined })}
+                    />
+                  )}
                   {guide && (
                     <div
                       className={css.pulledGuide}
@@ -260,6 +277,7 @@ function Sign({ tool }: { tool: string }) {
     freehand: "M5 9c3-7 9 2 13-1s2 9-4 10-13-2-9-9z",
     fill: "M4 6h16v12h-16z",
     words: "M6 7v-2h12v2M12 5v14M9 19h6",
+    dates: "M4 6h16v14h-16zM4 10h16M9 10v10M15 10v10M4 15h16M8 3v4M16 3v4",
     note: "M5 5h14v10l-4 4h-10zM15 19v-4h4",
     area: "M4 5h16v14h-16zM8 9h6v6h-6zM14 12l6 6",
     ornaments: "M12 3l7 8-7 6-7-6zM12 3v14M5 11h14M12 17c-2 2 2 2 0 4",

@@ -151,8 +151,15 @@ export function madeBy(tool: Tool, box: Box, ink: string): Layer {
       size_pt: Math.max(6, Math.min(72, Math.round(h * 1.6))),
       colour: ink,
     }),
+    dates: () => ({
+      ...id("dates"),
+      kind: "dates",
+      ...place,
+      size_pt: Math.max(5, Math.min(40, Math.round((h / 8) * 1.1))),
+      dates_pt: Math.max(4, Math.min(10, Math.round(h / 16))),
+    }),
     note: () => ({ ...id("note"), kind: "note", text: "A note to whoever fills this", ...place, size_pt: 9 }),
-  }[tool as "rectangle" | "rounded" | "ellipse" | "fill" | "words" | "note"]();
+  }[tool as "rectangle" | "rounded" | "ellipse" | "fill" | "words" | "dates" | "note"]();
   return made as unknown as Layer;
 }
 

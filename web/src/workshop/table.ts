@@ -11,6 +11,7 @@ export type Tool =
   | "freehand"
   | "fill"
   | "words"
+  | "dates"
   | "note"
   | "area";
 
@@ -18,6 +19,8 @@ interface Table {
   /** The sheet in view, by its id; "" is the first. */
   sheet: string;
   selected: string[];
+  /** The box whose words are typed on the sheet. */
+  writing?: string;
   tool: Tool;
   /** Width / height that what is drawn or sized keeps. */
   ratio?: number;
@@ -35,6 +38,7 @@ interface Table {
 export const bare = {
   sheet: "",
   selected: [],
+  writing: undefined,
   tool: "select" as Tool,
   ratio: undefined,
   pointed: undefined,

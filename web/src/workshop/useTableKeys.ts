@@ -16,6 +16,7 @@ export const TOOLS: readonly { tool: Tool; key: string; label: string; hint: str
   { tool: "polygon", key: "p", label: "Polygon", hint: "Click corners of an opening; the first one, Enter or a double click closes it" },
   { tool: "freehand", key: "d", label: "Free", hint: "Draw an opening freely" },
   { tool: "fill", key: "c", label: "Colour", hint: "Pull a shape of one colour" },
+  { tool: "dates", key: "m", label: "Dates", hint: "Pull a box for the days of a month" },
   { tool: "words", key: "t", label: "Words", hint: "Pull a box for words" },
   { tool: "note", key: "n", label: "Note", hint: "Pull a note to whoever fills the sheet; it never prints" },
   { tool: "area", key: "k", label: "Area", hint: "Point at a hole, or an area of one colour, in a picture: it becomes an opening" },
@@ -24,6 +25,7 @@ export const TOOLS: readonly { tool: Tool; key: string; label: string; hint: str
 export const TABLE_KEYS: readonly [string, string][] = [
   ...TOOLS.map(({ key, hint }): [string, string] => [key.toUpperCase(), hint]),
   ["B", "ornaments"],
+  ["Enter, double click", "on words: type them on the sheet"],
   ["Enter", "with a tool in hand: lay what it makes in the middle of the sheet"],
   ["Arrows", "move by 1 mm (with Shift by 0.1 mm)"],
   ["Delete", "take away what is selected"],
@@ -94,8 +96,11 @@ export function useTableKeys(view: View, hands: ReturnType<typeof useHands>) {
         else if (useTable.getState().tool !== "select") set({ tool: "select" });
         else set({ selected: [] });
       } else if (key === "Enter" && hands.pull?.kind === "cut") hands.cancel(true);
-      else if (key === "Enter" && onTheSheet(event.target)) hands.lay();
-      else if ((key === "[" || key === "]") && selected.length === 1)
+      else if (key === "Enter" && onTheSheet(event.target)) {
+        const [only] = useTable.getState().tool === "select" && selected.length === 1 ? selected : [];
+        if (only && found(layers, only)?.kind === "text") set({ writing: only });
+        else hands.lay();
+      } else if ((key === "[" || key === "]") && selected.length === 1)
         restack(view, edit, selected[0] ?? "", key === "]");
       else if (key === "PageUp" || key === "PageDown") {
         const next = view.sheets[view.at + (key === "PageDown" ? 1 : -1)];

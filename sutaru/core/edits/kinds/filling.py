@@ -7,6 +7,7 @@ from pydantic import Field
 from ...document import MAX_ZOOM, Fraction, Recipe
 from ...document.base import Degrees, Frozen, Identity, Point
 from ...document.filling import Words
+from ...document.lettering import Runs
 from .shared import EditionId, Expected, Ids
 
 
@@ -86,11 +87,12 @@ class Nudge(_OnFilling):
 
 
 class Write(_OnFilling):
-    """Changes the words of a text layer; ``None`` brings back the template's."""
+    """Changes the words of a text layer, and where they look otherwise than their box; ``None`` brings back the template's."""
 
     op: Literal["write"] = "write"
     layer: Identity
     text: Words | None
+    runs: Runs | None = None
 
 
 class MendOpening(_OnFilling):

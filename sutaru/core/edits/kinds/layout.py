@@ -134,6 +134,14 @@ class Become(_OnLayout):
     kind: Literal["opening", "fill"] = "opening"
 
 
+class RunAlong(_OnLayout):
+    """Lets words run along the edge of an opening or a shape, from its upper left corner or where its path begins."""
+
+    op: Literal["run_along"] = "run_along"
+    text: Identity
+    of: Identity
+
+
 class Gather(_OnLayout):
     """Puts layers into a group, where the uppermost of them lies."""
 

@@ -4,9 +4,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ...document import LabSheet, Photo, Placement, Recipe, Sheet, StudioCard
-from ...document.base import Frozen, Hex, Identity, SwatchName
+from ...document import Dated, LabSheet, Photo, Placement, Recipe, Sheet, StudioCard
+from ...document.base import AssetName, FieldName, FieldValue, Frozen, Hex, Identity, SwatchName
 from ...document.layout import Role
+from ...document.lettering import FontName, StyleName, TextStyle
 from ...document.photo import Marked
 from ...document.template import Product, Tags
 from .shared import EditionId, Ids, PhotoIds
@@ -33,12 +34,13 @@ class Fill(Frozen):
     """Fills openings from the pile: those given of one sheet, or all of a sheet, or all there are; or of these only the
     empty ones. Pinned ones and spans stay, and what was fitted by hand unless that is asked for (``also_by_hand``).
 
-    ``best``: the best assignment. ``order``: photos stay in order of capture.
+    ``best``: the best assignment. ``order``: photos stay in order of capture. ``month``: on the sheet of a month
+    come photos that were taken in it.
     """
 
     op: Literal["fill"] = "fill"
     edition: EditionId = ""
-    how: Literal["best", "order"] = "best"
+    how: Literal["best", "order", "month"] = "best"
     only_empty: bool = False
     also_by_hand: bool = False
     sheet: Identity | None = None
@@ -188,6 +190,31 @@ class RenameSheet(Frozen):
     role: Role | None = None
 
 
+class MoveSheets(Frozen):
+    """Moves sheets, with all that lies on them, before another one or, with "", to the end; they keep their order."""
+
+    op: Literal["move_sheets"] = "move_sheets"
+    sheets: Annotated[tuple[Identity, ...], Field(min_length=1, max_length=1000)]
+    before: Annotated[str, Field(max_length=64)] = ""
+
+
+class SwapSheets(Frozen):
+    """Exchanges the places of two sheets, with all that lies on them."""
+
+    op: Literal["swap_sheets"] = "swap_sheets"
+    first: Identity
+    second: Identity
+
+
+class CopySheet(Frozen):
+    """Adds a sheet like another one, after it: with what lies on it in every edition, or empty."""
+
+    op: Literal["copy_sheet"] = "copy_sheet"
+    which: Identity
+    fresh: Identity
+    with_photos: bool = False
+
+
 class SetSwatch(Frozen):
     """Gives a swatch a colour on every sheet, and with it all that is painted with it; or adds it. ``None`` takes it away:
     what was painted with it keeps the colour it had."""
@@ -195,6 +222,47 @@ class SetSwatch(Frozen):
     op: Literal["set_swatch"] = "set_swatch"
     name: SwatchName
     colour: Hex | None
+
+
+class SetStyle(Frozen):
+    """Gives a named style a look on every sheet, and with it all words that have it; or adds it. ``None`` takes it away: what
+    had it keeps its look."""
+
+    op: Literal["set_style"] = "set_style"
+    name: StyleName
+    style: TextStyle | None
+
+
+class BringFont(Frozen):
+    """Brings a font along under its family's name, its file among the assets; ``None`` takes it away."""
+
+    op: Literal["bring_font"] = "bring_font"
+    name: FontName
+    asset: AssetName | None
+
+
+class Say(Frozen):
+    """Says what words name in braces: of the whole job, of one edition, or of one sheet; ``None`` says nothing of it any more.
+    ``locale``: how dates are written, everywhere."""
+
+    op: Literal["say"] = "say"
+    fields: Annotated[dict[FieldName, FieldValue | None], Field(max_length=60)] = {}
+    of: Literal["job", "edition", "sheet"] = "job"
+    edition: EditionId = ""
+    which: Annotated[str, Field(max_length=64)] = ""
+    locale: Annotated[str, Field(max_length=20)] | None = None
+
+
+class SetCalendar(Frozen):
+    """Says what the calendars of a job show: the month that its sheets of months begin with, dates of the customer's own,
+    where what falls on 29 February stands in other years, whose holidays count. What is not said stays."""
+
+    op: Literal["set_calendar"] = "set_calendar"
+    first_month: Annotated[str, Field(pattern=r"^\d{4}-(0[1-9]|1[0-2])$")] | None = None
+    dates: Annotated[tuple[Dated, ...], Field(max_length=5000)] | None = None
+    leap: Literal["before", "after", "only"] | None = None
+    country: Annotated[str, Field(pattern=r"^([A-Z]{2})?$")] | None = None
+    region: Annotated[str, Field(max_length=10)] | None = None
 
 
 class TakeCard(Frozen):

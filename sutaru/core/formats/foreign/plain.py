@@ -15,7 +15,7 @@ import tinycss2
 from ...errors import FileRefused
 from ...geometry.matrices import Matrix, scaling, translation
 from ...paint.svg import MAX_DEPTH, MAX_ELEMENTS, SVG, XLINK
-from ...words.setting import FONT_FILES, set_line
+from ...words import families, set_line
 from ..svg_file import affine
 
 SHAPES = {SVG + name for name in ("path", "rect", "circle", "ellipse", "line", "polyline", "polygon")}
@@ -280,8 +280,8 @@ class _Plain:
         for chunk in _chunks(text, said):
             pieces, wide = [], 0.0
             for words, style in chunk.pieces:
-                font, size = self._font(style), units(style.get("font-size", "16"))
-                path, advance = set_line(words, font, size)
+                size = units(style.get("font-size", "16"))
+                path, advance = set_line(words, *self._font(style), size)
                 pieces.append((path, wide, style))
                 wide += advance
             x = pen[0] if chunk.x is None else chunk.x
@@ -299,22 +299,18 @@ class _Plain:
                     )
             pen = [start + wide, y]
 
-    def _font(self, style: dict[str, str]) -> str:
+    def _font(self, style: dict[str, str]) -> tuple[str, bool, bool]:
+        """Family, whether bold, whether slanted."""
         weight, slant = style.get("font-weight", "normal"), style.get("font-style", "normal")
         heavy = weight in ("bold", "bolder") or (weight.isdigit() and int(weight) >= 600)
-        families = [one.strip(" '\"") for one in style.get("font-family", "").split(",") if one.strip(" '\"")]
-        known = {name.lower(): name for name in FONT_FILES}
-        for family in families:
-            for wanted in (
-                ([f"{family} bold"] if heavy else []) + ([f"{family} italic"] if slant != "normal" else []) + [family]
-            ):
-                if wanted.lower() in known:
-                    return known[wanted.lower()]
-        generic = next(
-            (_FONTS[one.lower()] for one in families if one.lower() in _FONTS), "Lato Bold" if heavy else "Lato"
-        )
-        self._note(f"Words in {families[0] if families else 'no named font'} were set in {generic}.")
-        return generic
+        families_named = [one.strip(" '\"") for one in style.get("font-family", "").split(",") if one.strip(" '\"")]
+        known = {name.lower(): name for name in families()}
+        for family in families_named:
+            if family.lower() in known:
+                return known[family.lower()], heavy, slant != "normal"
+        generic = next((_FONTS[one.lower()] for one in families_named if one.lower() in _FONTS), "Lato")
+        self._note(f"Words in {families_named[0] if families_named else 'no named font'} were set in {generic}.")
+        return generic, heavy, slant != "normal"
 
 
 class _Chunk:

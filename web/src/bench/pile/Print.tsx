@@ -37,6 +37,8 @@ export function Print({
   const here = numbers.filter((number) => !number.startsWith("p"));
   const others = numbers.length - here.length;
   const where = `${here.length ? `, in opening ${here.join(", ")}` : ""}${others ? `, on ${plural(others, "other sheet")}` : ""}`;
+  // What is seen of it is part of its name.
+  const lies = numbers.length > 3 ? `${numbers.length} ×` : numbers.join(", ");
   return (
     <>
       <button
@@ -45,7 +47,7 @@ export function Print({
         data-hand={inHand || undefined}
         data-used={numbers.length ? "" : undefined}
         aria-pressed={inHand}
-        aria-label={`${photo.name}, ${photo.width} by ${photo.height} px${where}${photo.stars ? `, ${plural(photo.stars, "star")}` : ""}${photo.aside ? ", put aside" : ""}`}
+        aria-label={`${photo.name}, ${photo.width} by ${photo.height} px${where}${lies ? ` ${lies}` : ""}${photo.sample ? " sample" : ""}${photo.already_worked ? ", already worked on" : ""}${photo.stars ? `, ${plural(photo.stars, "star")}` : ""}${photo.aside ? ", put aside" : ""}`}
         title={`${photo.name}\n${photo.width} × ${photo.height} px, ${bytes(photo.size_bytes)}${photo.sample ? "\nsample photo" : ""}\nSpace: large. 0 to 5: stars. A: put aside.`}
         draggable
         onDragStart={(event) => {
@@ -66,22 +68,10 @@ export function Print({
         data-aside={photo.aside || undefined}
       >
         <img src={thumb(photo)} alt="" draggable={false} />
-        {numbers.length > 0 && (
-          <span className={`${css.number} num`}>
-            {numbers.length > 3 ? `${numbers.length} ×` : numbers.join(", ")}
-          </span>
-        )}
-        {photo.already_worked && (
-          <span className={css.worked} title="Already worked on">
-            ✓
-          </span>
-        )}
-        {photo.sample && <span className={css.sample}>sample</span>}
-        {(photo.stars ?? 0) > 0 && (
-          <span className={css.stars} title={plural(photo.stars ?? 0, "star")}>
-            {"★".repeat(photo.stars ?? 0)}
-          </span>
-        )}
+        {numbers.length > 0 && <span className={`${css.number} num`}>{lies}</span>}
+        {photo.already_worked && <span className={css.worked} />}
+        {photo.sample && <span className={css.sample}> sample</span>}
+        {(photo.stars ?? 0) > 0 && <span className={css.stars} data-stars={"★".repeat(photo.stars ?? 0)} />}
         {named && <span className={css.name}>{photo.name}</span>}
         {hand?.kind === "photos" && hand.photos.length > 1 && inHand && (
           <span className={`${css.place} num`} title="Its place in the hand">

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { View } from "../editing/view";
+import type { View } from "../../editing/view";
 import { called, namedColours, seenColour } from "./colours";
 
 const view = (swatches: Record<string, string>, studio?: { main: string; second: string }) =>

@@ -1,5 +1,5 @@
 /** Colours by name: a sheet's swatches and the studio card's two. Pure. */
-import type { View } from "../editing/view";
+import type { View } from "../../editing/view";
 
 /** Named colours of a sheet, as layers name them, with what they are. */
 export function namedColours(state: View): [name: string, hex: string][] {

@@ -1,9 +1,9 @@
 import { Button, ColorInput, Popover, TextInput, Tooltip } from "@mantine/core";
 import { useState } from "react";
-import { type Said, useChange } from "../editing/jobs";
-import type { View } from "../editing/view";
+import { type Said, useChange } from "../../editing/jobs";
+import type { View } from "../../editing/view";
+import css from "./colour.module.css";
 import { called, namedColours, seenColour } from "./colours";
-import css from "./workshop.module.css";
 
 /** A colour: one of its own, or one that has a name and changes wherever it is used. */
 export function ColourField({
@@ -27,6 +27,7 @@ export function ColourField({
         size="xs"
         label={bare ? undefined : label}
         aria-label={bare ? label : undefined}
+        eyeDropperButtonProps={{ "aria-label": `${label}: pick it from the screen` }}
         value={seen}
         onChangeEnd={(colour) => colour.toLowerCase() !== seen && onChange(colour.toLowerCase())}
       />
@@ -108,6 +109,7 @@ export function Swatches({ state }: { state: View }) {
           <ColorInput
             size="xs"
             label={name}
+            eyeDropperButtonProps={{ "aria-label": `${name}: pick it from the screen` }}
             value={hex}
             onChangeEnd={(colour) =>
               colour.toLowerCase() !== hex &&

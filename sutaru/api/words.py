@@ -1,0 +1,109 @@
+"""What words can be set in: the families that ship, each in its own look, and locales that dates are written in."""
+
+from typing import Annotated
+
+from babel import Locale
+from fastapi import APIRouter, Query, Request, Response
+from starlette.concurrency import run_in_threadpool
+
+from ..core.document import CalendarSaid
+from ..core.errors import NotFound
+from ..core.formats import read_asset, read_dates
+from ..core.formats.dates_file import MOST_BYTES
+from ..core.words import FOLDER, families, set_line
+from ..core.words.calendars import countries, country_name, fallen_away
+from ..core.words.faces import nearest
+from ..core.words.fields import known_locale
+from .jobs import receive
+from .models import Country, DatesRead, FontFamily, LocaleName
+from .studio import InStudio
+
+router = APIRouter(prefix="/api/words", tags=["words"])
+FOR_LONG = {"Cache-Control": "max-age=86400"}
+Name = Annotated[str, Query(max_length=80)]
+SIZE, HIGH = 20.0, 30.0  # of a specimen, px
+LOCALES = (
+    "ar", "bg", "ca", "cs", "cy", "da", "de_AT", "de_CH", "de_DE", "el", "en_AU", "en_CA", "en_GB", "en_IE", "en_NZ", "en_US",
+    "en_ZA", "es_ES", "es_MX", "et", "eu", "fa", "fi", "fr_BE", "fr_CA", "fr_CH", "fr_FR", "ga", "gl", "he", "hi", "hr", "hu",
+    "hy", "id", "is", "it_IT", "ja", "ka", "ko", "lt", "lv", "mk", "ms", "mt", "nb", "nl_BE", "nl_NL", "nn", "pl", "pt_BR",
+    "pt_PT", "ro", "ru", "sk", "sl", "sq", "sr", "sv_SE", "th", "tr", "uk", "vi", "zh",
+)  # fmt: skip
+
+
+@router.get("/families")
+def all_families() -> list[FontFamily]:
+    """The families that ship."""
+    return [
+        FontFamily(
+            name=f.name, kind=f.kind, weights=sorted({face.weight for face in f.faces}),
+            slants=any(face.slant for face in f.faces),
+        )
+        for f in families().values()
+        if f.kind != "fallback"
+    ]  # fmt: skip
+
+
+@router.get("/specimen.svg", response_class=Response)
+def specimen(font: Name) -> Response:
+    """A family's name in its own look."""
+    _known(font)
+    path, wide = set_line(font, font, False, False, SIZE)
+    drawing = (
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide + 2:.0f}" height="{HIGH:.0f}" '
+        f'viewBox="-1 {-0.72 * HIGH:g} {wide + 2:.1f} {HIGH:g}"><path d="{path}"/></svg>'
+    )
+    return Response(drawing, media_type="image/svg+xml", headers=FOR_LONG)
+
+
+@router.get("/font", response_class=Response)
+def font_file(font: Name, weight: Annotated[int, Query(ge=0, le=900)] = 0, slant: bool = False) -> Response:
+    """The font file that words of a family are set in, for words that are being typed."""
+    _known(font)
+    return Response(
+        (FOLDER / nearest(font, weight or None, slant).file).read_bytes(), media_type="font/ttf", headers=FOR_LONG
+    )
+
+
+@router.get("/font/{asset}", response_class=Response)
+def brought_font(studio: InStudio, asset: str) -> Response:
+    """A font that was brought in."""
+    found = read_asset(studio.parts.asset(asset))
+    if found.kind != "font":
+        raise NotFound("This is no font.", "Choose a TTF or OTF.")
+    return Response(found.data, media_type="font/ttf", headers=FOR_LONG)
+
+
+@router.get("/locales")
+def locales() -> list[LocaleName]:
+    """Locales that dates can be written in, in their own words. Any other that CLDR knows may be said too."""
+    known = [Locale.parse(name) for name in LOCALES if known_locale(name)]
+    return [LocaleName(id=str(locale), name=locale.get_display_name() or str(locale)) for locale in known]
+
+
+@router.get("/countries")
+def all_countries(locale: Annotated[str, Query(max_length=20)] = "en_GB") -> list[Country]:
+    """Countries whose holidays are known."""
+    found = [Country(id=c, name=country_name(c, locale), regions=regions) for c, regions in countries().items()]
+    return sorted(found, key=lambda country: country.name)
+
+
+@router.post("/jobs/{job}/dates")
+async def dates_file(
+    studio: InStudio, request: Request, job: str, name: Annotated[str, Query(max_length=120)] = ""
+) -> DatesRead:  # fmt: skip
+    """Reads dates of the customer's own from a file (CSV or iCalendar, the request's body). An edit keeps them."""
+    path = await receive(studio, request.stream(), MOST_BYTES, name or "This list")
+    try:
+        called = name or "This list"
+        read = await run_in_threadpool(lambda: studio.door.asset(called, read_dates, path.read_bytes(), called))
+    finally:
+        path.unlink(missing_ok=True)
+    here = studio.jobs.head(job).job
+    months = [(int(m[:4]), int(m[5:7])) for sheet in here.sheets if (m := sheet.fields.get("month", ""))]
+    away = fallen_away(CalendarSaid(dates=read.dates), months) if months else []
+    return DatesRead(dates=list(read.dates), untold=list(read.untold), away=len(away))
+
+
+def _known(font: str) -> None:
+    if font not in families():
+        raise NotFound("There is no such font here.", "Choose one of the list.")

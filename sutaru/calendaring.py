@@ -1,0 +1,46 @@
+"""The command that makes a calendar: months, names and holidays of a place, dates of the customer's own, photos."""
+
+import argparse
+import sys
+from pathlib import Path
+
+from .commands import _lab, taken_in
+from .core.document import Job
+from .core.edits import BringIn, Fill, Say, SetCalendar, apply
+from .core.edits.calendars import months_of
+from .core.formats import read_dates, read_shelf, write_bundle
+from .core.words.calendars import fallen_away
+from .shelf import FOLDER
+from .templating import template_of
+
+
+def calendar(args: argparse.Namespace) -> int:
+    """Makes a calendar's bundle; 1 when photos cannot be read or dates fall away, which are named."""
+    template, asset = template_of(args.template)
+    lab = _lab(read_shelf(FOLDER).labs, args.lab)
+    job = Job(name=Path(args.out).stem or template.name, template=template.id, product=template.product,
+              sheets=template.sheets, lab=lab, without_samples=True)  # fmt: skip
+    job = apply(job, Say(locale=args.locale))
+    job = job.having(sheets=months_of(job.sheets, args.first, args.months, job.locale))
+    read = read_dates(Path(args.dates).read_bytes(), Path(args.dates).name) if args.dates else None
+    job = apply(
+        job, SetCalendar(country=args.country, region=args.region, leap=args.leap, dates=read.dates if read else ())
+    )
+    photos, originals, refused = taken_in(args.photos)
+    if photos:
+        job = apply(job, BringIn(photos=photos))
+        job = apply(job, Fill(how="month" if args.by_month else "best"))
+    write_bundle(Path(args.out), job, lambda photo: originals[photo.id], asset)
+    months = [sheet.fields["month"] for sheet in job.sheets if sheet.role == "month"]
+    shown = [(int(month[:4]), int(month[5:7])) for month in months]
+    away = fallen_away(job.calendar, shown) if job.calendar else []
+    for untold in read.untold if read else ():
+        print(f"sutaru: not told: {untold}", file=sys.stderr)
+    for dated in away:
+        print(
+            f"sutaru: falls in none of these months: {dated.text} ({dated.month:02d}-{dated.day:02d})", file=sys.stderr
+        )
+    filled = sum(len(filling.placements) for filling in job.editions[0].fillings.values())
+    told = f", {len(read.dates)} dates of which {len(away)} fall away" if read else ""
+    print(f"{args.out}: {len(shown)} months from {args.first}, {filled} openings filled{told}")
+    return 1 if refused or away or (read and read.untold) else 0

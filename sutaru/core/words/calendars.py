@@ -1,0 +1,193 @@
+"""Days: months as weeks, week numbers (ISO 8601), names of months and weekdays (CLDR), holidays, moon phases."""
+
+import math
+from calendar import monthrange
+from datetime import date, timedelta
+from functools import lru_cache
+
+import holidays
+from babel import Locale
+from babel.dates import get_day_names, get_month_names
+
+from ..document.calendar import CalendarSaid, Dated
+from .fields import locale_of
+
+LEAP_YEAR = 2000  # whose days a calendar for any year has
+SUNDAY = 6  # weekdays count from Monday, 0, as Python's
+
+
+def weeks(year: int, month: int, first_day: int) -> list[list[date]]:
+    """A month in whole weeks that begin on ``first_day``, days of its neighbours included.
+
+    >>> [len(week) for week in weeks(2027, 2, 0)]
+    [7, 7, 7, 7]
+    """
+    first = date(year, month, 1)
+    start = first - timedelta(days=(first.weekday() - first_day) % 7)
+    last = date(year, month, monthrange(year, month)[1])
+    found = []
+    while start <= last:
+        found.append([start + timedelta(days=n) for n in range(7)])
+        start += timedelta(days=7)
+    return found
+
+
+def first_day_of(locale: str) -> int:
+    """The weekday that weeks begin with where a locale is at home."""
+    return locale_of(locale).first_week_day
+
+
+def day_names(locale: str, width: str, first_day: int) -> list[str]:
+    """Names of weekdays as they stand alone, from the first of a week. ``width``: narrow, short (babel's abbreviated), long."""
+    named = {"narrow": "narrow", "short": "abbreviated", "long": "wide"}[width]
+    names = get_day_names(named, context="stand-alone", locale=locale_of(locale))
+    return [names[(first_day + n) % 7].rstrip(".") for n in range(7)]
+
+
+def month_names(locale: str, width: str = "wide") -> list[str]:
+    """The twelve months' names as they stand alone."""
+    names = get_month_names(width, context="stand-alone", locale=locale_of(locale))
+    return [names[n] for n in range(1, 13)]
+
+
+def week_number(week: list[date]) -> int:
+    """The number of a week: that of its Thursday's (ISO 8601, 3.1.1.23)."""
+    thursday = next(day for day in week if day.weekday() == 3)
+    return thursday.isocalendar().week
+
+
+def after(month: tuple[int, int], by: int) -> tuple[int, int]:
+    """Year and month some months later, or earlier below 0.
+
+    >>> after((2026, 12), 1), after((2027, 1), -2)
+    ((2027, 1), (2026, 11))
+    """
+    count = month[0] * 12 + month[1] - 1 + by
+    return count // 12, count % 12 + 1
+
+
+@lru_cache(maxsize=64)
+def holidays_of(country: str, region: str, year: int, locale: str) -> dict[date, str]:
+    """Public holidays of a country and region, in the locale's language where it is known. Nothing for no country."""
+    if not country:
+        return {}
+    named, told = locale_of(locale), holidays.list_localized_countries(include_aliases=False).get(country, [])
+    language = next((one for one in (str(named), named.language) if one in told), None)
+    if language is None:  # English as it is spoken somewhere, say
+        language = next((one for one in told if one.split("_")[0] == named.language), None)
+    try:
+        found = holidays.country_holidays(country, subdiv=region or None, years=year, language=language)
+    except NotImplementedError:  # a region that is not known
+        return {}
+    return {day: name.split(";")[0].strip() for day, name in found.items() if day.year == year}
+
+
+def known_country(country: str, region: str = "") -> bool:
+    """Whether holidays of a country, and of a region of it, are known."""
+    known = holidays.list_supported_countries(include_aliases=False)
+    return country in known and (not region or region in known[country])
+
+
+@lru_cache(maxsize=1)
+def countries() -> dict[str, list[str]]:
+    """Countries whose holidays are known, with their regions."""
+    known = holidays.list_supported_countries(include_aliases=False)
+    return {country: sorted(regions) for country, regions in sorted(known.items()) if len(country) == 2}
+
+
+def country_name(country: str, locale: str) -> str:
+    """A country's name in a locale."""
+    return str(locale_of(locale).territories.get(country, country))
+
+
+def days_of(dated: Dated, year: int, leap: str) -> date | None:
+    """The day of a year that a date of one's own falls on; None for none."""
+    if not dated.yearly and dated.year != year:
+        return None
+    if dated.year is not None and year < dated.year:
+        return None
+    if (dated.month, dated.day) == (2, 29) and monthrange(year, 2)[1] == 28:
+        return {"before": date(year, 2, 28), "after": date(year, 3, 1)}.get(leap)
+    return date(year, dated.month, dated.day)
+
+
+def told_on(said: CalendarSaid, year: int | None) -> dict[date, list[str]]:
+    """What dates of one's own say, by day, in the order they were given; with the age where it is known.
+
+    Without a year: yearly ones on the days of a leap year, with the year in which they first were.
+    """
+    found: dict[date, list[str]] = {}
+    for dated in said.dates:
+        if year is None:
+            if dated.yearly:
+                text = f"{dated.text} {dated.year}" if dated.year else dated.text
+                found.setdefault(date(LEAP_YEAR, dated.month, dated.day), []).append(text)
+            continue
+        day = days_of(dated, year, said.leap)
+        if day is None:
+            continue
+        age = year - dated.year if dated.yearly and dated.year else 0
+        found.setdefault(day, []).append(f"{dated.text} ({age})" if age else dated.text)
+    return found
+
+
+def fallen_away(said: CalendarSaid, months: list[tuple[int, int]]) -> list[Dated]:
+    """Dates of one's own that fall on no day of the months shown."""
+    shown = set(months)
+    years = {year for year, _ in months}
+    return [
+        dated
+        for dated in said.dates
+        if not any((day := days_of(dated, year, said.leap)) and (day.year, day.month) in shown for year in years)
+    ]
+
+
+def locale_weekend(locale: Locale) -> set[int]:
+    """The weekdays of a weekend."""
+    start, end = locale.weekend_start, locale.weekend_end
+    return {(start + n) % 7 for n in range((end - start) % 7 + 1)}
+
+
+# --- the moon ----------------------------------------------------------------------------------------------------------
+
+PHASES = ("new", "first", "full", "last")
+
+
+@lru_cache(maxsize=64)
+def moon_phases(year: int) -> dict[date, str]:
+    """Days (UTC) of a year's principal phases of the moon.
+
+    J. Meeus, "Astronomical Algorithms", 2nd ed. 1998, chapter 49, with its main periodic terms (as remembered; within half an
+    hour of the whole series, and days are what counts).
+    """
+    found: dict[date, str] = {}
+    for quarter in range(math.floor((year - 2000) * 12.3685 * 4) - 8, math.floor((year - 1999) * 12.3685 * 4) + 8):
+        day = _calendar_day(_phase(quarter / 4, quarter % 4))
+        if day.year == year:
+            found[day] = PHASES[quarter % 4]
+    return found
+
+
+def _phase(k: float, which: int) -> float:
+    """Julian ephemeris day of a phase."""
+    t = k / 1236.85
+    jde = 2451550.09766 + 29.530588861 * k + 0.00015437 * t * t
+    sun = math.radians(2.5534 + 29.10535670 * k)
+    moon = math.radians(201.5643 + 385.81693528 * k + 0.0107582 * t * t)
+    node = math.radians(160.7108 + 390.67050284 * k - 0.0016118 * t * t)
+    e = 1 - 0.002516 * t
+    if which in (0, 2):
+        a, b = (-0.40720, 0.17241 * e) if which == 0 else (-0.40614, 0.17302 * e)
+        jde += a * math.sin(moon) + b * math.sin(sun) + 0.01608 * math.sin(2 * moon) + 0.01039 * math.sin(2 * node)
+        jde += 0.00739 * e * math.sin(moon - sun) - 0.00514 * e * math.sin(moon + sun)
+    else:
+        jde += -0.62801 * math.sin(moon) + 0.17172 * e * math.sin(sun) - 0.01183 * e * math.sin(moon + sun)
+        jde += 0.00862 * math.sin(2 * moon) + 0.00804 * math.sin(2 * node) + 0.00454 * e * math.sin(moon - sun)
+        w = 0.00306 - 0.00038 * e * math.cos(sun) + 0.00026 * math.cos(moon)
+        jde += w if which == 1 else -w
+    return jde
+
+
+def _calendar_day(julian: float) -> date:
+    """The day (UTC, of which dynamical time is about a minute ahead) of a Julian ephemeris day."""
+    return date.fromordinal(math.floor(julian - 70 / 86400 + 0.5) - 1721425)

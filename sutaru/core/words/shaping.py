@@ -1,0 +1,177 @@
+"""Shaping: letters of one look, script and direction to glyphs (HarfBuzz). Lengths are mm, y down, the baseline at 0."""
+
+import unicodedata
+from dataclasses import dataclass
+from typing import Any
+
+import uharfbuzz as hb
+from fontTools import unicodedata as scripts
+from fontTools.misc.transform import Transform
+from fontTools.pens.transformPen import TransformPen
+
+from ..measure import mm_from_points
+from ..remembering import remembered
+from .faces import Brought, Face, face, face_for
+
+SMALL = 0.8  # height of made small capitals to capitals: common practice, no source
+# Scripts whose letters join: letter spacing would tear them apart.
+_JOINED = frozenset(("Arab", "Syrc", "Mong", "Nkoo", "Phag", "Mand", "Rohg", "Adlm", "Deva", "Beng", "Guru"))
+
+
+@dataclass(frozen=True)
+class Look:
+    """How a run of letters looks. ``tracking``: thousandths of the size. Colours are #rrggbb."""
+
+    font: str
+    weight: int | None
+    slant: bool
+    size_pt: float
+    tracking: float
+    caps: str
+    colour: str
+
+
+@dataclass(frozen=True)
+class Stretch:
+    """Letters of a paragraph that are shaped together: from, to, and what they share."""
+
+    start: int
+    end: int
+    look: Look
+    face: Face
+    size_mm: float
+    script: str
+    level: int
+
+
+@dataclass(frozen=True)
+class Glyph:
+    """One glyph where it stands: its font and number there, size, place and advance, mm; its colour; whether it is a space."""
+
+    of: Face
+    number: int
+    size_mm: float
+    x: float
+    y: float
+    advance: float
+    colour: str
+    space: bool
+
+    def draw(self, pen: Any, by: tuple[float, float, float, float, float, float]) -> None:
+        """Draws its outline with a fontTools pen, y down; ``by`` carries its own origin to where it stands."""
+        unit = self.size_mm / self.of.upem
+        local = Transform(*by).transform((unit, 0, self.of.lean * unit, -unit, 0, 0))
+        self.of.font.draw_glyph_with_pen(self.number, TransformPen(pen, local))
+
+
+@dataclass(frozen=True)
+class _Shaped:
+    """Glyph ids with offsets and advances, in em; and which letters are missing."""
+
+    glyphs: tuple[tuple[int, int, float, float, float], ...]  # id, cluster, dx, dy, advance
+    missing: tuple[int, ...]
+
+
+def typed(words: str, whose: list[int], looks: tuple[Look, ...]) -> tuple[str, list[int], list[float]]:
+    """Letters as they are set (capitals made), whose look each has, and its size as a share of the look's."""
+    out, own, share = [], [], []
+    for letter, look_of in zip(words, whose, strict=True):
+        look, made, small = looks[look_of], letter, 1.0
+        if look.caps == "capitals":
+            made = letter.upper()
+        elif (
+            look.caps == "small"
+            and letter.upper() != letter
+            and not face(look.font, look.weight, look.slant).has_small_caps
+        ):
+            made, small = letter.upper(), SMALL
+        out.append(made)
+        own += [look_of] * len(made)
+        share += [small] * len(made)
+    return "".join(out), own, share
+
+
+def stretches(
+    words: str, whose: list[int], share: list[float], looks: tuple[Look, ...], level_of: list[int], brought: Brought
+) -> list[Stretch]:  # fmt: skip
+    """A paragraph's letters parted by look, font, script and level, in the order they are read."""
+    found: list[Stretch] = []
+    script, held = "Zyyy", None
+    kinds = _scripts(words)
+    for at, letter in enumerate(words):
+        look = looks[whose[at]]
+        script = kinds[at]
+        first = face(look.font, look.weight, look.slant, brought)
+        if held and unicodedata.category(letter)[0] == "M" and ord(letter) in held.letters:
+            chosen = held  # a mark stays with its letter
+        elif letter.isspace() and held and found and found[-1].look is look:
+            chosen = held if ord(letter) in held.letters else first
+        else:
+            chosen = face_for(letter, first, look.weight)
+        held = chosen
+        size = mm_from_points(look.size_pt) * share[at]
+        last = found[-1] if found else None
+        same = last and (last.look, last.face, last.size_mm, last.script, last.level) == (
+            look, chosen, size, script, level_of[at],
+        )  # fmt: skip
+        if same and last:
+            found[-1] = Stretch(last.start, at + 1, look, chosen, size, script, last.level)
+        else:
+            found.append(Stretch(at, at + 1, look, chosen, size, script, level_of[at]))
+    return found
+
+
+def _scripts(words: str) -> list[str]:
+    """The script of each letter, common ones as those before them, leading ones as those after (UAX 24, 5.1)."""
+    found = [scripts.script(letter) for letter in words]
+    before = next((s for s in found if s not in ("Zyyy", "Zinh")), "Latn")
+    for at, script in enumerate(found):
+        if script in ("Zyyy", "Zinh"):
+            found[at] = before
+        before = found[at]
+    return found
+
+
+@remembered(24 << 20)
+def _shape(words: str, start: int, end: int, of: Face, script: str, level: int, plain: bool, small: bool) -> _Shaped:
+    """``words[start:end]`` shaped in their context."""
+    buffer = hb.Buffer()
+    buffer.add_codepoints([ord(letter) for letter in words], start, end - start)
+    buffer.direction = "rtl" if level % 2 else "ltr"
+    buffer.script = script
+    buffer.guess_segment_properties()
+    features: dict[str, bool | int] = {"liga": False, "clig": False, "calt": False} if plain else {}
+    if small:
+        features["smcp"] = True
+    hb.shape(of.font, buffer, features)
+    glyphs, missing = [], []
+    for info, place in zip(buffer.glyph_infos or (), buffer.glyph_positions or (), strict=True):
+        if info.codepoint == 0:
+            missing.append(info.cluster)
+        glyphs.append(
+            (info.codepoint, info.cluster, place.x_offset / of.upem, place.y_offset / of.upem, place.x_advance / of.upem)
+        )  # fmt: skip
+    return _Shaped(tuple(glyphs), tuple(missing))
+
+
+def glyphs_of(words: str, part: Stretch, start: int, end: int) -> tuple[list[Glyph], float, set[str]]:
+    """The glyphs of a stretch's letters from ``start`` to ``end``, from left to right from x = 0; how far they advance, and
+    letters that are missing."""
+    track = part.look.tracking / 1000 * part.size_mm if part.script not in _JOINED else 0.0
+    small = part.look.caps == "small" and part.face.has_small_caps
+    # Only the words nearby can matter: what is remembered serves wherever they stand.
+    near, far = max(0, start - 3), min(len(words), end + 3)
+    shaped = _shape(words[near:far], start - near, end - near, part.face, part.script, part.level, track != 0, small)
+    glyphs, x = [], 0.0
+    last = len(shaped.glyphs) - 1
+    for n, (glyph, cluster, dx, dy, advance) in enumerate(shaped.glyphs):
+        wide = advance * part.size_mm
+        ends = n == last or shaped.glyphs[n + 1][1] != cluster
+        glyphs.append(
+            Glyph(
+                part.face, glyph, part.size_mm, x + dx * part.size_mm, -dy * part.size_mm, wide, part.look.colour,
+                words[near + cluster] in " \u00a0\u3000",
+            )
+        )  # fmt: skip
+        x += wide + (track if ends else 0.0)
+    return glyphs, x, {words[near + at] for at in shaped.missing}

@@ -1,0 +1,71 @@
+"""The flat plan in the real browser: sheets moved by pulling and by keys, swapped, copied, taken away and brought back."""
+
+from collections.abc import Callable
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.acting import violations
+
+
+@pytest.fixture
+def plan(page: Page, given: Callable) -> Page:
+    given("calendar-desk", 6)
+    page.get_by_role("link", name="Flat plan").click()
+    expect(page.get_by_role("list", name="Sheets in order").get_by_role("button")).to_have_count(12)
+    page.wait_for_function("() => [...document.images].every((one) => one.complete && one.naturalWidth)")
+    return page
+
+
+def order(page: Page) -> list[str]:
+    expect(page.locator("[data-kept=true]")).to_be_attached()
+    names = page.get_by_role("list", name="Sheets in order").get_by_role("button")
+    return names.evaluate_all("all => all.map((one) => one.dataset.name)")
+
+
+def sheet(page: Page, name: str):
+    return page.locator(f"[data-name='{name}']")
+
+
+def test_sheets_are_pulled_and_moved_by_keys(plan: Page) -> None:
+    began = order(plan)
+    sheet(plan, began[7]).drag_to(sheet(plan, began[1]))
+    second = plan.get_by_role("list", name="Sheets in order").get_by_role("button").nth(1)
+    expect(second).to_have_attribute("data-name", began[7])
+    assert order(plan) == [began[0], began[7], *began[1:7], *began[8:]]
+    plan.keyboard.press("Control+z")
+    expect(second).to_have_attribute("data-name", began[1])
+    assert order(plan) == began
+    # Two by keys: one place on, and back again.
+    sheet(plan, began[2]).focus()
+    plan.keyboard.press(" ")
+    plan.keyboard.press("Shift+ArrowRight")
+    expect(plan.get_by_text("2 sheets selected")).to_be_visible()
+    plan.keyboard.press("Alt+ArrowRight")
+    third = plan.get_by_role("list", name="Sheets in order").get_by_role("button").nth(2)
+    expect(third).to_have_attribute("data-name", began[4])
+    assert order(plan) == [*began[:2], began[4], began[2], began[3], *began[5:]]
+    assert violations(plan) == []
+
+
+def test_sheets_are_swapped_copied_and_taken_away(plan: Page) -> None:
+    began = order(plan)
+    sheet(plan, began[0]).click()
+    sheet(plan, began[3]).click(modifiers=["Control"])
+    plan.get_by_role("button", name="Swap the two").click()
+    assert order(plan) == [began[3], *began[1:3], began[0], *began[4:]]
+    plan.keyboard.press("Escape")
+    sheet(plan, began[0]).click()
+    plan.get_by_role("button", name="Add again with photos").click()
+    expect(plan.get_by_role("list", name="Sheets in order").get_by_role("button")).to_have_count(13)
+    plan.keyboard.press("Delete")
+    asked = plan.get_by_role("dialog")
+    if asked.count():  # photos lie there
+        asked.get_by_role("button", name="Take away").click()
+    expect(asked).to_have_count(0)
+    expect(plan.get_by_role("list", name="Sheets in order").get_by_role("button")).to_have_count(12)
+    assert began[0] not in order(plan)
+    plan.keyboard.press("Control+z")
+    expect(sheet(plan, began[0])).to_be_visible()
+    sheet(plan, began[0]).dblclick()
+    expect(plan.get_by_test_id("sheet")).to_be_visible()

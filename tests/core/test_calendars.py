@@ -1,0 +1,293 @@
+"""Calendars: months against Python's own calendar, ISO weeks, Easter, the moon, CLDR; grids as they are drawn; lists of dates."""
+
+import calendar
+from datetime import date, datetime, timedelta
+
+import ephem
+import numpy as np
+import pytest
+from dateutil.easter import easter
+
+from sutaru.core.checks import check, check_job
+from sutaru.core.document import CalendarSaid, Dated, DateGrid, FillBox, Job, LabSheet, Layout, Sheet, Text
+from sutaru.core.document.lettering import WordLine
+from sutaru.core.edits import BringIn, Fill, Say, SetCalendar, apply
+from sutaru.core.edits.calendars import months_of
+from sutaru.core.edits.kinds import RenameSheet, SwapSheets
+from sutaru.core.errors import EditRefused, FileRefused
+from sutaru.core.fitting import drawn_key, resolved
+from sutaru.core.formats import read_dates
+from sutaru.core.words.calendars import (
+    PHASES,
+    after,
+    day_names,
+    days_of,
+    fallen_away,
+    first_day_of,
+    holidays_of,
+    moon_phases,
+    told_on,
+    week_number,
+    weeks,
+)
+from sutaru.core.words.date_grids import drawn_out
+from tests.conftest import fake_photo
+
+LAB = LabSheet(id="lab", name="Lab", ppi_target=300, ppi_least=150)
+NOBODY = CalendarSaid()
+
+
+def grid(**more: object) -> DateGrid:
+    fields = {"id": "dates", "centre": (100, 75), "width_mm": 180, "height_mm": 130, "size_pt": 12}
+    return DateGrid.model_validate({**fields, **more})
+
+
+def job_with(*grids: DateGrid, month: str = "2027-01", said: CalendarSaid = NOBODY, locale: str = "en_GB") -> Job:
+    layout = Layout(width_mm=200, height_mm=150, layers=grids)
+    sheets = (
+        Sheet(id="month-01", name="A month", role="month", layout=layout, fields={"month": month} if month else {}),
+    )
+    return Job(name="Days", template="t", product="calendar", lab=LAB, sheets=sheets, calendar=said, locale=locale)
+
+
+def figures(job: Job) -> list[str]:
+    return [drawn.words for drawn in resolved(job, "month-01").drawn if isinstance(drawn.layer, Text)]
+
+
+# --- days ------------------------------------------------------------------------------------------------------------
+
+
+def test_months_of_28_centuries_are_pythons_own() -> None:
+    for year in range(1, 2801, 7):  # every year of a 400-year cycle's 28-year pattern comes by
+        for month in range(1, 13):
+            if (year, month) == (1, 1):
+                continue  # the days before it have no name
+            for first in (0, 5, 6):
+                assert weeks(year, month, first) == calendar.Calendar(first).monthdatescalendar(year, month)
+
+
+def test_week_numbers_are_iso_8601s() -> None:
+    day = date(1990, 1, 1)
+    while day < date(2100, 1, 1):
+        week = [day + timedelta(days=n) for n in range(7)]
+        assert week_number(week) == day.isocalendar().week
+        assert week_number([d - timedelta(days=1) for d in week]) == day.isocalendar().week  # weeks from Sunday
+        day += timedelta(days=7)
+
+
+def test_easter_is_where_meeus_and_dateutil_have_it() -> None:
+    # J. Meeus, "Astronomical Algorithms", 2nd ed., chapter 8: examples of the Gregorian Easter.
+    for year, month, day in ((1991, 3, 31), (1992, 4, 19), (1993, 4, 11), (1954, 4, 18), (2000, 4, 23), (1818, 3, 22)):
+        assert easter(year) == date(year, month, day)
+    for year in range(1995, 2060):
+        assert holidays_of("DE", "", year, "de_DE")[easter(year) + timedelta(days=1)] == "Ostermontag"
+
+
+def test_the_moons_phases_are_within_half_a_day_of_ephem() -> None:
+    ways = (ephem.next_new_moon, ephem.next_first_quarter_moon, ephem.next_full_moon, ephem.next_last_quarter_moon)
+    for which, found in enumerate(ways):
+        at = ephem.Date("1990/1/1")
+        while at < ephem.Date("2060/1/1"):
+            at = found(at)
+            moment = at.datetime()
+            near = [(moment + timedelta(hours=h)).date() for h in (-12, 0, 12)]
+            assert any(moon_phases(day.year).get(day) == PHASES[which] for day in near), moment
+            at = ephem.Date(at + 1)
+    assert len(moon_phases(2027)) in range(48, 51)
+    # Meeus, chapter 49, examples 49.a and 49.b: new moon of 18 February 1977, last quarter of 21 January 2044.
+    assert moon_phases(1977)[date(1977, 2, 18)] == "new"
+    assert moon_phases(2044)[date(2044, 1, 21)] == "last"
+
+
+@pytest.mark.parametrize(
+    ("first", "locales"),
+    [  # CLDR 46, supplemental/weekData: firstDay by territory
+        (0, "en_GB de_DE de_AT de_CH fr_FR fr_BE it_IT es_ES nl_NL nn_NO nb_NO da_DK sv_SE fi_FI pl_PL cs_CZ sk_SK hu_HU"),
+        (0, "ru_RU uk_UA tr_TR el_GR"),
+        (6, "en_US en_CA ja_JP ko_KR he_IL hi_IN pt_BR es_MX zh_TW th_TH"), (5, "ar_EG fa_IR"),
+    ],
+)  # fmt: skip
+def test_weeks_begin_where_a_locale_is_at_home(first: int, locales: str) -> None:
+    assert {locale for locale in locales.split() if first_day_of(locale) != first} == set()
+
+
+def test_names_of_weekdays_stand_in_their_order() -> None:
+    assert day_names("de_DE", "short", 0) == ["Mo", "Di", "Mi", "Do", "Fr", "Sa", "So"]
+    assert day_names("en_US", "narrow", 6) == list("SMTWTFS")
+    assert day_names("fr_FR", "long", 0)[0] == "lundi"
+
+
+# --- dates of one's own ----------------------------------------------------------------------------------------------
+
+
+def test_ages_leap_days_and_what_falls_away() -> None:
+    born, once = (
+        Dated(month=6, day=14, year=1987, text="Ida"),
+        Dated(month=6, day=14, year=2027, text="Regatta", yearly=False),
+    )
+    leap = Dated(month=2, day=29, year=2004, text="Runa")
+    said = CalendarSaid(dates=(born, once, leap))
+    assert told_on(said, 2027)[date(2027, 6, 14)] == ["Ida (40)", "Regatta"]
+    assert told_on(said, 2028)[date(2028, 6, 14)] == ["Ida (41)"]
+    assert told_on(said, 1980) == {}
+    assert told_on(said, None)[date(2000, 2, 29)] == ["Runa 2004"]
+    assert [days_of(leap, 2027, how) for how in ("before", "after", "only")] == [
+        date(2027, 2, 28),
+        date(2027, 3, 1),
+        None,
+    ]
+    assert days_of(leap, 2028, "only") == date(2028, 2, 29)
+    assert [d.text for d in fallen_away(said, [(2027, 6), (2027, 7)])] == ["Runa"]
+    for bad in ({"month": 2, "day": 30}, {"month": 4, "day": 31}, {"month": 4, "day": 3, "yearly": False}):
+        with pytest.raises(ValueError, match=r"no day|needs its year"):
+            Dated(text="x", **bad)
+
+
+def test_lists_of_dates_are_read_as_people_write_them() -> None:
+    csv = "Name;Geburtstag\nIda Brandt;14.06.1987\nPer;29.02.\nno date here;x\n;\n"
+    read = read_dates(csv.encode("latin-1"), "list.csv")
+    assert [(d.text, d.year, d.month, d.day) for d in read.dates] == [("Ida Brandt", 1987, 6, 14), ("Per", None, 2, 29)]
+    assert read.untold == ("Row 4: no date here;x",)
+    plain = read_dates(b'\xef\xbb\xbf1987-06-14,"Brandt, Ida"\n--02-29,Per\n1999-13-01,nobody\n', "list.csv")
+    assert [(d.text, d.year) for d in plain.dates] == [("Brandt, Ida", 1987), ("Per", None)]
+    assert len(plain.untold) == 1
+    ics = (  # RFC 5545, 3.6.1: an anniversary of all day, and an event that comes once
+        b"BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//x//EN\r\nBEGIN:VEVENT\r\nUID:1\r\nDTSTAMP:20260101T000000Z\r\n"
+        b"DTSTART;VALUE=DATE:19870614\r\nRRULE:FREQ=YEARLY\r\nSUMMARY:Ida\\, born\r\nEND:VEVENT\r\nBEGIN:VEVENT\r\nUID:2\r\n"
+        b"DTSTAMP:20260101T000000Z\r\nDTSTART:20270801T180000Z\r\nSUMMARY:Regatta\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n"
+    )
+    assert [(d.text, d.yearly, d.day) for d in read_dates(ics, "a.ics").dates] == [
+        ("Ida, born", True, 14),
+        ("Regatta", False, 1),
+    ]
+    for bad in (b"", b"name\nIda\n", b"BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\n"):
+        with pytest.raises(FileRefused, match=r"no date|cannot be read"):
+            read_dates(bad, "list.csv")
+
+
+# --- grids -----------------------------------------------------------------------------------------------------------
+
+
+def test_a_month_stands_in_its_weeks() -> None:
+    said = figures(job_with(grid(neighbours="none", holidays=False)))
+    assert said[0] == "January 2027"
+    assert said[1:8] == ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"]
+    assert said[8:] == [str(n) for n in range(1, 32)]
+    full = figures(job_with(grid(neighbours="shown", weekdays="none", heading="none")))
+    assert full == [str(day.day) for week in weeks(2027, 1, 0) for day in week]
+    assert figures(job_with(grid(neighbours="none"), locale="de_AT"))[0] == "Jänner 2027"
+    assert figures(job_with(grid(offset=1, heading="month"), locale="fr_FR"))[0] == "février"
+
+
+def test_cells_lie_in_rows_and_columns_and_turn_with_the_grid() -> None:
+    parts = drawn_out(grid(heading="none", weekdays="none", neighbours="shown", gap_mm=2), "2027-01", "en_GB", NOBODY)
+    middles = np.array([part.centre for part in parts])
+    assert len(middles) == 35
+    assert np.ptp(middles.reshape(5, 7, 2)[:, :, 1], axis=1).max() < 1e-9
+    steps = np.diff(middles.reshape(5, 7, 2)[0, :, 0])
+    assert steps == pytest.approx((180 + 2) / 7)
+    turned = drawn_out(
+        grid(heading="none", weekdays="none", neighbours="shown", gap_mm=2, turn_deg=90), "2027-01", "en_GB", NOBODY
+    )
+    again = np.array([part.centre for part in turned])
+    # A quarter turn to the left: right becomes up.
+    assert again[:, 1] - 75 == pytest.approx(-(middles[:, 0] - 100))
+    assert {part.turn_deg for part in turned} == {90}
+
+
+def test_six_weeks_share_five_rows_and_six_rows_may_be_kept() -> None:
+    may = drawn_out(
+        grid(heading="none", weekdays="none", neighbours="none", weeks="five", month="2027-05"), "", "en_GB", NOBODY
+    )
+    assert [part.text for part in may] == [str(n) for n in range(1, 32)]
+    last = {part.text: part.centre for part in may}
+    assert last["31"][1] > last["24"][1]
+    assert last["31"][1] - last["24"][1] < (last["24"][1] - last["17"][1])
+    six = drawn_out(grid(heading="none", weekdays="none", weeks="six", month="2027-02"), "", "en_GB", NOBODY)
+    rows = sorted({round(part.centre[1], 3) for part in six})
+    assert rows[1] - rows[0] == pytest.approx(130 / 6, abs=0.002)
+
+
+def test_holidays_week_numbers_moon_and_dates_stand_on_their_days() -> None:
+    said = CalendarSaid(dates=(Dated(month=1, day=5, year=1957, text="Ida Brandt"),), country="DE", region="BY")
+    job = job_with(grid(holiday_names=True, moon=True, week_numbers=True, figure="corner"), said=said, locale="de_DE")
+    words = figures(job)
+    assert {"Neujahr", "Heilige Drei Könige", "Ida Brandt (70)", "53", "●"} <= set(words)
+    north = CalendarSaid(country="DE", region="HH")
+    assert "Heilige Drei Könige" not in figures(job_with(grid(holiday_names=True), said=north, locale="de_DE"))
+    red = [d.layer.colour for d in resolved(job, "month-01").drawn if d.words == "6"]
+    assert grid().holiday.colour in red
+    assert drawn_key(job, "month-01", job.editions[0], {}) != drawn_key(
+        job.having(calendar=said.having(region="HH")), "month-01", job.editions[0], {}
+    )
+
+
+def test_rows_lists_years_and_calendars_for_any_year() -> None:
+    assert figures(job_with(grid(shows="strip", weekdays="none", heading="none"))) == [str(n) for n in range(1, 32)]
+    any_year = figures(job_with(grid(shows="list", perpetual=True, columns=2, heading="month"), month="2027-02"))
+    assert any_year == ["February", *(str(n) for n in range(1, 30))]
+    year = figures(job_with(grid(shows="year", size_pt=5)))
+    assert sum(word.isdigit() for word in year) == 365
+    lines = [
+        p
+        for p in drawn_out(grid(shows="list", line=WordLine(width_mm=0.1)), "2027-01", "en_GB", NOBODY)
+        if isinstance(p, FillBox)
+    ]
+    assert len(lines) == 31
+
+
+def test_what_does_not_fit_its_day_is_a_stop_and_never_cut() -> None:
+    long = CalendarSaid(
+        dates=(Dated(month=1, day=5, text="The crew of the harbour festival and all of their cousins " * 3),)
+    )
+    assert {f.rule for f in check(resolved(job_with(grid(dates_pt=12), said=long), "month-01"))} >= {"dates_overset"}
+    short = CalendarSaid(dates=(Dated(month=1, day=5, text="Ida Brandt and Per"),))
+    assert not check(resolved(job_with(grid(), said=short), "month-01"))
+    assert [f.rule for f in check(resolved(job_with(grid(), month=""), "month-01"))] == ["no_month"]
+    assert [f.rule for f in check(resolved(job_with(grid(centre=(120, 75))), "month-01"))] == ["words_cut"]
+
+
+# --- edits -----------------------------------------------------------------------------------------------------------
+
+
+def test_a_templates_months_become_the_months_of_an_order(job_of) -> None:
+    template = job_of("calendar-wall")
+    made = months_of(template.sheets, "2026-11", 14, "de_DE")
+    assert [sheet.fields["month"] for sheet in made[:4]] == ["2026-11", "2026-11", "2026-12", "2027-01"]
+    assert (made[0].role, made[1].name, made[-1].name, len(made)) == ("cover", "November 2026", "Dezember 2027", 15)
+    assert after((2026, 11), 13) == (2027, 12)
+    job = template.having(sheets=made, locale="de_DE")
+    named = apply(job, RenameSheet(which=made[2].id, name="Our wedding month"))
+    assert [s.name for s in apply(named, Say(locale="en_GB")).sheets[1:4]] == [
+        "November 2026",
+        "Our wedding month",
+        "January 2027",
+    ]
+    later = apply(job, SetCalendar(first_month="2028-03", country="AT"))
+    assert later.sheets[1].fields["month"] == later.sheets[0].fields["month"] == "2028-03"
+    assert (later.calendar.country, apply(later, SetCalendar(leap="only")).calendar.country) == ("AT", "AT")
+    swapped = apply(job, SwapSheets(first=made[3].id, second=made[4].id))
+    out = [f.sheet for f in check_job(swapped) if f.rule == "month_out_of_order"]
+    assert out == [made[4].id, made[3].id, made[5].id]
+    assert not [f for f in check_job(job) if f.rule == "month_out_of_order"]
+    with pytest.raises(EditRefused, match="are not known"):
+        apply(job, SetCalendar(country="DE", region="QQ"))
+    with pytest.raises(EditRefused, match="1 to 18 months"):
+        months_of(template.sheets, "2026-11", 19, "en_GB")
+    with pytest.raises(EditRefused, match="no sheet of a month"):
+        months_of(job_of("card-portrait").sheets, "2026-11", 2, "en_GB")
+
+
+def test_photos_come_to_the_month_they_were_taken_in(job_of) -> None:
+    template = job_of("calendar-wall")
+    job = template.having(sheets=months_of(template.sheets, "2027-01", 12, "en_GB"))
+    photos = tuple(
+        fake_photo(n, 6000, 4000).having(taken=datetime(2025, month, 3, n)) for n, month in enumerate((7, 2, 2, 12), 1)
+    )
+    job = apply(apply(job, BringIn(photos=photos)), Fill(how="month"))
+    held = {s.fields["month"]: job.filling(s.id).held("opening-1") for s in job.sheets if s.role == "month"}
+    assert held["2027-07"] == photos[0].id
+    assert held["2027-02"] in {photos[1].id, photos[2].id}
+    assert held["2027-12"] == photos[3].id
+    assert sum(bool(photo) for photo in held.values()) == 3
+    assert job.filling("cover").held("opening-1") in {photos[1].id, photos[2].id}  # what is left

@@ -1,0 +1,156 @@
+import { ActionIcon, Button, FileButton, Group, Modal, Select, Stack, TextInput } from "@mantine/core";
+import IconX from "@tabler/icons-react/icons/IconX";
+import { useState } from "react";
+import { type Dated, type DatesRead, sent } from "../api/client";
+import { type Said, useChange } from "../editing/jobs";
+import type { View } from "../editing/view";
+import { complain } from "../ui/complain";
+import { plural } from "../ui/format";
+import css from "./lettering.module.css";
+import { Places } from "./Places";
+
+/** A day as it is shown and typed: 1987-06-14, or 06-14 where the year is not known. */
+const dayOf = (dated: Dated) =>
+  `${dated.year ? `${String(dated.year).padStart(4, "0")}-` : ""}${String(dated.month).padStart(2, "0")}-${String(dated.day).padStart(2, "0")}`;
+
+/** What the calendars of an order show: from which month on, whose holidays, the customer's own dates. */
+export function CalendarDialog({ state, onClose }: { state: View; onClose: () => void }) {
+  const { edit } = useChange(state);
+  const said = state.job.calendar ?? { dates: [], leap: "before", country: "", region: "" };
+  const dates = said.dates ?? [];
+  const months = state.sheets.filter((sheet) => sheet.role === "month");
+  const first = months[0]?.fields?.month ?? "";
+  const set = (fields: Record<string, unknown>) => edit({ op: "set_calendar", ...fields } as unknown as Said);
+  const [note, setNote] = useState("");
+  const [day, setDay] = useState("");
+  const [text, setText] = useState("");
+  const typed = /^(?:(\d{4})-|--)?(\d\d)-(\d\d)$/.exec(day.trim());
+  const good = typed && text.trim() && Number(typed[2]) <= 12 && Number(typed[3]) <= 31;
+  const add = () => {
+    if (!good || !typed) return;
+    const fresh = { year: typed[1] ? Number(typed[1]) : null, month: Number(typed[2]), day: Number(typed[3]), text: text.trim(), yearly: true }; // biome-ignore format: a date
+    set({ dates: [...dates, fresh] });
+    setDay("");
+    setText("");
+  };
+  const bring = async (file: File | null) => {
+    if (!file) return;
+    try {
+      const read = await sent<DatesRead>(
+        `/api/words/jobs/${state.id}/dates?name=${encodeURIComponent(file.name)}`,
+        file,
+      );
+      set({ dates: [...dates, ...read.dates] });
+      const away = read.away ? ` ${plural(read.away, "date")} fall in none of the months here.` : "";
+      const untold = read.untold.length ? ` Not told: ${read.untold.slice(0, 3).join("; ")}.` : "";
+      setNote(`${plural(read.dates.length, "date")} brought in.${away}${untold}`);
+    } catch (error) {
+      complain(error);
+    }
+  };
+  return (
+    <Modal opened onClose={onClose} title="Calendar" size="lg" closeButtonProps={{ "aria-label": "Close" }}>
+      <Stack gap="xs">
+        {months.length > 0 && (
+          <TextInput
+            key={first}
+            size="xs"
+            type="month"
+            label="From the month"
+            defaultValue={first}
+            onBlur={(event) => {
+              const { value } = event.currentTarget;
+              if (/^\d{4}-\d\d$/.test(value) && value !== first) set({ first_month: value });
+            }}
+          />
+        )}
+        <Places
+          country={said.country ?? ""}
+          region={said.region ?? ""}
+          locale={state.job.locale ?? "en_GB"}
+          onCountry={(country) => set({ country, region: "" })}
+          onRegion={(region) => set({ region })}
+          onLocale={(locale) => edit({ op: "say", fields: {}, locale } as Said)}
+        />
+        <Select
+          size="xs"
+          label="What falls on 29 February stands in other years"
+          allowDeselect={false}
+          value={said.leap ?? "before"}
+          data={[
+            { value: "before", label: "on 28 February" },
+            { value: "after", label: "on 1 March" },
+            { value: "only", label: "nowhere" },
+          ]}
+          onChange={(leap) => leap && leap !== said.leap && set({ leap })}
+        />
+        <h4 className={css.title}>The customer's dates</h4>
+        <ul className={css.dates} aria-label="The customer's dates">
+          {dates.map((dated, at) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: two dates may say the same
+            <li key={`${dayOf(dated)} ${dated.text} ${at}`}>
+              <span className="num">{dayOf(dated)}</span>
+              <span>{dated.text}</span>
+              <ActionIcon
+                variant="subtle"
+                size="md"
+                aria-label={`Take ${dated.text} away`}
+                onClick={() => set({ dates: dates.filter((_, n) => n !== at) })}
+              >
+                <IconX size={14} />
+              </ActionIcon>
+            </li>
+          ))}
+          {!dates.length && <li className={css.hint}>None yet: add one, or bring in a list.</li>}
+        </ul>
+        <form
+          className={css.fresh}
+          onSubmit={(event) => {
+            event.preventDefault();
+            add();
+          }}
+        >
+          <TextInput
+            size="xs"
+            label="Day"
+            placeholder="1987-06-14 or 06-14"
+            value={day}
+            onChange={(event) => setDay(event.currentTarget.value)}
+          />
+          <TextInput
+            size="xs"
+            label="What to write"
+            maxLength={200}
+            value={text}
+            onChange={(event) => setText(event.currentTarget.value)}
+          />
+          <Button type="submit" size="xs" variant="default" disabled={!good}>
+            Add it
+          </Button>
+        </form>
+        <Group justify="space-between">
+          <Group gap="xs">
+            <FileButton accept=".csv,.ics,.txt,text/csv,text/calendar" onChange={bring}>
+              {(props) => (
+                <Button {...props} size="xs" variant="default">
+                  Bring a list in (CSV, iCalendar)…
+                </Button>
+              )}
+            </FileButton>
+            {dates.length > 0 && (
+              <Button size="xs" variant="subtle" onClick={() => set({ dates: [] })}>
+                Take all away
+              </Button>
+            )}
+          </Group>
+          <Button onClick={onClose}>Done</Button>
+        </Group>
+        {note && (
+          <p className={css.hint} role="status">
+            {note}
+          </p>
+        )}
+      </Stack>
+    </Modal>
+  );
+}

@@ -1,0 +1,217 @@
+import { Checkbox } from "@mantine/core";
+import type { DateGrid } from "../api/client";
+import side from "../bench/side.module.css";
+import { type Said, useChange } from "../editing/jobs";
+import type { View } from "../editing/view";
+import { Choice } from "../ui/Choice";
+import { ColourField } from "../ui/colour/ColourField";
+import { Dial } from "../ui/Dial";
+import { FontChooser } from "./FontChooser";
+import { familyOf, useFamilies, WEIGHTS } from "./families";
+import css from "./lettering.module.css";
+
+const SHOWS = [
+  { value: "month", label: "weeks" },
+  { value: "strip", label: "a row" },
+  { value: "list", label: "a list" },
+  { value: "year", label: "a year" },
+];
+const KINDS = [
+  ["title", "Colour of the month"],
+  ["day", "Colour of the days"],
+  ["weekend", "Colour of the weekend"],
+  ["sunday", "Colour of Sundays"],
+  ["holiday", "Colour of holidays"],
+] as const;
+
+/** A date grid: what it shows, of which month, and how. */
+export function DatesPart({ state, grid }: { state: View; grid: DateGrid }) {
+  const { edit } = useChange(state);
+  const families = useFamilies();
+  const set = (fields: Record<string, unknown>, gesture?: string) =>
+    edit({ op: "set_fields", layers: [grid.id], fields, expect: {} } as Said, { gesture });
+  const weights = families.data?.find((one) => one.name === familyOf(grid.font ?? "Lato"))?.weights ?? [];
+  const whole = grid.shows === "month" || grid.shows === "year";
+  const tick = (field: keyof DateGrid, label: string) => (
+    <Checkbox
+      size="xs"
+      label={label}
+      checked={!!grid[field]}
+      onChange={(event) => set({ [field]: event.currentTarget.checked })}
+    />
+  );
+  return (
+    <div className={side.group}>
+      <div className={css.pair}>
+        <Choice
+          label="Shows"
+          value={grid.shows ?? "month"}
+          data={SHOWS}
+          onChange={(shows) => set({ shows })}
+        />
+        {grid.shows !== "year" && (
+          <Choice
+            label="Of"
+            value={String(grid.offset ?? 0)}
+            data={[
+              { value: "-1", label: "before" },
+              { value: "0", label: "month" },
+              { value: "1", label: "after" },
+            ]}
+            onChange={(offset) => set({ offset: Number(offset) })}
+          />
+        )}
+        {whole && (
+          <Choice
+            label="Begins"
+            value={grid.first_day ?? "locale"}
+            data={[
+              { value: "locale", label: "as is usual" },
+              { value: "monday", label: "Monday" },
+              { value: "sunday", label: "Sunday" },
+              { value: "saturday", label: "Saturday" },
+            ]}
+            onChange={(first_day) => set({ first_day })}
+          />
+        )}
+        {grid.shows === "month" && (
+          <Choice
+            label="Rows"
+            value={grid.weeks ?? "fit"}
+            data={[
+              { value: "fit", label: "as needed" },
+              { value: "six", label: "six" },
+              { value: "five", label: "five" },
+            ]}
+            onChange={(weeks) => set({ weeks })}
+          />
+        )}
+        {whole && (
+          <Choice
+            label="Others"
+            value={grid.neighbours ?? "faint"}
+            data={[
+              { value: "none", label: "left out" },
+              { value: "faint", label: "faint" },
+              { value: "shown", label: "shown" },
+            ]}
+            onChange={(neighbours) => set({ neighbours })}
+          />
+        )}
+        <Choice
+          label="Weekdays"
+          value={grid.weekdays ?? "short"}
+          data={["none", "narrow", "short", "long"]}
+          onChange={(weekdays) => set({ weekdays })}
+        />
+        {grid.shows !== "year" && (
+          <Choice
+            label="Heading"
+            value={grid.heading ?? "month_year"}
+            data={[
+              { value: "none", label: "none" },
+              { value: "month", label: "month" },
+              { value: "month_year", label: "with year" },
+            ]}
+            onChange={(heading) => set({ heading })}
+          />
+        )}
+        {grid.shows === "month" && (
+          <Choice
+            label="Figures"
+            value={grid.figure ?? "centre"}
+            data={[
+              { value: "centre", label: "middle" },
+              { value: "corner", label: "corner" },
+            ]}
+            onChange={(figure) => set({ figure })}
+          />
+        )}
+      </div>
+      <div className={css.ticks}>
+        {tick("holidays", "Holidays in their colour")}
+        {tick("holiday_names", "Their names")}
+        {tick("dates", "The customer's dates")}
+        {grid.shows === "month" && tick("week_numbers", "Week numbers")}
+        {grid.shows === "month" && tick("moon", "The moon")}
+        {tick("perpetual", "For any year: no weekdays")}
+      </div>
+      <FontChooser
+        state={state}
+        value={grid.font ?? "Lato"}
+        onChange={(font) => set({ font, weight: null })}
+      />
+      <div className={css.pair}>
+        <Choice
+          label="Weight"
+          value={String(grid.weight ?? 0)}
+          data={[
+            { value: "0", label: "its own" },
+            ...weights.map((weight) => ({ value: String(weight), label: WEIGHTS[weight] ?? String(weight) })),
+          ]}
+          onChange={(weight) => set({ weight: Number(weight) || null })}
+        />
+      </div>
+      <Dial
+        label="Figures"
+        min={4}
+        max={60}
+        step={0.5}
+        unit="pt"
+        of="DateGrid.size_pt"
+        value={grid.size_pt ?? 14}
+        onKeep={(size_pt, g) => set({ size_pt }, g)}
+      />
+      <Dial
+        label="Dates' words"
+        min={3}
+        max={20}
+        step={0.5}
+        unit="pt"
+        of="DateGrid.dates_pt"
+        value={grid.dates_pt ?? 6}
+        onKeep={(dates_pt, g) => set({ dates_pt }, g)}
+      />
+      <Dial
+        label="Gap"
+        min={0}
+        max={10}
+        step={0.5}
+        unit="mm"
+        of="DateGrid.gap_mm"
+        value={grid.gap_mm ?? 0}
+        onKeep={(gap_mm, g) => set({ gap_mm }, g)}
+      />
+      <Checkbox
+        size="xs"
+        mt={8}
+        label="Ruled lines"
+        checked={!!grid.line}
+        onChange={(event) =>
+          set({ line: event.currentTarget.checked ? { width_mm: 0.1, colour: "#8a8a8a" } : null })
+        }
+      />
+      {grid.line && (
+        <ColourField
+          state={state}
+          bare
+          label="Colour of the lines"
+          value={grid.line.colour ?? "#8a8a8a"}
+          onChange={(colour) => set({ "line.colour": colour })}
+        />
+      )}
+      <details className={css.more}>
+        <summary>Colours</summary>
+        {KINDS.map(([field, label]) => (
+          <ColourField
+            key={field}
+            state={state}
+            label={label}
+            value={grid[field]?.colour ?? "#222222"}
+            onChange={(colour) => set({ [`${field}.colour`]: colour })}
+          />
+        ))}
+      </details>
+    </div>
+  );
+}

@@ -1,0 +1,117 @@
+import { ActionIcon, Button, Group, Modal, Select, Stack, TextInput } from "@mantine/core";
+import IconX from "@tabler/icons-react/icons/IconX";
+import { useState } from "react";
+import { type Said, useChange } from "../editing/jobs";
+import { useKept } from "../editing/kept";
+import type { View } from "../editing/view";
+import css from "./lettering.module.css";
+import { LocaleField } from "./Places";
+
+const FIRST = ["title", "date"];
+
+/** What words name in braces, said once for the whole order, or for one edition of it. */
+export function FieldsDialog({ state, onClose }: { state: View; onClose: () => void }) {
+  const { edit } = useChange(state);
+  const several = state.job.editions.length > 1;
+  const [of, setOf] = useState<"job" | "edition">("job");
+  const held = (of === "job" ? state.job.fields : state.own.fields) ?? {};
+  const names = [...new Set([...FIRST, ...Object.keys(state.job.fields ?? {}), ...Object.keys(held)])];
+  const say = (fields: Record<string, string | null>, gesture?: string) =>
+    edit({ op: "say", of, edition: of === "edition" ? state.own.id : "", fields } as Said, { gesture });
+  const [fresh, setFresh] = useState("");
+  const name = fresh.trim().toLowerCase().replaceAll(" ", "_");
+  const good = /^[a-z][a-z0-9_]{0,39}$/.test(name) && !names.includes(name);
+  return (
+    <Modal opened onClose={onClose} title="What fields say" size="md">
+      <Stack gap="xs">
+        <p className={css.hint}>
+          Words that name a field, as {"{title}"} or {"{date}"}, show what is said here. Dates are written as
+          2026-11-26 and shown as the chosen language writes them.
+        </p>
+        {several && (
+          <Select
+            size="xs"
+            label="Said of"
+            allowDeselect={false}
+            value={of}
+            data={[
+              { value: "job", label: "the whole order" },
+              { value: "edition", label: `the edition ${state.own.name}` },
+            ]}
+            onChange={(value) => setOf(value === "edition" ? "edition" : "job")}
+          />
+        )}
+        {names.map((field) => (
+          <Field
+            key={`${of} ${field}`}
+            name={field}
+            value={held[field] ?? ""}
+            elsewhere={of === "edition" ? state.job.fields?.[field] : undefined}
+            onSay={(value, gesture) => say({ [field]: value || null }, gesture)}
+            onGone={FIRST.includes(field) ? undefined : () => say({ [field]: null })}
+          />
+        ))}
+        <form
+          className={css.fresh}
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (good) say({ [name]: "…" });
+            setFresh("");
+          }}
+        >
+          <TextInput
+            size="xs"
+            label="Another field"
+            placeholder="place"
+            value={fresh}
+            onChange={(event) => setFresh(event.currentTarget.value)}
+          />
+          <Button type="submit" size="xs" variant="default" disabled={!good}>
+            Add it
+          </Button>
+        </form>
+        <LocaleField
+          label="Dates and months in"
+          locale={state.job.locale ?? "en_GB"}
+          onLocale={(locale) => edit({ op: "say", fields: {}, locale } as Said)}
+        />
+        <Group justify="flex-end">
+          <Button onClick={onClose}>Done</Button>
+        </Group>
+      </Stack>
+    </Modal>
+  );
+}
+
+function Field({
+  name,
+  value,
+  elsewhere,
+  onSay,
+  onGone,
+}: {
+  name: string;
+  value: string;
+  elsewhere?: string;
+  onSay: (value: string, gesture: string) => void;
+  onGone?: () => void;
+}) {
+  const { shown, change } = useKept(value, onSay, 400);
+  return (
+    <TextInput
+      size="xs"
+      label={`{${name}}`}
+      maxLength={500}
+      placeholder={elsewhere ?? (name === "date" ? "2026-11-26" : "")}
+      value={shown}
+      onChange={(event) => change(event.currentTarget.value)}
+      rightSection={
+        onGone && (
+          <ActionIcon variant="subtle" size="sm" aria-label={`Take {${name}} away`} onClick={onGone}>
+            <IconX size={14} />
+          </ActionIcon>
+        )
+      }
+    />
+  );
+}

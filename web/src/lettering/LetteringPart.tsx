@@ -1,0 +1,418 @@
+import { Button, Checkbox, Popover, TextInput } from "@mantine/core";
+import { useState } from "react";
+import type { Text, TextStyle } from "../api/client";
+import { type Said, useChange } from "../editing/jobs";
+import type { View } from "../editing/view";
+import { Choice } from "../ui/Choice";
+import { ColourField } from "../ui/colour/ColourField";
+import { Dial } from "../ui/Dial";
+import { FontChooser } from "./FontChooser";
+import { familyOf, useFamilies, WEIGHTS } from "./families";
+import css from "./lettering.module.css";
+
+type Set = (fields: Record<string, unknown>, gesture?: string) => void;
+
+/** What a named style says of a box. */
+const STYLED = [
+  "font", "size_pt", "leading", "colour", "align", "weight", "slant", "tracking", "caps", "paragraph_pt",
+] as const; // biome-ignore format: a list
+
+/** A box as its style says, but for what it departs from it in. */
+export function asStyled(state: View, text: Text): Text {
+  const style = state.layout.styles?.[text.style ?? ""];
+  if (!style) return text;
+  const own = new Set(text.own ?? []);
+  const said = STYLED.flatMap((name) => (own.has(name) ? [] : [[name, style[name]]]));
+  return { ...text, ...Object.fromEntries(said) };
+}
+
+/** How the words of a box look. */
+export function LetteringPart({ state, text }: { state: View; text: Text }) {
+  const { edit } = useChange(state);
+  const box = asStyled(state, text);
+  const change = (fields: Record<string, unknown>, gesture?: string) =>
+    edit({ op: "set_fields", layers: [text.id], fields, expect: {} } as Said, { gesture });
+  // What a style says and the box says otherwise, the box departs in.
+  const set: Set = (fields, gesture) => {
+    const departs = Object.keys(fields).filter((name) => (STYLED as readonly string[]).includes(name));
+    const own = [...new Set([...(text.own ?? []), ...departs])];
+    change(text.style && departs.length ? { ...fields, own } : fields, gesture);
+  };
+  return (
+    <>
+      <StylePart state={state} text={text} box={box} change={change} />
+      <FontPart state={state} box={box} set={set} />
+      <ColourField
+        state={state}
+        bare
+        label="Colour of the words"
+        value={box.colour ?? "#222222"}
+        onChange={(colour) => set({ colour })}
+      />
+      <SizePart box={box} set={set} />
+      <Dial
+        label="Line spacing"
+        min={0.8}
+        max={2.5}
+        step={0.05}
+        of="Text.leading"
+        value={box.leading ?? 1.25}
+        onKeep={(leading, g) => set({ leading }, g)}
+      />
+      <Dial
+        label="Letter spacing"
+        min={-50}
+        max={400}
+        step={5}
+        unit="‰"
+        of="Text.tracking"
+        value={box.tracking ?? 0}
+        onKeep={(tracking, g) => set({ tracking }, g)}
+      />
+      <div className={css.pair}>
+        <Choice
+          label="Across"
+          value={box.align ?? "centre"}
+          data={["left", "centre", "right", "justified"]}
+          onChange={(align) => set({ align })}
+        />
+        <Choice
+          label="Down"
+          value={box.stand ?? "middle"}
+          data={["top", "middle", "bottom"]}
+          onChange={(stand) => set({ stand })}
+        />
+        <Choice
+          label="Letters"
+          value={box.caps ?? "typed"}
+          data={[
+            { value: "typed", label: "as typed" },
+            { value: "capitals", label: "capitals" },
+            { value: "small", label: "small capitals" },
+          ]}
+          onChange={(caps) => set({ caps })}
+        />
+      </div>
+      <MorePart state={state} box={box} set={set} />
+    </>
+  );
+}
+
+/** A family, its weight, its slant. */
+function FontPart({ state, box, set }: { state: View; box: Text; set: Set }) {
+  const families = useFamilies();
+  const family = families.data?.find((one) => one.name === familyOf(box.font ?? "Lato"));
+  const weights = family?.weights ?? [400];
+  return (
+    <>
+      <FontChooser
+        state={state}
+        value={box.font ?? "Lato"}
+        onChange={(font) => set({ font, weight: null, slant: false })}
+      />
+      <div className={css.pair}>
+        <Choice
+          label="Weight"
+          value={String(box.weight ?? 0)}
+          data={[
+            { value: "0", label: "its own" },
+            ...weights.map((weight) => ({ value: String(weight), label: WEIGHTS[weight] ?? String(weight) })),
+          ]}
+          onChange={(weight) => set({ weight: Number(weight) || null })}
+        />
+        <Checkbox
+          size="xs"
+          label="Slanted"
+          checked={!!box.slant}
+          onChange={(event) => set({ slant: event.currentTarget.checked })}
+        />
+      </div>
+    </>
+  );
+}
+
+/** One size, or the largest between two at which the words fit. */
+function SizePart({ box, set }: { box: Text; set: Set }) {
+  const { fit_pt } = box;
+  const size = box.size_pt ?? 12;
+  return (
+    <>
+      {fit_pt ? (
+        <>
+          <Dial
+            label="At least"
+            min={4}
+            max={120}
+            step={0.5}
+            unit="pt"
+            of="Text.size_pt"
+            value={fit_pt[0] ?? 6}
+            onKeep={(least, g) => set({ fit_pt: [least, Math.max(least, fit_pt[1] ?? least)] }, g)}
+          />
+          <Dial
+            label="At most"
+            min={4}
+            max={120}
+            step={0.5}
+            unit="pt"
+            of="Text.size_pt"
+            value={fit_pt[1] ?? size}
+            onKeep={(most, g) => set({ fit_pt: [Math.min(most, fit_pt[0] ?? most), most] }, g)}
+          />
+        </>
+      ) : (
+        <Dial
+          label="Size"
+          min={4}
+          max={120}
+          step={0.5}
+          unit="pt"
+          of="Text.size_pt"
+          value={size}
+          onKeep={(size_pt, g) => set({ size_pt }, g)}
+        />
+      )}
+      <Checkbox
+        size="xs"
+        mt={6}
+        label="As large as fits the box"
+        checked={!!fit_pt}
+        onChange={(event) =>
+          set({ fit_pt: event.currentTarget.checked ? [Math.min(6, size), Math.max(size, 2 * size)] : null })
+        }
+      />
+    </>
+  );
+}
+
+/** What is wanted seldom: paragraphs, inset, an arc, a line round letters, a shadow, whose photo the words speak of. */
+function MorePart({ state, box, set }: { state: View; box: Text; set: Set }) {
+  return (
+    <details className={css.more}>
+      <summary>Paragraphs, arc, line, shadow</summary>
+      <Dial
+        label="After paragraphs"
+        min={0}
+        max={36}
+        step={0.5}
+        unit="pt"
+        of="Text.paragraph_pt"
+        value={box.paragraph_pt ?? 0}
+        onKeep={(paragraph_pt, g) => set({ paragraph_pt }, g)}
+      />
+      <Dial
+        label="In from the edge"
+        min={0}
+        max={20}
+        step={0.5}
+        unit="mm"
+        of="Text.inset_mm"
+        value={box.inset_mm ?? 0}
+        onKeep={(inset_mm, g) => set({ inset_mm }, g)}
+      />
+      <Dial
+        label="Bent to an arc"
+        min={-360}
+        max={360}
+        step={1}
+        unit="°"
+        of="Text.bend_deg"
+        value={box.bend_deg ?? 0}
+        onKeep={(bend_deg, g) => set({ bend_deg }, g)}
+      />
+      {box.along && (
+        <Button size="compact-xs" variant="default" mt={4} onClick={() => set({ along: "" })}>
+          No longer along the line
+        </Button>
+      )}
+      <Checkbox
+        size="xs"
+        mt={8}
+        label="A line round the letters"
+        checked={!!box.line}
+        onChange={(event) =>
+          set({ line: event.currentTarget.checked ? { width_mm: 0.3, colour: "#ffffff" } : null })
+        }
+      />
+      {box.line && (
+        <>
+          <Dial
+            label="Wide"
+            min={0.1}
+            max={3}
+            step={0.1}
+            unit="mm"
+            of="WordLine.width_mm"
+            value={box.line.width_mm ?? 0.3}
+            onKeep={(width, g) => set({ "line.width_mm": width }, g)}
+          />
+          <ColourField
+            state={state}
+            bare
+            label="Colour of the line"
+            value={box.line.colour ?? "#ffffff"}
+            onChange={(colour) => set({ "line.colour": colour })}
+          />
+        </>
+      )}
+      <Checkbox
+        size="xs"
+        mt={8}
+        label="A shadow, under the sheet's light"
+        checked={!!box.shadow}
+        onChange={(event) =>
+          set({
+            shadow: event.currentTarget.checked
+              ? { distance_mm: 0.6, blur_mm: 0.8, opacity: 0.5, colour: "#000000" }
+              : null,
+          })
+        }
+      />
+      {box.shadow && (
+        <>
+          <Dial
+            label="Away"
+            min={0}
+            max={5}
+            step={0.1}
+            unit="mm"
+            of="WordShadow.distance_mm"
+            value={box.shadow.distance_mm ?? 0.6}
+            onKeep={(distance, g) => set({ "shadow.distance_mm": distance }, g)}
+          />
+          <Dial
+            label="Soft"
+            min={0}
+            max={5}
+            step={0.1}
+            unit="mm"
+            of="WordShadow.blur_mm"
+            value={box.shadow.blur_mm ?? 0.8}
+            onKeep={(blur, g) => set({ "shadow.blur_mm": blur }, g)}
+          />
+          <Dial
+            label="Dark"
+            min={0}
+            max={100}
+            per={100}
+            unit="%"
+            of="WordShadow.opacity"
+            value={Math.round((box.shadow.opacity ?? 0.5) * 100)}
+            onKeep={(share, g) => set({ "shadow.opacity": share / 100 }, g)}
+          />
+        </>
+      )}
+      <div className={css.pair}>
+        <Choice
+          label="Speaks of"
+          value={box.photo_of ?? ""}
+          data={[
+            { value: "", label: "the first photo" },
+            ...state.rows.map((row) => ({ value: row.opening, label: `the photo of ${row.number}` })),
+          ]}
+          onChange={(photo_of) => set({ photo_of })}
+        />
+      </div>
+    </details>
+  );
+}
+
+/** Named styles: chosen, changed everywhere at once, named anew, taken away. */
+function StylePart({ state, text, box, change }: { state: View; text: Text; box: Text; change: Set }) {
+  const { edit } = useChange(state);
+  const styles = Object.keys(state.layout.styles ?? {}).sort();
+  const [naming, setNaming] = useState(false);
+  const [name, setName] = useState("");
+  const said = name.trim().replaceAll(".", "");
+  const look = () =>
+    Object.fromEntries(STYLED.map((field) => [field, box[field] ?? PLAIN[field]])) as unknown as TextStyle;
+  const keep = () => {
+    if (!said) return;
+    edit({ op: "set_style", name: said, style: look() } as Said);
+    change({ style: said, own: [] });
+    setNaming(false);
+    setName("");
+  };
+  const departs = (text.own ?? []).length > 0;
+  return (
+    <fieldset className={css.styles} aria-label="Style">
+      <Choice
+        label="Style"
+        value={text.style ?? ""}
+        data={[
+          { value: "", label: "none" },
+          ...styles.map((style) => ({
+            value: style,
+            label: style === text.style && departs ? `${style}, changed` : style,
+          })),
+        ]}
+        onChange={(style) =>
+          change(
+            style
+              ? { style, own: [] }
+              : { ...Object.fromEntries(STYLED.map((f) => [f, box[f] ?? PLAIN[f]])), style: "", own: [] },
+          )
+        }
+      />
+      <Popover opened={naming} onChange={setNaming} position="left-start" shadow="md" trapFocus>
+        <Popover.Target>
+          <Button size="compact-xs" variant="default" onClick={() => setNaming(!naming)}>
+            Name this look…
+          </Button>
+        </Popover.Target>
+        <Popover.Dropdown>
+          <form
+            onSubmit={(event) => {
+              event.preventDefault();
+              keep();
+            }}
+          >
+            <TextInput
+              size="xs"
+              label="Name of the style"
+              maxLength={40}
+              value={name}
+              data-autofocus
+              onChange={(event) => setName(event.currentTarget.value)}
+            />
+            <Button type="submit" size="compact-xs" mt={6} disabled={!said}>
+              Keep it
+            </Button>
+          </form>
+        </Popover.Dropdown>
+      </Popover>
+      {text.style && departs && (
+        <>
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() => {
+              edit({ op: "set_style", name: text.style ?? "", style: look() } as Said);
+              change({ own: [] });
+            }}
+          >
+            Make {text.style} look so everywhere
+          </Button>
+          <Button size="compact-xs" variant="subtle" onClick={() => change({ own: [] })}>
+            Back to the style
+          </Button>
+        </>
+      )}
+      {text.style && !departs && (
+        <Button
+          size="compact-xs"
+          variant="subtle"
+          onClick={() => edit({ op: "set_style", name: text.style ?? "", style: null } as Said)}
+        >
+          Take the style away
+        </Button>
+      )}
+    </fieldset>
+  );
+}
+
+/** What a box says that says nothing. */
+const PLAIN = {
+  font: "Lato", size_pt: 12, leading: 1.25, colour: "#222222", align: "centre", weight: null, slant: false, tracking: 0,
+  caps: "typed", paragraph_pt: 0,
+} as const; // biome-ignore format: a table

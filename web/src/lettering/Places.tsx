@@ -1,0 +1,80 @@
+import { Select } from "@mantine/core";
+import { useCountries, useLocales } from "./families";
+
+/** Whose holidays count, and how months and weekdays are called. */
+export function Places({
+  country,
+  region,
+  locale,
+  onCountry,
+  onRegion,
+  onLocale,
+}: {
+  country: string;
+  region: string;
+  locale: string;
+  onCountry: (country: string) => void;
+  onRegion: (region: string) => void;
+  onLocale: (locale: string) => void;
+}) {
+  const countries = useCountries();
+  const regions = countries.data?.find((one) => one.id === country)?.regions ?? [];
+  return (
+    <>
+      <LocaleField label="Months and weekdays in" locale={locale} onLocale={onLocale} />
+      <Select
+        size="xs"
+        label="Holidays of"
+        searchable
+        allowDeselect={false}
+        value={country}
+        data={[
+          { value: "", label: "nowhere" },
+          ...(countries.data ?? []).map((one) => ({ value: one.id, label: `${one.name} (${one.id})` })),
+        ]}
+        onChange={(next) => next !== null && next !== country && onCountry(next)}
+      />
+      {regions.length > 0 && (
+        <Select
+          size="xs"
+          label="Region"
+          searchable
+          allowDeselect={false}
+          value={region}
+          data={[
+            { value: "", label: "the whole country" },
+            ...regions.map((one) => ({ value: one, label: one })),
+          ]}
+          onChange={(next) => next !== null && next !== region && onRegion(next)}
+        />
+      )}
+    </>
+  );
+}
+
+/** A language as a place writes it; one that is not in the list stays what it is. */
+export function LocaleField({
+  label,
+  locale,
+  onLocale,
+}: {
+  label: string;
+  locale: string;
+  onLocale: (locale: string) => void;
+}) {
+  const known = useLocales().data ?? [];
+  return (
+    <Select
+      size="xs"
+      label={label}
+      searchable
+      allowDeselect={false}
+      value={locale}
+      data={[
+        ...(known.some((one) => one.id === locale) ? [] : [{ value: locale, label: locale }]),
+        ...known.map((one) => ({ value: one.id, label: `${one.name} (${one.id})` })),
+      ]}
+      onChange={(next) => next && next !== locale && onLocale(next)}
+    />
+  );
+}

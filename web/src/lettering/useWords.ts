@@ -1,0 +1,32 @@
+import type { Text } from "../api/client";
+import { type Said, useChange } from "../editing/jobs";
+import type { View } from "../editing/view";
+import type { Run } from "./runs";
+
+export interface Words {
+  text: string;
+  runs: readonly Run[];
+  /** Written in this edition, not the template's. */
+  own: boolean;
+}
+
+/** What stands in a box of words: written in this edition, or else the template's, whose samples orders leave out. */
+export function wordsOf(state: View, text: Text): Words {
+  const written = state.job.making ? undefined : state.filling.texts?.[text.id];
+  if (written !== undefined) return { text: written, runs: state.filling.runs?.[text.id] ?? [], own: true };
+  const left = state.job.without_samples && text.sample !== false && !text.content_locked;
+  return { text: left ? "" : text.text, runs: left ? [] : (text.runs ?? []), own: false };
+}
+
+/** The words of a box and how they are kept: in the template when one is made, in the edition of an order otherwise. */
+export function useWords(state: View) {
+  const { edit } = useChange(state);
+  const keep = (text: Text, said: { text: string; runs: readonly Run[] } | null, gesture?: string) =>
+    edit(
+      (state.job.making
+        ? { op: "set_fields", layers: [text.id], fields: { text: said?.text ?? "", runs: said?.runs ?? [] }, expect: {} }
+        : { op: "write", layer: text.id, text: said?.text ?? null, runs: [...(said?.runs ?? [])] }) as Said,
+      { gesture },
+    ); // biome-ignore format: two edits
+  return { wordsOf: (text: Text) => wordsOf(state, text), keep };
+}

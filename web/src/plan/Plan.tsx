@@ -1,0 +1,272 @@
+import { Button, Modal, Tooltip } from "@mantine/core";
+import { type DragEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { Link, useLocation } from "wouter";
+import { sheetPicture } from "../api/client";
+import bench from "../bench/bench.module.css";
+import { JobName } from "../bench/JobName";
+import { Kept } from "../bench/Kept";
+import { UndoRedo } from "../bench/UndoRedo";
+import { type Said, useChange, useJobStore } from "../editing/jobs";
+import { isTyping } from "../editing/keys";
+import type { View } from "../editing/view";
+import { plural } from "../ui/format";
+import { Mark } from "../ui/Mark";
+import { type Chosen, chosenBy, numbersOf } from "./choosing";
+import css from "./plan.module.css";
+
+const CARRIED = "application/x-sutaru-sheets";
+
+/** The whole job at a glance: its sheets in order, what lies on them and what was found; moved, copied, swapped, taken away. */
+export function Plan({ job }: { job: string }) {
+  const store = useJobStore(job);
+  const view = store.viewOf("");
+  if (store.error)
+    return (
+      <main className={bench.missing}>
+        <p role="alert">{store.error}</p>
+        <Link href="/">To the shelf</Link>
+      </main>
+    );
+  return view ? <Loaded state={view} /> : null;
+}
+
+function Loaded({ state }: { state: View }) {
+  const { edit, undo, redo } = useChange(state);
+  const [, go] = useLocation();
+  const [chosen, setChosen] = useState<Chosen>({ sheets: [] });
+  const [over, setOver] = useState<string>();
+  const [asking, setAsking] = useState(false);
+  const grid = useRef<HTMLOListElement>(null);
+  const ids = state.sheets.map((sheet) => sheet.id);
+  const selected = chosen.sheets.filter((id) => ids.includes(id));
+  const numbers = numbersOf(state.sheets);
+  const counts = state.marks.map((mark) => mark.counts);
+  const filled = counts.reduce((sum, one) => sum + (one?.[1] ?? 0), 0);
+  const places = counts.reduce((sum, one) => sum + (one?.[0] ?? 0), 0);
+  useEffect(() => {
+    document.title = `Flat plan: ${state.job.name}, Sutaru`;
+    return () => {
+      document.title = "Sutaru";
+    };
+  }, [state.job.name]);
+
+  const focus = (id: string | undefined) =>
+    requestAnimationFrame(() =>
+      grid.current?.querySelector<HTMLElement>(`[data-sheet="${CSS.escape(id ?? "")}"]`)?.focus(),
+    );
+  const move = (sheets: string[], before: string) => {
+    if (!sheets.length || sheets.includes(before)) return;
+    edit({ op: "move_sheets", sheets, before } as Said, { onStored: () => focus(sheets[0]) });
+  };
+  /** One place on or back, all that are selected together. */
+  const step = (by: number) => {
+    const at = selected.map((id) => ids.indexOf(id));
+    if (!at.length) return;
+    const [first, last] = [Math.min(...at), Math.max(...at)];
+    if (by < 0 ? first === 0 : last === ids.length - 1) return;
+    move(selected, (by < 0 ? ids[first - 1] : ids[last + 2]) ?? "");
+  };
+  const copy = (with_photos: boolean) => {
+    const gesture = `copy-${crypto.randomUUID()}`;
+    for (const which of selected)
+      edit(
+        { op: "copy_sheet", which, fresh: `sheet-${crypto.randomUUID().slice(0, 8)}`, with_photos } as Said,
+        { gesture },
+      );
+  };
+  const swap = () => {
+    const [first, second] = selected;
+    if (selected.length === 2) edit({ op: "swap_sheets", first, second } as Said);
+  };
+  const holds = selected.some((id) => (counts[ids.indexOf(id)]?.[1] ?? 0) > 0);
+  const remove = () => {
+    setAsking(false);
+    const gesture = `remove-${crypto.randomUUID()}`;
+    for (const gone of selected) edit({ op: "remove_sheet", gone } as Said, { gesture });
+    setChosen({ sheets: [] });
+  };
+  const mayRemove = selected.length > 0 && selected.length < ids.length;
+  const open = (id: string) => go(`/jobs/${state.id}?sheet=${id}`);
+
+  const keys = useRef<(event: globalThis.KeyboardEvent) => void>(() => {});
+  keys.current = (event) => {
+    if (isTyping(event.target)) return;
+    const ctrl = event.ctrlKey || event.metaKey;
+    const key = event.key.toLowerCase();
+    if (ctrl && (key === "z" || key === "y")) (key === "y" || event.shiftKey ? redo : undo)();
+    else if (ctrl && key === "a") setChosen({ sheets: ids, last: ids[0] });
+    else if (ctrl && key === "d" && selected.length) copy(event.shiftKey);
+    else if (event.key === "Delete" && mayRemove) holds ? setAsking(true) : remove();
+    else if (event.altKey && event.key === "ArrowLeft") step(-1);
+    else if (event.altKey && event.key === "ArrowRight") step(1);
+    else if (event.key === "Escape") setChosen({ sheets: [] });
+    else return;
+    event.preventDefault();
+  };
+  useEffect(() => {
+    const press = (event: globalThis.KeyboardEvent) => keys.current(event);
+    addEventListener("keydown", press);
+    return () => removeEventListener("keydown", press);
+  }, []);
+
+  const walk = (event: KeyboardEvent, at: number) => {
+    if (event.altKey || event.ctrlKey || event.metaKey) return;
+    if (event.key === "Enter") open(ids[at] ?? "");
+    else if (event.key === " ") setChosen(chosenBy(chosen, ids, ids[at] ?? "", "toggle"));
+    else if (event.key === "ArrowRight" || event.key === "ArrowLeft") {
+      const next = ids[at + (event.key === "ArrowRight" ? 1 : -1)];
+      if (!next) return;
+      setChosen(chosenBy(chosen, ids, next, event.shiftKey ? "to" : "only"));
+      focus(next);
+    } else return;
+    event.preventDefault();
+  };
+  const dropped = (event: DragEvent, before: string) => {
+    event.preventDefault();
+    setOver(undefined);
+    const carried = event.dataTransfer.getData(CARRIED);
+    if (carried) move(carried.split(" "), before);
+  };
+  const lets = (event: DragEvent, at: string) => {
+    if (!event.dataTransfer.types.includes(CARRIED)) return;
+    event.preventDefault();
+    setOver(at);
+  };
+  return (
+    <main className={`${bench.bench} ${css.plan}`}>
+      <header className={bench.head}>
+        <Link href="/" className={bench.back}>
+          Shelf
+        </Link>
+        <Link href={`/jobs/${state.id}`} className={bench.back}>
+          Back to the bench
+        </Link>
+        <div className={bench.title}>
+          <div className={bench.named}>
+            <JobName state={state} />
+            <Kept job={state.id} />
+          </div>
+          <span className="num">
+            {plural(ids.length, "sheet")} · {filled} of {places} openings filled ·{" "}
+            {plural(state.photos.length, "photo")} in the pile
+          </span>
+        </div>
+        <UndoRedo state={state} />
+        <Button variant="filled" component={Link} href={`/jobs/${state.id}/dispatch`}>
+          To dispatch
+        </Button>
+      </header>
+      <div className={css.tools} role="toolbar" aria-label="Sheets selected">
+        <span className="num">
+          {selected.length ? `${plural(selected.length, "sheet")} selected` : "None selected"}
+        </span>
+        <Tooltip label="Alt ←">
+          <Button size="compact-sm" variant="default" disabled={!selected.length} onClick={() => step(-1)}>
+            One place back
+          </Button>
+        </Tooltip>
+        <Tooltip label="Alt →">
+          <Button size="compact-sm" variant="default" disabled={!selected.length} onClick={() => step(1)}>
+            One place on
+          </Button>
+        </Tooltip>
+        <Button size="compact-sm" variant="default" disabled={selected.length !== 2} onClick={swap}>
+          Swap the two
+        </Button>
+        <Tooltip label="Ctrl D">
+          <Button size="compact-sm" variant="default" disabled={!selected.length} onClick={() => copy(false)}>
+            Add again, empty
+          </Button>
+        </Tooltip>
+        <Tooltip label="Ctrl Shift D">
+          <Button size="compact-sm" variant="default" disabled={!selected.length} onClick={() => copy(true)}>
+            Add again with photos
+          </Button>
+        </Tooltip>
+        <Tooltip label="Delete">
+          <Button
+            size="compact-sm"
+            variant="default"
+            disabled={!mayRemove}
+            onClick={() => (holds ? setAsking(true) : remove())}
+          >
+            Take away
+          </Button>
+        </Tooltip>
+      </div>
+      <ol ref={grid} className={css.grid} aria-label="Sheets in order">
+        {state.sheets.map((sheet, at) => {
+          const [openings = 0, full = 0, stops = 0, looks = 0] = counts[at] ?? [];
+          const mine = selected.includes(sheet.id);
+          const found = stops ? "stop" : looks ? "look" : "order";
+          return (
+            <li key={sheet.id} data-over={over === sheet.id || undefined}>
+              <button
+                type="button"
+                data-sheet={sheet.id}
+                data-name={sheet.name}
+                aria-pressed={mine}
+                draggable
+                onDragStart={(event) => {
+                  const carried = mine ? ids.filter((id) => selected.includes(id)) : [sheet.id];
+                  event.dataTransfer.setData(CARRIED, carried.join(" "));
+                  event.dataTransfer.effectAllowed = "move";
+                }}
+                onDragOver={(event) => lets(event, sheet.id)}
+                onDragLeave={() => setOver(undefined)}
+                onDrop={(event) => dropped(event, sheet.id)}
+                onClick={(event) =>
+                  setChosen(
+                    chosenBy(
+                      chosen,
+                      ids,
+                      sheet.id,
+                      event.shiftKey ? "to" : event.ctrlKey || event.metaKey ? "toggle" : "only",
+                    ),
+                  )
+                }
+                onDoubleClick={() => open(sheet.id)}
+                onKeyDown={(event) => walk(event, at)}
+              >
+                <img src={sheetPicture(state.marks[at]?.key ?? "", 300)} alt="" draggable={false} />
+                <span className={css.name}>{sheet.name} </span>
+                <span className={`${css.said} num`}>
+                  <span>{numbers[at]} </span>
+                  <span data-missing={full < openings || undefined}>
+                    {openings ? `${full} of ${openings} ` : "no openings "}
+                  </span>
+                  {counts[at] && <Mark status={found} size={10} />}
+                </span>
+              </button>
+            </li>
+          );
+        })}
+        <li
+          className={css.end}
+          data-over={over === "" || undefined}
+          onDragOver={(event) => lets(event, "")}
+          onDragLeave={() => setOver(undefined)}
+          onDrop={(event) => dropped(event, "")}
+          aria-hidden="true"
+        />
+      </ol>
+      <Modal
+        opened={asking}
+        onClose={() => setAsking(false)}
+        title={`Take ${plural(selected.length, "sheet")} away?`}
+        centered
+        closeButtonProps={{ "aria-label": "Close" }}
+      >
+        <p className={css.hint}>Photos lie there; they stay in the pile. Undo brings all of it back.</p>
+        <div className={css.answer}>
+          <Button variant="default" onClick={() => setAsking(false)}>
+            Keep
+          </Button>
+          <Button data-autofocus onClick={remove}>
+            Take away
+          </Button>
+        </div>
+      </Modal>
+    </main>
+  );
+}
