@@ -17,6 +17,13 @@ def _ppi(text: str) -> float:
     return value
 
 
+def _share(text: str) -> float:
+    value = float(text)
+    if not 0 <= value <= 1:
+        raise argparse.ArgumentTypeError("a share lies between 0 and 1")
+    return value
+
+
 class _Parser(argparse.ArgumentParser):
     def error(self, message: str) -> None:  # type: ignore[override]
         print(f"sutaru: {message}. See: {self.prog} --help", file=sys.stderr)
@@ -64,6 +71,27 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--leap", choices=["before", "after", "only"], default="before", help="29 February in other years")
     sub.add_argument("--by-month", action="store_true", help="photos on the month they were taken in")
     sub.add_argument("--lab", metavar="ID", default="gullwing-300")
+    sub = command("book", "booking.book", "Makes a book's bundle from a theme or a template and photos.")
+    sub.add_argument(
+        "look", metavar="TEMPLATE_OR_THEME", help="a theme or template of the shelf, or a .sutaru-template file"
+    )
+    sub.add_argument("photos", metavar="PHOTO", nargs="+")
+    sub.add_argument("-o", dest="out", metavar="JOB.sutaru", required=True)
+    sub.add_argument("--pages", type=int, metavar="N", help="else as many as the photos ask for")
+    sub.add_argument("--size", type=_size, metavar="12x12in", help="of a page; else the lab's first")
+    sub.add_argument(
+        "--order", choices=["time", "given"], default="time", help="photos by capture time, or as they are given"
+    )
+    sub.add_argument("--per-page", type=float, metavar="N", default=3.0, help="photos on a page, about")
+    sub.add_argument("--white", type=_share, metavar="0..1", default=0.4, help="how much paper stays white")
+    sub.add_argument("--lively", type=_share, metavar="0..1", default=0.4, help="how unlike pages may be")
+    sub.add_argument("--keep-likes", action="store_true", help="lay photos that are nearly others too")
+    sub.add_argument("--paper", metavar="ID")
+    sub.add_argument("--binding", metavar="ID")
+    sub.add_argument("--title", metavar="TEXT")
+    sub.add_argument("--locale", metavar="de_DE", default="en_GB")
+    sub.add_argument("--lab", metavar="ID", default="gullwing-300")
+    sub.add_argument("--json", action="store_true")
     sub = command("check", "commands.check", "Prints the findings; 1 when one is a stop.")
     sub.add_argument("job", metavar="JOB.sutaru|TEMPLATE")
     sub.add_argument("--json", action="store_true")

@@ -1,6 +1,7 @@
 """The document as frozen Pydantic models: layouts, fillings, photos, jobs. Their JSON Schema is the file format."""
 
 from .base import Frozen, name_of
+from .book import Bindery, Binding, Book, BookSize, Decoration, Frame, Paper, Theme
 from .calendar import CalendarSaid, Dated
 from .filling import EMPTY, MAX_ZOOM, Accepted, Edition, Filling, Fraction, Placement, Span
 from .job import Job, Making
@@ -46,13 +47,15 @@ from .studio import StudioCard
 from .template import Product, Template
 
 __all__ = [
-    "EMPTY", "MAX_ZOOM", "Accepted", "Background", "BlackAndWhite", "Blank", "Border", "CalendarSaid", "ColourStep",
-    "Columns", "Contrast", "Corners", "DateGrid", "Dated", "DayLook", "Echo", "Edition", "Ellipse", "Enhance", "Exposure",
+    "EMPTY", "MAX_ZOOM", "Accepted", "Background", "Bindery", "Binding", "BlackAndWhite", "Blank", "Book", "BookSize", "Border",
+    "CalendarSaid", "ColourStep",
+    "Columns", "Contrast", "Corners", "DateGrid", "Dated", "DayLook", "Decoration",
+    "Echo", "Edition", "Ellipse", "Enhance", "Exposure",
     "FileKind", "FillBox", "Filling",
-    "Flat", "Floor", "Format", "Found", "Fraction", "Frozen", "Gradient", "Grid", "Group", "Guide", "GuideNote",
+    "Flat", "Floor", "Format", "Found", "Fraction", "Frame", "Frozen", "Gradient", "Grid", "Group", "Guide", "GuideNote",
     "Job", "KeepArea", "LabSheet", "Layer", "Layout", "Leaf", "Levels", "Light", "Line", "Making", "Mask", "Mat",
-    "Opening", "Ornament", "Outline", "Overlay", "PagePicture", "Path", "Photo", "Pile", "Placement", "Product",
+    "Opening", "Ornament", "Outline", "Overlay", "PagePicture", "Paper", "Path", "Photo", "Pile", "Placement", "Product",
     "Recipe", "Rectangle", "Roll", "Shadow", "Shaped", "Sheet", "Shift", "Space", "Span", "Step", "Stop",
-    "StudioCard", "Surface", "Template", "Text", "Texture", "WhiteBalance", "name_of", "new_parts", "orientation",
+    "StudioCard", "Surface", "Template", "Text", "Texture", "Theme", "WhiteBalance", "name_of", "new_parts", "orientation",
     "parts", "unpacked",
 ]  # fmt: skip

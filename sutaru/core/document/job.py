@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from .base import FieldName, FieldValue, Frozen, Identity, unsaid
+from .book import Book
 from .calendar import CalendarSaid
 from .filling import Edition, Filling
 from .lab import LabSheet
@@ -39,7 +40,8 @@ class Job(Frozen):
     that of the template it began with. ``variants`` are templates of which the first photo
     that comes in will choose. ``studio`` is the studio card as it was when the job began, or was taken since.
     ``fields``: what words name in braces, in all editions; dates as 2026-11-26. ``locale``: how dates are written.
-    ``calendar``: what date grids show besides days. ``without_samples``: words that are the template's samples are left out
+    ``calendar``: what date grids show besides days. ``book``: how its sheets are bound.
+    ``without_samples``: words that are the template's samples are left out
     until somebody writes them.
     """
 
@@ -62,6 +64,7 @@ class Job(Frozen):
     locale: Annotated[str, Field(pattern=LOCALE_NAME, exclude_if=lambda n: n == "en_GB")] = "en_GB"
     calendar: Annotated[CalendarSaid | None, Field(exclude_if=unsaid)] = None
     without_samples: Annotated[bool, Field(exclude_if=unsaid)] = False
+    book: Annotated[Book | None, Field(exclude_if=unsaid)] = None
 
     @model_validator(mode="after")
     def _consistent(self) -> "Job":

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from .base import Frozen, Identity, Length, unsaid
+from .book import Bindery
 from .layout import Line, Role
 from .template import Product
 
@@ -28,7 +29,7 @@ class Blank(Frozen):
 
 
 class LabSheet(Frozen):
-    """What a lab wants, and the formats it prints."""
+    """What a lab wants, the formats it prints, and the books it binds."""
 
     id: Identity
     name: str
@@ -41,6 +42,7 @@ class LabSheet(Frozen):
     naming: Annotated[str, Field(pattern=r"^[A-Za-z0-9 _{}-]{1,80}$")] = "{job}_{page}"
     note: str = ""
     blanks: Annotated[tuple[Blank, ...], Field(max_length=200, exclude_if=unsaid)] = ()
+    bindery: Annotated[Bindery | None, Field(exclude_if=unsaid)] = None
 
     @model_validator(mode="after")
     def _fields(self) -> "LabSheet":

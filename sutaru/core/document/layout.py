@@ -38,9 +38,9 @@ class Light(Frozen):
 
 
 class Line(Frozen):
-    """A line across the whole sheet: a gutter, a fold, or the edge of a spine."""
+    """A line across the whole sheet: a gutter, a fold, the edge of a spine, or the hinge of a hard cover."""
 
-    kind: Literal["gutter", "fold", "spine"]
+    kind: Literal["gutter", "fold", "spine", "hinge"]
     axis: Literal["x", "y"]
     at_mm: Coordinate
 

@@ -3,10 +3,11 @@
 from collections.abc import Callable
 from typing import Any
 
+from ..books import bound, named_by_page
 from ..document import Filling, Flat, Job, Layout, Template
 from ..document.template import checked_sheets
 from ..errors import EditRefused
-from . import asked, calendars, filling, kinds, lettering, pile, sheets, whole
+from . import asked, book, calendars, filling, kinds, lettering, pile, sheets, whole
 from .kinds import Edit, LayoutEdit
 from .layout import altered
 
@@ -26,6 +27,8 @@ _ON_JOB: dict[type[Any], Callable[[Job, Any], Job]] = {
     kinds.RenameSheet: sheets.rename, kinds.MoveSheets: sheets.move, kinds.SwapSheets: sheets.swap_sheets,
     kinds.CopySheet: sheets.copy, kinds.Describe: sheets.describe,
     kinds.SetSwatch: sheets.set_swatch, kinds.SetStyle: lettering.set_style, kinds.BringFont: lettering.bring_font,
+    kinds.SetBook: book.set_book, kinds.AddPages: book.add_pages, kinds.LayBook: book.lay_book, kinds.Dress: book.dress,
+    kinds.LayGround: book.lay_ground, kinds.ChangeLayout: book.change_layout, kinds.MovePhoto: book.move_photo,
     kinds.Say: lettering.say, kinds.SetCalendar: calendars.set_calendar, kinds.TakeCard: sheets.take_card,
 }  # fmt: skip
 
@@ -33,6 +36,8 @@ _ON_JOB: dict[type[Any], Callable[[Job, Any], Job]] = {
 def apply(job: Job, edit: Edit) -> Job:
     """The job after an edit. Raises EditRefused with a plain sentence, and then nothing has changed."""
     after = _applied(job, edit)
+    if after.book and (after.sheets is not job.sheets or after.book is not job.book):
+        after = named_by_page(bound(after))
     if after.sheets is not job.sheets:
         try:
             checked_sheets(after.sheets)
@@ -246,6 +251,23 @@ class _Labels:
             case kinds.SetCalendar():
                 told = [name for field, name in _CALENDAR.items() if getattr(edit, field) is not None]
                 return f"set {' and '.join(told) or 'the calendar'}"
+            case kinds.SetBook():
+                return "bind the book otherwise"
+            case kinds.AddPages():
+                return f"add {_count(edit.count, 'page')}"
+            case kinds.LayBook():
+                what = "the book" if edit.sheets is None else _count(len(edit.sheets), "sheet")
+                return f"lay out {what}"
+            case kinds.Dress():
+                return f"dress in {edit.theme.name}"
+            case kinds.LayGround():
+                return (
+                    f"lay a ground under {'all sheets' if edit.sheets is None else _count(len(edit.sheets), 'sheet')}"
+                )
+            case kinds.ChangeLayout():
+                return f"give {self._sheet(edit.which)} another layout"
+            case kinds.MovePhoto():
+                return f"move {self._photo(edit.photo)} to {self._sheet(edit.onto)}"
             case kinds.TakeCard():
                 return "take the studio card"
             case kinds.Describe():

@@ -220,13 +220,14 @@ def resolved_sheets(job: Job, edition: str = "", fonts: Fonts | None = None) -> 
 
 
 def earlier_uses(job: Job, edition: str = "") -> dict[str, dict[str, str]]:
-    """For each sheet, which of its photos lie on an earlier sheet too, and where first, in words."""
+    """For each sheet, which of its photos lie on an earlier sheet too, and where first, in words. What a cover shows is meant
+    to come again."""
     own, first = job.edition(edition), dict[str, str]()
     found: dict[str, dict[str, str]] = {}
     for sheet in job.sheets:
         held = own.filling(sheet.id).photos()
         found[sheet.id] = {photo: first[photo] for photo in held & first.keys()}
-        for photo in held - first.keys():
+        for photo in held - first.keys() if sheet.role != "cover" else ():
             first[photo] = sheet.name
     return found
 

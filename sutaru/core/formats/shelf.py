@@ -3,18 +3,19 @@
 ``ornaments/<kind>/<name>.svg`` are drawings.
 ``templates/<id>/template.json`` is a Template; a layer there may name a drawing or mask beside it
 (``"asset_file": "x.svg"``), or an ornament of the shelf
-(``"ornament": "kites/star"``), instead of giving its sha256. ``labs/<id>.json`` is a LabSheet.
+(``"ornament": "kites/star"``), instead of giving its sha256. ``themes/<id>.json`` is a Theme, its drawings named the same way.
+``labs/<id>.json`` is a LabSheet.
 """
 
 import hashlib
 import json
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
 from pydantic import ValidationError
 
-from ..document import LabSheet, Template
+from ..document import LabSheet, Template, Theme
 from ..errors import FileRefused
 from ..paint import no_assets
 from ..paint.svg import drawing_ratio
@@ -41,13 +42,14 @@ class Piece:
 
 @dataclass(frozen=True)
 class Shelf:
-    """What lies on a shelf: templates by id in the order of their folders' names, lab sheets by id, ornaments, and the files
-    that all of these name."""
+    """What lies on a shelf: templates by id in the order of their folders' names, lab sheets by id, ornaments, themes by id, and
+    the files that all of these name."""
 
     templates: dict[str, Template]
     labs: dict[str, LabSheet]
     files: dict[str, bytes]
     ornaments: tuple[Piece, ...] = ()
+    themes: dict[str, Theme] = field(default_factory=dict)
 
     def asset(self, name: str) -> bytes:
         """A drawing or mask by its sha256. Raises FileRefused when it is not here."""
@@ -65,6 +67,20 @@ def read_template(folder: Path) -> tuple[Template, dict[str, bytes]]:
         raise FileRefused(f"The template {folder.name} cannot be read ({error}).") from None
     except ValidationError as error:
         raise FileRefused(f"The template {folder.name} is not valid: {plainly(error)}.") from None
+
+
+def read_theme(path: Path) -> tuple[Theme, dict[str, bytes]]:
+    """The theme in a file, and the drawings it names by their sha256. Raises FileRefused when it is not one."""
+    named: dict[str, bytes] = {}
+    try:
+        data = _with_files(json.loads(path.read_text("utf-8")), path, named)
+        for drawing in data.get("decorations", ()):
+            drawing.setdefault("ratio", drawing_ratio(named[drawing["asset"]]))
+        return Theme.model_validate(data), named
+    except (OSError, json.JSONDecodeError, UnicodeDecodeError, KeyError) as error:
+        raise FileRefused(f"The theme {path.stem} cannot be read ({error}).") from None
+    except ValidationError as error:
+        raise FileRefused(f"The theme {path.stem} is not valid: {plainly(error)}.") from None
 
 
 def _with_files(data: Any, folder: Path, named: dict[str, bytes]) -> Any:
@@ -101,7 +117,12 @@ def read_shelf(folder: Path) -> Shelf:
         name = hashlib.sha256(data).hexdigest()
         files[name] = data
         pieces.append(Piece(path.parent.name, path.stem.replace("-", " "), name, drawing_ratio(data)))
-    return Shelf({template.id: template for template, _ in read}, _labs(folder), files, tuple(pieces))
+    themes = {}
+    for path in sorted((folder / "themes").glob("*.json")):
+        theme, named = read_theme(path)
+        themes[theme.id] = theme
+        files |= named
+    return Shelf({template.id: template for template, _ in read}, _labs(folder), files, tuple(pieces), themes)
 
 
 def _labs(folder: Path) -> dict[str, LabSheet]:

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from ..document import Found, KeepArea
 from .faces import SIDE, Face, faces
+from .likeness import detail, likeness
 
 Bytes = NDArray[np.uint8]
 LOOK_SIDE = SIDE  # px along the longer side
@@ -26,8 +27,12 @@ def look(pixels: Bytes) -> Found:
     grey = cv2.cvtColor(small, cv2.COLOR_RGB2GRAY)
     darker = np.cumsum(np.bincount(grey.ravel(), minlength=256))  # pixels at or below each value
     black, white = np.searchsorted(darker, (0.004 * darker[-1], 0.996 * darker[-1]))
+    upright = np.asarray(grey, np.uint8)
     areas = tuple(_head(face, size) for face in _meant(faces(np.asarray(small, np.uint8)), max(size)))[:50]
-    return Found(keep=areas or subject(np.asarray(grey, np.uint8)), black=float(black), white=float(white))
+    return Found(
+        keep=areas or subject(upright), black=float(black), white=float(white),
+        likeness=likeness(upright), detail=round(detail(upright), 4),
+    )  # fmt: skip
 
 
 def _meant(found: list[Face], longer: int) -> list[Face]:

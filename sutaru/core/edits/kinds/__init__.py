@@ -9,6 +9,7 @@ from typing import Annotated
 
 from pydantic import Field
 
+from .book import AddPages, ChangeLayout, Dress, LayBook, LayGround, MovePhoto, SetBook
 from .filling import (
     Accept,
     Clear,
@@ -95,7 +96,8 @@ JobEdit = Annotated[
     Swap | Fill | Lay | MendPhoto | BringIn | TakeOut | Mark | Worked | Star | PutAside | EnhanceAll | ChooseLab | Rename
     | AddEdition | RenameEdition | RemoveEdition | AddSheet | RemoveSheet | RenameSheet | MoveSheets | SwapSheets
     | CopySheet | SetSwatch
-    | SetStyle | BringFont | Say | SetCalendar | TakeCard | Describe,
+    | SetStyle | BringFont | Say | SetCalendar | TakeCard | Describe
+    | SetBook | AddPages | LayBook | Dress | LayGround | ChangeLayout | MovePhoto,
     Field(discriminator="op"),
 ]  # fmt: skip
 Edit = Annotated[LayoutEdit | FillingEdit | JobEdit, Field(discriminator="op")]
@@ -106,18 +108,21 @@ __all__ = [
     "Accept",
     "AddEdition",
     "AddLayers",
+    "AddPages",
     "AddSheet",
     "Align",
     "Become",
     "BringFont",
     "BringIn",
     "Carry",
+    "ChangeLayout",
     "ChooseLab",
     "Clear",
     "CopySheet",
     "Describe",
     "Dissolve",
     "Distribute",
+    "Dress",
     "Edit",
     "EnhanceAll",
     "Fill",
@@ -128,11 +133,14 @@ __all__ = [
     "KeepInView",
     "Laid",
     "Lay",
+    "LayBook",
+    "LayGround",
     "LayoutEdit",
     "MakeOne",
     "Mark",
     "MendOpening",
     "MendPhoto",
+    "MovePhoto",
     "MoveSheets",
     "Nudge",
     "Pin",
@@ -153,6 +161,7 @@ __all__ = [
     "RunAlong",
     "SameSize",
     "Say",
+    "SetBook",
     "SetCalendar",
     "SetFields",
     "SetSheet",

@@ -1,0 +1,150 @@
+"""The command that makes a book: in a theme, laid out so that nothing is cropped; or on a template's own sheets, in turn."""
+
+import argparse
+import json
+import sys
+from itertools import count
+from pathlib import Path
+from typing import Any
+
+from .commands import _lab, taken_in
+from .core.arranging import resized
+from .core.books import Wishes, begun, pages_for, pages_of, plan_of, spine_of
+from .core.document import Bindery, Book, BookSize, Job, LabSheet, Photo, Pile, Sheet
+from .core.edits import BringIn, Fill, LayBook, apply
+from .core.errors import NotFound
+from .core.formats import Shelf, read_shelf, write_bundle
+from .core.paint import Assets
+from .shelf import FOLDER
+from .templating import template_of
+
+
+def book(args: argparse.Namespace) -> int:
+    """Makes a book's bundle and says what lies on which page, and what was laid aside and why; 1 when photos cannot be read."""
+    shelf = read_shelf(FOLDER)
+    lab = _lab(shelf.labs, args.lab)
+    photos, originals, refused = taken_in(args.photos)
+    if args.look in shelf.themes:
+        job, aside, asset = _in_theme(args, shelf, lab, photos)
+    else:
+        job, aside, asset = _on_template(args, lab, photos)
+    write_bundle(Path(args.out), job, lambda photo: originals[photo.id], asset)
+    told = _told(job, aside)
+    if args.json:
+        print(json.dumps(told, indent=1, ensure_ascii=False))
+    else:
+        for entry in told["sheets"]:
+            print(f"{entry['name']}: {', '.join(entry['photos']) or 'empty'}")
+        for entry in told["aside"]:
+            print(f"laid aside: {entry['photo']}, like {entry['like']}: {entry['why']}")
+        spine = f", spine {told['spine_mm']:g} mm" if told["spine_mm"] else ""
+        print(f"{args.out}: {told['pages']} pages{spine}, {told['laid']} photos laid, {len(told['aside'])} laid aside")
+    return 1 if refused else 0
+
+
+def _piled(job: Job, photos: tuple[Photo, ...], order: str) -> Job:
+    return job.having(pile=Pile(photos=photos)) if order == "given" else apply(job, BringIn(photos=photos))
+
+
+def _in_theme(
+    args: argparse.Namespace, shelf: Shelf, lab: LabSheet, photos: tuple[Photo, ...]
+) -> tuple[Job, list[dict[str, str]], Assets]:
+    if lab.bindery is None:
+        raise NotFound(f"{lab.name} binds no books.", "Choose another lab sheet.")
+    theme, bindery = shelf.themes[args.look], lab.bindery
+    made = Book(
+        size=_size(bindery, args.size), paper=_named(bindery.papers, args.paper, "paper"),
+        binding=_named(bindery.bindings, args.binding, "binding"),
+    )  # fmt: skip
+    wishes = Wishes.model_validate(
+        {"pages": args.pages, "per_page": args.per_page, "white": args.white, "lively": args.lively,
+         "likes": args.keep_likes, "order": "time" if args.order == "time" else "pile"}
+    )  # fmt: skip
+    name = Path(args.out).stem or theme.name
+    pages = pages_for(made.binding, wishes, len(photos))
+    job = begun(name, lab, made, theme, pages, args.title or name, args.locale)
+    job = _piled(job, photos, args.order)
+    plan = plan_of(job, wishes)
+    job = apply(job, LayBook(plan=plan, theme=theme))
+    names = {photo.id: photo.name for photo in photos}
+    aside = [{"photo": names[one.photo], "like": names[one.like], "why": one.why} for one in plan.aside]
+    return job, aside, shelf.asset
+
+
+def _size(bindery: Bindery, asked: tuple[float, float] | None) -> BookSize:
+    if asked is None:
+        return bindery.sizes[0]
+    found = next(
+        (s for s in bindery.sizes if abs(s.width_mm - asked[0]) < 0.2 and abs(s.height_mm - asked[1]) < 0.2), None
+    )
+    if found is None:
+        known = ", ".join(size.name for size in bindery.sizes)
+        raise NotFound("The lab binds no pages of this size.", f"Choose one of: {known}.")
+    return found
+
+
+def _named(those: Any, identity: str | None, what: str) -> Any:
+    if identity is None:
+        return those[0] if what == "binding" else those[min(1, len(those) - 1)]
+    found = next((one for one in those if one.id == identity), None)
+    if found is None:
+        raise NotFound(f"There is no {what} {identity}.", f"Choose one of: {', '.join(one.id for one in those)}.")
+    return found
+
+
+def _on_template(
+    args: argparse.Namespace, lab: LabSheet, photos: tuple[Photo, ...]
+) -> tuple[Job, list[dict[str, str]], Assets]:
+    """A template's sheets again and again, until all photos have a place, filled in order."""
+    template, asset = template_of(args.look)
+    inner = [sheet for sheet in template.sheets if sheet.role != "cover"] or list(template.sheets)
+    places = sum(len(sheet.layout.openings_by_id) for sheet in inner)
+    if not places:
+        raise NotFound(f"The template {template.name} has no openings.", "Choose another, or a theme.")
+    sheets: list[Sheet] = [sheet for sheet in template.sheets if sheet.role == "cover"]
+    room = sum(len(sheet.layout.openings_by_id) for sheet in sheets)
+    for n in count():
+        had = sum(2 if sheet.role == "spread" else 1 for sheet in sheets if sheet.role != "cover")
+        if had >= args.pages if args.pages else room >= len(photos):
+            break
+        like = inner[n % len(inner)]
+        sheets.append(like.having(id=f"{like.id}-{n + 1}", name=f"{like.name} {n + 1}"))
+        room += len(like.layout.openings_by_id)
+    if args.size:
+        sheets = [
+            sheet.having(
+                layout=resized(sheet.layout, args.size[0] * (2 if sheet.role == "spread" else 1), args.size[1])
+            )
+            for sheet in sheets
+        ]
+    job = Job(
+        name=Path(args.out).stem or template.name, template=template.id, product=template.product, lab=lab,
+        sheets=tuple(sheets), locale=args.locale, without_samples=True,
+        fields={"title": args.title} if args.title else {},
+    )  # fmt: skip
+    job = _piled(job, photos, args.order)
+    return apply(job, Fill(how="order")), [], asset
+
+
+def _told(job: Job, aside: list[dict[str, str]]) -> dict[str, Any]:
+    own, known = job.editions[0], job.pile.by_id
+    sheets = []
+    laid: set[str] = set()
+    for sheet in job.sheets:
+        filling = own.filling(sheet.id)
+        here = [held for opening in sheet.layout.openings_by_id if (held := filling.held(opening))]
+        laid |= set(here)
+        sheets.append({"name": sheet.name, "role": sheet.role, "photos": [known[held].name for held in here]})
+    found = next((spine_of(sheet.layout) for sheet in job.sheets if sheet.role == "cover"), None)
+    spine = round(found[1] - found[0], 2) if found else 0.0
+    unused = [photo.name for photo in job.photos if photo.id not in laid and not photo.aside]
+    if unused:
+        print(f"sutaru: not laid: {', '.join(unused)}", file=sys.stderr)
+    return {
+        "pages": pages_of(job),
+        "spine_mm": spine,
+        "laid": len(laid),
+        "sheets": sheets,
+        "aside": aside,
+        "unused": unused,
+    }

@@ -1,0 +1,191 @@
+"""A whole book laid out: which of its sheets are laid anew, the plan for them, and the plan made into sheets."""
+
+import re
+from collections.abc import Sequence
+from itertools import count
+
+from ..document import Book, Edition, Filling, Job, LabSheet, Layout, Photo, Sheet, StudioCard, Theme
+from ..errors import EditRefused
+from ..fitting import first_placement
+from .binding import pages_of, roles_of, wanted_pages
+from .laying import empty_sheet, laid_sheet, new_sheets, rooms, slots_of
+from .plan import BookPlan, Wishes
+from .planning import Progress, gap_and_margin, pages_for, planned
+
+BOOK = "book"  # what a book says that it was begun from
+_NUMBERED = re.compile(r"^Pages? \d+( and \d+)?$")
+
+
+def stays(job: Job, sheet: Sheet, edition: Edition) -> bool:
+    """Whether a sheet is left as it is when its book is laid out: a hand has placed or pinned something on it."""
+    filling = edition.filling(sheet.id)
+    here = sheet.layout.openings_by_id
+    by_hand = any(opening in here and filling.held(opening) for opening in filling.by_hand)
+    return by_hand or any(opening in here for opening in filling.pins) or bool(filling.spans)
+
+
+def laid_anew(job: Job, edition: Edition, sheets: Sequence[str] | None) -> list[Sheet]:
+    """The sheets that a layout is for: those named, or all but the cover; without those that stay."""
+    return [
+        sheet for sheet in job.sheets
+        if sheet.role != "cover" and (sheets is None or sheet.id in sheets) and not stays(job, sheet, edition)
+    ]  # fmt: skip
+
+
+def free_photos(job: Job, edition: Edition, anew: Sequence[Sheet], whole: bool) -> list[Photo]:
+    """The photos that there are for sheets laid anew: for a whole book all that lie on no sheet that stays; for a stretch of
+    pages those that lie on them."""
+    names = {sheet.id for sheet in anew}
+    inner = [sheet for sheet in job.sheets if sheet.role != "cover"]
+    if not whole:
+        here = {photo for sheet in anew for photo in edition.filling(sheet.id).photos()}
+        return [photo for photo in job.photos if photo.id in here]
+    elsewhere = {photo for sheet in inner if sheet.id not in names for photo in edition.filling(sheet.id).photos()}
+    found = [photo for photo in job.photos if photo.id not in elsewhere and not photo.aside]
+    return [photo for photo in found if not photo.sample] or found
+
+
+def plan_of(
+    job: Job, wishes: Wishes, edition_id: str = "", sheets: Sequence[str] | None = None,
+    progress: Progress = lambda stage, done, total: None,
+) -> BookPlan:  # fmt: skip
+    """A plan for a book, or for some of its sheets. ``progress`` may raise to stop. Raises EditRefused."""
+    book, edition = _book(job), job.edition(edition_id)
+    if sheets is None:
+        photos = free_photos(job, edition, laid_anew(job, edition, None), True)
+        job = with_pages(job, edition, pages_for(book.binding, wishes, len(photos)), None)
+    anew = laid_anew(job, edition, sheets)
+    if not anew:
+        raise EditRefused("A hand has placed photos on all of these pages.", "Unpin some, or choose others.")
+    photos = free_photos(job, edition, anew, sheets is None)
+    gap, margin = gap_and_margin(book, wishes.white)
+    slots = slots_of(anew)
+    return planned(photos, slots, rooms(book, margin), wishes, gap, margin, progress)
+
+
+def with_pages(job: Job, edition: Edition, pages: int, theme: Theme | None) -> Job:
+    """The job with so many pages: empty ones added before the last sheet, or sheets that no hand has touched taken away."""
+    if job.book is None:
+        return job
+    roles_of(job.book.binding, pages)  # an even number
+    now = pages_of(job)
+    sheets = list(job.sheets)
+    fresh = (f"pages-{n}" for n in count(1) if f"pages-{n}" not in job.sheets_by_id)
+    while now < pages:
+        inner = [sheet for sheet in sheets if sheet.role != "cover"]
+        last_alone = bool(inner) and inner[-1].role == "page"
+        at = len(sheets) - 1 if last_alone and len(inner) > 1 else len(sheets)
+        sheets.insert(at, empty_sheet(job, "spread", next(fresh), 2, at, theme))
+        now += 2
+    while now > pages:
+        away = [
+            sheet for sheet in sheets
+            if sheet.role == "spread" and not stays(job, sheet, edition)
+        ]  # fmt: skip
+        if not away:
+            break
+        sheets.remove(away[-1])
+        now -= 2
+    return named_by_page(job.having(sheets=tuple(sheets)))
+
+
+def named_by_page(job: Job) -> Job:
+    """The job with sheets that are called by their page numbers called by those that they have now."""
+    numbers = job.page_numbers
+
+    def called(sheet: Sheet) -> Sheet:
+        first, pages = numbers[sheet.id]
+        own = f"Pages {first} and {first + 1}" if pages == 2 else f"Page {first}"
+        numbered = sheet.role != "cover" and _NUMBERED.match(sheet.name)
+        return sheet.having(name=own) if numbered and sheet.name != own else sheet
+
+    sheets = tuple(map(called, job.sheets))
+    return job if all(a is b for a, b in zip(sheets, job.sheets, strict=True)) else job.having(sheets=sheets)
+
+
+def laid_out(
+    job: Job, plan: BookPlan, theme: Theme | None, edition_id: str = "", sheets: Sequence[str] | None = None
+) -> Job:
+    """The job laid out as a plan says. Photos that the plan laid aside are put aside, those that went are passed over.
+
+    Raises EditRefused when there are other pages now than the plan was made for.
+    """
+    book, edition = _book(job), job.edition(edition_id)
+    if sheets is None:
+        inner = [sheet for sheet in job.sheets if sheet.role != "cover" and stays(job, sheet, edition)]
+        kept = sum(2 if sheet.role == "spread" else 1 for sheet in inner)
+        job = with_pages(job, edition, kept + len(plan.pages), theme)
+    anew = laid_anew(job, edition, sheets)
+    slots = slots_of(anew)
+    if len(slots) != len(plan.pages):
+        raise EditRefused("The pages were changed meanwhile.", "Lay them out again.")
+    known = job.pile.by_id
+    at, turns = 0, {sheet.id: n for n, sheet in enumerate(job.sheets)}
+    fresh: dict[str, Sheet] = {}
+    fillings: dict[str, Filling] = dict(edition.fillings)
+    first = next((sheet.id for sheet in job.sheets if sheet.role != "cover"), "")
+    for sheet in anew:
+        pages = plan.pages[at : at + (2 if sheet.role == "spread" else 1)]
+        pages = tuple(
+            page if all(photo in known for photo in page.photos) else page.having(photos=(), shape="") for page in pages
+        )
+        side = "right" if job.page_numbers[sheet.id][0] % 2 else "left"
+        opens = sheet.id == first and sheet.role == "page" and sheets is None
+        laid, filling = laid_sheet(
+            book, sheet, pages, known, plan.gap_mm, plan.margin_mm, theme, turns[sheet.id], opens, side
+        )
+        fresh[sheet.id], fillings[sheet.id] = laid, filling
+        at += len(pages)
+    job = job.having(sheets=tuple(fresh.get(sheet.id, sheet) for sheet in job.sheets))
+    job = _on_cover(job, plan, edition, fillings)
+    aside = {entry.photo for entry in plan.aside}
+    if aside:
+        photos = tuple(photo.having(aside=True) if photo.id in aside else photo for photo in job.photos)
+        job = job.having(pile=job.pile.having(photos=photos))
+    return job
+
+
+def _book(job: Job) -> Book:
+    if job.book is None:
+        raise EditRefused("This job is no book.", "Begin a book from its first step.")
+    return job.book
+
+
+def _on_cover(job: Job, plan: BookPlan, edition: Edition, fillings: dict[str, Filling]) -> Job:
+    """The job with what lies on its sheets; and the plan's photo on the front, where nobody put another."""
+    cover = next((sheet for sheet in job.sheets if sheet.role == "cover"), None)
+    if cover and plan.cover in job.pile.by_id:
+        own = fillings.get(cover.id, Filling())
+        opening = next(iter(cover.layout.openings_by_id.values()), None)
+        if opening and not (opening.id in own.by_hand and own.held(opening.id)) and opening.id not in own.pins:
+            lies = first_placement(cover.layout, opening, job.pile.by_id[plan.cover])
+            fillings[cover.id] = own.having(placements={**own.placements, opening.id: lies})
+    changed = edition.having(fillings=fillings)
+    return job.having(editions=tuple(changed if one.id == edition.id else one for one in job.editions))
+
+
+def next_pages(job: Job, more: int) -> int:
+    """How many pages a job's book has once ``more`` are added and what its lab binds is met."""
+    return wanted_pages(_book(job).binding, pages_of(job) + more)
+
+
+def begun(
+    name: str,
+    lab: LabSheet,
+    book: Book,
+    theme: Theme,
+    pages: int,
+    title: str = "",
+    locale: str = "en_GB",
+    studio: StudioCard | None = None,
+) -> Job:
+    """A book from nothing: so many empty pages, or the next number that can be bound, in a theme.
+
+    Raises EditRefused when no words can be put on it as asked.
+    """
+    bare = Layout(width_mm=1.0, height_mm=1.0, layers=())
+    job = Job(
+        name=name, template=BOOK, product="album", lab=lab, sheets=(Sheet(id="cover", name="Cover", layout=bare),),
+        book=book.having(theme=theme.id), locale=locale, studio=studio, fields={"title": title or name}, without_samples=True,
+    )  # fmt: skip
+    return job.having(sheets=new_sheets(job, wanted_pages(book.binding, pages), theme))

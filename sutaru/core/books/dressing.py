@@ -1,0 +1,106 @@
+"""Themes on sheets: grounds, frames, drawings, swatches and styles of a theme, in place of those of another."""
+
+from ..arranging.moving import exact
+from ..document import Background, Decoration, Flat, Layer, Layout, Opening, Ornament, Sheet, Theme
+from ..document.layout import walked
+from ..document.shapes import Rectangle
+from ..geometry import outlines
+
+GROUND, DRAWN = "ground", "theme-"  # what a theme lays is known by these ids
+_OFF_EDGE = 0.5  # mm: an opening that reaches so far over the trim runs out to the bleed
+
+
+def dressed(layout: Layout, theme: Theme, turn: int, role: str) -> Layout:
+    """A layout dressed in a theme. ``turn``: which sheet of the book it is; grounds and drawings are taken in turn.
+
+    Photos stay where they are, and what nobody but the theme has laid there is replaced. Words that have a style of the theme's
+    take its new look.
+    """
+    ground = theme.cover if role == "cover" else theme.grounds[turn % len(theme.grounds)]
+    ground = ground.having(id=GROUND, name=ground.name or "Ground")
+    drawn = tuple(
+        layer for n, one in enumerate(theme.decorations) if _is_due(one, turn, role)
+        for layer in _drawings(one, layout, role, n)
+    )  # fmt: skip
+    rest = tuple(
+        layer for layer in layout.layers if layer.id != GROUND and not layer.id.startswith(DRAWN)
+    )  # fmt: skip
+    framed = tuple(_framed(layer, layout, theme) if isinstance(layer, Opening) else layer for layer in rest)
+    kept_styles = {name: style for name, style in layout.styles.items() if name not in theme.styles}
+    kept = {name: colour for name, colour in layout.swatches.items() if name not in theme.swatches}
+    return layout.having(
+        layers=(ground, *drawn, *framed), swatches={**kept, **theme.swatches}, styles={**kept_styles, **theme.styles}
+    )
+
+
+def dressed_sheets(sheets: tuple[Sheet, ...], theme: Theme) -> tuple[Sheet, ...]:
+    """All sheets of a book dressed in a theme."""
+    return tuple(
+        sheet.having(layout=dressed(sheet.layout, theme, turn, sheet.role)) for turn, sheet in enumerate(sheets)
+    )
+
+
+def with_ground(layout: Layout, ground: Background) -> Layout:
+    """A layout with another ground under all that lies on it."""
+    ground = ground.having(id=GROUND)
+    if any(layer.id == GROUND for layer, _ in walked(layout.layers)):
+        return layout.having(layers=tuple(ground if layer.id == GROUND else layer for layer in layout.layers))
+    others = tuple(layer for layer in layout.layers if not isinstance(layer, Background))
+    return layout.having(layers=(ground, *others))
+
+
+def _is_due(one: Decoration, turn: int, role: str) -> bool:
+    return one.cover if role == "cover" else turn >= one.first and (turn - one.first) % one.every == 0
+
+
+def _framed(opening: Opening, layout: Layout, theme: Theme) -> Layer:
+    """An opening in a theme's frame; one that runs out to the bleed without any."""
+    corners = [opening.page_from_opening.apply(polygon) for polygon in opening.outline.polygons()]
+    left, top, right, bottom = outlines.bounds(corners)
+    out = min(left, top, layout.width_mm - right, layout.height_mm - bottom) < -_OFF_EDGE
+    frame = theme.frame
+    outline = opening.outline
+    if isinstance(outline, Rectangle) and isinstance(opening.surface, Flat):
+        most = min(outline.width_mm, outline.height_mm) / 2
+        outline = outline.having(radius_mm=0.0 if out else min(frame.corner_mm, most))
+    return opening.having(
+        outline=outline, border=None if out else frame.border, mat=None if out else frame.mat,
+        shadow=None if out else frame.shadow,
+    )  # fmt: skip
+
+
+def _drawings(one: Decoration, layout: Layout, role: str, number: int) -> list[Ornament]:
+    """A theme's drawing in the margins of a sheet's pages, mirrored on the right one."""
+    safe = layout.safe_mm
+    if role == "cover":
+        spine = sorted(line.at_mm for line in layout.lines if line.kind == "spine")
+        pages = [(spine[-1] if spine else layout.width_mm / 2, layout.width_mm, False)]
+    elif role == "spread":
+        middle = layout.width_mm / 2
+        pages = [(0.0, middle, False), (middle, layout.width_mm, True)]
+    else:
+        pages = [(0.0, layout.width_mm, True)]
+    found = []
+    for n, (left, right, mirrored) in enumerate(pages):
+        width = one.share * (right - left)
+        height = width / one.ratio
+        outer = right - safe - width / 2 if mirrored else left + safe + width / 2
+        inner = left + safe + width / 2 if mirrored else right - safe - width / 2
+        x = {"head": (left + right) / 2, "foot": (left + right) / 2, "inner_foot": inner}.get(one.where, outer)
+        y = safe + height / 2 if "head" in one.where else layout.height_mm - safe - height / 2
+        found.append(
+            Ornament(
+                id=f"{DRAWN}{number}-{n}",
+                name="",
+                asset=one.asset,
+                traced=one.traced,
+                colour=one.colour,
+                opacity=one.opacity,
+                centre=(exact(x), exact(y)),
+                width_mm=exact(width),
+                height_mm=exact(height),
+                mirrored=mirrored and one.where.startswith(("outer", "inner")),
+                place_locked=True,
+            )
+        )
+    return found

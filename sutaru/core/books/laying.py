@@ -1,0 +1,233 @@
+"""A plan made into sheets: layouts whose openings have their photos' own ratios, dressed in a theme, and what lies in them."""
+
+from collections.abc import Sequence
+from typing import Any
+
+from ..arranging.moving import exact
+from ..document import Book, Filling, Flat, Job, Layer, Layout, Opening, Photo, Placement, Sheet, Text, Theme
+from ..document.shapes import Rectangle
+from .binding import cover_layout, inner_layout, roles_of, spine_of, spine_turn_deg
+from .dressing import dressed
+from .plan import ACROSS, BLEED, PagePlan
+from .planning import Rooms, Slot
+from .trees import Rect, boxes, parsed
+
+FOOT_MM = 7.0  # under the photos, within the safe line: where page numbers and dates stand
+_INNER_MM = 5.0  # from the gutter, beside what the binding swallows
+_TITLE = 0.24  # of a first page's height: where its title stands
+TITLE, CAPTION, NUMBER = "Title", "Caption", "Page number"  # styles that all themes have
+COVER_TITLE, SPINE, IMPRINT = "Cover title", "Spine", "Imprint"
+
+
+def page_room(book: Book, side: str, margin_mm: float, title: bool = False) -> Rect:
+    """Where photos lie on a page, mm from its own top left: within its margins, clear of what the binding swallows."""
+    size = book.size
+    inner = max(margin_mm, book.binding.swallows_mm + _INNER_MM)
+    foot = max(margin_mm, size.safe_mm + FOOT_MM + 1.0)
+    left = margin_mm if side == "left" else inner
+    high = size.height_mm * (1 - _TITLE) if title else size.height_mm - foot
+    return left, margin_mm, size.width_mm - margin_mm - inner, high - margin_mm
+
+
+def rooms(book: Book, margin_mm: float) -> Rooms:
+    """The rooms that a book's pages have."""
+    _, _, width, height = page_room(book, "left", margin_mm)
+    title = page_room(book, "right", margin_mm, title=True)
+    bleed = book.size.bleed_mm
+    return Rooms(
+        page=(width, height), title=(title[2], title[3]), spread=(2 * book.size.width_mm - 2 * margin_mm, height),
+        bleed=(book.size.width_mm + bleed, book.size.height_mm + 2 * bleed),
+    )  # fmt: skip
+
+
+def slots_of(sheets: Sequence[Sheet]) -> list[Slot]:
+    """The pages of sheets, in order."""
+    found: list[Slot] = []
+    page = 0
+    for sheet in sheets:
+        if sheet.role == "spread":
+            found += [Slot("left", True), Slot("right", True)]
+        elif sheet.role != "cover":
+            found.append(Slot("right" if page % 2 == 0 else "left"))
+        page = len(found)
+    return found
+
+
+def new_sheets(job: Job, pages: int, theme: Theme | None) -> tuple[Sheet, ...]:
+    """A book from nothing: its cover, and so many empty pages. Raises EditRefused for an odd number."""
+    book = _book(job)
+    cover = Sheet(id="cover", name="Cover", role="cover", layout=_cover(job, pages, theme))
+    found, at = [cover], 1
+    for n, role in enumerate(roles_of(book.binding, pages)):
+        found.append(empty_sheet(job, role, f"pages-{n + 1}", at, n + 1, theme))
+        at += 2 if role == "spread" else 1
+    return tuple(found)
+
+
+def empty_sheet(job: Job, role: Any, identity: str, first_page: int, turn: int, theme: Theme | None) -> Sheet:
+    """An empty page or spread, with its page numbers."""
+    book = _book(job)
+    layout = inner_layout(book, role)
+    side = "right" if first_page % 2 else "left"
+    layout = layout.having(layers=_numbers(book, role, side))
+    name = f"Pages {first_page} and {first_page + 1}" if role == "spread" else f"Page {first_page}"
+    return Sheet(id=identity, name=name, role=role, layout=dressed(layout, theme, turn, role) if theme else layout)
+
+
+def _book(job: Job) -> Book:
+    assert job.book is not None, "only a job with a book has pages that are bound"
+    return job.book
+
+
+def laid_sheet(
+    book: Book, sheet: Sheet, pages: Sequence[PagePlan], photos: dict[str, Photo], gap_mm: float, margin_mm: float,
+    theme: Theme | None, turn: int, title: bool, side: str,
+) -> tuple[Sheet, Filling]:  # fmt: skip
+    """A sheet laid out as one page's plan or two say, and what lies on it. ``title``: it opens the book. ``side``: of a page
+    alone."""
+    layout, filling = inner_layout(book, sheet.role), dict[str, Placement]()
+    layers: list[Layer] = []
+    for n, plan in enumerate(pages):
+        at = "left" if sheet.role == "spread" and n == 0 else "right" if sheet.role == "spread" else side
+        for rect, photo in zip(_rects(book, plan, at, margin_mm, gap_mm, title, photos), plan.photos, strict=True):
+            opening = _opening(f"opening-{len(filling) + 1}", rect, book.size.width_mm if at == "right" and n else 0.0)
+            layers.append(opening)
+            filling[opening.id] = Placement(photo=photo)
+        if plan.dated:
+            first = f"opening-{len(filling) - len(plan.photos) + 1}"
+            layers.append(_caption(book, at, n, first))
+    layers += _numbers(book, sheet.role, side)
+    if title:
+        layers.append(_title(book, side, margin_mm))
+    layout = layout.having(layers=tuple(layers), guides=sheet.layout.guides)
+    layout = dressed(layout, theme, turn, sheet.role) if theme else _as_before(layout, sheet.layout)
+    return sheet.having(layout=layout), Filling(placements=filling)
+
+
+def _as_before(layout: Layout, before: Layout) -> Layout:
+    """A layout on the ground and in the colours of the one that was there."""
+    grounds = tuple(layer for layer in before.layers if layer.kind == "background")
+    return layout.having(
+        layers=(*grounds, *layout.layers), swatches=before.swatches, styles=before.styles, fonts=before.fonts
+    )
+
+
+def _rects(
+    book: Book, plan: PagePlan, side: str, margin_mm: float, gap_mm: float, title: bool, photos: dict[str, Photo]
+) -> list[Rect]:
+    size = book.size
+    if not plan.photos:
+        return []
+    ratios = [photos[photo].width / photos[photo].height for photo in plan.photos]
+    if plan.shape == BLEED:
+        bleed = size.bleed_mm
+        return [(0.0 if side == "right" else -bleed, -bleed, size.width_mm + bleed, size.height_mm + 2 * bleed)]
+    if plan.shape == ACROSS:
+        _, top, _, height = page_room(book, side, margin_mm)
+        return boxes(0, ratios, gap_mm, (margin_mm, top, 2 * (size.width_mm - margin_mm), height))
+    return boxes(parsed(plan.shape), ratios, gap_mm, page_room(book, side, margin_mm, title))
+
+
+def _opening(identity: str, rect: Rect, shift: float) -> Opening:
+    x, y, w, h = rect
+    return Opening(
+        id=identity, outline=Rectangle(width_mm=exact(w), height_mm=exact(h)),
+        surface=Flat(centre=(exact(x + shift + w / 2), exact(y + h / 2))),
+    )  # fmt: skip
+
+
+def _foot_line(book: Book) -> float:
+    return exact(book.size.height_mm - book.size.safe_mm - FOOT_MM / 2)
+
+
+def _numbers(book: Book, role: str, side: str) -> tuple[Text, ...]:
+    """Page numbers at the outer foot of a sheet's pages."""
+    size = book.size
+    sides = ("left", "right") if role == "spread" else (side,)
+    found = []
+    for n, at in enumerate(sides):
+        x = size.safe_mm + 8.0 if at == "left" else size.width_mm - size.safe_mm - 8.0
+        found.append(
+            Text(
+                id=f"number-{n + 1}",
+                name="Page number",
+                text="{page}",
+                sample=False,
+                style=NUMBER,
+                size_pt=9.0,
+                centre=(exact(x + (size.width_mm if n else 0.0)), _foot_line(book)),
+                width_mm=16.0,
+                height_mm=6.0,
+                align="left" if at == "left" else "right",
+                own=("align",),
+            )
+        )
+    return tuple(found)
+
+
+def _caption(book: Book, side: str, number: int, opening: str) -> Text:
+    """The date of a page's photos, at its foot."""
+    size = book.size
+    return Text(
+        id=f"date-{number + 1}", name="Date", text="{photo.date:long}", sample=False, style=CAPTION, size_pt=9.0,
+        photo_of=opening, centre=(exact(size.width_mm / 2 + (size.width_mm if number else 0.0)), _foot_line(book)),
+        width_mm=exact(size.width_mm - 2 * size.safe_mm - 40.0), height_mm=6.0,
+    )  # fmt: skip
+
+
+def _title(book: Book, side: str, margin_mm: float) -> Text:
+    """The title on a book's first page, under its photo."""
+    left, _, width, _ = page_room(book, side, margin_mm)
+    high = book.size.height_mm * _TITLE - book.size.safe_mm - FOOT_MM - 4.0
+    return Text(
+        id="title", name="Title", text="{title}", sample=False, style=TITLE, size_pt=30.0, fit_pt=(10.0, 34.0),
+        centre=(exact(left + width / 2), exact(book.size.height_mm * (1 - _TITLE) + 4.0 + high / 2)),
+        width_mm=exact(width), height_mm=exact(high),
+    )  # fmt: skip
+
+
+def _cover(job: Job, pages: int, theme: Theme | None) -> Layout:
+    """A cover: a photo and the title on its front, the title on its spine where there is room, the studio on its back."""
+    book = _book(job)
+    layout = cover_layout(book, pages)
+    size = book.size
+    found = spine_of(layout)
+    assert found is not None, "a cover has a spine"
+    left, right = found
+    spine, front = right - left, right + book.binding.hinge_mm + size.width_mm / 2
+    air = max(size.safe_mm + 4.0, 0.12 * min(size.width_mm, size.height_mm))
+    wide, high = size.width_mm - 2 * air, 0.56 * size.height_mm
+    layers: list[Layer] = [
+        Opening(
+            id="opening-1", name="Front", outline=Rectangle(width_mm=exact(wide), height_mm=exact(high)),
+            surface=Flat(centre=(exact(front), exact(air + high / 2))),
+        ),
+        Text(
+            id="title", name="Title", text="{title}", sample=False, style=COVER_TITLE, size_pt=36.0, fit_pt=(12.0, 42.0),
+            centre=(exact(front), exact(air + high + (size.height_mm - 2 * air - high) / 2 + 3.0)), width_mm=exact(wide),
+            height_mm=exact(0.6 * (size.height_mm - 2 * air - high)),
+        ),
+        Text(
+            id="imprint", name="Studio", text="{studio.name}\n{studio.web}", sample=False, style=IMPRINT, size_pt=9.0,
+            centre=(exact((left - book.binding.hinge_mm) / 2), exact(size.height_mm - size.safe_mm - 12.0)),
+            width_mm=exact(0.7 * size.width_mm), height_mm=14.0,
+        ),
+    ]  # fmt: skip
+    if spine >= book.binding.words_from_mm:
+        layers.append(
+            Text(
+                id="spine",
+                name="Spine",
+                text="{title}",
+                sample=False,
+                style=SPINE,
+                size_pt=12.0,
+                fit_pt=(6.0, 24.0),
+                centre=(exact((left + right) / 2), exact(size.height_mm / 2)),
+                width_mm=exact(0.8 * size.height_mm),
+                height_mm=exact(spine - 2.0),
+                turn_deg=spine_turn_deg(job.locale),
+            )
+        )
+    layout = layout.having(layers=tuple(layers))
+    return dressed(layout, theme, 0, "cover") if theme else layout

@@ -1,0 +1,59 @@
+"""What a layout of a whole book is asked to be, and what was chosen: which photos on which page, and how they lie there."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from ..document.base import Frozen, Share
+from ..document.photo import PhotoId
+from .picking import LaidAside
+from .trees import leaves, parsed
+
+BLEED, ACROSS = "bleed", "across"
+
+
+class Wishes(Frozen):
+    """How a book should be laid out. ``pages``: how many, without the cover; None for as many as ``per_page`` photos ask for.
+
+    ``white``: how much paper stays white. ``lively``: how unlike pages may be, and photos in size. ``likes``: photos that are
+    nearly others are laid too. ``order``: by the time they were taken, or as they lie in the pile. ``dates``: each day's first
+    page says the date. ``seed``: another layout as good.
+    """
+
+    pages: Annotated[int | None, Field(ge=1, le=2000)] = None
+    per_page: Annotated[float, Field(ge=1, le=12)] = 3.0
+    white: Share = 0.4
+    lively: Share = 0.4
+    likes: bool = False
+    order: Literal["time", "pile"] = "time"
+    dates: bool = True
+    seed: Annotated[int, Field(ge=0, le=9999)] = 0
+
+
+class PagePlan(Frozen):
+    """One page's photos in order, and how they lie: a tree (``trees.py``); or of a single photo, ``bleed``: over the whole
+    page; ``across``: over this page and the next, which then has none. ``dated``: a line says the date."""
+
+    photos: Annotated[tuple[PhotoId, ...], Field(max_length=60)] = ()
+    shape: Annotated[str, Field(max_length=1000)] = ""
+    dated: bool = False
+
+    @model_validator(mode="after")
+    def _fits(self) -> "PagePlan":
+        count = 1 if self.shape in (BLEED, ACROSS) else len(leaves(parsed(self.shape))) if self.shape else 0
+        if count != len(self.photos):
+            raise ValueError("A page of a plan has as many photos as its shape has places.")
+        return self
+
+
+class BookPlan(Frozen):
+    """A layout of a whole book: pages in order, the photo on the cover, and photos laid aside, each for one like it.
+
+    ``gap_mm`` between photos, ``margin_mm`` to the trim.
+    """
+
+    pages: Annotated[tuple[PagePlan, ...], Field(min_length=1, max_length=2000)]
+    cover: Annotated[str, Field(max_length=64)] = ""
+    aside: Annotated[tuple[LaidAside, ...], Field(max_length=100_000)] = ()
+    gap_mm: Annotated[float, Field(ge=0, le=50)] = 3.0
+    margin_mm: Annotated[float, Field(ge=0, le=500)] = 12.0

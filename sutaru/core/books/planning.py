@@ -1,0 +1,259 @@
+"""Laying out a whole book: which photos come on which page, found by dynamic programming over all ways to turn pages.
+
+Photos keep their order. A page costs what its best layout costs (``trees.py``), how far the number of its photos is from the
+usual one, and every pause between events that falls inside it; that a page or a spread begins with an event is worth
+something. Among all ways to share the photos out to the pages the cheapest is taken: nothing is left over.
+"""
+
+import math
+import random
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..document import Binding, Book, Photo
+from ..errors import EditRefused
+from .binding import wanted_pages
+from .picking import LaidAside, breaks, in_time, without_likes, worth
+from .plan import ACROSS, BLEED, BookPlan, PagePlan, Wishes
+from .trees import Judged, Ratios, Trees, text
+
+MOST_ON_A_PAGE = 16
+_SOME, _MANY = 12, 30  # from so many photos on, pages at the two ends are kept for one photo
+_PANORAMA = 1.8  # from this ratio on a photo may run across a spread
+_HARDLY_CUT = 0.08  # share of a photo that a page without margins may cost
+_CLEAR = 0.10  # of a photo's sides: what must be kept stays so far off a page's edge, and off its gutter
+Progress = Callable[[str, int, int], None]
+
+
+@dataclass(frozen=True)
+class Slot:
+    """A page to be laid out: which side of its sheet it is. ``spread``: it and the next one lie on one sheet."""
+
+    side: str
+    spread: bool = False
+
+
+@dataclass(frozen=True)
+class Rooms:
+    """What there is for photos: the room of a page, of a first page with its title, of a spread; and a whole page. mm."""
+
+    page: tuple[float, float]
+    title: tuple[float, float]
+    spread: tuple[float, float]
+    bleed: tuple[float, float]
+
+
+def pages_for(binding: Binding, wishes: Wishes, photos: int) -> int:
+    """How many pages a book has: as many as were asked for, or as its photos ask for; in numbers that can be bound."""
+    return wanted_pages(binding, wishes.pages or math.ceil(photos / wishes.per_page))
+
+
+def gap_and_margin(book: Book, white: float) -> tuple[float, float]:
+    """How much stays white between photos, and from them to the trim, mm."""
+    side = min(book.size.width_mm, book.size.height_mm)
+    return round(1.0 + 6.0 * white, 2), round(book.size.safe_mm + 0.13 * side * white, 2)
+
+
+def planned(
+    photos: Sequence[Photo],
+    slots: Sequence[Slot],
+    rooms: Rooms,
+    wishes: Wishes,
+    gap_mm: float,
+    margin_mm: float,
+    progress: Progress = lambda stage, done, total: None,
+) -> BookPlan:
+    """A plan for pages, of photos of a pile. ``progress`` may raise to stop.
+
+    Raises EditRefused when there are no photos, or too many for the pages.
+    """
+    ordered = in_time(photos) if wishes.order == "time" else list(photos)
+    kept, aside = (ordered, list[LaidAside]()) if wishes.likes else without_likes(ordered)
+    if not kept:
+        raise EditRefused("There is no photo to lay out.", "Bring photos in first.")
+    cover = _best(kept, rooms.page)
+    first, last, middle = _ends(kept, slots)
+    if len(middle) > MOST_ON_A_PAGE * max(1, len(slots) - 2):
+        least = math.ceil(len(middle) / MOST_ON_A_PAGE) + 2
+        raise EditRefused(
+            f"{len(kept)} photos are too many for {len(slots)} pages.",
+            f"Ask for {least} pages at least, or put some aside.",
+        )
+    inner = slots[bool(first) : len(slots) - bool(last)]
+    search = _Search(middle, inner, rooms, wishes, Trees(gap_mm), progress)
+    pages = [
+        *([_alone(first, rooms.title)] if first else []),
+        *search.pages(),
+        *([_alone(last, rooms.page)] if last else []),
+    ]
+    return BookPlan(
+        pages=tuple(_dated(pages, kept) if wishes.dates else pages), cover=cover.id, aside=tuple(aside), gap_mm=gap_mm,
+        margin_mm=margin_mm,
+    )  # fmt: skip
+
+
+def _ratio(photo: Photo) -> float:
+    return photo.width / photo.height
+
+
+def _best(photos: Sequence[Photo], room: tuple[float, float]) -> Photo:
+    """The photo that says most, of a shape that suits a room."""
+    shape = math.log(room[0] / room[1])
+    return max(photos, key=lambda photo: worth(photo) - 0.5 * abs(math.log(_ratio(photo)) - shape))
+
+
+def _ends(photos: list[Photo], slots: Sequence[Slot]) -> tuple[Photo | None, Photo | None, list[Photo]]:
+    """The photo that opens a book, the one that closes it, and the others."""
+    if len(slots) < 4 or len(photos) < _SOME:
+        return None, None, photos
+    few = max(2, min(12, len(photos) // 12))
+    opening = max(photos[:few], key=worth)
+    closing = max(photos[-few:], key=worth)
+    return opening, closing, [photo for photo in photos if photo not in (opening, closing)]
+
+
+def _alone(photo: Photo, room: tuple[float, float]) -> PagePlan:
+    return PagePlan(photos=(photo.id,), shape="0")
+
+
+def _dated(pages: Sequence[PagePlan], photos: Sequence[Photo]) -> list[PagePlan]:
+    """Pages, those marked on which a day begins."""
+    taken = {photo.id: photo.taken.date() for photo in photos if photo.taken}
+    said, found = None, []
+    for page in pages:
+        day = next((taken[photo] for photo in page.photos if photo in taken), None)
+        new = day is not None and day != said and page.shape not in (BLEED, ACROSS)
+        found.append(page.having(dated=True) if new else page)
+        said = day if new else said
+    return found
+
+
+def can_fill_page(photo: Photo, size: tuple[float, float]) -> bool:
+    """Whether a photo may run over a whole page: hardly anything of it is cut, and nothing that must be kept comes near an
+    edge."""
+    shape, own = size[0] / size[1], _ratio(photo)
+    if 1 - min(shape / own, own / shape) > _HARDLY_CUT:
+        return False
+    return all(
+        area.left > _CLEAR and area.top > _CLEAR and area.left + area.width < 1 - _CLEAR
+        and area.top + area.height < 1 - _CLEAR
+        for area in photo.keep_areas
+    )  # fmt: skip
+
+
+def can_run_across(photo: Photo) -> bool:
+    """Whether a photo may run across a spread: a panorama, with nothing in its middle that must be kept."""
+    return _ratio(photo) >= _PANORAMA and all(
+        area.left > 0.5 + _CLEAR / 2 or area.left + area.width < 0.5 - _CLEAR / 2 for area in photo.keep_areas
+    )
+
+
+class _Search:
+    """The cheapest way to share photos out to pages."""
+
+    def __init__(
+        self, photos: list[Photo], slots: Sequence[Slot], rooms: Rooms, wishes: Wishes, trees: Trees, progress: Progress
+    ) -> None:
+        self.photos, self.slots, self.rooms, self.wishes, self.trees = photos, slots, rooms, wishes, trees
+        self.progress = progress
+        self.ratios: Ratios = tuple(round(_ratio(photo), 3) for photo in photos)
+        self.worth = [worth(photo) for photo in photos]
+        self.usual = len(photos) / max(1, len(slots))
+        self.most = min(MOST_ON_A_PAGE, max(3, math.ceil(1.7 * self.usual) + 1))
+        timed = photos if wishes.order == "time" else []
+        self.breaks = np.array(breaks(timed)) if timed else np.zeros(len(photos))
+
+    def pages(self) -> list[PagePlan]:
+        """A plan for each slot."""
+        n, count = len(self.photos), len(self.slots)
+        costs = self._costs()
+        across = np.array([0.15 if can_run_across(photo) else math.inf for photo in self.photos] or [math.inf])
+        starts = np.append(self.breaks, 0.0)
+        cost = np.full((count + 1, n + 1), np.inf)
+        cost[0, 0] = 0.0
+        taken = np.zeros((count + 1, n + 1), np.intp)
+        rng = np.random.default_rng(self.wishes.seed)
+        for p, slot in enumerate(self.slots):
+            noise = (
+                0.25 * self.wishes.lively * rng.random(self.most + 1) if self.wishes.lively else np.zeros(self.most + 1)
+            )
+            if self.wishes.seed:
+                noise = noise + 0.2 * rng.random(self.most + 1)
+            # An event that begins here, at the left of what is open before the eye most of all.
+            gain = (0.45 if slot.side == "left" or not slot.spread else 0.2) * starts
+            for k in range(self.most + 1):
+                if k > n:
+                    break
+                step = cost[p, : n + 1 - k] + noise[k] - gain[: n + 1 - k]
+                step = step + (4.0 if k == 0 else costs[: n + 1 - k, k])
+                better = step < cost[p + 1, k:]
+                cost[p + 1, k:][better] = step[better]
+                taken[p + 1, k:][better] = k
+            if slot.spread and slot.side == "left" and p + 2 <= count and n:
+                step = cost[p, :n] + across - gain[:n]
+                better = step < cost[p + 2, 1:]
+                cost[p + 2, 1:][better] = step[better]
+                taken[p + 2, 1:][better] = -1
+        found: list[tuple[int, int, int]] = []
+        p, i = count, n
+        while p > 0:
+            k = int(taken[p, i])
+            if k < 0:
+                found += [(p - 1, i, 0), (p - 2, i - 1, -1)]
+                p, i = p - 2, i - 1
+            else:
+                found.append((p - 1, i - k, k))
+                p, i = p - 1, i - k
+        return self._shaped(found[::-1])
+
+    def _costs(self) -> NDArray[np.float64]:
+        """What pages cost by their first photo and the number of photos, shape (n + 1, most + 1)."""
+        n, wishes = len(self.photos), self.wishes
+        table = np.full((n + 1, self.most + 1), np.inf)
+        strict = 0.9 * (1 - wishes.lively) + 0.1
+        inside = np.concatenate([[0.0], np.cumsum(self.breaks)]) if n else np.zeros(1)
+        for i in range(n):
+            if i % 16 == 0:
+                self.progress("laying out", i, n)
+            for k in range(1, min(self.most, n - i) + 1):
+                judged = self.trees.best(self.ratios[i : i + k], self.rooms.page)
+                if not judged:
+                    continue
+                off = (k - self.usual) / max(1.0, self.usual)
+                cost = judged[0].cost + strict * off * off + 1.3 * (inside[i + k] - inside[i + 1])
+                if k == 1:
+                    cost += 0.5 * (1.3 - min(2.5, self.worth[i])) * (0.5 + wishes.lively)
+                table[i, k] = cost
+        return table
+
+    def _shaped(self, pages: list[tuple[int, int, int]]) -> list[PagePlan]:
+        """Each page's photos with their layout: the best one, or one nearly as good that the pages before do not have."""
+        rng, found, before = random.Random(self.wishes.seed), list[PagePlan](), list[str]()
+        for _, i, k in pages:
+            if k == -1:
+                found.append(PagePlan(photos=(self.photos[i].id,), shape=ACROSS))
+            elif k == 0:
+                found.append(PagePlan())
+            else:
+                shape = self._shape(i, k, before, rng)
+                before = [*before[-2:], shape]
+                found.append(PagePlan(photos=tuple(photo.id for photo in self.photos[i : i + k]), shape=shape))
+        return found
+
+    def _shape(self, i: int, k: int, before: list[str], rng: random.Random) -> str:
+        lively = self.wishes.lively
+        if k == 1:
+            full = lively >= 0.3 and self.worth[i] >= 1.3 and can_fill_page(self.photos[i], self.rooms.bleed)
+            return BLEED if full else "0"
+        strength = 0.3 + 1.4 * lively
+        worths = tuple(round(one**strength, 1) for one in self.worth[i : i + k])
+        judged = self.trees.best(self.ratios[i : i + k], self.rooms.page, worths, 6)
+        near = [one for one in judged if one.cost <= judged[0].cost + 0.06 + 0.2 * lively]
+
+        def again(one: Judged) -> float:
+            return one.cost + (0.15 if text(one.tree) in before else 0.0) + 0.15 * lively * rng.random()
+
+        return text(min(near, key=again).tree)

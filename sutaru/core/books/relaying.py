@@ -1,0 +1,238 @@
+"""One sheet laid out anew: layouts that suit the photos it has, and photos that go along into another layout."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from itertools import product
+
+from ..arranging import resized
+from ..arranging.making import fresh_id
+from ..arranging.moving import exact
+from ..document import Book, Edition, Filling, Flat, Job, Layer, Layout, Opening, Photo, Placement, Sheet, Template
+from ..document.shapes import Rectangle
+from ..errors import EditRefused
+from ..fitting import assigned, clamped, first_placement, reading_order
+from ..geometry import outlines
+from .laying import page_room
+from .trees import Judged, Trees, boxes
+
+COMPUTED = 8  # layouts that are offered for one sheet
+_SAME = 0.01  # by so much of one another two shapes count as the same: a photo lies in either as it lay
+_LIKE = 0.03  # by so much of one another sheets are of one shape
+
+
+@dataclass(frozen=True)
+class Suggestion:
+    """A layout that a sheet may have: where it is from, and how many openings it has."""
+
+    source: str  # computed, book, or shelf
+    name: str
+    layout: Layout
+
+    @property
+    def openings(self) -> int:
+        """How many photos it takes."""
+        return len(self.layout.openings_by_id)
+
+
+def page_of(layout: Layout, role: str, opening: Opening) -> int:
+    """Which page of a sheet an opening lies on: 0, or 1 for the right one of a spread."""
+    polygons = [opening.page_from_opening.apply(polygon) for polygon in opening.outline.polygons()]
+    left, _, right, _ = outlines.bounds(polygons)
+    return int(role == "spread" and (left + right) / 2 > layout.width_mm / 2)
+
+
+def on_page(sheet: Sheet, filling: Filling, page: int) -> list[tuple[Opening, str]]:
+    """Openings of one page in reading order, each with the id of its photo, "" for none."""
+    return [
+        (opening, filling.held(opening.id)) for opening in reading_order(sheet.layout)
+        if page_of(sheet.layout, sheet.role, opening) == page
+    ]  # fmt: skip
+
+
+def side_of(job: Job, sheet: Sheet, page: int) -> str:
+    """Which side of an open book a page is."""
+    if sheet.role == "spread":
+        return "right" if page else "left"
+    return "right" if job.page_numbers[sheet.id][0] % 2 else "left"
+
+
+def trees_for(book: Book, photos: Sequence[Photo], count: int) -> list[Judged]:
+    """The best layouts for the photos of one page."""
+    _, _, width, height = page_room(book, "left", book.margin_mm)
+    ratios = tuple(round(photo.width / photo.height, 6) for photo in photos)
+    return Trees(book.gap_mm).best(ratios, (width, height), (), count) if photos else []
+
+
+def relaid_page(
+    job: Job, sheet: Sheet, filling: Filling, page: int, photos: Sequence[Photo], tree: Judged | None
+) -> tuple[Sheet, Filling]:
+    """A sheet one page of which shows these photos, uncropped, laid out by a tree; all else on it stays."""
+    book = _book(job)
+    gone = {opening.id for opening, _ in on_page(sheet, filling, page)}
+    like = next((opening for opening, _ in on_page(sheet, filling, page)), None)
+    taken = sheet.layout.ids() - gone
+    rects = (
+        boxes(tree.tree, [photo.width / photo.height for photo in photos], book.gap_mm,
+              page_room(book, side_of(job, sheet, page), book.margin_mm))
+        if tree and photos else []
+    )  # fmt: skip
+    shift = book.size.width_mm if page else 0.0
+    fresh: list[Opening] = []
+    placements: dict[str, Placement] = {}
+    for (x, y, w, h), photo in zip(rects, photos, strict=True):
+        identity = fresh_id(taken, "opening-1")
+        taken.add(identity)
+        outline = Rectangle(width_mm=exact(w), height_mm=exact(h), radius_mm=_corner(like, w, h))
+        surface = Flat(centre=(exact(x + shift + w / 2), exact(y + h / 2)))
+        made = Opening(id=identity, outline=outline, surface=surface)
+        fresh.append(made.having(border=like.border, mat=like.mat, shadow=like.shadow) if like else made)
+        placements[identity] = Placement(photo=photo.id)
+    layout = sheet.layout.having(layers=_in_place(sheet.layout.layers, gone, fresh))
+    kept = {k: v for k, v in filling.placements.items() if k not in gone}
+    tones = {filling.held(k): v for k, v in filling.tones.items() if k in gone}
+    carried = {k: tones[v.photo] for k, v in placements.items() if v.photo in tones}
+    filling = filling.having(
+        placements={**kept, **placements},
+        tones={**{k: v for k, v in filling.tones.items() if k not in gone}, **carried},
+        by_hand=tuple(k for k in filling.by_hand if k not in gone),
+        pins=tuple(k for k in filling.pins if k not in gone),
+    )
+    return sheet.having(layout=layout), filling
+
+
+def _book(job: Job) -> Book:
+    if job.book is None:
+        raise EditRefused("This job is no book.", "Begin a book from its first step.")
+    return job.book
+
+
+def _corner(like: Opening | None, w: float, h: float) -> float:
+    radius = like.outline.radius_mm if like and isinstance(like.outline, Rectangle) else 0.0
+    return min(radius, min(w, h) / 2)
+
+
+def _in_place(layers: tuple[Layer, ...], gone: set[str], fresh: Sequence[Opening]) -> tuple[Layer, ...]:
+    """Layers of a sheet with some openings replaced, where the first of them lay; above the ground where there was none."""
+    at = next((n for n, layer in enumerate(layers) if layer.id in gone), None)
+    if at is None:
+        lowest = [n for n, layer in enumerate(layers) if layer.kind not in ("background", "ornament")]
+        at = lowest[0] if lowest else len(layers)
+    return (
+        *(one for one in layers[:at] if one.id not in gone),
+        *fresh,
+        *(one for one in layers[at:] if one.id not in gone),
+    )
+
+
+def suggestions(job: Job, sheet: Sheet, edition: Edition, shelf: Iterable[Template] = ()) -> list[Suggestion]:
+    """Layouts that suit the photos on a sheet: computed ones that crop nothing, those of the book's other sheets, and the
+    shelf's of its shape, for as many photos."""
+    filling, known = edition.filling(sheet.id), job.pile.by_id
+    found: list[Suggestion] = []
+    held = [photo for opening in reading_order(sheet.layout) if (photo := filling.held(opening.id)) in known]
+    count = len(held) or len(sheet.layout.openings_by_id)
+    if job.book and sheet.role in ("page", "spread") and held and not filling.spans:
+        found += _computed(job, sheet, filling)
+    seen = {_places(one.layout) for one in found} | {_places(sheet.layout)}
+    for other in job.sheets:
+        same = other.role == sheet.role and _shape_is(other.layout, sheet.layout)
+        if (
+            other.id != sheet.id
+            and same
+            and len(other.layout.openings_by_id) == count
+            and _places(other.layout) not in seen
+        ):
+            seen.add(_places(other.layout))
+            found.append(Suggestion("book", other.name, _worn(other.layout, sheet.layout)))
+    for template in shelf:
+        for one in template.sheets:
+            if (
+                len(one.layout.openings_by_id) != count
+                or not _shape_is(one.layout, sheet.layout)
+                or (one.role == "spread") != (sheet.role == "spread")
+            ):
+                continue
+            layout = one.layout
+            if (layout.width_mm, layout.height_mm) != (sheet.layout.width_mm, sheet.layout.height_mm):
+                layout = resized(layout, sheet.layout.width_mm, sheet.layout.height_mm)
+            if _places(layout) not in seen:
+                seen.add(_places(layout))
+                found.append(Suggestion("shelf", template.name, _worn(layout, sheet.layout)))
+    return found
+
+
+def _computed(job: Job, sheet: Sheet, filling: Filling) -> list[Suggestion]:
+    pages = (0, 1) if sheet.role == "spread" else (0,)
+    known = job.pile.by_id
+    photos = [[known[held] for _, held in on_page(sheet, filling, page) if held in known] for page in pages]
+    choices: list[list[Judged | None]] = [[*trees_for(_book(job), some, COMPUTED)] or [None] for some in photos]
+    ways = sorted(product(*(range(len(some)) for some in choices)), key=sum)[: COMPUTED + 1]
+    found = []
+    for ns in ways:
+        made, filled = sheet, filling
+        for page, n in zip(pages, ns, strict=True):
+            if choices[page][n] is not None:
+                made, filled = relaid_page(job, made, filled, page, photos[page], choices[page][n])
+        if _places(made.layout) != _places(sheet.layout):
+            found.append(Suggestion("computed", "Nothing cropped", made.layout))
+    return found[:COMPUTED]
+
+
+def _shape_is(one: Layout, other: Layout) -> bool:
+    ratio = (one.width_mm / one.height_mm) / (other.width_mm / other.height_mm)
+    return abs(ratio - 1) <= _LIKE
+
+
+def _places(layout: Layout) -> tuple[object, ...]:
+    """Where a layout's openings lie, to a tenth of a millimetre."""
+    return tuple(
+        tuple(round(side, 1) for side in outlines.bounds([o.page_from_opening.apply(p) for p in o.outline.polygons()]))
+        for o in reading_order(layout)
+    )
+
+
+def _worn(layout: Layout, now: Layout) -> Layout:
+    """The openings of a layout on the ground, with the words, drawings and lines of the one that a sheet has now."""
+    gone = set(now.openings_by_id)
+    like = next(iter(now.openings_by_id.values()), None)
+    fresh = [
+        opening.having(border=like.border, mat=like.mat, shadow=like.shadow) if like else opening
+        for opening in reading_order(layout)
+    ]  # fmt: skip
+    taken = now.ids() - gone
+    named = []
+    for opening in fresh:
+        identity = fresh_id(taken, "opening-1")
+        taken.add(identity)
+        named.append(opening.having(id=identity))
+    return now.having(layers=_in_place(now.layers, gone, named), order=())
+
+
+def gone_along(job: Job, sheet: Sheet, layout: Layout, filling: Filling) -> Filling:
+    """What lies on a sheet once it has another layout: each photo in the opening that suits it best, as it lay where that is of
+    the same shape; those for which there is none are back in the pile."""
+    known = job.pile.by_id
+    old = {held: opening for opening in reading_order(sheet.layout) if (held := filling.held(opening.id)) in known}
+    places = [(layout, opening) for opening in reading_order(layout) if opening.visible and not opening.content_locked]
+    pairs = assigned(places, [known[photo] for photo in old], job.lab)
+    placements: dict[str, Placement] = {}
+    tones, hands, pins = dict[str, object](), [], []
+    for (_, opening), photo in pairs:
+        was = old[photo.id]
+        lay = filling.placements.get(was.id)
+        same = lay is not None and abs(_ratio(opening) / _ratio(was) - 1) <= _SAME
+        placements[opening.id] = (
+            clamped(opening, photo, lay) if same and lay else first_placement(layout, opening, photo)
+        )
+        if was.id in filling.tones:
+            tones[opening.id] = filling.tones[was.id]
+        if was.id in filling.by_hand:
+            hands.append(opening.id)
+        if was.id in filling.pins:
+            pins.append(opening.id)
+    return filling.having(placements=placements, spans={}, tones=tones, by_hand=tuple(hands), pins=tuple(pins))
+
+
+def _ratio(opening: Opening) -> float:
+    left, top, right, bottom = opening.outline.frame
+    return (right - left) / (bottom - top)

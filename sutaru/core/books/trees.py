@@ -1,0 +1,239 @@
+"""Layouts that crop nothing: trees of rows and columns whose leaves keep their photos' own ratios.
+
+After C. B. Atkins, "Blocked Recursive Image Composition", ACM Multimedia 2008: that all gaps are kept and no photo is
+cropped makes the sizes of a tree's photos a linear system. It is solved here from the leaves up: the width of every part
+of a tree is ``a h + b`` for its height h, with a and b known. Photos keep their order: left to right, then down.
+
+>>> [text(one.tree) for one in Trees(gap=3.0).best((1.5, 1.5), (200.0, 280.0))]
+['c(0,1)']
+
+A tree is a leaf (the number of a photo) or ("r" or "c", first, second): side by side, or one under another.
+"""
+
+import math
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+Tree = int | tuple[str, "Tree", "Tree"]
+Rect = tuple[float, float, float, float]  # left, top, width, height, mm
+Size = tuple[float, float]  # width and height of a page's room, mm
+Ratios = tuple[float, ...]
+_KEPT = 28  # trees that are kept of each run of photos, of as many shapes as can be
+_JUDGED = 12  # of a page, whose photos' sizes are worked out
+_LEAST_SIDE = 38.0  # mm: a smaller photo is hard to look at (common practice, no source)
+
+
+def text(tree: Tree) -> str:
+    """A tree as it is stored.
+
+    >>> text(("r", 0, ("c", 1, 2)))
+    'r(0,c(1,2))'
+    """
+    return str(tree) if isinstance(tree, int) else f"{tree[0]}({text(tree[1])},{text(tree[2])})"
+
+
+_TOKEN = re.compile(r"\d+|[rc(),]")
+
+
+def parsed(written: str) -> Tree:
+    """The tree of its text. Raises ValueError when it is none, or its leaves are not numbered 0, 1, 2 ...
+
+    >>> parsed("c(r(0,1),2)")
+    ('c', ('r', 0, 1), 2)
+    """
+    tokens = _TOKEN.findall(written)
+    at = 0
+
+    def take(wanted: str = "") -> str:
+        nonlocal at
+        if at >= len(tokens) or (wanted and tokens[at] != wanted):
+            raise ValueError(f"This is no tree of rows and columns: {written[:60]}.")
+        at += 1
+        return str(tokens[at - 1])
+
+    def tree(depth: int = 0) -> Tree:
+        if depth > 60:
+            raise ValueError("A tree of rows and columns is at most 60 deep.")
+        first = take()
+        if first.isdigit():
+            return int(first)
+        if first not in "rc":
+            raise ValueError(f"This is no tree of rows and columns: {written[:60]}.")
+        take("(")
+        one = tree(depth + 1)
+        take(",")
+        other = tree(depth + 1)
+        take(")")
+        return first, one, other
+
+    found = tree()
+    if at != len(tokens) or "".join(tokens) != written or leaves(found) != list(range(len(leaves(found)))):
+        raise ValueError(f"This is no tree of rows and columns: {written[:60]}.")
+    return found
+
+
+def leaves(tree: Tree) -> list[int]:
+    """Its photos in order."""
+    return [tree] if isinstance(tree, int) else leaves(tree[1]) + leaves(tree[2])
+
+
+def _lines(tree: Tree, ratios: Sequence[float], gap: float) -> tuple[float, float, Any, Any]:
+    """A part's width as a line over its height (a, b), and the same of what it is made of."""
+    if isinstance(tree, int):
+        return ratios[tree], 0.0, tree, None
+    one, other = _lines(tree[1], ratios, gap), _lines(tree[2], ratios, gap)
+    if tree[0] == "r":
+        return one[0] + other[0], one[1] + other[1] + gap, one, other
+    s = 1 / one[0] + 1 / other[0]
+    return 1 / s, (one[1] / one[0] + other[1] / other[0] - gap) / s, one, other
+
+
+def boxes(tree: Tree, ratios: Sequence[float], gap: float, room: Rect) -> list[Rect]:
+    """Where its photos lie, as large as the room allows, in the middle of it. ``ratios``: width / height of each photo.
+
+    Raises ValueError when the gaps leave no room.
+    """
+    left, top, width, height = room
+    lines = _lines(tree, ratios, gap)
+    high = min(height, (width - lines[1]) / lines[0])
+    wide = lines[0] * high + lines[1]
+    found: list[Rect] = []
+    _lay(tree, lines, gap, (left + (width - wide) / 2, top + (height - high) / 2, wide, high), found)
+    return found
+
+
+def _lay(part: Tree, lines: tuple[float, float, Any, Any], gap: float, room: Rect, found: list[Rect]) -> None:
+    x, y, w, h = room
+    if w <= 0 or h <= 0:
+        raise ValueError("The gaps leave no room for the photos: make them narrower.")
+    if isinstance(part, int):
+        found.append(room)
+        return
+    _, _, one, other = lines
+    if part[0] == "r":
+        w1 = one[0] * h + one[1]
+        _lay(part[1], one, gap, (x, y, w1, h), found)
+        _lay(part[2], other, gap, (x + w1 + gap, y, w - w1 - gap, h), found)
+    else:
+        h1 = (w - one[1]) / one[0]
+        _lay(part[1], one, gap, (x, y, w, h1), found)
+        _lay(part[2], other, gap, (x, y + h1 + gap, w, h - h1 - gap), found)
+
+
+@dataclass(frozen=True)
+class Judged:
+    """A tree for a page, and what it costs: little room wasted, photos as large as they are worth, none too small."""
+
+    tree: Tree
+    cost: float
+
+
+@dataclass(frozen=True)
+class _Run:
+    """Trees of a run of photos: their lines, and what each is made of, as arrays."""
+
+    a: NDArray[np.float64]
+    b: NDArray[np.float64]
+    way: NDArray[np.intp]  # 0 side by side, 1 one under another, -1 a single photo
+    cut: NDArray[np.intp]  # photos in the first part
+    first: NDArray[np.intp]  # which tree of those kept of the first part
+    second: NDArray[np.intp]
+
+    def some(self, which: NDArray[np.intp]) -> "_Run":
+        """A few of them."""
+        return _Run(*(getattr(self, name)[which] for name in ("a", "b", "way", "cut", "first", "second")))
+
+
+class Trees:
+    """Finds trees for runs of photos, with one gap. What was worked out of a run serves all that it is part of."""
+
+    def __init__(self, gap: float) -> None:
+        self.gap = gap
+        self._kept: dict[Ratios, _Run] = {}
+        self._best: dict[tuple[object, ...], list[Judged]] = {}
+
+    def _all(self, ratios: Ratios) -> _Run:
+        """Trees of a run, from those kept of its parts."""
+        if len(ratios) == 1:
+            none = np.zeros(1, np.intp)
+            return _Run(np.array(ratios), np.zeros(1), none - 1, none, none, none)
+        parts = []
+        for cut in range(1, len(ratios)):
+            one, other = self._run(ratios[:cut]), self._run(ratios[cut:])
+            count = len(other.a)
+            for way in (0, 1):
+                # A row in a row's first part would be the same row cut elsewhere.
+                free = np.flatnonzero(one.way != way)
+                f, s = np.repeat(free, count), np.tile(np.arange(count), len(free))
+                a1, b1, a2, b2 = one.a[f], one.b[f], other.a[s], other.b[s]
+                if way == 0:
+                    a, b = a1 + a2, b1 + b2 + self.gap
+                else:
+                    a = a1 * a2 / (a1 + a2)
+                    b = (b1 / a1 + b2 / a2 - self.gap) * a
+                whole = np.zeros(len(a), np.intp)
+                parts.append((a, b, whole + way, whole + cut, f, s))
+        return _Run(*(np.concatenate(column) for column in zip(*parts, strict=True)))
+
+    def _run(self, ratios: Ratios) -> _Run:
+        """As many trees of a run as are kept, of shapes as different as can be."""
+        found = self._kept.get(ratios)
+        if found is None:
+            found = self._all(ratios)
+            if len(found.a) > _KEPT:
+                order = np.argsort(found.a, kind="stable")
+                found = found.some(order[np.linspace(0, len(order) - 1, _KEPT).round().astype(np.intp)])
+            self._kept[ratios] = found
+        return found
+
+    def _tree(self, ratios: Ratios, run: _Run, n: int, start: int = 0) -> Tree:
+        if run.way[n] < 0:
+            return start
+        cut = int(run.cut[n])
+        one, other = ratios[:cut], ratios[cut:]
+        return (
+            "rc"[run.way[n]],
+            self._tree(one, self._run(one), int(run.first[n]), start),
+            self._tree(other, self._run(other), int(run.second[n]), start + cut),
+        )
+
+    def best(self, ratios: Ratios, size: Size, worth: Ratios = (), count: int = 1) -> list[Judged]:
+        """The best trees for the photos of a page's room, the best first.
+
+        ``ratios``: width / height of each photo. ``worth``: how large each should be beside the others, as a share of area.
+        """
+        key = (ratios, size, worth, count)
+        if key not in self._best:
+            self._best[key] = self._judged(ratios, size, worth or (1.0,) * len(ratios), count)
+        return self._best[key]
+
+    def _judged(self, ratios: Ratios, size: Size, worth: Ratios, count: int) -> list[Judged]:
+        run, (width, height) = self._all(ratios), size
+        high = np.minimum(height, (width - run.b) / run.a)
+        wide = run.a * high + run.b
+        used = np.where((high > 0) & (wide > 0), wide * high, -1.0)
+        wished = [math.log(one) for one in worth]
+        judged = []
+        for n in np.argsort(-used, kind="stable")[: max(_JUDGED, 2 * count)].tolist():
+            tree = self._tree(ratios, run, n)
+            try:
+                laid = boxes(tree, ratios, self.gap, (0.0, 0.0, width, height))
+            except ValueError:
+                continue
+            judged.append(Judged(tree, cost_of(laid, wished, size)))
+        return sorted(judged, key=lambda one: one.cost)[:count]
+
+
+def cost_of(laid: Sequence[Rect], wished: Sequence[float], size: Size) -> float:
+    """What photos laid on a page of a size cost. ``wished``: logarithms of what each is worth."""
+    areas = [w * h for _, _, w, h in laid]
+    off = [math.log(area) - wish for area, wish in zip(areas, wished, strict=True)]
+    mean = sum(off) / len(off)
+    uneven = math.sqrt(sum((one - mean) ** 2 for one in off) / len(off))
+    small = max(0.0, 1 - min(min(w, h) for _, _, w, h in laid) / _LEAST_SIDE)
+    return (1 - sum(areas) / (size[0] * size[1])) + 0.35 * uneven + 2.0 * small

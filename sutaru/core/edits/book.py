@@ -1,0 +1,131 @@
+"""Edits of a book: how it is bound and dressed, its pages, and how they are laid out."""
+
+from ..books import (
+    dressed_sheets,
+    empty_sheet,
+    laid_out,
+    next_pages,
+    pages_of,
+    with_ground,
+)
+from ..books.relaying import gone_along, on_page, relaid_page, trees_for
+from ..document import Book, Job
+from ..errors import EditRefused
+from . import asked
+from .kinds import AddPages, ChangeLayout, Dress, LayBook, LayGround, MovePhoto, SetBook
+
+
+def _book(job: Job) -> Book:
+    if job.book is None:
+        raise EditRefused("This job is no book.", "Begin a book from its first step.")
+    return job.book
+
+
+def set_book(job: Job, edit: SetBook) -> Job:
+    book = _book(job)
+    binding = edit.binding or book.binding
+    if (binding.kind == "lay_flat") != (book.binding.kind == "lay_flat"):
+        raise EditRefused(
+            "A lay-flat book has spreads only, a bound one begins and ends with a page alone.",
+            "Begin another book to change from one to the other.",
+        )
+    return job.having(book=book.having(paper=edit.paper or book.paper, binding=binding))
+
+
+def add_pages(job: Job, edit: AddPages) -> Job:
+    _book(job)
+    more = next_pages(job, edit.count) - pages_of(job)
+    if more < edit.count:
+        most = _book(job).binding.most
+        raise EditRefused(f"This binding takes no more than {most} pages.", "Choose another binding, or add fewer.")
+    inner = [n for n, sheet in enumerate(job.sheets) if sheet.role != "cover"]
+    if edit.after:
+        at = job.sheets.index(asked.sheet(job, edit.after)) + 1
+    elif edit.where == "middle":
+        at = inner[len(inner) // 2]
+    else:
+        at = len(job.sheets) - (1 if job.sheets[-1].role == "page" and len(inner) > 1 else 0)
+    fresh, taken = [], set(job.sheets_by_id)
+    for n in range(more // 2):
+        identity = next(name for k in range(1, 2001) if (name := f"pages-{k}") not in taken)
+        taken.add(identity)
+        fresh.append(empty_sheet(job, "spread", identity, 2, at + n, edit.theme))
+    return job.having(sheets=(*job.sheets[:at], *fresh, *job.sheets[at:]))
+
+
+def lay_book(job: Job, edit: LayBook) -> Job:
+    book = _book(job)
+    asked.edition(job, edit.edition)
+    for sheet in edit.sheets or ():
+        asked.sheet(job, sheet)
+    job = laid_out(job, edit.plan, edit.theme, edit.edition, edit.sheets)
+    if edit.sheets is not None:
+        return job
+    theme = edit.theme.id if edit.theme else book.theme
+    return job.having(book=book.having(theme=theme, gap_mm=edit.plan.gap_mm, margin_mm=edit.plan.margin_mm))
+
+
+def dress(job: Job, edit: Dress) -> Job:
+    job = job.having(sheets=dressed_sheets(job.sheets, edit.theme))
+    return job.having(book=job.book.having(theme=edit.theme.id)) if job.book else job
+
+
+def lay_ground(job: Job, edit: LayGround) -> Job:
+    meant = (
+        {asked.sheet(job, sheet).id for sheet in edit.sheets} if edit.sheets is not None else job.sheets_by_id.keys()
+    )
+    for sheet in job.sheets:
+        missing = {edit.ground.colour} - sheet.layout.named_colours.keys() if edit.ground.colour[0] != "#" else set()
+        if sheet.id in meant and missing:
+            raise EditRefused(f"There is no {missing.pop()} on {sheet.name}.", "Add it, or choose another colour.")
+    return job.having(
+        sheets=tuple(
+            sheet.having(layout=with_ground(sheet.layout, edit.ground)) if sheet.id in meant else sheet
+            for sheet in job.sheets
+        )
+    )
+
+
+def change_layout(job: Job, edit: ChangeLayout) -> Job:
+    sheet, layout = asked.sheet(job, edit.which), edit.layout
+    now = sheet.layout
+    if abs(layout.width_mm - now.width_mm) > 0.01 or abs(layout.height_mm - now.height_mm) > 0.01:
+        raise EditRefused("This layout is of another size.", "Choose one of this sheet's size.")
+    editions = tuple(
+        edition.having(fillings={**edition.fillings, sheet.id: gone_along(job, sheet, layout, filling)})
+        if (filling := edition.fillings.get(sheet.id)) else edition
+        for edition in job.editions
+    )  # fmt: skip
+    sheets = tuple(one.having(layout=layout) if one is sheet else one for one in job.sheets)
+    return job.having(sheets=sheets, editions=editions)
+
+
+def move_photo(job: Job, edit: MovePhoto) -> Job:
+    _book(job)
+    source, target = asked.sheet(job, edit.sheet), asked.sheet(job, edit.onto)
+    for sheet in (source, target):
+        if sheet.role not in ("page", "spread"):
+            raise EditRefused("Only the pages inside a book are laid out anew.", "Exchange photos on the bench.")
+    known, edition = job.pile.by_id, asked.edition(job, edit.edition)
+    page = edit.page if target.role == "spread" else 0
+    filling = edition.filling(source.id)
+    at = next((n for n in (0, 1) for _, held in on_page(source, filling, n) if held == edit.photo), None)
+    if at is None:
+        raise EditRefused("This photo lies there no more.", "Look at the page as it is now.")
+    if filling.spans or edition.filling(target.id).spans:
+        raise EditRefused("A photo runs on through several openings there.", "End the span first.")
+    if (source.id, at) == (target.id, page):
+        raise EditRefused("The photo lies on this page already.", "Drop it on another one.")
+    left = [known[held] for _, held in on_page(source, filling, at) if held in known and held != edit.photo]
+    job = _relaid(job, edit.edition, source.id, at, left)
+    here = asked.edition(job, edit.edition).filling(target.id)
+    more = [known[held] for _, held in on_page(job.sheets_by_id[target.id], here, page) if held in known]
+    return _relaid(job, edit.edition, target.id, page, [*more, known[edit.photo]])
+
+
+def _relaid(job: Job, edition_id: str, identity: str, page: int, photos: list) -> Job:  # type: ignore[type-arg]
+    sheet, edition = job.sheets_by_id[identity], asked.edition(job, edition_id)
+    trees = trees_for(_book(job), photos, 1)
+    fresh, filling = relaid_page(job, sheet, edition.filling(identity), page, photos, trees[0] if trees else None)
+    job = job.having(sheets=tuple(fresh if one.id == identity else one for one in job.sheets))
+    return asked.with_fillings(job, edition_id, {identity: filling})
