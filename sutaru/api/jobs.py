@@ -100,14 +100,12 @@ def _made_card(studio: Studio, listed: Listed) -> dict[str, object]:
 
 @router.post("", status_code=201)
 def start(studio: InStudio, asked: NewJob) -> Started:
-    """Starts a job from a template and a lab sheet, with the sample photos in its pile when asked for."""
-    template = studio.template(asked.template)
-    job = Job(
-        name=asked.name, customer=asked.customer, order_number=asked.order_number, template=template.id,
-        product=template.product, sheets=template.sheets, lab=studio.lab(asked.lab), revision=template.revision,
-        studio=studio.card.taken(), variants=_variants(studio, template) if asked.by_photo else (),
-        without_samples=not asked.samples,
-    )  # fmt: skip
+    """Starts a job from a template or as a book, and a lab sheet, with the sample photos in its pile when asked for."""
+    if asked.book:
+        job = studio.begun_book(asked.name, studio.lab(asked.lab), asked.book, asked.locale)
+        job = apply(job, Rename(name=asked.name, customer=asked.customer, order_number=asked.order_number))
+    else:
+        job = _of_template(studio, asked)
     if asked.locale != job.locale:
         job = apply(job, Say(locale=asked.locale))
     if asked.months:
@@ -118,6 +116,16 @@ def start(studio: InStudio, asked: NewJob) -> Started:
     if asked.samples:
         job = apply(job, BringIn(photos=tuple(sample_photos(studio))))
     return _started(studio, studio.jobs.create(job))
+
+
+def _of_template(studio: Studio, asked: NewJob) -> Job:
+    template = studio.template(asked.template)
+    return Job(
+        name=asked.name, customer=asked.customer, order_number=asked.order_number, template=template.id,
+        product=template.product, sheets=template.sheets, lab=studio.lab(asked.lab), revision=template.revision,
+        studio=studio.card.taken(), variants=_variants(studio, template) if asked.by_photo else (),
+        without_samples=not asked.samples,
+    )  # fmt: skip
 
 
 def _variants(studio: Studio, template: Template) -> tuple[str, ...]:

@@ -4,8 +4,10 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
 
+from ..core.books import Wishes
 from ..core.checks import Measured, Places
 from ..core.document import (
+    Book,
     CalendarSaid,
     Dated,
     FileKind,
@@ -17,6 +19,7 @@ from ..core.document import (
     Photo,
     Product,
     Recipe,
+    Remark,
     StudioCard,
 )
 from ..core.document.base import Identity, Length
@@ -101,11 +104,23 @@ class JobList(BaseModel):
     count: int
 
 
-class NewJob(BaseModel):
-    """What a job is started from. ``by_photo``: the first photo chooses between the template and its variants. A calendar has so
-    many ``months`` from the first on, in a locale's names, with the holidays of a country and region."""
+class NewBook(BaseModel):
+    """A book from nothing: a size, paper and binding of its lab sheet's, by id; pages; a theme; its title."""
 
-    template: str
+    size: str
+    paper: str
+    binding: str
+    theme: str
+    pages: int = Field(40, ge=1, le=2000)
+    title: str = Field("", max_length=200)
+
+
+class NewJob(BaseModel):
+    """What a job is started from: a template, or a ``book`` from nothing. ``by_photo``: the first photo chooses between the
+    template and its variants. A calendar has so many ``months`` from the first on, in a locale's names, with the holidays of
+    a country and region."""
+
+    template: str = ""
     name: str = Field(min_length=1, max_length=120)
     customer: str = Field("", max_length=120)
     order_number: str = Field("", max_length=60)
@@ -117,6 +132,24 @@ class NewJob(BaseModel):
     locale: str = Field("en_GB", max_length=20)
     country: str = Field("", pattern=r"^([A-Z]{2})?$")
     region: str = Field("", max_length=10)
+    book: NewBook | None = None
+
+
+class PlanRequest(BaseModel):
+    """What a layout of a book, or of some of its sheets, should be."""
+
+    edition: str = ""
+    wishes: Wishes = Wishes()
+    sheets: list[Identity] | None = None
+
+
+class LayoutChoice(BaseModel):
+    """A layout that a sheet may have. ``source``: computed, of the book's own, or of the shelf's."""
+
+    source: Literal["computed", "book", "shelf"]
+    name: str
+    openings: int
+    layout: Layout
 
 
 class Duplicate(BaseModel):
@@ -210,6 +243,8 @@ class StoredJob(BaseModel):
     locale: str = "en_GB"
     calendar: CalendarSaid | None = None
     without_samples: bool = False
+    book: Book | None = None
+    remarks: list[Remark] = []
     lab: str
     sheets: str
     pile: str

@@ -11,9 +11,10 @@ from typing import Annotated, Any
 
 from fastapi import Depends, Request
 
+from ..core.books import begun
 from ..core.checks import Measured
 from ..core.checks.trying import refusing
-from ..core.document import Job, LabSheet, Template
+from ..core.document import Book, Job, LabSheet, Template, Theme
 from ..core.edits import Accept, Edit, Fill, Lay, apply, label, what_to_fill
 from ..core.errors import EditRefused, ExportRefused, NotFound, SutaruError
 from ..core.fitting import resolved
@@ -24,11 +25,11 @@ from ..store import Card, Database, Head, Jobs, Parts, Photos, Task, Tasks, Temp
 from ..work.board import Board, Run
 from ..work.door import Door
 from ..work.executor import Workers
-from ..work.tasks import run_export, run_fill
+from ..work.tasks import run_export, run_fill, run_plan
 from .events import Events
 from .finder import Finder
 from .heads import Heads
-from .models import EditRequest, ExportRequest, Known, ProgressOf, TaskState
+from .models import EditRequest, ExportRequest, Known, NewBook, PlanRequest, ProgressOf, TaskState
 from .sheets import Sheets
 
 log = logging.getLogger("sutaru.studio")
@@ -48,6 +49,7 @@ class Studio:
         self.templates = Templates(self.database)
         self.card = Card(self.database)
         self.shelf = read_shelf(FOLDER)
+        self.sample_books: dict[str, Job] = {}  # by theme, to be looked at before one is chosen
         self.parts.add_assets(self.shelf.files.values())
         self.workers = Workers(scheduler)
         self.door = Door(self.workers)
@@ -90,6 +92,24 @@ class Studio:
         if identity not in self.shelf.labs:
             raise NotFound("There is no such lab sheet.", "Choose one of the list.")
         return self.shelf.labs[identity]
+
+    def theme(self, identity: str) -> Theme:
+        """A theme of the shelf. Raises NotFound."""
+        if identity not in self.shelf.themes:
+            raise NotFound("There is no such theme.", "Choose one of the list.")
+        return self.shelf.themes[identity]
+
+    def begun_book(self, name: str, lab: LabSheet, asked: NewBook, locale: str) -> Job:
+        """A job that is a book from nothing. Raises NotFound for what the lab does not bind."""
+        if lab.bindery is None:
+            raise NotFound(f"{lab.name} binds no books.", "Choose another lab sheet.")
+        size = next((one for one in lab.bindery.sizes if one.id == asked.size), None)
+        paper = next((one for one in lab.bindery.papers if one.id == asked.paper), None)
+        binding = next((one for one in lab.bindery.bindings if one.id == asked.binding), None)
+        if size is None or paper is None or binding is None:
+            raise NotFound(f"{lab.name} does not bind this.", "Choose a size, a paper and a binding of its list.")
+        book = Book(size=size, paper=paper, binding=binding)
+        return begun(name, lab, book, self.theme(asked.theme), asked.pages, asked.title, locale, self.card.taken())
 
     # Edits
 
@@ -220,11 +240,35 @@ class Studio:
 
         return self.board.start("export", identity, said, work)
 
+    def plan(self, identity: str, asked: PlanRequest) -> Task:
+        """Begins to plan a book as it stands, once all its photos were looked at; an earlier plan of it is stopped or forgotten.
+        Raises EditRefused when it is no book."""
+        if self.jobs.head(identity).job.book is None:
+            raise EditRefused("This job is no book.", "Begin a book from its first step.")
+        for task in self.board.tasks.of(identity):
+            if task.kind == "plan" and task.state in ("queued", "running"):
+                self.board.stop(task.id)
+
+        def work(run: Run) -> dict[str, Any]:
+            self.finder.wait_for(
+                [photo.sha256 for photo in self.jobs.head(identity).job.photos if not photo.aside],
+                lambda done, total: run.tell("looking at photos", done, total),
+            )
+            job = self.jobs.head(identity).job
+            return run.in_worker(
+                run_plan, job.model_dump_json(), asked.wishes.model_dump_json(), asked.edition, asked.sheets,
+                str(run.folder),
+            )  # fmt: skip
+
+        return self.board.start("plan", identity, asked.model_dump(mode="json"), work)
+
     def again(self, identity: str) -> Task:
         """Runs a task that has ended once more, with what was asked then. Raises NotFound, EditRefused."""
         task = self.board.tasks.get(identity)
         if task.kind == "fill":
             return self._fill(task.job, Fill.model_validate(task.asked))
+        if task.kind == "plan":
+            return self.plan(task.job, PlanRequest.model_validate(task.asked))
         fields = {k: v for k, v in task.asked.items() if k in ExportRequest.model_fields}
         return self.export(task.job, ExportRequest.model_validate(fields))
 

@@ -10,7 +10,7 @@ from .database import Database
 from .times import now
 
 State = Literal["queued", "running", "done", "failed", "stopped"]
-Kind = Literal["export", "fill"]
+Kind = Literal["export", "fill", "plan"]
 CLOSED = "The application was closed meanwhile. Run it again."
 
 

@@ -22,6 +22,8 @@ import pyvips
 from numpy.typing import NDArray
 from PIL import Image
 
+from ..core.books import Wishes, laid_out, plan_of
+from ..core.books.laid import as_seen
 from ..core.checks.trying import refusing, tried
 from ..core.document import FileKind, Found, Job, LabSheet, Overlay, Photo
 from ..core.edits import Fill, Laid, Lay, what_to_fill
@@ -38,6 +40,7 @@ from ..core.press.raster import jpeg_bytes
 
 PROXY_SIDE, THUMB_SIDE = 1400, 320  # px along the longer side, at least
 PROGRESS, STOP = ".progress.json", ".stop"
+PLAN = "plan.json"
 
 
 def prepare_worker(parent: int, most_bytes: int = 0) -> None:
@@ -206,3 +209,17 @@ def run_fill(job_json: str, fill_json: str, folder: str) -> str:
     choices = choose(job, what_to_fill(job, fill), fill.edition, fill.how, _told(Path(folder)))
     laid = tuple(Laid(sheet=c.sheet, opening=c.opening, was=c.was, placement=c.placement) for c in choices)
     return Lay(edition=fill.edition, laid=laid).model_dump_json()
+
+
+def run_plan(job_json: str, wishes_json: str, edition: str, sheets: list[str] | None, folder: str) -> dict[str, int]:
+    """Plans a book, or some of its sheets, into a folder; how many pages, photos laid and laid aside. Raises EditRefused, and
+    Stopped as above."""
+    job, wishes = Job.model_validate_json(job_json), Wishes.model_validate_json(wishes_json)
+    plan = plan_of(job, wishes, edition, sheets, _told(Path(folder)))
+    after = laid_out(job, plan, None, edition, sheets)
+    seen = as_seen(job, after, plan, edition)
+    unfinished = Path(folder) / f"{PLAN}.new"
+    unfinished.write_text(seen.model_dump_json(), "utf-8")
+    unfinished.replace(Path(folder) / PLAN)
+    laid = sum(len(page.photos) for page in plan.pages)
+    return {"pages": len(plan.pages), "laid": laid, "aside": len(plan.aside)}

@@ -72,6 +72,7 @@ def test_words_run_along_a_shape_and_a_font_of_ones_own(page: Page, draft: Calla
     expect(page.get_by_role("button", name="Font: Quicksand Bold")).to_be_visible()
     assert here.layer(words)["font"] in here.layout()["fonts"]
     page.keyboard.press("Escape")
+    expect(page.get_by_role("button", name="Bring a font in (TTF, OTF)…")).to_have_count(0)
     shape = here.draw("e", (60, 70), (160, 140))
     page.keyboard.down("Shift")
     page.mouse.click(*centre(here.shape(words)))

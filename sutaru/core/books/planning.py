@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from ..document import Binding, Book, Photo
 from ..errors import EditRefused
+from ..measure import MM_PER_INCH
 from .binding import wanted_pages
 from .picking import LaidAside, breaks, in_time, without_likes, worth
 from .plan import ACROSS, BLEED, BookPlan, PagePlan, Wishes
@@ -64,9 +65,10 @@ def planned(
     wishes: Wishes,
     gap_mm: float,
     margin_mm: float,
+    ppi_least: float = 200.0,
     progress: Progress = lambda stage, done, total: None,
 ) -> BookPlan:
-    """A plan for pages, of photos of a pile. ``progress`` may raise to stop.
+    """A plan for pages, of photos of a pile. ``ppi_least``: what the lab takes at least. ``progress`` may raise to stop.
 
     Raises EditRefused when there are no photos, or too many for the pages.
     """
@@ -74,7 +76,7 @@ def planned(
     kept, aside = (ordered, list[LaidAside]()) if wishes.likes else without_likes(ordered)
     if not kept:
         raise EditRefused("There is no photo to lay out.", "Bring photos in first.")
-    cover = _best(kept, rooms.page)
+    cover = _best(kept, rooms.title)
     first, last, middle = _ends(kept, slots)
     if len(middle) > MOST_ON_A_PAGE * max(1, len(slots) - 2):
         least = math.ceil(len(middle) / MOST_ON_A_PAGE) + 2
@@ -83,7 +85,7 @@ def planned(
             f"Ask for {least} pages at least, or put some aside.",
         )
     inner = slots[bool(first) : len(slots) - bool(last)]
-    search = _Search(middle, inner, rooms, wishes, Trees(gap_mm), progress)
+    search = _Search(middle, inner, rooms, wishes, Trees(gap_mm), ppi_least, progress)
     pages = [
         *([_alone(first, rooms.title)] if first else []),
         *search.pages(),
@@ -102,7 +104,7 @@ def _ratio(photo: Photo) -> float:
 def _best(photos: Sequence[Photo], room: tuple[float, float]) -> Photo:
     """The photo that says most, of a shape that suits a room."""
     shape = math.log(room[0] / room[1])
-    return max(photos, key=lambda photo: worth(photo) - 0.5 * abs(math.log(_ratio(photo)) - shape))
+    return max(photos, key=lambda photo: worth(photo) - abs(math.log(_ratio(photo)) - shape))
 
 
 def _ends(photos: list[Photo], slots: Sequence[Slot]) -> tuple[Photo | None, Photo | None, list[Photo]]:
@@ -155,12 +157,20 @@ class _Search:
     """The cheapest way to share photos out to pages."""
 
     def __init__(
-        self, photos: list[Photo], slots: Sequence[Slot], rooms: Rooms, wishes: Wishes, trees: Trees, progress: Progress
+        self,
+        photos: list[Photo],
+        slots: Sequence[Slot],
+        rooms: Rooms,
+        wishes: Wishes,
+        trees: Trees,
+        ppi_least: float,
+        progress: Progress,
     ) -> None:
         self.photos, self.slots, self.rooms, self.wishes, self.trees = photos, slots, rooms, wishes, trees
         self.progress = progress
         self.ratios: Ratios = tuple(round(_ratio(photo), 3) for photo in photos)
         self.worth = [worth(photo) for photo in photos]
+        self.most_mm = [photo.width / ppi_least * MM_PER_INCH for photo in photos]  # as wide as each may print
         self.usual = len(photos) / max(1, len(slots))
         self.most = min(MOST_ON_A_PAGE, max(3, math.ceil(1.7 * self.usual) + 1))
         timed = photos if wishes.order == "time" else []
@@ -219,15 +229,24 @@ class _Search:
             if i % 16 == 0:
                 self.progress("laying out", i, n)
             for k in range(1, min(self.most, n - i) + 1):
-                judged = self.trees.best(self.ratios[i : i + k], self.rooms.page)
+                judged = self.trees.best(self.ratios[i : i + k], self.rooms.page, (), 2)
                 if not judged:
                     continue
+                best = min(one.cost + self._coarse(i, one) for one in judged)
                 off = (k - self.usual) / max(1.0, self.usual)
-                cost = judged[0].cost + strict * off * off + 1.3 * (inside[i + k] - inside[i + 1])
+                cost = best + strict * off * off + 1.3 * (inside[i + k] - inside[i + 1])
                 if k == 1:
                     cost += 0.5 * (1.3 - min(2.5, self.worth[i])) * (0.5 + wishes.lively)
                 table[i, k] = cost
         return table
+
+    def _coarse(self, i: int, judged: Judged) -> float:
+        """What photos from the i-th on cost that would print with too few pixels."""
+        return sum(
+            4.0 * min(1.0, width / most - 1.0)
+            for width, most in zip(judged.widths, self.most_mm[i : i + len(judged.widths)], strict=True)
+            if width > most
+        )
 
     def _shaped(self, pages: list[tuple[int, int, int]]) -> list[PagePlan]:
         """Each page's photos with their layout: the best one, or one nearly as good that the pages before do not have."""
@@ -251,9 +270,10 @@ class _Search:
         strength = 0.3 + 1.4 * lively
         worths = tuple(round(one**strength, 1) for one in self.worth[i : i + k])
         judged = self.trees.best(self.ratios[i : i + k], self.rooms.page, worths, 6)
-        near = [one for one in judged if one.cost <= judged[0].cost + 0.06 + 0.2 * lively]
+        costs = {id(one): one.cost + self._coarse(i, one) for one in judged}
+        near = [one for one in judged if costs[id(one)] <= min(costs.values()) + 0.06 + 0.2 * lively]
 
         def again(one: Judged) -> float:
-            return one.cost + (0.15 if text(one.tree) in before else 0.0) + 0.15 * lively * rng.random()
+            return costs[id(one)] + (0.15 if text(one.tree) in before else 0.0) + 0.15 * lively * rng.random()
 
         return text(min(near, key=again).tree)

@@ -127,10 +127,12 @@ def _lay(part: Tree, lines: tuple[float, float, Any, Any], gap: float, room: Rec
 
 @dataclass(frozen=True)
 class Judged:
-    """A tree for a page, and what it costs: little room wasted, photos as large as they are worth, none too small."""
+    """A tree for a page, and what it costs: little room wasted, photos as large as they are worth, none too small. ``widths``:
+    how wide each photo is on the page, mm."""
 
     tree: Tree
     cost: float
+    widths: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -225,7 +227,7 @@ class Trees:
                 laid = boxes(tree, ratios, self.gap, (0.0, 0.0, width, height))
             except ValueError:
                 continue
-            judged.append(Judged(tree, cost_of(laid, wished, size)))
+            judged.append(Judged(tree, cost_of(laid, wished, size), tuple(w for _, _, w, _ in laid)))
         return sorted(judged, key=lambda one: one.cost)[:count]
 
 

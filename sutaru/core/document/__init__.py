@@ -4,7 +4,7 @@ from .base import Frozen, name_of
 from .book import Bindery, Binding, Book, BookSize, Decoration, Frame, Paper, Theme
 from .calendar import CalendarSaid, Dated
 from .filling import EMPTY, MAX_ZOOM, Accepted, Edition, Filling, Fraction, Placement, Span
-from .job import Job, Making
+from .job import Job, Making, Remark
 from .lab import Blank, FileKind, Format, LabSheet, Space
 from .layers import (
     Background,
@@ -55,7 +55,7 @@ __all__ = [
     "Flat", "Floor", "Format", "Found", "Fraction", "Frame", "Frozen", "Gradient", "Grid", "Group", "Guide", "GuideNote",
     "Job", "KeepArea", "LabSheet", "Layer", "Layout", "Leaf", "Levels", "Light", "Line", "Making", "Mask", "Mat",
     "Opening", "Ornament", "Outline", "Overlay", "PagePicture", "Paper", "Path", "Photo", "Pile", "Placement", "Product",
-    "Recipe", "Rectangle", "Roll", "Shadow", "Shaped", "Sheet", "Shift", "Space", "Span", "Step", "Stop",
+    "Recipe", "Rectangle", "Remark", "Roll", "Shadow", "Shaped", "Sheet", "Shift", "Space", "Span", "Step", "Stop",
     "StudioCard", "Surface", "Template", "Text", "Texture", "Theme", "WhiteBalance", "name_of", "new_parts", "orientation",
     "parts", "unpacked",
 ]  # fmt: skip

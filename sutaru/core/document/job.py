@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from .base import FieldName, FieldValue, Frozen, Identity, unsaid
+from .base import FieldName, FieldValue, Frozen, Identity, Share, unsaid
 from .book import Book
 from .calendar import CalendarSaid
 from .filling import Edition, Filling
@@ -33,6 +33,19 @@ class Making(Frozen):
     read: Annotated[tuple[Annotated[str, Field(max_length=400)], ...], Field(max_length=60, exclude_if=unsaid)] = ()
 
 
+class Remark(Frozen):
+    """What a customer wrote to a proof: on which sheet and where, in shares of its trim; ``said``: when it came in."""
+
+    id: Annotated[str, Field(pattern=r"^[0-9a-f]{6,32}$")]
+    sheet: Identity
+    x: Share = 0.5
+    y: Share = 0.5
+    text: Annotated[str, Field(min_length=1, max_length=1000)]
+    name: Annotated[str, Field(max_length=120)] = ""
+    said: Annotated[str, Field(max_length=40)] = ""
+    done: bool = False
+
+
 class Job(Frozen):
     """An order at work, on its own copy of a template's sheets, and the lab sheet it is made for.
 
@@ -40,7 +53,7 @@ class Job(Frozen):
     that of the template it began with. ``variants`` are templates of which the first photo
     that comes in will choose. ``studio`` is the studio card as it was when the job began, or was taken since.
     ``fields``: what words name in braces, in all editions; dates as 2026-11-26. ``locale``: how dates are written.
-    ``calendar``: what date grids show besides days. ``book``: how its sheets are bound.
+    ``calendar``: what date grids show besides days. ``book``: how its sheets are bound. ``remarks``: what the customer wrote.
     ``without_samples``: words that are the template's samples are left out
     until somebody writes them.
     """
@@ -65,6 +78,7 @@ class Job(Frozen):
     calendar: Annotated[CalendarSaid | None, Field(exclude_if=unsaid)] = None
     without_samples: Annotated[bool, Field(exclude_if=unsaid)] = False
     book: Annotated[Book | None, Field(exclude_if=unsaid)] = None
+    remarks: Annotated[tuple[Remark, ...], Field(max_length=2000, exclude_if=unsaid)] = ()
 
     @model_validator(mode="after")
     def _consistent(self) -> "Job":

@@ -102,7 +102,7 @@ def change_layout(job: Job, edit: ChangeLayout) -> Job:
 
 def move_photo(job: Job, edit: MovePhoto) -> Job:
     _book(job)
-    source, target = asked.sheet(job, edit.sheet), asked.sheet(job, edit.onto)
+    source, target = asked.sheet(job, edit.whence), asked.sheet(job, edit.onto)
     for sheet in (source, target):
         if sheet.role not in ("page", "spread"):
             raise EditRefused("Only the pages inside a book are laid out anew.", "Exchange photos on the bench.")

@@ -15,11 +15,13 @@ from .kinds import (
     RemoveSheet,
     RenameSheet,
     SetSwatch,
+    SettleRemark,
     SwapSheets,
     TakeCard,
+    TakeRemarks,
 )
 
-MOST, MOST_SWATCHES = 1000, 60
+MOST, MOST_SWATCHES, MOST_REMARKS = 1000, 60, 2000
 
 
 def add(job: Job, edit: AddSheet) -> Job:
@@ -148,3 +150,21 @@ def by_first_photo(job: Job, templates: Sequence[Template]) -> Job:
 
 def take_card(job: Job, edit: TakeCard) -> Job:
     return job.having(studio=edit.card)
+
+
+def take_remarks(job: Job, edit: TakeRemarks) -> Job:
+    known = {remark.id for remark in job.remarks}
+    fresh = tuple(remark for remark in edit.remarks if remark.id not in known)
+    if not fresh:
+        raise EditRefused("These remarks are here already.", "Look at them on the flat plan.")
+    if len(job.remarks) + len(fresh) > MOST_REMARKS:
+        raise EditRefused(f"A job takes at most {MOST_REMARKS:,} remarks.", "Begin another job.")
+    return job.having(remarks=(*job.remarks, *fresh))
+
+
+def settle_remark(job: Job, edit: SettleRemark) -> Job:
+    if all(remark.id != edit.remark for remark in job.remarks):
+        raise EditRefused("There is no such remark.", "It may have been taken back meanwhile.")
+    return job.having(
+        remarks=tuple(one.having(done=edit.done) if one.id == edit.remark else one for one in job.remarks)
+    )

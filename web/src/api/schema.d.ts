@@ -377,6 +377,146 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/themes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Themes
+         * @description The shelf's themes.
+         */
+        get: operations["themes_api_themes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/themes/{theme}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Theme Picture
+         * @description A sheet of a small book in a theme, with the sample photos: its cover at 0, then its pages. As JPEG.
+         */
+        get: operations["theme_picture_api_themes__theme__picture_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description Begins to plan a layout of a book, or of some of its sheets. Nothing of the job is changed: an edit keeps the plan.
+         */
+        post: operations["plan_api_jobs__job__plans_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{task}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Planned
+         * @description A plan that is done, and what the book would look like.
+         */
+        get: operations["planned_api_plans__task__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/sheets/{sheet}/layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Layouts
+         * @description Layouts that suit the photos that lie on a sheet: computed ones first, then the book's own, then the shelf's.
+         */
+        get: operations["layouts_api_jobs__job__sheets__sheet__layouts_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/proof.html": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Proof
+         * @description The customer's proof: one HTML page with all sheets as pictures, to turn and to write remarks to. Comes as it is made.
+         */
+        get: operations["proof_api_jobs__job__proof_html_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/remarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Remarks
+         * @description Takes in the file of remarks that a customer's proof has saved.
+         */
+        post: operations["remarks_api_jobs__job__remarks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/templates": {
         parameters: {
             query?: never;
@@ -492,7 +632,7 @@ export interface paths {
         put?: never;
         /**
          * Start
-         * @description Starts a job from a template and a lab sheet, with the sample photos in its pile when asked for.
+         * @description Starts a job from a template or as a book, and a lab sheet, with the sample photos in its pile when asked for.
          */
         post: operations["start_api_jobs_post"];
         delete?: never;
@@ -1301,6 +1441,35 @@ export interface components {
             below?: string | null;
         };
         /**
+         * AddPages
+         * @description Adds empty pages to a book, at least so many, up to the next number that its lab binds: after a sheet, in the middle,
+         *     or at the end, before a last page alone.
+         */
+        AddPages: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_pages";
+            /**
+             * Count
+             * @default 4
+             */
+            count: number;
+            /**
+             * After
+             * @default
+             */
+            after: string;
+            /**
+             * Where
+             * @default end
+             * @enum {string}
+             */
+            where: "end" | "middle";
+            theme?: components["schemas"]["Theme"] | null;
+        };
+        /**
          * AddSheet
          * @description Adds a sheet, after another one or, with "", at the end.
          */
@@ -1552,6 +1721,80 @@ export interface components {
             safe_mm: number;
         };
         /**
+         * Bindery
+         * @description The books that a lab binds: sizes, papers and bindings, each with each.
+         */
+        Bindery: {
+            /** Sizes */
+            sizes: components["schemas"]["BookSize"][];
+            /** Papers */
+            papers: components["schemas"]["Paper"][];
+            /** Bindings */
+            bindings: components["schemas"]["Binding"][];
+        };
+        /**
+         * Binding
+         * @description A way to bind. ``boards_mm``: how much the cover adds to the thickness of the leaves. A hard cover is turned in by
+         *     ``turn_in_mm`` about its boards and has a hinge on both sides of its spine. ``swallows_mm``: how much of each page is
+         *     lost in the binding. ``words_from_mm``: the narrowest spine that words are printed on.
+         */
+        Binding: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "soft" | "hard" | "lay_flat";
+            /**
+             * Boards Mm
+             * @default 0
+             */
+            boards_mm: number;
+            /**
+             * Hinge Mm
+             * @default 0
+             */
+            hinge_mm: number;
+            /**
+             * Turn In Mm
+             * @default 3
+             */
+            turn_in_mm: number;
+            /**
+             * Swallows Mm
+             * @default 0
+             */
+            swallows_mm: number;
+            /**
+             * Words From Mm
+             * @default 6
+             */
+            words_from_mm: number;
+            /**
+             * Inside Printed
+             * @default false
+             */
+            inside_printed: boolean;
+            /**
+             * Least
+             * @default 20
+             */
+            least: number;
+            /**
+             * Most
+             * @default 200
+             */
+            most: number;
+            /**
+             * Multiple
+             * @default 2
+             */
+            multiple: number;
+        };
+        /**
          * BlackAndWhite
          * @description Grey from the three colours by their shares, which are brought to a sum of 1.
          */
@@ -1627,6 +1870,91 @@ export interface components {
              * @default []
              */
             lines: components["schemas"]["Line"][];
+        };
+        /**
+         * Book
+         * @description How a job's sheets are bound, as the lab said it when it was chosen. ``theme``: what it is dressed in, "" for none.
+         *     ``gap_mm`` between photos and ``margin_mm`` to the trim are those of its last layout.
+         */
+        Book: {
+            size: components["schemas"]["BookSize"];
+            paper: components["schemas"]["Paper"];
+            binding: components["schemas"]["Binding"];
+            /**
+             * Theme
+             * @default
+             */
+            theme: string;
+            /**
+             * Gap Mm
+             * @default 3
+             */
+            gap_mm: number;
+            /**
+             * Margin Mm
+             * @default 16
+             */
+            margin_mm: number;
+        };
+        /**
+         * BookPlan
+         * @description A layout of a whole book: pages in order, the photo on the cover, and photos laid aside, each for one like it.
+         *
+         *     ``gap_mm`` between photos, ``margin_mm`` to the trim.
+         */
+        BookPlan: {
+            /** Pages */
+            pages: components["schemas"]["PagePlan"][];
+            /**
+             * Cover
+             * @default
+             */
+            cover: string;
+            /**
+             * Aside
+             * @default []
+             */
+            aside: components["schemas"]["LaidAside"][];
+            /**
+             * Gap Mm
+             * @default 3
+             */
+            gap_mm: number;
+            /**
+             * Margin Mm
+             * @default 12
+             */
+            margin_mm: number;
+        };
+        /**
+         * BookSize
+         * @description A size of page that a lab binds.
+         */
+        BookSize: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Width Mm
+             * @description mm
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @description mm
+             */
+            height_mm: number;
+            /**
+             * Bleed Mm
+             * @default 3
+             */
+            bleed_mm: number;
+            /**
+             * Safe Mm
+             * @default 6
+             */
+            safe_mm: number;
         };
         /**
          * Border
@@ -1774,6 +2102,21 @@ export interface components {
              * @default 0
              */
             skew_deg: number;
+        };
+        /**
+         * ChangeLayout
+         * @description Gives a sheet another layout of the same size. Its photos go along into the openings that suit them best, in all editions;
+         *     those for which there is no opening go back to the pile.
+         */
+        ChangeLayout: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "change_layout";
+            /** Which */
+            which: string;
+            layout: components["schemas"]["Layout"];
         };
         /**
          * ChooseLab
@@ -2206,6 +2549,66 @@ export interface components {
             weight?: number | null;
         };
         /**
+         * Decoration
+         * @description A drawing that a theme lays into the margins of its pages, under the photos, on every ``every``-th sheet from ``first``.
+         *
+         *     ``where`` of a page's trim it lies; ``share``: its width, as a share of the page's. ``ratio``: its width over its height.
+         */
+        Decoration: {
+            /**
+             * Asset
+             * @description sha256 of a file held beside the document
+             */
+            asset: string;
+            /**
+             * Traced
+             * @default
+             */
+            traced: string;
+            /**
+             * Ratio
+             * @default 1
+             */
+            ratio: number;
+            /**
+             * Colour
+             * @description sRGB, #rrggbb; or a swatch's name after 'swatch'; or one of the studio card's two
+             * @default #222222
+             */
+            colour: string;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * Where
+             * @default foot
+             * @enum {string}
+             */
+            where: "head" | "foot" | "outer_foot" | "outer_head" | "inner_foot";
+            /**
+             * Share
+             * @default 0.2
+             */
+            share: number;
+            /**
+             * Every
+             * @default 1
+             */
+            every: number;
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
+            /**
+             * Cover
+             * @default false
+             */
+            cover: boolean;
+        };
+        /**
          * Describe
          * @description Says of a template in the workshop what it is for.
          */
@@ -2266,6 +2669,18 @@ export interface components {
             by: "gap" | "centre";
             /** Gap Mm */
             gap_mm?: number | null;
+        };
+        /**
+         * Dress
+         * @description Dresses all sheets in a theme; photos stay where they are.
+         */
+        Dress: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "dress";
+            theme: components["schemas"]["Theme"];
         };
         /**
          * Duplicate
@@ -2401,7 +2816,7 @@ export interface components {
              */
             view: string;
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["Describe"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"];
             /** Gesture */
             gesture?: string | null;
             /**
@@ -2808,6 +3223,9 @@ export interface components {
         /**
          * Found
          * @description What the machine found by looking at a photo once: keep areas, and its darkest and lightest values of 255.
+         *
+         *     ``likeness``: 64 bits in hexadecimal digits that photos of one scene have nearly in common, "" where nobody looked for
+         *     that. ``detail``: how sharply its finest detail is seen; compared between photos of one scene only.
          */
         Found: {
             /**
@@ -2825,6 +3243,30 @@ export interface components {
              * @default 255
              */
             white: number;
+            /**
+             * Likeness
+             * @default
+             */
+            likeness: string;
+            /**
+             * Detail
+             * @default 0
+             */
+            detail: number;
+        };
+        /**
+         * Frame
+         * @description How a theme frames photos; those that run out to the bleed have no frame.
+         */
+        Frame: {
+            border?: components["schemas"]["Border"] | null;
+            mat?: components["schemas"]["Mat"] | null;
+            shadow?: components["schemas"]["Shadow"] | null;
+            /**
+             * Corner Mm
+             * @default 0
+             */
+            corner_mm: number;
         };
         /**
          * Gather
@@ -3255,7 +3697,7 @@ export interface components {
         };
         /**
          * LabSheet
-         * @description What a lab wants, and the formats it prints.
+         * @description What a lab wants, the formats it prints, and the books it binds.
          */
         LabSheet: {
             /** Id */
@@ -3303,6 +3745,7 @@ export interface components {
              * @default []
              */
             blanks: components["schemas"]["Blank"][];
+            bindery?: components["schemas"]["Bindery"] | null;
         };
         /**
          * Laid
@@ -3316,6 +3759,18 @@ export interface components {
             /** Was */
             was: string;
             placement: components["schemas"]["Placement"] | null;
+        };
+        /**
+         * LaidAside
+         * @description A photo that is nearly another one, which is sharper, or has more stars.
+         */
+        LaidAside: {
+            /** Photo */
+            photo: string;
+            /** Like */
+            like: string;
+            /** Why */
+            why: string;
         };
         /**
          * Lay
@@ -3335,6 +3790,41 @@ export interface components {
             edition: string;
             /** Laid */
             laid: components["schemas"]["Laid"][];
+        };
+        /**
+         * LayBook
+         * @description Lays a book out as a plan says: all its pages, or those of ``sheets``; what a hand has placed or pinned stays.
+         */
+        LayBook: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "lay_book";
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
+            plan: components["schemas"]["BookPlan"];
+            /** Sheets */
+            sheets?: string[] | null;
+            theme?: components["schemas"]["Theme"] | null;
+        };
+        /**
+         * LayGround
+         * @description Lays a ground under all that lies on some sheets, or on all.
+         */
+        LayGround: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "lay_ground";
+            ground: components["schemas"]["Background"];
+            /** Sheets */
+            sheets?: string[] | null;
         };
         /**
          * LayerPlace
@@ -3425,6 +3915,22 @@ export interface components {
             layers: (components["schemas"]["Opening"] | components["schemas"]["Echo"] | components["schemas"]["Background"] | components["schemas"]["FillBox"] | components["schemas"]["Text"] | components["schemas"]["DateGrid"] | components["schemas"]["Ornament"] | components["schemas"]["Overlay"] | components["schemas"]["GuideNote"] | components["schemas"]["PagePicture"] | components["schemas"]["Group"])[];
         };
         /**
+         * LayoutChoice
+         * @description A layout that a sheet may have. ``source``: computed, of the book's own, or of the shelf's.
+         */
+        LayoutChoice: {
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "computed" | "book" | "shelf";
+            /** Name */
+            name: string;
+            /** Openings */
+            openings: number;
+            layout: components["schemas"]["Layout"];
+        };
+        /**
          * Levels
          * @description Values from ``black`` to ``white`` (of 255) are spread over the whole range; ``gamma`` above 1 lightens the middle.
          */
@@ -3469,14 +3975,14 @@ export interface components {
         };
         /**
          * Line
-         * @description A line across the whole sheet: a gutter, a fold, or the edge of a spine.
+         * @description A line across the whole sheet: a gutter, a fold, the edge of a spine, or the hinge of a hard cover.
          */
         Line: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "gutter" | "fold" | "spine";
+            kind: "gutter" | "fold" | "spine" | "hinge";
             /**
              * Axis
              * @enum {string}
@@ -3690,6 +4196,35 @@ export interface components {
             recipe: components["schemas"]["Recipe"] | null;
         };
         /**
+         * MovePhoto
+         * @description Moves a photo of a book from one page to another, of the same or another sheet (``page``: 0 the left one of a spread,
+         *     1 the right one): both pages are laid out anew, so that nothing is cropped; all else on them stays.
+         */
+        MovePhoto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "move_photo";
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
+            /** Photo */
+            photo: string;
+            /** Whence */
+            whence: string;
+            /** Onto */
+            onto: string;
+            /**
+             * Page
+             * @default 0
+             */
+            page: number;
+        };
+        /**
          * MoveSheets
          * @description Moves sheets, with all that lies on them, before another one or, with "", to the end; they keep their order.
          */
@@ -3708,12 +4243,39 @@ export interface components {
             before: string;
         };
         /**
+         * NewBook
+         * @description A book from nothing: a size, paper and binding of its lab sheet's, by id; pages; a theme; its title.
+         */
+        NewBook: {
+            /** Size */
+            size: string;
+            /** Paper */
+            paper: string;
+            /** Binding */
+            binding: string;
+            /** Theme */
+            theme: string;
+            /**
+             * Pages
+             * @default 40
+             */
+            pages: number;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
+        /**
          * NewJob
-         * @description What a job is started from. ``by_photo``: the first photo chooses between the template and its variants. A calendar has so
+         * @description What a job is started from: a template, or a ``book`` from nothing. ``by_photo``: the first photo chooses between the template and its variants. A calendar has so
          *     many ``months`` from the first on, in a locale's names, with the holidays of a country and region.
          */
         NewJob: {
-            /** Template */
+            /**
+             * Template
+             * @default
+             */
             template: string;
             /** Name */
             name: string;
@@ -3764,6 +4326,7 @@ export interface components {
              * @default
              */
             region: string;
+            book?: components["schemas"]["NewBook"] | null;
         };
         /**
          * Nudge
@@ -4127,6 +4690,40 @@ export interface components {
             surface: components["schemas"]["Flat"] | components["schemas"]["Corners"] | components["schemas"]["Grid"] | components["schemas"]["Roll"];
         };
         /**
+         * PagePlan
+         * @description One page's photos in order, and how they lie: a tree (``trees.py``); or of a single photo, ``bleed``: over the whole
+         *     page; ``across``: over this page and the next, which then has none. ``dated``: a line says the date.
+         */
+        PagePlan: {
+            /**
+             * Photos
+             * @default []
+             */
+            photos: string[];
+            /**
+             * Shape
+             * @default
+             */
+            shape: string;
+            /**
+             * Dated
+             * @default false
+             */
+            dated: boolean;
+        };
+        /**
+         * Paper
+         * @description A paper that books are made of. ``leaf_mm``: how thick one leaf is, which is two pages.
+         */
+        Paper: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Leaf Mm */
+            leaf_mm: number;
+        };
+        /**
          * PartNames
          * @description Parts to send.
          */
@@ -4475,6 +5072,31 @@ export interface components {
             ] | null;
         };
         /**
+         * PlanRequest
+         * @description What a layout of a book, or of some of its sheets, should be.
+         */
+        PlanRequest: {
+            /**
+             * Edition
+             * @default
+             */
+            edition: string;
+            /**
+             * @default {
+             *       "per_page": 3,
+             *       "white": 0.4,
+             *       "lively": 0.4,
+             *       "likes": false,
+             *       "order": "time",
+             *       "dates": true,
+             *       "seed": 0
+             *     }
+             */
+            wishes: components["schemas"]["Wishes"];
+            /** Sheets */
+            sheets?: string[] | null;
+        };
+        /**
          * PpiCell
          * @description A small part of an opening on the page (mm) and what it prints at.
          */
@@ -4493,7 +5115,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["Describe"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"];
             /**
              * Edition
              * @default
@@ -4626,6 +5248,43 @@ export interface components {
              * @default 0
              */
             radius_mm: number;
+        };
+        /**
+         * Remark
+         * @description What a customer wrote to a proof: on which sheet and where, in shares of its trim; ``said``: when it came in.
+         */
+        Remark: {
+            /** Id */
+            id: string;
+            /** Sheet */
+            sheet: string;
+            /**
+             * X
+             * @default 0.5
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0.5
+             */
+            y: number;
+            /** Text */
+            text: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Said
+             * @default
+             */
+            said: string;
+            /**
+             * Done
+             * @default false
+             */
+            done: boolean;
         };
         /**
          * RemoveEdition
@@ -5033,6 +5692,65 @@ export interface components {
             locale?: string | null;
         };
         /**
+         * SeenBook
+         * @description A plan, and what a book would look like.
+         */
+        SeenBook: {
+            plan: components["schemas"]["BookPlan"];
+            /** Sheets */
+            sheets: components["schemas"]["SeenSheet"][];
+        };
+        /**
+         * SeenPhoto
+         * @description A photo on a sheet, in shares of the sheet's width and height.
+         */
+        SeenPhoto: {
+            /** Photo */
+            photo: string;
+            /** Left */
+            left: number;
+            /** Top */
+            top: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
+         * SeenSheet
+         * @description A sheet as it would be. ``kept``: it stays as it is.
+         */
+        SeenSheet: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Ratio */
+            ratio: number;
+            /** Photos */
+            photos: components["schemas"]["SeenPhoto"][];
+            /**
+             * Kept
+             * @default false
+             */
+            kept: boolean;
+        };
+        /**
+         * SetBook
+         * @description Binds a book otherwise, or on other paper: its spine and cover follow.
+         */
+        SetBook: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_book";
+            paper?: components["schemas"]["Paper"] | null;
+            binding?: components["schemas"]["Binding"] | null;
+        };
+        /**
          * SetCalendar
          * @description Says what the calendars of a job show: the month that its sheets of months begin with, dates of the customer's own,
          *     where what falls on 29 February stands in other years, whose holidays count. What is not said stays.
@@ -5129,6 +5847,24 @@ export interface components {
             name: string;
             /** Colour */
             colour: string | null;
+        };
+        /**
+         * SettleRemark
+         * @description Says that what a customer wrote is done; or not yet.
+         */
+        SettleRemark: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "settle_remark";
+            /** Remark */
+            remark: string;
+            /**
+             * Done
+             * @default true
+             */
+            done: boolean;
         };
         /**
          * Shadow
@@ -5465,6 +6201,12 @@ export interface components {
              * @default false
              */
             without_samples: boolean;
+            book?: components["schemas"]["Book"] | null;
+            /**
+             * Remarks
+             * @default []
+             */
+            remarks: components["schemas"]["Remark"][];
             /** Lab */
             lab: string;
             /** Sheets */
@@ -5661,6 +6403,19 @@ export interface components {
             photos: string[];
         };
         /**
+         * TakeRemarks
+         * @description Takes in what a customer wrote to a proof; remarks that are there already stay as they are.
+         */
+        TakeRemarks: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "take_remarks";
+            /** Remarks */
+            remarks: components["schemas"]["Remark"][];
+        };
+        /**
          * TaskState
          * @description Long work as the screens show it.
          */
@@ -5671,7 +6426,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "export" | "fill";
+            kind: "export" | "fill" | "plan";
             /** Job */
             job: string;
             /** Asked */
@@ -6035,6 +6790,44 @@ export interface components {
             seed: number;
         };
         /**
+         * Theme
+         * @description What dresses a book: grounds taken in turn, frames, drawings, and swatches and styles, which all themes name alike, so
+         *     that another theme gives what is there already another look.
+         */
+        Theme: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Swatches */
+            swatches: {
+                [key: string]: string;
+            };
+            /** Styles */
+            styles: {
+                [key: string]: components["schemas"]["TextStyle"];
+            };
+            /** Grounds */
+            grounds: components["schemas"]["Background"][];
+            cover: components["schemas"]["Background"];
+            /**
+             * @default {
+             *       "corner_mm": 0
+             *     }
+             */
+            frame: components["schemas"]["Frame"];
+            /**
+             * Decorations
+             * @default []
+             */
+            decorations: components["schemas"]["Decoration"][];
+        };
+        /**
          * TurnSheet
          * @description Turns a whole sheet by a quarter or a half, or mirrors it, with trim, lines, guides and all layers.
          */
@@ -6111,6 +6904,54 @@ export interface components {
              * @default 0
              */
             tint: number;
+        };
+        /**
+         * Wishes
+         * @description How a book should be laid out. ``pages``: how many, without the cover; None for as many as ``per_page`` photos ask for.
+         *
+         *     ``white``: how much paper stays white. ``lively``: how unlike pages may be, and photos in size. ``likes``: photos that are
+         *     nearly others are laid too. ``order``: by the time they were taken, or as they lie in the pile. ``dates``: each day's first
+         *     page says the date. ``seed``: another layout as good.
+         */
+        Wishes: {
+            /** Pages */
+            pages?: number | null;
+            /**
+             * Per Page
+             * @default 3
+             */
+            per_page: number;
+            /**
+             * White
+             * @default 0.4
+             */
+            white: number;
+            /**
+             * Lively
+             * @default 0.4
+             */
+            lively: number;
+            /**
+             * Likes
+             * @default false
+             */
+            likes: boolean;
+            /**
+             * Order
+             * @default time
+             * @enum {string}
+             */
+            order: "time" | "pile";
+            /**
+             * Dates
+             * @default true
+             */
+            dates: boolean;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
         };
         /**
          * WordLine
@@ -6769,6 +7610,220 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DatesRead"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    themes_api_themes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Theme"][];
+                };
+            };
+        };
+    };
+    theme_picture_api_themes__theme__picture_get: {
+        parameters: {
+            query?: {
+                at?: number;
+                width?: number;
+            };
+            header?: never;
+            path: {
+                theme: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    plan_api_jobs__job__plans_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    planned_api_plans__task__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenBook"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    layouts_api_jobs__job__sheets__sheet__layouts_get: {
+        parameters: {
+            query?: {
+                edition?: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+                sheet: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutChoice"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    proof_api_jobs__job__proof_html_get: {
+        parameters: {
+            query?: {
+                edition?: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    remarks_api_jobs__job__remarks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobHead"];
                 };
             };
             /** @description Validation Error */

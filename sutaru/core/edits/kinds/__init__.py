@@ -71,12 +71,14 @@ from .whole import (
     SetCalendar,
     SetStyle,
     SetSwatch,
+    SettleRemark,
     Spot,
     Star,
     Swap,
     SwapSheets,
     TakeCard,
     TakeOut,
+    TakeRemarks,
     Worked,
 )
 
@@ -97,7 +99,8 @@ JobEdit = Annotated[
     | AddEdition | RenameEdition | RemoveEdition | AddSheet | RemoveSheet | RenameSheet | MoveSheets | SwapSheets
     | CopySheet | SetSwatch
     | SetStyle | BringFont | Say | SetCalendar | TakeCard | Describe
-    | SetBook | AddPages | LayBook | Dress | LayGround | ChangeLayout | MovePhoto,
+    | SetBook | AddPages | LayBook | Dress | LayGround | ChangeLayout | MovePhoto
+    | TakeRemarks | SettleRemark,
     Field(discriminator="op"),
 ]  # fmt: skip
 Edit = Annotated[LayoutEdit | FillingEdit | JobEdit, Field(discriminator="op")]
@@ -167,6 +170,7 @@ __all__ = [
     "SetSheet",
     "SetStyle",
     "SetSwatch",
+    "SettleRemark",
     "SpanOver",
     "SplitOpening",
     "Spot",
@@ -175,6 +179,7 @@ __all__ = [
     "SwapSheets",
     "TakeCard",
     "TakeOut",
+    "TakeRemarks",
     "TurnSheet",
     "Unspan",
     "Worked",

@@ -70,6 +70,6 @@ class MovePhoto(Frozen):
     op: Literal["move_photo"] = "move_photo"
     edition: EditionId = ""
     photo: str
-    sheet: Identity
+    whence: Identity
     onto: Identity
     page: Annotated[int, Field(ge=0, le=1)] = 0

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ...document import Dated, LabSheet, Photo, Placement, Recipe, Sheet, StudioCard
+from ...document import Dated, LabSheet, Photo, Placement, Recipe, Remark, Sheet, StudioCard
 from ...document.base import AssetName, FieldName, FieldValue, Frozen, Hex, Identity, SwatchName
 from ...document.layout import Role
 from ...document.lettering import FontName, StyleName, TextStyle
@@ -280,3 +280,18 @@ class Describe(Frozen):
     occasion: Annotated[str, Field(max_length=60)] | None = None
     tags: Tags | None = None
     note: Annotated[str, Field(max_length=1000)] | None = None
+
+
+class TakeRemarks(Frozen):
+    """Takes in what a customer wrote to a proof; remarks that are there already stay as they are."""
+
+    op: Literal["take_remarks"] = "take_remarks"
+    remarks: Annotated[tuple[Remark, ...], Field(min_length=1, max_length=2000)]
+
+
+class SettleRemark(Frozen):
+    """Says that what a customer wrote is done; or not yet."""
+
+    op: Literal["settle_remark"] = "settle_remark"
+    remark: str
+    done: bool = True

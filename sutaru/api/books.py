@@ -1,0 +1,133 @@
+"""Books: themes and how they look, plans for whole books, layouts that suit a sheet, the customer's proof."""
+
+from datetime import datetime
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request, Response
+from fastapi.concurrency import run_in_threadpool
+from fastapi.responses import StreamingResponse
+
+from ..core.books import Wishes, begun, plan_of
+from ..core.books.laid import SeenBook
+from ..core.books.relaying import suggestions
+from ..core.document import Book, Job, Theme
+from ..core.edits import BringIn, LayBook, TakeRemarks, apply
+from ..core.errors import FileRefused, NotFound
+from ..core.press.exporting import plain_name
+from ..core.press.proof import read_remarks, written
+from ..work.tasks import PLAN
+from .jobs import cover_picture
+from .models import EditRequest, JobHead, LayoutChoice, PlanRequest, TaskState
+from .samples import sample_photos
+from .studio import InStudio, Studio
+
+router = APIRouter(prefix="/api", tags=["books"])
+SAMPLE_PAGES = 12
+PROOF_WIDTH = 1500  # px of a sheet in the customer's proof
+
+
+@router.get("/themes")
+def themes(studio: InStudio) -> list[Theme]:
+    """The shelf's themes."""
+    return list(studio.shelf.themes.values())
+
+
+@router.get("/themes/{theme}/picture", response_class=Response)
+def theme_picture(
+    studio: InStudio, theme: str, at: Annotated[int, Query(ge=0, le=20)] = 0, width: int = 480
+) -> Response:  # fmt: skip
+    """A sheet of a small book in a theme, with the sample photos: its cover at 0, then its pages. As JPEG."""
+    job = _sample_book(studio, theme)
+    return cover_picture(studio, f"theme {theme}", job, job.sheets[min(at, len(job.sheets) - 1)].id, "", width)
+
+
+def _sample_book(studio: Studio, theme: str) -> Job:
+    if theme not in studio.sample_books:
+        studio.sample_books[theme] = _made_sample(studio, theme)
+    return studio.sample_books[theme]
+
+
+def _made_sample(studio: Studio, identity: str) -> Job:
+    found = studio.theme(identity)
+    lab = next(lab for lab in studio.shelf.labs.values() if lab.bindery)
+    bindery = lab.bindery
+    assert bindery is not None, "a lab with a bindery was looked for"
+    binding = next((one for one in bindery.bindings if one.kind == "lay_flat"), bindery.bindings[0])
+    book = Book(size=bindery.sizes[0], paper=bindery.papers[0], binding=binding)
+    job = begun(found.name, lab, book, found, SAMPLE_PAGES, title=found.name, studio=studio.card.taken())
+    samples = sample_photos(studio)
+    if not samples:
+        return job
+    job = apply(job, BringIn(photos=tuple(samples)))
+    plan = plan_of(job, Wishes(pages=SAMPLE_PAGES, per_page=1, dates=False, likes=True))
+    return apply(job, LayBook(plan=plan, theme=found))
+
+
+@router.post("/jobs/{job}/plans", status_code=202)
+def plan(studio: InStudio, job: str, asked: PlanRequest) -> TaskState:
+    """Begins to plan a layout of a book, or of some of its sheets. Nothing of the job is changed: an edit keeps the plan."""
+    return studio.state(studio.plan(job, asked))
+
+
+@router.get("/plans/{task}", response_model=SeenBook)
+def planned(studio: InStudio, task: str) -> Response:
+    """A plan that is done, and what the book would look like."""
+    found = studio.board.tasks.get(task)
+    path = studio.board.folder(found) / PLAN
+    if found.kind != "plan" or found.state != "done" or not path.exists():
+        raise NotFound("This plan is not at hand.", "Lay the book out again.")
+    return Response(path.read_bytes(), media_type="application/json")
+
+
+@router.get("/jobs/{job}/sheets/{sheet}/layouts")
+def layouts(studio: InStudio, job: str, sheet: str, edition: str = "") -> list[LayoutChoice]:
+    """Layouts that suit the photos that lie on a sheet: computed ones first, then the book's own, then the shelf's."""
+    found = studio.jobs.head(job).job
+    if sheet not in found.sheets_by_id:
+        raise NotFound("There is no such sheet.")
+    try:
+        own = found.edition(edition)
+    except KeyError:
+        raise NotFound("There is no such edition in this job.", "Choose another.") from None
+    shelf = [one for one in (*studio.templates.all(), *studio.shelf.templates.values()) if one.product != "calendar"]
+    return [
+        LayoutChoice(source=one.source, name=one.name, openings=one.openings, layout=one.layout)
+        for one in suggestions(found, found.sheets_by_id[sheet], own, shelf)
+    ]
+
+
+@router.get("/jobs/{job}/proof.html", response_class=StreamingResponse)
+def proof(studio: InStudio, job: str, edition: str = "") -> StreamingResponse:
+    """The customer's proof: one HTML page with all sheets as pictures, to turn and to write remarks to. Comes as it is made."""
+    here = studio.jobs.head(job).job
+    name = plain_name(here.name) or "job"
+    keys = dict(zip(here.sheets_by_id, _keys(studio, job, here, edition), strict=True))
+    made = datetime.now().astimezone().isoformat(timespec="seconds")
+    pieces = written(
+        here, job, made, f"{name}-remarks.json", lambda sheet: studio.sheets.picture(keys[sheet], PROOF_WIDTH).jpeg
+    )
+    headers = {"Content-Disposition": f'attachment; filename="{name}-proof.html"'}
+    return StreamingResponse(pieces, media_type="text/html; charset=utf-8", headers=headers)
+
+
+def _keys(studio: Studio, identity: str, job: Job, edition: str) -> list[str]:
+    try:
+        return studio.sheets.keys(identity, job, edition)
+    except KeyError:
+        raise NotFound("There is no such edition in this job.", "Choose another.") from None
+
+
+@router.post("/jobs/{job}/remarks", response_model=JobHead)
+async def remarks(studio: InStudio, job: str, request: Request) -> Response:
+    """Takes in the file of remarks that a customer's proof has saved."""
+    data = await request.body()
+    return await run_in_threadpool(_take_remarks, studio, job, data)
+
+
+def _take_remarks(studio: Studio, job: str, data: bytes) -> Response:
+    said = datetime.now().astimezone().isoformat(timespec="seconds")
+    found = read_remarks(data, studio.jobs.head(job).job, job, said)
+    if not found:
+        raise FileRefused("There is no remark in this file.", "Ask the customer to write some, and to save them again.")
+    asked = EditRequest(edit=TakeRemarks(remarks=tuple(found)))
+    return Response(studio.edit(job, asked), media_type="application/json")

@@ -1,0 +1,105 @@
+"""The customer's proof: one HTML page with all sheets as marked pictures, to turn, and to write remarks to. It needs no network.
+
+Remarks come back as a small JSON file: ``{"sutaru_remarks": 1, "job": ..., "name": ..., "remarks": [{"id", "sheet", "x", "y",
+"text"}]}``; x and y are shares of the sheet's trim.
+"""
+
+import base64
+import html
+import io
+import json
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+from PIL import Image, ImageDraw, ImageFont
+from pydantic import ValidationError
+
+from ..document import Job, Layout, Remark
+from ..errors import FileRefused
+from ..words.faces import FOLDER as FONTS
+from ..words.faces import nearest
+
+PAGE = Path(__file__).with_name("proof.html")
+MARK = "PROOF"
+_MOST_BYTES = 2_000_000
+
+
+def marked(jpeg: bytes) -> bytes:
+    """A picture with a mark across it that a print would show."""
+    with Image.open(io.BytesIO(jpeg)) as opened:
+        picture = opened.convert("RGB")
+    size = max(18, picture.width // 14)
+    font = ImageFont.truetype(str(FONTS / nearest("Lato", 700, False).file), size)
+    wide, high = 6 * size, 3 * size
+    tile = Image.new("L", (wide, high), 0)
+    ImageDraw.Draw(tile).text((wide / 2, high / 2), MARK, fill=64, font=font, anchor="mm")
+    across = Image.new("L", (2 * picture.width, 2 * picture.height), 0)
+    for n, y in enumerate(range(0, across.height, high)):
+        for x in range(-(n % 2) * wide // 2, across.width, wide):
+            across.paste(tile, (x, y))
+    turned = across.rotate(30, Image.Resampling.BILINEAR)
+    left, top = (across.width - picture.width) // 2, (across.height - picture.height) // 2
+    mask = turned.crop((left, top, left + picture.width, top + picture.height))
+    picture.paste((255, 255, 255), (0, 0), mask)
+    out = io.BytesIO()
+    picture.save(out, "JPEG", quality=80)
+    return out.getvalue()
+
+
+def _about(layout: Layout, identity: str, name: str) -> dict[str, object]:
+    folds = [
+        round(line.at_mm / layout.width_mm, 5)
+        for line in layout.lines if line.axis == "x" and line.kind in ("gutter", "fold", "spine")
+    ]  # fmt: skip
+    bleed = layout.bleed_mm / layout.width_mm, layout.bleed_mm / layout.height_mm
+    return {
+        "id": identity, "name": name, "ratio": layout.width_mm / layout.height_mm, "bleed": [round(b, 6) for b in bleed],
+        "folds": folds,
+    }  # fmt: skip
+
+
+def written(job: Job, named: str, made: str, file: str, picture: Callable[[str], bytes]) -> Iterator[str]:
+    """The page, piece by piece. ``named``: the job's id, which remarks will say; ``made``: when; ``file``: what the file of
+    remarks is to be called; ``picture``: a sheet as JPEG, its bleed included, by the sheet's id."""
+    about = {
+        "job": named, "made": made, "file": file,
+        "sheets": [_about(sheet.layout, sheet.id, sheet.name) for sheet in job.sheets],
+    }  # fmt: skip
+    title = job.fields.get("title") or job.name
+    studio = job.studio.name if job.studio else ""
+    page = PAGE.read_text("utf-8").replace("{{title}}", html.escape(title))
+    page = page.replace("{{by}}", html.escape(" · ".join(filter(None, (job.customer, studio, made[:10])))))
+    page = page.replace("{{about}}", json.dumps(about, ensure_ascii=False).replace("<", "\\u003c"))
+    before, after = page.split("{{pictures}}")
+    yield before
+    for n, sheet in enumerate(job.sheets):
+        comma = "," if n else ""
+        yield f'{comma}"{base64.b64encode(marked(picture(sheet.id))).decode()}"'
+    yield after
+
+
+def read_remarks(data: bytes, job: Job, named: str, said: str) -> list[Remark]:
+    """What a customer wrote. ``said``: when it came in. Raises FileRefused for anything but a file of remarks to this job."""
+    refused = FileRefused("This is no file of remarks.", "Ask the customer for the file that the proof saves.")
+    if len(data) > _MOST_BYTES:
+        raise refused
+    try:
+        told = json.loads(data)
+        if told["sutaru_remarks"] != 1:
+            raise refused
+        entries, name = told["remarks"], str(told["name"])[:120]
+        if told["job"] != named:
+            raise FileRefused("These remarks are to another job.", "Open the job that its proof was made of.")
+        return [
+            Remark.model_validate(
+                {
+                    **{k: entry[k] for k in ("id", "sheet", "x", "y", "text")},
+                    "name": name or "The customer",
+                    "said": said,
+                }
+            )
+            for entry in entries
+            if entry["sheet"] in job.sheets_by_id
+        ]
+    except (ValueError, KeyError, TypeError, ValidationError):
+        raise refused from None
