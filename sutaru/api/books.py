@@ -22,7 +22,7 @@ from .samples import sample_photos
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api", tags=["books"])
-SAMPLE_PAGES = 12
+SAMPLE_PAGES = 6
 PROOF_WIDTH = 1500  # px of a sheet in the customer's proof
 
 
@@ -53,13 +53,13 @@ def _made_sample(studio: Studio, identity: str) -> Job:
     bindery = lab.bindery
     assert bindery is not None, "a lab with a bindery was looked for"
     binding = next((one for one in bindery.bindings if one.kind == "lay_flat"), bindery.bindings[0])
-    book = Book(size=bindery.sizes[0], paper=bindery.papers[0], binding=binding)
+    book = Book(size=bindery.sizes[0], paper=bindery.papers[0], binding=binding.having(least=SAMPLE_PAGES, multiple=2))
     job = begun(found.name, lab, book, found, SAMPLE_PAGES, title=found.name, studio=studio.card.taken())
     samples = sample_photos(studio)
     if not samples:
         return job
     job = apply(job, BringIn(photos=tuple(samples)))
-    plan = plan_of(job, Wishes(pages=SAMPLE_PAGES, per_page=1, dates=False, likes=True))
+    plan = plan_of(job, Wishes(pages=SAMPLE_PAGES, dates=False, likes=True))
     return apply(job, LayBook(plan=plan, theme=found))
 
 
@@ -91,7 +91,9 @@ def layouts(studio: InStudio, job: str, sheet: str, edition: str = "") -> list[L
         raise NotFound("There is no such edition in this job.", "Choose another.") from None
     shelf = [one for one in (*studio.templates.all(), *studio.shelf.templates.values()) if one.product != "calendar"]
     return [
-        LayoutChoice(source=one.source, name=one.name, openings=one.openings, layout=one.layout)
+        LayoutChoice(
+            source=one.source, name=one.name, openings=one.openings, now=one.now, boxes=one.boxes, layout=one.layout
+        )
         for one in suggestions(found, found.sheets_by_id[sheet], own, shelf)
     ]
 

@@ -144,11 +144,14 @@ class PlanRequest(BaseModel):
 
 
 class LayoutChoice(BaseModel):
-    """A layout that a sheet may have. ``source``: computed, of the book's own, or of the shelf's."""
+    """A layout that a sheet may have. ``source``: computed, of the book's own, or of the shelf's. ``now``: it is as the sheet
+    is."""
 
     source: Literal["computed", "book", "shelf"]
     name: str
     openings: int
+    now: bool
+    boxes: list[tuple[float, float, float, float]] = Field(description="left, top, width, height, shares of the sheet")
     layout: Layout
 
 

@@ -11,6 +11,7 @@ import { hear } from "./api/news";
 import { askBeforeLeaving } from "./api/pending";
 import { client } from "./api/queries";
 import { Bench } from "./bench/Bench";
+import { Turning } from "./book/Turning";
 import { Dispatch } from "./dispatch/Dispatch";
 import { Plan } from "./plan/Plan";
 import { Shelf } from "./shelf/Shelf";
@@ -48,6 +49,7 @@ if (root)
             <Switch>
               <Route path="/jobs/:job/workshop">{({ job }) => <Workshop key={job} job={job} />}</Route>
               <Route path="/jobs/:job/plan">{({ job }) => <Plan key={job} job={job} />}</Route>
+              <Route path="/jobs/:job/book">{({ job }) => <Turning key={job} job={job} />}</Route>
               <Route path="/jobs/:job/dispatch">{({ job }) => <Dispatch key={job} job={job} />}</Route>
               <Route path="/jobs/:job">{({ job }) => <Bench key={job} job={job} />}</Route>
               <Route>

@@ -7,6 +7,8 @@ up in languages whose trade has it so (common practice, no source).
 
 from typing import Any
 
+import numpy as np
+
 from ..arranging import Motion, carried, page_box
 from ..arranging.moving import exact
 from ..document import Binding, Book, Flat, Group, Job, Layer, Layout, Line, Sheet, Text
@@ -14,7 +16,6 @@ from ..document.shapes import Rectangle
 from ..errors import EditRefused
 
 _UP = ("de", "fr", "it", "es", "pt", "pl", "cs", "ca")  # languages whose spines are read from below
-SPINE_AIR_MM = 1.0  # that words on a spine keep from either edge of it
 
 
 def spine_mm(book: Book, pages: int) -> float:
@@ -98,43 +99,57 @@ def spine_turn_deg(locale: str) -> float:
 
 
 def bound(job: Job) -> Job:
-    """The job with its covers' spines as wide as its pages are thick now."""
+    """The job with its covers as its binding and the thickness of its pages ask for now."""
     if job.book is None:
         return job
-    spine = spine_mm(job.book, pages_of(job))
+    wanted = cover_layout(job.book, pages_of(job))
 
     def fitted(sheet: Sheet) -> Sheet:
-        now = spine_of(sheet.layout) if sheet.role == "cover" else None
-        if now is None or abs((now[1] - now[0]) - spine) < 1e-6:
+        if sheet.role != "cover" or spine_of(sheet.layout) is None:
             return sheet
-        return sheet.having(layout=with_spine(sheet.layout, spine))
+        layout = bound_as(sheet.layout, wanted)
+        return sheet if layout is sheet.layout else sheet.having(layout=layout)
 
     sheets = tuple(map(fitted, job.sheets))
     return job if all(a is b for a, b in zip(sheets, job.sheets, strict=True)) else job.having(sheets=sheets)
 
 
-def with_spine(layout: Layout, spine: float) -> Layout:
-    """A cover with a spine of another width: what lies on the back stays, what lies on the front goes along with it, words on
-    the spine get its width, and what reaches over both is widened."""
-    found = spine_of(layout)
-    if found is None:
+def _hinge(layout: Layout, spine: tuple[float, float]) -> float:
+    lines = [line.at_mm for line in layout.lines if line.kind == "hinge" and line.axis == "x"]
+    return max(0.0, spine[0] - min(lines)) if lines else 0.0
+
+
+def bound_as(layout: Layout, wanted: Layout) -> Layout:
+    """A cover with spine, hinges and turn-in as another, empty one has them: what lies on the back stays, what lies on the front
+    goes along with it, words on the spine get its width, and what reaches over both is widened."""
+    old, new = spine_of(layout), spine_of(wanted)
+    if old is None or new is None:
         return layout
-    left, right = found
-    more = spine - (right - left)
+    was, now = _hinge(layout, old), _hinge(wanted, new)
+    more = (new[1] - new[0] + 2 * now) - (old[1] - old[0] + 2 * was)
+    others = tuple(line for line in layout.lines if line.axis != "x" or line.kind not in ("spine", "hinge"))
+    lines = (*wanted.lines, *others)
+    if abs(more) < 1e-6 and lines == layout.lines and layout.bleed_mm == wanted.bleed_mm:
+        return layout
+    stops = [old[0] - was, old[0], old[1], old[1] + was], [new[0] - now, new[0], new[1], new[1] + now]
 
     def moved(x: float) -> float:
-        if x <= left + 1e-6:
+        """Between its stops a place keeps its share of the way; outside of them it goes along."""
+        if x <= stops[0][0]:
             return x
-        return x + more if x >= right - 1e-6 else left + (x - left) * (spine / (right - left))
+        if x >= stops[0][3]:
+            return x + more
+        return float(np.interp(x, *stops))
 
     def laid(layer: Layer) -> Layer:
         if isinstance(layer, Group):
             return layer.having(layers=tuple(map(laid, layer.layers)))
-        return _along(layer, (left, right), more, moved)
+        return _along(layer, old, more, (new[1] - new[0]) - (old[1] - old[0]), moved)
 
     return layout.having(
         width_mm=exact(layout.width_mm + more),
-        lines=tuple(line.having(at_mm=exact(moved(line.at_mm))) if line.axis == "x" else line for line in layout.lines),
+        bleed_mm=wanted.bleed_mm,
+        lines=lines,
         guides=tuple(
             guide.having(at_mm=exact(moved(guide.at_mm))) if guide.axis == "x" else guide for guide in layout.guides
         ),
@@ -142,21 +157,21 @@ def with_spine(layout: Layout, spine: float) -> Layout:
     )
 
 
-def _along(layer: Any, spine: tuple[float, float], more: float, moved: Any) -> Any:
-    """One layer of a cover whose spine grows by so much."""
+def _along(layer: Any, spine: tuple[float, float], more: float, wider_spine: float, moved: Any) -> Any:
+    """One layer of a cover that grows by ``more`` between its sides, its spine by ``wider_spine`` of that."""
     if layer.kind in ("background", "echo"):
         return layer
     box = page_box(layer)
     x = (box.left + box.right) / 2
-    wider = box.left < spine[0] - 1.0 and box.right > spine[1] + 1.0
-    by = more / 2 if wider else moved(x) - x
+    across = box.left < spine[0] - 1.0 and box.right > spine[1] + 1.0
+    by = more / 2 if across else moved(x) - x
     if isinstance(layer, Text) and spine[0] - 1 <= x <= spine[1] + 1 and abs(abs(layer.turn_deg) - 90) < 1e-6:
-        layer = layer.having(height_mm=max(1.0, exact(layer.height_mm + more)))
-        by = (spine[0] + spine[1] + more) / 2 - x
-    elif wider and hasattr(layer, "width_mm") and layer.turn_deg % 180 == 0:
+        layer = layer.having(height_mm=max(1.0, exact(layer.height_mm + wider_spine)))
+        by = more / 2
+    elif across and hasattr(layer, "width_mm") and layer.turn_deg % 180 == 0:
         layer = layer.having(width_mm=exact(layer.width_mm + more))
     elif (
-        wider
+        across
         and isinstance(getattr(layer, "surface", None), Flat)
         and isinstance(layer.outline, Rectangle)
         and layer.surface.turn_deg % 180 == 0

@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from itertools import product
+from typing import Literal
 
 from ..arranging import resized
 from ..arranging.making import fresh_id
@@ -13,7 +14,7 @@ from ..errors import EditRefused
 from ..fitting import assigned, clamped, first_placement, reading_order
 from ..geometry import outlines
 from .laying import page_room
-from .trees import Judged, Trees, boxes
+from .trees import Judged, Rect, Trees, boxes
 
 COMPUTED = 8  # layouts that are offered for one sheet
 _SAME = 0.01  # by so much of one another two shapes count as the same: a photo lies in either as it lay
@@ -22,16 +23,26 @@ _LIKE = 0.03  # by so much of one another sheets are of one shape
 
 @dataclass(frozen=True)
 class Suggestion:
-    """A layout that a sheet may have: where it is from, and how many openings it has."""
+    """A layout that a sheet may have, and where it is from. ``now``: its openings lie as those that the sheet has."""
 
-    source: str  # computed, book, or shelf
+    source: Literal["computed", "book", "shelf"]
     name: str
     layout: Layout
+    now: bool = False
 
     @property
     def openings(self) -> int:
         """How many photos it takes."""
         return len(self.layout.openings_by_id)
+
+    @property
+    def boxes(self) -> list[Rect]:
+        """Its openings' boxes: left, top, width, height in shares of the sheet."""
+        wide, high = self.layout.width_mm, self.layout.height_mm
+        return [
+            (left / wide, top / high, (right - left) / wide, (bottom - top) / high)
+            for left, top, right, bottom in _places(self.layout)
+        ]
 
 
 def page_of(layout: Layout, role: str, opening: Opening) -> int:
@@ -133,31 +144,26 @@ def suggestions(job: Job, sheet: Sheet, edition: Edition, shelf: Iterable[Templa
     count = len(held) or len(sheet.layout.openings_by_id)
     if job.book and sheet.role in ("page", "spread") and held and not filling.spans:
         found += _computed(job, sheet, filling)
-    seen = {_places(one.layout) for one in found} | {_places(sheet.layout)}
+    here = _places(sheet.layout)
+    seen = {_places(one.layout) for one in found}
+
+    def offer(source: Literal["computed", "book", "shelf"], name: str, layout: Layout) -> None:
+        places = _places(layout)
+        if places not in seen:
+            seen.add(places)
+            found.append(Suggestion(source, name, _worn(layout, sheet.layout), places == here))
+
     for other in job.sheets:
         same = other.role == sheet.role and _shape_is(other.layout, sheet.layout)
-        if (
-            other.id != sheet.id
-            and same
-            and len(other.layout.openings_by_id) == count
-            and _places(other.layout) not in seen
-        ):
-            seen.add(_places(other.layout))
-            found.append(Suggestion("book", other.name, _worn(other.layout, sheet.layout)))
+        if other.id != sheet.id and same and len(other.layout.openings_by_id) == count:
+            offer("book", other.name, other.layout)
+    size = sheet.layout.width_mm, sheet.layout.height_mm
     for template in shelf:
         for one in template.sheets:
-            if (
-                len(one.layout.openings_by_id) != count
-                or not _shape_is(one.layout, sheet.layout)
-                or (one.role == "spread") != (sheet.role == "spread")
-            ):
-                continue
-            layout = one.layout
-            if (layout.width_mm, layout.height_mm) != (sheet.layout.width_mm, sheet.layout.height_mm):
-                layout = resized(layout, sheet.layout.width_mm, sheet.layout.height_mm)
-            if _places(layout) not in seen:
-                seen.add(_places(layout))
-                found.append(Suggestion("shelf", template.name, _worn(layout, sheet.layout)))
+            alike = _shape_is(one.layout, sheet.layout) and (one.role == "spread") == (sheet.role == "spread")
+            if alike and len(one.layout.openings_by_id) == count:
+                as_is = (one.layout.width_mm, one.layout.height_mm) == size
+                offer("shelf", template.name, one.layout if as_is else resized(one.layout, *size))
     return found
 
 
@@ -173,8 +179,8 @@ def _computed(job: Job, sheet: Sheet, filling: Filling) -> list[Suggestion]:
         for page, n in zip(pages, ns, strict=True):
             if choices[page][n] is not None:
                 made, filled = relaid_page(job, made, filled, page, photos[page], choices[page][n])
-        if _places(made.layout) != _places(sheet.layout):
-            found.append(Suggestion("computed", "Nothing cropped", made.layout))
+        same = _places(made.layout) == _places(sheet.layout)
+        found.append(Suggestion("computed", "Nothing cropped", made.layout, same))
     return found[:COMPUTED]
 
 
@@ -183,12 +189,14 @@ def _shape_is(one: Layout, other: Layout) -> bool:
     return abs(ratio - 1) <= _LIKE
 
 
-def _places(layout: Layout) -> tuple[object, ...]:
-    """Where a layout's openings lie, to a tenth of a millimetre."""
-    return tuple(
-        tuple(round(side, 1) for side in outlines.bounds([o.page_from_opening.apply(p) for p in o.outline.polygons()]))
-        for o in reading_order(layout)
-    )
+def _places(layout: Layout) -> tuple[Rect, ...]:
+    """Where a layout's openings lie: left, top, right, bottom, to a tenth of a millimetre."""
+    found = []
+    for opening in reading_order(layout):
+        polygons = [opening.page_from_opening.apply(polygon) for polygon in opening.outline.polygons()]
+        left, top, right, bottom = (round(side, 1) for side in outlines.bounds(polygons))
+        found.append((left, top, right, bottom))
+    return tuple(found)
 
 
 def _worn(layout: Layout, now: Layout) -> Layout:

@@ -11,7 +11,7 @@ import json
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
-from PIL import Image, ImageDraw, ImageFont
+from PIL import Image, ImageChops, ImageDraw, ImageFont
 from pydantic import ValidationError
 
 from ..document import Job, Layout, Remark
@@ -32,7 +32,7 @@ def marked(jpeg: bytes) -> bytes:
     font = ImageFont.truetype(str(FONTS / nearest("Lato", 700, False).file), size)
     wide, high = 6 * size, 3 * size
     tile = Image.new("L", (wide, high), 0)
-    ImageDraw.Draw(tile).text((wide / 2, high / 2), MARK, fill=64, font=font, anchor="mm")
+    ImageDraw.Draw(tile).text((wide / 2, high / 2), MARK, fill=80, font=font, anchor="mm")
     across = Image.new("L", (2 * picture.width, 2 * picture.height), 0)
     for n, y in enumerate(range(0, across.height, high)):
         for x in range(-(n % 2) * wide // 2, across.width, wide):
@@ -40,6 +40,9 @@ def marked(jpeg: bytes) -> bytes:
     turned = across.rotate(30, Image.Resampling.BILINEAR)
     left, top = (across.width - picture.width) // 2, (across.height - picture.height) // 2
     mask = turned.crop((left, top, left + picture.width, top + picture.height))
+    # Light with a dark edge, so that it shows on any picture.
+    edge = ImageChops.subtract(ImageChops.offset(mask, max(1, size // 24)), mask)
+    picture.paste((0, 0, 0), (0, 0), edge)
     picture.paste((255, 255, 255), (0, 0), mask)
     out = io.BytesIO()
     picture.save(out, "JPEG", quality=80)

@@ -45,6 +45,13 @@ export type ReadFile = Schemas["ReadFile"];
 export type Kept = Schemas["Kept"];
 export type LabSheet = Schemas["LabSheet"];
 export type AssetKept = Schemas["AssetKept"];
+export type Theme = Schemas["Theme"];
+export type Background = Schemas["Background"];
+export type SeenBook = Schemas["SeenBook"];
+export type SeenSheet = Schemas["SeenSheet"];
+export type Wishes = Schemas["Wishes"];
+export type LayoutChoice = Schemas["LayoutChoice"];
+export type Remark = Schemas["Remark"];
 export type Edit = Schemas["EditRequest"]["edit"];
 
 export const api = createClient<paths>({ baseUrl: "", fetch: (request) => fetch(request) });
@@ -101,6 +108,8 @@ export const coverPicture = (job: JobCard, width: number) =>
   `/api/jobs/${job.id}/cover/${job.picture}?width=${width}`;
 export const templatePicture = (template: TemplateCard, sheet: string, width: number) =>
   `/api/templates/${template.id}/sheets/${sheet}/picture?width=${width}&revision=${template.revision ?? 1}`;
+export const themePicture = (theme: string, at: number, width: number) =>
+  `/api/themes/${theme}/picture?at=${at}&width=${width}`;
 export const thumb = (photo: { sha256: string }) => `/api/photos/${photo.sha256}/thumb`;
 export const proxy = (photo: { sha256: string }) => `/api/photos/${photo.sha256}/proxy`;
 

@@ -1,6 +1,6 @@
 /** What is asked of the server beside jobs: the shelf, lab sheets, lists, tasks, histories. Held in the query cache alone. */
 import { QueryClient, useInfiniteQuery, useQuery } from "@tanstack/react-query";
-import { answer, api, type HistoryState, type JobList, type LabSheet, Lost, type OrnamentPiece, type StudioCard, type TaskState, type TemplateCard } from "./client"; // biome-ignore format: a list
+import { answer, api, type HistoryState, type JobList, type LabSheet, Lost, type OrnamentPiece, type StudioCard, type TaskState, type TemplateCard, type Theme } from "./client"; // biome-ignore format: a list
 import { listen } from "./news";
 
 export const client = new QueryClient({
@@ -38,6 +38,13 @@ export const useLabs = () =>
   useQuery({
     queryKey: ["labs"],
     queryFn: () => answer<LabSheet[]>(api.GET("/api/labs")),
+    staleTime: Infinity,
+  });
+
+export const useThemes = () =>
+  useQuery({
+    queryKey: ["themes"],
+    queryFn: () => answer<Theme[]>(api.GET("/api/themes")),
     staleTime: Infinity,
   });
 

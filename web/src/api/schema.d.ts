@@ -3916,7 +3916,8 @@ export interface components {
         };
         /**
          * LayoutChoice
-         * @description A layout that a sheet may have. ``source``: computed, of the book's own, or of the shelf's.
+         * @description A layout that a sheet may have. ``source``: computed, of the book's own, or of the shelf's. ``now``: it is as the sheet
+         *     is.
          */
         LayoutChoice: {
             /**
@@ -3928,6 +3929,18 @@ export interface components {
             name: string;
             /** Openings */
             openings: number;
+            /** Now */
+            now: boolean;
+            /**
+             * Boxes
+             * @description left, top, width, height, shares of the sheet
+             */
+            boxes: [
+                number,
+                number,
+                number,
+                number
+            ][];
             layout: components["schemas"]["Layout"];
         };
         /**
@@ -4268,8 +4281,9 @@ export interface components {
         };
         /**
          * NewJob
-         * @description What a job is started from: a template, or a ``book`` from nothing. ``by_photo``: the first photo chooses between the template and its variants. A calendar has so
-         *     many ``months`` from the first on, in a locale's names, with the holidays of a country and region.
+         * @description What a job is started from: a template, or a ``book`` from nothing. ``by_photo``: the first photo chooses between the
+         *     template and its variants. A calendar has so many ``months`` from the first on, in a locale's names, with the holidays of
+         *     a country and region.
          */
         NewJob: {
             /**

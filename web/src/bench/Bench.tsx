@@ -3,6 +3,7 @@ import IconKeyboard from "@tabler/icons-react/icons/IconKeyboard";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { Link } from "wouter";
 import { sheetPicture, type Text, thumb } from "../api/client";
+import { Layouts } from "../book/Layouts";
 import { held } from "../editing/fitting";
 import { useJobStore } from "../editing/jobs";
 import { KEYS, SCOPES, WITH_THE_MOUSE } from "../editing/keys";
@@ -187,6 +188,7 @@ function Loaded({ state }: { state: View }) {
                   Calendar…
                 </Button>
               )}
+              <Layouts state={state} />
               <Button
                 component={Link}
                 variant="default"

@@ -1,5 +1,6 @@
 /** The keys of the bench, by the table: what each of its commands does. */
 import { useEffect, useRef } from "react";
+import { tryNext } from "../book/layouts";
 import { held, useFitting } from "../editing/fitting";
 import { jobStore, useChange } from "../editing/jobs";
 import { fitByKey, isTheControls, isTyping, type Key, meant, type Scope } from "../editing/keys";
@@ -124,6 +125,11 @@ export function useKeys(view: View) {
       },
       fill: () => {
         latest.current.fill.likely();
+        return undefined;
+      },
+      layout: ({ shiftKey }) => {
+        const { view, edit } = latest.current;
+        tryNext(view, shiftKey ? -1 : 1, edit);
         return undefined;
       },
       turnPage: ({ key }) => {

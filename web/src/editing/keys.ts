@@ -46,6 +46,7 @@ export const KEYS: readonly Key[] = [
   key("bench", "Enter", "Enter", "walk: from opening to opening, close up", "walk"),
   key("bench", "Escape", "Escape", "let go of the selection", "letGo"),
   key("bench", "f", "F", "fill the empty openings", "fill"),
+  key("bench", "l", "L, Shift L", "the next, or the one before, of the layouts that suit the sheet's photos", "layout"),
   key("bench", "k", "K", "keep areas, on or off", "keeps"),
   key("bench", "b", "B", "before and after mending", "before"),
   key("bench", "n", "N", "numbers and guide notes, on or off", "notes"),

@@ -1,4 +1,4 @@
-import { Button, Modal, Tooltip } from "@mantine/core";
+import { Button, Checkbox, Modal, Tooltip } from "@mantine/core";
 import { type DragEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { Link, useLocation } from "wouter";
 import { sheetPicture } from "../api/client";
@@ -6,13 +6,17 @@ import bench from "../bench/bench.module.css";
 import { JobName } from "../bench/JobName";
 import { Kept } from "../bench/Kept";
 import { UndoRedo } from "../bench/UndoRedo";
+import { BookTools } from "../book/BookTools";
 import { type Said, useChange, useJobStore } from "../editing/jobs";
 import { isTyping } from "../editing/keys";
 import type { View } from "../editing/view";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { type Chosen, chosenBy, numbersOf } from "./choosing";
+import { CARRIED_PHOTO, type Carried, PhotoRow } from "./PhotoRow";
 import css from "./plan.module.css";
+import { Remarks } from "./Remarks";
+import { usePlaced } from "./usePlaced";
 
 const CARRIED = "application/x-sutaru-sheets";
 
@@ -36,6 +40,11 @@ function Loaded({ state }: { state: View }) {
   const [chosen, setChosen] = useState<Chosen>({ sheets: [] });
   const [over, setOver] = useState<string>();
   const [asking, setAsking] = useState(false);
+  const [showing, setShowing] = useState(false);
+  const [reading, setReading] = useState((state.job.remarks ?? []).length > 0);
+  const [hand, setHand] = useState<Carried>();
+  const placed = usePlaced(state, showing);
+  const waiting = (state.job.remarks ?? []).filter((one) => !one.done);
   const grid = useRef<HTMLOListElement>(null);
   const ids = state.sheets.map((sheet) => sheet.id);
   const selected = chosen.sheets.filter((id) => ids.includes(id));
@@ -99,7 +108,7 @@ function Loaded({ state }: { state: View }) {
     else if (event.key === "Delete" && mayRemove) holds ? setAsking(true) : remove();
     else if (event.altKey && event.key === "ArrowLeft") step(-1);
     else if (event.altKey && event.key === "ArrowRight") step(1);
-    else if (event.key === "Escape") setChosen({ sheets: [] });
+    else if (event.key === "Escape") hand ? setHand(undefined) : setChosen({ sheets: [] });
     else return;
     event.preventDefault();
   };
@@ -126,9 +135,32 @@ function Loaded({ state }: { state: View }) {
     setOver(undefined);
     const carried = event.dataTransfer.getData(CARRIED);
     if (carried) move(carried.split(" "), before);
+    const photo = event.dataTransfer.getData(CARRIED_PHOTO);
+    if (photo && before) {
+      const box = event.currentTarget.getBoundingClientRect();
+      put(JSON.parse(photo) as Carried, before, (event.clientX - box.left) / box.width);
+    }
+  };
+  /** A photo goes onto another page, which is laid out anew with it. ``where``: how far across its sheet. */
+  const put = (carried: Carried, onto: string, where: number) => {
+    setHand(undefined);
+    if (
+      !state.job.book ||
+      (carried.sheet === onto && state.sheets.find((one) => one.id === onto)?.role !== "spread")
+    )
+      return;
+    const page = where > 0.5 ? 1 : 0;
+    edit({ op: "move_photo", photo: carried.photo, whence: carried.sheet, onto, page } as Said);
+  };
+  const meet = (carried: Carried, other: Carried) => {
+    setHand(undefined);
+    if (carried.sheet === other.sheet && carried.opening === other.opening) return;
+    const first = { sheet: carried.sheet, opening: carried.opening };
+    edit({ op: "swap", first, second: { sheet: other.sheet, opening: other.opening } } as Said);
   };
   const lets = (event: DragEvent, at: string) => {
-    if (!event.dataTransfer.types.includes(CARRIED)) return;
+    const photo = state.job.book && at !== "" && event.dataTransfer.types.includes(CARRIED_PHOTO);
+    if (!photo && !event.dataTransfer.types.includes(CARRIED)) return;
     event.preventDefault();
     setOver(at);
   };
@@ -156,6 +188,7 @@ function Loaded({ state }: { state: View }) {
           To dispatch
         </Button>
       </header>
+      {state.job.book && <BookTools state={state} selected={ids.filter((id) => selected.includes(id))} />}
       <div className={css.tools} role="toolbar" aria-label="Sheets selected">
         <span className="num">
           {selected.length ? `${plural(selected.length, "sheet")} selected` : "None selected"}
@@ -193,63 +226,130 @@ function Loaded({ state }: { state: View }) {
             Take away
           </Button>
         </Tooltip>
-      </div>
-      <ol ref={grid} className={css.grid} aria-label="Sheets in order">
-        {state.sheets.map((sheet, at) => {
-          const [openings = 0, full = 0, stops = 0, looks = 0] = counts[at] ?? [];
-          const mine = selected.includes(sheet.id);
-          const found = stops ? "stop" : looks ? "look" : "order";
-          return (
-            <li key={sheet.id} data-over={over === sheet.id || undefined}>
-              <button
-                type="button"
-                data-sheet={sheet.id}
-                data-name={sheet.name}
-                aria-pressed={mine}
-                draggable
-                onDragStart={(event) => {
-                  const carried = mine ? ids.filter((id) => selected.includes(id)) : [sheet.id];
-                  event.dataTransfer.setData(CARRIED, carried.join(" "));
-                  event.dataTransfer.effectAllowed = "move";
-                }}
-                onDragOver={(event) => lets(event, sheet.id)}
-                onDragLeave={() => setOver(undefined)}
-                onDrop={(event) => dropped(event, sheet.id)}
-                onClick={(event) =>
-                  setChosen(
-                    chosenBy(
-                      chosen,
-                      ids,
-                      sheet.id,
-                      event.shiftKey ? "to" : event.ctrlKey || event.metaKey ? "toggle" : "only",
-                    ),
-                  )
-                }
-                onDoubleClick={() => open(sheet.id)}
-                onKeyDown={(event) => walk(event, at)}
-              >
-                <img src={sheetPicture(state.marks[at]?.key ?? "", 300)} alt="" draggable={false} />
-                <span className={css.name}>{sheet.name} </span>
-                <span className={`${css.said} num`}>
-                  <span>{numbers[at]} </span>
-                  <span data-missing={full < openings || undefined}>
-                    {openings ? `${full} of ${openings} ` : "no openings "}
-                  </span>
-                  {counts[at] && <Mark status={found} size={10} />}
-                </span>
-              </button>
-            </li>
-          );
-        })}
-        <li
-          className={css.end}
-          data-over={over === "" || undefined}
-          onDragOver={(event) => lets(event, "")}
-          onDragLeave={() => setOver(undefined)}
-          onDrop={(event) => dropped(event, "")}
-          aria-hidden="true"
+        <Checkbox
+          ml="auto"
+          size="xs"
+          label="Photos under their sheets"
+          checked={showing}
+          onChange={(event) => {
+            setShowing(event.currentTarget.checked);
+            setHand(undefined);
+          }}
         />
-      </ol>
+        <Button
+          size="compact-sm"
+          variant="default"
+          aria-pressed={reading}
+          onClick={() => setReading(!reading)}
+        >
+          {waiting.length ? `Remarks: ${waiting.length} open` : "Remarks"}
+        </Button>
+      </div>
+      {hand && (
+        <p className={css.inHand} role="status">
+          {state.photo.get(hand.photo)?.name} in hand: click another photo to exchange them
+          {state.job.book ? ", or a sheet's page to lay it there" : ""}. Esc lets go.
+        </p>
+      )}
+      <div className={css.middle}>
+        <ol ref={grid} className={css.grid} aria-label="Sheets in order">
+          {state.sheets.map((sheet, at) => {
+            const [openings = 0, full = 0, stops = 0, looks = 0] = counts[at] ?? [];
+            const mine = selected.includes(sheet.id);
+            const found = stops ? "stop" : looks ? "look" : "order";
+            return (
+              <li key={sheet.id} data-over={over === sheet.id || undefined}>
+                <button
+                  type="button"
+                  data-sheet={sheet.id}
+                  data-name={sheet.name}
+                  aria-pressed={mine}
+                  draggable
+                  onDragStart={(event) => {
+                    const carried = mine ? ids.filter((id) => selected.includes(id)) : [sheet.id];
+                    event.dataTransfer.setData(CARRIED, carried.join(" "));
+                    event.dataTransfer.effectAllowed = "move";
+                  }}
+                  onDragOver={(event) => lets(event, sheet.id)}
+                  onDragLeave={() => setOver(undefined)}
+                  onDrop={(event) => dropped(event, sheet.id)}
+                  onClick={(event) => {
+                    if (hand) {
+                      const box = event.currentTarget.getBoundingClientRect();
+                      // By the keyboard there is no place on the sheet: its first page then.
+                      put(hand, sheet.id, event.detail ? (event.clientX - box.left) / box.width : 0);
+                      return;
+                    }
+                    setChosen(
+                      chosenBy(
+                        chosen,
+                        ids,
+                        sheet.id,
+                        event.shiftKey ? "to" : event.ctrlKey || event.metaKey ? "toggle" : "only",
+                      ),
+                    );
+                  }}
+                  onDoubleClick={() => open(sheet.id)}
+                  onKeyDown={(event) => walk(event, at)}
+                >
+                  <span className={css.picture}>
+                    <img src={sheetPicture(state.marks[at]?.key ?? "", 300)} alt="" draggable={false} />
+                    {(state.job.remarks ?? []).map(
+                      (one, n) =>
+                        one.sheet === sheet.id &&
+                        !one.done && (
+                          <span
+                            key={one.id}
+                            className={css.remark}
+                            style={{ left: `${100 * (one.x ?? 0.5)}%`, top: `${100 * (one.y ?? 0.5)}%` }}
+                            title={one.text}
+                          >
+                            {n + 1}
+                          </span>
+                        ),
+                    )}
+                  </span>
+                  <span className={css.name}>{sheet.name} </span>
+                  <span className={`${css.said} num`}>
+                    <span>{numbers[at] === sheet.name.toLowerCase() ? "" : numbers[at]} </span>
+                    <span data-missing={full < openings || undefined}>
+                      {openings ? `${full} of ${openings} ` : "no openings "}
+                    </span>
+                    {counts[at] && <Mark status={found} size={10} />}
+                  </span>
+                </button>
+                {showing && (
+                  <PhotoRow
+                    state={state}
+                    sheet={sheet.id}
+                    placed={placed.get(sheet.id) ?? []}
+                    hand={hand}
+                    onTake={setHand}
+                    onMeet={meet}
+                  />
+                )}
+              </li>
+            );
+          })}
+          <li
+            className={css.end}
+            data-over={over === "" || undefined}
+            onDragOver={(event) => lets(event, "")}
+            onDragLeave={() => setOver(undefined)}
+            onDrop={(event) => dropped(event, "")}
+            aria-hidden="true"
+          />
+        </ol>
+        {reading && (
+          <Remarks
+            state={state}
+            onGo={(id) => {
+              setChosen({ sheets: [id], last: id });
+              focus(id);
+            }}
+          />
+        )}
+      </div>
       <Modal
         opened={asking}
         onClose={() => setAsking(false)}

@@ -3,6 +3,7 @@ import { useRef, useState } from "react";
 import { useLocation } from "wouter";
 import { Refused, sent, type TemplateCard } from "../api/client";
 import { client, useCard } from "../api/queries";
+import { NewBook } from "../book/NewBook";
 import { complain } from "../ui/complain";
 import { Jobs } from "./Jobs";
 import { NewJob } from "./NewJob";
@@ -14,13 +15,17 @@ import { Templates } from "./Templates";
 export function Shelf() {
   const [chosen, setChosen] = useState<TemplateCard>();
   const [carding, setCarding] = useState(false);
+  const [booking, setBooking] = useState(false);
   const card = useCard();
   return (
     <main className={css.shelf}>
       <header className={css.head}>
         <h1>Sutaru</h1>
         <span>{card.data?.name ? `${card.data.name}'s` : "A"} bench for photos and templates</span>
-        <Button variant="default" ml="auto" onClick={() => setCarding(true)}>
+        <Button variant="filled" ml="auto" onClick={() => setBooking(true)}>
+          Begin a book
+        </Button>
+        <Button variant="default" onClick={() => setCarding(true)}>
           Studio card
         </Button>
         <OpenBundle />
@@ -29,6 +34,7 @@ export function Shelf() {
         <Jobs />
         <Templates onChoose={setChosen} />
       </div>
+      {booking && <NewBook onClose={() => setBooking(false)} />}
       {carding && <StudioCardDialog onClose={() => setCarding(false)} />}
       {chosen && <NewJob template={chosen} onClose={() => setChosen(undefined)} />}
     </main>

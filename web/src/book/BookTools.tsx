@@ -1,0 +1,165 @@
+import { Button, Menu, Modal, Select, Stack } from "@mantine/core";
+import { useState } from "react";
+import { Link } from "wouter";
+import { useLabs, useThemes } from "../api/queries";
+import { type Said, useChange } from "../editing/jobs";
+import { useLayout } from "../editing/layouts";
+import type { View } from "../editing/view";
+import { plural, trimmed } from "../ui/format";
+import css from "./book.module.css";
+import { LayOut } from "./LayOut";
+import { Themes } from "./Themes";
+
+/** What is done with a book as a whole: laid out, made longer, dressed, bound otherwise, looked at. */
+export function BookTools({ state, selected }: { state: View; selected: string[] }) {
+  const { edit } = useChange(state);
+  const themes = useThemes();
+  const [laying, setLaying] = useState<"whole" | "some">();
+  const [dressing, setDressing] = useState(false);
+  const [binding, setBinding] = useState(false);
+  const book = state.job.book;
+  if (!book) return null;
+  const step = Math.max(book.binding.multiple ?? 2, 2);
+  const inner = selected.filter((id) => state.sheets.find((sheet) => sheet.id === id)?.role !== "cover");
+  const last = inner.at(-1);
+  const add = (where: "end" | "middle", after = "") => {
+    const theme = themes.data?.find((one) => one.id === book.theme) ?? null;
+    edit({ op: "add_pages", count: step, where, after, theme } as Said);
+  };
+  return (
+    <div className={css.tools} role="toolbar" aria-label="The book">
+      <Button size="compact-sm" variant="filled" onClick={() => setLaying("whole")}>
+        Lay out the book…
+      </Button>
+      <Button size="compact-sm" variant="default" disabled={!inner.length} onClick={() => setLaying("some")}>
+        Lay these out…
+      </Button>
+      <Menu shadow="md">
+        <Menu.Target>
+          <Button size="compact-sm" variant="default">
+            Add {plural(step, "page")}
+          </Button>
+        </Menu.Target>
+        <Menu.Dropdown>
+          <Menu.Item onClick={() => add("end")}>At the end</Menu.Item>
+          <Menu.Item onClick={() => add("middle")}>In the middle</Menu.Item>
+          <Menu.Item disabled={!last} onClick={() => add("end", last)}>
+            After the sheet selected
+          </Menu.Item>
+        </Menu.Dropdown>
+      </Menu>
+      <Button size="compact-sm" variant="default" onClick={() => setDressing(true)}>
+        Theme…
+      </Button>
+      <Button size="compact-sm" variant="default" onClick={() => setBinding(true)}>
+        Binding…
+      </Button>
+      <Button size="compact-sm" variant="default" component={Link} href={`/jobs/${state.id}/book`}>
+        Turn its pages
+      </Button>
+      {laying && (
+        <LayOut
+          state={state}
+          sheets={laying === "some" ? inner : undefined}
+          onClose={() => setLaying(undefined)}
+        />
+      )}
+      {dressing && <Dressing state={state} onClose={() => setDressing(false)} />}
+      {binding && <Bound state={state} onClose={() => setBinding(false)} />}
+    </div>
+  );
+}
+
+function Dressing({ state, onClose }: { state: View; onClose: () => void }) {
+  const { edit } = useChange(state);
+  const themes = useThemes();
+  const [chosen, setChosen] = useState(state.job.book?.theme ?? "");
+  const theme = themes.data?.find((one) => one.id === chosen);
+  return (
+    <Modal
+      opened
+      onClose={onClose}
+      title="Dress the book in a theme"
+      size={760}
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
+      <Themes value={chosen} onChange={setChosen} />
+      <p className={css.note}>
+        Photos stay where they are. Grounds, frames, ornaments, colours and styles of the theme take the place
+        of those of the one before.
+      </p>
+      <div className={css.answer}>
+        <Button variant="default" onClick={onClose}>
+          Leave it as it was
+        </Button>
+        <Button
+          disabled={!theme}
+          onClick={() => {
+            edit({ op: "dress", theme } as Said);
+            onClose();
+          }}
+        >
+          Dress all sheets
+        </Button>
+      </div>
+    </Modal>
+  );
+}
+
+function Bound({ state, onClose }: { state: View; onClose: () => void }) {
+  const { edit } = useChange(state);
+  const labs = useLabs();
+  const book = state.job.book;
+  const bindery = labs.data?.find((one) => one.id === state.lab.id)?.bindery;
+  const cover = useLayout(state.sheets.find((sheet) => sheet.role === "cover")?.layout);
+  if (!book) return null;
+  const { binding, paper, size } = book;
+  const lines = (cover?.lines ?? []).filter((line) => line.kind === "spine");
+  const at = lines.map((line) => line.at_mm).sort((a, b) => a - b);
+  const spine = at.length > 1 ? (at.at(-1) ?? 0) - (at[0] ?? 0) : undefined;
+  return (
+    <Modal
+      opened
+      onClose={onClose}
+      title="How the book is bound"
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
+      <Stack gap="sm">
+        <Select
+          label="Paper"
+          allowDeselect={false}
+          value={paper.id}
+          data={(bindery?.papers ?? [paper]).map((one) => ({
+            value: one.id,
+            label: `${one.name}, ${trimmed(one.leaf_mm, 2)} mm a leaf`,
+          }))}
+          onChange={(id) => {
+            const next = bindery?.papers.find((one) => one.id === id);
+            if (next) edit({ op: "set_book", paper: next } as Said);
+          }}
+        />
+        <Select
+          label="Binding"
+          allowDeselect={false}
+          value={binding.id}
+          data={(bindery?.bindings ?? [binding])
+            .filter((one) => (one.kind === "lay_flat") === (binding.kind === "lay_flat"))
+            .map((one) => ({ value: one.id, label: one.name }))}
+          onChange={(id) => {
+            const next = bindery?.bindings.find((one) => one.id === id);
+            if (next) edit({ op: "set_book", binding: next } as Said);
+          }}
+        />
+        <p className={`${css.note} num`}>
+          Pages {size.name}. {binding.least} to {binding.most} pages, in steps of {binding.multiple}.
+          {spine !== undefined && ` The spine is ${trimmed(spine, 1)} mm wide now.`}
+          {(binding.swallows_mm ?? 0) > 0 &&
+            ` The binding swallows ${trimmed(binding.swallows_mm ?? 0, 1)} mm of each page.`}{" "}
+          {binding.inside_printed
+            ? "The cover is printed inside too."
+            : "Nothing is printed inside the cover."}
+        </p>
+      </Stack>
+    </Modal>
+  );
+}

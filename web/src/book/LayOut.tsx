@@ -1,0 +1,309 @@
+import { Button, Checkbox, Modal, Progress, Slider, Stack } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import {
+  answer,
+  api,
+  type SeenBook,
+  type SeenSheet,
+  type TaskState,
+  thumb,
+  type Wishes,
+} from "../api/client";
+import { useTasks, useThemes } from "../api/queries";
+import { type Said, useChange } from "../editing/jobs";
+import type { View } from "../editing/view";
+import { complain } from "../ui/complain";
+import { plural, trimmed } from "../ui/format";
+import { NumberField } from "../ui/NumberField";
+import css from "./book.module.css";
+
+const SOON = 350; // ms without a further change before a layout is asked for
+
+type Dials = Omit<Required<Wishes>, "pages"> & { pages: number | null };
+
+/** Lays the whole book out, or the sheets selected: shown as it would be, kept as one step. */
+export function LayOut({ state, sheets, onClose }: { state: View; sheets?: string[]; onClose: () => void }) {
+  const { edit } = useChange(state);
+  const themes = useThemes();
+  const bound = state.job.book?.binding;
+  const photos = state.photos.filter((photo) => !photo.aside).length;
+  const [wishes, setWishes] = useState<Dials>(() => first(state, photos));
+  const [task, setTask] = useState<string>();
+  const [seen, setSeen] = useState<SeenBook>();
+  const tasks = useTasks(state.id);
+  const mine = tasks.data?.find((one) => one.id === task);
+  const whole = !sheets?.length;
+  const theme = themes.data?.find((one) => one.id === state.job.book?.theme) ?? null;
+  const stretch = useRef(sheets);
+  // Asked for anew once the dials rest; what comes late of an earlier asking is not shown.
+  useEffect(() => {
+    const timer = setTimeout(async () => {
+      try {
+        const begun = await answer<TaskState>(
+          api.POST("/api/jobs/{job}/plans", {
+            params: { path: { job: state.id } },
+            body: {
+              edition: state.own.id,
+              wishes: wishes as Wishes,
+              sheets: stretch.current?.length ? stretch.current : null,
+            },
+          }),
+        );
+        setTask(begun.id);
+      } catch (error) {
+        complain(error);
+      }
+    }, SOON);
+    return () => clearTimeout(timer);
+  }, [wishes, state.id, state.own.id]);
+  const done = mine?.state === "done";
+  const plan = useQuery({
+    queryKey: ["plan", task],
+    queryFn: () => answer<SeenBook>(api.GET("/api/plans/{task}", { params: { path: { task: task ?? "" } } })),
+    enabled: done,
+    staleTime: Infinity,
+  });
+  useEffect(() => {
+    if (plan.data) setSeen(plan.data);
+  }, [plan.data]);
+  const fresh = Boolean(plan.data) && seen === plan.data && done;
+  const set = (fields: Partial<Dials>) => setWishes({ ...wishes, ...fields });
+  const keep = () => {
+    if (!seen) return;
+    edit({
+      op: "lay_book",
+      plan: seen.plan,
+      sheets: stretch.current?.length ? stretch.current : null,
+      theme,
+    } as Said);
+    onClose();
+  };
+  const aside = seen?.plan.aside ?? [];
+  const failed = mine?.state === "failed" ? mine.message : "";
+  return (
+    <Modal
+      opened
+      onClose={onClose}
+      title={whole ? "Lay out the whole book" : `Lay out ${plural(sheets?.length ?? 0, "sheet")}`}
+      fullScreen
+      closeButtonProps={{ "aria-label": "Close" }}
+      classNames={{ body: css.layOut, content: css.layOutSheet }}
+    >
+      <section className={css.dials} aria-label="How it should be">
+        {whole && (
+          <>
+            <NumberField
+              label={`Pages${bound ? ` (${bound.least} to ${bound.most}, by ${bound.multiple})` : ""}`}
+              min={bound?.least ?? 1}
+              max={bound?.most ?? 2000}
+              step={bound?.multiple ?? 2}
+              value={wishes.pages ?? 40}
+              onKeep={(pages) => set({ pages })}
+            />
+            <Dial
+              label={`Photos on a page: about ${trimmed(photos / Math.max(1, wishes.pages ?? 40), 1)} of ${photos}`}
+              low="few"
+              high="many"
+              min={1}
+              max={8}
+              step={0.5}
+              value={photos / Math.max(1, wishes.pages ?? 40)}
+              onChange={(many) => set({ pages: bindable(photos / many, bound) })}
+            />
+          </>
+        )}
+        <Dial
+          label="White paper"
+          low="little"
+          high="much"
+          value={wishes.white}
+          onChange={(white) => set({ white })}
+        />
+        <Dial
+          label="Pages among each other"
+          low="calm"
+          high="lively"
+          value={wishes.lively}
+          onChange={(lively) => set({ lively })}
+        />
+        <Checkbox
+          size="xs"
+          label="The date under each day's first page"
+          checked={wishes.dates}
+          onChange={(event) => set({ dates: event.currentTarget.checked })}
+        />
+        <Checkbox
+          size="xs"
+          label="Photos that are nearly others too"
+          checked={wishes.likes}
+          onChange={(event) => set({ likes: event.currentTarget.checked })}
+        />
+        <Checkbox
+          size="xs"
+          label="As they lie in the pile, whenever taken"
+          checked={wishes.order === "pile"}
+          onChange={(event) => set({ order: event.currentTarget.checked ? "pile" : "time" })}
+        />
+        <Button variant="default" onClick={() => set({ seed: wishes.seed + 1 })}>
+          Another one
+        </Button>
+        <p className={css.note}>
+          Sheets on which a hand has placed or pinned photos stay as they are. Nothing is cropped, nothing
+          left over; one undo brings all back.
+        </p>
+        <div className={css.progress} role="status">
+          {failed ? (
+            <span role="alert">{failed}</span>
+          ) : fresh ? (
+            <span className="num">
+              {plural(seen?.plan.pages.length ?? 0, "page")}, {aside.length} laid aside
+            </span>
+          ) : (
+            <>
+              <span>
+                {mine?.progress
+                  ? `${mine.progress.stage}: ${mine.progress.done} of ${mine.progress.total}`
+                  : "Laying out…"}
+              </span>
+              <Progress
+                value={mine?.progress ? (100 * mine.progress.done) / Math.max(1, mine.progress.total) : 0}
+                aria-label="Laying out"
+              />
+            </>
+          )}
+        </div>
+        <Stack gap={8} mt="auto">
+          <Button variant="default" onClick={onClose}>
+            Leave it as it was
+          </Button>
+          <Button disabled={!fresh} onClick={keep}>
+            Keep this layout
+          </Button>
+        </Stack>
+      </section>
+      <section className={css.seen} aria-label="As it would be" aria-busy={!fresh}>
+        <ol>
+          {(seen?.sheets ?? [])
+            .filter((sheet) => whole || stretch.current?.includes(sheet.id))
+            .map((sheet) => (
+              <li key={sheet.id}>
+                <Small sheet={sheet} state={state} paper={theme?.swatches.Paper} />
+                <span>
+                  {sheet.name}
+                  {sheet.kept && sheet.role !== "cover" ? ", stays" : ""}
+                </span>
+              </li>
+            ))}
+        </ol>
+        {aside.length > 0 && (
+          <div className={css.aside}>
+            <h3>Laid aside: nearly the same as another</h3>
+            <ul>
+              {aside.map(({ photo, like, why }) => (
+                <li key={photo}>
+                  <Pictured id={photo} state={state} /> <span>{why} than</span>{" "}
+                  <Pictured id={like} state={state} />
+                </li>
+              ))}
+            </ul>
+          </div>
+        )}
+      </section>
+    </Modal>
+  );
+}
+
+/** The number of pages nearest to a wish that can be bound. */
+function bindable(wish: number, bound: { least?: number; most?: number; multiple?: number } | undefined) {
+  const { least = 2, most = 2000, multiple = 2 } = bound ?? {};
+  return Math.min(most, Math.max(least, Math.ceil(wish / multiple) * multiple));
+}
+
+/** Where the dials stand at first: the pages that there are. */
+function first(state: View, photos: number): Dials {
+  let pages = 0;
+  for (const { role } of state.sheets) pages += role === "cover" ? 0 : role === "spread" ? 2 : 1;
+  return {
+    pages,
+    per_page: Math.max(1, Math.min(12, photos / Math.max(1, pages))),
+    white: 0.4,
+    lively: 0.4,
+    likes: false,
+    order: "time",
+    dates: true,
+    seed: 0,
+  };
+}
+
+function Pictured({ id, state }: { id: string; state: View }) {
+  const photo = state.photo.get(id);
+  return photo ? <img src={thumb(photo)} alt={photo.name} title={photo.name} loading="lazy" /> : null;
+}
+
+/** A sheet with its photos where they would lie. */
+function Small({ sheet, state, paper }: { sheet: SeenSheet; state: View; paper?: string }) {
+  return (
+    <div className={css.small} style={{ aspectRatio: sheet.ratio, background: paper }} data-role={sheet.role}>
+      {sheet.photos.map((one) => {
+        const photo = state.photo.get(one.photo);
+        return (
+          photo && (
+            <img
+              key={`${one.photo} ${one.left} ${one.top}`}
+              src={thumb(photo)}
+              alt={photo.name}
+              loading="lazy"
+              style={{
+                left: `${100 * one.left}%`,
+                top: `${100 * one.top}%`,
+                width: `${100 * one.width}%`,
+                height: `${100 * one.height}%`,
+              }}
+            />
+          )
+        );
+      })}
+    </div>
+  );
+}
+
+function Dial({
+  label,
+  low,
+  high,
+  value,
+  min = 0,
+  max = 1,
+  step = 0.05,
+  onChange,
+}: {
+  label: string;
+  low: string;
+  high: string;
+  value: number;
+  min?: number;
+  max?: number;
+  step?: number;
+  onChange: (value: number) => void;
+}) {
+  return (
+    <div className={css.dial}>
+      <span>{label}</span>
+      <div>
+        <span>{low}</span>
+        <Slider
+          size="xs"
+          thumbLabel={`${label}: ${low} to ${high}`}
+          label={null}
+          min={min}
+          max={max}
+          step={step}
+          value={Math.min(max, Math.max(min, value))}
+          onChange={onChange}
+        />
+        <span>{high}</span>
+      </div>
+    </div>
+  );
+}

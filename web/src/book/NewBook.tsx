@@ -1,0 +1,174 @@
+import { Button, Group, Modal, Select, Stack, TextInput } from "@mantine/core";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useLocation } from "wouter";
+import { answer, api } from "../api/client";
+import { useLabs, useThemes } from "../api/queries";
+import { LocaleField } from "../lettering/Places";
+import { complain } from "../ui/complain";
+import { trimmed } from "../ui/format";
+import { NumberField } from "../ui/NumberField";
+import css from "./book.module.css";
+import { Themes } from "./Themes";
+
+/** Begins a book from nothing: what the lab binds on one side, themes with their pages on the other. */
+export function NewBook({ onClose }: { onClose: () => void }) {
+  const labs = useLabs();
+  const themes = useThemes();
+  const queries = useQueryClient();
+  const [, go] = useLocation();
+  const [title, setTitle] = useState("");
+  const [customer, setCustomer] = useState("");
+  const [order, setOrder] = useState("");
+  const [said, setSaid] = useState<Record<string, string>>({});
+  const [pages, setPages] = useState(40);
+  const [theme, setTheme] = useState("");
+  const [locale, setLocale] = useState("en_GB");
+  const [busy, setBusy] = useState(false);
+  const binding = (labs.data ?? []).filter((lab) => lab.bindery);
+  const lab = binding.find((one) => one.id === said.lab) ?? binding[0];
+  const bindery = lab?.bindery;
+  const of = <T extends { id: string }>(all: readonly T[] | undefined, id: string | undefined) =>
+    all?.find((one) => one.id === id) ?? all?.[0];
+  const size = of(bindery?.sizes, said.size);
+  const bound = of(bindery?.bindings, said.binding);
+  const paper = of(bindery?.papers, said.paper);
+  const look = theme || themes.data?.[0]?.id || "";
+  const choose = (name: string) => (value: string | null) => value && setSaid({ ...said, [name]: value });
+  const start = async () => {
+    if (!lab || !size || !bound || !paper) return;
+    setBusy(true);
+    try {
+      const body = {
+        name: title.trim(),
+        customer: customer.trim(),
+        order_number: order.trim(),
+        lab: lab.id,
+        locale,
+        book: { size: size.id, paper: paper.id, binding: bound.id, theme: look, pages, title: title.trim() },
+      };
+      const { id } = await answer<{ id: string }>(api.POST("/api/jobs", { body: body as never }));
+      queries.invalidateQueries({ queryKey: ["jobs"] });
+      go(`/jobs/${id}/plan`);
+    } catch (error) {
+      complain(error);
+      setBusy(false);
+    }
+  };
+  const options = (all: readonly { id: string; name: string }[] | undefined) =>
+    (all ?? []).map((one) => ({ value: one.id, label: one.name }));
+  return (
+    <Modal
+      opened
+      onClose={onClose}
+      title="Begin a book"
+      size={1080}
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
+      <form
+        className={css.begin}
+        onSubmit={(event) => {
+          event.preventDefault();
+          start();
+        }}
+      >
+        <Stack gap="xs">
+          <TextInput
+            size="xs"
+            label="Title"
+            description="On the cover, the spine and the first page"
+            data-autofocus
+            required
+            maxLength={120}
+            value={title}
+            onChange={(event) => setTitle(event.currentTarget.value)}
+          />
+          <Group grow>
+            <TextInput
+              size="xs"
+              label="Customer"
+              maxLength={120}
+              value={customer}
+              onChange={(event) => setCustomer(event.currentTarget.value)}
+            />
+            <TextInput
+              size="xs"
+              label="Order number"
+              maxLength={60}
+              value={order}
+              onChange={(event) => setOrder(event.currentTarget.value)}
+            />
+          </Group>
+          <Select
+            size="xs"
+            label="Lab sheet"
+            allowDeselect={false}
+            value={lab?.id ?? ""}
+            onChange={(value) => value && setSaid({ lab: value })}
+            data={binding.map((one) => ({ value: one.id, label: `${one.name}, ${one.lab}` }))}
+          />
+          <Group grow>
+            <Select
+              size="xs"
+              label="Page size"
+              allowDeselect={false}
+              value={size?.id ?? ""}
+              onChange={choose("size")}
+              data={options(bindery?.sizes)}
+            />
+            <Select
+              size="xs"
+              label="Paper"
+              allowDeselect={false}
+              value={paper?.id ?? ""}
+              onChange={choose("paper")}
+              data={(bindery?.papers ?? []).map((one) => ({
+                value: one.id,
+                label: `${one.name}, ${trimmed(one.leaf_mm, 2)} mm a leaf`,
+              }))}
+            />
+          </Group>
+          <Group grow align="end">
+            <Select
+              size="xs"
+              label="Binding"
+              allowDeselect={false}
+              value={bound?.id ?? ""}
+              onChange={choose("binding")}
+              data={options(bindery?.bindings)}
+            />
+            <NumberField
+              label="Pages"
+              min={bound?.least ?? 1}
+              max={bound?.most ?? 2000}
+              step={bound?.multiple ?? 2}
+              value={Math.max(pages, bound?.least ?? 1)}
+              onKeep={setPages}
+            />
+          </Group>
+          {bound && (
+            <p className={css.note}>
+              {bound.least} to {bound.most} pages, in steps of {bound.multiple}
+              {(bound.swallows_mm ?? 0) > 0 &&
+                `; the binding swallows ${trimmed(bound.swallows_mm ?? 0, 1)} mm of each page`}
+              .{" "}
+              {bound.inside_printed
+                ? "The cover is printed inside too."
+                : "Nothing is printed inside the cover."}
+            </p>
+          )}
+          <LocaleField label="Dates written in" locale={locale} onLocale={setLocale} />
+          <Group justify="flex-end" mt="xs">
+            <Button variant="default" onClick={onClose}>
+              Not now
+            </Button>
+            <Button type="submit" loading={busy} disabled={!title.trim() || !bindery || !look}>
+              Begin the book
+            </Button>
+          </Group>
+        </Stack>
+        <Themes value={look} onChange={setTheme} />
+      </form>
+    </Modal>
+  );
+}

@@ -1,0 +1,146 @@
+import { Button } from "@mantine/core";
+import { useEffect, useRef, useState } from "react";
+import { Link } from "wouter";
+import { sheetPicture } from "../api/client";
+import { useJobStore } from "../editing/jobs";
+import { useLayout } from "../editing/layouts";
+import type { View } from "../editing/view";
+import css from "./turning.module.css";
+
+/** A book as it will lie: its sheets turned one after the other, with the shade of the fold. */
+export function Turning({ job }: { job: string }) {
+  const store = useJobStore(job);
+  const view = store.viewOf("");
+  if (store.error)
+    return (
+      <main className={css.turning}>
+        <p role="alert">{store.error}</p>
+        <Link href="/">To the shelf</Link>
+      </main>
+    );
+  return view ? <Loaded state={view} /> : null;
+}
+
+function Loaded({ state }: { state: View }) {
+  const [at, setAt] = useState(0);
+  const [from, setFrom] = useState<{ at: number; by: number }>();
+  const screen = useRef<HTMLElement>(null);
+  const last = state.sheets.length - 1;
+  const turn = (to: number) => {
+    const next = Math.min(last, Math.max(0, to));
+    if (next === at) return;
+    setFrom({ at, by: Math.sign(next - at) });
+    setAt(next);
+  };
+  const keys = useRef<(event: KeyboardEvent) => void>(() => {});
+  keys.current = (event) => {
+    const { key } = event;
+    if (key === "ArrowRight" || key === "PageDown" || key === " ") turn(at + 1);
+    else if (key === "ArrowLeft" || key === "PageUp") turn(at - 1);
+    else if (key === "Home") turn(0);
+    else if (key === "End") turn(last);
+    else if (key.toLowerCase() === "f") whole();
+    else return;
+    event.preventDefault();
+  };
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (!(event.target instanceof HTMLButtonElement && event.key === " ")) keys.current(event);
+    };
+    addEventListener("keydown", press);
+    return () => removeEventListener("keydown", press);
+  }, []);
+  useEffect(() => {
+    document.title = `${state.job.name}, its pages, Sutaru`;
+    return () => {
+      document.title = "Sutaru";
+    };
+  }, [state.job.name]);
+  const whole = () =>
+    document.fullscreenElement ? document.exitFullscreen() : screen.current?.requestFullscreen();
+  const binding = state.job.book?.binding;
+  const covers = state.sheets[at]?.role === "cover";
+  return (
+    <main className={css.turning} ref={screen}>
+      <header>
+        <Link href={`/jobs/${state.id}/plan`}>Back to the flat plan</Link>
+        <strong>{state.job.name}</strong>
+        <span className="num" role="status">
+          {state.sheets[at]?.name}, {at + 1} of {last + 1}
+        </span>
+        <Button variant="default" size="compact-sm" disabled={at === 0} onClick={() => turn(at - 1)}>
+          Back
+        </Button>
+        <Button variant="default" size="compact-sm" disabled={at === last} onClick={() => turn(at + 1)}>
+          On
+        </Button>
+        <Button variant="default" size="compact-sm" onClick={whole}>
+          Whole screen
+        </Button>
+        <Button
+          variant="default"
+          size="compact-sm"
+          component="a"
+          href={`/api/jobs/${state.id}/proof.html`}
+          download
+        >
+          Proof for the customer
+        </Button>
+      </header>
+      <div className={css.table}>
+        <Sheet key={`now ${at}`} state={state} at={at} coming={from?.by} />
+        {from && <Sheet key={`was ${from.at} ${at}`} state={state} at={from.at} going={from.by} />}
+      </div>
+      <p className={css.note}>
+        {covers && binding && !binding.inside_printed
+          ? "The inside of the cover stays blank: the lab does not print it."
+          : "Arrows turn; F fills the screen."}
+      </p>
+    </main>
+  );
+}
+
+/** One sheet, cut to its trim: opened flat, or turning away. */
+function Sheet({ state, at, coming, going }: { state: View; at: number; coming?: number; going?: number }) {
+  const sheet = state.sheets[at];
+  const layout = useLayout(sheet?.layout);
+  if (!sheet || !layout) return null;
+  const { width_mm, height_mm, bleed_mm = 3 } = layout;
+  const swallowed = sheet.role === "spread" ? (state.job.book?.binding.swallows_mm ?? 0) : 0;
+  const folds = (layout.lines ?? []).filter((line) => line.axis === "x");
+  const key = state.marks[at]?.key ?? "";
+  const alone = sheet.role === "page";
+  return (
+    <div
+      className={css.sheet}
+      data-coming={coming}
+      data-going={going}
+      data-alone={alone || undefined}
+      style={{ aspectRatio: width_mm / height_mm, "--ratio": width_mm / height_mm } as React.CSSProperties}
+    >
+      <img
+        src={sheetPicture(key, 1600)}
+        alt={sheet.name}
+        style={{
+          width: `${100 * (1 + (2 * bleed_mm) / width_mm)}%`,
+          left: `${(-100 * bleed_mm) / width_mm}%`,
+          top: `${(-100 * bleed_mm) / height_mm}%`,
+        }}
+      />
+      {folds.map((line) => (
+        <div
+          key={`${line.kind} ${line.at_mm}`}
+          className={css.fold}
+          style={{ left: `${(100 * line.at_mm) / width_mm}%` }}
+        />
+      ))}
+      {swallowed > 0 && (
+        <div
+          className={css.lost}
+          title={`The binding swallows about ${swallowed} mm of each page`}
+          style={{ left: "50%", width: `${(200 * swallowed) / width_mm}%` }}
+        />
+      )}
+    </div>
+  );
+}

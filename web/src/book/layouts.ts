@@ -1,0 +1,57 @@
+/** Layouts that suit the photos on a sheet, and which of them comes next. They are asked for once for the same photos. */
+import { answer, api, type LayoutChoice } from "../api/client";
+import { client } from "../api/queries";
+import type { Said } from "../editing/jobs";
+import type { View } from "../editing/view";
+import { complain } from "../ui/complain";
+
+/** What decides which layouts suit: the sheet, and which photos lie on it, wherever. */
+const keyOf = (view: View) => [
+  "layouts",
+  view.id,
+  view.sheet.id,
+  view.own.id,
+  view.rows
+    .map((row) => row.photo ?? "")
+    .sort()
+    .join(" "),
+];
+
+export const choices = (view: View) => ({
+  queryKey: keyOf(view),
+  queryFn: () =>
+    answer<LayoutChoice[]>(
+      api.GET("/api/jobs/{job}/sheets/{sheet}/layouts", {
+        params: { path: { job: view.id, sheet: view.sheet.id }, query: { edition: view.own.id } },
+      }),
+    ),
+  staleTime: Infinity,
+});
+
+const at = new Map<string, number>();
+
+export type Change = (said: Said, how?: { gesture?: string }) => void;
+
+/** Gives the sheet one of its layouts. */
+export function give(view: View, all: readonly LayoutChoice[], which: number, edit: Change) {
+  const chosen = all[which];
+  if (!chosen) return;
+  at.set(keyOf(view).join("|"), which);
+  edit({ op: "change_layout", which: view.sheet.id, layout: chosen.layout } as Said);
+}
+
+/** Which of its layouts the sheet has, as far as is known; -1 for none of them. */
+export const current = (view: View, all: readonly LayoutChoice[]) =>
+  at.get(keyOf(view).join("|")) ?? all.findIndex((one) => one.now);
+
+/** The next layout, or the one before. */
+export async function tryNext(view: View, by: 1 | -1, edit: Change) {
+  try {
+    const all = await client.fetchQuery(choices(view));
+    if (!all.length) return;
+    const now = current(view, all);
+    give(view, all, (Math.max(now, by > 0 ? -1 : 0) + by + all.length) % all.length, edit);
+  } catch (error) {
+    complain(error);
+  }
+}

@@ -1,0 +1,76 @@
+import { thumb } from "../api/client";
+import type { View } from "../editing/view";
+import css from "./plan.module.css";
+
+/** A photo that is carried from sheet to sheet. */
+export interface Carried {
+  sheet: string;
+  opening: string;
+  photo: string;
+}
+
+export const CARRIED_PHOTO = "application/x-sutaru-placed";
+
+/** The photos that lie on a sheet, small, to be carried to others: by pulling, or from one to another by clicks and keys. */
+export function PhotoRow({
+  state,
+  sheet,
+  placed,
+  hand,
+  onTake,
+  onMeet,
+}: {
+  state: View;
+  sheet: string;
+  placed: [string, string][];
+  hand: Carried | undefined;
+  onTake: (taken: Carried | undefined) => void;
+  /** What is carried is let go on another photo. */
+  onMeet: (carried: Carried, onto: Carried) => void;
+}) {
+  return (
+    <div className={css.photos}>
+      {placed.map(([opening, id]) => {
+        const photo = state.photo.get(id);
+        if (!photo) return null;
+        const here = { sheet, opening, photo: id };
+        const mine = hand?.sheet === sheet && hand.opening === opening;
+        return (
+          <button
+            key={opening}
+            type="button"
+            draggable
+            aria-pressed={mine}
+            aria-label={hand && !mine ? `Exchange with ${photo.name}` : `Take ${photo.name}`}
+            title={photo.name}
+            onClick={(event) => {
+              event.stopPropagation();
+              if (hand && !mine) onMeet(hand, here);
+              else onTake(mine ? undefined : here);
+            }}
+            onDragStart={(event) => {
+              event.stopPropagation();
+              event.dataTransfer.setData(CARRIED_PHOTO, JSON.stringify(here));
+              event.dataTransfer.effectAllowed = "move";
+            }}
+            onDragOver={(event) => {
+              if (event.dataTransfer.types.includes(CARRIED_PHOTO)) {
+                event.preventDefault();
+                event.stopPropagation();
+              }
+            }}
+            onDrop={(event) => {
+              const said = event.dataTransfer.getData(CARRIED_PHOTO);
+              if (!said) return;
+              event.preventDefault();
+              event.stopPropagation();
+              onMeet(JSON.parse(said) as Carried, here);
+            }}
+          >
+            <img src={thumb(photo)} alt="" draggable={false} loading="lazy" />
+          </button>
+        );
+      })}
+    </div>
+  );
+}

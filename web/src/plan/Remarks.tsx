@@ -1,0 +1,68 @@
+import { Button, Checkbox, FileButton } from "@mantine/core";
+import { type JobHead, sent } from "../api/client";
+import { jobStore, type Said, useChange } from "../editing/jobs";
+import type { View } from "../editing/view";
+import { complain } from "../ui/complain";
+import css from "./plan.module.css";
+
+/** What the customer wrote to the proof: where it is, and whether it is done. */
+export function Remarks({ state, onGo }: { state: View; onGo: (sheet: string) => void }) {
+  const { edit } = useChange(state);
+  const remarks = state.job.remarks ?? [];
+  const bring = async (file: File | null) => {
+    if (!file) return;
+    try {
+      await jobStore(state.id).settled();
+      await sent<JobHead>(`/api/jobs/${state.id}/remarks`, file);
+    } catch (error) {
+      complain(error);
+    }
+  };
+  return (
+    <aside className={css.remarks} aria-label="Remarks">
+      <h2>The customer's remarks</h2>
+      {remarks.length === 0 && (
+        <p className={css.hint}>
+          Send the proof to the customer: one file, to be opened in any browser. What they write there comes
+          back as a small file.
+        </p>
+      )}
+      <div className={css.bring}>
+        <Button
+          size="compact-sm"
+          variant="default"
+          component="a"
+          href={`/api/jobs/${state.id}/proof.html?edition=${state.own.id}`}
+          download
+        >
+          Proof for the customer
+        </Button>
+        <FileButton accept=".json,application/json" onChange={bring}>
+          {(props) => (
+            <Button {...props} size="compact-sm" variant="default">
+              Bring remarks in…
+            </Button>
+          )}
+        </FileButton>
+      </div>
+      <ol>
+        {remarks.map((one, n) => (
+          <li key={one.id} data-done={one.done || undefined}>
+            <button type="button" onClick={() => onGo(one.sheet)}>
+              {n + 1}. {state.sheets.find((sheet) => sheet.id === one.sheet)?.name ?? "a sheet that is gone"}
+            </button>
+            <p>{one.text}</p>
+            <Checkbox
+              size="xs"
+              label={`Done (${one.name || "no name"})`}
+              checked={one.done ?? false}
+              onChange={(event) =>
+                edit({ op: "settle_remark", remark: one.id, done: event.currentTarget.checked } as Said)
+              }
+            />
+          </li>
+        ))}
+      </ol>
+    </aside>
+  );
+}
