@@ -35,16 +35,6 @@ def pages_of(job: Job) -> int:
     return sum(count for _, count in job.page_numbers.values())
 
 
-def wanted_pages(binding: Binding, pages: int) -> int:
-    """The next number of pages that can be bound: least, most and multiple kept.
-
-    >>> wanted_pages(Binding(id="b", name="B", kind="soft", least=20, most=80, multiple=4), 25)
-    28
-    """
-    up = -(-max(pages, binding.least) // binding.multiple) * binding.multiple
-    return up if up <= binding.most else binding.most // binding.multiple * binding.multiple
-
-
 def roles_of(binding: Binding, pages: int) -> list[str]:
     """The sheets of so many pages: a bound book begins and ends with a page alone, a lay-flat one has spreads only.
 

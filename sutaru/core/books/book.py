@@ -7,7 +7,7 @@ from itertools import count
 from ..document import Book, Edition, Filling, Job, LabSheet, Layout, Photo, Sheet, StudioCard, Theme
 from ..errors import EditRefused
 from ..fitting import first_placement
-from .binding import pages_of, roles_of, wanted_pages
+from .binding import pages_of, roles_of
 from .laying import empty_sheet, laid_sheet, new_sheets, rooms, slots_of
 from .plan import BookPlan, Wishes
 from .planning import Progress, gap_and_margin, pages_for, planned
@@ -166,7 +166,7 @@ def _on_cover(job: Job, plan: BookPlan, edition: Edition, fillings: dict[str, Fi
 
 def next_pages(job: Job, more: int) -> int:
     """How many pages a job's book has once ``more`` are added and what its lab binds is met."""
-    return wanted_pages(_book(job).binding, pages_of(job) + more)
+    return _book(job).binding.bindable(pages_of(job) + more)
 
 
 def begun(
@@ -188,4 +188,4 @@ def begun(
         name=name, template=BOOK, product="album", lab=lab, sheets=(Sheet(id="cover", name="Cover", layout=bare),),
         book=book.having(theme=theme.id), locale=locale, studio=studio, fields={"title": title or name}, without_samples=True,
     )  # fmt: skip
-    return job.having(sheets=new_sheets(job, wanted_pages(book.binding, pages), theme))
+    return job.having(sheets=new_sheets(job, book.binding.bindable(pages), theme))

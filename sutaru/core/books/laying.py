@@ -71,7 +71,9 @@ def empty_sheet(job: Job, role: Any, identity: str, first_page: int, turn: int, 
     side = "right" if first_page % 2 else "left"
     layout = layout.having(layers=_numbers(book, role, side))
     name = f"Pages {first_page} and {first_page + 1}" if role == "spread" else f"Page {first_page}"
-    return Sheet(id=identity, name=name, role=role, layout=dressed(layout, theme, turn, role) if theme else layout)
+    like = next((sheet.layout for sheet in job.sheets if sheet.role == role), job.sheets[-1].layout)
+    layout = dressed(layout, theme, turn, role) if theme else _as_before(layout, like)
+    return Sheet(id=identity, name=name, role=role, layout=layout)
 
 
 def _book(job: Job) -> Book:
@@ -107,9 +109,11 @@ def laid_sheet(
 def _as_before(layout: Layout, before: Layout) -> Layout:
     """A layout on the ground and in the colours of the one that was there."""
     grounds = tuple(layer for layer in before.layers if layer.kind == "background")
-    return layout.having(
-        layers=(*grounds, *layout.layers), swatches=before.swatches, styles=before.styles, fonts=before.fonts
+    worded = tuple(
+        layer.having(style="", own=()) if isinstance(layer, Text) and layer.style not in before.styles else layer
+        for layer in layout.layers
     )
+    return layout.having(layers=(*grounds, *worded), swatches=before.swatches, styles=before.styles, fonts=before.fonts)
 
 
 def _rects(

@@ -16,7 +16,6 @@ from numpy.typing import NDArray
 from ..document import Binding, Book, Photo
 from ..errors import EditRefused
 from ..measure import MM_PER_INCH
-from .binding import wanted_pages
 from .picking import LaidAside, breaks, in_time, without_likes, worth
 from .plan import ACROSS, BLEED, BookPlan, PagePlan, Wishes
 from .trees import Judged, Ratios, Trees, text
@@ -49,7 +48,7 @@ class Rooms:
 
 def pages_for(binding: Binding, wishes: Wishes, photos: int) -> int:
     """How many pages a book has: as many as were asked for, or as its photos ask for; in numbers that can be bound."""
-    return wanted_pages(binding, wishes.pages or math.ceil(photos / wishes.per_page))
+    return binding.bindable(wishes.pages or math.ceil(photos / wishes.per_page))
 
 
 def gap_and_margin(book: Book, white: float) -> tuple[float, float]:

@@ -384,11 +384,54 @@ def months_in_order(sheet: Resolved) -> Findings:
         yield _finding(sheet, "month_out_of_order", "look", "", f"{sheet.name} comes after {before} in this calendar.")
 
 
+def page_count(sheet: Resolved) -> Findings:
+    """A book has a number of pages that its lab binds; said on its cover."""
+    bound = sheet.bound
+    if bound is None or bound.role != "cover":
+        return
+    binding, pages = bound.binding, bound.pages
+    wanted = binding.bindable(pages)
+    if wanted == pages:
+        return
+    do = f"Add {wanted - pages} pages." if wanted > pages else f"Take {pages - wanted} away."
+    sentence = (
+        f"{pages} pages cannot be bound: {binding.name} takes {binding.least} to {binding.most}, "
+        f"in steps of {binding.multiple}. {do}"
+    )
+    yield _finding(sheet, "page_count", "stop", "", sentence, measured=float(pages), limit=float(wanted))
+
+
+def spread_split(sheet: Resolved) -> Findings:
+    """The two pages of a spread lie opposite each other."""
+    bound = sheet.bound
+    if bound is None or bound.role != "spread":
+        return
+    left = 1 if bound.binding.kind == "lay_flat" else 0
+    if bound.first_page % 2 != left:
+        sentence = f"{sheet.name} would begin on a right page: its two pages would not lie opposite each other."
+        yield _finding(sheet, "spread_split", "stop", "", sentence + " Move a page alone elsewhere.")
+
+
+def spine_words(sheet: Resolved) -> Findings:
+    """Words stand only on a spine that is wide enough for them."""
+    edges = sorted(line.at_mm for line in sheet.layout.lines if line.kind == "spine" and line.axis == "x")
+    if sheet.bound is None or len(edges) < 2:
+        return
+    wide, least = edges[-1] - edges[0], sheet.bound.binding.words_from_mm
+    for drawn, layer in _texts(sheet):
+        if drawn.words and edges[0] - 1 <= layer.centre[0] <= edges[-1] + 1 and wide < least - 1e-6:
+            sentence = (
+                f"The spine is {wide:.1f} mm wide: {sheet.bound.binding.name} takes words on it from {least:g} mm. "
+                f"Take {layer.name or 'them'} away, or add pages."
+            )
+            yield _finding(sheet, "spine_words", "stop", layer.id, sentence, measured=round(wide, 3), limit=least)
+
+
 RULES: tuple[Callable[[Resolved], Findings], ...] = (
     empty_opening, too_few_pixels, echo_too_few_pixels, sample_photo, sample_words, empty_words, fields_said,
     ragged_edge, ragged_border,
     same_photo_twice, keep_cut, strips_left, words_overset, words_cut, dates_fall_out, months_in_order,
-    profile_passed_over,
+    page_count, spread_split, spine_words, profile_passed_over,
 )  # fmt: skip
 _ORDER = {"stop": 0, "look": 1, "note": 2}
 

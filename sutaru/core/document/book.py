@@ -48,6 +48,15 @@ class Binding(Frozen):
             raise ValueError("No number of pages meets this binding's least, most and multiple: widen them.")
         return self
 
+    def bindable(self, pages: int) -> int:
+        """The next number of pages that can be bound: least, most and multiple kept.
+
+        >>> Binding(id="b", name="B", kind="soft", least=20, most=80, multiple=4).bindable(25)
+        28
+        """
+        up = -(-max(pages, self.least) // self.multiple) * self.multiple
+        return up if up <= self.most else self.most // self.multiple * self.multiple
+
 
 class BookSize(Frozen):
     """A size of page that a lab binds."""

@@ -12,6 +12,7 @@ from functools import cached_property
 
 from ..document import (
     Accepted,
+    Binding,
     CalendarSaid,
     DateGrid,
     Echo,
@@ -27,6 +28,7 @@ from ..document import (
     Photo,
     Placement,
     Recipe,
+    Sheet,
     StudioCard,
     Text,
 )
@@ -73,8 +75,26 @@ class Drawn:
 
 
 @dataclass(frozen=True)
+class Bound:
+    """How a sheet is bound into a book: what part it plays, its first page, and how many pages there are."""
+
+    binding: Binding
+    role: str
+    first_page: int
+    pages: int
+
+
+def _bound(job: Job, sheet: Sheet) -> Bound | None:
+    if job.book is None:
+        return None
+    pages = sum(count for _, count in job.page_numbers.values())
+    return Bound(job.book.binding, sheet.role, job.page_numbers[sheet.id][0], pages)
+
+
+@dataclass(frozen=True)
 class Resolved:
-    """A sheet in an edition. ``earlier`` says of photos that lie elsewhere too where each lies first, in words."""
+    """A sheet in an edition. ``earlier`` says of photos that lie elsewhere too where each lies first, in words. ``bound``: how
+    a book is bound that it is a sheet of."""
 
     sheet: str
     name: str
@@ -85,6 +105,7 @@ class Resolved:
     earlier: Mapping[str, str]
     accepted: tuple[Accepted, ...] = ()
     months: tuple[str, str] = ("", "")  # the month before, on the sheet before, and its own
+    bound: "Bound | None" = None
 
     @cached_property
     def openings(self) -> list[Drawn]:
@@ -177,7 +198,7 @@ def resolved(
     return Resolved(
         sheet, found.name, layout, job.lab, tuple(drawn for layer in layout.leaves for drawn in entries(layer)),
         {k: tuple(o.id for o in members(layout, span)) for k, span in filling.spans.items()}, earlier or {}, filling.accepted,
-        (job.month_before.get(sheet, ""), found.fields.get("month", "")),
+        (job.month_before.get(sheet, ""), found.fields.get("month", "")), _bound(job, found),
     )  # fmt: skip
 
 
@@ -247,6 +268,9 @@ def drawn_key(job: Job, sheet: str, edition: Edition, earlier: Mapping[str, str]
             job.locale,
             job.calendar.digest if job.calendar else "",
         ]
+    if bound := _bound(job, found):
+        # The cover tells of all pages, a spread whether it begins on a left one.
+        told += [bound.binding.digest, str(bound.pages if bound.role == "cover" else bound.first_page % 2)]
     told += [*said_of(job, found, edition, filling), "bare" if job.without_samples else ""]
     for page in sorted(found.layout.pages):
         told.append(drawn_key(job, page, edition, {}))
