@@ -563,7 +563,7 @@ def test_layouts_for_a_sheet_keep_its_photos_and_crop_nothing_when_computed(laid
         after = apply(job, ChangeLayout(which=sheet.id, layout=choice.layout))
         filling = after.editions[0].filling(sheet.id)
         assert sorted(filling.photos()) == shown
-        if choice.source == "computed":
+        if choice.name == "Nothing cropped":
             layout, known = after.sheets_by_id[sheet.id].layout, job.pile.by_id
             cut = [crop_share(layout.openings_by_id[k], known[v.photo], v) for k, v in filling.placements.items()]
             assert max(cut) < 1e-6

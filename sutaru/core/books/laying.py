@@ -91,7 +91,7 @@ def laid_sheet(
     layers: list[Layer] = []
     for n, plan in enumerate(pages):
         at = "left" if sheet.role == "spread" and n == 0 else "right" if sheet.role == "spread" else side
-        for rect, photo in zip(_rects(book, plan, at, margin_mm, gap_mm, title, photos), plan.photos, strict=True):
+        for rect, photo in zip(page_rects(book, plan, at, margin_mm, gap_mm, title, photos), plan.photos, strict=True):
             opening = _opening(f"opening-{len(filling) + 1}", rect, book.size.width_mm if at == "right" and n else 0.0)
             layers.append(opening)
             filling[opening.id] = Placement(photo=photo)
@@ -116,9 +116,10 @@ def _as_before(layout: Layout, before: Layout) -> Layout:
     return layout.having(layers=(*grounds, *worded), swatches=before.swatches, styles=before.styles, fonts=before.fonts)
 
 
-def _rects(
+def page_rects(
     book: Book, plan: PagePlan, side: str, margin_mm: float, gap_mm: float, title: bool, photos: dict[str, Photo]
 ) -> list[Rect]:
+    """Where a page's photos lie, mm from its own top left."""
     size = book.size
     if not plan.photos:
         return []

@@ -13,8 +13,9 @@ from ..document.shapes import Rectangle
 from ..errors import EditRefused
 from ..fitting import assigned, clamped, first_placement, reading_order
 from ..geometry import outlines
-from .laying import page_room
-from .trees import Judged, Rect, Trees, boxes
+from .laying import page_rects, page_room
+from .plan import BLEED, PagePlan
+from .trees import Rect, Trees, text
 
 COMPUTED = 8  # layouts that are offered for one sheet
 _SAME = 0.01  # by so much of one another two shapes count as the same: a photo lies in either as it lay
@@ -67,37 +68,39 @@ def side_of(job: Job, sheet: Sheet, page: int) -> str:
     return "right" if job.page_numbers[sheet.id][0] % 2 else "left"
 
 
-def trees_for(book: Book, photos: Sequence[Photo], count: int) -> list[Judged]:
-    """The best layouts for the photos of one page."""
+def shapes_for(book: Book, photos: Sequence[Photo], count: int) -> list[str]:
+    """The best layouts for the photos of one page, as plans write them; a single one may fill the page too."""
+    if not photos:
+        return [""]
     _, _, width, height = page_room(book, "left", book.margin_mm)
     ratios = tuple(round(photo.width / photo.height, 6) for photo in photos)
-    return Trees(book.gap_mm).best(ratios, (width, height), (), count) if photos else []
+    found = [text(one.tree) for one in Trees(book.gap_mm).best(ratios, (width, height), (), count)]
+    return [*found, BLEED] if len(photos) == 1 else found
 
 
 def relaid_page(
-    job: Job, sheet: Sheet, filling: Filling, page: int, photos: Sequence[Photo], tree: Judged | None
-) -> tuple[Sheet, Filling]:
-    """A sheet one page of which shows these photos, uncropped, laid out by a tree; all else on it stays."""
+    job: Job, sheet: Sheet, filling: Filling, page: int, photos: Sequence[Photo], shape: str
+) -> tuple[Sheet, Filling]:  # fmt: skip
+    """A sheet one page of which shows these photos, laid out as a plan's shape says; all else on it stays."""
     book = _book(job)
     gone = {opening.id for opening, _ in on_page(sheet, filling, page)}
     like = next((opening for opening, _ in on_page(sheet, filling, page)), None)
     taken = sheet.layout.ids() - gone
-    rects = (
-        boxes(tree.tree, [photo.width / photo.height for photo in photos], book.gap_mm,
-              page_room(book, side_of(job, sheet, page), book.margin_mm))
-        if tree and photos else []
-    )  # fmt: skip
+    plan = PagePlan(photos=tuple(photo.id for photo in photos), shape=shape)
+    rects = page_rects(book, plan, side_of(job, sheet, page), book.margin_mm, book.gap_mm, False, job.pile.by_id)
     shift = book.size.width_mm if page else 0.0
     fresh: list[Opening] = []
     placements: dict[str, Placement] = {}
+    framed = like if shape != BLEED else None
     for (x, y, w, h), photo in zip(rects, photos, strict=True):
         identity = fresh_id(taken, "opening-1")
         taken.add(identity)
-        outline = Rectangle(width_mm=exact(w), height_mm=exact(h), radius_mm=_corner(like, w, h))
+        outline = Rectangle(width_mm=exact(w), height_mm=exact(h), radius_mm=_corner(framed, w, h))
         surface = Flat(centre=(exact(x + shift + w / 2), exact(y + h / 2)))
         made = Opening(id=identity, outline=outline, surface=surface)
-        fresh.append(made.having(border=like.border, mat=like.mat, shadow=like.shadow) if like else made)
-        placements[identity] = Placement(photo=photo.id)
+        made = made.having(border=framed.border, mat=framed.mat, shadow=framed.shadow) if framed else made
+        fresh.append(made)
+        placements[identity] = first_placement(sheet.layout, made, photo)
     layout = sheet.layout.having(layers=_in_place(sheet.layout.layers, gone, fresh))
     kept = {k: v for k, v in filling.placements.items() if k not in gone}
     tones = {filling.held(k): v for k, v in filling.tones.items() if k in gone}
@@ -171,17 +174,18 @@ def _computed(job: Job, sheet: Sheet, filling: Filling) -> list[Suggestion]:
     pages = (0, 1) if sheet.role == "spread" else (0,)
     known = job.pile.by_id
     photos = [[known[held] for _, held in on_page(sheet, filling, page) if held in known] for page in pages]
-    choices: list[list[Judged | None]] = [[*trees_for(_book(job), some, COMPUTED)] or [None] for some in photos]
-    ways = sorted(product(*(range(len(some)) for some in choices)), key=sum)[: COMPUTED + 1]
+    choices = [shapes_for(_book(job), some, COMPUTED) for some in photos]
+    ways = sorted(product(*(range(len(some)) for some in choices)), key=sum)[:COMPUTED]
     found = []
     for ns in ways:
         made, filled = sheet, filling
         for page, n in zip(pages, ns, strict=True):
-            if choices[page][n] is not None:
-                made, filled = relaid_page(job, made, filled, page, photos[page], choices[page][n])
+            made, filled = relaid_page(job, made, filled, page, photos[page], choices[page][n])
         same = _places(made.layout) == _places(sheet.layout)
-        found.append(Suggestion("computed", "Nothing cropped", made.layout, same))
-    return found[:COMPUTED]
+        whole = any(choices[page][n] == BLEED for page, n in zip(pages, ns, strict=True))
+        name = "A photo over the whole page" if whole else "Nothing cropped"
+        found.append(Suggestion("computed", name, made.layout, same))
+    return found
 
 
 def _shape_is(one: Layout, other: Layout) -> bool:

@@ -1,5 +1,7 @@
 """Edits of a book: how it is bound and dressed, its pages, and how they are laid out."""
 
+from collections.abc import Sequence
+
 from ..books import (
     dressed_sheets,
     empty_sheet,
@@ -8,8 +10,8 @@ from ..books import (
     pages_of,
     with_ground,
 )
-from ..books.relaying import gone_along, on_page, relaid_page, trees_for
-from ..document import Book, Job
+from ..books.relaying import gone_along, on_page, relaid_page, shapes_for
+from ..document import Book, Job, Photo
 from ..errors import EditRefused
 from . import asked
 from .kinds import AddPages, ChangeLayout, Dress, LayBook, LayGround, MovePhoto, SetBook
@@ -123,9 +125,9 @@ def move_photo(job: Job, edit: MovePhoto) -> Job:
     return _relaid(job, edit.edition, target.id, page, [*more, known[edit.photo]])
 
 
-def _relaid(job: Job, edition_id: str, identity: str, page: int, photos: list) -> Job:  # type: ignore[type-arg]
+def _relaid(job: Job, edition_id: str, identity: str, page: int, photos: Sequence[Photo]) -> Job:
     sheet, edition = job.sheets_by_id[identity], asked.edition(job, edition_id)
-    trees = trees_for(_book(job), photos, 1)
-    fresh, filling = relaid_page(job, sheet, edition.filling(identity), page, photos, trees[0] if trees else None)
+    shape = shapes_for(_book(job), photos, 1)[0]
+    fresh, filling = relaid_page(job, sheet, edition.filling(identity), page, photos, shape)
     job = job.having(sheets=tuple(fresh if one.id == identity else one for one in job.sheets))
     return asked.with_fillings(job, edition_id, {identity: filling})

@@ -29,7 +29,8 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
   const bound = state.job.book?.binding;
   const photos = state.photos.filter((photo) => !photo.aside).length;
   const [wishes, setWishes] = useState<Dials>(() => first(state, photos));
-  const [task, setTask] = useState<string>();
+  const [asked, setAsked] = useState<{ task: string; wishes: Dials }>();
+  const task = asked?.task;
   const [seen, setSeen] = useState<SeenBook>();
   const tasks = useTasks(state.id);
   const mine = tasks.data?.find((one) => one.id === task);
@@ -50,7 +51,7 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
             },
           }),
         );
-        setTask(begun.id);
+        setAsked({ task: begun.id, wishes });
       } catch (error) {
         complain(error);
       }
@@ -67,7 +68,8 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
   useEffect(() => {
     if (plan.data) setSeen(plan.data);
   }, [plan.data]);
-  const fresh = Boolean(plan.data) && seen === plan.data && done;
+  // Nothing is kept that was asked for with other dials.
+  const fresh = Boolean(plan.data) && seen === plan.data && done && asked?.wishes === wishes;
   const set = (fields: Partial<Dials>) => setWishes({ ...wishes, ...fields });
   const keep = () => {
     if (!seen) return;
@@ -182,7 +184,8 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
           </Button>
         </Stack>
       </section>
-      <section className={css.seen} aria-label="As it would be" aria-busy={!fresh}>
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what is scrolled is reached by keys */}
+      <section className={css.seen} aria-label="As it would be" aria-busy={!fresh} tabIndex={0}>
         <ol>
           {(seen?.sheets ?? [])
             .filter((sheet) => whole || stretch.current?.includes(sheet.id))

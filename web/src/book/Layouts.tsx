@@ -6,7 +6,7 @@ import type { View } from "../editing/view";
 import css from "./book.module.css";
 import { choices, current, give } from "./layouts";
 
-const FROM = { computed: "Nothing cropped", book: "Of this job", shelf: "Of the shelf" } as const;
+const FROM = { computed: "Computed for these photos", book: "Of this job", shelf: "Of the shelf" } as const;
 const HIGH = 54;
 
 /** The layouts that suit the photos on the sheet in view, drawn small; one click gives it to the sheet. */
@@ -19,7 +19,15 @@ export function Layouts({ state }: { state: View }) {
   const ratio = state.layout.width_mm / state.layout.height_mm;
   if (!state.rows.length && !state.job.book) return null;
   return (
-    <Popover position="bottom-end" withArrow shadow="md" opened={open} onChange={setOpen}>
+    <Popover
+      position="bottom-end"
+      withArrow
+      shadow="md"
+      opened={open}
+      onChange={setOpen}
+      trapFocus
+      returnFocus
+    >
       <Popover.Target>
         <Button variant="default" size="compact-sm" aria-expanded={open} onClick={() => setOpen(!open)}>
           Layouts
