@@ -1,4 +1,4 @@
-"""The demo: forty-eight photographs of the Skerry Sands kite festival, four finished jobs and one half done.
+"""The demo: forty-eight photographs of the Skerry Sands kite festival, finished jobs, calendars, a book, and some half done.
 
 Made at the first start, the same each time; photo files stay in ``<data>/demo-photos`` to be brought in by hand, and in
 ``<data>/demo-files`` a flat picture of a template and a lab's blank to be read in the workshop.
@@ -15,8 +15,9 @@ from pathlib import Path
 
 from PIL import Image
 
-from ..core.document import Dated, Job, Photo, StudioCard, Template
-from ..core.edits import BringIn, Edit, Fill, Place, Put, SetCalendar, SpanOver, Write, apply, label
+from ..core.books import Wishes, begun, plan_of
+from ..core.document import Book, Dated, Job, Photo, StudioCard, Template
+from ..core.edits import AddPages, BringIn, Edit, Fill, LayBook, Place, Put, SetCalendar, SpanOver, Write, apply, label
 from ..core.edits.calendars import months_of
 from ..core.fitting import cost
 from ..core.formats import Shelf, read_shelf
@@ -125,6 +126,7 @@ def make_demo(data: Path, count: int = 48) -> None:
         shutil.copytree(FILES, data / "demo-files", dirs_exist_ok=True)
         _jobs(jobs, shelf, pile, card)
         _calendars(jobs, shelf, pile, card)
+        _books(jobs, shelf, pile, card)
     finally:
         database.close()
 
@@ -214,6 +216,35 @@ def _calendars(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard) 
         _do(jobs, identity, Fill())
         if locale == "de_DE":
             _do(jobs, identity, Write(sheet="cover", layer="title", text="Ein Jahr voller Wind"))
+
+
+def _books(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard) -> None:
+    """The festival's book, finished; and one half done, of pages that nobody has filled yet."""
+    lab = shelf.labs["gullwing-300"]
+    assert lab.bindery is not None, "the demo's lab binds books"
+    sizes, bindings = ({one.id: one for one in those} for those in (lab.bindery.sizes, lab.bindery.bindings))
+    large = [photo for photo in pile if photo.width * photo.height > 5_000_000]
+    for order, name, customer, theme, size, photos, pages, more in (
+        (
+            "S-2048",
+            "Skerry Sands, three days of wind",
+            "Skerry Sands Kite Society",
+            "dune-grass",
+            "square-10",
+            large,
+            32,
+            0,
+        ),
+        ("S-2049", "Lanterns over the bay", "Thessaly Moor", "lantern-night", "square-8", pile[-30:], 28, 32),
+    ):
+        book = Book(size=sizes[size], paper=lab.bindery.papers[1], binding=bindings["hard"])
+        job = begun(name, lab, book, shelf.themes[theme], pages, studio=studio)
+        identity = jobs.create(job.having(customer=customer, order_number=order))
+        _do(jobs, identity, BringIn(photos=tuple(photos)))
+        plan = plan_of(jobs.head(identity).job, Wishes(pages=pages, lively=0.5))
+        _do(jobs, identity, LayBook(plan=plan, theme=shelf.themes[theme]))
+        if more:
+            _do(jobs, identity, AddPages(count=more, theme=shelf.themes[theme]))
 
 
 CLUB = (

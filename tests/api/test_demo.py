@@ -44,11 +44,12 @@ def test_demo_jobs_are_made_once(tmp_path: Path, monkeypatch) -> None:
     assert filled == {
         "Festival album, first spread": 4, "From dune to pier": 9, "For the festival stall": 3, "Two frames for the hall": 2,
         "Thank-you card": 1, "The kite club's year": 4, "Familienkalender Holm": 4,
+        "Skerry Sands, three days of wind": 9, "Lanterns over the bay": 9,
     }  # fmt: skip
     database.close()
     making.make_demo(tmp_path, count=8)
     database = Database(tmp_path / "sutaru.sqlite3")
-    assert Jobs(database, Parts(database), Photos(database, tmp_path / "photos")).all()[1] == 7
+    assert Jobs(database, Parts(database), Photos(database, tmp_path / "photos")).all()[1] == 9
     database.close()
     # A camera's sideways file stands upright once read.
     path = tmp_path / "demo-photos" / "skerry-002.jpg"

@@ -256,6 +256,8 @@ def test_the_lab_says_how_many_pages_it_binds() -> None:
     assert not [one for one in check_job(job) if one.rule == "page_count"]
     with pytest.raises(EditRefused, match="no more than 220"):
         apply(book(pages=220), AddPages(count=4))
+    empty = [one.sentence for one in check_job(job) if one.rule == "empty_page"]
+    assert (empty[0], empty[1], len(empty)) == ("Page 1 shows no photo.", "Pages 2 and 3 show no photo.", 11)
     # Moved out of its place, a page alone makes spreads begin on a right page.
     moved = job.having(sheets=(job.sheets[0], *job.sheets[2:5], job.sheets[1], *job.sheets[5:]))
     assert {one.rule for one in check_job(moved)} & {"spread_split"}
@@ -363,6 +365,7 @@ def test_a_book_is_laid_out_with_nothing_cut_lost_or_left_over(laid: tuple[Job, 
             assert shown < (0.08 if bleeds else 1e-6)
     stops = [one.sentence for one in check_job(job) if one.severity == "stop"]
     assert stops == []
+    assert not [one for one in check_job(job) if one.rule == "empty_page"]
     assert not [
         one for one in check_job(job) if one.rule in ("keep_cut", "ragged_edge", "words_cut", "same_photo_twice")
     ]

@@ -6,7 +6,8 @@ A rule that fails to look is reported as not checked, never as passed.
 from collections.abc import Callable, Iterator
 from typing import Literal
 
-from ..document import Accepted, Echo, Job, Opening, Text
+from ..arranging import page_box
+from ..document import Accepted, Echo, Job, Opening, Overlay, PagePicture, Text
 from ..document.base import Frozen
 from ..fitting import Drawn, Fonts, Resolved, cuts, effective_ppi, ppi_through, resolved_sheets, shown_area
 from ..geometry import outlines
@@ -401,6 +402,24 @@ def page_count(sheet: Resolved) -> Findings:
     yield _finding(sheet, "page_count", "stop", "", sentence, measured=float(pages), limit=float(wanted))
 
 
+def empty_page(sheet: Resolved) -> Findings:
+    """Every page inside a book shows something."""
+    if sheet.bound is None or sheet.bound.role not in ("page", "spread"):
+        return
+    layout = sheet.layout
+    middle = layout.width_mm / 2 if sheet.bound.role == "spread" else layout.width_mm
+    shown: set[int] = set()
+    for opening in (layer for layer in layout.leaves if isinstance(layer, Opening | Overlay | PagePicture)):
+        if opening.visible:
+            box = page_box(opening)
+            shown |= {int(box.left > middle - 1), int(box.right > middle + 1)}
+    pages = [sheet.bound.first_page + n for n in range(2 if sheet.bound.role == "spread" else 1) if n not in shown]
+    if pages:
+        what = "Page" if len(pages) == 1 else "Pages"
+        sentence = f"{what} {' and '.join(map(str, pages))} {'shows' if len(pages) == 1 else 'show'} no photo."
+        yield _finding(sheet, "empty_page", "look", "", sentence)
+
+
 def spread_split(sheet: Resolved) -> Findings:
     """The two pages of a spread lie opposite each other."""
     bound = sheet.bound
@@ -431,7 +450,7 @@ RULES: tuple[Callable[[Resolved], Findings], ...] = (
     empty_opening, too_few_pixels, echo_too_few_pixels, sample_photo, sample_words, empty_words, fields_said,
     ragged_edge, ragged_border,
     same_photo_twice, keep_cut, strips_left, words_overset, words_cut, dates_fall_out, months_in_order,
-    page_count, spread_split, spine_words, profile_passed_over,
+    page_count, empty_page, spread_split, spine_words, profile_passed_over,
 )  # fmt: skip
 _ORDER = {"stop": 0, "look": 1, "note": 2}
 

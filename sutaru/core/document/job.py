@@ -54,6 +54,7 @@ class Job(Frozen):
     that comes in will choose. ``studio`` is the studio card as it was when the job began, or was taken since.
     ``fields``: what words name in braces, in all editions; dates as 2026-11-26. ``locale``: how dates are written.
     ``calendar``: what date grids show besides days. ``book``: how its sheets are bound. ``remarks``: what the customer wrote.
+    ``fold``: how a card is folded, where its fold lines alone do not say it.
     ``without_samples``: words that are the template's samples are left out
     until somebody writes them.
     """
@@ -78,6 +79,7 @@ class Job(Frozen):
     calendar: Annotated[CalendarSaid | None, Field(exclude_if=unsaid)] = None
     without_samples: Annotated[bool, Field(exclude_if=unsaid)] = False
     book: Annotated[Book | None, Field(exclude_if=unsaid)] = None
+    fold: Annotated[Literal["", "half", "tent", "gate", "tri", "accordion"], Field(exclude_if=unsaid)] = ""
     remarks: Annotated[tuple[Remark, ...], Field(max_length=2000, exclude_if=unsaid)] = ()
 
     @model_validator(mode="after")

@@ -269,8 +269,8 @@ def drawn_key(job: Job, sheet: str, edition: Edition, earlier: Mapping[str, str]
             job.calendar.digest if job.calendar else "",
         ]
     if bound := _bound(job, found):
-        # The cover tells of all pages, a spread whether it begins on a left one.
-        told += [bound.binding.digest, str(bound.pages if bound.role == "cover" else bound.first_page % 2)]
+        # The cover tells of all pages, a page of its number.
+        told += [bound.binding.digest, str(bound.pages if bound.role == "cover" else bound.first_page)]
     told += [*said_of(job, found, edition, filling), "bare" if job.without_samples else ""]
     for page in sorted(found.layout.pages):
         told.append(drawn_key(job, page, edition, {}))
