@@ -13,6 +13,7 @@ from fastapi.responses import FileResponse
 from starlette.background import BackgroundTask
 
 from ..core import limits
+from ..core.cards import begun_card
 from ..core.checks import Finding, check_job
 from ..core.document import Edition, Job, Photo, Pile, Template
 from ..core.document.photo import UNSAID
@@ -103,6 +104,13 @@ def start(studio: InStudio, asked: NewJob) -> Started:
     """Starts a job from a template or as a book, and a lab sheet, with the sample photos in its pile when asked for."""
     if asked.book:
         job = studio.begun_book(asked.name, studio.lab(asked.lab), asked.book, asked.locale)
+        job = apply(job, Rename(name=asked.name, customer=asked.customer, order_number=asked.order_number))
+    elif asked.card:
+        card = asked.card
+        job = begun_card(
+            asked.name, studio.lab(asked.lab), card.fold, card.width_mm, card.height_mm, studio.theme(card.theme),
+            studio=studio.card.taken(),
+        )  # fmt: skip
         job = apply(job, Rename(name=asked.name, customer=asked.customer, order_number=asked.order_number))
     else:
         job = _of_template(studio, asked)

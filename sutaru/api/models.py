@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, Field
 
 from ..core.books import Wishes
+from ..core.cards import Folding
 from ..core.checks import Measured, Places
 from ..core.document import (
     Book,
@@ -115,10 +116,34 @@ class NewBook(BaseModel):
     title: str = Field("", max_length=200)
 
 
+class NewCard(BaseModel):
+    """A card from nothing: how it folds, how large it is closed, a theme."""
+
+    fold: Literal["half", "tent", "gate", "tri", "accordion"]
+    width_mm: Length
+    height_mm: Length
+    theme: str
+
+
+class FoldKind(BaseModel):
+    """A way to fold, in words."""
+
+    kind: str
+    what: str
+
+
+class FoldedJob(BaseModel):
+    """A card's folding, and which sheets are its sides; "" for a side that has none."""
+
+    folding: Folding
+    outside: str
+    inside: str
+
+
 class NewJob(BaseModel):
-    """What a job is started from: a template, or a ``book`` from nothing. ``by_photo``: the first photo chooses between the
-    template and its variants. A calendar has so many ``months`` from the first on, in a locale's names, with the holidays of
-    a country and region."""
+    """What a job is started from: a template, or a ``book`` or ``card`` from nothing. ``by_photo``: the first photo chooses
+    between the template and its variants. A calendar has so many ``months`` from the first on, in a locale's names, with the
+    holidays of a country and region."""
 
     template: str = ""
     name: str = Field(min_length=1, max_length=120)
@@ -133,6 +158,7 @@ class NewJob(BaseModel):
     country: str = Field("", pattern=r"^([A-Z]{2})?$")
     region: str = Field("", max_length=10)
     book: NewBook | None = None
+    card: NewCard | None = None
 
 
 class PlanRequest(BaseModel):
@@ -248,6 +274,7 @@ class StoredJob(BaseModel):
     without_samples: bool = False
     book: Book | None = None
     remarks: list[Remark] = []
+    fold: str = ""
     lab: str
     sheets: str
     pile: str
@@ -277,6 +304,7 @@ class StoredEdition(BaseModel):
     name: str
     photo_tones: dict[str, Recipe] = {}
     fields: dict[str, str] = {}
+    copies: int = 1
     fillings: dict[str, str]
 
 

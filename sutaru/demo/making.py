@@ -17,7 +17,22 @@ from PIL import Image
 
 from ..core.books import Wishes, begun, plan_of
 from ..core.document import Book, Dated, Job, Photo, StudioCard, Template
-from ..core.edits import AddPages, BringIn, Edit, Fill, LayBook, Place, Put, SetCalendar, SpanOver, Write, apply, label
+from ..core.edits import (
+    AddEdition,
+    AddPages,
+    BringIn,
+    Edit,
+    Fill,
+    LayBook,
+    Place,
+    Put,
+    SetCalendar,
+    SetCopies,
+    SpanOver,
+    Write,
+    apply,
+    label,
+)
 from ..core.edits.calendars import months_of
 from ..core.fitting import cost
 from ..core.formats import Shelf, read_shelf
@@ -168,6 +183,16 @@ def _jobs(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard) -> No
     _do(jobs, thanks, Put(sheet="outside", opening=opening.id, photo=kite.id))
     _do(jobs, thanks, Write(sheet="inside", layer="greeting", text="Thank you for three days of wind"))
     _do(jobs, thanks, Write(sheet="inside", layer="names", text="Ola, Maren and little Runa"))
+
+    for edition, name, greeting, names, photo in (
+        ("parish", "Parish Council", "Thank you for the wind, and the tents", "The kite club", best[1 % len(best)]),
+        ("makers", "The makers", "Thank you for every knot", "All of us at the north dune", best[2 % len(best)]),
+    ):
+        _do(jobs, thanks, AddEdition(id=edition, name=name, like="first"))
+        _do(jobs, thanks, Put(sheet="outside", edition=edition, opening=opening.id, photo=photo.id))
+        _do(jobs, thanks, Write(sheet="inside", edition=edition, layer="greeting", text=greeting))
+        _do(jobs, thanks, Write(sheet="inside", edition=edition, layer="names", text=names))
+        _do(jobs, thanks, SetCopies(edition=edition, copies=25))
 
     wall = start(templates["mockup-wall"], "Two frames for the hall", "Thessaly Moor", large[:8], "saltmarsh-250")
     _do(jobs, wall, Fill())

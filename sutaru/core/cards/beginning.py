@@ -19,10 +19,11 @@ def begun_card(
 ) -> Job:  # fmt: skip
     """A card that is so large when closed: a photo on its front, words inside, the studio on its back."""
     found = folding(kind, width_mm, height_mm)
+    sides: tuple[Side, ...] = ("outside", "inside")
     sheets = tuple(
         Sheet(id=side, name=side.capitalize(), role="inside" if side == "inside" else "page",
               layout=_side(found, side, theme, n, bleed_mm, safe_mm))
-        for n, side in enumerate(("outside", "inside"))
+        for n, side in enumerate(sides)
     )  # fmt: skip
     job = Job(
         name=name, template=CARD, product="card", lab=lab, sheets=sheets, studio=studio, without_samples=True, fold=kind,
@@ -33,7 +34,7 @@ def begun_card(
 def _side(found: Folding, side: Side, theme: Theme, turn: int, bleed_mm: float, safe_mm: float) -> Layout:
     layers: list[Layer] = []
     for panel in found.side(side):
-        layers += _on(panel, len(layers), safe_mm)
+        layers += _on(panel, len(layers), safe_mm, panel.number == found.still)
     layout = Layout(
         width_mm=found.width_mm, height_mm=found.height_mm, bleed_mm=bleed_mm, safe_mm=safe_mm, layers=(),
         lines=tuple(Line(kind="fold", axis=found.axis, at_mm=at) for at in found.folds_mm(side)),
@@ -43,7 +44,7 @@ def _side(found: Folding, side: Side, theme: Theme, turn: int, bleed_mm: float, 
     return dressed(layout.having(layers=tuple(layers), styles=theme.styles, swatches=theme.swatches), plain, turn, side)
 
 
-def _on(panel: Panel, taken: int, safe_mm: float) -> list[Layer]:
+def _on(panel: Panel, taken: int, safe_mm: float, still: bool) -> list[Layer]:
     """What a panel begins with, laid upside down where the panel lies so."""
     if panel.name.startswith("front"):
         around = max(_AROUND_MM, safe_mm)
@@ -55,7 +56,7 @@ def _on(panel: Panel, taken: int, safe_mm: float) -> list[Layer]:
     if panel.name == "back":
         words = "{studio.name}\n{studio.web}"
         return [_words("imprint", "Studio", words, panel, (0.5, 0.88), (0.8, 12.0), style="Caption", size_pt=8.0)]
-    if panel.name in ("inside, right", "inside, bottom", "inside", "inside, middle"):
+    if panel.side == "inside" and still:
         text = _words("greeting", "Greeting", "Thank you", panel, (0.5, 0.45), (0.8, 0.4 * panel.height), style="Title")
         return [text.having(sample=True, fit_pt=(9.0, 26.0))]
     return []

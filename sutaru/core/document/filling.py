@@ -107,12 +107,14 @@ EMPTY = Filling()
 
 class Edition(Frozen):
     """One filling of all sheets: a customer, a wording. ``photo_tones`` mend a photo wherever it lies in it.
-    ``fields``: what words name in braces, in this edition before the job's own."""
+    ``fields``: what words name in braces, in this edition before the job's own. ``copies``: how many of it are to be printed.
+    """
 
     id: Identity = "first"
     name: Annotated[str, Field(min_length=1, max_length=120)] = "First"
     photo_tones: dict[PhotoId, Recipe] = {}
     fields: Annotated[dict[FieldName, FieldValue], Field(max_length=60, exclude_if=unsaid)] = {}
+    copies: Annotated[int, Field(ge=1, le=100_000, exclude_if=lambda n: n == 1)] = 1
     fillings: dict[Identity, Filling] = {}
 
     def filling(self, sheet: str) -> Filling:
@@ -126,5 +128,7 @@ class Edition(Frozen):
             found["photo_tones"] = {k: recipe.model_dump(mode="json") for k, recipe in self.photo_tones.items()}
         if self.fields:
             found["fields"] = self.fields
+        if self.copies != 1:
+            found["copies"] = self.copies
         found["fillings"] = {sheet: f.digest for sheet, f in self.fillings.items() if f is not EMPTY}
         return json.dumps(found, ensure_ascii=False, separators=(",", ":")).encode()

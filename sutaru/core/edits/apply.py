@@ -27,6 +27,7 @@ _ON_JOB: dict[type[Any], Callable[[Job, Any], Job]] = {
     kinds.RenameSheet: sheets.rename, kinds.MoveSheets: sheets.move, kinds.SwapSheets: sheets.swap_sheets,
     kinds.CopySheet: sheets.copy, kinds.Describe: sheets.describe,
     kinds.SetSwatch: sheets.set_swatch, kinds.SetStyle: lettering.set_style, kinds.BringFont: lettering.bring_font,
+    kinds.SetCopies: whole.set_copies, kinds.MakeSet: whole.make_set,
     kinds.TakeRemarks: sheets.take_remarks, kinds.SettleRemark: sheets.settle_remark,
     kinds.SetBook: book.set_book, kinds.AddPages: book.add_pages, kinds.LayBook: book.lay_book, kinds.Dress: book.dress,
     kinds.LayGround: book.lay_ground, kinds.ChangeLayout: book.change_layout, kinds.MovePhoto: book.move_photo,
@@ -269,6 +270,10 @@ class _Labels:
                 return f"give {self._sheet(edit.which)} another layout"
             case kinds.MovePhoto():
                 return f"move {self._photo(edit.photo)} to {self._sheet(edit.onto)}"
+            case kinds.SetCopies():
+                return f"print {_count(edit.copies, 'copy').replace('copys', 'copies')}"
+            case kinds.MakeSet():
+                return f"make a set of {_count(len(edit.photos), 'photo')}"
             case kinds.TakeRemarks():
                 return f"take in {_count(len(edit.remarks), 'remark')}"
             case kinds.SettleRemark():

@@ -93,13 +93,22 @@ def export(
         written.append((sheet, target, grid))
     manifest = folder / MANIFEST
     with whole(manifest) as file:
-        file.write(json.dumps(_manifest(job, kind, written, findings, made), indent=1, ensure_ascii=False).encode())
+        file.write(
+            json.dumps(
+                _manifest(job, kind, written, findings, made, job.edition(edition).copies), indent=1, ensure_ascii=False
+            ).encode()
+        )
     progress("done", total, total)
     return [*(path for _, path, _ in written), manifest]
 
 
 def _manifest(
-    job: Job, kind: str, written: list[tuple[Sheet, Path, PixelGrid]], findings: list[Finding], made: datetime
+    job: Job,
+    kind: str,
+    written: list[tuple[Sheet, Path, PixelGrid]],
+    findings: list[Finding],
+    made: datetime,
+    copies: int = 1,
 ) -> dict[str, object]:
     names = {sheet.id: sheet.name for sheet in job.sheets}
     files = []
@@ -114,7 +123,7 @@ def _manifest(
             }
         )  # fmt: skip
     return {
-        "job": job.name, "customer": job.customer, "lab": job.lab.name, "format": kind,
+        "job": job.name, "customer": job.customer, "lab": job.lab.name, "format": kind, "copies": copies,
         "made": made.isoformat(timespec="seconds"), "files": files,
         "accepted": [
             {

@@ -51,6 +51,10 @@ export type SeenBook = Schemas["SeenBook"];
 export type SeenSheet = Schemas["SeenSheet"];
 export type Wishes = Schemas["Wishes"];
 export type LayoutChoice = Schemas["LayoutChoice"];
+export type Folding = Schemas["Folding"];
+export type FoldedJob = Schemas["FoldedJob"];
+export type FoldKind = Schemas["FoldKind"];
+export type Panel = Schemas["Panel"];
 export type Remark = Schemas["Remark"];
 export type Edit = Schemas["EditRequest"]["edit"];
 

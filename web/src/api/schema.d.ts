@@ -517,6 +517,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/folds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Folds
+         * @description The ways to fold a card.
+         */
+        get: operations["folds_api_folds_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folds/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fold
+         * @description The folding of a card that is so large when closed.
+         */
+        get: operations["fold_api_folds__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/folding": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Of Job
+         * @description How a job's sheets fold: its first folded sheet is the outside, one that plays the inside's part the inside.
+         */
+        get: operations["of_job_api_jobs__job__folding_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/templates": {
         parameters: {
             query?: never;
@@ -2816,7 +2876,7 @@ export interface components {
              */
             view: string;
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"] | components["schemas"]["SetCopies"] | components["schemas"]["MakeSet"];
             /** Gesture */
             gesture?: string | null;
             /**
@@ -3204,6 +3264,58 @@ export interface components {
             ] | null;
         };
         /**
+         * FoldKind
+         * @description A way to fold, in words.
+         */
+        FoldKind: {
+            /** Kind */
+            kind: string;
+            /** What */
+            what: string;
+        };
+        /**
+         * FoldedJob
+         * @description A card's folding, and which sheets are its sides; "" for a side that has none.
+         */
+        FoldedJob: {
+            folding: components["schemas"]["Folding"];
+            /** Outside */
+            outside: string;
+            /** Inside */
+            inside: string;
+        };
+        /**
+         * Folding
+         * @description A sheet's folding: its size flat and closed, its panels' faces, its hinges. ``still``: the panel that lies still.
+         */
+        Folding: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "half" | "tent" | "gate" | "tri" | "accordion";
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "x" | "y";
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Closed Mm */
+            closed_mm: [
+                number,
+                number
+            ];
+            /** Still */
+            still: number;
+            /** Panels */
+            panels: components["schemas"]["Panel"][];
+            /** Hinges */
+            hinges: components["schemas"]["Hinge"][];
+        };
+        /**
          * FontFamily
          * @description A family of fonts that ships: what kind it is, in which weights and whether slanted it has faces.
          */
@@ -3468,6 +3580,23 @@ export interface components {
         HTTPValidationError: {
             /** Detail */
             detail?: components["schemas"]["ValidationError"][];
+        };
+        /**
+         * Hinge
+         * @description A fold between a panel and the one that it hangs on, as the card is opened and closed. ``at_mm``: along the inside.
+         *     ``valley``: it closes towards the inside. ``order``: of several, which closes first.
+         */
+        Hinge: {
+            /** Panel */
+            panel: number;
+            /** Onto */
+            onto: number;
+            /** At Mm */
+            at_mm: number;
+            /** Valley */
+            valley: boolean;
+            /** Order */
+            order: number;
         };
         /**
          * HistoryState
@@ -4033,6 +4162,31 @@ export interface components {
             openings: string[];
         };
         /**
+         * MakeSet
+         * @description Makes an edition like another one for each of some photos, which comes into the first opening: a set of cards, each with
+         *     a photo of its own, ``copies`` of each.
+         */
+        MakeSet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "make_set";
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
+            /** Photos */
+            photos: string[];
+            /**
+             * Copies
+             * @default 1
+             */
+            copies: number;
+        };
+        /**
          * Making
          * @description What a template in the workshop is for. ``own``: the studio's template that it will be a revision of; "" for none.
          *     ``read``: what could not be told of the file that it was read from.
@@ -4280,10 +4434,33 @@ export interface components {
             title: string;
         };
         /**
+         * NewCard
+         * @description A card from nothing: how it folds, how large it is closed, a theme.
+         */
+        NewCard: {
+            /**
+             * Fold
+             * @enum {string}
+             */
+            fold: "half" | "tent" | "gate" | "tri" | "accordion";
+            /**
+             * Width Mm
+             * @description mm
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @description mm
+             */
+            height_mm: number;
+            /** Theme */
+            theme: string;
+        };
+        /**
          * NewJob
-         * @description What a job is started from: a template, or a ``book`` from nothing. ``by_photo``: the first photo chooses between the
-         *     template and its variants. A calendar has so many ``months`` from the first on, in a locale's names, with the holidays of
-         *     a country and region.
+         * @description What a job is started from: a template, or a ``book`` or ``card`` from nothing. ``by_photo``: the first photo chooses
+         *     between the template and its variants. A calendar has so many ``months`` from the first on, in a locale's names, with the
+         *     holidays of a country and region.
          */
         NewJob: {
             /**
@@ -4341,6 +4518,7 @@ export interface components {
              */
             region: string;
             book?: components["schemas"]["NewBook"] | null;
+            card?: components["schemas"]["NewCard"] | null;
         };
         /**
          * Nudge
@@ -4724,6 +4902,32 @@ export interface components {
              * @default false
              */
             dated: boolean;
+        };
+        /**
+         * Panel
+         * @description One face of a panel, on its own side's flat sheet, mm from the trim's top left. ``turned``: it lies upside down there.
+         *     ``number``: which panel of the strip it is, counted on the inside from the left, or from the top.
+         */
+        Panel: {
+            /** Name */
+            name: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "outside" | "inside";
+            /** Number */
+            number: number;
+            /** Left */
+            left: number;
+            /** Top */
+            top: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Turned */
+            turned: boolean;
         };
         /**
          * Paper
@@ -5129,7 +5333,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"] | components["schemas"]["SetCopies"] | components["schemas"]["MakeSet"];
             /**
              * Edition
              * @default
@@ -5787,6 +5991,25 @@ export interface components {
             region?: string | null;
         };
         /**
+         * SetCopies
+         * @description Says how many of an edition are to be printed.
+         */
+        SetCopies: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_copies";
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
+            /** Copies */
+            copies: number;
+        };
+        /**
          * SetFields
          * @description Sets fields of layers, each by its name or by a name within it (``border.width_mm``), and leaves all others alone.
          *
@@ -6160,6 +6383,11 @@ export interface components {
             fields: {
                 [key: string]: string;
             };
+            /**
+             * Copies
+             * @default 1
+             */
+            copies: number;
             /** Fillings */
             fillings: {
                 [key: string]: string;
@@ -6221,6 +6449,11 @@ export interface components {
              * @default []
              */
             remarks: components["schemas"]["Remark"][];
+            /**
+             * Fold
+             * @default
+             */
+            fold: string;
             /** Lab */
             lab: string;
             /** Sheets */
@@ -7838,6 +8071,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobHead"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    folds_api_folds_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoldKind"][];
+                };
+            };
+        };
+    };
+    fold_api_folds__kind__get: {
+        parameters: {
+            query: {
+                width_mm: number;
+                height_mm: number;
+            };
+            header?: never;
+            path: {
+                kind: "half" | "tent" | "gate" | "tri" | "accordion";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Folding"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    of_job_api_jobs__job__folding_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoldedJob"];
                 };
             };
             /** @description Validation Error */

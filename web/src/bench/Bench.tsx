@@ -2,8 +2,9 @@ import { ActionIcon, Button, Checkbox, Popover, SegmentedControl, Tooltip } from
 import IconKeyboard from "@tabler/icons-react/icons/IconKeyboard";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { Link } from "wouter";
-import { sheetPicture, type Text, thumb } from "../api/client";
+import { type Panel, sheetPicture, type Text, thumb } from "../api/client";
 import { Layouts } from "../book/Layouts";
+import { Panels } from "../card/Panels";
 import { held } from "../editing/fitting";
 import { useJobStore } from "../editing/jobs";
 import { KEYS, SCOPES, WITH_THE_MOUSE } from "../editing/keys";
@@ -70,7 +71,8 @@ function Loaded({ state }: { state: View }) {
     walk,
     preview,
     view,
-    panel,
+    panel: side,
+    panelOf,
     unit: chosen,
     notes,
     draft,
@@ -103,7 +105,11 @@ function Loaded({ state }: { state: View }) {
   useEffect(() => {
     if (draft?.state === "stored") shown(onScreen.current);
   }, [shown, draft]);
-  const focus = state.rows.find((row) => row.opening === selected)?.shape as unknown as Point[] | undefined;
+  const panel = panelOf && state.folded ? panelOf : undefined;
+  const focus =
+    panel && !walk
+      ? cornersOf(panel)
+      : (state.rows.find((row) => row.opening === selected)?.shape as unknown as Point[] | undefined);
   return (
     <UnitContext value={unit}>
       {/* A file dropped beside everything still comes into the pile. */}
@@ -161,8 +167,9 @@ function Loaded({ state }: { state: View }) {
               onView={(view) => set({ view: heldView(view) })}
               onFit={setFit}
               focus={focus}
-              focusName={selected}
-              close={!!walk && !!focus}
+              focusName={panel && !walk ? panel.name : selected}
+              close={(!!walk || !!panel) && !!focus}
+              turned={panel?.turned && !walk}
               onGround={() => set({ selected: undefined, hand: undefined })}
               onShown={shown}
             >
@@ -188,6 +195,7 @@ function Loaded({ state }: { state: View }) {
                   Calendar…
                 </Button>
               )}
+              <Panels state={state} />
               <Layouts state={state} />
               <Button
                 component={Link}
@@ -213,14 +221,14 @@ function Loaded({ state }: { state: View }) {
               size="xs"
               fullWidth
               radius={0}
-              value={panel}
+              value={side}
               onChange={(value) => set({ panel: value as "ledger" | "findings" })}
               data={[
                 { value: "ledger", label: "Ledger" },
                 { value: "findings", label: <Counts state={state} /> },
               ]}
             />
-            {panel === "ledger" ? <Ledger state={state} /> : <Findings state={state} />}
+            {side === "ledger" ? <Ledger state={state} /> : <Findings state={state} />}
             {text ? (
               <WordsPanel key={text.id} state={state} text={text} />
             ) : also.length ? (
@@ -238,6 +246,13 @@ function Loaded({ state }: { state: View }) {
     </UnitContext>
   );
 }
+
+const cornersOf = ({ left, top, width, height }: Panel): Point[] => [
+  [left, top],
+  [left + width, top],
+  [left + width, top + height],
+  [left, top + height],
+];
 
 /** How many stops and looks there are on all sheets. */
 function Counts({ state }: { state: View }) {

@@ -2,9 +2,10 @@ import { Button, Menu, Modal, TextInput } from "@mantine/core";
 import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
 import { useEffect, useState } from "react";
 import { part, want } from "../api/parts";
-import { useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/jobs";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
+import { NumberField } from "../ui/NumberField";
 import css from "./bench.module.css";
 
 /** All editions of a job, once they are here. */
@@ -27,6 +28,9 @@ export function Editions({ state }: { state: View }) {
   const editions = useEditions(state);
   const [naming, setNaming] = useState<"new" | "this">();
   const [name, setName] = useState("");
+  const [setting, setSetting] = useState<"set" | "copies">();
+  const [copies, setCopies] = useState(1);
+  const unused = state.photos.filter((photo) => !photo.aside && !photo.sample);
   const only = state.job.editions.length === 1;
   const turnTo = (id: string) => set({ edition: id, selected: undefined, draft: undefined });
   const keep = () => {
@@ -83,6 +87,24 @@ export function Editions({ state }: { state: View }) {
           >
             Name this edition…
           </Menu.Item>
+          <Menu.Item
+            onClick={() => {
+              setCopies(state.own.copies ?? 1);
+              setSetting("copies");
+            }}
+          >
+            How many to print: {state.own.copies ?? 1}…
+          </Menu.Item>
+          {unused.length > 1 && (
+            <Menu.Item
+              onClick={() => {
+                setCopies(1);
+                setSetting("set");
+              }}
+            >
+              A set: one for each photo…
+            </Menu.Item>
+          )}
           {!only && (
             <Menu.Item
               onClick={() => {
@@ -98,6 +120,43 @@ export function Editions({ state }: { state: View }) {
           )}
         </Menu.Dropdown>
       </Menu>
+      <Modal
+        opened={setting !== undefined}
+        onClose={() => setSetting(undefined)}
+        title={setting === "set" ? "A set: one for each photo" : "How many to print"}
+        centered
+        closeButtonProps={{ "aria-label": "Close" }}
+      >
+        {setting === "set" && (
+          <p className={css.note}>
+            Makes an edition like this one for each of the {unused.length} photos in the pile; each photo
+            comes into the first opening.
+          </p>
+        )}
+        <NumberField
+          label={setting === "set" ? "Copies of each" : `Copies of ${state.own.name}`}
+          min={1}
+          max={100000}
+          value={copies}
+          onKeep={setCopies}
+        />
+        <Button
+          mt={12}
+          onClick={() => {
+            if (setting === "set")
+              edit({
+                op: "make_set",
+                edition: state.own.id,
+                photos: unused.map((photo) => photo.id),
+                copies,
+              } as Said);
+            else edit({ op: "set_copies", edition: state.own.id, copies } as Said);
+            setSetting(undefined);
+          }}
+        >
+          {setting === "set" ? `Make ${unused.length} editions` : "Keep"}
+        </Button>
+      </Modal>
       <Modal
         opened={naming !== undefined}
         onClose={() => setNaming(undefined)}

@@ -9,6 +9,7 @@ import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import type { Drawn } from "../geometry/lines";
 import { apply, inverse, type Matrix, multiply, type Point, shifted, zoomed } from "../geometry/placing";
+import { pointerIn } from "../stage/pointer";
 import { usePutDown } from "./pile/hand";
 
 type Pull =
@@ -53,10 +54,7 @@ export function usePulls(
   const [lines, setLines] = useState<Drawn>();
   const [pulling, setPulling] = useState(false);
 
-  const at = (event: At): Point => {
-    const box = svg.current?.getBoundingClientRect();
-    return [event.clientX - (box?.left ?? 0), event.clientY - (box?.top ?? 0)];
-  };
+  const at = (event: At): Point => pointerIn(svg.current, event);
   const inOpening = (row: Row, event: At): Point =>
     apply(inverse(multiply(screenFromPage, row.page_from_opening)), at(event));
 

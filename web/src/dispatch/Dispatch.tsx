@@ -95,7 +95,12 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
         <div className={css.title}>
           <strong>{state.job.name}</strong>
           <span>
-            {[state.job.customer, state.job.order_number, state.job.editions.length > 1 && state.own.name]
+            {[
+              state.job.customer,
+              state.job.order_number,
+              state.job.editions.length > 1 && state.own.name,
+              (state.own.copies ?? 1) > 1 && `${state.own.copies} copies`,
+            ]
               .filter(Boolean)
               .join(" · ")}
           </span>

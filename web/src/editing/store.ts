@@ -1,6 +1,6 @@
 /** What is only of this screen: selection, hand, view, drafts of pulls. Nothing of the server's is copied here. */
 import { create } from "zustand";
-import type { Edit } from "../api/client";
+import type { Edit, Panel } from "../api/client";
 import type { Drawn } from "../geometry/lines";
 import type { Lying, Point } from "../geometry/placing";
 import type { Surface } from "../geometry/surfaces";
@@ -49,6 +49,8 @@ interface BenchState {
   /** The sheet in view, by its id; "" is the first. */
   sheet: string;
   edition: string;
+  /** The panel of a folded sheet that is worked on, upright and close. */
+  panelOf?: Panel;
   selected?: string;
   /** The box whose words are typed on the sheet. */
   writing?: string;
@@ -83,6 +85,7 @@ interface BenchState {
 export const fresh = {
   sheet: "",
   edition: "",
+  panelOf: undefined,
   selected: undefined,
   writing: undefined,
   also: [],
@@ -111,7 +114,13 @@ export const useBench = create<BenchState>((set) => ({
   help: "free",
   snap: true,
   // A selection of several ends when another one is selected, unless both are said.
-  set: (change) => set("selected" in change && !("also" in change) ? { also: [], ...change } : change),
+  // And a panel is one of its sheet.
+  set: (change) =>
+    set({
+      ...("selected" in change && !("also" in change) ? { also: [] } : {}),
+      ...("sheet" in change && !("panelOf" in change) ? { panelOf: undefined } : {}),
+      ...change,
+    }),
 }));
 
 export const LEAST_VIEW = 0.5;

@@ -123,6 +123,7 @@ describe("a view", () => {
       name: "First",
       photo_tones: {},
       fields: {},
+      copies: 1,
       fillings: { s1: "ff" },
     });
     expect(assembled(head, "")).toEqual([

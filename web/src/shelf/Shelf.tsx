@@ -4,6 +4,7 @@ import { useLocation } from "wouter";
 import { Refused, sent, type TemplateCard } from "../api/client";
 import { client, useCard } from "../api/queries";
 import { NewBook } from "../book/NewBook";
+import { NewCard } from "../card/NewCard";
 import { complain } from "../ui/complain";
 import { Jobs } from "./Jobs";
 import { NewJob } from "./NewJob";
@@ -16,14 +17,18 @@ export function Shelf() {
   const [chosen, setChosen] = useState<TemplateCard>();
   const [carding, setCarding] = useState(false);
   const [booking, setBooking] = useState(false);
+  const [folding, setFolding] = useState(false);
   const card = useCard();
   return (
     <main className={css.shelf}>
       <header className={css.head}>
         <h1>Sutaru</h1>
         <span>{card.data?.name ? `${card.data.name}'s` : "A"} bench for photos and templates</span>
-        <Button variant="filled" ml="auto" onClick={() => setBooking(true)}>
+        <Button variant="default" ml="auto" onClick={() => setBooking(true)}>
           Begin a book
+        </Button>
+        <Button variant="default" onClick={() => setFolding(true)}>
+          Begin a card
         </Button>
         <Button variant="default" onClick={() => setCarding(true)}>
           Studio card
@@ -34,6 +39,7 @@ export function Shelf() {
         <Jobs />
         <Templates onChoose={setChosen} />
       </div>
+      {folding && <NewCard onClose={() => setFolding(false)} />}
       {booking && <NewBook onClose={() => setBooking(false)} />}
       {carding && <StudioCardDialog onClose={() => setCarding(false)} />}
       {chosen && <NewJob template={chosen} onClose={() => setChosen(undefined)} />}

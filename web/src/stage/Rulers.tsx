@@ -13,19 +13,23 @@ export function Ruler({
   scale,
   unit,
   upright,
+  back,
 }: {
   length: number;
   start: number;
   scale: number;
   unit: Unit;
   upright?: boolean;
+  /** Counted from the far end, of a sheet that is turned. */
+  back?: boolean;
 }) {
   const mm = mmOf(1, unit);
   const minor = STEPS[unit].find((step) => step * mm * scale >= 6) ?? 100;
   const major = STEPS[unit].find((step) => step * mm * scale >= 46 && step >= minor) ?? 200;
-  const first = Math.ceil(-start / scale / mm / minor) * minor;
+  const way = back ? -1 : 1;
+  const ends = [0, length].map((px) => (way * (px - start)) / scale / mm).sort((a, b) => a - b);
   const ticks: number[] = [];
-  for (let at = first; start + at * mm * scale <= length; at += minor)
+  for (let at = Math.ceil((ends[0] ?? 0) / minor) * minor; at <= (ends[1] ?? 0); at += minor)
     ticks.push(Math.round(at * 1000) / 1000);
   const thick = 22;
   const isMajor = (at: number) => Math.abs(at / major - Math.round(at / major)) < 1e-6;
@@ -37,7 +41,7 @@ export function Ruler({
       style={{ display: "block", background: "var(--paper)", fontSize: 10 }}
     >
       {ticks.map((at) => {
-        const p = start + at * mm * scale;
+        const p = start + way * at * mm * scale;
         const deep = isMajor(at) ? 10 : 5;
         return (
           <g key={at} stroke="var(--ink-soft)" strokeWidth={1} shapeRendering="crispEdges">

@@ -103,6 +103,8 @@ interface Props {
   focus?: readonly Point[];
   focusName?: string;
   close?: boolean;
+  /** Upside down on the screen: a panel that lies so on its sheet is read upright. */
+  turned?: boolean;
   onGround: () => void;
   /** A pull out of a ruler, for a guide across the page: out of the left one for one that stands (x). */
   onRuler?: Record<"down" | "move" | "up", (event: PointerEvent, axis: "x" | "y") => void>;
@@ -123,7 +125,7 @@ const pulledOut = (hold: Props["onRuler"], axis: "x" | "y") =>
 
 /** A sheet with its rulers, in its view; what lies over it and can be worked on is the children's. */
 export function Stage(props: Props) {
-  const { sheet, picture, alt, unit, onUnit, view, onView, onFit, focus, focusName, close, onGround, onRuler, onShown, children } =
+  const { sheet, picture, alt, unit, onUnit, view, onView, onFit, focus, focusName, close, turned, onGround, onRuler, onShown, children } =
     props; // biome-ignore format: a list
   const { ref, width, height } = useElementSize();
   const bleed = sheet.bleed_mm ?? 3;
@@ -155,9 +157,10 @@ export function Stage(props: Props) {
 
   // A larger view keeps what is selected, or else the middle of the sheet, in the middle.
   const middle = useRef<Point>([0, 0]);
-  const at = box
+  const straight = box
     ? apply(screenFromPage, [(box.left + box.right) / 2, (box.top + box.bottom) / 2])
     : [size.width / 2, size.height / 2];
+  const at = turned ? [size.width - (straight[0] ?? 0), size.height - (straight[1] ?? 0)] : straight;
   middle.current = [left + (at[0] ?? 0) - (width + RULER) / 2, top + (at[1] ?? 0) - (height + RULER) / 2];
   const closeTo = close ? focusName : undefined;
   useEffect(() => onFit?.(fit), [fit, onFit]);
@@ -193,7 +196,7 @@ export function Stage(props: Props) {
         held.page[1] * scale + top - held.at[1],
       );
     else scroller.current?.scrollTo(...middle.current);
-  }, [view, closeTo, width > 0]);
+  }, [view, closeTo, turned, width > 0]);
 
   const next = UNITS[(UNITS.indexOf(unit) + 1) % UNITS.length] ?? "mm";
   return (
@@ -212,7 +215,12 @@ export function Stage(props: Props) {
           }}
           onPointerDown={(event) => event.target === event.currentTarget && onGround()}
         >
-          <div className={css.sheet} style={{ left, top, ...size }} data-testid="sheet">
+          <div
+            className={css.sheet}
+            style={{ left, top, ...size }}
+            data-testid="sheet"
+            data-turned={turned || undefined}
+          >
             <img className={css.picture} src={shown} alt={alt} draggable={false} />
             {width > 0 && children({ screenFromPage, scale, size })}
           </div>
@@ -230,8 +238,9 @@ export function Stage(props: Props) {
       <div className={css.across} {...pulledOut(onRuler, "y")}>
         <Ruler
           length={Math.max(0, width - RULER)}
-          start={left - RULER + bleed * scale - offset[0]}
+          start={left - RULER + (turned ? size.width - bleed * scale : bleed * scale) - offset[0]}
           scale={scale}
+          back={turned}
           unit={unit}
         />
       </div>
@@ -239,8 +248,9 @@ export function Stage(props: Props) {
         <Ruler
           upright
           length={Math.max(0, height - RULER)}
-          start={top - RULER + bleed * scale - offset[1]}
+          start={top - RULER + (turned ? size.height - bleed * scale : bleed * scale) - offset[1]}
           scale={scale}
+          back={turned}
           unit={unit}
         />
       </div>

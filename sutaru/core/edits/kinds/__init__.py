@@ -58,6 +58,7 @@ from .whole import (
     Fill,
     Laid,
     Lay,
+    MakeSet,
     Mark,
     MendPhoto,
     MoveSheets,
@@ -69,6 +70,7 @@ from .whole import (
     RenameSheet,
     Say,
     SetCalendar,
+    SetCopies,
     SetStyle,
     SetSwatch,
     SettleRemark,
@@ -100,7 +102,7 @@ JobEdit = Annotated[
     | CopySheet | SetSwatch
     | SetStyle | BringFont | Say | SetCalendar | TakeCard | Describe
     | SetBook | AddPages | LayBook | Dress | LayGround | ChangeLayout | MovePhoto
-    | TakeRemarks | SettleRemark,
+    | TakeRemarks | SettleRemark | SetCopies | MakeSet,
     Field(discriminator="op"),
 ]  # fmt: skip
 Edit = Annotated[LayoutEdit | FillingEdit | JobEdit, Field(discriminator="op")]
@@ -140,6 +142,7 @@ __all__ = [
     "LayGround",
     "LayoutEdit",
     "MakeOne",
+    "MakeSet",
     "Mark",
     "MendOpening",
     "MendPhoto",
@@ -166,6 +169,7 @@ __all__ = [
     "Say",
     "SetBook",
     "SetCalendar",
+    "SetCopies",
     "SetFields",
     "SetSheet",
     "SetStyle",

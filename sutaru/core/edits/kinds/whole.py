@@ -159,6 +159,24 @@ class RenameEdition(Frozen):
     name: Annotated[str, Field(min_length=1, max_length=120)]
 
 
+class SetCopies(Frozen):
+    """Says how many of an edition are to be printed."""
+
+    op: Literal["set_copies"] = "set_copies"
+    edition: EditionId = ""
+    copies: Annotated[int, Field(ge=1, le=100_000)]
+
+
+class MakeSet(Frozen):
+    """Makes an edition like another one for each of some photos, which comes into the first opening: a set of cards, each with
+    a photo of its own, ``copies`` of each."""
+
+    op: Literal["make_set"] = "make_set"
+    edition: EditionId = ""
+    photos: PhotoIds
+    copies: Annotated[int, Field(ge=1, le=100_000)] = 1
+
+
 class RemoveEdition(Frozen):
     """Takes an edition away. The last one stays."""
 

@@ -3,6 +3,7 @@ import { useChange } from "../../editing/jobs";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { apply, inverse, type Matrix, type Point } from "../../geometry/placing";
+import { pointerIn } from "../../stage/pointer";
 import css from "../../stage/stage.module.css";
 
 /** Takes two clicks, wherever they are: the line that a reflection is mirrored at. */
@@ -40,8 +41,7 @@ export function FloorLine({
         height="500%"
         onPointerDown={(event) => {
           event.stopPropagation();
-          const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
-          click([event.clientX - (box?.left ?? 0), event.clientY - (box?.top ?? 0)]);
+          click(pointerIn(event.currentTarget.ownerSVGElement, event));
         }}
       />
     </>

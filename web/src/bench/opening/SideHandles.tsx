@@ -4,6 +4,7 @@ import type { Row } from "../../api/client";
 import { useChange } from "../../editing/jobs";
 import { openingOf, type View } from "../../editing/view";
 import { apply, inverse, type Matrix, multiply, type Point, path } from "../../geometry/placing";
+import { pointerIn } from "../../stage/pointer";
 import css from "../../stage/stage.module.css";
 
 const LEAST_MM = 3;
@@ -41,9 +42,8 @@ export function SideHandles({
   const now: Size = pulled ?? { width, height, middle: [0, 0] };
   const move = (event: PointerEvent<SVGElement>) => {
     const which = side.current;
-    const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
-    if (!which || !box) return;
-    const [x, y] = apply(inverse(onto), [event.clientX - box.left, event.clientY - box.top]);
+    if (!which) return;
+    const [x, y] = apply(inverse(onto), pointerIn(event.currentTarget.ownerSVGElement, event));
     const out = which[0] ? x * which[0] : y * which[1];
     const was = which[0] ? width : height;
     const size = Math.max(LEAST_MM, event.shiftKey ? 2 * out : was / 2 + out);

@@ -8,6 +8,7 @@ import { echoesOf, openingOf } from "../../editing/view";
 import { type Drawn, drawnToOthers } from "../../geometry/lines";
 import { apply, boundsOf, inverse, type Matrix, type Point, path } from "../../geometry/placing";
 import { helped, isConvex, meshOf, onGrid, type Surface } from "../../geometry/surfaces";
+import { pointerIn } from "../../stage/pointer";
 import css from "../../stage/stage.module.css";
 import { complain } from "../../ui/complain";
 
@@ -197,15 +198,15 @@ function Points({
     event.stopPropagation();
     const target = event.currentTarget;
     target.setPointerCapture(event.pointerId);
-    const box = group.current?.ownerSVGElement?.getBoundingClientRect();
+    const drawing = group.current?.ownerSVGElement;
     const from: Point = [event.clientX, event.clientY];
     const origin = stored[at[0]]?.[at[1]] as Point;
     let went = false;
     const move = (next: globalThis.PointerEvent) => {
       if (!went && Math.hypot(next.clientX - from[0], next.clientY - from[1]) < 2) return;
       went = true;
-      const here = apply(pageFromScreen, [next.clientX - (box?.left ?? 0), next.clientY - (box?.top ?? 0)]);
-      const there = apply(pageFromScreen, [from[0] - (box?.left ?? 0), from[1] - (box?.top ?? 0)]);
+      const here = apply(pageFromScreen, pointerIn(drawing, next));
+      const there = apply(pageFromScreen, pointerIn(drawing, { clientX: from[0], clientY: from[1] }));
       const to: Point = [origin[0] + here[0] - there[0], origin[1] + here[1] - there[1]];
       const drawn = snapped(origin, to, next.altKey);
       show(moved(at, drawn.to), drawn.lines);

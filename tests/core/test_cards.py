@@ -1,0 +1,156 @@
+"""Folded cards: panels and what is upside down, against a sheet folded in space by rotation matrices; sets of cards."""
+
+import math
+
+import numpy as np
+import pytest
+from numpy.typing import NDArray
+
+from sutaru.core.cards import KINDS, Folding, begun_card, folding, folding_of
+from sutaru.core.checks import check_job
+from sutaru.core.document import Line, Pile
+from sutaru.core.edits import MakeSet, SetCopies, apply, label
+from sutaru.core.edits.kinds import RenameEdition
+from sutaru.core.errors import EditRefused
+from sutaru.core.fitting import resolved
+from tests.conftest import CARD, LABS, SHELF
+from tests.core.booked import one
+
+SIZES = [(127.0, 177.8), (177.8, 127.0), (140.0, 140.0)]
+Points = NDArray[np.float64]
+
+
+def about(axis: str, at: float, degrees: float) -> NDArray[np.float64]:
+    """A turn about a fold: the line x = at (or y = at) in the sheet's plane. Right-handed, z towards who sees the inside
+    (x right, y up)."""
+    c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+    if axis == "x":
+        turn = np.array([[c, 0, s], [0, 1, 0], [-s, 0, c]])
+        point = np.array([at, 0, 0])
+    else:
+        turn = np.array([[1, 0, 0], [0, c, -s], [0, s, c]])
+        point = np.array([0, at, 0])
+    found = np.eye(4)
+    found[:3, :3], found[:3, 3] = turn, point - turn @ point
+    return found
+
+
+def folded(card: Folding) -> dict[int, NDArray[np.float64]]:
+    """Where each panel of the inside's flat sheet is once the card is closed, 4 x 4: a paper model, folded a hair short of
+    half a turn, so that what lies above is seen to. The sheet's y runs down; here up is positive."""
+    high = card.height_mm
+    found = {card.still: np.eye(4)}
+    for hinge in sorted(card.hinges, key=lambda hinge: -hinge.order):
+        before = hinge.panel < hinge.onto
+        at = hinge.at_mm if card.axis == "x" else high - hinge.at_mm
+        # Towards whoever sees the inside for a valley. What closes first lies lower, and so has closed further.
+        towards = (1.0 if before else -1.0) * (1.0 if hinge.valley else -1.0)
+        degrees = towards * (179.0 - 0.4 * hinge.order)
+        found[hinge.panel] = found[hinge.onto] @ about(card.axis, at, degrees)
+    return found
+
+
+def corner(card: Folding, panel, x: float, y: float) -> Points:  # type: ignore[no-untyped-def]
+    """A point of a face, in shares of it as it lies on its own flat sheet, as a point of the inside's flat sheet in space."""
+    px, py = panel.left + x * panel.width, panel.top + y * panel.height
+    if panel.side == "outside":  # turned over about the folds' direction
+        px, py = (card.width_mm - px, py) if card.axis == "x" else (px, card.height_mm - py)
+    return np.array([px, card.height_mm - py, 0.0, 1.0])
+
+
+@pytest.mark.parametrize("size", SIZES)
+@pytest.mark.parametrize("kind", sorted(KINDS))
+def test_closed_in_space_front_and_back_are_upright_as_the_panels_say(kind, size) -> None:  # type: ignore[no-untyped-def]
+    card = folding(kind, *size)
+    placed = folded(card)
+    seen = {}
+    for panel in card.panels:
+        at = placed[panel.number]
+        middle, top, right = (at @ corner(card, panel, *p) for p in ((0.5, 0.5), (0.5, 0.0), (1.0, 0.5)))
+        up, across = (top - middle)[:3], (right - middle)[:3]
+        if panel.turned:
+            up, across = -up, -across
+        out = np.cross(across, up)  # towards whoever reads this face
+        seen[panel.name, panel.side] = middle[2], up / np.linalg.norm(up), out / np.linalg.norm(out), panel
+    # Whoever holds the closed card sees the faces that look at them and lie nearest.
+    highest = max(z for z, _, out, _ in seen.values() if out[2] > 0.9)
+    facing = {name for (name, _), (z, _, out, _) in seen.items() if out[2] > 0.9 and z > highest - 1.7}
+    lowest = min(z for z, _, out, _ in seen.values() if out[2] < -0.9)
+    behind = {name for (name, _), (z, _, out, _) in seen.items() if out[2] < -0.9 and z < lowest + 0.9}
+    assert {name for name in facing if name.startswith("front")} == {n for n, _ in seen if n.startswith("front")}
+    assert "back" in behind
+    for (name, _), (_, up, _, _) in seen.items():
+        if name.startswith("front") or name == "back":
+            assert up[1] > 0.99, f"{name} of a {kind} would be read upside down"
+    # Closed it is as large as was asked for.
+    points = np.array([placed[p.number] @ corner(card, p, x, y) for p in card.panels for x in (0, 1) for y in (0, 1)])
+    assert np.ptp(points[:, 0]) == pytest.approx(size[0], abs=0.1)
+    assert np.ptp(points[:, 1]) == pytest.approx(size[1], abs=0.1)
+
+
+@pytest.mark.parametrize("kind", sorted(KINDS))
+def test_panels_cover_both_sides_once_and_folds_lie_between_them(kind) -> None:  # type: ignore[no-untyped-def]
+    card = folding(kind, 127.0, 177.8)
+    for side in ("outside", "inside"):
+        panels = card.side(side)
+        assert sum(p.width * p.height for p in panels) == pytest.approx(card.width_mm * card.height_mm)
+        starts = sorted((p.left if card.axis == "x" else p.top) for p in panels)
+        assert starts[1:] == pytest.approx(card.folds_mm(side))
+    for panel in card.side("outside"):
+        (inside,) = [p for p in card.side("inside") if p.number == panel.number]
+        assert (panel.width, panel.height) == (inside.width, inside.height)
+
+
+def test_a_sheet_of_7_by_10_inches_folds_to_5_by_7() -> None:
+    # Common practice: the sheet of 7 x 10 in folds to 5 x 7 in; a picture of 6.75 x 4.75 in leaves an eighth all round.
+    card = folding("half", 127.0, 177.8)
+    assert (card.width_mm / 25.4, card.height_mm / 25.4) == pytest.approx((10, 7))
+    job = begun_card("Card", LABS["gullwing-300"], "half", 177.8, 127.0, SHELF.themes["shoreline"])
+    (opening,) = job.sheets[0].layout.openings()
+    assert (opening.outline.width_mm / 25.4, opening.outline.height_mm / 25.4) == pytest.approx((6.75, 4.75))
+
+
+@pytest.mark.parametrize("kind", sorted(KINDS))
+def test_a_card_begins_in_every_fold_with_nothing_in_the_way(kind) -> None:  # type: ignore[no-untyped-def]
+    job = begun_card("Card", LABS["gullwing-300"], kind, 127.0, 177.8, SHELF.themes["dune-grass"], studio=CARD)
+    found = folding_of(job.sheets[1].layout, job.fold)
+    assert found == folding(kind, 127.0, 177.8)
+    rules = {finding.rule for finding in check_job(job)}
+    assert rules <= {"empty_opening", "empty_words"}
+    # Words on a panel that lies upside down are laid so, and read so once it is turned.
+    imprint = next(
+        drawn for sheet in job.sheets for drawn in resolved(job, sheet.id).drawn if drawn.layer.id == "imprint"
+    )
+    back = next(panel for panel in found.panels if panel.name == "back")
+    assert imprint.layer.turn_deg == (180 if back.turned else 0)
+    x, y = imprint.layer.centre
+    assert back.left < x < back.left + back.width
+    assert back.top < y < back.top + back.height
+
+
+def test_folds_that_are_not_known_are_refused() -> None:
+    layout = begun_card("C", LABS["gullwing-300"], "half", 127, 177.8, SHELF.themes["shoreline"]).sheets[0].layout
+    assert folding_of(layout.having(lines=())) is None
+    both = (*layout.lines, Line(kind="fold", axis="y", at_mm=80))
+    with pytest.raises(EditRefused, match="not known here"):
+        folding_of(layout.having(lines=both))
+    assert folding_of(SHELF.templates["card-portrait"].sheets[0].layout).kind == "half"
+
+
+def test_a_set_has_an_edition_for_each_photo_and_copies_of_each() -> None:
+    job = begun_card("Set", LABS["gullwing-300"], "half", 127.0, 177.8, SHELF.themes["shoreline"])
+    photos = tuple(one(n) for n in range(1, 4))
+    job = job.having(pile=Pile(photos=photos))
+    edit = MakeSet(photos=tuple(photo.id for photo in photos), copies=25)
+    made = apply(job, edit)
+    assert [(e.id, e.name, e.copies) for e in made.editions[1:]] == [
+        (f"set-{n}", f"photo-00{n}", 25) for n in (1, 2, 3)
+    ]
+    assert [e.filling("outside").held("opening-1") for e in made.editions[1:]] == [photo.id for photo in photos]
+    assert label(job, edit) == "make a set of 3 photos"
+    assert apply(made, SetCopies(edition="set-2", copies=3)).edition("set-2").copies == 3
+    assert label(made, SetCopies(copies=3)) == "print 3 copies"
+    assert apply(made, RenameEdition(edition="set-1", name="Ola")).edition("set-1").copies == 25
+    with pytest.raises(EditRefused, match="not in the pile"):
+        apply(job, MakeSet(photos=("f" * 16,)))
+    assert job.editions[0].digest == job.editions[0].having(copies=1).digest  # one copy is stored as it always was

@@ -1,0 +1,169 @@
+import { Button, Group, Modal, Select, Stack, TextInput } from "@mantine/core";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useLocation } from "wouter";
+import { answer, api, type Folding, type FoldKind } from "../api/client";
+import { useLabs, useThemes } from "../api/queries";
+import { complain } from "../ui/complain";
+import { pageSize } from "../ui/format";
+import css from "./card.module.css";
+import { Flat } from "./Flat";
+
+const IN = 25.4;
+const SIZES = [
+  { value: "5x7", label: "5 × 7 in", mm: [5 * IN, 7 * IN] },
+  { value: "4x6", label: "4 × 6 in", mm: [4 * IN, 6 * IN] },
+  { value: "a6", label: "A6, 105 × 148 mm", mm: [105, 148] },
+  { value: "square", label: "140 × 140 mm", mm: [140, 140] },
+  { value: "long", label: "99 × 210 mm", mm: [99, 210] },
+] as const;
+
+/** Begins a card: how it folds, drawn flat with what is upside down on the sheet; its size; a theme. */
+export function NewCard({ onClose }: { onClose: () => void }) {
+  const labs = useLabs();
+  const themes = useThemes();
+  const queries = useQueryClient();
+  const [, go] = useLocation();
+  const [name, setName] = useState("");
+  const [customer, setCustomer] = useState("");
+  const [kind, setKind] = useState("half");
+  const [size, setSize] = useState<string>("5x7");
+  const [lies, setLies] = useState("upright");
+  const [lab, setLab] = useState("");
+  const [theme, setTheme] = useState("shoreline");
+  const [busy, setBusy] = useState(false);
+  const [short = 0, long = 0] = SIZES.find((one) => one.value === size)?.mm ?? [];
+  const [width, height] = lies === "upright" ? [short, long] : [long, short];
+  const kinds = useQuery({
+    queryKey: ["folds"],
+    queryFn: () => answer<FoldKind[]>(api.GET("/api/folds")),
+    staleTime: Infinity,
+  });
+  const folding = useQuery({
+    queryKey: ["fold", kind, width, height],
+    queryFn: () =>
+      answer<Folding>(
+        api.GET("/api/folds/{kind}", {
+          params: { path: { kind: kind as "half" }, query: { width_mm: width, height_mm: height } },
+        }),
+      ),
+    staleTime: Infinity,
+    placeholderData: (before) => before,
+  });
+  const start = async () => {
+    setBusy(true);
+    try {
+      const body = {
+        name: name.trim(),
+        customer: customer.trim(),
+        lab: lab || labs.data?.[0]?.id || "",
+        card: { fold: kind, width_mm: width, height_mm: height, theme },
+      };
+      const { id } = await answer<{ id: string }>(api.POST("/api/jobs", { body: body as never }));
+      queries.invalidateQueries({ queryKey: ["jobs"] });
+      go(`/jobs/${id}`);
+    } catch (error) {
+      complain(error);
+      setBusy(false);
+    }
+  };
+  return (
+    <Modal
+      opened
+      onClose={onClose}
+      title="Begin a card"
+      size={880}
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
+      <form
+        className={css.begin}
+        onSubmit={(event) => {
+          event.preventDefault();
+          start();
+        }}
+      >
+        <Stack gap="xs">
+          <TextInput
+            size="xs"
+            label="Job name"
+            data-autofocus
+            required
+            maxLength={120}
+            value={name}
+            onChange={(event) => setName(event.currentTarget.value)}
+          />
+          <TextInput
+            size="xs"
+            label="Customer"
+            maxLength={120}
+            value={customer}
+            onChange={(event) => setCustomer(event.currentTarget.value)}
+          />
+          <Select
+            size="xs"
+            label="How it folds"
+            allowDeselect={false}
+            value={kind}
+            onChange={(value) => value && setKind(value)}
+            data={(kinds.data ?? []).map((one) => ({ value: one.kind, label: one.what }))}
+          />
+          <Group grow>
+            <Select
+              size="xs"
+              label="Size, closed"
+              allowDeselect={false}
+              value={size}
+              onChange={(value) => value && setSize(value)}
+              data={SIZES.map(({ value, label }) => ({ value, label }))}
+            />
+            <Select
+              size="xs"
+              label="It lies"
+              allowDeselect={false}
+              value={lies}
+              onChange={(value) => value && setLies(value)}
+              data={["upright", "across"]}
+            />
+          </Group>
+          <Group grow>
+            <Select
+              size="xs"
+              label="Lab sheet"
+              allowDeselect={false}
+              value={lab || labs.data?.[0]?.id || ""}
+              onChange={(value) => value && setLab(value)}
+              data={(labs.data ?? []).map((one) => ({ value: one.id, label: one.name }))}
+            />
+            <Select
+              size="xs"
+              label="Theme"
+              allowDeselect={false}
+              value={theme}
+              onChange={(value) => value && setTheme(value)}
+              data={(themes.data ?? []).map((one) => ({ value: one.id, label: one.name }))}
+            />
+          </Group>
+          <Group justify="flex-end" mt="xs">
+            <Button variant="default" onClick={onClose}>
+              Not now
+            </Button>
+            <Button type="submit" loading={busy} disabled={!name.trim()}>
+              Begin the card
+            </Button>
+          </Group>
+        </Stack>
+        {folding.data && (
+          <div className={css.flats}>
+            <Flat folding={folding.data} side="outside" />
+            <Flat folding={folding.data} side="inside" />
+            <p className="num">
+              The sheet is {pageSize(folding.data.width_mm, folding.data.height_mm)}; closed it is{" "}
+              {pageSize(width, height)}. Panels drawn upside down lie so on the sheet; each is worked on
+              upright.
+            </p>
+          </div>
+        )}
+      </form>
+    </Modal>
+  );
+}

@@ -1,0 +1,48 @@
+import { Button, Menu } from "@mantine/core";
+import { useState } from "react";
+import { useBench } from "../editing/store";
+import type { View } from "../editing/view";
+import { FoldPreview } from "./FoldPreview";
+import { panelsOn, useFolded } from "./folded";
+
+/** A folded sheet's panels, each to be worked on upright and close; and the card folded in space. */
+export function Panels({ state }: { state: View }) {
+  const folded = useFolded(state);
+  const here = useBench((bench) => bench.panelOf);
+  const set = useBench((bench) => bench.set);
+  const [folding, setFolding] = useState(false);
+  if (!folded) return null;
+  const panels = panelsOn(folded, state.sheet.id);
+  const now = panels.find((panel) => panel.name === here?.name && panel.side === here.side);
+  return (
+    <>
+      {panels.length > 0 && (
+        <Menu position="top" shadow="md">
+          <Menu.Target>
+            <Button variant="default" size="compact-sm">
+              {now ? `Panel: ${now.name}` : "Panels"}
+            </Button>
+          </Menu.Target>
+          <Menu.Dropdown>
+            {panels.map((panel) => (
+              <Menu.Item
+                key={panel.name}
+                aria-current={panel === now || undefined}
+                onClick={() => set({ panelOf: panel, selected: undefined })}
+              >
+                {panel.name}
+                {panel.turned ? ", upside down on the sheet" : ""}
+              </Menu.Item>
+            ))}
+            <Menu.Divider />
+            <Menu.Item onClick={() => set({ panelOf: undefined })}>The whole sheet</Menu.Item>
+          </Menu.Dropdown>
+        </Menu>
+      )}
+      <Button variant="default" size="compact-sm" onClick={() => setFolding(true)}>
+        Fold it
+      </Button>
+      {folding && <FoldPreview state={state} folded={folded} onClose={() => setFolding(false)} />}
+    </>
+  );
+}

@@ -1,0 +1,20 @@
+/** How a job's sheets fold, asked for once for the same sheets. */
+import { useQuery } from "@tanstack/react-query";
+import { answer, api, type FoldedJob, type Panel } from "../api/client";
+import type { View } from "../editing/view";
+
+export function useFolded(state: View): FoldedJob | undefined {
+  const found = useQuery({
+    queryKey: ["folding", state.id, state.job.sheets],
+    queryFn: () =>
+      answer<FoldedJob>(api.GET("/api/jobs/{job}/folding", { params: { path: { job: state.id } } })),
+    enabled: Boolean(state.folded),
+    staleTime: Infinity,
+    retry: false,
+  });
+  return found.data;
+}
+
+/** The panels on one of a job's sheets. */
+export const panelsOn = (folded: FoldedJob | undefined, sheet: string): Panel[] =>
+  (folded?.folding.panels ?? []).filter((panel) => folded?.[panel.side] === sheet);
