@@ -1,0 +1,64 @@
+"""Whole books: how long one takes to be laid out, and what a plain script would make of the same photos.
+
+The plain script: photos by time, pages of two fixed layouts in turn, each photo cropped about its middle to its opening.
+"""
+
+import time
+from itertools import islice, pairwise
+
+from sutaru.core.books import Wishes, plan_of
+from sutaru.core.document import Flat, Layout, Opening, Photo, Placement
+from sutaru.core.document.shapes import Rectangle
+from sutaru.core.edits import LayBook, apply
+from sutaru.core.fitting import crop_share, cuts
+from tests.conftest import SHELF
+from tests.core.booked import book, photos
+
+
+def laid_out(count: int, pages: int) -> dict[str, float]:
+    """Seconds for a plan and its sheets; faces cut, mean share cropped, photos left over, longest pause within a page (min)."""
+    pile = photos(count)
+    job = book(pile, pages=min(pages, 220))
+    wishes = Wishes(pages=pages)
+    start = time.perf_counter()
+    plan = plan_of(job, wishes)
+    done = apply(job, LayBook(plan=plan, theme=SHELF.themes["shoreline"]))
+    seconds = time.perf_counter() - start
+    own, known = done.editions[0], done.pile.by_id
+    shares, lost, laid = [], 0, set()
+    for sheet in done.sheets[1:]:
+        for identity, placement in own.filling(sheet.id).placements.items():
+            opening, photo = sheet.layout.openings_by_id[identity], known[placement.photo]
+            shares.append(crop_share(opening, photo, placement))
+            lost += any(c.area.kind == "face" and c.of_face > 0.1 for c in cuts(sheet.layout, opening, photo, placement))
+            laid.add(photo.id)
+    spans = [_minutes([known[p] for p in page.photos]) for page in plan.pages[1:-1] if page.photos]
+    return {
+        "seconds": seconds, "faces cut": lost, "cropped": sum(shares) / len(shares),
+        "left over": count - len(laid) - len(plan.aside), "jump": max(spans),
+    }  # fmt: skip
+
+
+def _minutes(page: list[Photo]) -> float:
+    """The longest pause between two photos of a page."""
+    times = sorted(photo.taken for photo in page if photo.taken)
+    return max(((later - earlier).total_seconds() / 60 for earlier, later in pairwise(times)), default=0.0)
+
+
+def plain_script(count: int, pages: int) -> dict[str, float]:
+    """The same figures for the plain script."""
+    pile = iter(photos(count))
+    each = -(-count // pages)
+    layout = Layout(width_mm=304.8, height_mm=304.8, safe_mm=6, layers=())
+    columns, rows = (2, -(-each // 2))
+    wide, high = (304.8 - 40 - 4) / columns, (304.8 - 40 - 4 * (rows - 1)) / rows
+    shares, lost, spans = [], 0, []
+    while page := list(islice(pile, each)):
+        for n, photo in enumerate(page):
+            centre = 20 + wide / 2 + (n % 2) * (wide + 4), 20 + high / 2 + (n // 2) * (high + 4)
+            opening = Opening(id="o", outline=Rectangle(width_mm=wide, height_mm=high), surface=Flat(centre=centre))
+            lies = Placement(photo=photo.id)
+            shares.append(crop_share(opening, photo, lies))
+            lost += any(c.area.kind == "face" and c.of_face > 0.1 for c in cuts(layout, opening, photo, lies))
+        spans.append(_minutes(page))
+    return {"faces cut": lost, "cropped": sum(shares) / len(shares), "left over": 0, "jump": max(spans)}
