@@ -30,7 +30,9 @@ def laid_out(count: int, pages: int) -> dict[str, float]:
         for identity, placement in own.filling(sheet.id).placements.items():
             opening, photo = sheet.layout.openings_by_id[identity], known[placement.photo]
             shares.append(crop_share(opening, photo, placement))
-            lost += any(c.area.kind == "face" and c.of_face > 0.1 for c in cuts(sheet.layout, opening, photo, placement))
+            lost += any(
+                c.area.kind == "face" and c.of_face > 0.1 for c in cuts(sheet.layout, opening, photo, placement)
+            )
             laid.add(photo.id)
     spans = [_minutes([known[p] for p in page.photos]) for page in plan.pages[1:-1] if page.photos]
     return {

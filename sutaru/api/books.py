@@ -10,7 +10,7 @@ from fastapi.responses import StreamingResponse
 from ..core.books import Wishes, begun, plan_of
 from ..core.books.laid import SeenBook
 from ..core.books.relaying import suggestions
-from ..core.document import Book, Job, Theme
+from ..core.document import Book, Job, Layout, Sheet, Theme
 from ..core.edits import BringIn, LayBook, TakeRemarks, apply
 from ..core.errors import FileRefused, NotFound
 from ..core.press.exporting import plain_name
@@ -39,6 +39,20 @@ def theme_picture(
     """A sheet of a small book in a theme, with the sample photos: its cover at 0, then its pages. As JPEG."""
     job = _sample_book(studio, theme)
     return cover_picture(studio, f"theme {theme}", job, job.sheets[min(at, len(job.sheets) - 1)].id, "", width)
+
+
+@router.get("/themes/{theme}/grounds/{at}/picture", response_class=Response)
+def ground_picture(studio: InStudio, theme: str, at: int, width: int = 120) -> Response:
+    """A piece of one of a theme's grounds, its cover's after the pages', as JPEG."""
+    found = studio.theme(theme)
+    grounds = (*found.grounds, found.cover)
+    if not 0 <= at < len(grounds):
+        raise NotFound("This theme has no such ground.", "Choose one of its list.")
+    layout = Layout(width_mm=60, height_mm=45, bleed_mm=0, safe_mm=0, layers=(grounds[at],), swatches=found.swatches)
+    lab = next(iter(studio.shelf.labs.values()))
+    sheet = Sheet(id="ground", name="Ground", layout=layout)
+    job = Job(name=found.name, template="ground", product="album", sheets=(sheet,), lab=lab)
+    return cover_picture(studio, f"theme {theme}", job, sheet.id, "", width)
 
 
 def _sample_book(studio: Studio, theme: str) -> Job:

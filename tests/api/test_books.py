@@ -80,6 +80,9 @@ def test_themes_are_shown_by_a_small_book_in_them(client: TestClient) -> None:
     assert len(pictures) == len(told)
     assert all(data.startswith(b"\xff\xd8") for data in pictures)
     assert client.get("/api/themes/none/picture").status_code == 404
+    grounds = {client.get(f"/api/themes/bright-wind/grounds/{n}/picture").content for n in range(5)}
+    assert len(grounds) == 5
+    assert client.get("/api/themes/bright-wind/grounds/5/picture").status_code == 404
 
 
 def test_a_plan_changes_nothing_until_it_is_kept_and_one_undo_takes_it_back(client: TestClient, pile: Pile) -> None:

@@ -210,6 +210,22 @@ def test_a_book_is_made_longer_dressed_and_bound_otherwise(laid: Given, page: Pa
     expect(page.get_by_text("The spine is 8.4 mm wide now.")).to_be_visible()
     assert violations(page) == []
     page.keyboard.press("Escape")
+    page.get_by_label("Grounds and ornaments", exact=True).check()
+    assert violations(page) == []
+    page.get_by_role("button", name="Ground 2").drag_to(sheet(page, "Pages 4 and 5"))
+    settled(page)
+    assert layout(laid, "pages-3")["layers"][0]["colour"] == "swatch Soft"
+    page.get_by_role("button", name="Ornament rokkaku").drag_to(
+        sheet(page, "Pages 4 and 5"), target_position={"x": 60, "y": 60}
+    )
+    settled(page)
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+    added = layout(laid, "pages-3")["layers"][-1]
+    assert (added["kind"], added["name"]) == ("ornament", "rokkaku")
+    assert 20 < added["centre"][0] < 150
+    page.keyboard.press("Control+z")
+    page.keyboard.press("Control+z")
+    settled(page)
     page.get_by_role("button", name="Theme…").click()
     page.get_by_text("Lantern night", exact=True).click()
     page.get_by_role("button", name="Dress all sheets").click()

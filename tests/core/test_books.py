@@ -36,6 +36,7 @@ from sutaru.core.edits import (
     Put,
     SetBook,
     SettleRemark,
+    TakeOut,
     TakeRemarks,
     apply,
     label,
@@ -447,6 +448,22 @@ def test_a_stretch_of_pages_is_laid_out_anew_and_nothing_else(laid: tuple[Job, J
     assert again.sheets[4:7] != job.sheets[4:7]
 
 
+def test_photos_that_went_meanwhile_are_passed_over_and_their_pages_laid_with_the_rest() -> None:
+    job = book(photos(40), pages=20)
+    plan = plan_of(job, Wishes(pages=20))
+    gone = next(page.photos[0] for page in plan.pages if len(page.photos) > 2)
+    done = apply(apply(job, TakeOut(photos=(gone,))), LayBook(plan=plan, theme=SHELF.themes["shoreline"]))
+    assert Counter(p for page in lies(done) for p in page) == Counter(p.id for p in job.photos if p.id != gone)
+    assert not [one for one in check_job(done) if one.severity == "stop"]
+
+
+def test_the_first_page_keeps_its_title_when_it_is_laid_anew(laid: tuple[Job, Job]) -> None:
+    _, job = laid
+    some = ("pages-1", "pages-2")
+    again = apply(job, LayBook(plan=plan_of(job, Wishes(), sheets=some), sheets=some, theme=SHELF.themes["shoreline"]))
+    assert "title" in again.sheets_by_id["pages-1"].layout.texts_by_id
+
+
 def test_near_duplicates_are_laid_aside_unless_wished_for() -> None:
     pile = photos(40)
     twins = tuple(photo.having(id=f"{n + 500:016x}", sha256=f"{n + 500:064x}") for n, photo in enumerate(pile[:6]))
@@ -602,6 +619,9 @@ def test_a_photo_goes_to_another_page_and_both_are_laid_anew(laid: tuple[Job, Jo
         assert {t.id for t in fresh.texts_by_id.values()} == {t.id for t in sheet.layout.texts_by_id.values()}
         assert all(isinstance(o, Opening) and o.border == sheet.layout.openings()[0].border for o in fresh.openings())
     assert label(job, edit).startswith("move photo-")
+    # A hand has moved it: laid out anew, the book leaves that sheet as it is.
+    again = apply(after, LayBook(plan=plan_of(after, Wishes(pages=40, seed=5)), theme=SHELF.themes["shoreline"]))
+    assert again.sheets_by_id[target.id] == after.sheets_by_id[target.id]
     for wrong, said in (
         (edit.having(onto="cover"), "pages inside a book"),
         (edit.having(photo="f" * 16), "lies there no more"),

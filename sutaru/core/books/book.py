@@ -1,16 +1,17 @@
 """A whole book laid out: which of its sheets are laid anew, the plan for them, and the plan made into sheets."""
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from itertools import count
 
 from ..document import Book, Edition, Filling, Job, LabSheet, Layout, Photo, Sheet, StudioCard, Theme
 from ..errors import EditRefused
 from ..fitting import first_placement
 from .binding import pages_of, roles_of
-from .laying import empty_sheet, laid_sheet, new_sheets, rooms, slots_of
-from .plan import BookPlan, Wishes
+from .laying import TITLE_ID, empty_sheet, laid_sheet, new_sheets, rooms, slots_of
+from .plan import BookPlan, PagePlan, Wishes
 from .planning import Progress, gap_and_margin, pages_for, planned
+from .relaying import shapes_for
 
 BOOK = "book"  # what a book says that it was begun from
 _NUMBERED = re.compile(r"^Pages? \d+( and \d+)?$")
@@ -126,11 +127,9 @@ def laid_out(
     first = next((sheet.id for sheet in job.sheets if sheet.role != "cover"), "")
     for sheet in anew:
         pages = plan.pages[at : at + (2 if sheet.role == "spread" else 1)]
-        pages = tuple(
-            page if all(photo in known for photo in page.photos) else page.having(photos=(), shape="") for page in pages
-        )
+        pages = tuple(_still_there(book, page, known) for page in pages)
         side = "right" if job.page_numbers[sheet.id][0] % 2 else "left"
-        opens = sheet.id == first and sheet.role == "page" and sheets is None
+        opens = sheet.id == first and sheet.role == "page" and (sheets is None or TITLE_ID in sheet.layout.texts_by_id)
         laid, filling = laid_sheet(
             book, sheet, pages, known, plan.gap_mm, plan.margin_mm, theme, turns[sheet.id], opens, side
         )
@@ -143,6 +142,14 @@ def laid_out(
         photos = tuple(photo.having(aside=True) if photo.id in aside else photo for photo in job.photos)
         job = job.having(pile=job.pile.having(photos=photos))
     return job
+
+
+def _still_there(book: Book, page: PagePlan, known: Mapping[str, Photo]) -> PagePlan:
+    """A page's plan without photos that have gone meanwhile."""
+    photos = [known[photo] for photo in page.photos if photo in known]
+    if len(photos) == len(page.photos):
+        return page
+    return page.having(photos=tuple(photo.id for photo in photos), shape=shapes_for(book, photos, 1)[0])
 
 
 def _book(job: Job) -> Book:

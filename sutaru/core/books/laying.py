@@ -15,6 +15,7 @@ from .trees import Rect, boxes, parsed
 FOOT_MM = 7.0  # under the photos, within the safe line: where page numbers and dates stand
 _INNER_MM = 5.0  # from the gutter, beside what the binding swallows
 _TITLE = 0.24  # of a first page's height: where its title stands
+TITLE_ID = "title"  # the words on a first page
 TITLE, CAPTION, NUMBER = "Title", "Caption", "Page number"  # styles that all themes have
 COVER_TITLE, SPINE, IMPRINT = "Cover title", "Spine", "Imprint"
 
@@ -35,7 +36,7 @@ def rooms(book: Book, margin_mm: float) -> Rooms:
     title = page_room(book, "right", margin_mm, title=True)
     bleed = book.size.bleed_mm
     return Rooms(
-        page=(width, height), title=(title[2], title[3]), spread=(2 * book.size.width_mm - 2 * margin_mm, height),
+        page=(width, height), title=(title[2], title[3]),
         bleed=(book.size.width_mm + bleed, book.size.height_mm + 2 * bleed),
     )  # fmt: skip
 
@@ -185,7 +186,7 @@ def _title(book: Book, side: str, margin_mm: float) -> Text:
     left, _, width, _ = page_room(book, side, margin_mm)
     high = book.size.height_mm * _TITLE - book.size.safe_mm - FOOT_MM - 4.0
     return Text(
-        id="title", name="Title", text="{title}", sample=False, style=TITLE, size_pt=30.0, fit_pt=(10.0, 34.0),
+        id=TITLE_ID, name="Title", text="{title}", sample=False, style=TITLE, size_pt=30.0, fit_pt=(10.0, 34.0),
         centre=(exact(left + width / 2), exact(book.size.height_mm * (1 - _TITLE) + 4.0 + high / 2)),
         width_mm=exact(width), height_mm=exact(high),
     )  # fmt: skip

@@ -21,7 +21,7 @@ from .plan import ACROSS, BLEED, BookPlan, PagePlan, Wishes
 from .trees import Judged, Ratios, Trees, text
 
 MOST_ON_A_PAGE = 16
-_SOME, _MANY = 12, 30  # from so many photos on, pages at the two ends are kept for one photo
+_SOME = 12  # from so many photos on, pages at the two ends are kept for one photo
 _PANORAMA = 1.8  # from this ratio on a photo may run across a spread
 _HARDLY_CUT = 0.08  # share of a photo that a page without margins may cost
 _CLEAR = 0.10  # of a photo's sides: what must be kept stays so far off a page's edge, and off its gutter
@@ -38,11 +38,10 @@ class Slot:
 
 @dataclass(frozen=True)
 class Rooms:
-    """What there is for photos: the room of a page, of a first page with its title, of a spread; and a whole page. mm."""
+    """What there is for photos: the room of a page, of a first page with its title; and a whole page. mm."""
 
     page: tuple[float, float]
     title: tuple[float, float]
-    spread: tuple[float, float]
     bleed: tuple[float, float]
 
 
@@ -86,9 +85,9 @@ def planned(
     inner = slots[bool(first) : len(slots) - bool(last)]
     search = _Search(middle, inner, rooms, wishes, Trees(gap_mm), ppi_least, progress)
     pages = [
-        *([_alone(first, rooms.title)] if first else []),
+        *([_alone(first)] if first else []),
         *search.pages(),
-        *([_alone(last, rooms.page)] if last else []),
+        *([_alone(last)] if last else []),
     ]
     return BookPlan(
         pages=tuple(_dated(pages, kept) if wishes.dates else pages), cover=cover.id, aside=tuple(aside), gap_mm=gap_mm,
@@ -116,7 +115,7 @@ def _ends(photos: list[Photo], slots: Sequence[Slot]) -> tuple[Photo | None, Pho
     return opening, closing, [photo for photo in photos if photo not in (opening, closing)]
 
 
-def _alone(photo: Photo, room: tuple[float, float]) -> PagePlan:
+def _alone(photo: Photo) -> PagePlan:
     return PagePlan(photos=(photo.id,), shape="0")
 
 

@@ -23,7 +23,8 @@ Tree = int | tuple[str, "Tree", "Tree"]
 Rect = tuple[float, float, float, float]  # left, top, width, height, mm
 Size = tuple[float, float]  # width and height of a page's room, mm
 Ratios = tuple[float, ...]
-_KEPT = 28  # trees that are kept of each run of photos, of as many shapes as can be
+_KEPT, _KEPT_OF_MANY = 28, 14  # trees that are kept of each run of photos, of as many shapes as can be; of long runs
+_MANY = 7  # photos of a long run
 _JUDGED = 12  # of a page, whose photos' sizes are worked out
 _LEAST_SIDE = 38.0  # mm: a smaller photo is hard to look at (common practice, no source)
 
@@ -187,9 +188,10 @@ class Trees:
         found = self._kept.get(ratios)
         if found is None:
             found = self._all(ratios)
-            if len(found.a) > _KEPT:
+            most = _KEPT if len(ratios) < _MANY else _KEPT_OF_MANY
+            if len(found.a) > most:
                 order = np.argsort(found.a, kind="stable")
-                found = found.some(order[np.linspace(0, len(order) - 1, _KEPT).round().astype(np.intp)])
+                found = found.some(order[np.linspace(0, len(order) - 1, most).round().astype(np.intp)])
             self._kept[ratios] = found
         return found
 

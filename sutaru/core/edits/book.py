@@ -122,7 +122,10 @@ def move_photo(job: Job, edit: MovePhoto) -> Job:
     job = _relaid(job, edit.edition, source.id, at, left)
     here = asked.edition(job, edit.edition).filling(target.id)
     more = [known[held] for _, held in on_page(job.sheets_by_id[target.id], here, page) if held in known]
-    return _relaid(job, edit.edition, target.id, page, [*more, known[edit.photo]])
+    job = _relaid(job, edit.edition, target.id, page, [*more, known[edit.photo]])
+    filling = asked.edition(job, edit.edition).filling(target.id)
+    fresh = next(opening for opening, lies in filling.placements.items() if lies.photo == edit.photo)
+    return asked.with_fillings(job, edit.edition, {target.id: filling.having(by_hand=(*filling.by_hand, fresh))})
 
 
 def _relaid(job: Job, edition_id: str, identity: str, page: int, photos: Sequence[Photo]) -> Job:

@@ -417,6 +417,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/themes/{theme}/grounds/{at}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ground Picture
+         * @description A piece of one of a theme's grounds, its cover's after the pages', as JPEG.
+         */
+        get: operations["ground_picture_api_themes__theme__grounds__at__picture_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/plans": {
         parameters: {
             query?: never;
@@ -7899,6 +7919,38 @@ export interface operations {
             header?: never;
             path: {
                 theme: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    ground_picture_api_themes__theme__grounds__at__picture_get: {
+        parameters: {
+            query?: {
+                width?: number;
+            };
+            header?: never;
+            path: {
+                theme: string;
+                at: number;
             };
             cookie?: never;
         };

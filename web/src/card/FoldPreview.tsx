@@ -5,7 +5,7 @@ import { useLayout } from "../editing/layouts";
 import type { View } from "../editing/view";
 import css from "./card.module.css";
 
-const ROOM = 250; // px of the closed card's longer side
+const ROOM = 300; // px of the closed card's longer side
 const STEP = 6; // degrees a key turns it by
 
 type Angle = [number, number];

@@ -2,6 +2,7 @@ import { Button, Checkbox, Modal, Tooltip } from "@mantine/core";
 import { type DragEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { Link, useLocation } from "wouter";
 import { sheetPicture } from "../api/client";
+import { part, want } from "../api/parts";
 import bench from "../bench/bench.module.css";
 import { JobName } from "../bench/JobName";
 import { Kept } from "../bench/Kept";
@@ -10,9 +11,13 @@ import { BookTools } from "../book/BookTools";
 import { type Said, useChange, useJobStore } from "../editing/jobs";
 import { isTyping } from "../editing/keys";
 import type { View } from "../editing/view";
+import type { Point } from "../geometry/placing";
+import { complain } from "../ui/complain";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
+import { dropped, PIECE } from "../workshop/OrnamentShelf";
 import { type Chosen, chosenBy, numbersOf } from "./choosing";
+import { GROUND, Grounds } from "./Grounds";
 import { CARRIED_PHOTO, type Carried, PhotoRow } from "./PhotoRow";
 import css from "./plan.module.css";
 import { Remarks } from "./Remarks";
@@ -41,6 +46,7 @@ function Loaded({ state }: { state: View }) {
   const [over, setOver] = useState<string>();
   const [asking, setAsking] = useState(false);
   const [showing, setShowing] = useState(false);
+  const [dressing, setDressing] = useState(false);
   const [reading, setReading] = useState((state.job.remarks ?? []).length > 0);
   const [hand, setHand] = useState<Carried>();
   const placed = usePlaced(state, showing);
@@ -130,11 +136,17 @@ function Loaded({ state }: { state: View }) {
     } else return;
     event.preventDefault();
   };
-  const dropped = (event: DragEvent, before: string) => {
+  const letGo = (event: DragEvent, before: string) => {
     event.preventDefault();
     setOver(undefined);
     const carried = event.dataTransfer.getData(CARRIED);
     if (carried) move(carried.split(" "), before);
+    const ground = event.dataTransfer.getData(GROUND);
+    if (ground && before) edit({ op: "lay_ground", ground: JSON.parse(ground), sheets: [before] } as Said);
+    const piece = event.dataTransfer.getData(PIECE);
+    const box = event.currentTarget.querySelector("img")?.getBoundingClientRect();
+    if (piece && before && box)
+      lay(piece, before, [(event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height]);
     const photo = event.dataTransfer.getData(CARRIED_PHOTO);
     if (photo && before) {
       const box = event.currentTarget.getBoundingClientRect();
@@ -152,6 +164,26 @@ function Loaded({ state }: { state: View }) {
     const page = where > 0.5 ? 1 : 0;
     edit({ op: "move_photo", photo: carried.photo, whence: carried.sheet, onto, page } as Said);
   };
+  /** An ornament is laid on a sheet: where it is let go, in shares of its picture, or in its middle. */
+  const lay = async (piece: string, id: string, where?: Point) => {
+    const sheet = state.sheets.find((one) => one.id === id);
+    if (!sheet) return;
+    try {
+      await want("layouts", sheet.layout);
+      const layout = part("layouts", sheet.layout);
+      if (!layout) return;
+      const bleed = layout.bleed_mm ?? 3;
+      const at = (share: number, side: number) => share * (side + 2 * bleed) - bleed;
+      const point: Point | undefined = where && [
+        at(where[0], layout.width_mm),
+        at(where[1], layout.height_mm),
+      ];
+      const layer = await dropped({ ...state, layout }, piece, point);
+      edit({ op: "add_layers", sheet: id, layers: [layer] } as Said);
+    } catch (error) {
+      complain(error);
+    }
+  };
   const meet = (carried: Carried, other: Carried) => {
     setHand(undefined);
     if (carried.sheet === other.sheet && carried.opening === other.opening) return;
@@ -159,8 +191,9 @@ function Loaded({ state }: { state: View }) {
     edit({ op: "swap", first, second: { sheet: other.sheet, opening: other.opening } } as Said);
   };
   const lets = (event: DragEvent, at: string) => {
+    const dress = at !== "" && [GROUND, PIECE].some((type) => event.dataTransfer.types.includes(type));
     const photo = state.job.book && at !== "" && event.dataTransfer.types.includes(CARRIED_PHOTO);
-    if (!photo && !event.dataTransfer.types.includes(CARRIED)) return;
+    if (!photo && !dress && !event.dataTransfer.types.includes(CARRIED)) return;
     event.preventDefault();
     setOver(at);
   };
@@ -226,8 +259,17 @@ function Loaded({ state }: { state: View }) {
             Take away
           </Button>
         </Tooltip>
+        {state.job.book && (
+          <Checkbox
+            ml="auto"
+            size="xs"
+            label="Grounds and ornaments"
+            checked={dressing}
+            onChange={(event) => setDressing(event.currentTarget.checked)}
+          />
+        )}
         <Checkbox
-          ml="auto"
+          ml={state.job.book ? undefined : "auto"}
           size="xs"
           label="Photos under their sheets"
           checked={showing}
@@ -245,6 +287,15 @@ function Loaded({ state }: { state: View }) {
           {waiting.length ? `Remarks: ${waiting.length} open` : "Remarks"}
         </Button>
       </div>
+      {dressing && (
+        <Grounds
+          state={state}
+          selected={ids.filter((id) => selected.includes(id))}
+          onPiece={(piece) => {
+            for (const id of selected) lay(piece, id);
+          }}
+        />
+      )}
       {hand && (
         <p className={css.inHand} role="status">
           {state.photo.get(hand.photo)?.name} in hand: click another photo to exchange them
@@ -272,7 +323,7 @@ function Loaded({ state }: { state: View }) {
                   }}
                   onDragOver={(event) => lets(event, sheet.id)}
                   onDragLeave={() => setOver(undefined)}
-                  onDrop={(event) => dropped(event, sheet.id)}
+                  onDrop={(event) => letGo(event, sheet.id)}
                   onClick={(event) => {
                     if (hand) {
                       const box = event.currentTarget.getBoundingClientRect();
@@ -336,7 +387,7 @@ function Loaded({ state }: { state: View }) {
             data-over={over === "" || undefined}
             onDragOver={(event) => lets(event, "")}
             onDragLeave={() => setOver(undefined)}
-            onDrop={(event) => dropped(event, "")}
+            onDrop={(event) => letGo(event, "")}
             aria-hidden="true"
           />
         </ol>

@@ -35,7 +35,7 @@ async function laid(state: View, asset: string, ratio: number, name: string, at?
 }
 
 /** The piece that was dropped, as a layer. */
-export const dropped = (state: View, data: string, at: Point): Promise<Layer> => {
+export const dropped = (state: View, data: string, at?: Point): Promise<Layer> => {
   const { asset, ratio, name } = JSON.parse(data) as OrnamentPiece;
   return laid(state, asset, ratio, name, at);
 };

@@ -1,0 +1,79 @@
+import { Button } from "@mantine/core";
+import { useState } from "react";
+import type { OrnamentPiece } from "../api/client";
+import { useOrnaments, useThemes } from "../api/queries";
+import { type Said, useChange } from "../editing/jobs";
+import type { View } from "../editing/view";
+import { Choice } from "../ui/Choice";
+import { PIECE } from "../workshop/OrnamentShelf";
+import css from "./plan.module.css";
+
+export const GROUND = "application/x-sutaru-ground";
+
+/** The grounds of the book's theme and the shelf's ornaments, to be pulled onto sheets; a ground also onto those selected, or all. */
+export function Grounds({
+  state,
+  selected,
+  onPiece,
+}: {
+  state: View;
+  selected: string[];
+  onPiece: (piece: string) => void;
+}) {
+  const { edit } = useChange(state);
+  const themes = useThemes();
+  const pieces = useOrnaments();
+  const [chosen, setChosen] = useState(0);
+  const [kind, setKind] = useState("kites");
+  const theme = themes.data?.find((one) => one.id === state.job.book?.theme);
+  if (!theme) return null;
+  const grounds = [...theme.grounds, theme.cover];
+  const lay = (sheets: string[] | null) =>
+    edit({ op: "lay_ground", ground: grounds[chosen], sheets } as Said);
+  const kinds = [...new Set((pieces.data ?? []).map((piece: OrnamentPiece) => piece.kind))];
+  return (
+    <div className={css.grounds} role="toolbar" aria-label="Grounds and ornaments">
+      {grounds.map((ground, n) => (
+        <button
+          key={`${theme.id} ${JSON.stringify(ground)}`}
+          type="button"
+          draggable
+          aria-pressed={n === chosen}
+          aria-label={`Ground ${n + 1}`}
+          onClick={() => setChosen(n)}
+          onDragStart={(event) => {
+            event.dataTransfer.setData(GROUND, JSON.stringify(ground));
+            event.dataTransfer.effectAllowed = "copy";
+          }}
+        >
+          <img src={`/api/themes/${theme.id}/grounds/${n}/picture?width=120`} alt="" draggable={false} />
+        </button>
+      ))}
+      <Button size="compact-sm" variant="default" disabled={!selected.length} onClick={() => lay(selected)}>
+        Under those selected
+      </Button>
+      <Button size="compact-sm" variant="default" onClick={() => lay(null)}>
+        Under all
+      </Button>
+      <Choice bare label="Kind of ornament" value={kind} data={kinds} onChange={setKind} />
+      {(pieces.data ?? [])
+        .filter((piece) => piece.kind === kind)
+        .map((piece) => (
+          <button
+            key={piece.asset}
+            type="button"
+            draggable
+            aria-label={`Ornament ${piece.name}: into the middle of the sheets selected`}
+            title={`${piece.name}: pull it onto a sheet, or click to lay it on those selected`}
+            onClick={() => onPiece(JSON.stringify(piece))}
+            onDragStart={(event) => {
+              event.dataTransfer.setData(PIECE, JSON.stringify(piece));
+              event.dataTransfer.effectAllowed = "copy";
+            }}
+          >
+            <img className={css.piece} src={`/api/ornaments/${piece.asset}.svg`} alt="" draggable={false} />
+          </button>
+        ))}
+    </div>
+  );
+}
