@@ -6,7 +6,7 @@ import tempfile
 from datetime import date
 from pathlib import Path
 
-from bench import dragging, export, large, quality, served
+from bench import books, dragging, export, large, quality, served
 from tests.core.test_keeping import crops
 
 DOC = Path(__file__).parent.parent / "docs" / "measurements.md"
@@ -27,6 +27,7 @@ def main() -> None:
             ours, floor, looked, meanwhile = served.importing(client)
         book = large.large(folder / "large")
         crowd = large.crowd(folder / "crowd")
+    few, script, many = books.laid_out(200, 40), books.plain_script(200, 40), books.laid_out(2000, 200)
     (seconds, peak), base, hard = times["sutaru"], times["floor"][0], times["hard_floor"][0]
     rows = [
         ("Export of the 18-opening spread", f"{seconds:.2f} s", "", ""),
@@ -87,6 +88,7 @@ def main() -> None:
             "",
         ),
         ("  95th percentile", f"{crowd['edit_ms']:.0f} ms", "", "under 200 ms"),
+        *book_rows(few, script, many),
     ]
     table = ["| measured | value | ratio | goal |", "| --- | --- | --- | --- |"]
     table += [f"| {what.replace('  ', '&ensp;')} | {value} | {ratio} | {goal} |" for what, value, ratio, goal in rows]
@@ -100,6 +102,20 @@ does stands in `bench/scripts.py`.
 
 """
     DOC.write_text("\n".join([head + "\n".join(table), "", *_quality(), "", *_faces(), ""]), "utf-8")
+
+
+def book_rows(
+    few: dict[str, float], script: dict[str, float], many: dict[str, float]
+) -> list[tuple[str, str, str, str]]:
+    """Rows about whole books laid out."""
+    return [
+        ("200 known photos laid out in 40 pages", f"{few['seconds']:.1f} s", "", "at most 10 s, looking at them included"),
+        ("  faces cut; by the plain script", f"{few['faces cut']:.0f}; {script['faces cut']:.0f}", "", "none"),
+        ("  cropped on average; by the plain script", f"{few['cropped']:.1%}; {script['cropped']:.0%}", "", "0 %"),
+        ("  left over", f"{few['left over']:.0f}", "", "none"),
+        ("  longest pause within a page; by the plain script", f"{few['jump']:.0f}; {script['jump']:.0f} min", "", ""),
+        ("2,000 known photos laid out in 200 pages", f"{many['seconds']:.0f} s", "", "at most 60 s"),
+    ]  # fmt: skip
 
 
 def _quality() -> list[str]:
