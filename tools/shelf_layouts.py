@@ -374,7 +374,10 @@ def calendars() -> list[Layer]:
              holiday_names=True, weekdays="long", title={"colour": SEA}, sunday={"colour": RUST}, holiday={"colour": RUST}),
         imprint(w / 2, h - 9, colour=SEA),
     ]  # fmt: skip
-    fold = {"lines": [{"kind": "fold", "axis": "y", "at_mm": round(h / 2, 3)}]}
+    fold = {
+        "lines": [{"kind": "fold", "axis": "y", "at_mm": round(h / 2, 3)}],
+        "holes": [{"at": [r(w / 2), 8.0], "diameter_mm": 6.0}],
+    }
     front = [
         ground(SEA, texture=texture("linen", 0.9, "#10242b", 0.3)),
         at("opening-1", 22, 26, w - 44, h / 2 + 40, radius=2, border={"width_mm": 2.5, "colour": PAPER}),

@@ -8,7 +8,7 @@ from PIL import Image
 from playwright.sync_api import Page, expect
 
 from sutaru.core.words import FOLDER
-from tests.browser.acting import bring, centre, let_pass, violations
+from tests.browser.acting import bring, choose, centre, let_pass, violations
 from tests.browser.given import Counted
 from tests.browser.test_workshop import Draft
 
@@ -141,6 +141,7 @@ def test_a_twelve_month_calendar_with_a_list_of_birthdays_goes_out(
     page.get_by_label("What to write").fill("Ola")
     page.get_by_role("button", name="Add it").click()
     expect(page.get_by_role("list", name="The customer's dates").locator("li")).to_have_count(3)
+    choose(page, "Photo in the day of Ola", "festival-03.jpg")
     page.get_by_role("combobox", name="Months and weekdays in").click()
     page.get_by_role("option", name="Deutsch (Deutschland)").click()
     assert violations(page) == []

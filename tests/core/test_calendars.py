@@ -2,21 +2,42 @@
 
 import calendar
 from datetime import date, datetime, timedelta
+from pathlib import Path
 
 import ephem
 import numpy as np
 import pytest
 from dateutil.easter import easter
 
+from sutaru.core.arranging import page_box, resized, turned
 from sutaru.core.checks import check, check_job
-from sutaru.core.document import CalendarSaid, Dated, DateGrid, FillBox, Job, LabSheet, Layout, Sheet, Text
+from sutaru.core.document import (
+    CalendarSaid,
+    Dated,
+    DateGrid,
+    FillBox,
+    Flat,
+    Found,
+    Hole,
+    Job,
+    KeepArea,
+    LabSheet,
+    Layout,
+    Opening,
+    Pile,
+    Rectangle,
+    Sheet,
+    Text,
+)
 from sutaru.core.document.lettering import WordLine
 from sutaru.core.edits import BringIn, Fill, Say, SetCalendar, apply
 from sutaru.core.edits.calendars import months_of
 from sutaru.core.edits.kinds import RenameSheet, SwapSheets
 from sutaru.core.errors import EditRefused, FileRefused
-from sutaru.core.fitting import drawn_key, resolved
+from sutaru.core.fitting import cuts, drawn_key, first_placement, resolved
 from sutaru.core.formats import read_dates
+from sutaru.core.paint import Painter, PixelGrid, items
+from sutaru.core.photos import PhotoPixels
 from sutaru.core.words.calendars import (
     PHASES,
     after,
@@ -31,7 +52,7 @@ from sutaru.core.words.calendars import (
     weeks,
 )
 from sutaru.core.words.date_grids import drawn_out
-from tests.conftest import fake_photo
+from tests.conftest import SHELF, fake_photo, one_sheet
 
 LAB = LabSheet(id="lab", name="Lab", ppi_target=300, ppi_least=150)
 NOBODY = CalendarSaid()
@@ -291,3 +312,66 @@ def test_photos_come_to_the_month_they_were_taken_in(job_of) -> None:
     assert held["2027-12"] == photos[3].id
     assert sum(bool(photo) for photo in held.values()) == 3
     assert job.filling("cover").held("opening-1") in {photos[1].id, photos[2].id}  # what is left
+
+
+# --- photos in days, holes -------------------------------------------------------------------------------------------
+
+
+def test_a_photo_lies_small_in_its_day_and_is_no_opening_of_the_sheet(pile: list, tmp_path: Path) -> None:
+    photos = tuple(photo for _, photo in pile[:2])
+    said = CalendarSaid(dates=(
+        Dated(month=1, day=15, text="Ida", year=1987, photo=photos[0].id),
+        Dated(month=1, day=20, text="Per", photo="f" * 16),  # a photo that has gone
+        Dated(month=2, day=15, text="Ola", photo=photos[1].id),
+    ))  # fmt: skip
+    job = job_with(grid(figure="corner"), said=said).having(pile=Pile(photos=photos))
+    sheet = resolved(job, "month-01")
+    found = [drawn for drawn in sheet.drawn if isinstance(drawn.layer, Opening)]
+    assert [(drawn.photo.id, drawn.part_of) for drawn in found] == [(photos[0].id, "dates")]
+    assert sheet.openings == []
+    assert check(sheet) == []
+    assert drawn_key(job, "month-01", job.editions[0], {}) != drawn_key(
+        job.having(calendar=said.having(dates=said.dates[1:])), "month-01", job.editions[0], {}
+    )
+    # It lies within its day, above what is told of it: 15 January 2027 is a Friday, the fifth of the week from Monday.
+    box = page_box(found[0].layer)
+    days = {
+        d.words: page_box(d.layer) for d in sheet.drawn if isinstance(d.layer, Text) and d.words in ("15", "Ida (40)")
+    }
+    assert days["15"].left <= box.left
+    assert box.right <= days["15"].right + 1e-6
+    assert days["15"].top - 1e-6 <= box.top
+    assert box.bottom <= days["Ida (40)"].top + 1e-6
+    paths = {photo.id: path for path, photo in pile}
+    pixels = PhotoPixels(lambda photo: paths[photo.id])
+    page = PixelGrid.of(sheet.layout, 100)
+    picture, bare = (
+        Painter(pixels).render(items(resolved(one, "month-01"), SHELF.asset, False, False), page)[0]
+        for one in (job, job.having(pile=Pile(photos=photos[1:])))
+    )
+    changed = np.argwhere((np.asarray(picture)[..., :3] != np.asarray(bare)[..., :3]).any(axis=2))
+    (top, left), (bottom, right) = changed.min(axis=0), changed.max(axis=0)
+    edges = [(side + 3) / 25.4 * 100 for side in (box.left, box.top, box.right, box.bottom)]
+    assert [left, top, right + 1, bottom + 1] == pytest.approx(edges, abs=1.6)
+
+
+def test_a_face_is_kept_off_a_hole_and_a_hole_through_it_is_found() -> None:
+    face = KeepArea(kind="face", left=0.4, top=0.05, width=0.2, height=0.3)
+    photo = fake_photo(1, 3000, 2000, found=Found(keep=(face,)))
+    opening = Opening(id="o", outline=Rectangle(width_mm=120, height_mm=120), surface=Flat(centre=(75, 75)))
+    layout = Layout(width_mm=150, height_mm=150, layers=(opening,), holes=(Hole(at=(75, 30), diameter_mm=8),))
+    whole = layout.having(holes=())
+    over = first_placement(whole, opening, photo)
+    assert cuts(whole, opening, photo, over) == []
+    assert cuts(layout, opening, photo, over)[0].of_face > 0
+    assert cuts(layout, opening, photo, first_placement(layout, opening, photo)) == []
+    job = one_sheet(layout, (photo,), {"o": over})
+    assert [one.rule for one in check_job(job) if one.severity in ("stop", "look")][:1] == ["keep_cut"]
+
+
+def test_holes_go_along_when_a_sheet_is_turned_mirrored_or_laid_out_in_another_size() -> None:
+    layout = Layout(width_mm=200, height_mm=100, layers=(), holes=(Hole(at=(50, 10), diameter_mm=6),))
+    assert [turned(layout, how).holes[0].at for how in ("left", "half", "right", "left_right", "top_bottom")] == [
+        (10, 150), (150, 90), (90, 50), (150, 10), (50, 90),
+    ]  # fmt: skip
+    assert resized(layout, 100, 50).holes[0].at == (25, 5)

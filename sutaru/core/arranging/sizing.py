@@ -62,6 +62,9 @@ def resized(layout: Layout, width_mm: float, height_mm: float, how: Fitting = "a
     def line(entry: Any) -> Any:
         return entry.having(at_mm=exact(entry.at_mm * factor[0 if entry.axis == "x" else 1]))
 
+    def hole(entry: Any) -> Any:
+        return entry.having(at=(exact(entry.at[0] * factor[0]), exact(entry.at[1] * factor[1])))
+
     def tree(layers: Sequence[Layer]) -> tuple[Layer, ...]:
         return tuple(
             layer.having(layers=tree(layer.layers)) if isinstance(layer, Group) else changes.get(layer.id, layer)
@@ -70,7 +73,7 @@ def resized(layout: Layout, width_mm: float, height_mm: float, how: Fitting = "a
 
     return layout.having(
         width_mm=width_mm, height_mm=height_mm, lines=tuple(map(line, layout.lines)),
-        guides=tuple(map(line, layout.guides)), layers=tree(layout.layers),
+        guides=tuple(map(line, layout.guides)), holes=tuple(map(hole, layout.holes)), layers=tree(layout.layers),
     )  # fmt: skip
 
 

@@ -63,8 +63,9 @@ def _mirrored(layout: Layout) -> Layout:
     def lines(of: Any) -> Any:
         return tuple(e.having(at_mm=exact(width - e.at_mm)) if e.axis == "x" else e for e in of)
 
+    holes = tuple(hole.having(at=(exact(width - hole.at[0]), hole.at[1])) for hole in layout.holes)
     return layout.having(
-        lines=lines(layout.lines), guides=lines(layout.guides), layers=tuple(map(mirrored, layout.layers))
+        lines=lines(layout.lines), guides=lines(layout.guides), layers=tuple(map(mirrored, layout.layers)), holes=holes
     )
 
 
@@ -82,6 +83,7 @@ def _left(layout: Layout) -> Layout:
     return layout.having(
         width_mm=layout.height_mm, height_mm=width, lines=lines(layout.lines), guides=lines(layout.guides),
         columns=columns and columns.having(columns=columns.rows, rows=columns.columns),
+        holes=tuple(hole.having(at=mapped_points(page, hole.at)) for hole in layout.holes),
         layers=tuple(_left_layer(layer, page) for layer in layout.layers),
     )  # fmt: skip
 

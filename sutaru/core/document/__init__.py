@@ -27,7 +27,7 @@ from .layers import (
     Shaped,
     Text,
 )
-from .layout import Columns, Guide, Layout, Light, Line, Sheet, orientation
+from .layout import Columns, Guide, Hole, Layout, Light, Line, Sheet, orientation
 from .paints import Gradient, Shift, Stop, Texture
 from .parts import new_parts, parts, unpacked
 from .photo import Found, KeepArea, Photo, Pile
@@ -52,7 +52,7 @@ __all__ = [
     "Columns", "Contrast", "Corners", "DateGrid", "Dated", "DayLook", "Decoration",
     "Echo", "Edition", "Ellipse", "Enhance", "Exposure",
     "FileKind", "FillBox", "Filling",
-    "Flat", "Floor", "Format", "Found", "Fraction", "Frame", "Frozen", "Gradient", "Grid", "Group", "Guide", "GuideNote",
+    "Flat", "Floor", "Format", "Found", "Fraction", "Frame", "Frozen", "Gradient", "Grid", "Group", "Guide", "GuideNote", "Hole",
     "Job", "KeepArea", "LabSheet", "Layer", "Layout", "Leaf", "Levels", "Light", "Line", "Making", "Mask", "Mat",
     "Opening", "Ornament", "Outline", "Overlay", "PagePicture", "Paper", "Path", "Photo", "Pile", "Placement", "Product",
     "Recipe", "Rectangle", "Remark", "Roll", "Shadow", "Shaped", "Sheet", "Shift", "Space", "Span", "Step", "Stop",

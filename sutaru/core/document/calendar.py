@@ -12,13 +12,14 @@ _DAYS = (31, 29, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 
 class Dated(Frozen):
     """A date of one's own: a birthday, an anniversary. ``year`` is when it first was, if that is known; unless it comes
-    ``yearly`` it is on that one day."""
+    ``yearly`` it is on that one day. ``photo``: shown small in its day, "" for none."""
 
     month: Annotated[int, Field(ge=1, le=12)]
     day: Annotated[int, Field(ge=1, le=31)]
     text: Annotated[str, Field(min_length=1, max_length=200)]
     year: Annotated[int | None, Field(ge=1, le=9999)] = None
     yearly: bool = True
+    photo: Annotated[str, Field(pattern=r"^([0-9a-f]{16})?$", exclude_if=lambda photo: not photo)] = ""
 
     @model_validator(mode="after")
     def _is_a_day(self) -> "Dated":

@@ -20,6 +20,7 @@ from .base import (
     Hex,
     Identity,
     Length,
+    Point,
     SwatchName,
     unsaid,
 )
@@ -52,6 +53,13 @@ class Guide(Frozen):
     at_mm: Coordinate
 
 
+class Hole(Frozen):
+    """A hole that the lab punches, to hang or to bind by: its middle and diameter."""
+
+    at: Point
+    diameter_mm: Annotated[float, Field(gt=0, le=100)] = 6.0
+
+
 class Columns(Frozen):
     """Columns and rows to lay things on: so many within margins from the trim, a gutter between two of them."""
 
@@ -76,6 +84,7 @@ class Layout(Frozen):
     lines: Annotated[tuple[Line, ...], Field(max_length=50)] = ()
     guides: Annotated[tuple[Guide, ...], Field(max_length=200, exclude_if=unsaid)] = ()
     columns: Annotated[Columns | None, Field(exclude_if=unsaid)] = None
+    holes: Annotated[tuple[Hole, ...], Field(max_length=100, exclude_if=unsaid)] = ()
     light: Light = Light()
     swatches: Annotated[dict[SwatchName, Hex], Field(max_length=60, exclude_if=unsaid)] = {}
     order: Annotated[tuple[Identity, ...], Field(max_length=2000, exclude_if=unsaid)] = ()

@@ -41,6 +41,7 @@ from .placing import clamped, opening_from_photo, shown
 
 _ACROSS = 160  # cells of the raster along the opening's longer side
 _NEAR_LINE_MM = 3.0  # clear of a gutter or a fold by this much (common practice, no source)
+_NEAR_HOLE_MM = 1.0  # and of a hole by this much (common practice, no source)
 HEADROOM = 0.15  # of a keep area's height: how far its edge should stay off what cuts it
 _TRIES = 49
 NOTHING_CUT = 0.02  # share of a keep area that counts as nothing: one of its points on the very edge
@@ -114,6 +115,8 @@ def room(layout: Layout, opening: Opening, ratio: float | None = None) -> Room:
     seen &= (px > 0) & (py > 0) & (px < layout.width_mm) & (py < layout.height_mm)
     for line in layout.lines:
         seen &= np.abs((px if line.axis == "x" else py) - line.at_mm) > _NEAR_LINE_MM
+    for hole in layout.holes:
+        seen &= np.hypot(px - hole.at[0], py - hole.at[1]) > hole.diameter_mm / 2 + _NEAR_HOLE_MM
     above = False
     for layer in layout.leaves:
         if layer is opening or layer.id == opening.id:

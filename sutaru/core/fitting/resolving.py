@@ -38,6 +38,7 @@ from ..errors import SutaruError
 from ..words import Brought, FontFile, styled
 from ..words.date_grids import drawn_out
 from ..words.fields import filled
+from .keeping import first_placement
 from .placing import clamped
 from .spanning import member_placement, members
 from .values import said_of, values, values_at
@@ -109,8 +110,8 @@ class Resolved:
 
     @cached_property
     def openings(self) -> list[Drawn]:
-        """The openings by number, hidden ones too."""
-        return [entry for entry in self.drawn if isinstance(entry.layer, Opening)]
+        """The openings by number, hidden ones too; not those of date grids."""
+        return [entry for entry in self.drawn if isinstance(entry.layer, Opening) and not entry.part_of]
 
     @cached_property
     def worded(self) -> Layout:
@@ -161,6 +162,12 @@ def resolved(
             return
         grid = in_colours(stored, colours) if layout.colour_names else stored
         for part in drawn_out(grid, month, job.locale, job.calendar or CalendarSaid()):
+            if isinstance(part, Opening):
+                if photo := job.pile.by_id.get(part.name):
+                    lies = first_placement(layout, part, photo)
+                    recipe = job.recipe(filling, own, part.id, photo)
+                    yield Drawn(part, photo=photo, placement=lies, recipe=recipe, part_of=grid.id)
+                continue
             words = part.text if isinstance(part, Text) else ""
             yield Drawn(
                 part, words=words, own_words=True, brought=_fonts_of((grid.font,), layout, fonts), part_of=grid.id
@@ -253,6 +260,15 @@ def earlier_uses(job: Job, edition: str = "") -> dict[str, dict[str, str]]:
     return found
 
 
+def _days_photos(job: Job, edition: Edition) -> Iterator[str]:
+    """What decides how photos in days look."""
+    for dated in job.calendar.dates if job.calendar else ():
+        if dated.photo:
+            photo, tone = job.pile.by_id.get(dated.photo), edition.photo_tones.get(dated.photo)
+            yield photo.digest if photo else ""
+            yield tone.digest if tone else ""
+
+
 def drawn_key(job: Job, sheet: str, edition: Edition, earlier: Mapping[str, str]) -> str:
     """A name for all that decides how a sheet looks and measures, so that both need be worked out only once.
 
@@ -267,6 +283,7 @@ def drawn_key(job: Job, sheet: str, edition: Edition, earlier: Mapping[str, str]
             job.month_before.get(sheet, ""),
             job.locale,
             job.calendar.digest if job.calendar else "",
+            *_days_photos(job, edition),
         ]
     if bound := _bound(job, found):
         # The cover tells of all pages, a page of its number.

@@ -124,7 +124,7 @@ def items(
         if isinstance(layer, Opening):
             if item.placement or bench:
                 found.append(replace(item, notes=bench, asset=_mask_of(layer, assets)))
-            if notes:
+            if notes and not drawn.part_of:
                 over.append(Item(layer, light, space, number=drawn.number, notes=True))
         elif isinstance(layer, Echo):
             if item.placement and item.source and item.source.visible:

@@ -131,6 +131,18 @@ def told_on(said: CalendarSaid, year: int | None) -> dict[date, list[str]]:
     return found
 
 
+def photos_on(said: CalendarSaid, year: int | None) -> dict[date, str]:
+    """The photos of dates of one's own, by day; of several on one day the first."""
+    found: dict[date, str] = {}
+    for dated in said.dates:
+        if not dated.photo or (year is None and not dated.yearly):
+            continue
+        day = date(LEAP_YEAR, dated.month, dated.day) if year is None else days_of(dated, year, said.leap)
+        if day is not None:
+            found.setdefault(day, dated.photo)
+    return found
+
+
 def fallen_away(said: CalendarSaid, months: list[tuple[int, int]]) -> list[Dated]:
     """Dates of one's own that fall on no day of the months shown."""
     shown = set(months)

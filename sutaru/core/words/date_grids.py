@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
 
-from ..document import DateGrid, FillBox, Flat, Rectangle, Text
+from ..document import DateGrid, FillBox, Flat, Opening, Rectangle, Text
 from ..document.calendar import CalendarSaid
 from ..geometry.matrices import apply
 from ..measure import mm_from_points
@@ -22,13 +22,14 @@ from .calendars import (
     locale_weekend,
     month_names,
     moon_phases,
+    photos_on,
     told_on,
     week_number,
     weeks,
 )
 from .fields import locale_of
 
-Part = Text | FillBox
+Part = Text | FillBox | Opening  # an opening shows the photo that its name says
 _MOON = {"new": "●", "first": "◐", "full": "○", "last": "◑"}
 _DAYS = {"monday": 0, "sunday": 6, "saturday": 5}
 FAINT = 0.38  # opacity of days of neighbouring months
@@ -54,6 +55,7 @@ class _Drawing:
     def __init__(self, grid: DateGrid, locale: str, said: CalendarSaid) -> None:
         self.grid, self.locale, self.said = grid, locale, said
         self.parts: list[Part] = []
+        self.photos: dict[date, str] = {}
         self.em = mm_from_points(grid.size_pt)
         self.first_day = _DAYS.get(grid.first_day, -1) if grid.first_day != "locale" else first_day_of(locale)
         self.weekend = locale_weekend(locale_of(locale))
@@ -71,6 +73,17 @@ class _Drawing:
         centre = apply(self.grid.page_from_box, [(cell.x, cell.y)])[0].tolist()
         place = {"id": self._id(), "text": text, "centre": tuple(centre), "width_mm": cell.w, "height_mm": cell.h}
         self.parts.append(self._plain.having(**place, **look))
+
+    def photo(self, photo: str, cell: _Cell) -> None:
+        """A photo over a cell."""
+        centre = apply(self.grid.page_from_box, [(cell.x, cell.y)])[0].tolist()
+        self.parts.append(
+            Opening(
+                id=self._id(), name=photo, outline=Rectangle(width_mm=cell.w, height_mm=cell.h), visible=self.grid.visible,
+                surface=Flat(centre=tuple(centre), turn_deg=self.grid.turn_deg), opacity=self.grid.opacity,
+                blend=self.grid.blend, place_locked=True, content_locked=True,
+            )
+        )  # fmt: skip
 
     def rule(self, cell: _Cell, across: bool) -> None:
         """A ruled line through a cell's middle."""
@@ -130,6 +143,7 @@ class _Drawing:
         row = (bottom - top + grid.gap_mm) / rows
         holidays = holidays_of(self.said.country, self.said.region, year, self.locale) if grid.holidays else {}
         told = told_on(self.said, None if grid.perpetual else year) if grid.dates else {}
+        self.photos = photos_on(self.said, None if grid.perpetual else year) if grid.dates else {}
         moons = moon_phases(year) if grid.moon else {}
         for n, week in enumerate(whole):
             at = min(n, rows - 1)  # of six weeks in five rows the last two share theirs
@@ -181,8 +195,16 @@ class _Drawing:
                    stand="top" if corner or said else "middle", **look)  # fmt: skip
         if day in moons and day.month == month and not bare:
             self.words(_MOON[moons[day]], inner, size_pt=0.6 * size_pt, align="right", stand="top", **look)
+        if not bare and day.month == month and day in self.photos:
+            # Beside the figure, in the upper part of the cell; what is told of the day stands below it.
+            side = min(0.55 * inner.h, 0.55 * inner.w)
+            self.photo(
+                self.photos[day], _Cell(inner.x + inner.w / 2 - side / 2, inner.y - inner.h / 2 + side / 2, side, side)
+            )
         if said:
             used = 1.25 * mm_from_points(size_pt)
+            if day in self.photos:
+                used = max(used, 0.6 * min(inner.h, inner.w))
             left = max(0.5, inner.h - used)
             below = _Cell(inner.x, inner.y + inner.h / 2 - left / 2, inner.w, left)
             self.words("\n".join(said), below, size_pt=grid.dates_pt, fit_pt=(_SMALLEST * grid.dates_pt, grid.dates_pt),

@@ -2585,7 +2585,7 @@ export interface components {
         /**
          * Dated
          * @description A date of one's own: a birthday, an anniversary. ``year`` is when it first was, if that is known; unless it comes
-         *     ``yearly`` it is on that one day.
+         *     ``yearly`` it is on that one day. ``photo``: shown small in its day, "" for none.
          */
         Dated: {
             /** Month */
@@ -2601,6 +2601,11 @@ export interface components {
              * @default true
              */
             yearly: boolean;
+            /**
+             * Photo
+             * @default
+             */
+            photo: string;
         };
         /**
          * DatesRead
@@ -3641,6 +3646,22 @@ export interface components {
             undone: boolean;
         };
         /**
+         * Hole
+         * @description A hole that the lab punches, to hang or to bind by: its middle and diameter.
+         */
+        Hole: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Diameter Mm
+             * @default 6
+             */
+            diameter_mm: number;
+        };
+        /**
          * JobCard
          * @description A job as the shelf shows it. ``picture`` names its first sheet as it looks now; counts are null when that is not
          *     worked out yet.
@@ -4028,6 +4049,11 @@ export interface components {
              */
             guides: components["schemas"]["Guide"][];
             columns?: components["schemas"]["Columns"] | null;
+            /**
+             * Holes
+             * @default []
+             */
+            holes: components["schemas"]["Hole"][];
             /**
              * @default {
              *       "from_deg": 120

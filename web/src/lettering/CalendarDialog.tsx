@@ -28,7 +28,7 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
   const good = typed && text.trim() && Number(typed[2]) <= 12 && Number(typed[3]) <= 31;
   const add = () => {
     if (!good || !typed) return;
-    const fresh = { year: typed[1] ? Number(typed[1]) : null, month: Number(typed[2]), day: Number(typed[3]), text: text.trim(), yearly: true }; // biome-ignore format: a date
+    const fresh = { year: typed[1] ? Number(typed[1]) : null, month: Number(typed[2]), day: Number(typed[3]), text: text.trim(), yearly: true, photo: "" }; // biome-ignore format: a date
     set({ dates: [...dates, fresh] });
     setDay("");
     setText("");
@@ -91,6 +91,19 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
             <li key={`${dayOf(dated)} ${dated.text} ${at}`}>
               <span className="num">{dayOf(dated)}</span>
               <span>{dated.text}</span>
+              <Select
+                size="xs"
+                aria-label={`Photo in the day of ${dated.text}`}
+                placeholder="no photo"
+                searchable
+                clearable
+                w={150}
+                value={dated.photo || null}
+                data={state.photos.map((photo) => ({ value: photo.id, label: photo.name }))}
+                onChange={(photo) =>
+                  set({ dates: dates.map((one, n) => (n === at ? { ...one, photo: photo ?? "" } : one)) })
+                }
+              />
               <ActionIcon
                 variant="subtle"
                 size="md"

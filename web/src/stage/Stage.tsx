@@ -263,7 +263,11 @@ export function CutLines({
   sheet,
   seen,
 }: {
-  sheet: Props["sheet"] & { safe_mm?: number; lines?: { axis: "x" | "y"; at_mm: number }[] };
+  sheet: Props["sheet"] & {
+    safe_mm?: number;
+    lines?: { axis: "x" | "y"; at_mm: number }[];
+    holes?: { at: unknown; diameter_mm?: number }[];
+  };
   seen: Seen;
 }) {
   const { scale, size } = seen;
@@ -286,6 +290,18 @@ export function CutLines({
             ? { x1: p, x2: p, y1: 0, y2: size.height }
             : { y1: p, y2: p, x1: 0, x2: size.width };
         return <line key={`${line.axis}${line.at_mm}`} {...ends} className={css.fold} />;
+      })}
+      {(sheet.holes ?? []).map(({ at, diameter_mm = 6 }) => {
+        const [x = 0, y = 0] = at as number[];
+        return (
+          <circle
+            key={`${x} ${y}`}
+            cx={(bleed + x) * scale}
+            cy={(bleed + y) * scale}
+            r={(diameter_mm / 2) * scale}
+            className={css.trim}
+          />
+        );
       })}
     </g>
   );

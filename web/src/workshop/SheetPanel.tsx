@@ -33,6 +33,7 @@ export function SheetPanel({ state }: { state: View }) {
   const sheetSet = (fields: Record<string, unknown>, gesture?: string) =>
     edit({ op: "set_sheet", fields } as Said, { gesture });
   const [sizing, setSizing] = useState(false);
+  const holes = layout.holes ?? [];
   const net = layout.columns;
   const background = layout.layers.find((layer) => layer.kind === "background");
   const fresh = (copy: boolean) => {
@@ -111,6 +112,59 @@ export function SheetPanel({ state }: { state: View }) {
           Another size…
         </Button>
         {sizing && <AnotherSize state={state} onClose={() => setSizing(false)} />}
+      </div>
+      <div className={side.group}>
+        {holes.map((hole, n) => {
+          const [x = 0, y = 0] = hole.at as unknown as number[];
+          const put = (fields: object) =>
+            sheetSet({ holes: holes.map((one, k) => (k === n ? { ...one, ...fields } : one)) });
+          return (
+            <div className={css.figures} key={`${x} ${y}`}>
+              <NumberField
+                label={`Hole ${n + 1}, across`}
+                unit="mm"
+                value={x}
+                onKeep={(x) => put({ at: [x, y] })}
+              />
+              <NumberField
+                label={`Hole ${n + 1}, down`}
+                unit="mm"
+                value={y}
+                onKeep={(y) => put({ at: [x, y] })}
+              />
+              <NumberField
+                label={`Hole ${n + 1}, diameter`}
+                unit="mm"
+                min={0.5}
+                max={100}
+                value={hole.diameter_mm ?? 6}
+                onKeep={(diameter_mm) => put({ diameter_mm })}
+              />
+            </div>
+          );
+        })}
+        <div className={css.row}>
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() =>
+              sheetSet({
+                holes: [...holes, { at: [layout.width_mm / 2, 8 + 10 * holes.length], diameter_mm: 6 }],
+              })
+            }
+          >
+            Add a hole to hang or bind by
+          </Button>
+          {holes.length > 0 && (
+            <Button
+              size="compact-xs"
+              variant="default"
+              onClick={() => sheetSet({ holes: holes.slice(0, -1) })}
+            >
+              Take the last away
+            </Button>
+          )}
+        </div>
       </div>
       <div className={side.group}>
         <Checkbox
