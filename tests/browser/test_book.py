@@ -29,6 +29,12 @@ def photos(job: Given, sheet: str) -> list[str]:
     return sorted(placement["photo"] for placement in job.state()["placements"][sheet].values())
 
 
+def pictured(page: Page) -> None:
+    """Nothing moves any more because a picture came."""
+    expect(page.locator("[data-sheet] img").first).to_be_attached()
+    page.wait_for_function("() => [...document.images].every((one) => one.complete)")
+
+
 @pytest.fixture
 def laid(page: Page, base_url: str, pile: Pile) -> Given:
     """A book of twenty pages with twenty photos, laid out."""
@@ -136,6 +142,7 @@ def test_pages_are_turned_and_a_proof_comes_back_with_remarks(
 def test_photos_are_carried_from_sheet_to_sheet(laid: Given, page: Page, base_url: str) -> None:
     page.goto(f"{base_url}/jobs/{laid.id}/plan")
     page.get_by_label("Photos under their sheets").check()
+    pictured(page)
     first = sheet(page, "Pages 2 and 3")
     rows = page.get_by_role("listitem").filter(has=first)
     taken = rows.get_by_role("button", name="Take ").first
@@ -168,6 +175,7 @@ def test_a_key_tries_the_next_layout_and_photos_go_along(laid: Given, page: Page
     # Two photos on one page: there are several ways to lay them.
     page.goto(f"{base_url}/jobs/{laid.id}/plan")
     page.get_by_label("Photos under their sheets").check()
+    pictured(page)
     target = page.get_by_role("listitem").filter(has=sheet(page, "Pages 2 and 3"))
     source = page.get_by_role("listitem").filter(has=sheet(page, "Pages 4 and 5"))
     expect(target.get_by_role("button", name="Take ").first).to_be_visible()
@@ -211,6 +219,7 @@ def test_a_book_is_made_longer_dressed_and_bound_otherwise(laid: Given, page: Pa
     assert violations(page) == []
     page.keyboard.press("Escape")
     page.get_by_label("Grounds and ornaments", exact=True).check()
+    pictured(page)
     assert violations(page) == []
     page.get_by_role("button", name="Ground 2").drag_to(sheet(page, "Pages 4 and 5"))
     settled(page)

@@ -8,7 +8,7 @@ from PIL import Image
 from playwright.sync_api import Page, expect
 
 from sutaru.core.words import FOLDER
-from tests.browser.acting import bring, choose, centre, let_pass, violations
+from tests.browser.acting import bring, centre, choose, let_pass, violations
 from tests.browser.given import Counted
 from tests.browser.test_workshop import Draft
 
