@@ -35,6 +35,7 @@ from .sheets import Sheets
 log = logging.getLogger("sutaru.studio")
 DECODED_BYTES = 200 << 20
 TRIED_AT_ONCE = 12  # sheets that one edit changes: what it does to more is the same again
+KEPT_PLANS = 3  # of a job: others are looked at no more
 PAIRS_AT_ONCE = 20_000  # openings times photos that are chosen from within a request
 
 
@@ -241,13 +242,16 @@ class Studio:
         return self.board.start("export", identity, said, work)
 
     def plan(self, identity: str, asked: PlanRequest) -> Task:
-        """Begins to plan a book as it stands, once all its photos were looked at; an earlier plan of it is stopped or forgotten.
-        Raises EditRefused when it is no book."""
+        """Begins to plan a book as it stands, once all its photos were looked at; earlier plans of it are stopped, and but for
+        a few forgotten. Raises EditRefused when it is no book."""
         if self.jobs.head(identity).job.book is None:
             raise EditRefused("This job is no book.", "Begin a book from its first step.")
-        for task in self.board.tasks.of(identity):
-            if task.kind == "plan" and task.state in ("queued", "running"):
+        earlier = [task for task in self.board.tasks.of(identity) if task.kind == "plan"]
+        for n, task in enumerate(earlier):
+            if task.state in ("queued", "running"):
                 self.board.stop(task.id)
+            elif n >= KEPT_PLANS:
+                self.board.forget(task)
 
         def work(run: Run) -> dict[str, Any]:
             self.finder.wait_for(

@@ -101,3 +101,8 @@ class Tasks:
                 f"SELECT {_COLUMNS} FROM task WHERE job = :job ORDER BY made DESC, rowid DESC LIMIT 200", {"job": job}
             ).fetchall()
         return [_row(row) for row in rows]
+
+    def forget(self, identity: str) -> None:
+        """Takes work that has ended out of the table."""
+        with self._db.transaction() as db:
+            db.execute("DELETE FROM task WHERE id = :id AND state NOT IN ('queued', 'running')", {"id": identity})

@@ -180,6 +180,12 @@ class Board:
             self.tasks.end(identity, "failed", "Nothing was doing this any more. Run it again.")
         return self.tasks.get(identity)
 
+    def forget(self, task: Task) -> None:
+        """Forgets work that has ended, with its files."""
+        if task.state not in ("queued", "running"):
+            self.tasks.forget(task.id)
+            shutil.rmtree(self.folder(task), ignore_errors=True)
+
     def leave(self) -> None:
         """Asks all tasks to stop, without waiting."""
         self._closed = True

@@ -100,6 +100,12 @@ def test_a_plan_changes_nothing_until_it_is_kept_and_one_undo_takes_it_back(clie
     assert all(row["photo"] for row in rows)
     back(client, job)
     assert head(client, job)["job"]["sheets"] == before["job"]["sheets"]
+    # Plans that nobody looks at any more are forgotten, files and all.
+    for seed in range(1, 6):
+        planned(client, job, wishes={"pages": 20, "seed": seed})
+    tasks = [task for task in client.get(f"/api/jobs/{job}/tasks").json() if task["kind"] == "plan"]
+    assert len(tasks) == 4
+    assert all(client.get(f"/api/plans/{task['id']}").status_code == 200 for task in tasks)
     # A stretch of pages; and a job that is no book.
     refused = client.post(f"/api/jobs/{job}/plans", json={"sheets": ["nowhere"]})
     assert ended(client, refused.json()["id"])["state"] == "failed"
