@@ -446,6 +446,9 @@ def test_a_stretch_of_pages_is_laid_out_anew_and_nothing_else(laid: tuple[Job, J
         assert (before.layout == after.layout) or before.id in some
     assert Counter(photo for page in lies(again) for photo in page) == Counter(p for page in lies(job) for p in page)
     assert again.sheets[4:7] != job.sheets[4:7]
+    # Of a stretch no photo opens or closes anything: all keep their order.
+    numbers = [int(photo, 16) for page in plan.pages for photo in page.photos]
+    assert numbers == sorted(numbers)
 
 
 def test_photos_that_went_meanwhile_are_passed_over_and_their_pages_laid_with_the_rest() -> None:

@@ -61,7 +61,7 @@ def plan_of(
     photos = free_photos(job, edition, anew, sheets is None)
     gap, margin = gap_and_margin(book, wishes.white)
     slots = slots_of(anew)
-    return planned(photos, slots, rooms(book, margin), wishes, gap, margin, job.lab.ppi_least, progress)
+    return planned(photos, slots, rooms(book, margin), wishes, gap, margin, job.lab.ppi_least, sheets is None, progress)
 
 
 def with_pages(job: Job, edition: Edition, pages: int, theme: Theme | None) -> Job:

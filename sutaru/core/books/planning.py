@@ -64,9 +64,11 @@ def planned(
     gap_mm: float,
     margin_mm: float,
     ppi_least: float = 200.0,
+    whole: bool = True,
     progress: Progress = lambda stage, done, total: None,
 ) -> BookPlan:
-    """A plan for pages, of photos of a pile. ``ppi_least``: what the lab takes at least. ``progress`` may raise to stop.
+    """A plan for pages, of photos of a pile. ``ppi_least``: what the lab takes at least. ``whole``: the pages are those of a
+    whole book, which one photo opens and one closes. ``progress`` may raise to stop.
 
     Raises EditRefused when there are no photos, or too many for the pages.
     """
@@ -75,7 +77,7 @@ def planned(
     if not kept:
         raise EditRefused("There is no photo to lay out.", "Bring photos in first.")
     cover = _best(kept, rooms.title)
-    first, last, middle = _ends(kept, slots)
+    first, last, middle = _ends(kept, slots) if whole else (None, None, kept)
     if len(middle) > MOST_ON_A_PAGE * max(1, len(slots) - 2):
         least = math.ceil(len(middle) / MOST_ON_A_PAGE) + 2
         raise EditRefused(
