@@ -134,7 +134,7 @@ def test_pages_are_turned_and_a_proof_comes_back_with_remarks(
     expect(page.get_by_text("Please, the other kite")).to_be_visible()
     expect(page.get_by_role("button", name="Remarks: 1 open")).to_be_visible()
     assert violations(page) == []
-    page.get_by_label("Done (Runa)").check()
+    page.get_by_label("Done (Runa)").click()
     expect(page.get_by_role("button", name="Remarks", exact=True)).to_be_visible()
     expect(page.get_by_label("Done (Runa)")).to_be_checked()
 
@@ -212,6 +212,7 @@ def test_a_book_is_made_longer_dressed_and_bound_otherwise(laid: Given, page: Pa
     page.get_by_role("button", name="Add 4 pages").click()
     page.get_by_role("menuitem", name="In the middle").click()
     expect(page.get_by_text("14 sheets")).to_be_visible()
+    expect(page.get_by_role("menu")).to_have_count(0)
     page.get_by_role("button", name="Binding…").click()
     expect(page.get_by_text("The spine is 7.6 mm wide now.")).to_be_visible()
     choose(page, "Paper", "Photo 260 g, 0.28 mm a leaf")
@@ -227,10 +228,12 @@ def test_a_book_is_made_longer_dressed_and_bound_otherwise(laid: Given, page: Pa
     page.get_by_role("button", name="Ornament rokkaku").drag_to(
         sheet(page, "Pages 4 and 5"), target_position={"x": 60, "y": 60}
     )
-    settled(page)
-    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
-    added = layout(laid, "pages-3")["layers"][-1]
-    assert (added["kind"], added["name"]) == ("ornament", "rokkaku")
+    for _ in range(100):  # its drawing is asked for first
+        added = layout(laid, "pages-3")["layers"][-1]
+        if added["kind"] == "ornament":
+            break
+        page.wait_for_timeout(200)
+    assert added["name"] == "rokkaku"
     assert 20 < added["centre"][0] < 150
     page.keyboard.press("Control+z")
     page.keyboard.press("Control+z")

@@ -33,6 +33,7 @@ def test_a_card_from_nothing_is_worked_on_upright_folded_and_goes_out(
     page.get_by_role("button", name="Panels").click()
     page.get_by_role("menuitem", name="back, upside down on the sheet").click()
     expect(page.locator("[data-turned]")).to_be_attached()
+    expect(page.get_by_role("menu")).to_have_count(0)
     assert violations(page) == []
     before = job.placements()["opening-1"]["centre"]
     page.get_by_role("button", name="Panel: back").click()
@@ -55,6 +56,7 @@ def test_a_card_from_nothing_is_worked_on_upright_folded_and_goes_out(
     page.get_by_role("menuitem", name="A set: one for each photo…").click()
     page.get_by_label("Copies of each").fill("25")
     page.get_by_label("Copies of each").press("Enter")
+    expect(page.get_by_role("menu")).to_have_count(0)
     assert violations(page) == []
     page.get_by_role("button", name="Make 3 editions").click()
     settled(page)

@@ -144,6 +144,12 @@ export function foreseen(view: View, edit: Edit): View {
       const runs = edit.text !== null && edit.runs?.length ? { ...plain, [edit.layer]: edit.runs } : plain;
       return { ...view, filling: { ...view.filling, texts, runs } };
     }
+    case "settle_remark": {
+      const remarks = (view.job.remarks ?? []).map((one) =>
+        one.id === edit.remark ? { ...one, done: edit.done ?? true } : one,
+      );
+      return { ...view, job: { ...view.job, remarks } };
+    }
     case "pin": {
       const [meant, pinned] = [new Set(edit.openings), edit.pinned ?? true];
       const rows = view.rows.map((row) => (meant.has(row.opening) ? { ...row, pinned } : row));
