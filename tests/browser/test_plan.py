@@ -69,3 +69,26 @@ def test_sheets_are_swapped_copied_and_taken_away(plan: Page) -> None:
     expect(sheet(plan, began[0])).to_be_visible()
     sheet(plan, began[0]).dblclick()
     expect(plan.get_by_test_id("sheet")).to_be_visible()
+
+
+def test_the_strip_on_the_bench_puts_sheets_in_order_too(page: Page, given: Callable) -> None:
+    given("calendar-desk", 2)
+    strip = page.get_by_role("navigation", name="Pages").get_by_role("button")
+
+    def names() -> list[str]:
+        expect(page.locator("[data-kept=true]")).to_be_attached()
+        return strip.evaluate_all("all => all.map((one) => one.ariaLabel.split(', ')[1])")[:4]
+
+    expect(strip.nth(3)).to_be_visible()
+    page.wait_for_function("() => [...document.images].every((one) => one.complete)")
+    began = names()
+    strip.nth(0).drag_to(strip.nth(2))
+    expect(strip.nth(2)).to_have_attribute("aria-label", f"Page 3, {began[0]}")
+    assert names() == [began[1], began[2], began[0], began[3]]
+    strip.nth(2).focus()
+    page.keyboard.press("Alt+ArrowUp")
+    expect(strip.nth(1)).to_have_attribute("aria-label", f"Page 2, {began[0]}")
+    page.keyboard.press("Control+z")
+    page.keyboard.press("Control+z")
+    expect(strip.nth(0)).to_have_attribute("aria-label", f"Page 1, {began[0]}")
+    assert names() == began

@@ -1,6 +1,8 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 import { sheetPicture } from "../api/client";
+import { type Said, useChange } from "../editing/jobs";
+import { CARRIED } from "../editing/sheets";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { Mark } from "../ui/Mark";
@@ -8,7 +10,7 @@ import css from "./bench.module.css";
 
 const HIGH = 118;
 
-/** The job's sheets, small; only those in view are asked for. */
+/** The job's sheets, small; only those in view are asked for. They are pulled, or moved by Alt and the arrows, into order. */
 export function SheetStrip({ state }: { state: View }) {
   const set = useBench((bench) => bench.set);
   const scroller = useRef<HTMLElement>(null);
@@ -20,6 +22,11 @@ export function SheetStrip({ state }: { state: View }) {
     overscan: 3,
   });
   useEffect(() => strip.scrollToIndex(state.at), [strip, state.at]);
+  const { edit } = useChange(state);
+  const [over, setOver] = useState<string>();
+  const move = (id: string, before: string) => {
+    if (id !== before) edit({ op: "move_sheets", sheets: [id], before } as Said);
+  };
   return (
     <nav className={css.pages} aria-label="Pages" ref={scroller}>
       <div style={{ height: strip.getTotalSize(), position: "relative" }}>
@@ -35,9 +42,40 @@ export function SheetStrip({ state }: { state: View }) {
                 style={{ top: start, height: HIGH - 6 }}
                 aria-current={index === state.at ? "page" : undefined}
                 aria-label={`Page ${index + 1}, ${sheet.name}`}
+                data-over={over === sheet.id || undefined}
+                draggable={state.sheets.length > 1}
                 onClick={() => set({ sheet: sheet.id, selected: undefined })}
+                onKeyDown={(event) => {
+                  if (!event.altKey || (event.key !== "ArrowUp" && event.key !== "ArrowDown")) return;
+                  event.preventDefault();
+                  event.stopPropagation();
+                  const next = state.sheets[index + (event.key === "ArrowUp" ? -1 : 2)];
+                  if (event.key === "ArrowUp" ? index > 0 : index < state.sheets.length - 1)
+                    move(sheet.id, next?.id ?? "");
+                }}
+                onDragStart={(event) => {
+                  event.dataTransfer.setData(CARRIED, sheet.id);
+                  event.dataTransfer.effectAllowed = "move";
+                }}
+                onDragOver={(event) => {
+                  if (!event.dataTransfer.types.includes(CARRIED)) return;
+                  event.preventDefault();
+                  setOver(sheet.id);
+                }}
+                onDragLeave={() => setOver(undefined)}
+                onDrop={(event) => {
+                  const carried = event.dataTransfer.getData(CARRIED);
+                  setOver(undefined);
+                  if (!carried) return;
+                  event.preventDefault();
+                  event.stopPropagation();
+                  // Let go on a later sheet it comes after it, on an earlier one before it: where that one lay.
+                  const from = state.sheets.findIndex((one) => one.id === carried);
+                  const next = from < index ? state.sheets[index + 1]?.id : sheet.id;
+                  move(carried, next ?? "");
+                }}
               >
-                <img src={sheetPicture(mark?.key ?? "", 150)} alt="" />
+                <img src={sheetPicture(mark?.key ?? "", 150)} alt="" draggable={false} />
                 <span>
                   {stops + looks > 0 && <Mark size={9} status={stops ? "stop" : "look"} />} {sheet.name}
                 </span>

@@ -10,6 +10,7 @@ import { UndoRedo } from "../bench/UndoRedo";
 import { BookTools } from "../book/BookTools";
 import { type Said, useChange, useJobStore } from "../editing/jobs";
 import { isTyping } from "../editing/keys";
+import { CARRIED } from "../editing/sheets";
 import type { View } from "../editing/view";
 import type { Point } from "../geometry/placing";
 import { complain } from "../ui/complain";
@@ -22,8 +23,6 @@ import { CARRIED_PHOTO, type Carried, PhotoRow } from "./PhotoRow";
 import css from "./plan.module.css";
 import { Remarks } from "./Remarks";
 import { usePlaced } from "./usePlaced";
-
-const CARRIED = "application/x-sutaru-sheets";
 
 /** The whole job at a glance: its sheets in order, what lies on them and what was found; moved, copied, swapped, taken away. */
 export function Plan({ job }: { job: string }) {
