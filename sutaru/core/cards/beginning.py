@@ -14,7 +14,7 @@ _AROUND_MM = 3.175
 
 
 def begun_card(
-    name: str, lab: LabSheet, kind: Kind, width_mm: float, height_mm: float, theme: Theme, greeting: str = "",
+    name: str, lab: LabSheet, kind: Kind, width_mm: float, height_mm: float, theme: Theme,
     bleed_mm: float = 3.0, safe_mm: float = 3.0, studio: StudioCard | None = None,
 ) -> Job:  # fmt: skip
     """A card that is so large when closed: a photo on its front, words inside, the studio on its back."""
@@ -25,10 +25,9 @@ def begun_card(
               layout=_side(found, side, theme, n, bleed_mm, safe_mm))
         for n, side in enumerate(sides)
     )  # fmt: skip
-    job = Job(
+    return Job(
         name=name, template=CARD, product="card", lab=lab, sheets=sheets, studio=studio, without_samples=True, fold=kind,
     )  # fmt: skip
-    return job.having(fields={"greeting": greeting}) if greeting else job
 
 
 def _side(found: Folding, side: Side, theme: Theme, turn: int, bleed_mm: float, safe_mm: float) -> Layout:

@@ -109,13 +109,11 @@ function Sheet({ state, at, coming, going }: { state: View; at: number; coming?:
   const swallowed = sheet.role === "spread" ? (state.job.book?.binding.swallows_mm ?? 0) : 0;
   const folds = (layout.lines ?? []).filter((line) => line.axis === "x");
   const key = state.marks[at]?.key ?? "";
-  const alone = sheet.role === "page";
   return (
     <div
       className={css.sheet}
       data-coming={coming}
       data-going={going}
-      data-alone={alone || undefined}
       style={{ aspectRatio: width_mm / height_mm, "--ratio": width_mm / height_mm } as React.CSSProperties}
     >
       <img
