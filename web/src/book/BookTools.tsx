@@ -1,5 +1,5 @@
 import { Button, Menu, Modal, Select, Stack } from "@mantine/core";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { Link } from "wouter";
 import { useLabs, useThemes } from "../api/queries";
 import { type Said, useChange } from "../editing/jobs";
@@ -11,7 +11,15 @@ import { LayOut } from "./LayOut";
 import { Themes } from "./Themes";
 
 /** What is done with a book as a whole: laid out, made longer, dressed, bound otherwise, looked at. */
-export function BookTools({ state, selected }: { state: View; selected: string[] }) {
+export function BookTools({
+  state,
+  selected,
+  children,
+}: {
+  state: View;
+  selected: string[];
+  children?: ReactNode;
+}) {
   const { edit } = useChange(state);
   const themes = useThemes();
   const [laying, setLaying] = useState<"whole" | "some">();
@@ -57,6 +65,7 @@ export function BookTools({ state, selected }: { state: View; selected: string[]
       <Button size="compact-sm" variant="default" component={Link} href={`/jobs/${state.id}/book`}>
         Turn its pages
       </Button>
+      {children}
       {laying && (
         <LayOut
           state={state}

@@ -196,6 +196,33 @@ function Loaded({ state }: { state: View }) {
     event.preventDefault();
     setOver(at);
   };
+  /** What else is seen beside the sheets. */
+  const shows = (
+    <>
+      {state.job.book && (
+        <Checkbox
+          ml="auto"
+          size="xs"
+          label="Grounds and ornaments"
+          checked={dressing}
+          onChange={(event) => setDressing(event.currentTarget.checked)}
+        />
+      )}
+      <Checkbox
+        ml={state.job.book ? undefined : "auto"}
+        size="xs"
+        label="Photos under their sheets"
+        checked={showing}
+        onChange={(event) => {
+          setShowing(event.currentTarget.checked);
+          setHand(undefined);
+        }}
+      />
+      <Button size="compact-sm" variant="default" aria-pressed={reading} onClick={() => setReading(!reading)}>
+        {waiting.length ? `Remarks: ${waiting.length} open` : "Remarks"}
+      </Button>
+    </>
+  );
   return (
     <main className={`${bench.bench} ${css.plan}`}>
       <header className={bench.head}>
@@ -220,7 +247,11 @@ function Loaded({ state }: { state: View }) {
           To dispatch
         </Button>
       </header>
-      {state.job.book && <BookTools state={state} selected={ids.filter((id) => selected.includes(id))} />}
+      {state.job.book && (
+        <BookTools state={state} selected={ids.filter((id) => selected.includes(id))}>
+          {shows}
+        </BookTools>
+      )}
       <div className={css.tools} role="toolbar" aria-label="Sheets selected">
         <span className="num">
           {selected.length ? `${plural(selected.length, "sheet")} selected` : "None selected"}
@@ -258,33 +289,7 @@ function Loaded({ state }: { state: View }) {
             Take away
           </Button>
         </Tooltip>
-        {state.job.book && (
-          <Checkbox
-            ml="auto"
-            size="xs"
-            label="Grounds and ornaments"
-            checked={dressing}
-            onChange={(event) => setDressing(event.currentTarget.checked)}
-          />
-        )}
-        <Checkbox
-          ml={state.job.book ? undefined : "auto"}
-          size="xs"
-          label="Photos under their sheets"
-          checked={showing}
-          onChange={(event) => {
-            setShowing(event.currentTarget.checked);
-            setHand(undefined);
-          }}
-        />
-        <Button
-          size="compact-sm"
-          variant="default"
-          aria-pressed={reading}
-          onClick={() => setReading(!reading)}
-        >
-          {waiting.length ? `Remarks: ${waiting.length} open` : "Remarks"}
-        </Button>
+        {!state.job.book && shows}
       </div>
       {dressing && (
         <Grounds
