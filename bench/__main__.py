@@ -28,6 +28,7 @@ def main() -> None:
         book = large.large(folder / "large")
         crowd = large.crowd(folder / "crowd")
     few, script, many = books.laid_out(200, 40), books.plain_script(200, 40), books.laid_out(2000, 200)
+    whole = books.looked_at_and_laid_out(200, 40)
     (seconds, peak), base, hard = times["sutaru"], times["floor"][0], times["hard_floor"][0]
     rows = [
         ("Export of the 18-opening spread", f"{seconds:.2f} s", "", ""),
@@ -88,7 +89,7 @@ def main() -> None:
             "",
         ),
         ("  95th percentile", f"{crowd['edit_ms']:.0f} ms", "", "under 200 ms"),
-        *book_rows(few, script, many),
+        *book_rows(few, script, many, whole),
     ]
     table = ["| measured | value | ratio | goal |", "| --- | --- | --- | --- |"]
     table += [f"| {what.replace('  ', '&ensp;')} | {value} | {ratio} | {goal} |" for what, value, ratio, goal in rows]
@@ -105,15 +106,16 @@ does stands in `bench/scripts.py`.
 
 
 def book_rows(
-    few: dict[str, float], script: dict[str, float], many: dict[str, float]
+    few: dict[str, float], script: dict[str, float], many: dict[str, float], whole: float
 ) -> list[tuple[str, str, str, str]]:
     """Rows about whole books laid out."""
     return [
-        ("200 known photos laid out in 40 pages", f"{few['seconds']:.1f} s", "", "at most 10 s, looking at them included"),
+        ("200 photos looked at and laid out in 40 pages", f"{whole:.1f} s", "", "at most 10 s"),
+        ("  laid out alone", f"{few['seconds']:.1f} s", "", ""),
         ("  faces cut; by the plain script", f"{few['faces cut']:.0f}; {script['faces cut']:.0f}", "", "none"),
         ("  cropped on average; by the plain script", f"{few['cropped']:.1%}; {script['cropped']:.0%}", "", "0 %"),
         ("  left over", f"{few['left over']:.0f}", "", "none"),
-        ("  longest pause within a page; by the plain script", f"{few['jump']:.0f}; {script['jump']:.0f} min", "", ""),
+        ("  pages with a pause of 20 minutes; by the plain script", f"{few['torn']:.0f}; {script['torn']:.0f}", "", ""),
         ("2,000 known photos laid out in 200 pages", f"{many['seconds']:.0f} s", "", "at most 60 s"),
     ]  # fmt: skip
 

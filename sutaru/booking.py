@@ -85,7 +85,7 @@ def _size(bindery: Bindery, asked: tuple[float, float] | None) -> BookSize:
 
 def _named(those: Any, identity: str | None, what: str) -> Any:
     if identity is None:
-        return those[0] if what == "binding" else those[min(1, len(those) - 1)]
+        return those[0]
     found = next((one for one in those if one.id == identity), None)
     if found is None:
         raise NotFound(f"There is no {what} {identity}.", f"Choose one of: {', '.join(one.id for one in those)}.")

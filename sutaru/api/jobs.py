@@ -109,7 +109,7 @@ def start(studio: InStudio, asked: NewJob) -> Started:
         card = asked.card
         job = begun_card(
             asked.name, studio.lab(asked.lab), card.fold, card.width_mm, card.height_mm, studio.theme(card.theme),
-            studio=studio.card.taken(),
+            studio=studio.card.taken(), by_photo=card.by_photo,
         )  # fmt: skip
         job = apply(job, Rename(name=asked.name, customer=asked.customer, order_number=asked.order_number))
     else:

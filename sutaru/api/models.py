@@ -117,12 +117,13 @@ class NewBook(BaseModel):
 
 
 class NewCard(BaseModel):
-    """A card from nothing: how it folds, how large it is closed, a theme."""
+    """A card from nothing: how it folds, how large it is closed, a theme. ``by_photo``: the first photo turns it."""
 
     fold: Literal["half", "tent", "gate", "tri", "accordion"]
     width_mm: Length
     height_mm: Length
     theme: str
+    by_photo: bool = False
 
 
 class FoldKind(BaseModel):

@@ -7,6 +7,7 @@ from fastapi import APIRouter, Query, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse
 
+from ..core.cards import CARD
 from ..core.document import Photo
 from ..core.edits import BringIn, apply, by_first_photo
 from ..core.errors import NotFound
@@ -70,7 +71,7 @@ def _add(studio: Studio, job: str, edit: BringIn, gesture: str | None) -> tuple[
         after = apply(before, edit)
         if not before.variants:
             return after, "bring photos in"
-        after = by_first_photo(after, [studio.template(identity) for identity in before.variants])
+        after = by_first_photo(after, [studio.template(v) for v in before.variants if v != CARD])
         return after, f"begin with {after.photos[0].name}"
 
     return studio.jobs.edit(job, change, gesture), known

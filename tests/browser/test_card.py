@@ -19,10 +19,12 @@ def test_a_card_from_nothing_is_worked_on_upright_folded_and_goes_out(
     choose(page, "How it folds", "Folded once at its top, stands or lifts up")
     choose(page, "It lies", "across")
     expect(page.get_by_text("The sheet is 7 × 10 in; closed it is 7 × 5 in.")).to_be_visible()
+    # Left to its first photo, which lies across, it becomes the same card.
+    choose(page, "It lies", "as its first photo does")
     assert violations(page) == []
     page.get_by_role("button", name="Begin the card").click()
     expect(page.get_by_text("Drop photos or a folder here")).to_be_visible()
-    bring(page, [path for path, _ in pile[:3]])
+    bring(page, [pile[n][0] for n in (1, 2, 4)])  # all three lie across
     expect(page.get_by_text("3 photos brought in")).to_be_visible()
     settled(page)
     page.keyboard.press("f")
@@ -40,7 +42,14 @@ def test_a_card_from_nothing_is_worked_on_upright_folded_and_goes_out(
     page.get_by_role("menuitem", name="front").click()
     expect(page.locator("[data-turned]")).to_have_count(0)
     page.get_by_role("button", name="Panel: front").click()
-    page.get_by_role("menuitem", name="The whole sheet").click()
+    page.get_by_role("menuitem", name="Stand the card upright").click()
+    settled(page)
+    assert page.request.get(f"{base_url}/api/jobs/{job.id}/folding").json()["folding"]["closed_mm"] == [127.0, 177.8]
+    page.get_by_role("button", name="Panels").click()
+    page.get_by_role("menuitem", name="Lay the card across").click()
+    settled(page)
+    expect(page.get_by_role("menu")).to_have_count(0)
+    assert job.placements()["opening-1"]["centre"] == before
     page.get_by_role("button", name="Fold it").click()
     space = page.get_by_role("group", name="The card in space: arrows turn it")
     expect(space.get_by_alt_text("front")).to_be_attached()

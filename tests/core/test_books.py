@@ -747,7 +747,7 @@ def test_a_book_from_the_command_line(pile: list, tmp_path: Path, capsys: pytest
     assert main(["book", "bright-wind", *names, "-o", str(out), "--pages", "20", "--binding", "hard", "--json"]) == 0
     told = json.loads(capsys.readouterr().out)
     assert (told["pages"], told["laid"] + len(told["aside"]), told["unused"]) == (20, 14, [])
-    assert told["spine_mm"] == pytest.approx(7.2)
+    assert told["spine_mm"] == pytest.approx(10 * 0.25 + 4.0)  # leaves of its first paper, and boards
     assert [sheet["name"] for sheet in told["sheets"][:3]] == ["Cover", "Page 1", "Pages 2 and 3"]
     main(["check", str(out), "--json"])
     rules = {finding["rule"] for finding in json.loads(capsys.readouterr().out)}

@@ -9,8 +9,9 @@ from numpy.typing import NDArray
 from sutaru.core.cards import KINDS, Folding, begun_card, folding, folding_of
 from sutaru.core.checks import check_job
 from sutaru.core.document import Line, Pile
-from sutaru.core.edits import MakeSet, SetCopies, apply, label
+from sutaru.core.edits import MakeSet, SetCopies, TurnCard, apply, label
 from sutaru.core.edits.kinds import RenameEdition
+from sutaru.core.edits.sheets import by_first_photo
 from sutaru.core.errors import EditRefused
 from sutaru.core.fitting import resolved
 from tests.conftest import CARD, LABS, SHELF
@@ -126,6 +127,45 @@ def test_a_card_begins_in_every_fold_with_nothing_in_the_way(kind) -> None:  # t
     x, y = imprint.layer.centre
     assert back.left < x < back.left + back.width
     assert back.top < y < back.top + back.height
+
+
+@pytest.mark.parametrize("kind", sorted(KINDS))
+def test_a_card_that_is_turned_is_the_card_begun_the_other_way(kind) -> None:  # type: ignore[no-untyped-def]
+    def begun(width: float, height: float):  # type: ignore[no-untyped-def]
+        return begun_card("Card", LABS["gullwing-300"], kind, width, height, SHELF.themes["dune-grass"], studio=CARD)
+
+    across, upright = begun(177.8, 127.0), begun(127.0, 177.8)
+    turned = apply(upright, TurnCard())
+    assert label(upright, TurnCard()) == "turn the card"
+    for got, wanted in zip(turned.sheets, across.sheets, strict=True):
+        assert (got.layout.width_mm, got.layout.height_mm) == (wanted.layout.width_mm, wanted.layout.height_mm)
+        assert [line.at_mm for line in got.layout.lines] == [line.at_mm for line in wanted.layout.lines]
+        for layer, other in zip(got.layout.leaves, wanted.layout.leaves, strict=True):
+            assert layer.id == other.id
+            if layer.kind == "opening":
+                # A third panel is narrower by a constant, which stays behind by a share of it.
+                assert layer.surface.centre == pytest.approx(other.surface.centre, abs=1.0)
+                assert layer.outline.width_mm == pytest.approx(other.outline.width_mm, abs=1.0)
+                assert layer.outline.height_mm == pytest.approx(other.outline.height_mm)
+            elif layer.kind == "text":
+                assert layer.centre == pytest.approx(other.centre)
+                assert (layer.width_mm, layer.turn_deg) == pytest.approx((other.width_mm, other.turn_deg))
+    assert not {f.rule for f in check_job(turned)} - {"empty_opening", "empty_words"}
+    with pytest.raises(EditRefused, match="No sheet of this job is folded"):
+        apply(
+            upright.having(sheets=tuple(s.having(layout=s.layout.having(lines=())) for s in upright.sheets)), TurnCard()
+        )
+
+
+@pytest.mark.parametrize(
+    ("size", "lies"), [((6000, 4000), "across"), ((4000, 6000), "upright"), ((4000, 4000), "upright")]
+)
+def test_the_first_photo_turns_a_card_that_waits_for_it(size, lies) -> None:  # type: ignore[no-untyped-def]
+    job = begun_card("Card", LABS["gullwing-300"], "tent", 127.0, 177.8, SHELF.themes["shoreline"], by_photo=True)
+    photo = one(1).having(width=size[0], height=size[1])
+    after = by_first_photo(job.having(pile=Pile(photos=(photo,))), [])
+    wide, high = folding_of(after.sheets[0].layout, after.fold).closed_mm
+    assert ("across" if wide > high else "upright", after.variants) == (lies, ())
 
 
 def test_folds_that_are_not_known_are_refused() -> None:

@@ -50,13 +50,23 @@ def resized(layout: Layout, width_mm: float, height_mm: float, how: Fitting = "a
     factor = width_mm / layout.width_mm, height_mm / layout.height_mm
     # A photo that runs over a gutter or fold holds both sides together; words over it go along with the line.
     held = [boxes[leaf.id] for leaf in leaves if isinstance(leaf, Shaped)]
-    cuts = [line.at_mm for line in layout.lines if line.axis == "x" and 0.0 < line.at_mm < layout.width_mm]
-    cuts = [at for at in cuts if not any(_crosses(box, at) for box in held)]
-    placed = {k: _along(box, factor) for k, box in boxes.items() if any(_crosses(box, at) for at in cuts)}
-    for left, right in pairwise(sorted({0.0, *cuts, layout.width_mm})):
-        inside = {k: b for k, b in boxes.items() if k not in placed and left <= _middle(b, layout.width_mm) < right}
-        old = Box(left, 0.0, right, layout.height_mm)
-        placed |= _part(inside, old, Box(left * factor[0], 0.0, right * factor[0], height_mm), how)
+    across, down = (_cuts(layout, axis, held) for axis in ("x", "y"))
+    placed = {
+        k: _along(box, factor)
+        for k, box in boxes.items()
+        if any(_crosses(box.span("x"), at) for at in across) or any(_crosses(box.span("y"), at) for at in down)
+    }
+    for left, right in pairwise((0.0, *across, layout.width_mm)):
+        for top, bottom in pairwise((0.0, *down, layout.height_mm)):
+            inside = {
+                k: b
+                for k, b in boxes.items()
+                if k not in placed
+                and left <= _middle(b.span("x"), layout.width_mm) < right
+                and top <= _middle(b.span("y"), layout.height_mm) < bottom
+            }
+            new = Box(left * factor[0], top * factor[1], right * factor[0], bottom * factor[1])
+            placed |= _part(inside, Box(left, top, right, bottom), new, how)
     changes = {leaf.id: _laid(leaf, boxes[leaf.id], placed[leaf.id]) for leaf in leaves if leaf.id in placed}
 
     def line(entry: Any) -> Any:
@@ -77,13 +87,20 @@ def resized(layout: Layout, width_mm: float, height_mm: float, how: Fitting = "a
     )  # fmt: skip
 
 
-def _crosses(box: Box, at: float) -> bool:
-    return box.left < at - _TOUCH and box.right > at + _TOUCH
+def _cuts(layout: Layout, axis: str, held: list[Box]) -> list[float]:
+    """Gutters and folds along an axis over which no photo runs, in order."""
+    side = layout.width_mm if axis == "x" else layout.height_mm
+    found = sorted({line.at_mm for line in layout.lines if line.axis == axis and 0.0 < line.at_mm < side})
+    return [at for at in found if not any(_crosses(box.span(axis), at) for box in held)]
 
 
-def _middle(box: Box, width: float) -> float:
-    """Across, and on the sheet: what lies off it belongs to the part beside."""
-    return min(max((box.left + box.right) / 2, 0.0), width - _TOUCH)
+def _crosses(span: Interval, at: float) -> bool:
+    return span[0] < at - _TOUCH and span[1] > at + _TOUCH
+
+
+def _middle(span: Interval, side: float) -> float:
+    """On the sheet: what lies off it belongs to the part beside."""
+    return min(max((span[0] + span[1]) / 2, 0.0), side - _TOUCH)
 
 
 def _along(box: Box, factor: tuple[float, float]) -> Box:

@@ -14,6 +14,7 @@ import math
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -25,7 +26,7 @@ Size = tuple[float, float]  # width and height of a page's room, mm
 Ratios = tuple[float, ...]
 _KEPT, _KEPT_OF_MANY = 28, 14  # trees that are kept of each run of photos, of as many shapes as can be; of long runs
 _MANY = 7  # photos of a long run
-_JUDGED = 12  # of a page, whose photos' sizes are worked out
+_JUDGED, _JUDGED_OF_MANY = 12, 8  # of a page, whose photos' sizes are worked out
 _LEAST_SIDE = 38.0  # mm: a smaller photo is hard to look at (common practice, no source)
 
 
@@ -147,9 +148,40 @@ class _Run:
     first: NDArray[np.intp]  # which tree of those kept of the first part
     second: NDArray[np.intp]
 
-    def some(self, which: NDArray[np.intp]) -> "_Run":
-        """A few of them."""
-        return _Run(*(getattr(self, name)[which] for name in ("a", "b", "way", "cut", "first", "second")))
+    @cached_property
+    def free(self) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+        """Trees that may come first in a row, and in a column: a row in a row would be the same one cut elsewhere."""
+        return np.flatnonzero(self.way != 0), np.flatnonzero(self.way != 1)
+
+
+class _All:
+    """All trees of a run that can be made of those kept of its parts: their lines; what each is made of is told when asked."""
+
+    def __init__(self, parts: Sequence[tuple[_Run, _Run]], gap: float) -> None:
+        lines, sizes = [], []
+        for one, other in parts:
+            for way in (0, 1):
+                free = one.free[way]
+                a1, b1 = one.a[free][:, None], one.b[free][:, None]
+                if way == 0:
+                    a, b = a1 + other.a, b1 + other.b + gap
+                else:
+                    a = a1 * other.a / (a1 + other.a)
+                    b = (b1 / a1 + other.b / other.a - gap) * a
+                lines.append((a.ravel(), b.ravel()))
+                sizes.append(a.size)
+        self.a, self.b = (np.concatenate(column) for column in zip(*lines, strict=True))
+        self._parts, self._starts = parts, np.concatenate([[0], np.cumsum(sizes)])
+
+    def some(self, which: NDArray[np.intp]) -> _Run:
+        """A few of them, with what they are made of."""
+        block = np.searchsorted(self._starts, which, "right") - 1
+        within = which - self._starts[block]
+        first, second = np.empty_like(within), np.empty_like(within)
+        for n in np.unique(block).tolist():
+            here, (one, other) = block == n, self._parts[n // 2]
+            first[here], second[here] = one.free[n % 2][within[here] // len(other.a)], within[here] % len(other.a)
+        return _Run(self.a[which], self.b[which], block % 2, block // 2 + 1, first, second)
 
 
 class Trees:
@@ -160,38 +192,23 @@ class Trees:
         self._kept: dict[Ratios, _Run] = {}
         self._best: dict[tuple[object, ...], list[Judged]] = {}
 
-    def _all(self, ratios: Ratios) -> _Run:
-        """Trees of a run, from those kept of its parts."""
-        if len(ratios) == 1:
-            none = np.zeros(1, np.intp)
-            return _Run(np.array(ratios), np.zeros(1), none - 1, none, none, none)
-        parts = []
-        for cut in range(1, len(ratios)):
-            one, other = self._run(ratios[:cut]), self._run(ratios[cut:])
-            count = len(other.a)
-            for way in (0, 1):
-                # A row in a row's first part would be the same row cut elsewhere.
-                free = np.flatnonzero(one.way != way)
-                f, s = np.repeat(free, count), np.tile(np.arange(count), len(free))
-                a1, b1, a2, b2 = one.a[f], one.b[f], other.a[s], other.b[s]
-                if way == 0:
-                    a, b = a1 + a2, b1 + b2 + self.gap
-                else:
-                    a = a1 * a2 / (a1 + a2)
-                    b = (b1 / a1 + b2 / a2 - self.gap) * a
-                whole = np.zeros(len(a), np.intp)
-                parts.append((a, b, whole + way, whole + cut, f, s))
-        return _Run(*(np.concatenate(column) for column in zip(*parts, strict=True)))
+    def _all(self, ratios: Ratios) -> _All:
+        return _All([(self._run(ratios[:cut]), self._run(ratios[cut:])) for cut in range(1, len(ratios))], self.gap)
 
     def _run(self, ratios: Ratios) -> _Run:
         """As many trees of a run as are kept, of shapes as different as can be."""
         found = self._kept.get(ratios)
         if found is None:
-            found = self._all(ratios)
-            most = _KEPT if len(ratios) < _MANY else _KEPT_OF_MANY
-            if len(found.a) > most:
-                order = np.argsort(found.a, kind="stable")
-                found = found.some(order[np.linspace(0, len(order) - 1, most).round().astype(np.intp)])
+            if len(ratios) == 1:
+                none = np.zeros(1, np.intp)
+                found = _Run(np.array(ratios), np.zeros(1), none - 1, none, none, none)
+            else:
+                every = self._all(ratios)
+                order = np.argsort(every.a, kind="stable")
+                most = _KEPT if len(ratios) < _MANY else _KEPT_OF_MANY
+                if len(order) > most:
+                    order = order[np.linspace(0, len(order) - 1, most).round().astype(np.intp)]
+                found = every.some(order)
             self._kept[ratios] = found
         return found
 
@@ -217,13 +234,17 @@ class Trees:
         return self._best[key]
 
     def _judged(self, ratios: Ratios, size: Size, worth: Ratios, count: int) -> list[Judged]:
-        run, (width, height) = self._all(ratios), size
-        high = np.minimum(height, (width - run.b) / run.a)
-        wide = run.a * high + run.b
+        width, height = size
+        every = self._all(ratios) if len(ratios) > 1 else self._run(ratios)
+        high = np.minimum(height, (width - every.b) / every.a)
+        wide = every.a * high + every.b
         used = np.where((high > 0) & (wide > 0), wide * high, -1.0)
         wished = [math.log(one) for one in worth]
         judged = []
-        for n in np.argsort(-used, kind="stable")[: max(_JUDGED, 2 * count)].tolist():
+        most = max(_JUDGED if len(ratios) < _MANY else _JUDGED_OF_MANY, 2 * count)
+        best = np.argsort(-used, kind="stable")[:most]
+        run = every.some(best) if isinstance(every, _All) else every
+        for n in range(len(best)):
             tree = self._tree(ratios, run, n)
             try:
                 laid = boxes(tree, ratios, self.gap, (0.0, 0.0, width, height))

@@ -15,9 +15,10 @@ _AROUND_MM = 3.175
 
 def begun_card(
     name: str, lab: LabSheet, kind: Kind, width_mm: float, height_mm: float, theme: Theme,
-    bleed_mm: float = 3.0, safe_mm: float = 3.0, studio: StudioCard | None = None,
+    bleed_mm: float = 3.0, safe_mm: float = 3.0, studio: StudioCard | None = None, by_photo: bool = False,
 ) -> Job:  # fmt: skip
-    """A card that is so large when closed: a photo on its front, words inside, the studio on its back."""
+    """A card that is so large when closed: a photo on its front, words inside, the studio on its back. ``by_photo``: the first
+    photo that comes in turns it upright or across."""
     found = folding(kind, width_mm, height_mm)
     sides: tuple[Side, ...] = ("outside", "inside")
     sheets = tuple(
@@ -27,6 +28,7 @@ def begun_card(
     )  # fmt: skip
     return Job(
         name=name, template=CARD, product="card", lab=lab, sheets=sheets, studio=studio, without_samples=True, fold=kind,
+        variants=(CARD,) if by_photo else (),
     )  # fmt: skip
 
 

@@ -50,8 +50,8 @@ class Job(Frozen):
     """An order at work, on its own copy of a template's sheets, and the lab sheet it is made for.
 
     With ``making`` it is no order but a template in the workshop: what lies in its openings are samples. ``revision`` is
-    that of the template it began with. ``variants`` are templates of which the first photo
-    that comes in will choose. ``studio`` is the studio card as it was when the job began, or was taken since.
+    that of the template it began with. ``variants`` are templates of which the first photo that comes in will choose; a card
+    that waits to be turned by it names itself. ``studio`` is the studio card as it was when the job began, or was taken since.
     ``fields``: what words name in braces, in all editions; dates as 2026-11-26. ``locale``: how dates are written.
     ``calendar``: what date grids show besides days. ``book``: how its sheets are bound. ``remarks``: what the customer wrote.
     ``fold``: how a card is folded, where its fold lines alone do not say it.

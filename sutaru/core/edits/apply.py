@@ -32,6 +32,7 @@ _ON_JOB: dict[type[Any], Callable[[Job, Any], Job]] = {
     kinds.SetBook: book.set_book, kinds.AddPages: book.add_pages, kinds.LayBook: book.lay_book, kinds.Dress: book.dress,
     kinds.LayGround: book.lay_ground, kinds.ChangeLayout: book.change_layout, kinds.MovePhoto: book.move_photo,
     kinds.Say: lettering.say, kinds.SetCalendar: calendars.set_calendar, kinds.TakeCard: sheets.take_card,
+    kinds.TurnCard: sheets.turn_card,
 }  # fmt: skip
 
 
@@ -278,6 +279,8 @@ class _Labels:
                 return f"take in {_count(len(edit.remarks), 'remark')}"
             case kinds.SettleRemark():
                 return "settle a remark" if edit.done else "take up a remark again"
+            case kinds.TurnCard():
+                return "turn the card"
             case kinds.TakeCard():
                 return "take the studio card"
             case kinds.Describe():

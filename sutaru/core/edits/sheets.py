@@ -3,6 +3,7 @@
 import math
 from collections.abc import Sequence
 
+from ..cards import CARD, suits, turned_card
 from ..document import Edition, Job, Layout, Sheet, Template
 from ..document.studio import in_colours
 from ..errors import EditRefused
@@ -19,6 +20,7 @@ from .kinds import (
     SwapSheets,
     TakeCard,
     TakeRemarks,
+    TurnCard,
 )
 
 MOST, MOST_SWATCHES, MOST_REMARKS = 1000, 60, 2000
@@ -135,6 +137,8 @@ def by_first_photo(job: Job, templates: Sequence[Template]) -> Job:
     if not job.variants or not job.photos:
         return job
     job, first = job.having(variants=()), job.photos[0]
+    if job.template == CARD:
+        return job if suits(job, first) or any(edition.fillings for edition in job.editions) else turned_card(job)
     began = next((template for template in templates if template.id == job.template), None)
     if began is None or began.sheets != job.sheets or any(edition.fillings for edition in job.editions):
         return job
@@ -146,6 +150,10 @@ def by_first_photo(job: Job, templates: Sequence[Template]) -> Job:
 
     best = min(templates, key=unlike)
     return job.having(template=best.id, revision=best.revision, sheets=best.sheets)
+
+
+def turn_card(job: Job, edit: TurnCard) -> Job:
+    return turned_card(job)
 
 
 def take_card(job: Job, edit: TakeCard) -> Job:

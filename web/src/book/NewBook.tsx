@@ -1,10 +1,11 @@
-import { Button, Group, Modal, Select, Stack, TextInput } from "@mantine/core";
+import { Button, Group, Modal, Select, Stack } from "@mantine/core";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation } from "wouter";
 import { answer, api } from "../api/client";
 import { useLabs, useThemes } from "../api/queries";
 import { LocaleField } from "../lettering/Places";
+import { asKept, NOBODY, type Who, WhoFor } from "../shelf/WhoFor";
 import { complain } from "../ui/complain";
 import { trimmed } from "../ui/format";
 import { NumberField } from "../ui/NumberField";
@@ -17,9 +18,7 @@ export function NewBook({ onClose }: { onClose: () => void }) {
   const themes = useThemes();
   const queries = useQueryClient();
   const [, go] = useLocation();
-  const [title, setTitle] = useState("");
-  const [customer, setCustomer] = useState("");
-  const [order, setOrder] = useState("");
+  const [who, setWho] = useState<Who>(NOBODY);
   const [said, setSaid] = useState<Record<string, string>>({});
   const [pages, setPages] = useState(40);
   const [theme, setTheme] = useState("");
@@ -40,12 +39,17 @@ export function NewBook({ onClose }: { onClose: () => void }) {
     setBusy(true);
     try {
       const body = {
-        name: title.trim(),
-        customer: customer.trim(),
-        order_number: order.trim(),
+        ...asKept(who),
         lab: lab.id,
         locale,
-        book: { size: size.id, paper: paper.id, binding: bound.id, theme: look, pages, title: title.trim() },
+        book: {
+          size: size.id,
+          paper: paper.id,
+          binding: bound.id,
+          theme: look,
+          pages,
+          title: who.name.trim(),
+        },
       };
       const { id } = await answer<{ id: string }>(api.POST("/api/jobs", { body: body as never }));
       queries.invalidateQueries({ queryKey: ["jobs"] });
@@ -73,32 +77,12 @@ export function NewBook({ onClose }: { onClose: () => void }) {
         }}
       >
         <Stack gap="xs">
-          <TextInput
-            size="xs"
+          <WhoFor
+            who={who}
+            onChange={setWho}
             label="Title"
             description="On the cover, the spine and the first page"
-            data-autofocus
-            required
-            maxLength={120}
-            value={title}
-            onChange={(event) => setTitle(event.currentTarget.value)}
           />
-          <Group grow>
-            <TextInput
-              size="xs"
-              label="Customer"
-              maxLength={120}
-              value={customer}
-              onChange={(event) => setCustomer(event.currentTarget.value)}
-            />
-            <TextInput
-              size="xs"
-              label="Order number"
-              maxLength={60}
-              value={order}
-              onChange={(event) => setOrder(event.currentTarget.value)}
-            />
-          </Group>
           <Select
             size="xs"
             label="Lab sheet"
@@ -162,7 +146,7 @@ export function NewBook({ onClose }: { onClose: () => void }) {
             <Button variant="default" onClick={onClose}>
               Not now
             </Button>
-            <Button type="submit" loading={busy} disabled={!title.trim() || !bindery || !look}>
+            <Button type="submit" loading={busy} disabled={!who.name.trim() || !bindery || !look}>
               Begin the book
             </Button>
           </Group>

@@ -1,9 +1,10 @@
-import { Button, Group, Modal, Select, Stack, TextInput } from "@mantine/core";
+import { Button, Group, Modal, Select, Stack } from "@mantine/core";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation } from "wouter";
 import { answer, api, type Folding, type FoldKind } from "../api/client";
 import { useLabs, useThemes } from "../api/queries";
+import { asKept, NOBODY, type Who, WhoFor } from "../shelf/WhoFor";
 import { complain } from "../ui/complain";
 import { pageSize } from "../ui/format";
 import css from "./card.module.css";
@@ -24,8 +25,7 @@ export function NewCard({ onClose }: { onClose: () => void }) {
   const themes = useThemes();
   const queries = useQueryClient();
   const [, go] = useLocation();
-  const [name, setName] = useState("");
-  const [customer, setCustomer] = useState("");
+  const [who, setWho] = useState<Who>(NOBODY);
   const [kind, setKind] = useState("half");
   const [size, setSize] = useState<string>("5x7");
   const [lies, setLies] = useState("upright");
@@ -33,7 +33,7 @@ export function NewCard({ onClose }: { onClose: () => void }) {
   const [theme, setTheme] = useState("shoreline");
   const [busy, setBusy] = useState(false);
   const [short = 0, long = 0] = SIZES.find((one) => one.value === size)?.mm ?? [];
-  const [width, height] = lies === "upright" ? [short, long] : [long, short];
+  const [width, height] = lies === "across" ? [long, short] : [short, long];
   const kinds = useQuery({
     queryKey: ["folds"],
     queryFn: () => answer<FoldKind[]>(api.GET("/api/folds")),
@@ -54,10 +54,9 @@ export function NewCard({ onClose }: { onClose: () => void }) {
     setBusy(true);
     try {
       const body = {
-        name: name.trim(),
-        customer: customer.trim(),
+        ...asKept(who),
         lab: lab || labs.data?.[0]?.id || "",
-        card: { fold: kind, width_mm: width, height_mm: height, theme },
+        card: { fold: kind, width_mm: width, height_mm: height, theme, by_photo: lies === "photo" },
       };
       const { id } = await answer<{ id: string }>(api.POST("/api/jobs", { body: body as never }));
       queries.invalidateQueries({ queryKey: ["jobs"] });
@@ -83,22 +82,7 @@ export function NewCard({ onClose }: { onClose: () => void }) {
         }}
       >
         <Stack gap="xs">
-          <TextInput
-            size="xs"
-            label="Job name"
-            data-autofocus
-            required
-            maxLength={120}
-            value={name}
-            onChange={(event) => setName(event.currentTarget.value)}
-          />
-          <TextInput
-            size="xs"
-            label="Customer"
-            maxLength={120}
-            value={customer}
-            onChange={(event) => setCustomer(event.currentTarget.value)}
-          />
+          <WhoFor who={who} onChange={setWho} />
           <Select
             size="xs"
             label="How it folds"
@@ -122,7 +106,11 @@ export function NewCard({ onClose }: { onClose: () => void }) {
               allowDeselect={false}
               value={lies}
               onChange={(value) => value && setLies(value)}
-              data={["upright", "across"]}
+              data={[
+                { value: "upright", label: "upright" },
+                { value: "across", label: "across" },
+                { value: "photo", label: "as its first photo does" },
+              ]}
             />
           </Group>
           <Group grow>
@@ -147,7 +135,7 @@ export function NewCard({ onClose }: { onClose: () => void }) {
             <Button variant="default" onClick={onClose}>
               Not now
             </Button>
-            <Button type="submit" loading={busy} disabled={!name.trim()}>
+            <Button type="submit" loading={busy} disabled={!who.name.trim()}>
               Begin the card
             </Button>
           </Group>

@@ -1,5 +1,6 @@
 import { Button, Menu } from "@mantine/core";
 import { useState } from "react";
+import { type Said, useChange } from "../editing/jobs";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { FoldPreview } from "./FoldPreview";
@@ -11,7 +12,10 @@ export function Panels({ state }: { state: View }) {
   const here = useBench((bench) => bench.panelOf);
   const set = useBench((bench) => bench.set);
   const [folding, setFolding] = useState(false);
+  const { edit } = useChange(state);
   if (!folded) return null;
+  const [wide, high] = folded.folding.closed_mm as unknown as [number, number];
+  const upright = high >= wide;
   const panels = panelsOn(folded, state.sheet.id);
   const now = panels.find((panel) => panel.name === here?.name && panel.side === here.side);
   return (
@@ -36,6 +40,14 @@ export function Panels({ state }: { state: View }) {
             ))}
             <Menu.Divider />
             <Menu.Item onClick={() => set({ panelOf: undefined })}>The whole sheet</Menu.Item>
+            <Menu.Item
+              onClick={() => {
+                set({ panelOf: undefined, selected: undefined });
+                edit({ op: "turn_card" } as Said);
+              }}
+            >
+              {upright ? "Lay the card across" : "Stand the card upright"}
+            </Menu.Item>
           </Menu.Dropdown>
         </Menu>
       )}

@@ -15,3 +15,20 @@ export function useLayout(name: string | undefined) {
   });
   return found.data ?? undefined;
 }
+
+/** The openings of a layout by their numbers, once known: 1 for the first one. */
+export function useNumbers(name: string | undefined): ReadonlyMap<string, number> {
+  const found = useQuery({
+    queryKey: ["numbers", name],
+    queryFn: async () => {
+      await want("places", name ?? "");
+      const openings = part("places", name ?? "")?.openings ?? [];
+      return new Map(openings.map(({ opening, number }) => [opening, number]));
+    },
+    enabled: Boolean(name),
+    staleTime: Infinity,
+  });
+  return found.data ?? NONE;
+}
+
+const NONE: ReadonlyMap<string, number> = new Map();

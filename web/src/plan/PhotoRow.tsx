@@ -1,4 +1,5 @@
 import { thumb } from "../api/client";
+import { useNumbers } from "../editing/layouts";
 import type { View } from "../editing/view";
 import css from "./plan.module.css";
 
@@ -28,9 +29,11 @@ export function PhotoRow({
   /** What is carried is let go on another photo. */
   onMeet: (carried: Carried, onto: Carried) => void;
 }) {
+  const numbers = useNumbers(state.sheets.find((one) => one.id === sheet)?.layout);
+  const ordered = placed.toSorted(([a], [b]) => (numbers.get(a) ?? 0) - (numbers.get(b) ?? 0));
   return (
     <div className={css.photos}>
-      {placed.map(([opening, id]) => {
+      {ordered.map(([opening, id]) => {
         const photo = state.photo.get(id);
         if (!photo) return null;
         const here = { sheet, opening, photo: id };

@@ -7,15 +7,14 @@ import { useLabs, useTemplates } from "../api/queries";
 import { Places } from "../lettering/Places";
 import { complain } from "../ui/complain";
 import { NumberField } from "../ui/NumberField";
+import { asKept, NOBODY, type Who, WhoFor } from "./WhoFor";
 
 /** Asks what a job needs to start: a name, a customer, a lab sheet. */
 export function NewJob({ template, onClose }: { template: TemplateCard; onClose: () => void }) {
   const labs = useLabs();
   const queries = useQueryClient();
   const [, go] = useLocation();
-  const [name, setName] = useState(template.name);
-  const [order, setOrder] = useState("");
-  const [customer, setCustomer] = useState("");
+  const [who, setWho] = useState<Who>({ ...NOBODY, name: template.name });
   const [lab, setLab] = useState<string | null>(null);
   const [samples, setSamples] = useState(false);
   const [busy, setBusy] = useState(false);
@@ -33,9 +32,7 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
     try {
       const body = {
         template: template.id,
-        name: name.trim(),
-        customer: customer.trim(),
-        order_number: order.trim(),
+        ...asKept(who),
         lab: chosen,
         samples,
         by_photo: byPhoto && variants.length > 1,
@@ -66,26 +63,7 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
         }}
       >
         <Stack gap="sm">
-          <TextInput
-            label="Job name"
-            data-autofocus
-            required
-            maxLength={120}
-            value={name}
-            onChange={(event) => setName(event.currentTarget.value)}
-          />
-          <TextInput
-            label="Customer"
-            maxLength={120}
-            value={customer}
-            onChange={(event) => setCustomer(event.currentTarget.value)}
-          />
-          <TextInput
-            label="Order number"
-            maxLength={60}
-            value={order}
-            onChange={(event) => setOrder(event.currentTarget.value)}
-          />
+          <WhoFor who={who} onChange={setWho} />
           <Select
             label="Lab sheet"
             allowDeselect={false}
@@ -133,7 +111,7 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
             <Button variant="default" onClick={onClose}>
               Not now
             </Button>
-            <Button type="submit" loading={busy} disabled={!name.trim() || !chosen}>
+            <Button type="submit" loading={busy} disabled={!who.name.trim() || !chosen}>
               Start the job
             </Button>
           </Group>

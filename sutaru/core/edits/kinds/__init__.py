@@ -81,6 +81,7 @@ from .whole import (
     TakeCard,
     TakeOut,
     TakeRemarks,
+    TurnCard,
     Worked,
 )
 
@@ -100,7 +101,7 @@ JobEdit = Annotated[
     Swap | Fill | Lay | MendPhoto | BringIn | TakeOut | Mark | Worked | Star | PutAside | EnhanceAll | ChooseLab | Rename
     | AddEdition | RenameEdition | RemoveEdition | AddSheet | RemoveSheet | RenameSheet | MoveSheets | SwapSheets
     | CopySheet | SetSwatch
-    | SetStyle | BringFont | Say | SetCalendar | TakeCard | Describe
+    | SetStyle | BringFont | Say | SetCalendar | TakeCard | TurnCard | Describe
     | SetBook | AddPages | LayBook | Dress | LayGround | ChangeLayout | MovePhoto
     | TakeRemarks | SettleRemark | SetCopies | MakeSet,
     Field(discriminator="op"),
@@ -184,6 +185,7 @@ __all__ = [
     "TakeCard",
     "TakeOut",
     "TakeRemarks",
+    "TurnCard",
     "TurnSheet",
     "Unspan",
     "Worked",

@@ -290,6 +290,12 @@ class TakeCard(Frozen):
     card: StudioCard
 
 
+class TurnCard(Frozen):
+    """Turns a folded card: what stood upright lies across, or the other way round; what is on it follows."""
+
+    op: Literal["turn_card"] = "turn_card"
+
+
 class Describe(Frozen):
     """Says of a template in the workshop what it is for."""
 
