@@ -10,6 +10,7 @@ from typing import Any
 
 from .core.arranging import resized
 from .core.checks import places
+from .core.colour.output import output_of
 from .core.document import Job, LabSheet, Photo, Template
 from .core.errors import NotFound, SutaruError
 from .core.fitting import resolved
@@ -211,7 +212,8 @@ def write(args: argparse.Namespace) -> int:
             openraster.write(target, sheet.layout, layers, painter, grid, lab.profile, args.transparent)
         else:
             bands = painter.bands(layers, grid, transparent=args.transparent)
-            raster.write(target, "png", bands, grid.size, round(grid.ppi), lab.profile, lab.jpeg_quality)
+            output = output_of(lab, here.asset, rgb=True)
+            raster.write(target, "png", bands, grid.size, round(grid.ppi), output, lab.jpeg_quality)
     return 0
 
 

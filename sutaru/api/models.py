@@ -7,6 +7,7 @@ from pydantic import BaseModel, Field
 from ..core.books import Wishes
 from ..core.cards import Folding
 from ..core.checks import Measured, Places
+from ..core.colour.output import ProfileFacts
 from ..core.document import (
     Book,
     CalendarSaid,
@@ -498,16 +499,17 @@ class OrnamentPiece(BaseModel):
 
 
 class AssetKept(BaseModel):
-    """A drawing, mask, picture or font that was kept: its name, and for a mask the outline that each way of reading it gives, in
-    fractions of its box ("" where it cannot be read so)."""
+    """A drawing, mask, picture, font or press profile that was kept: its name, and for a mask the outline that each way of
+    reading it gives, in fractions of its box ("" where it cannot be read so)."""
 
     name: str
-    kind: Literal["mask", "drawing", "overlay", "font"]
+    kind: Literal["mask", "drawing", "overlay", "font", "profile"]
     width: int = 0
     height: int = 0
     ratio: float = 1.0
     traced: dict[Literal["alpha", "luminance"], str] = {}
     family: str = ""
+    profile: ProfileFacts | None = None
 
 
 class DatesRead(BaseModel):

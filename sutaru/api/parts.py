@@ -107,8 +107,8 @@ def _opening(studio: Studio, job: str, sheet: str, opening: str):  # type: ignor
 
 @router.post("/assets", status_code=201)
 async def keep_asset(studio: InStudio, request: Request) -> AssetKept:
-    """Keeps a mask (PNG), a drawing (SVG), a picture (PNG, JPEG) or a font (TTF, OTF), the request's body,
-    and says what it is. Edits name it from then on."""
+    """Keeps a mask (PNG), a drawing (SVG), a picture (PNG, JPEG), a font (TTF, OTF) or a press profile (ICC),
+    the request's body, and says what it is. Edits name it from then on."""
     path = await receive(studio, request.stream(), OVERLAY_BYTES, "This file")
     try:
         found = await run_in_threadpool(lambda: studio.door.asset("This file", read_asset, path.read_bytes()))
@@ -134,4 +134,5 @@ def _told(found: Asset) -> AssetKept:
         ratio=found.ratio,
         traced=found.traced,
         family=found.family,
+        profile=found.profile,
     )

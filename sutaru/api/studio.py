@@ -18,7 +18,7 @@ from ..core.document import Book, Job, LabSheet, Template, Theme
 from ..core.edits import Accept, Edit, Fill, Lay, apply, label, what_to_fill
 from ..core.errors import EditRefused, ExportRefused, NotFound, SutaruError
 from ..core.fitting import resolved
-from ..core.formats import asset_names, read_shelf
+from ..core.formats import job_assets, read_shelf
 from ..core.photos import PhotoPixels
 from ..shelf import FOLDER
 from ..store import Card, Database, Head, Jobs, Parts, Photos, Task, Tasks, Templates
@@ -233,7 +233,7 @@ class Studio:
 
         def work(run: Run) -> dict[str, Any]:
             originals = {photo.sha256: str(self.photos.path(photo.sha256)) for photo in job.photos}
-            assets = {name: self.parts.asset(name) for name in asset_names(job.sheets, job.studio)}
+            assets = {name: self.parts.asset(name) for name in job_assets(job)}
             return run.in_worker(
                 run_export, job.model_dump_json(), asked.edition, originals, assets, str(run.folder), asked.format,
                 asked.transparent, datetime.now().astimezone().isoformat(timespec="seconds"),

@@ -29,7 +29,7 @@ from ..core.document import FileKind, Found, Job, LabSheet, Overlay, Photo
 from ..core.edits import Fill, Laid, Lay, what_to_fill
 from ..core.errors import Stopped
 from ..core.fitting import choose, resolved
-from ..core.formats import Bundle, asset_names, read_asset, read_template_file
+from ..core.formats import Bundle, job_assets, read_asset, read_template_file
 from ..core.formats.flat import picked, png_of
 from ..core.formats.foreign import read_foreign
 from ..core.formats.foreign.found import pixels_of
@@ -95,7 +95,7 @@ def read_bundle(bundle: str) -> tuple[str, list[bytes]]:
     """The job in a bundle as JSON, every sheet of it tried out, and its drawings and masks. Raises FileRefused."""
     packed = Bundle(Path(bundle))
     try:
-        names = asset_names(packed.job.sheets, packed.job.studio)
+        names = job_assets(packed.job)
         assets = {name: packed.asset(name) for name in names}
         for data in assets.values():
             read_asset(data)

@@ -23,12 +23,15 @@ Bytes = NDArray[np.uint8]
 INTENT = ImageCms.Intent.RELATIVE_COLORIMETRIC
 FLAGS = ImageCms.Flags.BLACKPOINTCOMPENSATION
 
-_FILES = {"srgb": "sRGB.icc", "adobe-compatible": "compatibleWithAdobeRGB1998.icc", "fogra39": "coated-fogra39.icc"}
+_FILES = {
+    "srgb": "sRGB.icc", "adobe-compatible": "compatibleWithAdobeRGB1998.icc", "fogra39": "coated-fogra39.icc",
+    "tr006": "coated-tr006.icc", "grey": "Gray-CIE_L.icc",
+}  # fmt: skip
 _COMPONENTS = {"RGB": "RGB", "GRAY": "L", "CMYK": "CMYK", "Lab": "LAB"}
 
 
 def profile_path(name: str) -> Path:
-    """Where a shipped profile lies: ``srgb``, ``adobe-compatible`` or ``fogra39``."""
+    """Where a shipped profile lies: ``srgb``, ``adobe-compatible``, ``fogra39``, ``tr006`` or ``grey``."""
     return Path(str(files(__package__) / "profiles" / _FILES[name]))
 
 

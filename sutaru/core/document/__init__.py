@@ -31,6 +31,7 @@ from .layout import Columns, Guide, Hole, Layout, Light, Line, Sheet, orientatio
 from .paints import Gradient, Shift, Stop, Texture
 from .parts import new_parts, parts, unpacked
 from .photo import Found, KeepArea, Photo, Pile
+from .press import PdfRules, Press
 from .recipe import (
     BlackAndWhite,
     ColourStep,
@@ -54,8 +55,8 @@ __all__ = [
     "FileKind", "FillBox", "Filling",
     "Flat", "Floor", "Format", "Found", "Fraction", "Frame", "Frozen", "Gradient", "Grid", "Group", "Guide", "GuideNote", "Hole",
     "Job", "KeepArea", "LabSheet", "Layer", "Layout", "Leaf", "Levels", "Light", "Line", "Making", "Mask", "Mat",
-    "Opening", "Ornament", "Outline", "Overlay", "PagePicture", "Paper", "Path", "Photo", "Pile", "Placement", "Product",
-    "Recipe", "Rectangle", "Remark", "Roll", "Shadow", "Shaped", "Sheet", "Shift", "Space", "Span", "Step", "Stop",
-    "StudioCard", "Surface", "Template", "Text", "Texture", "Theme", "WhiteBalance", "name_of", "new_parts", "orientation",
-    "parts", "unpacked",
+    "Opening", "Ornament", "Outline", "Overlay", "PagePicture", "Paper", "Path", "PdfRules", "Photo", "Pile", "Placement",
+    "Press", "Product", "Recipe", "Rectangle", "Remark", "Roll", "Shadow", "Shaped", "Sheet", "Shift", "Space", "Span", "Step",
+    "Stop", "StudioCard", "Surface", "Template", "Text", "Texture", "Theme", "WhiteBalance", "name_of", "new_parts",
+    "orientation", "parts", "unpacked",
 ]  # fmt: skip

@@ -7,6 +7,7 @@ from pydantic import Field, model_validator
 from .base import Frozen, Identity, Length, unsaid
 from .book import Bindery
 from .layout import Line, Role
+from .press import PaperSurface, PdfRules, Press, Sharpening
 from .template import Product
 
 Format = Literal["jpeg", "png", "tiff", "pdf"]  # what a lab may want
@@ -29,7 +30,11 @@ class Blank(Frozen):
 
 
 class LabSheet(Frozen):
-    """What a lab wants, the formats it prints, and the books it binds."""
+    """What a lab wants, the formats it prints, and the books it binds.
+
+    ``profile``: the RGB space that pages are worked out in; what is not converted to a ``press`` leaves in it. ``sharpen``: how
+    much photos are sharpened for the print, on which ``surface``.
+    """
 
     id: Identity
     name: str
@@ -43,11 +48,17 @@ class LabSheet(Frozen):
     note: str = ""
     blanks: Annotated[tuple[Blank, ...], Field(max_length=200, exclude_if=unsaid)] = ()
     bindery: Annotated[Bindery | None, Field(exclude_if=unsaid)] = None
+    press: Annotated[Press | None, Field(exclude_if=unsaid)] = None
+    pdf: Annotated[PdfRules, Field(exclude_if=lambda rules: rules == PdfRules())] = PdfRules()
+    sharpen: Annotated[Sharpening, Field(exclude_if=lambda how: how == "none")] = "none"
+    surface: Annotated[PaperSurface, Field(exclude_if=lambda paper: paper == "glossy")] = "glossy"
 
     @model_validator(mode="after")
     def _fields(self) -> "LabSheet":
         if self.ppi_least > self.ppi_target:
             raise ValueError("The least ppi of a lab sheet cannot be above its target.")
+        if self.pdf.x4 and self.press is None:
+            raise ValueError("PDF/X-4 is made for a press: choose its profile.")
         try:
             self.naming.format(job="", page="", name="", customer="")
         except (KeyError, ValueError, IndexError):

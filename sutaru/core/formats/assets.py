@@ -1,5 +1,5 @@
 """Files held beside a document, read once when they come in: mask pictures (PNG), drawings (SVG), pictures
-(PNG, JPEG), fonts (TTF, OTF)."""
+(PNG, JPEG), fonts (TTF, OTF), press profiles (ICC)."""
 
 import hashlib
 import io
@@ -9,6 +9,7 @@ from typing import Literal
 from PIL import Image
 
 from .. import limits
+from ..colour.output import ProfileFacts, read_profile
 from ..errors import FileRefused
 from ..paint.masks import overlay_pixels
 from ..paint.svg import cleaned_svg, drawing_ratio
@@ -23,16 +24,18 @@ Way = Literal["alpha", "luminance"]
 @dataclass(frozen=True)
 class Asset:
     """A file that may be kept. ``ratio``: a drawing's width for its height. ``traced``: for a mask, the outline that each way
-    of reading it gives, "" for none; for a drawing, what it covers, by its alpha. ``family``: a font's."""
+    of reading it gives, "" for none; for a drawing, what it covers, by its alpha. ``family``: a font's. ``profile``: what a
+    press profile says of itself."""
 
     name: str
-    kind: Literal["mask", "drawing", "overlay", "font"]
+    kind: Literal["mask", "drawing", "overlay", "font", "profile"]
     data: bytes
     width: int = 0
     height: int = 0
     ratio: float = 1.0
     traced: dict[Way, str] = field(default_factory=dict)
     family: str = ""
+    profile: ProfileFacts | None = None
 
 
 def read_asset(data: bytes) -> Asset:
@@ -43,6 +46,8 @@ def read_asset(data: bytes) -> Asset:
         return _overlay(_plain_jpeg(data))
     if data[:4] in (b"\0\1\0\0", b"OTTO", b"true"):
         return Asset(hashlib.sha256(data).hexdigest(), "font", data, family=font_family(data))
+    if data[36:40] == b"acsp":
+        return Asset(hashlib.sha256(data).hexdigest(), "profile", data, profile=read_profile(data, "This profile"))
     if b"<svg" in data[:4096]:
         if len(data) > limits.DRAWING_BYTES:
             raise FileRefused(f"This drawing is larger than {limits.DRAWING_BYTES // 1000} kB.", "Make it simpler.")
@@ -50,7 +55,8 @@ def read_asset(data: bytes) -> Asset:
         traced: dict[Way, str] = {"alpha": traced_drawing(clean)}
         return Asset(hashlib.sha256(clean).hexdigest(), "drawing", clean, ratio=drawing_ratio(clean), traced=traced)
     raise FileRefused(
-        "This is no PNG, JPEG, SVG, TTF or OTF.", "Save a mask as PNG, a drawing as SVG, a picture as JPEG or PNG."
+        "This is no PNG, JPEG, SVG, TTF, OTF or ICC file.",
+        "Save a mask as PNG, a drawing as SVG, a picture as JPEG or PNG.",
     )
 
 

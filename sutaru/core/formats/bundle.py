@@ -49,11 +49,18 @@ def asset_names(sheets: Iterable[Sheet], studio: StudioCard | None = None) -> se
     return found
 
 
+def job_assets(job: Job) -> set[str]:
+    """sha256 of every file that a job names: those of its sheets and its studio card, and its lab's own press profile."""
+    press = job.lab.press
+    own = {press.profile} if press and len(press.profile) == 64 else set()
+    return asset_names(job.sheets, job.studio) | own
+
+
 def write_bundle(target: Path, job: Job, original: Callable[[Photo], Source], asset: Assets) -> None:
     """Writes a job with its photos and assets. ``original`` gives each photo's file as bytes or path."""
     with whole(target, lambda path: Bundle(path).close()) as file, zipfile.ZipFile(file, "w") as bundle:
         bundle.writestr(zipfile.ZipInfo(JOB, MADE), job.model_dump_json(indent=1), zipfile.ZIP_DEFLATED)
-        for name in sorted(asset_names(job.sheets, job.studio)):
+        for name in sorted(job_assets(job)):
             bundle.writestr(zipfile.ZipInfo(f"assets/{name}", MADE), asset(name), zipfile.ZIP_DEFLATED)
         for photo in job.photos:
             source = original(photo)

@@ -1,6 +1,7 @@
 """Raster print files: JPEG (4:4:4), PNG and TIFF with embedded profile and density, read back and checked.
 
-A page comes as bands, top to bottom, and never stands whole in memory. Its pixels are already in the lab's colour space.
+A page comes as bands, top to bottom, in the working space, and never stands whole in memory; each is brought to the colour
+of the file as it is written.
 """
 
 import struct
@@ -15,48 +16,52 @@ import simplejpeg
 from numpy.typing import NDArray
 from PIL import Image, TiffImagePlugin
 
-from ..colour.profiles import profile_bytes
-from ..document.lab import Space
+from ..colour.output import Mode, Output
 from ..errors import ExportFailed
 from ..paint.grid import ROWS
 from ..paint.page import Painted
+from .about import NOTHING, About
 from .files import PREFIX, whole
 
 Bytes = NDArray[np.uint8]
+_ICC_CHUNK = 65_519  # bytes of a profile in one segment
+_PHOTOMETRIC: dict[Mode, int] = {"RGB": 2, "CMYK": 5, "L": 1}  # TIFF 6.0, tag 262
 MCU = 8  # px each way of the least unit of a JPEG without subsampling
 
 
 def write(
-    target: Path, kind: str, bands: Iterable[Painted], size: tuple[int, int], ppi: int, profile: Space, quality: int
-) -> None:
-    """Writes a page of ``size`` px. ``kind`` is jpeg, png or tiff; bands with alpha only with png.
+    target: Path, kind: str, bands: Iterable[Painted], size: tuple[int, int], ppi: int, output: Output, quality: int,
+    about: About = NOTHING,
+) -> None:  # fmt: skip
+    """Writes a page of ``size`` px. ``kind`` is jpeg, png or tiff; bands with alpha only with png, which has no inks.
 
     Raises ExportFailed when it does not read back as written, and what ``bands`` raises.
     """
-    icc = profile_bytes(profile)
-    with whole(target, lambda path: _check(path, size, ppi)) as file:
+    with whole(target, lambda path: _check(path, size, ppi, output)) as file:
         if kind == "jpeg":
-            parts = jpeg_of_bands(bands, size, quality)
-            file.write(_with_facts(next(parts), ppi, icc))
+            parts = jpeg_of_bands(bands, size, quality, output)
+            file.write(_with_facts(next(parts), ppi, output.icc, about))
             for part in parts:
                 file.write(part)
         else:
-            _through_libvips(file, target, kind, bands, size, ppi, icc)
+            _through_libvips(file, target, kind, bands, size, ppi, output, about)
 
 
 def _through_libvips(
-    file: BinaryIO, target: Path, kind: str, bands: Iterable[Painted], size: tuple[int, int], ppi: int, icc: bytes
-) -> None:
+    file: BinaryIO, target: Path, kind: str, bands: Iterable[Painted], size: tuple[int, int], ppi: int, output: Output,
+    about: About,
+) -> None:  # fmt: skip
     """The bands are put down beside the target as a plain TIFF, which libvips reads again a few rows at a time."""
     with spooled(target) as plain:
         for n, band in enumerate(bands):
-            pixels = band.rgb if band.alpha is None else np.dstack([band.rgb, band.alpha])
+            pixels = output.of(band.rgb) if band.alpha is None else np.dstack([band.rgb, band.alpha])
             if n == 0:
-                plain.write(_plain_tiff(size, pixels.shape[2]))
+                plain.write(_plain_tiff(size, pixels.shape[2], output.mode))
             plain.write(np.ascontiguousarray(pixels).data)
         plain.flush()
         page = pyvips.Image.tiffload(plain.name, access="sequential").copy(xres=ppi / 25.4, yres=ppi / 25.4)
-        page.set_type(pyvips.GValue.blob_type, "icc-profile-data", icc)
+        page.set_type(pyvips.GValue.blob_type, "icc-profile-data", output.icc)
+        page.set_type(pyvips.GValue.blob_type, "xmp-data", about.xmp())
         sink = pyvips.Target.new_to_descriptor(file.fileno())
         if kind == "png":
             page.pngsave_target(sink, compression=4, filter="sub")
@@ -66,16 +71,17 @@ def _through_libvips(
             raise ValueError(kind)
 
 
-def _plain_tiff(size: tuple[int, int], channels: int) -> bytes:
-    """All of a TIFF but its pixels, which follow row by row: 8 bits, RGB or RGBA, not compressed (TIFF 6.0, sections 2 and 8)."""
+def _plain_tiff(size: tuple[int, int], channels: int, mode: Mode) -> bytes:
+    """All of a TIFF but its pixels, which follow row by row: 8 bits, RGB, RGBA, grey or inks, not compressed (TIFF 6.0,
+    sections 2, 8 and 16)."""
     width, height = size
     rows = 16
     strips, row = -(-height // rows), width * channels
     counts = [min(rows, height - n * rows) * row for n in range(strips)]
     entries = {
-        256: (4, [width]), 257: (4, [height]), 258: (3, [8] * channels), 259: (3, [1]), 262: (3, [2]),
+        256: (4, [width]), 257: (4, [height]), 258: (3, [8] * channels), 259: (3, [1]), 262: (3, [_PHOTOMETRIC[mode]]),
         273: (4, [0] * strips), 277: (3, [channels]), 278: (4, [rows]), 279: (4, counts), 284: (3, [1]),
-        **({338: (3, [2])} if channels == 4 else {}),
+        **({338: (3, [2])} if channels == 4 and mode == "RGB" else {}),
     }  # fmt: skip
     beside = 8 + 2 + 12 * len(entries) + 4
     pixels = beside + sum(len(values) * (4 if kind == 4 else 2) for kind, values in entries.values() if len(values) > 1)
@@ -95,7 +101,7 @@ def spooled(target: Path) -> Any:
     return tempfile.NamedTemporaryFile(prefix=PREFIX, suffix=".raw", dir=target.parent)
 
 
-def _check(path: Path, size: tuple[int, int], ppi: int) -> None:
+def _check(path: Path, size: tuple[int, int], ppi: int, output: Output) -> None:
     """Opens what was written. Its header must say what was asked for."""
     with Image.open(path) as written:
         density = written.info.get("dpi", (0, 0))
@@ -103,7 +109,8 @@ def _check(path: Path, size: tuple[int, int], ppi: int) -> None:
         if (
             written.size != size
             or any(abs(float(d) - ppi) > 0.02 for d in density)
-            or "icc_profile" not in written.info
+            or written.info.get("icc_profile") != output.icc
+            or (output.mode != "RGB" and written.mode != output.mode)
         ):
             raise ExportFailed(
                 f"{path.suffix[1:].upper()} file did not read back as written.", "Free some disk space and try again."
@@ -115,8 +122,19 @@ def jpeg_bytes(rgb: Bytes, quality: int, subsampling: str = "444") -> bytes:
     return bytes(simplejpeg.encode_jpeg(np.ascontiguousarray(rgb), quality, "RGB", subsampling))
 
 
-def jpeg_of_bands(bands: Iterable[Painted], size: tuple[int, int], quality: int) -> Iterator[bytes]:
-    """A JPEG (4:4:4) of a page of bands: its header first, then its data in pieces.
+def _encoded(pixels: Bytes, quality: int) -> bytes:
+    """A strip of RGB, grey, or inks; these last are written as YCCK, upside down, as readers of JPEG expect them."""
+    if pixels.shape[2] == 4:
+        return bytes(simplejpeg.encode_jpeg(255 - pixels, quality, "CMYK", "444"))
+    if pixels.shape[2] == 1:
+        return bytes(simplejpeg.encode_jpeg(np.ascontiguousarray(pixels), quality, "GRAY", "Gray"))
+    return jpeg_bytes(pixels, quality)
+
+
+def jpeg_of_bands(
+    bands: Iterable[Painted], size: tuple[int, int], quality: int, output: Output | None = None
+) -> Iterator[bytes]:
+    """A JPEG (4:4:4) of a page of bands: its header first, then its data in pieces. ``output``: its colour, else as painted.
 
     Strips of the page are encoded by themselves and meet at restart markers (ITU-T T.81, E.1.4: at a restart interval's
     end prediction begins anew), so that the pixels are those of one encoding of the whole. Bands must be a multiple of
@@ -130,8 +148,9 @@ def jpeg_of_bands(bands: Iterable[Painted], size: tuple[int, int], quality: int)
     rows = min(ROWS // MCU, 1 << ((65_535 // across).bit_length() - 1))
     head, n = b"", 0
     for band in bands:
-        for top in range(0, len(band.rgb), rows * MCU):
-            own, data = _taken_apart(jpeg_bytes(band.rgb[top : top + rows * MCU], quality))
+        pixels = output.of(band.rgb) if output else band.rgb
+        for top in range(0, len(pixels), rows * MCU):
+            own, data = _taken_apart(_encoded(pixels[top : top + rows * MCU], quality))
             if not head:
                 head = own
                 yield _for_all(head, height, rows * across)
@@ -170,14 +189,25 @@ def _for_all(head: bytes, height: int, interval: int) -> bytes:
     return tall + (b"\xff\xdd\0\4" + struct.pack(">H", interval)) + head[scan:]
 
 
-def _with_facts(head: bytes, ppi: int, icc: bytes) -> bytes:
-    """A JPEG's headers with its density, in JFIF (APP0) and in EXIF (APP1) alike, and its profile (APP2; ICC.1:2022, B.4)."""
+def _with_facts(head: bytes, ppi: int, icc: bytes, about: About) -> bytes:
+    """A JPEG's headers with its density, in JFIF (APP0; inks have none) and in EXIF (APP1) alike, what it is (XMP, APP1), and its
+    profile (APP2; ICC.1:2022, B.4)."""
     exif = Image.Exif()
     exif[0x011A] = exif[0x011B] = TiffImagePlugin.IFDRational(ppi)
     exif[0x0128] = 2  # per inch
-    if head[6:11] != b"JFIF\0" or len(icc) > 65_519:
-        raise ExportFailed("The JPEG encoder wrote a file that is not JFIF.")
-    app0 = head[:13] + b"\1" + ppi.to_bytes(2, "big") * 2 + head[18:20]
-    segments = ((b"\xff\xe1", exif.tobytes()), (b"\xff\xe2", b"ICC_PROFILE\0\1\1" + icc))
+    if about.title:
+        exif[0x010E], exif[0x0131] = about.title.encode("ascii", "replace").decode(), "Sutaru"
+    start, end = 2, 4 + int.from_bytes(head[4:6], "big")
+    first = head[start:end]
+    if first[4:9] == b"JFIF\0":
+        first = first[:11] + b"\1" + ppi.to_bytes(2, "big") * 2 + first[16:18]
+    elif first[4:9] != b"Adobe":
+        raise ExportFailed("The JPEG encoder wrote a file that is neither JFIF nor Adobe's.")
+    chunks = [icc[at : at + _ICC_CHUNK] for at in range(0, len(icc), _ICC_CHUNK)]
+    segments = [(b"\xff\xe1", exif.tobytes())]
+    if about.title:
+        segments.append((b"\xff\xe1", b"http://ns.adobe.com/xap/1.0/\0" + about.xmp()))
+    for n, chunk in enumerate(chunks):
+        segments.append((b"\xff\xe2", b"ICC_PROFILE\0" + bytes((n + 1, len(chunks))) + chunk))
     parts = [marker + (len(body) + 2).to_bytes(2, "big") + body for marker, body in segments]
-    return b"".join((app0, *parts, head[20:]))
+    return b"".join((head[:2], first, *parts, head[end:]))

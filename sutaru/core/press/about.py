@@ -1,0 +1,34 @@
+"""What a print file says of itself: job, page and profile; nothing of the customer, and nothing that photos said."""
+
+import uuid
+from dataclasses import dataclass
+from xml.sax.saxutils import escape, quoteattr
+
+_PACKET = """<?xpacket begin="\ufeff" id="W5M0MpCehiHzreSzNTczkc9d"?>
+<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
+<rdf:Description rdf:about="" xmlns:dc="http://purl.org/dc/elements/1.1/" xmlns:xmp="http://ns.adobe.com/xap/1.0/"
+ xmlns:photoshop="http://ns.adobe.com/photoshop/1.0/" xmp:CreatorTool="Sutaru" xmp:CreateDate={made}
+ photoshop:ICCProfile={profile}><dc:title><rdf:Alt><rdf:li xml:lang="x-default">{title}</rdf:li></rdf:Alt></dc:title>
+</rdf:Description></rdf:RDF></x:xmpmeta>
+<?xpacket end="r"?>"""
+
+
+@dataclass(frozen=True)
+class About:
+    """``title``: job and page; "" says nothing at all. ``profile``: the profile's own name. ``made``: ISO 8601."""
+
+    title: str = ""
+    profile: str = ""
+    made: str = ""
+
+    def xmp(self) -> bytes:
+        """The same as an XMP packet (ISO 16684-1)."""
+        title = "".join(letter for letter in self.title if letter.isprintable())
+        return _PACKET.format(title=escape(title), profile=quoteattr(self.profile), made=quoteattr(self.made)).encode()
+
+    def identity(self, *more: str) -> str:
+        """An identifier that is the same whenever the same is written."""
+        return str(uuid.uuid5(uuid.NAMESPACE_URL, "\n".join(("sutaru", self.title, self.made, *more))))
+
+
+NOTHING = About()

@@ -1,0 +1,238 @@
+"""What a PDF page paints: its colours, pictures, words and lines, followed through its content as a printer would.
+
+Points are PDF points, y up. Forms within the page are followed; paths are not, only what they are painted with.
+Sources: ISO 32000-1 (8.3.4, 8.4, 8.6, 8.9.5, 9.3).
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+import numpy as np
+import pikepdf
+
+from ..geometry.matrices import Matrix
+from ..measure import mm_from_points
+
+# What is followed; path building is not.
+_SEEN = "q Q cm Do k K rg RG g G cs CS sc scn SC SCN gs Tf Tj TJ ' \" w S s f F f* B B* b b* BI sh Tr Tm"
+_FILLS, _STROKES = {"f", "F", "f*", "B", "B*", "b", "b*"}, {"S", "s", "B", "B*", "b", "b*"}
+DEEP = 12  # forms within forms
+
+
+@dataclass(frozen=True)
+class Ink:
+    """What is painted with: the family of its colour space, the space itself where it has a name, its numbers."""
+
+    family: str = "DeviceGray"
+    values: tuple[float, ...] = (0.0,)
+    spot: str = ""
+
+
+@dataclass(frozen=True)
+class Picture:
+    """A picture where it is placed. ``ppi``: the lesser of its two."""
+
+    stream: Any
+    width: int
+    height: int
+    ppi: float
+    family: str
+
+
+@dataclass
+class Seen:
+    """All that a page paints."""
+
+    families: set[str] = field(default_factory=set)
+    spots: set[str] = field(default_factory=set)
+    pictures: list[Picture] = field(default_factory=list)
+    fonts: dict[str, bool] = field(default_factory=dict)  # by name: whether it is in the file
+    words: list[tuple[Ink, float, bool]] = field(default_factory=list)  # ink, size in points, overprinting
+    lines: list[float] = field(default_factory=list)  # widths, points
+    white_over: bool = False
+    transfers: set[str] = field(default_factory=set)
+    postscript: bool = False
+    faults: list[str] = field(default_factory=list)
+    streams: list[Any] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class _State:
+    matrix: Matrix
+    fill: Ink = Ink()
+    stroke: Ink = Ink()
+    width: float = 1.0
+    over: bool = False
+    size: float = 12.0
+    shown: int = 0
+    font: str = ""
+    scale: float = 1.0  # of the words' own matrix
+
+
+def seen_on(page: pikepdf.Page) -> Seen:
+    """What a page paints."""
+    found = Seen()
+    contents = page.obj.get("/Contents")
+    if contents is not None:
+        found.streams += list(contents) if isinstance(contents, pikepdf.Array) else [contents]
+    _follow(page, page.resources, _State(np.eye(3)), found, 0)
+    return found
+
+
+def family_of(space: Any, resources: Any) -> tuple[str, str]:
+    """The family of a colour space, and a spot colour's name. A name may stand for one of the page's own."""
+    if isinstance(space, pikepdf.Name):
+        own = resources.get("/ColorSpace", {}).get(str(space)) if resources is not None else None
+        if own is not None:
+            return family_of(own, None)
+        return {"/G": "DeviceGray", "/RGB": "DeviceRGB", "/CMYK": "DeviceCMYK"}.get(str(space), str(space)[1:]), ""
+    if isinstance(space, pikepdf.Array) and len(space):
+        kind = str(space[0])[1:]
+        if kind == "ICCBased":
+            return f"ICCBased {int(space[1].get('/N', 0))}", ""
+        if kind == "Indexed":
+            return family_of(space[1], resources)
+        if kind in ("Separation", "DeviceN"):
+            names = [str(space[1])[1:]] if kind == "Separation" else [str(name)[1:] for name in space[1]]
+            spots = [name for name in names if name not in ("All", "None", "Cyan", "Magenta", "Yellow", "Black")]
+            return kind, ", ".join(spots)
+        return kind, ""
+    return "unknown", ""
+
+
+def _numbers(operands: Any) -> tuple[float, ...]:
+    return tuple(float(v) for v in operands if not isinstance(v, pikepdf.Name))
+
+
+def _follow(holder: Any, resources: Any, state: _State, found: Seen, depth: int) -> None:
+    try:
+        steps = pikepdf.parse_content_stream(holder, _SEEN)
+    except (pikepdf.PdfError, TypeError, ValueError) as error:
+        found.faults.append(str(error)[:200])
+        return
+    resources = resources if resources is not None else pikepdf.Dictionary()
+    kept: list[_State] = []
+    for operands, operator in steps:
+        name = str(operator)
+        try:
+            state = _step(name, operands, resources, state, kept, found, depth)
+        except (KeyError, IndexError, TypeError, ValueError, AttributeError) as error:
+            found.faults.append(f"{name}: {error}"[:200])
+
+
+_DEVICE = {"g": "DeviceGray", "rg": "DeviceRGB", "k": "DeviceCMYK"}
+
+
+def _step(
+    name: str, operands: Any, resources: Any, state: _State, kept: list[_State], found: Seen, depth: int
+) -> _State:  # fmt: skip
+    if name == "q":
+        kept.append(state)
+    elif name == "Q":
+        return kept.pop() if kept else state
+    elif name == "cm":
+        a, b, c, d, e, f = _numbers(operands)
+        return replace(state, matrix=state.matrix @ np.array([[a, c, e], [b, d, f], [0, 0, 1.0]]))
+    elif name.lower() in _DEVICE:
+        ink = Ink(_DEVICE[name.lower()], _numbers(operands))
+        return replace(state, fill=ink) if name.islower() else replace(state, stroke=ink)
+    elif name in ("cs", "CS"):
+        family, spot = family_of(operands[0], resources)
+        ink = Ink(family, (), spot)
+        return replace(state, fill=ink) if name == "cs" else replace(state, stroke=ink)
+    elif name in ("sc", "scn", "SC", "SCN"):
+        if name.islower():
+            return replace(state, fill=replace(state.fill, values=_numbers(operands)))
+        return replace(state, stroke=replace(state.stroke, values=_numbers(operands)))
+    elif name == "gs":
+        return _graphics(resources["/ExtGState"][str(operands[0])], state, found)
+    elif name == "w":
+        return replace(state, width=float(operands[0]))
+    elif name == "Tf":
+        _font(resources, str(operands[0]), found)
+        return replace(state, size=float(operands[1]), font=str(operands[0]))
+    elif name == "Tr":
+        return replace(state, shown=int(operands[0]))
+    elif name == "Tm":
+        return replace(state, scale=float(np.hypot(float(operands[2]), float(operands[3]))))
+    elif name in ("Tj", "TJ", "'", '"'):
+        if state.shown != 3:
+            size = state.size * state.scale * float(np.sqrt(abs(np.linalg.det(state.matrix[:2, :2]))))
+            found.words.append((state.fill, size, state.over))
+            _painted(state.fill, state, found)
+    elif name == "Do":
+        _placed(resources["/XObject"][str(operands[0])], resources, state, found, depth)
+    elif name == "sh":
+        found.families.add(family_of(resources["/Shading"][str(operands[0])]["/ColorSpace"], resources)[0])
+    elif name in ("BI", "INLINE IMAGE"):
+        found.families.add("DeviceGray")
+    if name in _FILLS:
+        _painted(state.fill, state, found)
+    if name in _STROKES:
+        _painted(state.stroke, state, found)
+        found.lines.append(state.width * float(np.sqrt(abs(np.linalg.det(state.matrix[:2, :2])))))
+    return state
+
+
+def _painted(ink: Ink, state: _State, found: Seen) -> None:
+    found.families.add(ink.family)
+    if ink.spot:
+        found.spots.add(ink.spot)
+    if state.over and ink.family == "DeviceCMYK" and len(ink.values) == 4 and max(ink.values) == 0:
+        found.white_over = True
+
+
+def _graphics(said: Any, state: _State, found: Seen) -> _State:
+    found.transfers |= {key for key in ("/TR", "/TR2", "/HTP") if key in said and str(said.get(key)) != "/Default"}
+    if "/op" in said or "/OP" in said:
+        state = replace(state, over=bool(said.get("/op", said.get("/OP", False))))
+    return replace(state, width=float(said["/LW"])) if "/LW" in said else state
+
+
+def _font(resources: Any, name: str, found: Seen) -> None:
+    font = resources["/Font"][name]
+    inner = font["/DescendantFonts"][0] if "/DescendantFonts" in font else font
+    about = inner.get("/FontDescriptor")
+    held = str(font.get("/Subtype")) == "/Type3" or (
+        about is not None and any(key in about for key in ("/FontFile", "/FontFile2", "/FontFile3"))
+    )
+    found.fonts[str(font.get("/BaseFont", name))[1:]] = held
+
+
+def _placed(what: Any, resources: Any, state: _State, found: Seen, depth: int) -> None:
+    kind = str(what.get("/Subtype"))
+    found.streams.append(what)
+    if kind == "/PS":
+        found.postscript = True
+    elif kind == "/Form" and depth < DEEP:
+        own = np.eye(3)
+        if "/Matrix" in what:
+            a, b, c, d, e, f = (float(v) for v in what["/Matrix"])
+            own = np.array([[a, c, e], [b, d, f], [0, 0, 1.0]])
+        inner = replace(state, matrix=state.matrix @ own)
+        _follow(what, what.get("/Resources", resources), inner, found, depth + 1)
+    elif kind == "/Image":
+        width, height = int(what["/Width"]), int(what["/Height"])
+        sides = np.hypot(*state.matrix[:2, :2])  # how long the unit square's sides are, points
+        ppi = min(width / max(float(sides[0]), 1e-9), height / max(float(sides[1]), 1e-9)) * 72.0
+        mask = bool(what.get("/ImageMask", False))
+        family, spot = (state.fill.family, state.fill.spot) if mask else family_of(what.get("/ColorSpace"), resources)
+        found.families.add(family)
+        if spot:
+            found.spots.add(spot)
+        found.pictures.append(Picture(what, width, height, ppi, family))
+        soft = what.get("/SMask")
+        if soft is not None:
+            found.streams.append(soft)
+
+
+def boxes_mm(page: pikepdf.Page) -> Iterator[tuple[str, tuple[float, ...]]]:
+    """The boxes that a page says itself, or is given by what it hangs on: left, bottom, right, top, mm."""
+    for name in ("MediaBox", "CropBox", "BleedBox", "TrimBox", "ArtBox"):
+        box = page.obj.get(f"/{name}")
+        if box is None and name in ("MediaBox", "CropBox"):
+            box = page.mediabox if name == "MediaBox" else None
+        if box is not None:
+            x0, y0, x1, y1 = (float(v) for v in box)
+            yield name, tuple(mm_from_points(v) for v in (min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1)))

@@ -1,0 +1,112 @@
+"""A JPEG, TIFF or PNG held against a lab sheet: whole, of a format of the lab, dense and coloured as it wants.
+
+Sources: JFIF 1.02 and Exif 2.32 (density in both), TIFF 6.0, PNG (ISO/IEC 15948), ICC.1:2022 annex B.
+"""
+
+import io
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+from PIL import ExifTags, Image
+
+from ..colour.output import Assets, Output, output_of
+from ..colour.profiles import described
+from ..document import LabSheet
+from ..measure import MM_PER_INCH, pixels
+from .report import Defect, Report, Severity
+
+KINDS = {"JPEG": "jpeg", "TIFF": "tiff", "PNG": "png", "MPO": "jpeg"}
+_NAMES = {"jpeg": "JPEG", "tiff": "TIFF", "png": "PNG", "pdf": "PDF"}
+
+
+def _one(rule: str, sentence: str, severity: Severity = "stop") -> Defect:
+    return Defect(rule=rule, severity=severity, sentence=sentence)
+
+
+def verify_raster(path: Path, lab: LabSheet | None = None, assets: Assets | None = None) -> Report:
+    """A picture file looked over, and held against a lab sheet where one is given."""
+    held = (lab.name,) if lab else ()
+    try:
+        with Image.open(path, formats=("JPEG", "TIFF", "PNG")) as picture:
+            kind: Any = KINDS[str(picture.format)]
+            found = [*_of_itself(picture, path)]
+            if lab:
+                found += _for_lab(picture, kind, lab, output_of(lab, assets or _none, rgb=kind == "png"))
+            try:
+                picture.load()
+            except (OSError, SyntaxError, ValueError):
+                found.append(_one("damaged", "Its pixels end early or do not decode."))
+    except (OSError, SyntaxError, ValueError):
+        broken = _one("damaged", "It cannot be read as a JPEG, TIFF or PNG.")
+        return Report(file=path.name, kind="other", checked=held, defects=(broken,))
+    return Report(file=path.name, kind=kind, pages=1, checked=held, defects=tuple(found))
+
+
+def _none(name: str) -> bytes:
+    raise KeyError(name)
+
+
+def _of_itself(picture: Any, path: Path) -> Iterator[Defect]:
+    icc, exif = picture.info.get("icc_profile"), picture.getexif()
+    if not icc:
+        yield _one("profile", "It carries no profile: nobody knows which colours are meant.", "look")
+    elif not described(icc)[1]:
+        yield _one("profile", "Its profile is damaged.")
+    if int(exif.get(0x0112, 1) or 1) != 1 and picture.format != "TIFF":
+        yield _one("orientation", "It is stored turned: a printer may print it so.")
+    if exif.get_ifd(ExifTags.IFD.GPSInfo):
+        yield _one("place", "It tells the place where it was taken.", "look")
+    if picture.mode in ("RGBA", "LA", "PA") or "transparency" in picture.info:
+        yield _one("alpha", "It can be seen through in places.", "look")
+    if picture.mode == "P":
+        yield _one("palette", "It has a palette of few colours.")
+    plain, exact = picture.info.get("jfif_density"), _exif_density(exif)
+    if plain and exact and picture.info.get("jfif_unit") == 1 and any(abs(a - exact) > 0.5 for a in plain):
+        yield _one("two_densities", f"It says both {plain[0]} and {exact:g} ppi.")
+
+
+def _exif_density(exif: Any) -> float:
+    try:
+        return float(exif.get(0x011A, 0)) * (1 if int(exif.get(0x0128, 2)) == 2 else MM_PER_INCH / 10)
+    except (TypeError, ValueError, ZeroDivisionError):
+        return 0.0
+
+
+def _for_lab(picture: Any, kind: str, lab: LabSheet, output: Output) -> Iterator[Defect]:
+    if kind != lab.format:
+        yield _one("format", f"{lab.name} wants {_NAMES[lab.format]}, not {_NAMES[kind]}.")
+    density = [float(v) for v in picture.info.get("dpi", (0.0, 0.0))]
+    if any(abs(v - lab.ppi_target) > 0.5 for v in density):
+        yield _one("density", f"It says {density[0]:.0f} ppi; {lab.name} wants {lab.ppi_target}.")
+    sizes = {
+        (pixels(b.width_mm + 2 * b.bleed_mm, lab.ppi_target), pixels(b.height_mm + 2 * b.bleed_mm, lab.ppi_target))
+        for b in lab.blanks
+    }
+    if sizes and not any(abs(picture.width - w) <= 1 and abs(picture.height - h) <= 1 for w, h in sizes):
+        severity: Severity = "look" if lab.bindery else "stop"  # covers are as wide as their spine
+        yield _one(
+            "size", f"{picture.width} x {picture.height} px is no format of {lab.name} with its bleed.", severity
+        )
+    icc = picture.info.get("icc_profile")
+    if icc and icc != output.icc:
+        yield _one(
+            "press", f"Its colours are {described(icc)[0] or 'of another profile'}; {lab.name} wants {output.name}."
+        )
+    if picture.mode != output.mode and not (output.mode == "RGB" and picture.mode in ("RGBA", "P")):
+        yield _one("mode", f"It is {picture.mode}; {lab.name} wants {output.mode}.")
+    if kind == "jpeg" and (quality := quality_of(picture)) < lab.jpeg_quality - 3:
+        yield _one("quality", f"It was saved at a quality of about {quality}; {lab.name} wants {lab.jpeg_quality}.")
+
+
+def quality_of(picture: Any) -> int:
+    """About the quality a JPEG was saved at, 1 to 100, by its first table against that of ITU-T T.81, annex K, scaled as the
+    Independent JPEG Group's library does (jcparam.c, from memory)."""
+    table = picture.quantization[0]
+    scale = 100.0 * sum(table) / 3_688  # what annex K's luminance table adds up to, at a scale of 100
+    return max(1, min(100, round(100 - scale / 2 if scale <= 100 else 5000 / scale)))
+
+
+def is_picture(data: bytes) -> bool:
+    """Whether bytes begin as a JPEG, TIFF or PNG does."""
+    return io.BytesIO(data).read(4) in (b"\x89PNG", b"II*\0", b"MM\0*") or data[:2] == b"\xff\xd8"

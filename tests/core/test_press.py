@@ -1,0 +1,430 @@
+"""Press colours against measured print, LittleCMS's and ArgyllCMS's own tools and published pairs; files in inks, read back by
+independent programs."""
+
+import json
+import re
+import subprocess
+from datetime import UTC, datetime
+from pathlib import Path
+
+import numpy as np
+import pikepdf
+import pytest
+import skimage.color
+from PIL import Image
+
+from sutaru.core.colour.difference import ciede2000
+from sutaru.core.colour.output import Output, output_of, press_bytes, read_profile
+from sutaru.core.colour.profiles import profile_bytes, profile_path
+from sutaru.core.colour.proofing import Proof
+from sutaru.core.document import (
+    Background,
+    Flat,
+    Job,
+    Layout,
+    Line,
+    Opening,
+    PdfRules,
+    Photo,
+    Placement,
+    Press,
+    Rectangle,
+    Text,
+)
+from sutaru.core.errors import ExportFailed, FileRefused
+from sutaru.core.formats import Bundle, read_asset, write_bundle
+from sutaru.core.paint import no_assets
+from sutaru.core.photos import PhotoPixels
+from sutaru.core.press import export
+from tests.conftest import LABS, SHELF, one_sheet
+
+MADE = datetime(2026, 6, 20, 12, tzinfo=UTC)
+MEASURED = Path("/usr/share/color/icc")  # of Debian's icc-profiles-free: characterisation data as published
+PRESS_LAB = LABS["gullwing-300"].having(
+    press=Press(), pdf=PdfRules(x4=True), format="pdf", ppi_target=150, ppi_least=72
+)
+
+
+def run(*command: object, given: str = "") -> str:
+    return subprocess.run(
+        [str(part) for part in command], input=given, capture_output=True, text=True, check=True
+    ).stdout
+
+
+# --- differences ----------------------------------------------------------------------------------------------------
+
+# G. Sharma, W. Wu, E. N. Dalal, Color Research and Application 30 (2005), table 1; the numbers from memory.
+PAIRS = """
+50 2.6772 -79.7751 50 0 -82.7485 2.0425
+50 3.1571 -77.2803 50 0 -82.7485 2.8615
+50 2.8361 -74.0200 50 0 -82.7485 3.4412
+50 -1.3802 -84.2814 50 0 -82.7485 1.0000
+50 -1.1848 -84.8006 50 0 -82.7485 1.0000
+50 -0.9009 -85.5211 50 0 -82.7485 1.0000
+50 0 0 50 -1 2 2.3669
+50 -1 2 50 0 0 2.3669
+50 2.4900 -0.0010 50 -2.4900 0.0009 7.1792
+50 2.4900 -0.0010 50 -2.4900 0.0010 7.1792
+50 2.4900 -0.0010 50 -2.4900 0.0011 7.2195
+50 2.4900 -0.0010 50 -2.4900 0.0012 7.2195
+50 -0.0010 2.4900 50 0.0009 -2.4900 4.8045
+50 -0.0010 2.4900 50 0.0010 -2.4900 4.8045
+50 -0.0010 2.4900 50 0.0011 -2.4900 4.7461
+50 2.5 0 50 0 -2.5 4.3065
+50 2.5 0 73 25 -18 27.1492
+50 2.5 0 61 -5 29 22.8977
+50 2.5 0 56 -27 -3 31.9030
+50 2.5 0 58 24 15 19.4535
+50 2.5 0 50 3.1736 0.5854 1.0000
+50 2.5 0 50 3.2972 0 1.0000
+50 2.5 0 50 1.8634 0.5757 1.0000
+50 2.5 0 50 3.2592 0.3350 1.0000
+60.2574 -34.0099 36.2677 60.4626 -34.1751 39.4387 1.2644
+63.0109 -31.0961 -5.8663 62.8187 -29.7946 -4.0864 1.2630
+61.2901 3.7196 -5.3901 61.4292 2.2480 -4.9620 1.8731
+35.0831 -44.1164 3.7933 35.0232 -40.0716 1.5901 1.8645
+22.7233 20.0904 -46.6940 23.0331 14.9730 -42.5619 2.0373
+36.4612 47.8580 18.3852 36.2715 50.5065 21.2231 1.4146
+90.8027 -2.0831 1.4410 91.1528 -1.6435 0.0447 1.4441
+90.9257 -0.5406 -0.9208 88.6381 -0.8985 -0.7239 1.5381
+6.7747 -0.2908 -2.4247 5.8714 -0.0985 -2.2286 0.6377
+2.0776 0.0795 -1.1350 0.9033 -0.0636 -0.5514 0.9082
+"""
+
+
+def test_ciede2000_against_the_published_pairs() -> None:
+    rows = np.array([[float(v) for v in line.split()] for line in PAIRS.strip().splitlines()])
+    assert len(rows) == 34
+    assert ciede2000(rows[:, :3], rows[:, 3:6]) == pytest.approx(rows[:, 6], abs=0.00006)
+
+
+def test_ciede2000_against_scikit_image() -> None:
+    rng = np.random.default_rng(5)
+    one, other = (rng.uniform((0, -110, -110), (100, 110, 110), (5000, 3)) for _ in range(2))
+    near = one + rng.normal(0, 2, one.shape)
+    for second in (other, near):
+        assert ciede2000(one, second) == pytest.approx(skimage.color.deltaE_ciede2000(one, second), abs=1e-6)
+
+
+# --- profiles -------------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(("press", "data"), [("fogra39", "FOGRA39L"), ("tr006", "TR006")])
+def test_press_profiles_against_the_measured_print(press: str, data: str) -> None:
+    """Patches as they were measured, and as the profile sees them through LittleCMS's own tool."""
+    text = (MEASURED / f"{data}.ti3").read_text("latin-1")
+    names = re.search(r"BEGIN_DATA_FORMAT\s+(.*?)\s+END_DATA_FORMAT", text, re.S).group(1).split()
+    rows = [line.split() for line in re.search(r"BEGIN_DATA\s+(.*?)\s+END_DATA\b", text, re.S).group(1).splitlines()]
+    at = [names.index(f"CMYK_{ink}") for ink in "CMYK"], [names.index(f"LAB_{axis}") for axis in "LAB"]
+    inks, measured = (
+        np.array([[float(row[n]) for n in some] for row in rows if len(row) == len(names)]) for some in at
+    )
+    assert len(inks) > 1000
+    asked = "\n".join("\n".join(f"{v:.4f}" for v in row) for row in inks)
+    told = run("transicc", "-i", profile_path(press), "-o", "*Lab", "-t3", "-n", given=asked + "\n")
+    seen = np.array([float(v) for v in re.findall(r"-?\d+\.\d+", told)]).reshape(-1, 3)
+    off = ciede2000(seen, measured)
+    assert off.mean() < 0.2
+    assert np.quantile(off, 0.95) < 0.4
+    assert off.max() < 0.7
+
+
+GRID = np.stack(np.meshgrid(*[np.arange(0, 256, 51)] * 3, indexing="ij"), -1).reshape(1, -1, 3).astype(np.uint8)
+
+
+@pytest.mark.parametrize("press", ["fogra39", "tr006"])
+def test_inks_against_littlecms_and_argyll_as_they_are_seen(press: str) -> None:
+    ours = Output("srgb", profile_bytes(press), "CMYK").of(GRID)[0] / 2.55
+    asked = "\n".join(str(v) for v in GRID.ravel().tolist()) + "\n"
+    told = run("transicc", "-i", profile_path("srgb"), "-o", profile_path(press), "-t1", "-b", "-n", given=asked)
+    theirs = np.array([float(v) for v in re.findall(r"-?\d+\.\d+", told)]).reshape(-1, 4)
+    # Both sets of inks seen by a third program: ArgyllCMS.
+    seen = []
+    for inks in (ours, theirs):
+        given = "\n".join(" ".join(f"{v / 100:.6f}" for v in row) for row in inks) + "\n"
+        lines = run("xicclu", "-ff", "-ir", "-pl", profile_path(press), given=given).splitlines()
+        told = [re.search(r"->.*?(-?[\d.]+) (-?[\d.]+) (-?[\d.]+) \[Lab\]", line) for line in lines]
+        labs = [[float(v) for v in found.groups()] for found in told if found]
+        seen.append(np.array(labs))
+    off = ciede2000(*seen)
+    assert len(off) == 216
+    assert off.mean() < 0.3
+    assert off.max() < 2.0
+
+
+def test_intent_and_black_point_are_what_the_lab_says() -> None:
+    black = np.zeros((1, 1, 3), np.uint8)
+    made = {
+        (intent, point): tuple(Output("srgb", profile_bytes("fogra39"), "CMYK", intent, point).of(black)[0, 0].tolist())
+        for intent in ("relative", "absolute") for point in (True, False)
+    }  # fmt: skip
+    assert sum(made["relative", True]) > 600  # scaled to the darkest the press has
+    white = np.full((1, 1, 3), 255, np.uint8)
+    paper = Output("srgb", profile_bytes("fogra39"), "CMYK").of(white)
+    assert paper.max() == 0
+    grey = Output("srgb", profile_bytes("grey"), "L").of(
+        np.array([[[0, 0, 0], [255, 255, 255], [120, 120, 120]]], np.uint8)
+    )
+    assert grey.shape == (1, 3, 1)
+    assert grey[0, 0, 0] == 0
+    assert grey[0, 1, 0] == 255
+
+
+def test_a_labs_own_profile_is_read_and_others_are_refused(tmp_path: Path) -> None:
+    data = profile_bytes("tr006")
+    facts = read_profile(data, "own.icc")
+    assert (facts.kind, facts.space, facts.bytes) == ("prtr", "CMYK", len(data))
+    assert "TR 006" in facts.description
+    kept = read_asset(data)
+    assert (kept.kind, kept.profile) == ("profile", facts.__class__(facts.description, "prtr", "CMYK", len(data)))
+    for harmed, why in (
+        (b"not at all" * 40, "is no ICC profile"),
+        (data[:128] + b"\xff" * 400, "damaged ICC profile|cannot turn colours"),
+        (data[:12] + b"link" + data[16:], "no output profile"),
+        (data[:16] + b"Lab " + data[20:], "for Lab|damaged"),
+    ):
+        with pytest.raises(FileRefused, match=why):
+            read_profile(harmed, "own.icc")
+    lab = PRESS_LAB.having(press=Press(profile=kept.name))
+    assert press_bytes(lab.press, {kept.name: data}.__getitem__) == data
+    job = one_sheet(Layout(width_mm=40, height_mm=30, layers=())).having(lab=lab)
+    write_bundle(tmp_path / "own.sutaru", job, lambda photo: b"", {kept.name: data}.__getitem__)
+    assert Bundle(tmp_path / "own.sutaru").asset(kept.name) == data  # it travels along
+
+
+# --- files ----------------------------------------------------------------------------------------------------------
+
+
+def _page(**more: object) -> Layout:
+    return Layout(
+        width_mm=80, height_mm=60, bleed_mm=3, layers=(
+            Background(id="ground", colour="#f4efe4"),
+            Opening(id="o", outline=Rectangle(width_mm=40, height_mm=30), surface=Flat(centre=(25, 25))),
+            Text(id="black", text="Skerry", centre=(40, 48), width_mm=70, height_mm=12, size_pt=24, colour="#000000"),
+            Text(id="red", text="Sands", centre=(62, 20), width_mm=30, height_mm=12, size_pt=20, colour="#b01818"),
+        ), **more,
+    )  # fmt: skip
+
+
+@pytest.fixture
+def job(pile: list[tuple[Path, Photo]]) -> Job:
+    photo = pile[1][1]
+    layout = _page(lines=(Line(kind="fold", axis="x", at_mm=40),))
+    return one_sheet(layout, (photo,), {"o": Placement(photo=photo.id)}).having(lab=PRESS_LAB)
+
+
+@pytest.fixture
+def pixels(pile: list[tuple[Path, Photo]]) -> PhotoPixels:
+    paths = {photo.id: path for path, photo in pile}
+    return PhotoPixels(lambda photo: paths[photo.id])
+
+
+def written(job: Job, folder: Path, pixels: PhotoPixels, format: str | None = None) -> list[Path]:
+    return export(job, folder, pixels, MADE, format, assets=SHELF.asset)  # type: ignore[arg-type]
+
+
+def plates(pdf: Path, folder: Path) -> dict[str, np.ndarray]:
+    """A page's plates, 0 to 1, as ghostscript separates them."""
+    run(
+        "gs",
+        "-q",
+        "-dNOPAUSE",
+        "-dBATCH",
+        "-dSAFER",
+        "-sDEVICE=tiffsep",
+        "-r150",
+        f"-sOutputFile={folder}/sep.tif",
+        pdf,
+    )
+    found = {}
+    for path in folder.glob("sep*(*).tif"):
+        with Image.open(path) as plate:
+            found[re.search(r"\((.*)\)", path.name).group(1)] = 1 - np.asarray(plate.convert("L")) / 255
+    return found
+
+
+def test_black_words_are_black_ink_alone_over_what_lies_below(job: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
+    (pdf, _) = written(job, tmp_path, pixels)
+    seen = plates(pdf, tmp_path)
+    assert set(seen) == {"Cyan", "Magenta", "Yellow", "Black"}
+    height, width = seen["Black"].shape
+    band = np.s_[int(0.70 * height) : int(0.84 * height), int(0.1 * width) : int(0.9 * width)]
+    letters = seen["Black"][band] > 0.98
+    assert 500 < letters.sum() < letters.size / 2
+    ground = Output("srgb", profile_bytes("fogra39"), "CMYK").of(np.array([[[0xF4, 0xEF, 0xE4]]], np.uint8))[0, 0] / 255
+    for n, ink in enumerate(("Cyan", "Magenta", "Yellow")):
+        # Below the letters the ground goes on: nothing is left white there, nothing is added.
+        assert seen[ink][band][letters].mean() == pytest.approx(float(ground[n]), abs=0.02)
+    # Red words are inks by the profile, and take the ground away.
+    wanted = Output("srgb", profile_bytes("fogra39"), "CMYK").of(np.array([[[0xB0, 0x18, 0x18]]], np.uint8))[0, 0] / 255
+    red = np.s_[int(0.28 * height) : int(0.45 * height), int(0.55 * width) : int(0.95 * width)]
+    there = seen["Magenta"][red] > 0.9
+    assert there.sum() > 200
+    assert seen["Magenta"][red][there].mean() == pytest.approx(float(wanted[1]), abs=0.03)
+
+
+def test_without_that_wish_black_words_are_inks_by_the_profile(job: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
+    lab = job.lab.having(press=Press(black_words=False))
+    (pdf, _) = written(job.having(lab=lab), tmp_path, pixels)
+    seen = plates(pdf, tmp_path)
+    height, width = seen["Black"].shape
+    band = np.s_[int(0.70 * height) : int(0.84 * height), int(0.1 * width) : int(0.9 * width)]
+    letters = seen["Black"][band] > 0.9
+    assert seen["Cyan"][band][letters].mean() > 0.5
+
+
+@pytest.mark.parametrize("convert", [True, False])
+def test_pdf_x4_as_independent_programs_read_it(job: Job, pixels: PhotoPixels, tmp_path: Path, convert: bool) -> None:
+    lab = job.lab.having(press=Press(convert=convert))
+    (pdf, manifest) = written(job.having(lab=lab), tmp_path, pixels)
+    assert "No syntax or stream encoding errors" in run("qpdf", "--check", pdf)
+    facts = json.loads(run("exiftool", "-json", "-a", "-G1", pdf))[0]
+    assert any(key.endswith("GTS_PDFXVersion") and value == "PDF/X-4" for key, value in facts.items())
+    assert (facts["PDF:Trapped"], facts["XMP-pdf:Trapped"]) == (False, False)
+    assert facts["PDF:PDFVersion"] == 1.6
+    assert "/GTS_PDFX" in run("mutool", "show", pdf, "trailer/Root/OutputIntents/1")
+    stream = run("mutool", "show", pdf, "trailer/Root/OutputIntents/1/DestOutputProfile")
+    assert "/N 4" in stream
+    with pikepdf.open(pdf) as read:
+        assert read.Root.OutputIntents[0].DestOutputProfile.read_bytes() == profile_bytes("fogra39")
+        assert len(read.trailer.ID) == 2
+    image = run("pdfimages", "-list", pdf).splitlines()[2].split()
+    assert (image[5], image[12], image[13]) == ("cmyk" if convert else "icc", "150", "150")
+    assert re.search(
+        r'fill_path[^>]*colorspace="DeviceCMYK" color="0 0 0 1"[^>]* op="1" opm="1"', run("mutool", "trace", pdf)
+    )
+    told = json.loads(manifest.read_text())["files"][0]
+    assert told["profile"] == ("fogra39" if convert else "srgb")
+    again = written(job.having(lab=lab), tmp_path / "again", pixels)[0]
+    assert again.read_bytes() == pdf.read_bytes()  # the same, whenever the same is asked for
+
+
+def test_cut_and_fold_lines_are_plates_of_their_own(job: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
+    lab = job.lab.having(pdf=PdfRules(x4=True, cut="Cut", fold="Crease Line"))
+    (pdf, _) = written(job.having(lab=lab), tmp_path, pixels)
+    seen = plates(pdf, tmp_path)
+    assert set(seen) == {"Cyan", "Magenta", "Yellow", "Black", "Cut", "Crease Line"}
+    px = 150 / 25.4
+    rows, columns = np.nonzero(seen["Cut"] > 0.1)
+    assert (columns.min() / px, columns.max() / px) == pytest.approx((3, 83), abs=0.3)
+    assert (rows.min() / px, rows.max() / px) == pytest.approx((3, 63), abs=0.3)
+    rows, columns = np.nonzero(seen["Crease Line"] > 0.1)
+    assert columns.mean() / px == pytest.approx(43, abs=0.2)
+    assert (rows.min(), rows.max()) == pytest.approx((0, 66 * px), abs=2)
+    plain = plates(written(job, tmp_path / "plain", pixels)[0], tmp_path / "plain")
+    for ink in ("Cyan", "Magenta", "Yellow", "Black"):  # they print over: nothing below is taken away
+        assert np.abs(seen[ink] - plain[ink]).max() < 0.02
+
+
+def test_many_pages_in_one_file(job: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
+    first = job.sheets[0]
+    more = tuple(first.having(id=f"p{n}", name=f"Page {n}", layout=_page().having(width_mm=80 + n)) for n in (2, 3))
+    lab = job.lab.having(pdf=PdfRules(x4=True, one_file=True))
+    whole = job.having(sheets=(first, *more), lab=lab, name="Skerry")
+    (pdf, manifest) = written(whole, tmp_path, pixels)
+    assert pdf.name == "Skerry.pdf"
+    assert run("qpdf", "--show-npages", pdf).strip() == "3"
+    told = json.loads(manifest.read_text())["files"][0]
+    assert told["pages"] == ["P", "Page 2", "Page 3"]
+    boxes = re.findall(r"Page\s+\d+ TrimBox:\s+([\d. ]+)", run("pdfinfo", "-box", "-f", 1, "-l", 3, pdf))
+    widths = [(float(b.split()[2]) - float(b.split()[0])) / 72 * 25.4 for b in boxes]
+    assert widths == pytest.approx([80, 82, 83], abs=0.01)
+
+
+@pytest.mark.parametrize("kind", ["jpeg", "tiff"])
+def test_pictures_in_inks_hold_what_the_profile_says(job: Job, pixels: PhotoPixels, tmp_path: Path, kind: str) -> None:
+    (path, _) = written(job, tmp_path, pixels, kind)
+    png = written(job, tmp_path / "rgb", pixels, "png")[0]
+    with Image.open(path) as inks, Image.open(png) as rgb:
+        assert (inks.mode, inks.size) == ("CMYK", rgb.size)
+        assert inks.info["icc_profile"] == profile_bytes("fogra39")
+        assert tuple(round(float(v)) for v in inks.info["dpi"]) == (150, 150)
+        wanted = Output("srgb", profile_bytes("fogra39"), "CMYK").of(np.asarray(rgb))
+        off = np.abs(np.asarray(inks).astype(int) - wanted)
+        assert off.max() <= (0 if kind == "tiff" else 60)
+        assert off.mean() < 1.5
+    facts = json.loads(run("exiftool", "-json", "-a", "-G1", path))[0]
+    assert facts["IFD0:XResolution"] == 150
+    assert facts["XMP-dc:Title"] == "j, P"
+    assert facts.get("File:ColorComponents", 4) == 4
+    colourspace = run("identify", "-format", "%[colorspace] %x", path)
+    assert colourspace.startswith("CMYK 150")
+
+
+def test_grey_files_and_pictures_without_inks(job: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
+    lab = job.lab.having(press=Press(profile="grey"), pdf=PdfRules())
+    for kind in ("jpeg", "tiff", "pdf"):
+        (path, _) = written(job.having(lab=lab), tmp_path / kind, pixels, kind)
+        if kind == "pdf":
+            assert run("pdfimages", "-list", path).splitlines()[2].split()[5] == "icc"
+            assert run("pdfimages", "-list", path).splitlines()[2].split()[6] == "1"
+            continue
+        with Image.open(path) as picture:
+            assert (picture.mode, picture.info["icc_profile"]) == ("L", profile_bytes("grey"))
+    (png, _) = written(job, tmp_path / "png", pixels, "png")  # a PNG has no inks: it stays as it was painted
+    with Image.open(png) as picture:
+        assert (picture.mode, picture.info["icc_profile"]) == ("RGB", profile_bytes("srgb"))
+
+
+def test_x4_needs_a_press() -> None:
+    with pytest.raises(ValueError, match="PDF/X-4 is made for a press"):
+        type(PRESS_LAB).model_validate({**PRESS_LAB.model_dump(), "press": None})
+    with pytest.raises(FileRefused):
+        output_of(PRESS_LAB.having(press=Press(profile="ab" * 32)), no_assets)
+    assert issubclass(ExportFailed, Exception)
+
+
+# --- proof ----------------------------------------------------------------------------------------------------------
+
+
+def test_the_proof_shows_paper_and_press_as_measured() -> None:
+    proof = Proof("srgb", Press(), no_assets)
+    white = np.full((1, 1, 3), 255, np.uint8)
+    # FOGRA39L, patch 1: paper is L*a*b* 95, 0, -2; patch of full magenta 48, 74, -3 (the data file in icc-profiles-free).
+    assert proof.figures(white[0, 0]).lab == pytest.approx((95, 0, -2), abs=0.6)
+    seen = proof.view(white, "paper")[0, 0]
+    lab = skimage.color.rgb2lab(seen[None, None] / 255.0, illuminant="D65")[0, 0]
+    assert ciede2000(lab, np.array([95.0, 0.0, -2.0])) < 1.0
+    assert proof.view(white, "press")[0, 0].tolist() == [255, 255, 255]
+    # What a press cannot reach is marked; what it reaches is not.
+    colours = np.array([[[0, 255, 0], [128, 128, 128]]], np.uint8)
+    moved = proof.moved(colours)[0]
+    assert moved[0] > 10
+    assert moved[1] < 2
+    marked = proof.view(colours, "reach")[0].astype(int)
+    assert np.ptp(marked[0]) > 60
+    assert np.ptp(marked[1]) <= 2
+    assert proof.figures(colours[0, 0]).moved == pytest.approx(moved[0], abs=0.1)
+
+
+def test_plates_and_ink_sums_are_the_files_own() -> None:
+    rng = np.random.default_rng(2)
+    rgb = rng.integers(0, 256, (40, 50, 3), np.uint8)
+    inks = Output("srgb", profile_bytes("fogra39"), "CMYK").of(rgb)
+    proof = Proof("srgb", Press(ink_limit=250), no_assets)
+    for n, plate in enumerate(("cyan", "magenta", "yellow", "black")):
+        assert (255 - proof.view(rgb, plate)[..., 0] == inks[..., n]).all()  # type: ignore[arg-type]
+    over = inks.astype(float).sum(-1) / 2.55 > 250
+    marked = np.ptp(proof.view(rgb, "ink").astype(int), axis=-1) > 20
+    assert (marked == over).all()
+    figures = proof.figures(rgb[3, 4])
+    assert figures.inks == pytest.approx([v / 2.55 for v in inks[3, 4].tolist()], abs=0.06)
+    assert figures.ink_sum == pytest.approx(sum(figures.inks), abs=0.05)
+
+
+@pytest.mark.parametrize("view", ["paper", "press", "reach"])
+def test_the_fast_proof_is_the_exact_one_within_what_is_seen(view: str) -> None:
+    rng = np.random.default_rng(4)
+    rgb = rng.integers(0, 256, (120, 160, 3), np.uint8)
+    proof = Proof("adobe-compatible", Press(profile="tr006"), no_assets)
+    off = np.abs(proof.view(rgb, view).astype(int) - proof.exact(rgb, view))  # type: ignore[arg-type]
+    assert off.mean() < 1.5
+    assert np.quantile(off, 0.95) <= 6
+    grid = np.stack(np.meshgrid(*[np.arange(0, 256, 85)] * 3, indexing="ij"), -1).reshape(1, -1, 3).astype(np.uint8)
+    assert np.abs(proof.view(grid, view).astype(int) - proof.exact(grid, view)).max() <= 1  # type: ignore[arg-type]
+
+
+def test_a_press_without_inks_has_no_plates() -> None:
+    assert Proof("srgb", Press(profile="grey"), no_assets).views == ("paper", "press", "reach")
+    grey = Proof("srgb", Press(profile="grey"), no_assets).view(np.array([[[200, 30, 30]]], np.uint8), "press")[0, 0]
+    assert np.ptp(grey.astype(int)) <= 1
