@@ -1,6 +1,7 @@
 """What the commands do. Each takes the parsed arguments and gives the exit code."""
 
 import argparse
+import hashlib
 import json
 import sys
 from concurrent.futures import ThreadPoolExecutor
@@ -8,8 +9,9 @@ from datetime import datetime
 from pathlib import Path
 
 from .core.checks import check_job
+from .core.colour.output import read_profile
 from .core.colour.profiles import profile_bytes
-from .core.document import Found, Job, LabSheet, Photo
+from .core.document import Edition, Found, Job, LabSheet, Photo, Press
 from .core.edits import Accept, BringIn, ChooseLab, Fill, FindingName, apply
 from .core.errors import NotFound, PhotoRefused, SutaruError
 from .core.fitting import resolved
@@ -18,6 +20,7 @@ from .core.paint import Assets, Painter, PixelGrid, items
 from .core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
 from .core.press import export as export_job
 from .core.press import whole
+from .core.press.exporting import plain_name
 from .shelf import FOLDER, sample_ids
 from .templating import Opened, template_of
 
@@ -104,37 +107,75 @@ def _painting(bundle: Bundle | Opened, threads: ThreadPoolExecutor) -> Painter:
     return Painter(PhotoPixels(bundle.original), threads)
 
 
+def _asked_lab(job: Job, args: argparse.Namespace) -> tuple[LabSheet, dict[str, bytes]]:
+    """The lab sheet as the command line asks for it, and the lab's own profile where it gives one as a file."""
+    lab = _lab(read_shelf(FOLDER).labs, args.lab) if args.lab else job.lab
+    own: dict[str, bytes] = {}
+    press = lab.press
+    if args.profile:
+        name = args.profile
+        if name not in ("fogra39", "tr006", "grey"):
+            path = Path(name)
+            if not path.is_file():
+                raise NotFound(f"There is no press {name}.", "Choose fogra39, tr006, grey, or the path of an ICC file.")
+            data = path.read_bytes()
+            read_profile(data, path.name)
+            name = hashlib.sha256(data).hexdigest()
+            own[name] = data
+        press = (press or Press()).having(profile=name)
+    if args.standard == "x4" and press is None:
+        raise NotFound("PDF/X-4 is made for a press.", "Name it with --profile.")
+    rules = lab.pdf.having(x4=args.standard == "x4") if args.standard else lab.pdf
+    return lab.having(press=press, pdf=rules, sharpen=args.sharpen or lab.sharpen), own
+
+
+def _asked_editions(job: Job, named: str) -> list[Edition]:
+    if named == "all":
+        return list(job.editions)
+    found = [edition for edition in job.editions if named in ("", edition.id, edition.name)][:1]
+    if not found:
+        raise NotFound(
+            f"There is no edition {named}.", f"Choose one of: {', '.join(e.name or e.id for e in job.editions)}."
+        )
+    return found
+
+
 def export(args: argparse.Namespace) -> int:
-    """Writes the print files."""
+    """Writes the print files; with ``--edition all`` each edition's in a folder of its own."""
     bundle = Bundle(Path(args.job))
-    job = apply(bundle.job, ChooseLab(lab=_lab(read_shelf(FOLDER).labs, args.lab))) if args.lab else bundle.job
+    lab, own = _asked_lab(bundle.job, args)
+    job = apply(bundle.job, ChooseLab(lab=lab)) if lab != bundle.job.lab else bundle.job
+    editions = _asked_editions(job, args.edition)
     show = sys.stderr.isatty()
+
+    def asset(name: str) -> bytes:
+        return own[name] if name in own else bundle.asset(name)
 
     def progress(stage: str, done: int, total: int) -> None:
         if show:
             print(f"\r{done * 100 // total:3d} % {stage:<40}", end="\n" if done == total else "", file=sys.stderr)
 
-    stops = [finding for finding in check_job(job, fonts=bundle.asset) if finding.severity == "stop"]
-    for finding in stops:
-        print(f"{MARK['stop']} {finding.sentence}", file=sys.stderr)
-    for finding in stops if args.accepted_by and args.reason else ():
-        named = FindingName(rule=finding.rule, layer=finding.layer, sentence=finding.sentence)
-        job = apply(job, Accept(sheet=finding.sheet, findings=(named,), name=args.accepted_by, reason=args.reason))
+    for edition in editions:
+        found = check_job(job, edition.id, fonts=asset)
+        stops = [finding for finding in found if finding.severity == "stop"]
+        for finding in stops:
+            print(f"{MARK['stop']} {finding.sentence}", file=sys.stderr)
+        for finding in stops if args.accepted_by and args.reason else ():
+            named = FindingName(rule=finding.rule, layer=finding.layer, sentence=finding.sentence)
+            said = {"name": args.accepted_by, "reason": args.reason}
+            job = apply(job, Accept(sheet=finding.sheet, edition=edition.id, findings=(named,), **said))
     with ThreadPoolExecutor(2) as threads:
         painter = _painting(bundle, threads)
-        written = export_job(
-            job,
-            Path(args.out),
-            painter.pixels,
-            datetime.now().astimezone(),
-            args.format,
-            args.transparent,
-            painter,
-            progress,
-            bundle.asset,
-        )
-    for path in written:
-        print(path)
+        for edition in editions:
+            folder = Path(args.out)
+            if len(editions) > 1:
+                folder /= plain_name(edition.name or edition.id or "first")
+            written = export_job(
+                job, folder, painter.pixels, datetime.now().astimezone(), args.format, args.transparent, painter, progress,
+                asset, edition.id,
+            )  # fmt: skip
+            for path in written:
+                print(path)
     return 0
 
 

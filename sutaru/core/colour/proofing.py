@@ -65,8 +65,8 @@ class Proof:
         if view == "ink":
             over = inks.sum(-1, dtype=np.uint16).astype(np.float32) / np.float32(2.55) - self._press.ink_limit
             return _marked(to_screen(rgb, self._space), np.where(over > 0, 0.35 + over / 80, 0.0))
-        plate = 255 - inks[..., PLATES.index(view)]
-        return np.repeat(plate[..., None], 3, axis=-1)
+        plate = cv2.bitwise_not(np.ascontiguousarray(inks[..., PLATES.index(view)]))
+        return np.asarray(cv2.cvtColor(plate, cv2.COLOR_GRAY2RGB), np.uint8)
 
     def exact(self, rgb: Bytes, view: View) -> Bytes:
         """The same, each pixel worked out by itself."""
@@ -126,7 +126,8 @@ def _table(proof: Proof, view: View) -> ImageFilter.Color3DLUT:
 def _marked(picture: Bytes, share: NDArray[np.float32]) -> Bytes:
     """A picture, greyed, marked by how far over something is, 0 not at all to 1 wholly."""
     grey = cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY)
-    made = np.repeat(cv2.convertScaleAbs(grey, alpha=0.7, beta=60)[..., None], 3, axis=-1)
+    pale = np.asarray(cv2.convertScaleAbs(grey, alpha=0.7, beta=60), np.uint8)
+    made: Bytes = np.repeat(pale[..., None], 3, axis=-1)
     over = share > 0
     if over.any():
         cover = np.clip(0.3 + 0.7 * share[over], 0, 1)[:, None]

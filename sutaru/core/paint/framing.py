@@ -77,13 +77,13 @@ def framed(
     if mask and hole is outer:
         # Nothing else has an edge there: the mask alone says where the photo ends, softly where it does.
         cut = _window_mm(layer, item)
-        hole = laid([_picture_corners(mask) if cut is None else cut], onto)
+        hole = laid([picture_corners(mask) if cut is None else cut], onto)
     box = meet(box_about(hole), cell) if hole else None
     if box is None:
         return Frame(tuple(shadows), tuple(under), None, None)
     alpha = cover(hole, box)
     if mask:
-        whole = meet(box_about(laid([_picture_corners(mask)], onto)), grid.box)
+        whole = meet(box_about(laid([picture_corners(mask)], onto)), grid.box)
         alpha = _times(_mask(mask, item.asset, onto, box, whole), alpha)
     elif hole is outer:
         alpha = at_edge(alpha, box)
@@ -164,7 +164,7 @@ def _times(mask: Bytes, alpha: Bytes | None) -> Bytes:
     return mask if alpha is None else cv2.multiply(mask, alpha, scale=1 / 255).astype(np.uint8, copy=False)
 
 
-def _picture_corners(outline: Mask) -> Points:
+def picture_corners(outline: Mask) -> Points:
     x, y = outline.width_mm / 2, outline.height_mm / 2
     return np.array([(-x, -y), (x, -y), (x, y), (-x, y)], np.float64)
 

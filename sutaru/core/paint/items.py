@@ -43,6 +43,7 @@ from ..remembering import Kept
 from ..words import Brought
 from .blending import Bytes
 from .grid import Box, PixelGrid
+from .sharpening import Sharpened, sharpened
 from .vectors import coverage, rectangle_coverage
 
 
@@ -103,19 +104,23 @@ class Item:
     over: tuple[Opening | FillBox, ...] = ()  # opaque layers above that begin where it ends
     page: tuple["Item", ...] = ()  # what the sheet that is shown as a picture is painted from
     page_mm: tuple[float, float] = (0.0, 0.0)
+    sharpen: Sharpened | None = None  # for the print alone
 
 
 def items(
-    sheet: Resolved, assets: Assets, bench: bool, notes: bool, transparent: bool = False, mending: bool = True
-) -> list[Item]:
+    sheet: Resolved, assets: Assets, bench: bool, notes: bool, transparent: bool = False, mending: bool = True,
+    printing: bool = False,
+) -> list[Item]:  # fmt: skip
     """What a sheet is painted from, bottom to top. Raises what ``assets`` raises.
 
     ``bench``: empty openings show. ``notes``: numbers and guide notes show; they never do in output.
-    ``transparent``: no background. ``mending``: photos as their recipes mend them.
+    ``transparent``: no background. ``mending``: photos as their recipes mend them. ``printing``: photos are sharpened as the
+    lab sheet wants it.
     """
     found: list[Item] = []
     over: list[Item] = []
     light, space = sheet.layout.light.from_deg, sheet.lab.profile
+    sharp = sharpened(sheet.lab.sharpen, sheet.lab.surface) if printing else None
     for drawn in sheet.drawn:
         layer = drawn.layer
         if not layer.visible or (transparent and isinstance(layer, Background)):
@@ -123,7 +128,7 @@ def items(
         item = _showing(drawn, light, space, mending)
         if isinstance(layer, Opening):
             if item.placement or bench:
-                found.append(replace(item, notes=bench, asset=_mask_of(layer, assets)))
+                found.append(replace(item, notes=bench, asset=_mask_of(layer, assets), sharpen=sharp))
             if notes and not drawn.part_of:
                 over.append(Item(layer, light, space, number=drawn.number, notes=True))
         elif isinstance(layer, Echo):

@@ -4,15 +4,17 @@ from functools import lru_cache
 
 import numpy as np
 
-from ..document import Opening
+from ..document import Mask, Opening
 from ..fitting import opening_from_photo
 from ..geometry.maps import Map
 from ..mending import mended
-from .framing import Frame, edges_px, framed
-from .grid import Box, PixelGrid, meet
-from .items import Item, Means, Patch, box_about, outline_px, px_from_layer
+from .blending import Bytes
+from .framing import Frame, edges_px, framed, picture_corners
+from .grid import Box, PixelGrid, join, meet, within
+from .items import Item, Means, Patch, box_about, laid, outline_px, px_from_layer
 from .sampling import sample
 from .shadows import shadow_reach
+from .sharpening import about, unsharp
 from .stacking import in_view, together
 from .vectors import coverage
 
@@ -61,6 +63,22 @@ def filled(frame: Frame, layer: Opening, item: Item, onto: Map, grid: PixelGrid,
         return list(frame.under)
     photo_onto = onto.after(opening_from_photo(layer, item.photo, item.placement))
     whole = meet(box_about(outline_px(layer, grid, onto)), grid.box)
-    seen = sample(means.pixels, item.photo, photo_onto, frame.box, whole, item.space)
-    colour = mended(seen, item.recipe, item.photo.found)
+    if item.sharpen and whole:
+        if isinstance(layer.outline, Mask):  # a mask picture reaches beyond what is traced of it
+            whole = join(whole, meet(box_about(laid([picture_corners(layer.outline)], onto)), grid.box)) or whole
+        colour = _sharp(frame.box, whole, item, photo_onto, grid, means)
+    else:
+        seen = sample(means.pixels, item.photo, photo_onto, frame.box, whole, item.space)
+        colour = mended(seen, item.recipe, item.photo.found)
     return [*frame.under, Patch(frame.box, colour, frame.alpha)]
+
+
+def _sharp(box: Box, whole: Box, item: Item, photo_onto: Map, grid: PixelGrid, means: Means) -> Bytes:
+    """The photo in a box, mended and sharpened as the print wants it."""
+    assert item.photo
+    assert item.sharpen
+    sampled, around = about(box, whole, item.sharpen.reach_px(grid.px_per_mm))
+    seen = sample(means.pixels, item.photo, photo_onto, sampled, around, item.space)
+    colour = mended(seen, item.recipe, item.photo.found)
+    sharp = unsharp(colour, item.sharpen.sigma_px(grid.px_per_mm), item.sharpen.amount)
+    return np.ascontiguousarray(sharp[within(box, sampled)])

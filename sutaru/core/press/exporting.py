@@ -79,7 +79,9 @@ class _Pages:
             self._progress(f"painting {sheet.name}", 100 * number + 90 * done // max(1, of), self.total)
 
         step(0, 1)
-        layers = items(drawn, self._assets, bench=False, notes=False, transparent=self._transparent)
+        # What goes on elsewhere in layers is sharpened there.
+        ways = {"transparent": self._transparent, "printing": self.kind != "ora"}
+        layers = items(drawn, self._assets, bench=False, notes=False, **ways)
         return PixelGrid.of(sheet.layout, self.job.lab.ppi_target), layers, step
 
     def as_pdf(self, number: int) -> pdf.PdfPage:

@@ -28,6 +28,7 @@ from ..measure import points_from_mm
 from ..paint.grid import PixelGrid
 from ..paint.items import Item
 from ..paint.page import Painted
+from ..verifying.pdf import verify_pdf
 from ..words import set_text
 from .about import About
 from .files import whole
@@ -160,7 +161,7 @@ def write(
         maker.finish()
         _told(pdf, about, made, lab.pdf.x4)
         trims = [_boxes(page)[1] for page in seen]
-        with whole(target, lambda path: _check(path, trims)) as file:
+        with whole(target, lambda path: _check(path, trims, lab)) as file:
             pdf.save(
                 file, force_version=VERSION, deterministic_id=True, object_stream_mode=pikepdf.ObjectStreamMode.disable
             )
@@ -326,8 +327,11 @@ def _told(pdf: pikepdf.Pdf, about: About, made: datetime, x4: bool) -> None:
             xmp["pdfxid:GTS_PDFXVersion"] = X4
 
 
-def _check(path: Path, trims: list[list[float]]) -> None:
+def _check(path: Path, trims: list[list[float]], lab: LabSheet) -> None:
     with pikepdf.open(path) as written:
         kept = [[float(v) for v in page.obj.TrimBox] for page in written.pages]
         if not np.allclose(kept, trims, rtol=0, atol=0.001):
             raise ExportFailed("The PDF did not read back as written.", "Free some disk space and try again.")
+    for defect in verify_pdf(path).defects if lab.pdf.x4 else ():
+        if defect.severity == "stop":
+            raise ExportFailed(f"The PDF did not read back as {X4}: {defect.sentence}")

@@ -62,8 +62,8 @@ class Looked:
 
     @property
     def x4(self) -> bool:
-        """Whether it says to be PDF/X-4."""
-        return self.standard.startswith("PDF/X-4")
+        """Whether it says to be PDF/X-4, or is to be."""
+        return self.standard.startswith("PDF/X-4") or bool(self.lab and self.lab.pdf.x4)
 
     @cached_property
     def intents(self) -> list[Any]:
@@ -91,7 +91,7 @@ def _one(rule: str, sentence: str, severity: Severity = "stop", page: int = 0) -
 
 
 def claims(f: Looked) -> Found:
-    if f.lab and f.lab.pdf.x4 and not f.x4:
+    if f.lab and f.lab.pdf.x4 and not f.standard.startswith("PDF/X-4"):
         said = f"says {f.standard}" if f.standard else "does not say to be any PDF/X"
         yield _one("standard", f"The lab wants PDF/X-4; this file {said}.")
 

@@ -1182,8 +1182,8 @@ export interface paths {
         put?: never;
         /**
          * Keep Asset
-         * @description Keeps a mask (PNG), a drawing (SVG), a picture (PNG, JPEG) or a font (TTF, OTF), the request's body,
-         *     and says what it is. Edits name it from then on.
+         * @description Keeps a mask (PNG), a drawing (SVG), a picture (PNG, JPEG), a font (TTF, OTF) or a press profile (ICC),
+         *     the request's body, and says what it is. Edits name it from then on.
          */
         post: operations["keep_asset_api_assets_post"];
         delete?: never;
@@ -1596,8 +1596,8 @@ export interface components {
         };
         /**
          * AssetKept
-         * @description A drawing, mask, picture or font that was kept: its name, and for a mask the outline that each way of reading it gives, in
-         *     fractions of its box ("" where it cannot be read so).
+         * @description A drawing, mask, picture, font or press profile that was kept: its name, and for a mask the outline that each way of
+         *     reading it gives, in fractions of its box ("" where it cannot be read so).
          */
         AssetKept: {
             /** Name */
@@ -1606,7 +1606,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "mask" | "drawing" | "overlay" | "font";
+            kind: "mask" | "drawing" | "overlay" | "font" | "profile";
             /**
              * Width
              * @default 0
@@ -1634,6 +1634,7 @@ export interface components {
              * @default
              */
             family: string;
+            profile?: components["schemas"]["ProfileFacts"] | null;
         };
         /**
          * BackRequest
@@ -3868,6 +3869,9 @@ export interface components {
         /**
          * LabSheet
          * @description What a lab wants, the formats it prints, and the books it binds.
+         *
+         *     ``profile``: the RGB space that pages are worked out in; what is not converted to a ``press`` leaves in it. ``sharpen``: how
+         *     much photos are sharpened for the print, on which ``surface``.
          */
         LabSheet: {
             /** Id */
@@ -3916,6 +3920,28 @@ export interface components {
              */
             blanks: components["schemas"]["Blank"][];
             bindery?: components["schemas"]["Bindery"] | null;
+            press?: components["schemas"]["Press"] | null;
+            /**
+             * @default {
+             *       "x4": false,
+             *       "one_file": false,
+             *       "cut": "",
+             *       "fold": ""
+             *     }
+             */
+            pdf: components["schemas"]["PdfRules"];
+            /**
+             * Sharpen
+             * @default none
+             * @enum {string}
+             */
+            sharpen: "none" | "low" | "standard" | "high";
+            /**
+             * Surface
+             * @default glossy
+             * @enum {string}
+             */
+            surface: "glossy" | "matt";
         };
         /**
          * Laid
@@ -5079,6 +5105,35 @@ export interface components {
             rule: "nonzero" | "evenodd";
         };
         /**
+         * PdfRules
+         * @description How a lab wants its PDFs. ``x4``: by ISO 15930-7. ``one_file``: all pages in one. ``cut``, ``fold``: the spot colours in
+         *     which cut and fold lines are drawn, printed over all.
+         */
+        PdfRules: {
+            /**
+             * X4
+             * @default false
+             */
+            x4: boolean;
+            /**
+             * One File
+             * @default false
+             */
+            one_file: boolean;
+            /**
+             * Cut
+             * @description a spot colour's name; empty: none
+             * @default
+             */
+            cut: string;
+            /**
+             * Fold
+             * @description a spot colour's name; empty: none
+             * @default
+             */
+            fold: string;
+        };
+        /**
          * Photo
          * @description A photo of a job. Width and height are pixels after the EXIF orientation is applied.
          *
@@ -5379,6 +5434,48 @@ export interface components {
             ppi: number;
         };
         /**
+         * Press
+         * @description A press by its profile, and how colours come to it.
+         *
+         *     ``convert``: files are written in the press's inks; otherwise they stay RGB, and a PDF names the press as what it is meant
+         *     for. ``ink_limit``: the most ink in one place, percent of one full ink. ``black_words``: in a PDF black words are black ink
+         *     alone, printed over what lies below.
+         */
+        Press: {
+            /**
+             * Profile
+             * @description a press profile that ships, or the sha256 of a lab's own ICC file
+             * @default fogra39
+             */
+            profile: string;
+            /**
+             * Intent
+             * @default relative
+             * @enum {string}
+             */
+            intent: "relative" | "perceptual" | "saturation" | "absolute";
+            /**
+             * Black Point
+             * @default true
+             */
+            black_point: boolean;
+            /**
+             * Convert
+             * @default true
+             */
+            convert: boolean;
+            /**
+             * Ink Limit
+             * @default 320
+             */
+            ink_limit: number;
+            /**
+             * Black Words
+             * @default true
+             */
+            black_words: boolean;
+        };
+        /**
          * PreviewRequest
          * @description An edit whose result is to be seen before it is kept.
          */
@@ -5395,6 +5492,20 @@ export interface components {
              * @default 1600
              */
             width: number;
+        };
+        /**
+         * ProfileFacts
+         * @description What an ICC file says of itself. ``kind``: prtr (output), mntr (display), scnr, ...
+         */
+        ProfileFacts: {
+            /** Description */
+            description: string;
+            /** Kind */
+            kind: string;
+            /** Space */
+            space: string;
+            /** Bytes */
+            bytes: number;
         };
         /**
          * ProgressOf

@@ -1,0 +1,315 @@
+"""Print files read back: our own pass, and each of many defects put into them is named. Other programs' files too."""
+
+import json
+from collections.abc import Callable
+from datetime import UTC, datetime
+from pathlib import Path
+
+import numpy as np
+import pikepdf
+import pytest
+from pikepdf import Array, Dictionary, Name, Stream, String
+from PIL import Image
+
+from sutaru.cli import main
+from sutaru.core.colour.profiles import profile_bytes
+from sutaru.core.document import Background, Blank, Layout, PdfRules, Press, Text
+from sutaru.core.paint import no_assets
+from sutaru.core.press import export
+from sutaru.core.verifying import verify
+from sutaru.core.verifying.pdf import RULES
+from sutaru.core.verifying.raster import quality_of
+from tests.conftest import LABS, SHELF, one_sheet
+
+MADE = datetime(2026, 6, 20, 12, tzinfo=UTC)
+BLANK = Blank(id="b", name="B", product="card", width_mm=80, height_mm=60, bleed_mm=3)
+LAB = LABS["gullwing-300"].having(
+    press=Press(), pdf=PdfRules(x4=True, cut="Cut"), format="pdf", ppi_target=150, ppi_least=100, blanks=(BLANK,),
+    bindery=None,
+)  # fmt: skip
+
+
+def written(folder: Path, kind: str = "pdf", lab=LAB) -> Path:  # type: ignore[no-untyped-def]
+    words = Text(id="w", text="Skerry", centre=(40, 30), width_mm=70, height_mm=12, size_pt=24, colour="#000000")
+    layout = Layout(width_mm=80, height_mm=60, bleed_mm=3, layers=(Background(id="g", colour="#dfe8ee"), words))
+    return export(one_sheet(layout).having(lab=lab), folder, None, MADE, kind, assets=SHELF.asset)[0]  # type: ignore[arg-type]
+
+
+@pytest.fixture(scope="module")
+def sound(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    return written(tmp_path_factory.mktemp("sound"))
+
+
+def test_what_we_write_is_in_order(sound: Path, tmp_path: Path) -> None:
+    report = verify(sound, LAB, no_assets)
+    assert report.defects == ()
+    assert (report.standard, report.pages, report.checked) == ("PDF/X-4", 1, ("ISO 15930-7", "Gullwing 300"))
+    for kind in ("jpeg", "tiff", "png"):
+        assert (
+            verify(written(tmp_path, kind, LAB.having(format=kind)), LAB.having(format=kind), no_assets).defects == ()
+        )
+    rgb = LAB.having(press=Press(convert=False))
+    assert verify(written(tmp_path / "rgb", "pdf", rgb), rgb, no_assets).defects == ()
+
+
+# --- defects put into a PDF -------------------------------------------------------------------------------------------
+
+
+def paint(pdf: pikepdf.Pdf, content: str) -> None:
+    pdf.pages[0].contents_add(Stream(pdf, content.encode()))
+
+
+def xmp(key: str, value: str | None) -> Callable[[pikepdf.Pdf], None]:
+    def change(pdf: pikepdf.Pdf) -> None:
+        with pdf.open_metadata(set_pikepdf_as_editor=False, update_docinfo=False) as told:
+            if value is None:
+                del told[key]
+            else:
+                told[key] = value
+
+    return change
+
+
+def form(pdf: pikepdf.Pdf, content: bytes, **more: object) -> None:
+    """Puts a form with some content on the page."""
+    fields = {"Type": Name.XObject, "Subtype": Name.Form, "BBox": Array([0, 0, 200, 200]), **more}
+    made = Stream(pdf, content, **fields)
+    pdf.pages[0].obj.Resources.XObject["/Extra"] = pdf.make_indirect(made)
+    paint(pdf, "/Extra Do")
+
+
+def picture(pdf: pikepdf.Pdf, side: int, scale: float, **more: object) -> None:
+    fields = {"ColorSpace": Name.DeviceCMYK, "BitsPerComponent": 8, **more}
+    size = {"Width": side, "Height": side, "Type": Name.XObject, "Subtype": Name.Image}
+    pdf.pages[0].obj.Resources.XObject["/Extra"] = pdf.make_indirect(
+        Stream(pdf, bytes(4 * side * side), **size, **fields)
+    )
+    paint(pdf, f"q {scale} 0 0 {scale} 20 20 cm /Extra Do Q")
+
+
+def font(pdf: pikepdf.Pdf, content: str) -> None:
+    found = Dictionary(Type=Name.Font, Subtype=Name.Type1, BaseFont=Name.Helvetica)
+    pdf.pages[0].obj.Resources.Font = Dictionary(F=pdf.make_indirect(found))
+    paint(pdf, content)
+
+
+def state(pdf: pikepdf.Pdf, content: str, **said: object) -> None:
+    pdf.pages[0].obj.Resources.ExtGState["/Extra"] = Dictionary(Type=Name.ExtGState, **said)
+    paint(pdf, content)
+
+
+def intent(pdf: pikepdf.Pdf):  # type: ignore[no-untyped-def]
+    return pdf.Root.OutputIntents[0]
+
+
+def new_profile(pdf: pikepdf.Pdf, data: bytes, n: int = 4) -> None:
+    intent(pdf).DestOutputProfile = pdf.make_indirect(Stream(pdf, data, N=n))
+
+
+def note(pdf: pikepdf.Pdf, **more: object) -> None:
+    made = Dictionary(Type=Name.Annot, Rect=Array([20, 20, 40, 40]), **more)
+    pdf.pages[0].obj.Annots = Array([pdf.make_indirect(made)])
+
+
+def group(pdf: pikepdf.Pdf):  # type: ignore[no-untyped-def]
+    return pdf.Root.OCProperties.OCGs[0]
+
+
+def page(pdf: pikepdf.Pdf):  # type: ignore[no-untyped-def]
+    return pdf.pages[0].obj
+
+
+def separation(pdf: pikepdf.Pdf) -> None:
+    tint = Dictionary(FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=[0, 1, 1, 0], N=1)
+    page(pdf).Resources.ColorSpace["/Own"] = Array([Name.Separation, Name("/Gold Foil"), Name.DeviceCMYK, tint])
+    paint(pdf, "/Own cs 1 scn 20 20 30 30 re f")
+
+
+DEFECTS: dict[str, tuple[Callable[[pikepdf.Pdf], object], str]] = {
+    "no output intent": (lambda pdf: pdf.Root.__delitem__("/OutputIntents"), "output_intent"),
+    "two output intents": (lambda pdf: pdf.Root.OutputIntents.append(intent(pdf)), "output_intent"),
+    "an intent for another purpose": (lambda pdf: intent(pdf).__setitem__("/S", Name.GTS_PDFA1), "output_intent"),
+    "no condition": (lambda pdf: intent(pdf).__delitem__("/OutputConditionIdentifier"), "condition"),
+    "no profile": (lambda pdf: intent(pdf).__delitem__("/DestOutputProfile"), "intent_profile"),
+    "a damaged profile": (lambda pdf: new_profile(pdf, b"\0" * 300), "intent_profile"),
+    "a screen's profile": (lambda pdf: new_profile(pdf, profile_bytes("srgb"), 3), "intent_class"),
+    "a wrong number of channels": (lambda pdf: new_profile(pdf, profile_bytes("fogra39"), 3), "intent_channels"),
+    "another press": (lambda pdf: new_profile(pdf, profile_bytes("tr006")), "press"),
+    "no XMP": (lambda pdf: pdf.Root.__delitem__("/Metadata"), "xmp"),
+    "no version in XMP": (xmp("pdfxid:GTS_PDFXVersion", None), "standard"),
+    "another standard": (xmp("pdfxid:GTS_PDFXVersion", "PDF/X-3:2003"), "standard"),
+    "no date in XMP": (xmp("xmp:MetadataDate", None), "xmp_dates"),
+    "no identity in XMP": (xmp("xmpMM:DocumentID", None), "xmp_ids"),
+    "no title": (xmp("dc:title", None), "title"),
+    "trapped unknown": (lambda pdf: pdf.docinfo.__setitem__("/Trapped", Name.Unknown), "trapped"),
+    "trapped twice": (xmp("pdf:Trapped", "True"), "trapped"),
+    "JavaScript": (
+        lambda pdf: pdf.Root.__setitem__("/OpenAction", Dictionary(S=Name.JavaScript, JS=String("app.beep()"))), "actions"),
+    "an action of a page": (lambda pdf: page(pdf).__setitem__("/AA", Dictionary()), "actions"),
+    "an attachment": (lambda pdf: pdf.attachments.__setitem__("a.txt", b"a"), "attachments"),
+    "a form": (lambda pdf: pdf.Root.__setitem__("/AcroForm", Dictionary(Fields=[Dictionary()])), "form"),
+    "a nameless set of layers": (lambda pdf: pdf.Root.OCProperties.D.__delitem__("/Name"), "layer_names"),
+    "layers by zoom": (lambda pdf: pdf.Root.OCProperties.D.__setitem__("/AS", Array([])), "layer_states"),
+    "a layer that is off": (lambda pdf: pdf.Root.OCProperties.D.__setitem__("/OFF", Array([group(pdf)])), "layers_off"),
+    "no trim box": (lambda pdf: page(pdf).__delitem__("/TrimBox"), "trim_box"),
+    "trim and art": (lambda pdf: page(pdf).__setitem__("/ArtBox", page(pdf).TrimBox), "trim_and_art"),
+    "a trim beyond the bleed": (lambda pdf: page(pdf).__setitem__("/BleedBox", Array([20, 20, 200, 150])), "trim_off_bleed"),
+    "a bleed beyond the sheet": (lambda pdf: page(pdf).__setitem__("/BleedBox", Array([-9, 0, 243, 187])), "off_media"),
+    "turned": (lambda pdf: page(pdf).__setitem__("/Rotate", 90), "rotated"),
+    "another unit": (lambda pdf: page(pdf).__setitem__("/UserUnit", 2), "user_unit"),
+    "another size": (lambda pdf: page(pdf).__setitem__("/TrimBox", Array([20, 20, 200, 150])), "size"),
+    "too little bleed": (lambda pdf: page(pdf).__setitem__("/BleedBox", Array([6, 6, 238, 181])), "bleed"),
+    "a note": (lambda pdf: note(pdf, Subtype=Name.Text, Contents=String("hm")), "annotation"),
+    "a note that acts": (lambda pdf: note(pdf, Subtype=Name.Link, A=Dictionary(S=Name.Launch)), "note_action"),
+    "RGB without a profile": (lambda pdf: paint(pdf, "1 0 0 rg 20 20 30 30 re f"), "device_rgb"),
+    "RGB in a form": (lambda pdf: form(pdf, b"0 1 0 RG 0 0 m 50 50 l S"), "device_rgb"),
+    "an RGB picture": (lambda pdf: picture(pdf, 90, 20, ColorSpace=Name.DeviceRGB), "device_rgb"),
+    "a plate of its own": (separation, "spot"),
+    "a font that is not there": (lambda pdf: font(pdf, "BT /F 12 Tf 30 30 Td (kite) Tj ET"), "font"),
+    "words in several inks": (lambda pdf: font(pdf, "BT 0.6 0.5 0.5 1 k /F 9 Tf 30 30 Td (kite) Tj ET"), "black_words"),
+    "tiny words": (lambda pdf: font(pdf, "BT 0 0 0 1 k /F 3 Tf 30 30 Td (kite) Tj ET"), "small_words"),
+    "a coarse picture": (lambda pdf: picture(pdf, 20, 60), "ppi"),
+    "a hairline": (lambda pdf: paint(pdf, "0 0 0 1 K 0.05 w 20 20 m 90 90 l S"), "hairline"),
+    "white that prints over": (
+        lambda pdf: state(pdf, "/Extra gs 0 0 0 0 k 20 20 30 30 re f", op=True, OP=True), "white_overprint"),
+    "a transfer curve": (lambda pdf: state(pdf, "/Extra gs", TR=Name.Identity), "transfer"),
+    "PostScript": (lambda pdf: form(pdf, b"", Subtype=Name.PS), "postscript"),
+    "a page of another file": (lambda pdf: form(pdf, b"", Ref=Dictionary(F=String("other.pdf"), Page=0)), "reference"),
+    "pictures to choose from": (lambda pdf: picture(pdf, 90, 20, Alternates=Array([])), "alternates"),
+    "damaged content": (lambda pdf: paint(pdf, "q 1 0 0 cm /Nothing Do (((("), "content"),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("defect", list(DEFECTS))
+def test_a_defect_put_into_a_pdf_is_named(defect: str, sound: Path, tmp_path: Path) -> None:
+    harm, rule = DEFECTS[defect]
+    target = tmp_path / "harmed.pdf"
+    with pikepdf.open(sound) as pdf:
+        harm(pdf)
+        pdf.save(target, force_version="1.6", deterministic_id=True)
+    report = verify(target, LAB, no_assets)
+    found = {one.rule: one for one in report.defects}
+    assert rule in found, (rule, report.defects)
+    assert found[rule].sentence.endswith(".")
+    # Nothing else is made up about it, but for what follows from the same defect.
+    follows = {"standard", "output_intent", "intent_profile", "intent_class", "press", "font", "device_cmyk", "content",
+               "xmp_version", "trim_off_bleed", "off_media", "bleed", "size", "title", "xmp", "trapped", "small_words",
+               "syntax", "annotation", "xmp_dates", "xmp_ids"}  # fmt: skip
+    assert set(found) - {rule} <= follows
+
+
+def test_a_harmed_file_is_no_reason_to_fail(sound: Path, tmp_path: Path) -> None:
+    target = tmp_path / "cut.pdf"
+    target.write_bytes(sound.read_bytes()[:4000])
+    assert verify(target, LAB, no_assets).stopped
+    target.write_bytes(b"%PDF-1.6\nnothing at all")
+    assert [one.rule for one in verify(target).defects] == ["damaged"]
+    with pikepdf.open(sound) as pdf:
+        pdf.save(target, encryption=pikepdf.Encryption(owner="a", user="b"))
+    assert [one.rule for one in verify(target).defects] == ["encrypted"]
+    with pikepdf.open(sound) as pdf:
+        pdf.save(target, encryption=pikepdf.Encryption(owner="a", user=""), force_version="2.0")
+    assert {"encrypted", "version"} <= {one.rule for one in verify(target).defects}
+
+
+def test_a_rule_that_cannot_look_says_so(sound: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    def fonts(looked: object) -> None:
+        raise RuntimeError("out of order")
+
+    monkeypatch.setattr("sutaru.core.verifying.pdf.RULES", (fonts, *RULES))
+    assert [one.sentence for one in verify(sound, LAB, no_assets).defects] == ["Not checked for fonts: out of order."]
+
+
+def test_files_of_other_programs(tmp_path: Path) -> None:
+    from reportlab.pdfgen.canvas import Canvas
+
+    path = tmp_path / "customer.pdf"
+    canvas = Canvas(str(path), pagesize=(200, 150))
+    canvas.setFillColorRGB(1, 0, 0)
+    canvas.drawString(40, 40, "Kites")
+    canvas.save()
+    report = verify(path)
+    assert (report.standard, report.stopped) == ("", True)
+    assert {one.rule for one in report.defects} == {"trim_box", "device_rgb", "font"}
+    assert "standard" in {one.rule for one in verify(path, LAB, no_assets).defects}
+
+
+# --- pictures ---------------------------------------------------------------------------------------------------------
+
+
+def harmed_picture(path: Path, **said: object) -> Path:
+    rgb = np.random.default_rng(1).integers(0, 255, (390, 508, 3), np.uint8)
+    fields: dict = {"quality": 95, "dpi": (150, 150), "icc_profile": profile_bytes("srgb"), "subsampling": 0} | said
+    Image.fromarray(rgb).save(path, **{k: v for k, v in fields.items() if v is not None})
+    return path
+
+
+def _orientation(value: int) -> Image.Exif:
+    exif = Image.Exif()
+    exif[0x0112] = value
+    return exif
+
+
+def _place() -> Image.Exif:
+    exif = Image.Exif()
+    exif.get_ifd(0x8825)[1] = "N"
+    exif[0x8825] = {1: "N", 2: (54.0, 1.0, 2.0)}
+    return exif
+
+
+PICTURES = {
+    "no profile": ({"icc_profile": None}, "profile"),
+    "another profile": ({"icc_profile": profile_bytes("adobe-compatible")}, "press"),
+    "a damaged profile": ({"icc_profile": b"\0" * 200}, "profile"), "too dense": ({"dpi": (300, 300)}, "density"),
+    "stored turned": ({"exif": _orientation(6)}, "orientation"), "the place": ({"exif": _place()}, "place"),
+    "saved badly": ({"quality": 60}, "quality"),
+}  # fmt: skip
+RGB_LAB = LAB.having(press=None, pdf=PdfRules(), format="jpeg")
+
+
+@pytest.mark.parametrize("defect", list(PICTURES))
+def test_a_defect_of_a_picture_is_named(defect: str, tmp_path: Path) -> None:
+    said, rule = PICTURES[defect]
+    report = verify(harmed_picture(tmp_path / "p.jpg", **said), RGB_LAB)
+    assert rule in {one.rule for one in report.defects}
+    assert {one.rule for one in report.defects} <= {rule, "press"}
+    assert verify(harmed_picture(tmp_path / "fine.jpg"), RGB_LAB).defects == ()
+
+
+def test_other_defects_of_pictures(tmp_path: Path) -> None:
+    path = harmed_picture(tmp_path / "p.jpg")
+    path.write_bytes(path.read_bytes()[:9000])
+    assert [one.rule for one in verify(path).defects] == ["damaged"]
+    (tmp_path / "x.jpg").write_bytes(b"kite")
+    assert [one.rule for one in verify(tmp_path / "x.jpg").defects] == ["damaged"]
+    Image.new("RGBA", (508, 390)).save(tmp_path / "a.png", dpi=(150, 150), icc_profile=profile_bytes("srgb"))
+    assert {one.rule for one in verify(tmp_path / "a.png", RGB_LAB).defects} == {"alpha", "format"}
+    Image.new("RGB", (500, 390)).save(tmp_path / "s.jpg", dpi=(150, 150), icc_profile=profile_bytes("srgb"), quality=95)
+    assert {one.rule for one in verify(tmp_path / "s.jpg", RGB_LAB).defects} == {"size"}
+
+
+@pytest.mark.parametrize("quality", [40, 60, 75, 85, 92, 95, 98])
+def test_qualities_are_told_from_tables(quality: int, tmp_path: Path) -> None:
+    with Image.open(harmed_picture(tmp_path / "p.jpg", quality=quality)) as picture:
+        assert quality_of(picture) == pytest.approx(quality, abs=1)
+
+
+# --- the command, and time ---------------------------------------------------------------------------------------------
+
+
+def test_from_the_command_line(sound: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["verify", str(sound)]) == 0
+    out = capsys.readouterr().out
+    assert "PDF/X-4" in out
+    assert "structurally checked against ISO 15930-7" in out
+    assert "certified" not in out
+    with pikepdf.open(sound) as pdf:
+        del pdf.Root.OutputIntents
+        pdf.save(tmp_path / "harmed.pdf", force_version="1.6")
+    assert main(["verify", str(tmp_path / "harmed.pdf"), "--json"]) == 1
+    told = json.loads(capsys.readouterr().out)
+    assert told["defects"][0]["rule"] == "output_intent"
+    assert main(["verify", str(tmp_path / "harmed.pdf"), "--lab", "nobody"]) == 2
+    assert main(["verify", str(tmp_path / "missing.pdf")]) == 2
+    assert main(["verify", str(sound), "--lab", "gullwing-300", "--json"]) == 1  # it was made at 150 ppi
+    assert "ppi" in {one["rule"] for one in json.loads(capsys.readouterr().out)["defects"]}
