@@ -127,6 +127,14 @@ class NewCard(BaseModel):
     by_photo: bool = False
 
 
+class PressFacts(BaseModel):
+    """A press profile that ships: its id, what it is, the kind of its colours (CMYK, GRAY, RGB)."""
+
+    id: str
+    name: str
+    space: str
+
+
 class FoldKind(BaseModel):
     """A way to fold, in words."""
 

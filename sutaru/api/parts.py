@@ -7,6 +7,7 @@ from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 
 from ..core.checks import Measured, Places
+from ..core.colour.proofing import View as ProofView
 from ..core.document import Layout
 from ..core.errors import FileRefused, NotFound
 from ..core.fitting import cost, ppi_picture
@@ -14,6 +15,7 @@ from ..core.formats import Asset, read_asset
 from ..core.limits import OVERLAY_BYTES, PICTURE_SIDE
 from .jobs import FOR_EVER, Has, receive, shown
 from .models import AssetKept, PartNames, PartsOf, PpiCell, Ranked
+from .sheets import proof_of
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api", tags=["parts"])
@@ -61,12 +63,17 @@ def measured(studio: InStudio, key: str) -> Response:
 
 
 @router.get("/drawn/{key}/picture", response_class=Response)
-def picture(studio: InStudio, key: str, width: int = 1600, notes: bool = False, mending: bool = True) -> Response:
+def picture(
+    studio: InStudio, key: str, width: int = 1600, notes: bool = False, mending: bool = True, proof: ProofView | None = None
+) -> Response:  # fmt: skip
     """A sheet by its key, as JPEG ``width`` px wide (bleed included).
 
-    ``notes``: with numbers and guide notes. ``mending``: off shows the photos as they came.
+    ``notes``: with numbers and guide notes. ``mending``: off shows the photos as they came. ``proof``: as the lab's press
+    prints it, or what of it the press cannot reach, where there is too much ink, one plate alone.
     """
-    return shown(studio.sheets.picture(key, min(max(width, 60), PICTURE_SIDE), notes, mending))
+    if proof and proof not in proof_of(studio.sheets.drawing(key).job.lab, studio.parts.asset).views:
+        raise NotFound("This press has no inks to be seen apart.", "Look at its paper instead.")
+    return shown(studio.sheets.picture(key, min(max(width, 60), PICTURE_SIDE), notes, mending, proof))
 
 
 @router.get("/jobs/{job}/sheets/{sheet}/openings/{opening}/ranked")

@@ -5,6 +5,7 @@ shared between states, editions and jobs. Everything here is bounded, in bytes o
 """
 
 import logging
+import math
 import threading
 import time
 from collections import OrderedDict, deque
@@ -17,20 +18,35 @@ import cv2
 from ..core.checks import measured, places
 from ..core.checks.trying import tried
 from ..core.colour.profiles import to_screen
-from ..core.document import Job, Layout
+from ..core.colour.proofing import Figures, Proof
+from ..core.colour.proofing import View as ProofView
+from ..core.document import Job, LabSheet, Layout, Press
 from ..core.errors import NotFound, PhotoRefused
 from ..core.fitting import Resolved, drawn_key, earlier_uses, resolved
+from ..core.geometry.matrices import apply
 from ..core.limits import PICTURES_AT_ONCE
 from ..core.paint import Assets, LivePage, Painter, PixelGrid, items
+from ..core.paint.grid import meet
 from ..core.photos import Forgiving, PhotoPixels
 from ..core.press.raster import jpeg_bytes
 from ..core.remembering import Kept
 
 KNOWN_KEYS = 20_000
 LIVE_BYTES, PATCH_BYTES, MEASURED_BYTES, JPEG_BYTES = 80 << 20, 150 << 20, 48 << 20, 64 << 20
+FIGURES_WIDTH = 1600  # px across of the picture that figures are read from
 BREATH_S, FIRST_BREATH_S = 0.01, 0.6
 log = logging.getLogger("sutaru.sheets")
 Counts = tuple[int, int, int, int]
+
+
+def proof_of(lab: LabSheet, assets: Assets) -> Proof:
+    """A lab's press, to be seen; of a lab that names none, coated paper as most print it."""
+    return Proof(lab.profile, lab.press or Press(), assets)
+
+
+def _grid(sheet: Resolved, width: int) -> PixelGrid:
+    """So many pixels across, the bleed included."""
+    return PixelGrid.of(sheet.layout, width * 25.4 / (sheet.layout.width_mm + 2 * sheet.layout.bleed_mm))
 
 
 @dataclass(frozen=True)
@@ -165,21 +181,38 @@ class Sheets:
             self._places.put(layout.digest, found)
         return found
 
-    def picture(self, key: str, width: int, notes: bool = False, mending: bool = True) -> Picture:
-        """A sheet as JPEG, ``width`` px wide (bleed included). Raises NotFound, FileRefused."""
-        name = (key, width, notes, mending)
+    def picture(
+        self, key: str, width: int, notes: bool = False, mending: bool = True, proof: ProofView | None = None
+    ) -> Picture:  # fmt: skip
+        """A sheet as JPEG, ``width`` px wide (bleed included); ``proof``: as its lab's press shows it. Raises NotFound,
+        FileRefused."""
+        name = (key, width, notes, mending, proof)
         found = self._pictures.get(name)
         if found is not None:
             return Picture(found)
-        made = self.painted(self.drawing(key), width, notes, mending)
+        made = self.painted(self.drawing(key), width, notes, mending, proof)
         if made.whole:
             self._pictures.put(name, made.jpeg)
         return made
 
-    def painted(self, drawing: Drawing, width: int, notes: bool = False, mending: bool = True) -> Picture:
+    def figures(self, key: str, at_mm: tuple[float, float]) -> Figures | None:
+        """What a sheet's press makes of one place of it; None off the sheet. Raises NotFound, PhotoRefused."""
+        sheet = self.drawing(key).resolved(self._asset)
+        grid = _grid(sheet, FIGURES_WIDTH)
+        x, y = (math.floor(v) for v in apply(grid.px_from_page, [at_mm])[0].tolist())
+        box = meet((x, y, x + 1, y + 1), grid.box)
+        if box is None:
+            return None
+        with self._painting:
+            rgb, _ = self._painter.render(items(sheet, self._asset, bench=True, notes=False), grid, box)
+        return proof_of(sheet.lab, self._asset).figures(rgb[0, 0])
+
+    def painted(
+        self, drawing: Drawing, width: int, notes: bool = False, mending: bool = True, proof: ProofView | None = None
+    ) -> Picture:  # fmt: skip
         """A sheet as JPEG. Of one that was painted before only what has changed is painted again."""
         sheet = drawing.resolved(self._asset)
-        grid = PixelGrid.of(sheet.layout, width * 25.4 / (sheet.layout.width_mm + 2 * sheet.layout.bleed_mm))
+        grid = _grid(sheet, width)
         place = (drawing.where, drawing.edition, drawing.sheet, grid, notes)
         with self._lock:
             live = self._live.setdefault(place, (LivePage(self._painter, grid), threading.Lock()))
@@ -194,7 +227,8 @@ class Sheets:
             except PhotoRefused:
                 whole = False
                 rgb, _ = self._forgiving.render(layers, grid)
-        return Picture(jpeg_bytes(to_screen(rgb, sheet.lab.profile), 90, "444" if width <= 700 else "420"), whole)
+        seen = proof_of(sheet.lab, self._asset).view(rgb, proof) if proof else to_screen(rgb, sheet.lab.profile)
+        return Picture(jpeg_bytes(seen, 90, "444" if width <= 700 or proof else "420"), whole)
 
     def close(self) -> None:
         """Ends the threads."""

@@ -21,6 +21,7 @@ from .profiles import Bytes, described, profile_bytes
 
 Mode = Literal["RGB", "CMYK", "L"]
 Assets = Callable[[str], bytes]
+PRESSES = {"fogra39": "Coated paper, FOGRA39", "tr006": "Coated paper, TR 006", "grey": "Grey"}  # those that ship
 MOST_BYTES = 8 << 20  # of a lab's own profile
 INTENTS = {
     "perceptual": ImageCms.Intent.PERCEPTUAL, "relative": ImageCms.Intent.RELATIVE_COLORIMETRIC,

@@ -80,7 +80,7 @@ class Proof:
 
     def moved(self, rgb: Bytes) -> NDArray[np.float64]:
         """How far each pixel is printed from what it is meant to be, CIEDE2000 (relative to the paper's white), (h, w)."""
-        return _difference(self._space, rgb, self._output.of(rgb), self._icc, self._mode)
+        return self._difference(rgb, self._output.of(rgb))
 
     def figures(self, rgb: Bytes) -> Figures:
         """One pixel, (3,), in figures."""
@@ -92,8 +92,18 @@ class Proof:
         light, a, blue = (round(float(v), 1) for v in lab)
         return Figures(
             rgb=(r, g, b), lab=(light, a, blue), inks=shares, ink_sum=round(sum(shares), 1),
-            moved=round(float(_difference(self._space, one, inks, self._icc, self._mode)[0, 0]), 1),
+            moved=round(float(self._difference(one, inks)[0, 0]), 1),
         )  # fmt: skip
+
+    def _difference(self, rgb: Bytes, inks: Bytes) -> NDArray[np.float64]:
+        """Between what is meant, its black as dark as the press's where that is asked for, and what will be printed."""
+        meant = _lab(ImageCms.applyTransform(Image.fromarray(rgb), _to_lab(profile_bytes(self._space), "RGB", False)))
+        printed = _lab(ImageCms.applyTransform(_image(inks, self._mode), _to_lab(self._icc, self._mode, False)))
+        if self._press.black_point and self._press.intent != "absolute":
+            darkest = self._output.of(np.zeros((1, 1, 3), np.uint8))
+            black = _lab(ImageCms.applyTransform(_image(darkest, self._mode), _to_lab(self._icc, self._mode, False)))
+            meant = _blackened(meant, black[0, 0])
+        return ciede2000(meant, printed)
 
     def _seen(self, inks: Bytes, paper: bool) -> Bytes:
         onto = _to_screen(self._icc, self._mode, paper)
@@ -164,7 +174,22 @@ def _lab(image: Image.Image | None) -> NDArray[np.float64]:
     return found
 
 
-def _difference(space: Space, rgb: Bytes, inks: Bytes, icc: bytes, mode: Mode) -> NDArray[np.float64]:
-    meant = _lab(ImageCms.applyTransform(Image.fromarray(rgb), _to_lab(profile_bytes(space), "RGB", False)))
-    printed = _lab(ImageCms.applyTransform(_image(inks, mode), _to_lab(icc, mode, False)))
-    return ciede2000(meant, printed)
+def _blackened(lab: NDArray[np.float64], black: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Colours with their black brought to a press's, white staying: what black point compensation means (W. Li et al., "Black
+    point compensation", Adobe 2006). CIE L*a*b* under any one illuminant."""
+    white_y, black_y = 1.0, float(_xyz(black)[1])
+    scaled = _xyz(lab) * (white_y - black_y) + black_y
+    return _of_xyz(scaled)
+
+
+def _xyz(lab: NDArray[np.float64]) -> NDArray[np.float64]:
+    """L*a*b* as X, Y and Z, each a share of the white's (CIE 15)."""
+    fy = (lab[..., 0] + 16) / 116
+    f = np.stack([fy + lab[..., 1] / 500, fy, fy - lab[..., 2] / 200], axis=-1)
+    found: NDArray[np.float64] = np.where(f > 6 / 29, f**3, 3 * (6 / 29) ** 2 * (f - 4 / 29))
+    return found
+
+
+def _of_xyz(xyz: NDArray[np.float64]) -> NDArray[np.float64]:
+    f = np.where(xyz > (6 / 29) ** 3, np.cbrt(xyz), xyz / (3 * (6 / 29) ** 2) + 4 / 29)
+    return np.stack([116 * f[..., 1] - 16, 500 * (f[..., 0] - f[..., 1]), 200 * (f[..., 1] - f[..., 2])], axis=-1)

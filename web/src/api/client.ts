@@ -54,6 +54,8 @@ export type LayoutChoice = Schemas["LayoutChoice"];
 export type Folding = Schemas["Folding"];
 export type FoldedJob = Schemas["FoldedJob"];
 export type FoldKind = Schemas["FoldKind"];
+export type PressFacts = Schemas["PressFacts"];
+export type Figures = Schemas["Figures"];
 export type Panel = Schemas["Panel"];
 export type Remark = Schemas["Remark"];
 export type Edit = Schemas["EditRequest"]["edit"];
@@ -106,8 +108,10 @@ export async function sent<T>(path: string, body: BodyInit, method = "POST"): Pr
 }
 
 /** A sheet's picture by the key of all that decides how it looks: never another picture under the same address. */
-export const sheetPicture = (key: string, width: number, notes = false, mending = true) =>
-  `/api/drawn/${key}/picture?width=${width}${notes ? "&notes=true" : ""}${mending ? "" : "&mending=false"}`;
+export const sheetPicture = (key: string, width: number, notes = false, mending = true, proof?: string) =>
+  `/api/drawn/${key}/picture?width=${width}${notes ? "&notes=true" : ""}${mending ? "" : "&mending=false"}${
+    proof ? `&proof=${proof}` : ""
+  }`;
 export const coverPicture = (job: JobCard, width: number) =>
   `/api/jobs/${job.id}/cover/${job.picture}?width=${width}`;
 export const templatePicture = (template: TemplateCard, sheet: string, width: number) =>

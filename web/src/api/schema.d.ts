@@ -1120,7 +1120,8 @@ export interface paths {
          * Picture
          * @description A sheet by its key, as JPEG ``width`` px wide (bleed included).
          *
-         *     ``notes``: with numbers and guide notes. ``mending``: off shows the photos as they came.
+         *     ``notes``: with numbers and guide notes. ``mending``: off shows the photos as they came. ``proof``: as the lab's press
+         *     prints it, or what of it the press cannot reach, where there is too much ink, one plate alone.
          */
         get: operations["picture_api_drawn__key__picture_get"];
         put?: never;
@@ -1266,6 +1267,46 @@ export interface paths {
          * @description A photo's thumbnail or proxy, upright, sRGB, JPEG.
          */
         get: operations["photo_picture_api_photos__sha256___kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawn/{key}/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Figures
+         * @description What the lab's press makes of one place of a sheet, page mm.
+         */
+        get: operations["figures_api_drawn__key__figures_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/presses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Presses
+         * @description The press profiles that ship.
+         */
+        get: operations["presses_api_presses_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3006,6 +3047,40 @@ export interface components {
              * @default 0
              */
             stops: number;
+        };
+        /**
+         * Figures
+         * @description One place of a page in figures. ``rgb``: of the working space. ``lab``: as it will be printed, CIE L*a*b* under D50 on
+         *     the press's paper. ``inks``: percent of each. ``moved``: CIEDE2000 between what is meant and what will be printed.
+         */
+        Figures: {
+            /** Rgb */
+            rgb: [
+                number,
+                number,
+                number
+            ];
+            /** Lab */
+            lab: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Inks
+             * @default []
+             */
+            inks: number[];
+            /**
+             * Ink Sum
+             * @default 0
+             */
+            ink_sum: number;
+            /**
+             * Moved
+             * @default 0
+             */
+            moved: number;
         };
         /**
          * Fill
@@ -5474,6 +5549,18 @@ export interface components {
              * @default true
              */
             black_words: boolean;
+        };
+        /**
+         * PressFacts
+         * @description A press profile that ships: its id, what it is, the kind of its colours (CMYK, GRAY, RGB).
+         */
+        PressFacts: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Space */
+            space: string;
         };
         /**
          * PreviewRequest
@@ -9256,6 +9343,7 @@ export interface operations {
                 width?: number;
                 notes?: boolean;
                 mending?: boolean;
+                proof?: ("paper" | "press" | "reach" | "ink" | "cyan" | "magenta" | "yellow" | "black") | null;
             };
             header?: never;
             path: {
@@ -9495,6 +9583,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    figures_api_drawn__key__figures_get: {
+        parameters: {
+            query: {
+                x: number;
+                y: number;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Figures"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    presses_api_presses_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PressFacts"][];
                 };
             };
         };

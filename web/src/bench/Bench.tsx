@@ -2,7 +2,7 @@ import { ActionIcon, Button, Checkbox, Popover, SegmentedControl, Tooltip } from
 import IconKeyboard from "@tabler/icons-react/icons/IconKeyboard";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { Link } from "wouter";
-import { type Panel, sheetPicture, type Text, thumb } from "../api/client";
+import { type Figures, type Panel, sheetPicture, type Text, thumb } from "../api/client";
 import { Layouts } from "../book/Layouts";
 import { Panels } from "../card/Panels";
 import { held } from "../editing/fitting";
@@ -12,6 +12,7 @@ import { heldView, useBench } from "../editing/store";
 import { leaves, type View } from "../editing/view";
 import type { Point } from "../geometry/placing";
 import { CalendarDialog } from "../lettering/CalendarDialog";
+import { PointedAt, ProofStrip } from "../press/ProofStrip";
 import { DraftPhoto } from "../stage/DraftPhoto";
 import { Stage } from "../stage/Stage";
 import { ViewButtons } from "../stage/ViewButtons";
@@ -68,6 +69,7 @@ function Loaded({ state }: { state: View }) {
     also,
     hand,
     before,
+    proof,
     walk,
     preview,
     view,
@@ -82,6 +84,7 @@ function Loaded({ state }: { state: View }) {
   const text = texts.find((entry) => entry.id === selected);
   const bring = useImport(state.id);
   const [dates, setDates] = useState(false);
+  const [figures, setFigures] = useState<Figures>();
   useKeys(state);
   useEffect(() => walkOn(state), [state]);
   useEffect(() => {
@@ -143,6 +146,13 @@ function Loaded({ state }: { state: View }) {
           <div className={css.toggles}>
             <Toggle name="notes" label="Numbers" title="Numbers and guide notes (N)" />
             <Toggle name="guides" label="Cut lines" title="Trim, bleed and safe lines (G)" />
+            <Checkbox
+              size="xs"
+              label="Press"
+              title="As the lab's press prints it (O)"
+              checked={Boolean(proof)}
+              onChange={(event) => set({ proof: event.currentTarget.checked ? "paper" : undefined })}
+            />
             <Toggle name="keeps" label="Keep areas" title="What must stay visible (K)" />
           </div>
           <Button
@@ -159,7 +169,9 @@ function Loaded({ state }: { state: View }) {
             <Stage
               key={state.sheet.id}
               sheet={state.layout}
-              picture={(width) => preview?.picture ?? sheetPicture(state.key, width, notes && !walk, !before)}
+              picture={(width) =>
+                preview?.picture ?? sheetPicture(state.key, width, notes && !walk && !proof, !before, proof)
+              }
               alt={`${state.sheet.name} as it will print`}
               unit={unit}
               onUnit={(unit) => set({ unit })}
@@ -175,6 +187,14 @@ function Loaded({ state }: { state: View }) {
             >
               {(seen) => (
                 <>
+                  {proof && (
+                    <PointedAt
+                      picture={state.key}
+                      scale={seen.scale}
+                      bleed={state.layout.bleed_mm ?? 3}
+                      onFigures={setFigures}
+                    />
+                  )}
                   <DraftPhoto state={state} screenFromPage={seen.screenFromPage} />
                   <Overlay
                     state={state}
@@ -184,6 +204,7 @@ function Loaded({ state }: { state: View }) {
                 </>
               )}
             </Stage>
+            {proof && !walk && <ProofStrip lab={state.lab} figures={figures} />}
             <div className={css.view}>
               {state.sheets.length > 1 && (
                 <Button component={Link} variant="default" size="compact-sm" href={`/jobs/${state.id}/plan`}>

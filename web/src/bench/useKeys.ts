@@ -161,6 +161,10 @@ export function useKeys(view: View) {
       keeps: toggle("keeps"),
       heat: toggle("heat"),
       before: toggle("before"),
+      proof: () => {
+        set({ proof: useBench.getState().proof ? undefined : "paper" });
+        return undefined;
+      },
       notes: toggle("notes"),
       guides: toggle("guides"),
     };

@@ -12,6 +12,7 @@ import { Kept } from "../bench/Kept";
 import { flush } from "../editing/flushing";
 import { jobStore, useChange, useJobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
+import { Leaving } from "../press/Leaving";
 import { complain } from "../ui/complain";
 import { bytes, pageSize, pixels, plural, sheetSize } from "../ui/format";
 import { Mark } from "../ui/Mark";
@@ -144,7 +145,9 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
           <p className={`${css.note} num`}>
             {lab.note} Target {lab.ppi_target} ppi, least {lab.ppi_least}.
           </p>
+          <Leaving lab={lab} edit={edit} />
           <SegmentedControl
+            mt={10}
             size="xs"
             fullWidth
             aria-label="Format"
@@ -162,6 +165,9 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             <p className={css.note}>
               OpenRaster, to go on with elsewhere: each photo, frame and word on a layer of its own.
             </p>
+          )}
+          {kind === "png" && lab.press?.convert !== false && lab.press && (
+            <p className={css.note}>A PNG has no inks: it stays RGB.</p>
           )}
           {(kind === "png" || kind === "ora") && (
             <Checkbox
@@ -245,6 +251,7 @@ function Sheets({ state }: { state: View }) {
   const scroller = useRef<HTMLElement>(null);
   const { width_mm, height_mm, bleed_mm } = state.layout;
   const unit = useUnitOf(state);
+  const [printed, setPrinted] = useState(false);
   const list = useVirtualizer({
     count: state.sheets.length,
     getScrollElement: () => scroller.current,
@@ -254,6 +261,13 @@ function Sheets({ state }: { state: View }) {
   });
   return (
     <section className={css.sheets} aria-label="Pages as they will print" ref={scroller}>
+      <Checkbox
+        className={css.printed}
+        size="xs"
+        label="On the press's paper"
+        checked={printed}
+        onChange={(event) => setPrinted(event.currentTarget.checked)}
+      />
       <div style={{ height: list.getTotalSize(), position: "relative" }}>
         {list.getVirtualItems().map(({ index, key, start }) => {
           const sheet = state.sheets[index];
@@ -267,7 +281,13 @@ function Sheets({ state }: { state: View }) {
                 style={{ position: "absolute", top: start, left: 0, right: 0 }}
               >
                 <img
-                  src={sheetPicture(state.marks[index]?.key ?? "", 900)}
+                  src={sheetPicture(
+                    state.marks[index]?.key ?? "",
+                    900,
+                    false,
+                    true,
+                    printed ? "paper" : undefined,
+                  )}
                   alt={`${sheet.name} as it will print`}
                 />
                 <figcaption className="num">
@@ -304,6 +324,8 @@ interface Manifest {
     height_px: number;
     ppi: number;
     profile: string;
+    colour?: string;
+    pages?: string[];
   }[];
 }
 
@@ -364,7 +386,8 @@ function Exported({ task }: { task: TaskState }) {
               <a href={`/api/exports/${task.id}/files/${file.file}`}>{file.file}</a>
               <span>
                 {file.width_px} × {file.height_px} px, {file.ppi} ppi,{" "}
-                {PROFILES[file.profile] ?? file.profile}, {bytes(file.bytes)}
+                {PROFILES[file.profile] ?? file.colour ?? file.profile}
+                {file.pages ? `, ${file.pages.length} pages` : ""}, {bytes(file.bytes)}
               </span>
               <code title={`sha256 ${file.sha256}`}>{file.sha256.slice(0, 16)}</code>
             </li>

@@ -49,6 +49,7 @@ export const KEYS: readonly Key[] = [
   key("bench", "l", "L, Shift L", "the next, or the one before, of the layouts that suit the sheet's photos", "layout"),
   key("bench", "k", "K", "keep areas, on or off", "keeps"),
   key("bench", "b", "B", "before and after mending", "before"),
+  key("bench", "o", "O", "as the lab's press prints it, on or off", "proof"),
   key("bench", "n", "N", "numbers and guide notes, on or off", "notes"),
   key("bench", "g", "G", "trim, bleed and safe lines, on or off", "guides"),
   key("bench", "PageUp PageDown", "Page Up, Page Down", "previous, next sheet", "turnPage"),

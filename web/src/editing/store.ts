@@ -4,6 +4,7 @@ import type { Edit, Panel } from "../api/client";
 import type { Drawn } from "../geometry/lines";
 import type { Lying, Point } from "../geometry/placing";
 import type { Surface } from "../geometry/surfaces";
+import type { ProofView } from "../press/views";
 import type { Unit } from "../ui/units";
 
 /** Photos picked up and waiting to be put down, one per click; or what lies in an opening, to be swapped. */
@@ -68,6 +69,8 @@ interface BenchState {
   keeps: boolean;
   heat: boolean;
   before: boolean;
+  /** What of the lab's press is shown instead of the sheet as it is. */
+  proof?: ProofView;
   firstLook: boolean;
   /** What of the pile is shown, and how. */
   pile: { show: PileShow; sorting: Sorting; names: boolean };
@@ -97,6 +100,7 @@ export const fresh = {
   photoRoom: undefined,
   floorOf: undefined,
   before: false,
+  proof: undefined,
   heat: false,
   view: 1,
   panel: "ledger" as const,

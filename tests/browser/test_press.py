@@ -1,0 +1,84 @@
+"""The press in the real browser: its views by one key, figures under the pointer, files as a press wants them."""
+
+import re
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from sutaru.core.colour.profiles import profile_bytes
+from sutaru.core.verifying import verify
+from tests.browser.acting import bring, choose, let_pass, middle, settled, violations
+from tests.browser.given import Pile
+
+
+def test_the_press_is_seen_and_its_files_leave(page: Page, start: Callable, pile: Pile, tmp_path: Path) -> None:
+    start("Folded card, portrait", "For the press")
+    bring(page, [path for path, _ in pile[:3]])
+    expect(page.get_by_text("3 photos brought in")).to_be_visible()
+    settled(page)
+    page.keyboard.press("f")
+    expect(page.get_by_role("button", name=re.compile("^Opening 1, festival"))).to_be_visible()
+    settled(page)
+    sheet = page.get_by_test_id("sheet").locator("img").first
+    page.keyboard.press("o")
+    strip = page.get_by_role("region", name="As the press prints it")
+    expect(strip).to_contain_text("Coated paper, FOGRA39. This lab sheet names no press.")
+    expect(sheet).to_have_attribute("src", re.compile("proof=paper"))
+    page.mouse.move(*middle(page, 1))
+    expect(strip).to_contain_text(re.compile(r"RGB \d+ \d+ \d+.*C \d+ {2}M \d+ {2}Y \d+ {2}K \d+ %.*ink \d+ %"))
+    strip.get_by_text("Out of reach").click()
+    expect(sheet).to_have_attribute("src", re.compile("proof=reach"))
+    assert violations(page) == []
+    page.keyboard.press("Escape")
+    page.keyboard.press("o")
+    expect(strip).to_have_count(0)
+    expect(sheet).not_to_have_attribute("src", re.compile("proof"))
+
+    page.get_by_role("link", name="To dispatch").click()
+    page.get_by_text("How it leaves: RGB").click()
+    expect(page.get_by_label("PDF/X-4 (ISO 15930-7)")).to_be_disabled()
+    choose(page, "Press", "Coated paper, TR 006")
+    settled(page)
+    expect(page.get_by_text("How it leaves: Coated paper, TR 006")).to_be_visible()
+    page.get_by_label("PDF/X-4 (ISO 15930-7)").check()
+    settled(page)
+    page.get_by_label("All pages in one PDF").check()
+    settled(page)
+    page.get_by_label("Cut lines in a colour called").fill("Die Cut")
+    page.get_by_label("Cut lines in a colour called").press("Enter")
+    settled(page)
+    choose(page, "Photos", "sharpened")
+    settled(page)
+    expect(page.get_by_text("How it leaves: Coated paper, TR 006, PDF/X-4, sharpened")).to_be_visible()
+    assert violations(page) == []
+    page.get_by_label("On the press's paper").check()
+    expect(page.get_by_alt_text("Outside as it will print")).to_have_attribute("src", re.compile("proof=paper"))
+    page.get_by_text("PDF", exact=True).click()
+    let_pass(page)
+    page.get_by_role("button", name="Export 2 pages").click()
+    link = page.get_by_role("link", name=re.compile(r"For-the-press.*\.pdf"))
+    expect(link).to_be_visible(timeout=120_000)
+    expect(page.get_by_text(re.compile(r"Coated CGATS TR 006.*2 pages"))).to_be_visible()
+    with page.expect_download() as download:
+        link.click()
+    download.value.save_as(tmp_path / "order.pdf")
+    report = verify(tmp_path / "order.pdf")
+    assert (report.standard, report.pages) == ("PDF/X-4", 2)
+    assert {defect.rule for defect in report.defects} <= {"spot"}
+
+
+def test_a_labs_own_profile_is_brought_in(page: Page, start: Callable, tmp_path: Path) -> None:
+    start("Folded card, portrait", "Own profile")
+    page.get_by_role("link", name="To dispatch").click()
+    page.get_by_text("How it leaves: RGB").click()
+    (tmp_path / "house.icc").write_bytes(profile_bytes("tr006"))
+    (tmp_path / "notes.icc").write_bytes(b"not a profile" * 30)
+    chooser = page.locator("input[type=file][accept='.icc,.icm']")
+    chooser.set_input_files(tmp_path / "notes.icc")
+    expect(page.get_by_text(re.compile("This is no PNG, JPEG, SVG, TTF, OTF or ICC file"))).to_be_visible()
+    chooser.set_input_files(tmp_path / "house.icc")
+    expect(page.get_by_text(re.compile(r"How it leaves: Coated CGATS TR 006 \(built"))).to_be_visible()
+    settled(page)
+    page.reload()
+    expect(page.get_by_text(re.compile(r"How it leaves: Coated CGATS TR 006 \(built"))).to_be_visible()

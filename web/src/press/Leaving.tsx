@@ -1,0 +1,200 @@
+import { Button, Checkbox, FileButton, Group, Select, TextInput } from "@mantine/core";
+import { useState } from "react";
+import { type AssetKept, type LabSheet, sent } from "../api/client";
+import type { Said } from "../editing/jobs";
+import { complain } from "../ui/complain";
+import { NumberField } from "../ui/NumberField";
+import { usePresses, usePressOf } from "./ProofStrip";
+import css from "./press.module.css";
+
+type Press = NonNullable<LabSheet["press"]>;
+type Rules = NonNullable<LabSheet["pdf"]>;
+
+const SHARPEN = [
+  { value: "none", label: "no sharpening" },
+  { value: "low", label: "sharpened a little" },
+  { value: "standard", label: "sharpened" },
+  { value: "high", label: "sharpened much" },
+];
+const INTENTS = [
+  { value: "relative", label: "colours kept where they can be" },
+  { value: "perceptual", label: "all colours drawn together" },
+  { value: "saturation", label: "as strong as can be" },
+  { value: "absolute", label: "the screen's paper imitated" },
+];
+
+/** How this job's files leave: the lab sheet's wishes, to be altered for this job alone. */
+export function Leaving({ lab, edit }: { lab: LabSheet; edit: (said: Said) => void }) {
+  const presses = usePresses();
+  const { press, pdf } = lab;
+  const { name, inks } = usePressOf(lab);
+  const alter = (change: Partial<LabSheet>) => edit({ op: "choose_lab", lab: { ...lab, ...change } } as Said);
+  const set = (change: Partial<Press>) => press && alter({ press: { ...press, ...change } });
+  const rule = (change: Partial<Rules>) => alter({ pdf: { ...pdf, ...change } as Rules });
+  const own = press && press.profile?.length === 64 ? [{ value: press.profile, label: name }] : [];
+  const bring = async (file: File | null) => {
+    if (!file) return;
+    try {
+      const kept = await sent<AssetKept>("/api/assets", file);
+      if (!kept.profile) throw new Error("This is no ICC profile. Choose a file that ends in .icc or .icm.");
+      alter({ press: { ...press, profile: kept.name } as Press });
+    } catch (error) {
+      complain(error);
+    }
+  };
+  return (
+    <details className={css.leaving} open={Boolean(press)}>
+      <summary>How it leaves: {said(lab, name)}</summary>
+      <div className={css.parts}>
+        <Group gap={8} wrap="nowrap" align="end">
+          <Select
+            label="Press"
+            size="xs"
+            flex={1}
+            allowDeselect={false}
+            value={press?.profile ?? ""}
+            data={[
+              { value: "", label: "none: files stay RGB" },
+              ...(presses.data ?? []).map((one) => ({ value: one.id, label: one.name })),
+              ...own,
+            ]}
+            onChange={(value) =>
+              alter(
+                value
+                  ? { press: { ...press, profile: value } as Press }
+                  : { press: null, pdf: { ...pdf, x4: false } as Rules },
+              )
+            }
+          />
+          <FileButton onChange={bring} accept=".icc,.icm">
+            {(props) => (
+              <Button {...props} size="xs" variant="default">
+                The lab's own…
+              </Button>
+            )}
+          </FileButton>
+        </Group>
+        {press && (
+          <>
+            <Select
+              label="Colours the press has not"
+              size="xs"
+              allowDeselect={false}
+              value={press.intent ?? "relative"}
+              data={INTENTS}
+              onChange={(value) => value && set({ intent: value as Press["intent"] })}
+            />
+            <Checkbox
+              size="xs"
+              label="The darkest of the photo becomes the darkest of the press"
+              checked={press.black_point ?? true}
+              onChange={(event) => set({ black_point: event.currentTarget.checked })}
+            />
+            <Checkbox
+              size="xs"
+              label={inks ? "Files are written in its inks" : "Files are written in its colours"}
+              checked={press.convert ?? true}
+              onChange={(event) => set({ convert: event.currentTarget.checked })}
+            />
+            {inks && (
+              <>
+                <Checkbox
+                  size="xs"
+                  label="Black words in black ink alone (PDF)"
+                  checked={press.black_words ?? true}
+                  onChange={(event) => set({ black_words: event.currentTarget.checked })}
+                />
+                <NumberField
+                  label="Most ink in one place, %"
+                  min={100}
+                  max={400}
+                  value={press.ink_limit ?? 320}
+                  onKeep={(value) => set({ ink_limit: Math.round(value) })}
+                />
+              </>
+            )}
+          </>
+        )}
+        <Group grow align="end">
+          <Select
+            label="Photos"
+            size="xs"
+            allowDeselect={false}
+            value={lab.sharpen ?? "none"}
+            data={SHARPEN}
+            onChange={(value) => value && alter({ sharpen: value as LabSheet["sharpen"] })}
+          />
+          <Select
+            label="Paper"
+            size="xs"
+            allowDeselect={false}
+            value={lab.surface ?? "glossy"}
+            data={["glossy", "matt"]}
+            onChange={(value) => value && alter({ surface: value as LabSheet["surface"] })}
+          />
+        </Group>
+        <Checkbox
+          size="xs"
+          label="PDF/X-4 (ISO 15930-7)"
+          disabled={!press}
+          description={press ? undefined : "It is made for a press: choose one."}
+          checked={pdf?.x4 ?? false}
+          onChange={(event) => rule({ x4: event.currentTarget.checked })}
+        />
+        <Checkbox
+          size="xs"
+          label="All pages in one PDF"
+          checked={pdf?.one_file ?? false}
+          onChange={(event) => rule({ one_file: event.currentTarget.checked })}
+        />
+        <Group grow>
+          <Spot
+            label="Cut lines in a colour called"
+            value={pdf?.cut ?? ""}
+            onCommit={(cut) => rule({ cut })}
+          />
+          <Spot label="Fold lines" value={pdf?.fold ?? ""} onCommit={(fold) => rule({ fold })} />
+        </Group>
+      </div>
+    </details>
+  );
+}
+
+/** The same in a few words. */
+function said(lab: LabSheet, press: string): string {
+  const parts = [
+    lab.press ? (lab.press.convert === false ? `RGB, meant for ${press}` : press) : "RGB",
+    lab.pdf?.x4 && "PDF/X-4",
+    lab.sharpen && lab.sharpen !== "none" && `${SHARPEN.find((one) => one.value === lab.sharpen)?.label}`,
+  ];
+  return parts.filter(Boolean).join(", ");
+}
+
+/** A spot colour's name, kept when it is left or Enter is pressed; empty for none. */
+function Spot({
+  label,
+  value,
+  onCommit,
+}: {
+  label: string;
+  value: string;
+  onCommit: (name: string) => void;
+}) {
+  const [typed, setTyped] = useState<string>();
+  const keep = () => {
+    if (typed !== undefined && typed.trim() !== value) onCommit(typed.trim());
+    setTyped(undefined);
+  };
+  return (
+    <TextInput
+      size="xs"
+      label={label}
+      placeholder="none"
+      maxLength={40}
+      value={typed ?? value}
+      onChange={(event) => setTyped(event.currentTarget.value)}
+      onBlur={keep}
+      onKeyDown={(event) => event.key === "Enter" && keep()}
+    />
+  );
+}
