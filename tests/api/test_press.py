@@ -99,7 +99,7 @@ def test_a_labs_own_profile_and_its_files(client: TestClient, job: str, tmp_path
         assert pdf.Root.OutputIntents[0].DestOutputProfile.read_bytes() == profile_bytes("tr006")
     # In a bundle the profile goes along, and comes back.
     bundle = client.get(f"/api/jobs/{job}/bundle").content
-    again = client.post("/api/bundles", content=bundle)
+    again = client.post("/api/jobs/from-bundle", content=bundle)
     assert again.status_code == 201, again.text
     assert lab_of(client, again.json()["id"])["press"]["profile"] == told["name"]
 
