@@ -108,6 +108,16 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--accepted-by", metavar="NAME", help="who accepts the stops that there are, with --reason")
     sub.add_argument("--reason", metavar="TEXT", help="why the stops are accepted; it goes into the manifest")
     sub = command(
+        "batch", "batching.batch", "Makes and exports an edition for each row of a list; 1 when one was left out."
+    )
+    sub.add_argument("job", metavar="JOB.sutaru|TEMPLATE")
+    sub.add_argument("list", metavar="LIST.csv|LIST.xlsx|FOLDER", help="or a folder with a folder for each customer")
+    sub.add_argument("--photos", metavar="FOLDER", help="where the photos lie that the list names")
+    sub.add_argument("-o", dest="out", metavar="DIR", required=True)
+    sub.add_argument("--format", choices=["jpeg", "png", "tiff", "pdf"])
+    sub.add_argument("--lab", metavar="ID")
+    sub.add_argument("--json", action="store_true")
+    sub = command(
         "verify", "verifying.verify", "Reads a print file back; 1 when something is against its standard or the lab."
     )
     sub.add_argument("file", metavar="FILE.pdf|jpg|tif|png")

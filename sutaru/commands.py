@@ -18,9 +18,8 @@ from .core.fitting import resolved
 from .core.formats import Bundle, read_shelf, write_bundle
 from .core.paint import Assets, Painter, PixelGrid, items
 from .core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
+from .core.press import EVERY, whole
 from .core.press import export as export_job
-from .core.press import whole
-from .core.press.exporting import plain_name
 from .shelf import FOLDER, sample_ids
 from .templating import Opened, template_of
 
@@ -141,7 +140,7 @@ def _asked_editions(job: Job, named: str) -> list[Edition]:
 
 
 def export(args: argparse.Namespace) -> int:
-    """Writes the print files; with ``--edition all`` each edition's in a folder of its own."""
+    """Writes the print files; with ``--edition all`` those of every edition."""
     bundle = Bundle(Path(args.job))
     lab, own = _asked_lab(bundle.job, args)
     job = apply(bundle.job, ChooseLab(lab=lab)) if lab != bundle.job.lab else bundle.job
@@ -166,16 +165,13 @@ def export(args: argparse.Namespace) -> int:
             job = apply(job, Accept(sheet=finding.sheet, edition=edition.id, findings=(named,), **said))
     with ThreadPoolExecutor(2) as threads:
         painter = _painting(bundle, threads)
-        for edition in editions:
-            folder = Path(args.out)
-            if len(editions) > 1:
-                folder /= plain_name(edition.name or edition.id or "first")
-            written = export_job(
-                job, folder, painter.pixels, datetime.now().astimezone(), args.format, args.transparent, painter, progress,
-                asset, edition.id,
-            )  # fmt: skip
-            for path in written:
-                print(path)
+        which = EVERY if args.edition == "all" else editions[0].id
+        written = export_job(
+            job, Path(args.out), painter.pixels, datetime.now().astimezone(), args.format, args.transparent, painter, progress,
+            asset, which,
+        )  # fmt: skip
+    for path in written:
+        print(path)
     return 0
 
 

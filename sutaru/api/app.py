@@ -17,7 +17,7 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 from .. import __version__
 from ..core.errors import EditRefused, ExportRefused, NotFound, SutaruError, in_words
 from ..store import StoreFailed, explained
-from . import access, books, card, cards, events, jobs, parts, photos, press, shelf, tasks, words, workshop
+from . import access, books, card, cards, events, jobs, lists, parts, photos, press, shelf, tasks, words, workshop
 from .access import Guard, Sessions, WrongPassphrase
 from .bounds import HEADERS, Bounded, Sealed
 from .studio import Studio
@@ -115,7 +115,22 @@ def create_app(
     async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:
         return _problem(422, "invalid", in_words(error.errors()[0]))
 
-    for module in (access, card, workshop, words, books, cards, shelf, jobs, parts, photos, press, tasks, events):
+    for module in (
+        access,
+        card,
+        workshop,
+        words,
+        books,
+        cards,
+        shelf,
+        jobs,
+        lists,
+        parts,
+        photos,
+        press,
+        tasks,
+        events,
+    ):
         app.include_router(module.router)
 
     @app.get("/api/{rest:path}", include_in_schema=False)

@@ -21,7 +21,7 @@ from ..core.edits import BringIn, Fill, Rename, Say, SetCalendar, TakeCard, appl
 from ..core.edits.calendars import months_of
 from ..core.errors import EditRefused, FileRefused, NotFound
 from ..core.formats import write_bundle
-from ..core.press.exporting import plain_name
+from ..core.press.exporting import EVERY, plain_name
 from ..store import Head, Listed, Sort, Which
 from ..work.tasks import read_bundle, take_from_bundle
 from .models import (
@@ -258,9 +258,15 @@ def last_good(studio: InStudio, job: str) -> Started:
 
 @router.get("/{job}/findings")
 def findings(studio: InStudio, job: str, edition: Has = "") -> list[Finding]:
-    """All findings of an edition, stops first."""
+    """All findings of an edition, or of all (``*``), stops first."""
+    here = studio.jobs.head(job).job
+    if edition == EVERY:
+        found = [
+            one.having(edition=own.id) for own in here.editions for one in check_job(here, own.id, studio.parts.asset)
+        ]
+        return sorted(found, key=lambda one: ("stop", "look", "note").index(one.severity))
     try:
-        return check_job(studio.jobs.head(job).job, edition, studio.parts.asset)
+        return check_job(here, edition, studio.parts.asset)
     except KeyError:
         raise NotFound("There is no such edition in this job.", "Choose another.") from None
 

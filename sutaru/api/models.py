@@ -29,6 +29,7 @@ from ..core.document.layout import Role
 from ..core.document.photo import Marked
 from ..core.document.template import Tags
 from ..core.edits import Edit
+from ..core.lists import Meaning, Table
 from ..store.tasks import Kind
 from ..store.tasks import State as TaskStateName
 
@@ -125,6 +126,21 @@ class NewCard(BaseModel):
     height_mm: Length
     theme: str
     by_photo: bool = False
+
+
+class CanSay(BaseModel):
+    """Something that a column of a list can say in a job, in words."""
+
+    meaning: Meaning
+    name: str
+
+
+class ListRead(BaseModel):
+    """A list that was read: its table, what each column most likely says, and all that one can say."""
+
+    table: Table
+    meanings: list[Meaning]
+    says: list[CanSay]
 
 
 class PressFacts(BaseModel):
@@ -489,7 +505,7 @@ class BroughtIn(BaseModel):
 
 
 class ExportRequest(BaseModel):
-    """What to export."""
+    """What to export. ``edition``: one by its id, the first for "", all for "*"."""
 
     lab: str
     edition: str = Field("", max_length=64)

@@ -20,6 +20,7 @@ from ..core.errors import EditRefused, ExportRefused, NotFound, SutaruError
 from ..core.fitting import resolved
 from ..core.formats import job_assets, read_shelf
 from ..core.photos import PhotoPixels
+from ..core.press import EVERY
 from ..shelf import FOLDER
 from ..store import Card, Database, Head, Jobs, Parts, Photos, Task, Tasks, Templates
 from ..work.board import Board, Run
@@ -224,9 +225,10 @@ class Studio:
         number = number or head.number
         job = self.jobs.at(identity, number)
         job = job.having(lab=lab) if lab.id != job.lab.id else job
-        if asked.edition and all(edition.id != asked.edition for edition in job.editions):
+        if asked.edition not in ("", EVERY) and all(edition.id != asked.edition for edition in job.editions):
             raise NotFound("There is no such edition in this job.", "Choose another.")
-        keys = self.sheets.keys(identity, job, asked.edition)
+        chosen = [own.id for own in job.editions] if asked.edition == EVERY else [asked.edition]
+        keys = [key for own in chosen for key in self.sheets.keys(identity, job, own)]
         if stops := sum(found[2] for key in keys if (found := self.sheets.counts(key, now=True))):
             raise ExportRefused.because_of(stops)
         said = {**asked.model_dump(), "format": asked.format or job.lab.format, "number": number}

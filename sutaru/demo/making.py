@@ -1,7 +1,7 @@
 """The demo: forty-eight photographs of the Skerry Sands kite festival, finished jobs, calendars, a book, and some half done.
 
 Made at the first start, the same each time; photo files stay in ``<data>/demo-photos`` to be brought in by hand, and in
-``<data>/demo-files`` a flat picture of a template and a lab's blank to be read in the workshop.
+``<data>/demo-files`` a flat picture of a template, a lab's blank, and a list of thirty families for the thank-you card.
 """
 
 import os

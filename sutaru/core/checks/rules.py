@@ -4,11 +4,13 @@ A rule that fails to look is reported as not checked, never as passed.
 """
 
 from collections.abc import Callable, Iterator
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from ..arranging import page_box
 from ..document import Accepted, Echo, Job, Opening, Overlay, PagePicture, Text
-from ..document.base import Frozen
+from ..document.base import Frozen, unsaid
 from ..fitting import Drawn, Fonts, Resolved, cuts, effective_ppi, ppi_through, resolved_sheets, shown_area
 from ..geometry import outlines
 from ..geometry.matrices import apply
@@ -22,6 +24,7 @@ class Finding(Frozen):
     """What a check found, where, what was measured and what it was measured against.
 
     ``severity`` is how it counts: one grade less than ``found`` once somebody has ``accepted`` it, as they say why.
+    ``edition``: whose it is, where findings of several are told together.
     """
 
     rule: str
@@ -33,6 +36,7 @@ class Finding(Frozen):
     limit: float | None = None
     found: Severity = "note"
     accepted: Accepted | None = None
+    edition: Annotated[str, Field(exclude_if=unsaid)] = ""
 
 
 Findings = Iterator[Finding]

@@ -108,6 +108,7 @@ EMPTY = Filling()
 class Edition(Frozen):
     """One filling of all sheets: a customer, a wording. ``photo_tones`` mend a photo wherever it lies in it.
     ``fields``: what words name in braces, in this edition before the job's own. ``copies``: how many of it are to be printed.
+    ``listed``: what a list of customers said of it when it was last taken from there, by what its columns mean.
     """
 
     id: Identity = "first"
@@ -115,6 +116,7 @@ class Edition(Frozen):
     photo_tones: dict[PhotoId, Recipe] = {}
     fields: Annotated[dict[FieldName, FieldValue], Field(max_length=60, exclude_if=unsaid)] = {}
     copies: Annotated[int, Field(ge=1, le=100_000, exclude_if=lambda n: n == 1)] = 1
+    listed: Annotated[dict[str, str], Field(max_length=60, exclude_if=unsaid)] = {}
     fillings: dict[Identity, Filling] = {}
 
     def filling(self, sheet: str) -> Filling:
@@ -128,6 +130,8 @@ class Edition(Frozen):
             found["photo_tones"] = {k: recipe.model_dump(mode="json") for k, recipe in self.photo_tones.items()}
         if self.fields:
             found["fields"] = self.fields
+        if self.listed:
+            found["listed"] = self.listed
         if self.copies != 1:
             found["copies"] = self.copies
         found["fillings"] = {sheet: f.digest for sheet, f in self.fillings.items() if f is not EMPTY}

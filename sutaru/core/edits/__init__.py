@@ -51,6 +51,7 @@ from .kinds import (
     Star,
     Swap,
     TakeCard,
+    TakeList,
     TakeOut,
     TakeRemarks,
     TurnCard,
@@ -59,6 +60,7 @@ from .kinds import (
     Write,
 )
 from .layout import altered
+from .lists import RowDone, from_list
 from .sheets import by_first_photo
 from .whole import what_to_fill
 
@@ -99,6 +101,7 @@ __all__ = [
     "RenameEdition",
     "Reopen",
     "Restack",
+    "RowDone",
     "RunAlong",
     "Say",
     "SetBook",
@@ -112,6 +115,7 @@ __all__ = [
     "Star",
     "Swap",
     "TakeCard",
+    "TakeList",
     "TakeOut",
     "TakeRemarks",
     "TurnCard",
@@ -122,6 +126,7 @@ __all__ = [
     "apply",
     "apply_to_template",
     "by_first_photo",
+    "from_list",
     "label",
     "what_to_fill",
 ]  # fmt: skip

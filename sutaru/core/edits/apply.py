@@ -7,7 +7,7 @@ from ..books import bound, named_by_page
 from ..document import Filling, Flat, Job, Layout, Template
 from ..document.template import checked_sheets
 from ..errors import EditRefused
-from . import asked, book, calendars, filling, kinds, lettering, pile, sheets, whole
+from . import asked, book, calendars, filling, kinds, lettering, lists, pile, sheets, whole
 from .kinds import Edit, LayoutEdit
 from .layout import altered
 
@@ -32,7 +32,7 @@ _ON_JOB: dict[type[Any], Callable[[Job, Any], Job]] = {
     kinds.SetBook: book.set_book, kinds.AddPages: book.add_pages, kinds.LayBook: book.lay_book, kinds.Dress: book.dress,
     kinds.LayGround: book.lay_ground, kinds.ChangeLayout: book.change_layout, kinds.MovePhoto: book.move_photo,
     kinds.Say: lettering.say, kinds.SetCalendar: calendars.set_calendar, kinds.TakeCard: sheets.take_card,
-    kinds.TurnCard: sheets.turn_card,
+    kinds.TurnCard: sheets.turn_card, kinds.TakeList: lists.take_list,
 }  # fmt: skip
 
 
@@ -279,6 +279,8 @@ class _Labels:
                 return f"take in {_count(len(edit.remarks), 'remark')}"
             case kinds.SettleRemark():
                 return "settle a remark" if edit.done else "take up a remark again"
+            case kinds.TakeList():
+                return f"take {_count(len(edit.table.rows), 'row')} of a list"
             case kinds.TurnCard():
                 return "turn the card"
             case kinds.TakeCard():

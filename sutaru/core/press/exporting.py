@@ -4,14 +4,14 @@ import hashlib
 import json
 import re
 import unicodedata
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, field
 from datetime import datetime
 from pathlib import Path
 
 from ..checks import Finding, check
 from ..colour.output import Output, output_of
-from ..document import FileKind, Job, Sheet
+from ..document import Edition, FileKind, Job, Sheet
 from ..errors import ExportFailed
 from ..fitting import earlier_uses, resolved
 from ..paint import Assets, Item, Painter, PixelGrid, items, no_assets
@@ -21,6 +21,7 @@ from .about import About
 from .files import whole
 
 MANIFEST = "manifest.json"
+EVERY = "*"  # all editions
 SUFFIX = {"jpeg": "jpg", "png": "png", "tiff": "tif", "pdf": "pdf", "ora": "ora"}
 Progress = Callable[[str, int, int], None]
 
@@ -49,46 +50,105 @@ def plain_name(name: str) -> str:
 
 @dataclass(frozen=True)
 class Written:
-    """A file that was written: the sheets in it, and how they lie on pixels."""
+    """A file that was written: whose edition, the sheets in it, and how they lie on pixels."""
 
     path: Path
+    edition: Edition
     sheets: tuple[tuple[Sheet, PixelGrid], ...]
     output: Output
 
 
-class _Pages:
-    """A job's sheets made ready one after the other: what is painted of each, and what was found."""
+@dataclass
+class _Run:
+    """An export under way: what is to be written, where, and whom to tell of it."""
 
-    def __init__(
-        self, job: Job, kind: FileKind, transparent: bool, painter: Painter, assets: Assets, edition: str, progress: Progress
-    ) -> None:  # fmt: skip
-        self.job, self.kind, self._transparent, self._painter = job, kind, transparent, painter
-        self._assets, self._edition, self._progress = assets, edition, progress
-        self._earlier = earlier_uses(job, edition)
-        self.findings: list[Finding] = []
-        # A sheet is written as it is painted; putting the rest on disk and checking is a tenth.
-        self.total = 100 * len(job.sheets)
+    job: Job
+    folder: Path
+    kind: FileKind
+    transparent: bool
+    painter: Painter
+    output: Output
+    made: datetime
+    assets: Assets
+    progress: Progress
+    total: int
+    done: int = 0  # of the total: a sheet counts 100, of which putting it on disk and checking is a tenth
+    findings: list[Finding] = field(default_factory=list)
+    earlier: dict[str, dict[str, dict[str, str]]] = field(
+        default_factory=dict
+    )  # uses on sheets before, of the edition at hand
 
-    def ready(self, number: int) -> tuple[PixelGrid, list[Item], Callable[[int, int], None]]:
-        """The grid and the items of a sheet by its number, and whom to tell of progress."""
-        sheet = self.job.sheets[number]
-        drawn = resolved(self.job, sheet.id, self._edition, self._earlier[sheet.id], self._assets)
+    def write(self, edition: Edition, prefix: str) -> list[Written]:
+        """An edition's files, their names after a prefix."""
+        if self.kind == "pdf" and self.job.lab.pdf.one_file:
+            name = prefix.strip("_") or plain_name(f"{self.job.name} {self.job.customer}") or "job"
+            target = self.folder / f"{name}.pdf"
+            title = f"{self.job.name}, {edition.name}" if prefix else self.job.name
+            pages = (self._pdf_page(edition, sheet) for sheet in self.job.sheets)
+            self._pdf(target, pages, title)
+            grids = [(sheet, PixelGrid.of(sheet.layout, self.job.lab.ppi_target)) for sheet in self.job.sheets]
+            return [Written(target, edition, tuple(grids), self.output)]
+        found = []
+        for sheet, stem in zip(self.job.sheets, file_stems(self.job), strict=True):
+            target = self.folder / f"{prefix}{stem}.{SUFFIX[self.kind]}"
+            grid = self._sheet(edition, sheet, target)
+            found.append(Written(target, edition, ((sheet, grid),), self.output))
+        return found
+
+    def _ready(self, edition: Edition, sheet: Sheet) -> tuple[PixelGrid, list[Item], Callable[[int, int], None]]:
+        """The grid and the items of a sheet, and whom to tell of progress."""
+        if edition.id not in self.earlier:
+            self.earlier = {edition.id: earlier_uses(self.job, edition.id)}
+        drawn = resolved(self.job, sheet.id, edition.id, self.earlier[edition.id][sheet.id], self.assets)
         self.findings += check(drawn)
+        before = self.done
+        self.done += 100
 
         def step(done: int, of: int) -> None:
-            self._progress(f"painting {sheet.name}", 100 * number + 90 * done // max(1, of), self.total)
+            self.progress(f"painting {sheet.name}", before + 90 * done // max(1, of), self.total)
 
         step(0, 1)
         # What goes on elsewhere in layers is sharpened there.
-        ways = {"transparent": self._transparent, "printing": self.kind != "ora"}
-        layers = items(drawn, self._assets, bench=False, notes=False, **ways)
+        ways = {"transparent": self.transparent, "printing": self.kind != "ora"}
+        layers = items(drawn, self.assets, bench=False, notes=False, **ways)
         return PixelGrid.of(sheet.layout, self.job.lab.ppi_target), layers, step
 
-    def as_pdf(self, number: int) -> pdf.PdfPage:
-        """A sheet as a page of a PDF."""
-        grid, layers, step = self.ready(number)
+    def _pdf_page(self, edition: Edition, sheet: Sheet) -> pdf.PdfPage:
+        grid, layers, step = self._ready(edition, sheet)
         layers, words = pdf.split(layers)
-        return pdf.PdfPage(self._painter.bands(layers, grid, step=step), words, grid, self.job.sheets[number].layout)
+        return pdf.PdfPage(self.painter.bands(layers, grid, step=step), words, grid, sheet.layout)
+
+    def _pdf(self, target: Path, pages: Iterable[pdf.PdfPage], title: str) -> None:
+        pdf.write(target, pages, self.output, self.job.lab, self._about(title), self.made, self.assets)
+
+    def _about(self, title: str) -> About:
+        return About(title, self.output.name, self.made.isoformat(timespec="seconds"))
+
+    def _sheet(self, edition: Edition, sheet: Sheet, target: Path) -> PixelGrid:
+        """One sheet into a file of its own."""
+        title, lab = f"{self.job.name}, {sheet.name}", self.job.lab
+        if self.kind == "pdf":
+            page = self._pdf_page(edition, sheet)
+            self._pdf(target, [page], title)
+            grid = page.grid
+        else:
+            grid, layers, step = self._ready(edition, sheet)
+            if self.kind == "ora":
+                openraster.write(target, sheet.layout, layers, self.painter, grid, lab.profile, self.transparent, step)
+            else:
+                bands = self.painter.bands(layers, grid, transparent=self.transparent, step=step)
+                raster.write(
+                    target,
+                    self.kind,
+                    bands,
+                    grid.size,
+                    lab.ppi_target,
+                    self.output,
+                    lab.jpeg_quality,
+                    self._about(title),
+                )
+        self.progress(f"writing {sheet.name}", self.done, self.total)
+        return grid
 
 
 def export(
@@ -103,62 +163,48 @@ def export(
     assets: Assets = no_assets,
     edition: str = "",
 ) -> list[Path]:
-    """Writes every sheet of an edition into a folder, and a manifest. Returns the files, the manifest last.
+    """Writes every sheet of an edition into a folder, or of all editions (``EVERY``), and a manifest. Returns the files, the
+    manifest last.
 
     ``progress`` is told stage, done, total and may raise to stop; files already written stay whole.
     Raises ExportFailed, PhotoRefused.
     """
-    lab = job.lab
-    kind = format or lab.format
+    kind = format or job.lab.format
     if transparent and kind not in ("png", "ora"):
         raise ExportFailed(f"A {kind.upper()} for print cannot be transparent.", "Choose PNG.")
-    painter = painter or Painter(pixels)
     folder.mkdir(parents=True, exist_ok=True)
-    output = output_of(lab, assets, rgb=kind in ("png", "ora"))
-    pages = _Pages(job, kind, transparent, painter, assets, edition, progress)
+    editions = job.editions if edition == EVERY else (job.edition(edition),)
+    output = output_of(job.lab, assets, rgb=kind in ("png", "ora"))
+    total = 100 * len(job.sheets) * len(editions)
+    run = _Run(job, folder, kind, transparent, painter or Painter(pixels), output, made, assets, progress, total)
     written: list[Written] = []
-    stamp = made.isoformat(timespec="seconds")
-    if kind == "pdf" and lab.pdf.one_file:
-        target = folder / f"{plain_name(f'{job.name} {job.customer}') or 'job'}.pdf"
-        made_ready = (pages.as_pdf(number) for number in range(len(job.sheets)))
-        about = About(job.name, output.name, stamp)
-        pdf.write(target, made_ready, output, lab, about, made, assets)
-        grids = [(sheet, PixelGrid.of(sheet.layout, lab.ppi_target)) for sheet in job.sheets]
-        written.append(Written(target, tuple(grids), output))
-    else:
-        for number, (sheet, stem) in enumerate(zip(job.sheets, file_stems(job), strict=True)):
-            target = folder / f"{stem}.{SUFFIX[kind]}"
-            about = About(f"{job.name}, {sheet.name}", output.name, stamp)
-            if kind == "pdf":
-                page = pages.as_pdf(number)
-                grid = page.grid
-                pdf.write(target, [page], output, lab, about, made, assets)
-            else:
-                grid, layers, step = pages.ready(number)
-                if kind == "ora":
-                    openraster.write(target, sheet.layout, layers, painter, grid, lab.profile, transparent, step)
-                else:
-                    bands = painter.bands(layers, grid, transparent=transparent, step=step)
-                    raster.write(target, kind, bands, grid.size, lab.ppi_target, output, lab.jpeg_quality, about)
-            progress(f"writing {sheet.name}", 100 * (number + 1), pages.total)
-            written.append(Written(target, ((sheet, grid),), output))
+    prefixes = edition_prefixes(editions) if edition == EVERY else [""]
+    for own, prefix in zip(editions, prefixes, strict=True):
+        written += run.write(own, prefix)
     manifest = folder / MANIFEST
     with whole(manifest) as file:
-        told = _manifest(job, kind, written, pages.findings, made, job.edition(edition).copies)
+        told = manifest_of(job, kind, written, run.findings, made, edition == EVERY)
         file.write(json.dumps(told, indent=1, ensure_ascii=False).encode())
-    progress("done", pages.total, pages.total)
+    progress("done", total, total)
     return [*(entry.path for entry in written), manifest]
 
 
-def _manifest(
-    job: Job,
-    kind: str,
-    written: list[Written],
-    findings: list[Finding],
-    made: datetime,
-    copies: int = 1,
+def edition_prefixes(editions: Sequence[Edition]) -> list[str]:
+    """What the files of each edition begin with, no two alike."""
+    found: list[str] = []
+    for own in editions:
+        name = plain_name(own.name)[:60] or own.id
+        found.append(f"{name}_" if f"{name}_" not in found else f"{own.id}_")
+    return found
+
+
+def manifest_of(
+    job: Job, kind: str, written: Sequence[Written], findings: Sequence[Finding], made: datetime, many: bool = False
 ) -> dict[str, object]:
+    """What was written, for the lab and for later: each file's checksum, pixels and colour; what was accepted, and by whom.
+    ``many``: with the edition of each file."""
     names = {sheet.id: sheet.name for sheet in job.sheets}
+    editions = {entry.edition.id: entry.edition for entry in written}
     files = []
     for entry in written:
         with entry.path.open("rb") as file:
@@ -173,10 +219,12 @@ def _manifest(
                 "width_px": grid.size[0], "height_px": grid.size[1], "ppi": job.lab.ppi_target,
                 "profile": profile, "colour": entry.output.name, "trim_mm": list(grid.page_mm), "bleed_mm": grid.bleed_mm,
                 **({"pages": [s.name for s, _ in entry.sheets]} if more else {}),
+                **({"edition": entry.edition.name, "copies": entry.edition.copies} if many else {}),
             }
         )  # fmt: skip
     return {
-        "job": job.name, "customer": job.customer, "lab": job.lab.name, "format": kind, "copies": copies,
+        "job": job.name, "customer": job.customer, "lab": job.lab.name, "format": kind,
+        "copies": sum(own.copies for own in editions.values()),
         "made": made.isoformat(timespec="seconds"), "files": files,
         "accepted": [
             {

@@ -894,7 +894,7 @@ export interface paths {
         };
         /**
          * Findings
-         * @description All findings of an edition, stops first.
+         * @description All findings of an edition, or of all (``*``), stops first.
          */
         get: operations["findings_api_jobs__job__findings_get"];
         put?: never;
@@ -1023,6 +1023,47 @@ export interface paths {
          * @description Takes a bundle (the request's body) in as a new job.
          */
         post: operations["from_bundle_api_jobs_from_bundle_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read
+         * @description Reads a list (CSV or XLSX, the request's body): its table, what each column most likely says in this job, and all that a
+         *     column can say.
+         */
+        post: operations["read_api_jobs__job__list_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/list/tried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tried
+         * @description What would become of each row of a list, without keeping it.
+         */
+        post: operations["tried_api_jobs__job__list_tried_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2170,6 +2211,15 @@ export interface components {
             region: string;
         };
         /**
+         * CanSay
+         * @description Something that a column of a list can say in a job, in words.
+         */
+        CanSay: {
+            meaning: components["schemas"]["Meaning"];
+            /** Name */
+            name: string;
+        };
+        /**
          * Carry
          * @description Mirrors, scales, skews and turns layers about a page point (the middle of the box about them all, unless one is
          *     given), and then shifts them. Photos are never mirrored by it, and frames keep their width.
@@ -2943,7 +2993,7 @@ export interface components {
              */
             view: string;
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["TurnCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"] | components["schemas"]["SetCopies"] | components["schemas"]["MakeSet"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["TakeList"] | components["schemas"]["TurnCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"] | components["schemas"]["SetCopies"] | components["schemas"]["MakeSet"];
             /** Gesture */
             gesture?: string | null;
             /**
@@ -3009,7 +3059,7 @@ export interface components {
         };
         /**
          * ExportRequest
-         * @description What to export.
+         * @description What to export. ``edition``: one by its id, the first for "", all for "*".
          */
         ExportRequest: {
             /** Lab */
@@ -3245,6 +3295,7 @@ export interface components {
          * @description What a check found, where, what was measured and what it was measured against.
          *
          *     ``severity`` is how it counts: one grade less than ``found`` once somebody has ``accepted`` it, as they say why.
+         *     ``edition``: whose it is, where findings of several are told together.
          */
         Finding: {
             /** Rule */
@@ -3274,6 +3325,11 @@ export interface components {
              */
             found: "stop" | "look" | "note";
             accepted?: components["schemas"]["Accepted"] | null;
+            /**
+             * Edition
+             * @default
+             */
+            edition: string;
         };
         /**
          * FindingName
@@ -4284,6 +4340,17 @@ export interface components {
             at_mm: number;
         };
         /**
+         * ListRead
+         * @description A list that was read: its table, what each column most likely says, and all that one can say.
+         */
+        ListRead: {
+            table: components["schemas"]["Table"];
+            /** Meanings */
+            meanings: components["schemas"]["Meaning"][];
+            /** Says */
+            says: components["schemas"]["CanSay"][];
+        };
+        /**
          * LocaleName
          * @description A locale, and what it is called by those who use it.
          */
@@ -4451,6 +4518,33 @@ export interface components {
              * @default 0.8
              */
             bevel_mm: number;
+        };
+        /**
+         * Meaning
+         * @description What a column says. ``sheet`` and ``layer`` of words and photos, ``field`` of a field.
+         */
+        Meaning: {
+            /**
+             * Kind
+             * @default nothing
+             * @enum {string}
+             */
+            kind: "nothing" | "name" | "copies" | "field" | "words" | "photo";
+            /**
+             * Sheet
+             * @default
+             */
+            sheet: string;
+            /**
+             * Layer
+             * @default
+             */
+            layer: string;
+            /**
+             * Field
+             * @default
+             */
+            field: string;
         };
         /**
          * Measured
@@ -5568,7 +5662,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["TurnCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"] | components["schemas"]["SetCopies"] | components["schemas"]["MakeSet"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["TakeList"] | components["schemas"]["TurnCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"] | components["schemas"]["SetCopies"] | components["schemas"]["MakeSet"];
             /**
              * Edition
              * @default
@@ -6051,6 +6145,28 @@ export interface components {
              * @enum {string}
              */
             status: "order" | "look" | "stop";
+        };
+        /**
+         * RowDone
+         * @description What becomes of a row: ``new`` edition, ``changed``, the ``same`` as before, or ``failed`` with why in words.
+         */
+        RowDone: {
+            /** Row */
+            row: number;
+            /** Name */
+            name: string;
+            /** State */
+            state: string;
+            /**
+             * Edition
+             * @default
+             */
+            edition: string;
+            /**
+             * Wrong
+             * @default []
+             */
+            wrong: string[];
         };
         /**
          * Run
@@ -6874,6 +6990,16 @@ export interface components {
             second: string;
         };
         /**
+         * Table
+         * @description Columns by their names, and rows of as many cells.
+         */
+        Table: {
+            /** Columns */
+            columns: string[];
+            /** Rows */
+            rows: string[][];
+        };
+        /**
          * TakeCard
          * @description Takes the studio card as it is now: every imprint says what it says.
          */
@@ -6884,6 +7010,27 @@ export interface components {
              */
             op: "take_card";
             card: components["schemas"]["StudioCard"];
+        };
+        /**
+         * TakeList
+         * @description Makes an edition like one of the job's of each row of a list, or changes the one that a row made before: only what the
+         *     list says otherwise than then. ``meanings``: what each column says. Rows with something wrong are left out.
+         */
+        TakeList: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "take_list";
+            /**
+             * Like
+             * @description "" is the first edition
+             * @default
+             */
+            like: string;
+            table: components["schemas"]["Table"];
+            /** Meanings */
+            meanings: components["schemas"]["Meaning"][];
         };
         /**
          * TakeOut
@@ -9204,6 +9351,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Started"];
+                };
+            };
+        };
+    };
+    read_api_jobs__job__list_post: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListRead"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    tried_api_jobs__job__list_tried_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeList"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowDone"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

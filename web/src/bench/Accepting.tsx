@@ -11,12 +11,17 @@ import css from "./accepting.module.css";
 const WHO = "sutaru who accepts";
 const named = ({ rule, layer, sentence }: Finding) => ({ rule, layer, sentence });
 
-/** Findings by the sheet they are of: an edit speaks of one sheet. */
+/** Findings by the edition and sheet they are of: an edit speaks of one sheet. */
 const bySheet = (findings: Finding[]) => {
   const found = new Map<string, Finding[]>();
-  for (const finding of findings) found.set(finding.sheet, [...(found.get(finding.sheet) ?? []), finding]);
-  return [...found];
+  for (const finding of findings) {
+    const of = `${finding.edition ?? ""} ${finding.sheet}`;
+    found.set(of, [...(found.get(of) ?? []), finding]);
+  }
+  return [...found.values()];
 };
+/** Where a finding is, as an edit says it; of the edition in view when it names none. */
+const whereOf = ({ sheet, edition }: Finding) => ({ sheet, ...(edition ? { edition } : {}) });
 
 /** Lets a finding pass, with a name and a reason; or lets it count again. `all`: among which others like it are looked for. */
 export function Accepting({ state, finding, all }: { state: View; finding: Finding; all: Finding[] }) {
@@ -33,7 +38,7 @@ export function Accepting({ state, finding, all }: { state: View; finding: Findi
           size="compact-xs"
           variant="default"
           aria-label={`Let count again: ${finding.sentence}`}
-          onClick={() => edit({ op: "reopen", sheet: finding.sheet, findings: [named(finding)] })}
+          onClick={() => edit({ op: "reopen", ...whereOf(finding), findings: [named(finding)] })}
         >
           Let it count again
         </Button>
@@ -82,8 +87,12 @@ function Asking({
   const accept = () => {
     localStorage.setItem(WHO, name.trim());
     const gesture = `accept ${Date.now()}`;
-    for (const [sheet, findings] of bySheet([finding, ...(like ? others : [])]))
-      edit({ op: "accept", sheet, findings: findings.map(named), name, reason }, { gesture });
+    for (const findings of bySheet([finding, ...(like ? others : [])]))
+      if (findings[0])
+        edit(
+          { op: "accept", ...whereOf(findings[0]), findings: findings.map(named), name, reason },
+          { gesture },
+        );
     done();
   };
   return (

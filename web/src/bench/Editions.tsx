@@ -5,11 +5,12 @@ import { part, want } from "../api/parts";
 import { type Said, useChange } from "../editing/jobs";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
+import { ListDialog } from "../lists/ListDialog";
 import { NumberField } from "../ui/NumberField";
 import css from "./bench.module.css";
 
 /** All editions of a job, once they are here. */
-function useEditions(view: View) {
+export function useEditions(view: Pick<View, "job">) {
   const [, again] = useState(0);
   const { editions } = view.job;
   useEffect(() => {
@@ -29,6 +30,7 @@ export function Editions({ state }: { state: View }) {
   const [naming, setNaming] = useState<"new" | "this">();
   const [name, setName] = useState("");
   const [setting, setSetting] = useState<"set" | "copies">();
+  const [listing, setListing] = useState(false);
   const [copies, setCopies] = useState(1);
   const unused = state.photos.filter((photo) => !photo.aside && !photo.sample);
   const only = state.job.editions.length === 1;
@@ -95,6 +97,7 @@ export function Editions({ state }: { state: View }) {
           >
             How many to print: {state.own.copies ?? 1}…
           </Menu.Item>
+          <Menu.Item onClick={() => setListing(true)}>From a list of customers…</Menu.Item>
           {unused.length > 1 && (
             <Menu.Item
               onClick={() => {
@@ -120,6 +123,7 @@ export function Editions({ state }: { state: View }) {
           )}
         </Menu.Dropdown>
       </Menu>
+      {listing && <ListDialog state={state} onClose={() => setListing(false)} />}
       <Modal
         opened={setting !== undefined}
         onClose={() => setSetting(undefined)}

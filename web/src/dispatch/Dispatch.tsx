@@ -8,6 +8,7 @@ import { answer, api, type Finding, sheetPicture, type TaskState } from "../api/
 import { client, useLabs, useTasks } from "../api/queries";
 import { Accepting } from "../bench/Accepting";
 import { benchAddress, remembered } from "../bench/address";
+import { useEditions } from "../bench/Editions";
 import { Kept } from "../bench/Kept";
 import { flush } from "../editing/flushing";
 import { jobStore, useChange, useJobStore } from "../editing/jobs";
@@ -46,14 +47,18 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
   const [format, setFormat] = useState<Format>();
   const [transparent, setTransparent] = useState(false);
   const [bundling, setBundling] = useState(false);
+  const [every, setEvery] = useState(false);
+  const editions = useEditions(state);
   const kind = format ?? lab.format;
   const checks = useQuery({
     // Named by where the job stands, so that they are never old.
-    queryKey: ["findings", state.id, state.own.id, ...state.marks.map(({ key }) => key)],
+    queryKey: every
+      ? ["findings", state.id, "*", ...state.job.editions, state.job.sheets, state.job.lab]
+      : ["findings", state.id, state.own.id, ...state.marks.map(({ key }) => key)],
     queryFn: () =>
       answer<Finding[]>(
         api.GET("/api/jobs/{job}/findings", {
-          params: { path: { job: state.id }, query: { edition: state.own.id } },
+          params: { path: { job: state.id }, query: { edition: every ? "*" : state.own.id } },
         }),
       ),
     placeholderData: (before) => before,
@@ -72,7 +77,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
           params: { path: { job: state.id } },
           body: {
             lab: lab.id,
-            edition: state.own.id,
+            edition: every ? "*" : state.own.id,
             format: kind,
             transparent: transparent && kind === "png",
           },
@@ -178,6 +183,15 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
               onChange={(event) => setTransparent(event.currentTarget.checked)}
             />
           )}
+          {state.job.editions.length > 1 && (
+            <Checkbox
+              mt={10}
+              size="xs"
+              label={`All ${state.job.editions.length} editions`}
+              checked={every}
+              onChange={(event) => setEvery(event.currentTarget.checked)}
+            />
+          )}
           <div className={css.findings}>
             {!fresh && <p role="status">Being checked…</p>}
             {fresh && stops.length + looks.length === 0 && (
@@ -187,18 +201,24 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             )}
             <div className={css.list} aria-busy={!fresh}>
               {[...stops, ...looks].map((finding) => (
-                <div key={finding.sheet + finding.layer + finding.rule + finding.sentence}>
+                <div
+                  key={[finding.edition, finding.sheet, finding.layer, finding.rule, finding.sentence].join(
+                    " ",
+                  )}
+                >
                   <div className={css.finding}>
                     <Link
                       href={benchAddress(state.id, {
                         sheet: finding.sheet,
-                        edition,
+                        edition: finding.edition ?? edition,
                         selected: finding.layer,
                         panel: "findings",
                       })}
                     >
                       <Mark status={finding.severity} />{" "}
                       <span>
+                        {finding.edition &&
+                          `${editions.find((own) => own.id === finding.edition)?.name ?? ""}, `}
                         {state.sheets.length > 1 &&
                           `${state.sheets.find((sheet) => sheet.id === finding.sheet)?.name ?? ""}: `}
                         {inWords(finding.sentence, unit)}
@@ -225,7 +245,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             loading={start.isPending}
             onClick={() => start.mutate()}
           >
-            Export {plural(state.sheets.length, "page")}
+            Export {plural(state.sheets.length * (every ? state.job.editions.length : 1), "page")}
           </Button>
           <h2 className={css.past}>Exports</h2>
           {tasks.data?.every((task) => task.kind !== "export") && <p className={css.note}>None yet.</p>}

@@ -79,6 +79,7 @@ from .whole import (
     Swap,
     SwapSheets,
     TakeCard,
+    TakeList,
     TakeOut,
     TakeRemarks,
     TurnCard,
@@ -101,7 +102,7 @@ JobEdit = Annotated[
     Swap | Fill | Lay | MendPhoto | BringIn | TakeOut | Mark | Worked | Star | PutAside | EnhanceAll | ChooseLab | Rename
     | AddEdition | RenameEdition | RemoveEdition | AddSheet | RemoveSheet | RenameSheet | MoveSheets | SwapSheets
     | CopySheet | SetSwatch
-    | SetStyle | BringFont | Say | SetCalendar | TakeCard | TurnCard | Describe
+    | SetStyle | BringFont | Say | SetCalendar | TakeCard | TakeList | TurnCard | Describe
     | SetBook | AddPages | LayBook | Dress | LayGround | ChangeLayout | MovePhoto
     | TakeRemarks | SettleRemark | SetCopies | MakeSet,
     Field(discriminator="op"),
@@ -183,6 +184,7 @@ __all__ = [
     "Swap",
     "SwapSheets",
     "TakeCard",
+    "TakeList",
     "TakeOut",
     "TakeRemarks",
     "TurnCard",

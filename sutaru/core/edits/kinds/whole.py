@@ -10,6 +10,7 @@ from ...document.layout import Role
 from ...document.lettering import FontName, StyleName, TextStyle
 from ...document.photo import Marked
 from ...document.template import Product, Tags
+from ...lists import Meaning, Table
 from .shared import EditionId, Ids, PhotoIds
 
 
@@ -288,6 +289,16 @@ class TakeCard(Frozen):
 
     op: Literal["take_card"] = "take_card"
     card: StudioCard
+
+
+class TakeList(Frozen):
+    """Makes an edition like one of the job's of each row of a list, or changes the one that a row made before: only what the
+    list says otherwise than then. ``meanings``: what each column says. Rows with something wrong are left out."""
+
+    op: Literal["take_list"] = "take_list"
+    like: EditionId = ""
+    table: Table
+    meanings: Annotated[tuple[Meaning, ...], Field(max_length=60)]
 
 
 class TurnCard(Frozen):

@@ -1,0 +1,157 @@
+"""Editions from a list of customers: a row makes one, and changes it when the list has changed."""
+
+import re
+from collections.abc import Callable
+
+from ..document import Edition, Filling, Job
+from ..document.base import Frozen
+from ..errors import EditRefused
+from ..fitting import first_placement
+from ..lists import Meaning
+from ..lists.matching import photo_called, plain
+from . import asked
+from .kinds import TakeList
+
+MOST_EDITIONS, MOST_FIELD, MOST_COPIES = 1000, 500, 100_000
+
+
+class RowDone(Frozen):
+    """What becomes of a row: ``new`` edition, ``changed``, the ``same`` as before, or ``failed`` with why in words."""
+
+    row: int
+    name: str
+    state: str
+    edition: str = ""
+    wrong: tuple[str, ...] = ()
+
+
+def from_list(job: Job, edit: TakeList) -> tuple[Job, list[RowDone]]:
+    """The job with its list's rows as editions, and what became of each row. A row with something wrong changes nothing; the
+    others go on. Raises EditRefused when the list and its columns do not fit together."""
+    if len(edit.meanings) != len(edit.table.columns):
+        raise EditRefused("Say of each column what it means.")
+    told = [meaning.key for meaning in edit.meanings if meaning.kind != "nothing"]
+    if len(set(told)) < len(told):
+        raise EditRefused("Two columns say the same.", "Leave one of them out.")
+    if all(meaning.kind != "name" for meaning in edit.meanings):
+        raise EditRefused("No column says who each row is for.", "Say which one is the name.")
+    for meaning in edit.meanings:
+        if meaning.kind == "words":
+            asked.on_sheet(job, meaning.sheet, "").text(meaning.layer)
+        elif meaning.kind == "photo":
+            asked.on_sheet(job, meaning.sheet, "").opening(meaning.layer)
+    like = asked.edition(job, edit.like)
+    before = {edition.listed["name"]: edition for edition in job.editions if edition.listed}
+    ids = {edition.id for edition in job.editions}
+    made: dict[str, Edition] = {}
+    done: list[RowDone] = []
+    for number, row in enumerate(edit.table.rows, 1):
+        said = {m.key: cell for m, cell in zip(edit.meanings, row, strict=True) if m.kind != "nothing"}
+        name = _free(said["name"].strip()[:120], made)
+        if not name:
+            done.append(RowDone(row=number, name="", state="failed", wrong=("It says no name.",)))
+            continue
+        old = before.get(name)
+        if old is None and len(ids) >= MOST_EDITIONS:
+            wrong = f"A job has at most {MOST_EDITIONS:,} editions."
+            done.append(RowDone(row=number, name=name, state="failed", wrong=(wrong,)))
+            continue
+        listed = {**said, "name": name}
+        identity = old.id if old else _identity(name, ids)
+        base = old or like.having(id=identity, name=name, copies=1, listed={})
+        fresh, wrong_of_row = _told(job, base, edit.meanings, listed)
+        if wrong_of_row:
+            done.append(RowDone(row=number, name=name, state="failed", wrong=tuple(wrong_of_row)))
+            continue
+        ids.add(identity)
+        made[name] = fresh.having(listed=listed)
+        state = "new" if old is None else "same" if old.listed == listed else "changed"
+        done.append(RowDone(row=number, name=name, state=state, edition=identity))
+    changed = {edition.id: edition for edition in made.values()}
+    kept = [changed.pop(edition.id, edition) for edition in job.editions]
+    return job.having(editions=(*kept, *changed.values())), done
+
+
+def take_list(job: Job, edit: TakeList) -> Job:
+    after, done = from_list(job, edit)
+    if all(row.state == "failed" for row in done):
+        raise EditRefused(f"No row of this list works: {done[0].wrong[0]}", "Look at what its columns mean.")
+    return after
+
+
+def _free(name: str, taken: dict[str, Edition]) -> str:
+    if not name or name not in taken:
+        return name
+    return next(found for n in range(2, MOST_EDITIONS + 2) if (found := f"{name[:110]} {n}") not in taken)
+
+
+def _identity(name: str, taken: set[str]) -> str:
+    stem = re.sub(r"[^a-z0-9]+", "-", plain(name)).strip("-")[:40] or "row"
+    return next(i for n in range(1, MOST_EDITIONS + 2) if (i := stem if n == 1 else f"{stem}-{n}") not in taken)
+
+
+def _told(
+    job: Job, edition: Edition, meanings: tuple[Meaning, ...], listed: dict[str, str]
+) -> tuple[Edition, list[str]]:  # fmt: skip
+    """An edition as its row says; only what the list says otherwise than before is touched. What is wrong with the row."""
+    wrong: list[str] = []
+    for meaning in meanings:
+        if meaning.kind == "nothing" or edition.listed.get(meaning.key) == listed[meaning.key]:
+            continue
+        try:
+            edition = _SAID[meaning.kind](job, edition, meaning, listed[meaning.key])
+        except EditRefused as error:
+            wrong.append(error.sentence)
+    return edition, wrong
+
+
+def _name(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
+    return edition.having(name=said)
+
+
+def _copies(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
+    if not said:
+        return edition.having(copies=1)
+    if not said.isdigit() or not 1 <= int(said) <= MOST_COPIES:
+        raise EditRefused(f"{said} is no number of copies.")
+    return edition.having(copies=int(said))
+
+
+def _field(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
+    if len(said) > MOST_FIELD:
+        raise EditRefused(f"What it says for {{{meaning.field}}} is longer than {MOST_FIELD} letters.")
+    left = {name: value for name, value in edition.fields.items() if name != meaning.field}
+    return edition.having(fields={**left, meaning.field: said} if said else left)
+
+
+def _with(edition: Edition, sheet: str, filling: Filling) -> Edition:
+    return edition.having(fillings={**edition.fillings, sheet: filling})
+
+
+def _words(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
+    filling = edition.filling(meaning.sheet)
+    runs = {layer: found for layer, found in filling.runs.items() if layer != meaning.layer}
+    texts = {**filling.texts, meaning.layer: said}
+    return _with(edition, meaning.sheet, filling.having(texts=texts, runs=runs))
+
+
+def _photo(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
+    sheet = job.sheets_by_id[meaning.sheet]
+    on = asked.OnSheet(sheet, edition.filling(sheet.id), job.pile)
+    opening = on.opening(meaning.layer)
+    if on.filling.span_of(opening.id):
+        raise EditRefused(f"Opening {on.number(opening.id)} is part of a span.")
+    if not said:
+        return _with(edition, sheet.id, on.placed({opening.id: None}))
+    found = photo_called(job.photos, said)
+    if not found:
+        raise EditRefused(f"There is no photo {said} in the pile.")
+    if len(found) > 1:
+        raise EditRefused(f"{len(found)} photos are called {said}.")
+    lies = first_placement(sheet.layout, opening, found[0])
+    return _with(edition, sheet.id, on.placed({opening.id: lies}, by_hand=True))
+
+
+_SAID: dict[str, Callable[[Job, Edition, Meaning, str], Edition]] = {
+    "name": _name, "copies": _copies, "field": _field, "words": _words, "photo": _photo,
+}  # fmt: skip

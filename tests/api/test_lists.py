@@ -1,0 +1,73 @@
+"""Lists asked of the server: read, matched, tried, taken; all editions exported at once."""
+
+from collections.abc import Iterator
+
+import pytest
+from fastapi.testclient import TestClient
+
+from sutaru.api.app import create_app
+from tests.api.asking import Pile, bring, edit, ended, head, part, start
+
+CSV = b"Family,Photo,greeting,names,Copies\nBrandvik,festival-01,Fair winds,Ola,25\nHolm,festival-99,Moin,Jette,1\n"
+
+
+@pytest.fixture(scope="module")
+def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
+    with TestClient(create_app(tmp_path_factory.mktemp("data")), base_url="http://localhost") as made:
+        yield made
+
+
+def test_a_list_is_read_tried_taken_and_goes_out(client: TestClient, pile: Pile) -> None:
+    job = start(client, "card-portrait")
+    for path, _ in pile[:3]:
+        bring(client, job, path)
+    read = client.post(f"/api/jobs/{job}/list", params={"name": "families.csv"}, content=CSV)
+    assert read.status_code == 200, read.text
+    told = read.json()
+    assert [m["kind"] for m in told["meanings"]] == ["name", "photo", "words", "words", "copies"]
+    assert told["says"][0] == {
+        "meaning": {"kind": "name", "sheet": "", "layer": "", "field": ""},
+        "name": "who it is for",
+    }
+    assert any(one["name"].startswith("photo of opening 1") for one in told["says"])
+    said = {"op": "take_list", "table": told["table"], "meanings": told["meanings"]}
+    before = head(client, job)["seq"]
+    tried = client.post(f"/api/jobs/{job}/list/tried", json=said)
+    assert [(row["name"], row["state"]) for row in tried.json()] == [("Brandvik", "new"), ("Holm", "failed")]
+    assert head(client, job)["seq"] == before  # nothing is kept
+    assert edit(client, job, **said).status_code == 200
+    made = part(client, "editions", head(client, job)["job"]["editions"][1])
+    assert (made["name"], made["copies"]) == ("Brandvik", 25)
+    # The job's own edition is empty: all editions together cannot go out, this one can.
+    lab = {"lab": "gullwing-300", "format": "png"}
+    refused = client.post(f"/api/jobs/{job}/exports", json={**lab, "edition": "*"})
+    assert refused.status_code == 409
+    assert "in the way of printing" in refused.json()["sentence"]
+    assert edit(client, job, op="remove_edition", edition="first").status_code == 200
+    more = {**said, "table": {**told["table"], "rows": [["Moor", "festival-02", "Thank you", "Thessaly", "2"]]}}
+    assert edit(client, job, **more).status_code == 200
+    found = client.get(f"/api/jobs/{job}/findings", params={"edition": "*"}).json()
+    stops = [one for one in found if one["severity"] == "stop"]
+    assert {one["edition"] for one in stops} == {"brandvik", "moor"}  # their photos are small
+    for one in stops:
+        named = [{key: one[key] for key in ("rule", "layer", "sentence")}]
+        said = {"sheet": one["sheet"], "edition": one["edition"], "findings": named, "name": "Ola", "reason": "a trial"}
+        assert edit(client, job, op="accept", **said).status_code == 200
+    answer = client.post(f"/api/jobs/{job}/exports", json={**lab, "edition": "*"})
+    assert answer.status_code == 202, answer.text
+    task = ended(client, answer.json()["id"])
+    assert task["state"] == "done", task["message"]
+    files = task["outcome"]["files"]
+    assert [(entry["edition"], entry["copies"]) for entry in files] == [("Brandvik", 25)] * 2 + [("Moor", 2)] * 2
+    assert len({entry["file"] for entry in files}) == 4
+    assert client.get(f"/api/exports/{task['id']}/files/{files[0]['file']}").status_code == 200
+
+
+def test_what_is_no_list_is_refused(client: TestClient) -> None:
+    job = start(client, "card-portrait")
+    for data, why in ((b"", "no rows"), (b"PK\x03\x04 harmed", "cannot be read as XLSX")):
+        answer = client.post(f"/api/jobs/{job}/list", params={"name": "x"}, content=data)
+        assert answer.status_code == 422
+        assert why in answer.json()["sentence"]
+    body = {"op": "take_list", "table": {"columns": ["a"], "rows": [["b"]]}, "meanings": [{"kind": "nothing"}]}
+    assert client.post(f"/api/jobs/{job}/list/tried", json=body).status_code in (409, 422)

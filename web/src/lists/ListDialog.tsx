@@ -1,0 +1,184 @@
+import { Button, FileButton, Group, Modal, Select } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { answer, api, type ListRead, type Meaning, type RowDone, sent } from "../api/client";
+import { type Said, useChange } from "../editing/jobs";
+import type { View } from "../editing/view";
+import { complain } from "../ui/complain";
+import { plural } from "../ui/format";
+import { Mark } from "../ui/Mark";
+import css from "./lists.module.css";
+
+const keyOf = (meaning: Meaning) =>
+  [meaning.kind, meaning.sheet, meaning.layer, meaning.field].filter(Boolean).join(" ");
+const NOTHING = "nothing";
+const STATES: Record<string, string> = {
+  new: "a new edition",
+  changed: "changes its edition",
+  same: "as it is",
+  failed: "left out",
+};
+
+/** Editions from a list of customers: each column says what it means, each row what becomes of it, before anything is kept. */
+export function ListDialog({ state, onClose }: { state: View; onClose: () => void }) {
+  const { edit } = useChange(state);
+  const [read, setRead] = useState<ListRead>();
+  const [called, setCalled] = useState("");
+  const [meanings, setMeanings] = useState<Meaning[]>([]);
+  const bring = async (file: File | null) => {
+    if (!file) return;
+    try {
+      const found = await sent<ListRead>(
+        `/api/jobs/${state.id}/list?name=${encodeURIComponent(file.name.slice(0, 120))}`,
+        file,
+      );
+      setRead(found);
+      setMeanings(found.meanings);
+      setCalled(file.name);
+    } catch (error) {
+      complain(error);
+    }
+  };
+  const said = read && { op: "take_list" as const, like: state.own.id, table: read.table, meanings };
+  const named = meanings.some((meaning) => meaning.kind === "name");
+  const tried = useQuery({
+    queryKey: ["list", state.id, state.seq, called, ...meanings.map(keyOf)],
+    queryFn: () =>
+      answer<RowDone[]>(
+        api.POST("/api/jobs/{job}/list/tried", {
+          params: { path: { job: state.id } },
+          body: said as never,
+        }),
+      ),
+    enabled: Boolean(said) && named,
+    retry: false,
+    placeholderData: (before) => before,
+  });
+  const rows = named ? tried.data : undefined;
+  const count = (what: string) => rows?.filter((row) => row.state === what).length ?? 0;
+  const [fresh, changed, same, failed] = [count("new"), count("changed"), count("same"), count("failed")];
+  const choose = (at: number, key: string | null) => {
+    const chosen = read?.says.find((one) => keyOf(one.meaning) === key)?.meaning;
+    setMeanings(
+      meanings.map((meaning, n) =>
+        n === at
+          ? (chosen ?? ({ kind: NOTHING } as Meaning))
+          : chosen && keyOf(meaning) === key
+            ? ({ kind: NOTHING } as Meaning) // no two columns say the same
+            : meaning,
+      ),
+    );
+  };
+  return (
+    <Modal
+      opened
+      onClose={onClose}
+      title="Editions from a list"
+      size={1080}
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
+      <Group gap={12}>
+        <FileButton onChange={bring} accept=".csv,.txt,.tsv,.xlsx">
+          {(props) => (
+            <Button {...props} variant={read ? "default" : "filled"} size="xs">
+              {read ? "Another list…" : "Choose a list…"}
+            </Button>
+          )}
+        </FileButton>
+        <p className={css.note}>
+          {read
+            ? `${called}: ${plural(read.table.rows.length, "row")}.`
+            : "A CSV or XLSX whose first row names its columns, then a row for each customer. Photos are named by their files in the pile."}
+        </p>
+      </Group>
+      {read && (
+        <>
+          <div className={css.scroll}>
+            <table className={css.table} aria-label="The list">
+              <thead>
+                <tr>
+                  {read.table.columns.map((column, n) => (
+                    // biome-ignore lint/suspicious/noArrayIndexKey: columns may be called alike
+                    <th key={n}>
+                      <span>{column}</span>
+                      <Select
+                        size="xs"
+                        aria-label={`What ${column} says`}
+                        allowDeselect={false}
+                        value={keyOf(meanings[n] ?? ({ kind: NOTHING } as Meaning))}
+                        data={[
+                          { value: NOTHING, label: "is left out" },
+                          ...read.says.map((one) => ({ value: keyOf(one.meaning), label: one.name })),
+                        ]}
+                        onChange={(value) => choose(n, value)}
+                        comboboxProps={{ width: 260, position: "bottom-start" }}
+                      />
+                    </th>
+                  ))}
+                  <th>What becomes of it</th>
+                </tr>
+              </thead>
+              <tbody>
+                {read.table.rows.map((row, n) => {
+                  const done = rows?.[n];
+                  return (
+                    // biome-ignore lint/suspicious/noArrayIndexKey: rows may be alike
+                    <tr key={n} data-state={done?.state}>
+                      {row.map((cell, at) => (
+                        <td
+                          // biome-ignore lint/suspicious/noArrayIndexKey: cells of one row
+                          key={at}
+                          data-out={meanings[at]?.kind === NOTHING || undefined}
+                        >
+                          {cell}
+                        </td>
+                      ))}
+                      <td>
+                        {done && (
+                          <>
+                            <Mark status={done.state === "failed" ? "stop" : "order"} size={10} />{" "}
+                            {done.wrong?.length ? done.wrong.join(" ") : STATES[done.state]}
+                          </>
+                        )}
+                      </td>
+                    </tr>
+                  );
+                })}
+              </tbody>
+            </table>
+          </div>
+          <Group justify="space-between" mt={12}>
+            <p className={css.note} role="status">
+              {!named
+                ? "Say which column names who each row is for."
+                : tried.error
+                  ? tried.error.message
+                  : [
+                      fresh && plural(fresh, "new edition"),
+                      changed && `${changed} changed`,
+                      same && `${same} as they are`,
+                      failed && `${plural(failed, "row")} left out`,
+                    ]
+                      .filter(Boolean)
+                      .join(", ")}
+            </p>
+            <Group gap={8}>
+              <Button variant="default" onClick={onClose}>
+                Not now
+              </Button>
+              <Button
+                disabled={!rows || fresh + changed === 0 || tried.isPlaceholderData}
+                onClick={() => {
+                  if (said) edit(said as unknown as Said);
+                  onClose();
+                }}
+              >
+                {fresh ? `Make ${plural(fresh, "edition")}` : `Change ${plural(changed, "edition")}`}
+              </Button>
+            </Group>
+          </Group>
+        </>
+      )}
+    </Modal>
+  );
+}
