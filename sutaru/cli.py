@@ -107,6 +107,27 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--transparent", action="store_true")
     sub.add_argument("--accepted-by", metavar="NAME", help="who accepts the stops that there are, with --reason")
     sub.add_argument("--reason", metavar="TEXT", help="why the stops are accepted; it goes into the manifest")
+    sub = command("impose", "imposing.impose", "Lays a job's pages on print sheets, with marks, as a PDF.")
+    sub.add_argument("job", metavar="JOB.sutaru")
+    sub.add_argument("-o", dest="out", metavar="FILE.pdf", required=True)
+    sub.add_argument("--sheet", type=_size, metavar="450x320mm", required=True)
+    sub.add_argument("--copies", type=int, metavar="N", help="of each piece; else as many as each edition says")
+    sub.add_argument("--duplex", choices=["long", "short"], help="print backs, the sheet turned over about that edge")
+    sub.add_argument("--margin", type=float, metavar="MM", default=5.0, help="where the printer does not print")
+    sub.add_argument("--gap", type=float, metavar="MM", help="between pieces; else twice the bleed")
+    sub.add_argument("--grain", choices=["width", "height"], help="along which side of the sheet its fibres run")
+    sub.add_argument(
+        "--piece-grain", choices=["any", "along", "across"], default="any", help="along a piece's height or across"
+    )
+    sub.add_argument("--booklet", action="store_true", help="pages two by two, to be folded and stapled")
+    sub.add_argument(
+        "--signature", type=int, metavar="N", default=0, help="sheets of a booklet folded together; else all"
+    )
+    sub.add_argument(
+        "--creep", type=float, metavar="MM", default=0.0, help="how far each sheet further in moves to the fold"
+    )
+    sub.add_argument("--lab", metavar="ID")
+    sub.add_argument("--json", action="store_true")
     sub = command(
         "batch", "batching.batch", "Makes and exports an edition for each row of a list; 1 when one was left out."
     )

@@ -56,7 +56,7 @@ class PdfPage:
     layout: Layout
 
 
-class _Operators(BasePen):  # type: ignore[misc]
+class Operators(BasePen):  # type: ignore[misc]
     """A fontTools pen that writes PDF path operators (ISO 32000-1, table 59); quadratic curves arrive as cubics."""
 
     def __init__(self, matrix: Matrix) -> None:
@@ -159,7 +159,7 @@ def write(
         for page, picture in zip(seen, pictures, strict=True):
             maker.page(page, picture)
         maker.finish()
-        _told(pdf, about, made, lab.pdf.x4)
+        told(pdf, about, made, lab.pdf.x4)
         trims = [_boxes(page)[1] for page in seen]
         with whole(target, lambda path: _check(path, trims, lab)) as file:
             pdf.save(
@@ -231,7 +231,7 @@ class _Maker:
         under = [(line.colour, outlines.thickened(setting.path, line.width_mm))] if line and setting.path else []
         content: list[str] = []
         for colour, path in [*under, *setting.pieces]:
-            pen = _Operators(points_from_page @ layer.page_from_box)
+            pen = Operators(points_from_page @ layer.page_from_box)
             parse_path(path, pen)
             if colour == _BLACK and self._black:
                 back = ["/Plain gs", *(["/Working cs"] if self._profile is not None else [])]
@@ -264,7 +264,7 @@ class _Maker:
             resources.Properties[f"/{kind}"] = self._layer(kind)
             content += [f"/OC /{kind} BDC", f"/Over gs /{kind} CS 1 SCN {LINE_PT} w"]
             for path in paths:
-                pen = _Operators(points_from_page)
+                pen = Operators(points_from_page)
                 pen.moveTo(path[0])
                 for point in path[1:]:
                     pen.lineTo(point)
@@ -307,7 +307,7 @@ class _Maker:
         self._pdf.Root.OutputIntents = Array([self._pdf.make_indirect(intent)])
 
 
-def _told(pdf: pikepdf.Pdf, about: About, made: datetime, x4: bool) -> None:
+def told(pdf: pikepdf.Pdf, about: About, made: datetime, x4: bool) -> None:
     """Title, times and, for PDF/X-4, its version and identities, in the information dictionary and in XMP alike."""
     stamp = made.astimezone(UTC)
     pdf.docinfo["/Title"] = about.title

@@ -1,0 +1,239 @@
+"""Print sheets as PDF: each page of the pieces is in the file once, as a form, however often it is printed; marks around them.
+
+Marks are printed on every plate (the separation ``All``): where to cut, with the distance from the sheet's left or upper edge in
+millimetres for whoever stands at the guillotine; where to fold; the sheet's middle; a bar of inks; a line that names the job.
+Lengths of marks: common practice, no source.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pikepdf
+from fontTools.svgLib.path import parse_path
+from pikepdf import Array, Dictionary, Name, Stream
+
+from ..errors import ExportFailed
+from ..geometry.matrices import Matrix, scaling, translation
+from ..measure import mm_from_points, points_from_mm
+from ..words import set_words
+from .about import About
+from .files import whole
+from .imposing import Paper, Side, trims
+from .pdf import Operators, told
+
+TICK_MM, OFF_MM, LINE_PT = 4.0, 1.0, 0.25
+_BAR_MM = 5.0
+_WORDS_MM = 1.9  # height of the letters beside marks
+_BAR = ("0 0 0 1", "1 0 0 0", "0 1 0 0", "0 0 1 0", "1 1 0 0", "1 0 1 0", "0 1 1 0", "0 0 0 0.5", "0.5 0 0 0", "0 0.5 0 0",
+        "0 0 0.5 0")  # fmt: skip
+_FONT = "Lato"
+
+
+@dataclass(frozen=True)
+class Marks:
+    """What is printed around the pieces. ``folds``: piece mm, along x or y. ``slug``: what names the job."""
+
+    cut: bool = True
+    middle: bool = True
+    bar: bool = True
+    folds: tuple[tuple[str, float], ...] = ()
+    slug: str = ""
+
+
+def write(
+    target: Path, sources: Sequence[tuple[Path, int]], sides: Sequence[Side], paper: Paper, size_mm: tuple[float, float],
+    marks: Marks, made: datetime, gap_mm: float,
+) -> None:  # fmt: skip
+    """Writes print sheets, a page a side. ``sources``: the file and the number in it of each page that the sides name. Raises
+    ExportFailed when it does not read back, OSError when a source is not there."""
+    opened = {path: pikepdf.open(path) for path in dict.fromkeys(path for path, _ in sources)}
+    try:
+        with pikepdf.new() as pdf:
+            forms: dict[int, _Form] = {}
+            for side in sides:
+                _page(pdf, side, opened, sources, forms, paper, size_mm, marks, gap_mm)
+            for path in opened:
+                intents = opened[path].Root.get("/OutputIntents")
+                if intents is not None and "/OutputIntents" not in pdf.Root:
+                    pdf.Root.OutputIntents = pdf.copy_foreign(opened[path].make_indirect(intents))
+            told(pdf, About(marks.slug or "Print sheets"), made, False)
+            with whole(target, lambda path: _check(path, len(sides))) as file:
+                modes = pikepdf.ObjectStreamMode
+                pdf.save(file, force_version="1.6", deterministic_id=True, object_stream_mode=modes.disable)
+    finally:
+        for source in opened.values():
+            source.close()
+
+
+@dataclass(frozen=True)
+class _Form:
+    """A page of the pieces in the new file: its trim, and how far it bleeds, points."""
+
+    stream: Any
+    trim: tuple[float, float, float, float]
+    bleed: float
+
+
+def _form(pdf: pikepdf.Pdf, page: pikepdf.Page) -> _Form:
+    made = pdf.copy_foreign(page.as_form_xobject())
+    media = [float(v) for v in page.mediabox]
+    trim = [float(v) for v in page.obj.get("/TrimBox", page.mediabox)]
+    bleed = min(trim[0] - media[0], trim[1] - media[1], media[2] - trim[2], media[3] - trim[3])
+    return _Form(made, (trim[0], trim[1], trim[2], trim[3]), max(0.0, bleed))
+
+
+def _page(
+    pdf: pikepdf.Pdf, side: Side, opened: dict[Path, pikepdf.Pdf], sources: Sequence[tuple[Path, int]], forms: dict[int, _Form],
+    paper: Paper, size_mm: tuple[float, float], marks: Marks, gap_mm: float,
+) -> None:  # fmt: skip
+    size = points_from_mm(paper.width_mm), points_from_mm(paper.height_mm)
+    made = pdf.add_blank_page(page_size=size).obj
+    pt = points_from_mm(1.0)
+    points_from_sheet = translation(0, size[1]) @ scaling(pt, -pt)
+    resources = Dictionary(XObject=Dictionary(), ColorSpace=Dictionary())
+    content: list[str] = []
+    for placed in side.placed:
+        if placed.page not in forms:
+            path, number = sources[placed.page]
+            forms[placed.page] = _form(pdf, opened[path].pages[number])
+        form = forms[placed.page]
+        name = f"/P{placed.page}"
+        resources.XObject[name] = form.stream
+        left, bottom, right, top = form.trim
+        piece_from_form = scaling(1 / pt, -1 / pt) @ translation(-left, -top)
+        a, b, c, d, e, f = _six(points_from_sheet @ placed.sheet_from_piece @ piece_from_form)
+        # No piece bleeds into its neighbour.
+        more = min(form.bleed, points_from_mm(gap_mm) / 2)
+        clip = (
+            f"{left - more:.4f} {bottom - more:.4f} {right - left + 2 * more:.4f} {top - bottom + 2 * more:.4f} re W n"
+        )
+        content.append(f"q {a:.6f} {b:.6f} {c:.6f} {d:.6f} {e:.4f} {f:.4f} cm {clip} {name} Do Q")
+    tint = Dictionary(FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=[1, 1, 1, 1], N=1)
+    resources.ColorSpace.All = Array([Name.Separation, Name.All, Name.DeviceCMYK, tint])
+    bleed_mm = max((mm_from_points(forms[placed.page].bleed) for placed in side.placed), default=0.0)
+    content += _marks(side, paper, size_mm, marks, points_from_sheet, min(bleed_mm, gap_mm / 2) if gap_mm else 0.0)
+    made.MediaBox = made.TrimBox = made.BleedBox = Array([0, 0, round(size[0], 5), round(size[1], 5)])
+    made.Resources = resources
+    made.Contents = pdf.make_indirect(Stream(pdf, "\n".join(content).encode()))
+
+
+def _six(matrix: Matrix) -> tuple[float, ...]:
+    (a, c, e), (b, d, f) = matrix[0].tolist(), matrix[1].tolist()
+    return a, b, c, d, e, f
+
+
+def _marks(
+    side: Side, paper: Paper, size_mm: tuple[float, float], marks: Marks, onto: Matrix, bleed: float
+) -> list[str]:  # fmt: skip
+    boxes = trims(side, size_mm)
+    content = ["/All CS /All cs 1 SCN 1 scn", f"{LINE_PT} w"]
+    around = [(x0 - bleed, y0 - bleed, x1 + bleed, y1 + bleed) for x0, y0, x1, y1 in boxes]
+    off = bleed + OFF_MM
+
+    def free(x0: float, y0: float, x1: float, y1: float) -> bool:
+        """Whether a mark lies on the sheet and on no piece."""
+        if min(x0, x1) < 0 or min(y0, y1) < 0 or max(x0, x1) > paper.width_mm or max(y0, y1) > paper.height_mm:
+            return False
+        return not any(
+            min(x0, x1) < right and max(x0, x1) > left and min(y0, y1) < low and max(y0, y1) > top
+            for left, top, right, low in around
+        )
+
+    def line(x0: float, y0: float, x1: float, y1: float) -> bool:
+        if free(x0, y0, x1, y1):
+            content.append(f"{_at(onto, x0, y0)} m {_at(onto, x1, y1)} l S")
+            return True
+        return False
+
+    def ends(at: float, upright: bool) -> tuple[float, float]:
+        """Where the pieces that are cut at a line begin and end along it."""
+        own = [
+            box
+            for box in boxes
+            if any(math.isclose(v, at, abs_tol=1e-4) for v in (box[0:4:2] if upright else box[1:4:2]))
+        ]
+        return (
+            (min(b[1] for b in own), max(b[3] for b in own))
+            if upright
+            else (min(b[0] for b in own), max(b[2] for b in own))
+        )
+
+    if marks.cut:
+        for x in sorted({v for box in boxes for v in (box[0], box[2])}):
+            low, high = ends(x, True)
+            drawn = line(x, low - off, x, low - off - TICK_MM)
+            line(x, high + off, x, high + off + TICK_MM)
+            if drawn:
+                content += _words(f"{x:.1f}", x + 0.4, low - off - TICK_MM + _WORDS_MM, onto, paper)
+        for y in sorted({v for box in boxes for v in (box[1], box[3])}):
+            low, high = ends(y, False)
+            drawn = line(low - off, y, low - off - TICK_MM, y)
+            line(high + off, y, high + off + TICK_MM, y)
+            if drawn:
+                content += _words(f"{y:.1f}", low - off - TICK_MM, y - 0.4, onto, paper)
+    _folds(side, marks, size_mm, off, line)
+    if marks.middle:
+        for x, y, dx, dy in (
+            (paper.width_mm / 2, 0, 0, 1), (paper.width_mm / 2, paper.height_mm, 0, -1),
+            (0, paper.height_mm / 2, 1, 0), (paper.width_mm, paper.height_mm / 2, -1, 0),
+        ):  # fmt: skip
+            line(x + dx, y + dy, x + dx * (1 + TICK_MM), y + dy * (1 + TICK_MM))
+    bottom = max((box[3] for box in around), default=0.0)
+    at = paper.height_mm - paper.margin_mm
+    if marks.bar and at - _BAR_MM > bottom + 0.5:
+        for n, ink in enumerate(_BAR):
+            x = paper.margin_mm + n * _BAR_MM
+            content.append(
+                f"{ink} k {_at(onto, x, at)} {points_from_mm(_BAR_MM):.3f} {points_from_mm(_BAR_MM):.3f} re f"
+            )
+        content.append("/All cs 1 scn")
+    if marks.slug:
+        which = f"{marks.slug} · sheet {side.sheet} {'back' if side.back else 'front'}"
+        x = paper.margin_mm + len(_BAR) * _BAR_MM + 4
+        y = at - 1 if at - _WORDS_MM > bottom + 0.5 else paper.height_mm - 1.5
+        content += _words(which, x, y, onto, paper)
+    return content
+
+
+def _folds(side: Side, marks: Marks, size_mm: tuple[float, float], off: float, line: Any) -> None:
+    """Dashed marks where a piece is folded, at its two edges."""
+    for placed in side.placed:
+        for axis, at in marks.folds:
+            low = (at, -off) if axis == "x" else (-off, at)
+            high = (at, size_mm[1] + off) if axis == "x" else (size_mm[0] + off, at)
+            for (x, y), way in ((low, -1), (high, 1)):
+                for dash in (0.0, 1.6, 3.2):
+                    step = way * dash
+                    one = (x, y + step) if axis == "x" else (x + step, y)
+                    other = (x, y + step + way * 0.8) if axis == "x" else (x + step + way * 0.8, y)
+                    points = placed.sheet_from_piece @ np.array([[one[0], other[0]], [one[1], other[1]], [1.0, 1.0]])
+                    line(points[0, 0], points[1, 0], points[0, 1], points[1, 1])
+
+
+def _at(onto: Matrix, x: float, y: float) -> str:
+    px, py = (onto @ np.array([x, y, 1.0]))[:2].tolist()
+    return f"{px:.4f} {py:.4f}"
+
+
+def _words(words: str, x: float, y: float, onto: Matrix, paper: Paper) -> list[str]:
+    """A line of small words whose first letter stands at a place, as outlines."""
+    size_pt = points_from_mm(_WORDS_MM) * 1.35
+    wide = 400.0
+    setting = set_words(words, _FONT, size_pt, 1.0, "left", "middle", wide, 10.0)
+    if not setting.path:
+        return []
+    # Words are set about the middle of their box.
+    pen = Operators(onto @ translation(x + wide / 2, y - _WORDS_MM / 2))
+    parse_path(setting.path, pen)
+    return [*pen.parts, "f"]
+
+
+def _check(path: Path, sides: int) -> None:
+    with pikepdf.open(path) as written:
+        if len(written.pages) != sides:
+            raise ExportFailed("The print sheets did not read back as written.", "Free some disk space and try again.")

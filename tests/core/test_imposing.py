@@ -1,0 +1,274 @@
+"""Print sheets: best fills against counting every way, backs in register against a sheet turned over in space, booklets against
+a folded paper model; read back by position from the PDF."""
+
+import json
+import re
+import subprocess
+from datetime import UTC, datetime
+from pathlib import Path
+
+import numpy as np
+import pikepdf
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from PIL import Image
+
+from sutaru.cli import main
+from sutaru.core.document import Background, FillBox, Flat, Layout, Line, Rectangle
+from sutaru.core.errors import ExportFailed
+from sutaru.core.formats import write_bundle
+from sutaru.core.paint import no_assets
+from sutaru.core.press.imposing import Paper, Slot, booklet, imposed, slots, trims, turned_over
+from tests.conftest import LABS, one_sheet
+
+MADE = datetime(2026, 6, 20, 12, tzinfo=UTC)
+
+
+# Best fills worked out by hand: sheet, piece, gap, how many.
+@pytest.mark.parametrize(
+    ("sheet", "margin", "piece", "gap", "count"),
+    [
+        ((450, 320), 5, (148, 105), 6, 8),  # turned: 4 x 105 + 3 x 6 = 438 of 440 across, 2 x 148 + 6 = 302 of 310 down
+        ((320, 450), 5, (148, 105), 6, 8),
+        (
+            (330, 488),
+            5,
+            (90, 55),
+            0,
+            29,
+        ),  # 3 x 8 = 24 upright, 440 of 478 down; turned 5 x 5 = 25; 3 x 7 and below 5 turned: 26
+        ((210, 297), 0, (297, 210), 0, 1),
+        ((100, 100), 5, (60, 60), 5, 1),
+        ((225, 320), 5, (105, 148), 4, 4),
+    ],
+)
+def test_fills(sheet: tuple, margin: float, piece: tuple, gap: float, count: int) -> None:
+    assert len(slots(Paper(*sheet, margin), *piece, gap)) == count
+
+
+@settings(max_examples=150, deadline=None)
+@given(
+    st.tuples(st.integers(100, 500), st.integers(100, 500)), st.tuples(st.integers(30, 200), st.integers(30, 200)),
+    st.integers(0, 8), st.integers(0, 12),
+)  # fmt: skip
+def test_pieces_lie_on_the_sheet_and_never_on_one_another(sheet: tuple, piece: tuple, gap: int, margin: int) -> None:
+    paper = Paper(*map(float, sheet), float(margin))
+    room = paper.width_mm - 2 * margin, paper.height_mm - 2 * margin
+    fits = any(w <= room[0] and h <= room[1] for w, h in (piece, piece[::-1]))
+    if not fits:
+        with pytest.raises(ExportFailed, match="has no room for a piece"):
+            slots(paper, *piece, gap)
+        return
+    found = slots(paper, *piece, gap)
+    for slot in found:
+        assert slot.left >= margin - 1e-6
+        assert slot.top >= margin - 1e-6
+        assert slot.left + slot.width <= paper.width_mm - margin + 1e-6
+        assert slot.top + slot.height <= paper.height_mm - margin + 1e-6
+        assert sorted((slot.width, slot.height)) == sorted(piece)
+    for n, one in enumerate(found):
+        for other in found[n + 1 :]:
+            apart = max(
+                other.left - one.left - one.width, one.left - other.left - other.width,
+                other.top - one.top - one.height, one.top - other.top - other.height,
+            )  # fmt: skip
+            assert apart >= gap - 1e-6
+    # At least as many as plain rows and columns of either way.
+    plain = [int((room[0] + gap) // (w + gap)) * int((room[1] + gap) // (h + gap)) for w, h in (piece, piece[::-1])]
+    assert len(found) >= max(plain)
+
+
+def test_the_grain_decides_which_way_a_piece_lies() -> None:
+    paper = Paper(450, 320, grain="width")
+    along = slots(paper, 105, 148, 4, "along")  # fibres along the piece's height: it lies turned
+    assert all(slot.turned for slot in along)
+    assert not any(slot.turned for slot in slots(paper, 105, 148, 4, "across"))
+    assert {slot.turned for slot in slots(Paper(450, 320), 105, 148, 4, "along")} <= {True, False}
+
+
+@pytest.mark.parametrize("edge", ["long", "short"])
+@pytest.mark.parametrize("sheet", [(450.0, 320.0), (320.0, 450.0)])
+@pytest.mark.parametrize("turned", [False, True])
+def test_backs_lie_behind_their_fronts_when_the_sheet_is_turned_over(edge: str, sheet: tuple, turned: bool) -> None:
+    """A paper model: the sheet lies in space, its front towards the eye; turned over about an edge, its back is seen."""
+    paper, (w, h) = Paper(*sheet), (100.0, 60.0)
+    slot = Slot(40, 30, h, w, True) if turned else Slot(40, 30, w, h, False)
+    front = slot.sheet_from_piece()
+    back = turned_over(front, paper, w, edge)  # type: ignore[arg-type]
+    long_is_level = sheet[0] >= sheet[1]
+    about_level = (edge == "long") == long_is_level
+
+    def behind(point: np.ndarray) -> np.ndarray:
+        """A place on the back's own drawing as a place of the sheet, seen through from the front."""
+        x, y = point
+        return np.array([x, sheet[1] - y]) if about_level else np.array([sheet[0] - x, y])
+
+    for x, y in ((0, 0), (w, 0), (10, 50), (77, 13)):
+        seen = (front @ [x, y, 1])[:2]
+        # A leaf that is turned about its height: what is at its left in front is at its right behind.
+        through = behind((back @ [w - x, y, 1])[:2])
+        assert through == pytest.approx(seen)
+
+
+def test_copies_fill_sheets_in_order() -> None:
+    sides = imposed(Paper(450, 320), (148, 105), [(0, 1)] * 9 + [(2, None)], 6, "long")
+    assert [(side.sheet, side.back, [p.page for p in side.placed]) for side in sides] == [
+        (1, False, [0] * 8), (1, True, [1] * 8), (2, False, [0, 2]), (2, True, [1]),
+    ]  # fmt: skip
+    for front, back in zip(sides[::2], sides[1::2], strict=True):
+        mirrored = {tuple(round(v, 3) for v in (l, 320 - b, r, 320 - t)) for l, t, r, b in trims(back, (148, 105))}  # noqa: E741
+        assert mirrored <= {tuple(round(v, 3) for v in box) for box in trims(front, (148, 105))}
+
+
+@pytest.mark.parametrize(("pages", "signature"), [(8, 0), (12, 0), (16, 2), (10, 0), (4, 0), (24, 3)])
+@pytest.mark.parametrize("edge", ["short", "long"])
+def test_a_booklet_reads_on_when_it_is_folded(pages: int, signature: int, edge: str) -> None:
+    """A paper model: sheets laid on one another, folded; leaves are turned one after the other."""
+    paper = Paper(320, 225)
+    sides = booklet(paper, (148, 210), pages, edge, signature)  # type: ignore[arg-type]
+    total = -(-pages // 4) * 4
+    each = (signature or total // 4) * 2
+    read: list[int] = []
+    for start in range(0, len(sides), each):
+        fronts, backs = sides[start : start + each : 2], sides[start + 1 : start + each : 2]
+        leaves: list[tuple[int, int]] = []  # of each sheet's right half, from outside in: front page, page behind it
+        ends: list[tuple[int, int]] = []
+        for front, back in zip(fronts, backs, strict=True):
+
+            def at(side, right: bool, seen_through: bool) -> int:  # type: ignore[no-untyped-def]
+                for placed in side.placed:
+                    x, y = (placed.sheet_from_piece @ [74, 105, 1])[:2]
+                    if seen_through:
+                        # Turned about its short edge, or else about its long one: what is seen from the front.
+                        x, y = (x, 225 - y) if edge == "long" else (320 - x, y)
+                    if (x > 160) == right:
+                        up = (placed.sheet_from_piece @ [0, -1, 0])[1]
+                        assert up == (1 if seen_through and edge == "long" else -1)
+                        return placed.page
+                return -1
+
+            leaves.append((at(front, True, False), at(back, True, True)))
+            ends.append((at(back, False, True), at(front, False, False)))
+        for first, second in (*leaves, *reversed(ends)):
+            read += [first, second]
+    assert [page for page in read if page >= 0] == list(range(pages))
+
+
+def test_creep_moves_inner_sheets_to_the_fold() -> None:
+    sides = booklet(Paper(330, 230), (148, 210), 12, "short", 0, 0.5)
+    lefts = [min(box[0] for box in trims(side, (148, 210))) for side in sides[::2]]
+    assert np.diff(lefts) == pytest.approx([0.5, 0.5])
+    with pytest.raises(ExportFailed, match="no room for two pages"):
+        booklet(Paper(300, 230), (148, 210), 4, "short")
+
+
+# --- as a PDF -----------------------------------------------------------------------------------------------------------
+
+
+@pytest.fixture
+def bundle(tmp_path: Path) -> Path:
+    """Two sheets: a red one with a dark corner at its top left, and a blue one behind."""
+
+    def side(colour: str) -> Layout:
+        corner = FillBox(
+            id="c", colour="#101010", outline=Rectangle(width_mm=20, height_mm=10), surface=Flat(centre=(10, 5))
+        )
+        return Layout(width_mm=90, height_mm=50, bleed_mm=3, layers=(Background(id="b", colour=colour), corner),
+                      lines=(Line(kind="fold", axis="x", at_mm=45),))  # fmt: skip
+
+    job = one_sheet(side("#d01818"))
+    job = job.having(
+        sheets=(job.sheets[0], job.sheets[0].having(id="q", name="Q", layout=side("#1818d0"))), name="Kites",
+        lab=LABS["gullwing-300"].having(ppi_target=100, ppi_least=72),
+    )  # fmt: skip
+    write_bundle(tmp_path / "job.sutaru", job, lambda photo: b"", no_assets)
+    return tmp_path / "job.sutaru"
+
+
+def drawn(pdf: Path, page: int, ppi: int = 100) -> np.ndarray:
+    only = ["-f", str(page), "-l", str(page), "-r", str(ppi)]
+    command = ["pdftocairo", "-png", "-singlefile", *only, str(pdf), str(pdf.with_suffix(""))]
+    subprocess.run(command, check=True, capture_output=True)
+    with Image.open(pdf.with_suffix(".png")) as picture:
+        return np.asarray(picture.convert("RGB")).astype(int)
+
+
+@pytest.mark.parametrize("duplex", ["long", "short"])
+def test_read_back_by_position(bundle: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str], duplex: str) -> None:
+    out = tmp_path / "sheets.pdf"
+    assert (
+        main(
+            [
+                "impose",
+                str(bundle),
+                "-o",
+                str(out),
+                "--sheet",
+                "320x225mm",
+                "--copies",
+                "9",
+                "--duplex",
+                duplex,
+                "--json",
+            ]
+        )
+        == 0
+    )
+    told = json.loads(capsys.readouterr().out)
+    assert [len(side["pages"]) for side in told] == [9, 9]
+    px = 100 / 25.4
+    for number, side in enumerate(told, 1):
+        seen = drawn(out, number)
+        assert seen.shape[:2] == pytest.approx((225 * px, 320 * px), abs=1.5)
+        for left, top, right, bottom in side["trims_mm"]:
+            middle = seen[round((top + bottom) / 2 * px), round((left + right) / 2 * px)]
+            wanted = (208, 24, 24) if side["side"] == "front" else (24, 24, 208)
+            assert middle == pytest.approx(wanted, abs=12)
+            corners = [
+                seen[round(y * px), round(x * px)].sum() for x in (left + 2, right - 2) for y in (top + 2, bottom - 2)
+            ]
+            assert sum(value < 120 for value in corners) == 1  # its dark corner is at one of its own corners
+    # Seen through the sheet, each back's corner lies at its front's other upper corner.
+    front, back = drawn(out, 1), drawn(out, 2)
+    through = back[::-1] if duplex == "long" else back[:, ::-1]
+    for left, top, right, bottom in told[0]["trims_mm"]:
+        wide = right - left > bottom - top
+        if wide:
+            assert front[round((top + 2) * px), round((left + 2) * px)].sum() < 120
+            assert through[round((top + 2) * px), round((right - 2) * px)].sum() < 120
+    assert (
+        "No syntax" in subprocess.run(["qpdf", "--check", str(out)], capture_output=True, text=True, check=True).stdout
+    )
+    with pikepdf.open(out) as pdf:
+        forms = {form.objgen for page in pdf.pages for form in page.obj.Resources.XObject.values()}
+        assert len(forms) == 2  # each page is in the file once
+        assert pdf.pages[0].obj.Resources.ColorSpace.All[1] == pikepdf.Name.All
+
+
+def test_marks_lie_where_the_cuts_are(bundle: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    out = tmp_path / "sheets.pdf"
+    main(["impose", str(bundle), "-o", str(out), "--sheet", "320x225mm", "--copies", "2", "--json"])
+    (left, top, right, _), *_ = json.loads(capsys.readouterr().out)[0]["trims_mm"]
+    seen = drawn(out, 1, 300)
+    px = 300 / 25.4
+    dark = seen.sum(-1) < 250
+    row = round((top - 3 - 1 - 2) * px)  # amid the marks above the first row
+    columns = np.nonzero(dark[row])[0] / px
+    assert any(abs(columns - left) < 0.15)
+    assert any(abs(columns - right) < 0.15)
+    assert not dark[row, round((left + right) / 2 * px) + 12 : round(right * px) - 40].any()
+    text = subprocess.run(
+        ["mutool", "draw", "-F", "trace", str(out), "1"], capture_output=True, text=True, check=True
+    ).stdout
+    assert len(re.findall("<stroke_path", text)) > 20
+
+
+def test_a_booklet_from_the_command_line(bundle: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    out = tmp_path / "booklet.pdf"
+    ask = ["impose", str(bundle), "-o", str(out), "--sheet", "210x100mm", "--booklet", "--json"]
+    assert main(ask) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert [side["pages"] for side in told] == [[0], [1]]  # two pages, filled up to four
+    assert main(["impose", str(bundle), "-o", str(out), "--sheet", "80x40mm"]) == 2
+    assert "has no room for a piece of 90 x 50 mm" in capsys.readouterr().err
