@@ -36,8 +36,8 @@ MADE = datetime(2026, 6, 20, 12, tzinfo=UTC)
             5,
             (90, 55),
             0,
-            29,
-        ),  # 3 x 8 = 24 upright, 440 of 478 down; turned 5 x 5 = 25; 3 x 7 and below 5 turned: 26
+            28,
+        ),  # 320 x 478: four columns of 5 turned (220 x 450), beside them one of 8 (90 x 440)
         ((210, 297), 0, (297, 210), 0, 1),
         ((100, 100), 5, (60, 60), 5, 1),
         ((225, 320), 5, (105, 148), 4, 4),
