@@ -30,6 +30,7 @@ from ..core.document.photo import Marked
 from ..core.document.template import Tags
 from ..core.edits import Edit
 from ..core.lists import Meaning, Table
+from ..core.press.printing import PrintWish
 from ..store.tasks import Kind
 from ..store.tasks import State as TaskStateName
 
@@ -505,12 +506,13 @@ class BroughtIn(BaseModel):
 
 
 class ExportRequest(BaseModel):
-    """What to export. ``edition``: one by its id, the first for "", all for "*"."""
+    """What to export. ``edition``: one by its id, the first for "", all for "*". ``sheets``: on print sheets, as one PDF."""
 
     lab: str
     edition: str = Field("", max_length=64)
     format: FileKind | None = None
     transparent: bool = False
+    sheets: PrintWish | None = None
 
 
 class OrnamentPiece(BaseModel):

@@ -231,14 +231,16 @@ class Studio:
         keys = [key for own in chosen for key in self.sheets.keys(identity, job, own)]
         if stops := sum(found[2] for key in keys if (found := self.sheets.counts(key, now=True))):
             raise ExportRefused.because_of(stops)
-        said = {**asked.model_dump(), "format": asked.format or job.lab.format, "number": number}
+        kind = "pdf" if asked.sheets else asked.format or job.lab.format
+        said = {**asked.model_dump(mode="json"), "format": kind, "number": number}
 
         def work(run: Run) -> dict[str, Any]:
             originals = {photo.sha256: str(self.photos.path(photo.sha256)) for photo in job.photos}
             assets = {name: self.parts.asset(name) for name in job_assets(job)}
             return run.in_worker(
                 run_export, job.model_dump_json(), asked.edition, originals, assets, str(run.folder), asked.format,
-                asked.transparent, datetime.now().astimezone().isoformat(timespec="seconds"),
+                asked.transparent, datetime.now().astimezone().isoformat(timespec="seconds"), 2,
+                asked.sheets.model_dump_json() if asked.sheets else "",
             )  # fmt: skip
 
         return self.board.start("export", identity, said, work)

@@ -35,7 +35,9 @@ from ..core.formats.foreign import read_foreign
 from ..core.formats.foreign.found import pixels_of
 from ..core.paint import Painter
 from ..core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
-from ..core.press import export
+from ..core.press import MANIFEST, export
+from ..core.press.exporting import plain_name
+from ..core.press.printing import PrintWish, print_sheets, told_of
 from ..core.press.raster import jpeg_bytes
 
 PROXY_SIDE, THUMB_SIDE = 1400, 320  # px along the longer side, at least
@@ -188,15 +190,26 @@ def run_export(
     transparent: bool,
     made: str,
     threads: int = 2,
+    wish_json: str = "",
 ) -> dict[str, Any]:
-    """Exports an edition of a job into a folder; the manifest. Raises Stopped when the stop file appears, and what export
-    raises."""
+    """Exports an edition of a job into a folder, or its print sheets by a wish; the manifest. Raises Stopped when the stop file
+    appears, and what export raises."""
     job, out = Job.model_validate_json(job_json), Path(folder)
     with ThreadPoolExecutor(threads) as pool:
         names = {photo.id: photo.name for photo in job.photos}
         pixels = PhotoPixels(lambda photo: Path(originals[photo.sha256]), names=names)
+        painter, when = Painter(pixels, pool), datetime.fromisoformat(made)
+        if wish_json:
+            wish, target = (
+                PrintWish.model_validate_json(wish_json),
+                out / f"{plain_name(job.name) or 'print'}-sheets.pdf",
+            )
+            sides, pages = print_sheets(job, target, wish, painter, when, assets.__getitem__, _told(out), edition)
+            said = told_of(target, wish, sides, pages)
+            (out / MANIFEST).write_text(json.dumps(said, indent=1, ensure_ascii=False), "utf-8")
+            return said
         *_, manifest = export(
-            job, out, pixels, datetime.fromisoformat(made), format, transparent, Painter(pixels, pool), _told(out),
+            job, out, pixels, when, format, transparent, painter, _told(out),
             assets.__getitem__, edition,
         )  # fmt: skip
     found: dict[str, Any] = json.loads(manifest.read_text("utf-8"))

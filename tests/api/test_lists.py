@@ -63,6 +63,35 @@ def test_a_list_is_read_tried_taken_and_goes_out(client: TestClient, pile: Pile)
     assert client.get(f"/api/exports/{task['id']}/files/{files[0]['file']}").status_code == 200
 
 
+def test_print_sheets_of_all_editions(client: TestClient, pile: Pile) -> None:
+    job = start(client, "card-portrait")
+    for path, _ in pile[:2]:
+        bring(client, job, path)
+    assert edit(client, job, op="fill").status_code == 200
+    assert edit(client, job, op="write", sheet="inside", layer="greeting", text="Hei").status_code == 200
+    assert edit(client, job, op="write", sheet="inside", layer="names", text="Ola").status_code == 200
+    found = client.get(f"/api/jobs/{job}/findings").json()
+    for one in (one for one in found if one["severity"] == "stop"):
+        named = [{key: one[key] for key in ("rule", "layer", "sentence")}]
+        said = {"sheet": one["sheet"], "findings": named, "name": "Ola", "reason": "a trial"}
+        assert edit(client, job, op="accept", **said).status_code == 200
+    wish = {"width_mm": 640, "height_mm": 450, "duplex": "long", "copies": 5}
+    task = client.post(f"/api/jobs/{job}/exports", json={"lab": "gullwing-300", "edition": "*", "sheets": wish})
+    assert task.status_code == 202, task.text
+    done = ended(client, task.json()["id"])
+    assert done["state"] == "done", done["message"]
+    (entry,) = done["outcome"]["files"]
+    assert (entry["file"], entry["sheets"], entry["sides"], entry["on_a_side"]) == ("Spread-sheets.pdf", 1, 2, 5)
+    assert done["outcome"]["accepted"]  # what was let pass is told here as well
+    assert client.get(f"/api/exports/{done['id']}/files/{entry['file']}").content.startswith(b"%PDF")
+    again = ended(client, client.post(f"/api/tasks/{done['id']}/again").json()["id"])
+    assert again["outcome"]["files"][0]["sheets"] == 1
+    small = {"lab": "gullwing-300", "edition": "*", "sheets": {"width_mm": 100, "height_mm": 80}}
+    failed = ended(client, client.post(f"/api/jobs/{job}/exports", json=small).json()["id"])
+    assert failed["state"] == "failed"
+    assert "has no room for a piece" in failed["message"]
+
+
 def test_what_is_no_list_is_refused(client: TestClient) -> None:
     job = start(client, "card-portrait")
     for data, why in ((b"", "no rows"), (b"PK\x03\x04 harmed", "cannot be read as XLSX")):

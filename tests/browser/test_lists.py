@@ -56,3 +56,12 @@ def test_a_list_of_customers(page: Page, start: Callable, pile: Pile, tmp_path: 
     page.get_by_role("button", name="Export 4 pages").click()
     expect(page.get_by_role("link", name="Moor_Families_02.jpg")).to_be_visible(timeout=120_000)
     expect(page.get_by_role("link", name="Brandvik_Families_01.jpg")).to_be_visible()
+    # The same on print sheets, fronts and backs.
+    page.get_by_role("button", name="On print sheets…").click()
+    choose(page, "Print sheet", "640 × 450 mm")
+    choose(page, "Sides", "both sides, turned over about the long edge")
+    expect(page.get_by_role("listbox")).to_have_count(0)
+    assert violations(page) == []
+    page.get_by_role("button", name="Make print sheets").click()
+    expect(page.get_by_role("link", name="Families-sheets.pdf")).to_be_visible(timeout=120_000)
+    expect(page.get_by_text(re.compile(r"6 print sheets of 640 × 450 mm, 5 on a side"))).to_be_visible()

@@ -57,6 +57,7 @@ export type FoldKind = Schemas["FoldKind"];
 export type ListRead = Schemas["ListRead"];
 export type Meaning = Schemas["Meaning"];
 export type RowDone = Schemas["RowDone"];
+export type PrintWish = Schemas["PrintWish"];
 export type PressFacts = Schemas["PressFacts"];
 export type Figures = Schemas["Figures"];
 export type Panel = Schemas["Panel"];

@@ -3059,7 +3059,7 @@ export interface components {
         };
         /**
          * ExportRequest
-         * @description What to export. ``edition``: one by its id, the first for "", all for "*".
+         * @description What to export. ``edition``: one by its id, the first for "", all for "*". ``sheets``: on print sheets, as one PDF.
          */
         ExportRequest: {
             /** Lab */
@@ -3076,6 +3076,7 @@ export interface components {
              * @default false
              */
             transparent: boolean;
+            sheets?: components["schemas"]["PrintWish"] | null;
         };
         /**
          * Exposure
@@ -5673,6 +5674,66 @@ export interface components {
              * @default 1600
              */
             width: number;
+        };
+        /**
+         * PrintWish
+         * @description How pages are to be laid on print sheets. ``copies``: of each piece, else as many as each edition says. ``gap_mm``: between
+         *     pieces, else twice the bleed. ``duplex``: backs are printed, the sheet turned over about that edge. ``grain``: along which
+         *     side of the sheet its fibres run; ``piece_grain``: how they are to run in a piece. A ``booklet`` has its pages two by two.
+         */
+        PrintWish: {
+            /**
+             * Width Mm
+             * @description mm
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @description mm
+             */
+            height_mm: number;
+            /**
+             * Margin Mm
+             * @default 5
+             */
+            margin_mm: number;
+            /** Gap Mm */
+            gap_mm?: number | null;
+            /** Copies */
+            copies?: number | null;
+            /**
+             * Duplex
+             * @default
+             * @enum {string}
+             */
+            duplex: "" | "long" | "short";
+            /**
+             * Grain
+             * @default
+             * @enum {string}
+             */
+            grain: "" | "width" | "height";
+            /**
+             * Piece Grain
+             * @default any
+             * @enum {string}
+             */
+            piece_grain: "any" | "along" | "across";
+            /**
+             * Booklet
+             * @default false
+             */
+            booklet: boolean;
+            /**
+             * Signature
+             * @default 0
+             */
+            signature: number;
+            /**
+             * Creep Mm
+             * @default 0
+             */
+            creep_mm: number;
         };
         /**
          * ProfileFacts

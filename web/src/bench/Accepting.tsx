@@ -37,7 +37,7 @@ export function Accepting({ state, finding, all }: { state: View; finding: Findi
         <Button
           size="compact-xs"
           variant="default"
-          aria-label={`Let count again: ${finding.sentence}`}
+          aria-label={`Let it count again: ${finding.sentence}`}
           onClick={() => edit({ op: "reopen", ...whereOf(finding), findings: [named(finding)] })}
         >
           Let it count again

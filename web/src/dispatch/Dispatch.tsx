@@ -4,7 +4,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef, useState } from "react";
 import { Link, useSearch } from "wouter";
-import { answer, api, type Finding, sheetPicture, type TaskState } from "../api/client";
+import { answer, api, type Finding, type PrintWish, sheetPicture, type TaskState } from "../api/client";
 import { client, useLabs, useTasks } from "../api/queries";
 import { Accepting } from "../bench/Accepting";
 import { benchAddress, remembered } from "../bench/address";
@@ -14,6 +14,7 @@ import { flush } from "../editing/flushing";
 import { jobStore, useChange, useJobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { Leaving } from "../press/Leaving";
+import { PrintSheets } from "../press/PrintSheets";
 import { complain } from "../ui/complain";
 import { bytes, pageSize, pixels, plural, sheetSize } from "../ui/format";
 import { Mark } from "../ui/Mark";
@@ -47,6 +48,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
   const [format, setFormat] = useState<Format>();
   const [transparent, setTransparent] = useState(false);
   const [bundling, setBundling] = useState(false);
+  const [printing, setPrinting] = useState(false);
   const [every, setEvery] = useState(false);
   const editions = useEditions(state);
   const kind = format ?? lab.format;
@@ -69,7 +71,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
   const stops = found.filter((finding) => finding.severity === "stop");
   const looks = found.filter((finding) => finding.severity === "look");
   const start = useMutation({
-    mutationFn: async () => {
+    mutationFn: async (sheets: PrintWish | undefined) => {
       flush();
       await jobStore(state.id).settled();
       return answer<TaskState>(
@@ -79,7 +81,8 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             lab: lab.id,
             edition: every ? "*" : state.own.id,
             format: kind,
-            transparent: transparent && kind === "png",
+            transparent: transparent && kind === "png" && !sheets,
+            sheets,
           },
         }),
       );
@@ -243,10 +246,27 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             fullWidth
             disabled={!fresh || stops.length > 0}
             loading={start.isPending}
-            onClick={() => start.mutate()}
+            onClick={() => start.mutate(undefined)}
           >
             Export {plural(state.sheets.length * (every ? state.job.editions.length : 1), "page")}
           </Button>
+          <Button
+            mt={6}
+            size="xs"
+            variant="default"
+            fullWidth
+            disabled={!fresh || stops.length > 0}
+            onClick={() => setPrinting(true)}
+          >
+            On print sheets…
+          </Button>
+          {printing && (
+            <PrintSheets
+              booklet={state.sheets.length >= 4}
+              onClose={() => setPrinting(false)}
+              onMake={(wish) => start.mutate(wish)}
+            />
+          )}
           <h2 className={css.past}>Exports</h2>
           {tasks.data?.every((task) => task.kind !== "export") && <p className={css.note}>None yet.</p>}
           {tasks.data
@@ -346,6 +366,9 @@ interface Manifest {
     profile: string;
     colour?: string;
     pages?: string[];
+    sheets?: number;
+    sheet_mm?: [number, number];
+    on_a_side?: number;
   }[];
 }
 
@@ -405,9 +428,12 @@ function Exported({ task }: { task: TaskState }) {
             <li key={file.file} className="num">
               <a href={`/api/exports/${task.id}/files/${file.file}`}>{file.file}</a>
               <span>
-                {file.width_px} × {file.height_px} px, {file.ppi} ppi,{" "}
-                {PROFILES[file.profile] ?? file.colour ?? file.profile}
-                {file.pages ? `, ${file.pages.length} pages` : ""}, {bytes(file.bytes)}
+                {file.sheet_mm
+                  ? `${plural(file.sheets ?? 0, "print sheet")} of ${file.sheet_mm.join(" × ")} mm, ${file.on_a_side} on a side`
+                  : `${file.width_px} × ${file.height_px} px, ${file.ppi} ppi, ${
+                      PROFILES[file.profile] ?? file.colour ?? file.profile
+                    }${file.pages ? `, ${file.pages.length} pages` : ""}`}
+                , {bytes(file.bytes)}
               </span>
               <code title={`sha256 ${file.sha256}`}>{file.sha256.slice(0, 16)}</code>
             </li>

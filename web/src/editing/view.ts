@@ -163,6 +163,8 @@ export function foreseen(view: View, edit: Edit): View {
       return saying(view, edit.photos, { aside: edit.aside ?? true });
     case "mark":
       return saying(view, [edit.photo], { marked: edit.areas });
+    case "choose_lab":
+      return { ...view, lab: edit.lab as View["lab"] };
     case "enhance_all":
       return { ...view, job: { ...view.job, enhance: edit.on } };
     case "rename": {

@@ -1,0 +1,165 @@
+import { Button, Checkbox, Group, Modal, Select } from "@mantine/core";
+import { useState } from "react";
+import type { PrintWish } from "../api/client";
+import { NumberField } from "../ui/NumberField";
+import { UnitContext } from "../ui/units";
+import css from "./press.module.css";
+
+const SHEETS = [
+  { value: "450x320", label: "450 × 320 mm" },
+  { value: "420x297", label: "A3, 420 × 297 mm" },
+  { value: "488x330", label: "488 × 330 mm" },
+  { value: "640x450", label: "640 × 450 mm" },
+  { value: "297x210", label: "A4, 297 × 210 mm" },
+  { value: "own", label: "another size" },
+];
+const SIDES = [
+  { value: "", label: "fronts alone" },
+  { value: "long", label: "both sides, turned over about the long edge" },
+  { value: "short", label: "both sides, turned over about the short edge" },
+];
+const GRAINS = [
+  { value: "any", label: "however it runs" },
+  { value: "along", label: "along a piece's height" },
+  { value: "across", label: "across a piece" },
+];
+
+/** Asks how pages are to be laid on print sheets. */
+export function PrintSheets({
+  onClose,
+  onMake,
+  booklet,
+}: {
+  onClose: () => void;
+  onMake: (wish: PrintWish) => void;
+  /** Whether there are pages enough for a booklet. */
+  booklet: boolean;
+}) {
+  const [size, setSize] = useState("450x320");
+  const [own, setOwn] = useState<[number, number]>([450, 320]);
+  const [duplex, setDuplex] = useState("");
+  const [copies, setCopies] = useState(0);
+  const [margin, setMargin] = useState(5);
+  const [folded, setFolded] = useState(false);
+  const [creep, setCreep] = useState(0);
+  const [grain, setGrain] = useState("any");
+  const [wide = 0, high = 0] = size === "own" ? own : size.split("x").map(Number);
+  return (
+    <UnitContext value="mm">
+      <Modal
+        opened
+        onClose={onClose}
+        title="On print sheets"
+        centered
+        closeButtonProps={{ "aria-label": "Close" }}
+      >
+        <div className={css.parts}>
+          <Select
+            label="Print sheet"
+            size="xs"
+            allowDeselect={false}
+            value={size}
+            data={SHEETS}
+            onChange={(value) => value && setSize(value)}
+          />
+          {size === "own" && (
+            <Group grow>
+              <NumberField
+                label="Width"
+                unit="mm"
+                min={50}
+                max={5000}
+                value={own[0]}
+                onKeep={(v) => setOwn([v, own[1]])}
+              />
+              <NumberField
+                label="Height"
+                unit="mm"
+                min={50}
+                max={5000}
+                value={own[1]}
+                onKeep={(v) => setOwn([own[0], v])}
+              />
+            </Group>
+          )}
+          <NumberField
+            label="Margin where nothing prints"
+            unit="mm"
+            min={0}
+            max={100}
+            value={margin}
+            onKeep={setMargin}
+          />
+          {booklet && (
+            <Checkbox
+              size="xs"
+              label="A booklet: pages two by two, to be folded and stapled"
+              checked={folded}
+              onChange={(event) => setFolded(event.currentTarget.checked)}
+            />
+          )}
+          {folded ? (
+            <NumberField
+              label="Inner sheets move to the fold by"
+              unit="mm"
+              min={0}
+              max={5}
+              value={creep}
+              onKeep={setCreep}
+            />
+          ) : (
+            <>
+              <Select
+                label="Sides"
+                size="xs"
+                allowDeselect={false}
+                value={duplex}
+                data={SIDES}
+                onChange={(value) => setDuplex(value ?? "")}
+              />
+              <Select
+                label="Grain of the paper, which runs along the sheet's longer side"
+                size="xs"
+                allowDeselect={false}
+                value={grain}
+                data={GRAINS}
+                onChange={(value) => value && setGrain(value)}
+              />
+              <NumberField
+                label="Copies of each; 0: as many as each edition says"
+                min={0}
+                max={10000}
+                value={copies}
+                onKeep={(value) => setCopies(Math.round(value))}
+              />
+            </>
+          )}
+          <p className={css.note}>
+            As many as go on a sheet, with marks for cutting and folding, their distances, a bar of inks and
+            the job's name.
+          </p>
+          <Button
+            onClick={() => {
+              onMake({
+                width_mm: wide,
+                height_mm: high,
+                margin_mm: margin,
+                duplex: folded ? "short" : (duplex as "long"),
+                copies: copies || null,
+                booklet: folded,
+                signature: 0,
+                creep_mm: creep,
+                grain: wide >= high ? "width" : "height",
+                piece_grain: grain as "any",
+                gap_mm: null,
+              });
+              onClose();
+            }}
+          >
+            Make print sheets
+          </Button>
+        </div>
+      </Modal>
+    </UnitContext>
+  );
+}
