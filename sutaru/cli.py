@@ -163,7 +163,26 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--host", default="127.0.0.1", help="another than this machine needs a passphrase")
     sub.add_argument("--port", type=int, default=8765)
     sub.add_argument("--data", default=".data")
-    sub.add_argument("--demo", action="store_true", help="make the demo jobs at the first start")
+    sub.add_argument(
+        "--demo", action="store_true", help="make the demo jobs at the first start; a lab stands in beside"
+    )
+    sub.add_argument("--lab", metavar="URL", help="where orders go")
+    sub = command("lab", "laboratory.lab", "Starts a lab that stands in: takes orders, measures, prints by a clock.")
+    sub.add_argument("--port", type=int, default=8766)
+    sub.add_argument("--data", metavar="DIR", default=".data/lab")
+    sub.add_argument("--clock", type=float, metavar="FACTOR", default=1.0, help="how many times faster its clock runs")
+    sub.add_argument("--faults", metavar="LIST", default="", help="what goes wrong, how often: drop:2,slow:1,full:1")
+    sub = command("order", "laboratory.order", "Exports a job and sends it to a lab as an order; 1 when it is refused.")
+    sub.add_argument("job", metavar="JOB.sutaru")
+    sub.add_argument("--to", metavar="ADDRESS", default="http://127.0.0.1:8766")
+    sub.add_argument("--copies", type=int, metavar="N", help="else as many as each edition says")
+    sub.add_argument("--paper", metavar="NAME", default="")
+    sub.add_argument("--name", metavar="NAME", required=True, help="who it is sent to")
+    sub.add_argument("--street", metavar="STREET", required=True)
+    sub.add_argument("--place", metavar="PLACE", required=True)
+    sub.add_argument("--key", metavar="HEX", help="the same key is the same order; else made from the files")
+    sub.add_argument("--lab", metavar="ID")
+    sub.add_argument("--json", action="store_true")
     return top
 
 

@@ -199,7 +199,7 @@ def serve(args: argparse.Namespace) -> int:
     """Starts the application."""
     from .api.serve import run
 
-    return run(args.host, args.port, Path(args.data), args.demo)
+    return run(args.host, args.port, Path(args.data), args.demo, args.lab)
 
 
 def doctor(args: argparse.Namespace) -> int:

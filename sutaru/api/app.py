@@ -17,7 +17,23 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 from .. import __version__
 from ..core.errors import EditRefused, ExportRefused, NotFound, SutaruError, in_words
 from ..store import StoreFailed, explained
-from . import access, books, card, cards, events, jobs, lists, parts, photos, press, shelf, tasks, words, workshop
+from . import (
+    access,
+    books,
+    card,
+    cards,
+    events,
+    jobs,
+    lists,
+    orders,
+    parts,
+    photos,
+    press,
+    shelf,
+    tasks,
+    words,
+    workshop,
+)
 from .access import Guard, Sessions, WrongPassphrase
 from .bounds import HEADERS, Bounded, Sealed
 from .studio import Studio
@@ -125,6 +141,7 @@ def create_app(
         shelf,
         jobs,
         lists,
+        orders,
         parts,
         photos,
         press,

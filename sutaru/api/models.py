@@ -30,6 +30,7 @@ from ..core.document.photo import Marked
 from ..core.document.template import Tags
 from ..core.edits import Edit
 from ..core.lists import Meaning, Table
+from ..core.ordering import Address, OrderLine
 from ..core.press.printing import PrintWish
 from ..store.tasks import Kind
 from ..store.tasks import State as TaskStateName
@@ -142,6 +143,52 @@ class ListRead(BaseModel):
     table: Table
     meanings: list[Meaning]
     says: list[CanSay]
+
+
+class LabSays(BaseModel):
+    """What the lab that orders go to says of itself; only its address while it cannot be reached."""
+
+    address: str
+    reachable: bool
+    message: str = ""
+    papers: list[str] = []
+    prices: dict[str, float] = {}
+    turnaround: str = ""
+    sheets: list[str] = []
+
+
+class NewOrder(BaseModel):
+    """An order of what an export wrote. ``copies`` 0: as many as each edition says."""
+
+    export: str
+    to: Address
+    paper: str = Field("", max_length=200)
+    copies: int = Field(0, ge=0, le=100_000)
+    note: str = Field("", max_length=1000)
+    wish: str = Field("", max_length=200)
+
+
+class OrderState(BaseModel):
+    """An order and how it stands: ``sending``, ``unsent`` with why, ``refused`` with reasons, or what the lab says.
+    ``changed_since``: the job was changed after these files were made."""
+
+    id: str
+    job: str
+    job_name: str
+    reference: str
+    state: str
+    message: str
+    reasons: list[dict[str, str]]
+    lines: list[OrderLine]
+    to: Address
+    note: str
+    price: float | None
+    lab_order: str
+    again_of: str
+    made: str
+    asked: str
+    changed_since: bool
+    progress: list[int] | None
 
 
 class PressFacts(BaseModel):

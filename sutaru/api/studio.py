@@ -22,11 +22,12 @@ from ..core.formats import job_assets, read_shelf
 from ..core.photos import PhotoPixels
 from ..core.press import EVERY
 from ..shelf import FOLDER
-from ..store import Card, Database, Head, Jobs, Parts, Photos, Task, Tasks, Templates
+from ..store import Card, Database, Head, Jobs, Orders, Parts, Photos, Task, Tasks, Templates
 from ..work.board import Board, Run
 from ..work.door import Door
 from ..work.executor import Workers
 from ..work.tasks import run_export, run_fill, run_plan
+from .desk import LAB_ADDRESS, Desk
 from .events import Events
 from .finder import Finder
 from .heads import Heads
@@ -43,7 +44,8 @@ PAIRS_AT_ONCE = 20_000  # openings times photos that are chosen from within a re
 class Studio:
     """The application behind its interface."""
 
-    def __init__(self, data: Path, scheduler: str | None = None) -> None:
+    def __init__(self, data: Path, scheduler: str | None = None, lab: str = LAB_ADDRESS) -> None:
+        """``scheduler``: where Dask's is, else work runs here. ``lab``: where orders go."""
         self.database = Database(data / "sutaru.sqlite3")
         self.parts = Parts(self.database)
         self.photos = Photos(self.database, data / "photos")
@@ -61,6 +63,8 @@ class Studio:
         self.sheets = Sheets(pixels, self.parts.asset, lambda job: self.events.say("measured", job))
         self.heads = Heads(self.jobs, self.sheets, self.newer)
         self.board = Board(Tasks(self.database), data / "exports", self.workers, self._told)
+        self.orders = Orders(self.database, data / "orders")
+        self.desk = Desk(lab)
         self._sweep()
         self._leaving = threading.Event()
         self._keeper = threading.Thread(target=self._keep_copies, name="keeper", daemon=True)
@@ -285,6 +289,7 @@ class Studio:
         self.events.closed = True
         self._leaving.set()
         self.board.leave()
+        self.desk.close()
 
     def _keep_copies(self) -> None:
         """A copy of the database each day, while the studio is open."""

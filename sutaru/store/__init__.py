@@ -3,12 +3,13 @@
 from .card import Card
 from .database import Database, StoreFailed, explained
 from .jobs import Head, Jobs, Listed, Sort, State, Which
+from .orders import Ordered, Orders
 from .parts import Parts
 from .photos import Photos
 from .tasks import Task, Tasks
 from .templates import Templates
 
 __all__ = [
-    "Card", "Database", "Head", "Jobs", "Listed", "Parts", "Photos", "Sort", "State", "StoreFailed", "Task", "Tasks", "Templates",
-    "Which", "explained",
+    "Card", "Database", "Head", "Jobs", "Listed", "Ordered", "Orders", "Parts", "Photos", "Sort", "State", "StoreFailed", "Task",
+    "Tasks", "Templates", "Which", "explained",
 ]  # fmt: skip

@@ -41,7 +41,7 @@ def test_shelf(client: TestClient) -> None:
         assert image.size[0] == 300
         # In its true proportions, bleed included.
         assert image.size[1] == pytest.approx(300 * (304.8 + 6) / (406.4 + 6), abs=1)
-    assert [lab["ppi_target"] for lab in client.get("/api/labs").json()] == [300, 250]
+    assert [lab["ppi_target"] for lab in client.get("/api/labs").json()] == [300, 250, 300]
 
 
 def test_undo_and_redo_by_gesture(client: TestClient, spread: str) -> None:

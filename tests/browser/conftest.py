@@ -11,7 +11,9 @@ import uvicorn
 from playwright.sync_api import Page, expect
 
 from sutaru.api.app import WEB, create_app
+from sutaru.api.studio import Studio
 from tests.browser.given import Given, Pile
+from tests.serving import free_port
 
 
 @pytest.fixture(scope="session")
@@ -29,15 +31,20 @@ def browser_context_args(browser_context_args: dict) -> dict:
 
 
 @pytest.fixture(scope="session")
-def base_url(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+def lab_port() -> int:
+    """Where the application looks for its lab. None is there until a test starts one."""
+    return free_port()
+
+
+@pytest.fixture(scope="session")
+def base_url(tmp_path_factory: pytest.TempPathFactory, lab_port: int) -> Iterator[str]:
     assert (WEB / "index.html").exists(), "build the front end first: make setup"
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
     data: Path = tmp_path_factory.mktemp("data")
-    server = uvicorn.Server(
-        uvicorn.Config(create_app(data), port=port, log_level="warning", timeout_graceful_shutdown=2)
-    )
+    app = create_app(data, opened=Studio(data, lab=f"http://127.0.0.1:{lab_port}"))
+    server = uvicorn.Server(uvicorn.Config(app, port=port, log_level="warning", timeout_graceful_shutdown=2))
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
     while not server.started:

@@ -13,6 +13,7 @@ import { client } from "./api/queries";
 import { Bench } from "./bench/Bench";
 import { Turning } from "./book/Turning";
 import { Dispatch } from "./dispatch/Dispatch";
+import { Orders } from "./orders/Orders";
 import { Plan } from "./plan/Plan";
 import { Shelf } from "./shelf/Shelf";
 import { theme } from "./theme";
@@ -47,6 +48,9 @@ if (root)
         <Mending>
           <Door>
             <Switch>
+              <Route path="/orders">
+                <Orders />
+              </Route>
               <Route path="/jobs/:job/workshop">{({ job }) => <Workshop key={job} job={job} />}</Route>
               <Route path="/jobs/:job/plan">{({ job }) => <Plan key={job} job={job} />}</Route>
               <Route path="/jobs/:job/book">{({ job }) => <Turning key={job} job={job} />}</Route>

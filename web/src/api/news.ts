@@ -7,6 +7,7 @@ export interface News {
     | "task"
     | "shelf"
     | "templates"
+    | "order"
     | "card"
     | "history"
     | "missed"

@@ -23,6 +23,7 @@ listen(({ kind, id }) => {
   if (kind === "job" || kind === "history") stale("history", id);
   if (kind === "templates") stale("templates");
   if (kind === "card") for (const name of ["card", "templates"]) stale(name);
+  if (kind === "order") stale("orders");
   if (kind === "task") stale("tasks", id);
   if (kind === "missed" || kind === "back") client.invalidateQueries();
 });

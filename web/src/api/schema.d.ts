@@ -1070,6 +1070,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lab": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lab
+         * @description The lab that orders go to, and what it offers.
+         */
+        get: operations["lab_api_lab_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Orders
+         * @description All orders, the newest first, or those of a job; as they stand now.
+         */
+        get: operations["orders_api_orders_get"];
+        put?: never;
+        /**
+         * Order
+         * @description Orders what an export wrote, and sends it. Refused while something is still missing.
+         */
+        post: operations["order_api_orders_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order}/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Send
+         * @description Sends an order once more that did not arrive. The lab takes it once.
+         */
+        post: operations["send_api_orders__order__send_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Again
+         * @description Orders the same once more, with exactly the files of then.
+         */
+        post: operations["again_api_orders__order__again_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{kind}/{name}": {
         parameters: {
             query?: never;
@@ -1647,6 +1731,27 @@ export interface components {
              * @default
              */
             after: string;
+        };
+        /**
+         * Address
+         * @description Where to.
+         */
+        Address: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Street
+             * @default
+             */
+            street: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
         };
         /**
          * Align
@@ -3999,6 +4104,43 @@ export interface components {
             view: string;
         };
         /**
+         * LabSays
+         * @description What the lab that orders go to says of itself; only its address while it cannot be reached.
+         */
+        LabSays: {
+            /** Address */
+            address: string;
+            /** Reachable */
+            reachable: boolean;
+            /**
+             * Message
+             * @default
+             */
+            message: string;
+            /**
+             * Papers
+             * @default []
+             */
+            papers: string[];
+            /**
+             * Prices
+             * @default {}
+             */
+            prices: {
+                [key: string]: number;
+            };
+            /**
+             * Turnaround
+             * @default
+             */
+            turnaround: string;
+            /**
+             * Sheets
+             * @default []
+             */
+            sheets: string[];
+        };
+        /**
          * LabSheet
          * @description What a lab wants, the formats it prints, and the books it binds.
          *
@@ -4768,6 +4910,35 @@ export interface components {
             card?: components["schemas"]["NewCard"] | null;
         };
         /**
+         * NewOrder
+         * @description An order of what an export wrote. ``copies`` 0: as many as each edition says.
+         */
+        NewOrder: {
+            /** Export */
+            export: string;
+            to: components["schemas"]["Address"];
+            /**
+             * Paper
+             * @default
+             */
+            paper: string;
+            /**
+             * Copies
+             * @default 0
+             */
+            copies: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Wish
+             * @default
+             */
+            wish: string;
+        };
+        /**
          * Nudge
          * @description Shifts what one opening of a span shows off the others, mm to the right and down; (0, 0) puts it back.
          */
@@ -4886,6 +5057,90 @@ export interface components {
             ][];
             /** Page From Opening */
             page_from_opening: number[];
+        };
+        /**
+         * OrderFile
+         * @description A file of a line, as a manifest lists it.
+         */
+        OrderFile: {
+            /** Name */
+            name: string;
+            /**
+             * Sha256
+             * @description sha256 of a file held beside the document
+             */
+            sha256: string;
+            /** Bytes */
+            bytes: number;
+            /**
+             * Page
+             * @default
+             */
+            page: string;
+        };
+        /**
+         * OrderLine
+         * @description One thing to be printed: its files, how many, on which paper.
+         */
+        OrderLine: {
+            /** Title */
+            title: string;
+            /** Lab Sheet */
+            lab_sheet: string;
+            /** Files */
+            files: components["schemas"]["OrderFile"][];
+            /**
+             * Copies
+             * @default 1
+             */
+            copies: number;
+            /**
+             * Paper
+             * @default
+             */
+            paper: string;
+        };
+        /**
+         * OrderState
+         * @description An order and how it stands: ``sending``, ``unsent`` with why, ``refused`` with reasons, or what the lab says.
+         *     ``changed_since``: the job was changed after these files were made.
+         */
+        OrderState: {
+            /** Id */
+            id: string;
+            /** Job */
+            job: string;
+            /** Job Name */
+            job_name: string;
+            /** Reference */
+            reference: string;
+            /** State */
+            state: string;
+            /** Message */
+            message: string;
+            /** Reasons */
+            reasons: {
+                [key: string]: string;
+            }[];
+            /** Lines */
+            lines: components["schemas"]["OrderLine"][];
+            to: components["schemas"]["Address"];
+            /** Note */
+            note: string;
+            /** Price */
+            price: number | null;
+            /** Lab Order */
+            lab_order: string;
+            /** Again Of */
+            again_of: string;
+            /** Made */
+            made: string;
+            /** Asked */
+            asked: string;
+            /** Changed Since */
+            changed_since: boolean;
+            /** Progress */
+            progress: number[] | null;
         };
         /**
          * Ornament
@@ -9471,6 +9726,152 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RowDone"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    lab_api_lab_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabSays"];
+                };
+            };
+        };
+    };
+    orders_api_orders_get: {
+        parameters: {
+            query?: {
+                job?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderState"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    order_api_orders_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    send_api_orders__order__send_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    again_api_orders__order__again_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderState"];
                 };
             };
             /** @description Validation Error */

@@ -4,7 +4,15 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef, useState } from "react";
 import { Link, useSearch } from "wouter";
-import { answer, api, type Finding, type PrintWish, sheetPicture, type TaskState } from "../api/client";
+import {
+  answer,
+  api,
+  type Finding,
+  type OrderState,
+  type PrintWish,
+  sheetPicture,
+  type TaskState,
+} from "../api/client";
 import { client, useLabs, useTasks } from "../api/queries";
 import { Accepting } from "../bench/Accepting";
 import { benchAddress, remembered } from "../bench/address";
@@ -13,6 +21,9 @@ import { Kept } from "../bench/Kept";
 import { flush } from "../editing/flushing";
 import { jobStore, useChange, useJobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
+import { OrderDialog } from "../orders/OrderDialog";
+import { OneOrder } from "../orders/Orders";
+import { useOrders } from "../orders/useOrders";
 import { Leaving } from "../press/Leaving";
 import { PrintSheets } from "../press/PrintSheets";
 import { complain } from "../ui/complain";
@@ -42,6 +53,7 @@ export function Dispatch({ job }: { job: string }) {
 function Loaded({ state, edition }: { state: View; edition: string }) {
   const labs = useLabs();
   const tasks = useTasks(state.id);
+  const orders = useOrders(state.id);
   const { edit } = useChange(state);
   const { lab } = state;
   const unit = useUnitOf(state);
@@ -272,7 +284,12 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
           {tasks.data
             ?.filter((task) => task.kind === "export")
             .map((task) => (
-              <Exported key={task.id} task={task} />
+              <Exported
+                key={task.id}
+                task={task}
+                state={state}
+                orders={(orders.data ?? []).filter((order) => ordersOf(order.lines, task))}
+              />
             ))}
         </section>
       </div>
@@ -376,7 +393,14 @@ interface Manifest {
 const PROFILES: Record<string, string> = { srgb: "sRGB", "adobe-compatible": "wide-gamut RGB" };
 const MARKS = { done: "order", failed: "stop", stopped: "look", running: "note", queued: "note" } as const;
 
-function Exported({ task }: { task: TaskState }) {
+/** Whether an order's files are those of an export. */
+const ordersOf = (lines: OrderState["lines"], task: TaskState) => {
+  const written = new Set((task.outcome as unknown as Manifest | null)?.files.map((file) => file.sha256));
+  return lines.some((line) => line.files.some((file) => written.has(file.sha256)));
+};
+
+function Exported({ task, state, orders }: { task: TaskState; state: View; orders: OrderState[] }) {
+  const [ordering, setOrdering] = useState(false);
   const settled = () => client.invalidateQueries({ queryKey: ["tasks", task.job] });
   const path = { params: { path: { task: task.id } } };
   const stop = useMutation({
@@ -450,6 +474,22 @@ function Exported({ task }: { task: TaskState }) {
           </li>
         </ul>
       )}
+      {manifest && !manifest.files.some((file) => file.sheet_mm) && (
+        <Button mt={6} size="compact-xs" variant="default" onClick={() => setOrdering(true)}>
+          Order from the lab…
+        </Button>
+      )}
+      {ordering && manifest && (
+        <OrderDialog
+          state={state}
+          task={task.id}
+          pages={manifest.files.length}
+          onClose={() => setOrdering(false)}
+        />
+      )}
+      {orders.map((order) => (
+        <OneOrder key={order.id} order={order} short />
+      ))}
     </article>
   );
 }

@@ -1,6 +1,6 @@
 import { Button } from "@mantine/core";
 import { useRef, useState } from "react";
-import { useLocation } from "wouter";
+import { Link, useLocation } from "wouter";
 import { Refused, sent, type TemplateCard } from "../api/client";
 import { client, useCard } from "../api/queries";
 import { NewBook } from "../book/NewBook";
@@ -29,6 +29,9 @@ export function Shelf() {
         </Button>
         <Button variant="default" onClick={() => setFolding(true)}>
           Begin a card
+        </Button>
+        <Button component={Link} href="/orders" variant="default">
+          Orders
         </Button>
         <Button variant="default" onClick={() => setCarding(true)}>
           Studio card

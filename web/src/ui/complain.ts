@@ -6,5 +6,11 @@ export function complain(error: unknown) {
   if (error instanceof Locked) return;
   const message = error instanceof Error ? error.message : String(error);
   // The same sentence twice says no more than once.
-  notifications.show({ id: message, color: "red", message, autoClose: 7000 });
+  notifications.show({
+    id: message,
+    color: "red",
+    message,
+    autoClose: 7000,
+    closeButtonProps: { "aria-label": "Close" },
+  });
 }

@@ -1,0 +1,78 @@
+"""The desk from which orders go to the lab: each sent by a thread, once, and asked after."""
+
+import threading
+import time
+from concurrent.futures import ThreadPoolExecutor
+from typing import TYPE_CHECKING
+
+from ..store.orders import MOVING, Ordered
+from ..work.sending import LabLine, NotSent
+
+if TYPE_CHECKING:
+    from .studio import Studio
+
+LAB_ADDRESS = "http://127.0.0.1:8766"  # where the lab that stands in listens, unless another is named
+FRESH_S = 2.0  # a lab is not asked more often
+
+
+class Desk:
+    """Sends orders, one thread each, and asks the lab how they stand."""
+
+    def __init__(self, address: str) -> None:
+        self.address = address
+        self._threads = ThreadPoolExecutor(2, "orders")
+        self._lock = threading.Lock()
+        self._asked: dict[str, float] = {}
+        self.sending: dict[str, tuple[int, int]] = {}
+
+    def send(self, studio: "Studio", order: Ordered) -> None:
+        """Begins to send an order."""
+        with self._lock:
+            if order.id in self.sending:
+                return
+            self.sending[order.id] = (0, 1)
+        self._threads.submit(self._send, studio, order)
+
+    def _send(self, studio: "Studio", order: Ordered) -> None:
+        line = LabLine(self.address)
+        try:
+            told = line.send(order.order, studio.orders.file, lambda name, at, of: self._tell(studio, order, at, of))
+            studio.orders.stands(
+                order.id, told["state"], reasons=told["reasons"], lab_order=told["id"], price=told["price"]
+            )  # fmt: skip
+        except NotSent as error:
+            studio.orders.stands(order.id, "unsent", str(error))
+        except Exception as error:
+            studio.orders.stands(order.id, "unsent", f"It was not sent ({type(error).__name__}). Send it again.")
+        finally:
+            line.close()
+            with self._lock:
+                self.sending.pop(order.id, None)
+            studio.events.say("order", order.id)
+
+    def _tell(self, studio: "Studio", order: Ordered, at: int, of: int) -> None:
+        before = self.sending.get(order.id)
+        self.sending[order.id] = (at, of)
+        if before is None or at - before[0] > of / 20:
+            studio.events.say("order", order.id)
+
+    def asked(self, studio: "Studio", order: Ordered) -> Ordered:
+        """An order as it stands now, by the lab where it can be reached."""
+        with self._lock:
+            if order.state not in MOVING or time.monotonic() - self._asked.get(order.id, -9.0) < FRESH_S:
+                return order
+            self._asked[order.id] = time.monotonic()
+        line = LabLine(self.address)
+        try:
+            told = line.stands(order.lab_order, 1.5)
+            if told["state"] != order.state:
+                return studio.orders.stands(order.id, told["state"], reasons=told["reasons"])
+        except NotSent:
+            pass  # it stands as it was told last
+        finally:
+            line.close()
+        return order
+
+    def close(self) -> None:
+        """Ends the threads; what is on its way is said to be unsent at the next start."""
+        self._threads.shutdown(wait=False, cancel_futures=True)

@@ -1,0 +1,108 @@
+"""Orders: sent to the lab once, followed, refused with reasons, printed again with exactly the files of then."""
+
+import secrets
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+
+from ..core.errors import EditRefused, NotFound
+from ..core.ordering import Order, OrderFile, OrderLine, missing
+from ..store.orders import Ordered
+from ..work.sending import LabLine, NotSent
+from .models import LabSays, NewOrder, OrderState
+from .studio import InStudio, Studio
+
+router = APIRouter(prefix="/api", tags=["orders"])
+
+
+def _told(studio: Studio, order: Ordered) -> OrderState:
+    job = studio.jobs.head(order.job)
+    at = studio.desk.sending.get(order.id)
+    return OrderState(
+        id=order.id, job=order.job, job_name=job.job.name, reference=order.order.reference, state=order.state,
+        message=order.message, reasons=order.reasons, lines=list(order.order.lines), to=order.order.to, note=order.order.note,
+        price=order.price, lab_order=order.lab_order, again_of=order.again_of, made=order.made, asked=order.asked,
+        changed_since=bool(order.number) and job.number != order.number, progress=list(at) if at else None,
+    )  # fmt: skip
+
+
+@router.get("/lab")
+def lab(studio: InStudio) -> LabSays:
+    """The lab that orders go to, and what it offers."""
+    line = LabLine(studio.desk.address)
+    try:
+        told = line.sheets()
+        return LabSays(
+            address=line.address, reachable=True, papers=told["papers"], prices=told["prices"], turnaround=told["turnaround"],
+            sheets=[sheet["id"] for sheet in told["sheets"]],
+        )  # fmt: skip
+    except NotSent as error:
+        return LabSays(address=line.address, reachable=False, message=str(error))
+    finally:
+        line.close()
+
+
+@router.get("/orders")
+def orders(studio: InStudio, job: Annotated[str, Query(max_length=64)] = "") -> list[OrderState]:
+    """All orders, the newest first, or those of a job; as they stand now."""
+    return [_told(studio, studio.desk.asked(studio, order)) for order in studio.orders.all(job)]
+
+
+@router.post("/orders", status_code=201)
+def order(studio: InStudio, asked: NewOrder) -> OrderState:
+    """Orders what an export wrote, and sends it. Refused while something is still missing."""
+    task = studio.board.tasks.get(asked.export)
+    if task.kind != "export" or task.state != "done" or task.outcome is None:
+        raise NotFound("This export has no files.", "Export again.")
+    job = studio.jobs.head(task.job).job
+    lab = studio.lab(task.asked["lab"])
+    lacking = missing(asked.to, asked.paper, (), lab)
+    if lacking:
+        raise EditRefused(lacking[0].sentence, "Fill it in, then order.")
+    folder, by_edition = studio.board.folder(task), dict[str, list[OrderFile]]()
+    copies: dict[str, int] = {}
+    for entry in task.outcome["files"]:
+        named = entry.get("edition", "")
+        by_edition.setdefault(named, []).append(
+            OrderFile(name=entry["file"], sha256=entry["sha256"], bytes=entry["bytes"], page=entry["page"])
+        )
+        copies[named] = entry.get("copies", task.outcome.get("copies", 1))
+        studio.orders.keep(entry["sha256"], folder / entry["file"])
+    lines = tuple(
+        OrderLine(title=f"{job.name}, {named}" if named else job.name, lab_sheet=lab.id, files=tuple(files),
+                  copies=asked.copies or copies[named], paper=asked.paper)
+        for named, files in by_edition.items()
+    )  # fmt: skip
+    made = Order(
+        key=secrets.token_hex(16), reference=job.order_number or job.name, lines=lines, to=asked.to, note=asked.note,
+        wish=asked.wish,
+    )  # fmt: skip
+    kept = studio.orders.add(task.job, task.id, made, int(task.asked.get("number", 0)))
+    studio.desk.send(studio, kept)
+    studio.events.say("order", kept.id)
+    return _told(studio, kept)
+
+
+@router.post("/orders/{order}/send")
+def send(studio: InStudio, order: str) -> OrderState:
+    """Sends an order once more that did not arrive. The lab takes it once."""
+    found = studio.orders.get(order)
+    if found.state != "unsent":
+        raise NotFound("This order is with the lab already.", "Follow it there.")
+    studio.orders.stands(order, "sending")
+    studio.desk.send(studio, found)
+    return _told(studio, studio.orders.get(order))
+
+
+@router.post("/orders/{order}/again", status_code=201)
+def again(studio: InStudio, order: str) -> OrderState:
+    """Orders the same once more, with exactly the files of then."""
+    found = studio.orders.get(order)
+    gone = [file.name for sha, file in found.order.files.items() if not studio.orders.file(sha).exists()]
+    if gone:
+        raise NotFound(f"{gone[0]} of this order is not here any more.", "Export the job again, and order that.")
+    fresh = found.order.having(key=secrets.token_hex(16))
+    kept = studio.orders.add(found.job, found.export, fresh, found.number, found.id)
+    studio.desk.send(studio, kept)
+    studio.events.say("order", kept.id)
+    return _told(studio, kept)

@@ -1,0 +1,77 @@
+"""``sutaru lab`` runs a lab that stands in; ``sutaru order`` exports a job and sends it to one."""
+
+import argparse
+import hashlib
+import json
+import sys
+import tempfile
+from concurrent.futures import ThreadPoolExecutor
+from datetime import datetime
+from pathlib import Path
+
+from .commands import MARK
+from .core.errors import NotFound
+from .core.formats import Bundle, read_shelf
+from .core.ordering import Address, Order, OrderFile, OrderLine
+from .core.paint import Painter
+from .core.photos import PhotoPixels
+from .core.press import EVERY, export
+from .shelf import FOLDER
+from .work.sending import LabLine
+
+
+def lab(args: argparse.Namespace) -> int:
+    """Runs a lab until it is interrupted."""
+    from .standins.lab import serve
+
+    return serve(args.port, Path(args.data), args.clock, args.faults)
+
+
+def order(args: argparse.Namespace) -> int:
+    """Exports a job and orders it; 1 when the lab refuses it."""
+    bundle = Bundle(Path(args.job))
+    labs = read_shelf(FOLDER).labs
+    if args.lab and args.lab not in labs:
+        raise NotFound(f"There is no lab sheet {args.lab}.", f"Choose one of: {', '.join(labs)}.")
+    job = bundle.job.having(lab=labs[args.lab]) if args.lab else bundle.job
+    with tempfile.TemporaryDirectory() as folder, ThreadPoolExecutor(2) as threads:
+        painter = Painter(PhotoPixels(bundle.original), threads)
+        made = datetime.now().astimezone()
+        *_, manifest = export(
+            job, Path(folder), painter.pixels, made, painter=painter, assets=bundle.asset, edition=EVERY
+        )
+        told = json.loads(manifest.read_text("utf-8"))
+        paths, lines = {}, []
+        for edition in job.editions:
+            files = []
+            for entry in told["files"]:
+                if entry["edition"] == edition.name:
+                    paths[entry["sha256"]] = Path(folder) / entry["file"]
+                    named = {key: entry[key] for key in ("sha256", "bytes", "page")}
+                    files.append(OrderFile(name=entry["file"], **named))
+            copies = args.copies or edition.copies
+            line = OrderLine(
+                title=edition.name, lab_sheet=job.lab.id, files=tuple(files), copies=copies, paper=args.paper
+            )
+            lines.append(line)
+        said = json.dumps([line.model_dump(mode="json") for line in lines]).encode()
+        key = args.key or hashlib.sha256(said).hexdigest()[:32]
+        to = Address(name=args.name, street=args.street, place=args.place)
+        asked = Order(key=key, reference=job.order_number or job.name, lines=tuple(lines), to=to)
+        line_to = LabLine(args.to)
+        try:
+            stands = line_to.send(asked, lambda sha: paths[sha], _progress)
+        finally:
+            line_to.close()
+    if args.json:
+        print(json.dumps({**stands, "key": key}, indent=1, ensure_ascii=False))
+    else:
+        print(f"Order {stands['id']}: {stands['state']}, {stands['price']:.2f}")
+        for reason in stands["reasons"]:
+            print(f"{MARK['stop']} {reason['file'] or reason['line']}: {reason['reason']}")
+    return 1 if stands["state"] == "refused" else 0
+
+
+def _progress(name: str, done: int, total: int) -> None:
+    if sys.stderr.isatty():
+        print(f"\r{100 * done // max(1, total):3d} % {name:<40}", end="\n" if done == total else "", file=sys.stderr)

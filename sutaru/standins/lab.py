@@ -1,0 +1,268 @@
+"""A lab as a small HTTP service: publishes its sheets, takes orders and files, measures what it got, prints by a clock.
+
+An order is opened under the customer's key (the same key is the same order), its files are put by checksum, in pieces where the
+line breaks, and it is submitted: then every file is read back and measured, and the order goes on or is refused with reasons.
+Its states follow a clock that can run faster. Faults are told to it: ``drop`` breaks the line in the middle of an upload,
+``slow`` takes its time, ``full`` has no room, each so often as its number says (``drop:2,full:1``).
+"""
+
+import asyncio
+import hashlib
+import json
+import os
+import threading
+import time
+from pathlib import Path
+from typing import Any
+
+import uvicorn
+from fastapi import FastAPI, Request, Response
+from fastapi.responses import JSONResponse
+
+from ..core.document import LabSheet
+from ..core.errors import NotFound, SutaruError
+from ..core.formats import read_shelf
+from ..core.ordering import LAB_STATES, Order, OrderFile, OrderLine
+from ..core.press import whole
+from ..core.verifying import verify
+from ..shelf import FOLDER
+
+STEP_S = 600.0  # how long an order stays in a state, by the lab's own clock
+PRICES = {"page": 0.9, "spread": 1.9, "order": 4.5}  # in the lab's currency
+PAPERS = ("silk 170", "matt 250", "pearl 285")
+MOST_BYTES, PIECE = 2 << 30, 8 << 20
+FAULTS = ("drop", "slow", "full")
+
+
+class Faults:
+    """What is to go wrong, and how often still."""
+
+    def __init__(self, told: str = "") -> None:
+        self._lock = threading.Lock()
+        self._left: dict[str, int] = {}
+        for entry in filter(None, (part.strip() for part in told.split(","))):
+            name, _, count = entry.partition(":")
+            if name not in FAULTS or (count and not count.isdigit()):
+                raise NotFound(
+                    f"There is no fault {entry}.", f"Choose of: {', '.join(FAULTS)}, each with :N for how often."
+                )
+            self._left[name] = int(count or 1)
+
+    def strikes(self, name: str) -> bool:
+        """Whether it goes wrong this time."""
+        with self._lock:
+            left = self._left.get(name, 0)
+            self._left[name] = max(0, left - 1)
+            return left > 0
+
+
+class Lab:
+    """What the lab keeps: orders and files, in a folder."""
+
+    def __init__(self, folder: Path, clock: float = 1.0, faults: str = "") -> None:
+        self._files, self._orders = folder / "files", folder / "orders"
+        for made in (self._files, self._orders):
+            made.mkdir(parents=True, exist_ok=True)
+        self._clock, self.faults, self._lock = clock, Faults(faults), threading.RLock()
+        shelf = read_shelf(FOLDER)
+        self.sheets: dict[str, LabSheet] = shelf.labs
+        self._asset = shelf.asset
+
+    def file(self, sha256: str) -> Path:
+        """Where a whole file lies."""
+        return self._files / sha256
+
+    def has(self, sha256: str) -> tuple[int, bool]:
+        """How many bytes of a file are here, and whether it is whole."""
+        if self.file(sha256).exists():
+            return self.file(sha256).stat().st_size, True
+        part = self._part(sha256)
+        return (part.stat().st_size if part.exists() else 0), False
+
+    def _part(self, sha256: str) -> Path:
+        return self._files / f"{sha256}.part"
+
+    def put(self, sha256: str, at: int, data: bytes, size: int) -> tuple[int, bool]:
+        """One more piece of a file. Raises SutaruError when it does not follow what is here, or the whole is another file."""
+        with self._lock:
+            here, done = self.has(sha256)
+            if done:
+                return here, True
+            if at != here:
+                raise SutaruError(f"{here} bytes of this file are here.", f"Go on at {here}.")
+            with self._part(sha256).open("ab") as file:
+                file.write(data)
+                file.flush()
+                os.fsync(file.fileno())
+            here += len(data)
+            if here < size:
+                return here, False
+            with self._part(sha256).open("rb") as read:
+                digest = hashlib.file_digest(read, "sha256").hexdigest()
+            if digest != sha256:
+                self._part(sha256).unlink()
+                raise SutaruError("What came is another file than was named.", "Send it once more from its beginning.")
+            os.replace(self._part(sha256), self.file(sha256))
+            return here, True
+
+    def open(self, order: Order) -> dict[str, Any]:
+        """An order under its key: a new one, or the one that is here already."""
+        with self._lock:
+            found = self._read(order.key)
+            if found is None:
+                found = {
+                    "id": order.key[:12], "order": order.model_dump(mode="json"), "state": "open", "since": time.time(),
+                    "submitted": None, "reasons": [],
+                }  # fmt: skip
+                self._write(order.key, found)
+        return self.told(found)
+
+    def order(self, identity: str) -> dict[str, Any]:
+        """An order by the lab's number. Raises NotFound."""
+        for path in self._orders.glob(f"{identity}*.json"):
+            return dict(json.loads(path.read_text("utf-8")))
+        raise NotFound("There is no such order here.")
+
+    def submit(self, identity: str) -> dict[str, Any]:
+        """Measures an order's files and takes it, or refuses it with reasons. Submitting again changes nothing."""
+        with self._lock:
+            found = self.order(identity)
+            if found["state"] != "open":
+                return self.told(found)
+            order = Order.model_validate(found["order"])
+            lacking = [file.name for sha, file in order.files.items() if not self.has(sha)[1]]
+            if lacking:
+                raise SutaruError(f"{len(lacking)} files are not here yet.", "Put them, then submit again.")
+            found["reasons"] = self._reasons(order)
+            found["state"] = "refused" if found["reasons"] else "taken"
+            found["submitted"] = time.time()
+            self._write(order.key, found)
+            return self.told(found)
+
+    def _reasons(self, order: Order) -> list[dict[str, str]]:
+        """What is against printing an order."""
+        found: list[dict[str, str]] = []
+
+        def against(line: OrderLine | None, reason: str, file: OrderFile | None = None) -> None:
+            where = {
+                "line": line.title if line else "",
+                "file": file.name if file else "",
+                "page": file.page if file else "",
+            }
+            found.append({**where, "reason": reason})
+
+        for line in order.lines:
+            sheet = self.sheets.get(line.lab_sheet)
+            if sheet is None:
+                against(line, f"No sheet {line.lab_sheet} is printed here.")
+                continue
+            if line.paper and line.paper not in PAPERS:
+                against(line, f"There is no paper {line.paper} here.")
+            for file in line.files:
+                path = self.file(file.sha256)
+                if path.stat().st_size != file.bytes:
+                    against(line, f"It is {path.stat().st_size:,} bytes, not {file.bytes:,}.", file)
+                for defect in verify(path, sheet, self._asset).defects:
+                    if defect.severity == "stop":
+                        where = f"Page {defect.page}: " if defect.page and file.name.endswith(".pdf") else ""
+                        against(line, where + defect.sentence, file)
+        if not (order.to.name and order.to.street and order.to.place):
+            against(None, "The address is not whole.")
+        return found[:200]
+
+    def told(self, found: dict[str, Any]) -> dict[str, Any]:
+        """An order as its customer is told of it: its state by the clock, what is missing, its price."""
+        order = Order.model_validate(found["order"])
+        state = found["state"]
+        if state == "taken":
+            past = (time.time() - found["submitted"]) * self._clock
+            state = LAB_STATES[min(len(LAB_STATES) - 1, int(past // STEP_S))]
+        pages = sum(len(line.files) * line.copies for line in order.lines)
+        return {
+            "id": found["id"], "reference": order.reference, "state": state, "reasons": found["reasons"],
+            "missing": [sha for sha in order.files if not self.has(sha)[1]],
+            "price": round(PRICES["order"] + PRICES["page"] * pages, 2),
+        }  # fmt: skip
+
+    def _read(self, key: str) -> dict[str, Any] | None:
+        path = self._orders / f"{key}.json"
+        return json.loads(path.read_text("utf-8")) if path.exists() else None
+
+    def _write(self, key: str, found: dict[str, Any]) -> None:
+        with whole(self._orders / f"{key}.json") as file:
+            file.write(json.dumps(found, ensure_ascii=False).encode())
+
+
+def create_lab(lab: Lab) -> FastAPI:
+    """The lab's service."""
+    app = FastAPI(title="A lab that stands in", docs_url=None, redoc_url=None)
+
+    @app.exception_handler(SutaruError)
+    def said(request: Request, error: SutaruError) -> JSONResponse:
+        status = 404 if isinstance(error, NotFound) else 409
+        return JSONResponse({"sentence": error.sentence, "remedy": error.remedy}, status)
+
+    @app.get("/sheets")
+    def sheets() -> dict[str, Any]:
+        """Lab sheets, papers, prices, and how long an order takes."""
+        return {
+            "sheets": [sheet.model_dump(mode="json") for sheet in lab.sheets.values()], "papers": list(PAPERS), "prices": PRICES,
+            "turnaround": "two working days",
+        }  # fmt: skip
+
+    @app.post("/orders", status_code=201)
+    def open_order(order: Order) -> dict[str, Any]:
+        """Opens an order, or finds the one of the same key."""
+        return lab.open(order)
+
+    @app.get("/orders/{identity}")
+    def told(identity: str) -> dict[str, Any]:
+        """How an order stands."""
+        return lab.told(lab.order(identity))
+
+    @app.post("/orders/{identity}/submit")
+    def submit(identity: str) -> dict[str, Any]:
+        """Takes an order, or refuses it with reasons."""
+        return lab.submit(identity)
+
+    @app.get("/files/{sha256}")
+    def has(sha256: str) -> dict[str, Any]:
+        """How much of a file is here."""
+        here, done = lab.has(_sha(sha256))
+        return {"bytes": here, "whole": done}
+
+    @app.put("/files/{sha256}")
+    async def put(request: Request, sha256: str, at: int, size: int) -> Response:
+        """A piece of a file, from a place in it on."""
+        _sha(sha256)
+        if not 0 <= at <= size <= MOST_BYTES:
+            raise SutaruError("This is no piece of a file that a lab takes.")
+        if lab.faults.strikes("full"):
+            return JSONResponse({"sentence": "The lab has no room just now.", "remedy": "Try again later."}, 507)
+        if lab.faults.strikes("slow"):
+            await asyncio.sleep(2.0)
+        data = bytearray()
+        async for chunk in request.stream():
+            data += chunk
+            if len(data) > PIECE:
+                raise SutaruError("This piece is too large.", f"Send {PIECE >> 20} MB at most at a time.")
+            if len(data) > 1000 and lab.faults.strikes("drop"):
+                lab.put(sha256, at, bytes(data[: len(data) // 2]), size)
+                raise ConnectionAbortedError  # the line breaks in the middle
+        here, done = lab.put(sha256, at, bytes(data), size)
+        return JSONResponse({"bytes": here, "whole": done})
+
+    return app
+
+
+def _sha(sha256: str) -> str:
+    if len(sha256) != 64 or set(sha256) - set("0123456789abcdef"):
+        raise NotFound("There is no such file here.")
+    return sha256
+
+
+def serve(port: int, folder: Path, clock: float, faults: str) -> int:
+    """Runs the lab until it is interrupted."""
+    print(f"The lab listens at http://127.0.0.1:{port}", flush=True)
+    uvicorn.run(create_lab(Lab(folder, clock, faults)), host="127.0.0.1", port=port, log_level="error")
+    return 0

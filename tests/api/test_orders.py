@@ -1,0 +1,291 @@
+"""Orders to a lab that stands in: sent once however the line breaks, measured, refused with reasons, followed, printed again."""
+
+import hashlib
+import json
+import signal
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from sutaru.api.app import create_app
+from sutaru.api.studio import Studio
+from sutaru.cli import main
+from sutaru.core.errors import SutaruError
+from sutaru.core.ordering import Address, Order, OrderFile, OrderLine
+from sutaru.standins.lab import PRICES, STEP_S, Faults, Lab, create_lab
+from sutaru.work.sending import LabLine, NotSent
+from tests.api.asking import Pile, bring, edit, ended, start, state
+from tests.serving import free_port
+
+TO = {"name": "Ola Brandvik", "street": "4 Pier Lane", "place": "Skerry Sands"}
+
+
+class Running:
+    """A lab in a process of its own."""
+
+    def __init__(self, folder: Path, faults: str = "", clock: float = 1.0, port: int = 0) -> None:
+        self.port = port or free_port()
+        self.address = f"http://127.0.0.1:{self.port}"
+        command = [sys.executable, "-m", "sutaru.cli", "lab", "--port", str(self.port), "--data", str(folder)]
+        self.process = subprocess.Popen(
+            [*command, "--faults", faults, "--clock", str(clock)], stdout=subprocess.DEVNULL
+        )
+        line = LabLine(self.address)
+        for _ in range(150):
+            try:
+                line.sheets()
+                break
+            except NotSent:
+                time.sleep(0.1)
+        line.close()
+
+    def end(self) -> None:
+        self.process.send_signal(signal.SIGKILL)
+        self.process.wait()
+
+
+@pytest.fixture
+def lab(tmp_path: Path) -> Iterator[Running]:
+    made = Running(tmp_path / "lab", clock=60)
+    yield made
+    made.end()
+
+
+def exported(client: TestClient, pile: Pile) -> tuple[str, str]:
+    """A job and an export of it."""
+    job = start(client, "card-portrait")
+    for path, _ in pile[:2]:
+        bring(client, job, path)
+    edit(client, job, op="fill")
+    for layer in ("greeting", "names"):
+        edit(client, job, op="write", sheet="inside", layer=layer, text="Hei")
+    for finding in state(client, job)["findings"]:
+        if finding["severity"] == "stop":
+            named = [{key: finding[key] for key in ("rule", "layer", "sentence")}]
+            edit(client, job, op="accept", sheet=finding["sheet"], findings=named, name="Ola", reason="a trial")
+    task = client.post(f"/api/jobs/{job}/exports", json={"lab": "gullwing-300"}).json()["id"]
+    assert ended(client, task)["state"] == "done"
+    return job, task
+
+
+def settled(client: TestClient, order: str, seconds: float = 30) -> dict:
+    """An order once it is on its way no more."""
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        found = next(one for one in client.get("/api/orders").json() if one["id"] == order)
+        if found["state"] != "sending":
+            return found
+        time.sleep(0.1)
+    raise AssertionError("still sending")
+
+
+def test_an_order_goes_out_is_followed_and_printed_again(lab: Running, pile: Pile, tmp_path: Path) -> None:
+    studio = Studio(tmp_path / "data", lab=lab.address)
+    with TestClient(create_app(tmp_path / "data", opened=studio), base_url="http://localhost") as client:
+        said = client.get("/api/lab").json()
+        assert (said["reachable"], said["papers"][0]) == (True, "silk 170")
+        job, task = exported(client, pile)
+        lacking = client.post("/api/orders", json={"export": task, "to": {**TO, "street": ""}})
+        assert (lacking.status_code, lacking.json()["sentence"]) == (409, "Say the street. Fill it in, then order.")
+        made = client.post("/api/orders", json={"export": task, "to": TO, "paper": "silk 170", "copies": 25})
+        assert made.status_code == 201, made.text
+        order = settled(client, made.json()["id"])
+        assert order["state"] in ("received", "checked"), order["message"]
+        assert order["price"] == pytest.approx(PRICES["order"] + PRICES["page"] * 2 * 25)
+        assert not order["changed_since"]
+        # The lab has the very files.
+        for file in order["lines"][0]["files"]:
+            there = tmp_path / "lab" / "files" / file["sha256"]
+            assert hashlib.sha256(there.read_bytes()).hexdigest() == file["sha256"]
+        assert edit(client, job, op="write", sheet="inside", layer="names", text="Other").status_code == 200
+        again = client.post(f"/api/orders/{order['id']}/again")
+        assert again.status_code == 201
+        second = settled(client, again.json()["id"])
+        assert second["again_of"] == order["id"]
+        assert second["lines"] == order["lines"]  # exactly the files of then
+        assert second["changed_since"]  # and that the job is another now is said
+        assert len(list((tmp_path / "lab" / "orders").iterdir())) == 2
+        assert client.post(f"/api/orders/{order['id']}/send").status_code == 404  # it is there already
+        assert client.post("/api/orders", json={"export": "nothing", "to": TO}).status_code == 404
+
+
+def test_a_refusal_names_its_reasons(lab: Running, pile: Pile, tmp_path: Path) -> None:
+    studio = Studio(tmp_path / "data", lab=lab.address)
+    with TestClient(create_app(tmp_path / "data", opened=studio), base_url="http://localhost") as client:
+        job = start(client, "card-portrait", lab="saltmarsh-250")
+        sheet = client.get("/api/jobs/" + job).json()
+        assert sheet["marks"]
+        for layer in ("greeting", "names"):
+            edit(client, job, op="write", sheet="inside", layer=layer, text="Hei")
+        bring(client, job, pile[1][0])
+        edit(client, job, op="fill")
+        for finding in state(client, job)["findings"]:
+            if finding["severity"] == "stop":
+                named = [{key: finding[key] for key in ("rule", "layer", "sentence")}]
+                edit(client, job, op="accept", sheet=finding["sheet"], findings=named, name="Ola", reason="a trial")
+        task = client.post(f"/api/jobs/{job}/exports", json={"lab": "saltmarsh-250", "format": "png"}).json()["id"]
+        assert ended(client, task)["state"] == "done"
+        made = client.post("/api/orders", json={"export": task, "to": TO, "paper": "velvet 999"}).json()
+        order = settled(client, made["id"])
+        assert order["state"] == "refused"
+        reasons = [reason["reason"] for reason in order["reasons"]]
+        assert "There is no paper velvet 999 here." in reasons
+        assert any("wants TIFF, not PNG" in reason for reason in reasons)
+        assert order["reasons"][1]["page"] == "Outside"
+
+
+def test_a_lab_that_is_not_there_is_waited_for_and_the_order_sent_once(pile: Pile, tmp_path: Path) -> None:
+    port = free_port()
+    studio = Studio(tmp_path / "data", lab=f"http://127.0.0.1:{port}")
+    with TestClient(create_app(tmp_path / "data", opened=studio), base_url="http://localhost") as client:
+        assert not client.get("/api/lab").json()["reachable"]
+        _, task = exported(client, pile)
+        made = client.post("/api/orders", json={"export": task, "to": TO}).json()
+        order = settled(client, made["id"])
+        assert order["state"] == "unsent"
+        assert "does not answer" in order["message"]
+        lab = Running(tmp_path / "lab", "drop:2,full:1", port=port)
+        try:
+            assert client.post(f"/api/orders/{made['id']}/send").status_code == 200
+            assert settled(client, made["id"])["state"] == "received"
+            assert len(list((tmp_path / "lab" / "orders").iterdir())) == 1
+        finally:
+            lab.end()
+        # It stands as it was told last while the lab is away.
+        assert settled(client, made["id"])["state"] == "received"
+
+
+# --- the line, without the application ---------------------------------------------------------------------------------
+
+
+def an_order(folder: Path, size: int = 300_000) -> tuple[Order, dict[str, Path]]:
+    paths = {}
+    files = []
+    for n in range(2):
+        data = hashlib.sha256(str(n).encode()).digest() * (size // 32)
+        sha = hashlib.sha256(data).hexdigest()
+        paths[sha] = folder / f"{n}.bin"
+        paths[sha].write_bytes(data)
+        files.append(OrderFile(name=f"{n}.jpg", sha256=sha, bytes=len(data)))
+    line = OrderLine(title="Kites", lab_sheet="gullwing-300", files=tuple(files))
+    return Order(key="ab" * 16, reference="S-1", lines=(line,), to=Address(**TO)), paths
+
+
+@pytest.mark.parametrize("faults", ["", "drop:3", "full:2", "slow:1", "drop:1,full:1,drop:1"])
+def test_whatever_breaks_the_lab_has_it_once_and_whole(faults: str, tmp_path: Path) -> None:
+    lab = Running(tmp_path / "lab", faults)
+    order, paths = an_order(tmp_path)
+    line = LabLine(lab.address)
+    try:
+        first = line.send(order, paths.__getitem__, lambda *told: None)
+        second = line.send(order, paths.__getitem__, lambda *told: None)  # sent again, it is the same order
+        assert first["id"] == second["id"]
+        assert first["state"] == "refused"  # these are no pictures, and it says so
+        assert all("cannot be read" in reason["reason"] for reason in first["reasons"])
+    finally:
+        line.close()
+        lab.end()
+    for sha, path in paths.items():
+        assert (tmp_path / "lab" / "files" / sha).read_bytes() == path.read_bytes()
+    assert len(list((tmp_path / "lab" / "orders").iterdir())) == 1
+
+
+def test_killed_on_its_way_it_is_sent_once_when_it_is_sent_again(tmp_path: Path) -> None:
+    """The sender is killed in the middle of an upload; the next one goes on where it was."""
+    lab = Running(tmp_path / "lab")
+    order, paths = an_order(tmp_path, 24 << 20)
+    (tmp_path / "order.json").write_text(order.model_dump_json())
+    script = f"""
+import json, sys, time
+from pathlib import Path
+from sutaru.core.ordering import Order
+from sutaru.work.sending import LabLine
+order = Order.model_validate_json(Path({str(tmp_path / "order.json")!r}).read_text())
+paths = json.loads({json.dumps({sha: str(path) for sha, path in paths.items()})!r})
+def tell(name, at, of):
+    print(at, flush=True)
+    time.sleep(0.2)
+LabLine({lab.address!r}).send(order, lambda sha: Path(paths[sha]), tell)
+"""
+    sender = subprocess.Popen([sys.executable, "-c", script], stdout=subprocess.PIPE, text=True)
+    assert sender.stdout is not None
+    while int(sender.stdout.readline()) == 0:
+        pass
+    sender.send_signal(signal.SIGKILL)
+    sender.communicate()
+    line = LabLine(lab.address)
+    told: list[int] = []
+    try:
+        half = line.stands(order.key[:12])
+        assert half["state"] == "open"  # not sent, and the lab says so
+        assert line.send(order, paths.__getitem__, lambda name, at, of: told.append(at))["state"] == "refused"
+        assert told[0] > 0 or len(half["missing"]) < 2  # it went on where it was
+    finally:
+        line.close()
+        lab.end()
+    assert len(list((tmp_path / "lab" / "orders").iterdir())) == 1
+
+
+def test_states_follow_the_clock(tmp_path: Path) -> None:
+    now = Lab(tmp_path / "a", clock=1.0)
+    order, _ = an_order(tmp_path)
+    told = now.open(order)
+    found = now.order(told["id"])
+    for past, wanted in (
+        (0, "received"),
+        (1.2, "checked"),
+        (2.5, "printing"),
+        (3.1, "cut"),
+        (4.9, "packed"),
+        (77, "sent"),
+    ):
+        seen = now.told({**found, "state": "taken", "submitted": time.time() - past * STEP_S})
+        assert seen["state"] == wanted
+    quick = Lab(tmp_path / "b", clock=1000.0)
+    quick.open(order)
+    assert quick.told({**found, "state": "taken", "submitted": time.time() - 2})["state"] == "cut"
+
+
+def test_pieces_that_do_not_follow_and_other_files_are_not_taken(tmp_path: Path) -> None:
+    lab = Lab(tmp_path)
+    data = b"kites over the bay"
+    sha = hashlib.sha256(data).hexdigest()
+    assert lab.put(sha, 0, data[:5], len(data)) == (5, False)
+    with pytest.raises(SutaruError, match=r"5 bytes of this file are here\. Go on at 5\."):
+        lab.put(sha, 9, data[9:], len(data))
+    assert lab.put(sha, 5, data[5:], len(data)) == (len(data), True)
+    other = hashlib.sha256(b"another").hexdigest()
+    with pytest.raises(SutaruError, match="another file than was named"):
+        lab.put(other, 0, data, len(data))
+    assert lab.has(other) == (0, False)
+    with TestClient(create_lab(lab)) as client:
+        assert client.get("/files/..%2f..%2fetc").status_code == 404
+        assert client.get("/orders/none").status_code == 404
+        assert client.put(f"/files/{sha}", params={"at": 9, "size": 3}, content=b"x").status_code == 409
+    with pytest.raises(SutaruError, match="There is no fault fire"):
+        Faults("fire:2")
+
+
+def test_from_the_command_line(pile: Pile, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    lab = Running(tmp_path / "lab")
+    try:
+        bundle = tmp_path / "card.sutaru"
+        assert main(["fill", "card-portrait", str(pile[0][0]), "-o", str(bundle)]) == 0
+        capsys.readouterr()
+        to = ["--to", lab.address, "--name", TO["name"], "--street", TO["street"], "--place", TO["place"], "--json"]
+        assert main(["order", str(bundle), "--copies", "3", *to]) == 0
+        first = json.loads(capsys.readouterr().out)
+        assert first["state"] == "received"
+        assert main(["order", str(bundle), "--copies", "3", "--key", first["key"], *to]) == 0
+        assert json.loads(capsys.readouterr().out)["id"] == first["id"]
+        assert main(["order", str(bundle), "--paper", "velvet", *to]) == 1
+        assert json.loads(capsys.readouterr().out)["reasons"][0]["reason"] == "There is no paper velvet here."
+        assert main(["order", str(bundle), *to[2:], "--to", f"http://127.0.0.1:{free_port()}"]) == 2
+        assert "does not answer" in capsys.readouterr().err
+    finally:
+        lab.end()

@@ -1,0 +1,125 @@
+import { Button, Group, Modal, Select, Textarea, TextInput } from "@mantine/core";
+import { useState } from "react";
+import type { View } from "../editing/view";
+import { NumberField } from "../ui/NumberField";
+import css from "./orders.module.css";
+import { useLab, useOrdering } from "./useOrders";
+
+const WHERE = "sutaru where to";
+
+/** Orders what an export wrote: on which paper, how many, where to; says what is still missing. */
+export function OrderDialog({
+  state,
+  task,
+  pages,
+  onClose,
+}: {
+  state: View;
+  task: string;
+  pages: number;
+  onClose: () => void;
+}) {
+  const lab = useLab(true);
+  const { order } = useOrdering();
+  const last = JSON.parse(localStorage.getItem(`${WHERE} ${state.id}`) ?? "{}") as Record<string, string>;
+  const [to, setTo] = useState({
+    name: last.name ?? state.job.customer ?? "",
+    street: last.street ?? "",
+    place: last.place ?? "",
+  });
+  const [paper, setPaper] = useState("");
+  const [copies, setCopies] = useState(0);
+  const [note, setNote] = useState("");
+  const [wish, setWish] = useState("");
+  const chosen = paper || lab.data?.papers?.[0] || "";
+  const price = lab.data?.prices;
+  const missing = [
+    !to.name.trim() && "who it is sent to",
+    !to.street.trim() && "the street",
+    !to.place.trim() && "the place",
+  ].filter(Boolean);
+  const count = copies || state.own.copies || 1;
+  const field = (name: keyof typeof to, label: string) => (
+    <TextInput
+      size="xs"
+      label={label}
+      maxLength={200}
+      value={to[name]}
+      onChange={(event) => setTo({ ...to, [name]: event.currentTarget.value })}
+    />
+  );
+  return (
+    <Modal
+      opened
+      onClose={onClose}
+      title="Order from the lab"
+      centered
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
+      <form
+        className={css.form}
+        onSubmit={async (event) => {
+          event.preventDefault();
+          localStorage.setItem(`${WHERE} ${state.id}`, JSON.stringify(to));
+          await order.mutateAsync({ export: task, to, paper: chosen, copies, note, wish });
+          onClose();
+        }}
+      >
+        {lab.data && !lab.data.reachable && (
+          <p role="alert" className={css.note}>
+            {lab.data.message} What is ordered now is kept, and can be sent then.
+          </p>
+        )}
+        {field("name", "To")}
+        <Group grow>
+          {field("street", "Street")}
+          {field("place", "Place")}
+        </Group>
+        <Group grow align="end">
+          <Select
+            size="xs"
+            label="Paper"
+            allowDeselect={false}
+            value={chosen}
+            data={lab.data?.papers ?? []}
+            onChange={(value) => value && setPaper(value)}
+          />
+          <NumberField
+            label="Copies; 0: as many as each edition says"
+            min={0}
+            max={100000}
+            value={copies}
+            onKeep={(value) => setCopies(Math.round(value))}
+          />
+        </Group>
+        <Group grow>
+          <TextInput
+            size="xs"
+            label="Wanted by"
+            maxLength={200}
+            value={wish}
+            onChange={(event) => setWish(event.currentTarget.value)}
+          />
+          <Textarea
+            size="xs"
+            label="Note to the lab"
+            maxLength={1000}
+            autosize
+            minRows={1}
+            value={note}
+            onChange={(event) => setNote(event.currentTarget.value)}
+          />
+        </Group>
+        <p className={`${css.note} num`}>
+          {price
+            ? `About ${((price.order ?? 0) + (price.page ?? 0) * pages * count).toFixed(2)} at the lab's prices; ${lab.data?.turnaround}.`
+            : "The lab says its price once it answers."}
+        </p>
+        {missing.length > 0 && <p className={css.note}>Still missing: {missing.join(", ")}.</p>}
+        <Button type="submit" loading={order.isPending} disabled={missing.length > 0}>
+          Order
+        </Button>
+      </form>
+    </Modal>
+  );
+}

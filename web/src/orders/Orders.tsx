@@ -1,0 +1,140 @@
+import { Button, Select } from "@mantine/core";
+import { useEffect, useState } from "react";
+import { Link } from "wouter";
+import type { OrderState } from "../api/client";
+import { benchAddress } from "../bench/address";
+import { plural } from "../ui/format";
+import { Mark } from "../ui/Mark";
+import { when } from "../ui/when";
+import css from "./orders.module.css";
+import { markOf, SAID } from "./states";
+import { useLab, useOrdering, useOrders } from "./useOrders";
+
+const SHOWN = [
+  { value: "all", label: "all" },
+  { value: "wants", label: "those that want something" },
+  { value: "lab", label: "at the lab" },
+  { value: "sent", label: "sent to the customer" },
+];
+
+/** All orders, by when they were made: how each stands, what the lab refused and where; the same once more. */
+export function Orders() {
+  const orders = useOrders();
+  const lab = useLab(true);
+  const [shown, setShown] = useState("all");
+  useEffect(() => {
+    document.title = "Orders, Sutaru";
+    return () => {
+      document.title = "Sutaru";
+    };
+  }, []);
+  const wants = (order: OrderState) => ["refused", "unsent"].includes(order.state);
+  const seen = (orders.data ?? []).filter(
+    (order) =>
+      shown === "all" ||
+      (shown === "wants" && wants(order)) ||
+      (shown === "sent" && order.state === "sent") ||
+      (shown === "lab" && !wants(order) && order.state !== "sent"),
+  );
+  return (
+    <main className={css.orders}>
+      <header className={css.head}>
+        <Link href="/">Shelf</Link>
+        <h1>Orders</h1>
+        <span className={css.note}>
+          {lab.data &&
+            (lab.data.reachable ? `The lab answers at ${lab.data.address}.` : (lab.data.message ?? ""))}
+        </span>
+        <Select
+          ml="auto"
+          size="xs"
+          aria-label="Which orders"
+          allowDeselect={false}
+          value={shown}
+          data={SHOWN}
+          onChange={(value) => value && setShown(value)}
+        />
+      </header>
+      {orders.data && seen.length === 0 && (
+        <p className={css.note}>
+          {orders.data.length
+            ? "None of these."
+            : "None yet. What dispatch has exported can be ordered there, next to each export."}
+        </p>
+      )}
+      <ul className={css.list}>
+        {seen.map((order) => (
+          <li key={order.id}>
+            <OneOrder order={order} />
+          </li>
+        ))}
+      </ul>
+    </main>
+  );
+}
+
+/** One order, and what can be done with it. */
+export function OneOrder({ order, short }: { order: OrderState; short?: boolean }) {
+  const { send, again } = useOrdering();
+  const copies = order.lines.reduce((sum, line) => sum + (line.copies ?? 1), 0);
+  const [at = 0, of = 1] = order.progress ?? [];
+  return (
+    <article className={css.order} aria-label={`Order ${order.reference}`} data-state={order.state}>
+      <p className="num">
+        <Mark status={markOf(order.state)} /> <strong>{SAID[order.state] ?? order.state}</strong>
+        {order.progress && `, ${Math.round((100 * at) / Math.max(1, of))} %`}
+        <span>
+          {" "}
+          {when(order.made)}
+          {order.price !== null && `, ${order.price.toFixed(2)}`}
+        </span>
+      </p>
+      {!short && (
+        <p>
+          <Link href={`/jobs/${order.job}/dispatch`}>{order.job_name}</Link>, {order.reference}:{" "}
+          {plural(copies, "copy").replace("copys", "copies")}
+          {order.lines.length > 1 && ` in ${order.lines.length} lines`} to{" "}
+          {[order.to.name, order.to.place].filter(Boolean).join(", ")}
+          {order.again_of && ", the same once more"}
+          {order.changed_since && ". The job was changed since: these are the files of then"}
+        </p>
+      )}
+      {order.message && <p>{order.message}</p>}
+      {order.reasons.length > 0 && (
+        <ul className={css.reasons}>
+          {order.reasons.map((reason) => (
+            <li key={`${reason.line} ${reason.file} ${reason.reason}`}>
+              <Mark status="stop" size={10} />{" "}
+              <Link href={benchAddress(order.job, { panel: "findings" })}>
+                {[reason.line, reason.page].filter(Boolean).join(", ") || "The order"}
+              </Link>
+              : {reason.reason}
+            </li>
+          ))}
+        </ul>
+      )}
+      <div className={css.does}>
+        {order.state === "unsent" && (
+          <Button
+            size="compact-xs"
+            variant="default"
+            loading={send.isPending}
+            onClick={() => send.mutate(order.id)}
+          >
+            Send it again
+          </Button>
+        )}
+        {!["sending", "unsent", "refused"].includes(order.state) && (
+          <Button
+            size="compact-xs"
+            variant="default"
+            loading={again.isPending}
+            onClick={() => again.mutate(order.id)}
+          >
+            The same once more
+          </Button>
+        )}
+      </div>
+    </article>
+  );
+}

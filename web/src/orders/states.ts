@@ -1,0 +1,23 @@
+/** How an order stands, in words, and by its mark. */
+import type { OrderState } from "../api/client";
+
+export const SAID: Record<string, string> = {
+  sending: "on its way to the lab",
+  unsent: "not sent",
+  refused: "refused by the lab",
+  received: "received by the lab",
+  checked: "checked",
+  printing: "printing",
+  cut: "cut",
+  packed: "packed",
+  sent: "sent to the customer",
+};
+
+export const markOf = (state: string): "order" | "stop" | "look" | "note" =>
+  state === "refused" ? "stop" : state === "unsent" ? "look" : state === "sending" ? "note" : "order";
+
+/** States that change by themselves, so that they are asked for again. */
+export const moving = (orders: OrderState[] | undefined): boolean =>
+  orders?.some(({ state }) =>
+    ["sending", "received", "checked", "printing", "cut", "packed"].includes(state),
+  ) ?? false;

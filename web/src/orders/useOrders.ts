@@ -1,0 +1,48 @@
+/** Orders, asked for again while the lab is at work on one. */
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { answer, api, type LabSays, type NewOrder, type OrderState } from "../api/client";
+import { client } from "../api/queries";
+import { complain } from "../ui/complain";
+import { moving } from "./states";
+
+const AGAIN_MS = 4000;
+
+export function useOrders(job = "") {
+  return useQuery({
+    queryKey: ["orders", job],
+    queryFn: () => answer<OrderState[]>(api.GET("/api/orders", { params: { query: { job } } })),
+    refetchInterval: (query) => (moving(query.state.data) ? AGAIN_MS : false),
+  });
+}
+
+export const useLab = (asked: boolean) =>
+  useQuery({
+    queryKey: ["lab"],
+    queryFn: () => answer<LabSays>(api.GET("/api/lab")),
+    enabled: asked,
+    staleTime: 5000,
+  });
+
+const settled = () => client.invalidateQueries({ queryKey: ["orders"] });
+
+/** Orders, sends again what did not arrive, orders the same once more. */
+export function useOrdering() {
+  const order = useMutation({
+    mutationFn: (body: NewOrder) => answer<OrderState>(api.POST("/api/orders", { body })),
+    onError: complain,
+    onSettled: settled,
+  });
+  const send = useMutation({
+    mutationFn: (id: string) =>
+      answer<OrderState>(api.POST("/api/orders/{order}/send", { params: { path: { order: id } } })),
+    onError: complain,
+    onSettled: settled,
+  });
+  const again = useMutation({
+    mutationFn: (id: string) =>
+      answer<OrderState>(api.POST("/api/orders/{order}/again", { params: { path: { order: id } } })),
+    onError: complain,
+    onSettled: settled,
+  });
+  return { order, send, again };
+}
