@@ -178,7 +178,8 @@ def _jobs(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard) -> No
     opening = next(iter(card.all_openings()))
     outside = card.sheets[0].layout
     best = sorted(large, key=lambda photo: cost(outside, opening, photo, labs["gullwing-300"]))[:6]
-    thanks = start(card, "Thank-you card", "Ola Brandvik", best)
+    rest = [photo for photo in pile if photo not in best]  # the list of families names photos of the whole day
+    thanks = start(card, "Thank-you card", "Ola Brandvik", [*best, *rest])
     kite = next((p for p in best if p.name in ("skerry-007.jpg", "skerry-023.jpg", "skerry-002.jpg")), best[0])
     _do(jobs, thanks, Put(sheet="outside", opening=opening.id, photo=kite.id))
     _do(jobs, thanks, Write(sheet="inside", layer="greeting", text="Thank you for three days of wind"))

@@ -35,6 +35,7 @@ export const theme = createTheme({
   cursorType: "pointer",
   components: {
     Button: { defaultProps: { size: "xs" } },
+    Notification: { defaultProps: { closeButtonProps: { "aria-label": "Close" } } },
     Menu: { defaultProps: { shadow: "md" } },
     Tooltip: { defaultProps: { openDelay: 350, withArrow: true } },
   },
