@@ -6,7 +6,7 @@ import tempfile
 from datetime import date
 from pathlib import Path
 
-from bench import books, dragging, export, large, quality, served
+from bench import books, dragging, export, large, press, quality, served
 from tests.core.test_keeping import crops
 
 DOC = Path(__file__).parent.parent / "docs" / "measurements.md"
@@ -90,6 +90,7 @@ def main() -> None:
         ),
         ("  95th percentile", f"{crowd['edit_ms']:.0f} ms", "", "under 200 ms"),
         *book_rows(few, script, many, whole),
+        *press.rows(),
     ]
     table = ["| measured | value | ratio | goal |", "| --- | --- | --- | --- |"]
     table += [f"| {what.replace('  ', '&ensp;')} | {value} | {ratio} | {goal} |" for what, value, ratio, goal in rows]

@@ -47,7 +47,7 @@ class Painter:
         # A page in a page is painted by the thread that needs it: none waits for another of the same few.
         self.pixels = pixels
         self._means = Means(pixels, lambda inner, grid: Painter(pixels).render(list(inner), grid)[0])
-        self._threads, self._kept, self._ahead = threads, kept, ahead
+        self.threads, self._kept, self._ahead = threads, kept, ahead
 
     @staticmethod
     def room(max_bytes: int) -> Kept[Key, list[Patch]]:
@@ -65,7 +65,7 @@ class Painter:
 
     def _in_order(self, layers: list[Item], grid: PixelGrid, cell: Box) -> Iterator[list[Patch]]:
         """Patches of each layer, bottom to top; those to come are painted meanwhile, a few ahead."""
-        if self._threads is None:
+        if self.threads is None:
             yield from (self._patches(item, grid, cell) for item in layers)
             return
         waiting: deque[Future[list[Patch]]] = deque()
@@ -73,7 +73,7 @@ class Painter:
         try:
             while True:
                 while len(waiting) < self._ahead and (item := next(todo, None)) is not None:
-                    waiting.append(self._threads.submit(self._patches, item, grid, cell))
+                    waiting.append(self.threads.submit(self._patches, item, grid, cell))
                 if not waiting:
                     return
                 yield waiting.popleft().result()

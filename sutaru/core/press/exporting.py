@@ -119,7 +119,9 @@ class _Run:
         return pdf.PdfPage(self.painter.bands(layers, grid, step=step), words, grid, sheet.layout)
 
     def _pdf(self, target: Path, pages: Iterable[pdf.PdfPage], title: str) -> None:
-        pdf.write(target, pages, self.output, self.job.lab, self._about(title), self.made, self.assets)
+        pdf.write(
+            target, pages, self.output, self.job.lab, self._about(title), self.made, self.assets, self.painter.threads
+        )
 
     def _about(self, title: str) -> About:
         return About(title, self.output.name, self.made.isoformat(timespec="seconds"))
@@ -138,15 +140,9 @@ class _Run:
             else:
                 bands = self.painter.bands(layers, grid, transparent=self.transparent, step=step)
                 raster.write(
-                    target,
-                    self.kind,
-                    bands,
-                    grid.size,
-                    lab.ppi_target,
-                    self.output,
-                    lab.jpeg_quality,
-                    self._about(title),
-                )
+                    target, self.kind, bands, grid.size, lab.ppi_target, self.output, lab.jpeg_quality, self._about(title),
+                    self.painter.threads,
+                )  # fmt: skip
         self.progress(f"writing {sheet.name}", self.done, self.total)
         return grid
 

@@ -6,6 +6,7 @@ when the lab sheet wants it. Sources: ISO 32000-1 (8.5 paths, 8.6.5.5 ICC-based 
 """
 
 from collections.abc import Iterable, Iterator
+from concurrent.futures import Executor
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -31,6 +32,7 @@ from ..paint.page import Painted
 from ..verifying.pdf import verify_pdf
 from ..words import set_text
 from .about import About
+from .ahead import ahead
 from .files import whole
 from .raster import jpeg_of_bands, spooled
 
@@ -135,24 +137,38 @@ class _Pictures:
 
 @contextmanager
 def _pictured(
-    target: Path, pages: Iterable[PdfPage], output: Output, quality: int
+    target: Path, pages: Iterable[PdfPage], output: Output, quality: int, threads: Executor | None
 ) -> Iterator[tuple[pikepdf.Pdf, list[PdfPage]]]:
-    """A document that holds the pages' pictures, and what else is known of the pages."""
+    """A document that holds the pages' pictures, and what else is known of the pages. The next page is painted while one is
+    encoded."""
     with spooled(target) as file:
         pictures, seen = _Pictures(file), []
-        for page in pages:
-            pictures.add(jpeg_of_bands(page.bands, page.grid.size, quality, output), page.grid.size, output)
-            seen.append(PdfPage((), page.words, page.grid, page.layout))
+        made = ahead(_flat(pages))
+        for page in made:
+            assert isinstance(page, PdfPage)
+            bands = (band for band in iter(lambda: next(made), None) if isinstance(band, Painted))
+            jpeg = jpeg_of_bands(bands, page.grid.size, quality, output, threads)
+            pictures.add(jpeg, page.grid.size, output)
+            seen.append(page)
         with pictures.opened() as pdf:
             yield pdf, seen
 
 
+def _flat(pages: Iterable[PdfPage]) -> Iterator[PdfPage | Painted | None]:
+    """Each page without its bands, then its bands, then None."""
+    for page in pages:
+        yield PdfPage((), page.words, page.grid, page.layout)
+        yield from page.bands
+        yield None
+
+
 def write(
-    target: Path, pages: Iterable[PdfPage], output: Output, lab: LabSheet, about: About, made: datetime, assets: Assets
+    target: Path, pages: Iterable[PdfPage], output: Output, lab: LabSheet, about: About, made: datetime, assets: Assets,
+    threads: Executor | None = None,
 ) -> None:  # fmt: skip
     """Writes a PDF. Pages are taken one after the other, and none is kept. Raises ExportFailed when it does not read back as
     meant, and what painting raises."""
-    with _pictured(target, pages, output, lab.jpeg_quality) as (pdf, seen):
+    with _pictured(target, pages, output, lab.jpeg_quality, threads) as (pdf, seen):
         maker = _Maker(pdf, output, lab, assets)
         pictures = list(pdf.Root.Pictures)
         del pdf.Root.Pictures

@@ -6,9 +6,11 @@ of the file as it is written.
 
 import struct
 import tempfile
-from collections.abc import Iterable, Iterator
+from collections import deque
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import Executor, Future
 from pathlib import Path
-from typing import Any, BinaryIO
+from typing import Any, BinaryIO, TypeVar
 
 import numpy as np
 import pyvips
@@ -24,6 +26,8 @@ from .about import NOTHING, About
 from .files import PREFIX, whole
 
 Bytes = NDArray[np.uint8]
+S = TypeVar("S")
+_AT_ONCE = 4  # strips of a page
 _ICC_CHUNK = 65_519  # bytes of a profile in one segment
 _PHOTOMETRIC: dict[Mode, int] = {"RGB": 2, "CMYK": 5, "L": 1}  # TIFF 6.0, tag 262
 MCU = 8  # px each way of the least unit of a JPEG without subsampling
@@ -31,7 +35,7 @@ MCU = 8  # px each way of the least unit of a JPEG without subsampling
 
 def write(
     target: Path, kind: str, bands: Iterable[Painted], size: tuple[int, int], ppi: int, output: Output, quality: int,
-    about: About = NOTHING,
+    about: About = NOTHING, threads: Executor | None = None,
 ) -> None:  # fmt: skip
     """Writes a page of ``size`` px. ``kind`` is jpeg, png or tiff; bands with alpha only with png, which has no inks.
 
@@ -39,7 +43,7 @@ def write(
     """
     with whole(target, lambda path: _check(path, size, ppi, output)) as file:
         if kind == "jpeg":
-            parts = jpeg_of_bands(bands, size, quality, output)
+            parts = jpeg_of_bands(bands, size, quality, output, threads)
             file.write(_with_facts(next(parts), ppi, output.icc, about))
             for part in parts:
                 file.write(part)
@@ -132,9 +136,11 @@ def _encoded(pixels: Bytes, quality: int) -> bytes:
 
 
 def jpeg_of_bands(
-    bands: Iterable[Painted], size: tuple[int, int], quality: int, output: Output | None = None
-) -> Iterator[bytes]:
+    bands: Iterable[Painted], size: tuple[int, int], quality: int, output: Output | None = None,
+    threads: Executor | None = None,
+) -> Iterator[bytes]:  # fmt: skip
     """A JPEG (4:4:4) of a page of bands: its header first, then its data in pieces. ``output``: its colour, else as painted.
+    ``threads``: strips are converted and encoded by several at once.
 
     Strips of the page are encoded by themselves and meet at restart markers (ITU-T T.81, E.1.4: at a restart interval's
     end prediction begins anew), so that the pixels are those of one encoding of the whole. Bands must be a multiple of
@@ -146,21 +152,40 @@ def jpeg_of_bands(
     across = -(-width // MCU)
     # At most 65,535 units an interval; a power of two of them divides every band.
     rows = min(ROWS // MCU, 1 << ((65_535 // across).bit_length() - 1))
-    head, n = b"", 0
-    for band in bands:
-        pixels = output.of(band.rgb) if output else band.rgb
-        for top in range(0, len(pixels), rows * MCU):
-            own, data = _taken_apart(_encoded(pixels[top : top + rows * MCU], quality))
-            if not head:
-                head = own
-                yield _for_all(head, height, rows * across)
-            elif _for_all(own, height, 0) != _for_all(head, height, 0):
-                raise ExportFailed("The JPEG encoder wrote strips that do not belong together.")
-            else:
-                yield bytes((0xFF, 0xD0 + (n - 1) % 8))
-            yield data
-            n += 1
+
+    def strip(pixels: Bytes) -> tuple[bytes, bytes]:
+        return _taken_apart(_encoded(output.of(pixels) if output else pixels, quality))
+
+    strips = (band.rgb[top : top + rows * MCU] for band in bands for top in range(0, len(band.rgb), rows * MCU))
+    head = b""
+    for n, (own, data) in enumerate(_in_turn(strip, strips, threads)):
+        if not head:
+            head = own
+            yield _for_all(head, height, rows * across)
+        elif _for_all(own, height, 0) != _for_all(head, height, 0):
+            raise ExportFailed("The JPEG encoder wrote strips that do not belong together.")
+        else:
+            yield bytes((0xFF, 0xD0 + (n - 1) % 8))
+        yield data
     yield b"\xff\xd9"
+
+
+def _in_turn(work: Callable[[Bytes], S], given: Iterable[Bytes], threads: Executor | None) -> Iterator[S]:
+    """What ``work`` makes of each, in order; a few at once where there are threads."""
+    if threads is None:
+        yield from map(work, given)
+        return
+    waiting: deque[Future[S]] = deque()
+    try:
+        for one in given:
+            waiting.append(threads.submit(work, one))
+            if len(waiting) > _AT_ONCE:
+                yield waiting.popleft().result()
+        while waiting:
+            yield waiting.popleft().result()
+    finally:
+        for future in waiting:
+            future.cancel()
 
 
 def _segments(jpeg: bytes) -> Iterator[tuple[int, int]]:

@@ -1,0 +1,188 @@
+"""What leaves for a press: an album to PDF/X-4 against its floor, cards of a list against bare renders, the verifier, the proof.
+
+The album: pages of 12 x 12 in, two photos of 24 megapixels on each, converted to inks and as RGB. Its floor: every photo decoded
+shrunk in two threads, and one JPEG of each page's size, all with Pillow.
+"""
+
+import os
+import resource
+import tempfile
+import time
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from datetime import UTC, datetime
+from pathlib import Path
+
+import numpy as np
+import pikepdf
+from PIL import Image
+
+from bench.photos import photos
+from sutaru.core.colour.proofing import Proof
+from sutaru.core.document import (
+    Edition,
+    Filling,
+    Flat,
+    Job,
+    LabSheet,
+    Layout,
+    Opening,
+    PdfRules,
+    Pile,
+    Placement,
+    Press,
+    Rectangle,
+    Sheet,
+    Text,
+)
+from sutaru.core.fitting import resolved
+from sutaru.core.paint import Painter, PixelGrid, items, no_assets
+from sutaru.core.photos import PhotoPixels, examine
+from sutaru.core.press import EVERY, export
+from sutaru.core.verifying import verify
+
+MADE = datetime(2026, 6, 20, tzinfo=UTC)
+LAB = LabSheet(id="press", name="Press", ppi_target=300, ppi_least=150, format="pdf", press=Press(),
+               pdf=PdfRules(x4=True, one_file=True))  # fmt: skip
+
+
+def _seconds(work: Callable[[], object]) -> float:
+    start = time.perf_counter()
+    work()
+    return time.perf_counter() - start
+
+
+def album(pages: int, lab: LabSheet = LAB) -> tuple[Job, dict[str, Path]]:
+    """Pages of two photos each."""
+    known = [(path, examine(path, path.name)) for path in photos()]
+    sheets, fillings = [], {}
+    for n in range(pages):
+        openings = tuple(
+            Opening(
+                id=f"o{k}", outline=Rectangle(width_mm=284, height_mm=140), surface=Flat(centre=(152.4, 80 + 145 * k))
+            )
+            for k in range(2)
+        )
+        words = Text(id="w", text=f"Page {n + 1}", centre=(152.4, 298), width_mm=200, height_mm=8, size_pt=9)
+        layout = Layout(width_mm=304.8, height_mm=304.8, layers=(*openings, words))
+        sheets.append(Sheet(id=f"p{n}", name=f"Page {n + 1}", layout=layout))
+        lies = {f"o{k}": Placement(photo=known[(2 * n + k) % len(known)][1].id) for k in range(2)}
+        fillings[f"p{n}"] = Filling(placements=lies)
+    job = Job(name="Album", template="t", product="album", lab=lab, sheets=tuple(sheets),
+              pile=Pile(photos=tuple(photo for _, photo in known)), editions=(Edition(fillings=fillings),))  # fmt: skip
+    return job, {photo.id: path for path, photo in known}
+
+
+def _floor(job: Job, paths: dict[str, Path], folder: Path) -> None:
+    """Every photo decoded shrunk in two threads; a page's worth of pixels encoded for each page."""
+    placed = [lies.photo for sheet in job.sheets for lies in job.filling(sheet.id).placements.values()]
+    grid = PixelGrid.of(job.sheets[0].layout, job.lab.ppi_target)
+    page = Image.open(paths[placed[0]]).resize(grid.size).convert("RGB")
+
+    def decode(photo: str) -> None:
+        with Image.open(paths[photo]) as picture:
+            picture.draft(None, (3354, 1654))
+            picture.load()
+
+    with ThreadPoolExecutor(2) as threads:
+        list(threads.map(decode, placed))
+        list(threads.map(lambda n: page.save(folder / f"{n}.jpg", quality=95, subsampling=0), range(len(job.sheets))))
+
+
+def to_press(pages: int, convert: bool = True) -> tuple[float, float]:
+    """Seconds of an album to PDF/X-4, and of its floor."""
+    lab = LAB.having(press=Press(convert=convert))
+    job, paths = album(pages, lab)
+    with tempfile.TemporaryDirectory() as folder, ThreadPoolExecutor(2) as threads:
+        base = _seconds(lambda: _floor(job, paths, Path(folder)))
+        pixels = PhotoPixels(lambda photo: paths[photo.id])
+        painter = Painter(pixels, threads)
+        ours = _seconds(lambda: export(job, Path(folder), pixels, MADE, painter=painter))
+    return ours, base
+
+
+def peak_mb() -> float:
+    """The most memory this process has taken."""
+    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+
+
+def cards(count: int) -> tuple[float, float]:
+    """Seconds of so many editions of a card to files, and of bare renders of the same pages."""
+    known = [(path, examine(path, path.name)) for path in photos()]
+    opening = Opening(id="o", outline=Rectangle(width_mm=120, height_mm=170), surface=Flat(centre=(190, 89)))
+    layout = Layout(width_mm=254, height_mm=177.8, layers=(opening,))
+    editions = tuple(
+        Edition(id=f"e{n}", name=f"Family {n}",
+                fillings={"p": Filling(placements={"o": Placement(photo=known[n % len(known)][1].id)})})
+        for n in range(count)
+    )  # fmt: skip
+    lab = LAB.having(press=None, pdf=PdfRules(), format="jpeg")
+    job = Job(name="Cards", template="t", product="card", lab=lab, sheets=(Sheet(id="p", name="P", layout=layout),),
+              pile=Pile(photos=tuple(photo for _, photo in known)), editions=editions)  # fmt: skip
+    paths = {photo.id: path for path, photo in known}
+    with tempfile.TemporaryDirectory() as folder, ThreadPoolExecutor(2) as threads:
+
+        def painter() -> Painter:
+            return Painter(PhotoPixels(lambda photo: paths[photo.id]), threads)
+
+        def bare() -> None:
+            own = painter()
+            for edition in editions:
+                own.render(items(resolved(job, "p", edition.id), no_assets, False, False), PixelGrid.of(layout, 300))
+
+        first = painter()
+        ours = _seconds(lambda: export(job, Path(folder), first.pixels, MADE, painter=first, edition=EVERY))
+        return ours, _seconds(bare)
+
+
+def verifying(mb: int) -> float:
+    """Seconds that the verifier takes for a PDF of so many MB."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "large.pdf"
+        with pikepdf.new() as pdf:
+            for _ in range(mb // 5):
+                page = pdf.add_blank_page(page_size=(400, 300)).obj
+                size = {"Width": 1250, "Height": 1000, "BitsPerComponent": 8}
+                kind = {
+                    "Type": pikepdf.Name.XObject,
+                    "Subtype": pikepdf.Name.Image,
+                    "ColorSpace": pikepdf.Name.DeviceCMYK,
+                }
+                made = pikepdf.Stream(pdf, os.urandom(5_000_000), **kind, **size)
+                page.Resources = pikepdf.Dictionary(XObject=pikepdf.Dictionary(P=made))
+                words = "\n".join(f"{n % 400} {n % 300} m {n % 350} 9 l {n % 77} 80 l f" for n in range(3000))
+                page.Contents = pikepdf.Stream(pdf, f"q 400 0 0 300 0 0 cm /P Do Q 0 0 0 1 k\n{words}".encode())
+            pdf.save(path)
+        return _seconds(lambda: verify(path, LAB, no_assets))
+
+
+def proofing() -> dict[str, float]:
+    """Milliseconds of each view of the press at 1600 x 800 px, the median of five."""
+    path = photos()[0]
+    with Image.open(path) as picture:
+        picture.draft("RGB", (3000, 2000))
+        rgb = np.asarray(picture.convert("RGB").resize((1600, 800)))
+    proof = Proof("srgb", Press(), no_assets)
+    found = {}
+    for view in proof.views:
+        proof.view(rgb, view)
+        found[view] = 1000 * sorted(_seconds(lambda: proof.view(rgb, view)) for _ in range(5))[2]  # noqa: B023
+    return found
+
+
+def rows() -> list[tuple[str, str, str, str]]:
+    """Rows about what leaves for a press."""
+    inks, base = to_press(40)
+    peak = peak_mb()
+    rgb, rgb_base = to_press(40, False)
+    ours, bare = cards(30)
+    view, slowest_ms = max(proofing().items(), key=lambda entry: entry[1])
+    album_in = "An album of 40 pages, 80 photos of 24 megapixels, to PDF/X-4 in inks"
+    return [
+        (album_in, f"{inks:.1f} s", f"{inks / base:.2f}", "at most 1.5"),
+        ("  as RGB, the press named", f"{rgb:.1f} s", f"{rgb / rgb_base:.2f}", "at most 1.5"),
+        ("  peak memory", f"{peak:.0f} MB", "", "under 700 MB"),
+        ("Thirty editions of a card to files, against bare renders", f"{ours:.1f} s", f"{ours / bare:.2f}", "at most 1.3"),
+        ("A PDF of 200 MB verified", f"{verifying(200):.2f} s", "", "under 3 s"),
+        (f"The press at 1600 px, its slowest view ({view})", f"{slowest_ms:.0f} ms", "", "under 150 ms with painting"),
+    ]  # fmt: skip
