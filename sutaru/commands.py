@@ -8,6 +8,7 @@ from concurrent.futures import ThreadPoolExecutor
 from datetime import datetime
 from pathlib import Path
 
+from .core.books.contact import contact_job
 from .core.checks import check_job
 from .core.colour.output import read_profile
 from .core.colour.profiles import profile_bytes
@@ -16,7 +17,7 @@ from .core.edits import Accept, BringIn, ChooseLab, Fill, FindingName, apply
 from .core.errors import NotFound, PhotoRefused, SutaruError
 from .core.fitting import resolved
 from .core.formats import Bundle, read_shelf, write_bundle
-from .core.paint import Assets, Painter, PixelGrid, items
+from .core.paint import Assets, Painter, PixelGrid, items, no_assets
 from .core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
 from .core.press import EVERY, whole
 from .core.press import export as export_job
@@ -66,6 +67,17 @@ def fill(args: argparse.Namespace) -> int:
     write_bundle(Path(args.out), job, lambda photo: originals[photo.id], asset)
     filled = sum(len(filling.placements) for filling in job.editions[0].fillings.values())
     print(f"{args.out}: {filled} of {openings} openings filled")
+    return 1 if refused else 0
+
+
+def contact(args: argparse.Namespace) -> int:
+    """Makes a contact sheet's bundle; 1 when some photos cannot be read, which are named and left out."""
+    photos, originals, refused = taken_in(args.photos)
+    lab = _lab(read_shelf(FOLDER).labs, args.lab)
+    width, height = args.sheet
+    job = contact_job(Path(args.out).stem, photos, lab, width, height, args.columns)
+    write_bundle(Path(args.out), job, lambda photo: originals[photo.id], no_assets)
+    print(f"{args.out}: {len(photos)} photos on {len(job.sheets)} sheet{'s' if len(job.sheets) != 1 else ''}")
     return 1 if refused else 0
 
 

@@ -13,6 +13,7 @@ from fastapi.responses import FileResponse
 from starlette.background import BackgroundTask
 
 from ..core import limits
+from ..core.books.contact import contact_job
 from ..core.cards import begun_card
 from ..core.checks import Finding, check_job
 from ..core.document import Edition, Job, Photo, Pile, Template
@@ -26,6 +27,7 @@ from ..store import Head, Listed, Sort, Which
 from ..work.tasks import read_bundle, take_from_bundle
 from .models import (
     BackRequest,
+    Contact,
     Duplicate,
     EditRequest,
     HistoryState,
@@ -158,6 +160,16 @@ def duplicate(studio: InStudio, job: str, asked: Duplicate) -> Started:
     if card := studio.card.taken():
         fresh = apply(fresh, TakeCard(card=card))
     return _started(studio, studio.jobs.create(fresh, f"begin from {before.name}"))
+
+
+@router.post("/{job}/contact", status_code=201)
+def contact(studio: InStudio, job: str, asked: Contact) -> Started:
+    """Begins a job that is a contact sheet of another one's pile, or of some of its photos."""
+    before = studio.jobs.head(job).job
+    photos = [photo for photo in before.photos if (photo.id in asked.photos if asked.photos else not photo.aside)]
+    name = f"{before.name[:100]}, contact sheet"
+    made = contact_job(name, photos, before.lab, asked.width_mm, asked.height_mm, asked.columns)
+    return _started(studio, studio.jobs.create(apply(made, Rename(name=name, customer=before.customer))))
 
 
 def _fields(job: Job) -> dict[str, object]:

@@ -191,6 +191,15 @@ class OrderState(BaseModel):
     progress: list[int] | None
 
 
+class Contact(BaseModel):
+    """A contact sheet: of these photos, or of all that are not put aside; on sheets of a size, so many in a row."""
+
+    photos: list[str] = Field([], max_length=2000)
+    width_mm: Length = 210.0
+    height_mm: Length = 297.0
+    columns: int = Field(5, ge=1, le=20)
+
+
 class PressFacts(BaseModel):
     """A press profile that ships: its id, what it is, the kind of its colours (CMYK, GRAY, RGB)."""
 

@@ -100,3 +100,18 @@ def test_what_is_no_list_is_refused(client: TestClient) -> None:
         assert why in answer.json()["sentence"]
     body = {"op": "take_list", "table": {"columns": ["a"], "rows": [["b"]]}, "meanings": [{"kind": "nothing"}]}
     assert client.post(f"/api/jobs/{job}/list/tried", json=body).status_code in (409, 422)
+
+
+def test_a_contact_sheet_is_a_job_of_its_own(client: TestClient, pile: Pile) -> None:
+    job = start(client, "card-portrait")
+    for path, _ in pile[:4]:
+        bring(client, job, path)
+    photos = [photo["id"] for photo in part(client, "piles", head(client, job)["job"]["pile"])["photos"]]
+    edit(client, job, op="put_aside", photos=photos[:1], aside=True)
+    made = client.post(f"/api/jobs/{job}/contact", json={"columns": 3})
+    assert made.status_code == 201, made.text
+    found = head(client, made.json()["id"])
+    assert found["job"]["name"] == "Spread, contact sheet"
+    assert found["marks"][0]["counts"] is None or found["marks"][0]["counts"][:2] == [3, 3]
+    assert client.get(f"/api/drawn/{found['marks'][0]['key']}/picture").status_code == 200
+    assert client.post(f"/api/jobs/{job}/contact", json={"columns": 20, "width_mm": 60}).status_code == 409

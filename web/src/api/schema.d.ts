@@ -741,6 +741,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/contact": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Contact
+         * @description Begins a job that is a contact sheet of another one's pile, or of some of its photos.
+         */
+        post: operations["contact_api_jobs__job__contact_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/away": {
         parameters: {
             query?: never;
@@ -2484,6 +2504,34 @@ export interface components {
              * @default 12
              */
             margin_mm: number;
+        };
+        /**
+         * Contact
+         * @description A contact sheet: of these photos, or of all that are not put aside; on sheets of a size, so many in a row.
+         */
+        Contact: {
+            /**
+             * Photos
+             * @default []
+             */
+            photos: string[];
+            /**
+             * Width Mm
+             * @description mm
+             * @default 210
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @description mm
+             * @default 297
+             */
+            height_mm: number;
+            /**
+             * Columns
+             * @default 5
+             */
+            columns: number;
         };
         /**
          * Contrast
@@ -9126,6 +9174,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Duplicate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Started"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    contact_api_jobs__job__contact_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Contact"];
             };
         };
         responses: {

@@ -3,7 +3,7 @@ import IconDownload from "@tabler/icons-react/icons/IconDownload";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef, useState } from "react";
-import { Link, useSearch } from "wouter";
+import { Link, useLocation, useSearch } from "wouter";
 import {
   answer,
   api,
@@ -57,6 +57,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
   const { edit } = useChange(state);
   const { lab } = state;
   const unit = useUnitOf(state);
+  const [, go] = useLocation();
   const [format, setFormat] = useState<Format>();
   const [transparent, setTransparent] = useState(false);
   const [bundling, setBundling] = useState(false);
@@ -100,6 +101,23 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
       );
     },
     onSettled: () => client.invalidateQueries({ queryKey: ["tasks", state.id] }),
+    onError: complain,
+  });
+  const contact = useMutation({
+    mutationFn: async () => {
+      flush();
+      await jobStore(state.id).settled();
+      return answer<{ id: string }>(
+        api.POST("/api/jobs/{job}/contact", {
+          params: { path: { job: state.id } },
+          body: { photos: [], columns: 5, width_mm: 210, height_mm: 297 },
+        }),
+      );
+    },
+    onSuccess: ({ id }) => {
+      client.invalidateQueries({ queryKey: ["jobs"] });
+      go(`/jobs/${id}`);
+    },
     onError: complain,
   });
   useEffect(() => {
@@ -279,6 +297,17 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
               onMake={(wish) => start.mutate(wish)}
             />
           )}
+          <Button
+            mt={6}
+            size="xs"
+            variant="subtle"
+            fullWidth
+            disabled={!state.photos.some((photo) => !photo.aside)}
+            loading={contact.isPending}
+            onClick={() => contact.mutate()}
+          >
+            A contact sheet of the pile
+          </Button>
           <h2 className={css.past}>Exports</h2>
           {tasks.data?.every((task) => task.kind !== "export") && <p className={css.note}>None yet.</p>}
           {tasks.data
