@@ -5,7 +5,8 @@ import time
 from concurrent.futures import ThreadPoolExecutor
 from typing import TYPE_CHECKING
 
-from ..store.orders import MOVING, Ordered
+from ..core.errors import Stopped
+from ..store.orders import MOVING, UNSENT, Ordered
 from ..work.sending import LabLine, NotSent
 
 if TYPE_CHECKING:
@@ -24,6 +25,7 @@ class Desk:
         self._lock = threading.Lock()
         self._asked: dict[str, float] = {}
         self.sending: dict[str, tuple[int, int]] = {}
+        self._closed = False
 
     def send(self, studio: "Studio", order: Ordered) -> None:
         """Begins to send an order."""
@@ -40,6 +42,8 @@ class Desk:
             studio.orders.stands(
                 order.id, told["state"], reasons=told["reasons"], lab_order=told["id"], price=told["price"]
             )  # fmt: skip
+        except Stopped:
+            studio.orders.stands(order.id, "unsent", UNSENT)
         except NotSent as error:
             studio.orders.stands(order.id, "unsent", str(error))
         except Exception as error:
@@ -51,6 +55,8 @@ class Desk:
             studio.events.say("order", order.id)
 
     def _tell(self, studio: "Studio", order: Ordered, at: int, of: int) -> None:
+        if self._closed:
+            raise Stopped("The application was closed.")
         before = self.sending.get(order.id)
         self.sending[order.id] = (at, of)
         if before is None or at - before[0] > of / 20:
@@ -74,5 +80,6 @@ class Desk:
         return order
 
     def close(self) -> None:
-        """Ends the threads; what is on its way is said to be unsent at the next start."""
+        """Ends the threads, each at its next piece; what is on its way is said to be unsent at the next start."""
+        self._closed = True
         self._threads.shutdown(wait=False, cancel_futures=True)

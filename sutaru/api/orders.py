@@ -5,7 +5,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query
 
-from ..core.errors import EditRefused, NotFound
+from ..core.errors import EditRefused, NotFound, SutaruError
 from ..core.ordering import Order, OrderFile, OrderLine, missing
 from ..store.orders import Ordered
 from ..work.sending import LabLine, NotSent
@@ -16,13 +16,17 @@ router = APIRouter(prefix="/api", tags=["orders"])
 
 
 def _told(studio: Studio, order: Ordered) -> OrderState:
-    job = studio.jobs.head(order.job)
+    try:
+        job = studio.jobs.head(order.job)
+        name, number = job.job.name, job.number
+    except SutaruError:  # a job that cannot be read just now; its orders and their files stay
+        name, number = order.order.lines[0].title, order.number
     at = studio.desk.sending.get(order.id)
     return OrderState(
-        id=order.id, job=order.job, job_name=job.job.name, reference=order.order.reference, state=order.state,
+        id=order.id, job=order.job, job_name=name, reference=order.order.reference, state=order.state,
         message=order.message, reasons=order.reasons, lines=list(order.order.lines), to=order.order.to, note=order.order.note,
         price=order.price, lab_order=order.lab_order, again_of=order.again_of, made=order.made, asked=order.asked,
-        changed_since=bool(order.number) and job.number != order.number, progress=list(at) if at else None,
+        changed_since=bool(order.number) and number != order.number, progress=list(at) if at else None,
     )  # fmt: skip
 
 

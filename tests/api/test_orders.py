@@ -111,6 +111,12 @@ def test_an_order_goes_out_is_followed_and_printed_again(lab: Running, pile: Pil
         assert second["changed_since"]  # and that the job is another now is said
         assert len(list((tmp_path / "lab" / "orders").iterdir())) == 2
         assert client.post(f"/api/orders/{order['id']}/send").status_code == 404  # it is there already
+        # A job that is damaged keeps nobody from the list of orders.
+        with studio.database.transaction() as db:
+            db.execute("UPDATE job SET head = 999 WHERE id = :id", {"id": job})
+        with pytest.raises(SutaruError):
+            studio.jobs.head(job)
+        assert [one["job_name"] for one in client.get("/api/orders").json()] == ["Spread", "Spread"]
         assert client.post("/api/orders", json={"export": "nothing", "to": TO}).status_code == 404
 
 
