@@ -9,6 +9,7 @@ import time
 from collections.abc import Iterator
 from pathlib import Path
 
+import httpx
 import pytest
 from fastapi.testclient import TestClient
 
@@ -199,6 +200,42 @@ def test_whatever_breaks_the_lab_has_it_once_and_whole(faults: str, tmp_path: Pa
     for sha, path in paths.items():
         assert (tmp_path / "lab" / "files" / sha).read_bytes() == path.read_bytes()
     assert len(list((tmp_path / "lab" / "orders").iterdir())) == 1
+
+
+def test_a_broken_piece_is_gone_on_with_and_nothing_is_sent_twice(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("sutaru.work.sending.PAUSE_S", 0.0)
+    lab = Lab(tmp_path / "lab")
+    order, paths = an_order(tmp_path)
+    came: list[tuple[str, int, bytes]] = []
+
+    def answered(request: httpx.Request) -> httpx.Response:
+        what, _, name = request.url.path.strip("/").partition("/")
+        if what == "files" and request.method == "PUT":
+            at, size = int(request.url.params["at"]), int(request.url.params["size"])
+            data = request.read()
+            came.append((name, at, data))
+            if len(came) == 1:
+                lab.put(name, at, data[:100_001], size)  # so much arrives before the line breaks
+                raise httpx.ReadError("broken")
+            here, whole = lab.put(name, at, data, size)
+            return httpx.Response(200, json={"bytes": here, "whole": whole})
+        if what == "files":
+            here, whole = lab.has(name)
+            return httpx.Response(200, json={"bytes": here, "whole": whole})
+        if name:
+            return httpx.Response(200, json=lab.submit(name.partition("/")[0]))
+        return httpx.Response(201, json=lab.open(order))
+
+    line = LabLine("http://lab", httpx.Client(base_url="http://lab", transport=httpx.MockTransport(answered)))
+    line.send(order, paths.__getitem__, lambda *told: None)
+    line.close()
+    for name, at, data in came:
+        assert data == paths[name].read_bytes()[at : at + len(data)]
+    first = came[0][0]
+    assert [at for name, at, _ in came if name == first] == [0, 100_001]
+    assert len(came) == 3
 
 
 def test_killed_on_its_way_it_is_sent_once_when_it_is_sent_again(tmp_path: Path) -> None:
