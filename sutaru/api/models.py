@@ -191,6 +191,14 @@ class OrderState(BaseModel):
     progress: list[int] | None
 
 
+class FileNames(BaseModel):
+    """What the first files of a job are called, without their ending. ``alike``: the pattern gives two sheets one name, and the
+    later one says its number."""
+
+    names: list[str]
+    alike: bool
+
+
 class Contact(BaseModel):
     """A contact sheet: of these photos, or of all that are not put aside; on sheets of a size, so many in a row."""
 

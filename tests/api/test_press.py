@@ -104,6 +104,16 @@ def test_a_labs_own_profile_and_its_files(client: TestClient, job: str, tmp_path
     assert lab_of(client, again.json()["id"])["press"]["profile"] == told["name"]
 
 
+def test_names_are_shown_before_they_are_kept(client: TestClient, job: str) -> None:
+    def names(pattern: str = "") -> dict:
+        return client.get(f"/api/jobs/{job}/names", params={"pattern": pattern}).json()
+
+    assert names() == {"names": ["Spread_01", "Spread_02"], "alike": False}
+    assert names("{customer} {name}")["names"] == ["Ola-Outside", "Ola-Inside"]
+    assert names("{job}") == {"names": ["Spread", "Spread-02"], "alike": True}
+    assert "knows {job}, {customer}, {page} and {name} only" in names("{place}")["sentence"]
+
+
 def test_x4_without_a_press_is_refused_in_words(client: TestClient, job: str) -> None:
     lab = lab_of(client, job) | {"press": None, "pdf": {"x4": True}}
     refused = edit(client, job, op="choose_lab", lab=lab)

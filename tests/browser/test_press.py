@@ -48,6 +48,13 @@ def test_the_press_is_seen_and_its_files_leave(page: Page, start: Callable, pile
     page.get_by_label("Cut lines in a colour called").fill("Die Cut")
     page.get_by_label("Cut lines in a colour called").press("Enter")
     settled(page)
+    names = page.get_by_label("File names, from {job}, {customer}, {page}, {name}")
+    names.fill("{customer}_{name}")
+    expect(page.get_by_text("Ola-Brandvik_Outside, Ola-Brandvik_Inside…")).to_be_visible()
+    names.fill("{place}")
+    expect(page.get_by_text(re.compile("knows {job}, {customer}, {page} and {name} only"))).to_be_visible()
+    names.press("Enter")
+    expect(names).to_have_value("{job}_{page}")  # what cannot be is not kept
     choose(page, "Photos", "sharpened")
     settled(page)
     expect(page.get_by_text("How it leaves: Coated paper, TR 006, PDF/X-4, sharpened")).to_be_visible()

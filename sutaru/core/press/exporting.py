@@ -33,6 +33,12 @@ def file_stem(job: Job, sheet: Sheet) -> str:
     return plain_name(name) or f"page-{number}"
 
 
+def named_alike(job: Job) -> bool:
+    """Whether the pattern gives two sheets the same name."""
+    stems = [file_stem(job, sheet) for sheet in job.sheets]
+    return len(set(stems)) < len(stems)
+
+
 def file_stems(job: Job) -> list[str]:
     """The file names of all sheets, in order: where two would be the same, the later one says its number."""
     found: list[str] = []

@@ -61,6 +61,7 @@ export type PrintWish = Schemas["PrintWish"];
 export type OrderState = Schemas["OrderState"];
 export type NewOrder = Schemas["NewOrder"];
 export type LabSays = Schemas["LabSays"];
+export type FileNames = Schemas["FileNames"];
 export type PressFacts = Schemas["PressFacts"];
 export type Figures = Schemas["Figures"];
 export type Panel = Schemas["Panel"];

@@ -1460,6 +1460,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Names
+         * @description What a job's files are called by its lab sheet's pattern, or by another one that is tried.
+         */
+        get: operations["names_api_jobs__job__names_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/tasks": {
         parameters: {
             query?: never;
@@ -3285,6 +3305,17 @@ export interface components {
              * @default 0
              */
             moved: number;
+        };
+        /**
+         * FileNames
+         * @description What the first files of a job are called, without their ending. ``alike``: the pattern gives two sheets one name, and the
+         *     later one says its number.
+         */
+        FileNames: {
+            /** Names */
+            names: string[];
+            /** Alike */
+            alike: boolean;
         };
         /**
          * Fill
@@ -10397,6 +10428,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PressFacts"][];
+                };
+            };
+        };
+    };
+    names_api_jobs__job__names_get: {
+        parameters: {
+            query?: {
+                pattern?: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileNames"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

@@ -183,7 +183,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
           <p className={`${css.note} num`}>
             {lab.note} Target {lab.ppi_target} ppi, least {lab.ppi_least}.
           </p>
-          <Leaving lab={lab} edit={edit} />
+          <Leaving job={state.id} lab={lab} edit={edit} />
           <SegmentedControl
             mt={10}
             size="xs"

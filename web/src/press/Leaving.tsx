@@ -1,6 +1,8 @@
 import { Button, Checkbox, FileButton, Group, Select, TextInput } from "@mantine/core";
+import { useDebouncedValue } from "@mantine/hooks";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { type AssetKept, type LabSheet, sent } from "../api/client";
+import { type AssetKept, answer, api, type FileNames, type LabSheet, sent } from "../api/client";
 import type { Said } from "../editing/jobs";
 import { complain } from "../ui/complain";
 import { NumberField } from "../ui/NumberField";
@@ -24,7 +26,7 @@ const INTENTS = [
 ];
 
 /** How this job's files leave: the lab sheet's wishes, to be altered for this job alone. */
-export function Leaving({ lab, edit }: { lab: LabSheet; edit: (said: Said) => void }) {
+export function Leaving({ job, lab, edit }: { job: string; lab: LabSheet; edit: (said: Said) => void }) {
   const presses = usePresses();
   const { press, pdf } = lab;
   const { name, inks } = usePressOf(lab);
@@ -133,6 +135,7 @@ export function Leaving({ lab, edit }: { lab: LabSheet; edit: (said: Said) => vo
             onChange={(value) => value && alter({ surface: value as LabSheet["surface"] })}
           />
         </Group>
+        <Naming job={job} value={lab.naming ?? "{job}_{page}"} onKeep={(naming) => alter({ naming })} />
         <Checkbox
           size="xs"
           label="PDF/X-4 (ISO 15930-7)"
@@ -157,6 +160,42 @@ export function Leaving({ lab, edit }: { lab: LabSheet; edit: (said: Said) => vo
         </Group>
       </div>
     </details>
+  );
+}
+
+/** How files are called: the pattern, and what it makes of this job, while it is typed. */
+function Naming({ job, value, onKeep }: { job: string; value: string; onKeep: (pattern: string) => void }) {
+  const [typed, setTyped] = useState<string>();
+  const [pattern] = useDebouncedValue(typed ?? value, 250);
+  const names = useQuery({
+    queryKey: ["names", job, pattern],
+    queryFn: () =>
+      answer<FileNames>(api.GET("/api/jobs/{job}/names", { params: { path: { job }, query: { pattern } } })),
+    enabled: pattern !== "",
+    retry: false,
+    placeholderData: (before) => before,
+  });
+  const keep = () => {
+    const said = typed?.trim();
+    if (said && said !== value && !names.error) onKeep(said);
+    setTyped(undefined);
+  };
+  return (
+    <TextInput
+      size="xs"
+      label="File names, from {job}, {customer}, {page}, {name}"
+      maxLength={80}
+      value={typed ?? value}
+      error={names.error?.message}
+      description={
+        names.data &&
+        `${names.data.names.join(", ")}…${names.data.alike ? " Two would be called alike: the later one says its number." : ""}`
+      }
+      inputWrapperOrder={["label", "input", "description", "error"]}
+      onChange={(event) => setTyped(event.currentTarget.value)}
+      onBlur={keep}
+      onKeyDown={(event) => event.key === "Enter" && keep()}
+    />
   );
 }
 
