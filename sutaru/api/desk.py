@@ -26,6 +26,7 @@ class Desk:
         self._asked: dict[str, float] = {}
         self.sending: dict[str, tuple[int, int]] = {}
         self._closed = False
+        self._away_until = 0.0  # a lab that does not answer is not asked by each order in turn
 
     def send(self, studio: "Studio", order: Ordered) -> None:
         """Begins to send an order."""
@@ -65,7 +66,11 @@ class Desk:
     def asked(self, studio: "Studio", order: Ordered) -> Ordered:
         """An order as it stands now, by the lab where it can be reached."""
         with self._lock:
-            if order.state not in MOVING or time.monotonic() - self._asked.get(order.id, -9.0) < FRESH_S:
+            if (
+                order.state not in MOVING
+                or time.monotonic() < self._away_until
+                or time.monotonic() - self._asked.get(order.id, -9.0) < FRESH_S
+            ):
                 return order
             self._asked[order.id] = time.monotonic()
         line = LabLine(self.address)
@@ -73,8 +78,8 @@ class Desk:
             told = line.stands(order.lab_order, 1.5)
             if told["state"] != order.state:
                 return studio.orders.stands(order.id, told["state"], reasons=told["reasons"])
-        except NotSent:
-            pass  # it stands as it was told last
+        except NotSent:  # it stands as it was told last
+            self._away_until = time.monotonic() + FRESH_S
         finally:
             line.close()
         return order

@@ -60,9 +60,8 @@ def order(studio: InStudio, asked: NewOrder) -> OrderState:
         raise NotFound("This export has no files.", "Export again.")
     job = studio.jobs.head(task.job).job
     lab = studio.lab(task.asked["lab"])
-    lacking = missing(asked.to, asked.paper, (), lab)
-    if lacking:
-        raise EditRefused(lacking[0].sentence, "Fill it in, then order.")
+    if lacking := missing(asked.to):
+        raise EditRefused(lacking[0], "Fill it in, then order.")
     folder, by_edition = studio.board.folder(task), dict[str, list[OrderFile]]()
     copies: dict[str, int] = {}
     for entry in task.outcome["files"]:

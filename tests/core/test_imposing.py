@@ -4,7 +4,6 @@ a folded paper model; read back by position from the PDF."""
 import json
 import re
 import subprocess
-from datetime import UTC, datetime
 from pathlib import Path
 
 import numpy as np
@@ -21,8 +20,6 @@ from sutaru.core.formats import write_bundle
 from sutaru.core.paint import no_assets
 from sutaru.core.press.imposing import Paper, Slot, booklet, imposed, slots, trims, turned_over
 from tests.conftest import LABS, one_sheet
-
-MADE = datetime(2026, 6, 20, 12, tzinfo=UTC)
 
 
 # Best fills worked out by hand: sheet, piece, gap, how many.
@@ -84,7 +81,8 @@ def test_the_grain_decides_which_way_a_piece_lies() -> None:
     along = slots(paper, 105, 148, 4, "along")  # fibres along the piece's height: it lies turned
     assert all(slot.turned for slot in along)
     assert not any(slot.turned for slot in slots(paper, 105, 148, 4, "across"))
-    assert {slot.turned for slot in slots(Paper(450, 320), 105, 148, 4, "along")} <= {True, False}
+    # Of paper whose grain nobody told, any way will do.
+    assert slots(Paper(450, 320), 105, 148, 4, "along") == slots(Paper(450, 320), 105, 148, 4)
 
 
 @pytest.mark.parametrize("edge", ["long", "short"])

@@ -3,12 +3,11 @@
 The key is made once, when the order is; a lab that is sent the same key twice has one order. Files are named by checksum.
 """
 
-from typing import Annotated, Literal
+from typing import Annotated
 
 from pydantic import Field
 
 from ..document.base import AssetName, Frozen, Identity
-from ..document.lab import LabSheet
 
 LAB_STATES = ("received", "checked", "printing", "cut", "packed", "sent")
 Text = Annotated[str, Field(max_length=200)]
@@ -57,21 +56,7 @@ class Order(Frozen):
         return {file.sha256: file for line in self.lines for file in line.files}
 
 
-class Missing(Frozen):
-    """What an order still lacks before it can be sent: which field, in words."""
-
-    field: Literal["name", "street", "place", "paper", "copies"]
-    sentence: str
-
-
-def missing(to: Address, paper: str, papers: tuple[str, ...], lab: LabSheet) -> list[Missing]:
-    """What is still missing of an order to a lab whose papers are known."""
-    found = [
-        Missing(field=field, sentence=sentence)
-        for field, sentence in (
-            ("name", "Say who it is sent to."), ("street", "Say the street."), ("place", "Say the place."),
-        ) if not getattr(to, field).strip()
-    ]  # fmt: skip
-    if papers and paper not in papers:
-        found.append(Missing(field="paper", sentence=f"Choose a paper of {lab.lab or lab.name}."))
-    return found
+def missing(to: Address) -> list[str]:
+    """What an address still lacks before an order can be sent, in words."""
+    wanted = (("name", "Say who it is sent to."), ("street", "Say the street."), ("place", "Say the place."))
+    return [sentence for field, sentence in wanted if not getattr(to, field).strip()]

@@ -399,6 +399,7 @@ function Sheets({ state }: { state: View }) {
 
 interface Manifest {
   lab: string;
+  copies?: number;
   accepted?: { page: string; finding: string; severity: string; by: string; reason: string }[];
   stops?: { page: string; finding: string }[];
   looks?: number;
@@ -412,6 +413,7 @@ interface Manifest {
     profile: string;
     colour?: string;
     pages?: string[];
+    copies?: number;
     sheets?: number;
     sheet_mm?: [number, number];
     on_a_side?: number;
@@ -512,7 +514,7 @@ function Exported({ task, state, orders }: { task: TaskState; state: View; order
         <OrderDialog
           state={state}
           task={task.id}
-          pages={manifest.files.length}
+          files={manifest.files.map((file) => ({ copies: file.copies ?? manifest.copies ?? 1 }))}
           onClose={() => setOrdering(false)}
         />
       )}

@@ -11,12 +11,13 @@ const WHERE = "sutaru where to";
 export function OrderDialog({
   state,
   task,
-  pages,
+  files,
   onClose,
 }: {
   state: View;
   task: string;
-  pages: number;
+  /** What was written, and how many of each are to be printed. */
+  files: { copies: number }[];
   onClose: () => void;
 }) {
   const lab = useLab(true);
@@ -38,7 +39,7 @@ export function OrderDialog({
     !to.street.trim() && "the street",
     !to.place.trim() && "the place",
   ].filter(Boolean);
-  const count = copies || state.own.copies || 1;
+  const pages = files.reduce((sum, file) => sum + (copies || file.copies), 0);
   const field = (name: keyof typeof to, label: string) => (
     <TextInput
       size="xs"
@@ -58,11 +59,10 @@ export function OrderDialog({
     >
       <form
         className={css.form}
-        onSubmit={async (event) => {
+        onSubmit={(event) => {
           event.preventDefault();
           localStorage.setItem(`${WHERE} ${state.id}`, JSON.stringify(to));
-          await order.mutateAsync({ export: task, to, paper: chosen, copies, note, wish });
-          onClose();
+          order.mutate({ export: task, to, paper: chosen, copies, note, wish }, { onSuccess: onClose });
         }}
       >
         {lab.data && !lab.data.reachable && (
@@ -112,7 +112,7 @@ export function OrderDialog({
         </Group>
         <p className={`${css.note} num`}>
           {price
-            ? `About ${((price.order ?? 0) + (price.page ?? 0) * pages * count).toFixed(2)} at the lab's prices; ${lab.data?.turnaround}.`
+            ? `About ${((price.order ?? 0) + (price.page ?? 0) * pages).toFixed(2)} at the lab's prices; ${lab.data?.turnaround}.`
             : "The lab says its price once it answers."}
         </p>
         {missing.length > 0 && <p className={css.note}>Still missing: {missing.join(", ")}.</p>}
