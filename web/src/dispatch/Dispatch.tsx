@@ -1,18 +1,10 @@
-import { Button, Checkbox, Progress, SegmentedControl, Select } from "@mantine/core";
+import { Button, Checkbox, SegmentedControl, Select } from "@mantine/core";
 import IconDownload from "@tabler/icons-react/icons/IconDownload";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef, useState } from "react";
 import { Link, useLocation, useSearch } from "wouter";
-import {
-  answer,
-  api,
-  type Finding,
-  type OrderState,
-  type PrintWish,
-  sheetPicture,
-  type TaskState,
-} from "../api/client";
+import { answer, api, type Finding, type PrintWish, sheetPicture, type TaskState } from "../api/client";
 import { client, useLabs, useTasks } from "../api/queries";
 import { Accepting } from "../bench/Accepting";
 import { benchAddress, remembered } from "../bench/address";
@@ -21,17 +13,15 @@ import { Kept } from "../bench/Kept";
 import { flush } from "../editing/flushing";
 import { jobStore, useChange, useJobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
-import { OrderDialog } from "../orders/OrderDialog";
-import { OneOrder } from "../orders/Orders";
 import { useOrders } from "../orders/useOrders";
 import { Leaving } from "../press/Leaving";
 import { PrintSheets } from "../press/PrintSheets";
 import { complain } from "../ui/complain";
-import { bytes, pageSize, pixels, plural, sheetSize } from "../ui/format";
+import { pageSize, pixels, plural, sheetSize } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { inWords, length, type Unit } from "../ui/units";
-import { when } from "../ui/when";
 import css from "./dispatch.module.css";
+import { Exported, ordersOf } from "./Exported";
 
 type Format = "jpeg" | "png" | "tiff" | "pdf" | "ora";
 
@@ -394,133 +384,5 @@ function Sheets({ state }: { state: View }) {
         })}
       </div>
     </section>
-  );
-}
-
-interface Manifest {
-  lab: string;
-  copies?: number;
-  accepted?: { page: string; finding: string; severity: string; by: string; reason: string }[];
-  stops?: { page: string; finding: string }[];
-  looks?: number;
-  files: {
-    file: string;
-    sha256: string;
-    bytes: number;
-    width_px: number;
-    height_px: number;
-    ppi: number;
-    profile: string;
-    colour?: string;
-    pages?: string[];
-    copies?: number;
-    sheets?: number;
-    sheet_mm?: [number, number];
-    on_a_side?: number;
-  }[];
-}
-
-/** Profiles by their names. */
-const PROFILES: Record<string, string> = { srgb: "sRGB", "adobe-compatible": "wide-gamut RGB" };
-const MARKS = { done: "order", failed: "stop", stopped: "look", running: "note", queued: "note" } as const;
-
-/** Whether an order's files are those of an export. */
-const ordersOf = (lines: OrderState["lines"], task: TaskState) => {
-  const written = new Set((task.outcome as unknown as Manifest | null)?.files.map((file) => file.sha256));
-  return lines.some((line) => line.files.some((file) => written.has(file.sha256)));
-};
-
-function Exported({ task, state, orders }: { task: TaskState; state: View; orders: OrderState[] }) {
-  const [ordering, setOrdering] = useState(false);
-  const settled = () => client.invalidateQueries({ queryKey: ["tasks", task.job] });
-  const path = { params: { path: { task: task.id } } };
-  const stop = useMutation({
-    mutationFn: () => answer<TaskState>(api.POST("/api/tasks/{task}/stop", path)),
-    onError: complain,
-    onSettled: settled,
-  });
-  const again = useMutation({
-    mutationFn: () => answer<TaskState>(api.POST("/api/tasks/{task}/again", path)),
-    onError: complain,
-    onSettled: settled,
-  });
-  const manifest = task.outcome as unknown as Manifest | null;
-  const asked = task.asked as { format: string; lab: string };
-  const share = task.progress ? (100 * task.progress.done) / task.progress.total : 0;
-  const made = when(task.made);
-  const passed = (manifest?.accepted?.length ?? 0) + (manifest?.stops?.length ?? 0) + (manifest?.looks ?? 0);
-  return (
-    <article className={css.export} aria-label={`Export of ${made}`} data-state={task.state}>
-      <p className="num">
-        <Mark status={passed ? "look" : MARKS[task.state]} /> {asked.format.toUpperCase()} for{" "}
-        {manifest?.lab ?? asked.lab}, {made}
-        {manifest && (
-          <a href={`/api/exports/${task.id}/all`} className={css.all}>
-            All as one zip
-          </a>
-        )}
-      </p>
-      {(task.state === "running" || task.state === "queued") && (
-        <div className={css.running}>
-          <Progress value={share} flex={1} aria-label="Export" />
-          <span className="num">
-            {task.progress ? `${Math.round(share)} %, ${task.progress.stage}` : "waiting"}
-          </span>
-          <Button size="compact-xs" variant="default" loading={stop.isPending} onClick={() => stop.mutate()}>
-            Stop
-          </Button>
-        </div>
-      )}
-      {task.message && <p>{task.message}</p>}
-      {(task.state === "failed" || task.state === "stopped") && (
-        <Button size="compact-xs" variant="default" loading={again.isPending} onClick={() => again.mutate()}>
-          Run it again
-        </Button>
-      )}
-      {manifest && (
-        <ul>
-          {manifest.files.map((file) => (
-            <li key={file.file} className="num">
-              <a href={`/api/exports/${task.id}/files/${file.file}`}>{file.file}</a>
-              <span>
-                {file.sheet_mm
-                  ? `${plural(file.sheets ?? 0, "print sheet")} of ${file.sheet_mm.join(" × ")} mm, ${file.on_a_side} on a side`
-                  : `${file.width_px} × ${file.height_px} px, ${file.ppi} ppi, ${
-                      PROFILES[file.profile] ?? file.colour ?? file.profile
-                    }${file.pages ? `, ${file.pages.length} pages` : ""}`}
-                , {bytes(file.bytes)}
-              </span>
-              <code title={`sha256 ${file.sha256}`}>{file.sha256.slice(0, 16)}</code>
-            </li>
-          ))}
-          {manifest.accepted?.map((entry) => (
-            <li key={entry.page + entry.finding}>
-              <span>
-                {entry.finding} Accepted by {entry.by}: {entry.reason}
-              </span>
-            </li>
-          ))}
-          <li>
-            <a href={`/api/exports/${task.id}/files/manifest.json`}>manifest.json</a>
-          </li>
-        </ul>
-      )}
-      {manifest && !manifest.files.some((file) => file.sheet_mm) && (
-        <Button mt={6} size="compact-xs" variant="default" onClick={() => setOrdering(true)}>
-          Order from the lab…
-        </Button>
-      )}
-      {ordering && manifest && (
-        <OrderDialog
-          state={state}
-          task={task.id}
-          files={manifest.files.map((file) => ({ copies: file.copies ?? manifest.copies ?? 1 }))}
-          onClose={() => setOrdering(false)}
-        />
-      )}
-      {orders.map((order) => (
-        <OneOrder key={order.id} order={order} short />
-      ))}
-    </article>
   );
 }
