@@ -173,6 +173,9 @@ def parser() -> argparse.ArgumentParser:
         "--demo", action="store_true", help="make the demo jobs at the first start; a lab stands in beside"
     )
     sub.add_argument("--lab", metavar="URL", help="where orders go")
+    sub.add_argument(
+        "--scheduler", metavar="tcp://HOST:PORT", help="a Dask scheduler whose workers see the data folder"
+    )
     sub = command("lab", "laboratory.lab", "Starts a lab that stands in: takes orders, measures, prints by a clock.")
     sub.add_argument("--port", type=int, default=8766)
     sub.add_argument("--data", metavar="DIR", default=".data/lab")

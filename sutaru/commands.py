@@ -211,7 +211,7 @@ def serve(args: argparse.Namespace) -> int:
     """Starts the application."""
     from .api.serve import run
 
-    return run(args.host, args.port, Path(args.data), args.demo, args.lab)
+    return run(args.host, args.port, Path(args.data), args.demo, args.lab, args.scheduler)
 
 
 def doctor(args: argparse.Namespace) -> int:

@@ -34,9 +34,10 @@ class _Announced(uvicorn.Server):
         print(f"\n  Sutaru is ready: http://{self.config.host}:{self.config.port}/\n", file=sys.stderr, flush=True)
 
 
-def run(host: str, port: int, data: Path, demo: bool, lab: str | None = None) -> int:
+def run(host: str, port: int, data: Path, demo: bool, lab: str | None = None, scheduler: str | None = None) -> int:
     """Serves until it is interrupted; the exit code. Other machines need the passphrase in SUTARU_PASSPHRASE. ``lab``: where
-    orders go; with the demo a lab that stands in runs beside, on the next port.
+    orders go; with the demo a lab that stands in runs beside, on the next port. ``scheduler``: Dask's, for long work; else it
+    runs here.
 
     Raises SutaruError when the port is taken, the folder cannot serve, or a passphrase is missing.
     """
@@ -57,7 +58,7 @@ def run(host: str, port: int, data: Path, demo: bool, lab: str | None = None) ->
     lab = lab or (f"http://127.0.0.1:{port + 1}" if beside else LAB_ADDRESS)
     # Opened first: what is wrong with the folder is a sentence here, not a server that fails to start.
     try:
-        studio = Studio(data, os.environ.get("SUTARU_SCHEDULER"), lab)
+        studio = Studio(data, scheduler, lab)
         keep_log(data)
         app = create_app(data, known_names(host), studio, passphrase)
         _Announced(uvicorn.Config(app, host, port, log_level="warning", timeout_graceful_shutdown=2), studio).run()

@@ -26,7 +26,8 @@ from ..store import Card, Database, Head, Jobs, Orders, Parts, Photos, Task, Tas
 from ..work.board import Board, Run
 from ..work.door import Door
 from ..work.executor import Workers
-from ..work.tasks import run_export, run_fill, run_plan
+from ..work.exports import exported
+from ..work.tasks import Exported, run_fill, run_plan, run_print_sheets
 from .desk import LAB_ADDRESS, Desk
 from .events import Events
 from .finder import Finder
@@ -241,11 +242,14 @@ class Studio:
         def work(run: Run) -> dict[str, Any]:
             originals = {photo.sha256: str(self.photos.path(photo.sha256)) for photo in job.photos}
             assets = {name: self.parts.asset(name) for name in job_assets(job)}
-            return run.in_worker(
-                run_export, job.model_dump_json(), asked.edition, originals, assets, str(run.folder), asked.format,
-                asked.transparent, datetime.now().astimezone().isoformat(timespec="seconds"), 2,
-                asked.sheets.model_dump_json() if asked.sheets else "",
+            made, many = datetime.now().astimezone(), asked.edition == EVERY
+            what = Exported(
+                job.model_dump_json(), originals, assets, str(run.folder), kind, made.isoformat(timespec="seconds"),
+                asked.transparent, many,
             )  # fmt: skip
+            if asked.sheets:
+                return run.in_worker(run_print_sheets, what, asked.edition, asked.sheets.model_dump_json())
+            return exported(run, job, what, asked.edition)
 
         return self.board.start("export", identity, said, work)
 

@@ -7,8 +7,10 @@ import json
 import shutil
 import threading
 import time
-from collections.abc import Callable
-from concurrent.futures import BrokenExecutor, Future, ThreadPoolExecutor
+from collections import deque
+from collections.abc import Callable, Sequence
+from concurrent.futures import FIRST_COMPLETED, BrokenExecutor, Future, ThreadPoolExecutor, wait
+from functools import partial
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -24,6 +26,7 @@ T = TypeVar("T")
 AT_ONCE = 2  # tasks of a kind
 PATIENCE_S = 1.5  # that a worker which was asked to stop is given
 AGAIN_S = 3.0
+LOST = 3  # workers that one task may lose
 Progress = dict[str, Any]
 
 
@@ -32,9 +35,11 @@ class Run:
 
     def __init__(self, task: Task, folder: Path, workers: Workers, say: Callable[[], None]) -> None:
         self.task, self.folder = task, folder
-        self._workers, self._say = workers, say
+        self.workers, self._say = workers, say
         self._stop = threading.Event()
         self.progress: Progress | None = None
+        self._past = 0  # of work that has ended
+        self.total = 0  # of work of which not all has been begun
         self._asked: float | None = None
 
     def stop(self) -> None:
@@ -57,25 +62,68 @@ class Run:
 
     def in_worker(self, work: Callable[..., T], *args: Any) -> T:
         """Does work in a worker process, whose progress file in the task's folder is passed on. Raises what it raises."""
-        future = self._workers.submit("long", work, *args)
-        while True:
-            try:
-                return future.result(timeout=0.25)
-            except TimeoutError:
-                if future.done():
-                    raise  # the work itself ran out of time
-            if self.stopping:
-                # A stop that the worker does not hear of in time ends it.
-                if self._asked is None:
-                    self._asked = time.monotonic()
-                    (self.folder / STOP).touch()
-                if not future.running() or time.monotonic() - self._asked > PATIENCE_S:
-                    future.cancel()
+        return self._done([partial(self.workers.submit, "long", work, *args)], [PROGRESS], 0)[0]
+
+    def in_workers(self, work: Callable[..., T], asked: Sequence[tuple[Any, ...]]) -> list[T]:
+        """Does the same work on many things, as many at once as there are workers, so that other work comes in between;
+        ``work`` is given the name of its file for progress last. What a lost worker had is done again."""
+        news = [f"{PROGRESS}-{n}" for n in range(len(asked))]
+        begin = [partial(self.workers.submit, "long", work, *args, own) for args, own in zip(asked, news, strict=True)]
+        try:
+            found = self._done(begin, news, LOST)
+            self._past += sum(told["total"] for own in news if (told := _read(self.folder / own)))
+            return found
+        finally:
+            for own in news:
+                (self.folder / own).unlink(missing_ok=True)
+
+    def _done(self, begin: "Sequence[Callable[[], Future[T]]]", news: Sequence[str], may_lose: int) -> list[T]:
+        """What pieces of work come to, their progress passed on; begins what lost its worker again."""
+        waiting, going, found = deque(range(len(begin))), dict[int, Future[T]](), dict[int, T]()
+        try:
+            while waiting or going:
+                while waiting and len(going) < self.workers.count:
+                    n = waiting.popleft()
+                    going[n] = begin[n]()
+                wait(going.values(), 0.25, FIRST_COMPLETED)
+                for n in [n for n, future in going.items() if future.done()]:
+                    try:
+                        found[n] = going.pop(n).result()
+                    except (ProcessExpired, BrokenExecutor):
+                        if may_lose == 0 or self.stopping:
+                            raise
+                        may_lose -= 1
+                        waiting.append(n)
+                if self.stopping and going:
+                    self._end_by_asking(list(going.values()))
+                elif not self.stopping:
+                    self._pass_on(news)
+                elif waiting:
                     raise Stopped("It was stopped.")
-            elif told := _read(self.folder / PROGRESS):
-                self.progress, before = told, self.progress
-                if told != before:
-                    self._say()
+        finally:
+            for future in going.values():
+                future.cancel()
+        return [found[n] for n in range(len(begin))]
+
+    def _end_by_asking(self, going: "list[Future[T]]") -> None:
+        """Asks workers to stop; one that does not hear of it in time is ended. Raises Stopped when they are to be waited for no
+        longer."""
+        if self._asked is None:
+            self._asked = time.monotonic()
+            (self.folder / STOP).touch()
+        if not any(future.running() for future in going) or time.monotonic() - self._asked > PATIENCE_S:
+            raise Stopped("It was stopped.")
+
+    def _pass_on(self, news: Sequence[str]) -> None:
+        """Says how far all of it has got together."""
+        told = [found for own in news if (found := _read(self.folder / own))]
+        if told:
+            newest = max(told, key=lambda one: bool(one["done"] < one["total"]))
+            now = {"stage": newest["stage"], "done": self._past + sum(one["done"] for one in told),
+                   "total": max(self.total, self._past + sum(one["total"] for one in told))}  # fmt: skip
+            if now != self.progress:
+                self.progress = now
+                self._say()
 
 
 def _read(path: Path) -> Progress | None:

@@ -14,6 +14,7 @@ from typing import Any, Literal, TypeVar
 
 from pebble import ProcessPool
 
+from ..core.errors import SutaruError
 from ..core.limits import READING_BYTES
 from .tasks import prepare_worker
 
@@ -22,6 +23,7 @@ Lane = Literal["photos", "long"]
 
 
 BUSY = 3.0
+LOCAL = max(2, os.cpu_count() or 2)  # processes a lane
 OVERTIME = -signal.SIGPROF  # the exit code of a worker that took too much processor time
 
 
@@ -37,7 +39,7 @@ def _within(seconds: float, work: Callable[..., T], *args: Any) -> T:
 def _local(lane: Lane) -> ProcessPool:
     # Fresh processes, not forks: the parent has threads. They are started when the first work comes.
     return ProcessPool(
-        max_workers=max(2, os.cpu_count() or 2),
+        max_workers=LOCAL,
         context=multiprocessing.get_context("spawn"),
         initializer=prepare_worker,
         initargs=(os.getpid(), READING_BYTES if lane == "photos" else 0),
@@ -54,10 +56,29 @@ class Workers:
         self._pools: dict[Lane, ProcessPool] = {}
         self._closed = False
         if scheduler:
-            from distributed import Client
+            try:
+                from distributed import Client
+            except ImportError:
+                raise SutaruError("Dask is not installed.", "Install the extra: pip install .[cluster]") from None
 
-            self._cluster = Client(scheduler)
+            try:
+                self._cluster = Client(scheduler, timeout=10)
+            except (OSError, ValueError) as error:
+                raise SutaruError(f"No scheduler answers at {scheduler} ({type(error).__name__}).",
+                                  "Start it, or leave --scheduler away.") from None  # fmt: skip
             self._shared = self._cluster.get_executor()
+
+    @property
+    def count(self) -> int:
+        """How many workers there are, at least."""
+        if self._cluster:
+            return max(1, len(self._cluster.scheduler_info()["workers"]))
+        return LOCAL
+
+    @property
+    def shared(self) -> bool:
+        """Whether work goes to a cluster."""
+        return self._shared is not None
 
     def submit(self, lane: Lane, work: Callable[..., T], *args: Any, seconds: float | None = None) -> "Future[T]":
         """Queues ``work(*args)`` in a lane; both must be picklable.

@@ -12,6 +12,7 @@ import threading
 import time
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -35,8 +36,8 @@ from ..core.formats.foreign import read_foreign
 from ..core.formats.foreign.found import pixels_of
 from ..core.paint import Painter
 from ..core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
-from ..core.press import MANIFEST, export
-from ..core.press.exporting import plain_name
+from ..core.press import MANIFEST
+from ..core.press.exporting import Done, Exporter, Piece, plain_name
 from ..core.press.printing import PrintWish, print_sheets, told_of
 from ..core.press.raster import jpeg_bytes
 
@@ -165,55 +166,64 @@ def _averaged(pixels: NDArray[np.uint8], least_side: int) -> NDArray[np.uint8]:
     return np.asarray(cv2.resize(part, (width // block, height // block), interpolation=cv2.INTER_AREA), np.uint8)
 
 
-def _told(folder: Path) -> Callable[[str, int, int], None]:
+def _told(folder: Path, news: str = PROGRESS) -> Callable[[str, int, int], None]:
     """Progress into a file in a folder. Raises Stopped when the stop file appears there."""
 
     def progress(stage: str, done: int, total: int) -> None:
         if (folder / STOP).exists():
             raise Stopped("It was stopped.")
-        unfinished = folder / (
-            PROGRESS + ".new"
-        )  # readers see the old or the new, never half; no flush: it is news only
+        unfinished = folder / (news + ".new")  # readers see the old or the new, never half; no flush: it is news only
         unfinished.write_text(json.dumps({"stage": stage, "done": done, "total": total}))
-        unfinished.replace(folder / PROGRESS)
+        unfinished.replace(folder / news)
 
     return progress
 
 
-def run_export(
-    job_json: str,
-    edition: str,
-    originals: dict[str, str],
-    assets: dict[str, bytes],
-    folder: str,
-    format: FileKind | None,
-    transparent: bool,
-    made: str,
-    threads: int = 2,
-    wish_json: str = "",
-) -> dict[str, Any]:
-    """Exports an edition of a job into a folder, or its print sheets by a wish; the manifest. Raises Stopped when the stop file
-    appears, and what export raises."""
-    job, out = Job.model_validate_json(job_json), Path(folder)
-    with ThreadPoolExecutor(threads) as pool:
+@dataclass(frozen=True)
+class Exported:
+    """What is to be exported, and from where: a job in JSON, the paths of its originals by sha256, its drawings and fonts."""
+
+    job_json: str
+    originals: dict[str, str]
+    assets: dict[str, bytes]
+    folder: str
+    kind: FileKind
+    made: str
+    transparent: bool = False
+    many: bool = False
+
+    def painting(self, pool: ThreadPoolExecutor) -> tuple[Job, Painter]:
+        """The job, and who paints it."""
+        job = Job.model_validate_json(self.job_json)
         names = {photo.id: photo.name for photo in job.photos}
-        pixels = PhotoPixels(lambda photo: Path(originals[photo.sha256]), names=names)
-        painter, when = Painter(pixels, pool), datetime.fromisoformat(made)
-        if wish_json:
-            wish, target = (
-                PrintWish.model_validate_json(wish_json),
-                out / f"{plain_name(job.name) or 'print'}-sheets.pdf",
-            )
-            sides, pages = print_sheets(job, target, wish, painter, when, assets.__getitem__, _told(out), edition)
-            said = told_of(target, wish, sides, pages)
-            (out / MANIFEST).write_text(json.dumps(said, indent=1, ensure_ascii=False), "utf-8")
-            return said
-        *_, manifest = export(
-            job, out, pixels, when, format, transparent, painter, _told(out),
-            assets.__getitem__, edition,
+        return job, Painter(PhotoPixels(lambda photo: Path(self.originals[photo.sha256]), names=names), pool)
+
+
+def run_pieces(asked: Exported, some: list[Piece], threads: int, news: str) -> list[Done]:
+    """Does pieces of an export. ``news``: the file that hears of progress. Raises Stopped when the stop file appears, and what
+    exporting raises."""
+    cv2.setNumThreads(1)
+    folder = Path(asked.folder)
+    with ThreadPoolExecutor(threads) as pool:
+        job, painter = asked.painting(pool)
+        return Exporter(
+            job, folder, asked.kind, painter, datetime.fromisoformat(asked.made), asked.assets.__getitem__, asked.transparent,
+            asked.many, _told(folder, news),
+        ).do(some)  # fmt: skip
+
+
+def run_print_sheets(asked: Exported, edition: str, wish_json: str, threads: int = 2) -> dict[str, Any]:
+    """Lays the pages of an edition, or of all, on print sheets by a wish; the manifest. Raises as above."""
+    wish, out = PrintWish.model_validate_json(wish_json), Path(asked.folder)
+    with ThreadPoolExecutor(threads) as pool:
+        job, painter = asked.painting(pool)
+        target, made = out / f"{plain_name(job.name) or 'print'}-sheets.pdf", datetime.fromisoformat(asked.made)
+        sides, pages = print_sheets(
+            job, target, wish, painter, made, asked.assets.__getitem__, _told(out), edition
         )  # fmt: skip
-    found: dict[str, Any] = json.loads(manifest.read_text("utf-8"))
-    return found
+        said = told_of(target, wish, sides, pages)
+        (out / MANIFEST).write_text(json.dumps(said, indent=1, ensure_ascii=False), "utf-8")
+        return said
 
 
 def run_fill(job_json: str, fill_json: str, folder: str) -> str:

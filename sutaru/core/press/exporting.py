@@ -4,24 +4,29 @@ import hashlib
 import json
 import re
 import unicodedata
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 from pathlib import Path
 
+from pydantic import JsonValue
+
 from ..checks import Finding, check
-from ..colour.output import Output, output_of
+from ..colour.output import output_of
 from ..document import Edition, FileKind, Job, Sheet
+from ..document.base import Frozen
 from ..errors import ExportFailed
 from ..fitting import earlier_uses, resolved
 from ..paint import Assets, Item, Painter, PixelGrid, items, no_assets
 from ..photos import Pixels
 from . import openraster, pdf, raster
 from .about import About
-from .files import whole
+from .files import PREFIX, whole
 
 MANIFEST = "manifest.json"
 EVERY = "*"  # all editions
+SHEET = 100  # what a sheet counts in progress, of which putting it on disk and checking is a tenth
+DRAWN = 10  # what one counts whose picture was made ahead
 SUFFIX = {"jpeg": "jpg", "png": "png", "tiff": "tif", "pdf": "pdf", "ora": "ora"}
 Progress = Callable[[str, int, int], None]
 
@@ -54,52 +59,94 @@ def plain_name(name: str) -> str:
     return re.sub(r"[^A-Za-z0-9_-]+", "-", plain).strip("-_")[:120]
 
 
-@dataclass(frozen=True)
-class Written:
-    """A file that was written: whose edition, the sheets in it, and how they lie on pixels."""
+class Piece(Frozen):
+    """What of an export can be done by itself, by any process that sees the folder: a file of an edition's sheets, or, ahead of a
+    file of many sheets, the ``picture`` of one. Picklable, and the same bytes whoever does it."""
 
-    path: Path
-    edition: Edition
-    sheets: tuple[tuple[Sheet, PixelGrid], ...]
-    output: Output
+    edition: str
+    sheets: tuple[str, ...]
+    file: str
+    picture: bool = False
+
+    def picture_of(self, sheet: str) -> "Piece":
+        """The piece that makes the picture of one of the sheets ahead."""
+        name = f"{PREFIX}{self.file}-{self.sheets.index(sheet)}"
+        return Piece(edition=self.edition, sheets=(sheet,), file=name, picture=True)
+
+
+class Done(Frozen):
+    """What a piece came to: what a manifest says of its file, and what was found on its sheets."""
+
+    edition: str
+    file: dict[str, JsonValue] = {}
+    findings: tuple[Finding, ...] = ()
+
+
+def pieces(job: Job, kind: FileKind, edition: str = "") -> list[Piece]:
+    """The files of an edition, or of all (``EVERY``), in order."""
+    editions = job.editions if edition == EVERY else (job.edition(edition),)
+    prefixes = edition_prefixes(editions) if edition == EVERY else [""]
+    found = []
+    for own, prefix in zip(editions, prefixes, strict=True):
+        if kind == "pdf" and job.lab.pdf.one_file:
+            name = prefix.strip("_") or plain_name(f"{job.name} {job.customer}") or "job"
+            found.append(Piece(edition=own.id, sheets=tuple(job.sheets_by_id), file=f"{name}.pdf"))
+            continue
+        for sheet, stem in zip(job.sheets, file_stems(job), strict=True):
+            found.append(Piece(edition=own.id, sheets=(sheet.id,), file=f"{prefix}{stem}.{SUFFIX[kind]}"))
+    return found
 
 
 @dataclass
-class _Run:
-    """An export under way: what is to be written, where, and whom to tell of it."""
+class Exporter:
+    """Does pieces of an export into a folder. ``many``: of several editions, whose titles say which. ``progress`` is told stage,
+    done, total, a sheet counting ``SHEET``, and may raise to stop."""
 
     job: Job
     folder: Path
     kind: FileKind
-    transparent: bool
     painter: Painter
-    output: Output
     made: datetime
-    assets: Assets
-    progress: Progress
-    total: int
-    done: int = 0  # of the total: a sheet counts 100, of which putting it on disk and checking is a tenth
+    assets: Assets = no_assets
+    transparent: bool = False
+    many: bool = False
+    progress: Progress = lambda stage, done, total: None
+    total: int = 0
+    done: int = 0
+    counts: int = SHEET  # a sheet of the piece at hand
     findings: list[Finding] = field(default_factory=list)
     earlier: dict[str, dict[str, dict[str, str]]] = field(
         default_factory=dict
     )  # uses on sheets before, of the edition at hand
 
-    def write(self, edition: Edition, prefix: str) -> list[Written]:
-        """An edition's files, their names after a prefix."""
-        if self.kind == "pdf" and self.job.lab.pdf.one_file:
-            name = prefix.strip("_") or plain_name(f"{self.job.name} {self.job.customer}") or "job"
-            target = self.folder / f"{name}.pdf"
-            title = f"{self.job.name}, {edition.name}" if prefix else self.job.name
-            pages = (self._pdf_page(edition, sheet) for sheet in self.job.sheets)
-            self._pdf(target, pages, title)
-            grids = [(sheet, PixelGrid.of(sheet.layout, self.job.lab.ppi_target)) for sheet in self.job.sheets]
-            return [Written(target, edition, tuple(grids), self.output)]
-        found = []
-        for sheet, stem in zip(self.job.sheets, file_stems(self.job), strict=True):
-            target = self.folder / f"{prefix}{stem}.{SUFFIX[self.kind]}"
-            grid = self._sheet(edition, sheet, target)
-            found.append(Written(target, edition, ((sheet, grid),), self.output))
-        return found
+    def __post_init__(self) -> None:
+        if self.transparent and self.kind not in ("png", "ora"):
+            raise ExportFailed(f"A {self.kind.upper()} for print cannot be transparent.", "Choose PNG.")
+        self.output = output_of(self.job.lab, self.assets, rgb=self.kind in ("png", "ora"))
+
+    def do(self, asked: Sequence[Piece]) -> list[Done]:
+        """Does pieces one after the other. Raises ExportFailed, PhotoRefused, and what ``progress`` raises; files that are
+        written stay whole."""
+        self.total = sum(self._counts(piece) * len(piece.sheets) for piece in asked)
+        return [self._piece(piece) for piece in asked]
+
+    def _counts(self, piece: Piece) -> int:
+        """What each sheet of a piece counts."""
+        ahead = self.folder / piece.picture_of(piece.sheets[0]).file
+        return DRAWN if ahead.exists() else SHEET
+
+    def _piece(self, piece: Piece) -> Done:
+        edition, target = self.job.edition(piece.edition), self.folder / piece.file
+        sheets = [self.job.sheets_by_id[identity] for identity in piece.sheets]
+        self.findings, self.counts = [], self._counts(piece)
+        if piece.picture:
+            self._picture(edition, sheets[0], target)
+            return Done(edition=edition.id)
+        if self.kind == "pdf":
+            self._pdf(edition, sheets, target)
+        else:
+            self._raster(edition, sheets[0], target)
+        return Done(edition=edition.id, file=self._told(edition, sheets, target), findings=tuple(self.findings))
 
     def _ready(self, edition: Edition, sheet: Sheet) -> tuple[PixelGrid, list[Item], Callable[[int, int], None]]:
         """The grid and the items of a sheet, and whom to tell of progress."""
@@ -108,10 +155,10 @@ class _Run:
         drawn = resolved(self.job, sheet.id, edition.id, self.earlier[edition.id][sheet.id], self.assets)
         self.findings += check(drawn)
         before = self.done
-        self.done += 100
+        self.done += self.counts
 
         def step(done: int, of: int) -> None:
-            self.progress(f"painting {sheet.name}", before + 90 * done // max(1, of), self.total)
+            self.progress(f"painting {sheet.name}", before + 9 * self.counts // 10 * done // max(1, of), self.total)
 
         step(0, 1)
         # What goes on elsewhere in layers is sharpened there.
@@ -119,38 +166,66 @@ class _Run:
         layers = items(drawn, self.assets, bench=False, notes=False, **ways)
         return PixelGrid.of(sheet.layout, self.job.lab.ppi_target), layers, step
 
-    def _pdf_page(self, edition: Edition, sheet: Sheet) -> pdf.PdfPage:
+    def _picture(self, edition: Edition, sheet: Sheet, target: Path) -> None:
         grid, layers, step = self._ready(edition, sheet)
-        layers, words = pdf.split(layers)
-        return pdf.PdfPage(self.painter.bands(layers, grid, step=step), words, grid, sheet.layout)
+        bands = self.painter.bands(pdf.split(layers)[0], grid, step=step)
+        jpeg = raster.jpeg_of_bands(bands, grid.size, self.job.lab.jpeg_quality, self.output, self.painter.threads)
+        with whole(target) as file:
+            file.writelines(jpeg)
 
-    def _pdf(self, target: Path, pages: Iterable[pdf.PdfPage], title: str) -> None:
+    def _pdf(self, edition: Edition, sheets: list[Sheet], target: Path) -> None:
+        """A PDF; pictures that were made ahead are taken."""
+        ahead = [self.folder / Piece(edition="", sheets=tuple(s.id for s in sheets), file=target.name).picture_of(s.id).file
+                 for s in sheets]  # fmt: skip
+        one = len(sheets) == 1 and not self.job.lab.pdf.one_file
+        title = f"{self.job.name}, {sheets[0].name}" if one else self.job.name
+        title = f"{self.job.name}, {edition.name}" if self.many and not one else title
+        pages = (self._pdf_page(edition, sheet, made) for sheet, made in zip(sheets, ahead, strict=True))
         pdf.write(
             target, pages, self.output, self.job.lab, self._about(title), self.made, self.assets, self.painter.threads
         )
+        for path in ahead:
+            path.unlink(missing_ok=True)
+        self.progress(f"writing {sheets[-1].name}", self.done, self.total)
+
+    def _pdf_page(self, edition: Edition, sheet: Sheet, ahead: Path) -> pdf.PdfPage:
+        grid, layers, step = self._ready(edition, sheet)
+        layers, words = pdf.split(layers)
+        if ahead.exists():
+            return pdf.PdfPage((), words, grid, sheet.layout, ahead)
+        return pdf.PdfPage(self.painter.bands(layers, grid, step=step), words, grid, sheet.layout)
+
+    def _raster(self, edition: Edition, sheet: Sheet, target: Path) -> None:
+        grid, layers, step = self._ready(edition, sheet)
+        lab = self.job.lab
+        if self.kind == "ora":
+            openraster.write(target, sheet.layout, layers, self.painter, grid, lab.profile, self.transparent, step)
+        else:
+            bands = self.painter.bands(layers, grid, transparent=self.transparent, step=step)
+            raster.write(
+                target, self.kind, bands, grid.size, lab.ppi_target, self.output, lab.jpeg_quality,
+                self._about(f"{self.job.name}, {sheet.name}"), self.painter.threads,
+            )  # fmt: skip
+        self.progress(f"writing {sheet.name}", self.done, self.total)
 
     def _about(self, title: str) -> About:
         return About(title, self.output.name, self.made.isoformat(timespec="seconds"))
 
-    def _sheet(self, edition: Edition, sheet: Sheet, target: Path) -> PixelGrid:
-        """One sheet into a file of its own."""
-        title, lab = f"{self.job.name}, {sheet.name}", self.job.lab
-        if self.kind == "pdf":
-            page = self._pdf_page(edition, sheet)
-            self._pdf(target, [page], title)
-            grid = page.grid
-        else:
-            grid, layers, step = self._ready(edition, sheet)
-            if self.kind == "ora":
-                openraster.write(target, sheet.layout, layers, self.painter, grid, lab.profile, self.transparent, step)
-            else:
-                bands = self.painter.bands(layers, grid, transparent=self.transparent, step=step)
-                raster.write(
-                    target, self.kind, bands, grid.size, lab.ppi_target, self.output, lab.jpeg_quality, self._about(title),
-                    self.painter.threads,
-                )  # fmt: skip
-        self.progress(f"writing {sheet.name}", self.done, self.total)
-        return grid
+    def _told(self, edition: Edition, sheets: list[Sheet], path: Path) -> dict[str, JsonValue]:
+        """What the manifest says of a file."""
+        with path.open("rb") as file:
+            digest = hashlib.file_digest(file, "sha256").hexdigest()
+        first, last, lab = sheets[0], sheets[-1], self.job.lab
+        grid = PixelGrid.of(first.layout, lab.ppi_target)
+        profile = lab.press.profile if lab.press and self.output.mode != "RGB" else lab.profile
+        return {
+            "file": path.name, "page": f"{first.name} to {last.name}" if last is not first else first.name,
+            "sha256": digest, "bytes": path.stat().st_size,
+            "width_px": grid.size[0], "height_px": grid.size[1], "ppi": lab.ppi_target,
+            "profile": profile, "colour": self.output.name, "trim_mm": list(grid.page_mm), "bleed_mm": grid.bleed_mm,
+            **({"pages": [s.name for s in sheets]} if len(sheets) > 1 else {}),
+            **({"edition": edition.name, "copies": edition.copies} if self.many else {}),
+        }  # fmt: skip
 
 
 def export(
@@ -172,23 +247,23 @@ def export(
     Raises ExportFailed, PhotoRefused.
     """
     kind = format or job.lab.format
-    if transparent and kind not in ("png", "ora"):
-        raise ExportFailed(f"A {kind.upper()} for print cannot be transparent.", "Choose PNG.")
     folder.mkdir(parents=True, exist_ok=True)
-    editions = job.editions if edition == EVERY else (job.edition(edition),)
-    output = output_of(job.lab, assets, rgb=kind in ("png", "ora"))
-    total = 100 * len(job.sheets) * len(editions)
-    run = _Run(job, folder, kind, transparent, painter or Painter(pixels), output, made, assets, progress, total)
-    written: list[Written] = []
-    prefixes = edition_prefixes(editions) if edition == EVERY else [""]
-    for own, prefix in zip(editions, prefixes, strict=True):
-        written += run.write(own, prefix)
+    exporter = Exporter(
+        job, folder, kind, painter or Painter(pixels), made, assets, transparent, edition == EVERY, progress
+    )
+    asked = pieces(job, kind, edition)
+    done = exporter.do(asked)
+    manifest = finished(job, folder, kind, done, made)
+    progress("done", exporter.total, exporter.total)
+    return [*(folder / piece.file for piece in asked), manifest]
+
+
+def finished(job: Job, folder: Path, kind: FileKind, done: Sequence[Done], made: datetime) -> Path:
+    """Writes the manifest of an export whose pieces are all done; its path."""
     manifest = folder / MANIFEST
     with whole(manifest) as file:
-        told = manifest_of(job, kind, written, run.findings, made, edition == EVERY)
-        file.write(json.dumps(told, indent=1, ensure_ascii=False).encode())
-    progress("done", total, total)
-    return [*(entry.path for entry in written), manifest]
+        file.write(json.dumps(manifest_of(job, kind, done, made), indent=1, ensure_ascii=False).encode())
+    return manifest
 
 
 def edition_prefixes(editions: Sequence[Edition]) -> list[str]:
@@ -200,34 +275,14 @@ def edition_prefixes(editions: Sequence[Edition]) -> list[str]:
     return found
 
 
-def manifest_of(
-    job: Job, kind: str, written: Sequence[Written], findings: Sequence[Finding], made: datetime, many: bool = False
-) -> dict[str, object]:
-    """What was written, for the lab and for later: each file's checksum, pixels and colour; what was accepted, and by whom.
-    ``many``: with the edition of each file."""
+def manifest_of(job: Job, kind: str, done: Sequence[Done], made: datetime) -> dict[str, object]:
+    """What was written, for the lab and for later: each file's checksum, pixels and colour; what was accepted, and by whom."""
     names = {sheet.id: sheet.name for sheet in job.sheets}
-    editions = {entry.edition.id: entry.edition for entry in written}
-    files = []
-    for entry in written:
-        with entry.path.open("rb") as file:
-            digest = hashlib.file_digest(file, "sha256").hexdigest()
-        (sheet, grid), more = entry.sheets[0], entry.sheets[1:]
-        press = job.lab.press
-        profile = press.profile if press and entry.output.mode != "RGB" else job.lab.profile
-        files.append(
-            {
-                "file": entry.path.name, "page": f"{sheet.name} to {more[-1][0].name}" if more else sheet.name,
-                "sha256": digest, "bytes": entry.path.stat().st_size,
-                "width_px": grid.size[0], "height_px": grid.size[1], "ppi": job.lab.ppi_target,
-                "profile": profile, "colour": entry.output.name, "trim_mm": list(grid.page_mm), "bleed_mm": grid.bleed_mm,
-                **({"pages": [s.name for s, _ in entry.sheets]} if more else {}),
-                **({"edition": entry.edition.name, "copies": entry.edition.copies} if many else {}),
-            }
-        )  # fmt: skip
+    findings = [finding for entry in done for finding in entry.findings]
     return {
         "job": job.name, "customer": job.customer, "lab": job.lab.name, "format": kind,
-        "copies": sum(own.copies for own in editions.values()),
-        "made": made.isoformat(timespec="seconds"), "files": files,
+        "copies": sum(job.edition(own).copies for own in dict.fromkeys(entry.edition for entry in done)),
+        "made": made.isoformat(timespec="seconds"), "files": [entry.file for entry in done],
         "accepted": [
             {
                 "page": names[f.sheet], "finding": f.sentence, "severity": f.found, "by": f.accepted.name,

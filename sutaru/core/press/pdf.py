@@ -5,6 +5,7 @@ when the lab sheet wants it. Sources: ISO 32000-1 (8.5 paths, 8.6.5.5 ICC-based 
 8.9 images, 8.11 optional content, 14.11.2 page boundaries, 14.11.5 output intents); ISO 15930-7, from memory.
 """
 
+from collections import deque
 from collections.abc import Iterable, Iterator
 from concurrent.futures import Executor
 from contextlib import contextmanager
@@ -50,12 +51,14 @@ _SPACES = {"RGB": b"/DeviceRGB", "CMYK": b"/DeviceCMYK", "L": b"/DeviceGray"}
 
 @dataclass(frozen=True)
 class PdfPage:
-    """A page to be written: its picture in bands over the whole bleed box, and the words on top that stay vector."""
+    """A page to be written: its picture in bands over the whole bleed box, or as a JPEG made ``ahead``; and the words on top
+    that stay vector."""
 
     bands: Iterable[Painted]
     words: list[Item]
     grid: PixelGrid
     layout: Layout
+    ahead: Path | None = None
 
 
 class Operators(BasePen):  # type: ignore[misc]
@@ -147,17 +150,25 @@ def _pictured(
         for page in made:
             assert isinstance(page, PdfPage)
             bands = (band for band in iter(lambda: next(made), None) if isinstance(band, Painted))
-            jpeg = jpeg_of_bands(bands, page.grid.size, quality, output, threads)
-            pictures.add(jpeg, page.grid.size, output)
+            if page.ahead:
+                pictures.add(_read(page.ahead), page.grid.size, output)
+                deque(bands, maxlen=0)
+            else:
+                pictures.add(jpeg_of_bands(bands, page.grid.size, quality, output, threads), page.grid.size, output)
             seen.append(page)
         with pictures.opened() as pdf:
             yield pdf, seen
 
 
+def _read(path: Path) -> Iterator[bytes]:
+    with path.open("rb") as file:
+        yield from iter(lambda: file.read(1 << 20), b"")
+
+
 def _flat(pages: Iterable[PdfPage]) -> Iterator[PdfPage | Painted | None]:
     """Each page without its bands, then its bands, then None."""
     for page in pages:
-        yield PdfPage((), page.words, page.grid, page.layout)
+        yield PdfPage((), page.words, page.grid, page.layout, page.ahead)
         yield from page.bands
         yield None
 

@@ -13,6 +13,7 @@ from typing import Any
 
 import numpy as np
 import pikepdf
+import simplejpeg
 from PIL import Image, ImageCms
 
 from ..colour.output import Assets, press_bytes, press_transform
@@ -97,7 +98,27 @@ def claims(f: Looked) -> Found:
 
 
 def syntax(f: Looked) -> Found:
-    for problem in f.pdf.check_pdf_syntax()[:5]:
+    """Each object is read, and each stream unpacked; of a JPEG the header and its end, since to decode all costs more than to
+    print."""
+    problems = []
+    for held in f.pdf.objects:
+        if not isinstance(held, pikepdf.Stream):
+            continue
+        number = held.objgen[0]
+        kinds = held.get("/Filter", [])
+        last = str(kinds if isinstance(kinds, pikepdf.Name) else kinds[-1]) if kinds else ""
+        try:
+            if last not in ("/DCTDecode", "/JPXDecode"):
+                held.read_bytes()
+            elif last == "/DCTDecode" and isinstance(kinds, pikepdf.Name):
+                data = held.read_raw_bytes()
+                simplejpeg.decode_jpeg_header(data)
+                if b"\xff\xd9" not in data[-64:]:
+                    problems.append(f"the picture in object {number} ends early")
+        except (pikepdf.PdfError, ValueError) as error:
+            problems.append(f"object {number}: {str(error).splitlines()[0][:120]}")
+    problems += [str(told).splitlines()[0][-160:] for told in f.pdf.get_warnings()]
+    for problem in dict.fromkeys(problems[:5]):
         yield _one("syntax", f"Its structure is damaged: {problem}.")
 
 

@@ -1,0 +1,213 @@
+"""An export in parts: the same bytes whoever does them, a lost worker's done again, on a cluster that shares a folder alike."""
+
+import json
+import os
+import signal
+import threading
+import time
+from collections.abc import Callable
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from sutaru.core.document import (
+    Edition,
+    FileKind,
+    Filling,
+    Flat,
+    Job,
+    LabSheet,
+    Layout,
+    Opening,
+    PdfRules,
+    Photo,
+    Pile,
+    Placement,
+    Press,
+    Rectangle,
+    Sheet,
+    Text,
+)  # fmt: skip
+from sutaru.core.errors import ExportFailed, Stopped
+from sutaru.core.paint import Painter
+from sutaru.core.photos import PhotoPixels
+from sutaru.core.press import EVERY, export
+from sutaru.core.press.exporting import Piece
+from sutaru.work.board import LOST, Run
+from sutaru.work.executor import Workers
+from sutaru.work.exports import exported
+from sutaru.work.tasks import Exported
+
+MADE = datetime(2026, 6, 20, 10, 30, tzinfo=UTC)
+Photos = list[tuple[Path, Photo]]
+
+
+def album(pile: Photos, sheets: int, editions: int = 1, side: float = 90.0, **lab: Any) -> Job:
+    """Sheets of a photo and words each."""
+    opening = Opening(
+        id="o", outline=Rectangle(width_mm=side - 10, height_mm=side - 20), surface=Flat(centre=(side / 2, side / 2))
+    )
+    made, fillings = [], {}
+    for n in range(sheets):
+        words = Text(id="w", text=f"Page {n + 1}", centre=(side / 2, side - 5), width_mm=60, height_mm=8, size_pt=9)
+        made.append(
+            Sheet(
+                id=f"p{n}", name=f"Page {n + 1}", layout=Layout(width_mm=side, height_mm=side, layers=(opening, words))
+            )
+        )
+        fillings[f"p{n}"] = Filling(placements={"o": Placement(photo=pile[n % len(pile)][1].id)})
+    return Job(
+        name="Album", template="t", product="album", sheets=tuple(made), pile=Pile(photos=tuple(photo for _, photo in pile)),
+        lab=LabSheet(id="x", name="X", ppi_target=200, ppi_least=72, **lab),
+        editions=tuple(Edition(id=f"e{n}", name=f"Family {n}", fillings=fillings, copies=n + 1) for n in range(editions)),
+    )  # fmt: skip
+
+
+def by_one(job: Job, pile: Photos, folder: Path, kind: FileKind, edition: str = "") -> dict[str, bytes]:
+    """What one process writes."""
+    pixels = PhotoPixels(lambda photo: next(path for path, own in pile if own.id == photo.id))
+    files = export(job, folder, pixels, MADE, kind, painter=Painter(pixels), edition=edition)
+    return {path.name: path.read_bytes() for path in files}
+
+
+def by_workers(
+    workers: Workers, job: Job, pile: Photos, folder: Path, kind: FileKind, edition: str = "",
+    say: Callable[[Run], None] = lambda run: None,
+) -> dict[str, bytes]:  # fmt: skip
+    folder.mkdir(exist_ok=True)
+    originals = {photo.sha256: str(path) for path, photo in pile}
+    what = Exported(job.model_dump_json(), originals, {}, str(folder), kind, MADE.isoformat(), many=edition == EVERY)
+    run = Run(None, folder, workers, lambda: say(run))  # type: ignore[arg-type]
+    exported(run, job, what, edition)
+    return {path.name: path.read_bytes() for path in folder.iterdir()}
+
+
+ONE_FILE: dict[str, Any] = {"press": Press(), "pdf": PdfRules(x4=True, one_file=True)}
+
+
+@pytest.fixture(scope="module")
+def workers():  # type: ignore[no-untyped-def]
+    made = Workers()
+    yield made
+    made.close()
+
+
+@pytest.mark.parametrize(
+    ("kind", "lab", "editions"),
+    [("jpeg", {}, 1), ("tiff", {"press": Press()}, 1), ("pdf", ONE_FILE, 1), ("pdf", ONE_FILE, 3), ("jpeg", {}, 3)],
+)
+def test_many_workers_write_the_same_bytes_as_one(
+    tmp_path: Path, pile: Photos, workers: Workers, kind: FileKind, lab: dict[str, Any], editions: int
+) -> None:
+    job, edition = album(pile, 7, editions, **lab), EVERY if editions > 1 else ""
+    (tmp_path / "one").mkdir()
+    alone = by_one(job, pile, tmp_path / "one", kind, edition)
+    told: list[tuple[int, int]] = []
+
+    def say(run: Run) -> None:
+        assert run.progress
+        told.append((run.progress["done"], run.progress["total"]))
+
+    together = by_workers(workers, job, pile, tmp_path / "many", kind, edition, say)
+    assert sorted(together) == sorted(alone)  # nothing else is left in the folder
+    assert together == alone
+    assert told
+    assert [done for done, _ in told] == sorted(done for done, _ in told)  # never back
+    assert len({total for _, total in told}) == 1
+    assert told[-1][0] <= told[-1][1]
+
+
+def test_a_file_of_many_sheets_is_made_from_pictures_made_ahead(tmp_path: Path, pile: Photos, workers: Workers) -> None:
+    """That is what is parted: a picture that somebody exchanged would be in the file."""
+    job = album(pile, 3, **ONE_FILE)
+    piece = Piece(edition="e0", sheets=("p0", "p1", "p2"), file="Album.pdf")
+    names = {piece.picture_of(own).file for own in piece.sheets}
+    seen: set[str] = set()
+    stop = threading.Event()
+
+    def look() -> None:
+        while not stop.is_set():
+            seen.update(name for name in os.listdir(tmp_path / "out") if name in names)
+
+    (tmp_path / "out").mkdir()
+    watching = threading.Thread(target=look)
+    watching.start()
+    by_workers(workers, job, pile, tmp_path / "out", "pdf")
+    stop.set()
+    watching.join()
+    assert seen == names
+    assert sorted(os.listdir(tmp_path / "out")) == ["Album.pdf", "manifest.json"]
+
+
+def _dies_at_first(mark: str, n: int, news: str) -> int:
+    """In a worker: the first time it is asked for the second piece, its process ends as when memory has run out."""
+    if n == 1 and not Path(mark).exists():
+        Path(mark).touch()
+        os.kill(os.getpid(), signal.SIGKILL)
+    return n * n
+
+
+def _dies(n: int, news: str) -> int:
+    if n == 1:
+        os.kill(os.getpid(), signal.SIGKILL)
+    return n
+
+
+def test_what_a_lost_worker_had_is_done_again_but_not_for_ever(tmp_path: Path, workers: Workers) -> None:
+    run = Run(None, tmp_path, workers, lambda: None)  # type: ignore[arg-type]
+    mark = str(tmp_path / "died")
+    assert run.in_workers(_dies_at_first, [(mark, n) for n in range(5)]) == [0, 1, 4, 9, 16]
+    assert Path(mark).exists()
+    with pytest.raises(Exception, match="(?i)abnormal|expired"):
+        run.in_workers(_dies, [(n,) for n in range(LOST)])
+
+
+def test_a_refusal_ends_all_pieces_and_a_stop_too(tmp_path: Path, pile: Photos, workers: Workers) -> None:
+    job = album(pile, 4)
+    gone = [(tmp_path / "gone.jpg", photo) for _, photo in pile]
+    with pytest.raises(Exception, match="(?i)gone|missing|read|no such file"):
+        by_workers(workers, job, gone, tmp_path / "out", "jpeg")
+    with pytest.raises(Stopped):
+        by_workers(workers, album(pile, 12, side=300), pile, tmp_path / "stopped", "tiff", say=lambda run: run.stop())
+    with pytest.raises(ExportFailed, match="transparent"):
+        what = Exported(job.model_dump_json(), {}, {}, str(tmp_path), "jpeg", MADE.isoformat(), transparent=True)
+        exported(Run(None, tmp_path, workers, lambda: None), job, what, "")  # type: ignore[arg-type]
+
+
+@pytest.mark.filterwarnings("ignore")
+def test_a_cluster_of_two_with_one_killed_writes_the_same_bytes(tmp_path: Path, pile: Photos) -> None:
+    distributed = pytest.importorskip("distributed")
+    job = album(pile, 10, side=200, **ONE_FILE)
+    (tmp_path / "one").mkdir()
+    alone = by_one(job, pile, tmp_path / "one", "pdf")
+    with distributed.LocalCluster(
+        n_workers=2, threads_per_worker=1, dashboard_address=None, silence_logs=50
+    ) as cluster:
+        workers = Workers(cluster.scheduler_address)
+        pids = list(workers._cluster.run(os.getpid).values())
+        assert len(set(pids)) == 2
+        killed: list[int] = []
+
+        def say(run: Run) -> None:
+            if not killed and run.progress and run.progress["done"] > 150:
+                killed.append(pids[0])
+                os.kill(pids[0], signal.SIGKILL)
+
+        together = by_workers(workers, job, pile, tmp_path / "many", "pdf", say=say)
+        assert killed == pids[:1]
+        deadline = time.monotonic() + 60
+        while workers.count < 2 and time.monotonic() < deadline:  # its nanny begins another
+            time.sleep(0.1)
+        workers.close()
+    assert together == alone
+
+
+def test_findings_go_through_pieces_whole(tmp_path: Path, pile: Photos, workers: Workers) -> None:
+    """What is found is in the manifest alike."""
+    job = album(pile, 3).having(lab=LabSheet(id="x", name="X", ppi_target=200, ppi_least=150))
+    (tmp_path / "one").mkdir()
+    alone = by_one(job, pile, tmp_path / "one", "png")
+    assert by_workers(workers, job, pile, tmp_path / "many", "png")["manifest.json"] == alone["manifest.json"]
+    assert json.loads(alone["manifest.json"])["stops"]
