@@ -18,7 +18,7 @@ from ..core.cards import begun_card
 from ..core.checks import Finding, check_job
 from ..core.document import Edition, Job, Photo, Pile, Template
 from ..core.document.photo import UNSAID
-from ..core.edits import BringIn, Fill, Rename, Say, SetCalendar, TakeCard, apply
+from ..core.edits import BringIn, Fill, Rename, Say, SetCalendar, TakeCard, afresh, apply, differences
 from ..core.edits.calendars import months_of
 from ..core.errors import EditRefused, FileRefused, NotFound
 from ..core.formats import write_bundle
@@ -27,6 +27,7 @@ from ..store import Head, Listed, Sort, Which
 from ..work.tasks import read_bundle, take_from_bundle
 from .models import (
     BackRequest,
+    Compared,
     Contact,
     Duplicate,
     EditRequest,
@@ -153,10 +154,14 @@ def _started(studio: Studio, identity: str) -> Started:
 
 @router.post("/{job}/duplicate", status_code=201)
 def duplicate(studio: InStudio, job: str, asked: Duplicate) -> Started:
-    """Begins a job from another one: with its photos and all that lies where, or with its sheets alone."""
+    """Begins a job from another one: with its photos and all that lies where, for new photos, or with its sheets alone."""
     before = studio.jobs.head(job).job
-    fresh = before if asked.photos else Job(**{**_fields(before), "pile": {}, "editions": (Edition(),)})
-    fresh = apply(fresh, Rename(name=asked.name, customer=fresh.customer, order_number=""))
+    if asked.keep == "sheets":
+        fresh = Job(**{**_fields(before), "pile": {}, "editions": (Edition(),)})
+    else:
+        fresh = before if asked.keep == "all" else afresh(before)
+    customer = before.customer if asked.customer is None else asked.customer
+    fresh = apply(fresh, Rename(name=asked.name, customer=customer, order_number=asked.order_number))
     if card := studio.card.taken():
         fresh = apply(fresh, TakeCard(card=card))
     return _started(studio, studio.jobs.create(fresh, f"begin from {before.name}"))
@@ -266,6 +271,23 @@ def redo(studio: InStudio, job: str, known: BackRequest) -> Response:
 def last_good(studio: InStudio, job: str) -> Started:
     """Goes back to the newest state of a job that can be read, shown and measured."""
     return _started(studio, studio.last_good(job))
+
+
+@router.get("/{job}/compare")
+def compare(studio: InStudio, job: str, here: Has, there: Has) -> Compared:
+    """Two editions of a job beside each other."""
+    now = studio.jobs.head(job).job
+    own, other = (_edition(now, identity) for identity in (here, there))
+    keys = (studio.sheets.keys(job, now, edition.id) for edition in (own, other))
+    paired = dict(zip(now.sheets_by_id, zip(*keys, strict=True), strict=True))
+    return Compared(differences=differences(now, own, other), keys=paired)
+
+
+def _edition(job: Job, identity: str) -> Edition:
+    try:
+        return job.edition(identity)
+    except KeyError:
+        raise NotFound("There is no such edition in this job.", "Choose another.") from None
 
 
 @router.get("/{job}/findings")

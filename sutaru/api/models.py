@@ -28,7 +28,7 @@ from ..core.document.base import Identity, Length
 from ..core.document.layout import Role
 from ..core.document.photo import Marked
 from ..core.document.template import Tags
-from ..core.edits import Edit
+from ..core.edits import Difference, Edit
 from ..core.lists import Meaning, Table
 from ..core.ordering import Address, OrderLine
 from ..core.press.printing import PrintWish
@@ -272,11 +272,21 @@ class LayoutChoice(BaseModel):
     layout: Layout
 
 
+class Compared(BaseModel):
+    """Two editions beside each other: where they differ, and the keys of each sheet's picture in both."""
+
+    differences: list[Difference]
+    keys: dict[str, tuple[str, str]]
+
+
 class Duplicate(BaseModel):
-    """A job begun from another one, with all that lies in it, or with its sheets alone."""
+    """A job begun from another one: with all that lies in it; for new photos (``words``: all but its photos and how they were
+    fitted); or with its sheets alone."""
 
     name: str = Field(min_length=1, max_length=120)
-    photos: bool = True
+    customer: str | None = Field(None, max_length=120, description="else as before")
+    order_number: str = Field("", max_length=60)
+    keep: Literal["all", "words", "sheets"] = "all"
 
 
 class Begin(BaseModel):

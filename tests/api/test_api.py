@@ -179,7 +179,7 @@ def test_jobs_are_found_put_away_deleted_and_duplicated(client: TestClient, pile
     (card,) = client.get("/api/jobs", params={"words": "harbour"}).json()["jobs"]
     assert (card["openings"], card["filled"], card["stops"], card["photos"]) == (2, 0, 2, 1)
     assert client.get(f"/api/jobs/{job}/cover/{card['picture']}").headers["content-type"] == "image/jpeg"
-    twin = client.post(f"/api/jobs/{job}/duplicate", json={"name": "Harbour again", "photos": False}).json()["id"]
+    twin = client.post(f"/api/jobs/{job}/duplicate", json={"name": "Harbour again", "keep": "sheets"}).json()["id"]
     assert len(state(client, job)["photos"]) == 1
     assert state(client, twin)["photos"] == []
     assert client.post(f"/api/jobs/{job}/away").json()["put_away"] is True

@@ -1,6 +1,7 @@
 """Typed edits, the program's whole command list: ``apply(job, edit) -> job``, pure, refusing with a plain sentence."""
 
 from .apply import apply, apply_to_template, label
+from .editions import Difference, afresh, differences
 from .kinds import (
     Accept,
     AddEdition,
@@ -53,6 +54,7 @@ from .kinds import (
     TakeCard,
     TakeList,
     TakeOut,
+    TakeOver,
     TakeRemarks,
     TurnCard,
     Unspan,
@@ -74,6 +76,7 @@ __all__ = [
     "ChangeLayout",
     "ChooseLab",
     "Clear",
+    "Difference",
     "Dress",
     "Edit",
     "EnhanceAll",
@@ -117,15 +120,18 @@ __all__ = [
     "TakeCard",
     "TakeList",
     "TakeOut",
+    "TakeOver",
     "TakeRemarks",
     "TurnCard",
     "Unspan",
     "Worked",
     "Write",
+    "afresh",
     "altered",
     "apply",
     "apply_to_template",
     "by_first_photo",
+    "differences",
     "from_list",
     "label",
     "what_to_fill",

@@ -7,7 +7,7 @@ from ..books import bound, named_by_page
 from ..document import Filling, Flat, Job, Layout, Template
 from ..document.template import checked_sheets
 from ..errors import EditRefused
-from . import asked, book, calendars, filling, kinds, lettering, lists, pile, sheets, whole
+from . import asked, book, calendars, editions, filling, kinds, lettering, lists, pile, sheets, whole
 from .kinds import Edit, LayoutEdit
 from .layout import altered
 
@@ -22,12 +22,12 @@ _ON_JOB: dict[type[Any], Callable[[Job, Any], Job]] = {
     kinds.BringIn: pile.bring_in, kinds.TakeOut: pile.take_out, kinds.Mark: pile.mark, kinds.Worked: pile.worked,
     kinds.Star: pile.star, kinds.PutAside: pile.put_aside,
     kinds.EnhanceAll: whole.enhance_all, kinds.ChooseLab: whole.choose_lab, kinds.Rename: whole.rename,
-    kinds.AddEdition: whole.add_edition, kinds.RenameEdition: whole.rename_edition,
-    kinds.RemoveEdition: whole.remove_edition, kinds.AddSheet: sheets.add, kinds.RemoveSheet: sheets.remove,
+    kinds.AddEdition: editions.add_edition, kinds.RenameEdition: editions.rename_edition,
+    kinds.RemoveEdition: editions.remove_edition, kinds.AddSheet: sheets.add, kinds.RemoveSheet: sheets.remove,
     kinds.RenameSheet: sheets.rename, kinds.MoveSheets: sheets.move, kinds.SwapSheets: sheets.swap_sheets,
     kinds.CopySheet: sheets.copy, kinds.Describe: sheets.describe,
     kinds.SetSwatch: sheets.set_swatch, kinds.SetStyle: lettering.set_style, kinds.BringFont: lettering.bring_font,
-    kinds.SetCopies: whole.set_copies, kinds.MakeSet: whole.make_set,
+    kinds.SetCopies: editions.set_copies, kinds.MakeSet: editions.make_set, kinds.TakeOver: editions.take_over,
     kinds.TakeRemarks: sheets.take_remarks, kinds.SettleRemark: sheets.settle_remark,
     kinds.SetBook: book.set_book, kinds.AddPages: book.add_pages, kinds.LayBook: book.lay_book, kinds.Dress: book.dress,
     kinds.LayGround: book.lay_ground, kinds.ChangeLayout: book.change_layout, kinds.MovePhoto: book.move_photo,
@@ -273,6 +273,9 @@ class _Labels:
                 return f"move {self._photo(edit.photo)} to {self._sheet(edit.onto)}"
             case kinds.SetCopies():
                 return f"print {_count(edit.copies, 'copy').replace('copys', 'copies')}"
+            case kinds.TakeOver():
+                other = asked.edition(self._job, edit.other).name
+                return f"take {_count(len(edit.layers) + len(edit.fields) + edit.copies, 'thing')} over from {other}"
             case kinds.MakeSet():
                 return f"make a set of {_count(len(edit.photos), 'photo')}"
             case kinds.TakeRemarks():

@@ -62,9 +62,10 @@ class OnSheet:
         return self.filling.having(placements=placements, tones=self.tones(shown), by_hand=tuple(hands))
 
     def tones(self, shown: Mapping[str, str]) -> dict[str, Recipe]:
-        """What is mended of single openings once some show other photos: it goes with the photo it was made for."""
+        """What is mended of single openings once some show other photos: it goes with the photo it was made for; in an opening
+        that is empty it waits for one."""
         held = self.filling.held
-        return {k: v for k, v in self.filling.tones.items() if k not in shown or shown[k] == held(k)}
+        return {k: v for k, v in self.filling.tones.items() if k not in shown or held(k) in ("", shown[k])}
 
     def lies(self, identity: str) -> Placement | None:
         """How the photo of an opening that is in no span lies, without a gap."""

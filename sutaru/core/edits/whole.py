@@ -1,24 +1,19 @@
-"""Edits of the job as a whole: what lies in openings of several sheets, editions, lab sheet, names."""
+"""Edits of the job as a whole: what lies in openings of several sheets, lab sheet, names."""
 
 from collections import defaultdict
 
-from ..document import Edition, Filling, Job, Opening, Placement
+from ..document import Filling, Job, Opening, Placement
 from ..errors import EditRefused
 from ..fitting import Choice, Wanted, choose, choose_round, clamped, first_placement, wanted
 from . import asked
 from .filling import apart
 from .kinds import (
-    AddEdition,
     ChooseLab,
     EnhanceAll,
     Fill,
     Lay,
-    MakeSet,
     MendPhoto,
-    RemoveEdition,
     Rename,
-    RenameEdition,
-    SetCopies,
     Swap,
 )
 
@@ -129,51 +124,3 @@ def choose_lab(job: Job, edit: ChooseLab) -> Job:
 def rename(job: Job, edit: Rename) -> Job:
     number = job.order_number if edit.order_number is None else edit.order_number
     return job.having(name=edit.name, customer=edit.customer, order_number=number)
-
-
-def add_edition(job: Job, edit: AddEdition) -> Job:
-    if any(edition.id == edit.id for edition in job.editions):
-        raise EditRefused("There is an edition of that id already.", "Give it another.")
-    if len(job.editions) >= 1000:
-        raise EditRefused("A job has at most 1,000 editions.", "Begin another job.")
-    like = asked.edition(job, edit.like) if edit.like else Edition()
-    return job.having(editions=(*job.editions, like.having(id=edit.id, name=edit.name)))
-
-
-def rename_edition(job: Job, edit: RenameEdition) -> Job:
-    return asked.with_edition(job, asked.edition(job, edit.edition).having(name=edit.name))
-
-
-def remove_edition(job: Job, edit: RemoveEdition) -> Job:
-    gone = asked.edition(job, edit.edition)
-    if len(job.editions) == 1:
-        raise EditRefused("A job keeps at least one edition.")
-    return job.having(editions=tuple(edition for edition in job.editions if edition.id != gone.id))
-
-
-def set_copies(job: Job, edit: SetCopies) -> Job:
-    return asked.with_edition(job, asked.edition(job, edit.edition).having(copies=edit.copies))
-
-
-def make_set(job: Job, edit: MakeSet) -> Job:
-    like = asked.edition(job, edit.edition)
-    photos = [asked.photo(job.pile, photo) for photo in dict.fromkeys(edit.photos)]
-    sheet = next((sheet for sheet in job.sheets if sheet.layout.openings_by_id), None)
-    if sheet is None:
-        raise EditRefused("There is no opening on these sheets.", "Draw one in the workshop first.")
-    if len(job.editions) + len(photos) > 1000:
-        raise EditRefused("A job has at most 1,000 editions.", "Begin another job.")
-    opening = sheet.layout.openings()[0]
-    if opening.content_locked:
-        raise EditRefused(f"The opening {opening.name or opening.id} is locked by its template.")
-    taken = {edition.id for edition in job.editions}
-    fresh = []
-    for photo in photos:
-        identity = next(name for n in range(1, 2001) if (name := f"set-{n}") not in taken)
-        taken.add(identity)
-        called = photo.name.rsplit(".", 1)[0][:110] or identity
-        on = asked.OnSheet(sheet, like.filling(sheet.id), job.pile)
-        filling = on.placed({opening.id: first_placement(sheet.layout, opening, photo)}, by_hand=True)
-        fillings = {**like.fillings, sheet.id: filling}
-        fresh.append(like.having(id=identity, name=called, copies=edit.copies, fillings=fillings))
-    return job.having(editions=(*job.editions, *fresh))

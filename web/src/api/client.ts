@@ -18,6 +18,7 @@ export type Measured = Schemas["Measured"];
 export type Places = Schemas["Places"];
 /** A row of the ledger: where an opening lies, and what was measured of the photo in it. */
 export type Row = Schemas["OpeningPlace"] & Schemas["Row"];
+export type Compared = Schemas["Compared"];
 export type Finding = Schemas["Finding"];
 export type EchoPlace = Schemas["EchoPlace"];
 export type Opening = Schemas["Opening"];

@@ -732,7 +732,7 @@ export interface paths {
         put?: never;
         /**
          * Duplicate
-         * @description Begins a job from another one: with its photos and all that lies where, or with its sheets alone.
+         * @description Begins a job from another one: with its photos and all that lies where, for new photos, or with its sheets alone.
          */
         post: operations["duplicate_api_jobs__job__duplicate_post"];
         delete?: never;
@@ -899,6 +899,26 @@ export interface paths {
          * @description Goes back to the newest state of a job that can be read, shown and measured.
          */
         post: operations["last_good_api_jobs__job__last_good_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare
+         * @description Two editions of a job beside each other.
+         */
+        get: operations["compare_api_jobs__job__compare_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2526,6 +2546,21 @@ export interface components {
             margin_mm: number;
         };
         /**
+         * Compared
+         * @description Two editions beside each other: where they differ, and the keys of each sheet's picture in both.
+         */
+        Compared: {
+            /** Differences */
+            differences: components["schemas"]["Difference"][];
+            /** Keys */
+            keys: {
+                [key: string]: [
+                    string,
+                    string
+                ];
+            };
+        };
+        /**
          * Contact
          * @description A contact sheet: of these photos, or of all that are not put aside; on sheets of a size, so many in a row.
          */
@@ -2978,6 +3013,49 @@ export interface components {
             note?: string | null;
         };
         /**
+         * Difference
+         * @description Where two editions differ: on which sheet and layer (``""`` for the edition as a whole, ``field`` naming what is said),
+         *     in what, and what each shows, in words.
+         */
+        Difference: {
+            /**
+             * Sheet
+             * @default
+             */
+            sheet: string;
+            /**
+             * Layer
+             * @default
+             */
+            layer: string;
+            /**
+             * Field
+             * @default
+             */
+            field: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "photo" | "fit" | "tone" | "words" | "field" | "copies";
+            /**
+             * Here
+             * @default
+             */
+            here: string;
+            /**
+             * There
+             * @default
+             */
+            there: string;
+            /**
+             * Number
+             * @description of an opening; 0 else
+             * @default 0
+             */
+            number: number;
+        };
+        /**
          * Dissolve
          * @description Takes groups apart; what lay in them stays where it is.
          */
@@ -3034,16 +3112,28 @@ export interface components {
         };
         /**
          * Duplicate
-         * @description A job begun from another one, with all that lies in it, or with its sheets alone.
+         * @description A job begun from another one: with all that lies in it; for new photos (``words``: all but its photos and how they were
+         *     fitted); or with its sheets alone.
          */
         Duplicate: {
             /** Name */
             name: string;
             /**
-             * Photos
-             * @default true
+             * Customer
+             * @description else as before
              */
-            photos: boolean;
+            customer?: string | null;
+            /**
+             * Order Number
+             * @default
+             */
+            order_number: string;
+            /**
+             * Keep
+             * @default all
+             * @enum {string}
+             */
+            keep: "all" | "words" | "sheets";
         };
         /**
          * Echo
@@ -3166,7 +3256,7 @@ export interface components {
              */
             view: string;
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["TakeList"] | components["schemas"]["TurnCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"] | components["schemas"]["SetCopies"] | components["schemas"]["MakeSet"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["TakeList"] | components["schemas"]["TurnCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"] | components["schemas"]["SetCopies"] | components["schemas"]["MakeSet"] | components["schemas"]["TakeOver"];
             /** Gesture */
             gesture?: string | null;
             /**
@@ -5997,7 +6087,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["TakeList"] | components["schemas"]["TurnCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"] | components["schemas"]["SetCopies"] | components["schemas"]["MakeSet"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["TakeList"] | components["schemas"]["TurnCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"] | components["schemas"]["SetCopies"] | components["schemas"]["MakeSet"] | components["schemas"]["TakeOver"];
             /**
              * Edition
              * @default
@@ -7439,6 +7529,42 @@ export interface components {
             op: "take_out";
             /** Photos */
             photos: string[];
+        };
+        /**
+         * TakeOver
+         * @description Takes over what another edition shows: in layers of a sheet (photos as they lie there, words), what it says, how many.
+         */
+        TakeOver: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "take_over";
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
+            /** Other */
+            other: string;
+            /** Sheet */
+            sheet?: string | null;
+            /**
+             * Layers
+             * @default []
+             */
+            layers: string[];
+            /**
+             * Fields
+             * @default []
+             */
+            fields: string[];
+            /**
+             * Copies
+             * @default false
+             */
+            copies: boolean;
         };
         /**
          * TakeRemarks
@@ -9521,6 +9647,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Started"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    compare_api_jobs__job__compare_get: {
+        parameters: {
+            query: {
+                here: string;
+                there: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Compared"];
                 };
             };
             /** @description Validation Error */

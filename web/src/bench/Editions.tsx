@@ -8,6 +8,7 @@ import type { View } from "../editing/view";
 import { ListDialog } from "../lists/ListDialog";
 import { NumberField } from "../ui/NumberField";
 import css from "./bench.module.css";
+import { Compare } from "./Compare";
 
 /** All editions of a job, once they are here. */
 export function useEditions(view: Pick<View, "job">) {
@@ -31,6 +32,7 @@ export function Editions({ state }: { state: View }) {
   const [name, setName] = useState("");
   const [setting, setSetting] = useState<"set" | "copies">();
   const [listing, setListing] = useState(false);
+  const [comparing, setComparing] = useState(false);
   const [copies, setCopies] = useState(1);
   const unused = state.photos.filter((photo) => !photo.aside && !photo.sample);
   const only = state.job.editions.length === 1;
@@ -108,6 +110,7 @@ export function Editions({ state }: { state: View }) {
               A set: one for each photo…
             </Menu.Item>
           )}
+          {!only && <Menu.Item onClick={() => setComparing(true)}>Compare with another…</Menu.Item>}
           {!only && (
             <Menu.Item
               onClick={() => {
@@ -123,6 +126,7 @@ export function Editions({ state }: { state: View }) {
           )}
         </Menu.Dropdown>
       </Menu>
+      {comparing && <Compare state={state} editions={editions} onClose={() => setComparing(false)} />}
       {listing && <ListDialog state={state} onClose={() => setListing(false)} />}
       <Modal
         opened={setting !== undefined}

@@ -30,6 +30,8 @@ export interface Walk {
   from?: number;
   openings: string[];
   only: "all" | "findings";
+  /** Where something was found in any edition, when all are walked through. */
+  tour?: { edition: string; sheet: string }[];
 }
 
 /** Points of a surface being pulled, page mm; `bad` when they fold. */

@@ -1,4 +1,4 @@
-import { ActionIcon, Button, Menu, Modal, SegmentedControl, Switch, TextInput } from "@mantine/core";
+import { ActionIcon, Button, Menu, Modal, SegmentedControl, TextInput } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import IconDots from "@tabler/icons-react/icons/IconDots";
 import IconSearch from "@tabler/icons-react/icons/IconSearch";
@@ -13,6 +13,7 @@ import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { moment, when } from "../ui/when";
 import css from "./shelf.module.css";
+import { asKept, type Who, WhoFor } from "./WhoFor";
 
 const ROW = 74;
 
@@ -251,17 +252,28 @@ function JobMenu({ job }: { job: JobCard }) {
   );
 }
 
+const TAKES = {
+  words: "Sheets, words, frames, tones and copies are kept; bring new photos in and fill.",
+  sheets: "Empty sheets, with the words of their template.",
+  all: "Photos, words and all that was fitted, as it stands now.",
+};
+
 /** Begins a job from another one. */
 function Another({ job, onClose }: { job: JobCard; onClose: () => void }) {
   const [, go] = useLocation();
-  const [name, setName] = useState(`${job.name}, again`.slice(0, 120));
-  const [photos, setPhotos] = useState(false);
+  const [who, setWho] = useState<Who>({
+    name: `${job.name}, again`.slice(0, 120),
+    customer: job.customer,
+    order_number: "",
+  });
+  const [keep, setKeep] = useState<"all" | "words" | "sheets">("words");
+  const { name } = who;
   const begin = async () => {
     try {
       const { id } = await answer<{ id: string }>(
         api.POST("/api/jobs/{job}/duplicate", {
           params: { path: { job: job.id } },
-          body: { name: name.trim(), photos },
+          body: { ...asKept(who), keep },
         }),
       );
       go(`/jobs/${id}`);
@@ -283,19 +295,21 @@ function Another({ job, onClose }: { job: JobCard; onClose: () => void }) {
           if (name.trim()) begin();
         }}
       >
-        <TextInput
-          label="Job name"
-          data-autofocus
-          maxLength={120}
-          value={name}
-          onChange={(event) => setName(event.currentTarget.value)}
-        />
-        <Switch
+        <WhoFor who={who} onChange={setWho} />
+        <SegmentedControl
           my={12}
-          label="With its photos and all that lies where"
-          checked={photos}
-          onChange={(event) => setPhotos(event.currentTarget.checked)}
+          size="xs"
+          fullWidth
+          aria-label="What it takes along"
+          value={keep}
+          onChange={(value) => setKeep(value as typeof keep)}
+          data={[
+            { value: "words", label: "For new photos" },
+            { value: "sheets", label: "Its sheets alone" },
+            { value: "all", label: "All as it lies" },
+          ]}
         />
+        <p className={css.note}>{TAKES[keep]}</p>
         <Button type="submit" disabled={!name.trim()}>
           Begin
         </Button>

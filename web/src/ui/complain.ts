@@ -14,3 +14,8 @@ export function complain(error: unknown) {
     closeButtonProps: { "aria-label": "Close" },
   });
 }
+
+/** Says what is no trouble. */
+export function say(message: string) {
+  notifications.show({ id: message, message, autoClose: 5000, closeButtonProps: { "aria-label": "Close" } });
+}

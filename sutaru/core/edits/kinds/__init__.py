@@ -81,6 +81,7 @@ from .whole import (
     TakeCard,
     TakeList,
     TakeOut,
+    TakeOver,
     TakeRemarks,
     TurnCard,
     Worked,
@@ -104,7 +105,7 @@ JobEdit = Annotated[
     | CopySheet | SetSwatch
     | SetStyle | BringFont | Say | SetCalendar | TakeCard | TakeList | TurnCard | Describe
     | SetBook | AddPages | LayBook | Dress | LayGround | ChangeLayout | MovePhoto
-    | TakeRemarks | SettleRemark | SetCopies | MakeSet,
+    | TakeRemarks | SettleRemark | SetCopies | MakeSet | TakeOver,
     Field(discriminator="op"),
 ]  # fmt: skip
 Edit = Annotated[LayoutEdit | FillingEdit | JobEdit, Field(discriminator="op")]
@@ -186,6 +187,7 @@ __all__ = [
     "TakeCard",
     "TakeList",
     "TakeOut",
+    "TakeOver",
     "TakeRemarks",
     "TurnCard",
     "TurnSheet",

@@ -185,6 +185,18 @@ class RemoveEdition(Frozen):
     edition: Identity
 
 
+class TakeOver(Frozen):
+    """Takes over what another edition shows: in layers of a sheet (photos as they lie there, words), what it says, how many."""
+
+    op: Literal["take_over"] = "take_over"
+    edition: EditionId = ""
+    other: Identity
+    sheet: Identity | None = None
+    layers: Annotated[tuple[Identity, ...], Field(max_length=1000)] = ()
+    fields: Annotated[tuple[FieldName, ...], Field(max_length=60)] = ()
+    copies: bool = False
+
+
 class AddSheet(Frozen):
     """Adds a sheet, after another one or, with "", at the end."""
 

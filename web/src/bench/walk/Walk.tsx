@@ -4,14 +4,24 @@ import { thumb } from "../../api/client";
 import { useChange } from "../../editing/jobs";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
+import { complain, say } from "../../ui/complain";
 import { plural } from "../../ui/format";
 import { useUnit } from "../../ui/units";
+import { useEditions } from "../Editions";
 import css from "./walk.module.css";
-import { goOn, openingsOf, startWalk, useRanked } from "./walking";
+import { goOn, openingsOf, startTour, startWalk, useRanked, whereIn } from "./walking";
 
 /** Begins a walk: through all openings, or only those that something was found of. */
 export function WalkButton({ state }: { state: View }) {
   const { walk, selected, set } = useBench();
+  const editions = useEditions(state);
+  const tour = () =>
+    startTour(
+      state,
+      editions.map(({ id }) => id),
+    ).then((count) => {
+      if (!count) say("Nothing was found in any edition that wants a look.");
+    }, complain);
   const doubtful = openingsOf(state, "findings").length;
   if (walk)
     return (
@@ -44,6 +54,11 @@ export function WalkButton({ state }: { state: View }) {
               ? `Only the ${plural(doubtful, "opening")} with findings`
               : "Only those with findings: none"}
           </Menu.Item>
+          {editions.length > 1 && (
+            <Menu.Item onClick={tour}>
+              Only those with findings, through all {editions.length} editions
+            </Menu.Item>
+          )}
         </Menu.Dropdown>
       </Menu>
     </Button.Group>
@@ -58,13 +73,18 @@ export function WalkStrip({ state }: { state: View }) {
   const { inWords } = useUnit();
   if (!walk) return null;
   const at = walk.openings.indexOf(selected ?? "");
-  const more = state.sheets.length > 1 ? ` of ${state.sheet.name}` : "";
+  const more = `${state.sheets.length > 1 ? ` of ${state.sheet.name}` : ""}${walk.tour ? `, ${state.own.name}` : ""}`;
+  const stop = walk.tour ? whereIn(state, walk.tour) : state.at;
+  const stops = walk.tour?.length ?? state.sheets.length;
   const row = state.rows.find((entry) => entry.opening === selected);
   const findings = state.findings.filter((finding) => finding.layer === selected);
   return (
     <section className={css.walk} aria-label="Walk">
       <div className={css.bar}>
-        <strong className="num">{`Opening ${row?.number ?? ""}${more}, ${at + 1} of ${walk.openings.length}`}</strong>
+        <strong className="num">
+          {`Opening ${row?.number ?? ""}${more}, ${at + 1} of ${walk.openings.length}`}
+          {walk.tour && `; sheet ${stop + 1} of ${stops} with findings`}
+        </strong>
         <span>{findings[0] ? inWords(findings[0].sentence) : "In order."}</span>
         <span className={css.keys}>
           Arrows shift, + − zoom, [ ] turn, M mirrors, 1 to 9 take a photo, Enter goes on, Esc ends
@@ -72,15 +92,13 @@ export function WalkStrip({ state }: { state: View }) {
         <Button
           size="compact-xs"
           variant="default"
-          disabled={at <= 0 && state.at === 0}
+          disabled={at <= 0 && stop <= 0}
           onClick={() => goOn(state, -1)}
         >
           Back
         </Button>
         <Button size="compact-xs" variant="filled" onClick={() => goOn(state, 1)}>
-          {at + 1 < walk.openings.length || state.at + 1 < state.sheets.length
-            ? "Accept and go on"
-            : "Accept and end"}
+          {at + 1 < walk.openings.length || stop + 1 < stops ? "Accept and go on" : "Accept and end"}
         </Button>
       </div>
       <ol className={css.best} aria-label="Photos that fit best" aria-busy={old}>

@@ -1,7 +1,7 @@
 /** The walk: from opening to opening in reading order, close up, over all sheets. Nothing needs the mouse. */
 import { useQuery } from "@tanstack/react-query";
 import { useCallback } from "react";
-import { answer, api, type Ranked } from "../../api/client";
+import { answer, api, type Finding, type Ranked } from "../../api/client";
 import { pending } from "../../api/pending";
 import { client } from "../../api/queries";
 import { useChange } from "../../editing/jobs";
@@ -46,6 +46,12 @@ export function goOn(view: View, by: number) {
     set({ selected: next });
     return;
   }
+  if (walk.tour) {
+    const stop = walk.tour[whereIn(view, walk.tour) + by];
+    if (stop) set({ ...stop, selected: undefined, walk: { ...walk, sheet: "", from: by } });
+    else if (by > 0) set({ walk: undefined });
+    return;
+  }
   for (let at = view.at + by; view.sheets[at]; at += by)
     if (hasAny(view, at, walk.only)) {
       // Which openings there are is known once that sheet is here; see useWalkOn.
@@ -55,13 +61,43 @@ export function goOn(view: View, by: number) {
   if (by > 0) set({ walk: undefined });
 }
 
+/** Which stop of a tour is in view. */
+export const whereIn = (view: View, tour: NonNullable<Walk["tour"]>) =>
+  tour.findIndex((stop) => stop.edition === view.own.id && stop.sheet === view.sheet.id);
+
+/** Begins a walk through what was found in all editions; how many sheets it has to go to. */
+export async function startTour(view: View, editions: string[]) {
+  const found = await answer<Finding[]>(
+    api.GET("/api/jobs/{job}/findings", {
+      params: { path: { job: view.id }, query: { edition: "*" } },
+    }),
+  );
+  const open = found.filter((finding) => finding.layer && !finding.accepted && finding.severity !== "note");
+  const tour = editions.flatMap((edition) =>
+    view.sheets
+      .filter(({ id }) => open.some((one) => one.sheet === id && one.edition === edition))
+      .map(({ id }) => ({ edition, sheet: id })),
+  );
+  const [first] = tour;
+  if (first)
+    useBench.getState().set({
+      ...first,
+      selected: undefined,
+      hand: undefined,
+      part: "fit",
+      walk: { sheet: "", openings: [], only: "findings", tour },
+    });
+  return tour.length;
+}
+
 /** Takes a walk up again on the sheet it has come to. */
 export function walkOn(view: View) {
-  const { walk, set } = useBench.getState();
+  const { walk, edition, sheet, set } = useBench.getState();
   if (!walk || walk.sheet === view.sheet.id) return;
+  if (walk.tour && (view.own.id !== edition || view.sheet.id !== sheet)) return; // that edition is still on its way
   const openings = openingsOf(view, walk.only);
   const start = (walk.from ?? 1) > 0 ? openings[0] : openings.at(-1);
-  if (start) set({ walk: { sheet: view.sheet.id, openings, only: walk.only }, selected: start });
+  if (start) set({ walk: { ...walk, sheet: view.sheet.id, openings, from: undefined }, selected: start });
   else goOn({ ...view, rows: [] }, walk.from ?? 1);
 }
 

@@ -1,0 +1,197 @@
+"""Edits of editions: another filling of the same sheets; how two differ, one thing taken over; a job begun again from one."""
+
+from typing import Annotated, Literal, TypeVar
+
+from pydantic import Field
+
+from ..document import Edition, Filling, Job, Layout, Recipe
+from ..document.base import Frozen
+from ..errors import EditRefused
+from ..fitting import first_placement
+from . import asked
+from .kinds import AddEdition, MakeSet, RemoveEdition, RenameEdition, SetCopies, TakeOver
+
+V = TypeVar("V")
+What = Literal["photo", "fit", "tone", "words", "field", "copies"]
+
+
+class Difference(Frozen):
+    """Where two editions differ: on which sheet and layer (``""`` for the edition as a whole, ``field`` naming what is said),
+    in what, and what each shows, in words."""
+
+    sheet: str = ""
+    layer: str = ""
+    field: str = ""
+    what: What
+    here: str = ""
+    there: str = ""
+    number: Annotated[int, Field(description="of an opening; 0 else")] = 0
+
+
+def add_edition(job: Job, edit: AddEdition) -> Job:
+    if any(edition.id == edit.id for edition in job.editions):
+        raise EditRefused("There is an edition of that id already.", "Give it another.")
+    if len(job.editions) >= 1000:
+        raise EditRefused("A job has at most 1,000 editions.", "Begin another job.")
+    like = asked.edition(job, edit.like) if edit.like else Edition()
+    return job.having(editions=(*job.editions, like.having(id=edit.id, name=edit.name)))
+
+
+def rename_edition(job: Job, edit: RenameEdition) -> Job:
+    return asked.with_edition(job, asked.edition(job, edit.edition).having(name=edit.name))
+
+
+def remove_edition(job: Job, edit: RemoveEdition) -> Job:
+    gone = asked.edition(job, edit.edition)
+    if len(job.editions) == 1:
+        raise EditRefused("A job keeps at least one edition.")
+    return job.having(editions=tuple(edition for edition in job.editions if edition.id != gone.id))
+
+
+def set_copies(job: Job, edit: SetCopies) -> Job:
+    return asked.with_edition(job, asked.edition(job, edit.edition).having(copies=edit.copies))
+
+
+def make_set(job: Job, edit: MakeSet) -> Job:
+    like = asked.edition(job, edit.edition)
+    photos = [asked.photo(job.pile, photo) for photo in dict.fromkeys(edit.photos)]
+    sheet = next((sheet for sheet in job.sheets if sheet.layout.openings_by_id), None)
+    if sheet is None:
+        raise EditRefused("There is no opening on these sheets.", "Draw one in the workshop first.")
+    if len(job.editions) + len(photos) > 1000:
+        raise EditRefused("A job has at most 1,000 editions.", "Begin another job.")
+    opening = sheet.layout.openings()[0]
+    if opening.content_locked:
+        raise EditRefused(f"The opening {opening.name or opening.id} is locked by its template.")
+    taken = {edition.id for edition in job.editions}
+    fresh = []
+    for photo in photos:
+        identity = next(name for n in range(1, 2001) if (name := f"set-{n}") not in taken)
+        taken.add(identity)
+        called = photo.name.rsplit(".", 1)[0][:110] or identity
+        on = asked.OnSheet(sheet, like.filling(sheet.id), job.pile)
+        filling = on.placed({opening.id: first_placement(sheet.layout, opening, photo)}, by_hand=True)
+        fillings = {**like.fillings, sheet.id: filling}
+        fresh.append(like.having(id=identity, name=called, copies=edit.copies, fillings=fillings))
+    return job.having(editions=(*job.editions, *fresh))
+
+
+def differences(job: Job, here: Edition, there: Edition) -> list[Difference]:
+    """Where an edition differs from another, sheet by sheet, in reading order."""
+    found = []
+    names = {photo.id: photo.name for photo in job.photos}
+    for sheet in job.sheets:
+        own, other, layout = here.filling(sheet.id), there.filling(sheet.id), sheet.layout
+        for opening, number in sorted(layout.numbers.items(), key=lambda entry: entry[1]):
+            one, two = own.held(opening), other.held(opening)
+            what: What | None = "photo" if one != two else None
+            if what is None and one and _lies(own, opening) != _lies(other, opening):
+                what = "fit"
+            if what is None and one and _tone(here, own, opening) != _tone(there, other, opening):
+                what = "tone"
+            if what:
+                found.append(
+                    Difference(
+                        sheet=sheet.id, layer=opening, number=number, what=what, here=names.get(one, ""),
+                        there=names.get(two, ""),
+                    )
+                )  # fmt: skip
+        for text in layout.texts_by_id:
+            said = [_words(layout, filling, text) for filling in (own, other)]
+            if said[0] != said[1] or own.runs.get(text) != other.runs.get(text):
+                found.append(Difference(sheet=sheet.id, layer=text, what="words", here=said[0], there=said[1]))
+    for name in dict.fromkeys((*here.fields, *there.fields)):
+        one, two = here.fields.get(name, ""), there.fields.get(name, "")
+        if one != two:
+            found.append(Difference(field=name, what="field", here=one, there=two))
+    if here.copies != there.copies:
+        found.append(Difference(what="copies", here=str(here.copies), there=str(there.copies)))
+    return found
+
+
+def _lies(filling: Filling, opening: str) -> object:
+    spanned = filling.span_of(opening)
+    return (
+        (spanned[1].placement, spanned[1].nudged, spanned[1].openings) if spanned else filling.placements.get(opening)
+    )
+
+
+def _tone(edition: Edition, filling: Filling, opening: str) -> Recipe | None:
+    return filling.tones.get(opening) or edition.photo_tones.get(filling.held(opening))
+
+
+def _words(layout: Layout, filling: Filling, text: str) -> str:
+    return filling.texts.get(text, layout.texts_by_id[text].text)
+
+
+def take_over(job: Job, edit: TakeOver) -> Job:
+    own, other = asked.edition(job, edit.edition), asked.edition(job, edit.other)
+    if own.id == other.id:
+        raise EditRefused("An edition has nothing to take over from itself.", "Choose another one.")
+    if not (edit.layers or edit.fields or edit.copies):
+        raise EditRefused("Say what is to be taken over.")
+    fields = dict(own.fields)
+    for name in edit.fields:
+        fields.pop(name, None)
+        if name in other.fields:
+            fields[name] = other.fields[name]
+    own = own.having(fields=fields, copies=other.copies if edit.copies else own.copies)
+    job = asked.with_edition(job, own)
+    if not edit.layers:
+        return job
+    if edit.sheet is None:
+        raise EditRefused("Say which sheet the layers lie on.")
+    on = asked.on_sheet(job, edit.sheet, own.id)
+    filling, theirs = on.filling, other.filling(edit.sheet)
+    openings = [on.opening(layer).id for layer in edit.layers if layer not in on.layout.texts_by_id]
+    for text in (on.text(layer).id for layer in edit.layers if layer in on.layout.texts_by_id):
+        filling = filling.having(
+            texts=_with(filling.texts, text, theirs.texts.get(text)),
+            runs=_with(filling.runs, text, theirs.runs.get(text)),
+        )
+    # A photo that runs on through several openings comes, or goes, in all of them.
+    spans = {k: span for k, span in theirs.spans.items() if set(span.openings) & set(openings)}
+    wide = {*openings, *(opening for span in spans.values() for opening in span.openings)}
+    ended = {k for k, span in filling.spans.items() if set(span.openings) & wide}
+    wide |= {opening for k in ended for opening in filling.spans[k].openings}
+    kept = {k: span for k, span in filling.spans.items() if k not in ended}
+    # Its name may be another's here.
+    fresh = {k if k not in kept else _free(k, {*kept, *spans}): span for k, span in spans.items()}
+    placements, tones, hands = (
+        dict(filling.placements),
+        dict(filling.tones),
+        [o for o in filling.by_hand if o not in wide],
+    )
+    for opening in wide:
+        placements.pop(opening, None)
+        tones.pop(opening, None)
+        if (lies := theirs.placements.get(opening)) is not None:
+            placements[opening] = lies
+            hands += [opening] if opening in theirs.by_hand else []
+        recipe = _tone(other, theirs, opening)
+        if theirs.held(opening) and recipe is not None and recipe != own.photo_tones.get(theirs.held(opening)):
+            tones[opening] = recipe
+    filling = filling.having(spans={**kept, **fresh}, placements=placements, tones=tones, by_hand=tuple(hands))
+    return asked.with_fillings(job, own.id, {edit.sheet: filling})
+
+
+def _free(name: str, taken: set[str]) -> str:
+    return next(found for n in range(2, 1000) if (found := f"{name}-{n}") not in taken)
+
+
+def _with(held: dict[str, V], key: str, value: V | None) -> dict[str, V]:
+    kept = {k: v for k, v in held.items() if k != key}
+    return kept if value is None else {**kept, key: value}
+
+
+def afresh(job: Job) -> Job:
+    """The same job for new photos: its editions with their words, what they say and how openings are mended; no photo, and
+    nothing that was fitted or accepted."""
+    editions = []
+    for own in job.editions:
+        fillings = {
+            sheet: Filling(texts=filling.texts, runs=filling.runs, tones=filling.tones)
+            for sheet, filling in own.fillings.items()
+        }
+        editions.append(own.having(fillings=fillings, photo_tones={}, listed={}))
+    return job.having(editions=tuple(editions), pile=type(job.pile)(), remarks=())

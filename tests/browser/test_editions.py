@@ -1,0 +1,89 @@
+"""Editions in the real browser: two side by side, one thing taken over; a walk through all; a job begun again."""
+
+import re
+from collections.abc import Callable
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.acting import settled, violations
+from tests.browser.given import Given
+
+EDITIONS = "Editions: other fillings of these sheets"
+
+
+def test_two_editions_side_by_side(page: Page, given: Callable[..., Given]) -> None:
+    job = given("card-portrait", 3)
+    before = job.state()
+    (sheet, held), *_ = [(sheet, lies) for sheet, lies in before["placements"].items() if lies]
+    opening, lies = next(iter(held.items()))
+    photo = next(one["id"] for one in before["photos"] if one["id"] != lies["photo"])
+    job.edit(op="add_edition", id="holm", name="Holm", like="first")
+    job.edit(op="add_edition", id="moor", name="Moor", like="first")
+    job.edit(op="put", edition="holm", sheet=sheet, opening=opening, photo=photo)
+    job.edit(op="set_copies", edition="holm", copies=25)
+    page.get_by_title(EDITIONS).click()
+    page.get_by_role("menuitem", name="Compare with another…").click()
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_role("combobox", name="The other edition")).to_have_value("Holm")
+    rows = dialog.get_by_role("list", name="Differences").get_by_role("listitem")
+    expect(rows.filter(has_text="Opening 1")).to_be_visible()
+    expect(rows.filter(has_text="How many to print")).to_contain_text("25")
+    for edition in ("First", "Holm"):
+        picture = dialog.get_by_alt_text(f"This sheet in {edition}")
+        expect(picture).to_be_visible()
+        assert picture.evaluate("image => image.decode().then(() => image.naturalWidth)") == 700
+    expect(page.get_by_role("menu")).to_have_count(0)
+    assert violations(page) == []
+    rows.filter(has_text="Opening 1").get_by_role("button", name="Take over").click()
+    expect(rows.filter(has_text="Opening 1")).to_have_count(0)
+    expect(rows.filter(has_text="How many to print")).to_be_visible()
+    dialog.get_by_role("button", name="Close").click()
+    settled(page)
+    assert job.state()["placements"][sheet][opening]["photo"] == photo
+    page.keyboard.press("Control+z")
+    settled(page)
+    assert job.state()["placements"][sheet][opening] == lies
+
+
+def test_a_walk_through_what_was_found_in_all_editions(page: Page, given: Callable[..., Given]) -> None:
+    """From one edition to the next without a hand on the mouse; photos of the test are small, which is found of each."""
+    job = given("card-portrait", 2)
+    job.edit(op="add_edition", id="holm", name="Holm", like="first")
+    page.get_by_role("button", name="Other ways to walk").click()
+    page.get_by_role("menuitem", name="Only those with findings, through all 2 editions").click()
+    walk = page.get_by_role("region", name="Walk")
+    expect(walk).to_contain_text(re.compile(r"Opening \d+.*, First, 1 of \d+; sheet 1 of [2-9] with findings"))
+    seen = []
+    for _ in range(12):
+        if not walk.count():
+            break
+        seen.append(walk.locator("strong").inner_text())
+        page.keyboard.press("Enter")
+        page.wait_for_timeout(300)
+    expect(walk).to_have_count(0)
+    assert [("First" in said, "Holm" in said) for said in (seen[0], seen[-1])] == [(True, False), (False, True)]
+    assert len(seen) == len(set(seen))
+    expect(page.get_by_title(EDITIONS)).to_have_text("Holm")
+
+
+def test_a_job_is_begun_again_for_new_photos(page: Page, given: Callable[..., Given], base_url: str) -> None:
+    job = given("card-portrait", 2)
+    job.edit(op="rename", name="Winter cards", customer="Holm", order_number="S-7")
+    state = job.state()
+    page.goto(base_url)
+    page.get_by_label("Find a job").fill("Winter cards")
+    page.get_by_role("button", name="More for Winter cards").first.click()
+    page.get_by_role("menuitem", name="Begin another from it…").click()
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_role("textbox", name="Customer")).to_have_value("Holm")
+    dialog.get_by_label("Job name").fill("Winter cards, Moor")
+    dialog.get_by_role("textbox", name="Customer").fill("Moor")
+    expect(dialog.get_by_label("For new photos")).to_be_checked()
+    expect(page.get_by_role("menu")).to_have_count(0)
+    assert violations(page) == []
+    dialog.get_by_role("button", name="Begin").click()
+    expect(page.get_by_text("Drop photos or a folder here")).to_be_visible()
+    fresh = Given(page, page.url.split("/jobs/")[1].split("?")[0]).state()
+    assert fresh["photos"] == []
+    assert fresh["job"]["customer"] == "Moor"
+    assert fresh["job"]["sheets"] == state["job"]["sheets"]

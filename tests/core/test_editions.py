@@ -1,0 +1,154 @@
+"""Editions beside each other: where they differ, one thing taken over; a job begun again for new photos."""
+
+from collections.abc import Callable
+
+import pytest
+
+from sutaru.core.document import Job
+from sutaru.core.edits import (
+    AddEdition,
+    BringIn,
+    Fill,
+    MendOpening,
+    MendPhoto,
+    Place,
+    Put,
+    Say,
+    SetCopies,
+    SpanOver,
+    TakeOver,
+    Write,
+    afresh,
+    apply,
+    differences,
+    label,
+)
+from sutaru.core.errors import EditRefused
+from tests.conftest import fake_photo
+
+PHOTOS = tuple(fake_photo(n, 6000, 4000) if n % 2 else fake_photo(n, 4000, 6000) for n in range(1, 25))
+BRIGHT = {"steps": [{"kind": "exposure", "stops": 0.5}]}
+
+
+@pytest.fixture
+def job(job_of: Callable[[str], Job]) -> Job:
+    filled = apply(apply(job_of("album-spread-18"), BringIn(photos=PHOTOS)), Fill())
+    return apply(filled, AddEdition(id="two", name="Brandvik", like=filled.editions[0].id))
+
+
+def differ(job: Job) -> list[tuple[str, str]]:
+    here, there = job.editions[0], job.edition("two")
+    return [(one.what, one.layer or one.field) for one in differences(job, here, there)]
+
+
+def two(job: Job, kind, **more) -> Job:  # type: ignore[no-untyped-def]
+    return apply(job, kind(**{"sheet": "spread", "edition": "two", **more}))
+
+
+@pytest.fixture
+def other(job: Job) -> Job:
+    """Two editions with each kind of difference."""
+    held = job.filling("spread").held
+    unused = next(
+        photo.id for photo in PHOTOS if photo.id not in {held(o) for o in job.sheets[0].layout.openings_by_id}
+    )
+    job = two(job, Put, opening="opening-1", photo=unused)
+    job = two(job, Place, opening="opening-2", fit="cover", centre=(0.5, 0.5), zoom=1.5, turn_deg=0.0, mirror=True)
+    job = two(job, MendOpening, opening="opening-3", recipe=BRIGHT)
+    job = apply(job, MendPhoto(edition="two", photo=held("opening-4"), recipe=BRIGHT))  # type: ignore[arg-type]
+    text = next(iter(job.sheets[0].layout.texts_by_id), None)
+    if text:
+        job = two(job, Write, layer=text, text="To Ola")
+    return apply(job, SetCopies(edition="two", copies=12))
+
+
+def test_where_two_editions_differ(job: Job, other: Job) -> None:
+    assert differ(job) == []
+    texts = list(other.sheets[0].layout.texts_by_id)
+    assert differ(other) == [
+        ("photo", "opening-1"), ("fit", "opening-2"), ("tone", "opening-3"), ("tone", "opening-4"),
+        *[("words", text) for text in texts[:1]], ("copies", ""),
+    ]  # fmt: skip
+    found = differences(other, other.editions[0], other.edition("two"))
+    names = {photo.id: photo.name for photo in PHOTOS}
+    assert (found[0].here, found[0].there, found[0].number) == (
+        names[other.filling("spread").held("opening-1")], names[other.filling("spread", "two").held("opening-1")], 1,
+    )  # fmt: skip
+    back = differences(other, other.edition("two"), other.editions[0])
+    assert [(one.here, one.there) for one in back] == [(one.there, one.here) for one in found]
+
+
+def test_one_thing_and_then_all_is_taken_over(other: Job) -> None:
+    first = other.editions[0].id
+    one = apply(other, TakeOver(edition=first, other="two", sheet="spread", layers=("opening-2",)))
+    assert one.filling("spread").placements["opening-2"] == other.filling("spread", "two").placements["opening-2"]
+    assert ("fit", "opening-2") not in differ(one)
+    assert len(differ(one)) == len(differ(other)) - 1
+    assert one.edition("two") is other.edition("two")
+    assert label(other, TakeOver(edition=first, other="two", sheet="spread", layers=("opening-2",))) == (
+        "take 1 thing over from Brandvik"
+    )
+    layers = tuple(layer for what, layer in differ(other) if what != "copies")
+    both = apply(other, TakeOver(edition=first, other="two", sheet="spread", layers=layers, copies=True))
+    assert differ(both) == []
+    assert both.editions[0].copies == 12
+
+
+def test_a_photo_that_runs_through_several_openings_comes_whole_and_goes_whole(job: Job) -> None:
+    spanned = two(job, SpanOver, openings=("opening-1", "opening-2"))
+    first = job.editions[0].id
+    whole = apply(spanned, TakeOver(edition=first, other="two", sheet="spread", layers=("opening-1",)))
+    assert differ(whole) == []
+    assert not {"opening-1", "opening-2"} & set(whole.filling("spread").placements)
+    back = apply(spanned, TakeOver(edition="two", other=first, sheet="spread", layers=("opening-2",)))
+    assert differ(back) == []
+    # Two photos run through openings that are not the same: the one that was there ends, in all of its openings.
+    mine = apply(spanned, SpanOver(sheet="spread", openings=("opening-2", "opening-3")))
+    taken = apply(mine, TakeOver(edition=first, other="two", sheet="spread", layers=("opening-1",)))
+    (span,) = taken.filling("spread").spans.values()
+    assert set(span.openings) == {"opening-1", "opening-2"}
+    assert taken.filling("spread").held("opening-3") == job.filling("spread").held("opening-3")
+
+
+def test_what_is_said_is_taken_over_by_name(job: Job) -> None:
+    job = job.having(
+        editions=(job.editions[0].having(fields={"who": "Ola"}), job.edition("two").having(fields={"family": "Holm"}))
+    )
+    assert differ(job) == [("field", "who"), ("field", "family")]
+    taken = apply(job, TakeOver(other="two", fields=("family", "who")))
+    assert taken.editions[0].fields == {"family": "Holm"}
+    assert differ(taken) == []
+
+
+@pytest.mark.parametrize(
+    ("edit", "sentence"),
+    [
+        (TakeOver(other="first", sheet="spread", layers=("opening-1",)), "nothing to take over from itself"),
+        (TakeOver(other="gone", sheet="spread", layers=("opening-1",)), "no such edition"),
+        (TakeOver(other="two", sheet="spread", layers=("nothing",)), "no opening nothing"),
+        (TakeOver(other="two", layers=("opening-1",)), "which sheet"),
+        (TakeOver(other="two"), "what is to be taken over"),
+    ],
+)
+def test_what_cannot_be_taken_over_is_said(job: Job, edit: TakeOver, sentence: str) -> None:
+    with pytest.raises(EditRefused, match=sentence):
+        apply(job, edit)
+
+
+def test_again_keeps_all_but_photos(other: Job) -> None:
+    again = afresh(apply(other, Say(fields={"occasion": "Festival"})))
+    assert again.photos == ()
+    assert (again.fields, again.sheets, again.lab) == ({"occasion": "Festival"}, other.sheets, other.lab)
+    assert [(own.name, own.copies) for own in again.editions] == [("First", 1), ("Brandvik", 12)]
+    assert all(not filling.photos() for own in again.editions for filling in own.fillings.values())
+    assert again.filling("spread", "two").texts == other.filling("spread", "two").texts
+    # How an opening is mended waits for its photo, and stays with it when it is filled anew.
+    fresh = tuple(fake_photo(n, 6000, 4000) for n in range(31, 55))
+    filled = apply(apply(again, BringIn(photos=fresh)), Fill(edition="two"))
+    recipe = other.filling("spread", "two").tones["opening-3"]
+    assert filled.filling("spread", "two").held("opening-3") in {photo.id for photo in fresh}
+    assert filled.filling("spread", "two").tones["opening-3"] == recipe
+    # From then on it goes with that photo.
+    swapped = apply(filled, Put(sheet="spread", edition="two", opening="opening-3", photo=fresh[-1].id))
+    held = filled.filling("spread", "two").held("opening-3")
+    assert ("opening-3" in swapped.filling("spread", "two").tones) == (held == fresh[-1].id)

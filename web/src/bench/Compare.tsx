@@ -1,0 +1,152 @@
+import { Button, Modal, Select } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { answer, api, type Compared, sheetPicture } from "../api/client";
+import { useChange, useJobStore } from "../editing/jobs";
+import { useBench } from "../editing/store";
+import type { View } from "../editing/view";
+import { plural } from "../ui/format";
+import css from "./compare.module.css";
+
+type Difference = Compared["differences"][number];
+
+/** Two editions side by side, where they differ, and one thing or another taken over from the other. */
+export function Compare({
+  state,
+  editions,
+  onClose,
+}: {
+  state: View;
+  editions: { id: string; name: string }[];
+  onClose: () => void;
+}) {
+  const { edit } = useChange(state);
+  const waiting = useJobStore(state.id, state.own.id).waiting;
+  const set = useBench((bench) => bench.set);
+  const others = editions.filter(({ id }) => id !== state.own.id);
+  const [other, setOther] = useState(others[0]?.id ?? "");
+  const [sheet, setSheet] = useState(state.sheet.id);
+  const compared = useQuery({
+    // Named by how both editions stand, so that it is never old.
+    queryKey: ["compared", state.id, state.own.id, other, ...state.job.editions, state.job.sheets],
+    queryFn: () =>
+      answer<Compared>(
+        api.GET("/api/jobs/{job}/compare", {
+          params: { path: { job: state.id }, query: { here: state.own.id, there: other } },
+        }),
+      ),
+    enabled: waiting === 0,
+    placeholderData: (before) => before,
+  });
+  const name = others.find(({ id }) => id === other)?.name ?? "";
+  const found = compared.data?.differences ?? [];
+  const here = found.filter((one) => one.sheet === sheet);
+  const whole = found.filter((one) => !one.sheet);
+  const keys = compared.data?.keys[sheet];
+  const take = (some: Difference[]) =>
+    edit({
+      op: "take_over",
+      other,
+      sheet: some.find((one) => one.sheet)?.sheet ?? null,
+      layers: some.flatMap((one) => one.layer || []),
+      fields: some.flatMap((one) => one.field || []),
+      copies: some.some((one) => one.what === "copies"),
+    });
+  const row = (one: Difference) => (
+    <li key={[one.sheet, one.layer, one.field, one.what].join(" ")}>
+      <strong>{called(state, one)}</strong>
+      <span title={one.here}>{one.here || "nothing"}</span>
+      <span title={one.there}>{one.there || "nothing"}</span>
+      <Button size="compact-xs" variant="default" disabled={waiting > 0} onClick={() => take([one])}>
+        Take over
+      </Button>
+    </li>
+  );
+  const shown = state.sheets.findIndex(({ id }) => id === sheet);
+  return (
+    <Modal
+      opened
+      onClose={onClose}
+      size="min(1180px, 96vw)"
+      title="Two editions side by side"
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
+      <div className={css.pair}>
+        <figure>
+          <figcaption>{state.own.name}</figcaption>
+          {keys && <img src={sheetPicture(keys[0], 700)} alt={`This sheet in ${state.own.name}`} />}
+        </figure>
+        <figure>
+          <figcaption>
+            <Select
+              size="xs"
+              aria-label="The other edition"
+              allowDeselect={false}
+              searchable={others.length > 12}
+              value={other}
+              data={others.map(({ id, name: label }) => ({ value: id, label }))}
+              onChange={(value) => value && setOther(value)}
+            />
+          </figcaption>
+          {keys && <img src={sheetPicture(keys[1], 700)} alt={`This sheet in ${name}`} />}
+        </figure>
+      </div>
+      {state.sheets.length > 1 && (
+        <div className={css.sheets}>
+          <Select
+            size="xs"
+            aria-label="Sheet"
+            allowDeselect={false}
+            value={sheet}
+            data={state.sheets.map(({ id, name: label }) => {
+              const count = found.filter((one) => one.sheet === id).length;
+              return { value: id, label: count ? `${label}: ${plural(count, "difference")}` : label };
+            })}
+            onChange={(value) => {
+              if (!value) return;
+              setSheet(value);
+              set({ sheet: value, selected: undefined });
+            }}
+          />
+          <span className={css.note}>
+            Sheet {shown + 1} of {state.sheets.length}
+          </span>
+        </div>
+      )}
+      <p className={css.note} role="status">
+        {compared.data
+          ? `${plural(here.length, "difference")} on this sheet, ${found.length} in all.`
+          : "Being compared…"}
+      </p>
+      {(here.length > 0 || whole.length > 0) && (
+        <ul className={css.list} aria-label="Differences" aria-busy={compared.isPlaceholderData}>
+          <li className={css.heads}>
+            <span />
+            <span>{state.own.name}</span>
+            <span>{name}</span>
+            {here.length > 1 ? (
+              <Button size="compact-xs" variant="subtle" disabled={waiting > 0} onClick={() => take(here)}>
+                All of this sheet
+              </Button>
+            ) : (
+              <span />
+            )}
+          </li>
+          {here.map(row)}
+          {whole.map(row)}
+        </ul>
+      )}
+    </Modal>
+  );
+}
+
+function called(state: View, one: Difference) {
+  if (one.what === "copies") return "How many to print";
+  if (one.field) return `“${one.field}”`;
+  if (!one.number) {
+    const layer = state.layout.layers.find(({ id }) => id === one.layer);
+    return `Words ${layer?.name || one.layer}`;
+  }
+  const what = { fit: ", its fit", tone: ", its tone" }[one.what as string] ?? "";
+  return `Opening ${one.number}${what}`;
+}
