@@ -172,7 +172,7 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument(
         "--demo", action="store_true", help="make the demo jobs at the first start; a lab stands in beside"
     )
-    sub.add_argument("--lab", metavar="URL", help="where orders go")
+    sub.add_argument("--lab", metavar="URL", help="where orders go: http://..., or folder:PATH for a drop folder")
     sub.add_argument(
         "--scheduler", metavar="tcp://HOST:PORT", help="a Dask scheduler whose workers see the data folder"
     )
@@ -181,11 +181,14 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--data", metavar="DIR", default=".data/lab")
     sub.add_argument("--clock", type=float, metavar="FACTOR", default=1.0, help="how many times faster its clock runs")
     sub.add_argument("--faults", metavar="LIST", default="", help="what goes wrong, how often: drop:2,slow:1,full:1")
+    sub.add_argument("--drop", metavar="DIR", help="a drop folder that it looks into as well")
     sub = command("order", "laboratory.order", "Exports a job and sends it to a lab as an order; 1 when it is refused.")
     sub.add_argument("job", metavar="JOB.sutaru")
-    sub.add_argument("--to", metavar="ADDRESS", default="http://127.0.0.1:8766")
+    sub.add_argument("--to", metavar="ADDRESS", default="http://127.0.0.1:8766", help="http://..., or folder:PATH")
     sub.add_argument("--copies", type=int, metavar="N", help="else as many as each edition says")
     sub.add_argument("--paper", metavar="NAME", default="")
+    sub.add_argument("--finish", metavar="NAME", default="")
+    sub.add_argument("--cover", metavar="NAME", default="", help="of a book")
     sub.add_argument("--name", metavar="NAME", required=True, help="who it is sent to")
     sub.add_argument("--street", metavar="STREET", required=True)
     sub.add_argument("--place", metavar="PLACE", required=True)

@@ -17,14 +17,14 @@ from .core.paint import Painter
 from .core.photos import PhotoPixels
 from .core.press import EVERY, export
 from .shelf import FOLDER
-from .work.sending import LabLine
+from .work.dropping import line_to
 
 
 def lab(args: argparse.Namespace) -> int:
     """Runs a lab until it is interrupted."""
     from .standins.lab import serve
 
-    return serve(args.port, Path(args.data), args.clock, args.faults)
+    return serve(args.port, Path(args.data), args.clock, args.faults, Path(args.drop) if args.drop else None)
 
 
 def order(args: argparse.Namespace) -> int:
@@ -50,23 +50,23 @@ def order(args: argparse.Namespace) -> int:
                     named = {key: entry[key] for key in ("sha256", "bytes", "page")}
                     files.append(OrderFile(name=entry["file"], **named))
             copies = args.copies or edition.copies
-            line = OrderLine(
-                title=edition.name, lab_sheet=job.lab.id, files=tuple(files), copies=copies, paper=args.paper
-            )
-            lines.append(line)
+            lines.append(
+                OrderLine(title=edition.name, lab_sheet=job.lab.id, files=tuple(files), copies=copies, paper=args.paper,
+                          finish=args.finish, cover=args.cover)
+            )  # fmt: skip
         said = json.dumps([line.model_dump(mode="json") for line in lines]).encode()
         key = args.key or hashlib.sha256(said).hexdigest()[:32]
         to = Address(name=args.name, street=args.street, place=args.place)
         asked = Order(key=key, reference=job.order_number or job.name, lines=tuple(lines), to=to)
-        line_to = LabLine(args.to)
+        line = line_to(args.to)
         try:
-            stands = line_to.send(asked, lambda sha: paths[sha], _progress)
+            stands = line.send(asked, lambda sha: paths[sha], _progress)
         finally:
-            line_to.close()
+            line.close()
     if args.json:
         print(json.dumps({**stands, "key": key}, indent=1, ensure_ascii=False))
     else:
-        print(f"Order {stands['id']}: {stands['state']}, {stands['price']:.2f}")
+        print(f"Order {stands['id']}: {stands['state']}, {stands['price'] or 0:.2f}")
         for reason in stands["reasons"]:
             print(f"{MARK['stop']} {reason['file'] or reason['line']}: {reason['reason']}")
     return 1 if stands["state"] == "refused" else 0

@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING
 
 from ..core.errors import Stopped
 from ..store.orders import MOVING, UNSENT, Ordered
-from ..work.sending import LabLine, NotSent
+from ..work.dropping import line_to
+from ..work.sending import NotSent
 
 if TYPE_CHECKING:
     from .studio import Studio
@@ -37,7 +38,7 @@ class Desk:
         self._threads.submit(self._send, studio, order)
 
     def _send(self, studio: "Studio", order: Ordered) -> None:
-        line = LabLine(self.address)
+        line = line_to(self.address)
         try:
             told = line.send(order.order, studio.orders.file, lambda name, at, of: self._tell(studio, order, at, of))
             studio.orders.stands(
@@ -73,7 +74,7 @@ class Desk:
             ):
                 return order
             self._asked[order.id] = time.monotonic()
-        line = LabLine(self.address)
+        line = line_to(self.address)
         try:
             told = line.stands(order.lab_order, 1.5)
             if told["state"] != order.state:

@@ -152,9 +152,18 @@ class LabSays(BaseModel):
     reachable: bool
     message: str = ""
     papers: list[str] = []
+    finishes: list[str] = []
+    covers: list[str] = []
     prices: dict[str, float] = {}
     turnaround: str = ""
-    sheets: list[str] = []
+    sheets: list["Published"] = []
+
+
+class Published(BaseModel):
+    """A lab sheet that the lab publishes. ``here``: whether it is among those of the studio, as it is or otherwise."""
+
+    sheet: LabSheet
+    here: Literal["no", "same", "other"]
 
 
 class NewOrder(BaseModel):
@@ -163,9 +172,23 @@ class NewOrder(BaseModel):
     export: str
     to: Address
     paper: str = Field("", max_length=200)
+    finish: str = Field("", max_length=200)
+    cover: str = Field("", max_length=200)
     copies: int = Field(0, ge=0, le=100_000)
+    each_to: dict[str, Address] = Field({}, max_length=1000, description="by edition name, where not to the same")
     note: str = Field("", max_length=1000)
     wish: str = Field("", max_length=200)
+
+
+class Reason(BaseModel):
+    """Why a lab refused: of which line, file and page, in words; and which sheet and edition that is, where they are known."""
+
+    line: str = ""
+    file: str = ""
+    page: str = ""
+    reason: str
+    sheet: str = ""
+    edition: str = ""
 
 
 class OrderState(BaseModel):
@@ -178,7 +201,7 @@ class OrderState(BaseModel):
     reference: str
     state: str
     message: str
-    reasons: list[dict[str, str]]
+    reasons: list[Reason]
     lines: list[OrderLine]
     to: Address
     note: str

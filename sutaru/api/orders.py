@@ -4,12 +4,16 @@ import secrets
 from typing import Annotated
 
 from fastapi import APIRouter, Query
+from pydantic import ValidationError
 
-from ..core.errors import EditRefused, NotFound, SutaruError
+from ..core.colour.output import PRESSES
+from ..core.document import Job, LabSheet
+from ..core.errors import EditRefused, NotFound, SutaruError, in_words
 from ..core.ordering import Order, OrderFile, OrderLine, missing
 from ..store.orders import Ordered
-from ..work.sending import LabLine, NotSent
-from .models import LabSays, NewOrder, OrderState
+from ..work.dropping import line_to
+from ..work.sending import NotSent
+from .models import LabSays, NewOrder, OrderState, Published, Reason
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api", tags=["orders"])
@@ -18,27 +22,72 @@ router = APIRouter(prefix="/api", tags=["orders"])
 def _told(studio: Studio, order: Ordered) -> OrderState:
     try:
         job = studio.jobs.head(order.job)
-        name, number = job.job.name, job.number
+        name, number, now = job.job.name, job.number, job.job
     except SutaruError:  # a job that cannot be read just now; its orders and their files stay
-        name, number = order.order.lines[0].title, order.number
+        name, number, now = order.order.lines[0].title, order.number, None
     at = studio.desk.sending.get(order.id)
+    reasons = [_placed(now, reason) for reason in order.reasons]
     return OrderState(
         id=order.id, job=order.job, job_name=name, reference=order.order.reference, state=order.state,
-        message=order.message, reasons=order.reasons, lines=list(order.order.lines), to=order.order.to, note=order.order.note,
+        message=order.message, reasons=reasons, lines=list(order.order.lines), to=order.order.to, note=order.order.note,
         price=order.price, lab_order=order.lab_order, again_of=order.again_of, made=order.made, asked=order.asked,
         changed_since=bool(order.number) and number != order.number, progress=list(at) if at else None,
     )  # fmt: skip
 
 
+def _placed(job: Job | None, reason: dict[str, str]) -> Reason:
+    """A lab's reason with the sheet and the edition that it speaks of, as the job stands now."""
+    said = Reason(**{key: reason.get(key, "") for key in ("line", "file", "page", "reason")})
+    if job is None:
+        return said
+    own = next((one.id for one in job.editions if said.line == f"{job.name}, {one.name}"), "")
+    sheet = next((one.id for one in job.sheets if one.name == said.page), "")
+    at = int(reason.get("number") or 0)
+    if not sheet and 0 < at <= len(job.sheets):  # a page of a file of many
+        sheet = job.sheets[at - 1].id
+    return said.model_copy(update={"sheet": sheet, "edition": own})
+
+
+def _published(studio: Studio, sheet: LabSheet) -> Published:
+    known = studio.labs.get(sheet.id)
+    return Published(sheet=sheet, here="no" if known is None else "same" if known == sheet else "other")
+
+
+@router.post("/lab/sheets/{sheet}")
+def take_sheet(studio: InStudio, sheet: str) -> LabSheet:
+    """Takes a lab sheet that the lab publishes, so that jobs can be made for it. Jobs keep the one they have."""
+    line = line_to(studio.desk.address)
+    try:
+        found = next((one for one in line.sheets()["sheets"] if one["id"] == sheet), None)
+    finally:
+        line.close()
+    if found is None:
+        raise NotFound("The lab does not publish this sheet.", "Look at its list again.")
+    try:
+        taken = LabSheet.model_validate(found)
+    except ValidationError as error:
+        raise EditRefused(f"This lab sheet cannot be read: {in_words(error.errors()[0])}", "Ask the lab.") from None
+    if taken.press and taken.press.profile not in PRESSES:
+        try:
+            studio.parts.asset(taken.press.profile)
+        except NotFound:
+            sentence = "The lab's press has a profile of its own, which is not here."
+            raise EditRefused(sentence, "Ask the lab for it, and bring it in first.") from None
+    studio.lab_sheets.keep(taken)
+    studio.events.say("shelf", "")
+    return taken
+
+
 @router.get("/lab")
 def lab(studio: InStudio) -> LabSays:
     """The lab that orders go to, and what it offers."""
-    line = LabLine(studio.desk.address)
+    line = line_to(studio.desk.address)
     try:
         told = line.sheets()
         return LabSays(
             address=line.address, reachable=True, papers=told["papers"], prices=told["prices"], turnaround=told["turnaround"],
-            sheets=[sheet["id"] for sheet in told["sheets"]],
+            finishes=told.get("finishes", []), covers=told.get("covers", []),
+            sheets=[_published(studio, LabSheet.model_validate(sheet)) for sheet in told["sheets"]],
         )  # fmt: skip
     except NotSent as error:
         return LabSays(address=line.address, reachable=False, message=str(error))
@@ -60,6 +109,9 @@ def order(studio: InStudio, asked: NewOrder) -> OrderState:
         raise NotFound("This export has no files.", "Export again.")
     job = studio.jobs.head(task.job).job
     lab = studio.lab(task.asked["lab"])
+    for named, address in asked.each_to.items():
+        if lacking := missing(address):
+            raise EditRefused(f"{named}: {lacking[0]}", "Fill it in, then order.")
     if lacking := missing(asked.to):
         raise EditRefused(lacking[0], "Fill it in, then order.")
     folder, by_edition = studio.board.folder(task), dict[str, list[OrderFile]]()
@@ -73,7 +125,8 @@ def order(studio: InStudio, asked: NewOrder) -> OrderState:
         studio.orders.keep(entry["sha256"], folder / entry["file"])
     lines = tuple(
         OrderLine(title=f"{job.name}, {named}" if named else job.name, lab_sheet=lab.id, files=tuple(files),
-                  copies=asked.copies or copies[named], paper=asked.paper)
+                  copies=asked.copies or copies[named], paper=asked.paper, finish=asked.finish, cover=asked.cover,
+                  to=asked.each_to.get(named))
         for named, files in by_edition.items()
     )  # fmt: skip
     made = Order(

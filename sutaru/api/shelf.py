@@ -77,4 +77,4 @@ def ornament(studio: InStudio, asset: str) -> Response:
 @router.get("/labs")
 def labs(studio: InStudio) -> list[LabSheet]:
     """All lab sheets."""
-    return list(studio.shelf.labs.values())
+    return list(studio.labs.values())

@@ -22,7 +22,7 @@ from ..core.formats import job_assets, read_shelf
 from ..core.photos import PhotoPixels
 from ..core.press import EVERY
 from ..shelf import FOLDER
-from ..store import Card, Database, Head, Jobs, Orders, Parts, Photos, Task, Tasks, Templates
+from ..store import Card, Database, Head, Jobs, LabSheets, Orders, Parts, Photos, Task, Tasks, Templates
 from ..work.board import Board, Run
 from ..work.door import Door
 from ..work.executor import Workers
@@ -53,6 +53,7 @@ class Studio:
         self.jobs = Jobs(self.database, self.parts, self.photos)
         self.templates = Templates(self.database)
         self.card = Card(self.database)
+        self.lab_sheets = LabSheets(self.database)
         self.shelf = read_shelf(FOLDER)
         self.sample_books: dict[str, Job] = {}  # by theme, to be looked at before one is chosen
         self.parts.add_assets(self.shelf.files.values())
@@ -95,10 +96,15 @@ class Studio:
         return newest if newest > job.revision else 0
 
     def lab(self, identity: str) -> LabSheet:
-        """A lab sheet of the shelf. Raises NotFound."""
-        if identity not in self.shelf.labs:
+        """A lab sheet. Raises NotFound."""
+        if identity not in (found := self.labs):
             raise NotFound("There is no such lab sheet.", "Choose one of the list.")
-        return self.shelf.labs[identity]
+        return found[identity]
+
+    @property
+    def labs(self) -> dict[str, LabSheet]:
+        """All lab sheets: those of the shelf, and those taken from the lab, as they were taken last."""
+        return {**self.shelf.labs, **self.lab_sheets.all()}
 
     def theme(self, identity: str) -> Theme:
         """A theme of the shelf. Raises NotFound."""

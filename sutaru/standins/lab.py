@@ -4,6 +4,8 @@ An order is opened under the customer's key (the same key is the same order), it
 line breaks, and it is submitted: then every file is read back and measured, and the order goes on or is refused with reasons.
 Its states follow a clock that can run faster. Faults are told to it: ``drop`` breaks the line in the middle of an upload,
 ``slow`` takes its time, ``full`` has no room, each so often as its number says (``drop:2,full:1``).
+
+Many labs take orders by a drop folder instead: a folder for each, its files, and a ticket laid in last.
 """
 
 import asyncio
@@ -18,18 +20,24 @@ from typing import Any
 import uvicorn
 from fastapi import FastAPI, Request, Response
 from fastapi.responses import JSONResponse
+from pydantic import ValidationError
 
 from ..core.document import LabSheet
 from ..core.errors import NotFound, SutaruError
 from ..core.formats import read_shelf
-from ..core.ordering import LAB_STATES, Order, OrderFile, OrderLine
+from ..core.ordering import LAB_STATES, Order, OrderFile, OrderLine, missing
 from ..core.press import whole
 from ..core.verifying import verify
 from ..shelf import FOLDER
+from ..work.dropping import ANSWER, OFFERS, TICKET
 
 STEP_S = 600.0  # how long an order stays in a state, by the lab's own clock
 PRICES = {"page": 0.9, "spread": 1.9, "order": 4.5}  # in the lab's currency
 PAPERS = ("silk 170", "matt 250", "pearl 285")
+FINISHES = ("matt film", "gloss film")
+COVERS = ("printed", "linen", "hard with cloth")
+DROP_S = 1.0  # how often a drop folder is looked into
+SHEETS = Path(__file__).parent / "sheets"  # what it prints besides what every studio knows of
 MOST_BYTES, PIECE = 2 << 30, 8 << 20
 FAULTS = ("drop", "slow", "full")
 
@@ -65,8 +73,16 @@ class Lab:
             made.mkdir(parents=True, exist_ok=True)
         self._clock, self.faults, self._lock = clock, Faults(faults), threading.RLock()
         shelf = read_shelf(FOLDER)
-        self.sheets: dict[str, LabSheet] = shelf.labs
+        own = (LabSheet.model_validate_json(path.read_text("utf-8")) for path in sorted(SHEETS.glob("*.json")))
+        self.sheets: dict[str, LabSheet] = {**shelf.labs, **{sheet.id: sheet for sheet in own}}
         self._asset = shelf.asset
+
+    def offers(self) -> dict[str, Any]:
+        """What it publishes: lab sheets, papers, finishes, covers, prices, and how long an order takes."""
+        return {
+            "sheets": [sheet.model_dump(mode="json") for sheet in self.sheets.values()], "papers": list(PAPERS),
+            "finishes": list(FINISHES), "covers": list(COVERS), "prices": PRICES, "turnaround": "two working days",
+        }  # fmt: skip
 
     def file(self, sha256: str) -> Path:
         """Where a whole file lies."""
@@ -143,11 +159,12 @@ class Lab:
         """What is against printing an order."""
         found: list[dict[str, str]] = []
 
-        def against(line: OrderLine | None, reason: str, file: OrderFile | None = None) -> None:
+        def against(line: OrderLine | None, reason: str, file: OrderFile | None = None, page: int = 0) -> None:
             where = {
                 "line": line.title if line else "",
                 "file": file.name if file else "",
                 "page": file.page if file else "",
+                "number": str(page) if page else "",
             }
             found.append({**where, "reason": reason})
 
@@ -156,19 +173,54 @@ class Lab:
             if sheet is None:
                 against(line, f"No sheet {line.lab_sheet} is printed here.")
                 continue
-            if line.paper and line.paper not in PAPERS:
-                against(line, f"There is no paper {line.paper} here.")
+            for what, named, offered in (
+                ("paper", line.paper, PAPERS), ("finish", line.finish, FINISHES), ("cover", line.cover, COVERS),
+            ):  # fmt: skip
+                if named and named not in offered:
+                    against(line, f"There is no {what} {named} here.")
+            if line.cover and sheet.bindery is None:
+                against(line, f"{sheet.name} binds nothing: it has no covers.")
+            if line.to and missing(line.to):
+                against(line, "Its own address is not whole.")
             for file in line.files:
                 path = self.file(file.sha256)
                 if path.stat().st_size != file.bytes:
                     against(line, f"It is {path.stat().st_size:,} bytes, not {file.bytes:,}.", file)
                 for defect in verify(path, sheet, self._asset).defects:
                     if defect.severity == "stop":
-                        where = f"Page {defect.page}: " if defect.page and file.name.endswith(".pdf") else ""
-                        against(line, where + defect.sentence, file)
-        if not (order.to.name and order.to.street and order.to.place):
+                        pdf = defect.page > 0 and file.name.endswith(".pdf")
+                        where = f"Page {defect.page}: " if pdf else ""
+                        against(line, where + defect.sentence, file, defect.page if pdf else 0)
+        if missing(order.to) and not all(line.to for line in order.lines):
             against(None, "The address is not whole.")
         return found[:200]
+
+    def look_into(self, folder: Path) -> None:
+        """Takes what lies in a drop folder: each folder in it with a ticket is an order. What it says of one stands beside the
+        ticket, what it offers in the folder itself."""
+        _put(folder / OFFERS, self.offers())
+        for ticket in sorted(folder.glob(f"*/{TICKET}")):
+            try:
+                order = Order.model_validate_json(ticket.read_text("utf-8"))
+                found = self._read(order.key)
+                if found is None or found["state"] == "open":
+                    self.open(order)
+                    for sha, file in order.files.items():
+                        if not self.has(sha)[1]:
+                            self._take(sha, ticket.parent / file.name)
+                    self.submit(order.key[:12])
+                said = self.told(self.order(order.key[:12]))
+            except (SutaruError, ValidationError, OSError) as error:
+                said = {"state": "unread", "reasons": [{"line": "", "file": "", "page": "", "reason": str(error)}]}
+            if _got(ticket.parent / ANSWER) != said:
+                _put(ticket.parent / ANSWER, said)
+
+    def _take(self, sha256: str, path: Path) -> None:
+        size, at = path.stat().st_size, self.has(sha256)[0]
+        with path.open("rb") as file:
+            file.seek(at)
+            while data := file.read(PIECE):
+                at, _ = self.put(sha256, at, data, size)
 
     def told(self, found: dict[str, Any]) -> dict[str, Any]:
         """An order as its customer is told of it: its state by the clock, what is missing, its price."""
@@ -193,6 +245,19 @@ class Lab:
             file.write(json.dumps(found, ensure_ascii=False).encode())
 
 
+def _put(path: Path, what: dict[str, Any]) -> None:
+    with whole(path) as file:
+        file.write(json.dumps(what, ensure_ascii=False, indent=1).encode())
+
+
+def _got(path: Path) -> dict[str, Any] | None:
+    try:
+        found: dict[str, Any] = json.loads(path.read_text("utf-8"))
+        return found
+    except (OSError, ValueError):
+        return None
+
+
 def create_lab(lab: Lab) -> FastAPI:
     """The lab's service."""
     app = FastAPI(title="A lab that stands in", docs_url=None, redoc_url=None)
@@ -204,11 +269,8 @@ def create_lab(lab: Lab) -> FastAPI:
 
     @app.get("/sheets")
     def sheets() -> dict[str, Any]:
-        """Lab sheets, papers, prices, and how long an order takes."""
-        return {
-            "sheets": [sheet.model_dump(mode="json") for sheet in lab.sheets.values()], "papers": list(PAPERS), "prices": PRICES,
-            "turnaround": "two working days",
-        }  # fmt: skip
+        """What the lab offers."""
+        return lab.offers()
 
     @app.post("/orders", status_code=201)
     def open_order(order: Order) -> dict[str, Any]:
@@ -261,8 +323,18 @@ def _sha(sha256: str) -> str:
     return sha256
 
 
-def serve(port: int, folder: Path, clock: float, faults: str) -> int:
-    """Runs the lab until it is interrupted."""
+def serve(port: int, folder: Path, clock: float, faults: str, drop: Path | None = None) -> int:
+    """Runs the lab until it is interrupted. ``drop``: a folder that it looks into as well."""
+    lab = Lab(folder, clock, faults)
+    if drop:
+        drop.mkdir(parents=True, exist_ok=True)
+        threading.Thread(target=_look_again, args=(lab, drop), daemon=True).start()
     print(f"The lab listens at http://127.0.0.1:{port}", flush=True)
-    uvicorn.run(create_lab(Lab(folder, clock, faults)), host="127.0.0.1", port=port, log_level="error")
+    uvicorn.run(create_lab(lab), host="127.0.0.1", port=port, log_level="error")
     return 0
+
+
+def _look_again(lab: Lab, folder: Path) -> None:
+    while True:
+        lab.look_into(folder)
+        time.sleep(DROP_S)

@@ -3,6 +3,7 @@
 from .card import Card
 from .database import Database, StoreFailed, explained
 from .jobs import Head, Jobs, Listed, Sort, State, Which
+from .labs import LabSheets
 from .orders import Ordered, Orders
 from .parts import Parts
 from .photos import Photos
@@ -10,6 +11,6 @@ from .tasks import Task, Tasks
 from .templates import Templates
 
 __all__ = [
-    "Card", "Database", "Head", "Jobs", "Listed", "Ordered", "Orders", "Parts", "Photos", "Sort", "State", "StoreFailed", "Task",
-    "Tasks", "Templates", "Which", "explained",
+    "Card", "Database", "Head", "Jobs", "LabSheets", "Listed", "Ordered", "Orders", "Parts", "Photos", "Sort", "State",
+    "StoreFailed", "Task", "Tasks", "Templates", "Which", "explained",
 ]  # fmt: skip

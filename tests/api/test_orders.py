@@ -16,6 +16,7 @@ from fastapi.testclient import TestClient
 from sutaru.api.app import create_app
 from sutaru.api.studio import Studio
 from sutaru.cli import main
+from sutaru.core.document import LabSheet
 from sutaru.core.errors import SutaruError
 from sutaru.core.ordering import Address, Order, OrderFile, OrderLine
 from sutaru.standins.lab import PRICES, STEP_S, Faults, Lab, create_lab
@@ -144,6 +145,87 @@ def test_a_refusal_names_its_reasons(lab: Running, pile: Pile, tmp_path: Path) -
         assert "There is no paper velvet 999 here." in reasons
         assert any("wants TIFF, not PNG" in reason for reason in reasons)
         assert order["reasons"][1]["page"] == "Outside"
+        placed = [(reason["sheet"], reason["edition"]) for reason in order["reasons"]]
+        assert {sheet for sheet, _ in placed} == {"", "outside", "inside"}  # where it is to be mended
+
+
+def test_lab_sheets_are_taken_from_the_lab_and_editions_go_to_addresses_of_their_own(
+    lab: Running, pile: Pile, tmp_path: Path
+) -> None:
+    studio = Studio(tmp_path / "data", lab=lab.address)
+    with TestClient(create_app(tmp_path / "data", opened=studio), base_url="http://localhost") as client:
+        here = {one["sheet"]["id"]: one["here"] for one in client.get("/api/lab").json()["sheets"]}
+        assert (here["gullwing-300"], here["samphire-prints"]) == ("same", "no")
+        assert client.post("/api/lab/sheets/nothing").status_code == 404
+        taken = client.post("/api/lab/sheets/samphire-prints").json()
+        assert taken["any_size"] is False
+        assert "samphire-prints" in [sheet["id"] for sheet in client.get("/api/labs").json()]
+        here = {one["sheet"]["id"]: one["here"] for one in client.get("/api/lab").json()["sheets"]}
+        assert here["samphire-prints"] == "same"
+        # An older one of the same id is another, and is replaced.
+        studio.lab_sheets.keep(LabSheet.model_validate(taken).having(ppi_target=250))
+        here = {one["sheet"]["id"]: one["here"] for one in client.get("/api/lab").json()["sheets"]}
+        assert here["samphire-prints"] == "other"
+        client.post("/api/lab/sheets/samphire-prints")
+        assert studio.lab("samphire-prints").ppi_target == 300
+        # A job for it, two editions, one of them sent elsewhere, on film.
+        job = start(client, "card-portrait", lab="samphire-prints")
+        bring(client, job, pile[1][0])
+        edit(client, job, op="fill")
+        for layer in ("greeting", "names"):
+            edit(client, job, op="write", sheet="inside", layer=layer, text="Hei")
+        edit(client, job, op="add_edition", id="holm", name="Holm", like="first")
+        for own in ("first", "holm"):
+            for finding in client.get(f"/api/jobs/{job}/findings", params={"edition": own}).json():
+                if finding["severity"] == "stop":
+                    named = [{key: finding[key] for key in ("rule", "layer", "sentence")}]
+                    edit(
+                        client,
+                        job,
+                        op="accept",
+                        edition=own,
+                        sheet=finding["sheet"],
+                        findings=named,
+                        name="Ola",
+                        reason="x",
+                    )
+        task = client.post(f"/api/jobs/{job}/exports", json={"lab": "samphire-prints", "edition": "*"}).json()["id"]
+        assert ended(client, task)["state"] == "done"
+        holm = {"name": "Jette Holm", "street": "", "place": "Skerry Sands"}
+        asked = {"export": task, "to": TO, "finish": "matt film", "each_to": {"Holm": holm}}
+        lacking = client.post("/api/orders", json=asked)
+        assert (lacking.status_code, lacking.json()["sentence"]) == (
+            409,
+            "Holm: Say the street. Fill it in, then order.",
+        )
+        holm["street"] = "9 Quay Road"
+        order = settled(client, client.post("/api/orders", json=asked).json()["id"])
+        assert order["state"] in ("received", "checked"), order
+        assert [(line["finish"], line.get("to")) for line in order["lines"]] == [
+            ("matt film", None),
+            ("matt film", holm),
+        ]
+
+
+def test_a_drop_folder_is_a_lab_too(pile: Pile, tmp_path: Path) -> None:
+    drop = tmp_path / "drop"
+    drop.mkdir()
+    there = Lab(tmp_path / "lab")
+    there.look_into(drop)
+    studio = Studio(tmp_path / "data", lab=f"folder:{drop}")
+    with TestClient(create_app(tmp_path / "data", opened=studio), base_url="http://localhost") as client:
+        assert client.get("/api/lab").json()["papers"][0] == "silk 170"
+        _, task = exported(client, pile)
+        order = settled(
+            client, client.post("/api/orders", json={"export": task, "to": TO, "paper": "bark"}).json()["id"]
+        )
+        assert order["state"] == "received"
+        there.look_into(drop)
+        end = time.monotonic() + 20
+        while (order := settled(client, order["id"]))["state"] != "refused":
+            assert time.monotonic() < end
+            time.sleep(0.2)
+        assert "There is no paper bark here." in [reason["reason"] for reason in order["reasons"]]
 
 
 def test_a_lab_that_is_not_there_is_waited_for_and_the_order_sent_once(pile: Pile, tmp_path: Path) -> None:

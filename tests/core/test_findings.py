@@ -21,6 +21,7 @@ from sutaru.core.document import (
     Found,
     Job,
     KeepArea,
+    LabSheet,
     Layout,
     Opening,
     Ornament,
@@ -37,7 +38,7 @@ from sutaru.core.geometry.matrices import apply as mapped
 from sutaru.core.geometry.matrices import inverse
 from sutaru.core.photos import PhotoPixels, examine
 from sutaru.core.press import export
-from tests.conftest import fake_photo, first, noise, one_sheet, shown
+from tests.conftest import LABS, fake_photo, first, noise, one_sheet, shown
 from tests.core.test_press_checks_formats import MADE
 
 HEAD = KeepArea(kind="face", left=0.4, top=0.4, width=0.2, height=0.2)
@@ -248,3 +249,22 @@ def test_ellipses_and_many_of_them_can_be_one_span() -> None:
         corners = mapped(inverse(opening_from_photo(opening, PHOTO, lies)), np.concatenate(opening.outline.polygons()))
         assert corners.min() > -0.5
         assert corners.max() < 6000.5
+
+
+# --- formats ---------------------------------------------------------------------------------------------------------------
+
+
+def test_a_page_that_the_lab_does_not_print_is_a_stop_with_what_to_do() -> None:
+    def said(width: float, height: float, lab: LabSheet) -> list[str]:
+        job = one_sheet(Layout(width_mm=width, height_mm=height, layers=())).having(lab=lab)
+        return [finding.sentence for finding in check_job(job) if finding.rule == "no_format"]
+
+    strict = LABS["saltmarsh-250"]
+    assert said(148, 105, strict) == said(105, 148.4, strict) == []  # either way up, and within half a millimetre
+    (sentence,) = said(152.4, 101.6, strict)
+    assert sentence == (
+        "152.4 mm x 101.6 mm is no format of Saltmarsh 250. The nearest is Card A6: lay the sheet out in another size "
+        "in the workshop, or choose another lab sheet."
+    )
+    assert said(152.4, 101.6, strict.having(any_size=True)) == said(152.4, 101.6, LABS["gullwing-300"]) == []
+    assert "Poster 50 × 70 cm" in said(650, 480, strict)[0]

@@ -13,12 +13,14 @@ import pytest
 import skimage.color
 from PIL import Image
 
+from sutaru.core.checks import check_job
 from sutaru.core.colour.difference import ciede2000
 from sutaru.core.colour.output import Output, output_of, press_bytes, read_profile
 from sutaru.core.colour.profiles import profile_bytes, profile_path
 from sutaru.core.colour.proofing import Proof
 from sutaru.core.document import (
     Background,
+    Blank,
     Flat,
     Job,
     Layout,
@@ -445,3 +447,43 @@ def test_a_press_without_inks_has_no_plates() -> None:
     assert Proof("srgb", Press(profile="grey"), no_assets).views == ("paper", "press", "reach")
     grey = Proof("srgb", Press(profile="grey"), no_assets).view(np.array([[[200, 30, 30]]], np.uint8), "press")[0, 0]
     assert np.ptp(grey.astype(int)) <= 1
+
+
+# --- bleed by side ------------------------------------------------------------------------------------------------------
+
+
+def test_a_file_bleeds_at_the_sides_and_as_far_as_the_lab_wants(pile: list[tuple[Path, Photo]], tmp_path: Path) -> None:
+    """At 254 ppi a millimetre is ten pixels: what is left away is cut off, and nothing else changes."""
+    path, photo = pile[1]
+    opening = Opening(id="o", outline=Rectangle(width_mm=130, height_mm=110), surface=Flat(centre=(60, 50)))
+    layout = Layout(
+        width_mm=120, height_mm=100, bleed_mm=3,
+        layers=(Background(id="b", kind="background", colour="#ddeeff"), opening),
+    )  # fmt: skip
+    job = one_sheet(layout, (photo,), {"o": Placement(photo=photo.id)})
+    plain = LABS["gullwing-300"].having(ppi_target=254, format="png", blanks=(), bindery=None)
+
+    def made(name: str, lab, kind: str = "png") -> Path:  # type: ignore[no-untyped-def]
+        file, _ = export(job.having(lab=lab), tmp_path / name, PhotoPixels(lambda asked: path), MADE, kind)  # type: ignore[arg-type]
+        return file
+
+    whole = np.asarray(Image.open(made("whole", plain)))
+    assert whole.shape[:2] == (1060, 1260)
+    some = np.asarray(Image.open(made("some", plain.having(bleeds=("top", "right")))))
+    assert some.shape[:2] == (1030, 1230)
+    assert np.abs(some.astype(int) - whole[:1030, 30:]).max() <= 1
+    none = np.asarray(Image.open(made("none", plain.having(bleeds=()))))
+    assert np.abs(none.astype(int) - whole[30:-30, 30:-30]).max() <= 1
+    # A format that wants less.
+    less = Blank(id="b", name="B", product="card", width_mm=100, height_mm=120, bleed_mm=2)
+    assert np.asarray(Image.open(made("less", plain.having(blanks=(less,))))).shape[:2] == (1040, 1240)
+    told = json.loads((tmp_path / "some" / "manifest.json").read_text())["files"][0]
+    assert (told["width_px"], told["height_px"], told["bleeds_mm"]) == (1230, 1030, [0.0, 3.0, 3.0, 0.0])
+    with pikepdf.open(made("pdf", plain.having(bleeds=("top", "right")), "pdf")) as pdf:
+        page = pdf.pages[0].obj
+        mm = [round(float(v) * 25.4 / 72, 3) for v in (*page.MediaBox, *page.TrimBox)]
+    assert mm == [0, 0, 123, 103, 0, 0, 120, 100]  # PDF counts from below: what bleeds is above and to the right
+    strict = plain.having(blanks=(less.having(bleed_mm=5),))
+    (finding,) = [one for one in check_job(job.having(lab=strict)) if one.rule == "little_bleed"]
+    assert (finding.severity, finding.measured, finding.limit) == ("stop", 3.0, 5.0)
+    assert "This sheet bleeds 3.0 mm; B of" in finding.sentence

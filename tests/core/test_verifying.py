@@ -23,7 +23,7 @@ from tests.conftest import LABS, SHELF, one_sheet
 
 MADE = datetime(2026, 6, 20, 12, tzinfo=UTC)
 BLANK = Blank(id="b", name="B", product="card", width_mm=80, height_mm=60, bleed_mm=3)
-LAB = LABS["gullwing-300"].having(
+LAB = LABS["gullwing-300"].having(any_size=False, 
     press=Press(), pdf=PdfRules(x4=True, cut="Cut"), format="pdf", ppi_target=150, ppi_least=100, blanks=(BLANK,),
     bindery=None,
 )  # fmt: skip

@@ -389,6 +389,34 @@ def months_in_order(sheet: Resolved) -> Findings:
         yield _finding(sheet, "month_out_of_order", "look", "", f"{sheet.name} comes after {before} in this calendar.")
 
 
+def no_format(sheet: Resolved) -> Findings:
+    """A page that is bound into no book has a size that its lab prints."""
+    lab, wide, high = sheet.lab, sheet.layout.width_mm, sheet.layout.height_mm
+    if lab.any_size or not lab.blanks or sheet.bound is not None or lab.formats(wide, high):
+        return
+    near = lab.nearest(wide, high)
+    sentence = (
+        f"{wide:.1f} mm x {high:.1f} mm is no format of {lab.name}. The nearest is {near.name}: lay the sheet out in "
+        "another size in the workshop, or choose another lab sheet."
+    )
+    yield _finding(sheet, "no_format", "stop", "", sentence)
+
+
+def little_bleed(sheet: Resolved) -> Findings:
+    """A page bleeds as far as the lab's format of its size wants."""
+    lab, layout = sheet.lab, sheet.layout
+    formats = lab.formats(layout.width_mm, layout.height_mm)
+    if sheet.bound is not None or not formats or not lab.bleeds:
+        return
+    wanted = min(blank.bleed_mm for blank in formats)
+    if layout.bleed_mm < wanted - 0.05:
+        sentence = (
+            f"This sheet bleeds {layout.bleed_mm:.1f} mm; {formats[0].name} of {lab.name} wants {wanted:.1f} mm. "
+            "Give the sheet more in the workshop."
+        )
+        yield _finding(sheet, "little_bleed", "stop", "", sentence, measured=layout.bleed_mm, limit=wanted)
+
+
 def page_count(sheet: Resolved) -> Findings:
     """A book has a number of pages that its lab binds; said on its cover."""
     bound = sheet.bound
@@ -454,7 +482,7 @@ RULES: tuple[Callable[[Resolved], Findings], ...] = (
     empty_opening, too_few_pixels, echo_too_few_pixels, sample_photo, sample_words, empty_words, fields_said,
     ragged_edge, ragged_border,
     same_photo_twice, keep_cut, strips_left, words_overset, words_cut, dates_fall_out, months_in_order,
-    page_count, empty_page, spread_split, spine_words, profile_passed_over,
+    no_format, little_bleed, page_count, empty_page, spread_split, spine_words, profile_passed_over,
 )  # fmt: skip
 _ORDER = {"stop": 0, "look": 1, "note": 2}
 

@@ -1,5 +1,6 @@
 """Lab sheets: what a lab wants."""
 
+import math
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -12,6 +13,9 @@ from .template import Product
 
 Format = Literal["jpeg", "png", "tiff", "pdf"]  # what a lab may want
 FileKind = Literal["jpeg", "png", "tiff", "pdf", "ora"]  # what a sheet may be written as
+Side = Literal["left", "top", "right", "bottom"]
+SIDES: tuple[Side, ...] = ("left", "top", "right", "bottom")
+SIZE_MM = 0.5  # a page that is off a format by less is that format (common practice, no source)
 Space = Literal["srgb", "adobe-compatible"]  # an RGB space that pages are worked out in, and printed from
 
 
@@ -33,7 +37,8 @@ class LabSheet(Frozen):
     """What a lab wants, the formats it prints, and the books it binds.
 
     ``profile``: the RGB space that pages are worked out in; what is not converted to a ``press`` leaves in it. ``sharpen``: how
-    much photos are sharpened for the print, on which ``surface``.
+    much photos are sharpened for the print, on which ``surface``. ``any_size``: it prints other sizes than its
+    formats too. ``bleeds``: the sides at which its files bleed; at the others they end at the trim.
     """
 
     id: Identity
@@ -47,11 +52,39 @@ class LabSheet(Frozen):
     naming: Annotated[str, Field(pattern=r"^[A-Za-z0-9 _{}-]{1,80}$")] = "{job}_{page}"
     note: str = ""
     blanks: Annotated[tuple[Blank, ...], Field(max_length=200, exclude_if=unsaid)] = ()
+    any_size: Annotated[bool, Field(exclude_if=lambda said: said)] = True
+    bleeds: Annotated[tuple[Side, ...], Field(max_length=4, exclude_if=lambda sides: set(sides) == set(SIDES))] = SIDES
     bindery: Annotated[Bindery | None, Field(exclude_if=unsaid)] = None
     press: Annotated[Press | None, Field(exclude_if=unsaid)] = None
     pdf: Annotated[PdfRules, Field(exclude_if=lambda rules: rules == PdfRules())] = PdfRules()
     sharpen: Annotated[Sharpening, Field(exclude_if=lambda how: how == "none")] = "none"
     surface: Annotated[PaperSurface, Field(exclude_if=lambda paper: paper == "glossy")] = "glossy"
+
+    def formats(self, width_mm: float, height_mm: float) -> list[Blank]:
+        """Its formats of a size, either way up."""
+        return [
+            blank
+            for blank in self.blanks
+            if any(abs(blank.width_mm - w) <= SIZE_MM and abs(blank.height_mm - h) <= SIZE_MM
+                   for w, h in ((width_mm, height_mm), (height_mm, width_mm)))
+        ]  # fmt: skip
+
+    def bled(self, width_mm: float, height_mm: float, bleed_mm: float) -> tuple[float, float, float, float]:
+        """How far a file of a page bleeds, mm, left, top, right and bottom: as far as its format wants, where it is drawn so
+        far, and only at the sides that bleed."""
+        wanted = min([bleed_mm, *(blank.bleed_mm for blank in self.formats(width_mm, height_mm))])
+        left, top, right, bottom = (wanted if side in self.bleeds else 0.0 for side in SIDES)
+        return left, top, right, bottom
+
+    def nearest(self, width_mm: float, height_mm: float) -> Blank:
+        """Its format that is most like a size, either way up: by the logarithms of the sides."""
+        long, short = sorted((width_mm, height_mm), reverse=True)
+
+        def unlike(blank: Blank) -> float:
+            other = sorted((blank.width_mm, blank.height_mm), reverse=True)
+            return abs(math.log(other[0] / long)) + abs(math.log(other[1] / short))
+
+        return min(self.blanks, key=unlike)
 
     @model_validator(mode="after")
     def _fields(self) -> "LabSheet":

@@ -7,7 +7,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from ..document.base import AssetName, Frozen, Identity
+from ..document.base import AssetName, Frozen, Identity, unsaid
 
 LAB_STATES = ("received", "checked", "printing", "cut", "packed", "sent")
 Text = Annotated[str, Field(max_length=200)]
@@ -22,22 +22,26 @@ class OrderFile(Frozen):
     page: Text = ""
 
 
-class OrderLine(Frozen):
-    """One thing to be printed: its files, how many, on which paper."""
-
-    title: Text
-    lab_sheet: Identity
-    files: Annotated[tuple[OrderFile, ...], Field(min_length=1, max_length=2000)]
-    copies: Annotated[int, Field(ge=1, le=100_000)] = 1
-    paper: Text = ""
-
-
 class Address(Frozen):
     """Where to."""
 
     name: Text = ""
     street: Text = ""
     place: Text = ""
+
+
+class OrderLine(Frozen):
+    """One thing to be printed: its files, how many, on which paper, with which finish, a book in which cover. ``to``: where
+    this line is sent, when not where the order is."""
+
+    title: Text
+    lab_sheet: Identity
+    files: Annotated[tuple[OrderFile, ...], Field(min_length=1, max_length=2000)]
+    copies: Annotated[int, Field(ge=1, le=100_000)] = 1
+    paper: Text = ""
+    finish: Annotated[Text, Field(exclude_if=unsaid)] = ""
+    cover: Annotated[Text, Field(exclude_if=unsaid)] = ""
+    to: Annotated[Address | None, Field(exclude_if=unsaid)] = None
 
 
 class Order(Frozen):

@@ -6,7 +6,7 @@ from functools import cached_property
 
 import numpy as np
 
-from ..document import Layout
+from ..document import LabSheet, Layout
 from ..geometry.matrices import Matrix, scaling, translation
 from ..measure import MM_PER_INCH, pixels
 
@@ -48,7 +48,8 @@ def join(a: Box | None, b: Box | None) -> Box | None:
 
 @dataclass(frozen=True)
 class PixelGrid:
-    """Page px: x right, y down, origin at the top left of the bleed box.
+    """Page px: x right, y down, origin at the top left of the bleed box. ``cut_mm``: how much of the bleed is left away at the
+    left, top, right and bottom.
 
     The bleed box is ``round(mm / 25.4 * ppi)`` px each way; page mm map onto exactly those, so that what bleeds fills
     the last pixel (this changes the scale by less than half a pixel over the whole page).
@@ -57,6 +58,14 @@ class PixelGrid:
     page_mm: tuple[float, float]
     bleed_mm: float
     ppi: float
+    cut_mm: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
+
+    @classmethod
+    def printed(cls, layout: Layout, lab: LabSheet) -> "PixelGrid":
+        """The grid of a page as its file for a lab has it."""
+        bled = lab.bled(layout.width_mm, layout.height_mm, layout.bleed_mm)
+        left, top, right, bottom = (layout.bleed_mm - side for side in bled)
+        return cls((layout.width_mm, layout.height_mm), layout.bleed_mm, lab.ppi_target, (left, top, right, bottom))
 
     @classmethod
     def of(cls, layout: Layout, ppi: float) -> "PixelGrid":
@@ -64,9 +73,21 @@ class PixelGrid:
         return cls((layout.width_mm, layout.height_mm), layout.bleed_mm, ppi)
 
     @cached_property
+    def bled_mm(self) -> tuple[float, float, float, float]:
+        """How far it bleeds at the left, top, right and bottom."""
+        left, top, right, bottom = (self.bleed_mm - cut for cut in self.cut_mm)
+        return left, top, right, bottom
+
+    @cached_property
+    def full_mm(self) -> tuple[float, float]:
+        """The bleed box's width and height."""
+        left, top, right, bottom = self.bled_mm
+        return self.page_mm[0] + left + right, self.page_mm[1] + top + bottom
+
+    @cached_property
     def size(self) -> tuple[int, int]:
         """Width and height in px."""
-        w, h = (side + 2 * self.bleed_mm for side in self.page_mm)
+        w, h = self.full_mm
         return max(1, pixels(w, self.ppi)), max(1, pixels(h, self.ppi))
 
     @cached_property
@@ -75,10 +96,16 @@ class PixelGrid:
         return (0, 0, *self.size)
 
     @cached_property
+    def whole(self) -> Box:
+        """The page with all its bleed, where some of that is left away."""
+        left, top, right, bottom = (round(cut * self.px_per_mm) for cut in self.cut_mm)
+        return -left, -top, self.size[0] + right, self.size[1] + bottom
+
+    @cached_property
     def px_from_page(self) -> Matrix:
         """Page mm to page px."""
-        w, h = (side + 2 * self.bleed_mm for side in self.page_mm)
-        return scaling(self.size[0] / w, self.size[1] / h) @ translation(self.bleed_mm, self.bleed_mm)
+        w, h = self.full_mm
+        return scaling(self.size[0] / w, self.size[1] / h) @ translation(self.bled_mm[0], self.bled_mm[1])
 
     @property
     def px_per_mm(self) -> float:

@@ -25,8 +25,8 @@ def ground(layer: Background | FillBox, whole: Box, box: Box, grid: PixelGrid, s
         return found
     background = isinstance(layer, Background)
     x0, y0, x1, y1 = whole
-    bleed = grid.bleed_mm * grid.px_per_mm
-    origin = (bleed, bleed) if background else ((x0 + x1) / 2, (y0 + y1) / 2)
+    left, top = (side * grid.px_per_mm for side in grid.bled_mm[:2])
+    origin = (left, top) if background else ((x0 + x1) / 2, (y0 + y1) / 2)
     share = strength(layer.texture, origin, grid.px_per_mm, box)[..., None]
     second = colour_in(shifted(layer.texture.colour, layer.shift), space).astype(np.float32)
     below = found.astype(np.float32)

@@ -100,7 +100,7 @@ def patches(item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]
 def _background(layer: Background, item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]:
     if layer.asset:
         return [Patch(cell, backdrop(item.asset, layer.shift, grid, cell, item.space), None)]
-    return [Patch(cell, ground(layer, grid.box, cell, grid, item.space), None)]
+    return [Patch(cell, ground(layer, grid.whole, cell, grid, item.space), None)]
 
 
 @_patches.register

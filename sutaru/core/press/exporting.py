@@ -164,7 +164,7 @@ class Exporter:
         # What goes on elsewhere in layers is sharpened there.
         ways = {"transparent": self.transparent, "printing": self.kind != "ora"}
         layers = items(drawn, self.assets, bench=False, notes=False, **ways)
-        return PixelGrid.of(sheet.layout, self.job.lab.ppi_target), layers, step
+        return PixelGrid.printed(sheet.layout, self.job.lab), layers, step
 
     def _picture(self, edition: Edition, sheet: Sheet, target: Path) -> None:
         grid, layers, step = self._ready(edition, sheet)
@@ -216,13 +216,14 @@ class Exporter:
         with path.open("rb") as file:
             digest = hashlib.file_digest(file, "sha256").hexdigest()
         first, last, lab = sheets[0], sheets[-1], self.job.lab
-        grid = PixelGrid.of(first.layout, lab.ppi_target)
+        grid = PixelGrid.printed(first.layout, lab)
         profile = lab.press.profile if lab.press and self.output.mode != "RGB" else lab.profile
         return {
             "file": path.name, "page": f"{first.name} to {last.name}" if last is not first else first.name,
             "sha256": digest, "bytes": path.stat().st_size,
             "width_px": grid.size[0], "height_px": grid.size[1], "ppi": lab.ppi_target,
-            "profile": profile, "colour": self.output.name, "trim_mm": list(grid.page_mm), "bleed_mm": grid.bleed_mm,
+            "profile": profile, "colour": self.output.name, "trim_mm": list(grid.page_mm), "bleed_mm": max(grid.bled_mm),
+            **({} if len(set(grid.bled_mm)) == 1 else {"bleeds_mm": list(grid.bled_mm)}),
             **({"pages": [s.name for s in sheets]} if len(sheets) > 1 else {}),
             **({"edition": edition.name, "copies": edition.copies} if self.many else {}),
         }  # fmt: skip

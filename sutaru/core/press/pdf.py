@@ -197,9 +197,9 @@ def write(
 def _boxes(page: PdfPage) -> tuple[list[float], list[float]]:
     """Media (and bleed) box and trim box of a page, points."""
     grid = page.grid
-    media = [round(points_from_mm(side + 2 * grid.bleed_mm), 5) for side in grid.page_mm]
-    bleed = points_from_mm(grid.bleed_mm)
-    trim = [round(v, 5) for v in (bleed, bleed, media[0] - bleed, media[1] - bleed)]
+    media = [round(points_from_mm(side), 5) for side in grid.full_mm]
+    left, top, right, bottom = (points_from_mm(side) for side in grid.bled_mm)
+    trim = [round(v, 5) for v in (left, bottom, media[0] - right, media[1] - top)]
     return [0, 0, *media], trim
 
 
@@ -226,9 +226,10 @@ class _Maker:
     def page(self, page: PdfPage, picture: Any) -> None:
         media, trim = _boxes(page)
         picture.ColorSpace = self._colours
-        pt, bleed = points_from_mm(1.0), points_from_mm(page.grid.bleed_mm)
+        pt = points_from_mm(1.0)
+        left, top = (points_from_mm(side) for side in page.grid.bled_mm[:2])
         # Page mm, y down, to points, y up, from the corner of the bleed box.
-        points_from_page = translation(bleed, media[3] - bleed) @ scaling(pt, -pt)
+        points_from_page = translation(left, media[3] - top) @ scaling(pt, -pt)
         content = [f"q {media[2]:.5f} 0 0 {media[3]:.5f} 0 0 cm /Page Do Q"]
         if self._profile is not None:
             content.append("/Working cs")

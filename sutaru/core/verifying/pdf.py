@@ -24,7 +24,6 @@ from .report import Defect, Report, Severity
 
 PDFX = "{http://www.npes.org/pdfx/ns/id/}GTS_PDFXVersion"
 _NEAR_MM = 0.02
-_SIZE_MM = 0.5  # a trim that is off a format by less is that format (common practice, no source)
 _HAIR_PT = 0.125  # a thinner line may not print (common practice, no source)
 _SMALL_PT = 4.0  # smaller words are hard to read (common practice, no source)
 _FORBIDDEN = {"/Launch", "/JavaScript", "/SubmitForm", "/ImportData", "/ResetForm", "/Movie", "/Sound", "/Rendition"}
@@ -272,12 +271,17 @@ def size(f: Looked) -> Found:
         if trim is None or media is None:
             continue
         wide, high = trim[2] - trim[0], trim[3] - trim[1]
-        blanks = [b for b in f.lab.blanks if abs(b.width_mm - wide) <= _SIZE_MM and abs(b.height_mm - high) <= _SIZE_MM]
+        blanks = f.lab.formats(wide, high)
+        if not blanks and f.lab.any_size:
+            continue
         if not blanks:
             severity: Severity = "look" if f.lab.bindery else "stop"  # covers are as wide as their spine
             yield _one("size", f"{wide:.1f} x {high:.1f} mm is no format of {f.lab.name}.", severity, n)
             continue
-        least = min(trim[0] - media[0], trim[1] - media[1], media[2] - trim[2], media[3] - trim[3])
+        sides = {
+            "left": trim[0] - media[0], "bottom": trim[1] - media[1], "right": media[2] - trim[2], "top": media[3] - trim[3],
+        }  # fmt: skip
+        least = min((sides[side] for side in f.lab.bleeds), default=99.0)
         wanted = min(blank.bleed_mm for blank in blanks)
         if least < wanted - 0.05:
             yield _one("bleed", f"It bleeds {max(0.0, least):.1f} mm; {f.lab.name} wants {wanted:g}.", page=n)

@@ -79,11 +79,13 @@ def _for_lab(picture: Any, kind: str, lab: LabSheet, output: Output) -> Iterator
     density = [float(v) for v in picture.info.get("dpi", (0.0, 0.0))]
     if any(abs(v - lab.ppi_target) > 0.5 for v in density):
         yield _one("density", f"It says {density[0]:.0f} ppi; {lab.name} wants {lab.ppi_target}.")
-    sizes = {
-        (pixels(b.width_mm + 2 * b.bleed_mm, lab.ppi_target), pixels(b.height_mm + 2 * b.bleed_mm, lab.ppi_target))
-        for b in lab.blanks
-    }
-    if sizes and not any(abs(picture.width - w) <= 1 and abs(picture.height - h) <= 1 for w, h in sizes):
+    sizes = set()
+    for b in lab.blanks:
+        for wide, high in ((b.width_mm, b.height_mm), (b.height_mm, b.width_mm)):
+            left, top, right, bottom = lab.bled(wide, high, b.bleed_mm)
+            sizes.add((pixels(wide + left + right, lab.ppi_target), pixels(high + top + bottom, lab.ppi_target)))
+    fits = any(abs(picture.width - w) <= 1 and abs(picture.height - h) <= 1 for w, h in sizes)
+    if sizes and not fits and not lab.any_size:
         severity: Severity = "look" if lab.bindery else "stop"  # covers are as wide as their spine
         yield _one(
             "size", f"{picture.width} x {picture.height} px is no format of {lab.name} with its bleed.", severity

@@ -1110,6 +1110,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lab/sheets/{sheet}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Sheet
+         * @description Takes a lab sheet that the lab publishes, so that jobs can be made for it. Jobs keep the one they have.
+         */
+        post: operations["take_sheet_api_lab_sheets__sheet__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lab": {
         parameters: {
             query?: never;
@@ -4292,6 +4312,16 @@ export interface components {
              */
             papers: string[];
             /**
+             * Finishes
+             * @default []
+             */
+            finishes: string[];
+            /**
+             * Covers
+             * @default []
+             */
+            covers: string[];
+            /**
              * Prices
              * @default {}
              */
@@ -4307,14 +4337,15 @@ export interface components {
              * Sheets
              * @default []
              */
-            sheets: string[];
+            sheets: components["schemas"]["Published"][];
         };
         /**
          * LabSheet
          * @description What a lab wants, the formats it prints, and the books it binds.
          *
          *     ``profile``: the RGB space that pages are worked out in; what is not converted to a ``press`` leaves in it. ``sharpen``: how
-         *     much photos are sharpened for the print, on which ``surface``.
+         *     much photos are sharpened for the print, on which ``surface``. ``any_size``: it prints other sizes than its formats too. ``bleeds``: the sides
+         *     at which its files bleed; at the others they end at the trim.
          */
         LabSheet: {
             /** Id */
@@ -4362,6 +4393,21 @@ export interface components {
              * @default []
              */
             blanks: components["schemas"]["Blank"][];
+            /**
+             * Any Size
+             * @default true
+             */
+            any_size: boolean;
+            /**
+             * Bleeds
+             * @default [
+             *       "left",
+             *       "top",
+             *       "right",
+             *       "bottom"
+             *     ]
+             */
+            bleeds: ("left" | "top" | "right" | "bottom")[];
             bindery?: components["schemas"]["Bindery"] | null;
             press?: components["schemas"]["Press"] | null;
             /**
@@ -5092,10 +5138,28 @@ export interface components {
              */
             paper: string;
             /**
+             * Finish
+             * @default
+             */
+            finish: string;
+            /**
+             * Cover
+             * @default
+             */
+            cover: string;
+            /**
              * Copies
              * @default 0
              */
             copies: number;
+            /**
+             * Each To
+             * @description by edition name, where not to the same
+             * @default {}
+             */
+            each_to: {
+                [key: string]: components["schemas"]["Address"];
+            };
             /**
              * Note
              * @default
@@ -5249,7 +5313,8 @@ export interface components {
         };
         /**
          * OrderLine
-         * @description One thing to be printed: its files, how many, on which paper.
+         * @description One thing to be printed: its files, how many, on which paper, with which finish, a book in which cover. ``to``: where
+         *     this line is sent, when not where the order is.
          */
         OrderLine: {
             /** Title */
@@ -5268,6 +5333,17 @@ export interface components {
              * @default
              */
             paper: string;
+            /**
+             * Finish
+             * @default
+             */
+            finish: string;
+            /**
+             * Cover
+             * @default
+             */
+            cover: string;
+            to?: components["schemas"]["Address"] | null;
         };
         /**
          * OrderState
@@ -5288,9 +5364,7 @@ export interface components {
             /** Message */
             message: string;
             /** Reasons */
-            reasons: {
-                [key: string]: string;
-            }[];
+            reasons: components["schemas"]["Reason"][];
             /** Lines */
             lines: components["schemas"]["OrderLine"][];
             to: components["schemas"]["Address"];
@@ -6186,6 +6260,18 @@ export interface components {
             total: number;
         };
         /**
+         * Published
+         * @description A lab sheet that the lab publishes. ``here``: whether it is among those of the studio, as it is or otherwise.
+         */
+        Published: {
+            sheet: components["schemas"]["LabSheet"];
+            /**
+             * Here
+             * @enum {string}
+             */
+            here: "no" | "same" | "other";
+        };
+        /**
          * Put
          * @description Puts a photo into an opening, just covering it, with what must stay visible in view; what lay there goes back to the
          *     pile. In an opening of a span the photo runs on through all of it.
@@ -6257,6 +6343,39 @@ export interface components {
             how: string;
             /** Notes */
             notes: string[];
+        };
+        /**
+         * Reason
+         * @description Why a lab refused: of which line, file and page, in words; and which sheet and edition that is, where they are known.
+         */
+        Reason: {
+            /**
+             * Line
+             * @default
+             */
+            line: string;
+            /**
+             * File
+             * @default
+             */
+            file: string;
+            /**
+             * Page
+             * @default
+             */
+            page: string;
+            /** Reason */
+            reason: string;
+            /**
+             * Sheet
+             * @default
+             */
+            sheet: string;
+            /**
+             * Edition
+             * @default
+             */
+            edition: string;
         };
         /**
          * Recipe
@@ -10000,6 +10119,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RowDone"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_sheet_api_lab_sheets__sheet__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabSheet"];
                 };
             };
             /** @description Validation Error */

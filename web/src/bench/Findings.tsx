@@ -1,11 +1,39 @@
+import { Link } from "wouter";
 import type { Finding } from "../api/client";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
+import { useOrders } from "../orders/useOrders";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { useUnit } from "../ui/units";
+import { when } from "../ui/when";
 import { Accepting } from "./Accepting";
 import css from "./side.module.css";
+
+/** What the lab refused of this sheet when it was ordered last, until it is ordered again. */
+function Refused({ state }: { state: View }) {
+  const [last] = useOrders(state.id).data ?? [];
+  const reasons = last?.state === "refused" ? last.reasons : [];
+  return reasons
+    .filter(
+      (reason) =>
+        (!reason.sheet || reason.sheet === state.sheet.id) &&
+        (!reason.edition || reason.edition === state.own.id),
+    )
+    .map((reason) => (
+      <li key={reason.file + reason.reason}>
+        <div className={css.finding}>
+          <Link href="/orders" className={css.plain}>
+            <Mark status="stop" />
+            <span>
+              The lab refused {reason.sheet ? "this sheet" : "the order"} ({when(last?.made ?? "")}):{" "}
+              {reason.reason}
+            </span>
+          </Link>
+        </div>
+      </li>
+    ));
+}
 
 /** What the checks found; each is one click from its place. */
 export function Findings({ state }: { state: View }) {
@@ -16,14 +44,15 @@ export function Findings({ state }: { state: View }) {
     return at !== state.at && stops + looks ? [{ sheet, stops, looks }] : [];
   });
   const unknown = state.marks.filter((mark, at) => at !== state.at && !mark.counts).length;
-  if (state.findings.length + others.length + unknown === 0)
-    return (
-      <p className={css.empty}>
-        <Mark status="order" /> Everything is in order. The job can go to dispatch.
-      </p>
-    );
+  const none = state.findings.length + others.length + unknown === 0;
   return (
     <ul className={`${css.findings} ${css.scroll}`} aria-label="Findings">
+      <Refused state={state} />
+      {none && (
+        <li className={css.empty}>
+          <Mark status="order" /> Everything is in order. The job can go to dispatch.
+        </li>
+      )}
       {state.findings.map((finding, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: findings have no other name
         <li key={at} data-selected={(finding.layer && selected === finding.layer) || undefined}>

@@ -14,6 +14,8 @@ import { flush } from "../editing/flushing";
 import { jobStore, useChange, useJobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { useOrders } from "../orders/useOrders";
+import { bled, SIDES } from "../press/bleeds";
+import { LabSheets } from "../press/LabSheets";
 import { Leaving } from "../press/Leaving";
 import { PrintSheets } from "../press/PrintSheets";
 import { complain } from "../ui/complain";
@@ -52,6 +54,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
   const [transparent, setTransparent] = useState(false);
   const [bundling, setBundling] = useState(false);
   const [printing, setPrinting] = useState(false);
+  const [published, setPublished] = useState(false);
   const [every, setEvery] = useState(false);
   const editions = useEditions(state);
   const kind = format ?? lab.format;
@@ -170,6 +173,19 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
               setFormat(undefined);
             }}
           />
+          <Button size="compact-sm" mt={4} variant="subtle" onClick={() => setPublished(true)}>
+            From the lab…
+          </Button>
+          {published && (
+            <LabSheets
+              onClose={() => setPublished(false)}
+              onTaken={(sheet) => {
+                edit({ op: "choose_lab", lab: sheet });
+                setFormat(undefined);
+                setPublished(false);
+              }}
+            />
+          )}
           <p className={`${css.note} num`}>
             {lab.note} Target {lab.ppi_target} ppi, least {lab.ppi_least}.
           </p>
@@ -326,6 +342,10 @@ function useUnitOf(state: View): Unit {
 function Sheets({ state }: { state: View }) {
   const scroller = useRef<HTMLElement>(null);
   const { width_mm, height_mm, bleed_mm } = state.layout;
+  const bleeds = bled(state.lab, width_mm, height_mm, bleed_mm ?? 0);
+  const [left, top, right, bottom] = bleeds;
+  const most = Math.max(...bleeds);
+  const sides = SIDES.filter((_, at) => (bleeds[at] ?? 0) > 0);
   const unit = useUnitOf(state);
   const [printed, setPrinted] = useState(false);
   const list = useVirtualizer({
@@ -372,9 +392,10 @@ function Sheets({ state }: { state: View }) {
                     <>
                       {" "}
                       {sheetSize(width_mm, height_mm, state.folded)}
-                      {bleed_mm ? `, ${length(bleed_mm, unit)} bleed` : ", no bleed"}:{" "}
-                      {pixels(width_mm + 2 * bleed_mm, state.lab.ppi_target)} ×{" "}
-                      {pixels(height_mm + 2 * bleed_mm, state.lab.ppi_target)} px
+                      {most ? `, ${length(most, unit)} bleed` : ", no bleed"}
+                      {most > 0 && sides.length < 4 && ` at the ${sides.join(", ")}`}:{" "}
+                      {pixels(width_mm + left + right, state.lab.ppi_target)} ×{" "}
+                      {pixels(height_mm + top + bottom, state.lab.ppi_target)} px
                     </>
                   )}
                 </figcaption>

@@ -28,6 +28,7 @@ interface Manifest {
     profile: string;
     colour?: string;
     pages?: string[];
+    edition?: string;
     copies?: number;
     sheets?: number;
     sheet_mm?: [number, number];
@@ -130,7 +131,10 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
         <OrderDialog
           state={state}
           task={task.id}
-          files={manifest.files.map((file) => ({ copies: file.copies ?? manifest.copies ?? 1 }))}
+          files={manifest.files.map((file) => ({
+            copies: file.copies ?? manifest.copies ?? 1,
+            edition: file.edition,
+          }))}
           onClose={() => setOrdering(false)}
         />
       )}

@@ -17,7 +17,7 @@ export function OrderDialog({
   state: View;
   task: string;
   /** What was written, and how many of each are to be printed. */
-  files: { copies: number }[];
+  files: { copies: number; edition?: string }[];
   onClose: () => void;
 }) {
   const lab = useLab(true);
@@ -29,6 +29,10 @@ export function OrderDialog({
     place: last.place ?? "",
   });
   const [paper, setPaper] = useState("");
+  const [finish, setFinish] = useState("");
+  const [cover, setCover] = useState("");
+  const lines = [...new Set(files.map((file) => file.edition ?? ""))];
+  const [apart, setApart] = useState<Record<string, typeof to>>({});
   const [copies, setCopies] = useState(0);
   const [note, setNote] = useState("");
   const [wish, setWish] = useState("");
@@ -38,6 +42,9 @@ export function OrderDialog({
     !to.name.trim() && "who it is sent to",
     !to.street.trim() && "the street",
     !to.place.trim() && "the place",
+    ...Object.entries(apart).map(
+      ([line, one]) => (!one.name.trim() || !one.street.trim() || !one.place.trim()) && `where ${line} goes`,
+    ),
   ].filter(Boolean);
   const pages = files.reduce((sum, file) => sum + (copies || file.copies), 0);
   const field = (name: keyof typeof to, label: string) => (
@@ -62,7 +69,10 @@ export function OrderDialog({
         onSubmit={(event) => {
           event.preventDefault();
           localStorage.setItem(`${WHERE} ${state.id}`, JSON.stringify(to));
-          order.mutate({ export: task, to, paper: chosen, copies, note, wish }, { onSuccess: onClose });
+          order.mutate(
+            { export: task, to, paper: chosen, finish, cover, copies, note, wish, each_to: apart },
+            { onSuccess: onClose },
+          );
         }}
       >
         {lab.data && !lab.data.reachable && (
@@ -74,6 +84,27 @@ export function OrderDialog({
         <Group grow>
           {field("street", "Street")}
           {field("place", "Place")}
+        </Group>
+        {lines.length > 1 && <Apart lines={lines} apart={apart} onChange={setApart} />}
+        <Group grow align="end">
+          <Select
+            size="xs"
+            label="Finish"
+            allowDeselect={false}
+            value={finish || "none"}
+            data={["none", ...(lab.data?.finishes ?? [])]}
+            onChange={(value) => setFinish(value && value !== "none" ? value : "")}
+          />
+          {state.job.book && (
+            <Select
+              size="xs"
+              label="Cover"
+              allowDeselect={false}
+              value={cover || "as the book says"}
+              data={["as the book says", ...(lab.data?.covers ?? [])]}
+              onChange={(value) => setCover(value && value !== "as the book says" ? value : "")}
+            />
+          )}
         </Group>
         <Group grow align="end">
           <Select
@@ -121,5 +152,64 @@ export function OrderDialog({
         </Button>
       </form>
     </Modal>
+  );
+}
+
+type To = { name: string; street: string; place: string };
+
+/** Editions that are sent elsewhere than the rest: each with an address of its own. */
+function Apart({
+  lines,
+  apart,
+  onChange,
+}: {
+  lines: string[];
+  apart: Record<string, To>;
+  onChange: (apart: Record<string, To>) => void;
+}) {
+  const rest = lines.filter((line) => !(line in apart));
+  return (
+    <>
+      {Object.entries(apart).map(([line, to]) => (
+        <fieldset key={line} className={css.apart}>
+          <legend>{line} goes to</legend>
+          <Group grow gap={6}>
+            {(["name", "street", "place"] as const).map((field) => (
+              <TextInput
+                key={field}
+                size="xs"
+                aria-label={`${line}: ${field}`}
+                placeholder={field}
+                maxLength={200}
+                value={to[field]}
+                onChange={(event) =>
+                  onChange({ ...apart, [line]: { ...to, [field]: event.currentTarget.value } })
+                }
+              />
+            ))}
+          </Group>
+          <Button
+            size="compact-xs"
+            variant="subtle"
+            onClick={() =>
+              onChange(Object.fromEntries(Object.entries(apart).filter(([key]) => key !== line)))
+            }
+          >
+            With the rest
+          </Button>
+        </fieldset>
+      ))}
+      {rest.length > 1 && (
+        <Select
+          size="xs"
+          label="Sent elsewhere than the rest"
+          placeholder="None"
+          searchable
+          value={null}
+          data={rest}
+          onChange={(line) => line && onChange({ ...apart, [line]: { name: line, street: "", place: "" } })}
+        />
+      )}
+    </>
   );
 }

@@ -95,6 +95,11 @@ export function OneOrder({ order, short }: { order: OrderState; short?: boolean 
           {plural(copies, "copy").replace("copys", "copies")}
           {order.lines.length > 1 && ` in ${order.lines.length} lines`} to{" "}
           {[order.to.name, order.to.place].filter(Boolean).join(", ")}
+          {order.lines[0]?.paper && `, on ${order.lines[0].paper}`}
+          {order.lines[0]?.finish && `, ${order.lines[0].finish}`}
+          {order.lines[0]?.cover && `, cover ${order.lines[0].cover}`}
+          {order.lines.some((line) => line.to) &&
+            `, ${plural(order.lines.filter((line) => line.to).length, "line")} to an address of its own`}
           {order.again_of && ", the same once more"}
           {order.changed_since && ". The job was changed since: these are the files of then"}
         </p>
@@ -105,7 +110,13 @@ export function OneOrder({ order, short }: { order: OrderState; short?: boolean 
           {order.reasons.map((reason) => (
             <li key={`${reason.line} ${reason.file} ${reason.reason}`}>
               <Mark status="stop" size={10} />{" "}
-              <Link href={benchAddress(order.job, { panel: "findings" })}>
+              <Link
+                href={benchAddress(order.job, {
+                  sheet: reason.sheet,
+                  edition: reason.edition,
+                  panel: "findings",
+                })}
+              >
                 {[reason.line, reason.page].filter(Boolean).join(", ") || "The order"}
               </Link>
               : {reason.reason}

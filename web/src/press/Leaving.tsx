@@ -6,6 +6,7 @@ import { type AssetKept, answer, api, type FileNames, type LabSheet, sent } from
 import type { Said } from "../editing/jobs";
 import { complain } from "../ui/complain";
 import { NumberField } from "../ui/NumberField";
+import { SIDES } from "./bleeds";
 import { usePresses, usePressOf } from "./ProofStrip";
 import css from "./press.module.css";
 
@@ -134,6 +135,25 @@ export function Leaving({ job, lab, edit }: { job: string; lab: LabSheet; edit: 
             data={["glossy", "matt"]}
             onChange={(value) => value && alter({ surface: value as LabSheet["surface"] })}
           />
+        </Group>
+        <Group gap={10}>
+          <span>Bleeds at</span>
+          {SIDES.map((side) => (
+            <Checkbox
+              key={side}
+              size="xs"
+              label={side}
+              aria-label={`Bleeds at the ${side}`}
+              checked={(lab.bleeds ?? SIDES).includes(side)}
+              onChange={(event) =>
+                alter({
+                  bleeds: SIDES.filter((one) =>
+                    one === side ? event.currentTarget.checked : (lab.bleeds ?? SIDES).includes(one),
+                  ),
+                })
+              }
+            />
+          ))}
         </Group>
         <Naming job={job} value={lab.naming ?? "{job}_{page}"} onKeep={(naming) => alter({ naming })} />
         <Checkbox

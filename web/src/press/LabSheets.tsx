@@ -1,0 +1,62 @@
+import { Button, Modal } from "@mantine/core";
+import { useMutation } from "@tanstack/react-query";
+import { answer, api, type LabSheet } from "../api/client";
+import { client } from "../api/queries";
+import { useLab } from "../orders/useOrders";
+import { complain } from "../ui/complain";
+import { plural } from "../ui/format";
+import css from "./press.module.css";
+
+const HERE = { no: "Take it", same: "Here already", other: "Take it as it is now" };
+
+/** What the lab publishes, and which of it is here; what is taken can be chosen for this job and others. */
+export function LabSheets({ onClose, onTaken }: { onClose: () => void; onTaken: (sheet: LabSheet) => void }) {
+  const lab = useLab(true);
+  const take = useMutation({
+    mutationFn: (sheet: string) =>
+      answer<LabSheet>(api.POST("/api/lab/sheets/{sheet}", { params: { path: { sheet } } })),
+    onSuccess: (sheet) => {
+      client.invalidateQueries({ queryKey: ["labs"] });
+      client.invalidateQueries({ queryKey: ["lab"] });
+      onTaken(sheet);
+    },
+    onError: complain,
+  });
+  return (
+    <Modal
+      opened
+      onClose={onClose}
+      title="Lab sheets that the lab publishes"
+      size="lg"
+      centered
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
+      {lab.data && !lab.data.reachable && <p role="alert">{lab.data.message}</p>}
+      <ul className={css.published} aria-label="Lab sheets">
+        {lab.data?.sheets?.map(({ sheet, here }) => (
+          <li key={sheet.id}>
+            <div>
+              <strong>{sheet.name}</strong>
+              <span className="num">
+                {sheet.lab}. {(sheet.format ?? "jpeg").toUpperCase()}, {sheet.ppi_target} ppi,{" "}
+                {plural(sheet.blanks?.length ?? 0, "format")}
+                {sheet.any_size === false && " and no other size"}
+                {sheet.bindery && ", binds books"}
+              </span>
+              <span>{sheet.note}</span>
+            </div>
+            <Button
+              size="compact-xs"
+              variant="default"
+              disabled={here === "same"}
+              loading={take.isPending && take.variables === sheet.id}
+              onClick={() => take.mutate(sheet.id)}
+            >
+              {HERE[here]}
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </Modal>
+  );
+}
