@@ -176,6 +176,16 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument(
         "--scheduler", metavar="tcp://HOST:PORT", help="a Dask scheduler whose workers see the data folder"
     )
+    sub.add_argument("--watch", metavar="DIR", help="watched folders, each with a rule: see sutaru watch")
+    sub = command("watch", "watching.watch", "Makes a watched folder: what is laid into it becomes jobs by a rule.")
+    sub.add_argument("folder", metavar="DIR/NAME", help="in the folder that serve --watch is given")
+    sub.add_argument("--template", metavar="TEMPLATE", required=True)
+    sub.add_argument("--lab", metavar="ID", default="gullwing-300")
+    sub.add_argument(
+        "--fill", choices=["best", "order"], default="best", help="photos where they fit best, or in order"
+    )
+    sub.add_argument("--format", choices=["jpeg", "png", "tiff", "pdf"])
+    sub.add_argument("--wait", action="store_true", help="for a person, though nothing stops it")
     sub = command("lab", "laboratory.lab", "Starts a lab that stands in: takes orders, measures, prints by a clock.")
     sub.add_argument("--port", type=int, default=8766)
     sub.add_argument("--data", metavar="DIR", default=".data/lab")

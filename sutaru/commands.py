@@ -211,7 +211,8 @@ def serve(args: argparse.Namespace) -> int:
     """Starts the application."""
     from .api.serve import run
 
-    return run(args.host, args.port, Path(args.data), args.demo, args.lab, args.scheduler)
+    return run(args.host, args.port, Path(args.data), args.demo, args.lab, args.scheduler,
+               Path(args.watch) if args.watch else None)  # fmt: skip
 
 
 def doctor(args: argparse.Namespace) -> int:

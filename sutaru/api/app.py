@@ -37,6 +37,7 @@ from . import (
 from .access import Guard, Sessions, WrongPassphrase
 from .bounds import HEADERS, Bounded, Sealed
 from .studio import Studio
+from .watcher import Watcher
 
 log = logging.getLogger("sutaru.api")
 WEB = Path(__file__).parent.parent.parent / "web" / "dist"
@@ -82,17 +83,23 @@ def create_app(
     hosts: tuple[str, ...] = ("127.0.0.1", "localhost"),
     opened: Studio | None = None,
     passphrase: str | None = None,
+    watched: Path | None = None,
 ) -> FastAPI:
     """The application over a data folder. Requests for other hosts, or sent by other sites' pages, are refused.
 
-    ``opened``: the studio over that folder, when it is open already. ``passphrase``: asked for before anything is told.
+    ``opened``: the studio over that folder, when it is open already. ``passphrase``: asked for before
+    anything is told. ``watched``: the folder of watched folders.
     """
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        app.state.studio = opened or Studio(data)
+        studio = app.state.studio = opened or Studio(data)
+        watching = Watcher(studio, watched) if watched else None
         yield
-        app.state.studio.close()
+        studio.leave()
+        if watching:
+            watching.close()
+        studio.close()
 
     app = FastAPI(
         separate_input_output_schemas=False,

@@ -1,5 +1,6 @@
 """Photos: bringing a file in, and its pictures."""
 
+from pathlib import Path
 from typing import Annotated, Literal
 
 import anyio.to_thread
@@ -47,19 +48,24 @@ async def _brought_in(studio: Studio, request: Request, job: str, name: str, ges
             photo, proxy, thumb, width = await anyio.to_thread.run_sync(
                 studio.door.photo, called, take_in, str(upload), called
             )
-        if photo.sha256 in sample_ids():
-            photo = photo.having(sample=True)
-
-        def finish() -> BroughtIn:
-            studio.photos.keep(photo, upload, proxy, thumb, width)
-            studio.finder.add(photo.sha256)
-            head, known = _add(studio, job, BringIn(photos=(photo,)), gesture)
-            studio.events.say("job", job, seq=head.seq)
-            return BroughtIn(photo=photo, known=known, seq=head.seq)
-
-        return await run_in_threadpool(finish)
+        read = photo, proxy, thumb, width
+        return await run_in_threadpool(brought_in, studio, job, upload, read, gesture)
     finally:
         upload.unlink(missing_ok=True)
+
+
+def brought_in(
+    studio: Studio, job: str, upload: Path, read: tuple[Photo, bytes, bytes, int], gesture: str | None
+) -> BroughtIn:
+    """Keeps a photo that was read from an upload, and puts it into a job's pile."""
+    photo, proxy, thumb, width = read
+    if photo.sha256 in sample_ids():
+        photo = photo.having(sample=True)
+    studio.photos.keep(photo, upload, proxy, thumb, width)
+    studio.finder.add(photo.sha256)
+    head, known = _add(studio, job, BringIn(photos=(photo,)), gesture)
+    studio.events.say("job", job, seq=head.seq)
+    return BroughtIn(photo=photo, known=known, seq=head.seq)
 
 
 def _add(studio: Studio, job: str, edit: BringIn, gesture: str | None) -> tuple[Head, bool]:

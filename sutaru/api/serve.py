@@ -34,7 +34,15 @@ class _Announced(uvicorn.Server):
         print(f"\n  Sutaru is ready: http://{self.config.host}:{self.config.port}/\n", file=sys.stderr, flush=True)
 
 
-def run(host: str, port: int, data: Path, demo: bool, lab: str | None = None, scheduler: str | None = None) -> int:
+def run(
+    host: str,
+    port: int,
+    data: Path,
+    demo: bool,
+    lab: str | None = None,
+    scheduler: str | None = None,
+    watched: Path | None = None,
+) -> int:
     """Serves until it is interrupted; the exit code. Other machines need the passphrase in SUTARU_PASSPHRASE. ``lab``: where
     orders go; with the demo a lab that stands in runs beside, on the next port. ``scheduler``: Dask's, for long work; else it
     runs here.
@@ -60,7 +68,7 @@ def run(host: str, port: int, data: Path, demo: bool, lab: str | None = None, sc
     try:
         studio = Studio(data, scheduler, lab)
         keep_log(data)
-        app = create_app(data, known_names(host), studio, passphrase)
+        app = create_app(data, known_names(host), studio, passphrase, watched)
         _Announced(uvicorn.Config(app, host, port, log_level="warning", timeout_graceful_shutdown=2), studio).run()
     finally:
         if beside:

@@ -68,7 +68,7 @@ class Studio:
         self.orders = Orders(self.database, data / "orders")
         self.desk = Desk(lab)
         self._sweep()
-        self._leaving = threading.Event()
+        self.leaving = threading.Event()
         self._keeper = threading.Thread(target=self._keep_copies, name="keeper", daemon=True)
         self._keeper.start()
 
@@ -297,7 +297,7 @@ class Studio:
     def leave(self) -> None:
         """Asks all work to stop, and waits for none of it: what ``close`` begins with. May be called from a signal."""
         self.events.closed = True
-        self._leaving.set()
+        self.leaving.set()
         self.board.leave()
         self.desk.close()
 
@@ -308,7 +308,7 @@ class Studio:
                 self.database.keep_copy(date.today().isoformat())
             except (SutaruError, OSError, sqlite3.Error):
                 log.exception("the day's copy of the database could not be made")
-            if self._leaving.wait(3600):
+            if self.leaving.wait(3600):
                 return
 
     def close(self) -> None:

@@ -158,9 +158,9 @@ class Jobs:
 
     # States
 
-    def create(self, job: Job, label: str = "start the job") -> str:
-        """Stores a new job; its id."""
-        identity, stamp = secrets.token_hex(6), now()
+    def create(self, job: Job, label: str = "start the job", identity: str = "") -> str:
+        """Stores a new job; its id, which is made up unless it is given."""
+        identity, stamp = identity or secrets.token_hex(6), now()
         packed = Parts.packed(new_parts(job, None))
         with self._db.transaction() as db:
             db.execute(

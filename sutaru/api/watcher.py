@@ -1,0 +1,196 @@
+"""Watched folders: photos that are laid into one become a job by its rule; exported when in order, else it waits for a person.
+
+WATCHED/post-cards/rule.json              what is made of each folder beside it
+WATCHED/post-cards/Brandvik/*.jpg         a customer's photos: taken once nothing in it has changed for a while
+WATCHED/post-cards/taken/Brandvik         where they lie then, with ``job.json``, which says what became of them
+WATCHED/post-cards/print/Brandvik         what was exported
+"""
+
+import json
+import logging
+import secrets
+import shutil
+import threading
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, ValidationError
+
+from ..core.document import FileKind, Job
+from ..core.document.base import Frozen
+from ..core.edits import Fill
+from ..core.errors import ExportRefused, FileRefused, NotFound, Stopped, SutaruError, in_words
+from ..core.limits import PHOTO_BYTES
+from ..core.photos import plain
+from ..core.press import whole
+from ..work.tasks import take_in
+from .models import EditRequest, ExportRequest
+from .photos import brought_in
+from .studio import Studio
+
+log = logging.getLogger("sutaru.watcher")
+RULE, MARK, TOLD = "rule.json", ".job", "job.json"
+TAKEN, PRINT, WRONG = "taken", "print", "rule.wrong.txt"
+LOOK_S, SETTLED_S, MOST_PHOTOS = 1.0, 3.0, 5000
+
+
+class Rule(Frozen):
+    """What is made of each folder that is laid in: a job from a template for a lab sheet, called as the folder; filled; exported
+    when nothing stops it. ``format``: else as the lab sheet says."""
+
+    template: Annotated[str, Field(min_length=1, max_length=64)]
+    lab: Annotated[str, Field(min_length=1, max_length=64)] = "gullwing-300"
+    fill: Literal["best", "order"] = "best"
+    export: bool = True
+    format: FileKind | None = None
+
+
+class Watcher:
+    """A thread that looks into watched folders."""
+
+    def __init__(self, studio: Studio, folder: Path) -> None:
+        self._studio, self._folder = studio, folder
+        self._seen: dict[Path, tuple[float, object]] = {}
+        self._over = studio.leaving
+        folder.mkdir(parents=True, exist_ok=True)
+        self._thread = threading.Thread(target=self._run, name="watcher", daemon=True)
+        self._thread.start()
+
+    def _run(self) -> None:
+        while not self._over.wait(LOOK_S):
+            for rule in sorted(self._folder.glob(f"*/{RULE}")):
+                try:
+                    self._look(rule)
+                except Stopped:
+                    return
+                except Exception:
+                    log.exception("a watched folder could not be looked into")
+
+    def _look(self, path: Path) -> None:
+        wrong = path.with_name(WRONG)
+        try:
+            rule = Rule.model_validate_json(path.read_text("utf-8"))
+            self._studio.template(rule.template)
+            self._studio.lab(rule.lab)
+        except (ValidationError, SutaruError) as error:
+            said = in_words(error.errors()[0]) if isinstance(error, ValidationError) else str(error)
+            if not wrong.exists() or wrong.read_text("utf-8") != said:
+                wrong.write_text(said, "utf-8")
+            return
+        wrong.unlink(missing_ok=True)
+        for own in sorted(path.parent.iterdir()):
+            if own.is_dir() and own.name not in (TAKEN, PRINT) and not own.name.startswith(".") and self._settled(own):
+                self._take(own, rule)
+                self._seen.pop(own, None)
+
+    def _settled(self, folder: Path) -> bool:
+        """Whether nothing in a folder has changed for a while."""
+        files = _photos(folder)
+        now = [(path.name, path.stat().st_size, path.stat().st_mtime_ns) for path in files]
+        since, before = self._seen.get(folder, (0.0, None))
+        if now != before:
+            self._seen[folder] = time.monotonic(), now
+            return False
+        return bool(now) and time.monotonic() - since >= SETTLED_S
+
+    def _take(self, folder: Path, rule: Rule) -> None:
+        """Makes a job of a folder. Taken up again where it was when the application ended meanwhile."""
+        log.info("a watched folder is taken in")
+        job, refused = self._begun(folder, rule), list[str]()
+        told = {"job": job, "refused": refused, **self._worked(job, folder, rule, refused)}
+        target = _free(folder.parent / TAKEN / folder.name)
+        target.parent.mkdir(exist_ok=True)
+        with whole(folder / TOLD) as file:
+            file.write(json.dumps(told, indent=1, ensure_ascii=False).encode())
+        (folder / MARK).unlink(missing_ok=True)
+        folder.rename(target)
+
+    def _begun(self, folder: Path, rule: Rule) -> str:
+        """The folder's job: its id is written down before it is made, so that it is made once."""
+        mark, studio = folder / MARK, self._studio
+        if not mark.exists():
+            with whole(mark) as file:
+                file.write(secrets.token_hex(6).encode())
+        identity = mark.read_text("ascii")
+        try:
+            studio.jobs.head(identity)
+        except NotFound:
+            template, lab = studio.template(rule.template), studio.lab(rule.lab)
+            name = plain(folder.name)[:120]
+            job = Job(
+                name=name, customer=name, template=template.id, product=template.product, sheets=template.sheets, lab=lab,
+                revision=template.revision, studio=studio.card.taken(), without_samples=True,
+            )  # fmt: skip
+            studio.jobs.create(job, "begin from a watched folder", identity)
+            studio.events.say("shelf", identity)
+        return identity
+
+    def _worked(self, job: str, folder: Path, rule: Rule, refused: list[str]) -> dict[str, Any]:
+        studio = self._studio
+        for path in _photos(folder)[:MOST_PHOTOS]:
+            if self._over.is_set():
+                raise Stopped("The application was closed.")
+            try:
+                self._bring(job, path)
+            except SutaruError as error:
+                refused.append(str(error))
+        if not studio.jobs.head(job).job.photos:
+            return {"state": "waits", "why": "None of its photos can be read."}
+        try:
+            edit = EditRequest.model_validate({"edit": Fill(how=rule.fill).model_dump(mode="json")})
+            answer = json.loads(studio.edit(job, edit))
+            if answer.get("task"):
+                self._ended(answer["task"]["id"])
+        except SutaruError as error:
+            refused.append(str(error))
+        if not rule.export:
+            return {"state": "waits", "why": "Its rule says so."}
+        try:
+            task = studio.export(job, ExportRequest(lab=rule.lab, edition="*", format=rule.format, transparent=False))
+        except ExportRefused as error:
+            return {"state": "waits", "why": str(error)}
+        done = self._ended(task.id)
+        if done.state != "done" or done.outcome is None:
+            return {"state": "waits", "why": done.message}
+        out = folder.parent / PRINT / folder.name
+        out.mkdir(parents=True, exist_ok=True)
+        for name in ("manifest.json", *(entry["file"] for entry in done.outcome["files"])):
+            with (studio.board.folder(task) / name).open("rb") as source, whole(out / name) as file:
+                shutil.copyfileobj(source, file)
+        return {"state": "exported", "files": [entry["file"] for entry in done.outcome["files"]]}
+
+    def _bring(self, job: str, path: Path) -> None:
+        studio, called = self._studio, plain(path.name)
+        if path.stat().st_size > PHOTO_BYTES:
+            raise FileRefused(f"{called} is too large.", "Save it smaller.")
+        upload = studio.photos.incoming / f"watched-{secrets.token_hex(8)}"
+        try:
+            shutil.copyfile(path, upload)
+            with studio.finder.importing(job):
+                read = studio.door.photo(called, take_in, str(upload), called)
+            brought_in(studio, job, upload, read, "watched")
+        finally:
+            upload.unlink(missing_ok=True)
+
+    def _ended(self, task: str) -> Any:
+        while (found := self._studio.board.tasks.get(task)).state in ("queued", "running"):
+            if self._over.wait(0.2):
+                raise Stopped("The application was closed.")
+        return found
+
+    def close(self) -> None:
+        """Waits for the thread, which ends when the studio is left; what it was at is taken up at the next start."""
+        self._thread.join(timeout=30)
+
+
+def _photos(folder: Path) -> list[Path]:
+    return sorted(
+        path for path in folder.iterdir() if path.is_file() and not path.name.startswith(".") and path.name != TOLD
+    )
+
+
+def _free(path: Path) -> Path:
+    names: Callable[[int], Path] = lambda n: path if n == 1 else path.with_name(f"{path.name}-{n}")  # noqa: E731
+    return next(found for n in range(1, 10_000) if not (found := names(n)).exists())

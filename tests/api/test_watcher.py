@@ -1,0 +1,147 @@
+"""Watched folders: photos laid in become a job by a rule, exported when in order, else it waits; made once whatever happens."""
+
+import json
+import shutil
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from sutaru.api import watcher
+from sutaru.api.app import create_app
+from sutaru.api.studio import Studio
+from sutaru.api.watcher import Watcher
+from sutaru.cli import main
+from tests.api.asking import Pile, state
+
+
+@pytest.fixture(autouse=True)
+def quick(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(watcher, "LOOK_S", 0.05)
+    monkeypatch.setattr(watcher, "SETTLED_S", 0.3)
+
+
+@pytest.fixture
+def watched(tmp_path: Path) -> Path:
+    folder = tmp_path / "watched" / "shore"
+    assert main(["watch", str(folder), "--template", "collage-shore", "--fill", "order"]) == 0
+    return folder
+
+
+@pytest.fixture
+def client(tmp_path: Path, watched: Path) -> Iterator[TestClient]:
+    with TestClient(create_app(tmp_path / "data", watched=watched.parent), base_url="http://localhost") as found:
+        yield found
+
+
+def lay_in(folder: Path, name: str, photos: list[Path]) -> None:
+    (folder / name).mkdir()
+    for path in photos:
+        shutil.copy(path, folder / name)
+
+
+def told(folder: Path, name: str, seconds: float = 60) -> dict:
+    end = time.monotonic() + seconds
+    path = folder / "taken" / name / "job.json"
+    while not path.exists():
+        assert time.monotonic() < end, "nothing came of it"
+        time.sleep(0.05)
+    return json.loads(path.read_text("utf-8"))
+
+
+def test_a_folder_becomes_a_job_that_waits_for_a_person_or_leaves(
+    client: TestClient, watched: Path, pile: Pile, tmp_path: Path
+) -> None:
+    lay_in(watched, "Brandvik", [path for path, _ in pile[:9]])
+    (watched / "Brandvik" / "notes.jpg").write_text("no picture")
+    found = told(watched, "Brandvik")
+    assert found["state"] == "waits"  # photos of the test are small: that is a stop
+    assert "in the way" in found["why"] or "stop" in found["why"]
+    assert len(found["refused"]) == 1
+    assert found["refused"][0].startswith("notes.jpg is not a picture")
+    (card,) = client.get("/api/jobs").json()["jobs"]
+    assert (card["id"], card["name"], card["customer"]) == (found["job"], "Brandvik", "Brandvik")
+    job = state(client, found["job"])
+    shown = [row["placement"]["photo"] for row in job["rows"] if row["placement"]]
+    by_name = {photo["id"]: photo["name"] for photo in job["photos"]}
+    assert len(shown) == len(job["rows"])
+    assert {by_name[one] for one in shown} <= {path.name for path, _ in pile[:9]}
+    # Another customer of the same name, by a rule under which nothing is a stop.
+    rule = json.loads((watched / "rule.json").read_text())
+    (watched / "rule.json").write_text(json.dumps({**rule, "template": "mockup-window", "lab": "gullwing-300"}))
+    lay_in(watched, "Brandvik", [pile[1][0]])
+    second = told(watched, "Brandvik-2")
+    assert second["job"] != found["job"]
+    if second["state"] == "exported":
+        files = sorted(path.name for path in (watched / "print" / "Brandvik").iterdir())
+        assert files == sorted([*second["files"], "manifest.json"])
+
+
+def test_what_is_in_order_is_exported(
+    client: TestClient, watched: Path, pile: Pile, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("sutaru.core.checks.rules.RULES", ())
+    monkeypatch.setattr("sutaru.core.checks.rules.check.__defaults__", ((),))
+    lay_in(watched, "Holm", [path for path, _ in pile[:6]])
+    found = told(watched, "Holm")
+    assert found["state"] == "exported", found
+    out = watched / "print" / "Holm"
+    assert sorted(path.name for path in out.iterdir()) == sorted([*found["files"], "manifest.json"])
+    assert json.loads((out / "manifest.json").read_text())["job"] == "Holm"
+
+
+def test_a_folder_that_is_still_being_copied_is_waited_for(client: TestClient, watched: Path, pile: Pile) -> None:
+    (watched / "Moor").mkdir()
+    for path, _ in pile[:5]:
+        shutil.copy(path, watched / "Moor")
+        time.sleep(0.15)
+    found = told(watched, "Moor")
+    assert len(state(client, found["job"])["photos"]) == 5
+
+
+def test_a_rule_that_is_none_is_answered_in_words(client: TestClient, watched: Path, pile: Pile) -> None:
+    (watched / "rule.json").write_text('{"template": "nothing-like-it"}')
+    lay_in(watched, "Orme", [pile[0][0]])
+    end = time.monotonic() + 20
+    while not (watched / "rule.wrong.txt").exists():
+        assert time.monotonic() < end
+        time.sleep(0.05)
+    assert (watched / "rule.wrong.txt").read_text().startswith("There is no such template")
+    (watched / "rule.json").write_text('{"template": "collage-shore", "lab": 3}')
+    while "lab" not in (watched / "rule.wrong.txt").read_text():
+        assert time.monotonic() < end
+        time.sleep(0.05)
+    assert (watched / "Orme").exists()  # it is taken once the rule is mended
+    (watched / "rule.json").write_text('{"template": "collage-shore", "export": false}')
+    assert told(watched, "Orme")["why"] == "Its rule says so."
+    assert not (watched / "rule.wrong.txt").exists()
+
+
+def test_ended_in_the_middle_it_goes_on_with_the_same_job(
+    tmp_path: Path, watched: Path, pile: Pile, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The application ends after the second photo; at its next start the job is gone on with, and is one."""
+    lay_in(watched, "Runa", [path for path, _ in pile[:6]])
+    real, came = Watcher._bring, []
+
+    def ending(self: Watcher, job: str, path: Path) -> None:
+        if len(came) == 2:
+            self._over.set()
+            raise watcher.Stopped("The application was closed.")
+        came.append(path)
+        real(self, job, path)
+
+    monkeypatch.setattr(Watcher, "_bring", ending)
+    studio = Studio(tmp_path / "data")
+    Watcher(studio, watched.parent).close()
+    studio.close()
+    assert len(came) == 2
+    assert (watched / "Runa").exists()
+    monkeypatch.setattr(Watcher, "_bring", real)
+    with TestClient(create_app(tmp_path / "data", watched=watched.parent), base_url="http://localhost") as client:
+        found = told(watched, "Runa")
+        (card,) = client.get("/api/jobs").json()["jobs"]
+        assert card["id"] == found["job"]
+        assert len(state(client, found["job"])["photos"]) == 6
