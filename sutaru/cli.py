@@ -115,7 +115,7 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--lab", metavar="ID", default="gullwing-300")
     sub = command("impose", "imposing.impose", "Lays a job's pages on print sheets, with marks, as a PDF.")
     sub.add_argument("job", metavar="JOB.sutaru")
-    sub.add_argument("-o", dest="out", metavar="FILE.pdf", required=True)
+    sub.add_argument("-o", dest="out", metavar="FILE.pdf|FILE.jpg", required=True, help="pictures are numbered")
     sub.add_argument("--sheet", type=_size, metavar="450x320mm", required=True)
     sub.add_argument("--copies", type=int, metavar="N", help="of each piece; else as many as each edition says")
     sub.add_argument("--duplex", choices=["long", "short"], help="print backs, the sheet turned over about that edge")
@@ -176,6 +176,7 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument(
         "--scheduler", metavar="tcp://HOST:PORT", help="a Dask scheduler whose workers see the data folder"
     )
+    sub.add_argument("--printer", metavar="URL", help="where print sheets go")
     sub.add_argument("--watch", metavar="DIR", help="watched folders, each with a rule: see sutaru watch")
     sub = command("watch", "watching.watch", "Makes a watched folder: what is laid into it becomes jobs by a rule.")
     sub.add_argument("folder", metavar="DIR/NAME", help="in the folder that serve --watch is given")
@@ -192,6 +193,10 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--clock", type=float, metavar="FACTOR", default=1.0, help="how many times faster its clock runs")
     sub.add_argument("--faults", metavar="LIST", default="", help="what goes wrong, how often: drop:2,slow:1,full:1")
     sub.add_argument("--drop", metavar="DIR", help="a drop folder that it looks into as well")
+    sub = command("printer", "laboratory.printer", "Starts a printer that stands in: prints PDFs into pictures.")
+    sub.add_argument("--port", type=int, default=8767)
+    sub.add_argument("--data", metavar="DIR", default=".data/printer")
+    sub.add_argument("--faults", metavar="LIST", default="", help="what goes wrong, how often: empty:1,jam:2,wrong:1")
     sub = command("order", "laboratory.order", "Exports a job and sends it to a lab as an order; 1 when it is refused.")
     sub.add_argument("job", metavar="JOB.sutaru")
     sub.add_argument("--to", metavar="ADDRESS", default="http://127.0.0.1:8766", help="http://..., or folder:PATH")

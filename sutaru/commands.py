@@ -212,7 +212,7 @@ def serve(args: argparse.Namespace) -> int:
     from .api.serve import run
 
     return run(args.host, args.port, Path(args.data), args.demo, args.lab, args.scheduler,
-               Path(args.watch) if args.watch else None)  # fmt: skip
+               Path(args.watch) if args.watch else None, args.printer)  # fmt: skip
 
 
 def doctor(args: argparse.Namespace) -> int:

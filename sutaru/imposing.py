@@ -29,7 +29,7 @@ def impose(args: argparse.Namespace) -> int:
         wish = PrintWish(
             width_mm=width, height_mm=height, margin_mm=args.margin, gap_mm=args.gap, copies=args.copies,
             duplex=args.duplex or "", grain=args.grain or "", piece_grain=args.piece_grain, booklet=args.booklet,
-            signature=args.signature, creep_mm=args.creep,
+            signature=args.signature, creep_mm=args.creep, picture=args.out.lower().endswith((".jpg", ".jpeg")),
         )  # fmt: skip
     except ValidationError as error:
         raise NotFound(in_words(error.errors()[0])) from None

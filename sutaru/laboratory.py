@@ -1,4 +1,4 @@
-"""``sutaru lab`` runs a lab that stands in; ``sutaru order`` exports a job and sends it to one."""
+"""``sutaru lab`` and ``sutaru printer`` run what stands in; ``sutaru order`` exports a job and sends it to a lab."""
 
 import argparse
 import hashlib
@@ -25,6 +25,13 @@ def lab(args: argparse.Namespace) -> int:
     from .standins.lab import serve
 
     return serve(args.port, Path(args.data), args.clock, args.faults, Path(args.drop) if args.drop else None)
+
+
+def printer(args: argparse.Namespace) -> int:
+    """Runs a printer until it is interrupted."""
+    from .standins.printer import serve
+
+    return serve(args.port, Path(args.data), args.faults)
 
 
 def order(args: argparse.Namespace) -> int:

@@ -29,6 +29,7 @@ from . import (
     parts,
     photos,
     press,
+    printer,
     shelf,
     tasks,
     words,
@@ -152,6 +153,7 @@ def create_app(
         parts,
         photos,
         press,
+        printer,
         tasks,
         events,
     ):

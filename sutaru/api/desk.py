@@ -13,6 +13,7 @@ from ..work.sending import NotSent
 if TYPE_CHECKING:
     from .studio import Studio
 
+PRINTER_ADDRESS = "http://127.0.0.1:8767"  # and the printer
 LAB_ADDRESS = "http://127.0.0.1:8766"  # where the lab that stands in listens, unless another is named
 FRESH_S = 2.0  # a lab is not asked more often
 

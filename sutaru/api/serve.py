@@ -13,7 +13,7 @@ from ..core.errors import SutaruError
 from ..logs import keep_log
 from .access import checked_passphrase, known_names
 from .app import create_app
-from .desk import LAB_ADDRESS
+from .desk import LAB_ADDRESS, PRINTER_ADDRESS
 from .studio import Studio
 
 
@@ -42,6 +42,7 @@ def run(
     lab: str | None = None,
     scheduler: str | None = None,
     watched: Path | None = None,
+    printer: str | None = None,
 ) -> int:
     """Serves until it is interrupted; the exit code. Other machines need the passphrase in SUTARU_PASSPHRASE. ``lab``: where
     orders go; with the demo a lab that stands in runs beside, on the next port. ``scheduler``: Dask's, for long work; else it
@@ -62,32 +63,39 @@ def run(
         from ..demo.making import make_demo
 
         make_demo(data)
-    beside = _lab_beside(port + 1, data) if demo and lab is None else None
-    lab = lab or (f"http://127.0.0.1:{port + 1}" if beside else LAB_ADDRESS)
+    beside = []
+    if (
+        demo
+        and lab is None
+        and (own := _beside("lab", port + 1, "--data", str(data / "lab"), "--clock", str(DEMO_CLOCK)))
+    ):
+        lab, beside = f"http://127.0.0.1:{port + 1}", [own]
+    if demo and printer is None and (own := _beside("printer", port + 2, "--data", str(data / "printer"))):
+        printer, beside = f"http://127.0.0.1:{port + 2}", [*beside, own]
     # Opened first: what is wrong with the folder is a sentence here, not a server that fails to start.
     try:
-        studio = Studio(data, scheduler, lab)
+        studio = Studio(data, scheduler, lab or LAB_ADDRESS, printer or PRINTER_ADDRESS)
         keep_log(data)
         app = create_app(data, known_names(host), studio, passphrase, watched)
         _Announced(uvicorn.Config(app, host, port, log_level="warning", timeout_graceful_shutdown=2), studio).run()
     finally:
-        if beside:
-            beside.terminate()
-            beside.wait()
+        for own in beside:
+            own.terminate()
+            own.wait()
     return 0
 
 
 DEMO_CLOCK = 60.0  # times faster than a lab's own
 
 
-def _lab_beside(port: int, data: Path) -> subprocess.Popen[bytes] | None:
-    """A lab that stands in, in a process of its own; None when its port is taken."""
+def _beside(name: str, port: int, *more: str) -> subprocess.Popen[bytes] | None:
+    """A stand-in in a process of its own; None when its port is taken."""
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
             probe.bind(("127.0.0.1", port))
         except OSError:
-            print(f"Port {port} is in use: no lab stands in.", file=sys.stderr)
+            print(f"Port {port} is in use: no {name} stands in.", file=sys.stderr)
             return None
-    command = [sys.executable, "-m", "sutaru.cli", "lab", "--port", str(port), "--data", str(data / "lab")]
-    return subprocess.Popen([*command, "--clock", str(DEMO_CLOCK)], stdout=subprocess.DEVNULL)
+    command = [sys.executable, "-m", "sutaru.cli", name, "--port", str(port), *more]
+    return subprocess.Popen(command, stdout=subprocess.DEVNULL)

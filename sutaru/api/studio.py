@@ -28,7 +28,7 @@ from ..work.door import Door
 from ..work.executor import Workers
 from ..work.exports import exported
 from ..work.tasks import Exported, run_fill, run_plan, run_print_sheets
-from .desk import LAB_ADDRESS, Desk
+from .desk import LAB_ADDRESS, PRINTER_ADDRESS, Desk
 from .events import Events
 from .finder import Finder
 from .heads import Heads
@@ -45,8 +45,10 @@ PAIRS_AT_ONCE = 20_000  # openings times photos that are chosen from within a re
 class Studio:
     """The application behind its interface."""
 
-    def __init__(self, data: Path, scheduler: str | None = None, lab: str = LAB_ADDRESS) -> None:
-        """``scheduler``: where Dask's is, else work runs here. ``lab``: where orders go."""
+    def __init__(
+        self, data: Path, scheduler: str | None = None, lab: str = LAB_ADDRESS, printer: str = PRINTER_ADDRESS
+    ) -> None:
+        """``scheduler``: where Dask's is, else work runs here. ``lab``: where orders go. ``printer``: where print sheets do."""
         self.database = Database(data / "sutaru.sqlite3")
         self.parts = Parts(self.database)
         self.photos = Photos(self.database, data / "photos")
@@ -66,7 +68,7 @@ class Studio:
         self.heads = Heads(self.jobs, self.sheets, self.newer)
         self.board = Board(Tasks(self.database), data / "exports", self.workers, self._told)
         self.orders = Orders(self.database, data / "orders")
-        self.desk = Desk(lab)
+        self.desk, self.printer = Desk(lab), printer
         self._sweep()
         self.leaving = threading.Event()
         self._keeper = threading.Thread(target=self._keep_copies, name="keeper", daemon=True)

@@ -47,7 +47,7 @@ def export(studio: InStudio, job: str, asked: ExportRequest) -> TaskState:
     return studio.state(studio.export(job, asked))
 
 
-def _files(studio: Studio, identity: str) -> dict[str, Path]:
+def files_of(studio: Studio, identity: str) -> dict[str, Path]:
     """Files of a finished export by name: only those its manifest lists."""
     task = studio.board.tasks.get(identity)
     if task.kind != "export" or task.state != "done" or task.outcome is None:
@@ -59,7 +59,7 @@ def _files(studio: Studio, identity: str) -> dict[str, Path]:
 @router.get("/exports/{export}/files/{name}", response_class=FileResponse)
 def export_file(studio: InStudio, export: str, name: str) -> FileResponse:
     """One file of a finished export."""
-    found = _files(studio, export)
+    found = files_of(studio, export)
     if name not in found or not found[name].exists():
         raise NotFound("This export has no such file.")
     return FileResponse(found[name], filename=name)
@@ -68,7 +68,7 @@ def export_file(studio: InStudio, export: str, name: str) -> FileResponse:
 @router.get("/exports/{export}/all", response_class=FileResponse)
 def export_zip(studio: InStudio, export: str) -> FileResponse:
     """All files of a finished export as one zip, named by the job."""
-    files = _files(studio, export)
+    files = files_of(studio, export)
     outcome = studio.board.tasks.get(export).outcome or {}
     called = plain_name(f"{outcome.get('job', '')} {outcome.get('customer', '')}") or export
     path = studio.photos.incoming / f"zip-{secrets.token_hex(6)}"

@@ -30,6 +30,7 @@ from ..core.press import whole
 from ..core.verifying import verify
 from ..shelf import FOLDER
 from ..work.dropping import ANSWER, OFFERS, TICKET
+from .faults import Faults
 
 STEP_S = 600.0  # how long an order stays in a state, by the lab's own clock
 PRICES = {"page": 0.9, "spread": 1.9, "order": 4.5}  # in the lab's currency
@@ -42,28 +43,6 @@ MOST_BYTES, PIECE = 2 << 30, 8 << 20
 FAULTS = ("drop", "slow", "full")
 
 
-class Faults:
-    """What is to go wrong, and how often still."""
-
-    def __init__(self, told: str = "") -> None:
-        self._lock = threading.Lock()
-        self._left: dict[str, int] = {}
-        for entry in filter(None, (part.strip() for part in told.split(","))):
-            name, _, count = entry.partition(":")
-            if name not in FAULTS or (count and not count.isdigit()):
-                raise NotFound(
-                    f"There is no fault {entry}.", f"Choose of: {', '.join(FAULTS)}, each with :N for how often."
-                )
-            self._left[name] = int(count or 1)
-
-    def strikes(self, name: str) -> bool:
-        """Whether it goes wrong this time."""
-        with self._lock:
-            left = self._left.get(name, 0)
-            self._left[name] = max(0, left - 1)
-            return left > 0
-
-
 class Lab:
     """What the lab keeps: orders and files, in a folder."""
 
@@ -71,7 +50,7 @@ class Lab:
         self._files, self._orders = folder / "files", folder / "orders"
         for made in (self._files, self._orders):
             made.mkdir(parents=True, exist_ok=True)
-        self._clock, self.faults, self._lock = clock, Faults(faults), threading.RLock()
+        self._clock, self.faults, self._lock = clock, Faults(faults, FAULTS), threading.RLock()
         shelf = read_shelf(FOLDER)
         own = (LabSheet.model_validate_json(path.read_text("utf-8")) for path in sorted(SHEETS.glob("*.json")))
         self.sheets: dict[str, LabSheet] = {**shelf.labs, **{sheet.id: sheet for sheet in own}}

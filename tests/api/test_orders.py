@@ -19,7 +19,8 @@ from sutaru.cli import main
 from sutaru.core.document import LabSheet
 from sutaru.core.errors import SutaruError
 from sutaru.core.ordering import Address, Order, OrderFile, OrderLine
-from sutaru.standins.lab import PRICES, STEP_S, Faults, Lab, create_lab
+from sutaru.standins.faults import Faults
+from sutaru.standins.lab import FAULTS, PRICES, STEP_S, Lab, create_lab
 from sutaru.work.sending import LabLine, NotSent
 from tests.api.asking import Pile, bring, edit, ended, start, state
 from tests.serving import free_port
@@ -393,7 +394,7 @@ def test_pieces_that_do_not_follow_and_other_files_are_not_taken(tmp_path: Path)
         assert client.get("/orders/none").status_code == 404
         assert client.put(f"/files/{sha}", params={"at": 9, "size": 3}, content=b"x").status_code == 409
     with pytest.raises(SutaruError, match="There is no fault fire"):
-        Faults("fire:2")
+        Faults("fire:2", FAULTS)
 
 
 def test_from_the_command_line(pile: Pile, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

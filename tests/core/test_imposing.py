@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from sutaru.cli import main
+from sutaru.core.colour.profiles import profile_bytes
 from sutaru.core.document import Background, FillBox, Flat, Layout, Line, Rectangle
 from sutaru.core.errors import ExportFailed
 from sutaru.core.formats import write_bundle
@@ -270,3 +271,23 @@ def test_a_booklet_from_the_command_line(bundle: Path, tmp_path: Path, capsys: p
     assert [side["pages"] for side in told] == [[0], [1]]  # two pages, filled up to four
     assert main(["impose", str(bundle), "-o", str(out), "--sheet", "80x40mm"]) == 2
     assert "has no room for a piece of 90 x 50 mm" in capsys.readouterr().err
+
+
+def test_print_sheets_as_pictures_show_the_same(
+    bundle: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """Beside the PDF as another program draws it; at the lab sheet's ppi, in sRGB."""
+    for name in ("sheets.pdf", "sheets.jpg"):
+        assert (
+            main(["impose", str(bundle), "-o", str(tmp_path / name), "--sheet", "320x225mm", "--duplex", "long"]) == 0
+        )
+    assert not (tmp_path / "sheets.jpg").exists()
+    for side in (1, 2):
+        with Image.open(tmp_path / f"sheets-{side:02d}.jpg") as picture:
+            assert picture.size == (1260, 886)
+            assert [round(v) for v in picture.info["dpi"]] == [100, 100]
+            assert picture.info["icc_profile"] == profile_bytes("srgb")
+            seen = np.asarray(picture).astype(int)
+        other = drawn(tmp_path / "sheets.pdf", side)[: seen.shape[0], : seen.shape[1]]
+        differ = np.abs(seen[: other.shape[0], : other.shape[1]] - other).max(-1)
+        assert (differ > 40).mean() < 0.01  # marks and edges, drawn by another hand

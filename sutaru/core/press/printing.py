@@ -8,13 +8,16 @@ from datetime import datetime
 from pathlib import Path
 from typing import Annotated, Any, Literal
 
+import pypdfium2
 from pydantic import Field
 
+from ..colour.profiles import profile_bytes
 from ..document import Job
 from ..document.base import Frozen, Length
 from ..errors import ExportFailed
 from ..paint import Assets, Painter
 from .exporting import EVERY, export
+from .files import whole
 from .imposing import Edge, Grain, Paper, Side, booklet, imposed
 from .print_sheets import Marks, write
 
@@ -22,7 +25,8 @@ from .print_sheets import Marks, write
 class PrintWish(Frozen):
     """How pages are to be laid on print sheets. ``copies``: of each piece, else as many as each edition says. ``gap_mm``: between
     pieces, else twice the bleed. ``duplex``: backs are printed, the sheet turned over about that edge. ``grain``: along which
-    side of the sheet its fibres run; ``piece_grain``: how they are to run in a piece. A ``booklet`` has its pages two by two."""
+    side of the sheet its fibres run; ``piece_grain``: how they are to run in a piece. A ``booklet`` has its pages two by two.
+    ``picture``: each side is a JPEG, for printers that take no PDF."""
 
     width_mm: Length
     height_mm: Length
@@ -35,20 +39,27 @@ class PrintWish(Frozen):
     booklet: bool = False
     signature: Annotated[int, Field(ge=0, le=50)] = 0
     creep_mm: Annotated[float, Field(ge=0, le=5)] = 0.0
+    picture: bool = False
 
 
 MOST_PIECES = 20_000
+_MOST_PX = 16_000  # of a side of a picture
 
 
 def print_sheets(
     job: Job, target: Path, wish: PrintWish, painter: Painter, made: datetime, assets: Assets,
     progress: Callable[[str, int, int], None] = lambda stage, done, total: None, edition: str = EVERY,
 ) -> tuple[list[Side], dict[str, Any]]:  # fmt: skip
-    """Writes a job's print sheets into one PDF; what lies on each side of them, and the manifest of its pages.
+    """Writes a job's print sheets into one PDF, or as pictures, a side each, numbered; what lies on each side of them, and the
+    manifest of its pages.
 
     Raises ExportFailed when there is no room or the job's sheets are of several sizes, and what exporting raises.
     """
-    job = job.having(lab=job.lab.having(pdf=job.lab.pdf.having(one_file=True, cut="", fold="")))
+    rules = job.lab.pdf.having(one_file=True, cut="", fold="")
+    lab = job.lab.having(pdf=rules)
+    if wish.picture:  # as a screen would see it: in sRGB
+        lab = job.lab.having(pdf=rules.having(x4=False), press=None, profile="srgb")
+    job = job.having(lab=lab)
     layout = job.sheets[0].layout
     size = layout.width_mm, layout.height_mm
     if any((sheet.layout.width_mm, sheet.layout.height_mm) != size for sheet in job.sheets):
@@ -79,7 +90,12 @@ def print_sheets(
         sources = [(path, number) for path in files for number in range(count)]
         folds = tuple((line.axis, line.at_mm) for line in layout.lines if line.kind == "fold")
         marks = Marks(folds=folds, slug=f"{job.name} · {made:%Y-%m-%d}")
-        write(target, sources, sides, paper, size, marks, made, gap)
+        if wish.picture:
+            laid = Path(folder) / "sheets.pdf"
+            write(laid, sources, sides, paper, size, marks, made, gap)
+            pictures(laid, target, lab.ppi_target, lab.jpeg_quality)
+        else:
+            write(target, sources, sides, paper, size, marks, made, gap)
         told: dict[str, Any] = json.loads(manifest.read_text("utf-8"))
     return sides, told
 
@@ -96,18 +112,44 @@ def _pieces(job: Job, wish: PrintWish) -> list[tuple[int, int | None]]:
     return found
 
 
+def pictures(laid: Path, target: Path, ppi: int, quality: int) -> None:
+    """Each page of a PDF of print sheets as a JPEG with sRGB's profile, by PDFium; in the name of the target and numbered."""
+    document = pypdfium2.PdfDocument(laid)
+    try:
+        for n, path in enumerate(picture_names(target, len(document))):
+            if max(document[n].get_size()) * ppi / 72 > _MOST_PX:
+                raise ExportFailed("This sheet is too large for a picture.", "Choose PDF.")
+            drawn = document[n].render(scale=ppi / 72).to_pil().convert("RGB")
+            with whole(path) as file:
+                drawn.save(
+                    file, "JPEG", quality=quality, subsampling=0, dpi=(ppi, ppi), icc_profile=profile_bytes("srgb")
+                )
+    finally:
+        document.close()
+
+
+def picture_names(target: Path, count: int) -> list[Path]:
+    """What the pictures of so many sides are called."""
+    return [target.with_name(f"{target.stem}-{n + 1:02d}.jpg") for n in range(count)]
+
+
 def told_of(target: Path, wish: PrintWish, sides: list[Side], pages: dict[str, Any]) -> dict[str, Any]:
     """What was written, as the manifest of an export says it. ``pages``: the manifest of the pages on the sheets."""
-    with target.open("rb") as file:
-        digest = hashlib.file_digest(file, "sha256").hexdigest()
+    written = picture_names(target, len(sides)) if wish.picture else [target]
     sheets = max((side.sheet for side in sides), default=0)
     return {
         **pages,
         "files": [
             {
-                "file": target.name, "page": "Print sheets", "sha256": digest, "bytes": target.stat().st_size,
+                "file": path.name, "page": "Print sheets", "sha256": _sha256(path), "bytes": path.stat().st_size,
                 "sheets": sheets, "sides": len(sides), "sheet_mm": [wish.width_mm, wish.height_mm],
                 "on_a_side": max((len(side.placed) for side in sides), default=0),
             }
+            for path in written
         ],
     }  # fmt: skip
+
+
+def _sha256(path: Path) -> str:
+    with path.open("rb") as file:
+        return hashlib.file_digest(file, "sha256").hexdigest()

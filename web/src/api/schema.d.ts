@@ -1520,6 +1520,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/printer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Printer
+         * @description The printer that the studio prints on.
+         */
+        get: operations["printer_api_printer_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exports/{export}/print": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Print
+         * @description Prints a PDF of a finished export. Refused with what the printer says against it.
+         */
+        post: operations["print__api_exports__export__print_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/printer/jobs/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Print State
+         * @description How a job stands at the printer.
+         */
+        get: operations["print_state_api_printer_jobs__job__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/printer/jobs/{job}/on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go On
+         * @description Goes on with a job that has stopped, once somebody has seen to the printer.
+         */
+        post: operations["go_on_api_printer_jobs__job__on_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/printer/jobs/{job}/sides/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Side
+         * @description A side that was printed, as a picture.
+         */
+        get: operations["side_api_printer_jobs__job__sides__name__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/tasks": {
         parameters: {
             query?: never;
@@ -4344,8 +4444,8 @@ export interface components {
          * @description What a lab wants, the formats it prints, and the books it binds.
          *
          *     ``profile``: the RGB space that pages are worked out in; what is not converted to a ``press`` leaves in it. ``sharpen``: how
-         *     much photos are sharpened for the print, on which ``surface``. ``any_size``: it prints other sizes than its formats too. ``bleeds``: the sides
-         *     at which its files bleed; at the others they end at the trim.
+         *     much photos are sharpened for the print, on which ``surface``. ``any_size``: it prints other sizes than its
+         *     formats too. ``bleeds``: the sides at which its files bleed; at the others they end at the trim.
          */
         LabSheet: {
             /** Id */
@@ -6174,10 +6274,68 @@ export interface components {
             width: number;
         };
         /**
+         * PrintRequest
+         * @description A PDF of an export on paper. ``fit``: a page of another size than the paper is refused (``exact``), made smaller, or laid
+         *     in the middle.
+         */
+        PrintRequest: {
+            /** File */
+            file: string;
+            /** Tray */
+            tray: string;
+            /**
+             * Copies
+             * @default 1
+             */
+            copies: number;
+            /**
+             * Duplex
+             * @default
+             * @enum {string}
+             */
+            duplex: "" | "long" | "short";
+            /**
+             * Fit
+             * @default exact
+             * @enum {string}
+             */
+            fit: "exact" | "smaller" | "middle";
+        };
+        /**
+         * PrintState
+         * @description A job at the printer. ``printed``: sheets, of ``sheets`` times ``copies``; ``notes``: how it lies on the paper.
+         */
+        PrintState: {
+            /** Id */
+            id: string;
+            /** Tray */
+            tray: string;
+            /** Media */
+            media: string;
+            /** Copies */
+            copies: number;
+            /** Sheets */
+            sheets: number;
+            /** Printed */
+            printed: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "printing" | "stopped" | "done";
+            /** Why */
+            why: string;
+            /** Notes */
+            notes: string[];
+            /** Files */
+            files: string[];
+        };
+        /**
          * PrintWish
          * @description How pages are to be laid on print sheets. ``copies``: of each piece, else as many as each edition says. ``gap_mm``: between
          *     pieces, else twice the bleed. ``duplex``: backs are printed, the sheet turned over about that edge. ``grain``: along which
          *     side of the sheet its fibres run; ``piece_grain``: how they are to run in a piece. A ``booklet`` has its pages two by two.
+         *     ``picture``: each side is a JPEG, for printers that take no PDF.
          */
         PrintWish: {
             /**
@@ -6232,6 +6390,36 @@ export interface components {
              * @default 0
              */
             creep_mm: number;
+            /**
+             * Picture
+             * @default false
+             */
+            picture: boolean;
+        };
+        /**
+         * PrinterState
+         * @description The printer; only its address while it cannot be reached.
+         */
+        PrinterState: {
+            /** Address */
+            address: string;
+            /** Reachable */
+            reachable: boolean;
+            /**
+             * Message
+             * @default
+             */
+            message: string;
+            /**
+             * Trays
+             * @default []
+             */
+            trays: components["schemas"]["TrayState"][];
+            /**
+             * Margin Mm
+             * @default 0
+             */
+            margin_mm: number;
         };
         /**
          * ProfileFacts
@@ -8109,6 +8297,26 @@ export interface components {
              * @default []
              */
             decorations: components["schemas"]["Decoration"][];
+        };
+        /**
+         * TrayState
+         * @description A tray of the printer. ``profile``: the press profile that its paper is printed by.
+         */
+        TrayState: {
+            /** Name */
+            name: string;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Media */
+            media: string;
+            /** Sheets */
+            sheets: number;
+            /** Profile */
+            profile: string;
+            /** Duplex */
+            duplex: boolean;
         };
         /**
          * TurnCard
@@ -10763,6 +10971,153 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["FileNames"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    printer_api_printer_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrinterState"];
+                };
+            };
+        };
+    };
+    print__api_exports__export__print_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                export: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrintRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    print_state_api_printer_jobs__job__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    go_on_api_printer_jobs__job__on_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    side_api_printer_jobs__job__sides__name__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

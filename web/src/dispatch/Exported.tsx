@@ -6,6 +6,7 @@ import { client } from "../api/queries";
 import type { View } from "../editing/view";
 import { OrderDialog } from "../orders/OrderDialog";
 import { OneOrder } from "../orders/Orders";
+import { Printing } from "../press/Printing";
 import { complain } from "../ui/complain";
 import { bytes, plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
@@ -49,6 +50,7 @@ export const ordersOf = (lines: OrderState["lines"], task: TaskState) => {
 /** An export: how far it has got, what it wrote, and the orders of it. */
 export function Exported({ task, state, orders }: { task: TaskState; state: View; orders: OrderState[] }) {
   const [ordering, setOrdering] = useState(false);
+  const [printing, setPrinting] = useState(false);
   const settled = () => client.invalidateQueries({ queryKey: ["tasks", task.job] });
   const path = { params: { path: { task: task.id } } };
   const stop = useMutation({
@@ -65,6 +67,9 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
   const asked = task.asked as { format: string; lab: string };
   const share = task.progress ? (100 * task.progress.done) / task.progress.total : 0;
   const made = when(task.made);
+  const pdfs = (manifest?.files ?? [])
+    .filter(({ file }) => file.endsWith(".pdf"))
+    .map(({ file, sheet_mm }) => ({ name: file, width: sheet_mm?.[0], height: sheet_mm?.[1] }));
   const passed = (manifest?.accepted?.length ?? 0) + (manifest?.stops?.length ?? 0) + (manifest?.looks ?? 0);
   return (
     <article className={css.export} aria-label={`Export of ${made}`} data-state={task.state}>
@@ -127,6 +132,12 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
           Order from the lab…
         </Button>
       )}
+      {pdfs.length > 0 && (
+        <Button ml={6} mt={6} size="compact-xs" variant="default" onClick={() => setPrinting(true)}>
+          Print here…
+        </Button>
+      )}
+      {printing && <Printing task={task.id} files={pdfs} onClose={() => setPrinting(false)} />}
       {ordering && manifest && (
         <OrderDialog
           state={state}

@@ -43,6 +43,7 @@ export function PrintSheets({
   const [folded, setFolded] = useState(false);
   const [creep, setCreep] = useState(0);
   const [grain, setGrain] = useState("any");
+  const [picture, setPicture] = useState(false);
   const [wide = 0, high = 0] = size === "own" ? own : size.split("x").map(Number);
   return (
     <UnitContext value="mm">
@@ -134,6 +135,12 @@ export function PrintSheets({
               />
             </>
           )}
+          <Checkbox
+            size="xs"
+            label="As pictures, each side a JPEG, for printers that take no PDF"
+            checked={picture}
+            onChange={(event) => setPicture(event.currentTarget.checked)}
+          />
           <p className={css.note}>
             As many as go on a sheet, with marks for cutting and folding, their distances, a bar of inks and
             the job's name.
@@ -152,6 +159,7 @@ export function PrintSheets({
                 grain: wide >= high ? "width" : "height",
                 piece_grain: grain as "any",
                 gap_mm: null,
+                picture,
               });
               onClose();
             }}

@@ -1,0 +1,172 @@
+import { Button, Group, Modal, Select } from "@mantine/core";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { answer, api, type PrinterState, type PrintRequest, type PrintState } from "../api/client";
+import { client } from "../api/queries";
+import { complain } from "../ui/complain";
+import { plural } from "../ui/format";
+import { Mark } from "../ui/Mark";
+import { NumberField } from "../ui/NumberField";
+import css from "./press.module.css";
+
+const MARKS = { done: "order", stopped: "stop", printing: "note" } as const;
+
+/** A PDF of an export on the studio's printer: from which tray, on both sides or one, never fitted silently. */
+export function Printing({
+  task,
+  files,
+  onClose,
+}: {
+  task: string;
+  files: { name: string; width?: number; height?: number }[];
+  onClose: () => void;
+}) {
+  const printer = useQuery({
+    queryKey: ["printer"],
+    queryFn: () => answer<PrinterState>(api.GET("/api/printer")),
+    refetchInterval: 4000,
+  });
+  const trays = printer.data?.trays ?? [];
+  const [file, setFile] = useState(files[0]?.name ?? "");
+  const size = files.find(({ name }) => name === file);
+  const fits = trays.find((one) => near(one.width_mm, size?.width) && near(one.height_mm, size?.height));
+  const [chosen, setChosen] = useState("");
+  const tray = trays.find(({ name }) => name === chosen) ?? fits ?? trays[0];
+  const [copies, setCopies] = useState(1);
+  const [duplex, setDuplex] = useState<PrintRequest["duplex"]>("");
+  const [fit, setFit] = useState<PrintRequest["fit"]>("exact");
+  const [job, setJob] = useState<PrintState>();
+  const told = { onSuccess: setJob, onError: complain, onSettled: again };
+  const print = useMutation({
+    mutationFn: (body: PrintRequest) =>
+      answer<PrintState>(
+        api.POST("/api/exports/{export}/print", { params: { path: { export: task } }, body }),
+      ),
+    ...told,
+  });
+  const on = useMutation({
+    mutationFn: (id: string) =>
+      answer<PrintState>(api.POST("/api/printer/jobs/{job}/on", { params: { path: { job: id } } })),
+    ...told,
+  });
+  return (
+    <Modal
+      opened
+      onClose={onClose}
+      title="Print on the studio's printer"
+      size="lg"
+      centered
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
+      <div className={css.parts}>
+        {printer.data && !printer.data.reachable && <p role="alert">{printer.data.message}</p>}
+        {files.length > 1 && (
+          <Select
+            size="xs"
+            label="File"
+            allowDeselect={false}
+            value={file}
+            data={files.map(({ name }) => name)}
+            onChange={(value) => value && setFile(value)}
+          />
+        )}
+        <Select
+          size="xs"
+          label="Tray"
+          allowDeselect={false}
+          value={tray?.name ?? ""}
+          data={trays.map((one) => ({
+            value: one.name,
+            label: `${one.name}: ${one.media}, ${one.width_mm} × ${one.height_mm} mm, ${plural(one.sheets, "sheet")} in it`,
+          }))}
+          onChange={(value) => value && setChosen(value)}
+        />
+        <Group grow align="end">
+          <NumberField
+            label="Copies"
+            min={1}
+            max={999}
+            value={copies}
+            onKeep={(value) => setCopies(Math.round(value))}
+          />
+          <Select
+            size="xs"
+            label="Sides"
+            allowDeselect={false}
+            disabled={!tray?.duplex}
+            value={tray?.duplex ? duplex : ""}
+            data={[
+              { value: "", label: "one" },
+              { value: "long", label: "both, turned over the long edge" },
+              { value: "short", label: "both, turned over the short edge" },
+            ]}
+            onChange={(value) => setDuplex((value ?? "") as PrintRequest["duplex"])}
+          />
+          <Select
+            size="xs"
+            label="A page of another size"
+            allowDeselect={false}
+            value={fit}
+            data={[
+              { value: "exact", label: "is not printed" },
+              { value: "smaller", label: "is made smaller" },
+              { value: "middle", label: "is laid in the middle" },
+            ]}
+            onChange={(value) => value && setFit(value as PrintRequest["fit"])}
+          />
+        </Group>
+        {tray && (
+          <p className="num">
+            {printer.data?.margin_mm} mm at the paper's edges stay white.
+            {size?.width && !near(tray.width_mm, size.width) && fit === "exact"
+              ? ` The file is ${size.width} × ${size.height} mm: another size than this paper.`
+              : ""}
+          </p>
+        )}
+        <Button
+          disabled={!tray || !file}
+          loading={print.isPending}
+          onClick={() =>
+            tray && print.mutate({ file, tray: tray.name, copies, fit, duplex: tray.duplex ? duplex : "" })
+          }
+        >
+          Print
+        </Button>
+        {job && (
+          <section aria-label="At the printer" className={css.printed}>
+            <p className="num">
+              <Mark status={MARKS[job.state]} />{" "}
+              {job.state === "done" ? "Printed" : job.state === "stopped" ? "Stopped" : "Printing"}:{" "}
+              {job.printed} of {plural(job.sheets * job.copies, "sheet")} on {job.media}.
+            </p>
+            {job.why && <p>{job.why}</p>}
+            {job.notes.map((note) => (
+              <p key={note}>{note}</p>
+            ))}
+            {job.state === "stopped" && (
+              <Button
+                size="compact-sm"
+                variant="default"
+                loading={on.isPending}
+                onClick={() => on.mutate(job.id)}
+              >
+                Go on
+              </Button>
+            )}
+            <div className={css.sides}>
+              {job.files.map((name) => (
+                <figure key={name}>
+                  <img src={`/api/printer/jobs/${job.id}/sides/${name}`} alt={name.replace(".png", "")} />
+                  <figcaption>{name.replace(".png", "").replaceAll("-", " ")}</figcaption>
+                </figure>
+              ))}
+            </div>
+          </section>
+        )}
+      </div>
+    </Modal>
+  );
+}
+
+const near = (a: number, b: number | undefined) => b !== undefined && Math.abs(a - b) < 0.6;
+const again = () => client.invalidateQueries({ queryKey: ["printer"] });
