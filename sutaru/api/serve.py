@@ -61,14 +61,11 @@ def run(
             ) from None
     if demo:
         from ..demo.making import make_demo
+        from ..demo.orders import CLOCK
 
         make_demo(data)
     beside = []
-    if (
-        demo
-        and lab is None
-        and (own := _beside("lab", port + 1, "--data", str(data / "lab"), "--clock", str(DEMO_CLOCK)))
-    ):
+    if demo and lab is None and (own := _beside("lab", port + 1, "--data", str(data / "lab"), "--clock", str(CLOCK))):
         lab, beside = f"http://127.0.0.1:{port + 1}", [own]
     if demo and printer is None and (own := _beside("printer", port + 2, "--data", str(data / "printer"))):
         printer, beside = f"http://127.0.0.1:{port + 2}", [*beside, own]
@@ -83,9 +80,6 @@ def run(
             own.terminate()
             own.wait()
     return 0
-
-
-DEMO_CLOCK = 60.0  # times faster than a lab's own
 
 
 def _beside(name: str, port: int, *more: str) -> subprocess.Popen[bytes] | None:

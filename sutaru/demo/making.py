@@ -16,6 +16,7 @@ from pathlib import Path
 from PIL import Image
 
 from ..core.books import Wishes, begun, plan_of
+from ..core.books.contact import contact_job
 from ..core.document import Book, Dated, Job, Photo, StudioCard, Template
 from ..core.edits import (
     AddEdition,
@@ -26,6 +27,7 @@ from ..core.edits import (
     LayBook,
     Place,
     Put,
+    Rename,
     SetCalendar,
     SetCopies,
     SpanOver,
@@ -40,6 +42,7 @@ from ..core.formats.masks import traced_drawing
 from ..shelf import FOLDER
 from ..store import Card, Database, Jobs, Parts, Photos
 from ..work.tasks import look_at, prepare_worker, take_in
+from .orders import make_orders
 from .scenes import picture
 
 FIRST = datetime(2026, 6, 19, 9, 30)
@@ -139,9 +142,12 @@ def make_demo(data: Path, count: int = 48) -> None:
                           phone="0555 0142", mail="bench@marram-studio.example", **_logo(shelf))  # fmt: skip
         Card(database).keep(card)
         shutil.copytree(FILES, data / "demo-files", dirs_exist_ok=True)
-        _jobs(jobs, shelf, pile, card)
+        thanks = _jobs(jobs, shelf, pile, card)
         _calendars(jobs, shelf, pile, card)
         _books(jobs, shelf, pile, card)
+        contact = contact_job("The festival's photos, contact sheet", pile, shelf.labs["gullwing-300"], 210, 297, 6)
+        jobs.create(apply(contact, Rename(name=contact.name, customer="Marram Studio")))
+        make_orders(data, database, photos, parts.asset, thanks, jobs.head(thanks).job)
     finally:
         database.close()
 
@@ -154,7 +160,8 @@ def _logo(shelf: Shelf) -> dict[str, str]:
     return {"logo": kite.asset, "traced": traced_drawing(shelf.asset(kite.asset))}
 
 
-def _jobs(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard) -> None:
+def _jobs(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard) -> str:
+    """Jobs at work; the finished card's id."""
     templates, labs = shelf.templates, shelf.labs
     orders = iter(range(2041, 2100))
     large = [photo for photo in pile if photo.width * photo.height > 5_000_000]
@@ -221,6 +228,7 @@ def _jobs(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard) -> No
         spread,
         Place(sheet="spread", opening="opening-8", centre=(0.5, 0.45), zoom=1.3, turn_deg=1.5, mirror=False),
     )
+    return thanks
 
 
 def _calendars(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard) -> None:

@@ -134,6 +134,14 @@ class Lab:
             self._write(order.key, found)
             return self.told(found)
 
+    def dated(self, identity: str, when: float) -> dict[str, Any]:
+        """An order as if it had been submitted then (seconds since the epoch), so that a state can be shown."""
+        with self._lock:
+            found = self.order(identity)
+            found["submitted"] = when
+            self._write(found["order"]["key"], found)
+            return self.told(found)
+
     def _reasons(self, order: Order) -> list[dict[str, str]]:
         """What is against printing an order."""
         found: list[dict[str, str]] = []

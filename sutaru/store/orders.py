@@ -77,8 +77,8 @@ class Orders:
             shutil.copyfile(path, unfinished)
         os.replace(unfinished, target)
 
-    def add(self, job: str, export: str, order: Order, number: int, again_of: str = "") -> Ordered:
-        """A new order, about to be sent."""
+    def add(self, job: str, export: str, order: Order, number: int, again_of: str = "", made: str = "") -> Ordered:
+        """A new order, about to be sent. ``made``: when, else now."""
         identity = order.key[:12]
         with self._db.transaction() as db:
             db.execute(
@@ -87,7 +87,7 @@ class Orders:
                 VALUES (:id, :job, :export, :document, 'sending', :number, :again_of, :made)
                 """,
                 {"id": identity, "job": job, "export": export, "document": order.model_dump_json(), "number": number,
-                 "again_of": again_of, "made": now()},
+                 "again_of": again_of, "made": made or now()},
             )  # fmt: skip
         return self.get(identity)
 

@@ -5,10 +5,11 @@ from pathlib import Path
 import numpy as np
 from PIL import Image
 
+from sutaru.core.ordering import LAB_STATES
 from sutaru.core.photos import decode, examine
 from sutaru.demo import making
 from sutaru.demo.scenes import SCENES, picture
-from sutaru.store import Database, Jobs, Parts, Photos
+from sutaru.store import Database, Jobs, Orders, Parts, Photos, Tasks
 from tests.conftest import shown
 
 
@@ -44,12 +45,23 @@ def test_demo_jobs_are_made_once(tmp_path: Path, monkeypatch) -> None:
     assert filled == {
         "Festival album, first spread": 4, "From dune to pier": 9, "For the festival stall": 3, "Two frames for the hall": 2,
         "Thank-you card": 1, "The kite club's year": 4, "Familienkalender Holm": 4,
-        "Skerry Sands, three days of wind": 9, "Lanterns over the bay": 9,
+        "Skerry Sands, three days of wind": 9, "Lanterns over the bay": 9, "The festival's photos, contact sheet": 8,
     }  # fmt: skip
+    orders = Orders(database, tmp_path / "orders").all()
+    assert {order.state for order in orders} == {*LAB_STATES, "refused", "unsent"}
+    (refused,) = [order for order in orders if order.state == "refused"]
+    assert {"There is no paper velvet 300 here."} < {reason["reason"] for reason in refused.reasons}
+    cards = next(listed.id for listed in jobs.all()[0] if listed.name == "Thank-you card")
+    exported = [task for task in Tasks(database).of(cards) if task.state == "done"]
+    assert sorted(len(task.outcome["files"]) for task in exported if task.outcome) == [
+        1,
+        6,
+    ]  # print sheets; three editions
+    assert all((tmp_path / "exports" / t.id / f["file"]).exists() for t in exported for f in (t.outcome or {})["files"])
     database.close()
     making.make_demo(tmp_path, count=8)
     database = Database(tmp_path / "sutaru.sqlite3")
-    assert Jobs(database, Parts(database), Photos(database, tmp_path / "photos")).all()[1] == 9
+    assert Jobs(database, Parts(database), Photos(database, tmp_path / "photos")).all()[1] == 10
     database.close()
     # A camera's sideways file stands upright once read.
     path = tmp_path / "demo-photos" / "skerry-002.jpg"

@@ -1,0 +1,100 @@
+"""The demo's orders: the thank-you cards as they were exported, printed on sheets, and ordered; an order at each state, one that
+the lab refused, one that did not arrive."""
+
+import json
+import secrets
+import time
+from concurrent.futures import ThreadPoolExecutor
+from datetime import datetime, timedelta
+from pathlib import Path
+
+from ..core.document import Job
+from ..core.ordering import LAB_STATES, Address, Order, OrderFile, OrderLine
+from ..core.paint import Assets, Painter
+from ..core.photos import PhotoPixels
+from ..core.press import EVERY, MANIFEST, export
+from ..core.press.printing import PrintWish, print_sheets, told_of
+from ..standins.lab import STEP_S, Lab
+from ..store import Database, Orders, Photos, Tasks
+
+CLOCK = 6.0  # how many times faster the demo's lab works than one of its own kind
+TO = (
+    Address(name="Ola Brandvik", street="4 Pier Lane", place="Skerry Sands"),
+    Address(name="Thessaly Moor", street="11 Dune Row", place="Marram Head"),
+    Address(name="Skerry Sands Parish Council", street="1 Church Steps", place="Skerry Sands"),
+)
+
+
+def make_orders(data: Path, database: Database, photos: Photos, assets: Assets, identity: str, job: Job) -> None:
+    """Exports a job, and orders what was written."""
+    tasks, orders = Tasks(database), Orders(database, data / "orders")
+    made = datetime.now().astimezone()
+    with ThreadPoolExecutor(2) as threads:
+        painter = Painter(PhotoPixels(lambda photo: photos.path(photo.sha256)), threads)
+        asked = {"lab": job.lab.id, "edition": EVERY, "format": "jpeg", "number": 0}
+        task = tasks.add("export", identity, asked)
+        folder = data / "exports" / task.id
+        folder.mkdir(parents=True)
+        tasks.begin(task.id)
+        *files, manifest = export(job, folder, painter.pixels, made, painter=painter, assets=assets, edition=EVERY)
+        told = json.loads(manifest.read_text("utf-8"))
+        tasks.end(task.id, "done", "", told)
+        _print_sheets(data, tasks, identity, job, painter, made, assets)
+    for path, entry in zip(files, told["files"], strict=True):
+        orders.keep(entry["sha256"], path)
+    lines = []
+    for own in job.editions:
+        of = [entry for entry in told["files"] if entry["edition"] == own.name]
+        named = tuple(
+            OrderFile(name=entry["file"], sha256=entry["sha256"], bytes=entry["bytes"], page=entry["page"])
+            for entry in of
+        )
+        lines.append(
+            OrderLine(title=f"{job.name}, {own.name}", lab_sheet=job.lab.id, files=named, copies=own.copies,
+                      paper="silk 170", finish="matt film")
+        )  # fmt: skip
+    lab = Lab(data / "lab", CLOCK)
+    for n, state in enumerate((*LAB_STATES, "refused", "unsent")):
+        when = made - timedelta(days=3 * (len(LAB_STATES) - n) if n < len(LAB_STATES) else 0, hours=n)
+        line = lines[n % len(lines)]
+        if state == "refused":  # a sheet that wants other formats, and a paper that is not there
+            line = line.having(lab_sheet="samphire-prints", paper="velvet 300")
+        order = Order(
+            key=secrets.token_hex(16), reference=job.order_number or job.name, lines=(line,), to=TO[n % len(TO)]
+        )
+        kept = orders.add(identity, task.id, order, 0, made=when.isoformat(timespec="seconds"))
+        if state == "unsent":
+            orders.stands(kept.id, "unsent", "The lab did not answer. Send it again: it takes it once.")
+            continue
+        past = (n + 0.2) * STEP_S / CLOCK if n < len(LAB_STATES) else 0.0
+        answer = _at_the_lab(lab, orders, order, past)
+        orders.stands(
+            kept.id, answer["state"], reasons=answer["reasons"], lab_order=answer["id"], price=answer["price"]
+        )
+
+
+def _at_the_lab(lab: Lab, orders: Orders, order: Order, past: float) -> dict:  # type: ignore[type-arg]
+    """An order as it stands at a lab that has had it for so many seconds."""
+    told = lab.open(order)
+    for sha in told["missing"]:
+        data = orders.file(sha).read_bytes()
+        lab.put(sha, 0, data, len(data))
+    lab.submit(told["id"])
+    return lab.dated(told["id"], time.time() - past)
+
+
+def _print_sheets(
+    data: Path, tasks: Tasks, identity: str, job: Job, painter: Painter, made: datetime, assets: Assets
+) -> None:
+    """The cards of all editions on print sheets, both sides."""
+    wish = PrintWish(width_mm=450, height_mm=320, duplex="long", copies=2, grain="width")
+    asked = {"lab": job.lab.id, "edition": EVERY, "format": "pdf", "number": 0, "sheets": wish.model_dump(mode="json")}
+    task = tasks.add("export", identity, asked)
+    folder = data / "exports" / task.id
+    folder.mkdir(parents=True)
+    tasks.begin(task.id)
+    target = folder / "Thank-you-card-sheets.pdf"
+    sides, pages = print_sheets(job, target, wish, painter, made, assets)
+    told = told_of(target, wish, sides, pages)
+    (folder / MANIFEST).write_text(json.dumps(told, indent=1, ensure_ascii=False), "utf-8")
+    tasks.end(task.id, "done", "", told)
