@@ -64,7 +64,7 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
     onSettled: settled,
   });
   const manifest = task.outcome as unknown as Manifest | null;
-  const asked = task.asked as { format: string; lab: string };
+  const asked = task.asked as { format: string; lab: string; sheets?: { duplex?: string } };
   const share = task.progress ? (100 * task.progress.done) / task.progress.total : 0;
   const made = when(task.made);
   const pdfs = (manifest?.files ?? [])
@@ -137,7 +137,14 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
           Print here…
         </Button>
       )}
-      {printing && <Printing task={task.id} files={pdfs} onClose={() => setPrinting(false)} />}
+      {printing && (
+        <Printing
+          task={task.id}
+          files={pdfs}
+          sides={asked.sheets?.duplex}
+          onClose={() => setPrinting(false)}
+        />
+      )}
       {ordering && manifest && (
         <OrderDialog
           state={state}

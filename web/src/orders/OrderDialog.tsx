@@ -89,6 +89,14 @@ export function OrderDialog({
         <Group grow align="end">
           <Select
             size="xs"
+            label="Paper"
+            allowDeselect={false}
+            value={chosen}
+            data={lab.data?.papers ?? []}
+            onChange={(value) => value && setPaper(value)}
+          />
+          <Select
+            size="xs"
             label="Finish"
             allowDeselect={false}
             value={finish || "none"}
@@ -107,14 +115,6 @@ export function OrderDialog({
           )}
         </Group>
         <Group grow align="end">
-          <Select
-            size="xs"
-            label="Paper"
-            allowDeselect={false}
-            value={chosen}
-            data={lab.data?.papers ?? []}
-            onChange={(value) => value && setPaper(value)}
-          />
           <NumberField
             label="Copies; 0: as many as each edition says"
             min={0}
@@ -122,8 +122,6 @@ export function OrderDialog({
             value={copies}
             onKeep={(value) => setCopies(Math.round(value))}
           />
-        </Group>
-        <Group grow>
           <TextInput
             size="xs"
             label="Wanted by"
@@ -131,16 +129,16 @@ export function OrderDialog({
             value={wish}
             onChange={(event) => setWish(event.currentTarget.value)}
           />
-          <Textarea
-            size="xs"
-            label="Note to the lab"
-            maxLength={1000}
-            autosize
-            minRows={1}
-            value={note}
-            onChange={(event) => setNote(event.currentTarget.value)}
-          />
         </Group>
+        <Textarea
+          size="xs"
+          label="Note to the lab"
+          maxLength={1000}
+          autosize
+          minRows={1}
+          value={note}
+          onChange={(event) => setNote(event.currentTarget.value)}
+        />
         <p className={`${css.note} num`}>
           {price
             ? `About ${((price.order ?? 0) + (price.page ?? 0) * pages).toFixed(2)} at the lab's prices; ${lab.data?.turnaround}.`

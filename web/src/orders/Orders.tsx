@@ -145,6 +145,11 @@ export function OneOrder({ order, short }: { order: OrderState; short?: boolean 
             The same once more
           </Button>
         )}
+        {!short && order.state !== "sending" && (
+          <Link href={`/jobs/${order.job}/dispatch`}>
+            {order.changed_since ? "Made anew, as the job is now" : "To its exports"}
+          </Link>
+        )}
       </div>
     </article>
   );

@@ -15,9 +15,12 @@ const MARKS = { done: "order", stopped: "stop", printing: "note" } as const;
 export function Printing({
   task,
   files,
+  sides = "",
   onClose,
 }: {
   task: string;
+  /** How the file's backs lie, where it is of print sheets. */
+  sides?: string;
   files: { name: string; width?: number; height?: number }[];
   onClose: () => void;
 }) {
@@ -33,7 +36,7 @@ export function Printing({
   const [chosen, setChosen] = useState("");
   const tray = trays.find(({ name }) => name === chosen) ?? fits ?? trays[0];
   const [copies, setCopies] = useState(1);
-  const [duplex, setDuplex] = useState<PrintRequest["duplex"]>("");
+  const [duplex, setDuplex] = useState<PrintRequest["duplex"]>(sides as PrintRequest["duplex"]);
   const [fit, setFit] = useState<PrintRequest["fit"]>("exact");
   const [job, setJob] = useState<PrintState>();
   const told = { onSuccess: setJob, onError: complain, onSettled: again };
