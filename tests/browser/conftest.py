@@ -37,13 +37,20 @@ def lab_port() -> int:
 
 
 @pytest.fixture(scope="session")
-def base_url(tmp_path_factory: pytest.TempPathFactory, lab_port: int) -> Iterator[str]:
+def printer_port() -> int:
+    """Where it looks for its printer, which is not there either."""
+    return free_port()
+
+
+@pytest.fixture(scope="session")
+def base_url(tmp_path_factory: pytest.TempPathFactory, lab_port: int, printer_port: int) -> Iterator[str]:
     assert (WEB / "index.html").exists(), "build the front end first: make setup"
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
     data: Path = tmp_path_factory.mktemp("data")
-    app = create_app(data, opened=Studio(data, lab=f"http://127.0.0.1:{lab_port}"))
+    beside = {"lab": f"http://127.0.0.1:{lab_port}", "printer": f"http://127.0.0.1:{printer_port}"}
+    app = create_app(data, opened=Studio(data, **beside))
     server = uvicorn.Server(uvicorn.Config(app, port=port, log_level="warning", timeout_graceful_shutdown=2))
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()

@@ -1,6 +1,8 @@
 """Orders in the real browser: what is missing is said, a lab that is away waited for, states followed, a refusal read."""
 
 import re
+import subprocess
+import sys
 from collections.abc import Callable
 from pathlib import Path
 
@@ -61,5 +63,71 @@ def test_an_order_from_export_to_the_lab(
         articles = page.get_by_role("article")
         expect(articles).to_have_count(1)
         expect(articles).to_contain_text("refused by the lab")
+        # The refusal leads to its sheet, and stands there.
+        articles.get_by_role("link", name="Ordered, Inside").click()
+        findings = page.get_by_role("list", name="Findings")
+        expect(findings).to_contain_text("The lab refused this sheet")
+        expect(findings).to_contain_text("Gullwing 300 wants JPEG, not PNG.")
+        assert "sheet=inside" in page.url
+        # A sheet that the lab publishes is taken, and its formats are kept to.
+        page.get_by_role("link", name="To dispatch").click()
+        page.get_by_role("button", name="From the lab…", exact=True).click()
+        published = page.get_by_role("list", name="Lab sheets").get_by_role("listitem")
+        expect(published.filter(has_text="Gullwing 300").get_by_role("button")).to_be_disabled()
+        assert violations(page) == []
+        published.filter(has_text="Samphire prints").get_by_role("button", name="Take it").click()
+        expect(page.get_by_role("combobox", name="Lab sheet")).to_have_value("Samphire prints, Samphire Press")
+        expect(page.get_by_text(re.compile("Outside.*bleed: 3047 × 2147 px"))).to_be_visible()
     finally:
         lab.end()
+
+
+def test_print_sheets_on_the_studios_printer(
+    page: Page, start: Callable, pile: Pile, tmp_path: Path, printer_port: int
+) -> None:
+    start("Postcard with two", "Printed")
+    bring(page, [path for path, _ in pile[:2]])
+    expect(page.get_by_text("2 photos brought in")).to_be_visible()
+    settled(page)
+    page.keyboard.press("f")
+    settled(page)
+    page.get_by_role("link", name="To dispatch").click()
+    let_pass(page)
+    page.get_by_role("button", name="On print sheets…").click()
+    page.get_by_role("button", name="Make print sheets").click()
+    page.get_by_role("button", name="Print here…").click(timeout=120_000)
+    expect(page.get_by_text("The printer at http://127.0.0.1")).to_be_visible()  # it is off
+    command = [
+        sys.executable,
+        "-m",
+        "sutaru.cli",
+        "printer",
+        "--port",
+        str(printer_port),
+        "--data",
+        str(tmp_path / "p"),
+    ]
+    printer = subprocess.Popen([*command, "--faults", "jam:1"], stdout=subprocess.DEVNULL)
+    try:
+        tray = page.get_by_role("combobox", name="Tray")
+        expect(tray).to_have_value(re.compile("^1: coated 170, 450 × 320 mm"), timeout=60_000)
+        expect(page.get_by_text("4 mm at the paper's edges stay white.")).to_be_visible()
+        # Another paper is not taken silently.
+        choose(page, "Tray", "2: coated 170, 420 × 297 mm, 250 sheets in it")
+        expect(page.get_by_text("another size than this paper")).to_be_visible()
+        page.get_by_role("button", name="Print", exact=True).click()
+        expect(page.get_by_text("is not of the size of tray 2")).to_be_visible()
+        choose(page, "Tray", "1: coated 170, 450 × 320 mm, 500 sheets in it")
+        page.get_by_role("button", name="Print", exact=True).click()
+        at = page.get_by_role("region", name="At the printer")
+        expect(at).to_contain_text("is jammed")
+        at.get_by_role("button", name="Go on").click()
+        expect(at).to_contain_text(re.compile(r"Printed: (\d+) of \1 sheet"))
+        picture = at.get_by_role("img").last
+        expect(picture).to_be_visible()
+        assert picture.evaluate("image => image.decode().then(() => image.naturalWidth)") == 1772
+        expect(page.get_by_role("listbox")).to_have_count(0)
+        assert violations(page) == []
+    finally:
+        printer.kill()
+        printer.wait()
