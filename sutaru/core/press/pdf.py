@@ -16,13 +16,12 @@ from typing import Any, BinaryIO
 
 import numpy as np
 import pikepdf
-from fontTools.pens.basePen import BasePen
 from fontTools.svgLib.path import parse_path
 from pikepdf import Array, Dictionary, Name, Stream, String
 
 from ..colour.output import CHANNELS, Assets, Output, press_bytes
 from ..colour.profiles import colour_in, described
-from ..document import LabSheet, Layout, Text
+from ..document import LabSheet, Layout, Ornament, Text
 from ..errors import ExportFailed
 from ..geometry import outlines
 from ..geometry.matrices import Matrix, scaling, translation
@@ -34,7 +33,9 @@ from ..verifying.pdf import verify_pdf
 from ..words import set_text
 from .about import About
 from .ahead import ahead
+from .drawings import is_vector, operators
 from .files import whole
+from .operators import Operators
 from .raster import jpeg_of_bands, spooled
 
 VERSION = "1.6"
@@ -51,48 +52,29 @@ _SPACES = {"RGB": b"/DeviceRGB", "CMYK": b"/DeviceCMYK", "L": b"/DeviceGray"}
 
 @dataclass(frozen=True)
 class PdfPage:
-    """A page to be written: its picture in bands over the whole bleed box, or as a JPEG made ``ahead``; and the words on top
-    that stay vector."""
+    """A page to be written: its picture in bands over the whole bleed box, or as a JPEG made ``ahead``; and the words and
+    ornaments on top that stay vector."""
 
     bands: Iterable[Painted]
-    words: list[Item]
+    over: list[Item]
     grid: PixelGrid
     layout: Layout
     ahead: Path | None = None
 
 
-class Operators(BasePen):  # type: ignore[misc]
-    """A fontTools pen that writes PDF path operators (ISO 32000-1, table 59); quadratic curves arrive as cubics."""
-
-    def __init__(self, matrix: Matrix) -> None:
-        super().__init__(None)
-        self._matrix, self.parts = matrix, list[str]()
-
-    def _at(self, *points: tuple[float, float]) -> str:
-        (a, c, e), (b, d, f) = self._matrix[0], self._matrix[1]
-        return " ".join(f"{a * x + c * y + e:.4f} {b * x + d * y + f:.4f}" for x, y in points)
-
-    def _moveTo(self, p: tuple[float, float]) -> None:  # noqa: N802 (fontTools' protocol)
-        self.parts.append(f"{self._at(p)} m")
-
-    def _lineTo(self, p: tuple[float, float]) -> None:  # noqa: N802
-        self.parts.append(f"{self._at(p)} l")
-
-    def _curveToOne(self, p: tuple[float, float], q: tuple[float, float], r: tuple[float, float]) -> None:  # noqa: N802
-        self.parts.append(f"{self._at(p, q, r)} c")
-
-    def _closePath(self) -> None:  # noqa: N802
-        self.parts.append("h")
-
-
 def split(layers: list[Item]) -> tuple[list[Item], list[Item]]:
-    """Layers to paint, and the words on top of them that can stay vector."""
+    """Layers to paint, and the words and ornaments on top of them that can stay vector."""
     cut = len(layers)
-    while cut and isinstance(layer := layers[cut - 1].layer, Text):
-        if layer.opacity != 1.0 or layer.blend != "normal" or layer.shadow:
-            break
+    while cut and _stays_vector(layers[cut - 1]):
         cut -= 1
     return layers[:cut], layers[cut:]
+
+
+def _stays_vector(item: Item) -> bool:
+    layer = item.layer
+    if isinstance(layer, Ornament):
+        return is_vector(layer, item.asset)
+    return isinstance(layer, Text) and layer.opacity == 1.0 and layer.blend == "normal" and not layer.shadow
 
 
 class _Pictures:
@@ -168,7 +150,7 @@ def _read(path: Path) -> Iterator[bytes]:
 def _flat(pages: Iterable[PdfPage]) -> Iterator[PdfPage | Painted | None]:
     """Each page without its bands, then its bands, then None."""
     for page in pages:
-        yield PdfPage((), page.words, page.grid, page.layout, page.ahead)
+        yield PdfPage((), page.over, page.grid, page.layout, page.ahead)
         yield from page.bands
         yield None
 
@@ -233,8 +215,8 @@ class _Maker:
         content = [f"q {media[2]:.5f} 0 0 {media[3]:.5f} 0 0 cm /Page Do Q"]
         if self._profile is not None:
             content.append("/Working cs")
-        for item in page.words:
-            content += self._words(item, points_from_page)
+        for item in page.over:
+            content += self._over(item, points_from_page)
         made = self._pdf.add_blank_page(page_size=(media[2], media[3])).obj
         resources = Dictionary(
             XObject=Dictionary(Page=picture), ColorSpace=Dictionary(), ExtGState=Dictionary(), Properties=Dictionary()
@@ -251,8 +233,10 @@ class _Maker:
         made.Group = Dictionary(Type=Name.Group, S=Name.Transparency, CS=blending)
         made.Contents = self._pdf.make_indirect(Stream(self._pdf, "\n".join(content).encode()))
 
-    def _words(self, item: Item, points_from_page: Matrix) -> list[str]:
+    def _over(self, item: Item, points_from_page: Matrix) -> list[str]:
         layer = item.layer
+        if isinstance(layer, Ornament):
+            return operators(layer, item.asset, points_from_page, self._colour, lambda said: self._colour(said, True))
         assert isinstance(layer, Text)
         setting = set_text(layer, item.words, item.runs, item.brought)
         line = layer.line
@@ -268,11 +252,13 @@ class _Maker:
                 content += [self._colour(colour), *pen.parts, "f"]
         return content
 
-    def _colour(self, hex_colour: str) -> str:
-        """The operator that paints in a layout's colour."""
+    def _colour(self, hex_colour: str, stroke: bool = False) -> str:
+        """The operator that fills, or strokes, in a layout's colour."""
         rgb = np.asarray(colour_in(hex_colour, self._output.space)).reshape(1, 1, 3)
         said = " ".join(f"{v / 255:.4f}" for v in self._output.of(rgb)[0, 0].tolist())
-        return f"{said} {'sc' if self._profile is not None else 'k'}"
+        if self._profile is None:
+            return f"{said} {'K' if stroke else 'k'}"
+        return f"/Working CS {said} SC" if stroke else f"{said} sc"
 
     def _lines(self, layout: Layout, points_from_page: Matrix, resources: Any) -> list[str]:
         """Cut and fold lines, each kind on a layer of its own in a colour of its own, over all."""

@@ -24,7 +24,8 @@ from ..words import set_words
 from .about import About
 from .files import whole
 from .imposing import Paper, Side, trims
-from .pdf import Operators, told
+from .operators import Operators
+from .pdf import told
 
 TICK_MM, OFF_MM, LINE_PT = 4.0, 1.0, 0.25
 _BAR_MM = 5.0

@@ -9,11 +9,11 @@ import xml.etree.ElementTree as ET
 from typing import Any
 
 import cssselect2
-import numpy as np
 import tinycss2
 
 from ...errors import FileRefused
 from ...geometry.matrices import Matrix, scaling, translation
+from ...geometry.svg_transforms import matrix_of, numbers
 from ...paint.svg import MAX_DEPTH, MAX_ELEMENTS, SVG, XLINK
 from ...words import families, set_line
 from ..svg_file import affine
@@ -32,16 +32,10 @@ _DROPPED = {
 # CSS Values and Units Module Level 3, 5.2: absolute lengths, in px of 1/96 in.
 _PX = {"px": 1.0, "": 1.0, "in": 96.0, "cm": 96 / 2.54, "mm": 96 / 25.4, "q": 96 / 101.6, "pt": 96 / 72, "pc": 16.0}
 _LENGTH = re.compile(r"\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?)\s*([a-zA-Z%]*)\s*")
-_NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
 _STYLED = re.compile(
     r"(fill|stroke|clip|stop|font|text|opacity|color|display|visibility|mask|filter|letter|flood|mix-blend)[\w-]*|direction"
 )
 _FONTS = {"serif": "EB Garamond", "cursive": "Kaushan Script", "fantasy": "Bebas Neue"}
-
-
-def numbers(text: str) -> list[float]:
-    """All numbers in a text."""
-    return [float(one) for one in _NUMBER.findall(text)]
 
 
 def units(text: str, em: float = 16.0) -> float:
@@ -102,25 +96,8 @@ def _fitted(box: list[float], size: tuple[float, float], how: str) -> Matrix:
 
 
 def transform_of(element: ET.Element) -> Matrix:
-    """An element's own transform (SVG 1.1, 7.6)."""
-    found = np.eye(3)
-    for kind, inner in re.findall(r"(\w+)\s*\(([^)]*)\)", element.get("transform", "")):
-        v = numbers(inner)
-        if kind == "matrix" and len(v) == 6:
-            found = found @ np.array([[v[0], v[2], v[4]], [v[1], v[3], v[5]], [0, 0, 1]])
-        elif kind == "translate" and v:
-            found = found @ translation(v[0], v[1] if len(v) > 1 else 0.0)
-        elif kind == "scale" and v:
-            found = found @ scaling(v[0], v[1] if len(v) > 1 else v[0])
-        elif kind == "rotate" and v:
-            x, y = (v[1], v[2]) if len(v) == 3 else (0.0, 0.0)
-            c, s = math.cos(math.radians(v[0])), math.sin(math.radians(v[0]))
-            found = found @ translation(x, y) @ np.array([[c, -s, 0], [s, c, 0], [0, 0, 1]]) @ translation(-x, -y)
-        elif kind in ("skewX", "skewY") and v:
-            skew = np.eye(3)
-            skew[(0, 1) if kind == "skewX" else (1, 0)] = math.tan(math.radians(v[0]))
-            found = found @ skew
-    return found
+    """An element's own transform."""
+    return matrix_of(element.get("transform", ""))
 
 
 def plainly(root: ET.Element, notes: list[str]) -> ET.Element:

@@ -34,12 +34,13 @@ from ...document import (
 from ...errors import FileRefused, GeometryError, in_words
 from ...geometry import outlines
 from ...geometry.matrices import Matrix
+from ...geometry.svg_transforms import numbers
 from ...paint.svg import SVG, XLINK, cleaned_svg
 from ..flat import png_of
 from ..masks import traced_drawing
 from ..svg_file import SHEET, Held, affine
 from .found import Read, name_of
-from .plain import SHAPES, numbers, parsed, plainly, sheet_of, transform_of, units
+from .plain import SHAPES, parsed, plainly, sheet_of, transform_of, units
 
 PPI = 300.0
 MOST_SHAPES = 80  # plain shapes that become shapes of their own; of more, a drawing is made
