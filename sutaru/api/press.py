@@ -2,15 +2,22 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, Request, Response
+from fastapi.concurrency import run_in_threadpool
 from pydantic import ValidationError
 
 from ..core.colour.output import PRESSES
 from ..core.colour.profiles import described, profile_bytes
 from ..core.colour.proofing import Figures
 from ..core.document import LabSheet
+from ..core.document.press import PaperSurface, Sharpening
 from ..core.errors import EditRefused, NotFound, in_words
+from ..core.limits import BUNDLE_BYTES
+from ..core.photos import plain
 from ..core.press.exporting import file_stems, named_alike
+from ..core.verifying import Report
+from ..work.tasks import look_over
+from .jobs import receive
 from .models import FileNames, PressFacts
 from .studio import InStudio
 
@@ -24,6 +31,39 @@ def figures(studio: InStudio, key: str, x: float, y: float) -> Figures:
     if found is None:
         raise NotFound("This place is not on the sheet.")
     return found
+
+
+@router.get("/drawn/{key}/printed", response_class=Response)
+def printed(
+    studio: InStudio, key: str, x: float, y: float, how: Sharpening = "none", surface: PaperSurface = "glossy",
+    side: Annotated[int, Query(ge=64, le=800)] = 480,
+) -> Response:  # fmt: skip
+    """A square of a sheet as its file will have it, about a place (page mm), at the lab's ppi, sharpened so: JPEG."""
+    made = studio.sheets.printed(key, (x, y), side, how, surface)
+    return Response(made, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=3600"})
+
+
+@router.post("/verify")
+async def verify_file(
+    studio: InStudio, request: Request, name: Annotated[str, Query(min_length=1, max_length=200)],
+    lab: Annotated[str, Query(max_length=64)] = "",
+) -> Report:  # fmt: skip
+    """Looks a print file over (the request's body), whoever made it: against the standard that it names, and a lab sheet."""
+    sheet = studio.lab(lab) if lab else None
+    called = plain(name)
+    path = await receive(studio, request.stream(), BUNDLE_BYTES, called)
+
+    def looked_over() -> Report:
+        assets = {}
+        if sheet and sheet.press and sheet.press.profile not in PRESSES:
+            assets[sheet.press.profile] = studio.parts.asset(sheet.press.profile)
+        said = sheet.model_dump_json() if sheet else ""
+        return studio.door.bundle(called, look_over, str(path), called, said, assets)
+
+    try:
+        return await run_in_threadpool(looked_over)
+    finally:
+        path.unlink(missing_ok=True)
 
 
 @router.get("/presses")

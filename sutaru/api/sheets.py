@@ -11,7 +11,7 @@ import time
 from collections import OrderedDict, deque
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 
@@ -21,6 +21,7 @@ from ..core.colour.profiles import to_screen
 from ..core.colour.proofing import Figures, Proof
 from ..core.colour.proofing import View as ProofView
 from ..core.document import Job, LabSheet, Layout, Press
+from ..core.document.press import PaperSurface, Sharpening
 from ..core.errors import NotFound, PhotoRefused
 from ..core.fitting import Resolved, drawn_key, earlier_uses, resolved
 from ..core.geometry.matrices import apply
@@ -206,6 +207,22 @@ class Sheets:
         with self._painting:
             rgb, _ = self._painter.render(items(sheet, self._asset, bench=True, notes=False), grid, box)
         return proof_of(sheet.lab, self._asset).figures(rgb[0, 0])
+
+    def printed(self, key: str, at_mm: tuple[float, float], side: int, how: Sharpening, surface: PaperSurface) -> bytes:
+        """A square of ``side`` px about a place of a sheet, at the lab's ppi and sharpened so, as JPEG of the best quality.
+        Raises NotFound off the sheet, PhotoRefused."""
+        sheet = self.drawing(key).resolved(self._asset)
+        sheet = replace(sheet, lab=sheet.lab.having(sharpen=how, surface=surface))
+        grid = PixelGrid.printed(sheet.layout, sheet.lab)
+        x, y = (math.floor(v) - side // 2 for v in apply(grid.px_from_page, [at_mm])[0].tolist())
+        x, y = max(0, min(x, grid.size[0] - side)), max(0, min(y, grid.size[1] - side))
+        box = meet((x, y, x + side, y + side), grid.box)
+        if box is None:
+            raise NotFound("This place is not on the sheet.")
+        layers = items(sheet, self._asset, bench=False, notes=False, printing=True)
+        with self._painting:
+            rgb, _ = self._painter.render(layers, grid, box)
+        return jpeg_bytes(to_screen(rgb, sheet.lab.profile), 95)
 
     def painted(
         self, drawing: Drawing, width: int, notes: bool = False, mending: bool = True, proof: ProofView | None = None

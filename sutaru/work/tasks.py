@@ -40,6 +40,7 @@ from ..core.press import MANIFEST
 from ..core.press.exporting import Done, Exporter, Piece, plain_name
 from ..core.press.printing import PrintWish, print_sheets, told_of
 from ..core.press.raster import jpeg_bytes
+from ..core.verifying import Report, verify
 
 PROXY_SIDE, THUMB_SIDE = 1400, 320  # px along the longer side, at least
 PROGRESS, STOP = ".progress.json", ".stop"
@@ -147,6 +148,12 @@ def pick_area(picture: bytes, overlay_json: str, at_mm: tuple[float, float], tol
     the opening names. Raises FileRefused."""
     found = picked(pixels_of(picture), Overlay.model_validate_json(overlay_json), at_mm, tolerance)
     return found.opening.model_dump_json(), [png_of(found.over), *found.files.values()]
+
+
+def look_over(path: str, name: str, lab_json: str, assets: dict[str, bytes]) -> Report:
+    """A print file held against its standard, and a lab sheet where one is given."""
+    lab = LabSheet.model_validate_json(lab_json) if lab_json else None
+    return verify(Path(path), lab, assets.__getitem__).having(file=name)
 
 
 def look_at(proxy: str) -> Found:

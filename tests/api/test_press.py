@@ -14,7 +14,7 @@ from sutaru.api.app import create_app
 from sutaru.core.colour.output import Output
 from sutaru.core.colour.profiles import profile_bytes
 from sutaru.core.verifying import verify
-from tests.api.asking import Pile, bring, edit, ended, head, part, start, state
+from tests.api.asking import Pile, accept_all, bring, edit, ended, head, part, start, state
 
 
 @pytest.fixture(scope="module")
@@ -129,3 +129,54 @@ def test_a_grey_press_has_no_plates(client: TestClient, pile: Pile) -> None:
     assert client.get(f"/api/drawn/{key}/picture", params={"proof": "cyan"}).status_code == 404
     assert client.get(f"/api/drawn/{key}/picture", params={"proof": "paper"}).status_code == 200
     assert client.get(f"/api/drawn/{key}/figures", params={"x": 2, "y": 2}).json()["inks"] == []
+
+
+def test_a_print_file_of_anybodys_is_looked_over(pile: Pile, tmp_path: Path) -> None:
+    with TestClient(create_app(tmp_path / "data"), base_url="http://localhost") as client:
+        with pikepdf.new() as pdf:
+            pdf.add_blank_page(page_size=(400, 300))
+            pdf.save(tmp_path / "customer.pdf")
+        data = (tmp_path / "customer.pdf").read_bytes()
+        told = client.post("/api/verify", params={"name": "customer.pdf", "lab": "samphire-press"}, content=data).json()
+        assert (told["file"], told["kind"], told["pages"]) == ("customer.pdf", "pdf", 1)
+        assert "standard" in {defect["rule"] for defect in told["defects"]}
+        plain = client.post("/api/verify", params={"name": "customer.pdf"}, content=data).json()
+        assert "standard" not in {defect["rule"] for defect in plain["defects"]}
+        photo = client.post("/api/verify", params={"name": "a.jpg"}, content=pile[0][0].read_bytes()).json()
+        assert photo["kind"] == "jpeg"
+        nothing = client.post("/api/verify", params={"name": "x.pdf"}, content=b"nothing").json()
+        assert [defect["rule"] for defect in nothing["defects"]] == ["damaged"]
+        assert client.post("/api/verify", params={"name": "x.pdf", "lab": "none"}, content=b"x").status_code == 404
+
+
+def test_a_place_of_a_sheet_is_shown_as_each_way_of_sharpening_prints_it(pile: Pile, tmp_path: Path) -> None:
+    """The same pixels as the file has there."""
+    with TestClient(create_app(tmp_path / "data"), base_url="http://localhost") as client:
+        job = start(client, "card-portrait")
+        bring(client, job, pile[1][0])
+        edit(client, job, op="fill")
+        key = state(client, job)["marks"][0]["key"]
+
+        def shown(how: str, **more: object) -> np.ndarray:
+            asked = {"x": 190, "y": 80, "how": how, "side": 200, **more}
+            answer = client.get(f"/api/drawn/{key}/printed", params=asked)
+            assert answer.status_code == 200
+            with Image.open(io.BytesIO(answer.content)) as picture:
+                return np.asarray(picture.convert("L")).astype(float)
+
+        def edges(pixels: np.ndarray) -> float:
+            return float(np.abs(np.diff(pixels, axis=1)).mean())
+
+        by_how = [edges(shown(how)) for how in ("none", "low", "standard", "high")]
+        assert by_how == sorted(by_how)
+        assert by_how[3] > 1.15 * by_how[0]
+        assert edges(shown("high", surface="matt")) > by_how[3]
+        assert shown("none", x=-900, y=9000).shape == (200, 200)  # the nearest place on the sheet
+        accept_all(client, job)
+        task = client.post(f"/api/jobs/{job}/exports", json={"lab": "gullwing-300", "format": "png"}).json()["id"]
+        name = ended(client, task)["outcome"]["files"][0]["file"]
+        with Image.open(io.BytesIO(client.get(f"/api/exports/{task}/files/{name}").content)) as picture:
+            whole = np.asarray(picture.convert("L")).astype(float)
+        px = 300 / 25.4
+        x, y = int((190 + 3) * px) - 100, int((80 + 3) * px) - 100
+        assert np.abs(whole[y : y + 200, x : x + 200] - shown("none")).mean() < 1.5  # JPEG against PNG

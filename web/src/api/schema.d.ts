@@ -1480,6 +1480,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawn/{key}/printed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Printed
+         * @description A square of a sheet as its file will have it, about a place (page mm), at the lab's ppi, sharpened so: JPEG.
+         */
+        get: operations["printed_api_drawn__key__printed_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/verify": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Verify File
+         * @description Looks a print file over (the request's body), whoever made it: against the standard that it names, and a lab sheet.
+         */
+        post: operations["verify_file_api_verify_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/presses": {
         parameters: {
             query?: never;
@@ -3112,6 +3152,26 @@ export interface components {
              * @default false
              */
             cover: boolean;
+        };
+        /**
+         * Defect
+         * @description Something in a file against the standard or the lab sheet. ``page``: counted from 1, 0 for the whole file.
+         */
+        Defect: {
+            /** Rule */
+            rule: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "stop" | "look" | "note";
+            /** Sentence */
+            sentence: string;
+            /**
+             * Page
+             * @default 0
+             */
+            page: number;
         };
         /**
          * Describe
@@ -6806,6 +6866,41 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * Report
+         * @description A file that was looked over. ``standard``: what it says to keep to, "" for none. ``checked``: against what it was held.
+         *
+         *     What is said here was worked out from the file's structure; it is no certificate.
+         */
+        Report: {
+            /** File */
+            file: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pdf" | "jpeg" | "tiff" | "png" | "other";
+            /**
+             * Standard
+             * @default
+             */
+            standard: string;
+            /**
+             * Pages
+             * @default 0
+             */
+            pages: number;
+            /**
+             * Checked
+             * @default []
+             */
+            checked: string[];
+            /**
+             * Defects
+             * @default []
+             */
+            defects: components["schemas"]["Defect"][];
         };
         /**
          * ResizeSheet
@@ -10917,6 +11012,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Figures"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    printed_api_drawn__key__printed_get: {
+        parameters: {
+            query: {
+                x: number;
+                y: number;
+                how?: "none" | "low" | "standard" | "high";
+                surface?: "glossy" | "matt";
+                side?: number;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    verify_file_api_verify_post: {
+        parameters: {
+            query: {
+                name: string;
+                lab?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Report"];
                 };
             };
             /** @description Validation Error */

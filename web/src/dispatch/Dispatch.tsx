@@ -189,7 +189,13 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
           <p className={`${css.note} num`}>
             {lab.note} Target {lab.ppi_target} ppi, least {lab.ppi_least}.
           </p>
-          <Leaving job={state.id} lab={lab} edit={edit} />
+          <Leaving
+            job={state.id}
+            lab={lab}
+            edit={edit}
+            sheetKey={state.marks[state.at]?.key ?? ""}
+            size={[state.layout.width_mm, state.layout.height_mm, state.layout.bleed_mm ?? 0]}
+          />
           <SegmentedControl
             mt={10}
             size="xs"

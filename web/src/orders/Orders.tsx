@@ -6,6 +6,7 @@ import { benchAddress } from "../bench/address";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { when } from "../ui/when";
+import { LookOver } from "./LookOver";
 import css from "./orders.module.css";
 import { markOf, SAID } from "./states";
 import { useLab, useOrdering, useOrders } from "./useOrders";
@@ -22,6 +23,7 @@ export function Orders() {
   const orders = useOrders();
   const lab = useLab(true);
   const [shown, setShown] = useState("all");
+  const [looking, setLooking] = useState(false);
   useEffect(() => {
     document.title = "Orders, Sutaru";
     return () => {
@@ -45,8 +47,11 @@ export function Orders() {
           {lab.data &&
             (lab.data.reachable ? `The lab answers at ${lab.data.address}.` : (lab.data.message ?? ""))}
         </span>
+        <Button ml="auto" size="xs" variant="default" onClick={() => setLooking(true)}>
+          Look a print file over…
+        </Button>
+        {looking && <LookOver onClose={() => setLooking(false)} />}
         <Select
-          ml="auto"
           size="xs"
           aria-label="Which orders"
           allowDeselect={false}

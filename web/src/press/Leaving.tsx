@@ -9,6 +9,7 @@ import { NumberField } from "../ui/NumberField";
 import { SIDES } from "./bleeds";
 import { usePresses, usePressOf } from "./ProofStrip";
 import css from "./press.module.css";
+import { Sharpened } from "./Sharpened";
 
 type Press = NonNullable<LabSheet["press"]>;
 type Rules = NonNullable<LabSheet["pdf"]>;
@@ -27,7 +28,21 @@ const INTENTS = [
 ];
 
 /** How this job's files leave: the lab sheet's wishes, to be altered for this job alone. */
-export function Leaving({ job, lab, edit }: { job: string; lab: LabSheet; edit: (said: Said) => void }) {
+export function Leaving({
+  job,
+  lab,
+  edit,
+  sheetKey,
+  size,
+}: {
+  job: string;
+  lab: LabSheet;
+  edit: (said: Said) => void;
+  /** A sheet that sharpening can be looked at on: its picture's key; width, height and bleed, mm. */
+  sheetKey: string;
+  size: [number, number, number];
+}) {
+  const [sharp, setSharp] = useState(false);
   const presses = usePresses();
   const { press, pdf } = lab;
   const { name, inks } = usePressOf(lab);
@@ -118,7 +133,7 @@ export function Leaving({ job, lab, edit }: { job: string; lab: LabSheet; edit: 
             )}
           </>
         )}
-        <Group grow align="end">
+        <Group grow align="end" preventGrowOverflow={false}>
           <Select
             label="Photos"
             size="xs"
@@ -135,7 +150,19 @@ export function Leaving({ job, lab, edit }: { job: string; lab: LabSheet; edit: 
             data={["glossy", "matt"]}
             onChange={(value) => value && alter({ surface: value as LabSheet["surface"] })}
           />
+          <Button size="xs" variant="default" onClick={() => setSharp(true)}>
+            Side by side…
+          </Button>
         </Group>
+        {sharp && (
+          <Sharpened
+            sheetKey={sheetKey}
+            lab={lab}
+            size={size}
+            onChoose={(sharpen) => alter({ sharpen })}
+            onClose={() => setSharp(false)}
+          />
+        )}
         <Group gap={10}>
           <span>Bleeds at</span>
           {SIDES.map((side) => (

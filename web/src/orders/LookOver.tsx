@@ -1,0 +1,86 @@
+import { Button, FileButton, Modal, Select } from "@mantine/core";
+import { useState } from "react";
+import { type Report, sent } from "../api/client";
+import { useLabs } from "../api/queries";
+import { complain } from "../ui/complain";
+import { plural } from "../ui/format";
+import { Mark } from "../ui/Mark";
+import css from "./orders.module.css";
+
+/** A print file of anybody's read back: what is against the standard it names, and against a lab sheet. */
+export function LookOver({ onClose }: { onClose: () => void }) {
+  const labs = useLabs();
+  const [lab, setLab] = useState("");
+  const [file, setFile] = useState<File | null>(null);
+  const [report, setReport] = useState<Report>();
+  const [busy, setBusy] = useState(false);
+  const look = async (chosen: File | null, against: string) => {
+    setFile(chosen);
+    setLab(against);
+    if (!chosen) return;
+    setBusy(true);
+    setReport(undefined);
+    try {
+      const query = new URLSearchParams({ name: chosen.name, lab: against });
+      setReport(await sent<Report>(`/api/verify?${query}`, chosen));
+    } catch (error) {
+      complain(error);
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <Modal
+      opened
+      onClose={onClose}
+      title="Look a print file over"
+      size="lg"
+      centered
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
+      <div className={css.form}>
+        <Select
+          size="xs"
+          label="Against"
+          allowDeselect={false}
+          value={lab}
+          data={[
+            { value: "", label: "the standard that it names, alone" },
+            ...(labs.data ?? []).map((sheet) => ({ value: sheet.id, label: `${sheet.name}, ${sheet.lab}` })),
+          ]}
+          onChange={(value) => look(file, value ?? "")}
+        />
+        <FileButton onChange={(chosen) => look(chosen, lab)} accept=".pdf,.jpg,.jpeg,.tif,.tiff,.png">
+          {(props) => (
+            <Button {...props} size="xs" variant="default" loading={busy}>
+              {file ? "Another file…" : "Choose a PDF, JPEG, TIFF or PNG…"}
+            </Button>
+          )}
+        </FileButton>
+        {report && (
+          <section aria-label="What was found" className={css.report}>
+            <p className="num">
+              <strong>{report.file}</strong>: {report.standard || report.kind.toUpperCase()},{" "}
+              {plural(report.pages ?? 0, "page")}; structurally checked against{" "}
+              {report.checked?.join(" and ") || "itself"}.
+            </p>
+            {report.defects?.length === 0 && (
+              <p>
+                <Mark status="order" /> Nothing was found.
+              </p>
+            )}
+            <ul className={css.reasons}>
+              {report.defects?.map((defect) => (
+                <li key={`${defect.rule} ${defect.page} ${defect.sentence}`}>
+                  <Mark status={defect.severity} size={10} />{" "}
+                  {(defect.page ?? 0) > 0 && (report.pages ?? 0) > 1 && `Page ${defect.page}: `}
+                  {defect.sentence}
+                </li>
+              ))}
+            </ul>
+          </section>
+        )}
+      </div>
+    </Modal>
+  );
+}

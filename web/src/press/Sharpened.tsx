@@ -1,0 +1,98 @@
+import { Modal, Switch } from "@mantine/core";
+import { useState } from "react";
+import { type LabSheet, sheetPicture } from "../api/client";
+import css from "./press.module.css";
+
+const HOWS = [
+  { value: "none", label: "Not sharpened" },
+  { value: "low", label: "A little" },
+  { value: "standard", label: "Sharpened" },
+  { value: "high", label: "Much" },
+] as const;
+const SIDE = 480;
+
+/** A place of the sheet at the lab's ppi, side by side as each way of sharpening would print it; the place is pointed at. */
+export function Sharpened({
+  sheetKey,
+  lab,
+  size,
+  onChoose,
+  onClose,
+}: {
+  sheetKey: string;
+  lab: LabSheet;
+  /** Width, height and bleed of the sheet, mm. */
+  size: [number, number, number];
+  onChoose: (how: NonNullable<LabSheet["sharpen"]>) => void;
+  onClose: () => void;
+}) {
+  const [wide, high, bleed] = size;
+  const [at, setAt] = useState<[number, number]>([wide * 0.72, high * 0.4]);
+  const [pixels, setPixels] = useState(false);
+  const [x, y] = at;
+  const mm = (SIDE / lab.ppi_target) * 25.4;
+  return (
+    <Modal
+      opened
+      onClose={onClose}
+      title="Sharpening side by side"
+      size="min(1100px, 96vw)"
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
+      <div className={css.sharp}>
+        <button
+          type="button"
+          className={css.place}
+          aria-label="Choose a place of the sheet"
+          onClick={(event) => {
+            const box = event.currentTarget.getBoundingClientRect();
+            setAt([
+              ((event.clientX - box.left) / box.width) * (wide + 2 * bleed) - bleed,
+              ((event.clientY - box.top) / box.height) * (high + 2 * bleed) - bleed,
+            ]);
+          }}
+        >
+          <img src={sheetPicture(sheetKey, 700)} alt="The sheet" />
+          <span
+            style={{
+              left: `${((x + bleed - mm / 2) / (wide + 2 * bleed)) * 100}%`,
+              top: `${((y + bleed - mm / 2) / (high + 2 * bleed)) * 100}%`,
+              width: `${(mm / (wide + 2 * bleed)) * 100}%`,
+              height: `${(mm / (high + 2 * bleed)) * 100}%`,
+            }}
+          />
+        </button>
+        <Switch
+          size="xs"
+          label={pixels ? "Pixel for pixel" : "At print size"}
+          checked={pixels}
+          onChange={(event) => setPixels(event.currentTarget.checked)}
+        />
+        <div className={css.hows}>
+          {HOWS.map(({ value, label }) => (
+            <figure key={value}>
+              <button
+                type="button"
+                aria-pressed={(lab.sharpen ?? "none") === value}
+                onClick={() => onChoose(value)}
+              >
+                <img
+                  style={{ width: pixels ? SIDE : `${mm}mm` }}
+                  src={`/api/drawn/${sheetKey}/printed?x=${x.toFixed(2)}&y=${y.toFixed(2)}&side=${SIDE}&how=${value}&surface=${
+                    lab.surface ?? "glossy"
+                  }`}
+                  alt={`${label}, as it prints`}
+                />
+                <span>{label}</span>
+              </button>
+            </figure>
+          ))}
+        </div>
+        <p className={css.note}>
+          {SIDE} px at {lab.ppi_target} ppi on {lab.surface ?? "glossy"} paper. Photos alone are sharpened, in
+          their light; words and ornaments never.
+        </p>
+      </div>
+    </Modal>
+  );
+}
