@@ -34,7 +34,9 @@ class Heads:
             edition = job.edition(known.edition)
         except KeyError:
             raise NotFound("There is no such edition in this job.", "Choose another.") from None
-        view = job.sheets_by_id.get(known.view) or job.sheets[0]
+        own = job.sheets_of(edition)
+        view = job.sheets_by_id.get(known.view)
+        view = view if view in own else own[0]
         keys = self._sheets.keys(head.id, job, edition.id)
         key = keys[job.sheets.index(view)]
         counts = [self._sheets.counts(k, now=k == key or len(keys) <= 3) for k in keys]

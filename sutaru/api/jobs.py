@@ -40,6 +40,7 @@ from .models import (
     PreviewRequest,
     Started,
     StateName,
+    VariantSheets,
 )
 from .samples import sample_photos
 from .sheets import Drawing, Picture
@@ -83,15 +84,18 @@ def _card(studio: Studio, listed: Listed) -> JobCard:
 def _made_card(studio: Studio, listed: Listed) -> dict[str, object]:
     job = studio.jobs.at(listed.id, listed.head)
     keys = studio.sheets.keys(listed.id, job)
+    keys = [key for key, sheet in zip(keys, job.sheets, strict=True) if sheet in job.sheets_of(job.editions[0])]
     counts = [studio.sheets.counts(key, now=len(keys) <= FEW_SHEETS) for key in keys]
     missing = [key for key, count in zip(keys, counts, strict=True) if count is None]
-    first, own = job.sheets[0], job.editions[0]
+    own = job.editions[0]
+    sheets = job.sheets_of(own)
+    first = sheets[0]
     card: dict[str, object] = {
         "root": listed.root, "unseen": sum(photo.found is None for photo in job.photos),
         "sheet": first.id, "picture": listed.root, "width_mm": first.layout.width_mm,
-        "height_mm": first.layout.height_mm, "sheets": len(job.sheets), "photos": len(job.photos),
-        "openings": sum(len(sheet.layout.openings_by_id) for sheet in job.sheets),
-        "filled": sum(bool(own.filling(s.id).held(o)) for s in job.sheets for o in s.layout.openings_by_id),
+        "height_mm": first.layout.height_mm, "sheets": len(sheets), "photos": len(job.photos),
+        "openings": sum(len(sheet.layout.openings_by_id) for sheet in sheets),
+        "filled": sum(bool(own.filling(s.id).held(o)) for s in sheets for o in s.layout.openings_by_id),
         "stops": None, "looks": None,
     }  # fmt: skip
     if missing:
@@ -165,6 +169,17 @@ def duplicate(studio: InStudio, job: str, asked: Duplicate) -> Started:
     if card := studio.card.taken():
         fresh = apply(fresh, TakeCard(card=card))
     return _started(studio, studio.jobs.create(fresh, f"begin from {before.name}"))
+
+
+@router.get("/{job}/variants")
+def variants(studio: InStudio, job: str) -> list[VariantSheets]:
+    """The variants of a job's template that an edition can have, with their sheets; none where there is one alone."""
+    here = studio.jobs.head(job).job
+    try:
+        found = _variants(studio, studio.template(here.template))
+    except NotFound:  # it was begun from nothing, or its template is gone
+        return []
+    return [VariantSheets(template=one.id, name=one.name, sheets=one.sheets) for one in map(studio.template, found)]
 
 
 @router.post("/{job}/contact", status_code=201)

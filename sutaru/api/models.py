@@ -22,6 +22,7 @@ from ..core.document import (
     Product,
     Recipe,
     Remark,
+    Sheet,
     StudioCard,
 )
 from ..core.document.base import Identity, Length
@@ -295,6 +296,14 @@ class LayoutChoice(BaseModel):
     layout: Layout
 
 
+class VariantSheets(BaseModel):
+    """A variant of a job's template."""
+
+    template: str
+    name: str
+    sheets: tuple[Sheet, ...]
+
+
 class Compared(BaseModel):
     """Two editions beside each other: where they differ, and the keys of each sheet's picture in both."""
 
@@ -413,6 +422,7 @@ class StoredSheet(BaseModel):
     role: Role
     layout: str
     fields: dict[str, str] = {}
+    variant: str = ""
 
 
 class StoredSheets(BaseModel):
@@ -429,6 +439,7 @@ class StoredEdition(BaseModel):
     photo_tones: dict[str, Recipe] = {}
     fields: dict[str, str] = {}
     copies: int = 1
+    variant: str = ""
     fillings: dict[str, str]
 
 

@@ -241,7 +241,12 @@ class Studio:
         if asked.edition not in ("", EVERY) and all(edition.id != asked.edition for edition in job.editions):
             raise NotFound("There is no such edition in this job.", "Choose another.")
         chosen = [own.id for own in job.editions] if asked.edition == EVERY else [asked.edition]
-        keys = [key for own in chosen for key in self.sheets.keys(identity, job, own)]
+        keys = [
+            key
+            for own in chosen
+            for key, sheet in zip(self.sheets.keys(identity, job, own), job.sheets, strict=True)
+            if sheet in job.sheets_of(job.edition(own))
+        ]
         if stops := sum(found[2] for key in keys if (found := self.sheets.counts(key, now=True))):
             raise ExportRefused.because_of(stops)
         kind = "pdf" if asked.sheets else asked.format or job.lab.format

@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.acting import settled, violations
+from tests.browser.acting import let_pass, settled, violations
 from tests.browser.given import Given
 
 EDITIONS = "Editions: other fillings of these sheets"
@@ -87,3 +87,37 @@ def test_a_job_is_begun_again_for_new_photos(page: Page, given: Callable[..., Gi
     assert fresh["photos"] == []
     assert fresh["job"]["customer"] == "Moor"
     assert fresh["job"]["sheets"] == state["job"]["sheets"]
+
+
+def test_an_edition_in_another_variant(page: Page, given: Callable[..., Given]) -> None:
+    job = given("card-portrait", 2)
+    page.get_by_title(EDITIONS).click()
+    page.get_by_role("menuitem", name="New edition, like this one…").click()
+    page.get_by_role("dialog").get_by_label("Name").fill("Holm")
+    page.get_by_role("button", name="Keep").click()
+    expect(page.get_by_title(EDITIONS)).to_have_text("Holm")
+    settled(page)
+    page.get_by_title(EDITIONS).click()
+    expect(page.get_by_role("menuitem", name="Folded card, portrait")).to_be_disabled()
+    page.get_by_role("menuitem", name="Folded card, landscape").click()
+    settled(page)
+    expect(page.get_by_text("7 × 10 in")).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("^Opening 1, festival"))).to_be_visible()
+    state = job.state()
+    assert len(state["marks"]) == 4  # the job holds both
+    # The first edition has its own two sheets, as before.
+    page.get_by_title(EDITIONS).click()
+    page.get_by_role("menuitem", name="First").click()
+    expect(page.get_by_text("10 × 7 in")).to_be_visible()
+    page.get_by_title(EDITIONS).click()
+    page.get_by_role("menuitem", name="Holm").click()
+    expect(page.get_by_text("7 × 10 in")).to_be_visible()
+    expect(page.get_by_role("menu")).to_have_count(0)
+    assert violations(page) == []
+    page.get_by_role("link", name="To dispatch").click()
+    page.get_by_label("All 2 editions").check()
+    let_pass(page)
+    page.get_by_role("button", name="Export 4 pages").click()
+    expect(page.get_by_role("link", name="Holm_Fitting_02.jpg")).to_be_visible(timeout=120_000)
+    expect(page.get_by_role("link", name="First_Fitting_02.jpg")).to_be_visible()
+    expect(page.get_by_role("link", name="Holm_Fitting_03.jpg")).to_have_count(0)

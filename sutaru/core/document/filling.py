@@ -108,7 +108,8 @@ EMPTY = Filling()
 class Edition(Frozen):
     """One filling of all sheets: a customer, a wording. ``photo_tones`` mend a photo wherever it lies in it.
     ``fields``: what words name in braces, in this edition before the job's own. ``copies``: how many of it are to be printed.
-    ``listed``: what a list of customers said of it when it was last taken from there, by what its columns mean.
+    ``listed``: what a list of customers said of it when it was last taken from there, by what its columns mean. ``variant``:
+    the template whose sheets it has, where a job holds those of several.
     """
 
     id: Identity = "first"
@@ -117,6 +118,7 @@ class Edition(Frozen):
     fields: Annotated[dict[FieldName, FieldValue], Field(max_length=60, exclude_if=unsaid)] = {}
     copies: Annotated[int, Field(ge=1, le=100_000, exclude_if=lambda n: n == 1)] = 1
     listed: Annotated[dict[str, str], Field(max_length=60, exclude_if=unsaid)] = {}
+    variant: Annotated[str, Field(max_length=64, exclude_if=unsaid)] = ""
     fillings: dict[Identity, Filling] = {}
 
     def filling(self, sheet: str) -> Filling:
@@ -134,5 +136,7 @@ class Edition(Frozen):
             found["listed"] = self.listed
         if self.copies != 1:
             found["copies"] = self.copies
+        if self.variant:
+            found["variant"] = self.variant
         found["fillings"] = {sheet: f.digest for sheet, f in self.fillings.items() if f is not EMPTY}
         return json.dumps(found, ensure_ascii=False, separators=(",", ":")).encode()

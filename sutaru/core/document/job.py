@@ -115,6 +115,11 @@ class Job(Frozen):
         """Sheets by id."""
         return {sheet.id: sheet for sheet in self.sheets}
 
+    def sheets_of(self, edition: Edition) -> tuple[Sheet, ...]:
+        """The sheets that an edition has: all, or those of its variant."""
+        own = tuple(sheet for sheet in self.sheets if sheet.variant == edition.variant)
+        return own or self.sheets
+
     def edition(self, identity: str = "") -> Edition:
         """An edition by its id; the first for "". Raises KeyError."""
         if not identity:
@@ -162,4 +167,6 @@ class SheetList(Frozen):
             rows.append({"id": s.id, "name": s.name, "role": s.role, "layout": s.layout.digest})
             if s.fields:
                 rows[-1]["fields"] = s.fields
+            if s.variant:
+                rows[-1]["variant"] = s.variant
         return json.dumps({"sheets": rows}, ensure_ascii=False, separators=(",", ":")).encode()

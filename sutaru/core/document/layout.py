@@ -230,13 +230,14 @@ def _leaves(layers: tuple[Layer, ...], visible: bool, place: bool, content: bool
 
 class Sheet(Frozen):
     """One sheet of a job or template: which layout it has, and what part it plays. ``fields``: what its words name that holds
-    of this sheet alone: title, month (2027-01)."""
+    of this sheet alone: title, month (2027-01). ``variant``: the template it is of, where editions choose among variants."""
 
     id: Identity
     name: Annotated[str, Field(min_length=1, max_length=120)]
     role: Role = "page"
     layout: Layout
     fields: Annotated[dict[FieldName, FieldValue], Field(max_length=60, exclude_if=unsaid)] = {}
+    variant: Annotated[str, Field(max_length=64, exclude_if=unsaid)] = ""
 
 
 def orientation(width: float, height: float) -> Literal["landscape", "portrait", "square"]:

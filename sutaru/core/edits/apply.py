@@ -7,7 +7,7 @@ from ..books import bound, named_by_page
 from ..document import Filling, Flat, Job, Layout, Template
 from ..document.template import checked_sheets
 from ..errors import EditRefused
-from . import asked, book, calendars, editions, filling, kinds, lettering, lists, pile, sheets, whole
+from . import asked, book, calendars, editions, filling, kinds, lettering, lists, pile, sheets, variants, whole
 from .kinds import Edit, LayoutEdit
 from .layout import altered
 
@@ -28,6 +28,7 @@ _ON_JOB: dict[type[Any], Callable[[Job, Any], Job]] = {
     kinds.CopySheet: sheets.copy, kinds.Describe: sheets.describe,
     kinds.SetSwatch: sheets.set_swatch, kinds.SetStyle: lettering.set_style, kinds.BringFont: lettering.bring_font,
     kinds.SetCopies: editions.set_copies, kinds.MakeSet: editions.make_set, kinds.TakeOver: editions.take_over,
+    kinds.ChooseVariant: variants.choose_variant,
     kinds.TakeRemarks: sheets.take_remarks, kinds.SettleRemark: sheets.settle_remark,
     kinds.SetBook: book.set_book, kinds.AddPages: book.add_pages, kinds.LayBook: book.lay_book, kinds.Dress: book.dress,
     kinds.LayGround: book.lay_ground, kinds.ChangeLayout: book.change_layout, kinds.MovePhoto: book.move_photo,
@@ -276,6 +277,8 @@ class _Labels:
             case kinds.TakeOver():
                 other = asked.edition(self._job, edit.other).name
                 return f"take {_count(len(edit.layers) + len(edit.fields) + edit.copies, 'thing')} over from {other}"
+            case kinds.ChooseVariant():
+                return f"another variant for {asked.edition(self._job, edit.edition).name}"
             case kinds.MakeSet():
                 return f"make a set of {_count(len(edit.photos), 'photo')}"
             case kinds.TakeRemarks():

@@ -12,7 +12,7 @@ from . import asked
 from .kinds import AddEdition, MakeSet, RemoveEdition, RenameEdition, SetCopies, TakeOver
 
 V = TypeVar("V")
-What = Literal["photo", "fit", "tone", "words", "field", "copies"]
+What = Literal["photo", "fit", "tone", "words", "field", "copies", "variant"]
 
 
 class Difference(Frozen):
@@ -78,9 +78,12 @@ def make_set(job: Job, edit: MakeSet) -> Job:
 
 def differences(job: Job, here: Edition, there: Edition) -> list[Difference]:
     """Where an edition differs from another, sheet by sheet, in reading order."""
-    found = []
+    found = list[Difference]()
     names = {photo.id: photo.name for photo in job.photos}
-    for sheet in job.sheets:
+    if here.variant != there.variant:
+        found.append(Difference(what="variant", here=here.variant, there=there.variant))
+    shared = [sheet for sheet in job.sheets_of(here) if sheet in job.sheets_of(there)]
+    for sheet in shared:
         own, other, layout = here.filling(sheet.id), there.filling(sheet.id), sheet.layout
         for opening, number in sorted(layout.numbers.items(), key=lambda entry: entry[1]):
             one, two = own.held(opening), other.held(opening)

@@ -11,6 +11,7 @@ from ..lists import Meaning
 from ..lists.matching import photo_called, plain
 from . import asked
 from .kinds import TakeList
+from .variants import suited
 
 MOST_EDITIONS, MOST_FIELD, MOST_COPIES = 1000, 500, 100_000
 
@@ -64,7 +65,8 @@ def from_list(job: Job, edit: TakeList) -> tuple[Job, list[RowDone]]:
             done.append(RowDone(row=number, name=name, state="failed", wrong=tuple(wrong_of_row)))
             continue
         ids.add(identity)
-        made[name] = fresh.having(listed=listed)
+        fresh = fresh.having(listed=listed)
+        made[name] = fresh if old and old.listed == listed else suited(job, fresh)
         state = "new" if old is None else "same" if old.listed == listed else "changed"
         done.append(RowDone(row=number, name=name, state=state, edition=identity))
     changed = {edition.id: edition for edition in made.values()}

@@ -49,7 +49,7 @@ def wanted(
     """
     own = job.edition(edition)
     places, used = [], set[str]()
-    for entry in job.sheets:
+    for entry in job.sheets_of(own):
         filling, layout = own.filling(entry.id), entry.layout
         stay = {*filling.pins, *(o for span in filling.spans.values() for o in span.openings)}
         stay |= set() if also_by_hand else {o for o in filling.by_hand if filling.held(o)}

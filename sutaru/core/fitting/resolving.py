@@ -243,7 +243,7 @@ def _placements(layout: Layout, filling: Filling, photos: Mapping[str, Photo]) -
 def resolved_sheets(job: Job, edition: str = "", fonts: Fonts | None = None) -> Iterator[Resolved]:
     """All sheets of an edition, in order."""
     earlier = earlier_uses(job, edition)
-    for sheet in job.sheets:
+    for sheet in job.sheets_of(job.edition(edition)):
         yield resolved(job, sheet.id, edition, earlier[sheet.id], fonts)
 
 
@@ -251,8 +251,8 @@ def earlier_uses(job: Job, edition: str = "") -> dict[str, dict[str, str]]:
     """For each sheet, which of its photos lie on an earlier sheet too, and where first, in words. What a cover shows is meant
     to come again."""
     own, first = job.edition(edition), dict[str, str]()
-    found: dict[str, dict[str, str]] = {}
-    for sheet in job.sheets:
+    found: dict[str, dict[str, str]] = {sheet.id: {} for sheet in job.sheets}
+    for sheet in job.sheets_of(own):
         held = own.filling(sheet.id).photos()
         found[sheet.id] = {photo: first[photo] for photo in held & first.keys()}
         for photo in held - first.keys() if sheet.role != "cover" else ():

@@ -31,25 +31,26 @@ SUFFIX = {"jpeg": "jpg", "png": "png", "tiff": "tif", "pdf": "pdf", "ora": "ora"
 Progress = Callable[[str, int, int], None]
 
 
-def file_stem(job: Job, sheet: Sheet) -> str:
+def file_stem(job: Job, sheet: Sheet, number: int) -> str:
     """A file name by the lab sheet's pattern: ASCII letters, digits, ``-`` and ``_`` only, so that any lab can take it."""
-    number = f"{[s.id for s in job.sheets].index(sheet.id) + 1:02d}"
-    name = job.lab.naming.format(job=job.name, customer=job.customer, page=number, name=sheet.name)
-    return plain_name(name) or f"page-{number}"
+    page = f"{number:02d}"
+    name = job.lab.naming.format(job=job.name, customer=job.customer, page=page, name=sheet.name)
+    return plain_name(name) or f"page-{page}"
 
 
 def named_alike(job: Job) -> bool:
     """Whether the pattern gives two sheets the same name."""
-    stems = [file_stem(job, sheet) for sheet in job.sheets]
+    stems = [file_stem(job, sheet, n) for n, sheet in enumerate(job.sheets_of(job.editions[0]), 1)]
     return len(set(stems)) < len(stems)
 
 
-def file_stems(job: Job) -> list[str]:
-    """The file names of all sheets, in order: where two would be the same, the later one says its number."""
+def file_stems(job: Job, edition: Edition | None = None) -> list[str]:
+    """The file names of an edition's sheets, else of the first's, in order: where two would be the same, the later one says its
+    number."""
     found: list[str] = []
-    for number, sheet in enumerate(job.sheets):
-        stem = file_stem(job, sheet)
-        found.append(stem if stem not in found else f"{stem}-{number + 1:02d}")
+    for number, sheet in enumerate(job.sheets_of(edition or job.editions[0]), 1):
+        stem = file_stem(job, sheet, number)
+        found.append(stem if stem not in found else f"{stem}-{number:02d}")
     return found
 
 
@@ -90,9 +91,10 @@ def pieces(job: Job, kind: FileKind, edition: str = "") -> list[Piece]:
     for own, prefix in zip(editions, prefixes, strict=True):
         if kind == "pdf" and job.lab.pdf.one_file:
             name = prefix.strip("_") or plain_name(f"{job.name} {job.customer}") or "job"
-            found.append(Piece(edition=own.id, sheets=tuple(job.sheets_by_id), file=f"{name}.pdf"))
+            every = tuple(sheet.id for sheet in job.sheets_of(own))
+            found.append(Piece(edition=own.id, sheets=every, file=f"{name}.pdf"))
             continue
-        for sheet, stem in zip(job.sheets, file_stems(job), strict=True):
+        for sheet, stem in zip(job.sheets_of(own), file_stems(job, own), strict=True):
             found.append(Piece(edition=own.id, sheets=(sheet.id,), file=f"{prefix}{stem}.{SUFFIX[kind]}"))
     return found
 

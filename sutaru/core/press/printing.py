@@ -60,14 +60,15 @@ def print_sheets(
     if wish.picture:  # as a screen would see it: in sRGB
         lab = job.lab.having(pdf=rules.having(x4=False), press=None, profile="srgb")
     job = job.having(lab=lab)
-    layout = job.sheets[0].layout
-    size = layout.width_mm, layout.height_mm
-    if any((sheet.layout.width_mm, sheet.layout.height_mm) != size for sheet in job.sheets):
-        raise ExportFailed("The sheets of this job are of several sizes.", "Make a job of those of one size.")
     if edition != EVERY or wish.booklet:
         job = job.having(editions=(job.edition("" if edition == EVERY else edition),))
+    every = [sheet for own in job.editions for sheet in job.sheets_of(own)]
+    layout = every[0].layout
+    size = layout.width_mm, layout.height_mm
+    if any((sheet.layout.width_mm, sheet.layout.height_mm) != size for sheet in every):
+        raise ExportFailed("The sheets of this job are of several sizes.", "Print editions of one size at a time.")
     paper = Paper(wish.width_mm, wish.height_mm, wish.margin_mm, wish.grain or None)
-    count = len(job.sheets)
+    count = len(every)
     edge: Edge | None = wish.duplex or None
     if wish.booklet:
         gap = 0.0  # two pages meet in the fold
@@ -87,7 +88,8 @@ def print_sheets(
             assets=assets,
             edition=EVERY,
         )
-        sources = [(path, number) for path in files for number in range(count)]
+        counts = [len(job.sheets_of(own)) for own in job.editions]
+        sources = [(path, number) for path, pages in zip(files, counts, strict=True) for number in range(pages)]
         folds = tuple((line.axis, line.at_mm) for line in layout.lines if line.kind == "fold")
         marks = Marks(folds=folds, slug=f"{job.name} · {made:%Y-%m-%d}")
         if wish.picture:
@@ -102,13 +104,15 @@ def print_sheets(
 
 def _pieces(job: Job, wish: PrintWish) -> list[tuple[int, int | None]]:
     """Pages by number, front and back, as often as each is to be printed."""
-    count, found = len(job.sheets), list[tuple[int, int | None]]()
-    for n, edition in enumerate(job.editions):
-        for at in range(0, count, 2 if wish.duplex else 1):
-            back = n * count + at + 1 if wish.duplex and at + 1 < count else None
-            found += [(n * count + at, back)] * (wish.copies or edition.copies)
+    before, found = 0, list[tuple[int, int | None]]()
+    for edition in job.editions:
+        count = len(job.sheets_of(edition))
+        for at in range(before, before + count, 2 if wish.duplex else 1):
+            back = at + 1 if wish.duplex and at + 1 < before + count else None
+            found += [(at, back)] * (wish.copies or edition.copies)
             if len(found) > MOST_PIECES:
                 raise ExportFailed(f"These are more than {MOST_PIECES:,} pieces.", "Print fewer copies at a time.")
+        before += count
     return found
 
 

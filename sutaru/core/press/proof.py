@@ -66,7 +66,7 @@ def written(job: Job, named: str, made: str, file: str, picture: Callable[[str],
     remarks is to be called; ``picture``: a sheet as JPEG, its bleed included, by the sheet's id."""
     about = {
         "job": named, "made": made, "file": file,
-        "sheets": [_about(sheet.layout, sheet.id, sheet.name) for sheet in job.sheets],
+        "sheets": [_about(sheet.layout, sheet.id, sheet.name) for sheet in job.sheets_of(job.editions[0])],
     }  # fmt: skip
     title = job.fields.get("title") or job.name
     studio = job.studio.name if job.studio else ""
@@ -75,7 +75,7 @@ def written(job: Job, named: str, made: str, file: str, picture: Callable[[str],
     page = page.replace("{{about}}", json.dumps(about, ensure_ascii=False).replace("<", "\\u003c"))
     before, after = page.split("{{pictures}}")
     yield before
-    for n, sheet in enumerate(job.sheets):
+    for n, sheet in enumerate(job.sheets_of(job.editions[0])):
         comma = "," if n else ""
         yield f'{comma}"{base64.b64encode(marked(picture(sheet.id))).decode()}"'
     yield after

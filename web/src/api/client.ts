@@ -20,6 +20,7 @@ export type Places = Schemas["Places"];
 export type Row = Schemas["OpeningPlace"] & Schemas["Row"];
 export type Compared = Schemas["Compared"];
 export type Finding = Schemas["Finding"];
+export type VariantSheets = Schemas["VariantSheets"];
 export type Report = Schemas["Report"];
 export type PrinterState = Schemas["PrinterState"];
 export type PrintRequest = Schemas["PrintRequest"];

@@ -741,6 +741,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/variants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Variants
+         * @description The variants of a job's template that an edition can have, with their sheets; none where there is one alone.
+         */
+        get: operations["variants_api_jobs__job__variants_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/contact": {
         parameters: {
             query?: never;
@@ -2628,6 +2648,30 @@ export interface components {
             lab: components["schemas"]["LabSheet"];
         };
         /**
+         * ChooseVariant
+         * @description Gives an edition the sheets of a variant of the template, which come along where the job does not hold them yet.
+         */
+        ChooseVariant: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "choose_variant";
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
+            /** Template */
+            template: string;
+            /**
+             * Sheets
+             * @default []
+             */
+            sheets: components["schemas"]["Sheet"][];
+        };
+        /**
          * Clear
          * @description Empties openings; their photos stay in the pile. A span is emptied as a whole and is none any more.
          */
@@ -3217,7 +3261,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "photo" | "fit" | "tone" | "words" | "field" | "copies";
+            what: "photo" | "fit" | "tone" | "words" | "field" | "copies" | "variant";
             /**
              * Here
              * @default
@@ -3436,7 +3480,7 @@ export interface components {
              */
             view: string;
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["TakeList"] | components["schemas"]["TurnCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"] | components["schemas"]["SetCopies"] | components["schemas"]["MakeSet"] | components["schemas"]["TakeOver"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["TakeList"] | components["schemas"]["TurnCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"] | components["schemas"]["SetCopies"] | components["schemas"]["MakeSet"] | components["schemas"]["TakeOver"] | components["schemas"]["ChooseVariant"];
             /** Gesture */
             gesture?: string | null;
             /**
@@ -6321,7 +6365,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["TakeList"] | components["schemas"]["TurnCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"] | components["schemas"]["SetCopies"] | components["schemas"]["MakeSet"] | components["schemas"]["TakeOver"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["TakeList"] | components["schemas"]["TurnCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"] | components["schemas"]["SetCopies"] | components["schemas"]["MakeSet"] | components["schemas"]["TakeOver"] | components["schemas"]["ChooseVariant"];
             /**
              * Edition
              * @default
@@ -7394,7 +7438,7 @@ export interface components {
         /**
          * Sheet
          * @description One sheet of a job or template: which layout it has, and what part it plays. ``fields``: what its words name that holds
-         *     of this sheet alone: title, month (2027-01).
+         *     of this sheet alone: title, month (2027-01). ``variant``: the template it is of, where editions choose among variants.
          */
         Sheet: {
             /** Id */
@@ -7415,6 +7459,11 @@ export interface components {
             fields: {
                 [key: string]: string;
             };
+            /**
+             * Variant
+             * @default
+             */
+            variant: string;
         };
         /**
          * SheetCard
@@ -7640,6 +7689,11 @@ export interface components {
              * @default 1
              */
             copies: number;
+            /**
+             * Variant
+             * @default
+             */
+            variant: string;
             /** Fillings */
             fillings: {
                 [key: string]: string;
@@ -7778,6 +7832,11 @@ export interface components {
             fields: {
                 [key: string]: string;
             };
+            /**
+             * Variant
+             * @default
+             */
+            variant: string;
         };
         /**
          * StoredSheets
@@ -8475,6 +8534,18 @@ export interface components {
             input?: unknown;
             /** Context */
             ctx?: Record<string, never>;
+        };
+        /**
+         * VariantSheets
+         * @description A variant of a job's template.
+         */
+        VariantSheets: {
+            /** Template */
+            template: string;
+            /** Name */
+            name: string;
+            /** Sheets */
+            sheets: components["schemas"]["Sheet"][];
         };
         /**
          * WhiteBalance
@@ -9763,6 +9834,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Started"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    variants_api_jobs__job__variants_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariantSheets"][];
                 };
             };
             /** @description Validation Error */

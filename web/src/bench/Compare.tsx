@@ -57,9 +57,13 @@ export function Compare({
       <strong>{called(state, one)}</strong>
       <span title={one.here}>{one.here || "nothing"}</span>
       <span title={one.there}>{one.there || "nothing"}</span>
-      <Button size="compact-xs" variant="default" disabled={waiting > 0} onClick={() => take([one])}>
-        Take over
-      </Button>
+      {one.what === "variant" ? (
+        <span />
+      ) : (
+        <Button size="compact-xs" variant="default" disabled={waiting > 0} onClick={() => take([one])}>
+          Take over
+        </Button>
+      )}
     </li>
   );
   const shown = state.sheets.findIndex(({ id }) => id === sheet);
@@ -142,6 +146,7 @@ export function Compare({
 
 function called(state: View, one: Difference) {
   if (one.what === "copies") return "How many to print";
+  if (one.what === "variant") return "Another variant of the template";
   if (one.field) return `“${one.field}”`;
   if (!one.number) {
     const layer = state.layout.layers.find(({ id }) => id === one.layer);

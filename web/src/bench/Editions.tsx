@@ -1,6 +1,8 @@
 import { Button, Menu, Modal, TextInput } from "@mantine/core";
 import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
+import { answer, api, type VariantSheets } from "../api/client";
 import { part, want } from "../api/parts";
 import { type Said, useChange } from "../editing/jobs";
 import { useBench } from "../editing/store";
@@ -33,6 +35,14 @@ export function Editions({ state }: { state: View }) {
   const [setting, setSetting] = useState<"set" | "copies">();
   const [listing, setListing] = useState(false);
   const [comparing, setComparing] = useState(false);
+  const [opened, setOpened] = useState(false);
+  const variants = useQuery({
+    queryKey: ["variants", state.id],
+    queryFn: () =>
+      answer<VariantSheets[]>(api.GET("/api/jobs/{job}/variants", { params: { path: { job: state.id } } })),
+    enabled: opened,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
   const [copies, setCopies] = useState(1);
   const unused = state.photos.filter((photo) => !photo.aside && !photo.sample);
   const only = state.job.editions.length === 1;
@@ -57,7 +67,7 @@ export function Editions({ state }: { state: View }) {
   };
   return (
     <>
-      <Menu position="bottom-start">
+      <Menu position="bottom-start" onOpen={() => setOpened(true)}>
         <Menu.Target>
           <button type="button" className={css.edition} title="Editions: other fillings of these sheets">
             {only ? "+ edition" : state.own.name} <IconChevronDown size={11} />
@@ -109,6 +119,28 @@ export function Editions({ state }: { state: View }) {
             >
               A set: one for each photo…
             </Menu.Item>
+          )}
+          {variants.data && variants.data.length > 1 && (
+            <>
+              <Menu.Label>Variant of the template</Menu.Label>
+              {variants.data.map(({ template, name: label, sheets }) => {
+                const here = template === (state.own.variant || state.job.template);
+                return (
+                  <Menu.Item
+                    key={template}
+                    aria-current={here || undefined}
+                    disabled={here}
+                    onClick={() => {
+                      edit({ op: "choose_variant", template, sheets } as Said);
+                      set({ sheet: "", selected: undefined });
+                    }}
+                  >
+                    {here ? <strong>{label}</strong> : label}
+                  </Menu.Item>
+                );
+              })}
+              <Menu.Divider />
+            </>
           )}
           {!only && <Menu.Item onClick={() => setComparing(true)}>Compare with another…</Menu.Item>}
           {!only && (

@@ -319,7 +319,7 @@ export const ON_SHEET = new Set([
 const ON_EDITION = new Set([
   "put", "place", "clear", "pin", "keep_in_view", "span", "unspan", "nudge", "write", "mend_opening", "swap", "fill",
   "mend_photo", "accept", "reopen", "lay_book", "move_photo",
-  "take_over",
+  "take_over", "choose_variant",
 ]); // biome-ignore format: a list
 
 type Without<E> = E extends { sheet: string } | { edition: string }

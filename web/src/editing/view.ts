@@ -50,21 +50,26 @@ const EMPTY: Filling = {
 
 /** The sheet of a head, by id or else the first, put together; or what is missing for it. */
 export function assembled(head: JobHead, id: string): View | Missing {
-  const { job, marks } = head;
+  const { job } = head;
   const missing: Missing = [];
   const get = <K extends keyof Kinds>(kind: K, name: string): Kinds[K] | undefined => {
     const found = part(kind, name);
     if (!found) missing.push({ kind, name });
     return found;
   };
-  const sheets = get("sheets", job.sheets)?.sheets;
+  const every = get("sheets", job.sheets)?.sheets;
   const lab = get("labs", job.lab);
   const pile = get("piles", job.pile);
   const own = job.editions
     .map((name) => part("editions", name))
     .find((edition) => edition?.id === head.edition);
   if (!own) for (const name of job.editions) get("editions", name);
-  if (!sheets || !lab || !pile || !own) return missing;
+  if (!every || !lab || !pile || !own) return missing;
+  // Where a job holds the sheets of several variants, an edition has those of its own.
+  const mine = (sheet: StoredSheet) => (sheet.variant ?? "") === (own.variant ?? "");
+  const all = !every.some(mine);
+  const sheets = every.filter((sheet) => all || mine(sheet));
+  const marks = head.marks.filter((_, n) => all || mine(every[n] as StoredSheet));
   const at = Math.max(
     0,
     sheets.findIndex((sheet) => sheet.id === id),

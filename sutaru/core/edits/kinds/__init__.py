@@ -52,6 +52,7 @@ from .whole import (
     BringFont,
     BringIn,
     ChooseLab,
+    ChooseVariant,
     CopySheet,
     Describe,
     EnhanceAll,
@@ -105,7 +106,7 @@ JobEdit = Annotated[
     | CopySheet | SetSwatch
     | SetStyle | BringFont | Say | SetCalendar | TakeCard | TakeList | TurnCard | Describe
     | SetBook | AddPages | LayBook | Dress | LayGround | ChangeLayout | MovePhoto
-    | TakeRemarks | SettleRemark | SetCopies | MakeSet | TakeOver,
+    | TakeRemarks | SettleRemark | SetCopies | MakeSet | TakeOver | ChooseVariant,
     Field(discriminator="op"),
 ]  # fmt: skip
 Edit = Annotated[LayoutEdit | FillingEdit | JobEdit, Field(discriminator="op")]
@@ -125,6 +126,7 @@ __all__ = [
     "Carry",
     "ChangeLayout",
     "ChooseLab",
+    "ChooseVariant",
     "Clear",
     "CopySheet",
     "Describe",

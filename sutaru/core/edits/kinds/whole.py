@@ -197,6 +197,15 @@ class TakeOver(Frozen):
     copies: bool = False
 
 
+class ChooseVariant(Frozen):
+    """Gives an edition the sheets of a variant of the template, which come along where the job does not hold them yet."""
+
+    op: Literal["choose_variant"] = "choose_variant"
+    edition: EditionId = ""
+    template: Identity
+    sheets: Annotated[tuple[Sheet, ...], Field(max_length=100)] = ()
+
+
 class AddSheet(Frozen):
     """Adds a sheet, after another one or, with "", at the end."""
 
