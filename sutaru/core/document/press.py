@@ -37,9 +37,10 @@ class Press(Frozen):
 
 class PdfRules(Frozen):
     """How a lab wants its PDFs. ``x4``: by ISO 15930-7. ``one_file``: all pages in one. ``cut``, ``fold``: the spot colours in
-    which cut and fold lines are drawn, printed over all."""
+    which cut and fold lines are drawn, printed over all. ``fonts``: words are outlines, or stay words in embedded fonts."""
 
     x4: bool = False
     one_file: bool = False
     cut: SpotName = ""
     fold: SpotName = ""
+    fonts: Annotated[Literal["outlines", "embedded"], Field(exclude_if=lambda how: how == "outlines")] = "outlines"

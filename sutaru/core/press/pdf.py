@@ -35,6 +35,7 @@ from .about import About
 from .ahead import ahead
 from .drawings import is_vector, operators
 from .files import whole
+from .fonts import Fonts
 from .operators import Operators
 from .raster import jpeg_of_bands, spooled
 
@@ -199,6 +200,7 @@ class _Maker:
             pdf.make_indirect(Array([Name.ICCBased, self._profile])) if self._profile is not None else Name.DeviceCMYK
         )
         self._layers: dict[str, Any] = {}
+        self._fonts = Fonts(pdf) if lab.pdf.fonts == "embedded" else None
 
     def _stream(self, icc: bytes, mode: str) -> Any:
         alternate = {"RGB": Name.DeviceRGB, "CMYK": Name.DeviceCMYK, "L": Name.DeviceGray}[mode]
@@ -215,8 +217,6 @@ class _Maker:
         content = [f"q {media[2]:.5f} 0 0 {media[3]:.5f} 0 0 cm /Page Do Q"]
         if self._profile is not None:
             content.append("/Working cs")
-        for item in page.over:
-            content += self._over(item, points_from_page)
         made = self._pdf.add_blank_page(page_size=(media[2], media[3])).obj
         resources = Dictionary(
             XObject=Dictionary(Page=picture), ColorSpace=Dictionary(), ExtGState=Dictionary(), Properties=Dictionary()
@@ -225,6 +225,8 @@ class _Maker:
             resources.ColorSpace.Working = self._colours
         resources.ExtGState.Over = Dictionary(Type=Name.ExtGState, OP=True, op=True, OPM=1)
         resources.ExtGState.Plain = Dictionary(Type=Name.ExtGState, OP=False, op=False, OPM=0)
+        for item in page.over:
+            content += self._over(item, points_from_page, resources)
         content += self._lines(page.layout, points_from_page, resources)
         made.MediaBox = made.BleedBox = made.CropBox = Array(media)
         made.TrimBox = Array(trim)
@@ -233,7 +235,7 @@ class _Maker:
         made.Group = Dictionary(Type=Name.Group, S=Name.Transparency, CS=blending)
         made.Contents = self._pdf.make_indirect(Stream(self._pdf, "\n".join(content).encode()))
 
-    def _over(self, item: Item, points_from_page: Matrix) -> list[str]:
+    def _over(self, item: Item, points_from_page: Matrix, resources: Any) -> list[str]:
         layer = item.layer
         if isinstance(layer, Ornament):
             return operators(layer, item.asset, points_from_page, self._colour, lambda said: self._colour(said, True))
@@ -241,16 +243,25 @@ class _Maker:
         setting = set_text(layer, item.words, item.runs, item.brought)
         line = layer.line
         under = [(line.colour, outlines.thickened(setting.path, line.width_mm))] if line and setting.path else []
+        onto = points_from_page @ layer.page_from_box
+        embedded = self._fonts is not None and self._fonts.has(setting.letters)
         content: list[str] = []
-        for colour, path in [*under, *setting.pieces]:
-            pen = Operators(points_from_page @ layer.page_from_box)
+        for colour, path in under if embedded else [*under, *setting.pieces]:
+            pen = Operators(onto)
             parse_path(path, pen)
-            if colour == _BLACK and self._black:
-                back = ["/Plain gs", *(["/Working cs"] if self._profile is not None else [])]
-                content += ["/Over gs", "0 0 0 1 k", *pen.parts, "f", *back]
-            else:
-                content += [self._colour(colour), *pen.parts, "f"]
+            content += [*self._begun(colour), *pen.parts, "f", *self._ended(colour)]
+        if embedded and self._fonts:
+            content += self._fonts.operators(setting.letters, onto, resources, self._begun, self._ended)
         return content
+
+    def _begun(self, colour: str) -> list[str]:
+        """What chooses a colour for words; black words are black ink alone, printed over what lies below."""
+        return ["/Over gs", "0 0 0 1 k"] if colour == _BLACK and self._black else [self._colour(colour)]
+
+    def _ended(self, colour: str) -> list[str]:
+        if colour == _BLACK and self._black:
+            return ["/Plain gs", *(["/Working cs"] if self._profile is not None else [])]
+        return []
 
     def _colour(self, hex_colour: str, stroke: bool = False) -> str:
         """The operator that fills, or strokes, in a layout's colour."""
@@ -300,7 +311,9 @@ class _Maker:
         return self._layers[kind]
 
     def finish(self) -> None:
-        """What the document says as a whole: its layers, and the press that it is meant for."""
+        """What the document says as a whole: its fonts, its layers, and the press that it is meant for."""
+        if self._fonts:
+            self._fonts.finish()
         if self._layers:
             groups = Array(list(self._layers.values()))
             self._pdf.Root.OCProperties = Dictionary(

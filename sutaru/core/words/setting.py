@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 from itertools import accumulate
 
 import numpy as np
+from fontTools.misc.transform import Transform
 from fontTools.pens.svgPathPen import SVGPathPen
 from numpy.typing import NDArray
 from uniseg.linebreak import line_break_units
@@ -18,7 +19,7 @@ from uniseg.linebreak import line_break_units
 from ..geometry import outlines
 from ..measure import mm_from_points
 from ..remembering import remembered
-from .faces import Brought, face
+from .faces import Brought, Face, face
 from .levels import base_level, in_order, levels
 from .shaping import Glyph, Look, Stretch, glyphs_of, stretches, typed
 
@@ -45,6 +46,17 @@ class Box:
 
 
 @dataclass(frozen=True)
+class Letter:
+    """A glyph as it stands: its font, its number there, its colour, and what carries its em (y up) to the box (mm, y down):
+    a, b, c, d, e, f as SVG and PDF write a matrix."""
+
+    of: Face
+    number: int
+    colour: str
+    box_from_em: tuple[float, float, float, float, float, float]
+
+
+@dataclass(frozen=True)
 class Setting:
     """Words set in a box: their outlines by colour, the lines they fell into, whether they outgrow the box, letters that no
     font has, the size of the box's own look, which may have been fitted, and Latin letters that another font lent."""
@@ -55,6 +67,7 @@ class Setting:
     missing: str
     size_pt: float
     borrowed: str = ""
+    letters: tuple[Letter, ...] = ()
 
     @property
     def path(self) -> str:
@@ -143,7 +156,14 @@ def set_in_box(words: str, whose: tuple[int, ...], looks: tuple[Look, ...], box:
 
 def _drawn(laid: "_Laid", size_pt: float) -> Setting:
     missing, borrowed = ("".join(sorted(letters)) for letters in (laid.missing, laid.borrowed - laid.missing))
-    return Setting(_pieces(laid.glyphs), laid.lines, laid.overset, missing, size_pt, borrowed)
+    letters = tuple(map(_letter, laid.glyphs))
+    return Setting(_pieces(laid.glyphs), laid.lines, laid.overset, missing, size_pt, borrowed, letters)
+
+
+def _letter(held: _Held) -> Letter:
+    glyph, size = held.glyph, held.glyph.size_mm
+    onto = Transform(*held.by).transform((size, 0, glyph.of.lean * size, -size, 0, 0))
+    return Letter(glyph.of, glyph.number, glyph.colour, (onto.xx, onto.xy, onto.yx, onto.yy, onto.dx, onto.dy))
 
 
 def _laid(

@@ -5979,7 +5979,7 @@ export interface components {
         /**
          * PdfRules
          * @description How a lab wants its PDFs. ``x4``: by ISO 15930-7. ``one_file``: all pages in one. ``cut``, ``fold``: the spot colours in
-         *     which cut and fold lines are drawn, printed over all.
+         *     which cut and fold lines are drawn, printed over all. ``fonts``: words are outlines, or stay words in embedded fonts.
          */
         PdfRules: {
             /**
@@ -6004,6 +6004,12 @@ export interface components {
              * @default
              */
             fold: string;
+            /**
+             * Fonts
+             * @default outlines
+             * @enum {string}
+             */
+            fonts: "outlines" | "embedded";
         };
         /**
          * Photo

@@ -110,7 +110,9 @@ describe("a view", () => {
       { kind: "piles", name: "pp" },
       { kind: "editions", name: "ee" },
     ]);
-    keep("sheets", "ss", { sheets: [{ id: "s1", name: "One", role: "page", layout: "ll", fields: {}, variant: "" }] });
+    keep("sheets", "ss", {
+      sheets: [{ id: "s1", name: "One", role: "page", layout: "ll", fields: {}, variant: "" }],
+    });
     keep("labs", "lab", {} as never);
     keep("piles", "pp", {
       photos: [

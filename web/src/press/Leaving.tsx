@@ -197,6 +197,12 @@ export function Leaving({
           checked={pdf?.one_file ?? false}
           onChange={(event) => rule({ one_file: event.currentTarget.checked })}
         />
+        <Checkbox
+          size="xs"
+          label="Words in embedded fonts, not as outlines (PDF)"
+          checked={pdf?.fonts === "embedded"}
+          onChange={(event) => rule({ fonts: event.currentTarget.checked ? "embedded" : "outlines" })}
+        />
         <Group grow>
           <Spot
             label="Cut lines in a colour called"
