@@ -2,11 +2,13 @@
 
 import re
 from collections.abc import Callable
+from pathlib import Path
 
+from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.browser.acting import let_pass, settled, violations
-from tests.browser.given import Given
+from tests.browser.acting import bring, let_pass, settled, violations
+from tests.browser.given import Given, Pile
 
 EDITIONS = "Editions: other fillings of these sheets"
 
@@ -121,3 +123,27 @@ def test_an_edition_in_another_variant(page: Page, given: Callable[..., Given]) 
     expect(page.get_by_role("link", name="Holm_Fitting_02.jpg")).to_be_visible(timeout=120_000)
     expect(page.get_by_role("link", name="First_Fitting_02.jpg")).to_be_visible()
     expect(page.get_by_role("link", name="Holm_Fitting_03.jpg")).to_have_count(0)
+
+
+def test_a_photo_that_comes_back_is_put_in_its_places(
+    page: Page, given: Callable[..., Given], pile: Pile, tmp_path: Path
+) -> None:
+    job = given("card-portrait", 2)
+    before = job.state()
+    (opening, lies), *_ = [(o, p) for held in before["placements"].values() for o, p in held.items()]
+    name = next(photo["name"] for photo in before["photos"] if photo["id"] == lies["photo"])
+    source = next(path for path, photo in pile if photo.name == name)
+    mended = tmp_path / name
+    with Image.open(source) as picture:
+        picture.transpose(Image.Transpose.FLIP_LEFT_RIGHT).save(mended, quality=92)
+    bring(page, [mended])
+    page.get_by_role("button", name="It came back: put it in its places").click()
+    settled(page)
+    after = job.state()
+    held = next(p for held in after["placements"].values() for o, p in held.items() if o == opening)
+    assert held["photo"] != lies["photo"]
+    assert {**held, "photo": ""} == {**lies, "photo": ""}
+    page.keyboard.press("Control+z")
+    settled(page)
+    again = next(p for held in job.state()["placements"].values() for o, p in held.items() if o == opening)
+    assert again == lies

@@ -13,9 +13,11 @@ from sutaru.core.edits import (
     MendPhoto,
     Place,
     Put,
+    ReplacePhotos,
     Say,
     SetCopies,
     SpanOver,
+    Star,
     TakeOver,
     Write,
     afresh,
@@ -24,6 +26,7 @@ from sutaru.core.edits import (
     label,
 )
 from sutaru.core.errors import EditRefused
+from sutaru.core.fitting import clamped
 from tests.conftest import fake_photo
 
 PHOTOS = tuple(fake_photo(n, 6000, 4000) if n % 2 else fake_photo(n, 4000, 6000) for n in range(1, 25))
@@ -152,3 +155,54 @@ def test_again_keeps_all_but_photos(other: Job) -> None:
     swapped = apply(filled, Put(sheet="spread", edition="two", opening="opening-3", photo=fresh[-1].id))
     held = filled.filling("spread", "two").held("opening-3")
     assert ("opening-3" in swapped.filling("spread", "two").tones) == (held == fresh[-1].id)
+
+
+# --- photos that come back ---------------------------------------------------------------------------------------------
+
+
+def test_a_photo_mended_elsewhere_takes_the_places_of_the_other(other: Job) -> None:
+    """In all editions, as it was fitted; what was said of it holds; one undo step."""
+    old = PHOTOS[0]
+    back = fake_photo(77, old.width * 2, old.height * 2)
+    places = [
+        (own.id, sheet, opening, lies)
+        for own in other.editions for sheet, filling in own.fillings.items()
+        for opening, lies in filling.placements.items() if lies.photo == old.id
+    ]  # fmt: skip
+    assert places
+    job = apply(apply(other, BringIn(photos=(back,))), Star(photos=(old.id,), stars=4))
+    job = apply(job, MendPhoto(photo=old.id, recipe=BRIGHT))  # type: ignore[arg-type]
+    edit = ReplacePhotos(photos=({"old": old.id, "new": back.id},))  # type: ignore[arg-type]
+    done = apply(job, edit)
+    assert label(job, edit) == "put 1 photo in the place of another"
+    for edition, sheet, opening, lies in places:
+        now = done.edition(edition).filling(sheet).placements[opening]
+        assert now == lies.having(photo=back.id)  # the same shape: the same fit
+    assert not any(old.id in filling.photos() for own in done.editions for filling in own.fillings.values())
+    known = done.pile.by_id
+    assert (known[old.id].aside, known[back.id].aside, known[back.id].stars) == (True, False, 4)
+    assert old.id not in done.editions[0].photo_tones
+    assert done.editions[0].photo_tones[back.id] == job.editions[0].photo_tones[old.id]
+    assert done.editions[0].filling("spread").by_hand == job.editions[0].filling("spread").by_hand
+
+
+def test_one_of_another_shape_leaves_no_gap_and_spans_follow(job: Job) -> None:
+    spanned = apply(job, SpanOver(sheet="spread", openings=("opening-1", "opening-2")))
+    old = spanned.pile.by_id[spanned.filling("spread").held("opening-1")]
+    flat = fake_photo(78, 8000, 2000)
+    done = apply(
+        apply(spanned, BringIn(photos=(flat,))),
+        ReplacePhotos(photos=({"old": old.id, "new": flat.id},)),  # type: ignore[arg-type]
+    )
+    assert done.filling("spread").held("opening-1") == done.filling("spread").held("opening-2") == flat.id
+    for opening, lies in done.edition("two").filling("spread").placements.items():
+        if lies.photo == flat.id:
+            hole = done.sheets[0].layout.openings_by_id[opening]
+            assert clamped(hole, flat, lies) == lies
+    for wrong, sentence in (
+        ([{"old": flat.id, "new": flat.id}], "cannot take its own place"),
+        ([{"old": "0" * 16, "new": flat.id}], "not in the pile"),
+        ([{"old": old.id, "new": flat.id}, {"old": flat.id, "new": PHOTOS[3].id}], "come and go at once"),
+    ):
+        with pytest.raises(EditRefused, match=sentence):
+            apply(done, ReplacePhotos(photos=tuple(wrong)))  # type: ignore[arg-type]

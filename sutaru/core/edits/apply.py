@@ -20,7 +20,7 @@ _ON_FILLING: dict[type[Any], Callable[[asked.OnSheet, Any], Filling]] = {
 _ON_JOB: dict[type[Any], Callable[[Job, Any], Job]] = {
     kinds.Swap: whole.swap, kinds.Fill: whole.fill, kinds.Lay: whole.lay, kinds.MendPhoto: whole.mend_photo,
     kinds.BringIn: pile.bring_in, kinds.TakeOut: pile.take_out, kinds.Mark: pile.mark, kinds.Worked: pile.worked,
-    kinds.Star: pile.star, kinds.PutAside: pile.put_aside,
+    kinds.Star: pile.star, kinds.ReplacePhotos: pile.replace_photos, kinds.PutAside: pile.put_aside,
     kinds.EnhanceAll: whole.enhance_all, kinds.ChooseLab: whole.choose_lab, kinds.Rename: whole.rename,
     kinds.AddEdition: editions.add_edition, kinds.RenameEdition: editions.rename_edition,
     kinds.RemoveEdition: editions.remove_edition, kinds.AddSheet: sheets.add, kinds.RemoveSheet: sheets.remove,
@@ -181,6 +181,9 @@ class _Labels:
             case kinds.Worked():
                 said = "was" if edit.worked else "was not"
                 return f"say that {_count(len(edit.photos), 'photo')} {said} worked on"
+            case kinds.ReplacePhotos():
+                whose = "another" if len(edit.photos) == 1 else "others"
+                return f"put {_count(len(edit.photos), 'photo')} in the place of {whose}"
             case kinds.Star():
                 return f"give {_count(edit.stars, 'star')} to {_count(len(edit.photos), 'photo')}"
             case kinds.PutAside():

@@ -126,6 +126,7 @@ describe("a view", () => {
       photo_tones: {},
       fields: {},
       copies: 1,
+      variant: "",
       fillings: { s1: "ff" },
     });
     expect(assembled(head, "")).toEqual([

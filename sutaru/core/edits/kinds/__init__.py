@@ -69,6 +69,7 @@ from .whole import (
     Rename,
     RenameEdition,
     RenameSheet,
+    ReplacePhotos,
     Say,
     SetCalendar,
     SetCopies,
@@ -101,7 +102,8 @@ FillingEdit = Annotated[
     Field(discriminator="op"),
 ]
 JobEdit = Annotated[
-    Swap | Fill | Lay | MendPhoto | BringIn | TakeOut | Mark | Worked | Star | PutAside | EnhanceAll | ChooseLab | Rename
+    ReplacePhotos
+    | Swap | Fill | Lay | MendPhoto | BringIn | TakeOut | Mark | Worked | Star | PutAside | EnhanceAll | ChooseLab | Rename
     | AddEdition | RenameEdition | RemoveEdition | AddSheet | RemoveSheet | RenameSheet | MoveSheets | SwapSheets
     | CopySheet | SetSwatch
     | SetStyle | BringFont | Say | SetCalendar | TakeCard | TakeList | TurnCard | Describe
@@ -167,6 +169,7 @@ __all__ = [
     "Renumber",
     "Reopen",
     "Repeat",
+    "ReplacePhotos",
     "ResizeSheet",
     "Restack",
     "RunAlong",

@@ -8,7 +8,7 @@ from ...document import Dated, LabSheet, Photo, Placement, Recipe, Remark, Sheet
 from ...document.base import AssetName, FieldName, FieldValue, Frozen, Hex, Identity, SwatchName
 from ...document.layout import Role
 from ...document.lettering import FontName, StyleName, TextStyle
-from ...document.photo import Marked
+from ...document.photo import Marked, PhotoId
 from ...document.template import Product, Tags
 from ...lists import Meaning, Table
 from .shared import EditionId, Ids, PhotoIds
@@ -118,6 +118,21 @@ class PutAside(Frozen):
     op: Literal["put_aside"] = "put_aside"
     photos: PhotoIds
     aside: bool = True
+
+
+class Exchange(Frozen):
+    """One photo of the pile for another."""
+
+    old: PhotoId
+    new: PhotoId
+
+
+class ReplacePhotos(Frozen):
+    """Puts photos in the places of others, in all editions, as those were fitted: files that were mended elsewhere and came
+    back. The others are put aside."""
+
+    op: Literal["replace_photos"] = "replace_photos"
+    photos: Annotated[tuple[Exchange, ...], Field(min_length=1, max_length=5000)]
 
 
 class EnhanceAll(Frozen):

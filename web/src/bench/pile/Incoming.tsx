@@ -1,15 +1,25 @@
 import { Button, Progress } from "@mantine/core";
+import { useChange } from "../../editing/jobs";
+import type { View } from "../../editing/view";
 import { plural } from "../../ui/format";
 import { Mark } from "../../ui/Mark";
 import { stopImport, useQueue } from "./importing";
 import css from "./pile.module.css";
 
 /** Progress of an import, and one sentence for each file that was refused. */
-export function Incoming() {
+export function Incoming({ state }: { state: View }) {
+  const { edit } = useChange(state);
   const { files, clear } = useQueue();
   if (files.length === 0) return null;
   const ended = files.filter((file) => !["waiting", "sending"].includes(file.state)).length;
   const refused = files.filter((file) => file.state === "refused");
+  const back = files.flatMap((file) => {
+    if (file.state !== "done" || !file.photo) return [];
+    // One that is called alike lies in the pile already: the same photo, mended elsewhere.
+    const named = state.photo.get(file.photo)?.name;
+    const old = state.photos.find(({ id, name, aside }) => name === named && id !== file.photo && !aside);
+    return old ? [{ old: old.id, new: file.photo }] : [];
+  });
   const known = files.filter((file) => file.state === "known").length;
   const total = files.reduce((sum, file) => sum + Math.max(1, file.size), 0);
   const done = files.reduce(
@@ -38,6 +48,20 @@ export function Incoming() {
             {plural(files.filter((file) => file.state === "done").length, "photo")} brought in
             {known ? `, ${known} already in the pile` : ""}
           </span>
+          {back.length > 0 && (
+            <Button
+              size="compact-xs"
+              variant="filled"
+              onClick={() => {
+                edit({ op: "replace_photos", photos: back });
+                clear();
+              }}
+            >
+              {back.length === 1
+                ? "It came back: put it in its places"
+                : `${back.length} came back: put them in their places`}
+            </Button>
+          )}
           <Button size="compact-xs" variant="default" onClick={clear}>
             Close
           </Button>

@@ -182,7 +182,7 @@ export function Pile({ state }: { state: View }) {
             event.target.value = "";
           }}
         />
-        <Incoming />
+        <Incoming state={state} />
         <Button
           variant="default"
           leftSection={<IconPhotoPlus size={15} />}

@@ -13,6 +13,8 @@ export interface Incoming {
   sent: number;
   state: "waiting" | "sending" | "done" | "known" | "refused" | "stopped";
   sentence?: string;
+  /** What it became in the pile. */
+  photo?: string;
 }
 
 interface Queue {
@@ -55,7 +57,7 @@ function send(job: string, file: File, gesture: string, key: number): Promise<Ph
       const body = request.response as { photo: Photo; known: boolean; sentence?: string } | null;
       if (request.status === 201 && body) {
         keepFacts(body.photo);
-        change(key, { state: body.known ? "known" : "done", sent: file.size });
+        change(key, { state: body.known ? "known" : "done", sent: file.size, photo: body.photo.id });
         resolve(body.photo);
       } else {
         const sentence = body?.sentence ?? `${file.name} could not be brought in. Try again.`;
