@@ -14,7 +14,7 @@ from ..core.press.files import sweep
 from .board import Run
 from .tasks import Exported, run_pieces
 
-SHARES = 3  # for each worker: so much is lost with one, and so long may one work on while others have nothing left
+SHARES = 4  # for each worker: so much is lost with one, and so long may one work on while others have nothing left
 
 
 def exported(run: Run, job: Job, what: Exported, edition: str) -> dict[str, Any]:
@@ -36,7 +36,7 @@ def exported(run: Run, job: Job, what: Exported, edition: str) -> dict[str, Any]
 
 def _done(run: Run, what: Exported, asked: list[Piece], count: int) -> list[Done]:
     """Pieces by all workers, each with a share of neighbours; what they came to, in order."""
-    share = -(-len(asked) // (count * SHARES))
+    share = max(1, len(asked) // (count * SHARES))
     groups = [asked[at : at + share] for at in range(0, len(asked), share)]
     # Where there is less to do than there are workers here, one that works does so with two threads.
     threads = 1 if len(groups) >= count else 2
