@@ -142,11 +142,11 @@ def make_demo(data: Path, count: int = 48) -> None:
                           phone="0555 0142", mail="bench@marram-studio.example", **_logo(shelf))  # fmt: skip
         Card(database).keep(card)
         shutil.copytree(FILES, data / "demo-files", dirs_exist_ok=True)
+        contact = contact_job("The festival's photos, contact sheet", pile, shelf.labs["gullwing-300"], 210, 297, 6)
+        jobs.create(apply(contact, Rename(name=contact.name, customer="Marram Studio")))
         thanks = _jobs(jobs, shelf, pile, card)
         _calendars(jobs, shelf, pile, card)
         _books(jobs, shelf, pile, card)
-        contact = contact_job("The festival's photos, contact sheet", pile, shelf.labs["gullwing-300"], 210, 297, 6)
-        jobs.create(apply(contact, Rename(name=contact.name, customer="Marram Studio")))
         make_orders(data, database, photos, parts.asset, thanks, jobs.head(thanks).job)
     finally:
         database.close()
