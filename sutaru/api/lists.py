@@ -4,15 +4,30 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
 from fastapi.concurrency import run_in_threadpool
+from pydantic import BaseModel
 
 from ..core.edits import RowDone, TakeList, from_list
-from ..core.lists import matched, read_list, says
+from ..core.lists import Meaning, Table, matched, read_list, says
 from ..core.lists.reading import MOST_BYTES
 from .jobs import receive
-from .models import CanSay, ListRead
 from .studio import InStudio
 
 router = APIRouter(prefix="/api", tags=["lists"])
+
+
+class CanSay(BaseModel):
+    """Something that a column of a list can say in a job, in words."""
+
+    meaning: Meaning
+    name: str
+
+
+class ListRead(BaseModel):
+    """A list that was read: its table, what each column most likely says, and all that one can say."""
+
+    table: Table
+    meanings: list[Meaning]
+    says: list[CanSay]
 
 
 @router.post("/jobs/{job}/list")

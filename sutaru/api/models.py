@@ -30,8 +30,6 @@ from ..core.document.layout import Role
 from ..core.document.photo import Marked
 from ..core.document.template import Tags
 from ..core.edits import Difference, Edit
-from ..core.lists import Meaning, Table
-from ..core.ordering import Address, OrderLine
 from ..core.press.printing import PrintWish
 from ..store.tasks import Kind
 from ..store.tasks import State as TaskStateName
@@ -131,98 +129,6 @@ class NewCard(BaseModel):
     by_photo: bool = False
 
 
-class CanSay(BaseModel):
-    """Something that a column of a list can say in a job, in words."""
-
-    meaning: Meaning
-    name: str
-
-
-class ListRead(BaseModel):
-    """A list that was read: its table, what each column most likely says, and all that one can say."""
-
-    table: Table
-    meanings: list[Meaning]
-    says: list[CanSay]
-
-
-class LabSays(BaseModel):
-    """What the lab that orders go to says of itself; only its address while it cannot be reached."""
-
-    address: str
-    reachable: bool
-    message: str = ""
-    papers: list[str] = []
-    finishes: list[str] = []
-    covers: list[str] = []
-    prices: dict[str, float] = {}
-    turnaround: str = ""
-    sheets: list["Published"] = []
-
-
-class Published(BaseModel):
-    """A lab sheet that the lab publishes. ``here``: whether it is among those of the studio, as it is or otherwise."""
-
-    sheet: LabSheet
-    here: Literal["no", "same", "other"]
-
-
-class NewOrder(BaseModel):
-    """An order of what an export wrote. ``copies`` 0: as many as each edition says."""
-
-    export: str
-    to: Address
-    paper: str = Field("", max_length=200)
-    finish: str = Field("", max_length=200)
-    cover: str = Field("", max_length=200)
-    copies: int = Field(0, ge=0, le=100_000)
-    each_to: dict[str, Address] = Field({}, max_length=1000, description="by edition name, where not to the same")
-    note: str = Field("", max_length=1000)
-    wish: str = Field("", max_length=200)
-
-
-class Reason(BaseModel):
-    """Why a lab refused: of which line, file and page, in words; and which sheet and edition that is, where they are known."""
-
-    line: str = ""
-    file: str = ""
-    page: str = ""
-    reason: str
-    sheet: str = ""
-    edition: str = ""
-
-
-class OrderState(BaseModel):
-    """An order and how it stands: ``sending``, ``unsent`` with why, ``refused`` with reasons, or what the lab says.
-    ``changed_since``: the job was changed after these files were made."""
-
-    id: str
-    job: str
-    job_name: str
-    reference: str
-    state: str
-    message: str
-    reasons: list[Reason]
-    lines: list[OrderLine]
-    to: Address
-    note: str
-    price: float | None
-    lab_order: str
-    again_of: str
-    made: str
-    asked: str
-    changed_since: bool
-    progress: list[int] | None
-
-
-class FileNames(BaseModel):
-    """What the first files of a job are called, without their ending. ``alike``: the pattern gives two sheets one name, and the
-    later one says its number."""
-
-    names: list[str]
-    alike: bool
-
-
 class Contact(BaseModel):
     """A contact sheet: of these photos, or of all that are not put aside; on sheets of a size, so many in a row."""
 
@@ -230,14 +136,6 @@ class Contact(BaseModel):
     width_mm: Length = 210.0
     height_mm: Length = 297.0
     columns: int = Field(5, ge=1, le=20)
-
-
-class PressFacts(BaseModel):
-    """A press profile that ships: its id, what it is, the kind of its colours (CMYK, GRAY, RGB)."""
-
-    id: str
-    name: str
-    space: str
 
 
 class FoldKind(BaseModel):

@@ -1,22 +1,90 @@
 """Orders: sent to the lab once, followed, refused with reasons, printed again with exactly the files of then."""
 
 import secrets
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
-from pydantic import ValidationError
+from pydantic import BaseModel, Field, ValidationError
 
 from ..core.colour.output import PRESSES
 from ..core.document import Job, LabSheet
 from ..core.errors import EditRefused, NotFound, SutaruError, in_words
-from ..core.ordering import Order, OrderFile, OrderLine, missing
+from ..core.ordering import Address, Order, OrderFile, OrderLine, missing
 from ..store.orders import Ordered
 from ..work.dropping import line_to
 from ..work.sending import NotSent
-from .models import LabSays, NewOrder, OrderState, Published, Reason
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api", tags=["orders"])
+
+
+class LabSays(BaseModel):
+    """What the lab that orders go to says of itself; only its address while it cannot be reached."""
+
+    address: str
+    reachable: bool
+    message: str = ""
+    papers: list[str] = []
+    finishes: list[str] = []
+    covers: list[str] = []
+    prices: dict[str, float] = {}
+    turnaround: str = ""
+    sheets: list["Published"] = []
+
+
+class Published(BaseModel):
+    """A lab sheet that the lab publishes. ``here``: whether it is among those of the studio, as it is or otherwise."""
+
+    sheet: LabSheet
+    here: Literal["no", "same", "other"]
+
+
+class NewOrder(BaseModel):
+    """An order of what an export wrote. ``copies`` 0: as many as each edition says."""
+
+    export: str
+    to: Address
+    paper: str = Field("", max_length=200)
+    finish: str = Field("", max_length=200)
+    cover: str = Field("", max_length=200)
+    copies: int = Field(0, ge=0, le=100_000)
+    each_to: dict[str, Address] = Field({}, max_length=1000, description="by edition name, where not to the same")
+    note: str = Field("", max_length=1000)
+    wish: str = Field("", max_length=200)
+
+
+class Reason(BaseModel):
+    """Why a lab refused: of which line, file and page, in words; and which sheet and edition that is, where they are known."""
+
+    line: str = ""
+    file: str = ""
+    page: str = ""
+    reason: str
+    sheet: str = ""
+    edition: str = ""
+
+
+class OrderState(BaseModel):
+    """An order and how it stands: ``sending``, ``unsent`` with why, ``refused`` with reasons, or what the lab says.
+    ``changed_since``: the job was changed after these files were made."""
+
+    id: str
+    job: str
+    job_name: str
+    reference: str
+    state: str
+    message: str
+    reasons: list[Reason]
+    lines: list[OrderLine]
+    to: Address
+    note: str
+    price: float | None
+    lab_order: str
+    again_of: str
+    made: str
+    asked: str
+    changed_since: bool
+    progress: list[int] | None
 
 
 def _told(studio: Studio, order: Ordered) -> OrderState:

@@ -4,7 +4,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
-from pydantic import ValidationError
+from pydantic import BaseModel, ValidationError
 
 from ..core.colour.output import PRESSES
 from ..core.colour.profiles import described, profile_bytes
@@ -18,10 +18,25 @@ from ..core.press.exporting import file_stems, named_alike
 from ..core.verifying import Report
 from ..work.tasks import look_over
 from .jobs import receive
-from .models import FileNames, PressFacts
 from .studio import InStudio
 
 router = APIRouter(prefix="/api", tags=["press"])
+
+
+class FileNames(BaseModel):
+    """What the first files of a job are called, without their ending. ``alike``: the pattern gives two sheets one name, and the
+    later one says its number."""
+
+    names: list[str]
+    alike: bool
+
+
+class PressFacts(BaseModel):
+    """A press profile that ships: its id, what it is, the kind of its colours (CMYK, GRAY, RGB)."""
+
+    id: str
+    name: str
+    space: str
 
 
 @router.get("/drawn/{key}/figures")
