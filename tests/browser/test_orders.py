@@ -63,6 +63,10 @@ def test_an_order_from_export_to_the_lab(
         articles = page.get_by_role("article")
         expect(articles).to_have_count(1)
         expect(articles).to_contain_text("refused by the lab")
+        page.get_by_label("Find an order").fill("nobody")
+        expect(page.get_by_text("None of these.")).to_be_visible()
+        page.get_by_label("Find an order").fill("skerry ordered")
+        expect(articles).to_have_count(1)
         # The refusal leads to its sheet, and stands there.
         articles.get_by_role("link", name="Ordered, Inside").click()
         findings = page.get_by_role("list", name="Findings")

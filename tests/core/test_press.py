@@ -31,6 +31,7 @@ from sutaru.core.document import (
     Placement,
     Press,
     Rectangle,
+    StudioCard,
     Text,
 )
 from sutaru.core.errors import FileRefused
@@ -487,3 +488,19 @@ def test_a_file_bleeds_at_the_sides_and_as_far_as_the_lab_wants(pile: list[tuple
     (finding,) = [one for one in check_job(job.having(lab=strict)) if one.rule == "little_bleed"]
     assert (finding.severity, finding.measured, finding.limit) == ("stop", 3.0, 5.0)
     assert "This sheet bleeds 3.0 mm; B of" in finding.sentence
+
+
+@pytest.mark.parametrize("kind", ["jpeg", "tiff", "png", "pdf"])
+def test_files_say_who_made_them_where_that_is_wanted_and_of_the_customer_never(
+    job: Job, pixels: PhotoPixels, tmp_path: Path, kind: str
+) -> None:
+    card = StudioCard(name="Marram Studio & Söhne", address="2 Harbour Row")
+    job = job.having(studio=card, customer="Ola Brandvik", lab=job.lab.having(press=None, pdf=PdfRules()))
+    for wanted in (False, True):
+        ours = job.having(lab=job.lab.having(credit=wanted))
+        (path, _) = written(ours, tmp_path / str(wanted), pixels, kind)
+        facts = json.loads(run("exiftool", "-json", "-a", "-G1", path))[0]
+        assert facts.get("XMP-dc:Creator") == ("Marram Studio & Söhne" if wanted else None)
+        assert facts.get("XMP-dc:Rights") == ("© Marram Studio & Söhne" if wanted else None)
+        assert "Brandvik" not in json.dumps(facts, ensure_ascii=False)
+        assert "Harbour" not in json.dumps(facts)

@@ -39,6 +39,7 @@ class LabSheet(Frozen):
     ``profile``: the RGB space that pages are worked out in; what is not converted to a ``press`` leaves in it. ``sharpen``: how
     much photos are sharpened for the print, on which ``surface``. ``any_size``: it prints other sizes than its
     formats too. ``bleeds``: the sides at which its files bleed; at the others they end at the trim.
+    ``credit``: files say the studio's name as who made them.
     """
 
     id: Identity
@@ -53,6 +54,7 @@ class LabSheet(Frozen):
     note: str = ""
     blanks: Annotated[tuple[Blank, ...], Field(max_length=200, exclude_if=unsaid)] = ()
     any_size: Annotated[bool, Field(exclude_if=lambda said: said)] = True
+    credit: Annotated[bool, Field(exclude_if=unsaid)] = False
     bleeds: Annotated[tuple[Side, ...], Field(max_length=4, exclude_if=lambda sides: set(sides) == set(SIDES))] = SIDES
     bindery: Annotated[Bindery | None, Field(exclude_if=unsaid)] = None
     press: Annotated[Press | None, Field(exclude_if=unsaid)] = None

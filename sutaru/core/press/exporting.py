@@ -211,7 +211,8 @@ class Exporter:
         self.progress(f"writing {sheet.name}", self.done, self.total)
 
     def _about(self, title: str) -> About:
-        return About(title, self.output.name, self.made.isoformat(timespec="seconds"))
+        by = self.job.studio.name if self.job.lab.credit and self.job.studio else ""
+        return About(title, self.output.name, self.made.isoformat(timespec="seconds"), by)
 
     def _told(self, edition: Edition, sheets: list[Sheet], path: Path) -> dict[str, JsonValue]:
         """What the manifest says of a file."""

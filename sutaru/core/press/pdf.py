@@ -343,6 +343,8 @@ def told(pdf: pikepdf.Pdf, about: About, made: datetime, x4: bool) -> None:
     pdf.docinfo["/Trapped"] = Name("/False")
     with pdf.open_metadata(set_pikepdf_as_editor=False) as xmp:
         xmp["dc:title"] = about.title
+        if about.by:
+            xmp["dc:creator"], xmp["dc:rights"] = [about.by], f"© {about.by}"
         xmp["pdf:Producer"] = xmp["xmp:CreatorTool"] = "Sutaru"
         xmp["pdf:Trapped"] = "False"
         xmp["xmp:CreateDate"] = xmp["xmp:ModifyDate"] = xmp["xmp:MetadataDate"] = stamp.isoformat()

@@ -4566,6 +4566,7 @@ export interface components {
          *     ``profile``: the RGB space that pages are worked out in; what is not converted to a ``press`` leaves in it. ``sharpen``: how
          *     much photos are sharpened for the print, on which ``surface``. ``any_size``: it prints other sizes than its
          *     formats too. ``bleeds``: the sides at which its files bleed; at the others they end at the trim.
+         *     ``credit``: files say the studio's name as who made them.
          */
         LabSheet: {
             /** Id */
@@ -4618,6 +4619,11 @@ export interface components {
              * @default true
              */
             any_size: boolean;
+            /**
+             * Credit
+             * @default false
+             */
+            credit: boolean;
             /**
              * Bleeds
              * @default [

@@ -1,4 +1,4 @@
-import { Button, Select } from "@mantine/core";
+import { Button, Select, TextInput } from "@mantine/core";
 import { useEffect, useState } from "react";
 import { Link } from "wouter";
 import type { OrderState } from "../api/client";
@@ -24,6 +24,7 @@ export function Orders() {
   const lab = useLab(true);
   const [shown, setShown] = useState("all");
   const [looking, setLooking] = useState(false);
+  const [typed, setTyped] = useState("");
   useEffect(() => {
     document.title = "Orders, Sutaru";
     return () => {
@@ -31,13 +32,19 @@ export function Orders() {
     };
   }, []);
   const wants = (order: OrderState) => ["refused", "unsent"].includes(order.state);
-  const seen = (orders.data ?? []).filter(
-    (order) =>
-      shown === "all" ||
-      (shown === "wants" && wants(order)) ||
-      (shown === "sent" && order.state === "sent") ||
-      (shown === "lab" && !wants(order) && order.state !== "sent"),
-  );
+  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  const seen = (orders.data ?? []).filter((order) => {
+    const said = [order.job_name, order.reference, order.to.name, order.to.place, when(order.made)]
+      .join(" ")
+      .toLowerCase();
+    return (
+      words.every((word) => said.includes(word)) &&
+      (shown === "all" ||
+        (shown === "wants" && wants(order)) ||
+        (shown === "sent" && order.state === "sent") ||
+        (shown === "lab" && !wants(order) && order.state !== "sent"))
+    );
+  });
   return (
     <main className={css.orders}>
       <header className={css.head}>
@@ -47,7 +54,15 @@ export function Orders() {
           {lab.data &&
             (lab.data.reachable ? `The lab answers at ${lab.data.address}.` : (lab.data.message ?? ""))}
         </span>
-        <Button ml="auto" size="xs" variant="default" onClick={() => setLooking(true)}>
+        <TextInput
+          ml="auto"
+          size="xs"
+          aria-label="Find an order"
+          placeholder="Job, number, customer, date"
+          value={typed}
+          onChange={(event) => setTyped(event.currentTarget.value)}
+        />
+        <Button size="xs" variant="default" onClick={() => setLooking(true)}>
           Look a print file over…
         </Button>
         {looking && <LookOver onClose={() => setLooking(false)} />}

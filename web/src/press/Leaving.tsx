@@ -182,6 +182,12 @@ export function Leaving({
             />
           ))}
         </Group>
+        <Checkbox
+          size="xs"
+          label="Files say the studio's name as their maker"
+          checked={lab.credit ?? false}
+          onChange={(event) => alter({ credit: event.currentTarget.checked })}
+        />
         <Naming job={job} value={lab.naming ?? "{job}_{page}"} onKeep={(naming) => alter({ naming })} />
         <Checkbox
           size="xs"
