@@ -226,3 +226,45 @@ def test_a_photo_on_a_bent_surface_is_pulled_bent(page: Page, given: Callable) -
     page.mouse.up()
     settled(page)
     assert job.placements()["mug"]["centre"] != before["centre"]
+
+
+def test_a_curve_is_drawn_by_pointer_and_keys(page: Page, given: Callable) -> None:
+    """A point is added and pulled, moved by keys, taken away; the print follows it; a pull is one step to undo."""
+    job = given("card-portrait", 1)
+    hole(page, 1).click()
+    part(page, "Tone")
+    page.get_by_role("checkbox", name="Curves").check()
+    plot = page.get_by_role("group", name=re.compile("^Curve of all colours"))
+    plot.scroll_into_view_if_needed()
+    box = plot.bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    drag(page, (x, y), (x, y - box["height"] / 4))
+    settled(page)
+    (tones,) = job.photo_tones().values()
+    (step,) = tones["steps"]
+    assert step["kind"] == "curves"
+    assert [point[0] for point in step["all"]] == [0, pytest.approx(128, abs=3), 255]
+    assert step["all"][1][1] == pytest.approx(191, abs=4)
+    points = plot.get_by_role("slider")
+    expect(points).to_have_count(3)
+    points.nth(1).focus()
+    page.keyboard.press("Shift+ArrowDown")
+    page.keyboard.press("ArrowRight")
+    settled(page)
+    (moved,) = next(iter(job.photo_tones().values()))["steps"]
+    assert moved["all"][1] == [step["all"][1][0] + 1, step["all"][1][1] - 10]
+    page.get_by_text("Red", exact=True).click()
+    expect(page.get_by_role("group", name="Curve of red; click adds a point")).to_be_visible()
+    page.get_by_text("All", exact=True).first.click()
+    points.nth(1).focus()
+    page.keyboard.press("Delete")
+    settled(page)
+    (straight,) = next(iter(job.photo_tones().values()))["steps"]
+    assert straight["all"] == [[0, 0], [255, 255]]
+    assert violations(page) == []
+    for _ in range(3):  # taken away, by keys, by pull
+        page.keyboard.press("Control+z")
+        settled(page)
+    (empty,) = next(iter(job.photo_tones().values()))["steps"]
+    assert empty["all"] == [[0, 0], [255, 255]]

@@ -1,9 +1,14 @@
 """Mending: each step against published formulas and other libraries; steps joined into tables, switched off, kept apart."""
 
 import colorsys
+from itertools import pairwise
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from pydantic import ValidationError
+from scipy.interpolate import PchipInterpolator
 from skimage import exposure
 from skimage.color import rgb2gray, rgb2lab
 
@@ -11,6 +16,7 @@ from sutaru.core.document import (
     BlackAndWhite,
     ColourStep,
     Contrast,
+    Curves,
     Enhance,
     Exposure,
     Found,
@@ -133,3 +139,54 @@ def test_enhancing_spreads_what_was_found_and_leaves_night_alone() -> None:
     assert half.astype(float) == pytest.approx((dull.astype(float) + full) / 2, abs=1.5)
     good = Found(black=0, white=255)
     assert np.abs(done(Enhance(amount=100), found=good).astype(int) - IMAGE).max() <= 1
+
+
+# --- curves ---------------------------------------------------------------------------------------------------------------
+
+S = ((0.0, 0.0), (64.0, 40.0), (192.0, 220.0), (255.0, 255.0))
+
+
+def test_a_curve_goes_through_its_points_and_is_scipys_monotone_cubic() -> None:
+    ours = done(Curves(all=S), image=GREYS)[0, :, 0]
+    at, to = zip(*S, strict=True)
+    assert np.abs(ours - PchipInterpolator(at, to)(np.arange(256))).max() <= 0.51
+    assert [ours[int(x)] for x, _ in S] == [y for _, y in S]
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.lists(st.tuples(st.integers(0, 255), st.integers(0, 255)), min_size=2, max_size=16, unique_by=lambda p: p[0]))
+def test_between_points_it_never_overshoots_or_turns_back(points: list[tuple[int, int]]) -> None:
+    points = sorted(points)
+    ours = done(Curves(all=tuple(points)), image=GREYS)[0, :, 0].astype(int)
+    for (x0, y0), (x1, y1) in pairwise(points):
+        piece = ours[x0 : x1 + 1]
+        assert (piece.min(), piece.max()) == (min(y0, y1), max(y0, y1))
+        assert (np.diff(piece) * np.sign(y1 - y0) >= 0).all()
+    assert set(ours[: points[0][0]]) <= {points[0][1]}  # level beyond the first and the last
+    assert set(ours[points[-1][0] :]) <= {points[-1][1]}
+
+
+def test_each_colour_has_its_own_and_then_all_have_theirs() -> None:
+    lift = ((0.0, 30.0), (255.0, 255.0))
+    red = done(Curves(red=lift), image=GREYS)[0]
+    assert (red[:, 1:] == GREYS[0, :, 1:]).all()
+    assert red[0, 0] == 30
+    both = done(Curves(red=lift, all=S), image=GREYS)[0]
+    alone = done(Curves(all=S), image=GREYS)[0]
+    assert (both[:, 2] == alone[:, 2]).all()
+    assert both[0, 0] == alone[30, 0]
+    assert (done(Curves(), image=IMAGE) == IMAGE).all()
+
+
+def test_levels_written_as_a_curve_are_rounded_once_with_what_follows() -> None:
+    """Curves join other steps in one table: two gentle steps keep more levels than two roundings would."""
+    up, down = Curves(all=((0.0, 0.0), (255.0, 128.0))), Exposure(stops=0.5)
+    joined = done(up, down, image=GREYS)[0, :, 0]
+    twice = done(down, image=done(up, image=GREYS))[0, :, 0]
+    assert len(set(joined)) > len(set(twice))
+
+
+def test_points_that_do_not_ascend_are_refused() -> None:
+    for points in (((10.0, 0.0), (10.5, 9.0)), ((20.0, 0.0), (10.0, 9.0)), ((0.0, 0.0),), ((0.0, 0.0), (300.0, 1.0))):
+        with pytest.raises(ValidationError):
+            Curves(all=points)

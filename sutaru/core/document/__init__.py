@@ -36,6 +36,7 @@ from .recipe import (
     BlackAndWhite,
     ColourStep,
     Contrast,
+    Curves,
     Enhance,
     Exposure,
     Levels,
@@ -50,7 +51,7 @@ from .template import Product, Template
 __all__ = [
     "EMPTY", "MAX_ZOOM", "Accepted", "Background", "Bindery", "Binding", "BlackAndWhite", "Blank", "Book", "BookSize", "Border",
     "CalendarSaid", "ColourStep",
-    "Columns", "Contrast", "Corners", "DateGrid", "Dated", "DayLook", "Decoration",
+    "Columns", "Contrast", "Corners", "Curves", "DateGrid", "Dated", "DayLook", "Decoration",
     "Echo", "Edition", "Ellipse", "Enhance", "Exposure",
     "FileKind", "FillBox", "Filling",
     "Flat", "Floor", "Format", "Found", "Fraction", "Frame", "Frozen", "Gradient", "Grid", "Group", "Guide", "GuideNote", "Hole",

@@ -3,6 +3,7 @@
 Nothing is ever baked into the original. Strengths run from -100 to 100 and do nothing at 0.
 """
 
+from itertools import pairwise
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -28,6 +29,32 @@ class Levels(_Step):
     def _apart(self) -> "Levels":
         if self.white - self.black < 1:
             raise ValueError("The white point of levels must lie above the black point.")
+        return self
+
+
+Tone = Annotated[float, Field(ge=0, le=255)]
+CurvePoints = Annotated[
+    tuple[tuple[Tone, Tone], ...],
+    Field(min_length=2, max_length=16, description="from which value to which, of 255; the first ascend"),
+]
+STRAIGHT: tuple[tuple[float, float], ...] = ((0.0, 0.0), (255.0, 255.0))
+
+
+class Curves(_Step):
+    """Values carried along a curve through points: ``all`` for the three colours alike, then each by its own. Between points it
+    neither overshoots nor turns back; beyond the first and the last it is level."""
+
+    kind: Literal["curves"] = "curves"
+    all: CurvePoints = STRAIGHT
+    red: CurvePoints = STRAIGHT
+    green: CurvePoints = STRAIGHT
+    blue: CurvePoints = STRAIGHT
+
+    @model_validator(mode="after")
+    def _ascend(self) -> "Curves":
+        for points in (self.all, self.red, self.green, self.blue):
+            if any(later[0] - earlier[0] < 1 for earlier, later in pairwise(points)):
+                raise ValueError("Points of a curve lie at least 1 apart, from the dark to the light.")
         return self
 
 
@@ -85,14 +112,15 @@ class Enhance(_Step):
 
 
 Step = Annotated[
-    Levels | Exposure | Contrast | WhiteBalance | ColourStep | BlackAndWhite | Enhance, Field(discriminator="kind")
+    Levels | Curves | Exposure | Contrast | WhiteBalance | ColourStep | BlackAndWhite | Enhance,
+    Field(discriminator="kind"),
 ]
 
 
 class Recipe(Frozen):
     """The steps, first to last; each kind at most once."""
 
-    steps: Annotated[tuple[Step, ...], Field(max_length=7)] = ()
+    steps: Annotated[tuple[Step, ...], Field(max_length=8)] = ()
 
     @model_validator(mode="after")
     def _once(self) -> "Recipe":

@@ -9,11 +9,13 @@ from functools import lru_cache
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+from scipy.interpolate import PchipInterpolator
 
 from ..document import (
     BlackAndWhite,
     ColourStep,
     Contrast,
+    Curves,
     Enhance,
     Exposure,
     Found,
@@ -45,6 +47,12 @@ def _levels(x: Floats, black: float, white: float, gamma: float) -> Floats:
     return np.clip((x - black / 255) / ((white - black) / 255), 0.0, 1.0) ** (1 / gamma)
 
 
+def _along(points: tuple[tuple[float, float], ...], x: Floats) -> Floats:
+    """Values carried along a monotone cubic through points (F. N. Fritsch and J. Butland, SIAM J. Sci. Stat. Comput. 5, 1984)."""
+    at, to = (np.array(side) / 255 for side in zip(*points, strict=True))
+    return np.clip(PchipInterpolator(at, to)(np.clip(x, at[0], at[-1])), 0.0, 1.0)
+
+
 def _contrast(x: Floats, amount: float) -> Floats:
     k = amount / 100 * (1.5 if amount > 0 else 0.6)
     t = 2 * x - 1
@@ -63,6 +71,9 @@ def _curve(step: Step, x: Floats, found: Found) -> Floats | None:
     match step:
         case Levels():
             return _levels(x, step.black, step.white, step.gamma)
+        case Curves():
+            own = np.stack([_along(points, x[n]) for n, points in enumerate((step.red, step.green, step.blue))])
+            return np.stack([_along(step.all, channel) for channel in own])
         case Exposure():
             return value(np.minimum(light(x) * 2**step.stops, 1.0))
         case Contrast():

@@ -2876,6 +2876,95 @@ export interface components {
             regions: string[];
         };
         /**
+         * Curves
+         * @description Values carried along a curve through points: ``all`` for the three colours alike, then each by its own. Between points it
+         *     neither overshoots nor turns back; beyond the first and the last it is level.
+         */
+        Curves: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "curves";
+            /**
+             * All
+             * @description from which value to which, of 255; the first ascend
+             * @default [
+             *       [
+             *         0,
+             *         0
+             *       ],
+             *       [
+             *         255,
+             *         255
+             *       ]
+             *     ]
+             */
+            all: [
+                number,
+                number
+            ][];
+            /**
+             * Red
+             * @description from which value to which, of 255; the first ascend
+             * @default [
+             *       [
+             *         0,
+             *         0
+             *       ],
+             *       [
+             *         255,
+             *         255
+             *       ]
+             *     ]
+             */
+            red: [
+                number,
+                number
+            ][];
+            /**
+             * Green
+             * @description from which value to which, of 255; the first ascend
+             * @default [
+             *       [
+             *         0,
+             *         0
+             *       ],
+             *       [
+             *         255,
+             *         255
+             *       ]
+             *     ]
+             */
+            green: [
+                number,
+                number
+            ][];
+            /**
+             * Blue
+             * @description from which value to which, of 255; the first ascend
+             * @default [
+             *       [
+             *         0,
+             *         0
+             *       ],
+             *       [
+             *         255,
+             *         255
+             *       ]
+             *     ]
+             */
+            blue: [
+                number,
+                number
+            ][];
+        };
+        /**
          * DateGrid
          * @description Days, worked out: a ``month`` in weeks, its days in a ``strip`` or a ``list`` with room to write, or a whole ``year``.
          *
@@ -6706,7 +6795,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps: (components["schemas"]["Levels"] | components["schemas"]["Exposure"] | components["schemas"]["Contrast"] | components["schemas"]["WhiteBalance"] | components["schemas"]["ColourStep"] | components["schemas"]["BlackAndWhite"] | components["schemas"]["Enhance"])[];
+            steps: (components["schemas"]["Levels"] | components["schemas"]["Curves"] | components["schemas"]["Exposure"] | components["schemas"]["Contrast"] | components["schemas"]["WhiteBalance"] | components["schemas"]["ColourStep"] | components["schemas"]["BlackAndWhite"] | components["schemas"]["Enhance"])[];
         };
         /**
          * Rectangle

@@ -7,6 +7,7 @@ import type { View } from "../../editing/view";
 import { Dial } from "../../ui/Dial";
 import { Tick } from "../../ui/Tick";
 import css from "../side.module.css";
+import { CurveEditor } from "./CurveEditor";
 import { Part } from "./FramePart";
 
 type Kind = Step["kind"];
@@ -35,6 +36,7 @@ const STEPS: {
       ["gamma", "Middle", 0.1, 4, 0.01, "", 1],
     ],
   },
+  { kind: "curves", name: "Curves", dials: [] },
   { kind: "exposure", name: "Exposure", dials: [["stops", "Exposure", -3, 3, 0.05, "EV", 0]] },
   { kind: "contrast", name: "Contrast", dials: [["amount", "Amount", -100, 100, 1, "", 0]] },
   {
@@ -68,6 +70,7 @@ const STEPS: {
 const MODELS: Record<Kind, string> = {
   enhance: "Enhance",
   levels: "Levels",
+  curves: "Curves",
   exposure: "Exposure",
   contrast: "Contrast",
   white_balance: "WhiteBalance",
@@ -143,6 +146,13 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
             on={!!step && step.on !== false}
             onChange={(on) => change(kind, { on })}
           >
+            {kind === "curves" && (
+              <CurveEditor
+                photo={photo}
+                step={step as Extract<Step, { kind: "curves" }> | undefined}
+                onChange={(part, gesture) => change("curves", part, gesture)}
+              />
+            )}
             {dials.map(([field, label, min, max, by, unit, neutral]) => (
               <Dial
                 key={field}

@@ -1,0 +1,215 @@
+import { Button, SegmentedControl } from "@mantine/core";
+import { useEffect, useId, useRef, useState } from "react";
+import { type Photo, type Step, thumb } from "../../api/client";
+import { along, type CurvePoint, moved, withPoint } from "../../geometry/curve";
+import css from "./curve.module.css";
+
+type Curves = Extract<Step, { kind: "curves" }>;
+type Channel = "all" | "red" | "green" | "blue";
+
+const STRAIGHT: CurvePoint[] = [
+  [0, 0],
+  [255, 255],
+];
+const CHANNELS: { value: Channel; label: string }[] = [
+  { value: "all", label: "All" },
+  { value: "red", label: "Red" },
+  { value: "green", label: "Green" },
+  { value: "blue", label: "Blue" },
+];
+const VALUES = Array.from({ length: 52 }, (_, n) => n * 5);
+const SIDE = 255;
+const TOLD_MS = 150;
+
+/** A curve for all colours or one, over how often each value is in the photo; points by pointer and by keys. */
+export function CurveEditor({
+  photo,
+  step,
+  onChange,
+}: {
+  photo: Photo;
+  step: Curves | undefined;
+  onChange: (part: Partial<Curves>, gesture?: string) => void;
+}) {
+  const [channel, setChannel] = useState<Channel>("all");
+  const [at, setAt] = useState<number>();
+  const [draft, setDraft] = useState<CurvePoint[]>();
+  const svg = useRef<SVGSVGElement>(null);
+  const counts = useCounts(photo);
+  const id = useId();
+  const kept = (step?.[channel] as CurvePoint[] | undefined) ?? STRAIGHT;
+  const points = draft ?? kept;
+  const keep = (next: CurvePoint[], gesture?: string) => onChange({ [channel]: next }, gesture);
+  const where = (event: React.PointerEvent): CurvePoint => {
+    const box = svg.current?.getBoundingClientRect();
+    if (!box) return [0, 0];
+    return [
+      ((event.clientX - box.left) / box.width) * SIDE,
+      (1 - (event.clientY - box.top) / box.height) * SIDE,
+    ];
+  };
+  const pull = (event: React.PointerEvent, from: CurvePoint[], n: number) => {
+    event.preventDefault();
+    setAt(n);
+    const target = event.currentTarget;
+    target.setPointerCapture(event.pointerId);
+    let latest = from;
+    let told = performance.now();
+    const gesture = `curve-${crypto.randomUUID()}`;
+    setDraft(latest);
+    const move = (moving: Event) => {
+      latest = moved(latest, n, where(moving as unknown as React.PointerEvent));
+      setDraft(latest);
+      if (performance.now() - told < TOLD_MS) return;
+      told = performance.now();
+      keep(latest, gesture); // the sheet follows; all of it is one step to undo
+    };
+    const end = () => {
+      target.removeEventListener("pointermove", move);
+      target.removeEventListener("pointerup", end);
+      target.removeEventListener("pointercancel", end);
+      setDraft(undefined);
+      keep(latest, gesture);
+    };
+    target.addEventListener("pointermove", move);
+    target.addEventListener("pointerup", end);
+    target.addEventListener("pointercancel", end);
+  };
+  const remove = (n: number) => {
+    if (n > 0 && n < points.length - 1) keep(points.filter((_, k) => k !== n));
+    setAt(undefined);
+  };
+  const line = along(points, VALUES)
+    .map((value, n) => `${VALUES[n]},${(SIDE - value).toFixed(1)}`)
+    .join(" ");
+  const chosen = at === undefined ? undefined : points[at];
+  return (
+    <div className={css.curve} data-channel={channel}>
+      <SegmentedControl
+        size="xs"
+        fullWidth
+        aria-label="Whose curve"
+        value={channel}
+        onChange={(value) => {
+          setChannel(value as Channel);
+          setAt(undefined);
+        }}
+        data={CHANNELS}
+      />
+      <svg
+        ref={svg}
+        viewBox={`0 0 ${SIDE} ${SIDE}`}
+        className={css.plot}
+        role="group"
+        aria-label={`Curve of ${channel === "all" ? "all colours" : channel}; click adds a point`}
+        onPointerDown={(event) => {
+          if (event.button !== 0) return;
+          const [x] = where(event);
+          const [next, n] = withPoint(points, x, where(event)[1]);
+          pull(event, next, n);
+        }}
+      >
+        <Histogram counts={counts} channel={channel} />
+        <path d="M0 255 L255 0 M64 0 V255 M128 0 V255 M191 0 V255 M0 64 H255 M0 128 H255 M0 191 H255" />
+        <polyline points={line} />
+        {points.map(([x, y], n) => (
+          <circle
+            // biome-ignore lint/suspicious/noArrayIndexKey: points have no other name
+            key={n}
+            cx={x}
+            cy={SIDE - y}
+            r={7}
+            role="slider"
+            tabIndex={0}
+            aria-label={`Point ${n + 1}`}
+            aria-valuemin={0}
+            aria-valuemax={255}
+            aria-valuenow={y}
+            aria-valuetext={`${x} to ${y}`}
+            data-here={at === n || undefined}
+            onFocus={() => setAt(n)}
+            onPointerDown={(event) => {
+              event.stopPropagation();
+              if (event.button === 0) pull(event, points, n);
+            }}
+            onDoubleClick={() => remove(n)}
+            onKeyDown={(event) => {
+              const by = event.shiftKey ? 10 : 1;
+              const ways: Record<string, CurvePoint> = {
+                ArrowUp: [0, by],
+                ArrowDown: [0, -by],
+                ArrowLeft: [-by, 0],
+                ArrowRight: [by, 0],
+              };
+              const way = ways[event.key];
+              if (way) keep(moved(points, n, [x + way[0], y + way[1]]), `curve-${id}-${channel}-${n}`);
+              else if (event.key === "Delete" || event.key === "Backspace") remove(n);
+              else return;
+              event.preventDefault();
+              event.stopPropagation();
+            }}
+          />
+        ))}
+      </svg>
+      <p className={`${css.said} num`}>
+        {chosen
+          ? `From ${chosen[0]} to ${chosen[1]}`
+          : "Click to add a point; pull it, or use the arrow keys"}
+        <Button
+          size="compact-xs"
+          variant="subtle"
+          disabled={at === undefined || at === 0 || at === points.length - 1}
+          onClick={() => at !== undefined && remove(at)}
+        >
+          Take it away
+        </Button>
+      </p>
+    </div>
+  );
+}
+
+type Counts = Record<"red" | "green" | "blue", number[]>;
+
+/** How often each value is in a photo as it came, in 64 steps, the most as 1; nothing until it is known. */
+function useCounts(photo: Photo): Counts | undefined {
+  const [counts, setCounts] = useState<Counts>();
+  const source = thumb(photo);
+  useEffect(() => {
+    let off = false;
+    const image = new Image();
+    image.src = source;
+    image.decode().then(
+      () => {
+        const canvas = document.createElement("canvas");
+        canvas.width = image.naturalWidth;
+        canvas.height = image.naturalHeight;
+        const context = canvas.getContext("2d", { willReadFrequently: true });
+        if (off || !context) return;
+        context.drawImage(image, 0, 0);
+        const { data } = context.getImageData(0, 0, canvas.width, canvas.height);
+        const found: Counts = { red: Array(64).fill(0), green: Array(64).fill(0), blue: Array(64).fill(0) };
+        for (let n = 0; n < data.length; n += 4)
+          for (const [k, name] of (["red", "green", "blue"] as const).entries()) {
+            const step = (data[n + k] as number) >> 2;
+            found[name][step] = (found[name][step] ?? 0) + 1;
+          }
+        setCounts(found);
+      },
+      () => {}, // it is drawn without
+    );
+    return () => {
+      off = true;
+    };
+  }, [source]);
+  return counts;
+}
+
+function Histogram({ counts, channel }: { counts: Counts | undefined; channel: Channel }) {
+  if (!counts) return null;
+  const { red, green, blue } = counts;
+  const sum = channel === "all" ? red.map((v, n) => v + (green[n] ?? 0) + (blue[n] ?? 0)) : counts[channel];
+  // A few values that are everywhere, white paper for one, would leave nothing of the rest to be seen.
+  const most = [...sum].sort((a, b) => b - a)[2] || 1;
+  const tops = sum.map((v, n) => `L${n * 4} ${SIDE - 0.9 * SIDE * Math.min(1, v / most)}`).join(" ");
+  return <path className={css.counts} d={`M0 ${SIDE} ${tops} L255 ${SIDE} Z`} />;
+}
