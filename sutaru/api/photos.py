@@ -4,16 +4,21 @@ from pathlib import Path
 from typing import Annotated, Literal
 
 import anyio.to_thread
+import numpy as np
 from fastapi import APIRouter, Query, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse
+from numpy.typing import NDArray
+from pydantic import BaseModel
 
 from ..core.cards import CARD
-from ..core.document import Photo
+from ..core.document import Curves, Photo, Recipe
+from ..core.document.photo import PhotoId
 from ..core.edits import BringIn, apply, by_first_photo
 from ..core.errors import NotFound
 from ..core.limits import PHOTO_BYTES
-from ..core.photos import plain
+from ..core.mending import matching, mended
+from ..core.photos import decode, plain
 from ..shelf import sample_ids
 from ..store import Head
 from ..work.tasks import take_in
@@ -87,6 +92,29 @@ def _add(studio: Studio, job: str, edit: BringIn, gesture: str | None) -> tuple[
 def facts(studio: InStudio, asked: PhotoIds) -> list[Photo]:
     """What is known of photos, by their ids: facts of their files, and what the machine has found in them."""
     return list(studio.photos.facts(asked.ids).values())
+
+
+class Matching(BaseModel):
+    """Which photo is to have whose tones. ``before``: what is mended of it before its curves; ``like_as``: how the other
+    looks."""
+
+    photo: PhotoId
+    like: PhotoId
+    before: Recipe = Recipe()
+    like_as: Recipe = Recipe()
+
+
+@router.post("/photos/matched")
+def matched(studio: InStudio, asked: Matching) -> Curves:
+    """Curves that give a photo the tones of another."""
+    known = studio.photos.facts([asked.photo, asked.like])
+    if asked.photo not in known or asked.like not in known:
+        raise NotFound("There is no such photo.", "Bring it in first.")
+
+    def seen(photo: Photo, recipe: Recipe) -> NDArray[np.uint8]:
+        return mended(decode(studio.photos.path(photo.sha256, "thumb"), photo.name), recipe, photo.found)
+
+    return matching(seen(known[asked.photo], asked.before), seen(known[asked.like], asked.like_as))
 
 
 @router.get("/photos/{sha256}/{kind}", response_class=FileResponse)

@@ -2,6 +2,7 @@
 
 import io
 from collections.abc import Iterator
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -99,3 +100,21 @@ def test_a_fold_is_refused_in_words(client: TestClient, shore: str) -> None:
     refused = edit(client, shore, op="set_fields", sheet="print", layers=["square-1"], fields={"surface": folded})
     assert refused.status_code == 409
     assert "fold or cave in" in refused.json()["sentence"]
+
+
+def test_a_photo_takes_the_tones_of_another(tmp_path: Path, pile: Pile) -> None:
+    """As that looks, from what is mended before the curves; photos that are not here are said."""
+    with TestClient(create_app(tmp_path), base_url="http://localhost") as client:
+        job = start(client, "card-portrait")
+        for path, _ in pile[:2]:
+            bring(client, job, path)
+        one, two = (photo["id"] for photo in state(client, job)["photos"])
+        same = client.post("/api/photos/matched", json={"photo": one, "like": one}).json()
+        assert all(abs(x - y) <= 1.5 for colour in ("red", "green", "blue") for x, y in same[colour])
+        plain = client.post("/api/photos/matched", json={"photo": one, "like": two}).json()
+        lighter = {"steps": [{"kind": "exposure", "stops": 1.0}]}
+        lit = client.post("/api/photos/matched", json={"photo": one, "like": two, "like_as": lighter}).json()
+        assert sum(y for _, y in lit["red"]) > sum(y for _, y in plain["red"])
+        assert client.post("/api/photos/matched", json={"photo": one, "like": "0" * 16}).status_code == 404
+        recipe = {"steps": [plain]}
+        assert edit(client, job, op="mend_photo", photo=one, recipe=recipe).status_code == 200

@@ -268,3 +268,24 @@ def test_a_curve_is_drawn_by_pointer_and_keys(page: Page, given: Callable) -> No
         settled(page)
     (empty,) = next(iter(job.photo_tones().values()))["steps"]
     assert empty["all"] == [[0, 0], [255, 255]]
+
+
+def test_a_photo_takes_the_tones_of_another(page: Page, given: Callable) -> None:
+    job = given("card-portrait", 2)
+    hole(page, 1).click()
+    part(page, "Tone")
+    page.get_by_role("checkbox", name="Curves").check()
+    page.get_by_role("combobox", name="The tones of another photo").click()
+    option = page.get_by_role("option").first
+    option.click()
+    expect(page.get_by_role("listbox")).to_have_count(0)
+    page.get_by_text("Red", exact=True).click()
+    expect(
+        page.get_by_role("group", name="Curve of red; click adds a point").get_by_role("slider").nth(3)
+    ).to_be_attached()
+    settled(page)
+    (tones,) = job.photo_tones().values()
+    (step,) = tones["steps"]
+    assert step["all"] == [[0, 0], [255, 255]]
+    assert all(len(step[colour]) > 3 for colour in ("red", "green", "blue"))
+    assert violations(page) == []

@@ -1460,6 +1460,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/matched": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Matched
+         * @description Curves that give a photo the tones of another.
+         */
+        post: operations["matched_api_photos_matched_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{sha256}/{kind}": {
         parameters: {
             query?: never;
@@ -5191,6 +5211,35 @@ export interface components {
              * @default 0.8
              */
             bevel_mm: number;
+        };
+        /**
+         * Matching
+         * @description Which photo is to have whose tones. ``before``: what is mended of it before its curves; ``like_as``: how the other
+         *     looks.
+         */
+        Matching: {
+            /**
+             * Photo
+             * @description first 16 digits of sha256
+             */
+            photo: string;
+            /**
+             * Like
+             * @description first 16 digits of sha256
+             */
+            like: string;
+            /**
+             * @default {
+             *       "steps": []
+             *     }
+             */
+            before: components["schemas"]["Recipe"];
+            /**
+             * @default {
+             *       "steps": []
+             *     }
+             */
+            like_as: components["schemas"]["Recipe"];
         };
         /**
          * Meaning
@@ -11181,6 +11230,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Photo"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    matched_api_photos_matched_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Matching"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Curves"];
                 };
             };
             /** @description Validation Error */

@@ -1,9 +1,10 @@
-import { Button, SegmentedControl } from "@mantine/core";
+import { Button, SegmentedControl, Select } from "@mantine/core";
 import { useState } from "react";
-import type { Photo, Recipe, Row, Step } from "../../api/client";
+import { answer, api, type Photo, type Recipe, type Row, type Step } from "../../api/client";
 import { type Said, useChange } from "../../editing/jobs";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
+import { complain } from "../../ui/complain";
 import { Dial } from "../../ui/Dial";
 import { Tick } from "../../ui/Tick";
 import css from "../side.module.css";
@@ -11,6 +12,7 @@ import { CurveEditor } from "./CurveEditor";
 import { Part } from "./FramePart";
 
 type Kind = Step["kind"];
+type Curves = Extract<Step, { kind: "curves" }>;
 
 /** The steps in the order in which they are done, each with its numbers: field, label, least, most, step, unit, neutral. */
 const STEPS: {
@@ -120,6 +122,31 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
       },
       { gesture },
     );
+  const match = async (like: string) => {
+    const other = state.photo.get(like);
+    if (!other) return;
+    const first = STEPS.findIndex(({ kind }) => kind === "curves");
+    const before = steps.filter((step) => STEPS.findIndex(({ kind }) => kind === step.kind) < first);
+    try {
+      const { red, green, blue } = await answer<Curves>(
+        api.POST("/api/photos/matched", {
+          body: {
+            photo: photo.id,
+            like,
+            before: { steps: before },
+            like_as: { steps: stepsOf(state, other) },
+          },
+        }),
+      );
+      const all = [
+        [0, 0],
+        [255, 255],
+      ];
+      change("curves", { on: true, all, red, green, blue });
+    } catch (error) {
+      complain(error);
+    }
+  };
   return (
     <>
       <SegmentedControl
@@ -149,8 +176,23 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
             {kind === "curves" && (
               <CurveEditor
                 photo={photo}
-                step={step as Extract<Step, { kind: "curves" }> | undefined}
+                step={step as Curves | undefined}
                 onChange={(part, gesture) => change("curves", part, gesture)}
+              />
+            )}
+            {kind === "curves" && (
+              <Select
+                mt={6}
+                size="xs"
+                label="The tones of another photo"
+                placeholder="Choose it"
+                searchable
+                limit={60}
+                value={null}
+                data={state.photos
+                  .filter(({ id, aside }) => id !== photo.id && !aside)
+                  .map(({ id, name: label }) => ({ value: id, label }))}
+                onChange={(like) => like && match(like)}
               />
             )}
             {dials.map(([field, label, min, max, by, unit, neutral]) => (
