@@ -3,26 +3,24 @@
 import threading
 import time
 from concurrent.futures import ThreadPoolExecutor
-from typing import TYPE_CHECKING
 
 from ..core.errors import Stopped
-from ..store.orders import MOVING, UNSENT, Ordered
+from ..store.orders import MOVING, UNSENT, Ordered, Orders
 from ..work.dropping import line_to
 from ..work.sending import NotSent
+from .events import Events
 
-if TYPE_CHECKING:
-    from .studio import Studio
-
-PRINTER_ADDRESS = "http://127.0.0.1:8767"  # and the printer
 LAB_ADDRESS = "http://127.0.0.1:8766"  # where the lab that stands in listens, unless another is named
+PRINTER_ADDRESS = "http://127.0.0.1:8767"  # and the printer
 FRESH_S = 2.0  # a lab is not asked more often
 
 
 class Desk:
     """Sends orders, one thread each, and asks the lab how they stand."""
 
-    def __init__(self, address: str) -> None:
-        self.address = address
+    def __init__(self, address: str, orders: Orders, events: Events) -> None:
+        """``address``: where the lab is. ``orders``: where it is written down how each stands; ``events`` tells everybody."""
+        self.address, self._orders, self._events = address, orders, events
         self._threads = ThreadPoolExecutor(2, "orders")
         self._lock = threading.Lock()
         self._asked: dict[str, float] = {}
@@ -30,42 +28,42 @@ class Desk:
         self._closed = False
         self._away_until = 0.0  # a lab that does not answer is not asked by each order in turn
 
-    def send(self, studio: "Studio", order: Ordered) -> None:
+    def send(self, order: Ordered) -> None:
         """Begins to send an order."""
         with self._lock:
             if order.id in self.sending:
                 return
             self.sending[order.id] = (0, 1)
-        self._threads.submit(self._send, studio, order)
+        self._threads.submit(self._send, order)
 
-    def _send(self, studio: "Studio", order: Ordered) -> None:
+    def _send(self, order: Ordered) -> None:
         line = line_to(self.address)
         try:
-            told = line.send(order.order, studio.orders.file, lambda name, at, of: self._tell(studio, order, at, of))
-            studio.orders.stands(
+            told = line.send(order.order, self._orders.file, lambda name, at, of: self._tell(order, at, of))
+            self._orders.stands(
                 order.id, told["state"], reasons=told["reasons"], lab_order=told["id"], price=told["price"]
             )  # fmt: skip
         except Stopped:
-            studio.orders.stands(order.id, "unsent", UNSENT)
+            self._orders.stands(order.id, "unsent", UNSENT)
         except NotSent as error:
-            studio.orders.stands(order.id, "unsent", str(error))
+            self._orders.stands(order.id, "unsent", str(error))
         except Exception as error:
-            studio.orders.stands(order.id, "unsent", f"It was not sent ({type(error).__name__}). Send it again.")
+            self._orders.stands(order.id, "unsent", f"It was not sent ({type(error).__name__}). Send it again.")
         finally:
             line.close()
             with self._lock:
                 self.sending.pop(order.id, None)
-            studio.events.say("order", order.id)
+            self._events.say("order", order.id)
 
-    def _tell(self, studio: "Studio", order: Ordered, at: int, of: int) -> None:
+    def _tell(self, order: Ordered, at: int, of: int) -> None:
         if self._closed:
             raise Stopped("The application was closed.")
         before = self.sending.get(order.id)
         self.sending[order.id] = (at, of)
         if before is None or at - before[0] > of / 20:
-            studio.events.say("order", order.id)
+            self._events.say("order", order.id)
 
-    def asked(self, studio: "Studio", order: Ordered) -> Ordered:
+    def asked(self, order: Ordered) -> Ordered:
         """An order as it stands now, by the lab where it can be reached."""
         with self._lock:
             if (
@@ -79,7 +77,7 @@ class Desk:
         try:
             told = line.stands(order.lab_order, 1.5)
             if told["state"] != order.state:
-                return studio.orders.stands(order.id, told["state"], reasons=told["reasons"])
+                return self._orders.stands(order.id, told["state"], reasons=told["reasons"])
         except NotSent:  # it stands as it was told last
             self._away_until = time.monotonic() + FRESH_S
         finally:

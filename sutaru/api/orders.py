@@ -166,7 +166,7 @@ def lab(studio: InStudio) -> LabSays:
 @router.get("/orders")
 def orders(studio: InStudio, job: Annotated[str, Query(max_length=64)] = "") -> list[OrderState]:
     """All orders, the newest first, or those of a job; as they stand now."""
-    return [_told(studio, studio.desk.asked(studio, order)) for order in studio.orders.all(job)]
+    return [_told(studio, studio.desk.asked(order)) for order in studio.orders.all(job)]
 
 
 @router.post("/orders", status_code=201)
@@ -202,7 +202,7 @@ def order(studio: InStudio, asked: NewOrder) -> OrderState:
         wish=asked.wish,
     )  # fmt: skip
     kept = studio.orders.add(task.job, task.id, made, int(task.asked.get("number", 0)))
-    studio.desk.send(studio, kept)
+    studio.desk.send(kept)
     studio.events.say("order", kept.id)
     return _told(studio, kept)
 
@@ -214,7 +214,7 @@ def send(studio: InStudio, order: str) -> OrderState:
     if found.state != "unsent":
         raise NotFound("This order is with the lab already.", "Follow it there.")
     studio.orders.stands(order, "sending")
-    studio.desk.send(studio, found)
+    studio.desk.send(found)
     return _told(studio, studio.orders.get(order))
 
 
@@ -227,6 +227,6 @@ def again(studio: InStudio, order: str) -> OrderState:
         raise NotFound(f"{gone[0]} of this order is not here any more.", "Export the job again, and order that.")
     fresh = found.order.having(key=secrets.token_hex(16))
     kept = studio.orders.add(found.job, found.export, fresh, found.number, found.id)
-    studio.desk.send(studio, kept)
+    studio.desk.send(kept)
     studio.events.say("order", kept.id)
     return _told(studio, kept)

@@ -68,7 +68,7 @@ class Studio:
         self.heads = Heads(self.jobs, self.sheets, self.newer)
         self.board = Board(Tasks(self.database), data / "exports", self.workers, self._told)
         self.orders = Orders(self.database, data / "orders")
-        self.desk, self.printer = Desk(lab), printer
+        self.desk, self.printer = Desk(lab, self.orders, self.events), printer
         self._sweep()
         self.leaving = threading.Event()
         self._keeper = threading.Thread(target=self._keep_copies, name="keeper", daemon=True)
