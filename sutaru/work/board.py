@@ -82,7 +82,7 @@ class Run:
         waiting, going, found = deque(range(len(begin))), dict[int, Future[T]](), dict[int, T]()
         try:
             while waiting or going:
-                while waiting and len(going) < self.workers.count:
+                while waiting and not self.stopping and len(going) < self.workers.count:
                     n = waiting.popleft()
                     going[n] = begin[n]()
                 wait(going.values(), 0.25, FIRST_COMPLETED)

@@ -5,6 +5,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef, useState } from "react";
 import { Link, useLocation, useSearch } from "wouter";
 import { answer, api, type Finding, type PrintWish, sheetPicture, type TaskState } from "../api/client";
+import { part } from "../api/parts";
 import { client, useLabs, useTasks } from "../api/queries";
 import { Accepting } from "../bench/Accepting";
 import { benchAddress, remembered } from "../bench/address";
@@ -12,7 +13,7 @@ import { useEditions } from "../bench/Editions";
 import { Kept } from "../bench/Kept";
 import { flush } from "../editing/flushing";
 import { jobStore, useChange, useJobStore } from "../editing/jobs";
-import type { View } from "../editing/view";
+import { sheetsOf, type View } from "../editing/view";
 import { useOrders } from "../orders/useOrders";
 import { bled, SIDES } from "../press/bleeds";
 import { LabSheets } from "../press/LabSheets";
@@ -57,6 +58,11 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
   const [published, setPublished] = useState(false);
   const [every, setEvery] = useState(false);
   const editions = useEditions(state);
+  // The sheets of all variants, where the job holds several; an edition has those of its own.
+  const sheets = part("sheets", state.job.sheets)?.sheets ?? state.sheets;
+  const pages = every
+    ? editions.reduce((sum, own) => sum + sheetsOf(sheets, own.variant).length, 0)
+    : state.sheets.length;
   const kind = format ?? lab.format;
   const checks = useQuery({
     // Named by where the job stands, so that they are never old.
@@ -264,8 +270,8 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
                       <span>
                         {finding.edition &&
                           `${editions.find((own) => own.id === finding.edition)?.name ?? ""}, `}
-                        {state.sheets.length > 1 &&
-                          `${state.sheets.find((sheet) => sheet.id === finding.sheet)?.name ?? ""}: `}
+                        {sheets.length > 1 &&
+                          `${sheets.find((sheet) => sheet.id === finding.sheet)?.name ?? ""}: `}
                         {inWords(finding.sentence, unit)}
                       </span>
                     </Link>
@@ -290,7 +296,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             loading={start.isPending}
             onClick={() => start.mutate(undefined)}
           >
-            Export {plural(state.sheets.length * (every ? state.job.editions.length : 1), "page")}
+            Export {plural(pages, "page")}
           </Button>
           <Button
             mt={6}

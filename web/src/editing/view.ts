@@ -48,6 +48,12 @@ const EMPTY: Filling = {
   accepted: [],
 };
 
+/** The sheets that an edition of a variant has: all, or its own where a job holds those of several. */
+export function sheetsOf(every: StoredSheet[], variant = ""): StoredSheet[] {
+  const own = every.filter((sheet) => (sheet.variant ?? "") === variant);
+  return own.length ? own : every;
+}
+
 /** The sheet of a head, by id or else the first, put together; or what is missing for it. */
 export function assembled(head: JobHead, id: string): View | Missing {
   const { job } = head;
@@ -65,11 +71,8 @@ export function assembled(head: JobHead, id: string): View | Missing {
     .find((edition) => edition?.id === head.edition);
   if (!own) for (const name of job.editions) get("editions", name);
   if (!every || !lab || !pile || !own) return missing;
-  // Where a job holds the sheets of several variants, an edition has those of its own.
-  const mine = (sheet: StoredSheet) => (sheet.variant ?? "") === (own.variant ?? "");
-  const all = !every.some(mine);
-  const sheets = every.filter((sheet) => all || mine(sheet));
-  const marks = head.marks.filter((_, n) => all || mine(every[n] as StoredSheet));
+  const sheets = sheetsOf(every, own.variant);
+  const marks = head.marks.filter((_, n) => sheets.includes(every[n] as StoredSheet));
   const at = Math.max(
     0,
     sheets.findIndex((sheet) => sheet.id === id),
