@@ -24,6 +24,7 @@ def lab(args: argparse.Namespace) -> int:
     """Runs a lab until it is interrupted."""
     from .standins.lab import serve
 
+    _until(args.until)
     return serve(args.port, Path(args.data), args.clock, args.faults, Path(args.drop) if args.drop else None)
 
 
@@ -31,7 +32,15 @@ def printer(args: argparse.Namespace) -> int:
     """Runs a printer until it is interrupted."""
     from .standins.printer import serve
 
+    _until(args.until)
     return serve(args.port, Path(args.data), args.faults)
+
+
+def _until(parent: int | None) -> None:
+    if parent:
+        from .work.tasks import end_with
+
+        end_with(parent)
 
 
 def order(args: argparse.Namespace) -> int:

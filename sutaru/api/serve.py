@@ -91,5 +91,6 @@ def _beside(name: str, port: int, *more: str) -> subprocess.Popen[bytes] | None:
         except OSError:
             print(f"Port {port} is in use: no {name} stands in.", file=sys.stderr)
             return None
-    command = [sys.executable, "-m", "sutaru.cli", name, "--port", str(port), *more]
+    # It ends with this process, however that ends.
+    command = [sys.executable, "-m", "sutaru.cli", name, "--port", str(port), "--until", str(os.getpid()), *more]
     return subprocess.Popen(command, stdout=subprocess.DEVNULL)

@@ -58,11 +58,15 @@ def prepare_worker(parent: int, most_bytes: int = 0) -> None:
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # a Ctrl C is the server's to act on
     if most_bytes:
         resource.setrlimit(resource.RLIMIT_DATA, (most_bytes, most_bytes))
-    threading.Thread(target=_end_with, args=(parent,), daemon=True).start()
+    end_with(parent)
 
 
-def _end_with(parent: int) -> None:
-    """Ends this process when its parent is gone: a killed server must leave no workers behind."""
+def end_with(parent: int) -> None:
+    """Has this process end when its parent is gone: a killed server must leave nothing behind."""
+    threading.Thread(target=_watch, args=(parent,), daemon=True).start()
+
+
+def _watch(parent: int) -> None:
     while os.getppid() == parent:
         time.sleep(0.5)
     os._exit(1)

@@ -1,6 +1,9 @@
 """A printer that stands in: what it prints lies on the paper as meant, it fits nothing silently, and what stopped goes on."""
 
 import io
+import subprocess
+import sys
+import time
 from pathlib import Path
 
 import numpy as np
@@ -13,6 +16,7 @@ from sutaru.core.errors import FileRefused, NotFound
 from sutaru.core.measure import points_from_mm
 from sutaru.standins.printer import MARGIN_MM, PPI, Printer, create_printer
 from sutaru.work.printing import NotPrinted, PrinterLine
+from tests.serving import free_port
 
 MM = PPI / 25.4
 
@@ -136,3 +140,25 @@ def test_the_service_says_the_same_and_a_printer_that_is_off_is_said(printer: Pr
         assert client.get("/jobs/..%2f..").status_code == 404
     with pytest.raises(NotPrinted, match=r"The printer at http://127\.0\.0\.1:9 does not answer"):
         PrinterLine("http://127.0.0.1:9").told()
+
+
+def test_a_stand_in_ends_with_what_started_it(tmp_path: Path) -> None:
+    """Also when that is killed: it would hold its port against the next one."""
+    script = (
+        "import os, subprocess, sys, time\n"
+        f"own = [sys.executable, '-m', 'sutaru.cli', 'printer', '--port', '{free_port()}', '--data', {str(tmp_path)!r}]\n"
+        "made = subprocess.Popen([*own, '--until', str(os.getpid())], stdout=subprocess.PIPE, text=True)\n"
+        "made.stdout.readline()\n"
+        "print(made.pid, flush=True)\n"
+        "time.sleep(60)\n"
+    )
+    starter = subprocess.Popen([sys.executable, "-c", script], stdout=subprocess.PIPE, text=True)
+    assert starter.stdout is not None
+    pid = int(starter.stdout.readline())
+    assert Path(f"/proc/{pid}").exists()
+    starter.kill()
+    starter.communicate()
+    end = time.monotonic() + 20
+    while Path(f"/proc/{pid}").exists() and "Z" not in Path(f"/proc/{pid}/stat").read_text().split()[2]:
+        assert time.monotonic() < end, "it goes on"
+        time.sleep(0.1)
