@@ -145,7 +145,7 @@ class Exporter:
             self._picture(edition, sheets[0], target)
             return Done(edition=edition.id)
         if self.kind == "pdf":
-            self._pdf(edition, sheets, target)
+            self._pdf(piece, edition, sheets, target)
         else:
             self._raster(edition, sheets[0], target)
         return Done(edition=edition.id, file=self._told(edition, sheets, target), findings=tuple(self.findings))
@@ -175,10 +175,9 @@ class Exporter:
         with whole(target) as file:
             file.writelines(jpeg)
 
-    def _pdf(self, edition: Edition, sheets: list[Sheet], target: Path) -> None:
+    def _pdf(self, piece: Piece, edition: Edition, sheets: list[Sheet], target: Path) -> None:
         """A PDF; pictures that were made ahead are taken."""
-        ahead = [self.folder / Piece(edition="", sheets=tuple(s.id for s in sheets), file=target.name).picture_of(s.id).file
-                 for s in sheets]  # fmt: skip
+        ahead = [self.folder / piece.picture_of(sheet).file for sheet in piece.sheets]
         one = len(sheets) == 1 and not self.job.lab.pdf.one_file
         title = f"{self.job.name}, {sheets[0].name}" if one else self.job.name
         title = f"{self.job.name}, {edition.name}" if self.many and not one else title
