@@ -1,4 +1,4 @@
-import { Link } from "wouter";
+import { useLocation } from "wouter";
 import type { Finding } from "../api/client";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
@@ -11,7 +11,7 @@ import { Accepting } from "./Accepting";
 import css from "./side.module.css";
 
 /** What the lab refused of this sheet when it was ordered last, until it is ordered again. */
-function Refused({ state }: { state: View }) {
+function useRefused(state: View) {
   const [last] = useOrders(state.id).data ?? [];
   const reasons = last?.state === "refused" ? last.reasons : [];
   return reasons
@@ -20,19 +20,10 @@ function Refused({ state }: { state: View }) {
         (!reason.sheet || reason.sheet === state.sheet.id) &&
         (!reason.edition || reason.edition === state.own.id),
     )
-    .map((reason) => (
-      <li key={reason.file + reason.reason}>
-        <div className={css.finding}>
-          <Link href="/orders" className={css.plain}>
-            <Mark status="stop" />
-            <span>
-              The lab refused {reason.sheet ? "this sheet" : "the order"} ({when(last?.made ?? "")}):{" "}
-              {reason.reason}
-            </span>
-          </Link>
-        </div>
-      </li>
-    ));
+    .map((reason) => ({
+      key: `${reason.file} ${reason.reason}`,
+      sentence: `The lab refused ${reason.sheet ? "this sheet" : "the order"} (${when(last?.made ?? "")}): ${reason.reason}`,
+    }));
 }
 
 /** What the checks found; each is one click from its place. */
@@ -44,13 +35,25 @@ export function Findings({ state }: { state: View }) {
     return at !== state.at && stops + looks ? [{ sheet, stops, looks }] : [];
   });
   const unknown = state.marks.filter((mark, at) => at !== state.at && !mark.counts).length;
+  const [, go] = useLocation();
+  const refused = useRefused(state);
   const none = state.findings.length + others.length + unknown === 0;
   return (
     <ul className={`${css.findings} ${css.scroll}`} aria-label="Findings">
-      <Refused state={state} />
+      {refused.map(({ key, sentence }) => (
+        <li key={key}>
+          <button type="button" className={css.plain} onClick={() => go("/orders")}>
+            <Mark status="stop" />
+            <span>{sentence}</span>
+          </button>
+        </li>
+      ))}
       {none && (
         <li className={css.empty}>
-          <Mark status="order" /> Everything is in order. The job can go to dispatch.
+          <Mark status="order" />{" "}
+          {refused.length
+            ? "The checks here found nothing else."
+            : "Everything is in order. The job can go to dispatch."}
         </li>
       )}
       {state.findings.map((finding, at) => (
