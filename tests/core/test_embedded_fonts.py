@@ -1,7 +1,6 @@
 """Words in embedded fonts: found again by other programs, and drawn by them as the outlines are."""
 
 import io
-import subprocess
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -20,6 +19,7 @@ from sutaru.core.photos import PhotoPixels
 from sutaru.core.press import export
 from sutaru.core.verifying import verify
 from tests.conftest import LABS, SHELF, one_sheet
+from tests.core.test_press import plates, run
 
 MADE = datetime(2026, 6, 20, tzinfo=UTC)
 PLAIN = LABS["gullwing-300"].having(ppi_target=127, ppi_least=72, format="pdf", blanks=(), bindery=None)
@@ -49,10 +49,6 @@ def made(job: Job, folder: Path, fonts: str, assets: Any = SHELF.asset) -> Path:
     lab = job.lab.having(pdf=job.lab.pdf.having(fonts=fonts))
     file, _ = export(job.having(lab=lab), folder / fonts, PhotoPixels(lambda photo: Path("none")), MADE, assets=assets)
     return file
-
-
-def run(*command: object) -> str:
-    return subprocess.run([str(part) for part in command], capture_output=True, text=True, check=True).stdout
 
 
 def drawn(path: Path) -> np.ndarray:
@@ -107,23 +103,9 @@ def test_black_words_stay_in_black_ink_and_the_file_keeps_to_x4(tmp_path: Path) 
         told = [(str(op.operator), [str(v) for v in op.operands]) for op in pikepdf.parse_content_stream(pdf.pages[0])]
     assert ("k", ["0", "0", "0", "1"]) in told
     assert "Tj" in [name for name, _ in told]
-    run(
-        "gs",
-        "-q",
-        "-dNOPAUSE",
-        "-dBATCH",
-        "-dSAFER",
-        "-sDEVICE=tiffsep",
-        "-r127",
-        f"-sOutputFile={tmp_path}/plate.tif",
-        path,
-    )
-    plates = {
-        ink: np.asarray(Image.open(next(tmp_path.glob(f"plate*({ink}).tif"))).convert("L")) for ink in ("Black", "Cyan")
-    }
-    assert (plates["Black"] < 60).mean() > 0.01
-    ground = plates["Cyan"][2, 2]
-    assert np.abs(plates["Cyan"].astype(int) - int(ground)).max() <= 3  # goes on below
+    seen = plates(path, tmp_path)
+    assert (seen["Black"] > 0.75).mean() > 0.01
+    assert np.abs(seen["Cyan"] - seen["Cyan"][2, 2]).max() <= 0.012  # the ground goes on below
 
 
 def _font() -> bytes:
