@@ -30,6 +30,7 @@ from . import (
     photos,
     press,
     printer,
+    retouching,
     shelf,
     tasks,
     words,
@@ -154,6 +155,7 @@ def create_app(
         photos,
         press,
         printer,
+        retouching,
         tasks,
         events,
     ):

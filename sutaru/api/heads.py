@@ -7,7 +7,7 @@ import json
 from collections import defaultdict
 from collections.abc import Callable
 
-from ..core.document import Edition, Filling, Frozen, Job, LabSheet, Layout, Pile, Sheet
+from ..core.document import Edition, Filling, Frozen, Job, LabSheet, Layout, Pile, Retouching, Sheet
 from ..core.document.job import SheetList
 from ..core.document.parts import new_parts
 from ..core.errors import NotFound
@@ -17,7 +17,8 @@ from .sheets import Sheets
 
 MOST_PARTS = 8  # what one edit by hand changes
 KINDS: dict[type[Frozen], str] = {
-    SheetList: "sheets", Edition: "editions", Filling: "fillings", Layout: "layouts", Pile: "piles", LabSheet: "labs",
+    SheetList: "sheets", Edition: "editions", Filling: "fillings", Retouching: "retouchings",
+    Layout: "layouts", Pile: "piles", LabSheet: "labs",
 }  # fmt: skip
 
 

@@ -20,14 +20,15 @@ from ..core.document import (
     Opening,
     Photo,
     Product,
-    Recipe,
     Remark,
+    Retouching,
     Sheet,
     StudioCard,
 )
 from ..core.document.base import Identity, Length
 from ..core.document.layout import Role
 from ..core.document.photo import Marked
+from ..core.document.recipe import Step
 from ..core.document.template import Tags
 from ..core.edits import Difference, Edit
 from ..core.press.printing import PrintWish
@@ -329,12 +330,19 @@ class StoredSheets(BaseModel):
     sheets: list[StoredSheet]
 
 
+class StoredRecipe(BaseModel):
+    """How a photo is mended, its touches by name."""
+
+    retouching: str | None = None
+    steps: tuple[Step, ...] | None = ()
+
+
 class StoredEdition(BaseModel):
     """An edition, its fillings by name."""
 
     id: str
     name: str
-    photo_tones: dict[str, Recipe] = {}
+    photo_tones: dict[str, StoredRecipe] = {}
     fields: dict[str, str] = {}
     copies: int = 1
     variant: str = ""
@@ -365,6 +373,7 @@ class PartsOf(BaseModel):
     sheets: dict[str, StoredSheets] = {}
     editions: dict[str, StoredEdition] = {}
     fillings: dict[str, Filling] = {}
+    retouchings: dict[str, Retouching] = {}
     layouts: dict[str, Layout] = {}
     piles: dict[str, StoredPile] = {}
     labs: dict[str, LabSheet] = {}

@@ -34,6 +34,7 @@ from .finder import Finder
 from .heads import Heads
 from .models import EditRequest, ExportRequest, Known, NewBook, PlanRequest, ProgressOf, TaskState
 from .sheets import Sheets
+from .tiles import Tiles
 
 log = logging.getLogger("sutaru.studio")
 DECODED_BYTES = 200 << 20
@@ -64,6 +65,7 @@ class Studio:
         self.events = Events()
         self.finder = Finder(self.photos, self.workers, lambda ids: self.events.say("found", "", ids=ids))
         pixels = PhotoPixels(lambda photo: self.photos.path(photo.sha256), self.photos.proxy, DECODED_BYTES)
+        self.tiles = Tiles(pixels)
         self.sheets = Sheets(pixels, self.parts.asset, lambda job: self.events.say("measured", job))
         self.heads = Heads(self.jobs, self.sheets, self.newer)
         self.board = Board(Tasks(self.database), data / "exports", self.workers, self._told)

@@ -105,6 +105,12 @@ class Filling(Frozen):
 EMPTY = Filling()
 
 
+def _tone(recipe: Recipe) -> dict[str, Any]:
+    """A photo's recipe as it is stored: its retouching, which may be long, is a part of its own."""
+    found = recipe.model_dump(mode="json")
+    return found | {"retouching": recipe.retouching.digest} if recipe.retouching else found
+
+
 class Edition(Frozen):
     """One filling of all sheets: a customer, a wording. ``photo_tones`` mend a photo wherever it lies in it.
     ``fields``: what words name in braces, in this edition before the job's own. ``copies``: how many of it are to be printed.
@@ -126,10 +132,10 @@ class Edition(Frozen):
         return self.fillings.get(sheet, EMPTY)
 
     def packed(self) -> bytes:
-        """Its fillings stand in it by their names."""
+        """Its fillings, and what its photos are retouched by, stand in it by their names."""
         found: dict[str, Any] = {"id": self.id, "name": self.name}
         if self.photo_tones:
-            found["photo_tones"] = {k: recipe.model_dump(mode="json") for k, recipe in self.photo_tones.items()}
+            found["photo_tones"] = {k: _tone(recipe) for k, recipe in self.photo_tones.items()}
         if self.fields:
             found["fields"] = self.fields
         if self.listed:

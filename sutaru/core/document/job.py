@@ -134,11 +134,11 @@ class Job(Frozen):
         return self.edition(edition).filling(sheet)
 
     def recipe(self, filling: Filling, edition: Edition, opening: str, photo: Photo) -> Recipe | None:
-        """How what an opening shows is mended: its own recipe, or else its photo's; None for not at all."""
-        own = filling.tones.get(opening) or edition.photo_tones.get(photo.id)
-        if own is None and self.enhance and not photo.already_worked:
-            return Recipe(steps=(Enhance(),))
-        return own
+        """How what an opening shows is mended: its own recipe over its photo's; None for not at all."""
+        own, whole = filling.tones.get(opening), edition.photo_tones.get(photo.id)
+        if self.enhance and not photo.already_worked and (whole is None or whole.steps is None):
+            whole = (whole or Recipe()).having(steps=(Enhance(),))
+        return own.over(whole) if own else whole
 
     def packed(self) -> bytes:
         """Its parts stand in it by their names."""

@@ -1,6 +1,7 @@
 """A job as the parts it is stored in: each small, each once, named by the hash of its content.
 
-The root names the lab sheet, the list of sheets (which names layouts), the pile and the editions (which name fillings).
+The root names the lab sheet, the list of sheets (which names layouts), the pile and the editions (which name fillings,
+and what photos are retouched by).
 Two states of a job share all parts that are the same in both, and so do two jobs begun from one template.
 """
 
@@ -17,6 +18,7 @@ from .job import Job, SheetList
 from .lab import LabSheet
 from .layout import Layout, Sheet
 from .photo import UNSAID, Photo, Pile
+from .retouching import Retouching
 
 P = TypeVar("P", bound=Frozen)
 Fetch = Callable[[str], bytes]  # a part by its name
@@ -31,6 +33,7 @@ def parts(job: Job) -> Iterator[Frozen]:
     yield job.pile
     for edition in job.editions:
         yield from (filling for filling in edition.fillings.values() if filling is not EMPTY)
+        yield from (recipe.retouching for recipe in edition.photo_tones.values() if recipe.retouching)
         yield edition
     yield job
 
@@ -57,6 +60,9 @@ def new_parts(job: Job, before: Job | None) -> Iterator[Frozen]:
         for sheet, filling in edition.fillings.items():
             if filling is not EMPTY and (was is None or was.fillings.get(sheet) is not filling):
                 yield filling
+        for photo, recipe in edition.photo_tones.items():
+            if recipe.retouching and (was is None or was.photo_tones.get(photo) is not recipe):
+                yield recipe.retouching
         yield edition
     yield job
 
@@ -85,6 +91,9 @@ def unpacked(root: str, fetch: Fetch, facts: Facts, kept: MutableMapping[str, Fr
 
     def edition(data: dict[str, Any]) -> Edition:
         held = {sheet: filling(name) for sheet, name in data.pop("fillings").items()}
+        for recipe in data.get("photo_tones", {}).values():
+            if name := recipe.get("retouching"):
+                recipe["retouching"] = part(name, Retouching.model_validate)
         return Edition.model_validate(data).having(fillings=held)
 
     def pile(data: dict[str, Any]) -> Pile:

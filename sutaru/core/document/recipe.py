@@ -1,4 +1,5 @@
-"""A recipe: how a photo is mended, as a list of steps that are done in order, each of which can be switched off.
+"""A recipe: how a photo is mended. First its retouching, on its own pixels; then a list of steps of tone that are done in
+order, each of which can be switched off.
 
 Nothing is ever baked into the original. Strengths run from -100 to 100 and do nothing at 0.
 """
@@ -8,7 +9,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from .base import Frozen
+from .base import Frozen, unsaid
+from .retouching import Retouching
 
 Strength = Annotated[float, Field(ge=-100, le=100)]
 
@@ -118,13 +120,25 @@ Step = Annotated[
 
 
 class Recipe(Frozen):
-    """The steps, first to last; each kind at most once."""
+    """How a photo is mended wherever it lies, or what one opening shows of it. The steps, first to last, each kind at most
+    once; ``None``, of an opening, for those of its photo. An opening's ``retouching`` comes after its photo's.
+    """
 
-    steps: Annotated[tuple[Step, ...], Field(max_length=8)] = ()
+    retouching: Annotated[Retouching | None, Field(exclude_if=unsaid)] = None
+    steps: Annotated[tuple[Step, ...], Field(max_length=8)] | None = ()
 
     @model_validator(mode="after")
     def _once(self) -> "Recipe":
-        kinds = [step.kind for step in self.steps]
+        kinds = [step.kind for step in self.steps or ()]
         if len(set(kinds)) != len(kinds):
             raise ValueError("A recipe has each kind of step once: change the one that is there.")
         return self
+
+    def over(self, under: "Recipe | None") -> "Recipe":
+        """This one of an opening laid over its photo's."""
+        if under is None:
+            return self
+        both = self.retouching or under.retouching
+        if self.retouching and under.retouching:  # their ids need only be apart within each
+            both = Retouching.model_construct(touches=under.retouching.touches + self.retouching.touches)
+        return Recipe.model_construct(retouching=both, steps=under.steps if self.steps is None else self.steps)

@@ -4,21 +4,37 @@ from collections.abc import Callable
 from typing import Any
 
 from ..books import bound, named_by_page
-from ..document import Filling, Flat, Job, Layout, Template
+from ..document import Cover, Eye, Filling, Flat, Job, Layout, Template
 from ..document.template import checked_sheets
 from ..errors import EditRefused
-from . import asked, book, calendars, editions, filling, kinds, lettering, lists, pile, sheets, variants, whole
+from . import (
+    asked,
+    book,
+    calendars,
+    editions,
+    filling,
+    kinds,
+    lettering,
+    lists,
+    pile,
+    retouching,
+    sheets,
+    variants,
+    whole,
+)
 from .kinds import Edit, LayoutEdit
 from .layout import altered
 
 _ON_FILLING: dict[type[Any], Callable[[asked.OnSheet, Any], Filling]] = {
     kinds.Put: filling.put, kinds.Place: filling.place, kinds.Clear: filling.clear, kinds.Pin: filling.pin,
     kinds.KeepInView: filling.keep_in_view, kinds.SpanOver: filling.span, kinds.Unspan: filling.unspan,
-    kinds.Nudge: filling.nudge, kinds.Write: filling.write, kinds.MendOpening: filling.mend_opening,
+    kinds.Nudge: filling.nudge, kinds.Write: filling.write, kinds.MendOpening: retouching.mend_opening,
+    kinds.RetouchOpening: retouching.retouch_opening,
     kinds.Accept: filling.accept, kinds.Reopen: filling.reopen,
 }  # fmt: skip
 _ON_JOB: dict[type[Any], Callable[[Job, Any], Job]] = {
-    kinds.Swap: whole.swap, kinds.Fill: whole.fill, kinds.Lay: whole.lay, kinds.MendPhoto: whole.mend_photo,
+    kinds.Swap: whole.swap, kinds.Fill: whole.fill, kinds.Lay: whole.lay, kinds.MendPhoto: retouching.mend_photo,
+    kinds.RetouchPhoto: retouching.retouch_photo,
     kinds.BringIn: pile.bring_in, kinds.TakeOut: pile.take_out, kinds.Mark: pile.mark, kinds.Worked: pile.worked,
     kinds.Star: pile.star, kinds.ReplacePhotos: pile.replace_photos, kinds.PutAside: pile.put_aside,
     kinds.EnhanceAll: whole.enhance_all, kinds.ChooseLab: whole.choose_lab, kinds.Rename: whole.rename,
@@ -91,6 +107,17 @@ def label(job: Job, edit: Edit) -> str:
     return _Labels(job).of(edit)
 
 
+def _touches(edit: kinds.RetouchPhoto | kinds.RetouchOpening) -> str:
+    if not edit.put:
+        return f"take {_count(len(edit.gone), 'touch')} away"
+    if len(edit.put) > 1:
+        return f"retouch {_count(len(edit.put), 'place')}"
+    touch = edit.put[0]
+    return {"clone": "clone", "heal": "heal", "fill": "fill a place"}[touch.how] if isinstance(touch, Cover) else (
+        "take a flash out of an eye" if isinstance(touch, Eye) else "change an area"
+    )  # fmt: skip
+
+
 class _Labels:
     def __init__(self, job: Job) -> None:
         self._job = job
@@ -156,6 +183,10 @@ class _Labels:
                 return f"write {self._named(edit.sheet, edit.layer)}"
             case kinds.MendOpening():
                 return f"mend {self._at(edit.sheet, edit.opening)}"
+            case kinds.RetouchOpening():
+                return f"{_touches(edit)} in {self._at(edit.sheet, edit.opening)}"
+            case kinds.RetouchPhoto():
+                return f"{_touches(edit)} in {self._photo(edit.photo)}"
             case kinds.Accept():
                 return f"accept {_count(len(edit.findings), 'finding')}"
             case kinds.Reopen():

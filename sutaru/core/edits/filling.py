@@ -13,7 +13,7 @@ from ..fitting import (
     span_placement,
 )
 from .asked import OnSheet
-from .kinds import Accept, Clear, KeepInView, MendOpening, Nudge, Pin, Place, Put, Reopen, SpanOver, Unspan, Write
+from .kinds import Accept, Clear, KeepInView, Nudge, Pin, Place, Put, Reopen, SpanOver, Unspan, Write
 
 
 def _span_of(on: OnSheet, opening: str) -> tuple[str, Span, list[Opening]] | None:
@@ -145,15 +145,6 @@ def write(on: OnSheet, edit: Write) -> Filling:
         if kept := tuple(run for run in asked_runs if run.start < len(edit.text)):
             runs[layer.id] = kept
     return on.filling.having(texts=texts, runs=runs)
-
-
-def mend_opening(on: OnSheet, edit: MendOpening) -> Filling:
-    opening = on.opening(edit.opening)
-    on.expected(opening.id, edit.expect)
-    if not on.filling.held(opening.id):
-        raise EditRefused("This opening is empty.", "Put a photo into it first.")
-    tones = {k: v for k, v in on.filling.tones.items() if k != opening.id}
-    return on.filling.having(tones=tones | ({opening.id: edit.recipe} if edit.recipe is not None else {}))
 
 
 def accept(on: OnSheet, edit: Accept) -> Filling:

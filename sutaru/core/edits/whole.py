@@ -12,7 +12,6 @@ from .kinds import (
     EnhanceAll,
     Fill,
     Lay,
-    MendPhoto,
     Rename,
     Swap,
 )
@@ -104,13 +103,6 @@ def lay(job: Job, edit: Lay) -> Job:
     if not kept:
         raise EditRefused("Everything was changed meanwhile.", "Fill again.")
     return _laid(job, edit.edition, kept)
-
-
-def mend_photo(job: Job, edit: MendPhoto) -> Job:
-    photo, own = asked.photo(job.pile, edit.photo), asked.edition(job, edit.edition)
-    tones = {k: v for k, v in own.photo_tones.items() if k != photo.id}
-    tones |= {photo.id: edit.recipe} if edit.recipe is not None else {}
-    return asked.with_edition(job, own.having(photo_tones=tones))
 
 
 def enhance_all(job: Job, edit: EnhanceAll) -> Job:

@@ -1,6 +1,8 @@
-"""Mending a photo by a recipe: tone and colour."""
+"""Mending a photo by a recipe: its places by retouching, then its tone and colour."""
 
+from .areas import Size
 from .matching import matching
+from .retouching import Retoucher, reach_of, retouched, source, touched
 from .tone import curves, mended
 
-__all__ = ["curves", "matching", "mended"]
+__all__ = ["Retoucher", "Size", "curves", "matching", "mended", "reach_of", "retouched", "source", "touched"]

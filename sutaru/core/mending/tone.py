@@ -59,7 +59,7 @@ def _contrast(x: Floats, amount: float) -> Floats:
     return (t * (1 + k) / (1 + k * np.abs(t)) + 1) / 2
 
 
-def _gains(step: WhiteBalance) -> Floats:
+def gains(step: WhiteBalance) -> Floats:
     """Factors of light for red, green, blue; grey keeps its luminance (Rec. 709 weights)."""
     warm, tint = step.warmth / 100 * 0.5, step.tint / 100 * 0.5
     gains = np.exp2([warm + tint / 2, -tint / 2, -warm + tint / 2])
@@ -79,7 +79,7 @@ def _curve(step: Step, x: Floats, found: Found) -> Floats | None:
         case Contrast():
             return _contrast(x, step.amount)
         case WhiteBalance():
-            return value(np.minimum(light(x) * _gains(step)[:, None], 1.0))
+            return value(np.minimum(light(x) * gains(step)[:, None], 1.0))
         case Enhance():
             black, white = min(found.black, _DARKEST), max(found.white, _LIGHTEST)
             share = step.amount / 100
@@ -91,7 +91,7 @@ def _curve(step: Step, x: Floats, found: Found) -> Floats | None:
 def curves(recipe: Recipe, found: Found) -> tuple[Floats | Step, ...]:
     """The recipe's steps that are on, those that treat channels by themselves joined into tables (3, 256) of 0 to 1."""
     joined: list[Floats | Step] = []
-    for step in recipe.steps:
+    for step in recipe.steps or ():
         if not step.on:
             continue
         before = joined[-1] if joined and isinstance(joined[-1], np.ndarray) else np.tile(np.arange(256) / 255, (3, 1))

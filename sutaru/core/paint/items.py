@@ -38,6 +38,7 @@ from ..fitting import Drawn, Resolved
 from ..geometry import outlines
 from ..geometry.maps import Map
 from ..geometry.matrices import Points
+from ..mending import Retoucher
 from ..photos import Pixels
 from ..remembering import Kept
 from ..words import Brought
@@ -71,9 +72,18 @@ class Means:
     """What painting takes besides the items: where photos' pixels come from, how a page in a page is painted, and room to
     keep frames as they were last."""
 
-    pixels: Pixels
+    photos: Retoucher
     page: Callable[[tuple["Item", ...], PixelGrid], Bytes] = _no_page
     frames: Kept[Hashable, Any] = field(default_factory=lambda: Kept(48_000_000, lambda frame: frame.nbytes))
+
+    def pixels(self, item: "Item") -> Pixels:
+        """Where the pixels of what an item shows come from, retouched as its recipe says."""
+        retouching = item.recipe.retouching if item.recipe else None
+
+        def retouched(photo: Photo, least_scale: float, space: Space = "srgb") -> Bytes:
+            return self.photos(photo, least_scale, space, retouching)
+
+        return retouched
 
 
 Assets = Callable[[str], bytes]  # a file held beside the document, by its sha256

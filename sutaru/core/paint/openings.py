@@ -68,7 +68,7 @@ def filled(frame: Frame, layer: Opening, item: Item, onto: Map, grid: PixelGrid,
             whole = join(whole, meet(box_about(laid([picture_corners(layer.outline)], onto)), grid.box)) or whole
         colour = _sharp(frame.box, whole, item, photo_onto, grid, means)
     else:
-        seen = sample(means.pixels, item.photo, photo_onto, frame.box, whole, item.space)
+        seen = sample(means.pixels(item), item.photo, photo_onto, frame.box, whole, item.space)
         colour = mended(seen, item.recipe, item.photo.found)
     return [*frame.under, Patch(frame.box, colour, frame.alpha)]
 
@@ -78,7 +78,7 @@ def _sharp(box: Box, whole: Box, item: Item, photo_onto: Map, grid: PixelGrid, m
     assert item.photo
     assert item.sharpen
     sampled, around = about(box, whole, item.sharpen.reach_px(grid.px_per_mm))
-    seen = sample(means.pixels, item.photo, photo_onto, sampled, around, item.space)
+    seen = sample(means.pixels(item), item.photo, photo_onto, sampled, around, item.space)
     colour = mended(seen, item.recipe, item.photo.found)
     sharp = unsharp(colour, item.sharpen.sigma_px(grid.px_per_mm), item.sharpen.amount)
     return np.ascontiguousarray(sharp[within(box, sampled)])

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..mending import Retoucher
 from ..photos import Pixels
 from ..remembering import Kept
 from .blending import Bytes, composite, spread
@@ -18,6 +19,7 @@ from .grid import Box, PixelGrid, join, meet, within
 from .items import Item, Means, Patch
 from .layers import extent, patches
 
+RETOUCHED_BYTES = 150_000_000
 Key = tuple[Item, PixelGrid, Box]
 
 
@@ -46,7 +48,9 @@ class Painter:
     ) -> None:
         # A page in a page is painted by the thread that needs it: none waits for another of the same few.
         self.pixels = pixels
-        self._means = Means(pixels, lambda inner, grid: Painter(pixels).render(list(inner), grid)[0])
+        self._means = Means(
+            Retoucher(pixels, RETOUCHED_BYTES), lambda inner, grid: Painter(pixels).render(list(inner), grid)[0]
+        )
         self.threads, self._kept, self._ahead = threads, kept, ahead
 
     @staticmethod

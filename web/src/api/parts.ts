@@ -10,6 +10,7 @@ export interface Kinds {
   sheets: Schemas["StoredSheets"];
   editions: Schemas["StoredEdition"];
   fillings: Schemas["Filling"];
+  retouchings: Schemas["Retouching"];
   layouts: Schemas["Layout"];
   piles: Schemas["StoredPile"];
   labs: Schemas["LabSheet"];

@@ -1700,6 +1700,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo}/tiles/{level}/{x}/{y}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tile
+         * @description A tile of 512 px of a photo, JPEG. Level 0 is pixel for pixel, each further one half as large.
+         *
+         *     ``everywhere``: name of the stored touches it has wherever it lies; ``filling`` and ``opening``: whose own come over them.
+         *     ``steps``: its tone, as JSON.
+         */
+        get: operations["tile_api_photos__photo__tiles__level___x___y__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo}/covered": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Covered
+         * @description Touches with the place found that each is best covered from.
+         */
+        post: operations["covered_api_photos__photo__covered_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo}/proposed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Proposals
+         * @description Touches that take away dust, blemishes inside faces, or a flash in the eyes, as they are proposed; none is done.
+         */
+        post: operations["proposals_api_photos__photo__proposed_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo}/eye": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Eye
+         * @description The touch that takes a flash out of the eye about a place.
+         */
+        post: operations["eye_api_photos__photo__eye_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo}/grey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Grey
+         * @description The white balance that makes a place grey, after the steps that go before it.
+         */
+        post: operations["grey_api_photos__photo__grey_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/tasks": {
         parameters: {
             query?: never;
@@ -2012,6 +2115,57 @@ export interface components {
              * @default
              */
             place: string;
+        };
+        /**
+         * Adjust
+         * @description An area made lighter or darker (``light`` in stops), warmer, more or less saturated, sharper or, below 0, softer.
+         *     ``edges``: how closely it keeps to the edges that the photo itself has.
+         */
+        Adjust: {
+            /** Id */
+            id: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Strength
+             * @default 100
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "adjust";
+            /** Area */
+            area: components["schemas"]["Stroke"] | components["schemas"]["Outlined"] | components["schemas"]["Round"] | components["schemas"]["Graded"];
+            /**
+             * Edges
+             * @default 0
+             */
+            edges: number;
+            /**
+             * Light
+             * @default 0
+             */
+            light: number;
+            /**
+             * Warmth
+             * @default 0
+             */
+            warmth: number;
+            /**
+             * Saturation
+             * @default 0
+             */
+            saturation: number;
+            /**
+             * Sharpness
+             * @default 0
+             */
+            sharpness: number;
         };
         /**
          * Align
@@ -2896,6 +3050,92 @@ export interface components {
             regions: string[];
         };
         /**
+         * Cover
+         * @description A place of the photo covered from another: a point of the area comes from itself ``shift`` away, turned, mirrored and
+         *     scaled about the area's first point.
+         *
+         *     ``clone`` lays it down as it is, ``heal`` so that it runs over into what lies around, ``fill`` has no source at all: what
+         *     lies around runs on through the area.
+         */
+        Cover: {
+            /** Id */
+            id: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Strength
+             * @default 100
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cover";
+            /**
+             * How
+             * @default heal
+             * @enum {string}
+             */
+            how: "clone" | "heal" | "fill";
+            /** Area */
+            area: components["schemas"]["Stroke"] | components["schemas"]["Outlined"];
+            /**
+             * Shift
+             * @description fractions of the photo's width and height
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            shift: [
+                number,
+                number
+            ];
+            /**
+             * Turn Deg
+             * @description degrees, counter-clockwise
+             * @default 0
+             */
+            turn_deg: number;
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+        };
+        /**
+         * Covering
+         * @description Touches whose source is to be found.
+         */
+        Covering: {
+            /**
+             * Everywhere
+             * @default
+             */
+            everywhere: string;
+            /**
+             * Filling
+             * @default
+             */
+            filling: string;
+            /**
+             * Opening
+             * @default
+             */
+            opening: string;
+            /** Touches */
+            touches: components["schemas"]["Cover"][];
+        };
+        /**
          * Curves
          * @description Values carried along a curve through points: ``all`` for the three colours alike, then each by its own. Between points it
          *     neither overshoots nor turns back; beyond the first and the last it is level.
@@ -3589,7 +3829,7 @@ export interface components {
              */
             view: string;
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["ReplacePhotos"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["TakeList"] | components["schemas"]["TurnCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"] | components["schemas"]["SetCopies"] | components["schemas"]["MakeSet"] | components["schemas"]["TakeOver"] | components["schemas"]["ChooseVariant"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["RetouchOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["ReplacePhotos"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["RetouchPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["TakeList"] | components["schemas"]["TurnCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"] | components["schemas"]["SetCopies"] | components["schemas"]["MakeSet"] | components["schemas"]["TakeOver"] | components["schemas"]["ChooseVariant"];
             /** Gesture */
             gesture?: string | null;
             /**
@@ -3710,6 +3950,42 @@ export interface components {
              * @default 0
              */
             stops: number;
+        };
+        /**
+         * Eye
+         * @description A pupil that a flash made red or green: its colour is taken out, its glint stays.
+         */
+        Eye: {
+            /** Id */
+            id: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Strength
+             * @default 100
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "eye";
+            /**
+             * Centre
+             * @description fractions of the photo's width and height
+             */
+            centre: [
+                number,
+                number
+            ];
+            /**
+             * Radius
+             * @description of the photo's longer side
+             */
+            radius: number;
         };
         /**
          * Figures
@@ -4180,6 +4456,33 @@ export interface components {
              * @default
              */
             name: string;
+        };
+        /**
+         * Graded
+         * @description All of the photo: wholly up to ``start``, less and less on the way to ``end``, beyond that not at all.
+         */
+        Graded: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "graded";
+            /**
+             * Start
+             * @description fractions of the photo's width and height
+             */
+            start: [
+                number,
+                number
+            ];
+            /**
+             * End
+             * @description fractions of the photo's width and height
+             */
+            end: [
+                number,
+                number
+            ];
         };
         /**
          * Gradient
@@ -5280,7 +5583,7 @@ export interface components {
         };
         /**
          * MendOpening
-         * @description Mends what one opening shows; ``None`` takes that mending away.
+         * @description Mends what one opening shows; ``None`` takes that mending away. Its retouching stays unless the recipe has its own.
          */
         MendOpening: {
             /** Sheet */
@@ -5307,7 +5610,8 @@ export interface components {
         };
         /**
          * MendPhoto
-         * @description Mends a photo wherever it lies in an edition; ``None`` takes that mending away.
+         * @description Mends a photo wherever it lies in an edition; ``None`` takes that mending away. Its retouching stays unless the recipe
+         *     has its own.
          */
         MendPhoto: {
             /**
@@ -5859,6 +6163,27 @@ export interface components {
             ratio: number;
         };
         /**
+         * Outlined
+         * @description What a drawn line encloses. ``soft``: the share of its depth along which it fades.
+         */
+        Outlined: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "outlined";
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Soft
+             * @default 0.1
+             */
+            soft: number;
+        };
+        /**
          * Overlay
          * @description A picture with transparency that lies over what is below it: a frame, a torn edge, light. ``mirrored`` as an
          *     ornament's.
@@ -6083,6 +6408,13 @@ export interface components {
              */
             fillings: {
                 [key: string]: components["schemas"]["Filling"];
+            };
+            /**
+             * Retouchings
+             * @default {}
+             */
+            retouchings: {
+                [key: string]: components["schemas"]["Retouching"];
             };
             /**
              * Layouts
@@ -6459,6 +6791,45 @@ export interface components {
             sheets?: string[] | null;
         };
         /**
+         * Pointed
+         * @description A place of the photo.
+         */
+        Pointed: {
+            /**
+             * Everywhere
+             * @default
+             */
+            everywhere: string;
+            /**
+             * Filling
+             * @default
+             */
+            filling: string;
+            /**
+             * Opening
+             * @default
+             */
+            opening: string;
+            /**
+             * At
+             * @description fractions of the photo's width and height
+             */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Id
+             * @default eye
+             */
+            id: string;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: (components["schemas"]["Levels"] | components["schemas"]["Curves"] | components["schemas"]["Exposure"] | components["schemas"]["Contrast"] | components["schemas"]["WhiteBalance"] | components["schemas"]["ColourStep"] | components["schemas"]["BlackAndWhite"] | components["schemas"]["Enhance"])[];
+        };
+        /**
          * PpiCell
          * @description A small part of an opening on the page (mm) and what it prints at.
          */
@@ -6531,7 +6902,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Edit */
-            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["ReplacePhotos"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["TakeList"] | components["schemas"]["TurnCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"] | components["schemas"]["SetCopies"] | components["schemas"]["MakeSet"] | components["schemas"]["TakeOver"] | components["schemas"]["ChooseVariant"];
+            edit: components["schemas"]["AddLayers"] | components["schemas"]["RemoveLayers"] | components["schemas"]["Restack"] | components["schemas"]["SetFields"] | components["schemas"]["Carry"] | components["schemas"]["Align"] | components["schemas"]["Distribute"] | components["schemas"]["SameSize"] | components["schemas"]["Repeat"] | components["schemas"]["SplitOpening"] | components["schemas"]["MakeOne"] | components["schemas"]["Become"] | components["schemas"]["RunAlong"] | components["schemas"]["Gather"] | components["schemas"]["Dissolve"] | components["schemas"]["TurnSheet"] | components["schemas"]["ResizeSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["Renumber"] | components["schemas"]["Put"] | components["schemas"]["Place"] | components["schemas"]["Clear"] | components["schemas"]["Pin"] | components["schemas"]["KeepInView"] | components["schemas"]["SpanOver"] | components["schemas"]["Unspan"] | components["schemas"]["Nudge"] | components["schemas"]["Write"] | components["schemas"]["MendOpening"] | components["schemas"]["RetouchOpening"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["ReplacePhotos"] | components["schemas"]["Swap"] | components["schemas"]["Fill"] | components["schemas"]["Lay"] | components["schemas"]["MendPhoto"] | components["schemas"]["RetouchPhoto"] | components["schemas"]["BringIn"] | components["schemas"]["TakeOut"] | components["schemas"]["Mark"] | components["schemas"]["Worked"] | components["schemas"]["Star"] | components["schemas"]["PutAside"] | components["schemas"]["EnhanceAll"] | components["schemas"]["ChooseLab"] | components["schemas"]["Rename"] | components["schemas"]["AddEdition"] | components["schemas"]["RenameEdition"] | components["schemas"]["RemoveEdition"] | components["schemas"]["AddSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["RenameSheet"] | components["schemas"]["MoveSheets"] | components["schemas"]["SwapSheets"] | components["schemas"]["CopySheet"] | components["schemas"]["SetSwatch"] | components["schemas"]["SetStyle"] | components["schemas"]["BringFont"] | components["schemas"]["Say"] | components["schemas"]["SetCalendar"] | components["schemas"]["TakeCard"] | components["schemas"]["TakeList"] | components["schemas"]["TurnCard"] | components["schemas"]["Describe"] | components["schemas"]["SetBook"] | components["schemas"]["AddPages"] | components["schemas"]["LayBook"] | components["schemas"]["Dress"] | components["schemas"]["LayGround"] | components["schemas"]["ChangeLayout"] | components["schemas"]["MovePhoto"] | components["schemas"]["TakeRemarks"] | components["schemas"]["SettleRemark"] | components["schemas"]["SetCopies"] | components["schemas"]["MakeSet"] | components["schemas"]["TakeOver"] | components["schemas"]["ChooseVariant"];
             /**
              * Edition
              * @default
@@ -6718,6 +7089,32 @@ export interface components {
             total: number;
         };
         /**
+         * Proposing
+         * @description What is to be looked for.
+         */
+        Proposing: {
+            /**
+             * Everywhere
+             * @default
+             */
+            everywhere: string;
+            /**
+             * Filling
+             * @default
+             */
+            filling: string;
+            /**
+             * Opening
+             * @default
+             */
+            opening: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "dust" | "blemishes" | "eyes";
+        };
+        /**
          * Published
          * @description A lab sheet that the lab publishes. ``here``: whether it is among those of the studio, as it is or otherwise.
          */
@@ -6837,14 +7234,16 @@ export interface components {
         };
         /**
          * Recipe
-         * @description The steps, first to last; each kind at most once.
+         * @description How a photo is mended wherever it lies, or what one opening shows of it. The steps, first to last, each kind at most
+         *     once; ``None``, of an opening, for those of its photo. An opening's ``retouching`` comes after its photo's.
          */
         Recipe: {
+            retouching?: components["schemas"]["Retouching"] | null;
             /**
              * Steps
              * @default []
              */
-            steps: (components["schemas"]["Levels"] | components["schemas"]["Curves"] | components["schemas"]["Exposure"] | components["schemas"]["Contrast"] | components["schemas"]["WhiteBalance"] | components["schemas"]["ColourStep"] | components["schemas"]["BlackAndWhite"] | components["schemas"]["Enhance"])[];
+            steps: (components["schemas"]["Levels"] | components["schemas"]["Curves"] | components["schemas"]["Exposure"] | components["schemas"]["Contrast"] | components["schemas"]["WhiteBalance"] | components["schemas"]["ColourStep"] | components["schemas"]["BlackAndWhite"] | components["schemas"]["Enhance"])[] | null;
         };
         /**
          * Rectangle
@@ -7175,6 +7574,82 @@ export interface components {
             below?: string | null;
         };
         /**
+         * RetouchOpening
+         * @description Retouches what one opening shows, over what is retouched of its photo everywhere.
+         */
+        RetouchOpening: {
+            /**
+             * Put
+             * @default []
+             */
+            put: (components["schemas"]["Cover"] | components["schemas"]["Adjust"] | components["schemas"]["Eye"])[];
+            /**
+             * Gone
+             * @default []
+             */
+            gone: string[];
+            /** Sheet */
+            sheet: string;
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "retouch_opening";
+            /** Opening */
+            opening: string;
+            /**
+             * Expect
+             * @description id of the photo that must lie there, "" for none; null: whatever it is
+             */
+            expect?: string | null;
+        };
+        /**
+         * RetouchPhoto
+         * @description Retouches a photo wherever it lies in an edition.
+         */
+        RetouchPhoto: {
+            /**
+             * Put
+             * @default []
+             */
+            put: (components["schemas"]["Cover"] | components["schemas"]["Adjust"] | components["schemas"]["Eye"])[];
+            /**
+             * Gone
+             * @default []
+             */
+            gone: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "retouch_photo";
+            /**
+             * Edition
+             * @description "" is the first edition
+             * @default
+             */
+            edition: string;
+            /** Photo */
+            photo: string;
+        };
+        /**
+         * Retouching
+         * @description The touches of a photo, first to last. Two that say the same are one, whatever they are long.
+         */
+        Retouching: {
+            /**
+             * Touches
+             * @default []
+             */
+            touches: (components["schemas"]["Cover"] | components["schemas"]["Adjust"] | components["schemas"]["Eye"])[];
+        };
+        /**
          * Roll
          * @description Lies round a cylinder, as on a mug or a bottle: its radius, its tilt towards the viewer, its turn on the page.
          */
@@ -7205,6 +7680,47 @@ export interface components {
              * @default 0
              */
             turn_deg: number;
+        };
+        /**
+         * Round
+         * @description An ellipse, or with ``outside`` all but it. ``across``: half its width and height; ``soft``: the share of them along
+         *     which it fades.
+         */
+        Round: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "round";
+            /**
+             * Centre
+             * @description fractions of the photo's width and height
+             */
+            centre: [
+                number,
+                number
+            ];
+            /** Across */
+            across: [
+                number,
+                number
+            ];
+            /**
+             * Turn Deg
+             * @description degrees, counter-clockwise
+             * @default 0
+             */
+            turn_deg: number;
+            /**
+             * Soft
+             * @default 0.5
+             */
+            soft: number;
+            /**
+             * Outside
+             * @default false
+             */
+            outside: boolean;
         };
         /**
          * Row
@@ -7855,7 +8371,7 @@ export interface components {
              * @default {}
              */
             photo_tones: {
-                [key: string]: components["schemas"]["Recipe"];
+                [key: string]: components["schemas"]["StoredRecipe"];
             };
             /**
              * Fields
@@ -7990,6 +8506,19 @@ export interface components {
             photos: components["schemas"]["StoredPhoto"][];
         };
         /**
+         * StoredRecipe
+         * @description How a photo is mended, its touches by name.
+         */
+        StoredRecipe: {
+            /** Retouching */
+            retouching?: string | null;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: (components["schemas"]["Levels"] | components["schemas"]["Curves"] | components["schemas"]["Exposure"] | components["schemas"]["Contrast"] | components["schemas"]["WhiteBalance"] | components["schemas"]["ColourStep"] | components["schemas"]["BlackAndWhite"] | components["schemas"]["Enhance"])[] | null;
+        };
+        /**
          * StoredSheet
          * @description A sheet, its layout by name.
          */
@@ -8025,6 +8554,38 @@ export interface components {
         StoredSheets: {
             /** Sheets */
             sheets: components["schemas"]["StoredSheet"][];
+        };
+        /**
+         * Stroke
+         * @description What a brush passed over: points, the brush's radius, and at each point how hard it was pressed (all 1 when not said:
+         *     the radius is that much smaller). ``soft``: the share of the radius along which it fades.
+         */
+        Stroke: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stroke";
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Radius
+             * @description of the photo's longer side
+             */
+            radius: number;
+            /**
+             * Pressed
+             * @default []
+             */
+            pressed: number[];
+            /**
+             * Soft
+             * @default 0.3
+             */
+            soft: number;
         };
         /**
          * StudioCard
@@ -11595,6 +12156,188 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    tile_api_photos__photo__tiles__level___x___y__get: {
+        parameters: {
+            query?: {
+                everywhere?: string;
+                filling?: string;
+                opening?: string;
+                steps?: string;
+            };
+            header?: never;
+            path: {
+                /** @description first 16 digits of sha256 */
+                photo: string;
+                level: number;
+                x: number;
+                y: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    covered_api_photos__photo__covered_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description first 16 digits of sha256 */
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Covering"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cover"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    proposals_api_photos__photo__proposed_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description first 16 digits of sha256 */
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Proposing"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": (components["schemas"]["Cover"] | components["schemas"]["Adjust"] | components["schemas"]["Eye"])[];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    eye_api_photos__photo__eye_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description first 16 digits of sha256 */
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pointed"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Eye"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    grey_api_photos__photo__grey_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description first 16 digits of sha256 */
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pointed"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhiteBalance"];
+                };
             };
             /** @description Validation Error */
             422: {

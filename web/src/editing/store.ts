@@ -65,6 +65,8 @@ interface BenchState {
   walk?: Walk;
   preview?: { edit: Edit; picture: string };
   photoRoom?: string;
+  /** Whether the photo is retouched there, not fitted. */
+  retouching: boolean;
   floorOf?: string;
   notes: boolean;
   guides: boolean;
@@ -100,6 +102,7 @@ export const fresh = {
   walk: undefined,
   preview: undefined,
   photoRoom: undefined,
+  retouching: false,
   floorOf: undefined,
   before: false,
   proof: undefined,

@@ -137,12 +137,16 @@ export function foreseen(view: View, edit: Edit): View {
       return { ...view, layout: withFields(view.layout as never, edit.fields) as never };
     case "mend_opening": {
       const rest = without(view.filling.tones, edit.opening);
-      const tones = edit.recipe ? { ...rest, [edit.opening]: edit.recipe } : rest;
+      const retouching = edit.recipe?.retouching ?? view.filling.tones?.[edit.opening]?.retouching;
+      const tones = edit.recipe ? { ...rest, [edit.opening]: { ...edit.recipe, retouching } } : rest;
       return { ...view, filling: { ...view.filling, tones } };
     }
     case "mend_photo": {
       const rest = without(view.own.photo_tones, edit.photo);
-      const photo_tones = edit.recipe ? { ...rest, [edit.photo]: edit.recipe } : rest;
+      const retouching = view.own.photo_tones?.[edit.photo]?.retouching;
+      const photo_tones = edit.recipe
+        ? { ...rest, [edit.photo]: { steps: edit.recipe.steps, retouching } }
+        : rest;
       return { ...view, own: { ...view.own, photo_tones } };
     }
     case "write": {

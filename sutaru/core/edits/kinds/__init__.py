@@ -21,6 +21,7 @@ from .filling import (
     Place,
     Put,
     Reopen,
+    RetouchOpening,
     SpanOver,
     Unspan,
     Write,
@@ -70,6 +71,7 @@ from .whole import (
     RenameEdition,
     RenameSheet,
     ReplacePhotos,
+    RetouchPhoto,
     Say,
     SetCalendar,
     SetCopies,
@@ -91,19 +93,46 @@ from .whole import (
 
 LAYOUT_EDITS = (AddLayers, RemoveLayers, Restack, SetFields, Carry, Align, Distribute, SameSize, Repeat, SplitOpening,
                 MakeOne, Become, RunAlong, Gather, Dissolve, TurnSheet, ResizeSheet, SetSheet, Renumber)  # fmt: skip
-FILLING_EDITS = (Put, Place, Clear, Pin, KeepInView, SpanOver, Unspan, Nudge, Write, MendOpening, Accept, Reopen)
+FILLING_EDITS = (
+    Put,
+    Place,
+    Clear,
+    Pin,
+    KeepInView,
+    SpanOver,
+    Unspan,
+    Nudge,
+    Write,
+    MendOpening,
+    RetouchOpening,
+    Accept,
+    Reopen,
+)
 LayoutEdit = Annotated[
     AddLayers | RemoveLayers | Restack | SetFields | Carry | Align | Distribute | SameSize | Repeat | SplitOpening
     | MakeOne | Become | RunAlong | Gather | Dissolve | TurnSheet | ResizeSheet | SetSheet | Renumber,
     Field(discriminator="op"),
 ]  # fmt: skip
 FillingEdit = Annotated[
-    Put | Place | Clear | Pin | KeepInView | SpanOver | Unspan | Nudge | Write | MendOpening | Accept | Reopen,
+    Put
+    | Place
+    | Clear
+    | Pin
+    | KeepInView
+    | SpanOver
+    | Unspan
+    | Nudge
+    | Write
+    | MendOpening
+    | RetouchOpening
+    | Accept
+    | Reopen,
     Field(discriminator="op"),
 ]
 JobEdit = Annotated[
     ReplacePhotos
-    | Swap | Fill | Lay | MendPhoto | BringIn | TakeOut | Mark | Worked | Star | PutAside | EnhanceAll | ChooseLab | Rename
+    | Swap | Fill | Lay | MendPhoto | RetouchPhoto
+    | BringIn | TakeOut | Mark | Worked | Star | PutAside | EnhanceAll | ChooseLab | Rename
     | AddEdition | RenameEdition | RemoveEdition | AddSheet | RemoveSheet | RenameSheet | MoveSheets | SwapSheets
     | CopySheet | SetSwatch
     | SetStyle | BringFont | Say | SetCalendar | TakeCard | TakeList | TurnCard | Describe
@@ -172,6 +201,8 @@ __all__ = [
     "ReplacePhotos",
     "ResizeSheet",
     "Restack",
+    "RetouchOpening",
+    "RetouchPhoto",
     "RunAlong",
     "SameSize",
     "Say",

@@ -8,7 +8,7 @@ from ...document import MAX_ZOOM, Fraction, Recipe
 from ...document.base import Degrees, Frozen, Identity, Point
 from ...document.filling import Words
 from ...document.lettering import Runs
-from .shared import EditionId, Expected, Ids
+from .shared import EditionId, Expected, Ids, Retouches
 
 
 class _OnFilling(Frozen):
@@ -96,11 +96,19 @@ class Write(_OnFilling):
 
 
 class MendOpening(_OnFilling):
-    """Mends what one opening shows; ``None`` takes that mending away."""
+    """Mends what one opening shows; ``None`` takes that mending away. Its retouching stays unless the recipe has its own."""
 
     op: Literal["mend_opening"] = "mend_opening"
     opening: Identity
     recipe: Recipe | None
+    expect: Expected = None
+
+
+class RetouchOpening(_OnFilling, Retouches):
+    """Retouches what one opening shows, over what is retouched of its photo everywhere."""
+
+    op: Literal["retouch_opening"] = "retouch_opening"
+    opening: Identity
     expect: Expected = None
 
 

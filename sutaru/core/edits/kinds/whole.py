@@ -11,7 +11,7 @@ from ...document.lettering import FontName, StyleName, TextStyle
 from ...document.photo import Marked, PhotoId
 from ...document.template import Product, Tags
 from ...lists import Meaning, Table
-from .shared import EditionId, Ids, PhotoIds
+from .shared import EditionId, Ids, PhotoIds, Retouches
 
 
 class Spot(Frozen):
@@ -66,12 +66,21 @@ class Lay(Frozen):
 
 
 class MendPhoto(Frozen):
-    """Mends a photo wherever it lies in an edition; ``None`` takes that mending away."""
+    """Mends a photo wherever it lies in an edition; ``None`` takes that mending away. Its retouching stays unless the recipe
+    has its own."""
 
     op: Literal["mend_photo"] = "mend_photo"
     edition: EditionId = ""
     photo: str
     recipe: Recipe | None
+
+
+class RetouchPhoto(Retouches):
+    """Retouches a photo wherever it lies in an edition."""
+
+    op: Literal["retouch_photo"] = "retouch_photo"
+    edition: EditionId = ""
+    photo: str
 
 
 class BringIn(Frozen):

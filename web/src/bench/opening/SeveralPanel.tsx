@@ -112,7 +112,8 @@ function Looks({ state, openings }: { state: View; openings: string[] }) {
     if (Object.keys(fields).length)
       edit({ op: "set_fields", layers: others, fields, expect: {} }, { gesture });
     // As it is seen: mended in this opening, or wherever its photo lies.
-    const recipe = state.filling.tones?.[from] ?? state.own.photo_tones?.[row.photo ?? ""] ?? null;
+    const steps = state.filling.tones?.[from]?.steps ?? state.own.photo_tones?.[row.photo ?? ""]?.steps;
+    const recipe = { steps: steps ?? null };
     for (const other of state.rows.filter((entry) => others.includes(entry.opening) && entry.photo)) {
       if (chosen.includes("tone")) edit({ op: "mend_opening", opening: other.opening, recipe }, { gesture });
       if (chosen.includes("fit") && row.placement && other.placement)

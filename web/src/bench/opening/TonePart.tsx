@@ -90,9 +90,9 @@ export function withStep(steps: Step[], kind: Kind, part: object): Step[] {
 
 /** The steps in effect: a photo's, or an opening's, which begin as its photo's; the job's enhancing where there are none. */
 export function stepsOf(view: View, photo: Photo, opening?: string): Step[] {
-  const own = opening === undefined ? undefined : view.filling.tones?.[opening];
-  const recipe = own ?? view.own.photo_tones?.[photo.id];
-  if (recipe) return recipe.steps ?? [];
+  const own = opening === undefined ? undefined : view.filling.tones?.[opening]?.steps;
+  const steps = own ?? view.own.photo_tones?.[photo.id]?.steps;
+  if (steps) return steps;
   return view.job.enhance && !photo.already_worked ? [{ kind: "enhance", on: true } as Step] : [];
 }
 

@@ -1,5 +1,6 @@
-import { Modal } from "@mantine/core";
-import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { Modal, SegmentedControl } from "@mantine/core";
+import { useViewportSize } from "@mantine/hooks";
+import { type KeyboardEvent, type PointerEvent, type ReactNode, useMemo, useRef, useState } from "react";
 import { type KeepArea, proxy } from "../../api/client";
 import { held, NONE, ownLying } from "../../editing/fitting";
 import { useChange } from "../../editing/jobs";
@@ -21,6 +22,7 @@ import {
 import { PhotoRoomSide, type Tool } from "./PhotoRoomSide";
 import { areaBetween, areaPulled, byHand, HIGH, levelled, screenFromPhoto, WIDE } from "./photoroom";
 import css from "./photoroom.module.css";
+import { Retouch } from "./retouch/Retouch";
 
 const OTHER_WAY: Record<string, string> = {
   ArrowLeft: "ArrowRight",
@@ -37,26 +39,53 @@ const WAYS: Record<string, Point> = {
 /** How far a key moves a keep area, in shares of the photo. */
 const STEP = 0.01;
 
-/** The whole photo of an opening: what shows of it is bright. Crop, straighten along a line, say what must stay visible. */
+/** Beside the photo stand 300 px of tools; about it all is the window's frame. */
+const BESIDE: Point = [348, 78];
+
+/** The whole photo of an opening, to be fitted there or to be retouched. */
 export function PhotoRoom({ state }: { state: View }) {
-  const { photoRoom, set } = useBench();
+  const { photoRoom, retouching, set } = useBench();
+  const { width, height } = useViewportSize();
+  const room = useMemo(
+    () => ({ width: Math.max(420, width - BESIDE[0]), height: Math.max(320, height - BESIDE[1]) }),
+    [width, height],
+  );
   const now = held(state, photoRoom, NONE);
   if (!photoRoom || !now) return null;
+  const top = (
+    <SegmentedControl
+      size="xs"
+      fullWidth
+      aria-label="What is done with the photo"
+      value={retouching ? "retouch" : "fit"}
+      onChange={(value) => set({ retouching: value === "retouch" })}
+      data={[
+        { value: "fit", label: "Fit" },
+        { value: "retouch", label: "Retouch" },
+      ]}
+    />
+  );
   return (
     <Modal
       opened
       onClose={() => set({ photoRoom: undefined })}
       size="auto"
+      fullScreen={retouching}
       title={`Opening ${now.row.number}: ${now.photo.name}`}
       transitionProps={{ duration: 0 }}
       closeButtonProps={{ "aria-label": "Close" }}
     >
-      <Room key={photoRoom} state={state} opening={photoRoom} />
+      {retouching && width ? (
+        <Retouch key={photoRoom} state={state} now={now} room={room} top={top} />
+      ) : (
+        <Room key={photoRoom} state={state} opening={photoRoom} top={top} />
+      )}
     </Modal>
   );
 }
 
-function Room({ state, opening }: { state: View; opening: string }) {
+/** What shows of the photo is bright. Crop, straighten along a line, say what must stay visible. */
+function Room({ state, opening, top }: { state: View; opening: string; top: ReactNode }) {
   const { edit } = useChange(state);
   const set = useBench((bench) => bench.set);
   const now = held(state, opening, NONE);
@@ -315,6 +344,7 @@ function Room({ state, opening }: { state: View; opening: string }) {
         })}
       </svg>
       <PhotoRoomSide
+        top={top}
         now={now}
         lying={lying}
         marks={marks}

@@ -1,4 +1,5 @@
 import { Button } from "@mantine/core";
+import type { ReactNode } from "react";
 import type { KeepArea } from "../../api/client";
 import type { Held } from "../../editing/fitting";
 import { KEEP_NAMES } from "../../geometry/areas";
@@ -12,6 +13,7 @@ export type Tool = "crop" | "level" | "keep";
 
 /** Beside the photo: ratios and numbers, straightening, what must stay visible. */
 export function PhotoRoomSide({
+  top,
   now,
   lying,
   marks,
@@ -22,6 +24,7 @@ export function PhotoRoomSide({
   bringIntoView,
   done,
 }: {
+  top: ReactNode;
   now: Held;
   lying: Lying;
   marks: KeepArea[];
@@ -39,6 +42,7 @@ export function PhotoRoomSide({
       : RATIOS.find(([name]) => Math.abs((ratioOf(name, now.row) ?? 0) - (lying.ratio ?? 0)) < 1e-6)?.[0];
   return (
     <div className={css.side}>
+      {top}
       <fieldset>
         <legend>Crop to</legend>
         <div className={css.ratios}>

@@ -1,0 +1,41 @@
+"""Photos by tiles, so that a part of one is seen pixel for pixel without the rest."""
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from ..core.document import Photo, Recipe, Retouching
+from ..core.errors import NotFound
+from ..core.mending import Retoucher, mended
+from ..core.photos import PhotoPixels
+
+TILE = 512  # px of a tile's side
+LEVELS = 8
+RETOUCHED_BYTES = 160 << 20
+
+
+class Tiles:
+    """Photos by tiles of 512 px, each level half the size of the one below; level 0 is the photo pixel for pixel."""
+
+    def __init__(self, pixels: PhotoPixels) -> None:
+        self._retoucher = Retoucher(pixels, RETOUCHED_BYTES)
+
+    def whole(self, photo: Photo, scale: float, retouching: Retouching | None) -> NDArray[np.uint8]:
+        """All of a photo at a scale or somewhat larger, retouched, sRGB. Raises PhotoRefused."""
+        return self._retoucher(photo, scale, "srgb", retouching)
+
+    def tile(self, photo: Photo, level: int, x: int, y: int, recipe: Recipe) -> NDArray[np.uint8]:
+        """A tile of a photo, mended. Raises NotFound off the photo, PhotoRefused."""
+        step = TILE << level
+        left, top = x * step, y * step
+        right, bottom = min(photo.width, left + step), min(photo.height, top + step)
+        if left >= right or top >= bottom:
+            raise NotFound("This part of the photo does not exist.")
+        image = self.whole(photo, 1 / (1 << level), recipe.retouching)
+        across, down = image.shape[1] / photo.width, image.shape[0] / photo.height
+        x0, y0 = round(left * across), round(top * down)
+        part = image[y0 : max(y0 + 1, round(bottom * down)), x0 : max(x0 + 1, round(right * across))]
+        size = -(-(right - left) >> level), -(-(bottom - top) >> level)
+        if part.shape[1::-1] != size:
+            part = np.asarray(cv2.resize(part, size, interpolation=cv2.INTER_AREA), np.uint8)
+        return mended(part, recipe, photo.found)

@@ -1,0 +1,162 @@
+"""How far an area of a photo covers its pixels: 0 to 1, at any size of the photo, so that a tenth of the size agrees with all
+of it. Pixels of a photo of (width, height); its longer side measures lengths."""
+
+import math
+from dataclasses import dataclass
+from typing import TypeAlias
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from ..document import Graded, Outlined, Round, Stroke
+
+Area: TypeAlias = Stroke | Outlined | Round | Graded
+Box = tuple[int, int, int, int]
+Floats = NDArray[np.float32]
+# A brush of more pixels than this is drawn smaller and enlarged: how far its edge is off changes slowly.
+_BRUSH_PX = 48.0
+_OUTLINE_PX = 1500  # of the longer side of a drawn area
+
+
+@dataclass(frozen=True)
+class Size:
+    """Of a photo, in pixels."""
+
+    width: int
+    height: int
+
+    @property
+    def longer(self) -> int:
+        """The side that measures lengths."""
+        return max(self.width, self.height)
+
+    @property
+    def box(self) -> Box:
+        """All of it."""
+        return 0, 0, self.width, self.height
+
+    def px(self, points: tuple[tuple[float, float], ...]) -> NDArray[np.float64]:
+        """Places (fractions) in pixels, (n, 2)."""
+        return np.array(points, np.float64) * (self.width, self.height)
+
+
+def extent(area: Area, size: Size) -> Box | None:
+    """The box of whole pixels that an area can change; None when it lies off the photo."""
+    if isinstance(area, Graded) or (isinstance(area, Round) and area.outside):
+        return size.box
+    points = size.px((area.centre,) if isinstance(area, Round) else area.points)
+    reach = {"stroke": 1.0, "round": 1.0, "outlined": 1.0}[area.kind]
+    if isinstance(area, Stroke):
+        reach += area.radius * size.longer
+    elif isinstance(area, Round):
+        reach += max(area.across) * size.longer
+    low, high = np.floor(points.min(axis=0) - reach), np.ceil(points.max(axis=0) + reach)
+    x0, y0 = (max(0, int(v)) for v in low)
+    x1, y1 = min(size.width, int(high[0])), min(size.height, int(high[1]))
+    return (x0, y0, x1, y1) if x0 < x1 and y0 < y1 else None
+
+
+def coverage(area: Area, size: Size, box: Box) -> Floats:
+    """How far an area covers the pixels of a box, (h, w)."""
+    if isinstance(area, Stroke):
+        return _stroke(area, size, box)
+    if isinstance(area, Outlined):
+        return _outlined(area, size, box)
+    return _round(area, size, box) if isinstance(area, Round) else _graded(area, size, box)
+
+
+def fading(depth: Floats, over: float) -> Floats:
+    """From 0 at the edge, where depth is none, to 1 as deep as ``over`` px: smoothly, and never in less than a pixel."""
+    t = np.clip((depth + 0.5) / (over + 1.0), 0.0, 1.0)
+    return (t * t * (3 - 2 * t)).astype(np.float32)
+
+
+def _middles(box: Box, scale: float = 1.0) -> tuple[Floats, Floats]:
+    """Where the middles of pixels lie: a row of x, a column of y."""
+    x = (np.arange(math.ceil((box[2] - box[0]) * scale), dtype=np.float32) + 0.5) / np.float32(scale) + box[0]
+    y = (np.arange(math.ceil((box[3] - box[1]) * scale), dtype=np.float32) + 0.5) / np.float32(scale) + box[1]
+    return x[None, :], y[:, None]
+
+
+def _enlarged(small: Floats, box: Box, scale: float) -> Floats:
+    """A field that was worked out at a smaller scale, at every pixel of a box."""
+    if scale == 1.0:
+        return small
+    onto = np.array([[scale, 0, scale / 2 - 0.5], [0, scale, scale / 2 - 0.5]])
+    size = box[2] - box[0], box[3] - box[1]
+    flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
+    return cv2.warpAffine(small, onto, size, flags=flags, borderMode=cv2.BORDER_REPLICATE).astype(
+        np.float32, copy=False
+    )
+
+
+def _stroke(area: Stroke, size: Size, box: Box) -> Floats:
+    radius = area.radius * size.longer
+    scale = min(1.0, _BRUSH_PX / radius)
+    x, y = _middles(box, scale)
+    points = size.px(area.points)
+    wide = np.array(area.pressed or (1.0,) * len(points)) * radius
+    depth = np.full((y.shape[0], x.shape[1]), -np.inf, np.float32)
+    ends = [(0, 0)] if len(points) == 1 else [(n, n + 1) for n in range(len(points) - 1)]
+    for a, b in ends:
+        (ax, ay), (bx, by) = points[a], points[b]
+        reach = max(wide[a], wide[b]) + 1 / scale
+        left, right = np.searchsorted(x[0], [min(ax, bx) - reach, max(ax, bx) + reach])
+        top, bottom = np.searchsorted(y[:, 0], [min(ay, by) - reach, max(ay, by) + reach])
+        if left >= right or top >= bottom:
+            continue
+        dx, dy = x[:, left:right] - np.float32(ax), y[top:bottom] - np.float32(ay)
+        along, across = np.float32(bx - ax), np.float32(by - ay)
+        long = float(along * along + across * across)
+        t = np.clip((dx * along + dy * across) / np.float32(long), 0, 1) if long > 1e-9 else np.zeros_like(dx + dy)
+        off = np.sqrt((dx - t * along) ** 2 + (dy - t * across) ** 2)
+        part = depth[top:bottom, left:right]
+        np.maximum(part, np.float32(wide[a]) + t * np.float32(wide[b] - wide[a]) - off, out=part)
+    np.maximum(depth, -2.0, out=depth)
+    return fading(_enlarged(depth, box, scale), area.soft * radius)
+
+
+def _outlined(area: Outlined, size: Size, box: Box) -> Floats:
+    points = size.px(area.points)
+    low, high = points.min(axis=0) - 2, points.max(axis=0) + 2
+    whole = (int(low[0]), int(low[1]), int(high[0]) + 1, int(high[1]) + 1)
+    scale = min(1.0, _OUTLINE_PX / max(whole[2] - whole[0], whole[3] - whole[1]))
+    shape = math.ceil((whole[3] - whole[1]) * scale), math.ceil((whole[2] - whole[0]) * scale)
+    # Four times as fine, so that the edge is known to a fraction of a pixel however small it is.
+    fine = np.zeros((shape[0] * 4, shape[1] * 4), np.uint8)
+    cv2.fillPoly(fine, [np.rint((points - whole[:2]) * (scale * 4 * 16) - 8).astype(np.int32)], 1, shift=4)
+    inside = cv2.distanceTransform(fine, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+    outside = cv2.distanceTransform(1 - fine, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+    away = (inside - outside) / np.float32(4 * scale)
+    deepest = float(away.max())
+    depth = cv2.resize(away, (shape[1], shape[0]), interpolation=cv2.INTER_AREA).astype(np.float32, copy=False)
+    onto = np.array(
+        [[scale, 0, (box[0] - whole[0] + 0.5) * scale - 0.5], [0, scale, (box[1] - whole[1] + 0.5) * scale - 0.5]]
+    )
+    seen = cv2.warpAffine(
+        depth, onto, (box[2] - box[0], box[3] - box[1]), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+        borderMode=cv2.BORDER_CONSTANT, borderValue=-2.0,
+    )  # fmt: skip
+    return fading(seen.astype(np.float32, copy=False), area.soft * max(deepest, 0.0))
+
+
+def _round(area: Round, size: Size, box: Box) -> Floats:
+    x, y = _middles(box)
+    (cx, cy), turn = size.px((area.centre,))[0], math.radians(area.turn_deg)
+    dx, dy = x - np.float32(cx), y - np.float32(cy)
+    # Counter-clockwise as seen, y down.
+    u = (dx * math.cos(turn) - dy * math.sin(turn)) / (area.across[0] * size.longer)
+    v = (dx * math.sin(turn) + dy * math.cos(turn)) / (area.across[1] * size.longer)
+    shorter = min(area.across) * size.longer
+    within = fading(((1 - np.sqrt(u * u + v * v)) * shorter).astype(np.float32), area.soft * shorter)
+    return 1 - within if area.outside else within
+
+
+def _graded(area: Graded, size: Size, box: Box) -> Floats:
+    x, y = _middles(box)
+    start, end = size.px((area.start, area.end))
+    along = end - start
+    t = ((x - start[0]) * along[0] + (y - start[1]) * along[1]) / float(along @ along)
+    t = 1 - np.clip(t, 0, 1)
+    return (t * t * (3 - 2 * t)).astype(np.float32)

@@ -1,0 +1,127 @@
+"""An area of a photo made lighter, warmer, more saturated, sharper or softer; its edges following the photo's own where that
+is wished (a guided filter: K. He, J. Sun and X. Tang, "Guided Image Filtering", TPAMI 35, 2013, worked out on a smaller
+picture as in K. He and J. Sun, "Fast Guided Filter", 2015)."""
+
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from ..document import Adjust, WhiteBalance
+from .areas import Area, Box, Floats, Size, coverage, extent
+from .tone import gains, light, value
+
+Bytes = NDArray[np.uint8]
+_STRIP = 1_500_000  # px at a time
+_GUIDED_PX = 900  # longer side of the picture on which edges are followed
+_GUIDE_REACH = 0.02  # of the longer side
+_GUIDE_NOISE = 0.0008  # variance of lightness, 0 to 1, that counts as an edge
+# Of the longer side: what is made sharper, and what is made softer at its strongest.
+_SHARP_SIGMA, _SOFT_SIGMA = 0.0004, 0.003
+_LUMA = np.array([0.2126, 0.7152, 0.0722], np.float32)
+_LIGHT_OF = light(np.arange(256) / 255)
+
+
+def adjusted(image: Bytes, touch: Adjust, size: Size, box: Box) -> None:
+    """Does an adjustment in place, on an image (h, w, 3), all of a photo."""
+    edges = _Edges(image, touch.area, size, touch.edges) if touch.edges > 0 else None
+    around = round(4 * _SOFT_SIGMA * size.longer) + 2 if touch.sharpness else 0
+    whole = _grown(box, around, size)
+    # A strip must not see what the strip above it has become.
+    before = image[whole[1] : whole[3], whole[0] : whole[2]]
+    before = before.copy() if around else before
+    rows = max(16, _STRIP // max(1, box[2] - box[0]))
+    for top in range(box[1], box[3], rows):
+        strip = box[0], top, box[2], min(box[3], top + rows)
+        share = edges.share(image, strip) if edges else coverage(touch.area, size, strip)
+        share *= np.float32(touch.strength / 100)
+        if not (share > 0).any():
+            continue
+        about = _grown(strip, around, size)
+        now = before[about[1] - whole[1] : about[3] - whole[1], about[0] - whole[0] : about[2] - whole[0]].astype(
+            np.float32
+        )
+        inner = np.s_[strip[1] - about[1] : strip[3] - about[1], strip[0] - about[0] : strip[2] - about[0]]
+        was = now[inner].copy()
+        fresh = _toned(_sharper(now, touch.sharpness, size)[inner] if touch.sharpness else was, touch)
+        made = was + (fresh - was) * share[..., None]
+        image[strip[1] : strip[3], strip[0] : strip[2]] = np.rint(np.clip(made, 0, 255)).astype(np.uint8)
+
+
+def _grown(box: Box, by: int, size: Size) -> Box:
+    return max(0, box[0] - by), max(0, box[1] - by), min(size.width, box[2] + by), min(size.height, box[3] + by)
+
+
+def reach(touch: Adjust, size: Size) -> Box | None:
+    """The box that an adjustment can change: where edges are followed, a little more than its area."""
+    box = extent(touch.area, size)
+    return _grown(box, round(_GUIDE_REACH * size.longer), size) if box and touch.edges > 0 else box
+
+
+def _toned(part: Floats, touch: Adjust) -> Floats:
+    """Values 0 to 255 lighter, warmer and more saturated."""
+    if touch.light or touch.warmth:
+        factors = gains(WhiteBalance(warmth=touch.warmth)) * 2.0**touch.light
+        table = value(np.minimum(_LIGHT_OF[:, None] * factors, 1.0)).astype(np.float32) * np.float32(255)
+        part = cv2.LUT(np.clip(np.rint(part), 0, 255).astype(np.uint8), table[None]).astype(np.float32, copy=False)
+    if touch.saturation:
+        more = np.float32(1 + touch.saturation / 100)
+        onto = np.eye(3, dtype=np.float32) * more + np.tile(_LUMA, (3, 1)) * (1 - more)
+        part = cv2.transform(part, onto).astype(np.float32, copy=False)
+    return part
+
+
+def _sharper(part: Floats, amount: float, size: Size) -> Floats:
+    if amount > 0:
+        blurred = cv2.GaussianBlur(part, (0, 0), max(0.3, _SHARP_SIGMA * size.longer))
+        return (part + (part - blurred) * np.float32(2 * amount / 100)).astype(np.float32, copy=False)
+    sigma = max(0.05, _SOFT_SIGMA * size.longer * -amount / 100)
+    # What is blurred far is as well blurred small: its finest detail is gone.
+    fewer = max(1, int(sigma / 2.5))
+    height, width = part.shape[:2]
+    small = (
+        cv2.resize(part, (-(-width // fewer), -(-height // fewer)), interpolation=cv2.INTER_AREA) if fewer > 1 else part
+    )
+    blurred = cv2.GaussianBlur(small, (0, 0), sigma / fewer)
+    if fewer > 1:
+        blurred = cv2.resize(blurred, (width, height), interpolation=cv2.INTER_LINEAR)
+    return blurred.astype(np.float32, copy=False)
+
+
+class _Edges:
+    """An area whose edge follows the photo's: within a small reach its share is a linear function of lightness."""
+
+    def __init__(self, image: Bytes, area: Area, size: Size, closely: float) -> None:
+        self._area, self._size, self._closely = area, size, np.float32(closely)
+        scale = min(1.0, _GUIDED_PX / size.longer)
+        small = Size(max(1, round(size.width * scale)), max(1, round(size.height * scale)))
+        guide = self._lightness(cv2.resize(image, (small.width, small.height), interpolation=cv2.INTER_AREA))
+        share = coverage(area, small, small.box)
+        side = 2 * max(1, round(_GUIDE_REACH * small.longer)) + 1
+
+        def mean(of: NDArray[Any]) -> Floats:
+            return cv2.blur(of, (side, side)).astype(np.float32, copy=False)
+
+        m, s = mean(guide), mean(share)
+        slope = (mean(guide * share) - m * s) / (mean(guide * guide) - m * m + np.float32(_GUIDE_NOISE))
+        self._slope, self._base = mean(slope), mean(s - slope * m)
+        self._onto = np.array([[small.width / size.width, 0, 0], [0, small.height / size.height, 0]])
+
+    @staticmethod
+    def _lightness(image: NDArray[Any]) -> Floats:
+        return (image.astype(np.float32) @ (_LUMA / 255)).astype(np.float32)
+
+    def share(self, image: Bytes, box: Box) -> Floats:
+        """How far the area covers the pixels of a box."""
+        x0, y0, x1, y1 = box
+        onto = self._onto.copy()
+        onto[:, 2] = onto[:, :2] @ (x0 + 0.5, y0 + 0.5) - 0.5
+        flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
+        slope, base = (
+            cv2.warpAffine(field, onto, (x1 - x0, y1 - y0), flags=flags, borderMode=cv2.BORDER_REPLICATE)
+            for field in (self._slope, self._base)
+        )
+        plain = coverage(self._area, self._size, box)
+        follows = np.clip(slope * self._lightness(image[y0:y1, x0:x1]) + base, 0, 1)
+        return (plain + (follows - plain) * self._closely).astype(np.float32)

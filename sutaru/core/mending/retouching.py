@@ -1,0 +1,193 @@
+"""A photo's pixels after its touches, at whatever size it was decoded: 8-bit RGB of its working space.
+
+A touch is worked out in the box that it can change, in strips where that is large, from what the touches before it left.
+"""
+
+import math
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from ..document import Adjust, Cover, Eye, Photo, Retouching, Stroke, Touch
+from ..document.lab import Space
+from ..photos import Pixels
+from ..remembering import Kept
+from .areas import Box, Size, coverage, extent
+from .eyes import without_flash
+from .healing import continued, membrane
+from .locally import adjusted, reach
+
+Bytes = NDArray[np.uint8]
+Floats = NDArray[np.float32]
+_RING = 2  # px around what is covered, which say what it runs over into
+# Half the width, px, at which an area's edge is placed well enough; and how much finer that is worked out at most.
+_HALF_PX, _FINEST, _FINE_PX = 12.0, 6, 2_000_000
+_SEEN = 1 / 512  # less of a touch than this changes no pixel
+
+
+class Retoucher:
+    """Pixels of photos with their touches done. What was worked out last is kept, up to a number of bytes, so that one touch
+    more costs one touch."""
+
+    def __init__(self, pixels: Pixels, keep_bytes: int) -> None:
+        self._pixels = pixels
+        self._kept: Kept[tuple[str, tuple[int, ...], Space, str], Bytes] = Kept(keep_bytes, lambda image: image.nbytes)
+
+    def __call__(self, photo: Photo, least_scale: float, space: Space, retouching: Retouching | None) -> Bytes:
+        """See Pixels. Raises PhotoRefused when the file is damaged."""
+        image = self._pixels(photo, least_scale, space)
+        if retouching is None or not retouching.seen:
+            return image
+        names = [(photo.sha256, image.shape, space, stage) for stage in retouching.stages]
+        for done in range(len(names), 0, -1):
+            if (before := self._kept.get(names[done - 1])) is not None:
+                break
+        else:
+            done, before = 0, image
+        if done == len(names):
+            return before
+        made = before.copy()
+        for touch in retouching.seen[done:]:
+            touched(made, touch)
+        self._kept.put(names[-1], made)
+        return made
+
+
+def retouched(image: Bytes, retouching: Retouching) -> Bytes:
+    """An image (h, w, 3), all of a photo, with its touches done."""
+    made = image.copy()
+    for touch in retouching.seen:
+        touched(made, touch)
+    return made
+
+
+def reach_of(touch: Touch, size: Size) -> Box | None:
+    """The box that a touch can change; None when it lies off the photo."""
+    if isinstance(touch, Eye):
+        x, y = touch.centre[0] * size.width, touch.centre[1] * size.height
+        r = touch.radius * size.longer + 1
+        box = (
+            max(0, math.floor(x - r)),
+            max(0, math.floor(y - r)),
+            min(size.width, math.ceil(x + r)),
+            min(size.height, math.ceil(y + r)),
+        )
+        return box if box[0] < box[2] and box[1] < box[3] else None
+    return reach(touch, size) if isinstance(touch, Adjust) else extent(touch.area, size)
+
+
+def touched(image: Bytes, touch: Touch) -> None:
+    """Does one touch on an image (h, w, 3), all of a photo, in place."""
+    size = Size(image.shape[1], image.shape[0])
+    box = reach_of(touch, size)
+    if box is None:
+        return
+    if isinstance(touch, Cover):
+        _covered(image, touch, size, box)
+    elif isinstance(touch, Adjust):
+        adjusted(image, touch, size, box)
+    else:
+        without_flash(image, touch, size, box)
+
+
+def _covered(image: Bytes, touch: Cover, size: Size, box: Box) -> None:
+    about = (
+        max(0, box[0] - _RING),
+        max(0, box[1] - _RING),
+        min(size.width, box[2] + _RING),
+        min(size.height, box[3] + _RING),
+    )
+    share = coverage(touch.area, size, about)
+    changed = share > _SEEN
+    if not changed.any():
+        return
+    x0, y0, x1, y1 = about
+    part = image[y0:y1, x0:x1]
+    now = part.astype(np.float32)
+    finer = _finer(touch, size, about) if touch.how == "heal" else 1
+    if touch.how == "fill":  # runs over by itself, whatever is left at its edge of what it is to hide
+        share = changed.astype(np.float32)
+    if finer == 1:
+        now += (_fresh(image, now, touch, size, about, share) - now) * share[..., None]
+    else:
+        # So small that it matters where between two pixels its edge runs: worked out finer, and brought back.
+        fine = Size(size.width * finer, size.height * finer)
+        within = x0 * finer, y0 * finer, x1 * finer, y1 * finer
+        large = cv2.resize(now, ((x1 - x0) * finer, (y1 - y0) * finer), interpolation=cv2.INTER_CUBIC).astype(
+            np.float32
+        )
+        share = coverage(touch.area, fine, within)
+        more = (_fresh(image, large, touch, size, about, share, finer) - large) * share[..., None]
+        now += cv2.resize(more, (x1 - x0, y1 - y0), interpolation=cv2.INTER_AREA) * np.float32(touch.strength / 100)
+        changed = np.ones(changed.shape, np.bool_)
+    np.clip(now, 0, 255, out=now)
+    part[changed] = np.rint(now[changed]).astype(np.uint8)
+
+
+def _finer(touch: Cover, size: Size, box: Box) -> int:
+    """How many times finer a touch is worked out: its narrowest half is some pixels wide then."""
+    area = touch.area
+    across = (
+        2 * area.radius * size.longer if isinstance(area, Stroke) else float(np.ptp(size.px(area.points), axis=0).min())
+    )
+    most = min(_FINEST, math.isqrt(_FINE_PX // ((box[2] - box[0]) * (box[3] - box[1]))))
+    return max(1, min(most, math.ceil(2 * _HALF_PX / max(across, 0.1))))
+
+
+def _fresh(image: Bytes, now: Floats, touch: Cover, size: Size, about: Box, share: Floats, finer: int = 1) -> Floats:
+    """What comes to lie in a box, worked out ``finer`` than the image is; by the touch's strength."""
+    unknown = share > _SEEN
+    if touch.how == "fill":
+        fresh = continued(now, unknown)
+    else:
+        fresh = source(image, touch, size, about, finer)
+        if touch.how == "heal":
+            fresh += membrane(now - fresh, unknown)
+    return fresh if touch.strength == 100 or finer > 1 else now + (fresh - now) * np.float32(touch.strength / 100)
+
+
+def source_map(touch: Cover, size: Size) -> NDArray[np.float64]:
+    """Whence each place comes: an affine matrix (2, 3), px to px."""
+    ax, ay = size.px(touch.area.points[:1])[0]
+    turn, k = math.radians(touch.turn_deg), touch.scale
+    # The source is seen turned counter-clockwise, so it is fetched from where a turn back leads.
+    linear = np.array([[math.cos(turn), -math.sin(turn)], [math.sin(turn), math.cos(turn)]]) / k
+    if touch.mirror:
+        linear = linear @ np.diag([-1.0, 1.0])
+    shift = np.array(touch.shift) * (size.width, size.height)
+    return np.column_stack([linear, np.array([ax, ay]) + shift - linear @ (ax, ay)])
+
+
+def source(image: Bytes, touch: Cover, size: Size, box: Box, finer: int = 1) -> Floats:
+    """What the pixels of a box are covered with, or ``finer`` times as many. Beyond the photo's edge lies the photo mirrored."""
+    onto = source_map(touch, size)
+    x0, y0, x1, y1 = box
+    corners = np.array([(x0, y0), (x1, y0), (x1, y1), (x0, y1)], np.float64) @ onto[:, :2].T + onto[:, 2]
+    low = np.floor(corners.min(axis=0)).astype(int) - 4
+    high = np.ceil(corners.max(axis=0)).astype(int) + 4
+    rows = _reflected(np.arange(low[1], high[1]), size.height)
+    columns = _reflected(np.arange(low[0], high[0]), size.width)
+    if low.min() >= 0 and high[0] <= size.width and high[1] <= size.height:
+        part = image[low[1] : high[1], low[0] : high[0]]
+    else:
+        part = image[rows[:, None], columns[None, :]]
+    # Middles of pixels lie at halves.
+    linear = onto[:, :2] / finer
+    move = onto[:, :2] @ (x0, y0) + linear @ (0.5, 0.5) + onto[:, 2] - low - 0.5
+    whole = np.rint(move)
+    if finer == 1 and np.allclose(linear, np.eye(2), atol=1e-9) and np.abs(move - whole).max() < 0.02:
+        left, top = int(whole[0]), int(whole[1])
+        return part[top : top + y1 - y0, left : left + x1 - x0].astype(np.float32)
+    flags = cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP
+    wide = (x1 - x0) * finer, (y1 - y0) * finer
+    found = cv2.warpAffine(
+        part.astype(np.float32), np.column_stack([linear, move]), wide, flags=flags, borderMode=cv2.BORDER_REPLICATE
+    )
+    return found.astype(np.float32, copy=False)
+
+
+def _reflected(at: NDArray[np.int64], side: int) -> NDArray[np.int64]:
+    """Rows or columns beyond the edge, as in a mirror that stands there."""
+    around = np.mod(at, 2 * side)
+    return np.where(around < side, around, 2 * side - 1 - around)

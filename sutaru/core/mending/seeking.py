@@ -1,0 +1,162 @@
+"""What the machine proposes for mending: whence a place is best covered, where dust lies, where a skin has blemishes.
+
+Places are fractions of the photo's size; nothing here changes anything.
+"""
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from ..document import Cover, KeepArea, Stroke
+from .areas import Box, Size, coverage, extent
+
+Bytes = NDArray[np.uint8]
+Place = tuple[float, float]
+_COMPARED_PX = 64  # a side of what is compared, at most: larger places are compared smaller
+_AROUND = 5.0  # times its own size: how far around a place its source is looked for
+_FAR = 0.15  # how much worse a source a whole search away may be than one close by, share of what is usual
+_MOST = 300  # proposals at once
+_DUST = 9.0  # of 255: how far a speck is from what lies around it, at least
+_QUIET, _LOUD = 4.5, 3.0  # and how many times the usual there, which itself is no more than this
+_SKIN = 5.0
+_NEAR, _FEW = 0.07, 3  # of the longer side: no more others than this lie so near
+
+
+@dataclass(frozen=True)
+class Speck:
+    """A round place to be covered."""
+
+    centre: Place
+    radius: float  # of the photo's longer side
+
+
+def best_shift(image: Bytes, touch: Cover) -> Place | None:
+    """How far away the place is that a touch's area is best covered from: what lies around both is alike. ``image`` is all of
+    the photo, at any size. None where there is nowhere to take it from."""
+    size = Size(image.shape[1], image.shape[0])
+    box = extent(touch.area, size)
+    if box is None:
+        return None
+    wide, high = box[2] - box[0], box[3] - box[1]
+    across = 2 * touch.area.radius * size.longer if isinstance(touch.area, Stroke) else min(wide, high)
+    ring = max(2, round(0.35 * across))
+    reach = round(max(wide, high) * _AROUND) if max(wide, high) < 120 else max(wide, high) * 2
+    search = _grown(box, reach + ring, size)
+    fewer = max(1, math.ceil(max(wide, high) / _COMPARED_PX))
+    part: NDArray[Any] = image[search[1] : search[3], search[0] : search[2]]
+    if fewer > 1:
+        part = cv2.resize(part, (-(-part.shape[1] // fewer), -(-part.shape[0] // fewer)), interpolation=cv2.INTER_AREA)
+    about = _grown(box, ring, size)
+    share = coverage(touch.area, size, about)
+    target = np.s_[
+        (about[1] - search[1]) // fewer : max((about[3] - search[1]) // fewer, (about[1] - search[1]) // fewer + 1),
+        (about[0] - search[0]) // fewer : max((about[2] - search[0]) // fewer, (about[0] - search[0]) // fewer + 1),
+    ]
+    template = part[target]
+    height, width = template.shape[:2]
+    inside = cv2.resize(share, (width, height), interpolation=cv2.INTER_AREA) > 0.02
+    # Only what lies close about it is compared: the box about a long stroke holds much else.
+    wide_ring = 2 * max(1, math.ceil(ring / fewer)) + 1
+    near = cv2.dilate(inside.astype(np.uint8), np.ones((wide_ring, wide_ring), np.uint8)) > 0
+    near &= ~inside
+    around = near.astype(np.float32)
+    if not around.any() or part.shape[0] <= height or part.shape[1] <= width:
+        return None
+    seen, sought = part.astype(np.float32), template.astype(np.float32)
+    off = cv2.matchTemplate(seen, sought, cv2.TM_SQDIFF, mask=np.repeat(around[..., None], 3, axis=2))
+    off = off / np.float32(3 * around.sum())
+    top, left = target[0].start, target[1].start
+    dy = np.arange(off.shape[0], dtype=np.float32)[:, None] - top
+    dx = np.arange(off.shape[1], dtype=np.float32)[None, :] - left
+    usual = float(np.median(off))
+    off += np.hypot(dx, dy) / np.float32(max(1, reach / fewer)) * np.float32(_FAR * usual)
+    off += _rough(seen, inside, sought[near].mean(axis=1))
+    # It must not cover itself with what it is to hide.
+    apart = max(2, math.ceil(max(wide, high) / fewer))
+    off[(np.abs(dx) < apart * wide / max(wide, high)) & (np.abs(dy) < apart * high / max(wide, high))] = np.inf
+    if not np.isfinite(off).any():
+        return None
+    y, x = np.unravel_index(int(np.argmin(off)), off.shape)
+    return float((x - left) * fewer / size.width), float((y - top) * fewer / size.height)
+
+
+def _rough(seen: NDArray[np.float32], inside: NDArray[np.bool_], around: NDArray[np.float32]) -> NDArray[np.float32]:
+    """By how much what would be taken from each place is rougher than what lies around the target: something lies there."""
+    grey, mask = seen.mean(axis=2), inside.astype(np.float32)
+    count = max(1.0, float(mask.sum()))
+    mean = cv2.matchTemplate(grey, mask, cv2.TM_CCORR) / np.float32(count)
+    square = cv2.matchTemplate(grey * grey, mask, cv2.TM_CCORR) / np.float32(count)
+    return np.maximum(square - mean * mean - np.float32(around.var()), 0).astype(np.float32)
+
+
+def _grown(box: Box, by: int, size: Size) -> Box:
+    return max(0, box[0] - by), max(0, box[1] - by), min(size.width, box[2] + by), min(size.height, box[3] + by)
+
+
+def specks(image: Bytes, size: Size) -> list[Speck]:
+    """Small round spots that stand out where the photo is quiet: dust on the sensor or on a scan, the clearest first.
+    ``image``: the photo, some 1,500 px or more of its longer side; ``size``: that of the photo itself."""
+    grey = cv2.cvtColor(image, cv2.COLOR_RGB2GRAY)
+    return _spots(grey, None, Size(image.shape[1], image.shape[0]), _DUST)
+
+
+def blemishes(image: Bytes, faces: tuple[KeepArea, ...], features: list[tuple[Place, float]]) -> list[Speck]:
+    """Small spots inside faces that are darker or redder than the skin around them. ``features``: eyes, nose and mouth, each
+    with how far about it (of the longer side) nothing is proposed."""
+    size = Size(image.shape[1], image.shape[0])
+    skin = np.zeros(image.shape[:2], np.uint8)
+    for face in faces:
+        centre = (face.left + face.width / 2) * size.width, (face.top + face.height / 2) * size.height
+        axes = face.width * size.width * 0.46, face.height * size.height * 0.46
+        cv2.ellipse(skin, tuple(round(v) for v in centre), tuple(round(v) for v in axes), 0, 0, 360, 1, -1)
+    for (x, y), away in features:
+        cv2.circle(skin, (round(x * size.width), round(y * size.height)), round(away * size.longer), 0, -1)
+    lab = cv2.cvtColor(image, cv2.COLOR_RGB2LAB)
+    # Darker and redder both count: lightness less the red-green axis.
+    seen = np.clip(lab[..., 0].astype(np.int16) - 2 * (lab[..., 1].astype(np.int16) - 128) + 40, 0, 255).astype(
+        np.uint8
+    )
+    return _spots(seen, skin, size, _SKIN, darker=True)
+
+
+def _spots(grey: NDArray[Any], where: Bytes | None, size: Size, least: float, darker: bool = False) -> list[Speck]:
+    unit = size.longer / 1500
+    found: list[tuple[float, Speck]] = []
+    taken = np.zeros(grey.shape, np.uint8)
+    for across in (3, 7, 13):  # px of 1,500: specks, spots, blots
+        side = 2 * max(2, round(across * unit)) + 1
+        base = cv2.medianBlur(grey, min(side, 101))
+        off = grey.astype(np.float32) - base
+        usual = cv2.blur(np.abs(off), (4 * side + 1, 4 * side + 1)) + np.float32(0.5)
+        # Where the base itself changes there is an edge, or texture: no quiet place.
+        slope = cv2.morphologyEx(cv2.blur(base, (side, side)), cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8))
+        stands = (-off if darker else np.abs(off)) > np.maximum(np.float32(least), _QUIET * usual)
+        stands &= (usual < _LOUD) & (slope <= 2) & (taken == 0)
+        if where is not None:
+            stands &= where > 0
+        count, _, stats, centres = cv2.connectedComponentsWithStats(stands.astype(np.uint8))
+        for n in range(1, count):
+            wide, high, area = (int(v) for v in stats[n, 2:5])
+            if area < 2 or max(wide, high) > 1.2 * side or max(wide, high) > 3 * min(wide, high) + 1:
+                continue
+            x, y = float(centres[n, 0]), float(centres[n, 1])
+            radius = max(wide, high) / 2 + max(1.5, 0.35 * max(wide, high))
+            cv2.circle(taken, (round(x), round(y)), math.ceil(radius), 1, -1)
+            strength = abs(float(off[round(y), round(x)])) / float(usual[round(y), round(x)])
+            place = (x + 0.5) / size.width, (y + 0.5) / size.height
+            found.append((strength, Speck(place, radius / size.longer)))
+    found.sort(key=lambda entry: -entry[0])
+    return _lone([speck for _, speck in found], size)[:_MOST]
+
+
+def _lone(spots: list[Speck], size: Size) -> list[Speck]:
+    """Those with few others near: a texture is nothing but spots."""
+    if not spots:
+        return []
+    at = np.array([(s.centre[0] * size.width, s.centre[1] * size.height) for s in spots])
+    near = (np.hypot(*(at[:, None] - at[None]).transpose(2, 0, 1)) < _NEAR * size.longer).sum(axis=1) - 1
+    return [spot for spot, count in zip(spots, near.tolist(), strict=True) if count <= _FEW]

@@ -1,0 +1,526 @@
+import {
+  type KeyboardEvent,
+  type PointerEvent,
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+  type WheelEvent,
+} from "react";
+import { answer, api, proxy, type Step, type Touch } from "../../../api/client";
+import type { Held } from "../../../editing/fitting";
+import type { View } from "../../../editing/view";
+import { apply, inverse, openingFromPhoto, type Point, path, shownOf } from "../../../geometry/placing";
+import { complain } from "../../../ui/complain";
+import { stepsOf } from "../../opening/TonePart";
+import { forPhoto, heldRadius, shapesOf, sourceFor, type Tool, useBrush } from "./brush";
+import { Marks } from "./Marks";
+import { ahead, type Drawing, onto, wiped } from "./painting";
+import { RetouchSide } from "./RetouchSide";
+import css from "./retouch.module.css";
+import {
+  at,
+  freshId,
+  longer,
+  outlined,
+  place,
+  type Seen,
+  shiftAt,
+  stroked,
+  toPhoto,
+  toScreen,
+  whence,
+  wholly,
+  zoomedAt,
+} from "./seen";
+import { useTiles } from "./useTiles";
+import { useTouches } from "./useTouches";
+import { Wiper } from "./Wiper";
+
+type Cover = Extract<Touch, { kind: "cover" }>;
+const TOOL_KEYS: Record<string, Tool> = { c: "clone", h: "heal", f: "fill", e: "eye", a: "area" };
+const WAYS: Record<string, Point> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+
+/** A photo large, to be retouched: the photo, what is drawn on it, and beside it tools and the list of what was done. */
+export function Retouch({
+  state,
+  now,
+  room,
+  top,
+}: {
+  state: View;
+  now: Held;
+  room: { width: number; height: number };
+  top: React.ReactNode;
+}) {
+  const { photo } = now;
+  const [scope, setScope] = useState<"photo" | "opening">("photo");
+  const touches = useTouches(state, now, scope);
+  const brush = useBrush();
+  const { set } = brush;
+  const [seen, setSeen] = useState<Seen>(() => wholly(photo, room));
+  const [drawing, setDrawing] = useState<Drawing>();
+  const [pointer, setPointer] = useState<Point>();
+  const [panning, setPanning] = useState(false);
+  const space = useRef(false);
+  const last = useRef<Point>(undefined);
+  const view = useRef<HTMLDivElement>(null);
+  const under = useRef<HTMLCanvasElement>(null);
+  const over = useRef<HTMLCanvasElement>(null);
+  const steps = stepsOf(state, photo, now.row.opening).filter((step) => step.on !== false);
+  const after = useTiles(photo, proxy(photo), touches.query(steps), seen, room);
+  const shown = brush.before || brush.wiper !== undefined;
+  const before = useTiles(photo, proxy(photo), shown ? touches.bare : touches.query(steps), seen, room);
+  // Drawn by the browser until the photo as it is then is on the screen.
+  const [kept, setKept] = useState<{ drawing: Drawing; query: string }>();
+  const query = touches.query(steps);
+  useEffect(forPhoto, []);
+  useEffect(() => {
+    if (kept && after.settled && query !== kept.query) setKept(undefined);
+  }, [kept, after.settled, query]);
+  useEffect(() => setSeen(wholly(photo, room)), [photo, room]);
+
+  const radius = brush.radius * longer(photo);
+  useLayoutEffect(() => {
+    const dots = window.devicePixelRatio;
+    const base = under.current?.getContext("2d");
+    const top = over.current?.getContext("2d");
+    if (!base || !top) return;
+    wiped(base);
+    wiped(top);
+    base.imageSmoothingEnabled = seen.k * dots < 4;
+    onto(base, seen, dots);
+    (brush.before ? before : after).draw(base);
+    if (brush.wiper !== undefined && !brush.before) {
+      base.save();
+      base.setTransform(1, 0, 0, 1, 0, 0);
+      base.beginPath();
+      base.rect(0, 0, brush.wiper * room.width * dots, room.height * dots);
+      base.clip();
+      onto(base, seen, dots);
+      before.draw(base);
+      base.restore();
+    }
+    const hover = pointer && brush.tool === "clone" && !brush.choosing && sourceFor(brush, pointer);
+    const what =
+      drawing ?? kept?.drawing ?? (hover ? { points: [pointer], pressed: [1], source: hover } : undefined);
+    if (!what || brush.shape === "round" || brush.shape === "graded") return;
+    const { soft, strength } = brush;
+    const outlined = brush.shape === "outlined" && what.points.length > 1;
+    ahead(top, seen, dots, what, { outlined, radius, soft, strength }, after.draw);
+  });
+
+  const here = (event: { clientX: number; clientY: number }): Point => {
+    const edge = view.current?.getBoundingClientRect();
+    return [event.clientX - (edge?.left ?? 0), event.clientY - (edge?.top ?? 0)];
+  };
+  const put = (...fresh: Touch[]) => touches.put(fresh);
+  const looking = touches.looking;
+
+  /** Keeps a touch, once its source is found where none was chosen. */
+  const cover = async (touch: Cover, what: Drawing) => {
+    setKept({ drawing: what, query });
+    const failed = () => setKept(undefined);
+    if (touch.how === "heal" && !what.source) {
+      try {
+        const [found] = await answer<Cover[]>(
+          api.POST("/api/photos/{photo}/covered", {
+            params: { path: { photo: photo.id } },
+            body: { ...looking, touches: [touch] },
+          }),
+        );
+        if (found) touches.put([found], failed);
+      } catch (error) {
+        failed();
+        complain(error);
+      }
+    } else touches.put([touch], failed);
+  };
+
+  const finish = (what: Drawing) => {
+    const first = what.points[0];
+    setDrawing(undefined);
+    if (!first) return;
+    last.current = what.points.at(-1);
+    const { tool, shape, soft, strength, amounts, edges } = useBrush.getState();
+    const id = freshId();
+    if (tool === "eye") {
+      eye(first);
+      return;
+    }
+    const end = what.points.at(-1) ?? first;
+    if (tool === "area" && (shape === "round" || shape === "graded")) {
+      const long = Math.hypot(end[0] - first[0], end[1] - first[1]);
+      if (long < 4 / seen.k) return;
+      const across = (n: 0 | 1) => Math.max(0.002, Math.abs(end[n] - first[n]) / longer(photo));
+      put({
+        kind: "adjust",
+        id,
+        strength,
+        edges,
+        ...amounts,
+        area:
+          shape === "round"
+            ? { kind: "round", centre: place(first, photo), across: [across(0), across(1)], soft: 0.5 }
+            : { kind: "graded", start: place(first, photo), end: place(end, photo) },
+      } as Touch);
+      set({ selected: id });
+      return;
+    }
+    const area =
+      shape === "outlined"
+        ? outlined(what.points, soft, photo)
+        : stroked(what.points, what.pressed, brush.radius, soft, photo);
+    if (!area) return;
+    if (tool === "area") {
+      put({ kind: "adjust", id, strength, edges, ...amounts, area } as Touch);
+      set({ selected: id });
+      return;
+    }
+    const { source } = what;
+    const start = area.points[0] as [number, number];
+    const begin: Point = [start[0] * photo.width, start[1] * photo.height];
+    cover(
+      {
+        kind: "cover",
+        id,
+        strength,
+        how: tool as Cover["how"],
+        area,
+        shift: source ? shiftAt(source, begin, photo) : [0, 0],
+        turn_deg: source?.turn_deg ?? 0,
+        mirror: source?.mirror ?? false,
+        scale: source?.scale ?? 1,
+      } as Cover,
+      what,
+    );
+  };
+
+  const eye = async (point: Point) => {
+    try {
+      put(
+        await answer<Touch>(
+          api.POST("/api/photos/{photo}/eye", {
+            params: { path: { photo: photo.id } },
+            body: { ...looking, at: place(point, photo), id: freshId(), steps: [] },
+          }),
+        ),
+      );
+    } catch (error) {
+      complain(error);
+    }
+  };
+
+  /** The white balance that makes a place grey, as a step of the photo's tone. */
+  const grey = async (point: Point) => {
+    const mine = stepsOf(state, photo, scope === "opening" ? now.row.opening : undefined);
+    const first = mine.filter(({ kind }) =>
+      ["enhance", "levels", "curves", "exposure", "contrast"].includes(kind ?? ""),
+    );
+    try {
+      const { warmth, tint } = await answer<Extract<Step, { kind: "white_balance" }>>(
+        api.POST("/api/photos/{photo}/grey", {
+          params: { path: { photo: photo.id } },
+          body: { ...looking, at: place(point, photo), id: "grey", steps: first },
+        }),
+      );
+      touches.balance({ warmth, tint });
+    } catch (error) {
+      complain(error);
+    }
+  };
+
+  // What it covers is told by where the first stroke begins.
+  const choose = (point: Point) => set({ choosing: false, source: { from: point } });
+
+  /** Where the source lies for a stroke that begins at a point; with the first, where it moves along from. */
+  const sourceAt = (point: Point) => {
+    const { tool, along, source } = useBrush.getState();
+    if (!source || (tool !== "clone" && tool !== "heal")) return undefined;
+    if (along && !source.at) set({ source: { ...source, at: point } });
+    return sourceFor(useBrush.getState(), point);
+  };
+
+  const begin = (event: PointerEvent<HTMLDivElement>) => {
+    const target = event.currentTarget;
+    const from = here(event);
+    const point = toPhoto(seen, from);
+    target.focus({ preventScroll: true });
+    if (event.button === 1 || (event.button === 0 && space.current)) {
+      event.preventDefault();
+      setPanning(true);
+      const start = seen;
+      follow(
+        event,
+        (to) => setSeen({ ...start, x: start.x + to[0] - from[0], y: start.y + to[1] - from[1] }),
+        () => setPanning(false),
+      );
+      return;
+    }
+    if (event.button !== 0) return;
+    if (brush.tool === "pick") {
+      set({ tool: "heal" });
+      grey(point);
+      return;
+    }
+    if (brush.choosing || event.ctrlKey || event.metaKey) {
+      choose(point);
+      return;
+    }
+    if (brush.tool === "clone" && !brush.source) {
+      set({ choosing: true });
+      return;
+    }
+    if (brush.selected) set({ selected: undefined });
+    const source = sourceAt(point);
+    const straight = event.shiftKey && last.current && brush.shape === "stroke" ? [last.current] : [];
+    const press = (e: { pointerType: string; pressure: number }) =>
+      e.pointerType === "pen" ? e.pressure || 0.1 : 1;
+    const what: Drawing = {
+      points: [...straight, point],
+      pressed: [...straight.map(() => 1), press(event)],
+      source,
+    };
+    setDrawing({ ...what });
+    follow(
+      event,
+      (to, next) => {
+        for (const each of next.getCoalescedEvents?.() ?? [next]) {
+          what.points.push(toPhoto(seen, here(each)));
+          what.pressed.push(press(each));
+        }
+        if (!(next.getCoalescedEvents?.().length ?? 1)) what.points.push(toPhoto(seen, to));
+        setPointer(what.points.at(-1));
+        setDrawing({ ...what });
+      },
+      () => finish(what),
+    );
+  };
+  const follow = (
+    event: PointerEvent<HTMLDivElement>,
+    move: (to: Point, next: globalThis.PointerEvent) => void,
+    done: () => void,
+  ) => {
+    const target = event.currentTarget;
+    target.setPointerCapture(event.pointerId);
+    const go = (next: globalThis.PointerEvent) => move(here(next), next);
+    const up = () => {
+      target.removeEventListener("pointermove", go);
+      target.removeEventListener("pointerup", up);
+      target.removeEventListener("pointercancel", up);
+      done();
+    };
+    target.addEventListener("pointermove", go);
+    target.addEventListener("pointerup", up);
+    target.addEventListener("pointercancel", up);
+  };
+  const wheel = (event: WheelEvent) =>
+    setSeen(zoomedAt(seen, 1.0015 ** -event.deltaY, here(event), photo, room));
+  const close = (k: number) =>
+    setSeen(
+      at(
+        k / window.devicePixelRatio,
+        pointer ?? toPhoto(seen, [room.width / 2, room.height / 2]),
+        pointer ? toScreen(seen, pointer) : [room.width / 2, room.height / 2],
+      ),
+    );
+  const printPx = (now.row.ppi ?? 300) / 96;
+
+  const key = (event: KeyboardEvent) => {
+    const { key: name, shiftKey, ctrlKey, metaKey, altKey } = event;
+    if (
+      (event.target as HTMLElement).closest("input, [role=slider], textarea") ||
+      ctrlKey ||
+      metaKey ||
+      altKey
+    )
+      return;
+    const centre: Point = pointer ?? toPhoto(seen, [room.width / 2, room.height / 2]);
+    const done = () => {
+      event.preventDefault();
+      event.stopPropagation();
+    };
+    const tool = TOOL_KEYS[name.toLowerCase()];
+    const way = WAYS[name];
+    if (name === " ") {
+      space.current = true;
+      done();
+    } else if (tool) {
+      const shape = shapesOf(tool).includes(brush.shape) ? brush.shape : "stroke";
+      set({ tool, shape, choosing: false });
+      done();
+    } else if (name === "[" || name === "]" || name === "{" || name === "}") {
+      const more = name === "]" || name === "}";
+      if (shiftKey || name === "{" || name === "}")
+        set({ soft: Math.round(Math.min(1, Math.max(0, brush.soft + (more ? 0.1 : -0.1))) * 10) / 10 });
+      else set({ radius: heldRadius(brush.radius * (more ? 1.2 : 1 / 1.2)) });
+      done();
+    } else if (/^[0-9]$/.test(name)) {
+      set({ strength: name === "0" ? 100 : Number(name) * 10 });
+      done();
+    } else if (name.toLowerCase() === "s") {
+      set({ choosing: true });
+      done();
+    } else if (name.toLowerCase() === "b") {
+      set({ before: !brush.before });
+      done();
+    } else if (name.toLowerCase() === "w") {
+      set({ wiper: brush.wiper === undefined ? 0.5 : undefined });
+      done();
+    } else if (name === "+" || name === "=" || name === "-") {
+      setSeen(zoomedAt(seen, name === "-" ? 1 / 1.5 : 1.5, [room.width / 2, room.height / 2], photo, room));
+      done();
+    } else if (name === "Home") {
+      setSeen(wholly(photo, room));
+      done();
+    } else if (name === "End") {
+      close(1);
+      done();
+    } else if (name.toLowerCase() === "p") {
+      close(1 / printPx);
+      done();
+    } else if (way && event.target === view.current) {
+      const by = (shiftKey ? 40 : 8) / seen.k;
+      setPointer([centre[0] + way[0] * by, centre[1] + way[1] * by]);
+      done();
+    } else if (name === "Enter" && event.target === view.current) {
+      if (brush.choosing) choose(centre);
+      else if (brush.tool === "pick") grey(centre);
+      else if (brush.tool === "clone" && !brush.source) set({ choosing: true });
+      else if (brush.shape === "stroke" || brush.tool === "eye") {
+        finish({ points: [centre], pressed: [1], source: sourceAt(centre) });
+      }
+      done();
+    } else if ((name === "Delete" || name === "Backspace") && brush.selected) {
+      touches.remove([brush.selected]);
+      set({ selected: undefined });
+      done();
+    } else if (
+      name === "Escape" &&
+      (brush.choosing || brush.selected || brush.proposed || brush.tool === "pick")
+    ) {
+      set({
+        choosing: false,
+        selected: undefined,
+        proposed: undefined,
+        tool: brush.tool === "pick" ? "heal" : brush.tool,
+      });
+      done();
+    }
+  };
+  const frame = (() => {
+    const back = inverse(openingFromPhoto(now.outline, photo, now.lying));
+    return path(shownOf(now.outline, now.lying).map((point) => toScreen(seen, apply(back, point))));
+  })();
+  const ring = pointer && toScreen(seen, pointer);
+  const dots = window.devicePixelRatio;
+  const source =
+    pointer && brush.source && (brush.source.at || !brush.along) ? sourceFor(brush, pointer) : undefined;
+  const from =
+    source && pointer
+      ? toScreen(seen, whence(source, pointer))
+      : brush.source && toScreen(seen, brush.source.from);
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: keys of the whole room, as in the rest of the bench
+    <div
+      className={css.room}
+      style={{ height: room.height }}
+      onKeyDown={key}
+      onKeyUp={(event) => {
+        if (event.key === " ") space.current = false;
+      }}
+    >
+      <div
+        ref={view}
+        className={css.view}
+        style={{ width: room.width, height: room.height }}
+        data-tool={brush.choosing ? "choosing" : brush.tool}
+        data-panning={panning || undefined}
+        data-settled={(after.settled && !kept) || undefined}
+        data-testid="retouch-view"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: the photo is retouched by keys here, as by the pointer
+        tabIndex={0}
+        role="group"
+        aria-label={`${photo.name}: arrows move the brush, Enter sets it down, plus and minus come closer, brackets change its size`}
+        onPointerDown={begin}
+        onPointerMove={(event) => !drawing && setPointer(toPhoto(seen, here(event)))}
+        onPointerLeave={() => setPointer(undefined)}
+        onWheel={wheel}
+        onDoubleClick={(event) => event.preventDefault()}
+      >
+        <canvas
+          ref={under}
+          width={room.width * dots}
+          height={room.height * dots}
+          style={{ width: room.width, height: room.height }}
+        />
+        <canvas
+          ref={over}
+          width={room.width * dots}
+          height={room.height * dots}
+          style={{ width: room.width, height: room.height }}
+        />
+        <svg width={room.width} height={room.height} className={css.marks}>
+          <title>What is marked on the photo</title>
+          <path d={frame} className={css.frame} />
+          <Marks photo={photo} seen={seen} touches={touches.all} onMove={(touch) => touches.put([touch])} />
+          {drawing && (brush.shape === "outlined" || brush.tool === "area") && (
+            <path
+              d={`M${drawing.points.map((point) => toScreen(seen, point)).join("L")}`}
+              className={css.drawn}
+            />
+          )}
+          {ring && !panning && (
+            <>
+              <circle
+                cx={ring[0]}
+                cy={ring[1]}
+                r={ringOf(brush.tool, brush.shape, radius * seen.k)}
+                className={css.light}
+              />
+              <circle
+                cx={ring[0]}
+                cy={ring[1]}
+                r={ringOf(brush.tool, brush.shape, radius * seen.k)}
+                className={css.dark}
+              />
+            </>
+          )}
+          {from && (brush.tool === "clone" || brush.tool === "heal") && (
+            <path
+              d={`M${from[0] - 7},${from[1]}h14M${from[0]},${from[1] - 7}v14`}
+              className={css.source}
+              data-testid="source"
+            />
+          )}
+          {brush.wiper !== undefined && (
+            <Wiper at={brush.wiper} room={room} onMove={(wiper) => set({ wiper })} />
+          )}
+        </svg>
+      </div>
+      <RetouchSide
+        now={now}
+        top={top}
+        scope={scope}
+        setScope={setScope}
+        touches={touches}
+        zoom={seen.k * dots}
+        see={{
+          whole: () => setSeen(wholly(photo, room)),
+          pixels: () => close(1),
+          print: () => close(1 / printPx),
+          touch: (point) =>
+            setSeen(at(Math.max(seen.k, 0.5 / dots), point, [room.width / 2, room.height / 2])),
+        }}
+      />
+    </div>
+  );
+}
+
+const ringOf = (tool: Tool, shape: string, radius: number) =>
+  tool === "pick" ? 4 : tool === "eye" ? 14 : shape === "stroke" ? Math.max(1.5, radius) : 3;
