@@ -77,7 +77,7 @@ class _Touch(Frozen):
 
 
 class Cover(_Touch):
-    """A place of the photo covered from another: a point of the area comes from itself ``shift`` away, turned, mirrored and
+    """A place of the photo covered from another: a point of the area comes from itself ``shift`` away, mirrored, turned and
     scaled about the area's first point.
 
     ``clone`` lays it down as it is, ``heal`` so that it runs over into what lies around, ``fill`` has no source at all: what

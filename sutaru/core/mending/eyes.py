@@ -10,17 +10,25 @@ from ..document import Eye
 from .areas import Box, Size, fading
 
 Bytes = NDArray[np.uint8]
-# By how much of 255 red, or green, outdoes the two others: below the first it is no flash, above the second it is.
-_FLASH = 18.0, 60.0
+# By what share of itself red, or green, outdoes the two others: below the first it is skin, lips, grass; above the second a
+# flash (common practice, no source).
+_RED, _GREEN = (0.4, 0.62), (0.3, 0.5)
+_DARK = 40.0  # of 255: in what is darker nothing glares
 _DARKER = 0.8
 
 
 def glare(part: NDArray[np.float32]) -> NDArray[np.float32]:
     """How far pixels (h, w, 3) of 0 to 255 have a flash's colour, 0 to 1."""
     red, green, blue = part[..., 0], part[..., 1], part[..., 2]
-    over = np.maximum(red - np.maximum(green, blue), green - np.maximum(red, blue))
-    t = np.clip((over - _FLASH[0]) / (_FLASH[1] - _FLASH[0]), 0.0, 1.0)
-    return (t * t * (3 - 2 * t)).astype(np.float32)
+
+    def over(one: NDArray[np.float32], others: NDArray[np.float32], ends: tuple[float, float]) -> NDArray[np.float32]:
+        t = np.clip(((one - others) / np.maximum(one, _DARK) - ends[0]) / (ends[1] - ends[0]), 0.0, 1.0)
+        return (t * t * (3 - 2 * t)).astype(np.float32)
+
+    glares: NDArray[np.float32] = np.maximum(
+        over(red, np.maximum(green, blue), _RED), over(green, np.maximum(red, blue), _GREEN)
+    )
+    return glares
 
 
 def without_flash(image: Bytes, touch: Eye, size: Size, box: Box) -> None:

@@ -17,9 +17,11 @@ Where = NDArray[np.bool_]
 
 # Up to so many unknown pixels a sparse factorisation is exact and fast; beyond, a multigrid is faster.
 _FACTORED = 30_000
-_CYCLES, _SWEEPS, _COARSEST = 2, 4, 60
+# Cycles go on until the coarser levels find nothing as far off as this, of 255.
+_CYCLES, _SWEEPS, _COARSEST, _STILL = 8, 4, 60, 0.15
 _DAMPED = 0.8
-_CROSS = np.array([[0, 1, 0], [1, 0, 1], [0, 1, 0]], np.float32)
+_LAPLACE = np.array([[0, 1, 0], [1, -4, 1], [0, 1, 0]], np.float32)
+_SWEEP = np.array([[0, 0, 0], [0, 1, 0], [0, 0, 0]], np.float32) + _LAPLACE * np.float32(_DAMPED / 4)
 # The biharmonic operator's thirteen points: the Laplacian of the Laplacian.
 _THIRTEEN = {
     (0, 0): 20, (0, 1): -8, (0, -1): -8, (1, 0): -8, (-1, 0): -8, (1, 1): 2, (1, -1): 2, (-1, 1): 2, (-1, -1): 2,
@@ -72,20 +74,19 @@ def _solved(matrix: csc_matrix, given: NDArray[np.float64]) -> NDArray[np.float6
     return found
 
 
-def _around(u: Floats) -> Floats:
-    """The sum of each pixel's four neighbours; beyond the edge lies the pixel itself."""
-    return cv2.filter2D(u, -1, _CROSS, borderType=cv2.BORDER_REPLICATE).reshape(u.shape).astype(np.float32, copy=False)
+def _filtered(u: Floats, kernel: Floats) -> Floats:
+    """Each pixel's neighbours weighed; beyond the edge lies the pixel itself."""
+    return cv2.filter2D(u, -1, kernel, borderType=cv2.BORDER_REPLICATE).reshape(u.shape).astype(np.float32, copy=False)
 
 
-def _swept(u: Floats, asked: Floats, free: Floats, times: int) -> Floats:
-    """Damped Jacobi sweeps of 4 u - (sum of neighbours) = asked, where it is free."""
+def _swept(u: Floats, asked: Floats | None, free: Floats, times: int) -> None:
+    """Damped Jacobi sweeps of 4 u - (sum of neighbours) = asked (nothing: 0), in place where it is free."""
+    within = (free[..., 0] > 0).astype(np.uint8)
     for _ in range(times):
-        left = _around(u)
-        left -= 4 * u
-        left += asked
-        left *= free * np.float32(_DAMPED / 4)
-        u = u + left
-    return u
+        fresh = _filtered(u, _SWEEP)
+        if asked is not None:
+            fresh += asked * np.float32(_DAMPED / 4)
+        cv2.copyTo(fresh, within, u)
 
 
 def _resized(u: Floats, like: Floats, how: int) -> Floats:
@@ -93,16 +94,24 @@ def _resized(u: Floats, like: Floats, how: int) -> Floats:
     return cv2.resize(u, (shape[1], shape[0]), interpolation=how).reshape(*shape, -1).astype(np.float32, copy=False)
 
 
-def _cycle(u: Floats, asked: Floats, levels: list[Floats]) -> Floats:
-    """One V-cycle (W. L. Briggs, V. E. Henson and S. F. McCormick, A Multigrid Tutorial, 2000)."""
+def _cycle(u: Floats, asked: Floats | None, levels: list[Floats]) -> float:
+    """One V-cycle in place (W. L. Briggs, V. E. Henson and S. F. McCormick, A Multigrid Tutorial, 2000). Gives how far off the
+    coarser levels found it."""
     free = levels[0]
     if len(levels) == 1:
-        return _swept(u, asked, free, _COARSEST)
-    u = _swept(u, asked, free, _SWEEPS)
-    left = (asked - (4 * u - _around(u))) * free
+        _swept(u, asked, free, _COARSEST)
+        return 0.0
+    _swept(u, asked, free, _SWEEPS)
+    left = _filtered(u, _LAPLACE)
+    if asked is not None:
+        left += asked
+    left *= free
     coarse = _resized(left, levels[1], cv2.INTER_AREA) * 4 * levels[1]
-    error = _cycle(np.zeros_like(coarse), coarse, levels[1:])
-    return _swept(u + _resized(error, free, cv2.INTER_LINEAR) * free, asked, free, _SWEEPS)
+    error = np.zeros_like(coarse)
+    _cycle(error, coarse, levels[1:])
+    u += _resized(error, free, cv2.INTER_LINEAR) * free
+    _swept(u, asked, free, _SWEEPS)
+    return float(np.abs(error).max())
 
 
 def _multigrid(values: Floats, unknown: Where) -> Floats:
@@ -119,12 +128,13 @@ def _multigrid(values: Floats, unknown: Where) -> Floats:
     outside = free[-1][..., 0] == 0
     mean = known[-1][outside].mean(axis=0) if outside.any() else np.zeros(values.shape[2], np.float32)
     u = known[-1] * (1 - free[-1]) + free[-1] * mean
-    u = _swept(u, np.zeros_like(u), free[-1], _COARSEST)
+    _swept(u, None, free[-1], _COARSEST)
     for level in range(len(free) - 2, -1, -1):
         mask = free[level]
         u = known[level] * (1 - mask) + _resized(u, mask, cv2.INTER_LINEAR) * mask
-        for _ in range(_CYCLES):
-            u = _cycle(u, np.zeros_like(u), free[level:])
+        for _ in range(_CYCLES if level == 0 else 1):
+            if _cycle(u, None, free[level:]) < _STILL:
+                break
     return u
 
 

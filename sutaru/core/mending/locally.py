@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from ..document import Adjust, WhiteBalance
+from ..document import Adjust, Stroke, WhiteBalance
 from .areas import Area, Box, Floats, Size, coverage, extent
 from .tone import gains, light, value
 
@@ -17,6 +17,8 @@ _STRIP = 1_500_000  # px at a time
 _GUIDED_PX = 900  # longer side of the picture on which edges are followed
 _GUIDE_REACH = 0.02  # of the longer side
 _GUIDE_NOISE = 0.0008  # variance of lightness, 0 to 1, that counts as an edge
+# Colours that an area's middle is told by; how far another is, in CIE Lab, that counts as the same, and as another.
+_COLOURS, _SAME, _OTHER = 4, 10.0, 28.0
 # Of the longer side: what is made sharper, and what is made softer at its strongest.
 _SHARP_SIGMA, _SOFT_SIGMA = 0.0004, 0.003
 _LUMA = np.array([0.2126, 0.7152, 0.0722], np.float32)
@@ -90,14 +92,16 @@ def _sharper(part: Floats, amount: float, size: Size) -> Floats:
 
 
 class _Edges:
-    """An area whose edge follows the photo's: within a small reach its share is a linear function of lightness."""
+    """An area that keeps to what its middle is like: the more another colour, the less; and its edge follows the photo's."""
 
     def __init__(self, image: Bytes, area: Area, size: Size, closely: float) -> None:
         self._area, self._size, self._closely = area, size, np.float32(closely)
         scale = min(1.0, _GUIDED_PX / size.longer)
         small = Size(max(1, round(size.width * scale)), max(1, round(size.height * scale)))
-        guide = self._lightness(cv2.resize(image, (small.width, small.height), interpolation=cv2.INTER_AREA))
+        seen = cv2.resize(image, (small.width, small.height), interpolation=cv2.INTER_AREA)
+        guide = self._lightness(seen)
         share = coverage(area, small, small.box)
+        share *= _alike(seen, area, small, share)
         side = 2 * max(1, round(_GUIDE_REACH * small.longer)) + 1
 
         def mean(of: NDArray[Any]) -> Floats:
@@ -125,3 +129,30 @@ class _Edges:
         plain = coverage(self._area, self._size, box)
         follows = np.clip(slope * self._lightness(image[y0:y1, x0:x1]) + base, 0, 1)
         return (plain + (follows - plain) * self._closely).astype(np.float32)
+
+
+def _alike(seen: NDArray[Any], area: Area, size: Size, share: Floats) -> Floats:
+    """How like the middle of an area each pixel is, 0 to 1: under the middle of the brush, or well within a drawn area."""
+    if isinstance(area, Stroke):
+        middle = (
+            coverage(
+                area.having(radius=max(area.radius * 0.25, 1.5 / size.longer), soft=0.0, pressed=()), size, size.box
+            )
+            > 0.5
+        )
+    else:
+        middle = share > 0.9
+    lab = cv2.cvtColor(np.ascontiguousarray(seen, np.uint8).astype(np.float32) / 255, cv2.COLOR_RGB2LAB)
+    some = lab[middle]
+    if len(some) == 0:
+        return np.ones(share.shape, np.float32)
+    some = np.ascontiguousarray(some[:: max(1, len(some) // 2000)])
+    count = min(_COLOURS, len(some))
+    ends = cv2.TERM_CRITERIA_EPS + cv2.TERM_CRITERIA_MAX_ITER, 20, 0.5
+    cv2.setRNGSeed(1)
+    _, _, centres = cv2.kmeans(some, count, np.zeros((len(some), 1), np.int32), ends, 2, cv2.KMEANS_PP_CENTERS)
+    away = np.full(share.shape, np.inf, np.float32)
+    for centre in centres:
+        np.minimum(away, np.linalg.norm(lab - centre, axis=2), out=away)
+    t = np.clip((_OTHER - away) / (_OTHER - _SAME), 0.0, 1.0)
+    return (t * t * (3 - 2 * t)).astype(np.float32)

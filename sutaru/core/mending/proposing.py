@@ -22,6 +22,7 @@ LOOKED_PX = 3000  # of the longer side: what is smaller there is no speck
 # About an eye nothing is a blemish, nor about nose and mouth: shares of a face's size (common practice, no source).
 _EYE_SPAN = 0.16
 _EYE_REACH = 0.22
+_POINTED = 0.08  # of the longer side: how far from where one points a pupil is looked for
 
 
 def proposed(image: Bytes, photo: Photo, what: What) -> tuple[Touch, ...]:
@@ -92,7 +93,7 @@ def _features(image: Bytes) -> list[tuple[Place, float]]:
         along = face.width * abs(face.up[0]) + face.height * abs(face.up[1])
         for down in (0.12, 0.28):
             x, y = face.centre[0] - down * along * face.up[0], face.centre[1] - down * along * face.up[1]
-            found.append(((x / width, y / height), 0.14 * along / max(width, height)))
+            found.append(((x / width, y / height), 0.11 * along / max(width, height)))
     return found
 
 
@@ -112,7 +113,7 @@ def covering(image: Bytes, touches: tuple[Cover, ...]) -> tuple[Cover, ...]:
 def eye_at(image: Bytes, at: Place, identity: str) -> Eye | None:
     """The glaring pupil about a place; None where there is none."""
     size = Size(image.shape[1], image.shape[0])
-    found = pupil(image, (at[0] * size.width, at[1] * size.height), 0.03 * size.longer)
+    found = pupil(image, (at[0] * size.width, at[1] * size.height), _POINTED * size.longer)
     if found is None:
         return None
     place = _rounded((found[0][0] / size.width, found[0][1] / size.height))

@@ -22,7 +22,7 @@ Bytes = NDArray[np.uint8]
 Floats = NDArray[np.float32]
 _RING = 2  # px around what is covered, which say what it runs over into
 # Half the width, px, at which an area's edge is placed well enough; and how much finer that is worked out at most.
-_HALF_PX, _FINEST, _FINE_PX = 12.0, 6, 2_000_000
+_HALF_PX, _FINEST, _FINE_PX = 24.0, 8, 1_000_000
 _SEEN = 1 / 512  # less of a touch than this changes no pixel
 
 
@@ -105,9 +105,7 @@ def _covered(image: Bytes, touch: Cover, size: Size, box: Box) -> None:
     x0, y0, x1, y1 = about
     part = image[y0:y1, x0:x1]
     now = part.astype(np.float32)
-    finer = _finer(touch, size, about) if touch.how == "heal" else 1
-    if touch.how == "fill":  # runs over by itself, whatever is left at its edge of what it is to hide
-        share = changed.astype(np.float32)
+    finer = 1 if touch.how == "clone" else _finer(touch, size, about)
     if finer == 1:
         now += (_fresh(image, now, touch, size, about, share) - now) * share[..., None]
     else:
@@ -151,10 +149,10 @@ def source_map(touch: Cover, size: Size) -> NDArray[np.float64]:
     """Whence each place comes: an affine matrix (2, 3), px to px."""
     ax, ay = size.px(touch.area.points[:1])[0]
     turn, k = math.radians(touch.turn_deg), touch.scale
-    # The source is seen turned counter-clockwise, so it is fetched from where a turn back leads.
+    # The source is seen mirrored, then turned counter-clockwise, so it is fetched from where a turn back leads.
     linear = np.array([[math.cos(turn), -math.sin(turn)], [math.sin(turn), math.cos(turn)]]) / k
     if touch.mirror:
-        linear = linear @ np.diag([-1.0, 1.0])
+        linear = np.diag([-1.0, 1.0]) @ linear
     shift = np.array(touch.shift) * (size.width, size.height)
     return np.column_stack([linear, np.array([ax, ay]) + shift - linear @ (ax, ay)])
 

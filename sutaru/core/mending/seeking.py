@@ -20,9 +20,23 @@ _COMPARED_PX = 64  # a side of what is compared, at most: larger places are comp
 _AROUND = 5.0  # times its own size: how far around a place its source is looked for
 _FAR = 0.15  # how much worse a source a whole search away may be than one close by, share of what is usual
 _MOST = 300  # proposals at once
-_DUST = 9.0  # of 255: how far a speck is from what lies around it, at least
-_QUIET, _LOUD = 4.5, 3.0  # and how many times the usual there, which itself is no more than this
-_SKIN = 5.0
+
+
+@dataclass(frozen=True)
+class _Kind:
+    """When a spot stands out: how far off it is from what lies around it, of 255, and how many times the usual there; what
+    the usual may be at most, and the slope of what lies around."""
+
+    least: float
+    times: float
+    loud: float
+    slope: float
+    darker: bool = False
+
+
+_DUST = _Kind(9.0, 4.5, 3.0, 2.0)
+_SKIN = _Kind(9.0, 3.5, 8.0, 5.0, darker=True)
+_SKIN_REACH = 45.0  # of 255, in each of L*, a* and b*: what is further off a face's usual colour is no skin of it
 _NEAR, _FEW = 0.07, 3  # of the longer side: no more others than this lie so near
 
 
@@ -101,7 +115,8 @@ def specks(image: Bytes, size: Size) -> list[Speck]:
     """Small round spots that stand out where the photo is quiet: dust on the sensor or on a scan, the clearest first.
     ``image``: the photo, some 1,500 px or more of its longer side; ``size``: that of the photo itself."""
     grey = cv2.cvtColor(image, cv2.COLOR_RGB2GRAY)
-    return _spots(grey, None, Size(image.shape[1], image.shape[0]), _DUST)
+    found = _spots(grey, None, Size(image.shape[1], image.shape[0]), _DUST)
+    return _lone(found, Size(image.shape[1], image.shape[0]))[:_MOST]
 
 
 def blemishes(image: Bytes, faces: tuple[KeepArea, ...], features: list[tuple[Place, float]]) -> list[Speck]:
@@ -109,33 +124,38 @@ def blemishes(image: Bytes, faces: tuple[KeepArea, ...], features: list[tuple[Pl
     with how far about it (of the longer side) nothing is proposed."""
     size = Size(image.shape[1], image.shape[0])
     skin = np.zeros(image.shape[:2], np.uint8)
+    lab = cv2.cvtColor(image, cv2.COLOR_RGB2LAB)
+    smooth = cv2.medianBlur(lab, 2 * max(2, round(size.longer / 200)) + 1).astype(np.int16)
     for face in faces:
         centre = (face.left + face.width / 2) * size.width, (face.top + face.height / 2) * size.height
-        axes = face.width * size.width * 0.46, face.height * size.height * 0.46
-        cv2.ellipse(skin, tuple(round(v) for v in centre), tuple(round(v) for v in axes), 0, 0, 360, 1, -1)
+        axes = face.width * size.width * 0.4, face.height * size.height * 0.42
+        inner = np.zeros(skin.shape, np.uint8)
+        cv2.ellipse(inner, tuple(round(v) for v in centre), tuple(round(v) for v in axes), 0, 0, 360, 1, -1)
+        usual = np.median(smooth[inner > 0], axis=0) if inner.any() else np.zeros(3)
+        alike = np.abs(smooth - usual).max(axis=2) < _SKIN_REACH
+        skin |= inner & alike.astype(np.uint8)
     for (x, y), away in features:
         cv2.circle(skin, (round(x * size.width), round(y * size.height)), round(away * size.longer), 0, -1)
-    lab = cv2.cvtColor(image, cv2.COLOR_RGB2LAB)
     # Darker and redder both count: lightness less the red-green axis.
-    seen = np.clip(lab[..., 0].astype(np.int16) - 2 * (lab[..., 1].astype(np.int16) - 128) + 40, 0, 255).astype(
-        np.uint8
-    )
-    return _spots(seen, skin, size, _SKIN, darker=True)
+    seen = np.clip(lab[..., 0].astype(np.int16) - 2 * (lab[..., 1].astype(np.int16) - 128) + 40, 0, 255)
+    return _spots(seen.astype(np.uint8), skin, size, _SKIN)[:_MOST]
 
 
-def _spots(grey: NDArray[Any], where: Bytes | None, size: Size, least: float, darker: bool = False) -> list[Speck]:
+def _spots(grey: NDArray[Any], where: Bytes | None, size: Size, kind: _Kind) -> list[Speck]:
     unit = size.longer / 1500
     found: list[tuple[float, Speck]] = []
     taken = np.zeros(grey.shape, np.uint8)
-    for across in (3, 7, 13):  # px of 1,500: specks, spots, blots
+    for across in (13, 7, 3):  # px of 1,500: the larger first, of which a smaller look sees parts
         side = 2 * max(2, round(across * unit)) + 1
         base = cv2.medianBlur(grey, min(side, 101))
         off = grey.astype(np.float32) - base
         usual = cv2.blur(np.abs(off), (4 * side + 1, 4 * side + 1)) + np.float32(0.5)
         # Where the base itself changes there is an edge, or texture: no quiet place.
         slope = cv2.morphologyEx(cv2.blur(base, (side, side)), cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8))
-        stands = (-off if darker else np.abs(off)) > np.maximum(np.float32(least), _QUIET * usual)
-        stands &= (usual < _LOUD) & (slope <= 2) & (taken == 0)
+        stands = (-off if kind.darker else np.abs(off)) > np.maximum(
+            np.float32(kind.least), np.float32(kind.times) * usual
+        )
+        stands &= (usual < kind.loud) & (slope <= kind.slope) & (taken == 0)
         if where is not None:
             stands &= where > 0
         count, _, stats, centres = cv2.connectedComponentsWithStats(stands.astype(np.uint8))
@@ -150,7 +170,7 @@ def _spots(grey: NDArray[Any], where: Bytes | None, size: Size, least: float, da
             place = (x + 0.5) / size.width, (y + 0.5) / size.height
             found.append((strength, Speck(place, radius / size.longer)))
     found.sort(key=lambda entry: -entry[0])
-    return _lone([speck for _, speck in found], size)[:_MOST]
+    return [speck for _, speck in found]
 
 
 def _lone(spots: list[Speck], size: Size) -> list[Speck]:

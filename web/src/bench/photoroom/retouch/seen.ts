@@ -146,7 +146,7 @@ export function outlined(points: readonly Point[], soft: number, photo: Size): C
   return { kind: "outlined", points: some.map((point) => place(point, photo)), soft };
 }
 
-/** Where a source lies, and how it is seen: turned (degrees, counter-clockwise), mirrored, scaled about a pair of points. */
+/** Where a source lies, and how it is seen: mirrored, turned (degrees, counter-clockwise), scaled about a pair of points. */
 export interface Source {
   at: Point;
   from: Point;
@@ -164,7 +164,7 @@ export function back({
   const turn = (turn_deg * Math.PI) / 180;
   const flip = mirror ? -1 : 1;
   const [cos, sin] = [Math.cos(turn) / scale, Math.sin(turn) / scale];
-  return [cos * flip, -sin, sin * flip, cos];
+  return [cos * flip, -sin * flip, sin, cos];
 }
 
 /** Whence a place is covered. */

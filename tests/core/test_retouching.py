@@ -1,0 +1,598 @@
+"""Retouching: beside exact solutions, general-purpose libraries and photographs of scikit-image; and what holds at any size."""
+
+import math
+
+import cv2
+import numpy as np
+import pytest
+import scipy.sparse as sparse
+from pydantic import ValidationError
+from scipy.ndimage import affine_transform
+from scipy.sparse.linalg import spsolve
+from skimage import data
+from skimage.metrics import peak_signal_noise_ratio as psnr
+from skimage.metrics import structural_similarity as ssim
+from skimage.restoration import inpaint_biharmonic
+
+from sutaru.core.document import (
+    Adjust,
+    Cover,
+    Exposure,
+    Eye,
+    Graded,
+    Job,
+    KeepArea,
+    Outlined,
+    Photo,
+    Recipe,
+    Retouching,
+    Round,
+    Stroke,
+    WhiteBalance,
+    parts,
+    unpacked,
+)
+from sutaru.core.edits import MendOpening, MendPhoto, Put, RetouchOpening, RetouchPhoto, apply, label
+from sutaru.core.errors import EditRefused
+from sutaru.core.fitting import resolved
+from sutaru.core.mending import Retoucher, Size, mended, reach_of, retouched, touched
+from sutaru.core.mending.areas import coverage, extent
+from sutaru.core.mending.healing import _factored, _multigrid, continued, membrane
+from sutaru.core.mending.proposing import covering, eye_at, grey_at, proposed
+from sutaru.core.mending.seeking import specks
+from sutaru.core.mending.tone import light, value
+from sutaru.core.paint import Painter, PixelGrid, items
+from tests.conftest import fake_photo, noise
+
+ASTRONAUT, COFFEE, CAT = (np.ascontiguousarray(p[..., :3]) for p in (data.astronaut(), data.coffee(), data.chelsea()))
+GREY = np.full((200, 300, 3), 120, np.uint8)
+
+
+def dot(x: float, y: float, radius: float, soft: float = 0.0) -> Stroke:
+    return Stroke(points=((x, y),), radius=radius, soft=soft)
+
+
+def done(image: np.ndarray, *touches: Cover | Adjust | Eye) -> np.ndarray:
+    return retouched(image, Retouching(touches=touches))
+
+
+def reduced(image: np.ndarray, by: int) -> np.ndarray:
+    return cv2.resize(image, (image.shape[1] // by, image.shape[0] // by), interpolation=cv2.INTER_AREA)
+
+
+# --- healing --------------------------------------------------------------------------------------------------------
+
+
+def shapes() -> list[tuple[str, np.ndarray]]:
+    """Where values are unknown: a blot, a thin long line, one that reaches the picture's edge and one with a hole."""
+    blot, line, edge, ring = (np.zeros((180, 240), np.uint8) for _ in range(4))
+    cv2.circle(blot, (120, 90), 70, 1, -1)
+    cv2.polylines(line, [np.array([[5, 9], [90, 150], [160, 20], [233, 170]])], False, 1, 5)
+    cv2.rectangle(edge, (0, 40), (130, 179), 1, -1)
+    cv2.circle(ring, (120, 90), 80, 1, -1)
+    cv2.circle(ring, (130, 80), 25, 0, -1)
+    return [("blot", blot > 0), ("line", line > 0), ("edge", edge > 0), ("ring", ring > 0)]
+
+
+def exact(values: np.ndarray, unknown: np.ndarray) -> np.ndarray:
+    """The discrete Laplace equation put together from Kronecker products of one-dimensional differences: a chain of nodes
+    whose ends are free, solved by SciPy."""
+    height, width = unknown.shape
+
+    def chain(n: int) -> sparse.csr_matrix:
+        steps = sparse.diags([-np.ones(n - 1), np.ones(n - 1)], [0, 1], shape=(n - 1, n))
+        return (steps.T @ steps).tocsr()
+
+    laplace = sparse.kron(sparse.eye(height), chain(width)) + sparse.kron(chain(height), sparse.eye(width))
+    laplace, free = laplace.tocsr(), unknown.ravel()
+    out = values.astype(np.float64).reshape(-1, values.shape[2]).copy()
+    right = -laplace[free][:, ~free] @ out[~free]
+    out[free] = spsolve(laplace[free][:, free].tocsc(), right).reshape(-1, values.shape[2])
+    return out.reshape(values.shape)
+
+
+@pytest.mark.parametrize(("name", "unknown"), shapes())
+def test_what_heals_is_the_exact_solution_of_the_poisson_equation(name: str, unknown: np.ndarray) -> None:
+    values = COFFEE[100:280, 200:440].astype(np.float32)
+    reference = exact(values, unknown)
+    for solve, near in ((_factored, 0.01), (_multigrid, 1.0)):
+        found = solve(values, unknown)
+        assert np.abs(found - reference).max() < near, (name, solve)
+        assert (found[~unknown] == values[~unknown]).all()
+
+
+def test_healing_of_a_source_with_other_light_is_the_poisson_equation_too() -> None:
+    """Perez, Gangnet and Blake: gradients of the source within, values of the target at the rim."""
+    image = COFFEE.copy()
+    touch = Cover(id="a", area=dot(0.3, 0.4, 0.06), shift=(0.25, 0.1))
+    size = Size(image.shape[1], image.shape[0])
+    got = done(image, touch).astype(np.float64)
+    x0, y0, x1, y1 = 100, 80, 320, 250
+    unknown = (coverage(touch.area, size, size.box) > 1 / 512)[y0:y1, x0:x1]
+    dx, dy = round(0.25 * size.width), round(0.1 * size.height)
+    target, source = image[y0:y1, x0:x1].astype(float), image[y0 + dy : y1 + dy, x0 + dx : x1 + dx].astype(float)
+    wanted = source + exact(target - source, unknown)
+    share = coverage(touch.area, size, size.box)[y0:y1, x0:x1, None]
+    wanted = np.clip(target + (wanted - target) * share, 0, 255)
+    assert np.abs(got[y0:y1, x0:x1] - wanted).max() <= 1.0
+    assert np.abs(got - image).max() > 40  # and it did something
+
+
+def test_a_slope_goes_on_and_nothing_known_is_touched() -> None:
+    x = np.arange(60, dtype=np.float32)[None, :, None] * np.ones((40, 1, 3), np.float32)
+    unknown = np.zeros((40, 60), bool)
+    unknown[10:30, 20:27] = True
+    broken = np.where(unknown[..., None], 0, x).astype(np.float32)
+    assert np.abs(membrane(broken, unknown) - x).max() < 1e-3
+    curved = (x / 10) ** 2
+    assert np.abs(continued(np.where(unknown[..., None], 0, curved).astype(np.float32), unknown) - curved).max() < 0.5
+    assert membrane(x, np.ones((40, 60), bool)).max() == 0
+    assert (membrane(x, np.zeros((40, 60), bool)) == x).all()
+
+
+def scratched(image: np.ndarray, seed: int) -> tuple[np.ndarray, np.ndarray]:
+    """A photograph with drawn hairs and dust, and where they lie."""
+    rng = np.random.default_rng(seed)
+    height, width = image.shape[:2]
+    mask = np.zeros((height, width), np.uint8)
+    for _ in range(4):
+        line = np.cumsum(rng.normal(0, 25, (12, 2)) + rng.normal(0, 20, 2), 0) + (width / 2, height / 2)
+        cv2.polylines(mask, [line.astype(np.int32)], False, 1, 3)
+    for _ in range(30):
+        cv2.circle(mask, (int(rng.integers(width)), int(rng.integers(height))), int(rng.integers(2, 5)), 1, -1)
+    broken = image.copy()
+    broken[mask > 0] = 30
+    return broken, mask > 0
+
+
+@pytest.mark.parametrize(("photo", "seed"), [(ASTRONAUT, 1), (COFFEE, 2), (CAT, 3)])
+def test_hairs_and_dust_go_as_well_as_by_the_best_library(photo: np.ndarray, seed: int) -> None:
+    broken, mask = scratched(photo, seed)
+    ours = np.clip(np.rint(continued(broken.astype(np.float32), mask)), 0, 255).astype(np.uint8)
+    others = [
+        np.rint(inpaint_biharmonic(broken, mask, channel_axis=2) * 255).astype(np.uint8),
+        cv2.inpaint(broken, mask.astype(np.uint8), 3, cv2.INPAINT_TELEA),
+        cv2.inpaint(broken, mask.astype(np.uint8), 3, cv2.INPAINT_NS),
+    ]
+    assert psnr(photo, ours) > max(psnr(photo, other) for other in others) - 0.2
+    assert ssim(photo, ours, channel_axis=2) > max(ssim(photo, other, channel_axis=2) for other in others) - 0.001
+
+
+def test_what_is_too_large_to_go_on_is_found_smaller() -> None:
+    image = cv2.GaussianBlur(noise(400, 400, 1), (0, 0), 30).astype(np.float32)
+    unknown = np.zeros((400, 400), bool)
+    unknown[60:300, 80:330] = True
+    found = continued(np.where(unknown[..., None], 0, image).astype(np.float32), unknown)
+    assert np.abs(found[~unknown] - image[~unknown]).max() == 0
+    assert np.abs(found - image).max() < 40
+    assert np.abs(np.diff(found, axis=0)).max() < 4  # no step at its rim
+
+
+# --- whence a place is covered --------------------------------------------------------------------------------------
+
+
+def test_a_clone_is_the_source_pixel_for_pixel() -> None:
+    image = noise(200, 300, 5)
+    got = done(image, Cover(id="a", how="clone", area=dot(0.3, 0.5, 0.1), shift=(0.4, -0.1)))
+    inner = coverage(dot(0.3, 0.5, 0.1), Size(300, 200), (0, 0, 300, 200)) == 1
+    ys, xs = np.nonzero(inner)
+    assert len(ys) > 2000
+    assert (got[ys, xs] == image[ys - 20, xs + 120]).all()
+    far = coverage(dot(0.3, 0.5, 0.1), Size(300, 200), (0, 0, 300, 200)) == 0
+    assert (got[far] == image[far]).all()
+
+
+@pytest.mark.parametrize(
+    ("how", "like"),
+    [
+        ({"turn_deg": 90.0}, lambda square: np.rot90(square, 1)),
+        ({"turn_deg": 180.0}, lambda square: np.rot90(square, 2)),
+        ({"mirror": True}, lambda square: square[:, ::-1]),
+        ({"mirror": True, "turn_deg": 90.0}, lambda square: np.rot90(square[:, ::-1], 1)),
+        ({"scale": 2.0}, lambda square: affine_transform(square, [0.5, 0.5, 1], offset=[25, 25, 0], order=3)),
+    ],
+)
+def test_a_source_is_turned_counter_clockwise_mirrored_and_scaled(how: dict, like) -> None:
+    """About the middle of a square with a middle pixel, NumPy's own turns say what is seen."""
+    image = cv2.GaussianBlur(noise(301, 301, 8), (0, 0), 4)
+    centre = 150.5 / 301
+    area = Stroke(points=((centre, centre),), radius=0.14, soft=0)
+    got = done(image, Cover(id="a", how="clone", area=area, shift=(0, 0), **how))
+    wanted = like(image[100:201, 100:201])
+    inner = np.hypot(*(np.mgrid[:101, :101] - 50)) < 38
+    assert np.abs(got[100:201, 100:201].astype(int) - wanted)[inner].max() <= (2 if "scale" in how else 1)
+
+
+def test_beyond_the_photos_edge_lies_the_photo_mirrored() -> None:
+    image = noise(100, 140, 2)
+    got = done(image, Cover(id="a", how="clone", area=dot(0.2, 0.5, 0.1), shift=(-0.3, 0)))
+    assert (got[50, 20:36] == image[50, np.abs(np.arange(20, 36) - 42) - 1]).all()
+    whole = Cover(id="b", area=Stroke(points=((-0.1, 0.02), (1.1, 0.02)), radius=0.03), shift=(0, 0.2))
+    assert np.isfinite(done(image, whole)).all()
+
+
+def test_a_spot_across_a_gradient_is_healed_away() -> None:
+    y, x = np.mgrid[:400, :600]
+    plain = np.stack([60 + x / 6, 90 + y / 8, 120 + (x + y) / 20], -1) + np.random.default_rng(1).normal(
+        0, 2, (400, 600, 1)
+    )
+    clean = np.clip(np.rint(plain), 0, 255).astype(np.uint8)
+    spot = np.hypot(x - 300, y - 200) < 8
+    broken = np.where(spot[..., None], clean * 0.6, clean).astype(np.uint8)
+    touch = Cover(id="a", area=dot(300 / 600, 200 / 400, 14 / 600, 0.2))
+    (found,) = covering(broken, (touch,))
+    assert found.shift != (0.0, 0.0)
+    got = done(broken, found)
+    assert np.abs(got.astype(int) - clean).max() <= 10  # grain against grain
+    assert np.abs(got.astype(int) - clean)[spot].mean() < 2.5
+    assert got[spot].std(axis=0).mean() > 1.5  # it has grain as its surroundings do
+
+
+def test_a_source_is_not_taken_where_something_else_lies() -> None:
+    """All about is sky, but what lies nearest has a kite in it: cf. a stroke that would bring the kite along."""
+    sky = np.clip(
+        np.full((300, 500, 3), (120, 160, 210)) + np.random.default_rng(2).normal(0, 2, (300, 500, 3)), 0, 255
+    )
+    image = sky.astype(np.uint8)
+    cv2.rectangle(image, (300, 135), (330, 165), (220, 60, 40), -1)
+    area = Stroke(points=((0.3, 0.5), (0.5, 0.5)), radius=0.016)
+    (found,) = covering(image, (Cover(id="a", area=area),))
+    got = done(image, found)
+    assert np.abs(got[142:158, 140:260].astype(int) - (120, 160, 210)).max() < 15
+
+
+# --- areas ----------------------------------------------------------------------------------------------------------
+
+
+def test_areas_are_as_large_as_geometry_says() -> None:
+    size = Size(1200, 800)
+    r = 0.05 * 1200
+    disc = coverage(dot(0.5, 0.5, 0.05), size, size.box).sum()
+    capsule = coverage(Stroke(points=((0.25, 0.5), (0.75, 0.5)), radius=0.05, soft=0), size, size.box).sum()
+    assert disc == pytest.approx(math.pi * r * r, rel=0.005)
+    assert capsule == pytest.approx(math.pi * r * r + 600 * 2 * r, rel=0.005)
+    half = Stroke(points=((0.25, 0.5), (0.75, 0.5)), radius=0.05, soft=0, pressed=(1.0, 0.0))
+    assert coverage(half, size, size.box).sum() == pytest.approx(math.pi * r * r / 2 + 600 * r, rel=0.03)
+    triangle = Outlined(points=((0.1, 0.1), (0.9, 0.1), (0.1, 0.9)), soft=0)
+    assert coverage(triangle, size, size.box).sum() == pytest.approx(0.5 * 0.8 * 0.8 * 1200 * 800, rel=0.005)
+    ellipse = Round(centre=(0.5, 0.5), across=(0.2, 0.1), turn_deg=30, soft=0)
+    assert coverage(ellipse, size, size.box).sum() == pytest.approx(math.pi * 240 * 120, rel=0.01)
+    outside = coverage(ellipse.having(outside=True), size, size.box)
+    assert np.allclose(outside + coverage(ellipse, size, size.box), 1)
+    graded = coverage(Graded(start=(0.25, 0), end=(0.75, 0)), size, size.box)
+    assert graded[0, 0] == pytest.approx(1)
+    assert graded[0, 600] == pytest.approx(0.5, abs=0.01)
+    assert graded[0, -1] == 0
+
+
+@pytest.mark.parametrize(
+    "area",
+    [
+        Stroke(points=((0.2, 0.3), (0.5, 0.6), (0.7, 0.2)), radius=0.04, soft=0.5),
+        Outlined(points=((0.2, 0.2), (0.8, 0.3), (0.6, 0.8)), soft=0.3),
+        Round(centre=(0.4, 0.5), across=(0.2, 0.1), turn_deg=20),
+        Graded(start=(0.2, 0.2), end=(0.6, 0.9)),
+    ],
+)
+def test_an_area_is_the_same_at_every_size(area) -> None:
+    full, small = Size(2400, 1600), Size(240, 160)
+    big, little = coverage(area, full, full.box), coverage(area, small, small.box)
+    assert np.abs(cv2.resize(big, (240, 160), interpolation=cv2.INTER_AREA) - little).max() < 0.08
+    box = (700, 300, 1500, 1100)
+    part = coverage(area, full, box)
+    assert np.abs(part - big[300:1100, 700:1500]).max() < 0.02
+    reach = extent(area, full)
+    assert reach is not None
+    outside = big.copy()
+    outside[reach[1] : reach[3], reach[0] : reach[2]] = 0
+    assert outside.max() == 0
+
+
+def test_what_lies_off_the_photo_changes_nothing() -> None:
+    off = Cover(id="a", area=dot(1.5, 1.5, 0.05), shift=(-0.5, -0.5))
+    assert reach_of(off, Size(300, 200)) is None
+    assert (done(GREY, off) == GREY).all()
+
+
+# --- areas made lighter, warmer, sharper ----------------------------------------------------------------------------
+
+
+def test_a_stop_is_a_stop_of_light() -> None:
+    """The sRGB transfer function of IEC 61966-2-1, one stop up."""
+    area = Graded(start=(0.9, 0.5), end=(1.0, 0.5))
+    got = done(GREY, Adjust(id="a", area=area, light=1.0))[100, 100]
+    wanted = float(value(light(np.array(120 / 255)) * 2)) * 255
+    assert np.abs(got.astype(float) - wanted).max() <= 0.5
+    half = done(GREY, Adjust(id="a", area=area, light=1.0, strength=50))[100, 100]
+    assert np.abs(half.astype(float) - (120 + wanted) / 2).max() <= 0.5
+
+
+def test_an_area_changes_within_and_not_without() -> None:
+    cat = cv2.resize(CAT, None, fx=4, fy=4, interpolation=cv2.INTER_CUBIC)
+    size = Size(cat.shape[1], cat.shape[0])
+    area = Round(centre=(0.5, 0.5), across=(0.15, 0.15), soft=0.3)
+    share = coverage(area, size, size.box)
+
+    def changed(**part: float) -> np.ndarray:
+        got = done(cat, Adjust(id="a", area=area, **part))
+        assert (got[share == 0] == cat[share == 0]).all()
+        assert np.abs(got[share == 1].astype(int) - cat[share == 1]).mean() > 0.5
+        return got[share == 1].astype(int)
+
+    def rough(image: np.ndarray) -> float:
+        return float(cv2.Laplacian(image[560:640, 860:940], cv2.CV_64F).std())
+
+    was = cat[share == 1].astype(int)
+    assert changed(light=0.7).mean() > was.mean() + 10
+    assert np.ptp(changed(saturation=-100), axis=1).max() <= 1
+    warm = changed(warmth=60).mean(axis=0) - was.mean(axis=0)
+    assert warm[0] > 5
+    assert warm[2] < -5
+    sharp, soft = (done(cat, Adjust(id="a", area=area, sharpness=amount)) for amount in (80, -80))
+    assert rough(soft) < 0.6 * rough(cat) < rough(cat) < 0.9 * rough(sharp)
+
+
+def test_strips_leave_no_seam(monkeypatch: pytest.MonkeyPatch) -> None:
+    touch = Adjust(id="a", area=Graded(start=(0, 0), end=(1, 1)), light=0.5, saturation=30, sharpness=-60, edges=0.7)
+    whole = done(COFFEE, touch)
+    monkeypatch.setattr("sutaru.core.mending.locally._STRIP", 9000)
+    assert (done(COFFEE, touch) == whole).all()
+
+
+def test_an_area_keeps_to_the_photos_edges_when_it_is_told_to() -> None:
+    """A dark figure before a light wall, the brush passing over the edge: the wall stays as it is."""
+    image = np.full((400, 600, 3), 200, np.uint8)
+    image[:, :300] = 60
+    area = dot(0.45, 0.5, 0.12, 0.5)
+    plain, close = (done(image, Adjust(id="a", area=area, light=1.0, edges=edges)).astype(int) for edges in (0.0, 1.0))
+    over = np.s_[190:210, 306:320]
+    assert (plain[over] - 200).mean() > 25
+    assert (close[over] - 200).mean() < 0.35 * (plain[over] - 200).mean()
+    inner = np.s_[190:210, 250:280]
+    assert (close[inner] - 60).mean() > 0.8 * (plain[inner] - 60).mean()
+
+
+# --- eyes, dust, blemishes ------------------------------------------------------------------------------------------
+
+
+def eyed() -> tuple[np.ndarray, tuple[float, float]]:
+    """A pupil that a flash made red, with its glint, in a brown iris."""
+    y, x = np.mgrid[:300, :400]
+    image = np.full((300, 400, 3), (205, 160, 140), np.uint8)
+    away = np.hypot(x - 180.5, y - 140.5)
+    image[away < 26] = (95, 70, 50)
+    image[away < 12] = (190, 40, 45)
+    image[np.hypot(x - 184, y - 136) < 3] = (250, 248, 245)
+    return cv2.GaussianBlur(image, (0, 0), 0.8), (180 / 400, 140 / 300)
+
+
+def test_a_flash_goes_and_the_glint_stays() -> None:
+    image, at = eyed()
+    touch = eye_at(image, (at[0] + 0.01, at[1] - 0.01), "e")
+    assert touch is not None
+    assert touch.centre[0] * 400 == pytest.approx(180.5, abs=1.5)
+    assert touch.radius * 400 == pytest.approx(12, abs=6)
+    got = done(image, touch).astype(int)
+    assert got[145, 176, 0] - got[145, 176, 1:].max() <= 12  # no longer red
+    assert got[145, 176].mean() < 80
+    assert got[136, 184].min() > 220
+    iris = np.s_[138:143, 200:204]
+    assert np.abs(got[iris] - image[iris]).max() <= 3
+    assert eye_at(GREY, (0.5, 0.5), "e") is None
+    assert eye_at(CAT, (0.9, 0.1), "e") is None
+
+
+def test_dust_is_proposed_where_it_lies() -> None:
+    rng = np.random.default_rng(3)
+    sky = np.full((1000, 1500, 3), (150, 180, 220)) * np.linspace(0.7, 1, 1000)[:, None, None]
+    image = np.clip(sky + rng.normal(0, 2, sky.shape), 0, 255)
+    spots = [(rng.uniform(30, 1470), rng.uniform(30, 970), rng.uniform(3, 7)) for _ in range(20)]
+    y, x = np.mgrid[:1000, :1500]
+    for px, py, r in spots:
+        image *= 1 - 0.25 * np.clip((r - np.hypot(x - px, y - py)) / 2, 0, 1)[..., None]
+    dusty = image.astype(np.uint8)
+    found = specks(dusty, Size(1500, 1000))
+    met = [any(math.hypot(s.centre[0] * 1500 - x, s.centre[1] * 1000 - y) < r for s in found) for x, y, r in spots]
+    assert sum(met) >= 18
+    assert len(found) <= 24
+    touches = proposed(dusty, fake_photo(1, 1500, 1000), "dust")
+    clean = done(dusty, *touches)
+    assert len(specks(clean, Size(1500, 1000))) <= 3
+    assert len(specks(ASTRONAUT, Size(512, 512))) <= 4  # buttons and badges at most
+
+
+def test_blemishes_are_proposed_within_faces_alone() -> None:
+    face = ASTRONAUT[0:260, 120:330]
+    image = cv2.resize(face, (1050, 1300), interpolation=cv2.INTER_CUBIC)
+    for x, y in ((365, 650), (520, 830), (120, 1200)):
+        cv2.circle(image, (x, y), 5, (150, 80, 70), -1, cv2.LINE_AA)
+    marked = (KeepArea(kind="face", left=0.25, top=0.15, width=0.5, height=0.55),)
+    photo = fake_photo(1, 1050, 1300).having(marked=marked)
+    found = [touch for touch in proposed(image, photo, "blemishes") if isinstance(touch, Cover)]
+    places = [(touch.area.points[0][0] * 1050, touch.area.points[0][1] * 1300) for touch in found]
+    assert any(math.hypot(x - 365, y - 650) < 8 for x, y in places)
+    assert not any(math.hypot(x - 120, y - 1200) < 20 for x, y in places)
+    assert proposed(image, fake_photo(1, 1050, 1300), "blemishes") == ()
+
+
+def test_a_picked_grey_is_grey() -> None:
+    image = np.full((60, 80, 3), (140, 128, 114), np.uint8)
+    balance = grey_at(image, (0.5, 0.5))
+    got = mended(image, Recipe(steps=(balance,)), None)[0, 0].astype(int)
+    assert np.ptp(got) <= 2
+    assert np.ptp(image[0, 0].astype(int)) == 26
+    plain = grey_at(GREY, (0.1, 0.1))
+    assert isinstance(plain, WhiteBalance)
+    assert (plain.warmth, plain.tint) == (0, 0)
+
+
+# --- at every size, whatever the bands ------------------------------------------------------------------------------
+
+TOUCHES = (
+    Cover(id="a", area=dot(0.3, 0.3, 0.02, 0.3), shift=(0.1, 0.0)),
+    Cover(id="b", how="clone", area=Stroke(points=((0.5, 0.5), (0.6, 0.55)), radius=0.02, soft=0.5), shift=(-0.2, 0.1)),
+    Cover(id="c", how="fill", area=Stroke(points=((0.7, 0.2), (0.8, 0.4)), radius=0.004, soft=0)),
+    Adjust(id="d", area=Round(centre=(0.5, 0.5), across=(0.3, 0.2)), light=0.4, saturation=-30),
+    Adjust(id="e", area=Graded(start=(0, 0), end=(0, 0.5)), warmth=40, sharpness=-40),
+)
+
+
+@pytest.mark.parametrize("touch", TOUCHES, ids=lambda touch: touch.id)
+def test_a_tenth_of_the_size_agrees_with_all_of_it(touch) -> None:
+    image = cv2.resize(COFFEE, (3000, 2000), interpolation=cv2.INTER_CUBIC)
+    image = np.clip(image + np.random.default_rng(4).normal(0, 3, image.shape), 0, 255).astype(np.uint8)
+    full, small = done(image, touch), done(reduced(image, 10), touch)
+    off = np.abs(reduced(full, 10).astype(int) - small)
+    changed = np.abs(reduced(full, 10).astype(int) - reduced(image, 10)).max(axis=2) > 0
+    assert changed.sum() > 20
+    assert off[~changed].max(initial=0) <= 3
+    assert off[changed].mean() < 2.5
+
+
+class Counted:
+    """Pixels of one photo, and how often they were asked for."""
+
+    def __init__(self, image: np.ndarray) -> None:
+        self.image, self.asked = image, 0
+
+    def __call__(self, photo: Photo, least_scale: float, space: str = "srgb") -> np.ndarray:
+        self.asked += 1
+        return self.image
+
+
+def test_one_touch_more_costs_one_touch(monkeypatch: pytest.MonkeyPatch) -> None:
+    retoucher = Retoucher(Counted(COFFEE), 50_000_000)
+    photo = fake_photo(1, 600, 400)
+    worked: list[str] = []
+    monkeypatch.setattr(
+        "sutaru.core.mending.retouching.touched", lambda image, touch: (worked.append(touch.id), touched(image, touch))
+    )
+    first = retoucher(photo, 1.0, "srgb", Retouching(touches=TOUCHES[:3]))
+    second = retoucher(photo, 1.0, "srgb", Retouching(touches=TOUCHES[:4]))
+    assert worked == ["a", "b", "c", "d"]
+    assert (first == done(COFFEE, *TOUCHES[:3])).all()
+    assert (second == done(COFFEE, *TOUCHES[:4])).all()
+    hidden = TOUCHES[1].having(on=False)
+    got = retoucher(photo, 1.0, "srgb", Retouching(touches=(TOUCHES[0], hidden, TOUCHES[2])))
+    assert (got == done(COFFEE, TOUCHES[0], TOUCHES[2])).all()
+    assert retoucher(photo, 1.0, "srgb", None) is COFFEE
+    assert (data.coffee() == COFFEE).all()  # the original is never touched
+
+
+def test_the_page_is_the_same_whatever_its_bands(job_of) -> None:
+    job: Job = job_of("collage-triptych")
+    photo = fake_photo(1, 600, 400)
+    job = job.having(pile=job.pile.having(photos=(photo,)))
+    sheet = job.sheets[0]
+    opening = next(iter(sheet.layout.openings_by_id))
+    job = apply(job, Put(sheet=sheet.id, opening=opening, photo=photo.id))
+    mendable = apply(job, RetouchPhoto(photo=photo.id, put=TOUCHES))
+    grid = PixelGrid.of(sheet.layout, 60)
+    pixels = Counted(COFFEE)
+
+    def page(job: Job, *rows: int) -> np.ndarray:
+        layers = items(resolved(job, sheet.id), lambda name: b"", bench=False, notes=False)
+        painter = Painter(pixels)
+        cuts = [*rows, grid.size[1]]
+        boxes = [(0, top, grid.size[0], bottom) for top, bottom in zip([0, *rows], cuts, strict=True)]
+        return np.concatenate([painter.render(layers, grid, box)[0] for box in boxes])
+
+    whole = page(mendable)
+    assert (page(mendable, 100, 130, 333) == whole).all()
+    assert np.abs(whole.astype(int) - page(job)).max() > 20
+
+
+# --- the document ---------------------------------------------------------------------------------------------------
+
+
+@pytest.fixture
+def job(job_of) -> Job:
+    job: Job = job_of("collage-triptych")
+    photos = tuple(fake_photo(n, 600, 400) for n in (1, 2))
+    return job.having(pile=job.pile.having(photos=photos))
+
+
+def touches_of(job: Job, photo: Photo) -> list[str]:
+    recipe = job.editions[0].photo_tones.get(photo.id)
+    return [touch.id for touch in recipe.retouching.touches] if recipe and recipe.retouching else []
+
+
+def test_touches_are_put_changed_in_place_and_taken_away(job: Job) -> None:
+    photo = job.photos[0]
+    job = apply(job, RetouchPhoto(photo=photo.id, put=TOUCHES[:3]))
+    assert touches_of(job, photo) == ["a", "b", "c"]
+    job = apply(job, RetouchPhoto(photo=photo.id, put=(TOUCHES[1].having(strength=40),)))
+    assert touches_of(job, photo) == ["a", "b", "c"]
+    job = apply(job, MendPhoto(photo=photo.id, recipe=Recipe(steps=(Exposure(stops=1),))))
+    assert touches_of(job, photo) == ["a", "b", "c"]  # other steps leave them alone
+    job = apply(job, RetouchPhoto(photo=photo.id, gone=("a", "c")))
+    assert touches_of(job, photo) == ["b"]
+    assert job.editions[0].photo_tones[photo.id].steps == (Exposure(stops=1),)
+    with pytest.raises(EditRefused, match="This touch is not there any more"):
+        apply(job, RetouchPhoto(photo=photo.id, gone=("a",)))
+    job = apply(job, MendPhoto(photo=photo.id, recipe=None))
+    assert photo.id not in job.editions[0].photo_tones
+
+
+def test_touches_of_one_opening_come_over_those_of_its_photo(job: Job) -> None:
+    photo, sheet = job.photos[0], job.sheets[0].id
+    first, second = list(job.sheets[0].layout.openings_by_id)[:2]
+    for opening in (first, second):
+        job = apply(job, Put(sheet=sheet, opening=opening, photo=photo.id))
+    job = apply(job, MendPhoto(photo=photo.id, recipe=Recipe(steps=(Exposure(stops=1),))))
+    job = apply(job, RetouchPhoto(photo=photo.id, put=TOUCHES[:1]))
+    job = apply(job, RetouchOpening(sheet=sheet, opening=first, put=TOUCHES[1:2]))
+    drawn = resolved(job, sheet).by_id
+    mine, other = drawn[first].recipe, drawn[second].recipe
+    assert mine is not None
+    assert other is not None
+    assert [t.id for t in mine.retouching.touches] == ["a", "b"]
+    assert [t.id for t in other.retouching.touches] == ["a"]
+    assert mine.steps == other.steps == (Exposure(stops=1),)  # its tone stays its photo's
+    job = apply(job, MendOpening(sheet=sheet, opening=first, recipe=Recipe(steps=())))
+    assert resolved(job, sheet).by_id[first].recipe.steps == ()
+    assert [t.id for t in resolved(job, sheet).by_id[first].recipe.retouching.touches] == ["a", "b"]
+    with pytest.raises(EditRefused, match="This opening is empty"):
+        apply(job, RetouchOpening(sheet=sheet, opening=list(job.sheets[0].layout.openings_by_id)[2], put=TOUCHES[:1]))
+
+
+def test_retouched_photos_are_enhanced_as_all_others_are(job: Job) -> None:
+    photo, sheet = job.photos[0], job.sheets[0].id
+    opening = next(iter(job.sheets[0].layout.openings_by_id))
+    job = apply(job, Put(sheet=sheet, opening=opening, photo=photo.id)).having(enhance=True)
+    job = apply(job, RetouchPhoto(photo=photo.id, put=TOUCHES[:1]))
+    recipe = resolved(job, sheet).by_id[opening].recipe
+    assert [step.kind for step in recipe.steps] == ["enhance"]
+    assert len(recipe.retouching.touches) == 1
+
+
+def test_what_a_photo_is_retouched_by_is_a_part_of_its_own(job: Job) -> None:
+    """Stored once under its content's name, so that a stroke costs one photo's strokes, never all of them."""
+    job = apply(job, RetouchPhoto(photo=job.photos[0].id, put=TOUCHES))
+    stored = {part.digest: part.packed() for part in parts(job)}
+    (edition,) = (part for part in parts(job) if part is job.editions[0])
+    assert b"points" not in edition.packed()
+    facts = {photo.id: photo for photo in job.photos}
+    back = unpacked(job.digest, stored.__getitem__, lambda ids: facts, {})
+    assert back == job
+    assert back.digest == job.digest
+
+
+def test_a_touch_says_what_it_does(job: Job) -> None:
+    name = job.photos[0].name
+    for touch, said in zip(TOUCHES, ("heal", "clone", "fill a place", "change an area", "change an area"), strict=True):
+        assert label(job, RetouchPhoto(photo=job.photos[0].id, put=(touch,))) == f"{said} in {name}"
+    assert label(job, RetouchPhoto(photo=job.photos[0].id, put=TOUCHES)) == f"retouch 5 places in {name}"
+
+
+def test_what_cannot_be_is_refused_as_it_is_read() -> None:
+    with pytest.raises(ValidationError, match="share an id"):
+        Retouching(touches=(TOUCHES[0], TOUCHES[0]))
+    with pytest.raises(ValidationError, match="pressed at each of its points"):
+        Stroke(points=((0, 0), (1, 1)), radius=0.1, pressed=(1.0,))
+    with pytest.raises(ValidationError, match="pull it longer"):
+        Graded(start=(0.5, 0.5), end=(0.5, 0.5))
+    with pytest.raises(ValidationError, match="Say which touch"):
+        RetouchPhoto(photo="x")
+    with pytest.raises(ValidationError):
+        Stroke(points=((math.nan, 0),), radius=0.1)
