@@ -68,7 +68,7 @@ def tile(
         raise NotFound("These are no steps of tone.") from None
     recipe = Recipe(steps=tone).having(retouching=_retouching(studio, everywhere, filling, opening))
     pixels = studio.tiles.tile(_photo(studio, photo), level, x, y, recipe)
-    return Response(jpeg_bytes(to_screen(pixels, "srgb"), 93), media_type="image/jpeg", headers=FOR_EVER)
+    return Response(jpeg_bytes(to_screen(pixels, "srgb"), 93, "444"), media_type="image/jpeg", headers=FOR_EVER)
 
 
 class Looking(BaseModel):

@@ -58,7 +58,8 @@ export function NumberField(props: Props) {
     if (event.key === "Enter") {
       event.preventDefault();
       keep();
-      requestAnimationFrame(() => box.current?.select());
+      // Unless one has gone on meanwhile: selecting it would bring one back.
+      requestAnimationFrame(() => document.activeElement === box.current && box.current?.select());
     } else if (event.key === "Escape" && text !== undefined) {
       event.stopPropagation();
       setText(undefined);

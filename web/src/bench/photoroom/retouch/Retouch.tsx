@@ -22,6 +22,7 @@ import {
   at,
   freshId,
   longer,
+  middleOf,
   outlined,
   place,
   type Seen,
@@ -263,6 +264,7 @@ export function Retouch({
       return;
     }
     if (event.button !== 0) return;
+    const brush = useBrush.getState();
     if (brush.tool === "pick") {
       set({ tool: "heal" });
       grey(point);
@@ -332,6 +334,7 @@ export function Retouch({
   const printPx = (now.row.ppi ?? 300) / 96;
 
   const key = (event: KeyboardEvent) => {
+    const brush = useBrush.getState();
     const { key: name, shiftKey, ctrlKey, metaKey, altKey } = event;
     if (
       (event.target as HTMLElement).closest("input, [role=slider], textarea") ||
@@ -417,6 +420,14 @@ export function Retouch({
     const back = inverse(openingFromPhoto(now.outline, photo, now.lying));
     return path(shownOf(now.outline, now.lying).map((point) => toScreen(seen, apply(back, point))));
   })();
+  const moved = ([x, y]: Point, by: number[]): Point => [
+    x + (by[0] ?? 0) * photo.width,
+    y + (by[1] ?? 0) * photo.height,
+  ];
+  const inView = (point: Point) => {
+    const [x, y] = toScreen(seen, point);
+    return x > 20 && y > 20 && x < room.width - 20 && y < room.height - 20;
+  };
   const ring = pointer && toScreen(seen, pointer);
   const dots = window.devicePixelRatio;
   const source =
@@ -468,7 +479,12 @@ export function Retouch({
         <svg width={room.width} height={room.height} className={css.marks}>
           <title>What is marked on the photo</title>
           <path d={frame} className={css.frame} />
-          <Marks photo={photo} seen={seen} touches={touches.all} onMove={(touch) => touches.put([touch])} />
+          <Marks
+            photo={photo}
+            seen={seen}
+            touches={touches.mine}
+            onMove={(touch) => touches.change(touch.id, touch)}
+          />
           {drawing && (brush.shape === "outlined" || brush.tool === "area") && (
             <path
               d={`M${drawing.points.map((point) => toScreen(seen, point)).join("L")}`}
@@ -511,11 +527,16 @@ export function Retouch({
         touches={touches}
         zoom={seen.k * dots}
         see={{
+          photo: () => view.current?.focus({ preventScroll: true }),
           whole: () => setSeen(wholly(photo, room)),
           pixels: () => close(1),
           print: () => close(1 / printPx),
-          touch: (point) =>
-            setSeen(at(Math.max(seen.k, 0.5 / dots), point, [room.width / 2, room.height / 2])),
+          touch: (touch) => {
+            const middle = middleOf(touch, photo);
+            const ends = touch.kind === "cover" ? [middle, moved(middle, touch.shift ?? [0, 0])] : [middle];
+            if (ends.every((point) => inView(point))) return;
+            setSeen(at(Math.max(seen.k, 0.5 / dots), middle, [room.width / 2, room.height / 2]));
+          },
         }}
       />
     </div>

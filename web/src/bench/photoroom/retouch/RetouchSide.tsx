@@ -3,13 +3,12 @@ import IconTrash from "@tabler/icons-react/icons/IconTrash";
 import { useState } from "react";
 import { answer, api, type Touch } from "../../../api/client";
 import type { Held } from "../../../editing/fitting";
-import type { Point } from "../../../geometry/placing";
 import { complain } from "../../../ui/complain";
 import { Dial } from "../../../ui/Dial";
 import { Tick } from "../../../ui/Tick";
 import { type Change, heldRadius, type Shape, shapesOf, type Tool, useBrush } from "./brush";
 import css from "./retouch.module.css";
-import { freshId, longer, middleOf, nameOf } from "./seen";
+import { freshId, longer, nameOf } from "./seen";
 import type { Scope, Touches } from "./useTouches";
 
 const TOOLS: [Tool, string, string][] = [
@@ -61,7 +60,13 @@ export function RetouchSide({
   setScope: (scope: Scope) => void;
   touches: Touches;
   zoom: number;
-  see: { whole: () => void; pixels: () => void; print: () => void; touch: (point: Point) => void };
+  see: {
+    photo: () => void;
+    whole: () => void;
+    pixels: () => void;
+    print: () => void;
+    touch: (touch: Touch) => void;
+  };
 }) {
   const { photo } = now;
   const brush = useBrush();
@@ -209,7 +214,7 @@ export function RetouchSide({
             { value: "opening", label: "This opening only" },
           ]}
         />
-        <List touches={touches} onSee={(touch) => see.touch(middleOf(touch, photo))} />
+        <List touches={touches} onGone={see.photo} onSee={see.touch} />
       </fieldset>
       <div className={css.foot}>
         <div className={css.row}>
@@ -362,11 +367,20 @@ function Proposals({ photo, touches }: { photo: string; touches: Touches }) {
   );
 }
 
-function List({ touches, onSee }: { touches: Touches; onSee: (touch: Touch) => void }) {
+function List({
+  touches,
+  onSee,
+  onGone,
+}: {
+  touches: Touches;
+  onSee: (touch: Touch) => void;
+  /** What was gone to is no more: keys go on at the photo. */
+  onGone: () => void;
+}) {
   const { selected, set } = useBrush();
   const { mine, other } = touches;
   const change = (touch: Touch, part: object, gesture?: string) =>
-    touches.put([{ ...touch, ...part } as Touch], undefined, gesture);
+    touches.change(touch.id, part as Partial<Touch>, gesture);
   return (
     <>
       {!mine.length && <p>Nothing yet.</p>}
@@ -398,7 +412,11 @@ function List({ touches, onSee }: { touches: Touches; onSee: (touch: Touch) => v
                 variant="subtle"
                 color="gray"
                 aria-label={`Take ${nameOf(touch)} away`}
-                onClick={() => touches.remove([touch.id])}
+                onClick={() => {
+                  touches.remove([touch.id]);
+                  if (touch.id === selected) set({ selected: undefined });
+                  onGone();
+                }}
               >
                 <IconTrash size={14} />
               </ActionIcon>
@@ -456,7 +474,15 @@ function List({ touches, onSee }: { touches: Touches; onSee: (touch: Touch) => v
         ))}
       </ol>
       {mine.length > 1 && (
-        <Button size="compact-xs" variant="subtle" onClick={() => touches.remove(mine.map(({ id }) => id))}>
+        <Button
+          size="compact-xs"
+          variant="subtle"
+          onClick={() => {
+            touches.remove(mine.map(({ id }) => id));
+            set({ selected: undefined });
+            onGone();
+          }}
+        >
           Take all of it away
         </Button>
       )}

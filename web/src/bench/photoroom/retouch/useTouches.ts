@@ -1,5 +1,5 @@
 /** The touches of a photo, wherever it lies or in one opening, and the edits that change them. */
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Step, Touch } from "../../../api/client";
 import { part, want } from "../../../api/parts";
 import type { Held } from "../../../editing/fitting";
@@ -22,9 +22,15 @@ export function useTouches(state: View, now: Held, scope: Scope) {
         () => {},
       );
   }, [name]);
-  const everywhere = (name && part("retouchings", name)?.touches) || [];
+  // While a later state is fetched the list stands as it was: what is typed in it must not go.
+  const known = useRef<Touch[]>([]);
+  const fresh = name ? part("retouchings", name)?.touches : [];
+  if (fresh) known.current = fresh;
+  const everywhere = known.current;
   const own = state.filling.tones?.[opening]?.retouching?.touches ?? [];
-  const mine = scope === "photo" ? everywhere : own;
+  // As they were changed last, while that is on its way: the next change begins there.
+  const under = useRef(new Map<string, Touch>());
+  const mine = (scope === "photo" ? everywhere : own).map((touch) => under.current.get(touch.id) ?? touch);
   const said = (what: { put?: Touch[]; gone?: string[] }): Said => {
     const change = { put: what.put ?? [], gone: what.gone ?? [] };
     return scope === "photo"
@@ -36,7 +42,6 @@ export function useTouches(state: View, now: Held, scope: Scope) {
   return {
     /** Those of the scope in hand, first to last. */
     mine,
-    all: mine,
     other: (scope === "photo" ? own : everywhere).length,
     looking,
     /** What tells the tiles of the photo as it is now. */
@@ -46,6 +51,20 @@ export function useTouches(state: View, now: Held, scope: Scope) {
     bare: new URLSearchParams({ everywhere: "", filling: "", opening: "", steps: "" }).toString(),
     put: (put: Touch[], onFailed?: () => void, gesture?: string) =>
       edit(said({ put }), { gesture, onFailed }),
+    change: (id: string, part: Partial<Touch>, gesture?: string) => {
+      const was = under.current.get(id) ?? mine.find((touch) => touch.id === id);
+      if (!was) return;
+      const next = { ...was, ...part } as Touch;
+      under.current.set(id, next);
+      fetched((count) => count + 1);
+      const done = () => {
+        if (under.current.get(id) === next) under.current.delete(id);
+        fetched((count) => count + 1);
+      };
+      // What is typed elsewhere goes before it, and is in it then.
+      const now = () => said({ put: [under.current.get(id) ?? next] });
+      edit(now, { gesture, onStored: done, onFailed: done });
+    },
     remove: (gone: string[]) => edit(said({ gone })),
     balance: (values: { warmth?: number; tint?: number }) =>
       edit((view) => {

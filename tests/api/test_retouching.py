@@ -1,0 +1,160 @@
+"""Retouching through the API: tiles of a photo as it is retouched, what is proposed, what is refused."""
+
+import io
+import json
+from pathlib import Path
+
+import numpy as np
+import pytest
+from fastapi.testclient import TestClient
+from PIL import Image
+
+from sutaru.api.app import create_app
+from sutaru.core.document import Recipe, Retouching
+from sutaru.core.mending import mended, retouched
+from sutaru.core.photos import decode
+from tests.api.asking import back, bring, edit, head, part, start, state
+
+SPECK = {
+    "kind": "cover", "id": "speck", "how": "heal", "shift": [0.1, 0.0],
+    "area": {"kind": "stroke", "points": [[0.4, 0.3]], "radius": 0.01, "soft": 0.2},
+}  # fmt: skip
+LIGHTER = {"kind": "adjust", "id": "l", "area": {"kind": "graded", "start": [0.5, 0], "end": [0.5, 1]}, "light": 0.8}
+
+
+@pytest.fixture
+def client(tmp_path: Path):
+    with TestClient(create_app(tmp_path / "data"), base_url="http://localhost") as found:
+        yield found
+
+
+@pytest.fixture
+def photo(client: TestClient, tmp_path: Path) -> tuple[str, dict, Path]:
+    """A job with one photo of 1500 x 1000 px, grey with a speck, and its bytes."""
+    rng = np.random.default_rng(1)
+    y, x = np.mgrid[:1000, :1500]
+    image = np.clip(120 + x[..., None] / 30 + rng.normal(0, 2, (1000, 1500, 3)), 0, 255)
+    image[np.hypot(x - 600, y - 300) < 7] -= 60
+    path = tmp_path / "dusty.png"
+    Image.fromarray(image.astype(np.uint8)).save(path)
+    job = start(client, "collage-triptych")
+    return job, bring(client, job, path).json()["photo"], path
+
+
+def tile(client: TestClient, photo: str, level: int, x: int, y: int, **query: str) -> np.ndarray:
+    answer = client.get(f"/api/photos/{photo}/tiles/{level}/{x}/{y}", params=query)
+    assert answer.status_code == 200, answer.text
+    assert "immutable" in answer.headers["cache-control"]
+    return np.asarray(Image.open(io.BytesIO(answer.content)))
+
+
+def everywhere(client: TestClient, job: str, photo: str) -> str:
+    return state(client, job)["edition_part"].get("photo_tones", {}).get(photo, {}).get("retouching") or ""
+
+
+def test_tiles_are_the_photo_as_it_prints(client: TestClient, photo: tuple[str, dict, Path]) -> None:
+    job, facts, path = photo
+    whole = decode(path, "x")
+    assert edit(client, job, op="retouch_photo", photo=facts["id"], put=[SPECK, LIGHTER]).status_code == 200
+    name = everywhere(client, job, facts["id"])
+    stored = part(client, "retouchings", name)
+    assert [touch["id"] for touch in stored["touches"]] == ["speck", "l"]
+    exposure = [{"kind": "exposure", "stops": 0.3}]
+    wanted = mended(
+        retouched(whole, Retouching.model_validate(stored)),
+        Recipe.model_validate({"steps": exposure}),
+        None,
+    )
+    got = tile(client, facts["id"], 0, 1, 0, everywhere=name, steps=json.dumps(exposure))
+    assert got.shape == (512, 512, 3)
+    assert np.abs(got.astype(int) - wanted[:512, 512:1024]).mean() < 2.5
+    corner = tile(client, facts["id"], 0, 2, 1, everywhere=name)
+    assert corner.shape == (1000 - 512, 1500 - 1024, 3)
+    half = tile(client, facts["id"], 1, 0, 0, everywhere=name)
+    assert half.shape == (500, 512, 3)
+    bare = tile(client, facts["id"], 0, 1, 0)
+    assert np.abs(bare.astype(int) - whole[:512, 512:1024]).mean() < 2.5
+    spot = np.s_[296:304, 600 - 512 - 4 : 600 - 512 + 4]
+    assert bare[spot].mean() < 100 < got[spot].mean()
+
+
+def test_an_openings_own_come_over_its_photos(client: TestClient, photo: tuple[str, dict, Path]) -> None:
+    job, facts, _ = photo
+    edit(client, job, op="fill")
+    found = state(client, job)
+    sheet, placements = next(iter(found["placements"].items()))
+    opening = next(iter(placements))
+    edit(client, job, op="retouch_photo", photo=facts["id"], put=[SPECK])
+    darker = {**LIGHTER, "light": -2}
+    answer = edit(client, job, op="retouch_opening", sheet=sheet, opening=opening, expect=facts["id"], put=[darker])
+    assert answer.status_code == 200
+    name = everywhere(client, job, facts["id"])
+    filling = state(client, job)["edition_part"]["fillings"][sheet]
+    plain = tile(client, facts["id"], 1, 0, 0, everywhere=name)
+    own = tile(client, facts["id"], 1, 0, 0, everywhere=name, filling=filling, opening=opening)
+    assert own.mean() < plain.mean() - 30
+    back(client, job)
+    assert state(client, job)["edition_part"]["fillings"][sheet] != filling
+    # A name never means anything else: the older state can still be seen.
+    assert (tile(client, facts["id"], 1, 0, 0, everywhere=name, filling=filling, opening=opening) == own).all()
+
+
+def test_a_stroke_costs_what_it_adds(client: TestClient, photo: tuple[str, dict, Path]) -> None:
+    """An answer brings the touches of the photo that was touched, and no other part that is long."""
+    job, facts, _ = photo
+    root = head(client, job)["root"]
+    body = {"edit": {"op": "retouch_photo", "photo": facts["id"], "put": [SPECK]}, "have": root}
+    answer = client.post(f"/api/jobs/{job}/edits", json=body).json()
+    brought = {kind: list(entries) for kind, entries in answer["parts"].items() if entries}
+    assert sorted(brought) == ["editions", "retouchings"]
+    assert answer["undo"] == f"heal in {facts['name']}"
+
+
+def test_what_is_proposed_takes_the_speck_away(client: TestClient, photo: tuple[str, dict, Path]) -> None:
+    job, facts, _ = photo
+    bare = {**SPECK, "shift": [0, 0]}
+    (found,) = client.post(f"/api/photos/{facts['id']}/covered", json={"touches": [bare]}).json()
+    assert found["shift"] != [0, 0]
+    dust = client.post(f"/api/photos/{facts['id']}/proposed", json={"what": "dust"}).json()
+    assert len(dust) == 1
+    (place,) = dust[0]["area"]["points"]
+    assert place == pytest.approx([600 / 1500, 300 / 1000], abs=0.003)
+    edit(client, job, op="retouch_photo", photo=facts["id"], put=dust)
+    looking = {"what": "dust", "everywhere": everywhere(client, job, facts["id"])}
+    assert client.post(f"/api/photos/{facts['id']}/proposed", json=looking).json() == []
+    for what in ("blemishes", "eyes"):
+        assert client.post(f"/api/photos/{facts['id']}/proposed", json={"what": what}).json() == []
+    grey = client.post(f"/api/photos/{facts['id']}/grey", json={"at": [0.1, 0.9]}).json()
+    assert grey["kind"] == "white_balance"
+    assert abs(grey["warmth"]) < 8
+    assert abs(grey["tint"]) < 8
+
+
+@pytest.mark.parametrize(
+    ("address", "sentence"),
+    [
+        ("{}/tiles/0/9/0", "This part of the photo does not exist."),
+        ("{}/tiles/-1/0/0", "This part of the photo does not exist."),
+        ("{}/tiles/60/0/0", "This part of the photo does not exist."),
+        ("{}/tiles/0/0/0?everywhere=" + "0" * 32, "This state of the photo is not at hand any more. Ask for the job again."),
+        ("{}/tiles/0/0/0?steps=[{}]", "These are no steps of tone."),
+        ("0123456789abcdef/tiles/0/0/0", "There is no such photo. Bring it in first."),
+    ],
+)  # fmt: skip
+def test_what_there_is_no_tile_of(
+    client: TestClient, photo: tuple[str, dict, Path], address: str, sentence: str
+) -> None:
+    answer = client.get("/api/photos/" + address.replace("{}/tiles", photo[1]["id"] + "/tiles"))
+    assert answer.status_code == 404
+    assert answer.json()["sentence"] == sentence
+
+
+def test_an_eye_that_is_none_is_refused_in_words(client: TestClient, photo: tuple[str, dict, Path]) -> None:
+    answer = client.post(f"/api/photos/{photo[1]['id']}/eye", json={"at": [0.2, 0.2]})
+    assert answer.status_code == 404
+    assert answer.json()["sentence"] == (
+        "No eye that a flash made red or green is here. Click into the coloured pupil."
+    )
+    refused = edit(client, photo[0], op="retouch_photo", photo=photo[1]["id"], gone=["nothing"])
+    assert refused.status_code == 409
+    assert refused.json()["sentence"].startswith("This touch is not there any more.")

@@ -1,0 +1,275 @@
+"""Retouching in the real browser: each tool with real pointer moves, then what is stored, seen and printed."""
+
+import io
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+from playwright.sync_api import Locator, Page, expect
+
+from tests.api.asking import part
+from tests.browser.acting import drag, figure, hole, settled, violations
+from tests.browser.given import Asked, Given
+
+SIZE = 1500, 1000
+SPECK = 600, 300
+
+
+@pytest.fixture
+def dusty(page: Page, given: Callable, tmp_path: Path) -> Given:
+    """A job whose first opening shows a grey photo with a speck at 600, 300 and a hair from 900, 500 to 1200, 520."""
+    y, x = np.mgrid[: SIZE[1], : SIZE[0]]
+    image = np.clip(120 + x[..., None] / 30 + np.random.default_rng(1).normal(0, 2, (*x.shape, 3)), 0, 255)
+    image[np.hypot(x - SPECK[0], y - SPECK[1]) < 8] -= 70
+    image[(np.abs(y - 500 - (x - 900) / 15) < 2) & (x > 900) & (x < 1200)] -= 70
+    path = tmp_path / "dusty.png"
+    Image.fromarray(np.clip(image, 0, 255).astype(np.uint8)).save(path)
+    job = given("collage-triptych", 0, fill=False)
+    photo = page.request.post(f"/api/jobs/{job.id}/photos?name=dusty.png", data=path.read_bytes()).json()["photo"]["id"]
+    first = job.places()["openings"][0]["opening"]
+    job.edit(op="put", sheet="print", opening=first, photo=photo)
+    page.reload()
+    expect(page.get_by_test_id("sheet")).to_be_visible()
+    return job
+
+
+def room(page: Page) -> Locator:
+    hole(page, 1).click()
+    page.keyboard.press("c")
+    page.get_by_label("What is done with the photo").get_by_text("Retouch").click()
+    return seen(page)
+
+
+def seen(page: Page) -> Locator:
+    view = page.locator("[data-testid=retouch-view][data-settled]")
+    expect(view).to_be_visible()
+    return view
+
+
+def at(page: Page, x: float, y: float) -> tuple[float, float]:
+    """Where a point of the photo is on the screen, all of it in view."""
+    box = page.get_by_test_id("retouch-view").bounding_box()
+    assert box
+    k = min((box["width"] - 24) / SIZE[0], (box["height"] - 24) / SIZE[1])
+    return (
+        box["x"] + box["width"] / 2 + (x - SIZE[0] / 2) * k,
+        box["y"] + box["height"] / 2 + (y - SIZE[1] / 2) * k,
+    )
+
+
+def touches(page: Page, job: Given) -> list[dict]:
+    settled(page)
+    (tone,) = job.photo_tones().values() or ({},)
+    name = tone.get("retouching")
+    return part(Asked(page), "retouchings", name)["touches"] if name else []
+
+
+def until(holds: Callable[[], bool]) -> None:
+    """Waits for what is on its way to be stored."""
+    end = time.monotonic() + 15
+    while not holds():
+        assert time.monotonic() < end
+        time.sleep(0.1)
+
+
+def sheet_at(page: Page, job: Given) -> np.ndarray:
+    """The sheet's first opening as it prints now, as values along it."""
+    key = job.state()["marks"][0]["key"]
+    picture = page.request.get(f"/api/drawn/{key}/picture?width=1600&mending=true").body()
+    return np.asarray(Image.open(io.BytesIO(picture)).convert("L")).astype(int)
+
+
+def test_a_speck_and_a_hair_go(page: Page, dusty: Given) -> None:
+    before = sheet_at(page, dusty)
+    room(page)
+    figure(page, "Size", "36")
+    page.mouse.click(*at(page, *SPECK))
+    expect(page.get_by_test_id("touch")).to_have_count(1)
+    (speck,) = touches(page, dusty)
+    assert speck["how"] == "heal"
+    assert speck["area"]["points"][0] == pytest.approx([SPECK[0] / SIZE[0], SPECK[1] / SIZE[1]], abs=0.002)
+    assert speck["shift"] != [0, 0]  # its source was found by itself
+    seen(page)
+    page.keyboard.press("f")
+    figure(page, "Size", "16")
+    drag(page, at(page, 890, 500), at(page, 1210, 520))
+    expect(page.get_by_test_id("touch")).to_have_count(2)
+    assert [touch["how"] for touch in touches(page, dusty)] == ["heal", "fill"]
+    after = sheet_at(page, dusty)
+    assert (before - after).min() < -30  # where the speck and the hair were
+    assert np.abs(after - before).max() > 30
+    assert violations(page) == []
+
+    # The list: hidden, weaker, taken away; each undone as everything else.
+    page.get_by_label("Fill, shown").uncheck()
+    until(lambda: touches(page, dusty)[1]["on"] is False)
+    page.get_by_role("button", name="2 Fill").click()
+    page.get_by_label("Strength, in figures").nth(1).fill("40")
+    page.keyboard.press("Enter")
+    until(lambda: touches(page, dusty)[1]["strength"] == 40)
+    page.get_by_role("button", name="Take Fill away").click()
+    expect(page.get_by_test_id("touch")).to_have_count(1)
+    expect(page.get_by_test_id("retouch-view")).to_be_focused()
+    page.get_by_role("button", name="Close").click()
+    page.get_by_role("button", name="Undo").click()
+    assert len(touches(page, dusty)) == 2
+
+
+def test_a_source_is_chosen_and_what_was_done_is_moved(page: Page, dusty: Given) -> None:
+    room(page)
+    page.get_by_test_id("retouch-view").focus()
+    page.keyboard.press("c")
+    figure(page, "Size", "40")
+    page.get_by_test_id("retouch-view").focus()
+    page.keyboard.press("s")
+    page.mouse.click(*at(page, 1100, 800))
+    page.mouse.move(*at(page, *SPECK))
+    expect(page.get_by_test_id("source")).to_be_attached()
+    drag(page, at(page, *SPECK), at(page, 640, 300))
+    expect(page.get_by_test_id("touch")).to_have_count(1)
+    (clone,) = touches(page, dusty)
+    assert clone["how"] == "clone"
+    assert clone["shift"] == pytest.approx([500 / 1500, 500 / 1000], abs=0.003)
+    # It moves along: the next stroke has the same way to its source.
+    drag(page, at(page, 300, 300), at(page, 340, 300))
+    expect(page.get_by_test_id("touch")).to_have_count(2)
+    assert touches(page, dusty)[1]["shift"] == pytest.approx(clone["shift"], abs=0.003)
+    # Or stays.
+    page.get_by_label("It moves along from stroke to stroke").uncheck()
+    drag(page, at(page, 300, 600), at(page, 340, 600))
+    expect(page.get_by_test_id("touch")).to_have_count(3)
+    assert touches(page, dusty)[2]["shift"] == pytest.approx([(1100 - 300) / 1500, (800 - 600) / 1000], abs=0.003)
+
+    page.get_by_role("button", name="3 Clone").click()
+    grip = page.get_by_test_id("source-grip").bounding_box()
+    assert grip
+    start = grip["x"] + grip["width"] / 2, grip["y"] + grip["height"] / 2
+    stayed = touches(page, dusty)[2]["area"]
+    drag(page, start, (start[0] - 50, start[1]))
+    until(lambda: touches(page, dusty)[2]["shift"][0] < (1100 - 300) / 1500 - 0.02)
+    assert touches(page, dusty)[2]["area"] == stayed
+
+
+def test_an_area_is_changed_and_looked_at_half_and_half(page: Page, dusty: Given) -> None:
+    room(page)
+    page.get_by_role("button", name="Area", exact=True).click()
+    page.get_by_label("How it is drawn").get_by_text("Round").click()
+    drag(page, at(page, 400, 400), at(page, 600, 500))
+    expect(page.get_by_test_id("touch")).to_have_count(1)
+    (area,) = touches(page, dusty)
+    assert area["area"]["kind"] == "round"
+    assert area["area"]["across"] == pytest.approx([200 / 1500, 100 / 1500], abs=0.004)
+    assert area["light"] == 0.5
+    figure(page, "Light", "-1")
+    figure(page, "Keeps to edges", "60")
+    until(lambda: [(t["light"], t["edges"]) for t in touches(page, dusty)] == [(-1, 0.6)])
+    view = seen(page)
+    darker = np.asarray(Image.open(io.BytesIO(view.screenshot())).convert("L")).astype(int)
+    page.get_by_role("button", name="Half and half").click()
+    expect(page.get_by_label("As it was, left of here")).to_be_visible()
+    seen(page)
+    half = np.asarray(Image.open(io.BytesIO(view.screenshot())).convert("L")).astype(int)
+    middle = half.shape[1] // 2
+    assert half[:, : middle - 30].mean() > darker[:, : middle - 30].mean() + 1
+    page.get_by_label("As it was, left of here").focus()
+    for _ in range(30):
+        page.keyboard.press("ArrowLeft")
+    expect(page.get_by_label("As it was, left of here")).to_have_attribute("aria-valuenow", "0")
+
+    # In this opening alone it is listed apart, and comes over what its photo has everywhere.
+    page.get_by_label("What is retouched").get_by_text("This opening only").click()
+    expect(page.get_by_text("One more touch is listed under the other.")).to_be_visible()
+    page.get_by_role("button", name="Half and half").click()
+    page.get_by_label("How it is drawn").get_by_text("Graded").click()
+    drag(page, at(page, 750, 100), at(page, 750, 900))
+    expect(page.get_by_test_id("touch")).to_have_count(1)
+    settled(page)
+    (filling,) = dusty.state()["fillings"].values()
+    (tone,) = filling["tones"].values()
+    assert [touch["area"]["kind"] for touch in tone["retouching"]["touches"]] == ["graded"]
+    assert tone["steps"] is None
+    assert len(touches(page, dusty)) == 1
+    assert violations(page) == []
+
+
+def test_dust_is_proposed_and_taken_by_the_person(page: Page, dusty: Given) -> None:
+    room(page)
+    page.get_by_role("button", name="Dust", exact=True).click()
+    expect(page.get_by_test_id("proposed").first).to_be_visible()
+    count = page.get_by_test_id("proposed").count()
+    assert touches(page, dusty) == []  # never by itself
+    page.get_by_test_id("proposed").first.click()
+    expect(page.get_by_test_id("proposed")).to_have_count(count - 1)
+    page.get_by_role("button", name="Mend none").click()
+    page.get_by_role("button", name="Dust", exact=True).click()
+    expect(page.get_by_test_id("proposed")).to_have_count(count)
+    page.get_by_role("button", name="Mend ").first.click()
+    expect(page.get_by_test_id("touch")).to_have_count(count)
+    page.get_by_role("button", name="Flash in eyes").click()
+    expect(page.get_by_text("Nothing of that kind was found.")).to_be_visible()
+
+
+def test_all_of_it_by_the_keyboard(page: Page, dusty: Given) -> None:
+    """The brush walked to the speck by arrows, set down with Enter; its size, softness and strength by keys; a grey picked."""
+    room(page)
+    view = page.get_by_test_id("retouch-view")
+    view.focus()
+    before = page.get_by_label("Size, in figures").input_value()
+    for key in ("]", "]", "]", "Shift+]", "5"):
+        page.keyboard.press(key)
+    assert int(page.get_by_label("Size, in figures").input_value()) > int(before)
+    expect(page.get_by_label("Softness, in figures")).to_have_value("40")
+    expect(page.get_by_label("Strength, in figures")).to_have_value("50")
+    page.keyboard.press("0")
+    page.keyboard.press("End")
+    expect(page.get_by_text("100 %")).to_be_visible()
+    page.keyboard.press("Home")
+    page.mouse.move(5, 5)
+    for key, times in (("Shift+ArrowLeft", 3), ("ArrowUp", 2)):
+        for _ in range(times):
+            page.keyboard.press(key)
+    page.keyboard.press("Enter")
+    expect(page.get_by_test_id("touch")).to_have_count(1)
+    (touch,) = touches(page, dusty)
+    x, y = touch["area"]["points"][0]
+    assert x < 0.5
+    assert y < 0.5
+    page.get_by_role("button", name="Pick a grey").click()
+    page.mouse.click(*at(page, 200, 800))
+    settled(page)
+    (tone,) = dusty.photo_tones().values()
+    assert [step["kind"] for step in tone["steps"]] == ["white_balance"]
+    assert len(touches(page, dusty)) == 1
+
+
+def test_a_stroke_follows_the_pointer_before_any_answer(page: Page, dusty: Given) -> None:
+    """What is drawn is drawn by the browser at once, and stays until the photo as it is then is there."""
+    room(page)
+    page.get_by_test_id("retouch-view").focus()
+    page.keyboard.press("a")
+    x, y = at(page, 300, 700)
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 120, y, steps=4)
+    drawn = page.evaluate(
+        """() => {
+          const canvas = document.querySelectorAll('[data-testid=retouch-view] canvas')[1];
+          const pixels = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height).data;
+          let count = 0;
+          for (let n = 3; n < pixels.length; n += 4) count += pixels[n] > 20;
+          return count;
+        }"""
+    )
+    page.mouse.up()
+    assert drawn > 500
+    expect(page.get_by_test_id("touch")).to_have_count(1)
+    # A lost server: the stroke waits, and is stored once.
+    page.route("**/edits", lambda route: route.abort())
+    drag(page, at(page, 300, 300), at(page, 400, 300))
+    page.wait_for_timeout(700)
+    page.unroute("**/edits")
+    expect(page.get_by_test_id("touch")).to_have_count(2)
+    assert len(touches(page, dusty)) == 2
