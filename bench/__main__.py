@@ -6,7 +6,7 @@ import tempfile
 from datetime import date
 from pathlib import Path
 
-from bench import books, dragging, export, large, press, quality, served
+from bench import books, dragging, export, large, press, quality, retouching, served
 from tests.core.test_keeping import crops
 
 DOC = Path(__file__).parent.parent / "docs" / "measurements.md"
@@ -25,6 +25,8 @@ def main() -> None:
             fill = served.filling(client)
         with served.server(folder / "import") as client:
             ours, floor, looked, meanwhile = served.importing(client)
+        with served.server(folder / "retouch") as client:
+            strokes = retouching.rows(folder, rounds, client)
         book = large.large(folder / "large")
         crowd = large.crowd(folder / "crowd")
     few, script, many = books.laid_out(200, 40), books.plain_script(200, 40), books.laid_out(2000, 200)
@@ -91,6 +93,7 @@ def main() -> None:
         ("  95th percentile", f"{crowd['edit_ms']:.0f} ms", "", "under 200 ms"),
         *book_rows(few, script, many, whole),
         *press.rows(),
+        *strokes,
     ]
     table = ["| measured | value | ratio | goal |", "| --- | --- | --- | --- |"]
     table += [f"| {what.replace('  ', '&ensp;')} | {value} | {ratio} | {goal} |" for what, value, ratio, goal in rows]
@@ -103,7 +106,9 @@ two threads, then one encode of that size; of an import, one shrunk decode of ea
 does stands in `bench/scripts.py`.
 
 """
-    DOC.write_text("\n".join([head + "\n".join(table), "", *_quality(), "", *_faces(), ""]), "utf-8")
+    DOC.write_text(
+        "\n".join([head + "\n".join(table), "", *_quality(), "", *_faces(), "", *retouching.table(), ""]), "utf-8"
+    )
 
 
 def book_rows(

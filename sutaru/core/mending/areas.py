@@ -16,6 +16,7 @@ Box = tuple[int, int, int, int]
 Floats = NDArray[np.float32]
 # A brush of more pixels than this is drawn smaller and enlarged: how far its edge is off changes slowly.
 _BRUSH_PX = 48.0
+_FADING_PX = 48.0  # along which something fades
 _OUTLINE_PX = 1500  # of the longer side of a drawn area
 
 
@@ -68,14 +69,22 @@ def coverage(area: Area, size: Size, box: Box) -> Floats:
 
 def fading(depth: Floats, over: float) -> Floats:
     """From 0 at the edge, where depth is none, to 1 as deep as ``over`` px: smoothly, and never in less than a pixel."""
-    t = np.clip((depth + 0.5) / (over + 1.0), 0.0, 1.0)
-    return (t * t * (3 - 2 * t)).astype(np.float32)
+    t = np.clip((depth + np.float32(0.5)) / np.float32(over + 1.0), 0.0, 1.0)
+    return (t * t * (3 - 2 * t)).astype(np.float32, copy=False)
+
+
+def _first(at: int, scale: float) -> int:
+    """Which pixel of a smaller photo comes first for one that begins at a pixel of the photo itself."""
+    return at if scale == 1.0 else math.floor(at * scale) - 1
 
 
 def _middles(box: Box, scale: float = 1.0) -> tuple[Floats, Floats]:
-    """Where the middles of pixels lie: a row of x, a column of y."""
-    x = (np.arange(math.ceil((box[2] - box[0]) * scale), dtype=np.float32) + 0.5) / np.float32(scale) + box[0]
-    y = (np.arange(math.ceil((box[3] - box[1]) * scale), dtype=np.float32) + 0.5) / np.float32(scale) + box[1]
+    """Where the middles of pixels lie: a row of x, a column of y. At a smaller scale they are those of the whole photo at that
+    scale, wherever the box begins, and one more all round."""
+    more = 0 if scale == 1.0 else 2
+    x = np.arange(_first(box[0], scale), math.ceil(box[2] * scale) + more, dtype=np.float32)
+    y = np.arange(_first(box[1], scale), math.ceil(box[3] * scale) + more, dtype=np.float32)
+    x, y = ((along + np.float32(0.5)) / np.float32(scale) for along in (x, y))
     return x[None, :], y[:, None]
 
 
@@ -83,7 +92,8 @@ def _enlarged(small: Floats, box: Box, scale: float) -> Floats:
     """A field that was worked out at a smaller scale, at every pixel of a box."""
     if scale == 1.0:
         return small
-    onto = np.array([[scale, 0, scale / 2 - 0.5], [0, scale, scale / 2 - 0.5]])
+    move = [(box[n] + 0.5) * scale - 0.5 - _first(box[n], scale) for n in (0, 1)]
+    onto = np.array([[scale, 0, move[0]], [0, scale, move[1]]])
     size = box[2] - box[0], box[3] - box[1]
     flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
     return cv2.warpAffine(small, onto, size, flags=flags, borderMode=cv2.BORDER_REPLICATE).astype(
@@ -142,21 +152,29 @@ def _outlined(area: Outlined, size: Size, box: Box) -> Floats:
 
 
 def _round(area: Round, size: Size, box: Box) -> Floats:
-    x, y = _middles(box)
+    shorter = min(area.across) * size.longer
+    scale = _coarser(area.soft * shorter)
+    x, y = _middles(box, scale)
     (cx, cy), turn = size.px((area.centre,))[0], math.radians(area.turn_deg)
     dx, dy = x - np.float32(cx), y - np.float32(cy)
     # Counter-clockwise as seen, y down.
-    u = (dx * math.cos(turn) - dy * math.sin(turn)) / (area.across[0] * size.longer)
-    v = (dx * math.sin(turn) + dy * math.cos(turn)) / (area.across[1] * size.longer)
-    shorter = min(area.across) * size.longer
-    within = fading(((1 - np.sqrt(u * u + v * v)) * shorter).astype(np.float32), area.soft * shorter)
-    return 1 - within if area.outside else within
+    cos, sin = np.float32(math.cos(turn)), np.float32(math.sin(turn))
+    u = (dx * cos - dy * sin) / np.float32(area.across[0] * size.longer)
+    v = (dx * sin + dy * cos) / np.float32(area.across[1] * size.longer)
+    within = fading((1 - np.sqrt(u * u + v * v)) * np.float32(shorter), area.soft * shorter)
+    return _enlarged(1 - within if area.outside else within, box, scale)
 
 
 def _graded(area: Graded, size: Size, box: Box) -> Floats:
-    x, y = _middles(box)
     start, end = size.px((area.start, area.end))
     along = end - start
+    scale = _coarser(float(np.hypot(*along)))
+    x, y = _middles(box, scale)
     t = ((x - start[0]) * along[0] + (y - start[1]) * along[1]) / float(along @ along)
     t = 1 - np.clip(t, 0, 1)
-    return (t * t * (3 - 2 * t)).astype(np.float32)
+    return _enlarged((t * t * (3 - 2 * t)).astype(np.float32), box, scale)
+
+
+def _coarser(over: float) -> float:
+    """At which scale what fades along so many px is well enough worked out."""
+    return min(1.0, _FADING_PX / max(over, 1.0))

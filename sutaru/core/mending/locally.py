@@ -40,15 +40,12 @@ def adjusted(image: Bytes, touch: Adjust, size: Size, box: Box) -> None:
         share *= np.float32(touch.strength / 100)
         if not (share > 0).any():
             continue
-        about = _grown(strip, around, size)
-        now = before[about[1] - whole[1] : about[3] - whole[1], about[0] - whole[0] : about[2] - whole[0]].astype(
-            np.float32
+        was = before[strip[1] - whole[1] : strip[3] - whole[1], strip[0] - whole[0] : strip[2] - whole[0]]
+        fresh = _toned(_sharper(before, whole, strip, touch.sharpness, size, around) if around else was, touch)
+        made = cv2.blendLinear(fresh, was.astype(np.float32), share, 1 - share)
+        image[strip[1] : strip[3], strip[0] : strip[2]] = cv2.convertScaleAbs(
+            np.maximum(made, 0) if around or touch.saturation > 0 else made
         )
-        inner = np.s_[strip[1] - about[1] : strip[3] - about[1], strip[0] - about[0] : strip[2] - about[0]]
-        was = now[inner].copy()
-        fresh = _toned(_sharper(now, touch.sharpness, size)[inner] if touch.sharpness else was, touch)
-        made = was + (fresh - was) * share[..., None]
-        image[strip[1] : strip[3], strip[0] : strip[2]] = np.rint(np.clip(made, 0, 255)).astype(np.uint8)
 
 
 def _grown(box: Box, by: int, size: Size) -> Box:
@@ -61,20 +58,31 @@ def reach(touch: Adjust, size: Size) -> Box | None:
     return _grown(box, round(_GUIDE_REACH * size.longer), size) if box and touch.edges > 0 else box
 
 
-def _toned(part: Floats, touch: Adjust) -> Floats:
+def _toned(part: NDArray[Any], touch: Adjust) -> Floats:
     """Values 0 to 255 lighter, warmer and more saturated."""
     if touch.light or touch.warmth:
         factors = gains(WhiteBalance(warmth=touch.warmth)) * 2.0**touch.light
         table = value(np.minimum(_LIGHT_OF[:, None] * factors, 1.0)).astype(np.float32) * np.float32(255)
-        part = cv2.LUT(np.clip(np.rint(part), 0, 255).astype(np.uint8), table[None]).astype(np.float32, copy=False)
+        whole = part if part.dtype == np.uint8 else cv2.convertScaleAbs(np.maximum(part, 0))
+        part = cv2.LUT(whole, table[None])
     if touch.saturation:
         more = np.float32(1 + touch.saturation / 100)
         onto = np.eye(3, dtype=np.float32) * more + np.tile(_LUMA, (3, 1)) * (1 - more)
-        part = cv2.transform(part, onto).astype(np.float32, copy=False)
-    return part
+        part = cv2.transform(part.astype(np.float32, copy=False), onto)
+    return part.astype(np.float32, copy=False)
 
 
-def _sharper(part: Floats, amount: float, size: Size) -> Floats:
+def _sharper(before: Bytes, whole: Box, strip: Box, amount: float, size: Size, around: int) -> Floats:
+    """A strip sharper or softer, which takes what lies around it."""
+    about = _grown(strip, around, size)
+    part = before[about[1] - whole[1] : about[3] - whole[1], about[0] - whole[0] : about[2] - whole[0]].astype(
+        np.float32
+    )
+    inner = np.s_[strip[1] - about[1] : strip[3] - about[1], strip[0] - about[0] : strip[2] - about[0]]
+    return np.ascontiguousarray(_blurred(part, amount, size)[inner])
+
+
+def _blurred(part: Floats, amount: float, size: Size) -> Floats:
     if amount > 0:
         blurred = cv2.GaussianBlur(part, (0, 0), max(0.3, _SHARP_SIGMA * size.longer))
         return (part + (part - blurred) * np.float32(2 * amount / 100)).astype(np.float32, copy=False)

@@ -21,8 +21,9 @@ from .locally import adjusted, reach
 Bytes = NDArray[np.uint8]
 Floats = NDArray[np.float32]
 _RING = 2  # px around what is covered, which say what it runs over into
-# Half the width, px, at which an area's edge is placed well enough; and how much finer that is worked out at most.
-_HALF_PX, _FINEST, _FINE_PX = 24.0, 8, 1_000_000
+# Half the width, px, at which an area's edge is placed well enough: what has a source must meet it closely, what only runs
+# on need not. And how much finer it is worked out at most.
+_HALF_PX, _FINEST, _FINE_PX = {"heal": 12.0, "fill": 1.5}, 8, 1_000_000
 _SEEN = 1 / 512  # less of a touch than this changes no pixel
 
 
@@ -130,7 +131,7 @@ def _finer(touch: Cover, size: Size, box: Box) -> int:
         2 * area.radius * size.longer if isinstance(area, Stroke) else float(np.ptp(size.px(area.points), axis=0).min())
     )
     most = min(_FINEST, math.isqrt(_FINE_PX // ((box[2] - box[0]) * (box[3] - box[1]))))
-    return max(1, min(most, math.ceil(2 * _HALF_PX / max(across, 0.1))))
+    return max(1, min(most, math.ceil(2 * _HALF_PX[touch.how] / max(across, 0.1))))
 
 
 def _fresh(image: Bytes, now: Floats, touch: Cover, size: Size, about: Box, share: Floats, finer: int = 1) -> Floats:
