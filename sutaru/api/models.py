@@ -24,6 +24,7 @@ from ..core.document import (
     Retouching,
     Sheet,
     StudioCard,
+    Upright,
 )
 from ..core.document.base import Identity, Length
 from ..core.document.layout import Role
@@ -334,6 +335,7 @@ class StoredRecipe(BaseModel):
     """How a photo is mended, its touches by name."""
 
     retouching: str | None = None
+    upright: Upright | None = None
     steps: tuple[Step, ...] | None = ()
 
 

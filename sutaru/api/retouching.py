@@ -8,13 +8,13 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 
 from ..core.colour.profiles import to_screen
-from ..core.document import Cover, Eye, Filling, Photo, Recipe, Retouching, Touch, WhiteBalance
+from ..core.document import Cover, Eye, Filling, Photo, Recipe, Retouching, Touch, Upright, WhiteBalance
 from ..core.document.base import Identity
 from ..core.document.photo import PhotoId
 from ..core.document.recipe import Step
 from ..core.document.retouching import Place
 from ..core.errors import FileRefused, NotFound
-from ..core.mending import mended
+from ..core.mending import found_upright, mended
 from ..core.mending.proposing import LOOKED_PX, What, covering, eye_at, grey_at, proposed
 from ..core.press.raster import jpeg_bytes
 from .jobs import FOR_EVER
@@ -69,6 +69,23 @@ def tile(
     recipe = Recipe(steps=tone).having(retouching=_retouching(studio, everywhere, filling, opening))
     pixels = studio.tiles.tile(_photo(studio, photo), level, x, y, recipe)
     return Response(jpeg_bytes(to_screen(pixels, "srgb"), 93, "444"), media_type="image/jpeg", headers=FOR_EVER)
+
+
+@router.get("/photos/{photo}/mended/picture", response_class=Response)
+def mended_picture(
+    studio: InStudio, photo: PhotoId, everywhere: PartName = "", filling: PartName = "",
+    opening: Annotated[str, Query(max_length=64)] = "", steps: Annotated[str, Query(max_length=20_000)] = "",
+    upright: Annotated[str, Query(max_length=300)] = "",
+) -> Response:  # fmt: skip
+    """All of a photo, mended and ``upright`` (JSON), as JPEG of 1,400 px along its longer side; the rest as for a tile."""
+    try:
+        tone = _STEPS.validate_json(steps) if steps else ()
+        stands = Upright.model_validate_json(upright) if upright else None
+    except ValidationError:
+        raise NotFound("This is no way to mend a photo.") from None
+    recipe = Recipe(steps=tone, upright=stands).having(retouching=_retouching(studio, everywhere, filling, opening))
+    pixels = studio.tiles.picture(_photo(studio, photo), 1400, recipe)
+    return Response(jpeg_bytes(to_screen(pixels, "srgb"), 90), media_type="image/jpeg", headers=FOR_EVER)
 
 
 class Looking(BaseModel):
@@ -133,6 +150,16 @@ def eye(studio: InStudio, photo: PhotoId, asked: Pointed) -> Eye:
     found = eye_at(asked.seen(studio, known, 1.0), asked.at, asked.id)
     if found is None:
         raise NotFound("No eye that a flash made red or green is here.", "Click into the coloured pupil.")
+    return found
+
+
+@router.post("/photos/{photo}/upright")
+def upright(studio: InStudio, photo: PhotoId) -> Upright:
+    """How the camera is turned back so that the upright lines of a photo are."""
+    known = _photo(studio, photo)
+    found = found_upright(studio.tiles.whole(known, min(1.0, 1000 / max(known.width, known.height)), None))
+    if found is None:
+        raise NotFound("Too few upright lines agree in this photo.", "Set it by the dials.")
     return found
 
 

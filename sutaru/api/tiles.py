@@ -6,7 +6,11 @@ from numpy.typing import NDArray
 
 from ..core.document import Photo, Recipe, Retouching
 from ..core.errors import NotFound
+from ..core.fitting import upright_from_photo
+from ..core.geometry.maps import Map, Projective, chained
+from ..core.geometry.matrices import scaling
 from ..core.mending import Retoucher, mended
+from ..core.paint.sampling import sample_picture
 from ..core.photos import PhotoPixels
 
 TILE = 512  # px of a tile's side
@@ -39,3 +43,14 @@ class Tiles:
         if part.shape[1::-1] != size:
             part = np.asarray(cv2.resize(part, size, interpolation=cv2.INTER_AREA), np.uint8)
         return mended(part, recipe, photo.found)
+
+    def picture(self, photo: Photo, longer: int, recipe: Recipe) -> NDArray[np.uint8]:
+        """All of a photo, mended and upright, so many px along its longer side. Raises PhotoRefused."""
+        share = min(1.0, longer / max(photo.width, photo.height))
+        image = self.whole(photo, share, recipe.retouching)
+        size = max(1, round(photo.width * share)), max(1, round(photo.height * share))
+        onto: Map = Projective(scaling(size[0] / photo.width, size[1] / photo.height))
+        if recipe.upright and recipe.upright.changes:
+            onto = chained(upright_from_photo(recipe.upright, photo.width, photo.height), onto)
+        onto = onto.after(scaling(photo.width / image.shape[1], photo.height / image.shape[0]))
+        return mended(sample_picture(image, onto, (0, 0, *size)), recipe, photo.found)

@@ -4,6 +4,7 @@ import io
 import json
 from pathlib import Path
 
+import cv2
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
@@ -11,9 +12,10 @@ from PIL import Image
 
 from sutaru.api.app import create_app
 from sutaru.core.document import Recipe, Retouching
-from sutaru.core.mending import mended, retouched
+from sutaru.core.mending import found_upright, mended, retouched
 from sutaru.core.photos import decode
 from tests.api.asking import back, bring, edit, head, part, start, state
+from tests.core.test_straightening import leaning
 
 SPECK = {
     "kind": "cover", "id": "speck", "how": "heal", "shift": [0.1, 0.0],
@@ -158,3 +160,38 @@ def test_an_eye_that_is_none_is_refused_in_words(client: TestClient, photo: tupl
     refused = edit(client, photo[0], op="retouch_photo", photo=photo[1]["id"], gone=["nothing"])
     assert refused.status_code == 409
     assert refused.json()["sentence"].startswith("This touch is not there any more.")
+
+
+def test_a_leaning_photo_is_put_upright(client: TestClient, tmp_path: Path) -> None:
+    image = cv2.cvtColor(leaning(9, -2)[0], cv2.COLOR_RGB2BGR)
+    path = tmp_path / "leaning.jpg"
+    cv2.imwrite(str(path), image)
+    job = start(client, "collage-triptych")
+    facts = bring(client, job, path).json()["photo"]
+    upright = client.post(f"/api/photos/{facts['id']}/upright").json()
+    assert upright["pitch_deg"] == pytest.approx(9, abs=0.8)
+    assert upright["roll_deg"] == pytest.approx(-2, abs=0.5)
+    edit(client, job, op="mend_photo", photo=facts["id"], recipe={"steps": None, "upright": upright})
+    assert state(client, job)["edition_part"]["photo_tones"][facts["id"]]["upright"] == upright
+
+    def seen(**query: str) -> np.ndarray:
+        answer = client.get(f"/api/photos/{facts['id']}/mended/picture", params=query)
+        assert answer.status_code == 200, answer.text
+        return np.asarray(Image.open(io.BytesIO(answer.content)))
+
+    plain, straight = seen(), seen(upright=json.dumps(upright))
+    assert plain.shape == straight.shape == (900, 1200, 3)
+    assert found_upright(straight) is not None
+    assert abs(found_upright(straight).pitch_deg) < 0.8
+    flat = bring(client, job, noisy(tmp_path)).json()["photo"]["id"]
+    refused = client.post(f"/api/photos/{flat}/upright")
+    assert refused.status_code == 404
+    assert refused.json()["sentence"] == "Too few upright lines agree in this photo. Set it by the dials."
+    wrong = client.get(f"/api/photos/{flat}/mended/picture", params={"upright": "{}x"})
+    assert wrong.json()["sentence"] == "This is no way to mend a photo."
+
+
+def noisy(folder: Path) -> Path:
+    path = folder / "noise.png"
+    Image.fromarray(np.random.default_rng(1).integers(0, 255, (300, 400, 3), np.uint8)).save(path)
+    return path

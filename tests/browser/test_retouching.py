@@ -1,6 +1,7 @@
 """Retouching in the real browser: each tool with real pointer moves, then what is stored, seen and printed."""
 
 import io
+import re
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -11,8 +12,9 @@ from PIL import Image
 from playwright.sync_api import Locator, Page, expect
 
 from tests.api.asking import part
-from tests.browser.acting import drag, figure, hole, settled, violations
+from tests.browser.acting import drag, figure, hole, ledger, settled, violations
 from tests.browser.given import Asked, Given
+from tests.core.test_straightening import leaning
 
 SIZE = 1500, 1000
 SPECK = 600, 300
@@ -273,3 +275,32 @@ def test_a_stroke_follows_the_pointer_before_any_answer(page: Page, dusty: Given
     page.unroute("**/edits")
     expect(page.get_by_test_id("touch")).to_have_count(2)
     assert len(touches(page, dusty)) == 2
+
+
+def test_a_leaning_house_is_put_upright(page: Page, given: Callable, tmp_path: Path) -> None:
+    path = tmp_path / "house.jpg"
+    Image.fromarray(leaning(9, 0)[0]).save(path, quality=95)
+    job = given("collage-triptych", 0, fill=False)
+    photo = page.request.post(f"/api/jobs/{job.id}/photos?name=house.jpg", data=path.read_bytes()).json()["photo"]["id"]
+    first = job.places()["openings"][0]["opening"]
+    job.edit(op="put", sheet="print", opening=first, photo=photo)
+    page.reload()
+    hole(page, 1).click()
+    before = float(ledger(page, 1)[4])
+    page.keyboard.press("c")
+    page.get_by_role("button", name="By the lines in it").click()
+    expect(page.get_by_label("Upright lines, in figures")).not_to_have_value("0")
+    stored = job.photo_tones()[photo]["upright"]
+    assert stored["pitch_deg"] == pytest.approx(9, abs=0.8)
+    figure(page, "Lens bend", "10")
+    until(lambda: job.photo_tones()[photo]["upright"]["bend"] == 10)
+    assert job.photo_tones()[photo]["upright"]["pitch_deg"] == stored["pitch_deg"]
+    # Seen as it stands then, there and on the page, and what it is enlarged by counts.
+    expect(page.locator("[data-testid=photo-room] image").first).to_have_attribute("href", re.compile("mended/picture"))
+    assert violations(page) == []
+    page.get_by_role("button", name="Done").click()
+    settled(page)
+    until(lambda: float(ledger(page, 1)[4]) < before)
+    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Undo").click()
+    until(lambda: photo not in job.photo_tones())

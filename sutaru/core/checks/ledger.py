@@ -16,7 +16,7 @@ from ..document import (
     Text,
 )
 from ..document.base import Frozen
-from ..fitting import Drawn, Resolved, crop_share, distortion, effective_ppi, reading_order
+from ..fitting import Drawn, Resolved, crop_share, distortion, printed_ppi, reading_order
 from ..geometry import outlines
 from ..geometry.maps import Map, Projective, nearest_projective
 from ..geometry.matrices import Points
@@ -183,7 +183,7 @@ def _row(sheet: Resolved, drawn: Drawn, status: Literal["order", "look", "stop"]
     )  # fmt: skip
     if photo is None or placement is None:
         return row
-    ppi = effective_ppi(opening, photo, placement)
+    ppi = printed_ppi(drawn)
     return row.having(
         photo=photo.id, placement=placement, ppi=round(ppi, 1),
         crop_share=round(crop_share(opening, photo, placement), 4),

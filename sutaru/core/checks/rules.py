@@ -11,7 +11,7 @@ from pydantic import Field
 from ..arranging import page_box
 from ..document import Accepted, Echo, Job, Opening, Overlay, PagePicture, Text
 from ..document.base import Frozen, unsaid
-from ..fitting import Drawn, Fonts, Resolved, cuts, effective_ppi, ppi_through, resolved_sheets, shown_area
+from ..fitting import Drawn, Fonts, Resolved, cuts, ppi_through, printed_ppi, resolved_sheets, shown_area
 from ..geometry import outlines
 from ..geometry.matrices import apply
 from ..words import known, set_text
@@ -67,7 +67,7 @@ def too_few_pixels(sheet: Resolved) -> Findings:
     for drawn, opening in _seen(sheet):
         if drawn.photo is None or drawn.placement is None:
             continue
-        ppi = effective_ppi(opening, drawn.photo, drawn.placement)
+        ppi = printed_ppi(drawn)
         shown = f"{ppi:.0f} ppi"
         if ppi < lab.ppi_least:
             sentence = f"Opening {drawn.number} would print at {shown}; {lab.name} takes no less than {lab.ppi_least}."

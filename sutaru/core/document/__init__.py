@@ -42,6 +42,7 @@ from .recipe import (
     Levels,
     Recipe,
     Step,
+    Upright,
     WhiteBalance,
 )
 from .retouching import Adjust, Cover, Eye, Graded, Outlined, Retouching, Round, Stroke, Touch
@@ -58,5 +59,5 @@ __all__ = [
     "Ornament", "Outline", "Outlined", "Overlay", "PagePicture", "Paper", "Path", "PdfRules", "Photo", "Pile", "Placement",
     "Press", "Product", "Recipe", "Rectangle", "Remark", "Retouching", "Roll", "Round", "Shadow", "Shaped", "Sheet", "Shift",
     "Space", "Span", "Step", "Stop", "Stroke", "StudioCard", "Surface", "Template", "Text", "Texture", "Theme", "Touch",
-    "WhiteBalance", "name_of", "new_parts", "orientation", "parts", "unpacked",
+    "Upright",    "WhiteBalance", "name_of", "new_parts", "orientation", "parts", "unpacked",
 ]  # fmt: skip

@@ -1,5 +1,5 @@
-"""A recipe: how a photo is mended. First its retouching, on its own pixels; then a list of steps of tone that are done in
-order, each of which can be switched off.
+"""A recipe: how a photo is mended. First its retouching, on its own pixels; then it is put upright; then a list of steps of
+tone that are done in order, each of which can be switched off.
 
 Nothing is ever baked into the original. Strengths run from -100 to 100 and do nothing at 0.
 """
@@ -119,12 +119,31 @@ Step = Annotated[
 ]
 
 
+class Upright(Frozen):
+    """The camera turned back, so that upright and level lines are: down by ``pitch_deg`` where it looked up, aside by
+    ``yaw_deg``, and by ``roll_deg`` counter-clockwise; and lines that its lens bent made straight: ``bend`` above 0 takes out a
+    barrel, below 0 a cushion. The photo then fills its frame as before: what would be empty is cut off."""
+
+    on: bool = True
+    pitch_deg: Annotated[float, Field(ge=-25, le=25)] = 0.0
+    yaw_deg: Annotated[float, Field(ge=-25, le=25)] = 0.0
+    roll_deg: Annotated[float, Field(ge=-15, le=15)] = 0.0
+    bend: Strength = 0.0
+
+    @property
+    def changes(self) -> bool:
+        """Whether it does anything."""
+        return self.on and any((self.pitch_deg, self.yaw_deg, self.roll_deg, self.bend))
+
+
 class Recipe(Frozen):
-    """How a photo is mended wherever it lies, or what one opening shows of it. The steps, first to last, each kind at most
-    once; ``None``, of an opening, for those of its photo. An opening's ``retouching`` comes after its photo's.
+    """How a photo is mended wherever it lies, or what one opening shows of it. The steps, first to last, each kind at
+    most once; ``None``, of an opening, for those of its photo. An opening's ``retouching`` comes after its photo's;
+    ``upright`` after both.
     """
 
     retouching: Annotated[Retouching | None, Field(exclude_if=unsaid)] = None
+    upright: Annotated[Upright | None, Field(exclude_if=unsaid)] = None
     steps: Annotated[tuple[Step, ...], Field(max_length=8)] | None = ()
 
     @model_validator(mode="after")
@@ -141,4 +160,8 @@ class Recipe(Frozen):
         both = self.retouching or under.retouching
         if self.retouching and under.retouching:  # their ids need only be apart within each
             both = Retouching.model_construct(touches=under.retouching.touches + self.retouching.touches)
-        return Recipe.model_construct(retouching=both, steps=under.steps if self.steps is None else self.steps)
+        return Recipe.model_construct(
+            retouching=both,
+            upright=self.upright or under.upright,
+            steps=under.steps if self.steps is None else self.steps,
+        )

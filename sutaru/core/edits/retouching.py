@@ -39,11 +39,12 @@ def _mended(on: OnSheet, edit: MendOpening | RetouchOpening) -> str:
 
 
 def _kept(fresh: Recipe | None, before: Recipe | None) -> Recipe | None:
-    """A recipe of other steps: its touches stay, unless it says some of its own."""
-    if fresh is None or fresh.retouching:
-        return fresh
-    kept = fresh.having(retouching=before.retouching if before else None)
-    return kept if kept.retouching or kept.steps is not None else None
+    """A recipe of other steps: what else it says stays, unless it says that anew."""
+    if fresh is None:
+        return None
+    old = before or Recipe()
+    kept = fresh.having(retouching=fresh.retouching or old.retouching, upright=fresh.upright or old.upright)
+    return kept if kept.retouching or kept.upright or kept.steps is not None else None
 
 
 def _retouched(before: Recipe | None, edit: Retouches) -> Recipe | None:
@@ -59,7 +60,7 @@ def _retouched(before: Recipe | None, edit: Retouches) -> Recipe | None:
         raise EditRefused(
             f"A photo takes {MOST:,} touches at most.", "Mend the rest of it elsewhere and bring it in again."
         )
-    if not now and recipe.steps is None:
+    if not now and recipe.steps is None and recipe.upright is None:
         return None
     return recipe.having(retouching=Retouching(touches=tuple(now.values())) if now else None)
 

@@ -20,13 +20,14 @@ from .placing import (
     window,
 )
 from .reading import reading_order
-from .resolving import Drawn, Fonts, Resolved, drawn_key, earlier_uses, resolved, resolved_sheets
+from .resolving import Drawn, Fonts, Resolved, drawn_key, earlier_uses, printed_ppi, resolved, resolved_sheets
 from .spanning import about_all, lies_flat, member_placement, members, span_placement
+from .straightening import areas_upright, upright_from_photo
 
 __all__ = [
-    "Choice", "Cut", "Drawn", "Fonts", "Resolved", "Wanted", "about_all", "assigned", "choose", "choose_round", "clamped", "cost",
-    "costs", "cover_scale", "crop_share", "cuts", "distortion", "drawn_key", "earlier_uses", "effective_ppi", "extents",
-    "first_placement", "kept_placement", "lies_flat", "member_placement", "members", "opening_from_photo",
-    "page_from_photo", "ppi_picture", "ppi_through", "reading_order", "resolved", "resolved_sheets", "scale", "shown",
-    "shown_area", "span_placement", "wanted", "window",
+    "Choice", "Cut", "Drawn", "Fonts", "Resolved", "Wanted", "about_all", "areas_upright", "assigned", "choose",
+    "choose_round", "clamped", "cost", "costs", "cover_scale", "crop_share", "cuts", "distortion", "drawn_key",
+    "earlier_uses", "effective_ppi", "extents", "first_placement", "kept_placement", "lies_flat", "member_placement",
+    "members", "opening_from_photo", "page_from_photo", "ppi_picture", "ppi_through", "printed_ppi", "reading_order",
+    "resolved", "resolved_sheets", "scale", "shown", "shown_area", "span_placement", "upright_from_photo", "wanted", "window",
 ]  # fmt: skip

@@ -39,8 +39,9 @@ from ..words import Brought, FontFile, styled
 from ..words.date_grids import drawn_out
 from ..words.fields import filled
 from .keeping import first_placement
-from .placing import clamped
+from .placing import clamped, effective_ppi
 from .spanning import member_placement, members
+from .straightening import areas_upright, most_enlarged
 from .values import said_of, values, values_at
 
 Fonts = Callable[[str], bytes]
@@ -90,6 +91,16 @@ def _bound(job: Job, sheet: Sheet) -> Bound | None:
         return None
     pages = sum(count for _, count in job.page_numbers.values())
     return Bound(job.book.binding, sheet.role, job.page_numbers[sheet.id][0], pages)
+
+
+def printed_ppi(drawn: Drawn) -> float:
+    """Photo px per printed inch of what an opening shows, where it is worst, however it was put upright."""
+    assert isinstance(drawn.layer, Opening)
+    assert drawn.photo
+    assert drawn.placement
+    upright = drawn.recipe.upright if drawn.recipe else None
+    ppi = effective_ppi(drawn.layer, drawn.photo, drawn.placement)
+    return ppi / most_enlarged(upright, drawn.photo.width, drawn.photo.height) if upright and upright.changes else ppi
 
 
 @dataclass(frozen=True)
@@ -147,7 +158,10 @@ def resolved(
         if placement is None:
             return drawn
         photo = job.pile.by_id[placement.photo]
-        return replace(drawn, photo=photo, placement=placement, recipe=job.recipe(filling, own, opening, photo))
+        recipe = job.recipe(filling, own, opening, photo)
+        if recipe and recipe.upright and recipe.upright.changes:
+            photo = photo.having(marked=areas_upright(photo, recipe.upright))
+        return replace(drawn, photo=photo, placement=placement, recipe=recipe)
 
     card = job.studio or StudioCard()
     said = values(job, found, own)

@@ -92,6 +92,30 @@ class Between(Map):
         return Between(self.before, self.inner, matrix @ self.last)
 
 
+@dataclass(frozen=True, eq=False)
+class Chain(Map):
+    """One map after another: ``second(first p)``."""
+
+    first: Map
+    second: Map
+
+    def apply(self, points: ArrayLike) -> Points:
+        return self.second.apply(self.first.apply(points))
+
+    def jacobians(self, points: ArrayLike) -> NDArray[np.float64]:
+        return self.second.jacobians(self.first.apply(points)) @ self.first.jacobians(points)
+
+    def inverse(self, points: ArrayLike) -> Points:
+        return self.first.inverse(self.second.inverse(points))
+
+
+def chained(first: Map, second: Map) -> Map:
+    """One map after another, as a plain matrix where both are."""
+    if first.matrix is not None:
+        return second.after(first.matrix)
+    return first.then(second.matrix) if second.matrix is not None else Chain(first, second)
+
+
 def nearest_projective(of: Map, about: ArrayLike) -> Matrix:
     """The matrix that does best what a map does near one point: its value and its derivative there."""
     point = np.asarray(about, dtype=np.float64)

@@ -3,6 +3,9 @@
 from .areas import Size
 from .matching import matching
 from .retouching import Retoucher, reach_of, retouched, source, touched
+from .straightening import found_upright
 from .tone import curves, mended
 
-__all__ = ["Retoucher", "Size", "curves", "matching", "mended", "reach_of", "retouched", "source", "touched"]
+__all__ = [
+    "Retoucher", "Size", "curves", "found_upright", "matching", "mended", "reach_of", "retouched", "source", "touched",
+]  # fmt: skip

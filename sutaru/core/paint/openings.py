@@ -5,8 +5,8 @@ from functools import lru_cache
 import numpy as np
 
 from ..document import Mask, Opening
-from ..fitting import opening_from_photo
-from ..geometry.maps import Map
+from ..fitting import opening_from_photo, upright_from_photo
+from ..geometry.maps import Map, chained
 from ..mending import mended
 from .blending import Bytes
 from .framing import Frame, edges_px, framed, picture_corners
@@ -62,6 +62,8 @@ def filled(frame: Frame, layer: Opening, item: Item, onto: Map, grid: PixelGrid,
     if frame.box is None or not (item.photo and item.placement):
         return list(frame.under)
     photo_onto = onto.after(opening_from_photo(layer, item.photo, item.placement))
+    if item.recipe and item.recipe.upright and item.recipe.upright.changes:
+        photo_onto = chained(upright_from_photo(item.recipe.upright, item.photo.width, item.photo.height), photo_onto)
     whole = meet(box_about(outline_px(layer, grid, onto)), grid.box)
     if item.sharpen and whole:
         if isinstance(layer.outline, Mask):  # a mask picture reaches beyond what is traced of it

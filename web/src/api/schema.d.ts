@@ -1723,6 +1723,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo}/mended/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Mended Picture
+         * @description All of a photo, mended and ``upright`` (JSON), as JPEG of 1,400 px along its longer side; the rest as for a tile.
+         */
+        get: operations["mended_picture_api_photos__photo__mended_picture_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo}/covered": {
         parameters: {
             query?: never;
@@ -1777,6 +1797,26 @@ export interface paths {
          * @description The touch that takes a flash out of the eye about a place.
          */
         post: operations["eye_api_photos__photo__eye_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo}/upright": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Upright
+         * @description How the camera is turned back so that the upright lines of a photo are.
+         */
+        post: operations["upright_api_photos__photo__upright_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3051,7 +3091,7 @@ export interface components {
         };
         /**
          * Cover
-         * @description A place of the photo covered from another: a point of the area comes from itself ``shift`` away, turned, mirrored and
+         * @description A place of the photo covered from another: a point of the area comes from itself ``shift`` away, mirrored, turned and
          *     scaled about the area's first point.
          *
          *     ``clone`` lays it down as it is, ``heal`` so that it runs over into what lies around, ``fill`` has no source at all: what
@@ -5583,7 +5623,8 @@ export interface components {
         };
         /**
          * MendOpening
-         * @description Mends what one opening shows; ``None`` takes that mending away. Its retouching stays unless the recipe has its own.
+         * @description Mends what one opening shows; ``None`` takes that mending away. Its retouching, and how it is put
+         *     upright, stay unless the recipe says them anew.
          */
         MendOpening: {
             /** Sheet */
@@ -5610,8 +5651,8 @@ export interface components {
         };
         /**
          * MendPhoto
-         * @description Mends a photo wherever it lies in an edition; ``None`` takes that mending away. Its retouching stays unless the recipe
-         *     has its own.
+         * @description Mends a photo wherever it lies in an edition; ``None`` takes that mending away. Its retouching, and how it is
+         *     put upright, stay unless the recipe says them anew.
          */
         MendPhoto: {
             /**
@@ -7234,11 +7275,13 @@ export interface components {
         };
         /**
          * Recipe
-         * @description How a photo is mended wherever it lies, or what one opening shows of it. The steps, first to last, each kind at most
-         *     once; ``None``, of an opening, for those of its photo. An opening's ``retouching`` comes after its photo's.
+         * @description How a photo is mended wherever it lies, or what one opening shows of it. The steps, first to last, each kind at
+         *     most once; ``None``, of an opening, for those of its photo. An opening's ``retouching`` comes after its photo's;
+         *     ``upright`` after both.
          */
         Recipe: {
             retouching?: components["schemas"]["Retouching"] | null;
+            upright?: components["schemas"]["Upright"] | null;
             /**
              * Steps
              * @default []
@@ -8512,6 +8555,7 @@ export interface components {
         StoredRecipe: {
             /** Retouching */
             retouching?: string | null;
+            upright?: components["schemas"]["Upright"] | null;
             /**
              * Steps
              * @default []
@@ -9262,6 +9306,39 @@ export interface components {
             op: "unspan";
             /** Opening */
             opening: string;
+        };
+        /**
+         * Upright
+         * @description The camera turned back, so that upright and level lines are: down by ``pitch_deg`` where it looked up, aside by
+         *     ``yaw_deg``, and by ``roll_deg`` counter-clockwise; and lines that its lens bent made straight: ``bend`` above 0 takes out a
+         *     barrel, below 0 a cushion. The photo then fills its frame as before: what would be empty is cut off.
+         */
+        Upright: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Pitch Deg
+             * @default 0
+             */
+            pitch_deg: number;
+            /**
+             * Yaw Deg
+             * @default 0
+             */
+            yaw_deg: number;
+            /**
+             * Roll Deg
+             * @default 0
+             */
+            roll_deg: number;
+            /**
+             * Bend
+             * @default 0
+             */
+            bend: number;
         };
         /** ValidationError */
         ValidationError: {
@@ -12206,6 +12283,42 @@ export interface operations {
             };
         };
     };
+    mended_picture_api_photos__photo__mended_picture_get: {
+        parameters: {
+            query?: {
+                everywhere?: string;
+                filling?: string;
+                opening?: string;
+                steps?: string;
+                upright?: string;
+            };
+            header?: never;
+            path: {
+                /** @description first 16 digits of sha256 */
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     covered_api_photos__photo__covered_post: {
         parameters: {
             query?: never;
@@ -12301,6 +12414,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Eye"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    upright_api_photos__photo__upright_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description first 16 digits of sha256 */
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Upright"];
                 };
             };
             /** @description Validation Error */

@@ -6,12 +6,15 @@ import { type Lying, type Point, scale } from "../geometry/placing";
 import { type Lay, layBy, layOf, type Surface } from "../geometry/surfaces";
 import { waits } from "./flushing";
 import { useChange } from "./jobs";
+import { pictureOf } from "./standing";
 import { type Draft, useBench } from "./store";
 import { openingOf, type View } from "./view";
 
 export interface Held {
   row: Row;
   photo: Photo;
+  /** Its picture, as it is mended here. */
+  picture: string;
   /** What the photo must cover, in the opening's plane: its outline, or for a span all outlines it runs on through. */
   outline: readonly Point[];
   lying: Lying;
@@ -41,6 +44,7 @@ export function held(
   return {
     row,
     photo,
+    picture: pictureOf(view, photo, row.opening),
     outline,
     lying: mine?.lying ?? rezoomed(own, outline, photo, stored),
     lay:

@@ -137,16 +137,26 @@ export function foreseen(view: View, edit: Edit): View {
       return { ...view, layout: withFields(view.layout as never, edit.fields) as never };
     case "mend_opening": {
       const rest = without(view.filling.tones, edit.opening);
-      const retouching = edit.recipe?.retouching ?? view.filling.tones?.[edit.opening]?.retouching;
-      const tones = edit.recipe ? { ...rest, [edit.opening]: { ...edit.recipe, retouching } } : rest;
+      const was = view.filling.tones?.[edit.opening];
+      const { recipe } = edit;
+      const own = recipe && {
+        ...recipe,
+        retouching: recipe.retouching ?? was?.retouching,
+        upright: recipe.upright ?? was?.upright,
+      };
+      const tones = own ? { ...rest, [edit.opening]: own } : rest;
       return { ...view, filling: { ...view.filling, tones } };
     }
     case "mend_photo": {
       const rest = without(view.own.photo_tones, edit.photo);
-      const retouching = view.own.photo_tones?.[edit.photo]?.retouching;
-      const photo_tones = edit.recipe
-        ? { ...rest, [edit.photo]: { steps: edit.recipe.steps, retouching } }
-        : rest;
+      const was = view.own.photo_tones?.[edit.photo];
+      const { recipe } = edit;
+      const own = recipe && {
+        steps: recipe.steps,
+        retouching: was?.retouching,
+        upright: recipe.upright ?? was?.upright,
+      };
+      const photo_tones = own ? { ...rest, [edit.photo]: own } : rest;
       return { ...view, own: { ...view.own, photo_tones } };
     }
     case "write": {

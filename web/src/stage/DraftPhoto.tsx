@@ -1,5 +1,4 @@
 import { useLayoutEffect, useRef, useState } from "react";
-import { proxy } from "../api/client";
 import { type Held, held } from "../editing/fitting";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
@@ -51,7 +50,7 @@ export function DraftPhoto({ state, screenFromPage }: { state: View; screenFromP
 /** Flat or slanted: the browser's own perspective. */
 function Flat({ now, screenFromOpening }: { now: Held; screenFromOpening: Matrix }) {
   const [size, setSize] = useState<{ src: string; width: number; height: number }>();
-  const source = proxy(now.photo);
+  const source = now.picture;
   const known = size?.src === source ? size : undefined;
   const screenFromProxy = known
     ? multiply(screenFromOpening, openingFromProxy(now, known.width, known.height))
@@ -83,7 +82,7 @@ function Bent({ now, screenFromPage }: { now: Held; screenFromPage: Matrix }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const plane = useRef<OffscreenCanvasRenderingContext2D>(null);
   const [photo, setPhoto] = useState<{ source: string; image: ImageBitmap }>();
-  const source = proxy(now.photo);
+  const source = now.picture;
   useLayoutEffect(() => {
     let current = true;
     const fresh = new Image();

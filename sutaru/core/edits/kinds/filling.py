@@ -96,7 +96,8 @@ class Write(_OnFilling):
 
 
 class MendOpening(_OnFilling):
-    """Mends what one opening shows; ``None`` takes that mending away. Its retouching stays unless the recipe has its own."""
+    """Mends what one opening shows; ``None`` takes that mending away. Its retouching, and how it is put
+    upright, stay unless the recipe says them anew."""
 
     op: Literal["mend_opening"] = "mend_opening"
     opening: Identity

@@ -66,8 +66,8 @@ class Lay(Frozen):
 
 
 class MendPhoto(Frozen):
-    """Mends a photo wherever it lies in an edition; ``None`` takes that mending away. Its retouching stays unless the recipe
-    has its own."""
+    """Mends a photo wherever it lies in an edition; ``None`` takes that mending away. Its retouching, and how it is
+    put upright, stay unless the recipe says them anew."""
 
     op: Literal["mend_photo"] = "mend_photo"
     edition: EditionId = ""

@@ -1,7 +1,8 @@
 import { Button, SegmentedControl, Select } from "@mantine/core";
 import { useState } from "react";
-import { answer, api, type Photo, type Recipe, type Row, type Step } from "../../api/client";
+import { answer, api, type Recipe, type Row, type Step } from "../../api/client";
 import { type Said, useChange } from "../../editing/jobs";
+import { stepsOf } from "../../editing/standing";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { complain } from "../../ui/complain";
@@ -86,14 +87,6 @@ export function withStep(steps: Step[], kind: Kind, part: object): Step[] {
   const old = steps.find((step) => step.kind === kind) ?? ({ kind, on: true } as Step);
   const rest = steps.filter((step) => step.kind !== kind);
   return [...rest, { ...old, ...part } as Step].sort((a, b) => place(a) - place(b));
-}
-
-/** The steps in effect: a photo's, or an opening's, which begin as its photo's; the job's enhancing where there are none. */
-export function stepsOf(view: View, photo: Photo, opening?: string): Step[] {
-  const own = opening === undefined ? undefined : view.filling.tones?.[opening]?.steps;
-  const steps = own ?? view.own.photo_tones?.[photo.id]?.steps;
-  if (steps) return steps;
-  return view.job.enhance && !photo.already_worked ? [{ kind: "enhance", on: true } as Step] : [];
 }
 
 /** How what the opening shows is mended; or its photo, wherever it lies. Each step is on or off by itself. */

@@ -1,7 +1,7 @@
 import { Modal, SegmentedControl } from "@mantine/core";
 import { useViewportSize } from "@mantine/hooks";
 import { type KeyboardEvent, type PointerEvent, type ReactNode, useMemo, useRef, useState } from "react";
-import { type KeepArea, proxy } from "../../api/client";
+import type { KeepArea } from "../../api/client";
 import { held, NONE, ownLying } from "../../editing/fitting";
 import { useChange } from "../../editing/jobs";
 import { fitByKey } from "../../editing/keys";
@@ -23,6 +23,7 @@ import { PhotoRoomSide, type Tool } from "./PhotoRoomSide";
 import { areaBetween, areaPulled, byHand, HIGH, levelled, screenFromPhoto, WIDE } from "./photoroom";
 import css from "./photoroom.module.css";
 import { Retouch } from "./retouch/Retouch";
+import { Standing } from "./Standing";
 
 const OTHER_WAY: Record<string, string> = {
   ArrowLeft: "ArrowRight",
@@ -278,7 +279,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
           <g key={look ?? "shown"} clipPath={look ? undefined : "url(#shown)"}>
             <image
               className={look}
-              href={proxy(photo)}
+              href={now.picture}
               width={photo.width}
               height={photo.height}
               preserveAspectRatio="none"
@@ -345,6 +346,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
       </svg>
       <PhotoRoomSide
         top={top}
+        standing={<Standing state={state} now={now} />}
         now={now}
         lying={lying}
         marks={marks}

@@ -14,6 +14,7 @@ export type Tool = "crop" | "level" | "keep";
 /** Beside the photo: ratios and numbers, straightening, what must stay visible. */
 export function PhotoRoomSide({
   top,
+  standing,
   now,
   lying,
   marks,
@@ -25,6 +26,7 @@ export function PhotoRoomSide({
   done,
 }: {
   top: ReactNode;
+  standing: ReactNode;
   now: Held;
   lying: Lying;
   marks: KeepArea[];
@@ -108,6 +110,7 @@ export function PhotoRoomSide({
           onKeep={(turn_deg) => keep({ turn_deg })}
         />
       </fieldset>
+      {standing}
       <fieldset>
         <legend>Keep areas</legend>
         <p>
@@ -150,10 +153,6 @@ export function PhotoRoomSide({
           </Button>
         </div>
       </fieldset>
-      <p>
-        By keys, once Tab has reached the photo: arrows move the frame, + and − zoom, [ and ] turn. Tab goes
-        on to the keep areas: arrows move one, with Shift its size, Delete removes it.
-      </p>
       <div className={css.foot}>
         <Button variant="default" onClick={bringIntoView}>
           Bring into view

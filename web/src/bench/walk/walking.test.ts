@@ -1,8 +1,9 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import type { Photo, Step } from "../../api/client";
+import { stepsOf } from "../../editing/standing";
 import { useBench } from "../../editing/store";
 import { photo, viewOf } from "../../editing/view.fixture";
-import { stepsOf, withStep } from "../opening/TonePart";
+import { withStep } from "../opening/TonePart";
 import { sorted } from "../pile/Pile";
 import { goOn, openingsOf, startWalk, walkOn } from "./walking";
 

@@ -9,10 +9,10 @@ import {
 } from "react";
 import { answer, api, proxy, type Step, type Touch } from "../../../api/client";
 import type { Held } from "../../../editing/fitting";
+import { stepsOf } from "../../../editing/standing";
 import type { View } from "../../../editing/view";
 import { apply, inverse, openingFromPhoto, type Point, path, shownOf } from "../../../geometry/placing";
 import { complain } from "../../../ui/complain";
-import { stepsOf } from "../../opening/TonePart";
 import { forPhoto, heldRadius, shapesOf, sourceFor, type Tool, useBrush } from "./brush";
 import { Marks } from "./Marks";
 import { ahead, type Drawing, onto, wiped } from "./painting";

@@ -4,8 +4,9 @@ import type { Step, Touch } from "../../../api/client";
 import { part, want } from "../../../api/parts";
 import type { Held } from "../../../editing/fitting";
 import { type Said, useChange } from "../../../editing/jobs";
+import { stepsOf } from "../../../editing/standing";
 import type { View } from "../../../editing/view";
-import { stepsOf, withStep } from "../../opening/TonePart";
+import { withStep } from "../../opening/TonePart";
 
 export type Scope = "photo" | "opening";
 

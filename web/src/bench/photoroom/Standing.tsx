@@ -1,0 +1,81 @@
+import { Button } from "@mantine/core";
+import { useState } from "react";
+import { answer, api, type Upright } from "../../api/client";
+import type { Held } from "../../editing/fitting";
+import { useChange } from "../../editing/jobs";
+import { LEVEL, standing } from "../../editing/standing";
+import type { View } from "../../editing/view";
+import { complain } from "../../ui/complain";
+import { Dial } from "../../ui/Dial";
+import css from "./photoroom.module.css";
+
+const DIALS: ["pitch_deg" | "yaw_deg" | "roll_deg" | "bend", string, number, string][] = [
+  ["pitch_deg", "Upright lines", 25, "°"],
+  ["yaw_deg", "Level lines", 25, "°"],
+  ["roll_deg", "Leaning", 15, "°"],
+  ["bend", "Lens bend", 100, ""],
+];
+
+/** A leaning photo put upright wherever it lies, by the lines in it or by hand; the fit follows. */
+export function Standing({ state, now }: { state: View; now: Held }) {
+  const { edit } = useChange(state);
+  const { photo } = now;
+  const [busy, setBusy] = useState(false);
+  const upright = standing(state, photo, now.row.opening);
+  const set = (part: Partial<Upright>, gesture?: string) =>
+    edit(
+      (view) => {
+        const mine = view.own.photo_tones?.[photo.id];
+        const recipe = {
+          steps: mine ? (mine.steps ?? null) : null,
+          upright: { ...LEVEL, ...mine?.upright, ...part },
+        };
+        return { op: "mend_photo", photo: photo.id, recipe };
+      },
+      { gesture },
+    );
+  const find = async () => {
+    setBusy(true);
+    try {
+      set(
+        await answer<Upright>(
+          api.POST("/api/photos/{photo}/upright", { params: { path: { photo: photo.id } } }),
+        ),
+      );
+    } catch (error) {
+      complain(error);
+    }
+    setBusy(false);
+  };
+  return (
+    <fieldset>
+      <legend>Put upright</legend>
+      <div className={css.ratios}>
+        <Button size="compact-xs" variant="default" loading={busy} onClick={find}>
+          By the lines in it
+        </Button>
+        <Button
+          size="compact-xs"
+          variant="default"
+          disabled={DIALS.every(([name]) => !upright[name])}
+          onClick={() => set(LEVEL)}
+        >
+          As it came
+        </Button>
+      </div>
+      {DIALS.map(([name, label, most, unit]) => (
+        <Dial
+          key={name}
+          label={label}
+          unit={unit}
+          min={-most}
+          max={most}
+          step={name === "bend" ? 1 : 0.1}
+          of={`Upright.${name}`}
+          value={upright[name] ?? 0}
+          onKeep={(value, gesture) => set({ [name]: value }, gesture)}
+        />
+      ))}
+    </fieldset>
+  );
+}
