@@ -1,4 +1,5 @@
-"""The demo: forty-eight photographs of the Skerry Sands kite festival, finished jobs, calendars, a book, and some half done.
+"""The demo: forty-eight photographs of the Skerry Sands kite festival and three old ones that want mending; finished jobs,
+calendars, a book, and some half done.
 
 Made at the first start, the same each time; photo files stay in ``<data>/demo-photos`` to be brought in by hand, and in
 ``<data>/demo-files`` a flat picture of a template, a lab's blank, and a list of thirty families for the thank-you card.
@@ -39,9 +40,11 @@ from ..core.edits.calendars import months_of
 from ..core.fitting import cost
 from ..core.formats import Shelf, read_shelf
 from ..core.formats.masks import traced_drawing
+from ..core.photos import PhotoPixels
 from ..shelf import FOLDER
 from ..store import Card, Database, Jobs, Parts, Photos
 from ..work.tasks import look_at, prepare_worker, take_in
+from .mending import FAULTY, TEMPLATE, half_mended
 from .orders import make_orders
 from .scenes import picture
 
@@ -87,11 +90,20 @@ def shots() -> Iterator[Shot]:
         yield Shot(f"skerry-{n + 1:03d}.jpg", scene, n, w, h, FIRST + timedelta(minutes=37 * n), orientation, worked)
 
 
+def faulty_shots() -> Iterator[Shot]:
+    """The three that want mending."""
+    for n, name in enumerate(FAULTY):
+        w, h = SMALL if name == "scan-with-dust.jpg" else MIDDLE[::-1]
+        yield Shot(name, "", n, w, h, FIRST + timedelta(days=3, minutes=n))
+
+
 def shoot(folder: str, shot: Shot) -> str:
     """Makes one photograph's file; its path."""
     path = Path(folder) / shot.name
     if not path.exists():
-        image = Image.fromarray(picture(shot.scene, shot.seed, shot.width, shot.height, shot.worked))
+        size = shot.width, shot.height
+        drawn = FAULTY[shot.name](size) if shot.name in FAULTY else picture(shot.scene, shot.seed, *size, shot.worked)
+        image = Image.fromarray(drawn)
         if shot.orientation in _UNDO:
             image = image.transpose(_UNDO[shot.orientation])
         exif = Image.Exif()
@@ -124,7 +136,7 @@ def make_demo(data: Path, count: int = 48) -> None:
             return
         folder = data / "demo-photos"
         folder.mkdir(exist_ok=True)
-        todo = list(shots())[:count]
+        todo = [*list(shots())[:count], *faulty_shots()]
         pile: list[Photo] = []
         with ProcessPoolExecutor(2, initializer=prepare_worker, initargs=(os.getpid(),)) as pool:
             work = [pool.submit(_bring, str(folder), str(photos.incoming), shot) for shot in todo]
@@ -136,6 +148,7 @@ def make_demo(data: Path, count: int = 48) -> None:
                 pile.append(photo)
                 print(f"\r  Making the demo: {n} of {len(todo)} photos", end="", file=sys.stderr, flush=True)
         print(file=sys.stderr)
+        pile, faulty = pile[:-3], pile[-3:]
         shelf = read_shelf(FOLDER)
         parts.add_assets(shelf.files.values())
         card = StudioCard(name="Marram Studio", address="2 Harbour Row, Skerry Sands", web="marram-studio.example",
@@ -145,6 +158,7 @@ def make_demo(data: Path, count: int = 48) -> None:
         contact = contact_job("The festival's photos, contact sheet", pile, shelf.labs["gullwing-300"], 210, 297, 6)
         jobs.create(apply(contact, Rename(name=contact.name, customer="Marram Studio")))
         thanks = _jobs(jobs, shelf, pile, card)
+        _mending(jobs, shelf, faulty, card, photos)
         _calendars(jobs, shelf, pile, card)
         _books(jobs, shelf, pile, card)
         make_orders(data, database, photos, parts.asset, thanks, jobs.head(thanks).job)
@@ -229,6 +243,20 @@ def _jobs(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard) -> st
         Place(sheet="spread", opening="opening-8", centre=(0.5, 0.45), zoom=1.3, turn_deg=1.5, mirror=False),
     )
     return thanks
+
+
+def _mending(jobs: Jobs, shelf: Shelf, faulty: list[Photo], studio: StudioCard, photos: Photos) -> None:
+    """Prints from an old album that want mending, half done."""
+    template = shelf.templates[TEMPLATE]
+    job = Job(
+        name="From the old album", customer="Thessaly Moor", order_number="S-2046-B", template=template.id,
+        product=template.product, sheets=template.sheets, lab=shelf.labs["saltmarsh-250"], studio=studio,
+    )  # fmt: skip
+    identity = jobs.create(job)
+    _do(jobs, identity, BringIn(photos=tuple(faulty)))
+    pixels = PhotoPixels(lambda photo: photos.path(photo.sha256))
+    for edit in half_mended(job, {p.name: p for p in faulty}, lambda photo: pixels(photo, 0.5)):
+        _do(jobs, identity, edit)
 
 
 def _calendars(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard) -> None:

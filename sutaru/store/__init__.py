@@ -7,10 +7,11 @@ from .labs import LabSheets
 from .orders import Ordered, Orders
 from .parts import Parts
 from .photos import Photos
+from .recipes import Recipes
 from .tasks import Task, Tasks
 from .templates import Templates
 
 __all__ = [
-    "Card", "Database", "Head", "Jobs", "LabSheets", "Listed", "Ordered", "Orders", "Parts", "Photos", "Sort", "State",
+    "Card", "Database", "Head", "Jobs", "LabSheets", "Listed", "Ordered", "Orders", "Parts", "Photos", "Recipes", "Sort", "State",
     "StoreFailed", "Task", "Tasks", "Templates", "Which", "explained",
 ]  # fmt: skip

@@ -43,6 +43,7 @@ def test_demo_jobs_are_made_once(tmp_path: Path, monkeypatch) -> None:
     made = {listed.name: jobs.at(listed.id, listed.head) for listed in jobs.all()[0]}
     filled = {name: sum(len(shown(job, sheet.id)) for sheet in job.sheets) for name, job in made.items()}
     assert filled == {
+        "From the old album": 3,
         "Festival album, first spread": 4, "From dune to pier": 9, "For the festival stall": 3, "Two frames for the hall": 2,
         "Thank-you card": 1, "The kite club's year": 4, "Familienkalender Holm": 4,
         "Skerry Sands, three days of wind": 9, "Lanterns over the bay": 9, "The festival's photos, contact sheet": 8,
@@ -61,7 +62,7 @@ def test_demo_jobs_are_made_once(tmp_path: Path, monkeypatch) -> None:
     database.close()
     making.make_demo(tmp_path, count=8)
     database = Database(tmp_path / "sutaru.sqlite3")
-    assert Jobs(database, Parts(database), Photos(database, tmp_path / "photos")).all()[1] == 10
+    assert Jobs(database, Parts(database), Photos(database, tmp_path / "photos")).all()[1] == 11
     database.close()
     # A camera's sideways file stands upright once read.
     path = tmp_path / "demo-photos" / "skerry-002.jpg"

@@ -195,3 +195,15 @@ def noisy(folder: Path) -> Path:
     path = folder / "noise.png"
     Image.fromarray(np.random.default_rng(1).integers(0, 255, (300, 400, 3), np.uint8)).save(path)
     return path
+
+
+def test_recipes_are_kept_by_name(client: TestClient) -> None:
+    assert client.get("/api/recipes").json() == []
+    dusk = {"name": " Dusk ", "steps": [{"kind": "exposure", "stops": 0.5}]}
+    (kept,) = client.post("/api/recipes", json=dusk).json()
+    assert kept["name"] == "Dusk"
+    later = client.post("/api/recipes", json={"name": "dusk", "steps": []}).json()
+    assert later == [{"name": "dusk", "steps": []}]  # one name, however it is written
+    assert client.post("/api/recipes", json={"name": "  ", "steps": []}).status_code == 422
+    assert client.delete("/api/recipes/noon").json()["sentence"].startswith("There is no such recipe.")
+    assert client.delete("/api/recipes/dusk").json() == []

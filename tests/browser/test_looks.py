@@ -289,3 +289,35 @@ def test_a_photo_takes_the_tones_of_another(page: Page, given: Callable) -> None
     assert step["all"] == [[0, 0], [255, 255]]
     assert all(len(step[colour]) > 3 for colour in ("red", "green", "blue"))
     assert violations(page) == []
+
+
+def test_a_recipe_is_kept_and_laid_on_others(page: Page, given: Callable) -> None:
+    job = given("collage-shore", 3)
+    hole(page, 1).click()
+    part(page, "Tone")
+    page.get_by_role("checkbox", name="Exposure").check()
+    figure(page, "Exposure", "0.7")
+    page.get_by_role("button", name="Keep as a recipe").click()
+    page.get_by_label("Its name").fill("Dusk")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Its name")).to_have_count(0)
+    hole(page, 2).click()
+    page.get_by_role("button", name="Recipes").click()
+    page.get_by_role("button", name="Dusk", exact=True).click()
+    settled(page)
+    steps = [recipe["steps"] for recipe in job.photo_tones().values()]
+    assert len(steps) == 2
+    assert steps[0] == steps[1]
+    assert steps[0][0]["stops"] == 0.7
+    expect(page.get_by_label("Recipes that the studio keeps")).to_have_count(0)
+    page.get_by_role("button", name="On all photos of this sheet").click()
+    settled(page)
+    assert [recipe["steps"] for recipe in job.photo_tones().values()] == [steps[0]] * 3
+    page.get_by_role("button", name="Undo").click()  # one gesture
+    settled(page)
+    assert len(job.photo_tones()) == 2
+    page.get_by_role("button", name="Recipes").click()
+    page.get_by_role("button", name="Take the recipe Dusk away").click()
+    expect(page.get_by_role("button", name="Recipes")).to_be_disabled()
+    assert page.request.get("/api/recipes").json() == []
+    assert violations(page) == []

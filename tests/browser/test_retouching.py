@@ -40,8 +40,7 @@ def dusty(page: Page, given: Callable, tmp_path: Path) -> Given:
 
 def room(page: Page) -> Locator:
     hole(page, 1).click()
-    page.keyboard.press("c")
-    page.get_by_label("What is done with the photo").get_by_text("Retouch").click()
+    page.keyboard.press("r")
     return seen(page)
 
 
@@ -105,6 +104,12 @@ def test_a_speck_and_a_hair_go(page: Page, dusty: Given) -> None:
     assert np.abs(after - before).max() > 30
     assert violations(page) == []
 
+    page.get_by_test_id("retouch-view").focus()
+    page.keyboard.press("Control+z")
+    expect(page.get_by_test_id("touch")).to_have_count(1)
+    page.keyboard.press("Control+Shift+z")
+    expect(page.get_by_test_id("touch")).to_have_count(2)
+
     # The list: hidden, weaker, taken away; each undone as everything else.
     page.get_by_label("Fill, shown").uncheck()
     until(lambda: touches(page, dusty)[1]["on"] is False)
@@ -112,10 +117,15 @@ def test_a_speck_and_a_hair_go(page: Page, dusty: Given) -> None:
     page.get_by_label("Strength, in figures").nth(1).fill("40")
     page.keyboard.press("Enter")
     until(lambda: touches(page, dusty)[1]["strength"] == 40)
+    page.keyboard.press("Escape")  # from the field: typing ends; from the photo: what is selected, then the room
+    page.get_by_test_id("retouch-view").focus()
+    page.keyboard.press("Escape")
+    expect(page.get_by_test_id("selected-touch")).to_have_count(0)
     page.get_by_role("button", name="Take Fill away").click()
     expect(page.get_by_test_id("touch")).to_have_count(1)
     expect(page.get_by_test_id("retouch-view")).to_be_focused()
-    page.get_by_role("button", name="Close").click()
+    page.keyboard.press("Escape")
+    expect(page.get_by_test_id("retouch-view")).to_have_count(0)
     page.get_by_role("button", name="Undo").click()
     assert len(touches(page, dusty)) == 2
 

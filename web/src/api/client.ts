@@ -33,6 +33,7 @@ export type Recipe = Schemas["Recipe"];
 export type Step = NonNullable<Recipe["steps"]>[number];
 export type Retouching = Schemas["Retouching"];
 export type Touch = NonNullable<Retouching["touches"]>[number];
+export type KeptRecipe = Schemas["KeptRecipe"];
 export type Upright = Schemas["Upright"];
 export type Ranked = Schemas["Ranked"];
 export type PpiCell = Schemas["PpiCell"];

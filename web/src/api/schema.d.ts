@@ -1700,6 +1700,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Recipes
+         * @description All of them, by name.
+         */
+        get: operations["recipes_api_recipes_get"];
+        put?: never;
+        /**
+         * Keep
+         * @description Keeps one, in the place of that of its name; all there are then.
+         */
+        post: operations["keep_api_recipes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove
+         * @description Keeps one no more; all there are then. What it was laid on stays as it is.
+         */
+        delete: operations["remove_api_recipes__name__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo}/tiles/{level}/{x}/{y}": {
         parameters: {
             query?: never;
@@ -4942,6 +4986,16 @@ export interface components {
             revision: number;
             /** Name */
             name: string;
+        };
+        /**
+         * KeptRecipe
+         * @description A recipe of tone under the studio's own name for it.
+         */
+        KeptRecipe: {
+            /** Name */
+            name: string;
+            /** Steps */
+            steps: (components["schemas"]["Levels"] | components["schemas"]["Curves"] | components["schemas"]["Exposure"] | components["schemas"]["Contrast"] | components["schemas"]["WhiteBalance"] | components["schemas"]["ColourStep"] | components["schemas"]["BlackAndWhite"] | components["schemas"]["Enhance"])[];
         };
         /**
          * Known
@@ -12233,6 +12287,90 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    recipes_api_recipes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptRecipe"][];
+                };
+            };
+        };
+    };
+    keep_api_recipes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptRecipe"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptRecipe"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    remove_api_recipes__name__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptRecipe"][];
+                };
             };
             /** @description Validation Error */
             422: {

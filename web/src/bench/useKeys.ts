@@ -100,7 +100,12 @@ export function useKeys(view: View) {
       },
       crop: () => {
         const here = now();
-        if (here) set({ photoRoom: here.row.opening });
+        if (here) set({ photoRoom: here.row.opening, retouching: false });
+        return undefined;
+      },
+      retouch: () => {
+        const here = now();
+        if (here) set({ photoRoom: here.row.opening, retouching: true });
         return undefined;
       },
       pin: () => {

@@ -39,6 +39,7 @@ export const KEYS: readonly Key[] = [
   key("opening", "0", "0", "fit anew: covering, centred", "fit"),
   key("opening", "s", "S", "take the photo in hand, to swap it with another opening's", "swap"),
   key("opening", "c", "C", "the whole photo: crop, straighten, keep areas", "crop"),
+  key("opening", "r", "R", "retouch the photo: heal, clone, fill, areas made lighter, dust", "retouch"),
   key("opening", "p", "P", "pin the openings selected, so that no filling touches them", "pin"),
   key("opening", "v", "V", "bring what must stay visible into view", "keepInView"),
   key("opening", "Delete Backspace", "Delete", "clear the openings selected", "clear"),

@@ -165,7 +165,11 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
         {pin}
       </div>
       <div className={css.tools}>
-        <Button size="compact-xs" variant="default" onClick={() => set({ photoRoom: opening })}>
+        <Button
+          size="compact-xs"
+          variant="default"
+          onClick={() => set({ photoRoom: opening, retouching: false })}
+        >
           Crop, straighten, keep…
         </Button>
         <Button

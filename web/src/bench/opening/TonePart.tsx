@@ -11,6 +11,7 @@ import { Tick } from "../../ui/Tick";
 import css from "../side.module.css";
 import { CurveEditor } from "./CurveEditor";
 import { Part } from "./FramePart";
+import { Recipes } from "./Recipes";
 
 type Kind = Step["kind"];
 type Curves = Extract<Step, { kind: "curves" }>;
@@ -115,6 +116,21 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
       },
       { gesture },
     );
+  const lay = (laid: Step[]) =>
+    edit({ ...mended({ steps: laid }), ...(scope === "photo" ? { edition: state.own.id } : {}) } as Said);
+  const layOnAll = () => {
+    const gesture = `recipe-${crypto.randomUUID()}`;
+    const photos = new Set(state.rows.map((entry) => entry.photo).filter(Boolean) as string[]);
+    for (const one of photos)
+      edit(
+        (now) => {
+          const known = now.photo.get(photo.id) ?? photo;
+          const found = stepsOf(now, known, scope === "opening" ? row.opening : undefined);
+          return { op: "mend_photo", edition: now.own.id, photo: one, recipe: { steps: found } };
+        },
+        { gesture },
+      );
+  };
   const match = async (like: string) => {
     const other = state.photo.get(like);
     if (!other) return;
@@ -153,6 +169,15 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
           { value: "opening", label: "This opening only" },
         ]}
       />
+      <Button
+        size="compact-xs"
+        variant="default"
+        my={6}
+        title="Heal, clone, fill, areas made lighter, dust (R)"
+        onClick={() => set({ photoRoom: row.opening, retouching: true })}
+      >
+        Retouch the photo…
+      </Button>
       {scope === "photo" && own && (
         <p className={css.hint}>This opening has its own mending, which goes first.</p>
       )}
@@ -205,6 +230,7 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
         );
       })}
       <div className={css.group}>
+        <Recipes steps={steps} onLay={lay} onLayOnAll={layOnAll} />
         <Tick
           on={photo.already_worked ?? false}
           onChange={(worked) => edit({ op: "worked", photos: [photo.id], worked })}

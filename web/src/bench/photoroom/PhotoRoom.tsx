@@ -72,12 +72,20 @@ export function PhotoRoom({ state }: { state: View }) {
       onClose={() => set({ photoRoom: undefined })}
       size="auto"
       fullScreen={retouching}
+      closeOnEscape={!retouching}
       title={`Opening ${now.row.number}: ${now.photo.name}`}
       transitionProps={{ duration: 0 }}
       closeButtonProps={{ "aria-label": "Close" }}
     >
       {retouching && width ? (
-        <Retouch key={photoRoom} state={state} now={now} room={room} top={top} />
+        <Retouch
+          key={photoRoom}
+          state={state}
+          now={now}
+          room={room}
+          top={top}
+          onLeave={() => set({ photoRoom: undefined })}
+        />
       ) : (
         <Room key={photoRoom} state={state} opening={photoRoom} top={top} />
       )}

@@ -9,6 +9,7 @@ import {
 } from "react";
 import { answer, api, proxy, type Step, type Touch } from "../../../api/client";
 import type { Held } from "../../../editing/fitting";
+import { useChange } from "../../../editing/jobs";
 import { stepsOf } from "../../../editing/standing";
 import type { View } from "../../../editing/view";
 import { apply, inverse, openingFromPhoto, type Point, path, shownOf } from "../../../geometry/placing";
@@ -53,13 +54,16 @@ export function Retouch({
   now,
   room,
   top,
+  onLeave,
 }: {
   state: View;
   now: Held;
   room: { width: number; height: number };
   top: React.ReactNode;
+  onLeave: () => void;
 }) {
   const { photo } = now;
+  const { undo, redo } = useChange(state);
   const [scope, setScope] = useState<"photo" | "opening">("photo");
   const touches = useTouches(state, now, scope);
   const brush = useBrush();
@@ -336,18 +340,22 @@ export function Retouch({
   const key = (event: KeyboardEvent) => {
     const brush = useBrush.getState();
     const { key: name, shiftKey, ctrlKey, metaKey, altKey } = event;
-    if (
-      (event.target as HTMLElement).closest("input, [role=slider], textarea") ||
-      ctrlKey ||
-      metaKey ||
-      altKey
-    )
-      return;
-    const centre: Point = pointer ?? toPhoto(seen, [room.width / 2, room.height / 2]);
     const done = () => {
       event.preventDefault();
       event.stopPropagation();
     };
+    if ((event.target as HTMLElement).closest("input, [role=slider], textarea")) return;
+    if (ctrlKey || metaKey) {
+      const low = name.toLowerCase();
+      if (low === "z" || low === "y") {
+        if (low === "y" || shiftKey) redo();
+        else undo();
+        done();
+      }
+      return;
+    }
+    if (altKey) return;
+    const centre: Point = pointer ?? toPhoto(seen, [room.width / 2, room.height / 2]);
     const tool = TOOL_KEYS[name.toLowerCase()];
     const way = WAYS[name];
     if (name === " ") {
@@ -403,10 +411,9 @@ export function Retouch({
       touches.remove([brush.selected]);
       set({ selected: undefined });
       done();
-    } else if (
-      name === "Escape" &&
-      (brush.choosing || brush.selected || brush.proposed || brush.tool === "pick")
-    ) {
+    } else if (name === "Escape") {
+      // What was begun ends first, then the room is left.
+      if (!brush.choosing && !brush.selected && !brush.proposed && brush.tool !== "pick") onLeave();
       set({
         choosing: false,
         selected: undefined,

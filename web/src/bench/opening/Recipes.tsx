@@ -1,0 +1,126 @@
+import { ActionIcon, Button, Popover, TextInput } from "@mantine/core";
+import IconTrash from "@tabler/icons-react/icons/IconTrash";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { answer, api, type KeptRecipe, type Step } from "../../api/client";
+import { client } from "../../api/queries";
+import { flush } from "../../editing/flushing";
+import { complain } from "../../ui/complain";
+import css from "../side.module.css";
+
+const KEY = ["recipes"];
+
+/** Recipes of tone that the studio keeps: laid on what is mended here, kept from it, taken away; or laid on many photos. */
+export function Recipes({
+  steps,
+  onLay,
+  onLayOnAll,
+}: {
+  steps: Step[];
+  onLay: (steps: Step[]) => void;
+  onLayOnAll: () => void;
+}) {
+  const { data = [] } = useQuery({
+    queryKey: KEY,
+    queryFn: () => answer<KeptRecipe[]>(api.GET("/api/recipes", {})),
+  });
+  const shown = (all: KeptRecipe[]) => client.setQueryData(KEY, all);
+  const latest = useRef(steps);
+  latest.current = steps;
+  const [open, setOpen] = useState(false);
+  const [name, setName] = useState<string>();
+  const keep = useMutation({
+    mutationFn: async (name: string) => {
+      flush(); // what was typed a moment ago is part of it
+      await new Promise(requestAnimationFrame);
+      return answer<KeptRecipe[]>(api.POST("/api/recipes", { body: { name, steps: latest.current } }));
+    },
+    onSuccess: (all) => {
+      shown(all);
+      setName(undefined);
+    },
+    onError: complain,
+  });
+  const remove = useMutation({
+    mutationFn: (name: string) =>
+      answer<KeptRecipe[]>(api.DELETE("/api/recipes/{name}", { params: { path: { name } } })),
+    onSuccess: shown,
+    onError: complain,
+  });
+  return (
+    <div className={css.tools}>
+      <Popover opened={open && data.length > 0} onChange={setOpen} trapFocus position="top-start">
+        <Popover.Target>
+          <Button size="compact-xs" variant="default" disabled={!data.length} onClick={() => setOpen(!open)}>
+            Recipes
+          </Button>
+        </Popover.Target>
+        <Popover.Dropdown>
+          <ul className={css.recipes} aria-label="Recipes that the studio keeps">
+            {data.map((recipe) => (
+              <li key={recipe.name}>
+                <Button
+                  size="compact-xs"
+                  variant="subtle"
+                  onClick={() => {
+                    onLay(recipe.steps);
+                    setOpen(false);
+                  }}
+                >
+                  {recipe.name}
+                </Button>
+                <ActionIcon
+                  size={24}
+                  variant="subtle"
+                  color="gray"
+                  aria-label={`Take the recipe ${recipe.name} away`}
+                  onClick={() => remove.mutate(recipe.name)}
+                >
+                  <IconTrash size={14} />
+                </ActionIcon>
+              </li>
+            ))}
+          </ul>
+        </Popover.Dropdown>
+      </Popover>
+      <Popover opened={name !== undefined} onChange={() => setName(undefined)} trapFocus position="top">
+        <Popover.Target>
+          <Button
+            size="compact-xs"
+            variant="default"
+            disabled={!steps.length}
+            onClick={() => setName(name === undefined ? "" : undefined)}
+          >
+            Keep as a recipe
+          </Button>
+        </Popover.Target>
+        <Popover.Dropdown>
+          <form
+            className={css.tools}
+            onSubmit={(event) => {
+              event.preventDefault();
+              if (name?.trim()) keep.mutate(name.trim());
+            }}
+          >
+            <TextInput
+              size="xs"
+              label="Its name"
+              data-autofocus
+              maxLength={60}
+              value={name ?? ""}
+              onChange={(event) => setName(event.currentTarget.value)}
+            />
+            <Button size="xs" type="submit" mt={20} disabled={!name?.trim()} loading={keep.isPending}>
+              {data.some((recipe) => recipe.name.toLowerCase() === name?.trim().toLowerCase())
+                ? "Keep in its place"
+                : "Keep"}
+            </Button>
+          </form>
+        </Popover.Dropdown>
+      </Popover>
+      <Button size="compact-xs" variant="default" disabled={!steps.length} onClick={onLayOnAll}>
+        On all photos of this sheet
+      </Button>
+    </div>
+  );
+}
