@@ -163,8 +163,16 @@ def main() -> None:
         for _ in range(2):
             page.keyboard.press("Control+z")
         page.wait_for_timeout(800)
-        page.get_by_role("button", name="History").click()
-        shot(page, "history")
+
+        job(page, "From the old album")
+        opening(page, 2)
+        page.keyboard.press("r")
+        expect(page.locator("[data-testid=retouch-view][data-settled]")).to_be_visible()
+        page.get_by_role("button", name="Dust", exact=True).click()
+        expect(page.get_by_test_id("proposed").first).to_be_visible()
+        page.get_by_test_id("touch").first.get_by_role("button").first.click()
+        shot(page, "retouch")
+        page.keyboard.press("Escape")
 
         job(page, "For the festival stall")
         page.locator("[data-opening=print]").click()

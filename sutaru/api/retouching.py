@@ -8,13 +8,13 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 
 from ..core.colour.profiles import to_screen
-from ..core.document import Cover, Eye, Filling, Photo, Recipe, Retouching, Touch, Upright, WhiteBalance
+from ..core.document import Cover, Cut, Eye, Filling, Photo, Recipe, Retouching, Stroke, Touch, Upright, WhiteBalance
 from ..core.document.base import Identity
 from ..core.document.photo import PhotoId
 from ..core.document.recipe import Step
 from ..core.document.retouching import Place
 from ..core.errors import FileRefused, NotFound
-from ..core.mending import found_upright, mended
+from ..core.mending import cut_out, found_upright, mended
 from ..core.mending.proposing import LOOKED_PX, What, covering, eye_at, grey_at, proposed
 from ..core.press.raster import jpeg_bytes
 from .jobs import FOR_EVER
@@ -141,6 +141,22 @@ def proposals(studio: InStudio, photo: PhotoId, asked: Proposing) -> list[Touch]
     known = _photo(studio, photo)
     image = asked.seen(studio, known, min(1.0, LOOKED_PX / max(known.width, known.height)))
     return list(proposed(image, known, asked.what))
+
+
+class Cutting(Looking):
+    """A rough stroke on what is to be cut out."""
+
+    stroke: Stroke
+
+
+@router.post("/photos/{photo}/cut")
+def cut(studio: InStudio, photo: PhotoId, asked: Cutting) -> Cut:
+    """The subject that a rough stroke passes over, cut out of its backdrop."""
+    known = _photo(studio, photo)
+    found = cut_out(asked.seen(studio, known, min(1.0, 420 / max(known.width, known.height))), asked.stroke)
+    if found is None:
+        raise NotFound("Nothing is told apart from its backdrop here.", "Draw along the middle of the subject.")
+    return found
 
 
 @router.post("/photos/{photo}/eye")

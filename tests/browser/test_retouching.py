@@ -14,6 +14,7 @@ from playwright.sync_api import Locator, Page, expect
 from tests.api.asking import part
 from tests.browser.acting import drag, figure, hole, ledger, settled, violations
 from tests.browser.given import Asked, Given
+from tests.core.test_retouching import figure as figure_before_sand
 from tests.core.test_straightening import leaning
 
 SIZE = 1500, 1000
@@ -314,3 +315,30 @@ def test_a_leaning_house_is_put_upright(page: Page, given: Callable, tmp_path: P
     page.get_by_role("button", name="Undo").click()
     page.get_by_role("button", name="Undo").click()
     until(lambda: photo not in job.photo_tones())
+
+
+def test_a_backdrop_is_made_darker_behind_its_subject(page: Page, given: Callable, tmp_path: Path) -> None:
+    path = tmp_path / "figure.png"
+    Image.fromarray(figure_before_sand()[0]).save(path)
+    job = given("collage-triptych", 0, fill=False)
+    photo = page.request.post(f"/api/jobs/{job.id}/photos?name=figure.png", data=path.read_bytes()).json()["photo"][
+        "id"
+    ]
+    first = job.places()["openings"][0]["opening"]
+    job.edit(op="put", sheet="print", opening=first, photo=photo)
+    page.reload()
+    view = room(page)
+    box = view.bounding_box()
+    assert box
+    page.get_by_role("button", name="Area", exact=True).click()
+    page.get_by_label("How it is drawn").get_by_text("Subject").click()
+    figure(page, "Light", "-1")
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    drag(page, (x, y - 120), (x, y + 180))
+    expect(page.get_by_role("button", name="1 Backdrop: darker")).to_be_visible()
+    (touch,) = touches(page, job)
+    assert (touch["area"]["kind"], touch["area"]["outside"], touch["light"]) == ("cut", True, -1)
+    page.get_by_label("All but what it encloses").uncheck()
+    until(lambda: touches(page, job)[0]["area"]["outside"] is False)
+    expect(page.get_by_role("button", name="1 Subject: darker")).to_be_visible()
+    assert violations(page) == []

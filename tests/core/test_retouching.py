@@ -17,6 +17,7 @@ from skimage.restoration import inpaint_biharmonic
 from sutaru.core.document import (
     Adjust,
     Cover,
+    Cut,
     Exposure,
     Eye,
     Graded,
@@ -35,7 +36,7 @@ from sutaru.core.document import (
 from sutaru.core.edits import MendOpening, MendPhoto, Put, RetouchOpening, RetouchPhoto, apply, label
 from sutaru.core.errors import EditRefused
 from sutaru.core.fitting import resolved
-from sutaru.core.mending import Retoucher, Size, mended, reach_of, retouched, touched
+from sutaru.core.mending import Retoucher, Size, cut_out, mended, reach_of, retouched, touched
 from sutaru.core.mending.areas import coverage, extent
 from sutaru.core.mending.healing import _factored, _multigrid, continued, membrane
 from sutaru.core.mending.proposing import covering, eye_at, grey_at, proposed
@@ -272,6 +273,7 @@ def test_areas_are_as_large_as_geometry_says() -> None:
         Outlined(points=((0.2, 0.2), (0.8, 0.3), (0.6, 0.8)), soft=0.3),
         Round(centre=(0.4, 0.5), across=(0.2, 0.1), turn_deg=20),
         Graded(start=(0.2, 0.2), end=(0.6, 0.9)),
+        Cut(rings=(((0.2, 0.2), (0.8, 0.3), (0.6, 0.8)),), soft=0.05),
     ],
 )
 def test_an_area_is_the_same_at_every_size(area) -> None:
@@ -596,3 +598,48 @@ def test_what_cannot_be_is_refused_as_it_is_read() -> None:
         RetouchPhoto(photo="x")
     with pytest.raises(ValidationError):
         Stroke(points=((math.nan, 0),), radius=0.1)
+
+
+# --- a subject and its backdrop -------------------------------------------------------------------------------------
+
+
+def figure() -> tuple[np.ndarray, np.ndarray]:
+    """A figure of two colours before sand and sky, standing on the lower edge; and where it is."""
+    rng = np.random.default_rng(6)
+    image = np.full((600, 800, 3), (150, 185, 225), np.uint8)
+    image[380:] = (205, 180, 140)
+    inside = np.zeros((600, 800), np.uint8)
+    cv2.ellipse(inside, (400, 200), (70, 90), 0, 0, 360, 1, -1)
+    cv2.rectangle(inside, (310, 280), (490, 599), 1, -1)
+    image[(inside > 0) & (np.arange(600)[:, None] < 280)] = (110, 70, 50)
+    image[(inside > 0) & (np.arange(600)[:, None] >= 280)] = (60, 50, 110)
+    noisy = np.clip(image + rng.normal(0, 5, image.shape), 0, 255)
+    return cv2.GaussianBlur(noisy, (0, 0), 1.0).astype(np.uint8), inside > 0
+
+
+def test_a_subject_is_cut_out_by_a_rough_stroke() -> None:
+    image, inside = figure()
+    found = cut_out(image, Stroke(points=((0.5, 0.28), (0.5, 0.9)), radius=0.02))
+    assert found is not None
+    seen = coverage(found, Size(800, 600), (0, 0, 800, 600)) > 0.5
+    both, either = (seen & inside).sum(), (seen | inside).sum()
+    assert both / either > 0.97
+    assert seen[598, 400]  # down to the photo's edge
+    assert cut_out(image, Stroke(points=((1.5, 1.5),), radius=0.01)) is None
+
+
+def test_what_lies_behind_a_subject_changes_and_it_does_not() -> None:
+    image, inside = figure()
+    found = cut_out(image, Stroke(points=((0.5, 0.28), (0.5, 0.9)), radius=0.02))
+    got = done(image, Adjust(id="a", area=found.having(outside=True), light=-1, saturation=-50, edges=0.7)).astype(int)
+    deep = cv2.erode(inside.astype(np.uint8), np.ones((25, 25))) > 0
+    far = cv2.dilate(inside.astype(np.uint8), np.ones((41, 41))) == 0
+    assert np.abs(got - image)[deep].mean() < 2
+    assert (image.astype(int) - got)[far].mean() > 35
+    ring = Cut(
+        rings=(((0.2, 0.2), (0.8, 0.2), (0.8, 0.8), (0.2, 0.8)), ((0.4, 0.4), (0.6, 0.4), (0.6, 0.6), (0.4, 0.6)))
+    )
+    share = coverage(ring, Size(800, 600), (0, 0, 800, 600))
+    assert share[300, 200] == 1
+    assert share[300, 400] == 0  # a hole
+    assert share.sum() == pytest.approx((0.36 - 0.04) * 800 * 600, rel=0.01)

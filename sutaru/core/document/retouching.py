@@ -70,6 +70,25 @@ class Graded(Frozen):
         return self
 
 
+Ring = Annotated[tuple[Place, ...], Field(min_length=3, max_length=4000)]
+
+
+class Cut(Frozen):
+    """A subject that was cut out, by the lines about it and about holes in it; or with ``outside`` all but it, the backdrop.
+    ``soft``: along how much of the photo's longer side it fades."""
+
+    kind: Literal["cut"] = "cut"
+    rings: Annotated[tuple[Ring, ...], Field(min_length=1, max_length=200)]
+    soft: Annotated[float, Field(ge=0, le=0.2)] = 0.002
+    outside: bool = False
+
+    @model_validator(mode="after")
+    def _not_too_many(self) -> "Cut":
+        if sum(map(len, self.rings)) > 20_000:
+            raise ValueError("A subject is cut out by 20,000 points at most.")
+        return self
+
+
 class _Touch(Frozen):
     id: Identity
     on: bool = True
@@ -98,7 +117,7 @@ class Adjust(_Touch):
     ``edges``: how closely it keeps to the edges that the photo itself has."""
 
     kind: Literal["adjust"] = "adjust"
-    area: Annotated[Stroke | Outlined | Round | Graded, Field(discriminator="kind")]
+    area: Annotated[Stroke | Outlined | Round | Graded | Cut, Field(discriminator="kind")]
     edges: Share = 0.0
     light: Annotated[float, Field(ge=-4, le=4)] = 0.0
     warmth: Amount = 0.0

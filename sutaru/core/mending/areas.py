@@ -9,9 +9,9 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from ..document import Graded, Outlined, Round, Stroke
+from ..document import Cut, Graded, Outlined, Round, Stroke
 
-Area: TypeAlias = Stroke | Outlined | Round | Graded
+Area: TypeAlias = Stroke | Outlined | Round | Graded | Cut
 Box = tuple[int, int, int, int]
 Floats = NDArray[np.float32]
 # A brush of more pixels than this is drawn smaller and enlarged: how far its edge is off changes slowly.
@@ -44,10 +44,13 @@ class Size:
 
 def extent(area: Area, size: Size) -> Box | None:
     """The box of whole pixels that an area can change; None when it lies off the photo."""
-    if isinstance(area, Graded) or (isinstance(area, Round) and area.outside):
+    if isinstance(area, Graded) or (isinstance(area, Round | Cut) and area.outside):
         return size.box
-    points = size.px((area.centre,) if isinstance(area, Round) else area.points)
-    reach = {"stroke": 1.0, "round": 1.0, "outlined": 1.0}[area.kind]
+    if isinstance(area, Cut):
+        points = np.concatenate([size.px(ring) for ring in area.rings])
+    else:
+        points = size.px((area.centre,) if isinstance(area, Round) else area.points)
+    reach = 1.0
     if isinstance(area, Stroke):
         reach += area.radius * size.longer
     elif isinstance(area, Round):
@@ -63,7 +66,11 @@ def coverage(area: Area, size: Size, box: Box) -> Floats:
     if isinstance(area, Stroke):
         return _stroke(area, size, box)
     if isinstance(area, Outlined):
-        return _outlined(area, size, box)
+        depth, deepest = _enclosed((area.points,), size, box)
+        return fading(depth, area.soft * max(deepest, 0.0))
+    if isinstance(area, Cut):
+        inside = fading(_enclosed(area.rings, size, box)[0], area.soft * size.longer)
+        return 1 - inside if area.outside else inside
     return _round(area, size, box) if isinstance(area, Round) else _graded(area, size, box)
 
 
@@ -127,15 +134,18 @@ def _stroke(area: Stroke, size: Size, box: Box) -> Floats:
     return fading(_enlarged(depth, box, scale), area.soft * radius)
 
 
-def _outlined(area: Outlined, size: Size, box: Box) -> Floats:
-    points = size.px(area.points)
+def _enclosed(rings: tuple[tuple[tuple[float, float], ...], ...], size: Size, box: Box) -> tuple[Floats, float]:
+    """How deep pixels lie within rings (every second one within another is a hole), px; and how deep at most."""
+    lines = [size.px(ring) for ring in rings]
+    points = np.concatenate(lines)
     low, high = points.min(axis=0) - 2, points.max(axis=0) + 2
     whole = (int(low[0]), int(low[1]), int(high[0]) + 1, int(high[1]) + 1)
     scale = min(1.0, _OUTLINE_PX / max(whole[2] - whole[0], whole[3] - whole[1]))
     shape = math.ceil((whole[3] - whole[1]) * scale), math.ceil((whole[2] - whole[0]) * scale)
     # Four times as fine, so that the edge is known to a fraction of a pixel however small it is.
     fine = np.zeros((shape[0] * 4, shape[1] * 4), np.uint8)
-    cv2.fillPoly(fine, [np.rint((points - whole[:2]) * (scale * 4 * 16) - 8).astype(np.int32)], 1, shift=4)
+    at = [np.rint((line - whole[:2]) * (scale * 4 * 16) - 8).astype(np.int32) for line in lines]
+    cv2.fillPoly(fine, at, 1, shift=4)
     inside = cv2.distanceTransform(fine, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
     outside = cv2.distanceTransform(1 - fine, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
     away = (inside - outside) / np.float32(4 * scale)
@@ -148,7 +158,7 @@ def _outlined(area: Outlined, size: Size, box: Box) -> Floats:
         depth, onto, (box[2] - box[0], box[3] - box[1]), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
         borderMode=cv2.BORDER_CONSTANT, borderValue=-2.0,
     )  # fmt: skip
-    return fading(seen.astype(np.float32, copy=False), area.soft * max(deepest, 0.0))
+    return seen.astype(np.float32, copy=False), deepest
 
 
 def _round(area: Round, size: Size, box: Box) -> Floats:

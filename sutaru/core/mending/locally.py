@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from ..document import Adjust, Stroke, WhiteBalance
+from ..document import Adjust, Cut, Stroke, WhiteBalance
 from .areas import Area, Box, Floats, Size, coverage, extent
 from .tone import gains, light, value
 
@@ -109,7 +109,8 @@ class _Edges:
         seen = cv2.resize(image, (small.width, small.height), interpolation=cv2.INTER_AREA)
         guide = self._lightness(seen)
         share = coverage(area, small, small.box)
-        share *= _alike(seen, area, small, share)
+        if not isinstance(area, Cut):  # cut out as it is, whatever its colours are
+            share *= _alike(seen, area, small, share)
         side = 2 * max(1, round(_GUIDE_REACH * small.longer)) + 1
 
         def mean(of: NDArray[Any]) -> Floats:

@@ -1827,6 +1827,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo}/cut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cut
+         * @description The subject that a rough stroke passes over, cut out of its backdrop.
+         */
+        post: operations["cut_api_photos__photo__cut_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo}/eye": {
         parameters: {
             query?: never;
@@ -2224,7 +2244,7 @@ export interface components {
              */
             kind: "adjust";
             /** Area */
-            area: components["schemas"]["Stroke"] | components["schemas"]["Outlined"] | components["schemas"]["Round"] | components["schemas"]["Graded"];
+            area: components["schemas"]["Stroke"] | components["schemas"]["Outlined"] | components["schemas"]["Round"] | components["schemas"]["Graded"] | components["schemas"]["Cut"];
             /**
              * Edges
              * @default 0
@@ -3307,6 +3327,55 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * Cut
+         * @description A subject that was cut out, by the lines about it and about holes in it; or with ``outside`` all but it, the backdrop.
+         *     ``soft``: along how much of the photo's longer side it fades.
+         */
+        Cut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cut";
+            /** Rings */
+            rings: [
+                number,
+                number
+            ][][];
+            /**
+             * Soft
+             * @default 0.002
+             */
+            soft: number;
+            /**
+             * Outside
+             * @default false
+             */
+            outside: boolean;
+        };
+        /**
+         * Cutting
+         * @description A rough stroke on what is to be cut out.
+         */
+        Cutting: {
+            /**
+             * Everywhere
+             * @default
+             */
+            everywhere: string;
+            /**
+             * Filling
+             * @default
+             */
+            filling: string;
+            /**
+             * Opening
+             * @default
+             */
+            opening: string;
+            stroke: components["schemas"]["Stroke"];
         };
         /**
          * DateGrid
@@ -12516,6 +12585,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": (components["schemas"]["Cover"] | components["schemas"]["Adjust"] | components["schemas"]["Eye"])[];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    cut_api_photos__photo__cut_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description first 16 digits of sha256 */
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Cutting"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cut"];
                 };
             };
             /** @description Validation Error */

@@ -189,6 +189,7 @@ function Outline({ touch, photo, seen }: { touch: Touch; photo: Size; seen: Seen
     const line = ([x, y]: Point) => `M${x - nx},${y - ny}L${x + nx},${y + ny}`;
     return both(`${line(a)}${line(b)}M${a}L${b}`);
   }
+  if (area.kind === "cut") return both(area.rings.map((ring) => `M${ring.map(on).join("L")}Z`).join(""));
   const points = area.points.map(on);
   if (area.kind === "outlined") return both(`M${points.join("L")}Z`);
   const wide = 2 * area.radius * long;

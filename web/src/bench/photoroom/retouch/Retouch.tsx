@@ -20,7 +20,9 @@ import { ahead, type Drawing, onto, wiped } from "./painting";
 import { RetouchSide } from "./RetouchSide";
 import css from "./retouch.module.css";
 import {
+  type Area,
   at,
+  type CoverArea,
   freshId,
   longer,
   middleOf,
@@ -182,6 +184,10 @@ export function Retouch({
         ? outlined(what.points, soft, photo)
         : stroked(what.points, what.pressed, brush.radius, soft, photo);
     if (!area) return;
+    if (tool === "area" && shape === "cut") {
+      if (area.kind === "stroke") subject(area, id, what);
+      return;
+    }
     if (tool === "area") {
       put({ kind: "adjust", id, strength, edges, ...amounts, area } as Touch);
       set({ selected: id });
@@ -204,6 +210,27 @@ export function Retouch({
       } as Cover,
       what,
     );
+  };
+
+  /** Cuts out what a stroke passes over, and changes what lies behind it. */
+  const subject = async (stroke: Extract<CoverArea, { kind: "stroke" }>, id: string, what: Drawing) => {
+    setKept({ drawing: what, query });
+    const failed = () => setKept(undefined);
+    try {
+      const cut = await answer<Extract<Area, { kind: "cut" }>>(
+        api.POST("/api/photos/{photo}/cut", {
+          params: { path: { photo: photo.id } },
+          body: { ...looking, stroke },
+        }),
+      );
+      const { strength, amounts, edges } = useBrush.getState();
+      const area = { ...cut, outside: true };
+      touches.put([{ kind: "adjust", id, strength, edges: edges || 0.7, ...amounts, area } as Touch], failed);
+      set({ selected: id });
+    } catch (error) {
+      failed();
+      complain(error);
+    }
   };
 
   const eye = async (point: Point) => {

@@ -23,6 +23,7 @@ const SHAPES: Record<Shape, string> = {
   outlined: "Outline",
   round: "Round",
   graded: "Graded",
+  cut: "Subject",
 };
 const AMOUNTS: [Change, string, number, number, number, string][] = [
   ["light", "Light", -4, 4, 0.05, "EV"],
@@ -96,7 +97,13 @@ export function RetouchSide({
           </Button>
         ))}
       </div>
-      <p>{brush.choosing ? "Click where the source lies." : HINTS[tool]}</p>
+      <p>
+        {brush.choosing
+          ? "Click where the source lies."
+          : tool === "area" && brush.shape === "cut"
+            ? "Draw along the middle of the subject: it is cut out, and all behind it changes."
+            : HINTS[tool]}
+      </p>
       {shapes.length > 0 && (
         <SegmentedControl
           size="xs"
@@ -107,7 +114,7 @@ export function RetouchSide({
           data={shapes.map((value) => ({ value, label: SHAPES[value] }))}
         />
       )}
-      {brush.shape === "stroke" && tool !== "eye" && tool !== "pick" && (
+      {(brush.shape === "stroke" || brush.shape === "cut") && tool !== "eye" && tool !== "pick" && (
         <Dial
           label="Size"
           unit="px"
@@ -444,7 +451,7 @@ function List({
                       onAmount={(name, value, gesture) => change(touch, { [name]: value }, gesture)}
                       onEdges={(edges, gesture) => change(touch, { edges }, gesture)}
                     />
-                    {touch.area.kind === "round" && (
+                    {(touch.area.kind === "round" || touch.area.kind === "cut") && (
                       <Tick
                         on={touch.area.outside ?? false}
                         onChange={(outside) => change(touch, { area: { ...touch.area, outside } })}

@@ -5,7 +5,7 @@ import type { Point } from "../../../geometry/placing";
 import type { Source } from "./seen";
 
 export type Tool = "clone" | "heal" | "fill" | "eye" | "area" | "pick";
-export type Shape = "stroke" | "outlined" | "round" | "graded";
+export type Shape = "stroke" | "outlined" | "round" | "graded" | "cut";
 export type Change = "light" | "warmth" | "saturation" | "sharpness";
 
 /** Whence a place is covered, and which place: told by where the first stroke begins. */
@@ -75,7 +75,11 @@ export const forPhoto = () =>
 
 /** The shapes that a tool takes. */
 export const shapesOf = (tool: Tool): Shape[] =>
-  tool === "area" ? ["stroke", "outlined", "round", "graded"] : tool === "eye" ? [] : ["stroke", "outlined"];
+  tool === "area"
+    ? ["stroke", "outlined", "round", "graded", "cut"]
+    : tool === "eye"
+      ? []
+      : ["stroke", "outlined"];
 
 export const heldRadius = (radius: number) => Math.min(0.25, Math.max(0.0005, radius));
 

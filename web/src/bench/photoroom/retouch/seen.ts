@@ -189,6 +189,7 @@ export function movedArea<A extends Area>(area: A, by: Point, photo: Size): A {
   ];
   if (area.kind === "round") return { ...area, centre: move(area.centre) };
   if (area.kind === "graded") return { ...area, start: move(area.start), end: move(area.end) };
+  if (area.kind === "cut") return { ...area, rings: area.rings.map((ring) => ring.map(move)) };
   return { ...area, points: area.points.map(move) };
 }
 
@@ -198,13 +199,14 @@ export function middleOf(touch: Touch, photo: Size): Point {
   const { area } = touch;
   if (area.kind === "round") return placed(area.centre, photo);
   if (area.kind === "graded") return placed(area.start, photo);
-  const points = area.points.map((point) => placed(point, photo));
+  const all = area.kind === "cut" ? area.rings.flat() : area.points;
+  const points = all.map((point) => placed(point, photo));
   const [xs, ys] = [points.map(([x]) => x), points.map(([, y]) => y)];
   return [(Math.min(...xs) + Math.max(...xs)) / 2, (Math.min(...ys) + Math.max(...ys)) / 2];
 }
 
 const COVERS = { clone: "Clone", heal: "Heal", fill: "Fill" };
-const AREAS = { stroke: "Brush", outlined: "Outline", round: "Round", graded: "Graded" };
+const AREAS = { stroke: "Brush", outlined: "Outline", round: "Round", graded: "Graded", cut: "Subject" };
 /** What a touch is called in the list. */
 export function nameOf(touch: Touch): string {
   if (touch.kind === "eye") return "Eye";
@@ -215,7 +217,9 @@ export function nameOf(touch: Touch): string {
     touch.saturation ? (touch.saturation > 0 ? "more colour" : "less colour") : "",
     touch.sharpness ? (touch.sharpness > 0 ? "sharper" : "softer") : "",
   ].filter(Boolean);
-  return `${AREAS[touch.area.kind ?? "stroke"]}: ${what.join(", ") || "nothing yet"}`;
+  const { area } = touch;
+  const where = area.kind === "cut" && area.outside ? "Backdrop" : AREAS[area.kind ?? "stroke"];
+  return `${where}: ${what.join(", ") || "nothing yet"}`;
 }
 
 export const freshId = () => `t${crypto.randomUUID().replaceAll("-", "").slice(0, 12)}`;
