@@ -30,6 +30,7 @@ from sutaru.core.document import (
     Round,
     Stroke,
     WhiteBalance,
+    new_parts,
     parts,
     unpacked,
 )
@@ -574,6 +575,10 @@ def test_what_a_photo_is_retouched_by_is_a_part_of_its_own(job: Job) -> None:
     stored = {part.digest: part.packed() for part in parts(job)}
     (edition,) = (part for part in parts(job) if part is job.editions[0])
     assert b"points" not in edition.packed()
+    toned = apply(job, MendPhoto(photo=job.photos[0].id, recipe=Recipe(steps=(Exposure(stops=1),))))
+    assert not any(isinstance(part, Retouching) for part in new_parts(toned, job))  # other steps store no strokes again
+    more = apply(job, RetouchPhoto(photo=job.photos[0].id, gone=("a",)))
+    assert sum(isinstance(part, Retouching) for part in new_parts(more, job)) == 1
     facts = {photo.id: photo for photo in job.photos}
     back = unpacked(job.digest, stored.__getitem__, lambda ids: facts, {})
     assert back == job

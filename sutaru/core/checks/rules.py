@@ -227,6 +227,18 @@ def strips_left(sheet: Resolved) -> Findings:
         yield _finding(sheet, "strips_left", severity, opening.id, sentence, measured=round(left, 3), limit=0.005)
 
 
+def goes_on(sheet: Resolved) -> Findings:
+    """A photo that goes on beyond its own edges was looked at by a person."""
+    for drawn, opening in _seen(sheet):
+        if drawn.photo is None or drawn.placement is None or drawn.placement.fit != "continued":
+            continue
+        made = 1 - shown_area(opening, drawn.photo, drawn.placement) / opening.outline.area_mm2
+        if made > 0.005:
+            share = max(1, round(100 * made))
+            sentence = f"In {share} % of opening {drawn.number} its photo goes on mirrored: look whether it may."
+            yield _finding(sheet, "goes_on", "look", opening.id, sentence, measured=round(made, 3), limit=0.005)
+
+
 def _ratio(ratio: float) -> str:
     for a in range(1, 33):
         if abs(ratio * a - round(ratio * a)) < 0.004 * a:
@@ -481,7 +493,7 @@ def spine_words(sheet: Resolved) -> Findings:
 RULES: tuple[Callable[[Resolved], Findings], ...] = (
     empty_opening, too_few_pixels, echo_too_few_pixels, sample_photo, sample_words, empty_words, fields_said,
     ragged_edge, ragged_border,
-    same_photo_twice, keep_cut, strips_left, words_overset, words_cut, dates_fall_out, months_in_order,
+    same_photo_twice, keep_cut, strips_left, goes_on, words_overset, words_cut, dates_fall_out, months_in_order,
     no_format, little_bleed, page_count, empty_page, spread_split, spine_words, profile_passed_over,
 )  # fmt: skip
 _ORDER = {"stop": 0, "look": 1, "note": 2}

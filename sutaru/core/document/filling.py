@@ -16,19 +16,21 @@ from .recipe import Recipe
 
 Fraction = Annotated[float, Field(allow_inf_nan=False, ge=-100, le=100)]
 MAX_ZOOM = 50.0
+Fit = Literal["cover", "whole", "continued"]
 
 
 class Placement(Frozen):
     """How a photo lies in an opening; kept relative to both, so it outlives a change of size.
 
     ``cover``: the photo point ``centre`` (fractions of its width and height) lies at the opening's centre; at ``zoom`` 1
-    the photo just covers the outline. ``whole``: all of the photo shows, centred, as large as the opening's box allows.
+    the photo just covers the outline. ``whole``: all of the photo shows, centred, as large as the opening's box allows;
+    ``continued``: the same, and beyond its edges the photo goes on, mirrored there.
     With a ``ratio`` (width / height) only a centred window of that ratio shows, as large as the box allows, and it is
     what the photo covers.
     """
 
     photo: str
-    fit: Literal["cover", "whole"] = "cover"
+    fit: Fit = "cover"
     centre: tuple[Fraction, Fraction] = (0.5, 0.5)
     zoom: Annotated[float, Field(ge=1, le=MAX_ZOOM, allow_inf_nan=False)] = 1.0
     turn_deg: Degrees = 0.0

@@ -61,7 +61,8 @@ def new_parts(job: Job, before: Job | None) -> Iterator[Frozen]:
             if filling is not EMPTY and (was is None or was.fillings.get(sheet) is not filling):
                 yield filling
         for photo, recipe in edition.photo_tones.items():
-            if recipe.retouching and (was is None or was.photo_tones.get(photo) is not recipe):
+            before_it = was.photo_tones.get(photo) if was else None
+            if recipe.retouching and (before_it is None or before_it.retouching is not recipe.retouching):
                 yield recipe.retouching
         yield edition
     yield job

@@ -51,7 +51,7 @@ def place(on: OnSheet, edit: Place) -> Filling:
     )  # fmt: skip
     if spanned:
         identity, span, together = spanned
-        if edit.fit == "whole" or edit.ratio is not None:
+        if edit.fit != "cover" or edit.ratio is not None:
             raise EditRefused("A photo that runs on through several openings covers them.", "End the span first.")
         return _respanned(on, identity, span.having(placement=span_placement(span, together, opening, photo, lies)))
     return on.placed({opening.id: clamped(opening, photo, lies)}, by_hand=True)

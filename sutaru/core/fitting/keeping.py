@@ -227,7 +227,7 @@ def kept_placement(layout: Layout, opening: Opening, photo: Photo, asked: Placem
     start = clamped(opening, photo, asked)
     # The largest is kept first: all others together weigh less than it.
     areas = [(part, 0.2**n * share) for n, area in enumerate(ranked_areas(photo)[:8]) for part, share in _parts(area)]
-    if not areas or asked.fit == "whole":
+    if not areas or asked.fit != "cover":
         return start
     search = _Search(layout, opening, photo, start, asked.ratio, areas)
     # The centres that leave no gap lie in a box; at zoom 1 it is a line.

@@ -71,7 +71,7 @@ def whole_scale(opening: Opening, photo: Photo, turn_deg: float) -> float:
 
 def scale(opening: Opening, photo: Photo, placement: Placement) -> float:
     """mm in opening space per photo px."""
-    if placement.fit == "whole":
+    if placement.fit != "cover":
         return whole_scale(opening, photo, placement.turn_deg)
     return cover_scale(opening, photo, placement.turn_deg, placement.mirror, placement.ratio) * placement.zoom
 
@@ -80,9 +80,9 @@ def clamped(opening: Opening, photo: Photo, placement: Placement, most: float = 
     """The nearest placement that leaves no gap: zoom from 1 to ``most``, the centre moved so that the outline lies inside
     the photo.
 
-    A ``whole`` placement is centred at zoom 1.
+    One that shows all of the photo is centred at zoom 1.
     """
-    if placement.fit == "whole":
+    if placement.fit != "cover":
         return placement.having(centre=(0.5, 0.5), zoom=1.0, ratio=None)
     zoom = min(max(placement.zoom, 1.0), most)
     reach = extents(opening, placement.turn_deg, placement.mirror, placement.ratio)

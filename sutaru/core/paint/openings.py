@@ -1,12 +1,15 @@
 """Openings as patches: the photo behind its outline or mask, in its border and mat."""
 
+import math
 from functools import lru_cache
 
 import numpy as np
 
 from ..document import Mask, Opening
 from ..fitting import opening_from_photo, upright_from_photo
+from ..geometry import outlines
 from ..geometry.maps import Map, chained
+from ..geometry.matrices import apply, inverse
 from ..mending import mended
 from .blending import Bytes
 from .framing import Frame, edges_px, framed, picture_corners
@@ -68,19 +71,31 @@ def filled(frame: Frame, layer: Opening, item: Item, onto: Map, grid: PixelGrid,
     if item.sharpen and whole:
         if isinstance(layer.outline, Mask):  # a mask picture reaches beyond what is traced of it
             whole = join(whole, meet(box_about(laid([picture_corners(layer.outline)], onto)), grid.box)) or whole
-        colour = _sharp(frame.box, whole, item, photo_onto, grid, means)
+        colour = _sharp(layer, frame.box, whole, item, photo_onto, grid, means)
     else:
-        seen = sample(means.pixels(item), item.photo, photo_onto, frame.box, whole, item.space)
+        seen = sample(means.pixels(item), item.photo, photo_onto, frame.box, whole, item.space, _beyond(layer, item))
         colour = mended(seen, item.recipe, item.photo.found)
     return [*frame.under, Patch(frame.box, colour, frame.alpha)]
 
 
-def _sharp(box: Box, whole: Box, item: Item, photo_onto: Map, grid: PixelGrid, means: Means) -> Bytes:
+def _beyond(layer: Opening, item: Item) -> tuple[int, int, int, int] | None:
+    """How many px the photo goes on beyond each of its edges: left, top, right, bottom; None where it does not."""
+    if item.placement is None or item.photo is None or item.placement.fit != "continued":
+        return None
+    back = inverse(opening_from_photo(layer, item.photo, item.placement))
+    x0, y0, x1, y1 = outlines.bounds([apply(back, polygon) for polygon in layer.outline.polygons()])
+    spare = 0.02 * max(item.photo.width, item.photo.height)  # more than any interpolation reaches, at whatever size
+    edges = spare - x0, spare - y0, x1 - item.photo.width + spare, y1 - item.photo.height + spare
+    left, top, right, bottom = (max(0, math.ceil(edge)) for edge in edges)
+    return left, top, right, bottom
+
+
+def _sharp(layer: Opening, box: Box, whole: Box, item: Item, photo_onto: Map, grid: PixelGrid, means: Means) -> Bytes:
     """The photo in a box, mended and sharpened as the print wants it."""
     assert item.photo
     assert item.sharpen
     sampled, around = about(box, whole, item.sharpen.reach_px(grid.px_per_mm))
-    seen = sample(means.pixels(item), item.photo, photo_onto, sampled, around, item.space)
+    seen = sample(means.pixels(item), item.photo, photo_onto, sampled, around, item.space, _beyond(layer, item))
     colour = mended(seen, item.recipe, item.photo.found)
     sharp = unsharp(colour, item.sharpen.sigma_px(grid.px_per_mm), item.sharpen.amount)
     return np.ascontiguousarray(sharp[within(box, sampled)])

@@ -32,15 +32,22 @@ _LONGEST = 15_000  # px of a picture's side that is warped: made twice as dense,
 
 
 def sample(
-    pixels: Pixels, photo: Photo, px_from_photo: Map, box: Box, whole: Box | None = None, space: Space = "srgb"
-) -> Bytes:
+    pixels: Pixels, photo: Photo, px_from_photo: Map, box: Box, whole: Box | None = None, space: Space = "srgb",
+    beyond: tuple[int, int, int, int] | None = None,
+) -> Bytes:  # fmt: skip
     """The photo as seen in ``box`` (x0, y0, x1, y1 in page px): RGB of a working space, shape (y1 - y0, x1 - x0, 3).
 
-    Beyond the photo's edge its last pixels go on. ``whole`` as for ``sample_picture``.
+    Beyond the photo's edge its last pixels go on; as far as ``beyond`` (photo px at its left, top, right, bottom) the photo
+    itself, mirrored there. ``whole`` as for ``sample_picture``.
     """
     image = pixels(photo, min(1.0, whence(px_from_photo, whole or box).stretch[0]), space)
     height, width = image.shape[:2]
-    return sample_picture(image, px_from_photo.after(scaling(photo.width / width, photo.height / height)), box, whole)
+    across, down = photo.width / width, photo.height / height
+    if beyond:
+        left, top, right, bottom = (round(edge / (down if n % 2 else across)) for n, edge in enumerate(beyond))
+        image = cv2.copyMakeBorder(image, top, bottom, left, right, cv2.BORDER_REFLECT).astype(np.uint8, copy=False)
+        return sample_picture(image, px_from_photo.after(scaling(across, down) @ translation(-left, -top)), box, whole)
+    return sample_picture(image, px_from_photo.after(scaling(across, down)), box, whole)
 
 
 def sample_picture(image: Bytes, px_from_image: Map, box: Box, whole: Box | None = None) -> Bytes:

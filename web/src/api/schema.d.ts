@@ -6841,7 +6841,7 @@ export interface components {
              * @default cover
              * @enum {string}
              */
-            fit: "cover" | "whole";
+            fit: "cover" | "whole" | "continued";
             /** Centre */
             centre: [
                 number,
@@ -6869,7 +6869,8 @@ export interface components {
          * @description How a photo lies in an opening; kept relative to both, so it outlives a change of size.
          *
          *     ``cover``: the photo point ``centre`` (fractions of its width and height) lies at the opening's centre; at ``zoom`` 1
-         *     the photo just covers the outline. ``whole``: all of the photo shows, centred, as large as the opening's box allows.
+         *     the photo just covers the outline. ``whole``: all of the photo shows, centred, as large as the opening's box allows;
+         *     ``continued``: the same, and beyond its edges the photo goes on, mirrored there.
          *     With a ``ratio`` (width / height) only a centred window of that ratio shows, as large as the box allows, and it is
          *     what the photo covers.
          */
@@ -6881,7 +6882,7 @@ export interface components {
              * @default cover
              * @enum {string}
              */
-            fit: "cover" | "whole";
+            fit: "cover" | "whole" | "continued";
             /**
              * Centre
              * @default [

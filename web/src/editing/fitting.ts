@@ -56,7 +56,7 @@ export function held(
 
 /** The same placement, its zoom told by what covers another outline. */
 function rezoomed(from: readonly Point[], to: readonly Point[], photo: Photo, lying: Lying): Lying {
-  if (from === to || lying.fit === "whole") return lying;
+  if (from === to || lying.fit !== "cover") return lying;
   const k = scale(from, photo, lying);
   return { ...lying, zoom: k / scale(to, photo, { ...lying, zoom: 1 }) };
 }

@@ -8,6 +8,7 @@ import {
   multiply,
   openingFromPhoto,
   type Point,
+  scale,
   shifted,
   zoomed,
 } from "./placing";
@@ -116,6 +117,9 @@ describe("pulling", () => {
   });
   it("covers again when a whole photo is zoomed", () => {
     expect(zoomed(square, photo, { ...plain, fit: "whole", zoom: 1 }, 1.1, [0, 0]).fit).toBe("cover");
+    const all = clamped(square, photo, { ...plain, fit: "continued", zoom: 3, centre: [0.1, 0.1] });
+    expect([all.zoom, all.centre]).toEqual([1, [0.5, 0.5]]);
+    expect(scale(square, photo, all)).toBeCloseTo(scale(square, photo, { ...all, fit: "whole" }));
   });
 });
 

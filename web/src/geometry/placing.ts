@@ -88,7 +88,7 @@ function extents(outline: readonly Point[], turn: number, mirror: boolean) {
 
 /** mm in opening space per photo px. */
 export function scale(outline: readonly Point[], photo: Size, lying: Lying): number {
-  if (lying.fit === "whole") {
+  if (lying.fit !== "cover") {
     const box = extents(outline, 0, false);
     const c = Math.abs(Math.cos(radians(lying.turn_deg)));
     const s = Math.abs(Math.sin(radians(lying.turn_deg)));
@@ -108,7 +108,7 @@ export function scale(outline: readonly Point[], photo: Size, lying: Lying): num
 
 /** The nearest placement that leaves no gap. */
 export function clamped(outline: readonly Point[], photo: Size, lying: Lying): Lying {
-  if (lying.fit === "whole") return { ...lying, centre: [0.5, 0.5], zoom: 1, ratio: null };
+  if (lying.fit !== "cover") return { ...lying, centre: [0.5, 0.5], zoom: 1, ratio: null };
   const held = { ...lying, zoom: Math.min(Math.max(lying.zoom, 1), MAX_ZOOM) };
   const reach = extents(shownOf(outline, held), held.turn_deg, held.mirror);
   const k = scale(outline, photo, held);

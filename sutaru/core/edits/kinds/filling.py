@@ -6,7 +6,7 @@ from pydantic import Field
 
 from ...document import MAX_ZOOM, Fraction, Recipe
 from ...document.base import Degrees, Frozen, Identity, Point
-from ...document.filling import Words
+from ...document.filling import Fit, Words
 from ...document.lettering import Runs
 from .shared import EditionId, Expected, Ids, Retouches
 
@@ -32,7 +32,7 @@ class Place(_OnFilling):
 
     op: Literal["place"] = "place"
     opening: Identity
-    fit: Literal["cover", "whole"] = "cover"
+    fit: Fit = "cover"
     centre: tuple[Fraction, Fraction]
     zoom: Annotated[float, Field(gt=0, le=MAX_ZOOM, allow_inf_nan=False)]
     turn_deg: Degrees

@@ -132,6 +132,7 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
           data={[
             { value: "cover", label: "Cover" },
             { value: "whole", label: "Whole photo" },
+            { value: "continued", label: "Continued" },
           ]}
         />
         <Tooltip label="Mirror (M)">
