@@ -155,7 +155,7 @@ def test_fitting_behind_a_slanted_frame(page: Page, start: Callable, pile: Pile)
 
     # Shows the whole photo when asked to, and covers again.
     page.keyboard.press("w")
-    expect(page.get_by_role("radio", name="Whole photo")).to_be_checked()
+    expect(page.get_by_role("radio", name="Whole", exact=True)).to_be_checked()
     expect(row).to_contain_text("0 %")
     page.keyboard.press("w")
     expect(page.get_by_role("radio", name="Cover")).to_be_checked()

@@ -131,7 +131,7 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
           onChange={(fit) => change({ fit: fit as Lying["fit"] })}
           data={[
             { value: "cover", label: "Cover" },
-            { value: "whole", label: "Whole photo" },
+            { value: "whole", label: "Whole" },
             { value: "continued", label: "Continued" },
           ]}
         />

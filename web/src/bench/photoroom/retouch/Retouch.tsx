@@ -7,41 +7,23 @@ import {
   useState,
   type WheelEvent,
 } from "react";
-import { answer, api, proxy, type Step, type Touch } from "../../../api/client";
+import { proxy } from "../../../api/client";
 import type { Held } from "../../../editing/fitting";
 import { useChange } from "../../../editing/jobs";
 import { stepsOf } from "../../../editing/standing";
 import type { View } from "../../../editing/view";
 import { apply, inverse, openingFromPhoto, type Point, path, shownOf } from "../../../geometry/placing";
-import { complain } from "../../../ui/complain";
 import { forPhoto, heldRadius, shapesOf, sourceFor, type Tool, useBrush } from "./brush";
 import { Marks } from "./Marks";
 import { ahead, type Drawing, onto, wiped } from "./painting";
 import { RetouchSide } from "./RetouchSide";
 import css from "./retouch.module.css";
-import {
-  type Area,
-  at,
-  type CoverArea,
-  freshId,
-  longer,
-  middleOf,
-  outlined,
-  place,
-  type Seen,
-  shiftAt,
-  stroked,
-  toPhoto,
-  toScreen,
-  whence,
-  wholly,
-  zoomedAt,
-} from "./seen";
+import { at, longer, middleOf, type Seen, toPhoto, toScreen, whence, wholly, zoomedAt } from "./seen";
+import { type Ahead, useKeeping } from "./useKeeping";
 import { useTiles } from "./useTiles";
 import { useTouches } from "./useTouches";
 import { Wiper } from "./Wiper";
 
-type Cover = Extract<Touch, { kind: "cover" }>;
 const TOOL_KEYS: Record<string, Tool> = { c: "clone", h: "heal", f: "fill", e: "eye", a: "area" };
 const WAYS: Record<string, Point> = {
   ArrowLeft: [-1, 0],
@@ -84,7 +66,7 @@ export function Retouch({
   const shown = brush.before || brush.wiper !== undefined;
   const before = useTiles(photo, proxy(photo), shown ? touches.bare : touches.query(steps), seen, room);
   // Drawn by the browser until the photo as it is then is on the screen.
-  const [kept, setKept] = useState<{ drawing: Drawing; query: string }>();
+  const [kept, setKept] = useState<Ahead>();
   const query = touches.query(steps);
   useEffect(forPhoto, []);
   useEffect(() => {
@@ -126,145 +108,11 @@ export function Retouch({
     const edge = view.current?.getBoundingClientRect();
     return [event.clientX - (edge?.left ?? 0), event.clientY - (edge?.top ?? 0)];
   };
-  const put = (...fresh: Touch[]) => touches.put(fresh);
-  const looking = touches.looking;
-
-  /** Keeps a touch, once its source is found where none was chosen. */
-  const cover = async (touch: Cover, what: Drawing) => {
-    setKept({ drawing: what, query });
-    const failed = () => setKept(undefined);
-    if (touch.how === "heal" && !what.source) {
-      try {
-        const [found] = await answer<Cover[]>(
-          api.POST("/api/photos/{photo}/covered", {
-            params: { path: { photo: photo.id } },
-            body: { ...looking, touches: [touch] },
-          }),
-        );
-        if (found) touches.put([found], failed);
-      } catch (error) {
-        failed();
-        complain(error);
-      }
-    } else touches.put([touch], failed);
-  };
-
+  const { keep, grey } = useKeeping({ state, now, scope, touches, seen, query, setKept });
   const finish = (what: Drawing) => {
-    const first = what.points[0];
     setDrawing(undefined);
-    if (!first) return;
-    last.current = what.points.at(-1);
-    const { tool, shape, soft, strength, amounts, edges } = useBrush.getState();
-    const id = freshId();
-    if (tool === "eye") {
-      eye(first);
-      return;
-    }
-    const end = what.points.at(-1) ?? first;
-    if (tool === "area" && (shape === "round" || shape === "graded")) {
-      const long = Math.hypot(end[0] - first[0], end[1] - first[1]);
-      if (long < 4 / seen.k) return;
-      const across = (n: 0 | 1) => Math.max(0.002, Math.abs(end[n] - first[n]) / longer(photo));
-      put({
-        kind: "adjust",
-        id,
-        strength,
-        edges,
-        ...amounts,
-        area:
-          shape === "round"
-            ? { kind: "round", centre: place(first, photo), across: [across(0), across(1)], soft: 0.5 }
-            : { kind: "graded", start: place(first, photo), end: place(end, photo) },
-      } as Touch);
-      set({ selected: id });
-      return;
-    }
-    const area =
-      shape === "outlined"
-        ? outlined(what.points, soft, photo)
-        : stroked(what.points, what.pressed, brush.radius, soft, photo);
-    if (!area) return;
-    if (tool === "area" && shape === "cut") {
-      if (area.kind === "stroke") subject(area, id, what);
-      return;
-    }
-    if (tool === "area") {
-      put({ kind: "adjust", id, strength, edges, ...amounts, area } as Touch);
-      set({ selected: id });
-      return;
-    }
-    const { source } = what;
-    const start = area.points[0] as [number, number];
-    const begin: Point = [start[0] * photo.width, start[1] * photo.height];
-    cover(
-      {
-        kind: "cover",
-        id,
-        strength,
-        how: tool as Cover["how"],
-        area,
-        shift: source ? shiftAt(source, begin, photo) : [0, 0],
-        turn_deg: source?.turn_deg ?? 0,
-        mirror: source?.mirror ?? false,
-        scale: source?.scale ?? 1,
-      } as Cover,
-      what,
-    );
-  };
-
-  /** Cuts out what a stroke passes over, and changes what lies behind it. */
-  const subject = async (stroke: Extract<CoverArea, { kind: "stroke" }>, id: string, what: Drawing) => {
-    setKept({ drawing: what, query });
-    const failed = () => setKept(undefined);
-    try {
-      const cut = await answer<Extract<Area, { kind: "cut" }>>(
-        api.POST("/api/photos/{photo}/cut", {
-          params: { path: { photo: photo.id } },
-          body: { ...looking, stroke },
-        }),
-      );
-      const { strength, amounts, edges } = useBrush.getState();
-      const area = { ...cut, outside: true };
-      touches.put([{ kind: "adjust", id, strength, edges: edges || 0.7, ...amounts, area } as Touch], failed);
-      set({ selected: id });
-    } catch (error) {
-      failed();
-      complain(error);
-    }
-  };
-
-  const eye = async (point: Point) => {
-    try {
-      put(
-        await answer<Touch>(
-          api.POST("/api/photos/{photo}/eye", {
-            params: { path: { photo: photo.id } },
-            body: { ...looking, at: place(point, photo), id: freshId(), steps: [] },
-          }),
-        ),
-      );
-    } catch (error) {
-      complain(error);
-    }
-  };
-
-  /** The white balance that makes a place grey, as a step of the photo's tone. */
-  const grey = async (point: Point) => {
-    const mine = stepsOf(state, photo, scope === "opening" ? now.row.opening : undefined);
-    const first = mine.filter(({ kind }) =>
-      ["enhance", "levels", "curves", "exposure", "contrast"].includes(kind ?? ""),
-    );
-    try {
-      const { warmth, tint } = await answer<Extract<Step, { kind: "white_balance" }>>(
-        api.POST("/api/photos/{photo}/grey", {
-          params: { path: { photo: photo.id } },
-          body: { ...looking, at: place(point, photo), id: "grey", steps: first },
-        }),
-      );
-      touches.balance({ warmth, tint });
-    } catch (error) {
-      complain(error);
-    }
+    last.current = what.points.at(-1) ?? last.current;
+    keep(what);
   };
 
   // What it covers is told by where the first stroke begins.
@@ -578,4 +426,10 @@ export function Retouch({
 }
 
 const ringOf = (tool: Tool, shape: string, radius: number) =>
-  tool === "pick" ? 4 : tool === "eye" ? 14 : shape === "stroke" ? Math.max(1.5, radius) : 3;
+  tool === "pick"
+    ? 4
+    : tool === "eye"
+      ? 14
+      : shape === "stroke" || shape === "cut"
+        ? Math.max(1.5, radius)
+        : 3;
