@@ -1,14 +1,14 @@
-import { ActionIcon, Button, SegmentedControl } from "@mantine/core";
-import IconTrash from "@tabler/icons-react/icons/IconTrash";
-import { useState } from "react";
-import { answer, api, type Touch } from "../../../api/client";
+import { Button, SegmentedControl } from "@mantine/core";
+import type { Touch } from "../../../api/client";
 import type { Held } from "../../../editing/fitting";
-import { complain } from "../../../ui/complain";
 import { Dial } from "../../../ui/Dial";
 import { Tick } from "../../../ui/Tick";
-import { type Change, heldRadius, type Shape, shapesOf, type Tool, useBrush } from "./brush";
+import { Amounts } from "./Amounts";
+import { heldRadius, type Shape, shapesOf, type Tool, useBrush } from "./brush";
+import { Proposals } from "./Proposals";
 import css from "./retouch.module.css";
-import { freshId, longer, nameOf } from "./seen";
+import { longer } from "./seen";
+import { TouchList } from "./TouchList";
 import type { Scope, Touches } from "./useTouches";
 
 const TOOLS: [Tool, string, string][] = [
@@ -25,12 +25,6 @@ const SHAPES: Record<Shape, string> = {
   graded: "Graded",
   cut: "Subject",
 };
-const AMOUNTS: [Change, string, number, number, number, string][] = [
-  ["light", "Light", -4, 4, 0.05, "EV"],
-  ["warmth", "Warmth", -100, 100, 1, ""],
-  ["saturation", "Saturation", -100, 100, 1, ""],
-  ["sharpness", "Sharp, soft", -100, 100, 1, ""],
-];
 const HINTS: Record<Tool, string> = {
   heal: "Draw over what is to go, or click a speck: a place to cover it from is found, and it runs over into what lies around.",
   clone: "Choose a source, then draw: it is laid down as it is.",
@@ -39,11 +33,6 @@ const HINTS: Record<Tool, string> = {
   eye: "Click into a pupil that a flash made red or green.",
   pick: "Click on something that was grey or white.",
 };
-const PROPOSALS = [
-  ["dust", "Dust"],
-  ["blemishes", "Blemishes in faces"],
-  ["eyes", "Flash in eyes"],
-] as const;
 
 /** Beside the photo that is retouched: tools, the brush, what the machine proposes, and the list of what was done. */
 export function RetouchSide({
@@ -221,7 +210,7 @@ export function RetouchSide({
             { value: "opening", label: "This opening only" },
           ]}
         />
-        <List touches={touches} onGone={see.photo} onSee={see.touch} />
+        <TouchList touches={touches} onGone={see.photo} onSee={see.touch} />
       </fieldset>
       <div className={css.foot}>
         <div className={css.row}>
@@ -267,232 +256,5 @@ export function RetouchSide({
         </div>
       </div>
     </div>
-  );
-}
-
-function Amounts({
-  values,
-  edges,
-  onAmount,
-  onEdges,
-}: {
-  values: Record<Change, number>;
-  edges: number;
-  onAmount: (name: Change, value: number, gesture: string) => void;
-  onEdges: (edges: number, gesture: string) => void;
-}) {
-  return (
-    <>
-      {AMOUNTS.map(([name, label, min, max, step, unit]) => (
-        <Dial
-          key={name}
-          label={label}
-          unit={unit}
-          min={min}
-          max={max}
-          step={step}
-          of={`Adjust.${name}`}
-          value={values[name]}
-          onKeep={(value, gesture) => onAmount(name, value, gesture)}
-        />
-      ))}
-      <Dial
-        label="Keeps to edges"
-        unit="%"
-        min={0}
-        max={100}
-        value={Math.round(edges * 100)}
-        onKeep={(value, gesture) => onEdges(value / 100, gesture)}
-      />
-    </>
-  );
-}
-
-function Proposals({ photo, touches }: { photo: string; touches: Touches }) {
-  const { proposed, set } = useBrush();
-  const [busy, setBusy] = useState("");
-  const [nothing, setNothing] = useState("");
-  const look = async (what: (typeof PROPOSALS)[number][0]) => {
-    setBusy(what);
-    setNothing("");
-    try {
-      const found = await answer<Touch[]>(
-        api.POST("/api/photos/{photo}/proposed", {
-          params: { path: { photo } },
-          body: { ...touches.looking, what },
-        }),
-      );
-      set({ proposed: found.length ? found.map((touch) => ({ ...touch, id: freshId() })) : undefined });
-      if (!found.length) setNothing("Nothing of that kind was found.");
-    } catch (error) {
-      complain(error);
-    }
-    setBusy("");
-  };
-  return (
-    <fieldset>
-      <legend>Let it be proposed</legend>
-      {proposed ? (
-        <>
-          <p aria-live="polite">
-            {proposed.length === 1 ? "One place is" : `${proposed.length} places are`} marked. Click one to
-            leave it as it is.
-          </p>
-          <div className={css.row}>
-            <Button
-              size="compact-xs"
-              onClick={() => {
-                touches.put(proposed);
-                set({ proposed: undefined });
-              }}
-            >
-              Mend {proposed.length === 1 ? "it" : `all ${proposed.length}`}
-            </Button>
-            <Button size="compact-xs" variant="default" onClick={() => set({ proposed: undefined })}>
-              Mend none
-            </Button>
-          </div>
-        </>
-      ) : (
-        <div className={css.row}>
-          {PROPOSALS.map(([what, label]) => (
-            <Button
-              key={what}
-              size="compact-xs"
-              variant="default"
-              loading={busy === what}
-              disabled={!!busy}
-              onClick={() => look(what)}
-            >
-              {label}
-            </Button>
-          ))}
-        </div>
-      )}
-      {nothing && <p aria-live="polite">{nothing}</p>}
-    </fieldset>
-  );
-}
-
-function List({
-  touches,
-  onSee,
-  onGone,
-}: {
-  touches: Touches;
-  onSee: (touch: Touch) => void;
-  /** What was gone to is no more: keys go on at the photo. */
-  onGone: () => void;
-}) {
-  const { selected, set } = useBrush();
-  const { mine, other } = touches;
-  const change = (touch: Touch, part: object, gesture?: string) =>
-    touches.change(touch.id, part as Partial<Touch>, gesture);
-  return (
-    <>
-      {!mine.length && <p>Nothing yet.</p>}
-      {other > 0 && (
-        <p>{other === 1 ? "One more touch is" : `${other} more touches are`} listed under the other.</p>
-      )}
-      <ol className={css.list} aria-label="Touches, the last first">
-        {[...mine].reverse().map((touch, n) => (
-          <li key={touch.id} data-selected={touch.id === selected || undefined} data-testid="touch">
-            <div className={css.entry}>
-              <input
-                type="checkbox"
-                checked={touch.on !== false}
-                aria-label={`${nameOf(touch)}, shown`}
-                onChange={(event) => change(touch, { on: event.currentTarget.checked })}
-              />
-              <button
-                type="button"
-                aria-expanded={touch.id === selected}
-                onClick={() => {
-                  set({ selected: touch.id === selected ? undefined : touch.id });
-                  if (touch.id !== selected) onSee(touch);
-                }}
-              >
-                <span className="num">{mine.length - n}</span> {nameOf(touch)}
-              </button>
-              <ActionIcon
-                size={24}
-                variant="subtle"
-                color="gray"
-                aria-label={`Take ${nameOf(touch)} away`}
-                onClick={() => {
-                  touches.remove([touch.id]);
-                  if (touch.id === selected) set({ selected: undefined });
-                  onGone();
-                }}
-              >
-                <IconTrash size={14} />
-              </ActionIcon>
-            </div>
-            {touch.id === selected && (
-              <div className={css.inner}>
-                <Dial
-                  label="Strength"
-                  unit="%"
-                  min={0}
-                  max={100}
-                  value={touch.strength ?? 100}
-                  onKeep={(strength, gesture) => change(touch, { strength }, gesture)}
-                />
-                {touch.kind === "adjust" && (
-                  <>
-                    <Amounts
-                      values={{
-                        light: touch.light ?? 0,
-                        warmth: touch.warmth ?? 0,
-                        saturation: touch.saturation ?? 0,
-                        sharpness: touch.sharpness ?? 0,
-                      }}
-                      edges={touch.edges ?? 0}
-                      onAmount={(name, value, gesture) => change(touch, { [name]: value }, gesture)}
-                      onEdges={(edges, gesture) => change(touch, { edges }, gesture)}
-                    />
-                    {(touch.area.kind === "round" || touch.area.kind === "cut") && (
-                      <Tick
-                        on={touch.area.outside ?? false}
-                        onChange={(outside) => change(touch, { area: { ...touch.area, outside } })}
-                      >
-                        All but what it encloses
-                      </Tick>
-                    )}
-                  </>
-                )}
-                {touch.kind === "cover" && (
-                  <SegmentedControl
-                    size="xs"
-                    fullWidth
-                    aria-label="How it is covered"
-                    value={touch.how ?? "heal"}
-                    onChange={(how) => change(touch, { how })}
-                    data={[
-                      { value: "heal", label: "Heal" },
-                      { value: "clone", label: "Clone" },
-                      { value: "fill", label: "Fill" },
-                    ]}
-                  />
-                )}
-              </div>
-            )}
-          </li>
-        ))}
-      </ol>
-      {mine.length > 1 && (
-        <Button
-          size="compact-xs"
-          variant="subtle"
-          onClick={() => {
-            touches.remove(mine.map(({ id }) => id));
-            set({ selected: undefined });
-            onGone();
-          }}
-        >
-          Take all of it away
-        </Button>
-      )}
-    </>
   );
 }
