@@ -1,5 +1,8 @@
 """Photos by tiles, so that a part of one is seen pixel for pixel without the rest."""
 
+import math
+import threading
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -16,6 +19,7 @@ from ..core.photos import PhotoPixels
 TILE = 512  # px of a tile's side
 LEVELS = 8
 RETOUCHED_BYTES = 160 << 20
+WHOLE_PIXELS = 120_000_000  # of a photo at once: a larger one is seen a little less than pixel for pixel
 
 
 class Tiles:
@@ -23,10 +27,14 @@ class Tiles:
 
     def __init__(self, pixels: PhotoPixels) -> None:
         self._retoucher = Retoucher(pixels, RETOUCHED_BYTES)
+        self._lock = threading.Lock()  # many tiles of one photo are asked for at once: it is decoded once
 
     def whole(self, photo: Photo, scale: float, retouching: Retouching | None) -> NDArray[np.uint8]:
         """All of a photo at a scale or somewhat larger, retouched, sRGB. Raises PhotoRefused."""
-        return self._retoucher(photo, scale, "srgb", retouching)
+        with self._lock:
+            return self._retoucher(
+                photo, min(scale, math.sqrt(WHOLE_PIXELS / (photo.width * photo.height))), "srgb", retouching
+            )
 
     def tile(self, photo: Photo, level: int, x: int, y: int, recipe: Recipe) -> NDArray[np.uint8]:
         """A tile of a photo, mended. Raises NotFound off the photo, PhotoRefused."""
@@ -41,7 +49,8 @@ class Tiles:
         part = image[y0 : max(y0 + 1, round(bottom * down)), x0 : max(x0 + 1, round(right * across))]
         size = -(-(right - left) >> level), -(-(bottom - top) >> level)
         if part.shape[1::-1] != size:
-            part = np.asarray(cv2.resize(part, size, interpolation=cv2.INTER_AREA), np.uint8)
+            how = cv2.INTER_AREA if part.shape[1] > size[0] else cv2.INTER_LINEAR
+            part = np.asarray(cv2.resize(part, size, interpolation=how), np.uint8)
         return mended(part, recipe, photo.found)
 
     def picture(self, photo: Photo, longer: int, recipe: Recipe) -> NDArray[np.uint8]:

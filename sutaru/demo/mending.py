@@ -11,7 +11,6 @@ from ..core.document.recipe import Recipe
 from ..core.edits import Edit, MendPhoto, Put, RetouchPhoto
 from ..core.fitting.straightening import FOCAL
 from ..core.geometry.lenses import turned_camera
-from ..core.mending import Size
 from ..core.mending.proposing import covering
 from ..core.mending.seeking import specks
 from .scenes import picture
@@ -109,7 +108,7 @@ def half_mended(job: Job, photos: dict[str, Photo], pixels: Callable[[Photo], By
     )
     edits.append(RetouchPhoto(photo=portrait.id, put=touches))
     image = pixels(scan)
-    found = specks(image, Size(image.shape[1], image.shape[0]))
+    found = specks(image)
     spots = (
         Cover(id=f"dust-{n}", area=Stroke(points=(spot.centre,), radius=spot.radius, soft=0.4))
         for n, spot in enumerate(found[: len(found) // 2], 1)

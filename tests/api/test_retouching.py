@@ -10,6 +10,7 @@ import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
 
+from sutaru.api import tiles
 from sutaru.api.app import create_app
 from sutaru.core.document import Recipe, Retouching
 from sutaru.core.mending import found_upright, mended, retouched
@@ -207,3 +208,22 @@ def test_recipes_are_kept_by_name(client: TestClient) -> None:
     assert client.post("/api/recipes", json={"name": "  ", "steps": []}).status_code == 422
     assert client.delete("/api/recipes/noon").json()["sentence"].startswith("There is no such recipe.")
     assert client.delete("/api/recipes/dusk").json() == []
+
+
+def test_a_photo_too_large_to_be_held_whole_is_seen_from_a_smaller_one(
+    client: TestClient, photo: tuple[str, dict, Path], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    exact = tile(client, photo[1]["id"], 0, 1, 0)
+    asked: list[float] = []
+    pixels = tiles.Retoucher.__call__
+
+    def watched(self, facts, scale, space, retouching):  # type: ignore[no-untyped-def]
+        asked.append(scale)
+        return pixels(self, facts, scale, space, retouching)
+
+    monkeypatch.setattr(tiles.Retoucher, "__call__", watched)
+    monkeypatch.setattr(tiles, "WHOLE_PIXELS", 240_000)
+    rough = tile(client, photo[1]["id"], 0, 1, 0, everywhere="")
+    assert rough.shape == exact.shape
+    assert asked == [pytest.approx(0.4)]
+    assert np.abs(rough.astype(int) - exact).mean() < 4

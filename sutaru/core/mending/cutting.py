@@ -33,6 +33,8 @@ def cut_out(image: Bytes, stroke: Stroke) -> Cut | None:
     border[-edge:, edge:-edge] = False  # people stand on the lower edge
     mask[border] = cv2.GC_BGD
     mask[sure] = cv2.GC_FGD
+    if not np.isin(mask, (cv2.GC_BGD, cv2.GC_PR_BGD)).any():
+        return None
     cv2.setRNGSeed(1)
     models = np.zeros((1, 65)), np.zeros((1, 65))
     cv2.grabCut(small[..., ::-1].copy(), mask, None, *models, _ROUNDS, cv2.GC_INIT_WITH_MASK)  # type: ignore[call-overload]

@@ -31,8 +31,7 @@ def proposed(image: Bytes, photo: Photo, what: What) -> tuple[Touch, ...]:
     if what == "eyes":
         return _eyes(image, size)
     if what == "dust":
-        small = _at_most(image, 1500)
-        found = specks(small, size)
+        found = specks(_at_most(image, 1500))
     else:
         marked = tuple(area for area in photo.keep_areas if area.kind == "face")
         found = blemishes(image, marked, _features(image)) if marked else []

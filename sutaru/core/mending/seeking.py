@@ -48,6 +48,41 @@ class Speck:
     radius: float  # of the photo's longer side
 
 
+@dataclass(frozen=True)
+class _Sought:
+    """A place and what lies around it, small enough to be compared."""
+
+    seen: NDArray[np.float32]  # where its source may lie
+    place: NDArray[np.float32]
+    corner: tuple[int, int]  # of the place there, x and y
+    inside: NDArray[np.bool_]  # what is to be covered of it
+    near: NDArray[np.bool_]  # what is compared: the box about a long stroke holds much else
+    fewer: int  # photo px to each of these
+    reach: int  # how far its source is looked for
+    size: tuple[float, float]  # of what is to be covered
+
+
+def _sought(image: Bytes, touch: Cover, size: Size, box: Box) -> _Sought:
+    wide, high = box[2] - box[0], box[3] - box[1]
+    across = 2 * touch.area.radius * size.longer if isinstance(touch.area, Stroke) else min(wide, high)
+    ring, longest = max(2, round(0.35 * across)), max(wide, high)
+    reach = round(longest * (_AROUND if longest < 2 * _COMPARED_PX else 2.0))
+    fewer = max(1, math.ceil(longest / _COMPARED_PX))
+    search, about = _grown(box, reach + ring, size), _grown(box, ring, size)
+    part: NDArray[Any] = image[search[1] : search[3], search[0] : search[2]]
+    if fewer > 1:
+        part = cv2.resize(part, (-(-part.shape[1] // fewer), -(-part.shape[0] // fewer)), interpolation=cv2.INTER_AREA)
+    left, top = (about[0] - search[0]) // fewer, (about[1] - search[1]) // fewer
+    right, bottom = max((about[2] - search[0]) // fewer, left + 1), max((about[3] - search[1]) // fewer, top + 1)
+    seen = part.astype(np.float32)
+    place = seen[top:bottom, left:right]
+    share = coverage(touch.area, size, about)
+    inside = cv2.resize(share, (place.shape[1], place.shape[0]), interpolation=cv2.INTER_AREA) > 0.02
+    side = 2 * max(1, math.ceil(ring / fewer)) + 1
+    near = (cv2.dilate(inside.astype(np.uint8), np.ones((side, side), np.uint8)) > 0) & ~inside
+    return _Sought(seen, place, (left, top), inside, near, fewer, max(1, reach // fewer), (wide / fewer, high / fewer))
+
+
 def best_shift(image: Bytes, touch: Cover) -> Place | None:
     """How far away the place is that a touch's area is best covered from: what lies around both is alike. ``image`` is all of
     the photo, at any size. None where there is nowhere to take it from."""
@@ -55,47 +90,22 @@ def best_shift(image: Bytes, touch: Cover) -> Place | None:
     box = extent(touch.area, size)
     if box is None:
         return None
-    wide, high = box[2] - box[0], box[3] - box[1]
-    across = 2 * touch.area.radius * size.longer if isinstance(touch.area, Stroke) else min(wide, high)
-    ring = max(2, round(0.35 * across))
-    reach = round(max(wide, high) * _AROUND) if max(wide, high) < 120 else max(wide, high) * 2
-    search = _grown(box, reach + ring, size)
-    fewer = max(1, math.ceil(max(wide, high) / _COMPARED_PX))
-    part: NDArray[Any] = image[search[1] : search[3], search[0] : search[2]]
-    if fewer > 1:
-        part = cv2.resize(part, (-(-part.shape[1] // fewer), -(-part.shape[0] // fewer)), interpolation=cv2.INTER_AREA)
-    about = _grown(box, ring, size)
-    share = coverage(touch.area, size, about)
-    target = np.s_[
-        (about[1] - search[1]) // fewer : max((about[3] - search[1]) // fewer, (about[1] - search[1]) // fewer + 1),
-        (about[0] - search[0]) // fewer : max((about[2] - search[0]) // fewer, (about[0] - search[0]) // fewer + 1),
-    ]
-    template = part[target]
-    height, width = template.shape[:2]
-    inside = cv2.resize(share, (width, height), interpolation=cv2.INTER_AREA) > 0.02
-    # Only what lies close about it is compared: the box about a long stroke holds much else.
-    wide_ring = 2 * max(1, math.ceil(ring / fewer)) + 1
-    near = cv2.dilate(inside.astype(np.uint8), np.ones((wide_ring, wide_ring), np.uint8)) > 0
-    near &= ~inside
-    around = near.astype(np.float32)
-    if not around.any() or part.shape[0] <= height or part.shape[1] <= width:
+    it = _sought(image, touch, size, box)
+    height, width = it.inside.shape
+    if not it.near.any() or it.seen.shape[0] <= height or it.seen.shape[1] <= width:
         return None
-    seen, sought = part.astype(np.float32), template.astype(np.float32)
-    off = cv2.matchTemplate(seen, sought, cv2.TM_SQDIFF, mask=np.repeat(around[..., None], 3, axis=2))
-    off = off / np.float32(3 * around.sum())
-    top, left = target[0].start, target[1].start
-    dy = np.arange(off.shape[0], dtype=np.float32)[:, None] - top
-    dx = np.arange(off.shape[1], dtype=np.float32)[None, :] - left
-    usual = float(np.median(off))
-    off += np.hypot(dx, dy) / np.float32(max(1, reach / fewer)) * np.float32(_FAR * usual)
-    off += _rough(seen, inside, sought[near].mean(axis=1))
+    around = np.repeat(it.near.astype(np.float32)[..., None], 3, axis=2)
+    off = cv2.matchTemplate(it.seen, it.place, cv2.TM_SQDIFF, mask=around) / np.float32(around.sum())
+    dx = np.arange(off.shape[1], dtype=np.float32)[None, :] - it.corner[0]
+    dy = np.arange(off.shape[0], dtype=np.float32)[:, None] - it.corner[1]
+    off += np.hypot(dx, dy) * np.float32(_FAR * float(np.median(off)) / it.reach)
+    off += _rough(it.seen, it.inside, it.place[it.near].mean(axis=1))
     # It must not cover itself with what it is to hide.
-    apart = max(2, math.ceil(max(wide, high) / fewer))
-    off[(np.abs(dx) < apart * wide / max(wide, high)) & (np.abs(dy) < apart * high / max(wide, high))] = np.inf
+    off[(np.abs(dx) < max(2.0, it.size[0])) & (np.abs(dy) < max(2.0, it.size[1]))] = np.inf
     if not np.isfinite(off).any():
         return None
     y, x = np.unravel_index(int(np.argmin(off)), off.shape)
-    return float((x - left) * fewer / size.width), float((y - top) * fewer / size.height)
+    return float((x - it.corner[0]) * it.fewer / size.width), float((y - it.corner[1]) * it.fewer / size.height)
 
 
 def _rough(seen: NDArray[np.float32], inside: NDArray[np.bool_], around: NDArray[np.float32]) -> NDArray[np.float32]:
@@ -111,12 +121,11 @@ def _grown(box: Box, by: int, size: Size) -> Box:
     return max(0, box[0] - by), max(0, box[1] - by), min(size.width, box[2] + by), min(size.height, box[3] + by)
 
 
-def specks(image: Bytes, size: Size) -> list[Speck]:
+def specks(image: Bytes) -> list[Speck]:
     """Small round spots that stand out where the photo is quiet: dust on the sensor or on a scan, the clearest first.
-    ``image``: the photo, some 1,500 px or more of its longer side; ``size``: that of the photo itself."""
-    grey = cv2.cvtColor(image, cv2.COLOR_RGB2GRAY)
-    found = _spots(grey, None, Size(image.shape[1], image.shape[0]), _DUST)
-    return _lone(found, Size(image.shape[1], image.shape[0]))[:_MOST]
+    ``image``: the photo, some 1,500 px of its longer side or more."""
+    size = Size(image.shape[1], image.shape[0])
+    return _lone(_spots(cv2.cvtColor(image, cv2.COLOR_RGB2GRAY), None, size, _DUST), size)[:_MOST]
 
 
 def blemishes(image: Bytes, faces: tuple[KeepArea, ...], features: list[tuple[Place, float]]) -> list[Speck]:
