@@ -44,6 +44,7 @@ from sutaru.core.mending.proposing import covering, eye_at, grey_at, proposed
 from sutaru.core.mending.seeking import specks
 from sutaru.core.mending.tone import light, value
 from sutaru.core.paint import Painter, PixelGrid, items
+from sutaru.core.paint.blending import MODES
 from tests.conftest import fake_photo, noise
 
 ASTRONAUT, COFFEE, CAT = (np.ascontiguousarray(p[..., :3]) for p in (data.astronaut(), data.coffee(), data.chelsea()))
@@ -648,3 +649,16 @@ def test_what_lies_behind_a_subject_changes_and_it_does_not() -> None:
     assert share[300, 200] == 1
     assert share[300, 400] == 0  # a hole
     assert share.sum() == pytest.approx((0.36 - 0.04) * 800 * 600, rel=0.01)
+
+
+def test_a_backdrop_takes_a_colour_and_keeps_its_light() -> None:
+    """As the page's own blending has it ("color" of W3C Compositing and Blending), and as flat as paper where that is wished."""
+    area = Graded(start=(0.9, 0.5), end=(1.0, 0.5))
+    got = done(CAT, Adjust(id="a", area=area, colour="#2060a0"))[:, :300]
+    colour = np.broadcast_to(np.array([0x20, 0x60, 0xA0], np.uint8), CAT.shape)
+    wanted = MODES["color"](CAT.astype(np.float32) / 255, colour.astype(np.float32) / 255)[:, :300] * 255
+    assert np.abs(got - wanted).max() <= 1
+    flat = done(CAT, Adjust(id="a", area=area, colour="#2060a0", flat=1))[:, :300]
+    assert np.abs(flat.astype(int) - (0x20, 0x60, 0xA0)).max() == 0
+    half = done(CAT, Adjust(id="a", area=area, colour="#2060a0", flat=0.5))[:, :300].astype(float)
+    assert np.abs(half - (wanted + flat) / 2).max() <= 1

@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from .base import Degrees, Frozen, Identity, Share
+from .base import Degrees, Frozen, Hex, Identity, Share, unsaid
 
 Along = Annotated[float, Field(ge=-1, le=2, allow_inf_nan=False)]
 Place = Annotated[tuple[Along, Along], Field(description="fractions of the photo's width and height")]
@@ -114,7 +114,8 @@ class Cover(_Touch):
 
 class Adjust(_Touch):
     """An area made lighter or darker (``light`` in stops), warmer, more or less saturated, sharper or, below 0, softer.
-    ``edges``: how closely it keeps to the edges that the photo itself has."""
+    ``colour``: takes its hue and saturation, the photo's lightness staying; ``flat``: how far it is that colour alone, as a
+    sheet of paper would be. ``edges``: how closely it keeps to the edges that the photo itself has."""
 
     kind: Literal["adjust"] = "adjust"
     area: Annotated[Stroke | Outlined | Round | Graded | Cut, Field(discriminator="kind")]
@@ -123,6 +124,8 @@ class Adjust(_Touch):
     warmth: Amount = 0.0
     saturation: Amount = 0.0
     sharpness: Amount = 0.0
+    colour: Annotated[Hex | None, Field(exclude_if=unsaid)] = None
+    flat: Annotated[Share, Field(exclude_if=unsaid)] = 0.0
 
 
 class Eye(_Touch):

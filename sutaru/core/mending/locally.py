@@ -21,6 +21,7 @@ _GUIDE_NOISE = 0.0008  # variance of lightness, 0 to 1, that counts as an edge
 _COLOURS, _SAME, _OTHER = 4, 10.0, 28.0
 # Of the longer side: what is made sharper, and what is made softer at its strongest.
 _SHARP_SIGMA, _SOFT_SIGMA = 0.0004, 0.003
+_LIGHTNESS = np.array([0.3, 0.59, 0.11], np.float32)  # as blending has it
 _LUMA = np.array([0.2126, 0.7152, 0.0722], np.float32)
 _LIGHT_OF = light(np.arange(256) / 255)
 
@@ -69,7 +70,22 @@ def _toned(part: NDArray[Any], touch: Adjust) -> Floats:
         more = np.float32(1 + touch.saturation / 100)
         onto = np.eye(3, dtype=np.float32) * more + np.tile(_LUMA, (3, 1)) * (1 - more)
         part = cv2.transform(part.astype(np.float32, copy=False), onto)
-    return part.astype(np.float32, copy=False)
+    return (
+        _coloured(part.astype(np.float32, copy=False), touch) if touch.colour else part.astype(np.float32, copy=False)
+    )
+
+
+def _coloured(part: Floats, touch: Adjust) -> Floats:
+    """Values 0 to 255 in a colour, their own lightness kept: "color" of W3C Compositing and Blending Level 1, section 10.2; or
+    that colour alone, as flat as is wished."""
+    colour = np.array([int((touch.colour or "#000000")[n : n + 2], 16) for n in (1, 3, 5)], np.float32)
+    lightness = cv2.transform(part, _LIGHTNESS[None])[..., None]
+    made = colour + (lightness - float(colour @ _LIGHTNESS))
+    low, high = made.min(axis=-1, keepdims=True), made.max(axis=-1, keepdims=True)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        made = np.where(low < 0, lightness + (made - lightness) * lightness / (lightness - low), made)
+        made = np.where(high > 255, lightness + (made - lightness) * (255 - lightness) / (high - lightness), made)
+    return np.asarray(made + (colour - made) * np.float32(touch.flat), np.float32)
 
 
 def _sharper(before: Bytes, whole: Box, strip: Box, amount: float, size: Size, around: int) -> Floats:

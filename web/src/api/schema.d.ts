@@ -2223,7 +2223,8 @@ export interface components {
         /**
          * Adjust
          * @description An area made lighter or darker (``light`` in stops), warmer, more or less saturated, sharper or, below 0, softer.
-         *     ``edges``: how closely it keeps to the edges that the photo itself has.
+         *     ``colour``: takes its hue and saturation, the photo's lightness staying; ``flat``: how far it is that colour alone, as a
+         *     sheet of paper would be. ``edges``: how closely it keeps to the edges that the photo itself has.
          */
         Adjust: {
             /** Id */
@@ -2270,6 +2271,13 @@ export interface components {
              * @default 0
              */
             sharpness: number;
+            /** Colour */
+            colour?: string | null;
+            /**
+             * Flat
+             * @default 0
+             */
+            flat: number;
         };
         /**
          * Align

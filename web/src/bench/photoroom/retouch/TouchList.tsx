@@ -1,4 +1,4 @@
-import { ActionIcon, Button, SegmentedControl } from "@mantine/core";
+import { ActionIcon, Button, ColorInput, SegmentedControl } from "@mantine/core";
 import IconTrash from "@tabler/icons-react/icons/IconTrash";
 import type { Touch } from "../../../api/client";
 import { Dial } from "../../../ui/Dial";
@@ -87,6 +87,36 @@ export function TouchList({
                       onAmount={(name, value, gesture) => change(touch, { [name]: value }, gesture)}
                       onEdges={(edges, gesture) => change(touch, { edges }, gesture)}
                     />
+                    <div className={css.colour}>
+                      <ColorInput
+                        size="xs"
+                        placeholder="its own colour"
+                        aria-label="In a colour"
+                        eyeDropperButtonProps={{ "aria-label": "Pick the colour from the screen" }}
+                        value={touch.colour ?? ""}
+                        onChangeEnd={(colour) => {
+                          if (/^#[0-9a-f]{6}$/i.test(colour)) change(touch, { colour: colour.toLowerCase() });
+                        }}
+                      />
+                      <Button
+                        size="compact-xs"
+                        variant="default"
+                        disabled={!touch.colour}
+                        onClick={() => change(touch, { colour: null, flat: 0 })}
+                      >
+                        Its own colour
+                      </Button>
+                    </div>
+                    {touch.colour && (
+                      <Dial
+                        label="Flat"
+                        unit="%"
+                        min={0}
+                        max={100}
+                        value={Math.round((touch.flat ?? 0) * 100)}
+                        onKeep={(flat, gesture) => change(touch, { flat: flat / 100 }, gesture)}
+                      />
+                    )}
                     {(touch.area.kind === "round" || touch.area.kind === "cut") && (
                       <Tick
                         on={touch.area.outside ?? false}

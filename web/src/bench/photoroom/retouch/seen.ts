@@ -216,6 +216,7 @@ export function nameOf(touch: Touch): string {
     touch.warmth ? (touch.warmth > 0 ? "warmer" : "cooler") : "",
     touch.saturation ? (touch.saturation > 0 ? "more colour" : "less colour") : "",
     touch.sharpness ? (touch.sharpness > 0 ? "sharper" : "softer") : "",
+    touch.colour ? "in a colour" : "",
   ].filter(Boolean);
   const { area } = touch;
   const where = area.kind === "cut" && area.outside ? "Backdrop" : AREAS[area.kind ?? "stroke"];
