@@ -8,6 +8,7 @@ interface Held {
   image: HTMLImageElement;
 }
 const MOST = 160;
+const AGAIN_MS = 2500;
 
 export interface Tiles {
   /** Draws what is here in photo px. */
@@ -29,6 +30,7 @@ export function useTiles(
   const coming = useRef(new Map<string, string>());
   const under = useRef<HTMLImageElement>(undefined);
   const [version, setVersion] = useState(0);
+  const [tries, setTries] = useState(0);
   const level = levelOf(seen.k, window.devicePixelRatio);
   const wanted = tilesSeen(seen, room, photo, level);
   const url = ({ level, x, y }: Tile) => `/api/photos/${photo.id}/tiles/${level}/${x}/${y}?${query}`;
@@ -63,11 +65,11 @@ export function useTiles(
         },
         () => {
           if (coming.current.get(key) === from) coming.current.delete(key);
-          setVersion((now) => now + 1);
+          setTimeout(() => setTries((now) => now + 1), AGAIN_MS); // a server that is gone comes back
         },
       );
     }
-  }, [asked]);
+  }, [asked, tries]);
   const draw = (on: CanvasRenderingContext2D) => {
     if (under.current) on.drawImage(under.current, 0, 0, photo.width, photo.height);
     const fresh = [...held.current.values()].filter(
