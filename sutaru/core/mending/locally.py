@@ -13,7 +13,7 @@ from .areas import Area, Box, Floats, Size, coverage, extent
 from .tone import gains, light, value
 
 Bytes = NDArray[np.uint8]
-_STRIP = 1_500_000  # px at a time
+_STRIP = 200_000  # px at a time: what is worked out of them stays near the processor
 _GUIDED_PX = 900  # longer side of the picture on which edges are followed
 _GUIDE_REACH = 0.02  # of the longer side
 _GUIDE_NOISE = 0.0008  # variance of lightness, 0 to 1, that counts as an edge
@@ -34,7 +34,7 @@ def adjusted(image: Bytes, touch: Adjust, size: Size, box: Box) -> None:
     # A strip must not see what the strip above it has become.
     before = image[whole[1] : whole[3], whole[0] : whole[2]]
     before = before.copy() if around else before
-    rows = max(16, _STRIP // max(1, box[2] - box[0]))
+    rows = max(16, _STRIP // max(1, box[2] - box[0]), 6 * around)
     for top in range(box[1], box[3], rows):
         strip = box[0], top, box[2], min(box[3], top + rows)
         share = edges.share(image, strip) if edges else coverage(touch.area, size, strip)

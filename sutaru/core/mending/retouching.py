@@ -23,7 +23,7 @@ Floats = NDArray[np.float32]
 _RING = 2  # px around what is covered, which say what it runs over into
 # Half the width, px, at which an area's edge is placed well enough: what has a source must meet it closely, what only runs
 # on need not. And how much finer it is worked out at most.
-_HALF_PX, _FINEST, _FINE_PX = {"heal": 12.0, "fill": 1.5}, 8, 1_000_000
+_HALF_PX, _FINEST, _FINE_PX = {"heal": 12.0, "fill": 1.0}, 8, 1_000_000
 _SEEN = 1 / 512  # less of a touch than this changes no pixel
 
 
