@@ -250,6 +250,17 @@ def test_all_of_it_by_the_keyboard(page: Page, dusty: Given) -> None:
     x, y = touch["area"]["points"][0]
     assert x < 0.5
     assert y < 0.5
+    # An ellipse set down and moved, a grade set down: nothing of it needs a mouse.
+    page.keyboard.press("a")
+    page.get_by_label("How it is drawn").get_by_text("Round").click()
+    view.focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="2 Round: lighter")).to_be_visible()
+    before = touches(page, dusty)[1]["area"]["centre"]
+    page.keyboard.press("Alt+ArrowRight")
+    until(lambda: touches(page, dusty)[1]["area"]["centre"][0] > before[0])
+    page.keyboard.press("Delete")
+    expect(page.get_by_test_id("touch")).to_have_count(1)
     page.get_by_role("button", name="Pick a grey").click()
     page.mouse.click(*at(page, 200, 800))
     settled(page)

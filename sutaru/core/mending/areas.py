@@ -42,6 +42,11 @@ class Size:
         return np.array(points, np.float64) * (self.width, self.height)
 
 
+def grown(box: Box, by: int, size: Size) -> Box:
+    """A box so much larger all round, as far as the photo goes."""
+    return max(0, box[0] - by), max(0, box[1] - by), min(size.width, box[2] + by), min(size.height, box[3] + by)
+
+
 def extent(area: Area, size: Size) -> Box | None:
     """The box of whole pixels that an area can change; None when it lies off the photo."""
     if isinstance(area, Graded) or (isinstance(area, Round | Cut) and area.outside):

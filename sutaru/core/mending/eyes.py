@@ -6,8 +6,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from ..document import Eye
-from .areas import Box, Size, fading
+from ..document import Eye, Stroke
+from .areas import Box, Size, coverage
 
 Bytes = NDArray[np.uint8]
 # By what share of itself red, or green, outdoes the two others: below the first it is skin, lips, grass; above the second a
@@ -15,6 +15,7 @@ Bytes = NDArray[np.uint8]
 _RED, _GREEN = (0.4, 0.62), (0.3, 0.5)
 _DARK = 40.0  # of 255: in what is darker nothing glares
 _DARKER = 0.8
+_SOFT = 0.35  # of the radius: a pupil's edge
 
 
 def glare(part: NDArray[np.float32]) -> NDArray[np.float32]:
@@ -31,14 +32,16 @@ def glare(part: NDArray[np.float32]) -> NDArray[np.float32]:
     return glares
 
 
+def about(touch: Eye) -> Stroke:
+    """The area of a pupil: a dot of the brush."""
+    return Stroke(points=(touch.centre,), radius=touch.radius, soft=_SOFT)
+
+
 def without_flash(image: Bytes, touch: Eye, size: Size, box: Box) -> None:
     """Takes a flash out of a pupil, in place."""
     x0, y0, x1, y1 = box
     radius = touch.radius * size.longer
-    (cx, cy) = size.px((touch.centre,))[0]
-    dx = np.arange(x0, x1, dtype=np.float32)[None, :] + 0.5 - np.float32(cx)
-    dy = np.arange(y0, y1, dtype=np.float32)[:, None] + 0.5 - np.float32(cy)
-    within = fading(np.float32(radius) - np.sqrt(dx * dx + dy * dy), 0.35 * radius)
+    within = coverage(about(touch), size, box)
     part = image[y0:y1, x0:x1].astype(np.float32)
     # The edge of what glares is soft, as the pupil's is.
     share = cv2.GaussianBlur(glare(part), (0, 0), max(0.4, radius / 10)) * within * (touch.strength / 100)

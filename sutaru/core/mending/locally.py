@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..document import Adjust, Cut, Stroke, WhiteBalance
-from .areas import Area, Box, Floats, Size, coverage, extent
+from .areas import Area, Box, Floats, Size, coverage, extent, grown
 from .tone import gains, light, value
 
 Bytes = NDArray[np.uint8]
@@ -30,7 +30,7 @@ def adjusted(image: Bytes, touch: Adjust, size: Size, box: Box) -> None:
     """Does an adjustment in place, on an image (h, w, 3), all of a photo."""
     edges = _Edges(image, touch.area, size, touch.edges) if touch.edges > 0 else None
     around = round(4 * _SOFT_SIGMA * size.longer) + 2 if touch.sharpness else 0
-    whole = _grown(box, around, size)
+    whole = grown(box, around, size)
     # A strip must not see what the strip above it has become.
     before = image[whole[1] : whole[3], whole[0] : whole[2]]
     before = before.copy() if around else before
@@ -49,14 +49,10 @@ def adjusted(image: Bytes, touch: Adjust, size: Size, box: Box) -> None:
         )
 
 
-def _grown(box: Box, by: int, size: Size) -> Box:
-    return max(0, box[0] - by), max(0, box[1] - by), min(size.width, box[2] + by), min(size.height, box[3] + by)
-
-
 def reach(touch: Adjust, size: Size) -> Box | None:
     """The box that an adjustment can change: where edges are followed, a little more than its area."""
     box = extent(touch.area, size)
-    return _grown(box, round(_GUIDE_REACH * size.longer), size) if box and touch.edges > 0 else box
+    return grown(box, round(_GUIDE_REACH * size.longer), size) if box and touch.edges > 0 else box
 
 
 def _toned(part: NDArray[Any], touch: Adjust) -> Floats:
@@ -90,7 +86,7 @@ def _coloured(part: Floats, touch: Adjust) -> Floats:
 
 def _sharper(before: Bytes, whole: Box, strip: Box, amount: float, size: Size, around: int) -> Floats:
     """A strip sharper or softer, which takes what lies around it."""
-    about = _grown(strip, around, size)
+    about = grown(strip, around, size)
     part = before[about[1] - whole[1] : about[3] - whole[1], about[0] - whole[0] : about[2] - whole[0]].astype(
         np.float32
     )

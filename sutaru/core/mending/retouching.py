@@ -13,8 +13,8 @@ from ..document import Adjust, Cover, Eye, Photo, Retouching, Stroke, Touch
 from ..document.lab import Space
 from ..photos import Pixels
 from ..remembering import Kept
-from .areas import Box, Size, coverage, extent
-from .eyes import without_flash
+from .areas import Box, Size, coverage, extent, grown
+from .eyes import about, without_flash
 from .healing import continued, membrane
 from .locally import adjusted, reach
 
@@ -66,15 +66,7 @@ def retouched(image: Bytes, retouching: Retouching) -> Bytes:
 def reach_of(touch: Touch, size: Size) -> Box | None:
     """The box that a touch can change; None when it lies off the photo."""
     if isinstance(touch, Eye):
-        x, y = touch.centre[0] * size.width, touch.centre[1] * size.height
-        r = touch.radius * size.longer + 1
-        box = (
-            max(0, math.floor(x - r)),
-            max(0, math.floor(y - r)),
-            min(size.width, math.ceil(x + r)),
-            min(size.height, math.ceil(y + r)),
-        )
-        return box if box[0] < box[2] and box[1] < box[3] else None
+        return extent(about(touch), size)
     return reach(touch, size) if isinstance(touch, Adjust) else extent(touch.area, size)
 
 
@@ -93,22 +85,17 @@ def touched(image: Bytes, touch: Touch) -> None:
 
 
 def _covered(image: Bytes, touch: Cover, size: Size, box: Box) -> None:
-    about = (
-        max(0, box[0] - _RING),
-        max(0, box[1] - _RING),
-        min(size.width, box[2] + _RING),
-        min(size.height, box[3] + _RING),
-    )
-    share = coverage(touch.area, size, about)
+    wide = grown(box, _RING, size)
+    share = coverage(touch.area, size, wide)
     changed = share > _SEEN
     if not changed.any():
         return
-    x0, y0, x1, y1 = about
+    x0, y0, x1, y1 = wide
     part = image[y0:y1, x0:x1]
     now = part.astype(np.float32)
-    finer = 1 if touch.how == "clone" else _finer(touch, size, about)
+    finer = 1 if touch.how == "clone" else _finer(touch, size, wide)
     if finer == 1:
-        now += (_fresh(image, now, touch, size, about, share) - now) * share[..., None]
+        now += (_fresh(image, now, touch, size, wide, share) - now) * share[..., None]
     else:
         # So small that it matters where between two pixels its edge runs: worked out finer, and brought back.
         fine = Size(size.width * finer, size.height * finer)
@@ -117,7 +104,7 @@ def _covered(image: Bytes, touch: Cover, size: Size, box: Box) -> None:
             np.float32
         )
         share = coverage(touch.area, fine, within)
-        more = (_fresh(image, large, touch, size, about, share, finer) - large) * share[..., None]
+        more = (_fresh(image, large, touch, size, wide, share, finer) - large) * share[..., None]
         now += cv2.resize(more, (x1 - x0, y1 - y0), interpolation=cv2.INTER_AREA) * np.float32(touch.strength / 100)
         changed = np.ones(changed.shape, np.bool_)
     np.clip(now, 0, 255, out=now)

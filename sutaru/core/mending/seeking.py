@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..document import Cover, KeepArea, Stroke
-from .areas import Box, Size, coverage, extent
+from .areas import Box, Size, coverage, extent, grown
 
 Bytes = NDArray[np.uint8]
 Place = tuple[float, float]
@@ -68,7 +68,7 @@ def _sought(image: Bytes, touch: Cover, size: Size, box: Box) -> _Sought:
     ring, longest = max(2, round(0.35 * across)), max(wide, high)
     reach = round(longest * (_AROUND if longest < 2 * _COMPARED_PX else 2.0))
     fewer = max(1, math.ceil(longest / _COMPARED_PX))
-    search, about = _grown(box, reach + ring, size), _grown(box, ring, size)
+    search, about = grown(box, reach + ring, size), grown(box, ring, size)
     part: NDArray[Any] = image[search[1] : search[3], search[0] : search[2]]
     if fewer > 1:
         part = cv2.resize(part, (-(-part.shape[1] // fewer), -(-part.shape[0] // fewer)), interpolation=cv2.INTER_AREA)
@@ -115,10 +115,6 @@ def _rough(seen: NDArray[np.float32], inside: NDArray[np.bool_], around: NDArray
     mean = cv2.matchTemplate(grey, mask, cv2.TM_CCORR) / np.float32(count)
     square = cv2.matchTemplate(grey * grey, mask, cv2.TM_CCORR) / np.float32(count)
     return np.maximum(square - mean * mean - np.float32(around.var()), 0).astype(np.float32)
-
-
-def _grown(box: Box, by: int, size: Size) -> Box:
-    return max(0, box[0] - by), max(0, box[1] - by), min(size.width, box[2] + by), min(size.height, box[3] + by)
 
 
 def specks(image: Bytes) -> list[Speck]:

@@ -19,6 +19,7 @@ import {
   shownOf,
   zoomed,
 } from "../../geometry/placing";
+import { follow } from "./follow";
 import { PhotoRoomSide, type Tool } from "./PhotoRoomSide";
 import { areaBetween, areaPulled, byHand, HIGH, levelled, screenFromPhoto, WIDE } from "./photoroom";
 import css from "./photoroom.module.css";
@@ -133,28 +134,17 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
   const cover = (part: Partial<Lying>): Lying => clamped(outline, photo, { ...lying, fit: "cover", ...part });
 
   /** Follows a pull from a pointer press until it is let go. */
-  const follow = (event: PointerEvent<SVGElement>, move: (point: Point) => void, done: () => void) => {
+  const pulled = (event: PointerEvent<SVGElement>, move: (point: Point) => void, done: () => void) => {
     if (event.button !== 0) return;
     event.stopPropagation();
     event.preventDefault();
-    const target = event.currentTarget;
-    target.setPointerCapture(event.pointerId);
-    const go = (next: globalThis.PointerEvent) => move(at(next));
-    const up = () => {
-      target.removeEventListener("pointermove", go);
-      target.removeEventListener("pointerup", up);
-      target.removeEventListener("pointercancel", up);
-      done();
-    };
-    target.addEventListener("pointermove", go);
-    target.addEventListener("pointerup", up);
-    target.addEventListener("pointercancel", up);
+    follow(event, (next) => move(at(next)), done);
   };
 
   const pullFrame = (event: PointerEvent<SVGElement>) => {
     const from = toPhoto(at(event));
     let last: Lying | undefined;
-    follow(
+    pulled(
       event,
       (point) => {
         const here = toPhoto(point);
@@ -173,7 +163,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
     const middle = toScreen([lying.centre[0] * photo.width, lying.centre[1] * photo.height]);
     const start = Math.hypot(at(event)[0] - middle[0], at(event)[1] - middle[1]);
     let last: Lying | undefined;
-    follow(
+    pulled(
       event,
       (point) => {
         const here = Math.hypot(point[0] - middle[0], point[1] - middle[1]);
@@ -186,7 +176,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
   const drawLine = (event: PointerEvent<SVGElement>) => {
     const from = at(event);
     let to = from;
-    follow(
+    pulled(
       event,
       (point) => {
         to = point;
@@ -202,7 +192,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
   const drawArea = (event: PointerEvent<SVGElement>) => {
     const from = toPhoto(at(event));
     let drawn: KeepArea | undefined;
-    follow(
+    pulled(
       event,
       (point) => {
         drawn = areaBetween(from, toPhoto(point), photo);
@@ -216,7 +206,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
     const area = marks[which];
     if (!area) return;
     let next: KeepArea[] | undefined;
-    follow(
+    pulled(
       event,
       (point) => {
         const here = toPhoto(point);

@@ -2,9 +2,10 @@ import type { PointerEvent } from "react";
 import { useState } from "react";
 import type { Touch } from "../../../api/client";
 import type { Point } from "../../../geometry/placing";
+import { follow } from "../follow";
 import { useBrush } from "./brush";
 import css from "./retouch.module.css";
-import { type Area, longer, middleOf, movedArea, placed, type Seen, type Size, toScreen } from "./seen";
+import { longer, middleOf, movedTouch, placed, type Seen, type Size, toScreen } from "./seen";
 
 /** What is marked on the photo: the touch that is selected, with what of it can be pulled, and what is proposed. */
 export function Marks({
@@ -25,24 +26,19 @@ export function Marks({
   const pull = (event: PointerEvent<SVGElement>, change: (by: Point) => Touch | undefined) => {
     if (event.button !== 0) return;
     event.stopPropagation();
-    const target = event.currentTarget;
-    target.setPointerCapture(event.pointerId);
     const from: Point = [event.clientX, event.clientY];
     let next: Touch | undefined;
-    const go = (to: globalThis.PointerEvent) => {
-      next = change([(to.clientX - from[0]) / seen.k, (to.clientY - from[1]) / seen.k]);
-      setDraft(next);
-    };
-    const up = () => {
-      target.removeEventListener("pointermove", go);
-      target.removeEventListener("pointerup", up);
-      target.removeEventListener("pointercancel", up);
-      setDraft(undefined);
-      if (next) onMove(next);
-    };
-    target.addEventListener("pointermove", go);
-    target.addEventListener("pointerup", up);
-    target.addEventListener("pointercancel", up);
+    follow(
+      event,
+      (to) => {
+        next = change([(to.clientX - from[0]) / seen.k, (to.clientY - from[1]) / seen.k]);
+        setDraft(next);
+      },
+      () => {
+        setDraft(undefined);
+        if (next) onMove(next);
+      },
+    );
   };
   return (
     <>
@@ -73,7 +69,7 @@ export function Marks({
           <Grip
             name="Move it"
             at={toScreen(seen, middleOf(touch, photo))}
-            onPull={(event) => pull(event, (by) => moved(stored, by, photo))}
+            onPull={(event) => pull(event, (by) => movedTouch(stored, by, photo))}
           />
           {touch.kind === "cover" && touch.how !== "fill" && stored?.kind === "cover" && (
             <Grip
@@ -116,15 +112,6 @@ export function Marks({
 }
 
 const added = (a: Point, b: Point): Point => [a[0] + b[0], a[1] + b[1]];
-
-function moved(touch: Touch | undefined, by: Point, photo: Size): Touch | undefined {
-  if (!touch) return undefined;
-  if (touch.kind === "eye") {
-    const [x = 0, y = 0] = touch.centre;
-    return { ...touch, centre: [x + by[0] / photo.width, y + by[1] / photo.height] };
-  }
-  return { ...touch, area: movedArea(touch.area as Area, by, photo) } as Touch;
-}
 
 function sized(touch: Touch | undefined, by: Point, photo: Size): Touch | undefined {
   if (touch?.kind !== "adjust" || touch.area.kind !== "round") return undefined;

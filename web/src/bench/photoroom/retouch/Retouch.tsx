@@ -13,12 +13,24 @@ import { useChange } from "../../../editing/jobs";
 import { stepsOf } from "../../../editing/standing";
 import type { View } from "../../../editing/view";
 import { apply, inverse, openingFromPhoto, type Point, path, shownOf } from "../../../geometry/placing";
+import { follow } from "../follow";
 import { forPhoto, heldRadius, shapesOf, sourceFor, type Tool, useBrush } from "./brush";
 import { Marks } from "./Marks";
 import { ahead, type Drawing, onto, wiped } from "./painting";
 import { RetouchSide } from "./RetouchSide";
 import css from "./retouch.module.css";
-import { at, longer, middleOf, type Seen, toPhoto, toScreen, whence, wholly, zoomedAt } from "./seen";
+import {
+  at,
+  longer,
+  middleOf,
+  movedTouch,
+  type Seen,
+  toPhoto,
+  toScreen,
+  whence,
+  wholly,
+  zoomedAt,
+} from "./seen";
 import { type Ahead, useKeeping } from "./useKeeping";
 import { useTiles } from "./useTiles";
 import { useTouches } from "./useTouches";
@@ -137,7 +149,10 @@ export function Retouch({
       const start = seen;
       follow(
         event,
-        (to) => setSeen({ ...start, x: start.x + to[0] - from[0], y: start.y + to[1] - from[1] }),
+        (next) => {
+          const to = here(next);
+          setSeen({ ...start, x: start.x + to[0] - from[0], y: start.y + to[1] - from[1] });
+        },
         () => setPanning(false),
       );
       return;
@@ -170,35 +185,17 @@ export function Retouch({
     setDrawing({ ...what });
     follow(
       event,
-      (to, next) => {
+      (next) => {
         for (const each of next.getCoalescedEvents?.() ?? [next]) {
           what.points.push(toPhoto(seen, here(each)));
           what.pressed.push(press(each));
         }
-        if (!(next.getCoalescedEvents?.().length ?? 1)) what.points.push(toPhoto(seen, to));
+        if (!(next.getCoalescedEvents?.().length ?? 1)) what.points.push(toPhoto(seen, here(next)));
         setPointer(what.points.at(-1));
         setDrawing({ ...what });
       },
       () => finish(what),
     );
-  };
-  const follow = (
-    event: PointerEvent<HTMLDivElement>,
-    move: (to: Point, next: globalThis.PointerEvent) => void,
-    done: () => void,
-  ) => {
-    const target = event.currentTarget;
-    target.setPointerCapture(event.pointerId);
-    const go = (next: globalThis.PointerEvent) => move(here(next), next);
-    const up = () => {
-      target.removeEventListener("pointermove", go);
-      target.removeEventListener("pointerup", up);
-      target.removeEventListener("pointercancel", up);
-      done();
-    };
-    target.addEventListener("pointermove", go);
-    target.addEventListener("pointerup", up);
-    target.addEventListener("pointercancel", up);
   };
   const wheel = (event: WheelEvent) =>
     setSeen(zoomedAt(seen, 1.0015 ** -event.deltaY, here(event), photo, room));
@@ -229,7 +226,17 @@ export function Retouch({
       }
       return;
     }
-    if (altKey) return;
+    const selected = touches.mine.find(({ id }) => id === brush.selected);
+    if (altKey) {
+      const way = WAYS[name];
+      const by = (shiftKey ? 40 : 4) / seen.k;
+      const next = way && movedTouch(selected, [way[0] * by, way[1] * by], photo);
+      if (next) {
+        touches.change(next.id, next);
+        done();
+      }
+      return;
+    }
     const centre: Point = pointer ?? toPhoto(seen, [room.width / 2, room.height / 2]);
     const tool = TOOL_KEYS[name.toLowerCase()];
     const way = WAYS[name];
@@ -268,7 +275,7 @@ export function Retouch({
       close(1);
       done();
     } else if (name.toLowerCase() === "p") {
-      close(1 / printPx);
+      close(window.devicePixelRatio / printPx);
       done();
     } else if (way && event.target === view.current) {
       const by = (shiftKey ? 40 : 8) / seen.k;
@@ -278,8 +285,13 @@ export function Retouch({
       if (brush.choosing) choose(centre);
       else if (brush.tool === "pick") grey(centre);
       else if (brush.tool === "clone" && !brush.source) set({ choosing: true });
-      else if (brush.shape === "stroke" || brush.tool === "eye") {
-        finish({ points: [centre], pressed: [1], source: sourceAt(centre) });
+      else if (brush.shape !== "outlined" || brush.tool === "eye") {
+        // An ellipse is set down some brushes wide, a grade a third of the photo long.
+        const far: Record<string, Point> = { round: [8 * radius, 6 * radius], graded: [0, photo.height / 3] };
+        const [dx, dy] = far[brush.tool === "area" ? brush.shape : ""] ?? [];
+        const ends: Point[] =
+          dx === undefined || dy === undefined ? [centre] : [centre, [centre[0] + dx, centre[1] + dy]];
+        finish({ points: ends, pressed: ends.map(() => 1), source: sourceAt(centre) });
       }
       done();
     } else if ((name === "Delete" || name === "Backspace") && brush.selected) {
@@ -412,7 +424,7 @@ export function Retouch({
           photo: () => view.current?.focus({ preventScroll: true }),
           whole: () => setSeen(wholly(photo, room)),
           pixels: () => close(1),
-          print: () => close(1 / printPx),
+          print: () => close(window.devicePixelRatio / printPx),
           touch: (touch) => {
             const middle = middleOf(touch, photo);
             const ends = touch.kind === "cover" ? [middle, moved(middle, touch.shift ?? [0, 0])] : [middle];

@@ -193,6 +193,16 @@ export function movedArea<A extends Area>(area: A, by: Point, photo: Size): A {
   return { ...area, points: area.points.map(move) };
 }
 
+/** A touch moved by a vector of photo px; its source goes along. */
+export function movedTouch(touch: Touch | undefined, by: Point, photo: Size): Touch | undefined {
+  if (!touch) return undefined;
+  if (touch.kind === "eye") {
+    const [x = 0, y = 0] = touch.centre;
+    return { ...touch, centre: [x + by[0] / photo.width, y + by[1] / photo.height] };
+  }
+  return { ...touch, area: movedArea(touch.area as Area, by, photo) } as Touch;
+}
+
 /** The middle of a touch, photo px. */
 export function middleOf(touch: Touch, photo: Size): Point {
   if (touch.kind === "eye") return placed(touch.centre, photo);
