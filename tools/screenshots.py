@@ -56,7 +56,7 @@ def main() -> None:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS.split())
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(BASE)
-        expect(page.get_by_role("link", name="Lanterns over the bay")).to_be_visible()
+        expect(page.get_by_role("link", name="Lanterns over the bay")).to_be_visible(timeout=60_000)
         page.wait_for_timeout(4000)
         shot(page, "shelf")
         job(page, "Festival album, first spread")
