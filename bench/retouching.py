@@ -25,7 +25,8 @@ from bench.served import post, start
 from sutaru.core.document import Adjust, Cover, Job, Round, Stroke
 from sutaru.core.edits import RetouchPhoto, apply
 from sutaru.core.mending.healing import continued
-from tests.core.test_retouching import ASTRONAUT, CAT, COFFEE, scratched
+from tests.core.test_healing import scratched
+from tests.core.test_retouching import ASTRONAUT, CAT, COFFEE
 
 TOUCHES = (
     Cover(id="a", area=Stroke(points=((0.3, 0.4),), radius=0.003), shift=(0.01, 0.0)),

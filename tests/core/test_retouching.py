@@ -1,18 +1,13 @@
-"""Retouching: beside exact solutions, general-purpose libraries and photographs of scikit-image; and what holds at any size."""
+"""Retouching: touches at every size of a photo, whatever the bands, in the document; beside NumPy, SciPy and page blending."""
 
 import math
 
 import cv2
 import numpy as np
 import pytest
-import scipy.sparse as sparse
 from pydantic import ValidationError
 from scipy.ndimage import affine_transform
-from scipy.sparse.linalg import spsolve
 from skimage import data
-from skimage.metrics import peak_signal_noise_ratio as psnr
-from skimage.metrics import structural_similarity as ssim
-from skimage.restoration import inpaint_biharmonic
 
 from sutaru.core.document import (
     Adjust,
@@ -22,14 +17,12 @@ from sutaru.core.document import (
     Eye,
     Graded,
     Job,
-    KeepArea,
     Outlined,
     Photo,
     Recipe,
     Retouching,
     Round,
     Stroke,
-    WhiteBalance,
     new_parts,
     parts,
     unpacked,
@@ -37,11 +30,9 @@ from sutaru.core.document import (
 from sutaru.core.edits import MendOpening, MendPhoto, Put, RetouchOpening, RetouchPhoto, apply, label
 from sutaru.core.errors import EditRefused
 from sutaru.core.fitting import resolved
-from sutaru.core.mending import Retoucher, Size, cut_out, mended, reach_of, retouched, touched
+from sutaru.core.mending import Retoucher, Size, cut_out, reach_of, retouched, touched
 from sutaru.core.mending.areas import coverage, extent
-from sutaru.core.mending.healing import _factored, _multigrid, continued, membrane
-from sutaru.core.mending.proposing import covering, eye_at, grey_at, proposed
-from sutaru.core.mending.seeking import specks
+from sutaru.core.mending.proposing import covering
 from sutaru.core.mending.tone import light, value
 from sutaru.core.paint import Painter, PixelGrid, items
 from sutaru.core.paint.blending import MODES
@@ -61,114 +52,6 @@ def done(image: np.ndarray, *touches: Cover | Adjust | Eye) -> np.ndarray:
 
 def reduced(image: np.ndarray, by: int) -> np.ndarray:
     return cv2.resize(image, (image.shape[1] // by, image.shape[0] // by), interpolation=cv2.INTER_AREA)
-
-
-# --- healing --------------------------------------------------------------------------------------------------------
-
-
-def shapes() -> list[tuple[str, np.ndarray]]:
-    """Where values are unknown: a blot, a thin long line, one that reaches the picture's edge and one with a hole."""
-    blot, line, edge, ring = (np.zeros((180, 240), np.uint8) for _ in range(4))
-    cv2.circle(blot, (120, 90), 70, 1, -1)
-    cv2.polylines(line, [np.array([[5, 9], [90, 150], [160, 20], [233, 170]])], False, 1, 5)
-    cv2.rectangle(edge, (0, 40), (130, 179), 1, -1)
-    cv2.circle(ring, (120, 90), 80, 1, -1)
-    cv2.circle(ring, (130, 80), 25, 0, -1)
-    return [("blot", blot > 0), ("line", line > 0), ("edge", edge > 0), ("ring", ring > 0)]
-
-
-def exact(values: np.ndarray, unknown: np.ndarray) -> np.ndarray:
-    """The discrete Laplace equation put together from Kronecker products of one-dimensional differences: a chain of nodes
-    whose ends are free, solved by SciPy."""
-    height, width = unknown.shape
-
-    def chain(n: int) -> sparse.csr_matrix:
-        steps = sparse.diags([-np.ones(n - 1), np.ones(n - 1)], [0, 1], shape=(n - 1, n))
-        return (steps.T @ steps).tocsr()
-
-    laplace = sparse.kron(sparse.eye(height), chain(width)) + sparse.kron(chain(height), sparse.eye(width))
-    laplace, free = laplace.tocsr(), unknown.ravel()
-    out = values.astype(np.float64).reshape(-1, values.shape[2]).copy()
-    right = -laplace[free][:, ~free] @ out[~free]
-    out[free] = spsolve(laplace[free][:, free].tocsc(), right).reshape(-1, values.shape[2])
-    return out.reshape(values.shape)
-
-
-@pytest.mark.parametrize(("name", "unknown"), shapes())
-def test_what_heals_is_the_exact_solution_of_the_poisson_equation(name: str, unknown: np.ndarray) -> None:
-    values = COFFEE[100:280, 200:440].astype(np.float32)
-    reference = exact(values, unknown)
-    for solve, near in ((_factored, 0.01), (_multigrid, 1.0)):
-        found = solve(values, unknown)
-        assert np.abs(found - reference).max() < near, (name, solve)
-        assert (found[~unknown] == values[~unknown]).all()
-
-
-def test_healing_of_a_source_with_other_light_is_the_poisson_equation_too() -> None:
-    """Perez, Gangnet and Blake: gradients of the source within, values of the target at the rim."""
-    image = COFFEE.copy()
-    touch = Cover(id="a", area=dot(0.3, 0.4, 0.06), shift=(0.25, 0.1))
-    size = Size(image.shape[1], image.shape[0])
-    got = done(image, touch).astype(np.float64)
-    x0, y0, x1, y1 = 100, 80, 320, 250
-    unknown = (coverage(touch.area, size, size.box) > 1 / 512)[y0:y1, x0:x1]
-    dx, dy = round(0.25 * size.width), round(0.1 * size.height)
-    target, source = image[y0:y1, x0:x1].astype(float), image[y0 + dy : y1 + dy, x0 + dx : x1 + dx].astype(float)
-    wanted = source + exact(target - source, unknown)
-    share = coverage(touch.area, size, size.box)[y0:y1, x0:x1, None]
-    wanted = np.clip(target + (wanted - target) * share, 0, 255)
-    assert np.abs(got[y0:y1, x0:x1] - wanted).max() <= 1.0
-    assert np.abs(got - image).max() > 40  # and it did something
-
-
-def test_a_slope_goes_on_and_nothing_known_is_touched() -> None:
-    x = np.arange(60, dtype=np.float32)[None, :, None] * np.ones((40, 1, 3), np.float32)
-    unknown = np.zeros((40, 60), bool)
-    unknown[10:30, 20:27] = True
-    broken = np.where(unknown[..., None], 0, x).astype(np.float32)
-    assert np.abs(membrane(broken, unknown) - x).max() < 1e-3
-    curved = (x / 10) ** 2
-    assert np.abs(continued(np.where(unknown[..., None], 0, curved).astype(np.float32), unknown) - curved).max() < 0.5
-    assert membrane(x, np.ones((40, 60), bool)).max() == 0
-    assert (membrane(x, np.zeros((40, 60), bool)) == x).all()
-
-
-def scratched(image: np.ndarray, seed: int) -> tuple[np.ndarray, np.ndarray]:
-    """A photograph with drawn hairs and dust, and where they lie."""
-    rng = np.random.default_rng(seed)
-    height, width = image.shape[:2]
-    mask = np.zeros((height, width), np.uint8)
-    for _ in range(4):
-        line = np.cumsum(rng.normal(0, 25, (12, 2)) + rng.normal(0, 20, 2), 0) + (width / 2, height / 2)
-        cv2.polylines(mask, [line.astype(np.int32)], False, 1, 3)
-    for _ in range(30):
-        cv2.circle(mask, (int(rng.integers(width)), int(rng.integers(height))), int(rng.integers(2, 5)), 1, -1)
-    broken = image.copy()
-    broken[mask > 0] = 30
-    return broken, mask > 0
-
-
-@pytest.mark.parametrize(("photo", "seed"), [(ASTRONAUT, 1), (COFFEE, 2), (CAT, 3)])
-def test_hairs_and_dust_go_as_well_as_by_the_best_library(photo: np.ndarray, seed: int) -> None:
-    broken, mask = scratched(photo, seed)
-    ours = np.clip(np.rint(continued(broken.astype(np.float32), mask)), 0, 255).astype(np.uint8)
-    others = [
-        np.rint(inpaint_biharmonic(broken, mask, channel_axis=2) * 255).astype(np.uint8),
-        cv2.inpaint(broken, mask.astype(np.uint8), 3, cv2.INPAINT_TELEA),
-        cv2.inpaint(broken, mask.astype(np.uint8), 3, cv2.INPAINT_NS),
-    ]
-    assert psnr(photo, ours) > max(psnr(photo, other) for other in others) - 0.2
-    assert ssim(photo, ours, channel_axis=2) > max(ssim(photo, other, channel_axis=2) for other in others) - 0.001
-
-
-def test_what_is_too_large_to_go_on_is_found_smaller() -> None:
-    image = cv2.GaussianBlur(noise(400, 400, 1), (0, 0), 30).astype(np.float32)
-    unknown = np.zeros((400, 400), bool)
-    unknown[60:300, 80:330] = True
-    found = continued(np.where(unknown[..., None], 0, image).astype(np.float32), unknown)
-    assert np.abs(found[~unknown] - image[~unknown]).max() == 0
-    assert np.abs(found - image).max() < 40
-    assert np.abs(np.diff(found, axis=0)).max() < 4  # no step at its rim
 
 
 # --- whence a place is covered --------------------------------------------------------------------------------------
@@ -354,80 +237,6 @@ def test_an_area_keeps_to_the_photos_edges_when_it_is_told_to() -> None:
     assert (close[over] - 200).mean() < 0.35 * (plain[over] - 200).mean()
     inner = np.s_[190:210, 250:280]
     assert (close[inner] - 60).mean() > 0.8 * (plain[inner] - 60).mean()
-
-
-# --- eyes, dust, blemishes ------------------------------------------------------------------------------------------
-
-
-def eyed() -> tuple[np.ndarray, tuple[float, float]]:
-    """A pupil that a flash made red, with its glint, in a brown iris."""
-    y, x = np.mgrid[:300, :400]
-    image = np.full((300, 400, 3), (205, 160, 140), np.uint8)
-    away = np.hypot(x - 180.5, y - 140.5)
-    image[away < 26] = (95, 70, 50)
-    image[away < 12] = (190, 40, 45)
-    image[np.hypot(x - 184, y - 136) < 3] = (250, 248, 245)
-    return cv2.GaussianBlur(image, (0, 0), 0.8), (180 / 400, 140 / 300)
-
-
-def test_a_flash_goes_and_the_glint_stays() -> None:
-    image, at = eyed()
-    touch = eye_at(image, (at[0] + 0.01, at[1] - 0.01), "e")
-    assert touch is not None
-    assert touch.centre[0] * 400 == pytest.approx(180.5, abs=1.5)
-    assert touch.radius * 400 == pytest.approx(12, abs=6)
-    got = done(image, touch).astype(int)
-    assert got[145, 176, 0] - got[145, 176, 1:].max() <= 12  # no longer red
-    assert got[145, 176].mean() < 80
-    assert got[136, 184].min() > 220
-    iris = np.s_[138:143, 200:204]
-    assert np.abs(got[iris] - image[iris]).max() <= 3
-    assert eye_at(GREY, (0.5, 0.5), "e") is None
-    assert eye_at(CAT, (0.9, 0.1), "e") is None
-
-
-def test_dust_is_proposed_where_it_lies() -> None:
-    rng = np.random.default_rng(3)
-    sky = np.full((1000, 1500, 3), (150, 180, 220)) * np.linspace(0.7, 1, 1000)[:, None, None]
-    image = np.clip(sky + rng.normal(0, 2, sky.shape), 0, 255)
-    spots = [(rng.uniform(30, 1470), rng.uniform(30, 970), rng.uniform(3, 7)) for _ in range(20)]
-    y, x = np.mgrid[:1000, :1500]
-    for px, py, r in spots:
-        image *= 1 - 0.25 * np.clip((r - np.hypot(x - px, y - py)) / 2, 0, 1)[..., None]
-    dusty = image.astype(np.uint8)
-    found = specks(dusty)
-    met = [any(math.hypot(s.centre[0] * 1500 - x, s.centre[1] * 1000 - y) < r for s in found) for x, y, r in spots]
-    assert sum(met) >= 18
-    assert len(found) <= 24
-    touches = proposed(dusty, fake_photo(1, 1500, 1000), "dust")
-    clean = done(dusty, *touches)
-    assert len(specks(clean)) <= 3
-    assert len(specks(ASTRONAUT)) <= 4  # buttons and badges at most
-
-
-def test_blemishes_are_proposed_within_faces_alone() -> None:
-    face = ASTRONAUT[0:260, 120:330]
-    image = cv2.resize(face, (1050, 1300), interpolation=cv2.INTER_CUBIC)
-    for x, y in ((365, 650), (520, 830), (120, 1200)):
-        cv2.circle(image, (x, y), 5, (150, 80, 70), -1, cv2.LINE_AA)
-    marked = (KeepArea(kind="face", left=0.25, top=0.15, width=0.5, height=0.55),)
-    photo = fake_photo(1, 1050, 1300).having(marked=marked)
-    found = [touch for touch in proposed(image, photo, "blemishes") if isinstance(touch, Cover)]
-    places = [(touch.area.points[0][0] * 1050, touch.area.points[0][1] * 1300) for touch in found]
-    assert any(math.hypot(x - 365, y - 650) < 8 for x, y in places)
-    assert not any(math.hypot(x - 120, y - 1200) < 20 for x, y in places)
-    assert proposed(image, fake_photo(1, 1050, 1300), "blemishes") == ()
-
-
-def test_a_picked_grey_is_grey() -> None:
-    image = np.full((60, 80, 3), (140, 128, 114), np.uint8)
-    balance = grey_at(image, (0.5, 0.5))
-    got = mended(image, Recipe(steps=(balance,)), None)[0, 0].astype(int)
-    assert np.ptp(got) <= 2
-    assert np.ptp(image[0, 0].astype(int)) == 26
-    plain = grey_at(GREY, (0.1, 0.1))
-    assert isinstance(plain, WhiteBalance)
-    assert (plain.warmth, plain.tint) == (0, 0)
 
 
 # --- at every size, whatever the bands ------------------------------------------------------------------------------
