@@ -12,7 +12,7 @@ from playwright.sync_api import Page, expect
 from sutaru.core.document import Photo
 from sutaru.demo.making import FILES
 from tests.api import asking
-from tests.browser.acting import figure, violations
+from tests.browser.acting import bring, figure, violations
 from tests.browser.given import Asked
 from tests.browser.test_workshop import Draft
 
@@ -178,7 +178,9 @@ def test_a_sheet_is_laid_on_another_and_shapes_become_openings(page: Page, draft
     assert b"<svg" in saved.value.path().read_bytes()[:200]
 
 
-def test_the_first_photo_chooses_the_variant(page: Page, base_url: str, pile: list[tuple[Path, Photo]]) -> None:
+def test_the_first_photo_chooses_the_variant_even_when_the_second_is_in_sooner(
+    page: Page, base_url: str, pile: list[tuple[Path, Photo]], tmp_path: Path
+) -> None:
     page.goto(base_url)
     page.get_by_label("Find a template").or_(page.get_by_placeholder("Name, occasion, size")).first.fill(
         "folded card, portrait"
@@ -188,9 +190,10 @@ def test_the_first_photo_chooses_the_variant(page: Page, base_url: str, pile: li
     page.get_by_role("button", name="Start the job").click()
     page.wait_for_url(re.compile("/jobs/"))
     order = page.url.split("/jobs/")[1].split("?")[0]
-    wide = next(path for path, photo in pile if photo.width > photo.height)
-    brought = page.request.post(f"{base_url}/api/jobs/{order}/photos?name=wide.jpg", data=wide.read_bytes())
-    assert brought.status == 201
+    wide = tmp_path / "wide.jpg"
+    Image.effect_noise((6000, 4000), 60).save(wide)
+    bring(page, [wide, next(path for path, photo in pile if photo.width < photo.height)])
+    expect(page.get_by_text("2 photos brought in")).to_be_visible()
     assert asking.head(Asked(page), order)["job"]["template"] == "card-landscape"
     expect(page.get_by_text("7 × 10 in")).to_be_visible()
 

@@ -99,20 +99,24 @@ export async function bringIn(job: string, files: File[]): Promise<Photo[]> {
   const photos: (Photo | undefined)[] = [];
   let next = 0;
   const take = async () => {
-    while (next < mine.length) {
-      const at = next++;
-      const entry = mine[at];
-      if (!entry || entry.key <= stopped) continue;
-      change(entry.key, { state: "sending" });
-      try {
-        photos[at] = await brought(job, entry.file, gesture, entry.key);
-      } catch (error) {
-        change(entry.key, { state: "refused", sentence: (error as Error).message });
-      }
+    const at = next++;
+    const entry = mine[at];
+    if (!entry || entry.key <= stopped) return;
+    change(entry.key, { state: "sending" });
+    try {
+      photos[at] = await brought(job, entry.file, gesture, entry.key);
+    } catch (error) {
+      change(entry.key, { state: "refused", sentence: (error as Error).message });
     }
   };
+  const takeAll = async () => {
+    while (next < mine.length) await take();
+  };
   try {
-    await Promise.all(Array.from({ length: AT_ONCE }, take));
+    // A job may wait for its first photo to choose how its sheets lie: that one goes alone, so that chance does not choose.
+    if (jobStore(job).head?.job.variants?.length)
+      while (next < mine.length && !photos.some(Boolean)) await take();
+    await Promise.all(Array.from({ length: AT_ONCE }, takeAll));
   } finally {
     running -= 1;
     done();
