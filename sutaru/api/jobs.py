@@ -47,7 +47,6 @@ from .sheets import Drawing, Picture
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api/jobs", tags=["jobs"])
-FEW_SHEETS = 6  # of so many a card counts all findings at once
 Number = Annotated[int, Query(ge=1, le=2**53)]
 
 
@@ -62,7 +61,9 @@ def jobs(
 ) -> JobList:
     """Jobs by name, customer, order number or a photo's name; a page of the list at a time."""
     found, count = studio.jobs.all(words, which, sort, limit, offset)
-    return JobList(jobs=[_card(studio, listed) for listed in found], count=count)
+    # The list waits for no sheet that has yet to be measured. What is asked for last is measured first.
+    cards = [_card(studio, listed) for listed in reversed(found)]
+    return JobList(jobs=cards[::-1], count=count)
 
 
 def _card(studio: Studio, listed: Listed) -> JobCard:
@@ -85,7 +86,7 @@ def _made_card(studio: Studio, listed: Listed) -> dict[str, object]:
     job = studio.jobs.at(listed.id, listed.head)
     keys = studio.sheets.keys(listed.id, job)
     keys = [key for key, sheet in zip(keys, job.sheets, strict=True) if sheet in job.sheets_of(job.editions[0])]
-    counts = [studio.sheets.counts(key, now=len(keys) <= FEW_SHEETS) for key in keys]
+    counts = [studio.sheets.counts(key) for key in keys]
     missing = [key for key, count in zip(keys, counts, strict=True) if count is None]
     own = job.editions[0]
     sheets = job.sheets_of(own)

@@ -158,20 +158,20 @@ class Sheets:
                 if self._closed:
                     return
                 key = self._todo.popleft()
-                last = not self._todo
+                after = self._known.get(self._todo[0]) if self._todo else None
             try:
                 where = self.drawing(key).where
                 if self._measured.get(key) is None:
                     # What a person waits for comes first: a breath after each sheet, a longer one when work begins.
                     time.sleep(BREATH_S if busy else FIRST_BREATH_S)
                     self._measure(key)
-                busy = not last
+                busy = after is not None
             except NotFound:
                 continue  # nobody can ask for it any more
             except Exception:
                 log.exception("a sheet could not be measured")
                 continue
-            if last:
+            if after is None or after.where != where:
                 self._say(where)
 
     def places(self, layout: Layout) -> bytes:

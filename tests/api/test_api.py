@@ -3,6 +3,7 @@
 import io
 import json
 import signal
+import time
 import zipfile
 from collections.abc import Iterator
 from pathlib import Path
@@ -176,8 +177,15 @@ def test_jobs_are_found_put_away_deleted_and_duplicated(client: TestClient, pile
     assert found("lighthouse 100%") == []
     edit(client, job, op="rename", name="Harbour", customer="", order_number="S-78")
     assert (found("lighthouse"), found("harbour s-78")) == ([], [job])
+    # The list does not wait for what has yet to be measured; that follows.
     (card,) = client.get("/api/jobs", params={"words": "harbour"}).json()["jobs"]
-    assert (card["openings"], card["filled"], card["stops"], card["photos"]) == (2, 0, 2, 1)
+    assert (card["openings"], card["filled"], card["photos"]) == (2, 0, 1)
+    for _ in range(600):
+        (card,) = client.get("/api/jobs", params={"words": "harbour"}).json()["jobs"]
+        if card["stops"] is not None:
+            break
+        time.sleep(0.05)
+    assert card["stops"] == 2
     assert client.get(f"/api/jobs/{job}/cover/{card['picture']}").headers["content-type"] == "image/jpeg"
     twin = client.post(f"/api/jobs/{job}/duplicate", json={"name": "Harbour again", "keep": "sheets"}).json()["id"]
     assert len(state(client, job)["photos"]) == 1
