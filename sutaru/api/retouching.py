@@ -144,16 +144,19 @@ def proposals(studio: InStudio, photo: PhotoId, asked: Proposing) -> list[Touch]
 
 
 class Cutting(Looking):
-    """A rough stroke on what is to be cut out."""
+    """A rough stroke on what is to be cut out; or on what is to come to one that was ``begun``, or to go ``away`` from it."""
 
     stroke: Stroke
+    begun: Cut | None = None
+    away: bool = False
 
 
 @router.post("/photos/{photo}/cut")
 def cut(studio: InStudio, photo: PhotoId, asked: Cutting) -> Cut:
     """The subject that a rough stroke passes over, cut out of its backdrop."""
     known = _photo(studio, photo)
-    found = cut_out(asked.seen(studio, known, min(1.0, 420 / max(known.width, known.height))), asked.stroke)
+    image = asked.seen(studio, known, min(1.0, 420 / max(known.width, known.height)))
+    found = cut_out(image, asked.stroke, asked.begun, asked.away)
     if found is None:
         raise NotFound("Nothing is told apart from its backdrop here.", "Draw along the middle of the subject.")
     return found

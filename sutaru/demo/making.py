@@ -44,7 +44,7 @@ from ..core.photos import PhotoPixels
 from ..shelf import FOLDER
 from ..store import Card, Database, Jobs, Parts, Photos
 from ..work.tasks import look_at, prepare_worker, take_in
-from .mending import FAULTY, TEMPLATE, half_mended
+from .mending import FAULTY, TEMPLATE, before_the_edge, half_mended
 from .orders import make_orders
 from .scenes import picture
 
@@ -157,8 +157,9 @@ def make_demo(data: Path, count: int = 48) -> None:
         shutil.copytree(FILES, data / "demo-files", dirs_exist_ok=True)
         contact = contact_job("The festival's photos, contact sheet", pile, shelf.labs["gullwing-300"], 210, 297, 6)
         jobs.create(apply(contact, Rename(name=contact.name, customer="Marram Studio")))
-        thanks = _jobs(jobs, shelf, pile, card)
-        _mending(jobs, shelf, faulty, card, photos)
+        pixels = PhotoPixels(lambda photo: photos.path(photo.sha256))
+        thanks = _jobs(jobs, shelf, pile, card, pixels)
+        _mending(jobs, shelf, faulty, card, pixels)
         _calendars(jobs, shelf, pile, card)
         _books(jobs, shelf, pile, card)
         make_orders(data, database, photos, parts.asset, thanks, jobs.head(thanks).job)
@@ -174,7 +175,7 @@ def _logo(shelf: Shelf) -> dict[str, str]:
     return {"logo": kite.asset, "traced": traced_drawing(shelf.asset(kite.asset))}
 
 
-def _jobs(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard) -> str:
+def _jobs(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard, pixels: PhotoPixels) -> str:
     """Jobs at work; the finished card's id."""
     templates, labs = shelf.templates, shelf.labs
     orders = iter(range(2041, 2100))
@@ -232,6 +233,9 @@ def _jobs(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard) -> st
     _do(jobs, panels, SpanOver(sheet="print", openings=("panel-1", "panel-2", "panel-3"), photo=view.id))
     _do(jobs, panels, Fill(how="order"))
     _do(jobs, panels, Write(sheet="print", layer="line", text="Skerry Sands, from the north dune to the pier"))
+    portrait = by_name["skerry-030.jpg"]
+    for edit in before_the_edge(portrait, pixels(portrait, 0.2), "print", "small-4"):
+        _do(jobs, panels, edit)
 
     spread = start(templates["album-spread-18"], "Festival album, first spread", "Skerry Sands Kite Society", pile)
     for n, (layer, photo) in enumerate(zip(templates["album-spread-18"].all_openings(), pile, strict=False)):
@@ -245,7 +249,7 @@ def _jobs(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard) -> st
     return thanks
 
 
-def _mending(jobs: Jobs, shelf: Shelf, faulty: list[Photo], studio: StudioCard, photos: Photos) -> None:
+def _mending(jobs: Jobs, shelf: Shelf, faulty: list[Photo], studio: StudioCard, pixels: PhotoPixels) -> None:
     """Prints from an old album that want mending, half done."""
     template = shelf.templates[TEMPLATE]
     job = Job(
@@ -254,7 +258,6 @@ def _mending(jobs: Jobs, shelf: Shelf, faulty: list[Photo], studio: StudioCard, 
     )  # fmt: skip
     identity = jobs.create(job)
     _do(jobs, identity, BringIn(photos=tuple(faulty)))
-    pixels = PhotoPixels(lambda photo: photos.path(photo.sha256))
     for edit in half_mended(job, {p.name: p for p in faulty}, lambda photo: pixels(photo, 0.5)):
         _do(jobs, identity, edit)
 

@@ -1,4 +1,5 @@
-"""Three photographs that want mending, each half mended: a portrait with stray hair, a scan with dust, stalls that lean."""
+"""Three photographs that want mending, each half mended: a portrait with stray hair, a scan with dust, stalls that lean; and a
+portrait whose head stands over the edge of its opening."""
 
 from collections.abc import Callable
 
@@ -6,11 +7,12 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from ..core.document import Adjust, Cover, Job, Photo, Round, Stroke, Touch, Upright
+from ..core.document import Adjust, Cover, Free, Job, Photo, Round, Stroke, Touch, Upright
 from ..core.document.recipe import Recipe
-from ..core.edits import Edit, MendPhoto, Put, RetouchPhoto
+from ..core.edits import Edit, MendPhoto, Place, Put, RetouchOpening, RetouchPhoto
 from ..core.fitting.straightening import FOCAL
 from ..core.geometry.lenses import turned_camera
+from ..core.mending import cut_out
 from ..core.mending.proposing import covering
 from ..core.mending.seeking import specks
 from .scenes import picture
@@ -88,6 +90,18 @@ def _drawn(points: NDArray[np.float64], size: tuple[int, int], wide: int) -> NDA
     line = np.zeros((size[1], size[0]), np.uint8)
     cv2.polylines(line, [np.rint(points * 16).astype(np.int32)], False, 255, wide, cv2.LINE_AA, 4)
     return line.astype(np.float32) / np.float32(255)
+
+
+def before_the_edge(photo: Photo, image: Bytes, sheet: str, opening: str) -> list[Edit]:
+    """What lays a portrait so that its head stands over the upper edge of an opening. ``image``: all of the photo."""
+    edits: list[Edit] = [
+        Put(sheet=sheet, opening=opening, photo=photo.id),
+        Place(sheet=sheet, opening=opening, centre=(0.5, 0.6), zoom=1.0, turn_deg=0.0, mirror=False),
+    ]
+    if subject := cut_out(image, Stroke(points=((0.385, 0.26), (0.385, 0.9)), radius=0.03)):
+        free = Free(id="head", area=subject, down=0.5)
+        edits.append(RetouchOpening(sheet=sheet, opening=opening, put=(free,)))
+    return edits
 
 
 def half_mended(job: Job, photos: dict[str, Photo], pixels: Callable[[Photo], Bytes]) -> list[Edit]:

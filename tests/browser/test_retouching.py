@@ -342,8 +342,8 @@ def test_a_backdrop_is_made_darker_behind_its_subject(page: Page, given: Callabl
     view = room(page)
     box = view.bounding_box()
     assert box
-    page.get_by_role("button", name="Area", exact=True).click()
-    page.get_by_label("How it is drawn").get_by_text("Subject").click()
+    page.get_by_role("button", name="Subject", exact=True).click()
+    page.get_by_label("What it is cut out for").get_by_text("To change what is behind").click()
     figure(page, "Light", "-1")
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
     drag(page, (x, y - 120), (x, y + 180))
@@ -361,3 +361,67 @@ def test_a_backdrop_is_made_darker_behind_its_subject(page: Page, given: Callabl
     page.get_by_role("button", name="Its own colour").click()
     until(lambda: "colour" not in touches(page, job)[0])
     assert violations(page) == []
+
+
+def test_a_subject_stands_over_the_edge_of_its_opening(page: Page, given: Callable, tmp_path: Path) -> None:
+    path = tmp_path / "figure.png"
+    Image.fromarray(cv2.copyMakeBorder(figure_before_sand()[0], 0, 0, 0, 0, cv2.BORDER_REPLICATE)).save(path)
+    job = given("collage-triptych", 0, fill=False)
+    photo = page.request.post(f"/api/jobs/{job.id}/photos?name=figure.png", data=path.read_bytes()).json()["photo"][
+        "id"
+    ]
+    places = {place["opening"]: place for place in job.places()["openings"]}
+    small = places["small-3"]
+    job.edit(op="put", sheet="print", opening="small-3", photo=photo)
+    # So close that the head lies above the opening.
+    job.edit(op="place", sheet="print", opening="small-3", centre=[0.5, 0.75], zoom=2.0, turn_deg=0, mirror=False)
+    page.reload()
+    expect(page.get_by_test_id("sheet")).to_be_visible()
+    before = sheet_at(page, job)
+    hole(page, small["number"]).click()
+    # The room is worked by keys as soon as it is there.
+    page.keyboard.press("r")
+    view = seen(page)
+    page.keyboard.press("u")
+    box = view.bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.get_by_text("This opening only").click()
+    drag(page, (x, y - 120), (x, y + 180))
+    entry = page.get_by_role("button", name="1 Subject: stands free")
+    expect(entry).to_be_visible()
+    expect(page.get_by_test_id("free-down-to")).to_be_visible()
+    assert violations(page) == []
+
+    def free() -> dict:
+        settled(page)
+        (touch,) = job.tones()["small-3"]["retouching"]["touches"]
+        return touch
+
+    assert (free()["kind"], free()["down"], free()["backdrop"]) == ("free", 0.5, True)
+    figure(page, "Free down to", "30")
+    until(lambda: free()["down"] == 0.3)
+    # One stroke more adds a corner of the backdrop, and another takes it away.
+    area = _area_of(free())
+    page.get_by_label("The next stroke").get_by_text("Add to it").click()
+    drag(page, (x - 300, y - 200), (x - 240, y - 200))
+    until(lambda: _area_of(free()) > 1.01 * area)
+    page.get_by_label("The next stroke").get_by_text("Take from it").click()
+    drag(page, (x - 300, y - 200), (x - 240, y - 200))
+    until(lambda: _area_of(free()) < 1.005 * area)
+    # What is printed: the head, above the opening; with the page behind it once the photo shows no more there.
+    after = sheet_at(page, job)
+    top = round((small["shape"][0][1] - 4) / 330 * after.shape[0])
+    changed = np.abs(after.astype(int) - before).max(axis=-1) > 24
+    assert changed.any()
+    assert np.argwhere(changed)[:, 0].mean() < after.shape[0]
+    page.get_by_label("The photo shows behind it").uncheck()
+    until(lambda: free()["backdrop"] is False)
+    expect(page.get_by_role("button", name="1 Subject: before the page")).to_be_visible()
+    open_ = sheet_at(page, job)
+    assert (np.abs(open_.astype(int) - after).max(axis=-1) > 24).sum() > 100
+    assert top
+
+
+def _area_of(touch: dict) -> float:
+    return sum(cv2.contourArea(np.array(ring, np.float32)) for ring in touch["area"]["rings"])

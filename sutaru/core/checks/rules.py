@@ -190,7 +190,8 @@ def keep_cut(sheet: Resolved) -> Findings:
     for drawn, opening in _seen(sheet):
         if drawn.photo is None or drawn.placement is None or drawn.span:
             continue
-        lost = cuts(sheet.worded, opening, drawn.photo, drawn.placement)
+        retouching = drawn.recipe.retouching if drawn.recipe else None
+        lost = cuts(sheet.worded, opening, drawn.photo, drawn.placement, retouching.free if retouching else ())
         if not lost:
             continue
         worst = max(lost, key=lambda cut: (cut.area.kind != "subject", cut.of_face, cut.share))

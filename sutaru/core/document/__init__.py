@@ -45,7 +45,7 @@ from .recipe import (
     Upright,
     WhiteBalance,
 )
-from .retouching import Adjust, Cover, Cut, Eye, Graded, Outlined, Retouching, Round, Stroke, Touch
+from .retouching import Adjust, Cover, Cut, Eye, Free, Graded, Outlined, Retouching, Round, Stroke, Touch
 from .shapes import Corners, Ellipse, Flat, Grid, Mask, Outline, Path, Rectangle, Roll, Surface
 from .studio import StudioCard
 from .template import Product, Template
@@ -54,7 +54,7 @@ __all__ = [
     "EMPTY", "MAX_ZOOM", "Accepted", "Adjust", "Background", "Bindery", "Binding", "BlackAndWhite", "Blank", "Book", "BookSize",
     "Border", "CalendarSaid", "ColourStep", "Columns", "Contrast", "Corners", "Cover", "Curves", "Cut", "DateGrid", "Dated",
     "DayLook", "Decoration", "Echo", "Edition", "Ellipse", "Enhance", "Exposure", "Eye", "FileKind", "FillBox", "Filling",
-    "Flat", "Floor", "Format", "Found", "Fraction", "Frame", "Frozen", "Graded", "Gradient", "Grid", "Group", "Guide",
+    "Flat", "Floor", "Format", "Found", "Fraction", "Frame", "Free", "Frozen", "Graded", "Gradient", "Grid", "Group", "Guide",
     "GuideNote", "Hole", "Job", "KeepArea", "LabSheet", "Layer", "Layout", "Leaf", "Levels", "Light", "Line", "Making", "Mask",
     "Mat", "Opening", "Ornament", "Outline", "Outlined", "Overlay", "PagePicture", "Paper", "Path", "PdfRules", "Photo", "Pile",
     "Placement", "Press", "Product", "Recipe", "Rectangle", "Remark", "Retouching", "Roll", "Round", "Shadow", "Shaped",

@@ -136,7 +136,19 @@ class Eye(_Touch):
     radius: Reach
 
 
-Touch = Annotated[Cover | Adjust | Eye, Field(discriminator="kind")]
+class Free(_Touch):
+    """A subject that stands free of what its photo is shown in: it is not cut off by the opening's edge, border and mat as far
+    ``down`` the opening as this share of its height; further down it is, as the photo is. ``backdrop``: what lies behind
+    it in the photo shows within the opening; else the page does. ``edges``: how closely it keeps to the photo's edges."""
+
+    kind: Literal["free"] = "free"
+    area: Cut
+    edges: Share = 1.0
+    down: Share = 0.5
+    backdrop: bool = True
+
+
+Touch = Annotated[Cover | Adjust | Eye | Free, Field(discriminator="kind")]
 Touches = Annotated[tuple[Touch, ...], Field(max_length=2000)]
 
 
@@ -158,13 +170,18 @@ class Retouching(Frozen):
         return isinstance(other, Retouching) and self.digest == other.digest
 
     @property
-    def seen(self) -> tuple[Touch, ...]:
-        """Those that change anything."""
-        return tuple(touch for touch in self.touches if touch.on and touch.strength > 0)
+    def seen(self) -> tuple[Cover | Adjust | Eye, ...]:
+        """Those that change any pixel."""
+        return tuple(touch for touch in self.touches if not isinstance(touch, Free) and touch.on and touch.strength > 0)
+
+    @property
+    def free(self) -> tuple[Free, ...]:
+        """Subjects that stand free."""
+        return tuple(touch for touch in self.touches if isinstance(touch, Free) and touch.on and touch.strength > 0)
 
     @cached_property
     def stages(self) -> tuple[str, ...]:
-        """A name for what the photo looks like after each of those that change anything."""
+        """A name for what the photo looks like after each of those that change any pixel."""
         found, name = [], hashlib.sha256()
         for touch in self.seen:
             name.update(touch.digest.encode())

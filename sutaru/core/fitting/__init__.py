@@ -17,6 +17,7 @@ from .placing import (
     scale,
     shown,
     shown_area,
+    standing_free,
     window,
 )
 from .reading import reading_order
@@ -29,5 +30,6 @@ __all__ = [
     "choose_round", "clamped", "cost", "costs", "cover_scale", "crop_share", "cuts", "distortion", "drawn_key",
     "earlier_uses", "effective_ppi", "extents", "first_placement", "kept_placement", "lies_flat", "member_placement",
     "members", "opening_from_photo", "page_from_photo", "ppi_picture", "ppi_through", "printed_ppi", "reading_order",
-    "resolved", "resolved_sheets", "scale", "shown", "shown_area", "span_placement", "upright_from_photo", "wanted", "window",
+    "resolved", "resolved_sheets", "scale", "shown", "shown_area", "span_placement", "standing_free", "upright_from_photo",
+    "wanted", "window",
 ]  # fmt: skip

@@ -22,6 +22,7 @@ from ..document import (
     Background,
     DateGrid,
     Echo,
+    Free,
     GuideNote,
     KeepArea,
     Layout,
@@ -37,7 +38,7 @@ from ..geometry import outlines
 from ..geometry.matrices import Points, apply
 from ..remembering import remembered
 from ..words import set_text
-from .placing import clamped, opening_from_photo, shown
+from .placing import clamped, opening_from_photo, shown, standing_free
 
 _ACROSS = 160  # cells of the raster along the opening's longer side
 _NEAR_LINE_MM = 3.0  # clear of a gutter or a fold by this much (common practice, no source)
@@ -99,10 +100,13 @@ class Room:
 
 
 @remembered(64 << 20)
-def room(layout: Layout, opening: Opening, ratio: float | None = None) -> Room:
-    """The room of an opening on its sheet, with a placement's window cut out of it."""
+def room(layout: Layout, opening: Opening, ratio: float | None = None, down: float | None = None) -> Room:
+    """The room of an opening on its sheet, with a placement's window cut out of it; with ``down`` that of a subject that stands
+    free of it so far down."""
     polygons = shown(opening, Placement(photo="", ratio=ratio))
     polygons = outlines.grown(polygons, -_framed(opening)) or polygons
+    if down is not None and opening.page_from_opening.matrix is not None:
+        polygons = outlines.joined(polygons, [standing_free(opening, down)])
     x0, y0, x1, y1 = outlines.bounds(polygons)
     cell = max(x1 - x0, y1 - y0) / _ACROSS
     nx, ny = math.ceil((x1 - x0) / cell), math.ceil((y1 - y0) / cell)
@@ -182,18 +186,28 @@ class Cut:
     of_face: float
 
 
-def cuts(layout: Layout, opening: Opening, photo: Photo, placement: Placement) -> list[Cut]:
-    """What is not wholly seen of a photo's keep areas."""
+def cuts(
+    layout: Layout, opening: Opening, photo: Photo, placement: Placement, free: tuple[Free, ...] = ()
+) -> list[Cut]:  # fmt: skip
+    """What is not wholly seen of a photo's keep areas. ``free``: subjects of it that stand free."""
     if not photo.keep_areas:
         return []
     onto = opening_from_photo(opening, photo, placement)
-    within = room(layout, opening, placement.ratio)
     found = []
     for area in photo.keep_areas:
+        over = next((one for one in free if _is_of(area, one)), None)
+        within = room(layout, opening, placement.ratio, over.down if over else None)
         shares = [_hidden(within, apply(onto, keep_points(photo, part, _EVEN))) for part, _ in _parts(area)]
         if shares[-1] > NOTHING_CUT:
             found.append(Cut(area, shares[-1], shares[0]))
     return found
+
+
+def _is_of(area: KeepArea, free: Free) -> bool:
+    """Whether an area's middle is of a subject."""
+    middle = np.array([(area.left + area.width / 2, area.top + area.height / 2)])
+    inside = outlines.contain([np.array(ring) for ring in free.area.rings], middle)
+    return bool(inside[0]) != free.area.outside
 
 
 def _hidden(within: Room, points: Points) -> float:

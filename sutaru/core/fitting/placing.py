@@ -121,6 +121,15 @@ def shown(opening: Opening, placement: Placement) -> list[Points]:
     return [polygon for polygon in cut if len(polygon)]
 
 
+def standing_free(opening: Opening, down: float) -> Points:
+    """Where a subject that stands free of an opening may be, the corners in opening mm: about it as far as it is large, and
+    ``down`` a share of its height. Within the outline it is seen as the rest of the photo is."""
+    x0, y0, x1, y1 = outlines.bounds(opening.outline.polygons())
+    wide, high = x1 - x0, y1 - y0
+    foot = y0 + down * high
+    return np.array([(x0 - wide, y0 - high), (x1 + wide, y0 - high), (x1 + wide, foot), (x0 - wide, foot)])
+
+
 def _visible(opening: Opening, photo: Photo, placement: Placement) -> list[NDArray[np.float64]]:
     """The outline in photo px, cut to the window and to the photo."""
     photo_from_opening = inverse(opening_from_photo(opening, photo, placement))

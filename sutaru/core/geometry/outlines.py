@@ -251,6 +251,11 @@ def common(first: tuple[Points, ...] | list[Points], second: tuple[Points, ...] 
     return _rings(region(first).intersection(region(second)))
 
 
+def joined(first: tuple[Points, ...] | list[Points], second: tuple[Points, ...] | list[Points]) -> list[Points]:
+    """What either of two sets of polygons encloses."""
+    return _rings(region(first).union(region(second)))
+
+
 def contain(polygons: tuple[Points, ...] | list[Points], points: Points) -> NDArray[np.bool_]:
     """Which points (..., 2) lie within polygons."""
     whole = region(polygons)

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..document import Cut, Graded, Outlined, Round, Stroke
+from ..remembering import remembered
 
 Area: TypeAlias = Stroke | Outlined | Round | Graded | Cut
 Box = tuple[int, int, int, int]
@@ -17,7 +18,11 @@ Floats = NDArray[np.float32]
 # A brush of more pixels than this is drawn smaller and enlarged: how far its edge is off changes slowly.
 _BRUSH_PX = 48.0
 _FADING_PX = 48.0  # along which something fades
-_OUTLINE_PX = 1500  # of the longer side of a drawn area
+_OUTLINE_PX, _FINE_PX = (
+    1500,
+    3000,
+)  # of the longer side of a drawn area; and of the picture that its edge is measured on
+_ABOUT = 0.015  # of the photo's longer side: so far outside drawn lines it is known how far
 
 
 @dataclass(frozen=True)
@@ -71,10 +76,10 @@ def coverage(area: Area, size: Size, box: Box) -> Floats:
     if isinstance(area, Stroke):
         return _stroke(area, size, box)
     if isinstance(area, Outlined):
-        depth, deepest = _enclosed((area.points,), size, box)
+        depth, deepest = enclosed((area.points,), size, box)
         return fading(depth, area.soft * max(deepest, 0.0))
     if isinstance(area, Cut):
-        inside = fading(_enclosed(area.rings, size, box)[0], area.soft * size.longer)
+        inside = fading(enclosed(area.rings, size, box)[0], area.soft * size.longer)
         return 1 - inside if area.outside else inside
     return _round(area, size, box) if isinstance(area, Round) else _graded(area, size, box)
 
@@ -139,31 +144,48 @@ def _stroke(area: Stroke, size: Size, box: Box) -> Floats:
     return fading(_enlarged(depth, box, scale), area.soft * radius)
 
 
-def _enclosed(rings: tuple[tuple[tuple[float, float], ...], ...], size: Size, box: Box) -> tuple[Floats, float]:
-    """How deep pixels lie within rings (every second one within another is a hole), px; and how deep at most."""
+@dataclass(frozen=True)
+class _Depth:
+    """How deep places lie within rings, px, on a picture of the box about them at a scale; and how deep at most."""
+
+    field: Floats
+    corner: tuple[int, int]
+    scale: float
+    deepest: float
+
+
+@remembered(48 << 20)
+def _depth(rings: tuple[tuple[tuple[float, float], ...], ...], size: Size) -> _Depth:
     lines = [size.px(ring) for ring in rings]
     points = np.concatenate(lines)
-    low, high = points.min(axis=0) - 2, points.max(axis=0) + 2
+    about = 2 + _ABOUT * size.longer
+    low, high = points.min(axis=0) - about, points.max(axis=0) + about
     whole = (int(low[0]), int(low[1]), int(high[0]) + 1, int(high[1]) + 1)
     scale = min(1.0, _OUTLINE_PX / max(whole[2] - whole[0], whole[3] - whole[1]))
     shape = math.ceil((whole[3] - whole[1]) * scale), math.ceil((whole[2] - whole[0]) * scale)
-    # Four times as fine, so that the edge is known to a fraction of a pixel however small it is.
-    fine = np.zeros((shape[0] * 4, shape[1] * 4), np.uint8)
-    at = [np.rint((line - whole[:2]) * (scale * 4 * 16) - 8).astype(np.int32) for line in lines]
+    # Finer, so that the edge is known to a fraction of a pixel however small it is.
+    finer = 4 if max(shape) <= _FINE_PX // 4 else 2
+    fine = np.zeros((shape[0] * finer, shape[1] * finer), np.uint8)
+    at = [np.rint((line - whole[:2]) * (scale * finer * 16) - 8).astype(np.int32) for line in lines]
     cv2.fillPoly(fine, at, 1, shift=4)
-    inside = cv2.distanceTransform(fine, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
-    outside = cv2.distanceTransform(1 - fine, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
-    away = (inside - outside) / np.float32(4 * scale)
-    deepest = float(away.max())
+    inside = cv2.distanceTransform(fine, cv2.DIST_L2, cv2.DIST_MASK_5)
+    outside = cv2.distanceTransform(1 - fine, cv2.DIST_L2, cv2.DIST_MASK_5)
+    away = (inside - outside) / np.float32(finer * scale)
     depth = cv2.resize(away, (shape[1], shape[0]), interpolation=cv2.INTER_AREA).astype(np.float32, copy=False)
-    onto = np.array(
-        [[scale, 0, (box[0] - whole[0] + 0.5) * scale - 0.5], [0, scale, (box[1] - whole[1] + 0.5) * scale - 0.5]]
-    )
+    return _Depth(depth, whole[:2], scale, float(away.max()))
+
+
+def enclosed(rings: tuple[tuple[tuple[float, float], ...], ...], size: Size, box: Box) -> tuple[Floats, float]:
+    """How deep pixels lie within rings (every second one within another is a hole), px; and how deep at most. What lies
+    further outside than ``_ABOUT`` of the longer side lies far outside."""
+    known = _depth(rings, size)
+    (left, top), scale = known.corner, known.scale
+    onto = np.array([[scale, 0, (box[0] - left + 0.5) * scale - 0.5], [0, scale, (box[1] - top + 0.5) * scale - 0.5]])
     seen = cv2.warpAffine(
-        depth, onto, (box[2] - box[0], box[3] - box[1]), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
-        borderMode=cv2.BORDER_CONSTANT, borderValue=-2.0,
+        known.field, onto, (box[2] - box[0], box[3] - box[1]), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+        borderMode=cv2.BORDER_CONSTANT, borderValue=-1e5,
     )  # fmt: skip
-    return seen.astype(np.float32, copy=False), deepest
+    return seen.astype(np.float32, copy=False), known.deepest
 
 
 def _round(area: Round, size: Size, box: Box) -> Floats:

@@ -9,12 +9,13 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from ..document import Adjust, Cover, Eye, Photo, Retouching, Stroke, Touch
+from ..document import Adjust, Cover, Eye, Free, Photo, Retouching, Stroke
 from ..document.lab import Space
 from ..photos import Pixels
 from ..remembering import Kept
 from .areas import Box, Size, coverage, extent, grown
 from .eyes import about, without_flash
+from .freeing import freed
 from .healing import continued, membrane
 from .locally import adjusted, reach
 
@@ -54,6 +55,16 @@ class Retoucher:
         self._kept.put(names[-1], made)
         return made
 
+    def free(self, photo: Photo, least_scale: float, space: Space, retouching: Retouching, touch: Free) -> Bytes:
+        """RGBA (h, w, 4) of a subject that stands free, once all touches are done. Raises PhotoRefused."""
+        image = self(photo, least_scale, space, retouching)
+        name = photo.sha256, image.shape, space, touch.digest + (retouching.stages or ("",))[-1]
+        made = self._kept.get(name)
+        if made is None:
+            made = freed(image, touch)
+            self._kept.put(name, made)
+        return made
+
 
 def retouched(image: Bytes, retouching: Retouching) -> Bytes:
     """An image (h, w, 3), all of a photo, with its touches done."""
@@ -63,14 +74,14 @@ def retouched(image: Bytes, retouching: Retouching) -> Bytes:
     return made
 
 
-def reach_of(touch: Touch, size: Size) -> Box | None:
+def reach_of(touch: Cover | Adjust | Eye, size: Size) -> Box | None:
     """The box that a touch can change; None when it lies off the photo."""
     if isinstance(touch, Eye):
         return extent(about(touch), size)
     return reach(touch, size) if isinstance(touch, Adjust) else extent(touch.area, size)
 
 
-def touched(image: Bytes, touch: Touch) -> None:
+def touched(image: Bytes, touch: Cover | Adjust | Eye) -> None:
     """Does one touch on an image (h, w, 3), all of a photo, in place."""
     size = Size(image.shape[1], image.shape[0])
     box = reach_of(touch, size)

@@ -84,7 +84,7 @@ def framed(
     alpha = cover(hole, box)
     if mask:
         whole = meet(box_about(laid([picture_corners(mask)], onto)), grid.box)
-        alpha = _times(_mask(mask, item.asset, onto, box, whole), alpha)
+        alpha = times(_mask(mask, item.asset, onto, box, whole), alpha)
     elif hole is outer:
         alpha = at_edge(alpha, box)
     return Frame(tuple(shadows), tuple(under), box, alpha)
@@ -160,7 +160,8 @@ def _corners(shape: list[Points], onto: Map) -> Points:
     return onto.apply([(x0, y0), (x1, y0), (x1, y1), (x0, y1)])
 
 
-def _times(mask: Bytes, alpha: Bytes | None) -> Bytes:
+def times(mask: Bytes, alpha: Bytes | None) -> Bytes:
+    """What two coverages (h, w) leave together; ``alpha`` None covers all."""
     return mask if alpha is None else cv2.multiply(mask, alpha, scale=1 / 255).astype(np.uint8, copy=False)
 
 

@@ -17,6 +17,7 @@ from ..document import (
     Background,
     Echo,
     FillBox,
+    Free,
     GuideNote,
     Layout,
     Leaf,
@@ -116,6 +117,17 @@ class Item:
     page_mm: tuple[float, float] = (0.0, 0.0)
     sharpen: Sharpened | None = None  # for the print alone
 
+    @property
+    def free(self) -> tuple[Free, ...]:
+        """Subjects of what it shows that stand free of it."""
+        retouching = self.recipe.retouching if self.recipe and self.photo and self.placement else None
+        return retouching.free if retouching else ()
+
+    @property
+    def behind(self) -> bool:
+        """Whether a photo shows all over its opening; else the page does behind those subjects."""
+        return all(free.backdrop for free in self.free)
+
 
 def items(
     sheet: Resolved, assets: Assets, bench: bool, notes: bool, transparent: bool = False, mending: bool = True,
@@ -181,7 +193,7 @@ def _hides(item: Item) -> bool:
     if not isinstance(layer, Opening | FillBox) or isinstance(layer.outline, Mask):
         return False
     cut = item.placement is not None and (item.placement.fit == "whole" or item.placement.ratio is not None)
-    return layer.opacity == 1.0 and layer.blend == "normal" and not cut
+    return layer.opacity == 1.0 and layer.blend == "normal" and not cut and item.behind
 
 
 _ONE_LINE_MM = 0.01  # edges nearer than that are meant to touch

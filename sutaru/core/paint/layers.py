@@ -46,7 +46,7 @@ def extent(item: Item, grid: PixelGrid) -> Box | None:
     if isinstance(layer, Background):
         return grid.box
     if isinstance(layer, Opening):
-        return meet(opening_extent(layer, grid), grid.box)
+        return meet(opening_extent(layer, item, grid), grid.box)
     if isinstance(layer, Echo):
         return meet(echo_extent(layer, item, grid), grid.box)
     if isinstance(layer, FillBox | PagePicture):

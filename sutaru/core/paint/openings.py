@@ -1,18 +1,21 @@
-"""Openings as patches: the photo behind its outline or mask, in its border and mat."""
+"""Openings as patches: the photo behind its outline or mask, in its border and mat; a subject of it that stands free of those."""
 
 import math
+from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
 
-from ..document import Mask, Opening
-from ..fitting import opening_from_photo, upright_from_photo
+from ..document import Free, Mask, Opening, Photo
+from ..document.lab import Space
+from ..fitting import opening_from_photo, standing_free, upright_from_photo
 from ..geometry import outlines
 from ..geometry.maps import Map, chained
 from ..geometry.matrices import apply, inverse
 from ..mending import mended
+from ..photos import Pixels
 from .blending import Bytes
-from .framing import Frame, edges_px, framed, picture_corners
+from .framing import Frame, edges_px, framed, picture_corners, times
 from .grid import Box, PixelGrid, join, meet, within
 from .items import Item, Means, Patch, box_about, laid, outline_px, px_from_layer
 from .sampling import sample
@@ -24,9 +27,17 @@ from .vectors import coverage
 EMPTY = (226, 226, 226)  # an opening without a photo, on the bench only
 
 
-@lru_cache(maxsize=4096)
-def opening_extent(layer: Opening, grid: PixelGrid) -> Box:
+def opening_extent(layer: Opening, item: Item, grid: PixelGrid) -> Box:
     """The box that an opening can change."""
+    box = _framed_extent(layer, grid)
+    if not item.free:
+        return box
+    onto = px_from_layer(layer, grid)
+    return join(box, _free_box(layer, item, onto, _photo_onto(layer, item, onto), grid)) or box
+
+
+@lru_cache(maxsize=4096)
+def _framed_extent(layer: Opening, grid: PixelGrid) -> Box:
     grow = 1.0 + (shadow_reach(layer.shadow, grid) if layer.shadow else 0.0)
     return box_about(edges_px(layer, None, grid, px_from_layer(layer, grid))[0], grow)
 
@@ -39,7 +50,8 @@ def opening_patches(layer: Opening, item: Item, grid: PixelGrid, cell: Box, mean
         empty = meet(box_about(polygons), cell)
         return [Patch(empty, np.array(EMPTY, np.uint8), coverage(polygons, empty))] if empty else []
     frame = _frame(layer, item, onto, grid, cell, means)
-    found = [*frame.shadows, *filled(frame, layer, item, onto, grid, means)]
+    # An opening that the page shows through casts no shadow.
+    found = [*(frame.shadows if item.behind else ()), *filled(frame, layer, item, onto, grid, means, cell)]
     if layer.opacity == 1.0 and layer.blend == "normal":
         return in_view(found)
     # What fades, or blends, does so as one: a shadow never darkens the translucent photo that casts it.
@@ -60,22 +72,125 @@ def _frame(layer: Opening, item: Item, onto: Map, grid: PixelGrid, cell: Box, me
     return found
 
 
-def filled(frame: Frame, layer: Opening, item: Item, onto: Map, grid: PixelGrid, means: Means) -> list[Patch]:
-    """Border, mat and photo, bottom to top."""
-    if frame.box is None or not (item.photo and item.placement):
+def filled(
+    frame: Frame, layer: Opening, item: Item, onto: Map, grid: PixelGrid, means: Means, cell: Box | None = None
+) -> list[Patch]:  # fmt: skip
+    """Border, mat and photo, bottom to top. Within ``cell``, subjects that stand free reach beyond them."""
+    if not (item.photo and item.placement):
         return list(frame.under)
+    photo_onto = _photo_onto(layer, item, onto)
+    found = list(frame.under) if item.behind else [_with_hole(patch, frame) for patch in frame.under]
+    if frame.box and item.behind:
+        found.append(Patch(frame.box, _seen(frame.box, layer, item, onto, photo_onto, grid, means), frame.alpha))
+    for free in item.free:
+        found += _standing(free, frame, layer, item, onto, photo_onto, grid, means, cell)
+    return found
+
+
+def _with_hole(patch: Patch, frame: Frame) -> Patch:
+    """What frames a photo, open where that would show."""
+    hole = meet(frame.box, patch.box) if frame.box else None
+    if frame.box is None or hole is None:
+        return patch
+    shape = patch.box[3] - patch.box[1], patch.box[2] - patch.box[0]
+    alpha = np.full(shape, 255, np.uint8) if patch.alpha is None else patch.alpha.copy()
+    shown = None if frame.alpha is None else frame.alpha[within(hole, frame.box)]
+    alpha[within(hole, patch.box)] = 0 if shown is None else times(alpha[within(hole, patch.box)], 255 - shown)
+    return replace(patch, alpha=alpha)
+
+
+def _photo_onto(layer: Opening, item: Item, onto: Map) -> Map:
+    """From photo px to wherever ``onto`` leads from the opening's plane."""
+    assert item.photo
+    assert item.placement
     photo_onto = onto.after(opening_from_photo(layer, item.photo, item.placement))
     if item.recipe and item.recipe.upright and item.recipe.upright.changes:
         photo_onto = chained(upright_from_photo(item.recipe.upright, item.photo.width, item.photo.height), photo_onto)
+    return photo_onto
+
+
+def _seen(
+    box: Box, layer: Opening, item: Item, onto: Map, photo_onto: Map, grid: PixelGrid, means: Means,
+    free: Free | None = None,
+) -> Bytes:  # fmt: skip
+    """The photo in a box, mended, and sharpened where the print wants it; RGBA of a subject that stands ``free``."""
+    assert item.photo
     whole = meet(box_about(outline_px(layer, grid, onto)), grid.box)
-    if item.sharpen and whole:
-        if isinstance(layer.outline, Mask):  # a mask picture reaches beyond what is traced of it
-            whole = join(whole, meet(box_about(laid([picture_corners(layer.outline)], onto)), grid.box)) or whole
-        colour = _sharp(layer, frame.box, whole, item, photo_onto, grid, means)
-    else:
-        seen = sample(means.pixels(item), item.photo, photo_onto, frame.box, whole, item.space, _beyond(layer, item))
-        colour = mended(seen, item.recipe, item.photo.found)
-    return [*frame.under, Patch(frame.box, colour, frame.alpha)]
+    if item.sharpen and whole and isinstance(layer.outline, Mask):  # it reaches beyond what is traced of it
+        whole = join(whole, meet(box_about(laid([picture_corners(layer.outline)], onto)), grid.box)) or whole
+    if free:
+        whole = join(whole, meet(_free_box(layer, item, onto, photo_onto, grid), grid.box))
+    sharpen = item.sharpen if whole else None
+    sampled, around = about(box, whole, sharpen.reach_px(grid.px_per_mm)) if sharpen and whole else (box, whole)
+    pixels, beyond = means.pixels(item), _beyond(layer, item)
+    if free:
+        pixels, beyond = _subject(free, item, means), None
+    seen = sample(pixels, item.photo, photo_onto, sampled, around, item.space, beyond)
+    colour = mended(np.ascontiguousarray(seen[..., :3]) if free else seen, item.recipe, item.photo.found)
+    if sharpen:
+        colour = unsharp(colour, sharpen.sigma_px(grid.px_per_mm), sharpen.amount)
+    if free:
+        colour = np.dstack([colour, seen[..., 3]])
+    return np.ascontiguousarray(colour[within(box, sampled)]) if sharpen else colour
+
+
+def _subject(free: Free, item: Item, means: Means) -> Pixels:
+    retouching = item.recipe.retouching if item.recipe else None
+    assert retouching
+
+    def pixels(photo: Photo, least_scale: float, space: Space = "srgb") -> Bytes:
+        return means.photos.free(photo, least_scale, space, retouching, free)
+
+    return pixels
+
+
+def _standing(
+    free: Free, frame: Frame, layer: Opening, item: Item, onto: Map, photo_onto: Map, grid: PixelGrid, means: Means,
+    cell: Box | None,
+) -> list[Patch]:  # fmt: skip
+    """A subject, over the edge of its opening where it may be; within it as well where the page is to show behind it."""
+    assert item.photo
+    over = standing_free(layer, free.down) if cell and onto.matrix is not None else None
+    box = meet(_free_box(layer, item, onto, photo_onto, grid), cell) if over is not None and cell else None
+    if not item.behind:
+        box = join(frame.box, box)
+    if box is None:
+        return []
+    seen = _seen(box, layer, item, onto, photo_onto, grid, means, free)
+    shown = np.zeros(seen.shape[:2], np.uint8)
+    if frame.box and (inner := meet(frame.box, box)):
+        shown[within(inner, box)] = 255 if frame.alpha is None else frame.alpha[within(inner, frame.box)]
+    room = np.zeros_like(shown) if over is None else coverage(laid([over], onto), box)
+    # Where the photo shows wholly, the subject is there already; on the very edge it is laid down wholly, so that none shows.
+    room = np.where(shown == 255, 0, room).astype(np.uint8) if item.behind else np.maximum(shown, room)
+    # Nothing goes on beyond the photo's own edge.
+    sides = np.array([(0, 0), (item.photo.width, 0), (item.photo.width, item.photo.height), (0, item.photo.height)])
+    edge = coverage(laid([sides.astype(np.float64)], photo_onto), box)
+    alpha = times(times(np.ascontiguousarray(seen[..., 3]), room), edge)
+    return [Patch(box, np.ascontiguousarray(seen[..., :3]), alpha)] if alpha.any() else []
+
+
+def _free_box(layer: Opening, item: Item, onto: Map, photo_onto: Map, grid: PixelGrid) -> Box:
+    """The box of page px that what stands free of an opening can change: as far as both the subjects and their room go."""
+    assert item.photo
+    sides = np.array((item.photo.width, item.photo.height))
+    boxes = []
+    for free in item.free:
+        lines = [np.array(ring) * sides for ring in free.area.rings]
+        if free.area.outside:
+            lines = [np.array([(0, 0), (1, 0), (1, 1), (0, 1)]) * sides]
+        soft = (free.area.soft + 0.03) * float(sides.max())
+        x0, y0, x1, y1 = outlines.bounds(lines)
+        about = np.array(
+            [(x0 - soft, y0 - soft), (x1 + soft, y0 - soft), (x1 + soft, y1 + soft), (x0 - soft, y1 + soft)]
+        )
+        room = box_about(laid([standing_free(layer, free.down)], onto), 1.0)
+        if shared := meet(box_about(laid([about], photo_onto), 2.0), room):
+            boxes.append(shared)
+    found = boxes[0] if boxes else box_about(outline_px(layer, grid, onto))
+    for box in boxes[1:]:
+        found = join(found, box) or found
+    return found
 
 
 def _beyond(layer: Opening, item: Item) -> tuple[int, int, int, int] | None:
@@ -88,14 +203,3 @@ def _beyond(layer: Opening, item: Item) -> tuple[int, int, int, int] | None:
     edges = spare - x0, spare - y0, x1 - item.photo.width + spare, y1 - item.photo.height + spare
     left, top, right, bottom = (max(0, math.ceil(edge)) for edge in edges)
     return left, top, right, bottom
-
-
-def _sharp(layer: Opening, box: Box, whole: Box, item: Item, photo_onto: Map, grid: PixelGrid, means: Means) -> Bytes:
-    """The photo in a box, mended and sharpened as the print wants it."""
-    assert item.photo
-    assert item.sharpen
-    sampled, around = about(box, whole, item.sharpen.reach_px(grid.px_per_mm))
-    seen = sample(means.pixels(item), item.photo, photo_onto, sampled, around, item.space, _beyond(layer, item))
-    colour = mended(seen, item.recipe, item.photo.found)
-    sharp = unsharp(colour, item.sharpen.sigma_px(grid.px_per_mm), item.sharpen.amount)
-    return np.ascontiguousarray(sharp[within(box, sampled)])

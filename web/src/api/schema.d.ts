@@ -3365,7 +3365,7 @@ export interface components {
         };
         /**
          * Cutting
-         * @description A rough stroke on what is to be cut out.
+         * @description A rough stroke on what is to be cut out; or on what is to come to one that was ``begun``, or to go ``away`` from it.
          */
         Cutting: {
             /**
@@ -3384,6 +3384,12 @@ export interface components {
              */
             opening: string;
             stroke: components["schemas"]["Stroke"];
+            begun?: components["schemas"]["Cut"] | null;
+            /**
+             * Away
+             * @default false
+             */
+            away: boolean;
         };
         /**
          * DateGrid
@@ -4597,6 +4603,47 @@ export interface components {
              * @default 0
              */
             corner_mm: number;
+        };
+        /**
+         * Free
+         * @description A subject that stands free of what its photo is shown in: it is not cut off by the opening's edge, border and mat as far
+         *     ``down`` the opening as this share of its height; further down it is, as the photo is. ``backdrop``: what lies behind
+         *     it in the photo shows within the opening; else the page does. ``edges``: how closely it keeps to the photo's edges.
+         */
+        Free: {
+            /** Id */
+            id: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Strength
+             * @default 100
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "free";
+            area: components["schemas"]["Cut"];
+            /**
+             * Edges
+             * @default 0.7
+             */
+            edges: number;
+            /**
+             * Down
+             * @default 0.5
+             */
+            down: number;
+            /**
+             * Backdrop
+             * @default true
+             */
+            backdrop: boolean;
         };
         /**
          * Gather
@@ -7757,7 +7804,7 @@ export interface components {
              * Put
              * @default []
              */
-            put: (components["schemas"]["Cover"] | components["schemas"]["Adjust"] | components["schemas"]["Eye"])[];
+            put: (components["schemas"]["Cover"] | components["schemas"]["Adjust"] | components["schemas"]["Eye"] | components["schemas"]["Free"])[];
             /**
              * Gone
              * @default []
@@ -7793,7 +7840,7 @@ export interface components {
              * Put
              * @default []
              */
-            put: (components["schemas"]["Cover"] | components["schemas"]["Adjust"] | components["schemas"]["Eye"])[];
+            put: (components["schemas"]["Cover"] | components["schemas"]["Adjust"] | components["schemas"]["Eye"] | components["schemas"]["Free"])[];
             /**
              * Gone
              * @default []
@@ -7822,7 +7869,7 @@ export interface components {
              * Touches
              * @default []
              */
-            touches: (components["schemas"]["Cover"] | components["schemas"]["Adjust"] | components["schemas"]["Eye"])[];
+            touches: (components["schemas"]["Cover"] | components["schemas"]["Adjust"] | components["schemas"]["Eye"] | components["schemas"]["Free"])[];
         };
         /**
          * Roll
@@ -12593,7 +12640,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": (components["schemas"]["Cover"] | components["schemas"]["Adjust"] | components["schemas"]["Eye"])[];
+                    "application/json": (components["schemas"]["Cover"] | components["schemas"]["Adjust"] | components["schemas"]["Eye"] | components["schemas"]["Free"])[];
                 };
             };
             /** @description Validation Error */

@@ -176,7 +176,17 @@ function Outline({ touch, photo, seen }: { touch: Touch; photo: Size; seen: Seen
     const line = ([x, y]: Point) => `M${x - nx},${y - ny}L${x + nx},${y + ny}`;
     return both(`${line(a)}${line(b)}M${a}L${b}`);
   }
-  if (area.kind === "cut") return both(area.rings.map((ring) => `M${ring.map(on).join("L")}Z`).join(""));
+  if (area.kind === "cut") {
+    const lines = area.rings.map((ring) => `M${ring.map(on).join("L")}Z`).join("");
+    if (touch.kind !== "free") return both(lines);
+    const all = `M${on([0, 0])}L${on([1, 0])}L${on([1, 1])}L${on([0, 1])}Z`;
+    return (
+      <>
+        <path d={`${all}${lines}`} className={css.apart} />
+        {both(lines)}
+      </>
+    );
+  }
   const points = area.points.map(on);
   if (area.kind === "outlined") return both(`M${points.join("L")}Z`);
   const wide = 2 * area.radius * long;

@@ -14,7 +14,7 @@ import { stepsOf } from "../../../editing/standing";
 import type { View } from "../../../editing/view";
 import { apply, inverse, openingFromPhoto, type Point, path, shownOf } from "../../../geometry/placing";
 import { follow } from "../follow";
-import { forPhoto, heldRadius, shapesOf, sourceFor, type Tool, useBrush } from "./brush";
+import { forPhoto, heldRadius, sourceFor, type Tool, turnedTo, useBrush } from "./brush";
 import { Marks } from "./Marks";
 import { ahead, type Drawing, onto, wiped } from "./painting";
 import { RetouchSide } from "./RetouchSide";
@@ -36,7 +36,14 @@ import { useTiles } from "./useTiles";
 import { useTouches } from "./useTouches";
 import { Wiper } from "./Wiper";
 
-const TOOL_KEYS: Record<string, Tool> = { c: "clone", h: "heal", f: "fill", e: "eye", a: "area" };
+const TOOL_KEYS: Record<string, Tool> = {
+  c: "clone",
+  h: "heal",
+  f: "fill",
+  e: "eye",
+  a: "area",
+  u: "subject",
+};
 const WAYS: Record<string, Point> = {
   ArrowLeft: [-1, 0],
   ArrowRight: [1, 0],
@@ -172,7 +179,8 @@ export function Retouch({
       set({ choosing: true });
       return;
     }
-    if (brush.selected) set({ selected: undefined });
+    const more = brush.tool === "subject" && brush.cutting !== "anew";
+    if (brush.selected && !more) set({ selected: undefined });
     const source = sourceAt(point);
     const straight = event.shiftKey && last.current && brush.shape === "stroke" ? [last.current] : [];
     const press = (e: { pointerType: string; pressure: number }) =>
@@ -216,7 +224,9 @@ export function Retouch({
       event.preventDefault();
       event.stopPropagation();
     };
-    if ((event.target as HTMLElement).closest("input, [role=slider], textarea")) return;
+    // What is typed into takes all keys; a choice, a tick and a button only those that work it.
+    const target = event.target as HTMLElement;
+    if (target.closest("input:not([type=radio], [type=checkbox]), [role=slider], textarea")) return;
     if (ctrlKey || metaKey) {
       const low = name.toLowerCase();
       if (low === "z" || low === "y") {
@@ -240,12 +250,11 @@ export function Retouch({
     const centre: Point = pointer ?? toPhoto(seen, [room.width / 2, room.height / 2]);
     const tool = TOOL_KEYS[name.toLowerCase()];
     const way = WAYS[name];
-    if (name === " ") {
+    if (name === " " && target === view.current) {
       space.current = true;
       done();
     } else if (tool) {
-      const shape = shapesOf(tool).includes(brush.shape) ? brush.shape : "stroke";
-      set({ tool, shape, choosing: false });
+      set(turnedTo(tool, brush));
       done();
     } else if (name === "[" || name === "]" || name === "{" || name === "}") {
       const more = name === "]" || name === "}";
@@ -314,6 +323,20 @@ export function Retouch({
     const back = inverse(openingFromPhoto(now.outline, photo, now.lying));
     return path(shownOf(now.outline, now.lying).map((point) => toScreen(seen, apply(back, point))));
   })();
+  /** As far down as the selected subject stands free of its opening. */
+  const foot = (() => {
+    const touch = touches.mine.find(({ id }) => id === brush.selected);
+    if (touch?.kind !== "free") return "";
+    const back = inverse(openingFromPhoto(now.outline, photo, now.lying));
+    const [xs, ys] = [now.outline.map(([x]) => x), now.outline.map(([, y]) => y)];
+    const [top, bottom] = [Math.min(...ys), Math.max(...ys)];
+    const down = top + (touch.down ?? 0.5) * (bottom - top);
+    const ends: Point[] = [
+      [Math.min(...xs), down],
+      [Math.max(...xs), down],
+    ];
+    return path(ends.map((point) => toScreen(seen, apply(back, point))));
+  })();
   const moved = ([x, y]: Point, by: number[]): Point => [
     x + (by[0] ?? 0) * photo.width,
     y + (by[1] ?? 0) * photo.height,
@@ -350,6 +373,7 @@ export function Retouch({
         data-testid="retouch-view"
         // biome-ignore lint/a11y/noNoninteractiveTabindex: the photo is retouched by keys here, as by the pointer
         tabIndex={0}
+        data-autofocus
         role="group"
         aria-label={`${photo.name}: arrows move the brush, Enter sets it down, plus and minus come closer, brackets change its size`}
         onPointerDown={begin}
@@ -373,6 +397,7 @@ export function Retouch({
         <svg width={room.width} height={room.height} className={css.marks}>
           <title>What is marked on the photo</title>
           <path d={frame} className={css.frame} />
+          {foot && <path d={foot} className={css.frame} data-testid="free-down-to" />}
           <Marks
             photo={photo}
             seen={seen}

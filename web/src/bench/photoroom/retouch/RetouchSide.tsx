@@ -4,10 +4,10 @@ import type { Held } from "../../../editing/fitting";
 import { Dial } from "../../../ui/Dial";
 import { Tick } from "../../../ui/Tick";
 import { Amounts } from "./Amounts";
-import { heldRadius, type Shape, shapesOf, type Tool, useBrush } from "./brush";
+import { heldRadius, type Shape, shapesOf, type Tool, turnedTo, useBrush } from "./brush";
 import { Proposals } from "./Proposals";
 import css from "./retouch.module.css";
-import { longer } from "./seen";
+import { cutOf, longer } from "./seen";
 import { TouchList } from "./TouchList";
 import type { Scope, Touches } from "./useTouches";
 
@@ -16,6 +16,7 @@ const TOOLS: [Tool, string, string][] = [
   ["clone", "Clone", "C"],
   ["fill", "Fill", "F"],
   ["area", "Area", "A"],
+  ["subject", "Subject", "U"],
   ["eye", "Eye", "E"],
 ];
 const SHAPES: Record<Shape, string> = {
@@ -30,6 +31,7 @@ const HINTS: Record<Tool, string> = {
   clone: "Choose a source, then draw: it is laid down as it is.",
   fill: "Draw along a hair or a scratch: what lies on both sides runs on through it.",
   area: "Draw what is to change.",
+  subject: "Draw along the middle of the subject: it is cut out.",
   eye: "Click into a pupil that a flash made red or green.",
   pick: "Click on something that was grey or white.",
 };
@@ -63,6 +65,7 @@ export function RetouchSide({
   const { set, tool } = brush;
   const shapes = shapesOf(tool);
   const covers = tool === "clone" || tool === "heal";
+  const chosen = touches.mine.find(({ id }) => id === brush.selected);
   return (
     <div className={css.side}>
       {top}
@@ -74,26 +77,41 @@ export function RetouchSide({
             variant={tool === name ? "filled" : "default"}
             aria-pressed={tool === name}
             title={`${label} (${key})`}
-            onClick={() =>
-              set({
-                tool: name,
-                shape: shapesOf(name).includes(brush.shape) ? brush.shape : "stroke",
-                choosing: false,
-              })
-            }
+            onClick={() => set(turnedTo(name, brush))}
           >
             {label}
           </Button>
         ))}
       </div>
-      <p>
-        {brush.choosing
-          ? "Click where the source lies."
-          : tool === "area" && brush.shape === "cut"
-            ? "Draw along the middle of the subject: it is cut out, and all behind it changes."
-            : HINTS[tool]}
-      </p>
-      {shapes.length > 0 && (
+      <p>{brush.choosing ? "Click where the source lies." : HINTS[tool]}</p>
+      {tool === "subject" && !cutOf(chosen) && (
+        <SegmentedControl
+          size="xs"
+          fullWidth
+          aria-label="What it is cut out for"
+          value={brush.cutFor}
+          onChange={(value) => set({ cutFor: value as "free" | "backdrop" })}
+          data={[
+            { value: "free", label: "To stand free" },
+            { value: "backdrop", label: "To change what is behind" },
+          ]}
+        />
+      )}
+      {tool === "subject" && cutOf(chosen) && (
+        <SegmentedControl
+          size="xs"
+          fullWidth
+          aria-label="The next stroke"
+          value={brush.cutting}
+          onChange={(value) => set({ cutting: value as "anew" | "more" | "less" })}
+          data={[
+            { value: "anew", label: "Another one" },
+            { value: "more", label: "Add to it" },
+            { value: "less", label: "Take from it" },
+          ]}
+        />
+      )}
+      {shapes.length > 1 && (
         <SegmentedControl
           size="xs"
           fullWidth
@@ -114,7 +132,7 @@ export function RetouchSide({
           onKeep={(px) => set({ radius: heldRadius(px / 2 / longer(photo)) })}
         />
       )}
-      {shapes.length > 0 && tool !== "fill" && brush.shape !== "round" && brush.shape !== "graded" && (
+      {shapes.length > 1 && tool !== "fill" && brush.shape !== "round" && brush.shape !== "graded" && (
         <Dial
           label="Softness"
           unit="%"
@@ -185,7 +203,7 @@ export function RetouchSide({
           )}
         </fieldset>
       )}
-      {tool === "area" && !brush.selected && (
+      {(tool === "area" || (tool === "subject" && brush.cutFor === "backdrop")) && !brush.selected && (
         <Amounts
           values={brush.amounts}
           edges={brush.edges}

@@ -127,6 +127,29 @@ export function TouchList({
                     )}
                   </>
                 )}
+                {touch.kind === "free" && (
+                  <>
+                    <Dial
+                      label="Free down to"
+                      unit="%"
+                      min={0}
+                      max={100}
+                      value={Math.round((touch.down ?? 0.5) * 100)}
+                      onKeep={(down, gesture) => change(touch, { down: down / 100 }, gesture)}
+                    />
+                    <Dial
+                      label="Keeps to edges"
+                      unit="%"
+                      min={0}
+                      max={100}
+                      value={Math.round((touch.edges ?? 0) * 100)}
+                      onKeep={(edges, gesture) => change(touch, { edges: edges / 100 }, gesture)}
+                    />
+                    <Tick on={touch.backdrop !== false} onChange={(backdrop) => change(touch, { backdrop })}>
+                      The photo shows behind it
+                    </Tick>
+                  </>
+                )}
                 {touch.kind === "cover" && (
                   <SegmentedControl
                     size="xs"

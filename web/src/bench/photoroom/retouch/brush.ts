@@ -4,7 +4,7 @@ import type { Touch } from "../../../api/client";
 import type { Point } from "../../../geometry/placing";
 import type { Source } from "./seen";
 
-export type Tool = "clone" | "heal" | "fill" | "eye" | "area" | "pick";
+export type Tool = "clone" | "heal" | "fill" | "eye" | "area" | "subject" | "pick";
 export type Shape = "stroke" | "outlined" | "round" | "graded" | "cut";
 export type Change = "light" | "warmth" | "saturation" | "sharpness";
 
@@ -32,6 +32,10 @@ interface Held {
   /** What a new area changes, and how closely it keeps to edges. */
   amounts: Record<Change, number>;
   edges: number;
+  /** What a subject is cut out for: to stand free, or for all behind it to be changed. */
+  cutFor: "free" | "backdrop";
+  /** What the next stroke of it means: another subject, more of the selected one, or less of it. */
+  cutting: "anew" | "more" | "less";
   selected?: string;
   proposed?: Touch[];
   /** Where the photo as it was is shown: left of a share of the window; undefined nowhere. */
@@ -54,6 +58,8 @@ const fresh = {
   scale: 1,
   amounts: { light: 0.5, warmth: 0, saturation: 0, sharpness: 0 },
   edges: 0,
+  cutFor: "free" as "free" | "backdrop",
+  cutting: "anew" as "anew" | "more" | "less",
   selected: undefined as string | undefined,
   proposed: undefined as Touch[] | undefined,
   wiper: undefined as number | undefined,
@@ -67,6 +73,7 @@ export const forPhoto = () =>
   useBrush.setState({
     source: undefined,
     choosing: false,
+    cutting: "anew",
     selected: undefined,
     proposed: undefined,
     wiper: undefined,
@@ -76,10 +83,18 @@ export const forPhoto = () =>
 /** The shapes that a tool takes. */
 export const shapesOf = (tool: Tool): Shape[] =>
   tool === "area"
-    ? ["stroke", "outlined", "round", "graded", "cut"]
-    : tool === "eye"
+    ? ["stroke", "outlined", "round", "graded"]
+    : tool === "eye" || tool === "pick"
       ? []
-      : ["stroke", "outlined"];
+      : tool === "subject"
+        ? ["cut"]
+        : ["stroke", "outlined"];
+
+/** What changes when another tool is taken up. */
+export const turnedTo = (tool: Tool, { shape }: { shape: Shape }) => {
+  const [first = "stroke", ...more] = shapesOf(tool);
+  return { tool, shape: more.includes(shape) ? shape : first, choosing: false, cutting: "anew" as const };
+};
 
 export const heldRadius = (radius: number) => Math.min(0.25, Math.max(0.0005, radius));
 

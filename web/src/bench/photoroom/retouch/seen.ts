@@ -217,10 +217,16 @@ export function middleOf(touch: Touch, photo: Size): Point {
 
 const COVERS = { clone: "Clone", heal: "Heal", fill: "Fill" };
 const AREAS = { stroke: "Brush", outlined: "Outline", round: "Round", graded: "Graded", cut: "Subject" };
+
+/** What a touch has cut out of the photo. */
+export const cutOf = (touch: Touch | undefined): Extract<Area, { kind: "cut" }> | undefined =>
+  touch && "area" in touch && touch.area.kind === "cut" ? touch.area : undefined;
+
 /** What a touch is called in the list. */
 export function nameOf(touch: Touch): string {
   if (touch.kind === "eye") return "Eye";
   if (touch.kind === "cover") return COVERS[touch.how ?? "heal"];
+  if (touch.kind === "free") return touch.backdrop ? "Subject: stands free" : "Subject: before the page";
   const what = [
     touch.light ? (touch.light > 0 ? "lighter" : "darker") : "",
     touch.warmth ? (touch.warmth > 0 ? "warmer" : "cooler") : "",

@@ -10,6 +10,7 @@ import type { Drawing } from "./painting";
 import {
   type Area,
   type CoverArea,
+  cutOf,
   freshId,
   longer,
   outlined,
@@ -103,7 +104,7 @@ export function useKeeping({
         ? outlined(what.points, soft, photo)
         : stroked(what.points, what.pressed, radius, soft, photo);
     if (!area) return;
-    if (tool === "area" && shape === "cut") {
+    if (tool === "subject") {
       if (area.kind === "stroke") subject(area, id, what);
       return;
     }
@@ -131,20 +132,38 @@ export function useKeeping({
     );
   };
 
-  /** Cuts out what a stroke passes over, and changes what lies behind it. */
+  /** Cuts out what a stroke passes over, to stand free or for what lies behind it to be changed; or alters one cut out before. */
   const subject = async (stroke: Extract<CoverArea, { kind: "stroke" }>, id: string, what: Drawing) => {
     setKept({ drawing: what, query });
     const failed = () => setKept(undefined);
+    const { selected, cutting, cutFor, strength, amounts, edges } = useBrush.getState();
+    const before = touches.mine.find((touch) => touch.id === selected);
+    const begun = cutting === "anew" ? undefined : cutOf(before);
     try {
       const cut = await answer<Extract<Area, { kind: "cut" }>>(
         api.POST("/api/photos/{photo}/cut", {
           params: { path: { photo: photo.id } },
-          body: { ...looking, stroke },
+          body: { ...looking, stroke, begun, away: cutting === "less" },
         }),
       );
-      const { strength, amounts, edges } = useBrush.getState();
-      const area = { ...cut, outside: true };
-      touches.put([{ kind: "adjust", id, strength, edges: edges || 0.7, ...amounts, area } as Touch], failed);
+      if (begun && before) {
+        touches.change(before.id, { area: cut } as Partial<Touch>);
+        if (before.kind === "free") failed();
+        return;
+      }
+      const fresh =
+        cutFor === "free"
+          ? { kind: "free", id, strength, area: cut }
+          : {
+              kind: "adjust",
+              id,
+              strength,
+              edges: edges || 0.7,
+              ...amounts,
+              area: { ...cut, outside: true },
+            };
+      touches.put([fresh as Touch], failed);
+      if (cutFor === "free") failed();
       set({ selected: id });
     } catch (error) {
       failed();

@@ -1,0 +1,263 @@
+"""Subjects that stand free of what their photo is shown in: their edges and colours beside a picture that was put together from
+known parts, where they are painted, and what is found of them."""
+
+import cv2
+import numpy as np
+import pytest
+
+from sutaru.core.checks import check
+from sutaru.core.document import (
+    Background,
+    Border,
+    Cut,
+    Edition,
+    Filling,
+    Flat,
+    Found,
+    Free,
+    Job,
+    KeepArea,
+    LabSheet,
+    Layout,
+    Mat,
+    Opening,
+    Photo,
+    Pile,
+    Placement,
+    Recipe,
+    Rectangle,
+    Retouching,
+    Roll,
+    Shadow,
+    Sheet,
+    Stroke,
+    Upright,
+)
+from sutaru.core.fitting import resolved
+from sutaru.core.mending import cut_out
+from sutaru.core.mending.areas import Size, coverage
+from sutaru.core.mending.freeing import freed
+from sutaru.core.paint import LivePage, Painter, PixelGrid, items
+from tests.conftest import fake_photo
+
+LAB = LabSheet(id="none", name="None", ppi_target=300, ppi_least=50)
+SAGE = (0x7F, 0xB0, 0xA8)
+RED, SKY = (200, 40, 30), (120, 170, 220)
+# A head and shoulders, as it were: the middle third from a tenth down to the photo's lower edge.
+BOX = ((0.35, 0.1), (0.65, 0.1), (0.65, 1.01), (0.35, 1.01))
+PHOTO = fake_photo(7, 900, 900)
+
+
+def free(**said) -> Free:
+    return Free(**{"id": "f", "area": Cut(rings=(BOX,), soft=0.0), "edges": 0.0} | said)
+
+
+def figure(size: int = 900) -> np.ndarray:
+    """A red figure before a sky, its edges upright and level."""
+    image = np.full((size, size, 3), SKY, np.uint8)
+    image[size // 10 :, round(0.35 * size) : round(0.65 * size)] = RED
+    return image
+
+
+def pixels(photo: Photo, least_scale: float, space: str = "srgb") -> np.ndarray:
+    return figure(max(1, round(900 * min(1.0, least_scale * 1.2))))
+
+
+def job(touch: Free | None, photo: Photo = PHOTO, upright: Upright | None = None, **opening) -> Job:
+    """A sheet of 180 mm square with one opening of 90 x 60 mm whose upper edge lies 80 mm down; the photo is as wide, and its
+    upper edge 15 mm further up."""
+    lies = {"outline": Rectangle(width_mm=90, height_mm=60), "surface": Flat(centre=(90, 110))} | opening
+    layers = Background(id="ground", colour="#7fb0a8"), Opening(id="o", **lies)
+    sheet = Sheet(id="s", name="Sheet", layout=Layout(width_mm=180, height_mm=180, layers=layers))
+    retouching = Retouching(touches=(touch,)) if touch else None
+    tones = {"o": Recipe(retouching=retouching, upright=upright, steps=None)}
+    filling = Filling(placements={"o": Placement(photo=photo.id)}, tones=tones)
+    return Job(
+        name="Free", template="t", product="collage", sheets=(sheet,), lab=LAB, pile=Pile(photos=(photo,)),
+        editions=(Edition(id="first", name="First", fillings={"s": filling}),),
+    )  # fmt: skip
+
+
+def page(of: Job, ppi: float = 50.8, band: tuple[int, int, int, int] | None = None) -> np.ndarray:
+    """Two px a mm."""
+    layers = items(resolved(of, "s"), lambda name: b"", bench=False, notes=False)
+    return Painter(pixels).render(layers, PixelGrid((180, 180), 0, ppi), band)[0]
+
+
+def near(found: np.ndarray, colour: tuple[int, int, int]) -> bool:
+    return bool(np.abs(found.astype(int) - colour).max() <= 2)
+
+
+# --- the subject itself ---------------------------------------------------------------------------------------------
+
+
+def put_together() -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """A figure whose edge is soft, before a backdrop, and how far each pixel is of it; the two laid on one another as light is
+    mixed in a lens. With its own colours."""
+    rng = np.random.default_rng(3)
+    size = 800
+    y, x = np.mgrid[:size, :size]
+    wavy = 150 + 6 * np.sin(np.arctan2(y - 300, x - 400) * 9)
+    share = np.clip((wavy - np.hypot(x - 400, y - 300)) / 10 + 0.5, 0, 1)
+    share = np.maximum(share, np.clip((130 - np.abs(x - 400)) / 10 + 0.5, 0, 1) * (y > 350))
+    own = np.stack([150 + 30 * np.sin(y / 50), 80 + x / 40, 60 + 0 * x], -1)
+    behind = np.stack([90 + x / 20, 150 + 0 * x, 225 - y / 30], -1)
+    mixed = own * share[..., None] + behind * (1 - share[..., None]) + rng.normal(0, 2, (size, size, 3))
+    return np.clip(mixed, 0, 255).astype(np.uint8), share, own
+
+
+def test_a_subject_laid_on_another_ground_brings_nothing_of_its_backdrop() -> None:
+    image, share, own = put_together()
+    cut = cut_out(image, Stroke(points=((0.5, 0.3), (0.5, 0.9)), radius=0.03))
+    assert cut
+    rgba = freed(image, Free(id="f", area=cut)).astype(float)
+    ground = np.array((245.0, 245.0, 235.0))
+    truth = own * share[..., None] + ground * (1 - share[..., None])
+
+    def laid(colours: np.ndarray, cover: np.ndarray) -> np.ndarray:
+        return colours * cover[..., None] + ground * (1 - cover[..., None])
+
+    edge = (share > 0.02) & (share < 0.98)
+    ours = np.abs(laid(rgba[..., :3], rgba[..., 3] / 255) - truth)
+    # Cut along the line alone, and its colours as they are in the photo: what one would do by hand.
+    plain = np.abs(laid(image.astype(float), coverage(cut, Size(800, 800), (0, 0, 800, 800))) - truth)
+    assert ours[edge].mean() < 0.4 * plain[edge].mean()
+    # Well within and well off it is the photo, and nothing.
+    assert (rgba[..., 3][share == 1][::50] > 250).mean() > 0.99
+    assert (rgba[..., 3][share == 0] == 0).mean() > 0.985
+    assert (rgba[350:360, 395:405, :3] == image[350:360, 395:405]).all()
+
+
+def test_a_tenth_of_the_size_agrees() -> None:
+    image, _, _ = put_together()
+    large = cv2.resize(image, (2400, 2400), interpolation=cv2.INTER_CUBIC)
+    cut = cut_out(image, Stroke(points=((0.5, 0.3), (0.5, 0.9)), radius=0.03))
+    assert cut
+    fine, coarse = (freed(of, Free(id="f", area=cut)) for of in (large, cv2.resize(large, (240, 240), interpolation=3)))
+    off = np.abs(cv2.resize(fine[..., 3], (240, 240), interpolation=3).astype(int) - coarse[..., 3])
+    assert off.mean() < 0.6
+    assert np.percentile(off, 99.5) < 30
+
+
+def test_strips_leave_no_seam(monkeypatch: pytest.MonkeyPatch) -> None:
+    image, _, _ = put_together()
+    touch = Free(id="f", area=Cut(rings=(((0.2, 0.2), (0.8, 0.25), (0.5, 0.9)),)))
+    whole = freed(image, touch)
+    monkeypatch.setattr("sutaru.core.mending.freeing._STRIP", 1)
+    assert np.abs(freed(image, touch).astype(int) - whole).max() <= 1
+
+
+def test_a_stroke_adds_to_what_was_cut_out_and_another_takes_away() -> None:
+    image, share, _ = put_together()
+    inside = share > 0.5
+    size = Size(800, 800)
+    begun = cut_out(image, Stroke(points=((0.5, 0.3), (0.5, 0.9)), radius=0.03))
+    assert begun
+
+    def seen(cut: Cut | None) -> np.ndarray:
+        assert cut
+        return coverage(cut, size, size.box) > 0.5
+
+    # A piece of the backdrop comes to it, then goes again; what lies far from the strokes stays as it was.
+    beside = Stroke(points=((0.14, 0.1), (0.2, 0.1)), radius=0.02)
+    more = cut_out(image, beside, begun)
+    at = coverage(beside, size, size.box) > 0.9
+    assert seen(more)[at].mean() > 0.95
+    assert seen(begun)[at].mean() < 0.05
+    less = cut_out(image, beside, more, away=True)
+    assert seen(less)[at].mean() < 0.05
+    far = np.zeros((800, 800), bool)
+    far[500:] = True
+    for cut in (more, less):
+        assert (seen(cut) == inside)[far].mean() > 0.985
+
+
+# --- on the page ----------------------------------------------------------------------------------------------------
+
+
+def test_a_subject_stands_over_the_edge_as_far_down_as_it_is_told() -> None:
+    # The photo is 90 mm square about 90, 110: its figure is 27 mm wide and begins 74 mm down; the opening begins at 80.
+    plain, over = page(job(None)), page(job(free(down=0.5)))
+    assert near(plain[150, 180], SAGE)
+    assert near(over[150, 180], RED)  # 75 mm down
+    assert near(over[144, 180], SAGE)  # above the figure's head
+    assert near(over[150, 120], SAGE)  # its backdrop stays within
+    assert near(over[165, 110], SKY)
+    assert (plain[161:] == over[161:]).all()  # down to its lower edge nothing else differs
+    assert near(over[285, 180], SAGE)  # the figure goes on below, the opening does not
+
+
+def test_aside_it_stands_over_the_edge_down_to_that_place() -> None:
+    # An opening narrower than the figure: 20 mm.
+    narrow = {"outline": Rectangle(width_mm=20, height_mm=60), "surface": Flat(centre=(90, 110))}
+    of = job(free(down=0.25), **narrow)
+    over = page(of)  # the photo is 60 mm square: its figure is 18 mm wide
+    assert near(over[200, 180], RED)
+    wide = job(free(down=0.25, area=Cut(rings=(((0.3, 0.1), (0.9, 0.1), (0.9, 1), (0.3, 1)),), soft=0.0)), **narrow)
+    over = page(wide)
+    assert near(over[180, 206], SKY)  # 90 mm down, 13 mm right of the middle: of the subject, off the opening
+    assert near(over[196, 206], SAGE)  # 98 mm down: below a quarter of the height
+
+
+def test_the_page_shows_behind_a_subject_and_through_its_frame() -> None:
+    frame = {
+        "border": Border(width_mm=4, colour="#ffffff"),
+        "mat": Mat(width_mm=3, colour="#303030"),
+        "shadow": Shadow(),
+    }
+    kept, open_ = page(job(free(), **frame)), page(job(free(backdrop=False), **frame))
+    assert near(kept[220, 120], SKY)
+    assert near(open_[220, 120], SAGE)
+    assert near(open_[220, 180], RED)
+    assert near(open_[220, 93], (255, 255, 255))
+    assert near(open_[270, 100], (48, 48, 48))
+    assert near(open_[150, 180], RED)
+    # Before border and mat down to half the height, behind them below.
+    assert near(open_[163, 180], RED)
+    assert near(open_[276, 180], (255, 255, 255))
+
+
+def test_the_page_is_the_same_whatever_its_bands_and_as_it_changes() -> None:
+    of = job(free(edges=0.7, backdrop=False))
+    whole = page(of, 203.2)
+    for band in ((0, 0, 1440, 512), (0, 512, 1440, 1024), (0, 1024, 1440, 1440)):
+        assert (page(of, 203.2, band) == whole[band[1] : band[3]]).all()
+    live = LivePage(Painter(pixels), PixelGrid((180, 180), 0, 50.8))
+    for touch in (None, free(), free(down=0.0), free(backdrop=False), None):
+        layers = items(resolved(job(touch), "s"), lambda name: b"", bench=False, notes=False)
+        assert (live.picture(layers) == page(job(touch))).all()
+
+
+def test_on_a_bent_surface_it_stays_within() -> None:
+    bent = {"surface": Roll(centre=(90, 110), radius_mm=60)}
+    plain, over = page(job(None, **bent)), page(job(free(), **bent))
+    assert np.abs(plain.astype(int) - over).max() <= 2
+    behind = page(job(free(backdrop=False), **bent))
+    assert near(behind[220, 100], SAGE)
+    assert near(behind[220, 180], RED)
+
+
+def test_it_goes_along_when_its_photo_is_put_upright() -> None:
+    turned = page(job(free(), upright=Upright(roll_deg=8)))
+    red = np.argwhere((np.abs(turned.astype(int) - RED).max(axis=-1) < 12)[:160])
+    plain = np.argwhere((np.abs(page(job(free())).astype(int) - RED).max(axis=-1) < 12)[:160])
+    assert len(red) > 200
+    assert abs(red[:, 1].mean() - plain[:, 1].mean()) > 4
+
+
+# --- what is found --------------------------------------------------------------------------------------------------
+
+
+def _cut(of: Job) -> list[str]:
+    return [found.sentence for found in check(resolved(of, "s")) if found.rule == "keep_cut"]
+
+
+def test_a_face_over_the_edge_is_not_cut() -> None:
+    head = KeepArea(kind="face", left=0.4, top=0.11, width=0.2, height=0.2)  # from 75 mm down
+    seen = PHOTO.having(found=Found(keep=(head,), black=0, white=255))
+    assert len(_cut(job(None, seen))) == 1
+    assert _cut(job(free(), seen)) == []
+    # Beside the subject it is cut as before; and so it is where the page ends.
+    beside = PHOTO.having(found=Found(keep=(head.having(left=0.05),), black=0, white=255))
+    assert len(_cut(job(free(), beside))) == 1
+    assert len(_cut(job(free(), seen, surface=Flat(centre=(90, 30))))) == 1
