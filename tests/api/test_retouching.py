@@ -16,6 +16,7 @@ from sutaru.core.document import Recipe, Retouching
 from sutaru.core.mending import found_upright, mended, retouched
 from sutaru.core.photos import decode
 from tests.api.asking import back, bring, edit, head, part, start, state
+from tests.core.test_retouching import figure
 from tests.core.test_straightening import leaning
 
 SPECK = {
@@ -150,6 +151,30 @@ def test_what_there_is_no_tile_of(
     answer = client.get("/api/photos/" + address.replace("{}/tiles", photo[1]["id"] + "/tiles"))
     assert answer.status_code == 404
     assert answer.json()["sentence"] == sentence
+
+
+def test_a_subject_is_cut_out_and_altered_by_more_strokes(client: TestClient, tmp_path: Path) -> None:
+    path = tmp_path / "figure.png"
+    Image.fromarray(figure()[0]).save(path)
+    facts = bring(client, start(client, "collage-triptych"), path).json()["photo"]
+    where = f"/api/photos/{facts['id']}/cut"
+
+    def stroke(*points: tuple[float, float]) -> dict:
+        return {"kind": "stroke", "points": points, "radius": 0.02}
+
+    begun = client.post(where, json={"stroke": stroke((0.5, 0.28), (0.5, 0.9))}).json()
+    assert len(begun["rings"]) == 1
+    beside = stroke((0.15, 0.2), (0.3, 0.2))
+    more = client.post(where, json={"stroke": beside, "begun": begun}).json()
+    assert len(more["rings"]) == 2
+    less = client.post(where, json={"stroke": beside, "begun": more, "away": True}).json()
+    assert len(less["rings"]) == 1
+    refused = client.post(where, json={"stroke": stroke((1.5, 1.5))})
+    assert (refused.status_code, refused.json()["sentence"]) == (
+        404, "Nothing is told apart from its backdrop here. Draw along the middle of the subject.",
+    )  # fmt: skip
+    everything = {"stroke": {**stroke((0, 0.5), (1, 0.5)), "radius": 1.0}, "begun": begun, "away": True}
+    assert client.post(where, json=everything).status_code == 404
 
 
 def test_an_eye_that_is_none_is_refused_in_words(client: TestClient, photo: tuple[str, dict, Path]) -> None:

@@ -68,6 +68,10 @@ class Given:
     def photo_tones(self) -> dict:
         return self.state()["edition_part"].get("photo_tones", {})
 
+    def own_tones(self) -> dict:
+        """How openings mend what they show, by opening."""
+        return {o: tone for filling in self.state()["fillings"].values() for o, tone in filling["tones"].items()}
+
 
 class Counted:
     """Mouse and keys, each press or pull one gesture."""

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import Any
 
 from ..books import bound, named_by_page
-from ..document import Cover, Eye, Filling, Flat, Job, Layout, Template
+from ..document import Cover, Eye, Filling, Flat, Free, Job, Layout, Template
 from ..document.template import checked_sheets
 from ..errors import EditRefused
 from . import (
@@ -113,6 +113,8 @@ def _touches(edit: kinds.RetouchPhoto | kinds.RetouchOpening) -> str:
     if len(edit.put) > 1:
         return f"retouch {_count(len(edit.put), 'place')}"
     touch = edit.put[0]
+    if isinstance(touch, Free):
+        return "let a subject stand free"
     return {"clone": "clone", "heal": "heal", "fill": "fill a place"}[touch.how] if isinstance(touch, Cover) else (
         "take a flash out of an eye" if isinstance(touch, Eye) else "change an area"
     )  # fmt: skip

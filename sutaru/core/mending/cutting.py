@@ -16,6 +16,7 @@ _ROUNDS = 4
 _EDGE = 0.015  # of the longer side: what lies so near the photo's edge is backdrop where the stroke does not touch it
 _NEAR = 0.16  # about the stroke so far it is more likely subject than not
 _MIXED_PX = 2  # about its edge, in which pixels may be of both
+_SMALLEST = 0.0003  # of the photo: what even a drawn piece is at least
 _SMALL = 0.002  # of the photo: smaller pieces and holes are none
 
 
@@ -40,7 +41,7 @@ def cut_out(image: Bytes, stroke: Stroke, begun: Cut | None = None, away: bool =
     cv2.grabCut(small[..., ::-1].copy(), mask, None, *models, _ROUNDS, cv2.GC_INIT_WITH_MASK)  # type: ignore[call-overload]
     inside = ((mask == cv2.GC_FGD) | (mask == cv2.GC_PR_FGD)).astype(np.uint8)
     inside = _with(inside, sure if before is None else before | sure)
-    found = _lines(_at_its_edge(small, inside), size)
+    found = _lines(_at_its_edge(small, inside, ~sure if before is None else about & ~sure), size)
     return found.having(soft=begun.soft, outside=begun.outside) if found and begun else found
 
 
@@ -77,11 +78,12 @@ def _with(inside: Bytes, sure: Flags) -> Bytes:
     return kept.astype(np.uint8)
 
 
-def _at_its_edge(small: Bytes, inside: Bytes) -> Bytes:
-    """How far pixels are of the subject, 0 to 255. What is told apart by likeness alone takes mixed pixels for the subject's."""
+def _at_its_edge(small: Bytes, inside: Bytes, open_: Flags) -> Bytes:
+    """How far pixels are of the subject, 0 to 255. What is told apart by likeness alone takes mixed pixels for the subject's.
+    What is not ``open_`` stays as it is."""
     ball = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * _MIXED_PX + 1, 2 * _MIXED_PX + 1))
     inner, outer = cv2.erode(inside, ball) > 0, cv2.dilate(inside, ball) == 0
-    edge = ~(inner | outer)
+    edge = ~(inner | outer) & open_
     share = inside.astype(np.float32)
     if inner.any() and outer.any():
         seen = small.astype(np.float32)
@@ -100,7 +102,7 @@ def _lines(inside: Bytes, size: Size) -> Cut | None:
     found, _ = cv2.findContours(wide, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
     rings = []
     for line in sorted(found, key=lambda one: -abs(cv2.contourArea(one)))[:200]:
-        if abs(cv2.contourArea(line)) < _SMALL * fine.size:
+        if abs(cv2.contourArea(line)) < _SMALLEST * fine.size:
             continue
         points = cv2.approxPolyDP(line, 0.7, closed=True).reshape(-1, 2) - 4.5
         places = points / (size.width * 2, size.height * 2)

@@ -66,6 +66,7 @@ export function RetouchSide({
   const shapes = shapesOf(tool);
   const covers = tool === "clone" || tool === "heal";
   const chosen = touches.mine.find(({ id }) => id === brush.selected);
+  const more = tool === "subject" && cutOf(chosen) && brush.cutting !== "anew";
   return (
     <div className={css.side}>
       {top}
@@ -83,7 +84,13 @@ export function RetouchSide({
           </Button>
         ))}
       </div>
-      <p>{brush.choosing ? "Click where the source lies." : HINTS[tool]}</p>
+      <p>
+        {brush.choosing
+          ? "Click where the source lies."
+          : more
+            ? `Draw over what is to ${brush.cutting === "more" ? "come to" : "go from"} the subject.`
+            : HINTS[tool]}
+      </p>
       {tool === "subject" && !cutOf(chosen) && (
         <SegmentedControl
           size="xs"

@@ -4,9 +4,9 @@ import type { Touch } from "../../../api/client";
 import { Dial } from "../../../ui/Dial";
 import { Tick } from "../../../ui/Tick";
 import { Amounts } from "./Amounts";
-import { useBrush } from "./brush";
+import { turnedTo, useBrush } from "./brush";
 import css from "./retouch.module.css";
-import { nameOf } from "./seen";
+import { cutOf, nameOf } from "./seen";
 import type { Touches } from "./useTouches";
 
 /** What was done to a photo, the last first: each hidden, weaker, changed or taken away. */
@@ -20,7 +20,8 @@ export function TouchList({
   /** What was gone to is no more: keys go on at the photo. */
   onGone: () => void;
 }) {
-  const { selected, set } = useBrush();
+  const brush = useBrush();
+  const { selected, set } = brush;
   const { mine, other } = touches;
   const change = (touch: Touch, part: object, gesture?: string) =>
     touches.change(touch.id, part as Partial<Touch>, gesture);
@@ -44,7 +45,9 @@ export function TouchList({
                 type="button"
                 aria-expanded={touch.id === selected}
                 onClick={() => {
-                  set({ selected: touch.id === selected ? undefined : touch.id });
+                  // What is cut out is altered by strokes of the tool that cut it out.
+                  const tool = cutOf(touch) && touch.id !== selected ? turnedTo("subject", brush) : {};
+                  set({ ...tool, selected: touch.id === selected ? undefined : touch.id });
                   if (touch.id !== selected) onSee(touch);
                 }}
               >
