@@ -4631,7 +4631,7 @@ export interface components {
             area: components["schemas"]["Cut"];
             /**
              * Edges
-             * @default 0.7
+             * @default 1
              */
             edges: number;
             /**
