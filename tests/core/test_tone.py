@@ -123,6 +123,14 @@ def test_steps_of_one_channel_each_are_rounded_once() -> None:
     assert len(curves(both, Found())) == 1
     dark = Recipe(steps=(Exposure(stops=-3), BlackAndWhite(), Levels(white=128)))
     assert len(curves(dark, Found())) == 3
+    # Made dark, grey, and as light again: in doubles beside it, no level is lost.
+    got = done(Exposure(stops=-4), BlackAndWhite(), Levels(white=64), image=GREYS)[0, :, 0]
+    linear = np.where(
+        GREYS[0, :, 0] <= 10, GREYS[0, :, 0] / 255 / 12.92, ((GREYS[0, :, 0] / 255 + 0.055) / 1.055) ** 2.4
+    )
+    dim = linear / 16
+    dim = np.where(dim <= 0.0031308, dim * 12.92, 1.055 * np.maximum(dim, 1e-9) ** (1 / 2.4) - 0.055)
+    assert np.abs(got - np.clip(dim * 255 * 255 / 64, 0, 255)).max() < 0.6
     with pytest.raises(ValueError, match="once"):
         Recipe(steps=(Levels(), Levels()))
     with pytest.raises(ValueError, match="above the black point"):

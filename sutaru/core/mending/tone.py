@@ -1,4 +1,5 @@
-"""Tone and colour steps on 8-bit sRGB. Steps that treat each channel by itself are joined into one table of 256 values.
+"""Tone and colour steps on 8-bit sRGB. Steps that treat each channel by itself are joined into one table; from one step to the
+next values are finer than 16 bits, and are rounded once, when all are done.
 
 Exposure and white balance work on light (the sRGB transfer function of IEC 61966-2-1); levels, contrast and HSL on the
 values themselves, as people know them.
@@ -29,6 +30,8 @@ Bytes = NDArray[np.uint8]
 Floats = NDArray[np.float64]
 
 _STRIP = 1_000_000  # px in floats at a time
+_FINE = 1 << 16  # steps between which values are told apart that one step hands to the next
+_AS_IT_IS = np.tile(np.arange(256) / 255, (3, 1))
 # A photo is never stretched further than this by itself: fog and night are not errors.
 _DARKEST, _LIGHTEST = 60.0, 185.0
 
@@ -89,16 +92,19 @@ def _curve(step: Step, x: Floats, found: Found) -> Floats | None:
 
 @lru_cache(maxsize=256)
 def curves(recipe: Recipe, found: Found) -> tuple[Floats | Step, ...]:
-    """The recipe's steps that are on, those that treat channels by themselves joined into tables (3, 256) of 0 to 1."""
+    """The recipe's steps that are on, those that treat channels by themselves joined into tables of 0 to 1: the first, that is
+    asked by a photo's own values, (3, 256), others (3, 65536)."""
     joined: list[Floats | Step] = []
     for step in recipe.steps or ():
         if not step.on:
             continue
-        before = joined[-1] if joined and isinstance(joined[-1], np.ndarray) else np.tile(np.arange(256) / 255, (3, 1))
+        last = joined[-1] if joined else None
+        entries = _FINE if joined else 256
+        before = last if isinstance(last, np.ndarray) else np.tile(np.linspace(0, 1, entries), (3, 1))
         after = _curve(step, before, found)
         if after is None:
             joined.append(step)
-        elif joined and isinstance(joined[-1], np.ndarray):
+        elif isinstance(last, np.ndarray):
             joined[-1] = after
         else:
             joined.append(after)
@@ -107,25 +113,29 @@ def curves(recipe: Recipe, found: Found) -> tuple[Floats | Step, ...]:
 
 def mended(pixels: Bytes, recipe: Recipe | None, found: Found | None) -> Bytes:
     """Pixels (h, w, 3) after a recipe. ``found``: what the machine knows of the photo, for enhancing."""
-    if recipe is None:
+    steps = curves(recipe, found or Found()) if recipe else ()
+    if not steps:
         return pixels
-    for step in curves(recipe, found or Found()):
-        if isinstance(step, np.ndarray):
-            table = np.rint(step.T[None] * 255).astype(np.uint8)
-            pixels = cv2.LUT(pixels, table).astype(np.uint8, copy=False)
-        else:
-            pixels = _by_strips(pixels, step)
-    return pixels
-
-
-def _by_strips(pixels: Bytes, step: Step) -> Bytes:
+    if len(steps) == 1 and isinstance(steps[0], np.ndarray):
+        return cv2.LUT(pixels, np.rint(steps[0].T[None] * 255).astype(np.uint8)).astype(np.uint8, copy=False)
     out = np.empty_like(pixels)
     rows = max(1, _STRIP // max(1, pixels.shape[1]))
     for top in range(0, len(pixels), rows):
-        part = pixels[top : top + rows].astype(np.float32) / np.float32(255)
-        changed = _grey(part, step) if isinstance(step, BlackAndWhite) else _hsl(part, step)
-        out[top : top + rows] = np.rint(np.clip(changed, 0, 1) * 255).astype(np.uint8)
+        out[top : top + rows] = _through(pixels[top : top + rows], steps)
     return out
+
+
+def _through(part: Bytes, steps: tuple[Floats | Step, ...]) -> Bytes:
+    """Pixels after one step and another, rounded once, at the end."""
+    first, rest = (steps[0], steps[1:]) if isinstance(steps[0], np.ndarray) else (_AS_IT_IS, steps)
+    values = cv2.LUT(part, first.T[None].astype(np.float32)).astype(np.float32, copy=False)
+    for step in rest:
+        if isinstance(step, np.ndarray):
+            at = np.rint(values * np.float32(_FINE - 1)).astype(np.uint16)
+            values = np.stack([channel[at[..., n]] for n, channel in enumerate(step.astype(np.float32))], axis=-1)
+        else:
+            values = np.clip(_grey(values, step) if isinstance(step, BlackAndWhite) else _hsl(values, step), 0, 1)
+    return np.rint(values * np.float32(255)).astype(np.uint8)
 
 
 def _grey(part: NDArray[np.float32], step: BlackAndWhite) -> NDArray[np.float32]:
