@@ -261,6 +261,21 @@ def test_all_of_it_by_the_keyboard(page: Page, dusty: Given) -> None:
     until(lambda: touches(page, dusty)[1]["area"]["centre"][0] > before[0])
     page.keyboard.press("Delete")
     expect(page.get_by_test_id("touch")).to_have_count(1)
+    # An outline corner by corner: one that was begun is let go by Escape, the next is closed.
+    page.get_by_label("How it is drawn").get_by_text("Outline").click()
+    view.focus()
+    page.keyboard.press("Enter")
+    page.keyboard.press("Escape")
+    expect(view).to_be_visible()
+    for way, times in (("ArrowRight", 4), ("ArrowDown", 4), ("ArrowLeft", 4)):
+        page.keyboard.press("Enter")
+        for _ in range(times):
+            page.keyboard.press(f"Shift+{way}")
+    page.keyboard.press("Shift+Enter")
+    expect(page.get_by_role("button", name="2 Outline: lighter")).to_be_visible()
+    assert len(touches(page, dusty)[1]["area"]["points"]) == 4
+    page.keyboard.press("Delete")
+    expect(page.get_by_test_id("touch")).to_have_count(1)
     page.get_by_role("button", name="Pick a grey").click()
     page.mouse.click(*at(page, 200, 800))
     settled(page)

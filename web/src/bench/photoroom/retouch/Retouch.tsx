@@ -145,6 +145,21 @@ export function Retouch({
     return sourceFor(useBrush.getState(), point);
   };
 
+  /** One more corner of an outline that is drawn by keys; at its first corner again, or with `last`, it is closed. */
+  const corner = (point: Point, last: boolean) => {
+    const before = drawing?.points ?? [];
+    const first = before[0];
+    const closed = first && Math.hypot(point[0] - first[0], point[1] - first[1]) * seen.k < 6;
+    const points = closed ? before : [...before, point];
+    const what: Drawing = {
+      points,
+      pressed: points.map(() => 1),
+      source: drawing?.source ?? sourceAt(point),
+    };
+    if ((closed || last) && points.length > 2) finish(what);
+    else setDrawing(what);
+  };
+
   const begin = (event: PointerEvent<HTMLDivElement>) => {
     const target = event.currentTarget;
     const from = here(event);
@@ -294,7 +309,8 @@ export function Retouch({
       if (brush.choosing) choose(centre);
       else if (brush.tool === "pick") grey(centre);
       else if (brush.tool === "clone" && !brush.source) set({ choosing: true });
-      else if (brush.shape !== "outlined" || brush.tool === "eye") {
+      else if (brush.shape === "outlined" && brush.tool !== "eye") corner(centre, shiftKey);
+      else {
         // An ellipse is set down some brushes wide, a grade a third of the photo long.
         const far: Record<string, Point> = { round: [8 * radius, 6 * radius], graded: [0, photo.height / 3] };
         const [dx, dy] = far[brush.tool === "area" ? brush.shape : ""] ?? [];
@@ -309,7 +325,8 @@ export function Retouch({
       done();
     } else if (name === "Escape") {
       // What was begun ends first, then the room is left.
-      if (!brush.choosing && !brush.selected && !brush.proposed && brush.tool !== "pick") onLeave();
+      if (drawing) setDrawing(undefined);
+      else if (!brush.choosing && !brush.selected && !brush.proposed && brush.tool !== "pick") onLeave();
       set({
         choosing: false,
         selected: undefined,
@@ -375,7 +392,7 @@ export function Retouch({
         tabIndex={0}
         data-autofocus
         role="group"
-        aria-label={`${photo.name}: arrows move the brush, Enter sets it down, plus and minus come closer, brackets change its size`}
+        aria-label={`${photo.name}: arrows move the brush, Enter sets it down or a corner of an outline, which Shift Enter closes, plus and minus come closer, brackets change its size`}
         onPointerDown={begin}
         onPointerMove={(event) => !drawing && setPointer(toPhoto(seen, here(event)))}
         onPointerLeave={() => setPointer(undefined)}
