@@ -239,3 +239,22 @@ def test_a_flat_opening_is_sized_by_figures_and_by_its_sides(page: Page, given: 
     assert pulled["outline"]["height_mm"] == wide["outline"]["height_mm"]
     row = next(row for row in job.state()["rows"] if row["opening"] == "opening-5")
     assert row["placement"]["zoom"] == 1  # still fitted
+
+
+def test_the_shelf_asks_for_pictures_that_are_in_view_alone(page: Page, base_url: str) -> None:
+    """A browser asks for six things at a time: a job that is opened must not wait for the pictures of sixty leaves."""
+    asked: list[str] = []
+    page.on("request", lambda request: asked.append(request.url) if "/sheets/" in request.url else None)
+    page.goto(base_url)
+    cards = page.get_by_role("article")
+    expect(cards.first.locator("img").first).to_have_js_property("complete", True)
+    page.wait_for_function(
+        "[...document.querySelectorAll('article img')].filter((image) => image.naturalWidth).length > 2"
+    )
+    sheets = page.locator("article img").count()
+    assert sheets > 40
+    assert len(asked) < sheets / 2
+    last = cards.last.locator("img").first
+    assert not last.evaluate("image => image.naturalWidth")
+    last.scroll_into_view_if_needed()
+    page.wait_for_function("image => image.naturalWidth > 0", arg=last.element_handle(), timeout=60_000)

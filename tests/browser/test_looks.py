@@ -326,10 +326,13 @@ def test_a_recipe_is_kept_and_laid_on_others(page: Page, given: Callable) -> Non
 def test_a_photo_of_another_shape_goes_on_beyond_its_edges(page: Page, given: Callable) -> None:
     job = given("collage-shore", 3)
     hole(page, 2).click()
-    page.get_by_label("Cover the opening or show the whole photo").get_by_text("Continued").click()
+    page.get_by_label("Cover the opening or show the whole photo").get_by_text("Mirrored on").click()
     settled(page)
     assert next(row for row in job.state()["rows"] if row["number"] == 2)["placement"]["fit"] == "continued"
     finding = page.get_by_text(re.compile("of opening 2 its photo goes on mirrored: look whether it may."))
     expect(finding.first).to_be_visible()
-    page.get_by_label("Cover the opening or show the whole photo").get_by_text("Cover", exact=True).click()
+    page.get_by_label("Cover the opening or show the whole photo").get_by_text("Filled on").click()
+    expect(page.get_by_text(re.compile("of opening 2 its photo goes on with its own texture")).first).to_be_visible()
     expect(finding).to_have_count(0)
+    page.get_by_label("Cover the opening or show the whole photo").get_by_text("Cover", exact=True).click()
+    expect(page.get_by_text(re.compile("its photo goes on"))).to_have_count(0)

@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..arranging import page_box
-from ..document import Accepted, Echo, Job, Opening, Overlay, PagePicture, Text
+from ..document import GOES_ON, Accepted, Echo, Job, Opening, Overlay, PagePicture, Text
 from ..document.base import Frozen, unsaid
 from ..fitting import Drawn, Fonts, Resolved, cuts, ppi_through, printed_ppi, resolved_sheets, shown_area
 from ..geometry import outlines
@@ -231,12 +231,13 @@ def strips_left(sheet: Resolved) -> Findings:
 def goes_on(sheet: Resolved) -> Findings:
     """A photo that goes on beyond its own edges was looked at by a person."""
     for drawn, opening in _seen(sheet):
-        if drawn.photo is None or drawn.placement is None or drawn.placement.fit != "continued":
+        if drawn.photo is None or drawn.placement is None or drawn.placement.fit not in GOES_ON:
             continue
         made = 1 - shown_area(opening, drawn.photo, drawn.placement) / opening.outline.area_mm2
         if made > 0.005:
             share = max(1, round(100 * made))
-            sentence = f"In {share} % of opening {drawn.number} its photo goes on mirrored: look whether it may."
+            how = "mirrored" if drawn.placement.fit == "continued" else "with its own texture"
+            sentence = f"In {share} % of opening {drawn.number} its photo goes on {how}: look whether it may."
             yield _finding(sheet, "goes_on", "look", opening.id, sentence, measured=round(made, 3), limit=0.005)
 
 

@@ -3,7 +3,7 @@
 from .base import Frozen, name_of
 from .book import Bindery, Binding, Book, BookSize, Decoration, Frame, Paper, Theme
 from .calendar import CalendarSaid, Dated
-from .filling import EMPTY, MAX_ZOOM, Accepted, Edition, Filling, Fraction, Placement, Span
+from .filling import EMPTY, GOES_ON, MAX_ZOOM, Accepted, Edition, Filling, Fraction, Placement, Span
 from .job import Job, Making, Remark
 from .lab import Blank, FileKind, Format, LabSheet, Space
 from .layers import (
@@ -51,13 +51,13 @@ from .studio import StudioCard
 from .template import Product, Template
 
 __all__ = [
-    "EMPTY", "MAX_ZOOM", "Accepted", "Adjust", "Background", "Bindery", "Binding", "BlackAndWhite", "Blank", "Book", "BookSize",
-    "Border", "CalendarSaid", "ColourStep", "Columns", "Contrast", "Corners", "Cover", "Curves", "Cut", "DateGrid", "Dated",
-    "DayLook", "Decoration", "Echo", "Edition", "Ellipse", "Enhance", "Exposure", "Eye", "FileKind", "FillBox", "Filling",
-    "Flat", "Floor", "Format", "Found", "Fraction", "Frame", "Free", "Frozen", "Graded", "Gradient", "Grid", "Group", "Guide",
-    "GuideNote", "Hole", "Job", "KeepArea", "LabSheet", "Layer", "Layout", "Leaf", "Levels", "Light", "Line", "Making", "Mask",
-    "Mat", "Opening", "Ornament", "Outline", "Outlined", "Overlay", "PagePicture", "Paper", "Path", "PdfRules", "Photo", "Pile",
-    "Placement", "Press", "Product", "Recipe", "Rectangle", "Remark", "Retouching", "Roll", "Round", "Shadow", "Shaped",
+    "EMPTY", "GOES_ON", "MAX_ZOOM", "Accepted", "Adjust", "Background", "Bindery", "Binding", "BlackAndWhite", "Blank", "Book",
+    "BookSize", "Border", "CalendarSaid", "ColourStep", "Columns", "Contrast", "Corners", "Cover", "Curves", "Cut", "DateGrid",
+    "Dated", "DayLook", "Decoration", "Echo", "Edition", "Ellipse", "Enhance", "Exposure", "Eye", "FileKind", "FillBox",
+    "Filling", "Flat", "Floor", "Format", "Found", "Fraction", "Frame", "Free", "Frozen", "Graded", "Gradient", "Grid", "Group",
+    "Guide", "GuideNote", "Hole", "Job", "KeepArea", "LabSheet", "Layer", "Layout", "Leaf", "Levels", "Light", "Line", "Making",
+    "Mask", "Mat", "Opening", "Ornament", "Outline", "Outlined", "Overlay", "PagePicture", "Paper", "Path", "PdfRules", "Photo",
+    "Pile", "Placement", "Press", "Product", "Recipe", "Rectangle", "Remark", "Retouching", "Roll", "Round", "Shadow", "Shaped",
     "Sheet", "Shift", "Space", "Span", "Step", "Stop", "Stroke", "StudioCard", "Surface", "Template", "Text", "Texture",
     "Theme", "Touch", "Upright", "WhiteBalance", "name_of", "new_parts", "orientation", "parts", "unpacked",
 ]  # fmt: skip

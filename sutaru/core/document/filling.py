@@ -16,7 +16,8 @@ from .recipe import Recipe
 
 Fraction = Annotated[float, Field(allow_inf_nan=False, ge=-100, le=100)]
 MAX_ZOOM = 50.0
-Fit = Literal["cover", "whole", "continued"]
+Fit = Literal["cover", "whole", "continued", "woven"]
+GOES_ON = ("continued", "woven")  # beyond the photo's own edges
 
 
 class Placement(Frozen):
@@ -24,7 +25,8 @@ class Placement(Frozen):
 
     ``cover``: the photo point ``centre`` (fractions of its width and height) lies at the opening's centre; at ``zoom`` 1
     the photo just covers the outline. ``whole``: all of the photo shows, centred, as large as the opening's box allows;
-    ``continued``: the same, and beyond its edges the photo goes on, mirrored there.
+    ``continued``: the same, and beyond its edges the photo goes on, mirrored there; ``woven``: it goes on with strips of its
+    own texture.
     With a ``ratio`` (width / height) only a centred window of that ratio shows, as large as the box allows, and it is
     what the photo covers.
     """

@@ -18,6 +18,7 @@ from .eyes import about, without_flash
 from .freeing import freed
 from .healing import continued, membrane
 from .locally import adjusted, reach
+from .weaving import SMALL_PX, Edges, Strip, grown_by, plan_bytes, planned, small, woven
 
 Bytes = NDArray[np.uint8]
 Floats = NDArray[np.float32]
@@ -25,6 +26,7 @@ _RING = 2  # px around what is covered, which say what it runs over into
 # Half the width, px, at which an area's edge is placed well enough: what has a source must meet it closely, what only runs
 # on need not. And how much finer it is worked out at most.
 _HALF_PX, _FINEST, _FINE_PX = {"heal": 12.0, "fill": 1.0}, 8, 1_000_000
+_PLANS_BYTES = 4_000_000
 _SEEN = 1 / 512  # less of a touch than this changes no pixel
 
 
@@ -35,6 +37,7 @@ class Retoucher:
     def __init__(self, pixels: Pixels, keep_bytes: int) -> None:
         self._pixels = pixels
         self._kept: Kept[tuple[str, tuple[int, ...], Space, str], Bytes] = Kept(keep_bytes, lambda image: image.nbytes)
+        self._plans: Kept[tuple[str, Space, str], tuple[Strip, ...]] = Kept(_PLANS_BYTES, plan_bytes)
 
     def __call__(self, photo: Photo, least_scale: float, space: Space, retouching: Retouching | None) -> Bytes:
         """See Pixels. Raises PhotoRefused when the file is damaged."""
@@ -64,6 +67,26 @@ class Retoucher:
             made = freed(image, touch)
             self._kept.put(name, made)
         return made
+
+    def woven(
+        self, image: Bytes, photo: Photo, space: Space, retouching: Retouching | None, edges: Edges
+    ) -> tuple[Bytes, int, int]:  # fmt: skip
+        """An image, all of a photo as it is retouched, that goes on beyond its edges with its own texture; and by how many px at
+        its left and top. Raises PhotoRefused."""
+        stage = (retouching.stages or ("",))[-1] if retouching else ""
+        which = f"{stage} {edges} {[area.digest for area in photo.keep_areas]}"
+        strips = self._plans.get((photo.sha256, space, which))
+        if strips is None:
+            seen = self(photo, min(1.0, SMALL_PX / max(photo.width, photo.height)), space, retouching)
+            spare = [(a.left, a.top, a.left + a.width, a.top + a.height) for a in photo.keep_areas]
+            strips = planned(small(seen), edges, spare)
+            self._plans.put((photo.sha256, space, which), strips)
+        name = photo.sha256, image.shape, space, which
+        made = self._kept.get(name)
+        if made is None:
+            made = woven(image, strips)
+            self._kept.put(name, made)
+        return made, *grown_by(strips, image.shape[1], image.shape[0])
 
 
 def retouched(image: Bytes, retouching: Retouching) -> Bytes:

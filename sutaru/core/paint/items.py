@@ -231,9 +231,11 @@ def _showing(drawn: Drawn, light: float, space: Space, mending: bool) -> Item:
     if drawn.photo is None:
         return item
     recipe = drawn.recipe if mending else None
-    # Of what is known of a photo, only what a recipe needs can change a pixel.
+    # Of what is known of a photo, only what a recipe needs can change a pixel; and what must not show twice.
     found = drawn.photo.found.having(keep=()) if recipe and drawn.photo.found else None
     seen = drawn.photo.having(found=found, name="", caption="", **UNSAID)
+    if drawn.placement and drawn.placement.fit == "woven":
+        seen = seen.having(marked=drawn.photo.keep_areas)
     return replace(item, photo=seen, placement=drawn.placement, recipe=recipe)
 
 

@@ -1,12 +1,12 @@
 """Openings as patches: the photo behind its outline or mask, in its border and mat; a subject of it that stands free of those."""
 
-import math
 from dataclasses import replace
 from functools import lru_cache
 
+import cv2
 import numpy as np
 
-from ..document import Free, Mask, Opening, Photo
+from ..document import GOES_ON, Free, Mask, Opening, Photo
 from ..document.lab import Space
 from ..fitting import opening_from_photo, standing_free, upright_from_photo
 from ..geometry import outlines
@@ -18,7 +18,7 @@ from .blending import Bytes
 from .framing import Frame, edges_px, framed, picture_corners, times
 from .grid import Box, PixelGrid, join, meet, within
 from .items import Item, Means, Patch, box_about, laid, outline_px, px_from_layer
-from .sampling import sample
+from .sampling import Beyond, sample
 from .shadows import shadow_reach
 from .sharpening import about, unsharp
 from .stacking import in_view, together
@@ -122,7 +122,7 @@ def _seen(
         whole = join(whole, meet(_free_box(layer, item, onto, photo_onto, grid), grid.box))
     sharpen = item.sharpen if whole else None
     sampled, around = about(box, whole, sharpen.reach_px(grid.px_per_mm)) if sharpen and whole else (box, whole)
-    pixels, beyond = means.pixels(item), _beyond(layer, item)
+    pixels, beyond = means.pixels(item), _beyond(layer, item, means)
     if free:
         pixels, beyond = _subject(free, item, means), None
     seen = sample(pixels, item.photo, photo_onto, sampled, around, item.space, beyond)
@@ -193,13 +193,26 @@ def _free_box(layer: Opening, item: Item, onto: Map, photo_onto: Map, grid: Pixe
     return found
 
 
-def _beyond(layer: Opening, item: Item) -> tuple[int, int, int, int] | None:
-    """How many px the photo goes on beyond each of its edges: left, top, right, bottom; None where it does not."""
-    if item.placement is None or item.photo is None or item.placement.fit != "continued":
+def _beyond(layer: Opening, item: Item, means: Means) -> Beyond | None:
+    """How the photo goes on beyond its edges; None where it does not."""
+    photo, lies = item.photo, item.placement
+    if lies is None or photo is None or lies.fit not in GOES_ON:
         return None
-    back = inverse(opening_from_photo(layer, item.photo, item.placement))
+    back = inverse(opening_from_photo(layer, photo, lies))
     x0, y0, x1, y1 = outlines.bounds([apply(back, polygon) for polygon in layer.outline.polygons()])
-    spare = 0.02 * max(item.photo.width, item.photo.height)  # more than any interpolation reaches, at whatever size
-    edges = spare - x0, spare - y0, x1 - item.photo.width + spare, y1 - item.photo.height + spare
-    left, top, right, bottom = (max(0, math.ceil(edge)) for edge in edges)
-    return left, top, right, bottom
+    # A little more than is seen, as any interpolation reaches; in fractions of the photo.
+    edges = -x0 / photo.width, -y0 / photo.height, x1 / photo.width - 1, y1 / photo.height - 1
+    spare = tuple(max(0.0, edge + 0.02 * max(photo.width, photo.height) / side) for edge, side in
+                  zip(edges, (photo.width, photo.height) * 2, strict=True))  # fmt: skip
+
+    def mirrored(image: Bytes) -> tuple[Bytes, int, int]:
+        height, width = image.shape[:2]
+        left, top, right, bottom = (round(e * side) for e, side in zip(spare, (width, height) * 2, strict=True))
+        grown = cv2.copyMakeBorder(image, top, bottom, left, right, cv2.BORDER_REFLECT)
+        return grown.astype(np.uint8, copy=False), left, top
+
+    def woven(image: Bytes) -> tuple[Bytes, int, int]:
+        retouching = item.recipe.retouching if item.recipe else None
+        return means.photos.woven(image, photo, item.space, retouching, (spare[0], spare[1], spare[2], spare[3]))
+
+    return woven if lies.fit == "woven" else mirrored

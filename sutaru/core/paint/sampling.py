@@ -10,7 +10,7 @@
 """
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import lru_cache
 
 import cv2
@@ -26,6 +26,8 @@ from .blending import Bytes
 from .grid import Box, tiles, within
 from .whence import Whence, lattice, whence
 
+# All of a photo's pixels as they go on beyond its edges, and by how many px at the left and at the top.
+Beyond = Callable[[Bytes], tuple[Bytes, int, int]]
 _MARGIN = 8  # source px beyond what is seen: more than any interpolation reaches
 _STRIP = 1_000_000  # supersampled px warped at a time
 _LONGEST = 15_000  # px of a picture's side that is warped: made twice as dense, it must stay below OpenCV's 32,767
@@ -33,19 +35,17 @@ _LONGEST = 15_000  # px of a picture's side that is warped: made twice as dense,
 
 def sample(
     pixels: Pixels, photo: Photo, px_from_photo: Map, box: Box, whole: Box | None = None, space: Space = "srgb",
-    beyond: tuple[int, int, int, int] | None = None,
+    beyond: Beyond | None = None,
 ) -> Bytes:  # fmt: skip
     """The photo as seen in ``box`` (x0, y0, x1, y1 in page px): RGB of a working space, shape (y1 - y0, x1 - x0, 3).
 
-    Beyond the photo's edge its last pixels go on; as far as ``beyond`` (photo px at its left, top, right, bottom) the photo
-    itself, mirrored there. ``whole`` as for ``sample_picture``.
+    Beyond the photo's edge its last pixels go on, or what ``beyond`` puts there. ``whole`` as for ``sample_picture``.
     """
     image = pixels(photo, min(1.0, whence(px_from_photo, whole or box).stretch[0]), space)
     height, width = image.shape[:2]
     across, down = photo.width / width, photo.height / height
     if beyond:
-        left, top, right, bottom = (round(edge / (down if n % 2 else across)) for n, edge in enumerate(beyond))
-        image = cv2.copyMakeBorder(image, top, bottom, left, right, cv2.BORDER_REFLECT).astype(np.uint8, copy=False)
+        image, left, top = beyond(image)
         return sample_picture(image, px_from_photo.after(scaling(across, down) @ translation(-left, -top)), box, whole)
     return sample_picture(image, px_from_photo.after(scaling(across, down)), box, whole)
 

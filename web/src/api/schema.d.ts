@@ -6896,7 +6896,7 @@ export interface components {
              * @default cover
              * @enum {string}
              */
-            fit: "cover" | "whole" | "continued";
+            fit: "cover" | "whole" | "continued" | "woven";
             /** Centre */
             centre: [
                 number,
@@ -6925,7 +6925,8 @@ export interface components {
          *
          *     ``cover``: the photo point ``centre`` (fractions of its width and height) lies at the opening's centre; at ``zoom`` 1
          *     the photo just covers the outline. ``whole``: all of the photo shows, centred, as large as the opening's box allows;
-         *     ``continued``: the same, and beyond its edges the photo goes on, mirrored there.
+         *     ``continued``: the same, and beyond its edges the photo goes on, mirrored there; ``woven``: it goes on with strips of its
+         *     own texture.
          *     With a ``ratio`` (width / height) only a centred window of that ratio shows, as large as the box allows, and it is
          *     what the photo covers.
          */
@@ -6937,7 +6938,7 @@ export interface components {
              * @default cover
              * @enum {string}
              */
-            fit: "cover" | "whole" | "continued";
+            fit: "cover" | "whole" | "continued" | "woven";
             /**
              * Centre
              * @default [

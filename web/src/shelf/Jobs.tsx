@@ -11,6 +11,7 @@ import { Choice } from "../ui/Choice";
 import { complain } from "../ui/complain";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
+import { PictureWhenSeen } from "../ui/PictureWhenSeen";
 import { moment, when } from "../ui/when";
 import css from "./shelf.module.css";
 import { asKept, type Who, WhoFor } from "./WhoFor";
@@ -117,7 +118,7 @@ function JobRow({ job }: { job: JobCard }) {
   const inside = (
     <>
       <span className={css.jobPicture}>
-        {job.picture && <img src={coverPicture(job, 200)} alt="" loading="lazy" />}
+        {job.picture && <PictureWhenSeen src={coverPicture(job, 200)} alt="" />}
       </span>
       <span className={css.jobText}>
         <strong>{job.name}</strong>

@@ -6,6 +6,7 @@ import { type TemplateCard, templatePicture } from "../api/client";
 import { useTemplates } from "../api/queries";
 import { Choice } from "../ui/Choice";
 import { plural, sheetSize } from "../ui/format";
+import { PictureWhenSeen } from "../ui/PictureWhenSeen";
 import { NewTemplate } from "./NewTemplate";
 import css from "./shelf.module.css";
 import { TemplateMenu } from "./TemplateMenu";
@@ -158,13 +159,12 @@ function TemplateSheet({ template, onChoose }: { template: TemplateCard; onChoos
           const width = (sheet.width_mm + 2 * sheet.bleed_mm) * SCALE;
           const height = (sheet.height_mm + 2 * sheet.bleed_mm) * SCALE;
           return (
-            <img
+            <PictureWhenSeen
               key={sheet.id}
               src={templatePicture(template, sheet.id, Math.round(width * 2))}
               width={Math.round(width)}
               height={Math.round(height)}
               alt={sheet.name}
-              loading="lazy"
             />
           );
         })}

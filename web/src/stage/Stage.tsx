@@ -24,6 +24,7 @@ function usePicture(source: string): string {
     if (source === shown) return;
     let current = true;
     const image = new Image();
+    image.fetchPriority = "high";
     image.src = source;
     const show = () => current && setShown(source);
     // One that cannot be had is asked for again when the sheet is; the old one stays till then.
@@ -221,7 +222,7 @@ export function Stage(props: Props) {
             data-testid="sheet"
             data-turned={turned || undefined}
           >
-            <img className={css.picture} src={shown} alt={alt} draggable={false} />
+            <img className={css.picture} src={shown} alt={alt} draggable={false} fetchPriority="high" />
             {width > 0 && children({ screenFromPage, scale, size })}
           </div>
         </div>

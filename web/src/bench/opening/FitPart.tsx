@@ -132,7 +132,8 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
           data={[
             { value: "cover", label: "Cover" },
             { value: "whole", label: "Whole" },
-            { value: "continued", label: "Continued" },
+            { value: "continued", label: "Mirrored on" },
+            { value: "woven", label: "Filled on" },
           ]}
         />
         <Tooltip label="Mirror (M)">
