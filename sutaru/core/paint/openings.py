@@ -200,10 +200,11 @@ def _beyond(layer: Opening, item: Item, means: Means) -> Beyond | None:
         return None
     back = inverse(opening_from_photo(layer, photo, lies))
     x0, y0, x1, y1 = outlines.bounds([apply(back, polygon) for polygon in layer.outline.polygons()])
-    # A little more than is seen, as any interpolation reaches; in fractions of the photo.
+    # Where it goes on at all, a little more than is seen, as any interpolation reaches; in fractions of the photo.
     edges = -x0 / photo.width, -y0 / photo.height, x1 / photo.width - 1, y1 / photo.height - 1
-    spare = tuple(max(0.0, edge + 0.02 * max(photo.width, photo.height) / side) for edge, side in
-                  zip(edges, (photo.width, photo.height) * 2, strict=True))  # fmt: skip
+    sides = (photo.width, photo.height) * 2
+    more = [0.02 * max(sides) / side for side in sides]
+    spare = [edge + by if edge > 1e-4 else 0.0 for edge, by in zip(edges, more, strict=True)]
 
     def mirrored(image: Bytes) -> tuple[Bytes, int, int]:
         height, width = image.shape[:2]
