@@ -17,11 +17,12 @@ Bytes = NDArray[np.uint8]
 Floats = NDArray[np.float32]
 Edges = tuple[float, float, float, float]  # how far it goes on: left, top, right, bottom, of its width or height
 SMALL_PX = 256  # of the longer side of the picture on which it is decided
+_TEXTURE_PX = 7  # of the small picture: what is smaller is texture
 _OVERLAP = 0.1  # of a side: how far a strip lies over the edge
 _SHARES = (0.34, 0.2, 0.12, 0.07)  # of a side: what one adds at most
 # What counts beside how well a strip meets the edge: how like it is to what lies along it; what all cost, short ones and those
 # taken before more. Squared levels, and factors (found by trying on photographs).
-_ALIKE, _ALL, _SHORT, _AGAIN = 0.5, 20.0, 0.15, 1.3
+_ALIKE, _ALL, _SHORT, _AGAIN = 1.0, 20.0, 0.1, 1.2
 _SOFT = 0.25  # of the overlap: along which one runs over into the other
 _TURNS = {
     "right": (0, 0),
@@ -129,9 +130,10 @@ def _strip(
     plain = Strip(side, False, 0.0, _OVERLAP, adds, np.zeros(1, np.float32), np.zeros((1, 3), np.float32))
     _, overlap, _ = _px(plain, length)
     seen = np.ascontiguousarray(edge[:, -overlap:]).astype(np.float32)
-    along = at[:, -overlap:].mean(axis=1, keepdims=True)
+    soft = cv2.blur(at, (_TEXTURE_PX, _TEXTURE_PX))  # grain and blades of grass are no other thing
+    along = soft[:, -overlap:].mean(axis=1, keepdims=True)
     # How far each column of the source is from that, where it is furthest: what stands there must not stand there again.
-    unlike = np.sort(((at - along) ** 2).mean(axis=2), axis=0)[-max(1, len(at) // 12) :].mean(axis=0)
+    unlike = np.sort(((soft - along) ** 2).mean(axis=2), axis=0)[-max(1, len(at) // 12) :].mean(axis=0)
     unlike[kept] = np.inf
     best: tuple[float, Strip] | None = None
     for mirrored in (False, True):
