@@ -217,15 +217,35 @@ def test_the_page_shows_behind_a_subject_and_through_its_frame() -> None:
     assert near(open_[276, 180], (255, 255, 255))
 
 
+def test_before_the_page_the_subject_casts_the_shadow() -> None:
+    shade = {"shadow": Shadow(distance_mm=6, blur_mm=2, opacity=0.5)}
+    bare, cast = page(job(free(backdrop=False))), page(job(free(backdrop=False), **shade))
+    darker = bare.astype(int).sum(axis=2) - cast.astype(int).sum(axis=2)
+    # The light comes from the upper left: it falls to the right of the figure, and below its head nothing else is darker.
+    assert darker[200:270, 208:210].min() > 60
+    assert np.abs(darker[200:270, 120:150]).max() == 0
+    assert np.abs(darker[200:270, 225:270]).max() <= 3
+    assert (cast[200:270, 160:200] == bare[200:270, 160:200]).all()
+    # As far as OpenCV's own blur of the figure, moved, says.
+    alone = np.zeros((360, 360), np.float32)
+    alone[148:280, 153:207] = 1
+    dx, dy = 12 * np.cos(np.radians(60)), 12 * np.sin(np.radians(60))  # the light stands at 120 degrees
+    moved = cv2.warpAffine(alone, np.array([[1, 0, round(dx)], [0, 1, round(dy)]], float), (360, 360))
+    wanted = 0.5 * cv2.GaussianBlur(moved, (0, 0), 2.0) * sum(SAGE)
+    at = np.s_[200:270, 208:230]
+    assert np.abs(darker[at] - wanted[at]).max() < 12
+
+
 def test_the_page_is_the_same_whatever_its_bands_and_as_it_changes() -> None:
-    of = job(free(edges=0.7, backdrop=False))
+    shade = {"shadow": Shadow(distance_mm=3, blur_mm=2)}
+    of = job(free(edges=0.7, backdrop=False), **shade)
     whole = page(of, 203.2)
     for band in ((0, 0, 1440, 512), (0, 512, 1440, 1024), (0, 1024, 1440, 1440)):
         assert (page(of, 203.2, band) == whole[band[1] : band[3]]).all()
     live = LivePage(Painter(pixels), PixelGrid((180, 180), 0, 50.8))
     for touch in (None, free(), free(down=0.0), free(backdrop=False), None):
-        layers = items(resolved(job(touch), "s"), lambda name: b"", bench=False, notes=False)
-        assert (live.picture(layers) == page(job(touch))).all()
+        layers = items(resolved(job(touch, **shade), "s"), lambda name: b"", bench=False, notes=False)
+        assert (live.picture(layers) == page(job(touch, **shade))).all()
 
 
 def test_on_a_bent_surface_it_stays_within() -> None:

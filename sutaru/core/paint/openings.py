@@ -1,5 +1,6 @@
 """Openings as patches: the photo behind its outline or mask, in its border and mat; a subject of it that stands free of those."""
 
+import math
 from dataclasses import replace
 from functools import lru_cache
 
@@ -16,10 +17,10 @@ from ..mending import mended
 from ..photos import Pixels
 from .blending import Bytes
 from .framing import Frame, edges_px, framed, picture_corners, times
-from .grid import Box, PixelGrid, join, meet, within
+from .grid import ROWS, Box, PixelGrid, join, meet, within
 from .items import Item, Means, Patch, box_about, laid, outline_px, px_from_layer
 from .sampling import Beyond, sample
-from .shadows import shadow_reach
+from .shadows import cast_by, shadow_reach
 from .sharpening import about, unsharp
 from .stacking import in_view, together
 from .vectors import coverage
@@ -33,7 +34,9 @@ def opening_extent(layer: Opening, item: Item, grid: PixelGrid) -> Box:
     if not item.free:
         return box
     onto = px_from_layer(layer, grid)
-    return join(box, _free_box(layer, item, onto, _photo_onto(layer, item, onto), grid)) or box
+    x0, y0, x1, y1 = _free_box(layer, item, onto, _photo_onto(layer, item, onto), grid)
+    grow = math.ceil(1.5 * shadow_reach(layer.shadow, grid)) + 2 if layer.shadow and not item.behind else 0
+    return join(box, (x0 - grow, y0 - grow, x1 + grow, y1 + grow)) or box
 
 
 @lru_cache(maxsize=4096)
@@ -50,8 +53,9 @@ def opening_patches(layer: Opening, item: Item, grid: PixelGrid, cell: Box, mean
         empty = meet(box_about(polygons), cell)
         return [Patch(empty, np.array(EMPTY, np.uint8), coverage(polygons, empty))] if empty else []
     frame = _frame(layer, item, onto, grid, cell, means)
-    # An opening that the page shows through casts no shadow.
-    found = [*(frame.shadows if item.behind else ()), *filled(frame, layer, item, onto, grid, means, cell)]
+    # Where the page shows behind a subject, that casts the shadow instead of the opening.
+    shadows = frame.shadows if item.behind else _cast(layer, item, onto, grid, cell, means)
+    found = [*shadows, *filled(frame, layer, item, onto, grid, means, cell)]
     if layer.opacity == 1.0 and layer.blend == "normal":
         return in_view(found)
     # What fades, or blends, does so as one: a shadow never darkens the translucent photo that casts it.
@@ -168,6 +172,24 @@ def _standing(
     edge = coverage(laid([sides.astype(np.float64)], photo_onto), box)
     alpha = times(times(np.ascontiguousarray(seen[..., 3]), room), edge)
     return [Patch(box, np.ascontiguousarray(seen[..., :3]), alpha)] if alpha.any() else []
+
+
+def _cast(layer: Opening, item: Item, onto: Map, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]:
+    """The shadow of subjects that stand free before the page."""
+    if layer.shadow is None:
+        return []
+    # What lies beyond the cell casts into it; whole tiles of it, so that it is sampled as it would be there.
+    reach = math.ceil(1.5 * shadow_reach(layer.shadow, grid)) + 2
+    rows = (cell[1] - reach) // ROWS * ROWS, -(-(cell[3] + reach) // ROWS) * ROWS
+    room = (cell[0] - reach, rows[0], cell[2] + reach, rows[1])
+    frame = framed(layer, item, onto, grid, room, shadow=False)
+    photo_onto = _photo_onto(layer, item, onto)
+    parts = [
+        patch
+        for free in item.free
+        for patch in _standing(free, frame, layer, item, onto, photo_onto, grid, means, room)
+    ]
+    return cast_by(together(parts), layer.shadow, item.light_deg, item.space, grid, cell) if parts else []
 
 
 def _free_box(layer: Opening, item: Item, onto: Map, photo_onto: Map, grid: PixelGrid) -> Box:

@@ -10,7 +10,7 @@ from ..document import Shadow
 from ..document.lab import Space
 from ..geometry.matrices import Points, rotation
 from .blending import Bytes
-from .grid import Box, PixelGrid, meet
+from .grid import Box, PixelGrid, meet, within
 from .items import Patch, box_about, faded
 from .vectors import coverage
 
@@ -39,6 +39,28 @@ def shadow_patches(
         return []
     mask = _blurred(cast, sigma, reach, box)
     return [Patch(box, colour_in(shadow.colour, space), faded(mask, shadow.opacity, box))]
+
+
+def cast_by(patch: Patch, shadow: Shadow, light_deg: float, space: Space, grid: PixelGrid, cell: Box) -> list[Patch]:
+    """The shadow of what a patch shows, at most one patch. The corners of a shape of its own are not lifted: it hovers."""
+    away = (rotation(light_deg) @ np.array([-1.0, 0.0, 1.0]))[:2] * (shadow.distance_mm * grid.px_per_mm)
+    dx, dy = (0, 0) if shadow.kind == "contact" else (round(float(away[0])), round(float(away[1])))
+    sigma = shadow.blur_mm * grid.px_per_mm / 2
+    reach = math.ceil(3 * sigma) + 1
+    x0, y0, x1, y1 = patch.box
+    box = meet((x0 + dx - reach, y0 + dy - reach, x1 + dx + reach, y1 + dy + reach), cell)
+    if box is None or patch.alpha is None:
+        return []
+    wide = (box[0] - reach, box[1] - reach, box[2] + reach, box[3] + reach)
+    mask = np.zeros((wide[3] - wide[1], wide[2] - wide[0]), np.uint8)
+    moved = (x0 + dx, y0 + dy, x1 + dx, y1 + dy)
+    if shared := meet(moved, wide):
+        mask[within(shared, wide)] = patch.alpha[within(shared, moved)]
+    if sigma > 0.1:
+        side = 2 * reach + 1
+        mask = cv2.GaussianBlur(mask, (side, side), sigma, borderType=cv2.BORDER_CONSTANT).astype(np.uint8, copy=False)
+    seen = np.ascontiguousarray(mask[within(box, wide)])
+    return [Patch(box, colour_in(shadow.colour, space), faded(seen, shadow.opacity, box))]
 
 
 def _blurred(cast: list[Points], sigma: float, reach: int, box: Box) -> Bytes:
