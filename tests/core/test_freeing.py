@@ -281,3 +281,34 @@ def test_a_face_over_the_edge_is_not_cut() -> None:
     beside = PHOTO.having(found=Found(keep=(head.having(left=0.05),), black=0, white=255))
     assert len(_cut(job(free(), beside))) == 1
     assert len(_cut(job(free(), seen, surface=Flat(centre=(90, 30))))) == 1
+
+
+def test_a_face_behind_somebody_else_is_hidden() -> None:
+    face = PHOTO.having(
+        found=Found(keep=(KeepArea(kind="face", left=0.4, top=0.4, width=0.2, height=0.2),), black=0, white=255)
+    )
+
+    other = fake_photo(8, 900, 900)
+
+    def of(touch: Free | None, first: str) -> Job:
+        """Two openings, the lower one's subject over the upper one; which of them comes first in the stack."""
+        upper = Opening(id="upper", outline=Rectangle(width_mm=60, height_mm=60), surface=Flat(centre=(90, 50)))
+        lower = Opening(id="lower", outline=Rectangle(width_mm=90, height_mm=40), surface=Flat(centre=(90, 105)))
+        layers = (upper, lower) if first == "upper" else (lower, upper)
+        sheet = Sheet(id="s", name="Sheet", layout=Layout(width_mm=180, height_mm=180, layers=layers))
+        tones = {"lower": Recipe(retouching=Retouching(touches=(touch,)), steps=None)} if touch else {}
+        lies = {"upper": Placement(photo=face.id), "lower": Placement(photo=other.id, centre=(0.5, 0.75))}
+        filling = Filling(placements=lies, tones=tones)
+        return job(None).having(
+            sheets=(sheet,), pile=Pile(photos=(face, other)),
+            editions=(Edition(id="first", name="First", fillings={"s": filling}),),
+        )  # fmt: skip
+
+    hides = free(area=Cut(rings=(((0.3, 0.0), (0.7, 0.0), (0.7, 1.0), (0.3, 1.0)),), soft=0.0))
+
+    def cut(job: Job) -> set[str]:
+        return {found.layer for found in check(resolved(job, "s")) if found.rule == "keep_cut"}
+
+    assert cut(of(None, "upper")) == set()
+    assert cut(of(hides, "upper")) == {"upper"}
+    assert cut(of(hides, "lower")) == set()  # the other lies above, face and all

@@ -11,7 +11,17 @@ from pydantic import Field
 from ..arranging import page_box
 from ..document import GOES_ON, Accepted, Echo, Job, Opening, Overlay, PagePicture, Text
 from ..document.base import Frozen, unsaid
-from ..fitting import Drawn, Fonts, Resolved, cuts, ppi_through, printed_ppi, resolved_sheets, shown_area
+from ..fitting import (
+    Drawn,
+    Fonts,
+    Resolved,
+    cuts,
+    ppi_through,
+    printed_ppi,
+    resolved_sheets,
+    shown_area,
+    standing_on_page,
+)
 from ..geometry import outlines
 from ..geometry.matrices import apply
 from ..words import known, set_text
@@ -187,11 +197,18 @@ def keep_cut(sheet: Resolved) -> Findings:
 
     A photo that runs on through a span is cut by the gaps between its openings on purpose.
     """
+    order = {layer.id: n for n, layer in enumerate(sheet.layout.leaves)}
+    free = {opening.id: retouching.free for drawn, opening in _seen(sheet)
+            if drawn.recipe and (retouching := drawn.recipe.retouching)}  # fmt: skip
+    standing = {
+        opening.id: standing_on_page(opening, drawn.photo, drawn.placement, free[opening.id])
+        for drawn, opening in _seen(sheet) if drawn.photo and drawn.placement and free.get(opening.id)
+    }  # fmt: skip
     for drawn, opening in _seen(sheet):
         if drawn.photo is None or drawn.placement is None or drawn.span:
             continue
-        retouching = drawn.recipe.retouching if drawn.recipe else None
-        lost = cuts(sheet.worded, opening, drawn.photo, drawn.placement, retouching.free if retouching else ())
+        above = [p for other, hides in standing.items() if order[other] > order[opening.id] for p in hides]
+        lost = cuts(sheet.worded, opening, drawn.photo, drawn.placement, free.get(opening.id, ()), above)
         if not lost:
             continue
         worst = max(lost, key=lambda cut: (cut.area.kind != "subject", cut.of_face, cut.share))

@@ -2,7 +2,7 @@
 
 from .assigning import assigned, cost, costs
 from .choosing import Choice, Wanted, choose, choose_round, wanted
-from .keeping import Cut, cuts, first_placement, kept_placement
+from .keeping import Cut, cuts, first_placement, kept_placement, standing_on_page
 from .placing import (
     clamped,
     cover_scale,
@@ -30,6 +30,6 @@ __all__ = [
     "choose_round", "clamped", "cost", "costs", "cover_scale", "crop_share", "cuts", "distortion", "drawn_key",
     "earlier_uses", "effective_ppi", "extents", "first_placement", "kept_placement", "lies_flat", "member_placement",
     "members", "opening_from_photo", "page_from_photo", "ppi_picture", "ppi_through", "printed_ppi", "reading_order",
-    "resolved", "resolved_sheets", "scale", "shown", "shown_area", "span_placement", "standing_free", "upright_from_photo",
-    "wanted", "window",
+    "resolved", "resolved_sheets", "scale", "shown", "shown_area", "span_placement", "standing_free", "standing_on_page",
+    "upright_from_photo", "wanted", "window",
 ]  # fmt: skip

@@ -187,9 +187,11 @@ class Cut:
 
 
 def cuts(
-    layout: Layout, opening: Opening, photo: Photo, placement: Placement, free: tuple[Free, ...] = ()
+    layout: Layout, opening: Opening, photo: Photo, placement: Placement, free: tuple[Free, ...] = (),
+    above: Sequence[Points] = (),
 ) -> list[Cut]:  # fmt: skip
-    """What is not wholly seen of a photo's keep areas. ``free``: subjects of it that stand free."""
+    """What is not wholly seen of a photo's keep areas. ``free``: subjects of it that stand free; ``above``: what those of others
+    hide that lie further up, page mm."""
     if not photo.keep_areas:
         return []
     onto = opening_from_photo(opening, photo, placement)
@@ -197,7 +199,8 @@ def cuts(
     for area in photo.keep_areas:
         over = next((one for one in free if _is_of(area, one)), None)
         within = room(layout, opening, placement.ratio, over.down if over else None)
-        shares = [_hidden(within, apply(onto, keep_points(photo, part, _EVEN))) for part, _ in _parts(area)]
+        places = [apply(onto, keep_points(photo, part, _EVEN)) for part, _ in _parts(area)]
+        shares = [float(_hidden(within, points, opening, above).mean()) for points in places]
         if shares[-1] > NOTHING_CUT:
             found.append(Cut(area, shares[-1], shares[0]))
     return found
@@ -210,8 +213,21 @@ def _is_of(area: KeepArea, free: Free) -> bool:
     return bool(inside[0]) != free.area.outside
 
 
-def _hidden(within: Room, points: Points) -> float:
-    return float((within.clearance(points) <= 0).mean())
+def standing_on_page(opening: Opening, photo: Photo, placement: Placement, free: tuple[Free, ...]) -> list[Points]:
+    """What subjects that stand free of an opening hide beyond it, page mm."""
+    if opening.page_from_opening.matrix is None:
+        return []
+    onto, size = opening_from_photo(opening, photo, placement), (photo.width, photo.height)
+    found = []
+    for one in free:
+        rings = [apply(onto, np.array(ring) * size) for ring in one.area.rings]
+        found += outlines.common(rings, [standing_free(opening, one.down)])
+    return [opening.page_from_opening.apply(polygon) for polygon in found]
+
+
+def _hidden(within: Room, points: Points, opening: Opening, above: Sequence[Points]) -> NDArray[np.bool_]:
+    hidden: NDArray[np.bool_] = within.clearance(points) <= 0
+    return hidden | outlines.contain(list(above), opening.page_from_opening.apply(points)) if above else hidden
 
 
 def ranked_areas(photo: Photo) -> list[KeepArea]:
