@@ -10,6 +10,7 @@ from .areas import Floats
 
 # Colours so far apart, 0 to 255, tell subject and backdrop apart well enough; so far off the way between them tells nothing.
 _APART, _OFF = 24.0, 40.0
+_COARSEST = 2  # px a side of the smallest picture that colours go on in
 
 
 def between(seen: Floats, inner: Floats, outer: Floats) -> tuple[Floats, Floats]:
@@ -23,13 +24,23 @@ def between(seen: Floats, inner: Floats, outer: Floats) -> tuple[Floats, Floats]
 
 
 def going_on(seen: Floats, known: NDArray[np.bool_]) -> Floats:
-    """Colours (h, w, 3) that go on from where they are known: those near by count, further ones where there are none."""
-    own = known.astype(np.float32)
-    colours, sure = np.zeros_like(seen), np.zeros(own.shape, np.float32)
-    for sigma in (2.0, 4.0, 8.0, 20.0, 60.0):
-        weight = cv2.GaussianBlur(own, (0, 0), sigma)
-        mean = cv2.GaussianBlur(seen * own[..., None], (0, 0), sigma) / np.maximum(weight, np.float32(1e-4))[..., None]
-        more = np.clip(weight * 20, 0, 1) * (1 - sure)
-        colours += mean * more[..., None]
-        sure += more
-    return np.asarray(np.where(sure[..., None] > 0.05, colours / np.maximum(sure, 0.05)[..., None], seen), np.float32)
+    """Colours (h, w, 3) that go on from where they are known: what lies near counts, what lies further where nothing does."""
+    if not known.any():
+        return seen
+    levels = [(seen * known[..., None].astype(np.float32), known.astype(np.float32))]
+    while max(levels[-1][1].shape) > _COARSEST:
+        height, width = levels[-1][1].shape
+        half = max(1, (width + 1) // 2), max(1, (height + 1) // 2)
+        levels.append(tuple(cv2.resize(of, half, interpolation=cv2.INTER_AREA) for of in levels[-1]))  # type: ignore[arg-type]
+    colours = np.zeros_like(levels[-1][0])
+    for sums, weight in reversed(levels):
+        size = weight.shape[1], weight.shape[0]
+        further = cv2.resize(colours, size, interpolation=cv2.INTER_LINEAR).reshape(*weight.shape, 3)
+        own = sums.reshape(*weight.shape, 3) / np.maximum(weight, np.float32(1e-4))[..., None]
+        sure = (
+            np.clip(weight * 4, 0, 1)[..., None]
+            if weight is not levels[-1][1]
+            else np.ones((*weight.shape, 1), np.float32)
+        )
+        colours = (further + (own - further) * sure).astype(np.float32)
+    return colours
