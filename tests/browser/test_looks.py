@@ -323,6 +323,27 @@ def test_a_recipe_is_kept_and_laid_on_others(page: Page, given: Callable) -> Non
     assert violations(page) == []
 
 
+def test_levels_of_all_colours_and_of_one(page: Page, given: Callable) -> None:
+    job = given("collage-shore", 3)
+    hole(page, 1).click()
+    part(page, "Tone")
+    page.get_by_role("checkbox", name="Levels").check()
+    figure(page, "White", "200")
+    page.get_by_label("Whose levels").get_by_text("Blue").click()
+    expect(page.get_by_label("White, in figures")).to_have_value("255")
+    figure(page, "Black", "30")
+    figure(page, "Middle", "1.5")
+    settled(page)
+    (recipe,) = job.photo_tones().values()
+    (levels,) = recipe["steps"]
+    assert (levels["white"], levels["black"]) == (200, 0)
+    assert levels["blue"] == {"black": 30, "white": 255, "gamma": 1.5}
+    assert "red" not in levels
+    page.get_by_label("Whose levels").get_by_text("All").click()
+    expect(page.get_by_label("White, in figures")).to_have_value("200")
+    assert violations(page) == []
+
+
 def test_a_photo_of_another_shape_goes_on_beyond_its_edges(page: Page, given: Callable) -> None:
     job = given("collage-shore", 3)
     hole(page, 2).click()

@@ -17,6 +17,7 @@ from sutaru.core.document import (
     ColourStep,
     Contrast,
     Curves,
+    Ends,
     Enhance,
     Exposure,
     Found,
@@ -135,6 +136,18 @@ def test_steps_of_one_channel_each_are_rounded_once() -> None:
         Recipe(steps=(Levels(), Levels()))
     with pytest.raises(ValueError, match="above the black point"):
         Levels(black=100, white=90)
+
+
+def test_levels_of_one_colour_come_before_those_of_all() -> None:
+    got = done(Levels(white=128, red=Ends(black=20, white=220, gamma=0.8)), image=GREYS)[0].astype(float)
+    x = GREYS[0, :, 0].astype(float)
+    red = np.clip((x - 20) / 200, 0, 1) ** (1 / 0.8) * 255  # figured by hand, in doubles
+    assert np.abs(got[:, 0] - np.clip(red / 128 * 255, 0, 255)).max() < 0.6
+    assert np.abs(got[:, 1] - np.clip(x / 128 * 255, 0, 255)).max() < 0.6
+    assert (got[:, 1] == got[:, 2]).all()
+    with pytest.raises(ValueError, match="above the black point"):
+        Levels(blue=Ends(black=200, white=100))
+    assert "red" not in Levels(black=3).model_dump_json()
 
 
 def test_enhancing_spreads_what_was_found_and_leaves_night_alone() -> None:

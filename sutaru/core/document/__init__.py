@@ -37,6 +37,7 @@ from .recipe import (
     ColourStep,
     Contrast,
     Curves,
+    Ends,
     Enhance,
     Exposure,
     Levels,
@@ -53,7 +54,7 @@ from .template import Product, Template
 __all__ = [
     "EMPTY", "GOES_ON", "MAX_ZOOM", "Accepted", "Adjust", "Background", "Bindery", "Binding", "BlackAndWhite", "Blank", "Book",
     "BookSize", "Border", "CalendarSaid", "ColourStep", "Columns", "Contrast", "Corners", "Cover", "Curves", "Cut", "DateGrid",
-    "Dated", "DayLook", "Decoration", "Echo", "Edition", "Ellipse", "Enhance", "Exposure", "Eye", "FileKind", "FillBox",
+    "Dated", "DayLook", "Decoration", "Echo", "Edition", "Ellipse", "Ends", "Enhance", "Exposure", "Eye", "FileKind", "FillBox",
     "Filling", "Flat", "Floor", "Format", "Found", "Fraction", "Frame", "Free", "Frozen", "Graded", "Gradient", "Grid", "Group",
     "Guide", "GuideNote", "Hole", "Job", "KeepArea", "LabSheet", "Layer", "Layout", "Leaf", "Levels", "Light", "Line", "Making",
     "Mask", "Mat", "Opening", "Ornament", "Outline", "Outlined", "Overlay", "PagePicture", "Paper", "Path", "PdfRules", "Photo",

@@ -19,17 +19,33 @@ class _Step(Frozen):
     on: bool = True
 
 
-class Levels(_Step):
+Black = Annotated[float, Field(ge=0, le=254)]
+White = Annotated[float, Field(ge=1, le=255)]
+Gamma = Annotated[float, Field(ge=0.1, le=10)]
+
+
+class Ends(Frozen):
     """Values from ``black`` to ``white`` (of 255) are spread over the whole range; ``gamma`` above 1 lightens the middle."""
 
+    black: Black = 0.0
+    white: White = 255.0
+    gamma: Gamma = 1.0
+
+
+class Levels(_Step):
+    """Each colour's own ends first, where it has any, then those of all alike; see ``Ends``."""
+
     kind: Literal["levels"] = "levels"
-    black: Annotated[float, Field(ge=0, le=254)] = 0.0
-    white: Annotated[float, Field(ge=1, le=255)] = 255.0
-    gamma: Annotated[float, Field(ge=0.1, le=10)] = 1.0
+    black: Black = 0.0
+    white: White = 255.0
+    gamma: Gamma = 1.0
+    red: Annotated[Ends | None, Field(exclude_if=unsaid)] = None
+    green: Annotated[Ends | None, Field(exclude_if=unsaid)] = None
+    blue: Annotated[Ends | None, Field(exclude_if=unsaid)] = None
 
     @model_validator(mode="after")
     def _apart(self) -> "Levels":
-        if self.white - self.black < 1:
+        if any(ends and ends.white - ends.black < 1 for ends in (self, self.red, self.green, self.blue)):
             raise ValueError("The white point of levels must lie above the black point.")
         return self
 

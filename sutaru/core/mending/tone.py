@@ -73,7 +73,9 @@ def _curve(step: Step, x: Floats, found: Found) -> Floats | None:
     """A step on values 0 to 1, shape (3, 256), when it treats each channel by itself; None when it does not."""
     match step:
         case Levels():
-            return _levels(x, step.black, step.white, step.gamma)
+            ends = (step.red, step.green, step.blue)
+            each = [_levels(x[n], e.black, e.white, e.gamma) if e else x[n] for n, e in enumerate(ends)]
+            return _levels(np.stack(each), step.black, step.white, step.gamma)
         case Curves():
             own = np.stack([_along(points, x[n]) for n, points in enumerate((step.red, step.green, step.blue))])
             return np.stack([_along(step.all, channel) for channel in own])

@@ -4027,6 +4027,27 @@ export interface components {
             kind: "ellipse";
         };
         /**
+         * Ends
+         * @description Values from ``black`` to ``white`` (of 255) are spread over the whole range; ``gamma`` above 1 lightens the middle.
+         */
+        Ends: {
+            /**
+             * Black
+             * @default 0
+             */
+            black: number;
+            /**
+             * White
+             * @default 255
+             */
+            white: number;
+            /**
+             * Gamma
+             * @default 1
+             */
+            gamma: number;
+        };
+        /**
          * Enhance
          * @description Levels found by the machine: the darkest and lightest of the photo are brought to black and white, by ``amount``.
          */
@@ -5491,7 +5512,7 @@ export interface components {
         };
         /**
          * Levels
-         * @description Values from ``black`` to ``white`` (of 255) are spread over the whole range; ``gamma`` above 1 lightens the middle.
+         * @description Each colour's own ends first, where it has any, then those of all alike; see ``Ends``.
          */
         Levels: {
             /**
@@ -5519,6 +5540,9 @@ export interface components {
              * @default 1
              */
             gamma: number;
+            red?: components["schemas"]["Ends"] | null;
+            green?: components["schemas"]["Ends"] | null;
+            blue?: components["schemas"]["Ends"] | null;
         };
         /**
          * Light

@@ -1,24 +1,16 @@
 import { Button, SegmentedControl } from "@mantine/core";
-import { useEffect, useId, useRef, useState } from "react";
-import { type Photo, type Step, thumb } from "../../api/client";
+import { useId, useRef, useState } from "react";
+import type { Photo, Step } from "../../api/client";
 import { along, type CurvePoint, moved, withPoint } from "../../geometry/curve";
 import css from "./curve.module.css";
+import { CHANNELS, type Channel, Histogram, SIDE, useCounts } from "./Histogram";
 
 type Curves = Extract<Step, { kind: "curves" }>;
-type Channel = "all" | "red" | "green" | "blue";
-
 const STRAIGHT: CurvePoint[] = [
   [0, 0],
   [255, 255],
 ];
-const CHANNELS: { value: Channel; label: string }[] = [
-  { value: "all", label: "All" },
-  { value: "red", label: "Red" },
-  { value: "green", label: "Green" },
-  { value: "blue", label: "Blue" },
-];
 const VALUES = Array.from({ length: 52 }, (_, n) => n * 5);
-const SIDE = 255;
 const TOLD_MS = 150;
 
 /** A curve for all colours or one, over how often each value is in the photo; points by pointer and by keys. */
@@ -166,50 +158,4 @@ export function CurveEditor({
       </p>
     </div>
   );
-}
-
-type Counts = Record<"red" | "green" | "blue", number[]>;
-
-/** How often each value is in a photo as it came, in 64 steps, the most as 1; nothing until it is known. */
-function useCounts(photo: Photo): Counts | undefined {
-  const [counts, setCounts] = useState<Counts>();
-  const source = thumb(photo);
-  useEffect(() => {
-    let off = false;
-    const image = new Image();
-    image.src = source;
-    image.decode().then(
-      () => {
-        const canvas = document.createElement("canvas");
-        canvas.width = image.naturalWidth;
-        canvas.height = image.naturalHeight;
-        const context = canvas.getContext("2d", { willReadFrequently: true });
-        if (off || !context) return;
-        context.drawImage(image, 0, 0);
-        const { data } = context.getImageData(0, 0, canvas.width, canvas.height);
-        const found: Counts = { red: Array(64).fill(0), green: Array(64).fill(0), blue: Array(64).fill(0) };
-        for (let n = 0; n < data.length; n += 4)
-          for (const [k, name] of (["red", "green", "blue"] as const).entries()) {
-            const step = (data[n + k] as number) >> 2;
-            found[name][step] = (found[name][step] ?? 0) + 1;
-          }
-        setCounts(found);
-      },
-      () => {}, // it is drawn without
-    );
-    return () => {
-      off = true;
-    };
-  }, [source]);
-  return counts;
-}
-
-function Histogram({ counts, channel }: { counts: Counts | undefined; channel: Channel }) {
-  if (!counts) return null;
-  const { red, green, blue } = counts;
-  const sum = channel === "all" ? red.map((v, n) => v + (green[n] ?? 0) + (blue[n] ?? 0)) : counts[channel];
-  // A few values that are everywhere, white paper for one, would leave nothing of the rest to be seen.
-  const most = [...sum].sort((a, b) => b - a)[2] || 1;
-  const tops = sum.map((v, n) => `L${n * 4} ${SIDE - 0.9 * SIDE * Math.min(1, v / most)}`).join(" ");
-  return <path className={css.counts} d={`M0 ${SIDE} ${tops} L255 ${SIDE} Z`} />;
 }

@@ -11,10 +11,12 @@ import { Tick } from "../../ui/Tick";
 import css from "../side.module.css";
 import { CurveEditor } from "./CurveEditor";
 import { Part } from "./FramePart";
+import { LevelsEditor } from "./LevelsEditor";
 import { Recipes } from "./Recipes";
 
 type Kind = Step["kind"];
 type Curves = Extract<Step, { kind: "curves" }>;
+type Levels = Extract<Step, { kind: "levels" }>;
 
 /** The steps in the order in which they are done, each with its numbers: field, label, least, most, step, unit, neutral. */
 const STEPS: {
@@ -31,15 +33,7 @@ const STEPS: {
   ][];
 }[] = [
   { kind: "enhance", name: "Enhance", dials: [["amount", "Amount", 0, 100, 1, "%", 60]] },
-  {
-    kind: "levels",
-    name: "Levels",
-    dials: [
-      ["black", "Black", 0, 254, 1, "", 0],
-      ["white", "White", 1, 255, 1, "", 255],
-      ["gamma", "Middle", 0.1, 4, 0.01, "", 1],
-    ],
-  },
+  { kind: "levels", name: "Levels", dials: [] },
   { kind: "curves", name: "Curves", dials: [] },
   { kind: "exposure", name: "Exposure", dials: [["stops", "Exposure", -3, 3, 0.05, "EV", 0]] },
   { kind: "contrast", name: "Contrast", dials: [["amount", "Amount", -100, 100, 1, "", 0]] },
@@ -104,13 +98,25 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
     scope === "opening"
       ? { op: "mend_opening", opening: row.opening, recipe, expect: photo.id }
       : { op: "mend_photo", edition: "", photo: photo.id, recipe };
-  const change = (kind: Kind, part: object, gesture?: string) =>
+  const change = <K extends Kind>(
+    kind: K,
+    part: object | ((now: Extract<Step, { kind: K }> | undefined) => object),
+    gesture?: string,
+  ) =>
     edit(
       (now) => {
         const known = now.photo.get(photo.id) ?? photo;
         const found = stepsOf(now, known, scope === "opening" ? row.opening : undefined);
         return {
-          ...mended({ steps: withStep(found, kind, part) }),
+          ...mended({
+            steps: withStep(
+              found,
+              kind,
+              typeof part === "function"
+                ? part(found.find((one) => one.kind === kind) as Extract<Step, { kind: K }> | undefined)
+                : part,
+            ),
+          }),
           ...(scope === "photo" ? { edition: now.own.id } : {}),
         } as Said;
       },
@@ -191,6 +197,13 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
             on={!!step && step.on !== false}
             onChange={(on) => change(kind, { on })}
           >
+            {kind === "levels" && (
+              <LevelsEditor
+                photo={photo}
+                step={step as Levels | undefined}
+                onChange={(part, gesture) => change("levels", part, gesture)}
+              />
+            )}
             {kind === "curves" && (
               <CurveEditor
                 photo={photo}
