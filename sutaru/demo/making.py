@@ -233,9 +233,9 @@ def _jobs(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard, pixel
     _do(jobs, panels, SpanOver(sheet="print", openings=("panel-1", "panel-2", "panel-3"), photo=view.id))
     _do(jobs, panels, Fill(how="order"))
     _do(jobs, panels, Write(sheet="print", layer="line", text="Skerry Sands, from the north dune to the pier"))
-    portrait = by_name["skerry-030.jpg"]
-    for edit in before_the_edge(portrait, pixels(portrait, 0.2), "print", "small-4"):
-        _do(jobs, panels, edit)
+    if portrait := by_name.get("skerry-030.jpg"):  # a small demo has fewer photos
+        for edit in before_the_edge(portrait, pixels(portrait, 0.2), "print", "small-4"):
+            _do(jobs, panels, edit)
 
     spread = start(templates["album-spread-18"], "Festival album, first spread", "Skerry Sands Kite Society", pile)
     for n, (layer, photo) in enumerate(zip(templates["album-spread-18"].all_openings(), pile, strict=False)):
