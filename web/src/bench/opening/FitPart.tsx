@@ -123,19 +123,21 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
           onKeep={(value) => shiftTo(middle[0], value)}
         />
       </div>
+      <SegmentedControl
+        size="xs"
+        fullWidth
+        mt={8}
+        aria-label="Cover the opening or show the whole photo"
+        value={lying.fit}
+        onChange={(fit) => change({ fit: fit as Lying["fit"] })}
+        data={[
+          { value: "cover", label: "Cover" },
+          { value: "whole", label: "Whole" },
+          { value: "continued", label: "Mirrored on" },
+          { value: "woven", label: "Filled on" },
+        ]}
+      />
       <div className={css.tools}>
-        <SegmentedControl
-          size="xs"
-          aria-label="Cover the opening or show the whole photo"
-          value={lying.fit}
-          onChange={(fit) => change({ fit: fit as Lying["fit"] })}
-          data={[
-            { value: "cover", label: "Cover" },
-            { value: "whole", label: "Whole" },
-            { value: "continued", label: "Mirrored on" },
-            { value: "woven", label: "Filled on" },
-          ]}
-        />
         <Tooltip label="Mirror (M)">
           <ActionIcon
             variant={lying.mirror ? "filled" : "default"}
@@ -165,6 +167,22 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
           </ActionIcon>
         </Tooltip>
         {pin}
+        <Button
+          size="compact-xs"
+          variant={heat ? "filled" : "default"}
+          aria-pressed={heat}
+          title="What it prints at, place by place (H)"
+          onClick={() => set({ heat: !heat })}
+        >
+          ppi
+        </Button>
+        <Button
+          size="compact-xs"
+          variant="subtle"
+          onClick={() => change({ centre: [0.5, 0.5], zoom: 1, turn_deg: 0, ratio: null })}
+        >
+          Fit anew
+        </Button>
       </div>
       <div className={css.tools}>
         <Button
@@ -181,22 +199,6 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
           onClick={() => edit({ op: "keep_in_view", openings: [opening] })}
         >
           Bring into view
-        </Button>
-        <Button
-          size="compact-xs"
-          variant={heat ? "filled" : "default"}
-          aria-pressed={heat}
-          title="What it prints at, place by place (H)"
-          onClick={() => set({ heat: !heat })}
-        >
-          ppi
-        </Button>
-        <Button
-          size="compact-xs"
-          variant="subtle"
-          onClick={() => change({ centre: [0.5, 0.5], zoom: 1, turn_deg: 0, ratio: null })}
-        >
-          Fit anew
         </Button>
       </div>
       {row.span && <SpanTools state={state} row={row} />}
