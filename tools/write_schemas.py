@@ -27,8 +27,9 @@ from sutaru.core.document import (
     Rectangle,
     Roll,
     Template,
+    Upright,
 )
-from sutaru.core.fitting import clamped, opening_from_photo
+from sutaru.core.fitting import clamped, opening_from_photo, upright_from_photo
 from sutaru.core.geometry.patches import BezierPatch
 
 ROOT = pathlib.Path(__file__).parent.parent
@@ -44,6 +45,7 @@ def schemas() -> dict[pathlib.Path, str]:
         "quads": list(_quads()),
         "patches": list(_patches()),
         "surfaces": list(_surfaces()),
+        "upright": list(_upright()),
     }
     api = found[ROOT / "web" / "openapi.json"]["components"]["schemas"]
     found[ROOT / "web" / "src" / "api" / "limits.json"] = dict(_limits(api))
@@ -91,6 +93,25 @@ def _placements() -> Iterator[dict[str, object]]:
             "centre": [round(v, 6) for v in lies.centre], "zoom": round(lies.zoom, 6),
             "opening_from_photo": [round(v, 6) for v in opening_from_photo(opening, photo, lies).ravel().tolist()],
         }  # fmt: skip
+
+
+def _upright() -> Iterator[dict[str, object]]:
+    """Where places of photos come to lie that are put upright."""
+    for said, (width, height) in (
+        ({"pitch_deg": 9.0}, (3000, 2000)),
+        ({"pitch_deg": -6.0, "yaw_deg": 4.0, "roll_deg": 2.5}, (2000, 3000)),
+        ({"bend": 60.0}, (1500, 1000)),
+        ({"pitch_deg": 5.0, "bend": -40.0, "roll_deg": -3.0}, (1500, 1500)),
+    ):
+        onto = upright_from_photo(Upright(**said), width, height)
+        points = [(fx * width, fy * height) for fx, fy in ((0.5, 0.5), (0.2, 0.3), (0.8, 0.9), (0.5, 0.1))]
+        yield {
+            "upright": said,
+            "width": width,
+            "height": height,
+            "points": points,
+            "onto": onto.apply(points).round(4).tolist(),
+        }
 
 
 def _quads() -> Iterator[dict[str, object]]:

@@ -11,6 +11,8 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Locator, Page, expect
 
+from sutaru.core.document import Upright
+from sutaru.core.fitting import upright_from_photo
 from tests.api.asking import part
 from tests.browser.acting import drag, figure, hole, ledger, settled, violations
 from tests.browser.given import Asked, Given
@@ -342,6 +344,45 @@ def test_a_leaning_house_is_put_upright(page: Page, given: Callable, tmp_path: P
     page.get_by_role("button", name="Undo").click()
     page.get_by_role("button", name="Undo").click()
     until(lambda: photo not in job.photo_tones())
+
+
+def test_keep_areas_follow_a_photo_that_is_put_upright(page: Page, dusty: Given) -> None:
+    """They are drawn where what they mark is seen; one that is not altered is stored exactly as it was."""
+    (photo,) = {row["placement"]["photo"] for row in dusty.state()["rows"] if row["placement"]}
+    areas = [
+        {"kind": "hand", "left": 0.1, "top": 0.6, "width": 0.1, "height": 0.2},
+        {"kind": "hand", "left": 0.7, "top": 0.3, "width": 0.1, "height": 0.2},
+    ]
+    dusty.edit(op="mark", photo=photo, areas=areas)
+    page.reload()
+    hole(page, 1).click()
+    page.keyboard.press("c")
+    marks = page.get_by_test_id("keep-area")
+    expect(marks).to_have_count(2)
+    level = marks.last.bounding_box()
+    dusty.edit(op="mend_photo", photo=photo, recipe={"steps": None, "upright": {"pitch_deg": 12, "roll_deg": 5}})
+    until(lambda: marks.last.bounding_box() != level)
+    turned = upright_from_photo(Upright(pitch_deg=12, roll_deg=5), *SIZE)
+    edge = page.get_by_test_id("photo-room").locator("image").last.bounding_box()
+    box = marks.last.locator("path").first.bounding_box()
+    assert edge
+    assert box
+    x, y = turned.apply([(0.75 * SIZE[0], 0.4 * SIZE[1])])[0]
+    assert (box["x"] + box["width"] / 2 - edge["x"]) / edge["width"] * SIZE[0] == pytest.approx(x, abs=25)
+    assert (box["y"] + box["height"] / 2 - edge["y"]) / edge["height"] * SIZE[1] == pytest.approx(y, abs=25)
+    marks.first.focus()
+    page.keyboard.press("Delete")
+    expect(marks).to_have_count(1)
+    settled(page)
+
+    def marked() -> list[dict]:
+        return next(one for one in dusty.state()["photos"] if one["id"] == photo)["marked"]
+
+    assert marked() == [areas[1]]
+    marks.first.focus()
+    page.keyboard.press("ArrowRight")
+    until(lambda: marked() != [areas[1]])
+    assert marked()[0]["left"] == pytest.approx(0.7, abs=0.03)
 
 
 def test_a_backdrop_is_made_darker_behind_its_subject(page: Page, given: Callable, tmp_path: Path) -> None:

@@ -1,12 +1,14 @@
 /** Fitting the selected opening: drafts that become one edit each. */
 import { useCallback, useRef } from "react";
-import type { Photo, Row } from "../api/client";
+import type { KeepArea, Photo, Row } from "../api/client";
 import { pending } from "../api/pending";
+import { keepAreas } from "../geometry/areas";
 import { type Lying, type Point, scale } from "../geometry/placing";
 import { type Lay, layBy, layOf, type Surface } from "../geometry/surfaces";
+import { areaThrough, type Turned, turned } from "../geometry/upright";
 import { waits } from "./flushing";
 import { useChange } from "./jobs";
-import { pictureOf } from "./standing";
+import { pictureOf, standing } from "./standing";
 import { type Draft, useBench } from "./store";
 import { openingOf, type View } from "./view";
 
@@ -20,6 +22,13 @@ export interface Held {
   lying: Lying;
   /** Page mm from the opening's plane. */
   lay: Lay;
+  /** What must stay visible: where it is seen, once the photo is put upright, and as it is stored. */
+  keeps: readonly Keep[];
+}
+
+export interface Keep {
+  seen: KeepArea;
+  stored: KeepArea;
 }
 
 /** No draft, whatever is being pulled. */
@@ -51,7 +60,29 @@ export function held(
       mine?.surface || surface?.kind === "grid" || surface?.kind === "roll"
         ? layOf(mine?.surface ?? (surface as Surface), own)
         : layBy(row.page_from_opening),
+    keeps: keepsOf(photo, turned(standing(view, photo, row.opening), photo)),
   };
+}
+
+const keepsOf = (photo: Photo, stands: Turned | undefined): Keep[] =>
+  keepAreas(photo).flatMap((stored) => {
+    const seen = stands ? areaThrough(stored, photo, stands.to) : stored;
+    return seen ? [{ seen, stored }] : [];
+  });
+
+/** Keep areas as they are drawn on what an opening shows, as they are stored: what was not altered stays exactly as it was. */
+export function keptAs(view: View, now: Held, drawn: readonly KeepArea[]): KeepArea[] {
+  const stands = turned(standing(view, now.photo, now.row.opening), now.photo);
+  if (!stands) return [...drawn];
+  const same = (a: KeepArea, b: KeepArea) =>
+    a.left === b.left && a.top === b.top && a.width === b.width && a.height === b.height;
+  const cutOff = keepAreas(now.photo).filter((area) => !now.keeps.some(({ stored }) => stored === area));
+  const back = drawn.flatMap((area) => {
+    const old = now.keeps.find(({ seen }) => same(seen, area))?.stored;
+    const moved = old ? { ...old, kind: area.kind } : areaThrough(area, now.photo, stands.from);
+    return moved ? [moved] : [];
+  });
+  return [...back, ...cutOff.map((area) => ({ ...area, kind: "hand" as const }))];
 }
 
 /** The same placement, its zoom told by what covers another outline. */

@@ -16,7 +16,8 @@ const lying: Lying = { fit: "cover", centre: [0.5, 0.5], zoom: 2, turn_deg: 0, m
 const given = (marked?: object[]): Held => ({
   ...(held(viewOf("left"), "a", NONE) as Held),
   outline,
-  photo: { width: 6000, height: 4500, marked } as unknown as Held["photo"],
+  photo: { width: 6000, height: 4500 } as unknown as Held["photo"],
+  keeps: (marked ?? []).map((area) => ({ seen: area, stored: area })) as unknown as Held["keeps"],
 });
 const place = (now: Held, at: Lying, fx: number, fy: number) =>
   apply(openingFromPhoto(outline, now.photo, at), [fx * now.photo.width, fy * now.photo.height]);

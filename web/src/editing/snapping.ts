@@ -1,5 +1,4 @@
 /** Drawing what is pulled to where it is likely meant to lie. */
-import { keepAreas } from "../geometry/areas";
 import type { Drawn } from "../geometry/lines";
 import { apply, boundsOf, type Lying, openingFromPhoto, type Point, shifted } from "../geometry/placing";
 import type { Held } from "./fitting";
@@ -11,7 +10,7 @@ import type { Held } from "./fitting";
 export function drawnToLines(now: Held, lying: Lying, near: number): { lying: Lying; lines?: Drawn } {
   const box = boundsOf(now.outline);
   const onto = openingFromPhoto(now.outline, now.photo, lying);
-  const [area] = keepAreas(now.photo);
+  const area = now.keeps[0]?.seen;
   const place = (fx: number, fy: number) => apply(onto, [fx * now.photo.width, fy * now.photo.height]);
   const middle = place(0.5, 0.5);
   const kept = area && place(area.left + area.width / 2, area.top + area.height / 2);

@@ -1,7 +1,7 @@
 import type { Row } from "../../api/client";
 import { held } from "../../editing/fitting";
 import type { View } from "../../editing/view";
-import { ellipseOf, keepAreas } from "../../geometry/areas";
+import { ellipseOf } from "../../geometry/areas";
 import { apply, type Matrix, openingFromPhoto, type Point, path } from "../../geometry/placing";
 import css from "../../stage/stage.module.css";
 
@@ -22,7 +22,7 @@ export function KeepAreas({
         if (!now) return null;
         const onto = openingFromPhoto(now.outline, now.photo, now.lying);
         const toScreen = (point: Point) => apply(screenFromPage, now.lay.to(apply(onto, point)));
-        return keepAreas(now.photo).map((area) => {
+        return now.keeps.map(({ seen: area }) => {
           const d = path(ellipseOf(area, now.photo).map(toScreen));
           return (
             <g key={`${row.opening} ${area.left} ${area.top}`} data-kind={area.kind}>

@@ -2,12 +2,12 @@ import { Modal, SegmentedControl } from "@mantine/core";
 import { useViewportSize } from "@mantine/hooks";
 import { type KeyboardEvent, type PointerEvent, type ReactNode, useMemo, useRef, useState } from "react";
 import type { KeepArea } from "../../api/client";
-import { held, NONE, ownLying } from "../../editing/fitting";
+import { held, keptAs, NONE, ownLying } from "../../editing/fitting";
 import { useChange } from "../../editing/jobs";
 import { fitByKey } from "../../editing/keys";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
-import { ellipseOf, KEEP_NAMES, keepAreas } from "../../geometry/areas";
+import { ellipseOf, KEEP_NAMES } from "../../geometry/areas";
 import {
   apply,
   clamped,
@@ -107,7 +107,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
   if (!now) return null;
   const { photo, outline } = now;
   const lying = draft ?? now.lying;
-  const marks = areas ?? keepAreas(photo);
+  const marks = areas ?? now.keeps.map(({ seen }) => seen);
   const onto = screenFromPhoto(photo, lying);
   const photoFromOpening = inverse(openingFromPhoto(outline, photo, lying));
   const toScreen = (point: Point) => apply(onto, point);
@@ -129,7 +129,8 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
   const mark = (next: KeepArea[] | null) => {
     setAreas(next ?? undefined);
     const done = () => setAreas((now) => (now === next ? undefined : now));
-    edit({ op: "mark", photo: photo.id, areas: next }, { onStored: done, onFailed: done });
+    const kept = next && keptAs(state, now, next);
+    edit({ op: "mark", photo: photo.id, areas: kept }, { onStored: done, onFailed: done });
   };
   const cover = (part: Partial<Lying>): Lying => clamped(outline, photo, { ...lying, fit: "cover", ...part });
 
