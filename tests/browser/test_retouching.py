@@ -13,6 +13,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from sutaru.core.document import Upright
 from sutaru.core.fitting import upright_from_photo
+from tests.api import asking
 from tests.api.asking import part
 from tests.browser.acting import drag, figure, hole, ledger, settled, violations
 from tests.browser.given import Asked, Given
@@ -284,6 +285,91 @@ def test_all_of_it_by_the_keyboard(page: Page, dusty: Given) -> None:
     (tone,) = dusty.photo_tones().values()
     assert [step["kind"] for step in tone["steps"]] == ["white_balance"]
     assert len(touches(page, dusty)) == 1
+
+
+def test_what_each_tool_does_is_in_the_file_that_leaves(page: Page, given: Callable, tmp_path: Path) -> None:
+    """Heal, clone, fill, area and eye, each with the pointer; then the sheet is exported, and measured where they were."""
+    y, x = np.mgrid[: SIZE[1], : SIZE[0]]
+    image = np.clip(120 + x[..., None] / 30 + np.random.default_rng(1).normal(0, 2, (*x.shape, 3)), 0, 255)
+    image[np.hypot(x - SPECK[0], y - SPECK[1]) < 8] -= 70
+    image[np.hypot(x - 300, y - 300) < 12] -= 70
+    image[(np.abs(y - 500 - (x - 900) / 15) < 2) & (x > 900) & (x < 1200)] -= 70
+    image[np.hypot(x - 1100, y - 250) < 34] = (235, 235, 235)
+    image[np.hypot(x - 1100, y - 250) < 18] = (215, 35, 40)
+    path = tmp_path / "all.png"
+    Image.fromarray(np.clip(image, 0, 255).astype(np.uint8)).save(path)
+    job = given("collage-triptych", 0, fill=False)
+    photo = page.request.post(f"/api/jobs/{job.id}/photos?name=all.png", data=path.read_bytes()).json()["photo"]["id"]
+    place = job.places()["openings"][0]
+    job.edit(op="put", sheet="print", opening=place["opening"], photo=photo)
+    # All of it in view, so that each place of it is known on the page.
+    job.edit(
+        op="place",
+        sheet="print",
+        opening=place["opening"],
+        fit="whole",
+        centre=[0.5, 0.5],
+        zoom=1,
+        turn_deg=0,
+        mirror=False,
+    )
+    page.reload()
+    before = exported(page, job)
+    room(page)
+    page.keyboard.press("e")
+    page.mouse.click(*at(page, 1100, 250))
+    expect(page.get_by_test_id("touch")).to_have_count(1)
+    page.keyboard.press("h")
+    figure(page, "Size", "36")
+    page.mouse.click(*at(page, *SPECK))
+    expect(page.get_by_test_id("touch")).to_have_count(2)
+    page.get_by_test_id("retouch-view").focus()
+    page.keyboard.press("f")
+    figure(page, "Size", "16")
+    drag(page, at(page, 890, 500), at(page, 1210, 520))
+    expect(page.get_by_test_id("touch")).to_have_count(3)
+    page.get_by_test_id("retouch-view").focus()
+    page.keyboard.press("c")
+    figure(page, "Size", "50")
+    page.get_by_test_id("retouch-view").focus()
+    page.keyboard.press("s")
+    page.mouse.click(*at(page, 300, 420))
+    page.mouse.click(*at(page, 300, 300))
+    expect(page.get_by_test_id("touch")).to_have_count(4)
+    page.keyboard.press("a")
+    drag(page, at(page, 300, 800), at(page, 700, 800))
+    expect(page.get_by_test_id("touch")).to_have_count(5)
+    seen(page)
+    assert [touch["kind"] for touch in touches(page, job)] == ["eye", "cover", "cover", "cover", "adjust"]
+    after = exported(page, job)
+    # Where a place of the photo is on the page: it is as wide as its opening, in its middle; a bleed of 3 mm about the sheet.
+    k = place["width_mm"] / SIZE[0]
+    middle = (np.min(place["shape"], axis=0) + np.max(place["shape"], axis=0)) / 2
+    px = after.shape[1] / 514
+
+    def colour(page_: np.ndarray, x: float, y: float) -> np.ndarray:
+        left, top = ((middle + (np.array((x, y)) - np.array(SIZE) / 2) * k + 3) * px).round().astype(int)
+        return page_[top - 1 : top + 2, left - 1 : left + 2].reshape(-1, 3).mean(axis=0)
+
+    for dark in ((SPECK[0], SPECK[1]), (300, 300), (1050, 510)):
+        around = colour(after, dark[0] - 60, dark[1] - 40).mean()
+        assert colour(before, *dark).mean() < around - 20
+        assert abs(colour(after, *dark).mean() - around) < 8
+    red, taken = colour(before, 1100, 250), colour(after, 1100, 250)
+    assert red[0] - red[1:].max() > 100
+    assert taken[0] - taken[1:].max() < 30
+    assert colour(after, 500, 800).mean() > colour(before, 500, 800).mean() + 15
+
+
+def exported(page: Page, job: Given) -> np.ndarray:
+    """The first sheet, exported as PNG."""
+    asked = Asked(page)
+    asking.accept_all(asked, job.id)
+    begun = asked.post(f"/api/jobs/{job.id}/exports", json={"lab": "gullwing-300", "format": "png"}).json()
+    done = asking.ended(asked, begun["id"])
+    file = done["outcome"]["files"][0]["file"]
+    body = page.request.get(f"/api/exports/{done['id']}/files/{file}").body()
+    return np.asarray(Image.open(io.BytesIO(body)).convert("RGB")).astype(int)
 
 
 def test_a_stroke_follows_the_pointer_before_any_answer(page: Page, dusty: Given) -> None:
