@@ -9,6 +9,7 @@ from sutaru.core.checks import check
 from sutaru.core.document import (
     Background,
     Border,
+    Corners,
     Cut,
     Edition,
     Filling,
@@ -33,7 +34,7 @@ from sutaru.core.document import (
     Stroke,
     Upright,
 )
-from sutaru.core.fitting import resolved
+from sutaru.core.fitting import resolved, standing_free
 from sutaru.core.mending import cut_out
 from sutaru.core.mending.areas import Size, coverage
 from sutaru.core.mending.freeing import freed
@@ -246,6 +247,21 @@ def test_the_page_is_the_same_whatever_its_bands_and_as_it_changes() -> None:
     for touch in (None, free(), free(down=0.0), free(backdrop=False), None):
         layers = items(resolved(job(touch, **shade), "s"), lambda name: b"", bench=False, notes=False)
         assert (live.picture(layers) == page(job(touch, **shade))).all()
+
+
+def test_on_a_steep_surface_it_goes_no_nearer_than_can_be_seen() -> None:
+    # The upper edge comes towards the eye, four times as large as the lower one: a height above it lies behind the eye.
+    steep = {"surface": Corners(points=((10, 80), (170, 80), (110, 150), (70, 150)))}
+    opening = job(None, **steep).sheets[0].layout.openings()[0]
+    assert opening.page_from_opening.matrix is not None
+    room = standing_free(opening, 0.5)
+    away = np.column_stack([room, np.ones(4)]) @ opening.page_from_opening.matrix[2]
+    assert (away / opening.page_from_opening.matrix[2, 2] > 0.2).all()
+    flat = job(None).sheets[0].layout.openings()[0]
+    assert np.ptp(standing_free(flat, 0.5), axis=0) == pytest.approx((270, 90))
+    over = page(job(free(), **steep))
+    assert near(over[4, 180], SAGE)
+    assert near(over[158, 180], RED)
 
 
 def test_on_a_bent_surface_it_stays_within() -> None:

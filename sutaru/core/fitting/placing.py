@@ -16,6 +16,8 @@ from ..geometry.maps import Map
 from ..geometry.matrices import Matrix, Points, apply, inverse, rotation, scaling, translation
 from ..measure import MM_PER_INCH
 
+_NEAREST = 0.2  # of how far the middle of a slanted surface is: what is nearer is enlarged too much
+
 
 @dataclass(frozen=True)
 class Extents:
@@ -122,12 +124,21 @@ def shown(opening: Opening, placement: Placement) -> list[Points]:
 
 
 def standing_free(opening: Opening, down: float) -> Points:
-    """Where a subject that stands free of an opening may be, the corners in opening mm: about it as far as it is large, and
-    ``down`` a share of its height. Within the outline it is seen as the rest of the photo is."""
+    """Where a subject that stands free of an opening may be, the corners in opening mm: about it as far as it is large, less
+    where a slanted surface would come too near the eye; and ``down`` a share of its height. Within the outline it is seen as
+    the rest of the photo is."""
     x0, y0, x1, y1 = outlines.bounds(opening.outline.polygons())
-    wide, high = x1 - x0, y1 - y0
-    foot = y0 + down * high
-    return np.array([(x0 - wide, y0 - high), (x1 + wide, y0 - high), (x1 + wide, foot), (x0 - wide, foot)])
+    foot, matrix = y0 + down * (y1 - y0), opening.page_from_opening.matrix
+    reach = 1.0
+    while True:
+        wide, high = reach * (x1 - x0), reach * (y1 - y0)
+        corners = np.array([(x0 - wide, y0 - high), (x1 + wide, y0 - high), (x1 + wide, foot), (x0 - wide, foot)])
+        if matrix is None or reach < 0.01:
+            return corners
+        away = (np.column_stack([corners, np.ones(4)]) @ matrix[2]) / matrix[2, 2]
+        if away.min() > _NEAREST:
+            return corners
+        reach /= 2
 
 
 def _visible(opening: Opening, photo: Photo, placement: Placement) -> list[NDArray[np.float64]]:
