@@ -247,14 +247,12 @@ def test_the_shelf_asks_for_pictures_that_are_in_view_alone(page: Page, base_url
     page.on("request", lambda request: asked.append(request.url) if "/sheets/" in request.url else None)
     page.goto(base_url)
     cards = page.get_by_role("article")
-    expect(cards.first.locator("img").first).to_have_js_property("complete", True)
-    page.wait_for_function(
-        "[...document.querySelectorAll('article img')].filter((image) => image.naturalWidth).length > 2"
-    )
+    expect(cards.first.locator("img").first).not_to_have_js_property("naturalWidth", 0, timeout=60_000)
+    page.wait_for_timeout(500)  # whatever else is asked for at once
     sheets = page.locator("article img").count()
     assert sheets > 40
     assert len(asked) < sheets / 2
     last = cards.last.locator("img").first
     assert not last.evaluate("image => image.naturalWidth")
     last.scroll_into_view_if_needed()
-    page.wait_for_function("image => image.naturalWidth > 0", arg=last.element_handle(), timeout=60_000)
+    expect(last).not_to_have_js_property("naturalWidth", 0, timeout=60_000)
