@@ -17,6 +17,7 @@ from ..document.lab import Space
 from ..document.press import Intent, Press
 from ..errors import FileRefused
 from ..remembering import remembered
+from .inks import in_inks
 from .profiles import Bytes, described, profile_bytes
 
 Mode = Literal["RGB", "CMYK", "L"]
@@ -65,6 +66,8 @@ class Output:
         """Pixels (h, w, 3) of the working space in this colour, (h, w, channels)."""
         if self.mode == "RGB" and self.icc == profile_bytes(self.space):
             return rgb
+        if self.mode == "CMYK":
+            return in_inks(rgb, self.space, self.icc, self.intent, self.black_point)
         onto = press_transform(self.space, self.icc, self.mode, self.intent, self.black_point)
         made = np.asarray(ImageCms.applyTransform(Image.fromarray(rgb), onto))
         return made if made.ndim == 3 else made[..., None]

@@ -14,9 +14,10 @@ from typing import Any
 import numpy as np
 import pikepdf
 import simplejpeg
-from PIL import Image, ImageCms
+from PIL import Image
 
-from ..colour.output import Assets, press_bytes, press_transform
+from ..colour.inks import in_inks
+from ..colour.output import Assets, press_bytes
 from ..colour.profiles import described
 from ..document import LabSheet
 from .pages import Seen, boxes_mm, seen_on
@@ -407,8 +408,7 @@ def _most_ink(stream: Any, icc: bytes, lab: LabSheet) -> float:
         if picture.mode == "CMYK":
             inks = np.asarray(picture)
         elif picture.mode == "RGB" and lab.press:
-            onto = press_transform(lab.profile, icc, "CMYK", lab.press.intent, lab.press.black_point)
-            inks = np.asarray(ImageCms.applyTransform(picture, onto))
+            inks = in_inks(np.asarray(picture), lab.profile, icc, lab.press.intent, lab.press.black_point)
         else:
             return 0.0
     return float(np.quantile(inks.astype(np.float32).sum(-1), 0.999)) / 255 * 100
