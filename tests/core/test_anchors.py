@@ -34,7 +34,7 @@ PHOTO = fake_photo(1, 600, 400)
 
 def painted(layout: Layout, ppi: float, transparent: bool = False) -> tuple[np.ndarray, np.ndarray | None]:
     lies = {o.id: Placement(photo=PHOTO.id) for o in layout.openings()}
-    black = Painter(lambda photo, scale, space: np.zeros((40, 60, 3), np.uint8))
+    black = Painter(lambda photo, scale, space, depth: np.zeros((40, 60, 3), np.uint8))
     drawn = items(first(one_sheet(layout, (PHOTO,), lies)), lambda name: b"", False, False, transparent)
     return black.render(drawn, PixelGrid.of(layout, ppi), transparent=transparent)
 

@@ -85,7 +85,7 @@ def drawn(layout: Layout, **placements: Placement) -> list:
 
 
 def painter() -> Painter:
-    return Painter(lambda photo, scale, space: IMAGE)
+    return Painter(lambda photo, scale, space, depth: IMAGE)
 
 
 def test_the_same_pixels_whatever_the_bands(monkeypatch: pytest.MonkeyPatch) -> None:
@@ -113,7 +113,7 @@ def test_a_panorama_beyond_what_a_warp_can_take() -> None:
         c, s = 0.9 * np.cos(np.radians(turn)), 0.9 * np.sin(np.radians(turn))
         matrix = np.array([[c, s, 0], [-s, c, 130.0], [slant, 0, 1]])
         box = (0, 180, 35_900, 220)
-        got = sample(lambda p, s, space: ramp, wide, Projective(matrix), box)
+        got = sample(lambda p, s, space, depth: ramp, wide, Projective(matrix), box)
         x, y = np.meshgrid(np.arange(500, 35_500, 500) + 0.5, np.full(1, 200.5))
         there = np.linalg.inv(matrix) @ np.stack([x.ravel(), y.ravel(), np.ones(x.size)])
         expected = there[0] / there[2] / 40_000 * 255
@@ -150,7 +150,7 @@ def test_no_hairline_shows_between_openings_that_touch(turn: float) -> None:
     )
     layout = Layout(width_mm=100, height_mm=80, bleed_mm=0, layers=layers)
     lies = {o.id: Placement(photo=PHOTO.id) for o in layout.openings()}
-    white = Painter(lambda photo, scale, space: np.full((100, 150, 3), 255, np.uint8))
+    white = Painter(lambda photo, scale, space, depth: np.full((100, 150, 3), 255, np.uint8))
     for ppi in (97, 150, 211):
         grid = PixelGrid.of(layout, ppi)
         layers_drawn = items(first(one_sheet(layout, (PHOTO,), lies)), lambda name: b"", False, False)
@@ -169,7 +169,7 @@ def test_no_hairline_shows_between_openings_that_touch(turn: float) -> None:
 def test_opacity_fades_a_photo_with_its_shadow_as_one() -> None:
     """The shadow in contact lies under the photo: at half the opacity the photo's middle is half photo, half page."""
     outline, surface = Rectangle(width_mm=40, height_mm=30), Flat(centre=(30, 25))
-    red = Painter(lambda photo, scale, space: np.full((100, 150, 3), (200, 40, 40), np.uint8))
+    red = Painter(lambda photo, scale, space, depth: np.full((100, 150, 3), (200, 40, 40), np.uint8))
     for blend, expected in (("normal", (228, 148, 148)), ("multiply", (228, 148, 148))):
         opening = Opening(
             id="o",
@@ -191,7 +191,7 @@ def test_an_echo_is_as_translucent_as_its_source() -> None:
     opening = Opening(id="o", outline=Rectangle(width_mm=20, height_mm=16), surface=Flat(centre=(15, 12)), opacity=0.25)
     again = Echo(id="e", of="o", how="repeat", surface=Flat(centre=(45, 12)))
     layout = Layout(width_mm=60, height_mm=24, bleed_mm=0, layers=(Background(id="b"), opening, again))
-    black = Painter(lambda photo, scale, space: np.zeros((100, 150, 3), np.uint8))
+    black = Painter(lambda photo, scale, space, depth: np.zeros((100, 150, 3), np.uint8))
     rgb, _ = black.render(drawn(layout), PixelGrid.of(layout, 100))
     assert np.abs(rgb[47, [59, 177], 0].astype(int) - 191).max() <= 1
 
@@ -201,7 +201,7 @@ def test_a_soft_mask_has_no_stairs() -> None:
     mask = read_mask(soft_disc(), "luminance", 40, 40)
     opening = Opening(id="o", outline=mask, surface=Flat(centre=(25, 25)))
     layout = Layout(width_mm=50, height_mm=50, bleed_mm=0, layers=(Background(id="b"), opening))
-    black = Painter(lambda photo, scale, space: np.zeros((100, 150, 3), np.uint8))
+    black = Painter(lambda photo, scale, space, depth: np.zeros((100, 150, 3), np.uint8))
     rgb, _ = black.render(drawn(layout), PixelGrid.of(layout, 254))
     got = 255 - rgb[50:450, 50:450, 0].astype(int)
     plain = np.asarray(Image.open(io.BytesIO(soft_disc())))
@@ -241,7 +241,7 @@ def test_holes_count_everywhere(d: str, rule: str, area: float) -> None:
     assert bool(outlines.contain(grown, np.array([[7.5, 0.0]]))[0])  # a border goes round the hole as well
     opening = Opening(id="o", outline=outline, surface=Flat(centre=(40, 40)))
     layout = Layout(width_mm=80, height_mm=80, bleed_mm=0, layers=(Background(id="b"), opening))
-    black = Painter(lambda photo, scale, space: np.zeros((100, 150, 3), np.uint8))
+    black = Painter(lambda photo, scale, space, depth: np.zeros((100, 150, 3), np.uint8))
     rgb, _ = black.render(drawn(layout), PixelGrid.of(layout, 100))
     svg = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="-40 -40 80 80"><path fill-rule="{rule}" d="{d}"/></svg>'
     k = rgb.shape[0] / 80

@@ -153,7 +153,7 @@ def psnr(read: FlatRead, truth: Truth) -> float:
     for opening, photo in zip(read.layout.openings(), photos, strict=True):
         job = apply(job, Put(sheet="sheet", opening=opening.id, photo=photo.id))
 
-    def pixels(photo: Photo, scale: float, space: str = "srgb") -> np.ndarray:
+    def pixels(photo: Photo, scale: float, space: str = "srgb", depth: int = 8) -> np.ndarray:
         return np.broadcast_to(np.array(PHOTO, np.uint8), (300, 300, 3)).copy()
 
     grid = PixelGrid.of(read.layout, 25.4 * truth.size[0] / read.layout.width_mm)

@@ -60,7 +60,7 @@ def figure(size: int = 900) -> np.ndarray:
     return image
 
 
-def pixels(photo: Photo, least_scale: float, space: str = "srgb") -> np.ndarray:
+def pixels(photo: Photo, least_scale: float, space: str = "srgb", depth: int = 8) -> np.ndarray:
     return figure(max(1, round(900 * min(1.0, least_scale * 1.2))))
 
 

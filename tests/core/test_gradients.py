@@ -14,7 +14,7 @@ RADIAL = Gradient(shape="radial", centre=(0.3, 0.6), stops=STOPS)
 
 
 def page(layout: Layout) -> np.ndarray:
-    painter = Painter(lambda photo, scale, space="srgb": np.zeros((1, 1, 3), np.uint8))
+    painter = Painter(lambda photo, scale, space, depth: np.zeros((1, 1, 3), np.uint8))
     return np.asarray(
         painter.render(drawn_items(one_sheet(layout)), PixelGrid.of(layout, 25.4))[0]
     )  # 1 px a millimetre

@@ -10,7 +10,7 @@ import skimage.color
 from PIL import Image, ImageCms
 
 from sutaru.core.colour.difference import ciede2000
-from sutaru.core.colour.inks import deep_inks, in_inks
+from sutaru.core.colour.inks import in_deep, in_inks
 from sutaru.core.colour.output import Output, press_bytes, read_profile
 from sutaru.core.colour.profiles import profile_bytes, profile_path
 from sutaru.core.document import Layout, Press
@@ -209,7 +209,7 @@ def test_colours_on_an_entry_are_exact() -> None:
     levels = np.array([0, 5, 125, 250, 255], np.uint8)
     rgb = np.stack(np.meshgrid(levels, levels, levels), -1).reshape(1, -1, 3)
     assert np.abs(_inks(rgb) - _littlecms(rgb, True)).max() <= 1
-    deep = deep_inks(rgb.astype(np.uint16) * 257, "srgb", profile_bytes("fogra39"), "relative", True)
+    deep = in_deep(rgb.astype(np.uint16) * 257, "srgb", profile_bytes("fogra39"), "relative", True)
     assert (_inks(rgb) == np.floor(deep / 257 + 0.5)).all()
 
 

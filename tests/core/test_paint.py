@@ -71,7 +71,7 @@ def test_sampled_pixels_against_scikit_image(name: str, case: list, least_db: fl
     matrix = np.array(case, float)
     size = (44, 32) if abs(case[0][0]) == 0.11 else (180, 130)
     got = sample(
-        lambda photo, least, space: image,
+        lambda photo, least, space, depth: image,
         fake_photo(1, image.shape[1], image.shape[0]),
         Projective(matrix),
         (0, 0, *size),
@@ -91,8 +91,8 @@ def test_shrunk_decoding_moves_nothing() -> None:
     half = cv2.resize(image, (600, 400), interpolation=cv2.INTER_AREA)
     matrix = np.array([[0.31, 0, -7.7], [0, 0.31, -3.2], [0, 0, 1.0]])
     photo = fake_photo(1, 1200, 800)
-    whole = sample(lambda p, s, space: image, photo, Projective(matrix), (0, 0, 300, 200))
-    shrunk = sample(lambda p, s, space: half, photo, Projective(matrix), (0, 0, 300, 200))
+    whole = sample(lambda p, s, space, depth: image, photo, Projective(matrix), (0, 0, 300, 200))
+    shrunk = sample(lambda p, s, space, depth: half, photo, Projective(matrix), (0, 0, 300, 200))
     assert np.abs(whole.astype(int) - shrunk).mean() < 1.5  # a shift by a tenth of a pixel would be 3
 
 
@@ -247,7 +247,7 @@ def simple(*layers: object, light: float = 120.0) -> tuple[Job, Layout]:
     return one_sheet(page), page
 
 
-def no_pixels(photo: Photo, least: float, space: str = "srgb") -> np.ndarray:
+def no_pixels(photo: Photo, least: float, space: str = "srgb", depth: int = 8) -> np.ndarray:
     return np.full((400, 600, 3), (200, 30, 40), np.uint8)
 
 

@@ -61,7 +61,7 @@ slanted = st.lists(st.floats(-12, 12), min_size=8, max_size=8).map(
 def test_one_colour_stays_one_colour(px_from_photo: np.ndarray, w: int, h: int) -> None:
     image = np.full((HEIGHT, WIDTH, 3), (37, 142, 221), np.uint8)
     got = sample(
-        lambda photo, least, space: image, fake_photo(1, WIDTH, HEIGHT), Projective(px_from_photo), (0, 0, w, h)
+        lambda photo, least, space, depth: image, fake_photo(1, WIDTH, HEIGHT), Projective(px_from_photo), (0, 0, w, h)
     )
     assert got.shape == (h, w, 3)
     assert np.abs(got.astype(int) - (37, 142, 221)).max() <= 1
@@ -73,7 +73,7 @@ def test_a_ramp_tells_where_each_pixel_came_from(px_from_photo: np.ndarray) -> N
     x, y = np.meshgrid(np.arange(WIDTH) + 0.5, np.arange(HEIGHT) + 0.5)
     image = np.stack([x / WIDTH, y / HEIGHT, np.zeros_like(x)], -1) * 255
     got = sample(
-        lambda photo, least, space: np.rint(image).astype(np.uint8),
+        lambda photo, least, space, depth: np.rint(image).astype(np.uint8),
         fake_photo(1, WIDTH, HEIGHT),
         Projective(px_from_photo),
         (0, 0, 80, 60),
@@ -119,7 +119,7 @@ def test_the_grid_is_covered_by_its_bands_once(w: float, h: float, bleed: float,
 # --- borders, whole photos, order of layers --------------------------------------------------------------------------
 
 
-def red(photo: object, least: float, space: str = "srgb") -> np.ndarray:
+def red(photo: object, least: float, space: str = "srgb", depth: int = 8) -> np.ndarray:
     return np.full((200, 300, 3), (200, 0, 0), np.uint8)
 
 

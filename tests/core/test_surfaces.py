@@ -235,7 +235,7 @@ def painted(
 ) -> tuple[np.ndarray, np.ndarray | None]:
     layers = items(first(job), lambda name: mask, bench=False, notes=False)
     grid = PixelGrid.of(job.sheets[0].layout, ppi)
-    return Painter(lambda photo, least, space: image).render(layers, grid, transparent=transparent)
+    return Painter(lambda photo, least, space, depth: image).render(layers, grid, transparent=transparent)
 
 
 def test_an_echo_shows_its_source_upside_down_darker_and_fading() -> None:

@@ -146,7 +146,7 @@ def framed(surface: object, round_one: bool = False) -> Job:
 
 
 def painter() -> Painter:
-    return Painter(lambda photo, scale, space: IMAGE)
+    return Painter(lambda photo, scale, space, depth: IMAGE)
 
 
 def picture(job: Job, ppi: float = 110) -> np.ndarray:

@@ -19,7 +19,7 @@ WIDE_PX = 96  # of a sheet that is tried out
 _MOST = 60  # layers that are painted for a trial: the rest of a sheet all of whose layers change is like these
 
 
-def _grey(photo: Photo, least_scale: float, space: Space = "srgb") -> NDArray[np.uint8]:
+def _grey(photo: Photo, least_scale: float, space: Space = "srgb", depth: int = 8) -> NDArray[np.uint8]:
     """A photo's place holder: what is tried is the page, and its photos were read when they came in."""
     size = max(1, round(photo.height * least_scale)), max(1, round(photo.width * least_scale))
     return np.full((*size, 3), 128, np.uint8)

@@ -1,4 +1,4 @@
-"""From a working space to a press's inks: LittleCMS works out a table of colours, and pixels are looked up between its entries.
+"""From a working space to a press: LittleCMS works out a table of colours, and pixels are looked up between its entries.
 
 The table has an entry for every fifth level of red, green and blue, so that pure colours lie on entries; between them the four
 about a colour are weighed (tetrahedral interpolation; P. Hung, "Colorimetric calibration in electronic imaging devices using a
@@ -10,11 +10,12 @@ import numpy as np
 import pyvips
 from numpy.typing import NDArray
 
+from ..depths import Bytes, Deep
 from ..document.lab import Space
 from ..document.press import Intent
 from ..errors import FileRefused
 from ..remembering import remembered
-from .profiles import Bytes, profile_bytes
+from .profiles import profile_bytes
 
 
 def in_inks(rgb: Bytes, space: Space, icc: bytes, intent: Intent, black_point: bool) -> Bytes:
@@ -30,10 +31,9 @@ def in_inks(rgb: Bytes, space: Space, icc: bytes, intent: Intent, black_point: b
     return made
 
 
-def deep_inks(
-    rgb: NDArray[np.uint16], space: Space, icc: bytes, intent: Intent, black_point: bool
-) -> NDArray[np.uint16]:
-    """The same of 16 bits a channel, each pixel worked out by LittleCMS itself."""
+def in_deep(rgb: Deep, space: Space, icc: bytes, intent: Intent, black_point: bool) -> Deep:
+    """Pixels (h, w, 3) of 16 bits in the colour of a profile for RGB, CMYK or grey, (h, w, 3, 4 or 1), 65,535 a full ink: each
+    worked out by LittleCMS itself. Raises FileRefused when the profile cannot be used so."""
     height, width = rgb.shape[:2]
     page = pyvips.Image.new_from_memory(np.ascontiguousarray(rgb).data, width, height, 3, "ushort")
     page = page.copy(interpretation="rgb16")
@@ -42,7 +42,7 @@ def deep_inks(
         page.set_type(pyvips.GValue.blob_type, "icc-profile-data", profile_bytes(space))
         lab = page.icc_import(embedded=True, **way).copy()
         lab.set_type(pyvips.GValue.blob_type, "icc-profile-data", icc)
-        return np.asarray(lab.icc_export(depth=16, **way).numpy())
+        return np.asarray(lab.icc_export(depth=16, **way).numpy()).reshape(height, width, -1)
     except pyvips.Error:
         raise FileRefused(
             "This profile cannot turn colours into inks.", "Ask the lab for the output profile of its press."
@@ -57,6 +57,6 @@ def _table(space: Space, icc: bytes, intent: Intent, black_point: bool) -> NDArr
 
     levels = (np.arange(SIDE) * (STEP * 257)).astype(np.uint16)
     colours = np.stack(np.meshgrid(levels, levels, levels, indexing="ij"), axis=-1).reshape(SIDE, -1, 3)
-    inks = deep_inks(colours, space, icc, intent, black_point).reshape(-1, 2, 2)
+    inks = in_deep(colours, space, icc, intent, black_point).reshape(-1, 2, 2)
     fine = np.rint(inks * (65536 / (STEP * 257))).astype(np.uint64)
     return (fine[..., 0] | (fine[..., 1] << np.uint64(32))).reshape(-1)

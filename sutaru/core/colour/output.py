@@ -1,7 +1,8 @@
 """The colours that files are written in: the RGB space pages are worked out in, or a press's inks.
 
-Inks come as arrays (h, w, n) of 8 bits, n = 4 for cyan, magenta, yellow and black, 1 for grey; 255 is a full ink, and for grey
-white. Conversions are LittleCMS's, by the intent and black point compensation that the lab sheet names.
+Inks come as arrays (h, w, n), n = 4 for cyan, magenta, yellow and black, 1 for grey; 255 is a full ink, and for grey white, or
+65,535 where pixels have 16 bits. Conversions are LittleCMS's, by the intent and black point compensation that the lab sheet
+names.
 """
 
 import io
@@ -12,13 +13,14 @@ from typing import Literal
 import numpy as np
 from PIL import Image, ImageCms
 
+from ..depths import Values
 from ..document import LabSheet
 from ..document.lab import Space
 from ..document.press import Intent, Press
 from ..errors import FileRefused
 from ..remembering import remembered
-from .inks import in_inks
-from .profiles import Bytes, described, profile_bytes
+from .inks import in_deep, in_inks
+from .profiles import described, profile_bytes
 
 Mode = Literal["RGB", "CMYK", "L"]
 Assets = Callable[[str], bytes]
@@ -62,10 +64,12 @@ class Output:
         """How many numbers a pixel has."""
         return CHANNELS[self.mode]
 
-    def of(self, rgb: Bytes) -> Bytes:
-        """Pixels (h, w, 3) of the working space in this colour, (h, w, channels)."""
+    def of(self, rgb: Values) -> Values:
+        """Pixels (h, w, 3) of the working space in this colour, (h, w, channels), as deep as they are."""
         if self.mode == "RGB" and self.icc == profile_bytes(self.space):
             return rgb
+        if rgb.dtype == np.uint16:
+            return in_deep(rgb, self.space, self.icc, self.intent, self.black_point)
         if self.mode == "CMYK":
             return in_inks(rgb, self.space, self.icc, self.intent, self.black_point)
         onto = press_transform(self.space, self.icc, self.mode, self.intent, self.black_point)

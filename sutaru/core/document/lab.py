@@ -36,9 +36,9 @@ class Blank(Frozen):
 class LabSheet(Frozen):
     """What a lab wants, the formats it prints, and the books it binds.
 
-    ``profile``: the RGB space that pages are worked out in; what is not converted to a ``press`` leaves in it. ``sharpen``: how
-    much photos are sharpened for the print, on which ``surface``. ``any_size``: it prints other sizes than its
-    formats too. ``bleeds``: the sides at which its files bleed; at the others they end at the trim.
+    ``profile``: the RGB space that pages are worked out in; what is not converted to a ``press`` leaves in it. ``tiff_bits``:
+    those of a channel. ``sharpen``: how much photos are sharpened for the print, on which ``surface``. ``any_size``: it prints
+    other sizes than its formats too. ``bleeds``: the sides at which its files bleed; at the others they end at the trim.
     ``credit``: files say the studio's name as who made them.
     """
 
@@ -50,6 +50,7 @@ class LabSheet(Frozen):
     profile: Space = "srgb"
     format: Format = "jpeg"
     jpeg_quality: Annotated[int, Field(ge=50, le=100)] = 95
+    tiff_bits: Annotated[Literal[8, 16], Field(exclude_if=lambda bits: bits == 8)] = 8
     naming: Annotated[str, Field(pattern=r"^[A-Za-z0-9 _{}-]{1,80}$")] = "{job}_{page}"
     note: str = ""
     blanks: Annotated[tuple[Blank, ...], Field(max_length=200, exclude_if=unsaid)] = ()

@@ -1,4 +1,5 @@
-"""A photo's pixels after its touches, at whatever size it was decoded: 8-bit RGB of its working space.
+"""A photo's pixels after its touches, at whatever size it was decoded: RGB of its working space. Touches are worked out in 8
+bits; what none of them changes stays as deep as it came.
 
 A touch is worked out in the box that it can change, in strips where that is large, from what the touches before it left.
 """
@@ -9,6 +10,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from ..depths import Bytes, Values, deepened, flattened
 from ..document import Adjust, Cover, Eye, Free, Photo, Retouching, Stroke
 from ..document.lab import Space
 from ..photos import Pixels
@@ -20,7 +22,6 @@ from .healing import continued, membrane
 from .locally import adjusted, reach
 from .weaving import SMALL_PX, Edges, Strip, grown_by, plan_bytes, planned, small, woven
 
-Bytes = NDArray[np.uint8]
 Floats = NDArray[np.float32]
 _RING = 2  # px around what is covered, which say what it runs over into
 # Half the width, px, at which an area's edge is placed well enough: what has a source must meet it closely, what only runs
@@ -39,11 +40,20 @@ class Retoucher:
         self._kept: Kept[tuple[str, tuple[int, ...], Space, str], Bytes] = Kept(keep_bytes, lambda image: image.nbytes)
         self._plans: Kept[tuple[str, Space, str], tuple[Strip, ...]] = Kept(_PLANS_BYTES, plan_bytes)
 
-    def __call__(self, photo: Photo, least_scale: float, space: Space, retouching: Retouching | None) -> Bytes:
+    def __call__(
+        self, photo: Photo, least_scale: float, space: Space, retouching: Retouching | None, depth: int = 8
+    ) -> Values:
         """See Pixels. Raises PhotoRefused when the file is damaged."""
-        image = self._pixels(photo, least_scale, space)
+        image = self._pixels(photo, least_scale, space, depth)
         if retouching is None or not retouching.seen:
             return image
+        flat = flattened(image)
+        made = self._touched(flat, photo, space, retouching)
+        if depth == 8:
+            return made
+        return np.where((made != flat).any(axis=-1, keepdims=True), deepened(made), image)
+
+    def _touched(self, image: Bytes, photo: Photo, space: Space, retouching: Retouching) -> Bytes:
         names = [(photo.sha256, image.shape, space, stage) for stage in retouching.stages]
         for done in range(len(names), 0, -1):
             if (before := self._kept.get(names[done - 1])) is not None:
@@ -59,8 +69,8 @@ class Retoucher:
         return made
 
     def free(self, photo: Photo, least_scale: float, space: Space, retouching: Retouching, touch: Free) -> Bytes:
-        """RGBA (h, w, 4) of a subject that stands free, once all touches are done. Raises PhotoRefused."""
-        image = self(photo, least_scale, space, retouching)
+        """RGBA (h, w, 4) of a subject that stands free, of 8 bits, once all touches are done. Raises PhotoRefused."""
+        image = flattened(self(photo, least_scale, space, retouching))
         name = photo.sha256, image.shape, space, touch.digest + (retouching.stages or ("",))[-1]
         made = self._kept.get(name)
         if made is None:
@@ -69,24 +79,29 @@ class Retoucher:
         return made
 
     def woven(
-        self, image: Bytes, photo: Photo, space: Space, retouching: Retouching | None, edges: Edges
-    ) -> tuple[Bytes, int, int]:  # fmt: skip
-        """An image, all of a photo as it is retouched, that goes on beyond its edges with its own texture; and by how many px at
-        its left and top. Raises PhotoRefused."""
+        self, image: Values, photo: Photo, space: Space, retouching: Retouching | None, edges: Edges
+    ) -> tuple[Values, int, int]:  # fmt: skip
+        """An image, all of a photo as it is retouched, that goes on beyond its edges with its own texture, there in 8 bits; and
+        by how many px at its left and top. Raises PhotoRefused."""
         stage = (retouching.stages or ("",))[-1] if retouching else ""
         which = f"{stage} {edges} {[area.digest for area in photo.keep_areas]}"
         strips = self._plans.get((photo.sha256, space, which))
         if strips is None:
-            seen = self(photo, min(1.0, SMALL_PX / max(photo.width, photo.height)), space, retouching)
+            seen = flattened(self(photo, min(1.0, SMALL_PX / max(photo.width, photo.height)), space, retouching))
             spare = [(a.left, a.top, a.left + a.width, a.top + a.height) for a in photo.keep_areas]
             strips = planned(small(seen), edges, spare)
             self._plans.put((photo.sha256, space, which), strips)
         name = photo.sha256, image.shape, space, which
         made = self._kept.get(name)
         if made is None:
-            made = woven(image, strips)
+            made = woven(flattened(image), strips)
             self._kept.put(name, made)
-        return made, *grown_by(strips, image.shape[1], image.shape[0])
+        left, top = grown_by(strips, image.shape[1], image.shape[0])
+        if image.dtype == np.uint8:
+            return made, left, top
+        deep = deepened(made)
+        deep[top : top + image.shape[0], left : left + image.shape[1]] = image
+        return deep, left, top
 
 
 def retouched(image: Bytes, retouching: Retouching) -> Bytes:

@@ -1,5 +1,5 @@
-"""Tone and colour steps on 8-bit sRGB. Steps that treat each channel by itself are joined into one table; from one step to the
-next values are finer than 16 bits, and are rounded once, when all are done.
+"""Tone and colour steps on sRGB of 8 or 16 bits. Steps that treat each channel by itself are joined into one table; from one step
+to the next values are finer than 16 bits, and are rounded once, when all are done.
 
 Exposure and white balance work on light (the sRGB transfer function of IEC 61966-2-1); levels, contrast and HSL on the
 values themselves, as people know them.
@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.interpolate import PchipInterpolator
 
+from ..depths import Values, white
 from ..document import (
     BlackAndWhite,
     ColourStep,
@@ -26,7 +27,6 @@ from ..document import (
     WhiteBalance,
 )
 
-Bytes = NDArray[np.uint8]
 Floats = NDArray[np.float64]
 
 _STRIP = 1_000_000  # px in floats at a time
@@ -93,15 +93,15 @@ def _curve(step: Step, x: Floats, found: Found) -> Floats | None:
 
 
 @lru_cache(maxsize=256)
-def curves(recipe: Recipe, found: Found) -> tuple[Floats | Step, ...]:
+def curves(recipe: Recipe, found: Found, values: int = 256) -> tuple[Floats | Step, ...]:
     """The recipe's steps that are on, those that treat channels by themselves joined into tables of 0 to 1: the first, that is
-    asked by a photo's own values, (3, 256), others (3, 65536)."""
+    asked by a photo's own ``values``, (3, 256) or (3, 65536), others (3, 65536)."""
     joined: list[Floats | Step] = []
     for step in recipe.steps or ():
         if not step.on:
             continue
         last = joined[-1] if joined else None
-        entries = _FINE if joined else 256
+        entries = _FINE if joined else values
         before = last if isinstance(last, np.ndarray) else np.tile(np.linspace(0, 1, entries), (3, 1))
         after = _curve(step, before, found)
         if after is None:
@@ -113,12 +113,12 @@ def curves(recipe: Recipe, found: Found) -> tuple[Floats | Step, ...]:
     return tuple(joined)
 
 
-def mended(pixels: Bytes, recipe: Recipe | None, found: Found | None) -> Bytes:
+def mended(pixels: Values, recipe: Recipe | None, found: Found | None) -> Values:
     """Pixels (h, w, 3) after a recipe. ``found``: what the machine knows of the photo, for enhancing."""
-    steps = curves(recipe, found or Found()) if recipe else ()
+    steps = curves(recipe, found or Found(), white(pixels) + 1) if recipe else ()
     if not steps:
         return pixels
-    if len(steps) == 1 and isinstance(steps[0], np.ndarray):
+    if len(steps) == 1 and isinstance(steps[0], np.ndarray) and pixels.dtype == np.uint8:
         return cv2.LUT(pixels, np.rint(steps[0].T[None] * 255).astype(np.uint8)).astype(np.uint8, copy=False)
     out = np.empty_like(pixels)
     rows = max(1, _STRIP // max(1, pixels.shape[1]))
@@ -127,17 +127,21 @@ def mended(pixels: Bytes, recipe: Recipe | None, found: Found | None) -> Bytes:
     return out
 
 
-def _through(part: Bytes, steps: tuple[Floats | Step, ...]) -> Bytes:
+def _through(part: Values, steps: tuple[Floats | Step, ...]) -> Values:
     """Pixels after one step and another, rounded once, at the end."""
-    first, rest = (steps[0], steps[1:]) if isinstance(steps[0], np.ndarray) else (_AS_IT_IS, steps)
-    values = cv2.LUT(part, first.T[None].astype(np.float32)).astype(np.float32, copy=False)
-    for step in rest:
+    top = np.float32(white(part))
+    if part.dtype == np.uint8:
+        first, steps = (steps[0], steps[1:]) if isinstance(steps[0], np.ndarray) else (_AS_IT_IS, steps)
+        values = cv2.LUT(part, first.T[None].astype(np.float32)).astype(np.float32, copy=False)
+    else:
+        values = part.astype(np.float32) / top
+    for step in steps:
         if isinstance(step, np.ndarray):
             at = np.rint(values * np.float32(_FINE - 1)).astype(np.uint16)
             values = np.stack([channel[at[..., n]] for n, channel in enumerate(step.astype(np.float32))], axis=-1)
         else:
             values = np.clip(_grey(values, step) if isinstance(step, BlackAndWhite) else _hsl(values, step), 0, 1)
-    return np.rint(values * np.float32(255)).astype(np.uint8)
+    return np.rint(values * top).astype(part.dtype)
 
 
 def _grey(part: NDArray[np.float32], step: BlackAndWhite) -> NDArray[np.float32]:

@@ -1,6 +1,7 @@
 """Blending and compositing by the formulas of W3C Compositing and Blending Level 1 (sections 9.1.4 and 10).
 
-Colours here are 8-bit sRGB arrays (..., 3), not premultiplied; alpha is 8-bit. Results are rounded to nearest.
+Colours here are arrays (..., 3) of a working space, not premultiplied, of 8 or 16 bits as what they are laid on is; coverage is
+of 8 bits, or of 16 where it is soft and the page deep. Results are rounded to nearest.
 """
 
 from collections.abc import Callable
@@ -9,7 +10,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-Bytes = NDArray[np.uint8]
+from ..depths import Values, white
+
 Floats = NDArray[np.float32]
 
 
@@ -77,27 +79,28 @@ MODES: dict[str, Callable[[Floats, Floats], Floats]] = {
 }
 
 
-def spread(colour: Bytes, size: tuple[int, int]) -> Bytes:
+def spread(colour: Values, size: tuple[int, int]) -> Values:
     """One colour over an area of (width, height). Along a row first: NumPy copies rows fast and triples slowly."""
-    rows = np.empty((size[1], size[0] * 3), np.uint8)
+    rows = np.empty((size[1], size[0] * 3), colour.dtype)
     rows[:] = np.tile(colour, size[0])
     return rows.reshape(size[1], size[0], 3)
 
 
-def composite(under: Bytes, under_alpha: Bytes | None, colour: Bytes, alpha: Bytes, mode: str = "normal") -> None:
+def composite(under: Values, under_alpha: Values | None, colour: Values, alpha: Values, mode: str = "normal") -> None:
     """Lays ``colour`` with coverage ``alpha`` over ``under``, in place.
 
     ``under`` (h, w, 3) and ``under_alpha`` (h, w) or None for an opaque backdrop are written; ``colour`` is (h, w, 3)
-    or one colour (3,); ``alpha`` (h, w). Where a normal layer is fully opaque its pixels are copied, exactly.
+    or one colour (3,), as deep as ``under``; ``alpha`` (h, w). Where a normal layer is fully opaque its pixels are copied,
+    exactly.
     """
-    if mode == "normal" and under_alpha is None:
+    if mode == "normal" and under_alpha is None and under.dtype == alpha.dtype == np.uint8:
         weight = alpha.astype(np.float32)
         source = colour if colour.ndim == 3 else spread(colour, (under.shape[1], under.shape[0]))
         # In float32 exact to the last bit for every colour and coverage: no sum comes near a half.
         under[:] = cv2.blendLinear(source, np.ascontiguousarray(under), weight, 255 - weight)
         return
     if mode == "normal" and under_alpha is not None:
-        full: Bytes = np.where(alpha == 255, np.uint8(255), np.uint8(0))
+        full = np.where(alpha == white(alpha), np.uint8(255), np.uint8(0))
         if colour.ndim == 1:
             under[full.view(np.bool_)] = colour
         else:
@@ -106,30 +109,28 @@ def composite(under: Bytes, under_alpha: Bytes | None, colour: Bytes, alpha: Byt
         rows, columns = np.nonzero((alpha != 0) & (full == 0))
     else:
         rows, columns = np.nonzero(alpha)
+    top, most = np.float32(white(under)), np.float32(white(alpha))
     # A million pixels at a time: the sums are done in float32 and must not outgrow the page.
     for start in range(0, len(rows), 1 << 20):
         at = rows[start : start + (1 << 20)], columns[start : start + (1 << 20)]
-        part = (colour if colour.ndim == 1 else colour[at]).astype(np.float32) / np.float32(255)
-        under[at], above = _mixed(
-            under[at], None if under_alpha is None else under_alpha[at], part, alpha[at], MODES[mode]
-        )
+        part = (colour if colour.ndim == 1 else colour[at]).astype(np.float32) / top
+        below = None if under_alpha is None else under_alpha[at].astype(np.float32)[:, None] / np.float32(255)
+        share = alpha[at].astype(np.float32)[:, None] / most
+        mixed, above = _mixed(under[at].astype(np.float32) / top, below, part, share, MODES[mode])
+        under[at] = np.rint(mixed * top).astype(under.dtype)
         if under_alpha is not None and above is not None:
-            under_alpha[at] = above
+            under_alpha[at] = np.rint(above[:, 0] * 255).astype(np.uint8)
 
 
 def _mixed(
-    under: Bytes, under_alpha: Bytes | None, source: Floats, alpha: Bytes, blend: Callable[[Floats, Floats], Floats]
-) -> tuple[Bytes, Bytes | None]:
+    backdrop: Floats, a_b: Floats | None, source: Floats, a_s: Floats, blend: Callable[[Floats, Floats], Floats]
+) -> tuple[Floats, Floats | None]:
     """Blend, then source-over, for a list of pixels: ``Cs' = (1 - ab) Cs + ab B(Cb, Cs)``; ``co = as Cs' + ab Cb (1 - as)``."""
-    backdrop = under.astype(np.float32) / np.float32(255)
-    a_s = alpha.astype(np.float32)[:, None] / np.float32(255)
     source = np.broadcast_to(source, backdrop.shape)
-    if under_alpha is None:
-        mixed = a_s * blend(backdrop, source) + (1 - a_s) * backdrop
-        return np.rint(mixed * 255).astype(np.uint8), None
-    a_b = under_alpha.astype(np.float32)[:, None] / np.float32(255)
+    if a_b is None:
+        return a_s * blend(backdrop, source) + (1 - a_s) * backdrop, None
     mixed = a_s * ((1 - a_b) * source + a_b * blend(backdrop, source)) + a_b * backdrop * (1 - a_s)
     a_o = a_s + a_b * (1 - a_s)
     with np.errstate(divide="ignore", invalid="ignore"):
         straight = np.where(a_o > 0, mixed / a_o, 0)
-    return np.rint(np.clip(straight, 0, 1) * 255).astype(np.uint8), np.rint(a_o[:, 0] * 255).astype(np.uint8)
+    return np.clip(straight, 0, 1), a_o

@@ -7,6 +7,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from ..depths import white
 from ..document import Echo, Opening
 from ..geometry import outlines
 from ..geometry.maps import Map
@@ -74,7 +75,8 @@ def echo_patches(layer: Echo, item: Item, grid: PixelGrid, cell: Box, means: Mea
     colour, alpha = colour[inner], alpha[inner]
     straight = colour * (np.float32(255) / np.maximum(alpha, np.float32(0.5)))[..., None] * np.float32(1 - layer.darken)
     faint = alpha * _fading(layer, source, onto, wide) * np.float32(source.opacity)
-    return [Patch(wide, np.clip(np.rint(straight), 0, 255).astype(np.uint8), np.rint(faint).astype(np.uint8))]
+    darkened = np.clip(np.rint(straight), 0, white(patch.colour)).astype(patch.colour.dtype)
+    return [Patch(wide, darkened, np.rint(faint).astype(np.uint8))]
 
 
 def _fading(layer: Echo, source: Opening, onto: Map, box: Box) -> NDArray[np.float32] | np.float32:

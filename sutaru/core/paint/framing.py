@@ -6,12 +6,12 @@ import cv2
 import numpy as np
 
 from ..colour.profiles import colour_in
+from ..depths import Bytes
 from ..document import FillBox, Mask, Mat, Opening
 from ..fitting import opening_from_photo, window
 from ..geometry import outlines
 from ..geometry.maps import Map
 from ..geometry.matrices import Points, apply, rotation, scaling, translation
-from .blending import Bytes
 from .grid import Box, PixelGrid, meet, within
 from .items import Item, Patch, box_about, covers, is_upright, laid, outline_px, upright_cover
 from .masks import mask_pixels

@@ -59,6 +59,7 @@ class PixelGrid:
     bleed_mm: float
     ppi: float
     cut_mm: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
+    depth: int = 8
 
     @classmethod
     def printed(cls, layout: Layout, lab: LabSheet) -> "PixelGrid":

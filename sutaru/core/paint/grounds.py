@@ -4,8 +4,9 @@ from typing import cast
 
 import numpy as np
 
-from ..colour.profiles import Bytes, colour_in, of_layout
+from ..colour.profiles import colour_in, of_layout
 from ..colour.shifting import shifted, shifted_pixels
+from ..depths import Bytes, Values, as_deep_as, deepened
 from ..document import Background, FillBox, Gradient, Shift
 from ..document.lab import Space
 from ..geometry.maps import Projective
@@ -17,10 +18,12 @@ from .sampling import sample_picture
 from .textures import strength
 
 
-def ground(layer: Background | FillBox, whole: Box, box: Box, grid: PixelGrid, space: Space) -> Bytes:
+def ground(layer: Background | FillBox, whole: Box, box: Box, grid: PixelGrid, space: Space) -> Values:
     """A layer's ground in ``box`` of the ``whole`` it fills, both page px: one colour (3,), or RGB (h, w, 3)."""
     colour = colour_in(shifted(layer.colour, layer.shift), space)
-    found = shaded(_shifted(layer.gradient, layer.shift), whole, box, space) if layer.gradient else colour
+    found = colour if grid.depth == 8 else deepened(colour)
+    if layer.gradient:
+        found = shaded(_shifted(layer.gradient, layer.shift), whole, box, space, grid.depth)
     if layer.texture is None:
         return found
     background = isinstance(layer, Background)
@@ -28,9 +31,9 @@ def ground(layer: Background | FillBox, whole: Box, box: Box, grid: PixelGrid, s
     left, top = (side * grid.px_per_mm for side in grid.bled_mm[:2])
     origin = (left, top) if background else ((x0 + x1) / 2, (y0 + y1) / 2)
     share = strength(layer.texture, origin, grid.px_per_mm, box)[..., None]
-    second = colour_in(shifted(layer.texture.colour, layer.shift), space).astype(np.float32)
+    second = as_deep_as(colour_in(shifted(layer.texture.colour, layer.shift), space), found).astype(np.float32)
     below = found.astype(np.float32)
-    return np.rint(below + (second - below) * share).astype(np.uint8)
+    return np.rint(below + (second - below) * share).astype(found.dtype)
 
 
 def _shifted(gradient: Gradient, shift: Shift | None) -> Gradient:

@@ -13,6 +13,7 @@ import cv2
 import numpy as np
 import shapely
 
+from ..depths import Bytes, Values
 from ..document import (
     Background,
     Echo,
@@ -43,7 +44,6 @@ from ..mending import Retoucher
 from ..photos import Pixels
 from ..remembering import Kept
 from ..words import Brought
-from .blending import Bytes
 from .grid import Box, PixelGrid
 from .sharpening import Sharpened, sharpened
 from .vectors import coverage, rectangle_coverage
@@ -51,11 +51,12 @@ from .vectors import coverage, rectangle_coverage
 
 @dataclass(frozen=True)
 class Patch:
-    """Pixels in ``box``: one colour (3,) or RGB (h, w, 3); ``alpha`` (h, w), or None when wholly opaque."""
+    """Pixels in ``box``: one colour (3,) or RGB (h, w, 3), of 8 bits or as deep as the grid; ``alpha`` (h, w), of either depth,
+    or None when wholly opaque."""
 
     box: Box
-    colour: Bytes
-    alpha: Bytes | None
+    colour: Values
+    alpha: Values | None
     blend: str = "normal"
 
     @property
@@ -64,7 +65,7 @@ class Patch:
         return self.colour.nbytes + (0 if self.alpha is None else self.alpha.nbytes)
 
 
-def _no_page(items: tuple["Item", ...], grid: PixelGrid) -> Bytes:
+def _no_page(items: tuple["Item", ...], grid: PixelGrid) -> Values:
     raise TypeError("nothing here paints a page in a page")
 
 
@@ -74,15 +75,15 @@ class Means:
     keep frames as they were last."""
 
     photos: Retoucher
-    page: Callable[[tuple["Item", ...], PixelGrid], Bytes] = _no_page
+    page: Callable[[tuple["Item", ...], PixelGrid], Values] = _no_page
     frames: Kept[Hashable, Any] = field(default_factory=lambda: Kept(48_000_000, lambda frame: frame.nbytes))
 
     def pixels(self, item: "Item") -> Pixels:
         """Where the pixels of what an item shows come from, retouched as its recipe says."""
         retouching = item.recipe.retouching if item.recipe else None
 
-        def retouched(photo: Photo, least_scale: float, space: Space = "srgb") -> Bytes:
-            return self.photos(photo, least_scale, space, retouching)
+        def retouched(photo: Photo, least_scale: float, space: Space = "srgb", depth: int = 8) -> Values:
+            return self.photos(photo, least_scale, space, retouching, depth)
 
         return retouched
 
@@ -245,12 +246,14 @@ def box_about(polygons: list[Points], grow: float = 0.0) -> Box:
     return math.floor(x0 - grow), math.floor(y0 - grow), math.ceil(x1 + grow), math.ceil(y1 + grow)
 
 
-def faded(alpha: Bytes | None, opacity: float, box: Box) -> Bytes | None:
+def faded(alpha: Values | None, opacity: float, box: Box) -> Values | None:
     """Coverage times opacity."""
     if opacity == 1.0:
         return alpha
     if alpha is None:
         return np.full((box[3] - box[1], box[2] - box[0]), round(255 * opacity), np.uint8)
+    if alpha.dtype == np.uint16:
+        return np.rint(alpha * np.float32(opacity)).astype(np.uint16)
     return cv2.convertScaleAbs(alpha, alpha=opacity).astype(np.uint8, copy=False)
 
 

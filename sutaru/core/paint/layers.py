@@ -127,7 +127,7 @@ def _page(layer: PagePicture, item: Item, grid: PixelGrid, cell: Box, means: Mea
     density = min(
         whence(onto, whole).stretch[0], (MOST_PAGE_PX / (wide * high)) ** 0.5
     )  # px of it for a mm of the page
-    own = PixelGrid(item.page_mm, 0.0, max(1.0, density * MM_PER_INCH))
+    own = PixelGrid(item.page_mm, 0.0, max(1.0, density * MM_PER_INCH), depth=grid.depth)
     key = (item.page, own)
     picture = means.frames.get(key)
     if picture is None:

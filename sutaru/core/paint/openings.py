@@ -7,6 +7,7 @@ from functools import lru_cache
 import cv2
 import numpy as np
 
+from ..depths import Values, deepened, flattened
 from ..document import GOES_ON, Free, Mask, Opening, Photo
 from ..document.lab import Space
 from ..fitting import opening_from_photo, standing_free, upright_from_photo
@@ -15,7 +16,6 @@ from ..geometry.maps import Map, chained
 from ..geometry.matrices import apply, inverse
 from ..mending import mended
 from ..photos import Pixels
-from .blending import Bytes
 from .framing import Frame, edges_px, framed, picture_corners, times
 from .grid import ROWS, Box, PixelGrid, join, meet, within
 from .items import Item, Means, Patch, box_about, laid, outline_px, px_from_layer
@@ -116,8 +116,9 @@ def _photo_onto(layer: Opening, item: Item, onto: Map) -> Map:
 def _seen(
     box: Box, layer: Opening, item: Item, onto: Map, photo_onto: Map, grid: PixelGrid, means: Means,
     free: Free | None = None,
-) -> Bytes:  # fmt: skip
-    """The photo in a box, mended, and sharpened where the print wants it; RGBA of a subject that stands ``free``."""
+) -> Values:  # fmt: skip
+    """The photo in a box, as deep as the grid, mended, and sharpened where the print wants it; RGBA of a subject that stands
+    ``free``."""
     assert item.photo
     whole = meet(box_about(outline_px(layer, grid, onto)), grid.box)
     if item.sharpen and whole and isinstance(layer.outline, Mask):  # it reaches beyond what is traced of it
@@ -129,7 +130,7 @@ def _seen(
     pixels, beyond = means.pixels(item), _beyond(layer, item, means)
     if free:
         pixels, beyond = _subject(free, item, means), None
-    seen = sample(pixels, item.photo, photo_onto, sampled, around, item.space, beyond)
+    seen = sample(pixels, item.photo, photo_onto, sampled, around, item.space, beyond, grid.depth)
     colour = mended(np.ascontiguousarray(seen[..., :3]) if free else seen, item.recipe, item.photo.found)
     if sharpen:
         colour = unsharp(colour, sharpen.sigma_px(grid.px_per_mm), sharpen.amount)
@@ -142,8 +143,9 @@ def _subject(free: Free, item: Item, means: Means) -> Pixels:
     retouching = item.recipe.retouching if item.recipe else None
     assert retouching
 
-    def pixels(photo: Photo, least_scale: float, space: Space = "srgb") -> Bytes:
-        return means.photos.free(photo, least_scale, space, retouching, free)
+    def pixels(photo: Photo, least_scale: float, space: Space = "srgb", depth: int = 8) -> Values:
+        found = means.photos.free(photo, least_scale, space, retouching, free)
+        return deepened(found) if depth == 16 else found
 
     return pixels
 
@@ -170,7 +172,7 @@ def _standing(
     # Nothing goes on beyond the photo's own edge.
     sides = np.array([(0, 0), (item.photo.width, 0), (item.photo.width, item.photo.height), (0, item.photo.height)])
     edge = coverage(laid([sides.astype(np.float64)], photo_onto), box)
-    alpha = times(times(np.ascontiguousarray(seen[..., 3]), room), edge)
+    alpha = times(times(flattened(np.ascontiguousarray(seen[..., 3])), room), edge)
     return [Patch(box, np.ascontiguousarray(seen[..., :3]), alpha)] if alpha.any() else []
 
 
@@ -228,13 +230,13 @@ def _beyond(layer: Opening, item: Item, means: Means) -> Beyond | None:
     more = [0.02 * max(sides) / side for side in sides]
     spare = [edge + by if edge > 1e-4 else 0.0 for edge, by in zip(edges, more, strict=True)]
 
-    def mirrored(image: Bytes) -> tuple[Bytes, int, int]:
+    def mirrored(image: Values) -> tuple[Values, int, int]:
         height, width = image.shape[:2]
         left, top, right, bottom = (round(e * side) for e, side in zip(spare, (width, height) * 2, strict=True))
         grown = cv2.copyMakeBorder(image, top, bottom, left, right, cv2.BORDER_REFLECT)
-        return grown.astype(np.uint8, copy=False), left, top
+        return grown, left, top
 
-    def woven(image: Bytes) -> tuple[Bytes, int, int]:
+    def woven(image: Values) -> tuple[Values, int, int]:
         retouching = item.recipe.retouching if item.recipe else None
         return means.photos.woven(image, photo, item.space, retouching, (spare[0], spare[1], spare[2], spare[3]))
 

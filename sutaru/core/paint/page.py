@@ -11,10 +11,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..depths import Bytes, Values, as_deep_as, white
 from ..mending import Retoucher
 from ..photos import Pixels
 from ..remembering import Kept
-from .blending import Bytes, composite, spread
+from .blending import composite, spread
 from .grid import Box, PixelGrid, join, meet, within
 from .items import Item, Means, Patch
 from .layers import extent, patches
@@ -25,10 +26,11 @@ Key = tuple[Item, PixelGrid, Box]
 
 @dataclass(frozen=True)
 class Painted:
-    """A band of a page: RGB (h, w, 3) of the working space in its box, and its alpha (h, w) when it can be seen through."""
+    """A band of a page: RGB (h, w, 3) of the working space in its box, as deep as its grid; and its alpha (h, w) when it can be
+    seen through."""
 
     box: Box
-    rgb: Bytes
+    rgb: Values
     alpha: Bytes | None
 
 
@@ -107,7 +109,9 @@ class Painter:
         total, done = sum(len(seen) for _, _, seen in work), 0
         for band, part, seen in work:
             shape = part[3] - part[1], part[2] - part[0]
-            rgb = np.full((*shape, 3), 0 if transparent else 255, np.uint8)
+            rgb = np.zeros((*shape, 3), np.uint16 if grid.depth == 16 else np.uint8)
+            if not transparent:
+                rgb[:] = white(rgb)
             alpha = np.zeros(shape, np.uint8) if transparent else None
             for found in self._in_order(seen, grid, band):
                 for patch in found:
@@ -118,7 +122,7 @@ class Painter:
 
     def render(
         self, layers: list[Item], grid: PixelGrid, region: Box | None = None, transparent: bool = False
-    ) -> tuple[Bytes, Bytes | None]:
+    ) -> tuple[Values, Bytes | None]:
         """RGB (h, w, 3) of a region (default: the whole page) and, when ``transparent``, its alpha (h, w); see ``bands``."""
         found = list(self.bands(layers, grid, region, transparent))
         if len(found) == 1:
@@ -127,12 +131,12 @@ class Painter:
         return np.concatenate([band.rgb for band in found]), np.concatenate(alpha) if alpha else None
 
 
-def _lay(rgb: Bytes, alpha: Bytes | None, patch: Patch, part: Box) -> None:
+def _lay(rgb: Values, alpha: Bytes | None, patch: Patch, part: Box) -> None:
     box = meet(patch.box, part)
     if box is None:
         return
     onto, whence = within(box, part), within(box, patch.box)
-    colour = patch.colour if patch.colour.ndim == 1 else patch.colour[whence]
+    colour = as_deep_as(patch.colour if patch.colour.ndim == 1 else patch.colour[whence], rgb)
     if patch.alpha is None and patch.blend == "normal":
         rgb[onto] = colour if colour.ndim == 3 else spread(colour, (box[2] - box[0], box[3] - box[1]))
         if alpha is not None:
@@ -164,7 +168,7 @@ class LivePage:
     def __init__(self, painter: Painter, grid: PixelGrid) -> None:
         self._painter, self._grid = painter, grid
         self._layers: list[Item] | None = None
-        self._rgb: Bytes | None = None
+        self._rgb: Values | None = None
 
     @property
     def nbytes(self) -> int:
@@ -172,7 +176,7 @@ class LivePage:
         width, height = self._grid.size
         return 3 * width * height
 
-    def picture(self, layers: list[Item]) -> Bytes:
+    def picture(self, layers: list[Item]) -> Values:
         """RGB of the whole page. The array is not written to again."""
         if self._rgb is None or self._layers is None:
             self._rgb, _ = self._painter.render(layers, self._grid)

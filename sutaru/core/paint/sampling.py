@@ -17,17 +17,17 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from ..depths import Values
 from ..document import Photo
 from ..document.lab import Space
 from ..geometry.maps import Map
 from ..geometry.matrices import Matrix, apply, inverse, scaling, translation
 from ..photos import Pixels
-from .blending import Bytes
 from .grid import Box, tiles, within
 from .whence import Whence, lattice, whence
 
 # All of a photo's pixels as they go on beyond its edges, and by how many px at the left and at the top.
-Beyond = Callable[[Bytes], tuple[Bytes, int, int]]
+Beyond = Callable[[Values], tuple[Values, int, int]]
 _MARGIN = 8  # source px beyond what is seen: more than any interpolation reaches
 _STRIP = 1_000_000  # supersampled px warped at a time
 _LONGEST = 15_000  # px of a picture's side that is warped: made twice as dense, it must stay below OpenCV's 32,767
@@ -35,13 +35,14 @@ _LONGEST = 15_000  # px of a picture's side that is warped: made twice as dense,
 
 def sample(
     pixels: Pixels, photo: Photo, px_from_photo: Map, box: Box, whole: Box | None = None, space: Space = "srgb",
-    beyond: Beyond | None = None,
-) -> Bytes:  # fmt: skip
-    """The photo as seen in ``box`` (x0, y0, x1, y1 in page px): RGB of a working space, shape (y1 - y0, x1 - x0, 3).
+    beyond: Beyond | None = None, depth: int = 8,
+) -> Values:  # fmt: skip
+    """The photo as seen in ``box`` (x0, y0, x1, y1 in page px): RGB of a working space, shape (y1 - y0, x1 - x0, 3), of ``depth``
+    bits.
 
     Beyond the photo's edge its last pixels go on, or what ``beyond`` puts there. ``whole`` as for ``sample_picture``.
     """
-    image = pixels(photo, min(1.0, whence(px_from_photo, whole or box).stretch[0]), space)
+    image = pixels(photo, min(1.0, whence(px_from_photo, whole or box).stretch[0]), space, depth)
     height, width = image.shape[:2]
     across, down = photo.width / width, photo.height / height
     if beyond:
@@ -50,7 +51,7 @@ def sample(
     return sample_picture(image, px_from_photo.after(scaling(across, down)), box, whole)
 
 
-def sample_picture(image: Bytes, px_from_image: Map, box: Box, whole: Box | None = None) -> Bytes:
+def sample_picture(image: Values, px_from_image: Map, box: Box, whole: Box | None = None) -> Values:
     """A picture of any number of channels, (h, w) or (h, w, c), as seen in ``box``.
 
     ``whole`` is all of the page in which it is seen. How finely it is sampled is decided there, and the work is done in
@@ -61,18 +62,18 @@ def sample_picture(image: Bytes, px_from_image: Map, box: Box, whole: Box | None
     parts = list(tiles(box))
     if len(parts) == 1:
         return _tile(image, px_from_image, box, seen)
-    out = np.empty((box[3] - box[1], box[2] - box[0], *image.shape[2:]), np.uint8)
+    out = np.empty((box[3] - box[1], box[2] - box[0], *image.shape[2:]), image.dtype)
     for part in parts:
         out[within(part, box)] = _tile(image, px_from_image, part, seen)
     return out
 
 
-def _tile(image: Bytes, px_from_image: Map, box: Box, seen: Whence) -> Bytes:
+def _tile(image: Values, px_from_image: Map, box: Box, seen: Whence) -> Values:
     """``seen`` is whence the whole that the tile is part of comes."""
     most, least = seen.stretch
     # Less than half a pixel of the page: its mean is all that could be seen of it.
     if most * max(image.shape[:2]) < 0.5:
-        mean = np.rint(image.mean(axis=(0, 1))).astype(np.uint8)
+        mean = np.rint(image.mean(axis=(0, 1))).astype(image.dtype)
         return np.broadcast_to(mean, (box[3] - box[1], box[2] - box[0], *image.shape[2:])).copy()
     if px_from_image.matrix is None:
         return _bent(image, seen, box)
@@ -85,7 +86,7 @@ def _tile(image: Bytes, px_from_image: Map, box: Box, seen: Whence) -> Bytes:
             return _upright(image, flat, box)
         if ratio < 1 and _tiny(flat[0, 0], flat[1, 1], flat):
             # A quarter turn: the same, with the picture's x and y exchanged.
-            return _upright(cv2.transpose(image).astype(np.uint8, copy=False), flat[:, [1, 0, 2]], box)
+            return _upright(cv2.transpose(image), flat[:, [1, 0, 2]], box)
         oversample = 1
     else:
         oversample = _finer(most / least)
@@ -98,12 +99,12 @@ def _finer(unevenness: float) -> int:
     return max(2, math.ceil(min(4.0, unevenness - 1e-6)))
 
 
-def _smoothed(image: Bytes, ratio: float) -> Bytes:
+def _smoothed(image: Values, ratio: float) -> Values:
     """The picture averaged over one print pixel, 1 / ratio of its own wide."""
     if ratio >= 1:
         return image
     kernel = _average(round(ratio, 4), 0.0)
-    return cv2.sepFilter2D(image, -1, kernel, kernel, borderType=cv2.BORDER_REPLICATE).astype(np.uint8, copy=False)
+    return cv2.sepFilter2D(image, -1, kernel, kernel, borderType=cv2.BORDER_REPLICATE)
 
 
 def _tiny(first: float, second: float, matrix: Matrix) -> bool:
@@ -133,7 +134,7 @@ def _interpolation(ratio: float) -> int:
     return cv2.INTER_CUBIC if ratio < 0.8 or ratio > 4 else cv2.INTER_LANCZOS4
 
 
-def _part(image: Bytes, seen: NDArray[np.float64], ratio: float) -> tuple[Bytes, Matrix]:
+def _part(image: Values, seen: NDArray[np.float64], ratio: float) -> tuple[Values, Matrix]:
     """The part of the image that is seen, averaged over n x n blocks while it is at least 2n times too large.
 
     Over more, where a tile far off sees so much that a warp could not take it. Also the map to it from the image.
@@ -146,16 +147,16 @@ def _part(image: Bytes, seen: NDArray[np.float64], ratio: float) -> tuple[Bytes,
     x1, y1 = (int(v) for v in np.ceil(seen.max(axis=0)) + margin)
     x0, y0 = max(0, min(x0, width - 1)) // blocks * blocks, max(0, min(y0, height - 1)) // blocks * blocks
     x1, y1 = max(x0 + 1, min(x1, width)), max(y0 + 1, min(y1, height))
-    part: Bytes = image[y0:y1, x0:x1]
+    part: Values = image[y0:y1, x0:x1]
     if blocks > 1:
         more = -(x1 - x0) % blocks, -(y1 - y0) % blocks
-        part = cv2.copyMakeBorder(part, 0, more[1], 0, more[0], cv2.BORDER_REPLICATE).astype(np.uint8, copy=False)
+        part = cv2.copyMakeBorder(part, 0, more[1], 0, more[0], cv2.BORDER_REPLICATE)
         size = part.shape[1] // blocks, part.shape[0] // blocks
-        part = cv2.resize(part, size, interpolation=cv2.INTER_AREA).astype(np.uint8, copy=False)
+        part = cv2.resize(part, size, interpolation=cv2.INTER_AREA)
     return part, scaling(1 / blocks, 1 / blocks) @ translation(-x0, -y0)
 
 
-def _upright(image: Bytes, px_from_image: Matrix, box: Box) -> Bytes:
+def _upright(image: Values, px_from_image: Matrix, box: Box) -> Values:
     """Scale (below 1) and shift only, either possibly mirrored."""
     (sx, _, tx), (_, sy, ty) = px_from_image[0], px_from_image[1]
     if sx < 0:
@@ -170,7 +171,7 @@ def _upright(image: Bytes, px_from_image: Matrix, box: Box) -> Bytes:
     inner = filtered[n : part.shape[0] - n, m : part.shape[1] - m]
     resized = cv2.resize(inner, None, fx=sx, fy=sy, interpolation=_interpolation(min(sx, sy)))
     height, width = box[3] - box[1], box[2] - box[0]
-    return resized[spare : spare + height, spare : spare + width].astype(np.uint8, copy=False)
+    return resized[spare : spare + height, spare : spare + width]
 
 
 def _window(first: int, last: int, scale: float, shift: float) -> tuple[int, int, NDArray[np.float32]]:
@@ -187,7 +188,7 @@ def _window(first: int, last: int, scale: float, shift: float) -> tuple[int, int
     return start - reach, start + count + reach, taps
 
 
-def _padded(image: Bytes, x0: int, y0: int, x1: int, y1: int) -> Bytes:
+def _padded(image: Values, x0: int, y0: int, x1: int, y1: int) -> Values:
     """image[y0:y1, x0:x1], its last pixels going on beyond its edges."""
     height, width = image.shape[:2]
     inner = image[max(0, y0) : max(1, min(height, y1)), max(0, x0) : max(1, min(width, x1))]
@@ -196,20 +197,19 @@ def _padded(image: Bytes, x0: int, y0: int, x1: int, y1: int) -> Bytes:
     edges = max(0, -y0), max(0, y1 - height), max(0, -x0), max(0, x1 - width)
     if not any(edges):
         return np.ascontiguousarray(inner)
-    return cv2.copyMakeBorder(inner, *edges, cv2.BORDER_REPLICATE).astype(np.uint8, copy=False)
+    return cv2.copyMakeBorder(inner, *edges, cv2.BORDER_REPLICATE)
 
 
-def _warped(image: Bytes, px_from_image: Matrix, box: Box, oversample: int, ratio: float) -> Bytes:
+def _warped(image: Values, px_from_image: Matrix, box: Box, oversample: int, ratio: float) -> Values:
     """Warp by the inverse map, the mean of ``oversample`` squared samples a pixel."""
     x0, y0, x1, y1 = box
     # Matrices speak of positions; OpenCV of pixel centres, hence the halves.
     if oversample == 1:
         centred = translation(-0.5 - x0, -0.5 - y0) @ px_from_image @ translation(0.5, 0.5)
-        warped = cv2.warpPerspective(
+        return cv2.warpPerspective(
             image, centred, (x1 - x0, y1 - y0), flags=_interpolation(ratio), borderMode=cv2.BORDER_REPLICATE
         )
-        return warped.astype(np.uint8, copy=False)
-    out = np.empty((y1 - y0, x1 - x0, *image.shape[2:]), np.uint8)
+    out = np.empty((y1 - y0, x1 - x0, *image.shape[2:]), image.dtype)
     for top, bottom in _strips(box, oversample):
         seen = apply(inverse(px_from_image), lattice((x0, y0 + top, x1, y0 + bottom)))
         dense, dense_from_image = _dense(image, seen)
@@ -229,7 +229,7 @@ def _strips(box: Box, oversample: int) -> Iterator[tuple[int, int]]:
         yield top, min(height, top + rows)
 
 
-def _dense(image: Bytes, seen: NDArray[np.float64]) -> tuple[Bytes, Matrix]:
+def _dense(image: Values, seen: NDArray[np.float64]) -> tuple[Values, Matrix]:
     """The part of a picture about the points seen, twice as dense; and the map to it from the picture.
 
     Between so dense pixels a straight line is as good as a cubic between the picture's own, and far faster.
@@ -240,17 +240,17 @@ def _dense(image: Bytes, seen: NDArray[np.float64]) -> tuple[Bytes, Matrix]:
     x0, y0 = max(0, min(x0, width - 1)), max(0, min(y0, height - 1))
     part = image[y0 : max(y0 + 1, y1), x0 : max(x0 + 1, x1)]
     dense = cv2.resize(part, None, fx=2, fy=2, interpolation=cv2.INTER_CUBIC)
-    return dense.astype(np.uint8, copy=False), scaling(2, 2) @ translation(-x0, -y0)
+    return dense, scaling(2, 2) @ translation(-x0, -y0)
 
 
-def _bent(image: Bytes, seen: Whence, box: Box) -> Bytes:
+def _bent(image: Values, seen: Whence, box: Box) -> Values:
     """Warp by the inverse of any map, the mean of finer samples where its far place is smaller than its near one."""
     x0, y0, x1, y1 = box
     most, least = seen.stretch
     finer = _finer(most / least)
     image, part_from_image = _part(image, seen.about(box).points.reshape(-1, 2), most)
     image = _smoothed(image, most / float(part_from_image[0, 0]) * finer)
-    out = np.empty((y1 - y0, x1 - x0, *image.shape[2:]), np.uint8)
+    out = np.empty((y1 - y0, x1 - x0, *image.shape[2:]), image.dtype)
     for top, bottom in _strips(box, finer):
         some = seen.about((x0, y0 + top, x1, y0 + bottom))
         dense, dense_from_image = _dense(image, apply(part_from_image, some.points).reshape(-1, 2))

@@ -6,10 +6,10 @@ import cv2
 import numpy as np
 
 from ..colour.profiles import colour_in
+from ..depths import Values, deepened
 from ..document import Shadow
 from ..document.lab import Space
 from ..geometry.matrices import Points, rotation
-from .blending import Bytes
 from .grid import Box, PixelGrid, meet, within
 from .items import Patch, box_about, faded
 from .vectors import coverage
@@ -37,7 +37,7 @@ def shadow_patches(
     box = meet(box_about(cast, reach), cell)
     if box is None:
         return []
-    mask = _blurred(cast, sigma, reach, box)
+    mask = _blurred(cast, sigma, reach, box, grid.depth)
     return [Patch(box, colour_in(shadow.colour, space), faded(mask, shadow.opacity, box))]
 
 
@@ -63,20 +63,23 @@ def cast_by(patch: Patch, shadow: Shadow, light_deg: float, space: Space, grid: 
     return [Patch(box, colour_in(shadow.colour, space), faded(seen, shadow.opacity, box))]
 
 
-def _blurred(cast: list[Points], sigma: float, reach: int, box: Box) -> Bytes:
-    """Coverage of polygons, blurred. A soft blur leaves nothing that needs every pixel: it is made on coarser ones.
+def _blurred(cast: list[Points], sigma: float, reach: int, box: Box, depth: int) -> Values:
+    """Coverage of polygons, blurred, of ``depth`` bits. A soft blur leaves nothing that needs every pixel: it is made on coarser
+    ones.
 
     The coarse grid is the page's own, so that every cell of a page agrees.
     """
     coarse = max(1, int(sigma / 4))
     x0, y0 = (math.floor((v - reach) / coarse) for v in box[:2])
     x1, y1 = (math.ceil((v + reach) / coarse) for v in box[2:])
-    mask = coverage([polygon / coarse for polygon in cast], (x0, y0, x1, y1))
+    mask: Values = coverage([polygon / coarse for polygon in cast], (x0, y0, x1, y1))
+    if depth == 16:
+        mask = deepened(mask)
     if sigma > 0.1:
-        mask = cv2.GaussianBlur(mask, (0, 0), sigma / coarse, borderType=cv2.BORDER_CONSTANT).astype(np.uint8)
+        mask = cv2.GaussianBlur(mask, (0, 0), sigma / coarse, borderType=cv2.BORDER_CONSTANT)
     if coarse > 1:
         size = mask.shape[1] * coarse, mask.shape[0] * coarse
-        mask = cv2.resize(mask, size, interpolation=cv2.INTER_LINEAR).astype(np.uint8, copy=False)
+        mask = cv2.resize(mask, size, interpolation=cv2.INTER_LINEAR)
     left, top = box[0] - x0 * coarse, box[1] - y0 * coarse
     return np.ascontiguousarray(mask[top : top + box[3] - box[1], left : left + box[2] - box[0]])
 

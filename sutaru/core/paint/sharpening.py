@@ -10,8 +10,8 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
+from ..depths import Values, white
 from ..document.press import PaperSurface, Sharpening
-from .blending import Bytes
 from .grid import ROWS, TILE_WIDTH, Box, meet
 
 _HALO_MM: dict[PaperSurface, float] = {"glossy": 0.08, "matt": 0.11}  # standard deviation of the mask's blur
@@ -43,14 +43,14 @@ def sharpened(how: Sharpening, surface: PaperSurface) -> Sharpened | None:
     return Sharpened(_HALO_MM[surface], _AMOUNT[how] * (_MATT if surface == "matt" else 1.0))
 
 
-def unsharp(rgb: Bytes, sigma_px: float, amount: float) -> Bytes:
+def unsharp(rgb: Values, sigma_px: float, amount: float) -> Values:
     """Pixels (h, w, 3) with ``amount`` of what their luminance differs from its blur added to all three channels, so that no hue
     shifts."""
     light = cv2.transform(rgb.astype(np.float32), _LUMINANCE)
     side = 2 * max(1, math.ceil(4 * sigma_px)) + 1
     blurred = cv2.GaussianBlur(light, (side, side), sigma_px, borderType=cv2.BORDER_REPLICATE)
     more = (light - blurred) * np.float32(amount)
-    return np.asarray(np.clip(np.rint(rgb + more.reshape(*rgb.shape[:2], 1)), 0, 255), np.uint8)
+    return np.asarray(np.clip(np.rint(rgb + more.reshape(*rgb.shape[:2], 1)), 0, white(rgb)), rgb.dtype)
 
 
 def about(box: Box, whole: Box, reach: int) -> tuple[Box, Box]:

@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from ..depths import as_deep_as, white
 from .blending import composite
 from .grid import Box, join, meet, within
 from .items import Patch
@@ -15,11 +16,12 @@ def together(patches: list[Patch]) -> Patch:
     for patch in patches[1:]:
         box = join(box, patch.box) or box
     shape = box[3] - box[1], box[2] - box[0]
-    colour, alpha = np.zeros((*shape, 3), np.uint8), np.zeros(shape, np.uint8)
+    deepest = max((patch.colour for patch in patches), key=white)
+    colour, alpha = np.zeros((*shape, 3), deepest.dtype), np.zeros(shape, np.uint8)
     for patch in patches:
         at = within(patch.box, box)
         cover = patch.alpha if patch.alpha is not None else np.full(alpha[at].shape, 255, np.uint8)
-        composite(colour[at], alpha[at], patch.colour, cover)
+        composite(colour[at], alpha[at], as_deep_as(patch.colour, colour), cover)
     return Patch(box, colour, alpha)
 
 

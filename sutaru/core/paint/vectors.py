@@ -8,9 +8,9 @@ import numpy as np
 import pyvips
 from numpy.typing import NDArray
 
+from ..depths import Bytes
 from ..geometry.matrices import Matrix, Points, apply
 from ..geometry.outlines import flatten
-from .blending import Bytes
 from .grid import Box
 
 

@@ -22,6 +22,7 @@ from PIL import ExifTags, Image
 
 from .. import limits
 from ..colour.profiles import described, is_srgb, to_working, usable
+from ..depths import Values
 from ..document import Photo
 from ..document.lab import Space
 from ..errors import PhotoRefused
@@ -179,8 +180,9 @@ def _digest(file: Any) -> str:
     return hashlib.file_digest(file, "sha256").hexdigest()
 
 
-def decode(source: Source, name: str, least_scale: float = 1.0, space: Space = "srgb") -> NDArray[np.uint8]:
-    """The photo upright, RGB (h, w, 3) of a working space, at ``least_scale`` of its size or somewhat larger.
+def decode(source: Source, name: str, least_scale: float = 1.0, space: Space = "srgb", depth: int = 8) -> Values:
+    """The photo upright, RGB (h, w, 3) of a working space, at ``least_scale`` of its size or somewhat larger. A file of 16 bits
+    gives as many where ``depth`` is 16; else, and whatever else it is, 8.
 
     Raises PhotoRefused when the file turns out to be damaged.
     """
@@ -190,7 +192,7 @@ def decode(source: Source, name: str, least_scale: float = 1.0, space: Space = "
             stored = _exif(picture)[0]
             orientation, kind = _turns(picture, stored), _format(picture)
             if kind in LOADERS and bits == 16:
-                fine = deep(source, kind, icc, least_scale, space)
+                fine = deep(source, kind, icc, least_scale, space, depth)
                 if fine is not None:
                     return _upright(fine, stored)
             size = tuple(-(-side * eighths(least_scale) // 8) for side in picture.size)
@@ -241,12 +243,12 @@ def _jpeg(source: Source, size: tuple[int, ...]) -> NDArray[np.uint8] | None:
         return None
 
 
-def _upright(pixels: NDArray[np.uint8], orientation: int) -> NDArray[np.uint8]:
+def _upright(pixels: Values, orientation: int) -> Values:
     """Brings the stored picture upright by its EXIF orientation (Exif 2.32, tag 0x0112)."""
     if orientation in (5, 6, 7, 8):
-        pixels = cv2.transpose(pixels).astype(np.uint8, copy=False)
+        pixels = cv2.transpose(pixels)
     flip = {2: 1, 3: -1, 4: 0, 6: 1, 7: -1, 8: 0}.get(orientation)
-    return pixels if flip is None else cv2.flip(pixels, flip).astype(np.uint8, copy=False)
+    return pixels if flip is None else cv2.flip(pixels, flip)
 
 
 def _in_space(picture: Image.Image, icc: bytes | None, space: Space) -> Image.Image:

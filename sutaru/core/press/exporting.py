@@ -5,7 +5,7 @@ import json
 import re
 import unicodedata
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from pathlib import Path
 
@@ -166,7 +166,8 @@ class Exporter:
         # What goes on elsewhere in layers is sharpened there.
         ways = {"transparent": self.transparent, "printing": self.kind != "ora"}
         layers = items(drawn, self.assets, bench=False, notes=False, **ways)
-        return PixelGrid.printed(sheet.layout, self.job.lab), layers, step
+        grid = PixelGrid.printed(sheet.layout, self.job.lab)
+        return replace(grid, depth=self.job.lab.tiff_bits) if self.kind == "tiff" else grid, layers, step
 
     def _picture(self, edition: Edition, sheet: Sheet, target: Path) -> None:
         grid, layers, step = self._ready(edition, sheet)
@@ -205,7 +206,7 @@ class Exporter:
             bands = self.painter.bands(layers, grid, transparent=self.transparent, step=step)
             raster.write(
                 target, self.kind, bands, grid.size, lab.ppi_target, self.output, lab.jpeg_quality,
-                self._about(f"{self.job.name}, {sheet.name}"), self.painter.threads,
+                self._about(f"{self.job.name}, {sheet.name}"), self.painter.threads, grid.depth,
             )  # fmt: skip
         self.progress(f"writing {sheet.name}", self.done, self.total)
 

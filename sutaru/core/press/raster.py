@@ -1,4 +1,4 @@
-"""Raster print files: JPEG (4:4:4), PNG and TIFF with embedded profile and density, read back and checked.
+"""Raster print files: JPEG (4:4:4), PNG and TIFF (of 8 or 16 bits) with embedded profile and density, read back and checked.
 
 A page comes as bands, top to bottom, in the working space, and never stands whole in memory; each is brought to the colour
 of the file as it is written.
@@ -35,32 +35,33 @@ MCU = 8  # px each way of the least unit of a JPEG without subsampling
 
 def write(
     target: Path, kind: str, bands: Iterable[Painted], size: tuple[int, int], ppi: int, output: Output, quality: int,
-    about: About = NOTHING, threads: Executor | None = None,
+    about: About = NOTHING, threads: Executor | None = None, depth: int = 8,
 ) -> None:  # fmt: skip
-    """Writes a page of ``size`` px. ``kind`` is jpeg, png or tiff; bands with alpha only with png, which has no inks.
+    """Writes a page of ``size`` px. ``kind`` is jpeg, png or tiff; bands with alpha only with png, which has no inks; of
+    ``depth`` 16 only with tiff.
 
     Raises ExportFailed when it does not read back as written, and what ``bands`` raises.
     """
-    with whole(target, lambda path: _check(path, size, ppi, output)) as file:
+    with whole(target, lambda path: _check(path, size, ppi, output, depth)) as file:
         if kind == "jpeg":
             parts = jpeg_of_bands(bands, size, quality, output, threads)
             file.write(_with_facts(next(parts), ppi, output.icc, about))
             for part in parts:
                 file.write(part)
         else:
-            _through_libvips(file, target, kind, bands, size, ppi, output, about)
+            _through_libvips(file, target, kind, bands, size, ppi, output, about, depth)
 
 
 def _through_libvips(
     file: BinaryIO, target: Path, kind: str, bands: Iterable[Painted], size: tuple[int, int], ppi: int, output: Output,
-    about: About,
+    about: About, depth: int,
 ) -> None:  # fmt: skip
     """The bands are put down beside the target as a plain TIFF, which libvips reads again a few rows at a time."""
     with spooled(target) as plain:
         for n, band in enumerate(bands):
             pixels = output.of(band.rgb) if band.alpha is None else np.dstack([band.rgb, band.alpha])
             if n == 0:
-                plain.write(_plain_tiff(size, pixels.shape[2], output.mode))
+                plain.write(_plain_tiff(size, pixels.shape[2], output.mode, depth // 8))
             plain.write(np.ascontiguousarray(pixels).data)
         plain.flush()
         page = pyvips.Image.tiffload(plain.name, access="sequential").copy(xres=ppi / 25.4, yres=ppi / 25.4)
@@ -75,15 +76,15 @@ def _through_libvips(
             raise ValueError(kind)
 
 
-def _plain_tiff(size: tuple[int, int], channels: int, mode: Mode) -> bytes:
-    """All of a TIFF but its pixels, which follow row by row: 8 bits, RGB, RGBA, grey or inks, not compressed (TIFF 6.0,
-    sections 2, 8 and 16)."""
+def _plain_tiff(size: tuple[int, int], channels: int, mode: Mode, each: int) -> bytes:
+    """All of a TIFF but its pixels, which follow row by row: RGB, RGBA, grey or inks, ``each`` of 1 or 2 bytes, not compressed
+    (TIFF 6.0, sections 2, 8 and 16)."""
     width, height = size
     rows = 16
-    strips, row = -(-height // rows), width * channels
+    strips, row = -(-height // rows), width * channels * each
     counts = [min(rows, height - n * rows) * row for n in range(strips)]
     entries = {
-        256: (4, [width]), 257: (4, [height]), 258: (3, [8] * channels), 259: (3, [1]), 262: (3, [_PHOTOMETRIC[mode]]),
+        256: (4, [width]), 257: (4, [height]), 258: (3, [8 * each] * channels), 259: (3, [1]), 262: (3, [_PHOTOMETRIC[mode]]),
         273: (4, [0] * strips), 277: (3, [channels]), 278: (4, [rows]), 279: (4, counts), 284: (3, [1]),
         **({338: (3, [2])} if channels == 4 and mode == "RGB" else {}),
     }  # fmt: skip
@@ -105,7 +106,7 @@ def spooled(target: Path) -> Any:
     return tempfile.NamedTemporaryFile(prefix=PREFIX, suffix=".raw", dir=target.parent)
 
 
-def _check(path: Path, size: tuple[int, int], ppi: int, output: Output) -> None:
+def _check(path: Path, size: tuple[int, int], ppi: int, output: Output, depth: int) -> None:
     """Opens what was written. Its header must say what was asked for."""
     with Image.open(path) as written:
         density = written.info.get("dpi", (0, 0))
@@ -114,7 +115,8 @@ def _check(path: Path, size: tuple[int, int], ppi: int, output: Output) -> None:
             written.size != size
             or any(abs(float(d) - ppi) > 0.02 for d in density)
             or written.info.get("icc_profile") != output.icc
-            or (output.mode != "RGB" and written.mode != output.mode)
+            or (output.mode != "RGB" and written.mode.replace("I;16", "L") != output.mode)
+            or (path.suffix == ".tif" and set(written.tag_v2[258]) != {depth})  # type: ignore[attr-defined]
         ):
             raise ExportFailed(
                 f"{path.suffix[1:].upper()} file did not read back as written.", "Free some disk space and try again."

@@ -95,8 +95,11 @@ def _for_lab(picture: Any, kind: str, lab: LabSheet, output: Output) -> Iterator
         yield _one(
             "press", f"Its colours are {described(icc)[0] or 'of another profile'}; {lab.name} wants {output.name}."
         )
-    if picture.mode != output.mode and not (output.mode == "RGB" and picture.mode in ("RGBA", "P")):
-        yield _one("mode", f"It is {picture.mode}; {lab.name} wants {output.mode}.")
+    mode = "L" if picture.mode.startswith("I;16") else picture.mode
+    if mode != output.mode and not (output.mode == "RGB" and mode in ("RGBA", "P")):
+        yield _one("mode", f"It is {mode}; {lab.name} wants {output.mode}.")
+    if kind == "tiff" and (bits := max(picture.tag_v2.get(258, (1,)))) != lab.tiff_bits:
+        yield _one("bits", f"Its channels have {bits} bits; {lab.name} wants {lab.tiff_bits}.")
     if kind == "jpeg" and (quality := quality_of(picture)) < lab.jpeg_quality - 3:
         yield _one("quality", f"It was saved at a quality of about {quality}; {lab.name} wants {lab.jpeg_quality}.")
 

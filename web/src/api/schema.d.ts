@@ -5214,9 +5214,9 @@ export interface components {
          * LabSheet
          * @description What a lab wants, the formats it prints, and the books it binds.
          *
-         *     ``profile``: the RGB space that pages are worked out in; what is not converted to a ``press`` leaves in it. ``sharpen``: how
-         *     much photos are sharpened for the print, on which ``surface``. ``any_size``: it prints other sizes than its
-         *     formats too. ``bleeds``: the sides at which its files bleed; at the others they end at the trim.
+         *     ``profile``: the RGB space that pages are worked out in; what is not converted to a ``press`` leaves in it. ``tiff_bits``:
+         *     those of a channel. ``sharpen``: how much photos are sharpened for the print, on which ``surface``. ``any_size``: it prints
+         *     other sizes than its formats too. ``bleeds``: the sides at which its files bleed; at the others they end at the trim.
          *     ``credit``: files say the studio's name as who made them.
          */
         LabSheet: {
@@ -5250,6 +5250,12 @@ export interface components {
              * @default 95
              */
             jpeg_quality: number;
+            /**
+             * Tiff Bits
+             * @default 8
+             * @enum {integer}
+             */
+            tiff_bits: 8 | 16;
             /**
              * Naming
              * @default {job}_{page}

@@ -61,7 +61,7 @@ export function Leaving({
     }
   };
   return (
-    <details className={css.leaving} open={Boolean(press)}>
+    <details className={css.leaving}>
       <summary>How it leaves: {said(lab, name)}</summary>
       <div className={css.parts}>
         <Group gap={8} wrap="nowrap" align="end">
@@ -188,6 +188,13 @@ export function Leaving({
           checked={lab.credit ?? false}
           onChange={(event) => alter({ credit: event.currentTarget.checked })}
         />
+        <Checkbox
+          size="xs"
+          label="16 bits a channel (TIFF)"
+          description="Fine steps of photos, tones, gradients and shadows are kept; files are two to three times as large."
+          checked={lab.tiff_bits === 16}
+          onChange={(event) => alter({ tiff_bits: event.currentTarget.checked ? 16 : 8 })}
+        />
         <Naming job={job} value={lab.naming ?? "{job}_{page}"} onKeep={(naming) => alter({ naming })} />
         <Checkbox
           size="xs"
@@ -263,6 +270,7 @@ function said(lab: LabSheet, press: string): string {
   const parts = [
     lab.press ? (lab.press.convert === false ? `RGB, meant for ${press}` : press) : "RGB",
     lab.pdf?.x4 && "PDF/X-4",
+    lab.tiff_bits === 16 && "TIFF of 16 bits",
     lab.sharpen && lab.sharpen !== "none" && `${SHARPEN.find((one) => one.value === lab.sharpen)?.label}`,
   ];
   return parts.filter(Boolean).join(", ");
