@@ -1,5 +1,6 @@
 """Sixteen bits a channel, from a photo's file through painting to a TIFF: no step makes eight of them on the way."""
 
+import json
 import re
 import subprocess
 from datetime import UTC, datetime
@@ -220,6 +221,7 @@ def test_a_tiff_of_sixteen_bits_as_others_read_it(job: Job, tmp_path: Path) -> N
         assert page.tags[34675].value == profile_bytes("srgb")
     values = _read(path, "rgb", 3)
     assert len(np.unique(values[200, 120:600, 1])) > 400
+    assert json.loads((path.parent / "manifest.json").read_text())["files"][0]["bits"] == 16
     told = run("identify", "-format", "%z %[colorspace] %x %U", path)
     assert re.match(r"16 sRGB 150 PixelsPerInch", told)
     assert verify(path, DEEP, lambda name: b"").defects == ()

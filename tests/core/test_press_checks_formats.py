@@ -293,6 +293,11 @@ def test_command_line(tmp_path: Path, pile, capsys: pytest.CaptureFixture[str]) 
     assert capsys.readouterr().out.split() == [str(out / "wall_01.png"), str(out / "manifest.json")]
     with Image.open(out / "wall_01.png") as image:
         assert image.size == (4252, 2835)
+    deep = ["export", str(bundle), "-o", str(tmp_path / "deep"), "--bits", "16"]
+    assert main([*deep, "--format", "jpeg"]) == 2
+    assert "Only a TIFF can have 16 bits a channel. Add --format tiff." in capsys.readouterr().err
+    assert main(deep) == 0  # that lab wants TIFFs
+    assert run("identify", "-format", "%z", tmp_path / "deep" / "wall_01_Wall.tif") == "16"
     assert main(["render", str(bundle), "--page", "1", "--ppi", "50", "-o", str(tmp_path / "bench.png")]) == 0
     with Image.open(tmp_path / "bench.png") as image:
         assert image.size == (709, 472)
@@ -356,8 +361,8 @@ def test_the_core_stands_alone() -> None:
 
 def test_stages_of_the_core_import_only_earlier_ones() -> None:
     order = [
-        "errors", "measure", "limits", "remembering", "geometry", "document", "colour", "photos", "words", "arranging", "fitting",
-        "books", "cards", "lists", "edits", "mending", "paint", "checks", "verifying", "ordering", "press", "formats",
+        "errors", "measure", "depths", "limits", "remembering", "geometry", "document", "colour", "photos", "words", "arranging",
+        "fitting", "books", "cards", "lists", "edits", "mending", "paint", "checks", "verifying", "ordering", "press", "formats",
     ]  # fmt: skip
     core = ROOT / "sutaru" / "core"
     for path in core.rglob("*.py"):

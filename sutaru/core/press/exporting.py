@@ -226,6 +226,7 @@ class Exporter:
             "sha256": digest, "bytes": path.stat().st_size,
             "width_px": grid.size[0], "height_px": grid.size[1], "ppi": lab.ppi_target,
             "profile": profile, "colour": self.output.name, "trim_mm": list(grid.page_mm), "bleed_mm": max(grid.bled_mm),
+            **({"bits": lab.tiff_bits} if self.kind == "tiff" else {}),
             **({} if len(set(grid.bled_mm)) == 1 else {"bleeds_mm": list(grid.bled_mm)}),
             **({"pages": [s.name for s in sheets]} if len(sheets) > 1 else {}),
             **({"edition": edition.name, "copies": edition.copies} if self.many else {}),

@@ -26,6 +26,7 @@ interface Manifest {
     width_px: number;
     height_px: number;
     ppi: number;
+    bits?: number;
     profile: string;
     colour?: string;
     pages?: string[];
@@ -109,7 +110,7 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
                   ? `${plural(file.sheets ?? 0, "print sheet")} of ${file.sheet_mm.join(" × ")} mm, ${file.on_a_side} on a side`
                   : `${file.width_px} × ${file.height_px} px, ${file.ppi} ppi, ${
                       PROFILES[file.profile] ?? file.colour ?? file.profile
-                    }${file.pages ? `, ${file.pages.length} pages` : ""}`}
+                    }${file.bits === 16 ? ", 16 bits" : ""}${file.pages ? `, ${file.pages.length} pages` : ""}`}
                 , {bytes(file.bytes)}
               </span>
               <code title={`sha256 ${file.sha256}`}>{file.sha256.slice(0, 16)}</code>
