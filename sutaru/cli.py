@@ -103,6 +103,7 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--standard", choices=["x4", "plain"], help="of PDFs; else as the lab sheet says")
     sub.add_argument("--profile", metavar="ID|FILE.icc", help="the press: fogra39, tr006, grey, or a lab's own file")
     sub.add_argument("--sharpen", choices=["none", "low", "standard", "high"], help="else as the lab sheet says")
+    sub.add_argument("--live", action="store_true", help="layers lie on one another in PDFs, not in one picture")
     sub.add_argument("--bits", type=int, choices=[8, 16], help="a channel, of TIFFs; else as the lab sheet says")
     sub.add_argument("--edition", metavar="NAME|all", default="", help="else the first")
     sub.add_argument("--transparent", action="store_true")

@@ -137,6 +137,10 @@ def _asked_lab(job: Job, args: argparse.Namespace) -> tuple[LabSheet, dict[str, 
     if args.standard == "x4" and press is None:
         raise NotFound("PDF/X-4 is made for a press.", "Name it with --profile.")
     rules = lab.pdf.having(x4=args.standard == "x4") if args.standard else lab.pdf
+    if args.live:
+        rules = rules.having(live=True)
+    if args.live and press and press.convert:
+        raise NotFound("Layers stay live only in RGB: inks blend otherwise.", "Leave out --live, or the press.")
     if args.bits == 16 and (args.format or lab.format) != "tiff":
         raise NotFound("Only a TIFF can have 16 bits a channel.", "Add --format tiff.")
     bits, sharpen = args.bits or lab.tiff_bits, args.sharpen or lab.sharpen

@@ -21,7 +21,9 @@ def exported(run: Run, job: Job, what: Exported, edition: str) -> dict[str, Any]
     """Exports an edition of a job, or all (``EVERY``); the manifest. Raises what exporting raises."""
     files = pieces(job, what.kind, edition)
     count = run.workers.count
-    pictures = [piece.picture_of(own) for piece in files if len(piece.sheets) > 1 for own in piece.sheets]
+    # Live layers are no one picture that could be made ahead.
+    many = () if job.lab.live else (piece for piece in files if len(piece.sheets) > 1)
+    pictures = [piece.picture_of(own) for piece in many for own in piece.sheets]
     if pictures and count > 1:
         run.total = SHEET * len(pictures) + DRAWN * len(pictures)
         _done(run, what, pictures, count)

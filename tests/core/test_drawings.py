@@ -15,7 +15,7 @@ from sutaru.core.formats import read_shelf
 from sutaru.core.formats.assets import read_asset
 from sutaru.core.photos import PhotoPixels
 from sutaru.core.press import export
-from sutaru.core.press.drawings import is_vector, shapes
+from sutaru.core.press.drawings import is_plain, shapes
 from sutaru.core.verifying import verify
 from sutaru.shelf import FOLDER
 from tests.conftest import LABS, one_sheet
@@ -148,7 +148,7 @@ def test_the_shelfs_ornaments(tmp_path: Path) -> None:
             width_mm=36 * piece.ratio / max(1.0, piece.ratio),
             height_mm=36 / max(1.0, piece.ratio),
         )
-        if not is_vector(layer, svg):
+        if not is_plain(layer, svg):
             continue
         plain += 1
         if number % 4:

@@ -85,6 +85,7 @@ def by_workers(
 
 
 ONE_FILE: dict[str, Any] = {"press": Press(), "pdf": PdfRules(x4=True, one_file=True)}
+LIVE: dict[str, Any] = {"pdf": PdfRules(one_file=True, live=True)}
 
 
 @pytest.fixture(scope="module")
@@ -96,7 +97,15 @@ def workers():  # type: ignore[no-untyped-def]
 
 @pytest.mark.parametrize(
     ("kind", "lab", "editions"),
-    [("jpeg", {}, 1), ("tiff", {"press": Press()}, 1), ("pdf", ONE_FILE, 1), ("pdf", ONE_FILE, 3), ("jpeg", {}, 3)],
+    [
+        ("jpeg", {}, 1),
+        ("tiff", {"press": Press()}, 1),
+        ("pdf", ONE_FILE, 1),
+        ("pdf", ONE_FILE, 3),
+        ("jpeg", {}, 3),
+        ("tiff", {"tiff_bits": 16}, 1),
+        ("pdf", LIVE, 3),
+    ],
 )
 def test_many_workers_write_the_same_bytes_as_one(
     tmp_path: Path, pile: Photos, workers: Workers, kind: FileKind, lab: dict[str, Any], editions: int

@@ -63,6 +63,11 @@ class LabSheet(Frozen):
     sharpen: Annotated[Sharpening, Field(exclude_if=lambda how: how == "none")] = "none"
     surface: Annotated[PaperSurface, Field(exclude_if=lambda paper: paper == "glossy")] = "glossy"
 
+    @property
+    def live(self) -> bool:
+        """Whether layers stay live in its PDFs: not in inks, which blend otherwise than the light that pages are made in."""
+        return self.pdf.live and (self.press is None or not self.press.convert)
+
     def formats(self, width_mm: float, height_mm: float) -> list[Blank]:
         """Its formats of a size, either way up."""
         return [

@@ -37,10 +37,12 @@ class Press(Frozen):
 
 class PdfRules(Frozen):
     """How a lab wants its PDFs. ``x4``: by ISO 15930-7. ``one_file``: all pages in one. ``cut``, ``fold``: the spot colours in
-    which cut and fold lines are drawn, printed over all. ``fonts``: words are outlines, or stay words in embedded fonts."""
+    which cut and fold lines are drawn, printed over all. ``fonts``: words are outlines, or stay words in embedded fonts.
+    ``live``: layers lie on one another in the file, and soft edges and blending are worked out where it is printed."""
 
     x4: bool = False
     one_file: bool = False
     cut: SpotName = ""
     fold: SpotName = ""
     fonts: Annotated[Literal["outlines", "embedded"], Field(exclude_if=lambda how: how == "outlines")] = "outlines"
+    live: Annotated[bool, Field(exclude_if=lambda said: not said)] = False

@@ -117,6 +117,7 @@ class Item:
     page: tuple["Item", ...] = ()  # what the sheet that is shown as a picture is painted from
     page_mm: tuple[float, float] = (0.0, 0.0)
     sharpen: Sharpened | None = None  # for the print alone
+    shadow_only: bool = False  # of words: they themselves lie above it, drawn otherwise
 
     @property
     def free(self) -> tuple[Free, ...]:

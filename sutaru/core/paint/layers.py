@@ -33,6 +33,7 @@ from .items import Item, Means, Patch, box_about, covers, faded, outline_px, px_
 from .openings import opening_extent, opening_patches
 from .sampling import sample_picture
 from .shadows import shadow_patches
+from .stacking import together
 from .svg import drawing
 from .vectors import coverage, transformed
 from .whence import whence
@@ -160,11 +161,15 @@ def _text(layer: Text, item: Item, grid: PixelGrid, cell: Box, means: Means) -> 
     if layer.shadow:
         cast = Shadow(**{name: getattr(layer.shadow, name) for name in WordShadow.model_fields})
         found += shadow_patches(cast, item.light_deg, item.space, body, np.empty((0, 2)), grid, cell)
+    if item.shadow_only:
+        return found
     if layer.line:
         found += _filled(body, colour_in(layer.line.colour, item.space), cell)
     for colour, polygons in letters:
         found += _filled(polygons, colour_in(colour, item.space), cell)
-    return found
+    # What fades, or blends, does so as one: no line shows through the letters that it runs round.
+    as_one = len(found) > 1 and (layer.opacity < 1.0 or layer.blend != "normal")
+    return [together(found)] if as_one else found
 
 
 def _filled(polygons: list[Points], colour: Bytes, cell: Box) -> list[Patch]:

@@ -120,9 +120,9 @@ def _colour(said: str, current: str) -> str:
     return "#{:02x}{:02x}{:02x}".format(*found[:3])
 
 
-def is_vector(layer: Ornament, svg: bytes) -> bool:
-    """Whether an ornament can be drawn as vectors: alone on what lies below, and of plain shapes."""
-    return layer.opacity == 1.0 and layer.blend == "normal" and _fits(layer, svg) is not None
+def is_plain(layer: Ornament, svg: bytes) -> bool:
+    """Whether an ornament can be drawn as vectors: it is of plain shapes."""
+    return _fits(layer, svg) is not None
 
 
 def _fits(layer: Ornament, svg: bytes) -> tuple[Matrix, tuple[Shape, ...]] | None:
@@ -141,7 +141,7 @@ def _fits(layer: Ornament, svg: bytes) -> tuple[Matrix, tuple[Shape, ...]] | Non
 def operators(layer: Ornament, svg: bytes, points_from_page: Matrix, fill, stroke) -> list[str]:  # type: ignore[no-untyped-def]
     """What paints an ornament. ``fill`` and ``stroke`` give the operator that chooses a colour."""
     found = _fits(layer, svg)
-    assert found is not None, "split() lets only those pass that are plain"
+    assert found is not None, "only those are drawn that are plain"
     page_from_drawing, drawn = found
     whole = points_from_page @ page_from_drawing
     k = math.sqrt(abs(float(np.linalg.det(whole[:2, :2]))))

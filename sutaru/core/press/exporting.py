@@ -22,6 +22,7 @@ from ..photos import Pixels
 from . import openraster, pdf, raster
 from .about import About
 from .files import PREFIX, whole
+from .strata import Picture, split, strata
 
 MANIFEST = "manifest.json"
 EVERY = "*"  # all editions
@@ -171,7 +172,7 @@ class Exporter:
 
     def _picture(self, edition: Edition, sheet: Sheet, target: Path) -> None:
         grid, layers, step = self._ready(edition, sheet)
-        bands = self.painter.bands(pdf.split(layers)[0], grid, step=step)
+        bands = self.painter.bands(split(layers)[0], grid, step=step)
         jpeg = raster.jpeg_of_bands(bands, grid.size, self.job.lab.jpeg_quality, self.output, self.painter.threads)
         with whole(target) as file:
             file.writelines(jpeg)
@@ -192,10 +193,9 @@ class Exporter:
 
     def _pdf_page(self, edition: Edition, sheet: Sheet, ahead: Path) -> pdf.PdfPage:
         grid, layers, step = self._ready(edition, sheet)
-        layers, words = pdf.split(layers)
         if ahead.exists():
-            return pdf.PdfPage((), words, grid, sheet.layout, ahead)
-        return pdf.PdfPage(self.painter.bands(layers, grid, step=step), words, grid, sheet.layout)
+            return pdf.PdfPage((Picture((), grid.box), *split(layers)[1]), grid, sheet.layout, ahead)
+        return pdf.PdfPage(strata(layers, self.job.lab.live, self.painter, grid, step), grid, sheet.layout)
 
     def _raster(self, edition: Edition, sheet: Sheet, target: Path) -> None:
         grid, layers, step = self._ready(edition, sheet)

@@ -1,6 +1,6 @@
 """Pages as PDF, one or many in a file: the picture at the lab sheet's ppi, words as vector outlines above it, boxes, profiles.
 
-Words that lie above everything else, unblended and opaque, stay vector; others are in the picture. By ISO 15930-7 (PDF/X-4)
+Words and ornaments that can stay vectors do (``strata.py``). By ISO 15930-7 (PDF/X-4)
 when the lab sheet wants it. Sources: ISO 32000-1 (8.5 paths, 8.6.5.5 ICC-based colour, 8.6.6.4 separations, 8.6.7 overprint,
 8.9 images, 8.11 optional content, 14.11.2 page boundaries, 14.11.5 output intents); ISO 15930-7, from memory.
 """
@@ -9,10 +9,10 @@ from collections import deque
 from collections.abc import Iterable, Iterator
 from concurrent.futures import Executor
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import Any, BinaryIO
+from typing import Any
 
 import numpy as np
 import pikepdf
@@ -33,14 +33,17 @@ from ..verifying.pdf import verify_pdf
 from ..words import set_text
 from .about import About
 from .ahead import ahead
-from .drawings import is_vector, operators
+from .drawings import operators
 from .files import whole
 from .fonts import Fonts
 from .operators import Operators
+from .pictures import Cover, Pictures
 from .raster import jpeg_of_bands, spooled
+from .strata import Picture, Stratum
 
 VERSION = "1.6"
 LINE_PT = 0.25  # of cut and fold lines
+_HAIR_PX = 0.01
 X4 = "PDF/X-4"
 # What a printing condition is called in the registry of the ICC, and what it is; a lab's own profile speaks for itself.
 CONDITIONS = {
@@ -48,77 +51,16 @@ CONDITIONS = {
 }  # fmt: skip
 _PDFX = "http://www.npes.org/pdfx/ns/id/"
 _BLACK = "#000000"
-_SPACES = {"RGB": b"/DeviceRGB", "CMYK": b"/DeviceCMYK", "L": b"/DeviceGray"}
 
 
 @dataclass(frozen=True)
 class PdfPage:
-    """A page to be written: its picture in bands over the whole bleed box, or as a JPEG made ``ahead``; and the words and
-    ornaments on top that stay vector."""
+    """A page to be written: what it is made of, bottom to top; its first picture as a JPEG where that was made ``ahead``."""
 
-    bands: Iterable[Painted]
-    over: list[Item]
+    strata: tuple[Stratum, ...]
     grid: PixelGrid
     layout: Layout
     ahead: Path | None = None
-
-
-def split(layers: list[Item]) -> tuple[list[Item], list[Item]]:
-    """Layers to paint, and the words and ornaments on top of them that can stay vector."""
-    cut = len(layers)
-    while cut and _stays_vector(layers[cut - 1]):
-        cut -= 1
-    return layers[:cut], layers[cut:]
-
-
-def _stays_vector(item: Item) -> bool:
-    layer = item.layer
-    if isinstance(layer, Ornament):
-        return is_vector(layer, item.asset)
-    return isinstance(layer, Text) and layer.opacity == 1.0 and layer.blend == "normal" and not layer.shadow
-
-
-class _Pictures:
-    """A document without pages whose catalogue holds pictures as ``/Pictures``, read from its file only when it is saved.
-
-    Written by hand (ISO 32000-1, 7.5), since a picture of the size of a poster should not stand in memory.
-    """
-
-    def __init__(self, file: BinaryIO) -> None:
-        self._file, self._places, self._count = file, dict[int, int](), 0
-        file.write(b"%PDF-1.6\n")
-
-    def _put(self, number: int, data: bytes) -> None:
-        self._places[number] = self._file.tell()
-        self._file.write(b"%d 0 obj" % number + data)
-
-    def add(self, jpeg: Iterable[bytes], size: tuple[int, int], output: Output) -> None:
-        """One more, its data as they come."""
-        number = 3 + 2 * self._count
-        kind = b"/Type/XObject/Subtype/Image/BitsPerComponent 8/Filter/DCTDecode/ColorSpace" + _SPACES[output.mode]
-        # Inks stand upside down in a JPEG.
-        kind += b"/Decode[1 0 1 0 1 0 1 0]" if output.mode == "CMYK" else b""
-        self._put(number, b"<<%s/Width %d/Height %d/Length %d 0 R>>stream\n" % (kind, *size, number + 1))
-        start = self._file.tell()
-        for part in jpeg:
-            self._file.write(part)
-        length = self._file.tell() - start
-        self._file.write(b"\nendstream endobj\n")
-        self._put(number + 1, b" %d endobj\n" % length)
-        self._count += 1
-
-    def opened(self) -> pikepdf.Pdf:
-        """The document."""
-        held = b" ".join(b"%d 0 R" % (3 + 2 * n) for n in range(self._count))
-        self._put(1, b"<</Type/Catalog/Pages 2 0 R/Pictures[%s]>>endobj\n" % held)
-        self._put(2, b"<</Type/Pages/Kids[]/Count 0>>endobj\n")
-        table, size = self._file.tell(), 3 + 2 * self._count
-        rows = b"".join(b"%010d 00000 n \n" % self._places[n] for n in range(1, size))
-        self._file.write(b"xref\n0 %d\n0000000000 65535 f \n" % size + rows)
-        self._file.write(b"trailer<</Size %d/Root 1 0 R>>\nstartxref\n%d\n%%%%EOF\n" % (size, table))
-        self._file.flush()
-        self._file.seek(0)
-        return pikepdf.open(self._file)
 
 
 @contextmanager
@@ -128,16 +70,22 @@ def _pictured(
     """A document that holds the pages' pictures, and what else is known of the pages. The next page is painted while one is
     encoded."""
     with spooled(target) as file:
-        pictures, seen = _Pictures(file), []
+        pictures, seen = Pictures(file), []
         made = ahead(_flat(pages))
         for page in made:
             assert isinstance(page, PdfPage)
-            bands = (band for band in iter(lambda: next(made), None) if isinstance(band, Painted))
-            if page.ahead:
-                pictures.add(_read(page.ahead), page.grid.size, output)
-                deque(bands, maxlen=0)
-            else:
-                pictures.add(jpeg_of_bands(bands, page.grid.size, quality, output, threads), page.grid.size, output)
+            for picture in (part for part in page.strata if isinstance(part, Picture)):
+                bands: Iterator[Painted] = (
+                    band for band in iter(lambda: next(made), None) if isinstance(band, Painted)
+                )
+                size = picture.box[2] - picture.box[0], picture.box[3] - picture.box[1]
+                cover = Cover() if picture.clear else None
+                if page.ahead:
+                    pictures.add(_read(page.ahead), size, output)
+                    deque(bands, maxlen=0)
+                else:
+                    jpeg = jpeg_of_bands(cover.taken_from(bands) if cover else bands, size, quality, output, threads)
+                    pictures.add(jpeg, size, output, cover)
             seen.append(page)
         with pictures.opened() as pdf:
             yield pdf, seen
@@ -149,11 +97,14 @@ def _read(path: Path) -> Iterator[bytes]:
 
 
 def _flat(pages: Iterable[PdfPage]) -> Iterator[PdfPage | Painted | None]:
-    """Each page without its bands, then its bands, then None."""
+    """Each page without bands, then, of each picture in turn, its bands and None."""
     for page in pages:
-        yield PdfPage((), page.over, page.grid, page.layout, page.ahead)
-        yield from page.bands
-        yield None
+        told = tuple(replace(part, bands=()) if isinstance(part, Picture) else part for part in page.strata)
+        yield replace(page, strata=told)
+        for part in page.strata:
+            if isinstance(part, Picture):
+                yield from part.bands
+                yield None
 
 
 def write(
@@ -164,10 +115,10 @@ def write(
     meant, and what painting raises."""
     with _pictured(target, pages, output, lab.jpeg_quality, threads) as (pdf, seen):
         maker = _Maker(pdf, output, lab, assets)
-        pictures = list(pdf.Root.Pictures)
+        pictures = iter(list(pdf.Root.Pictures))
         del pdf.Root.Pictures
-        for page, picture in zip(seen, pictures, strict=True):
-            maker.page(page, picture)
+        for page in seen:
+            maker.page(page, pictures)
         maker.finish()
         told(pdf, about, made, lab.pdf.x4)
         trims = [_boxes(page)[1] for page in seen]
@@ -207,26 +158,21 @@ class _Maker:
         channels = CHANNELS[mode]  # type: ignore[index]
         return self._pdf.make_indirect(Stream(self._pdf, icc, N=channels, Alternate=alternate))
 
-    def page(self, page: PdfPage, picture: Any) -> None:
+    def page(self, page: PdfPage, pictures: Iterator[Any]) -> None:
         media, trim = _boxes(page)
-        picture.ColorSpace = self._colours
         pt = points_from_mm(1.0)
         left, top = (points_from_mm(side) for side in page.grid.bled_mm[:2])
         # Page mm, y down, to points, y up, from the corner of the bleed box.
         points_from_page = translation(left, media[3] - top) @ scaling(pt, -pt)
-        content = [f"q {media[2]:.5f} 0 0 {media[3]:.5f} 0 0 cm /Page Do Q"]
-        if self._profile is not None:
-            content.append("/Working cs")
         made = self._pdf.add_blank_page(page_size=(media[2], media[3])).obj
-        resources = Dictionary(
-            XObject=Dictionary(Page=picture), ColorSpace=Dictionary(), ExtGState=Dictionary(), Properties=Dictionary()
-        )
-        if self._profile is not None:
-            resources.ColorSpace.Working = self._colours
-        resources.ExtGState.Over = Dictionary(Type=Name.ExtGState, OP=True, op=True, OPM=1)
-        resources.ExtGState.Plain = Dictionary(Type=Name.ExtGState, OP=False, op=False, OPM=0)
-        for item in page.over:
-            content += self._over(item, points_from_page, resources)
+        resources, content = self._resources(), [] if self._profile is None else ["/Working cs"]
+        for part in page.strata:
+            if isinstance(part, Picture):
+                content.append(self._picture(part, next(pictures), page.grid, media, resources))
+            elif part.layer.opacity == 1.0 and part.layer.blend == "normal":
+                content += self._over(part, points_from_page, resources)
+            else:
+                content.append(self._faint(part, points_from_page, media, resources))
         content += self._lines(page.layout, points_from_page, resources)
         made.MediaBox = made.BleedBox = made.CropBox = Array(media)
         made.TrimBox = Array(trim)
@@ -235,7 +181,55 @@ class _Maker:
         made.Group = Dictionary(Type=Name.Group, S=Name.Transparency, CS=blending)
         made.Contents = self._pdf.make_indirect(Stream(self._pdf, "\n".join(content).encode()))
 
-    def _over(self, item: Item, points_from_page: Matrix, resources: Any) -> list[str]:
+    def _resources(self) -> Any:
+        made = Dictionary(
+            XObject=Dictionary(), ColorSpace=Dictionary(), ExtGState=Dictionary(), Properties=Dictionary()
+        )
+        if self._profile is not None:
+            made.ColorSpace.Working = self._colours
+        made.ExtGState.Over = Dictionary(Type=Name.ExtGState, OP=True, op=True, OPM=1)
+        made.ExtGState.Plain = Dictionary(Type=Name.ExtGState, OP=False, op=False, OPM=0)
+        return made
+
+    def _picture(self, part: Picture, picture: Any, grid: PixelGrid, media: list[float], resources: Any) -> str:
+        """What lays a picture in its box of the page."""
+        picture.ColorSpace = self._colours
+        name = f"P{len(resources.XObject)}"
+        resources.XObject[f"/{name}"] = picture
+        kx, ky = media[2] / grid.size[0], media[3] / grid.size[1]
+        x0, y0, x1, y1 = map(float, part.box)
+        # Readers widen a picture to whole pixels: a hair less keeps it on its own.
+        x0, y0, x1, y1 = x0 + _HAIR_PX, y0 + _HAIR_PX, x1 - _HAIR_PX, y1 - _HAIR_PX
+        place = f"{(x1 - x0) * kx:.5f} 0 0 {(y1 - y0) * ky:.5f} {x0 * kx:.5f} {media[3] - y1 * ky:.5f} cm"
+        return f"q {self._state(part.blend, 1.0, resources)}{place} /{name} Do Q"
+
+    def _state(self, blend: str, opacity: float, resources: Any) -> str:
+        """What chooses how a stratum is blended; "" where it only covers."""
+        if blend == "normal" and opacity == 1.0:
+            return ""
+        said = "".join(word.capitalize() for word in blend.split("-"))  # ISO 32000-1, tables 136 and 137
+        name = f"{said}{round(opacity * 1000)}"
+        resources.ExtGState[f"/{name}"] = Dictionary(
+            Type=Name.ExtGState, BM=Name(f"/{said}"), ca=round(opacity, 4), CA=round(opacity, 4)
+        )
+        return f"/{name} gs "
+
+    def _faint(self, item: Item, points_from_page: Matrix, media: list[float], resources: Any) -> str:
+        """Words or an ornament that fade or blend, as one: a transparency group (ISO 32000-1, 11.4.5)."""
+        own = self._resources()
+        content = [] if self._profile is None else ["/Working cs"]
+        content += self._over(item, points_from_page, own, inked=False)
+        group = Dictionary(Type=Name.Group, S=Name.Transparency, CS=self._colours, I=False, K=False)
+        form = Stream(
+            self._pdf, "\n".join(content).encode(), Type=Name.XObject, Subtype=Name.Form, BBox=Array(media),
+            Resources=own, Group=group,
+        )  # fmt: skip
+        name = f"F{len(resources.XObject)}"
+        resources.XObject[f"/{name}"] = self._pdf.make_indirect(form)
+        return f"q {self._state(item.layer.blend, item.layer.opacity, resources)}/{name} Do Q"
+
+    def _over(self, item: Item, points_from_page: Matrix, resources: Any, inked: bool = True) -> list[str]:
+        """What paints words or an ornament. ``inked``: black words in black ink, where that is asked for."""
         layer = item.layer
         if isinstance(layer, Ornament):
             return operators(layer, item.asset, points_from_page, self._colour, lambda said: self._colour(said, True))
@@ -245,13 +239,15 @@ class _Maker:
         under = [(line.colour, outlines.thickened(setting.path, line.width_mm))] if line and setting.path else []
         onto = points_from_page @ layer.page_from_box
         embedded = self._fonts is not None and self._fonts.has(setting.letters)
+        begun = self._begun if inked else lambda colour: [self._colour(colour)]
+        ended = self._ended if inked else lambda colour: []
         content: list[str] = []
         for colour, path in under if embedded else [*under, *setting.pieces]:
             pen = Operators(onto)
             parse_path(path, pen)
-            content += [*self._begun(colour), *pen.parts, "f", *self._ended(colour)]
+            content += [*begun(colour), *pen.parts, "f", *ended(colour)]
         if embedded and self._fonts:
-            content += self._fonts.operators(setting.letters, onto, resources, self._begun, self._ended)
+            content += self._fonts.operators(setting.letters, onto, resources, begun, ended)
         return content
 
     def _begun(self, colour: str) -> list[str]:

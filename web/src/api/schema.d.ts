@@ -6721,6 +6721,7 @@ export interface components {
          * PdfRules
          * @description How a lab wants its PDFs. ``x4``: by ISO 15930-7. ``one_file``: all pages in one. ``cut``, ``fold``: the spot colours in
          *     which cut and fold lines are drawn, printed over all. ``fonts``: words are outlines, or stay words in embedded fonts.
+         *     ``live``: layers lie on one another in the file, and soft edges and blending are worked out where it is printed.
          */
         PdfRules: {
             /**
@@ -6751,6 +6752,11 @@ export interface components {
              * @enum {string}
              */
             fonts: "outlines" | "embedded";
+            /**
+             * Live
+             * @default false
+             */
+            live: boolean;
         };
         /**
          * Photo

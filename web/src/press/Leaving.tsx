@@ -49,6 +49,7 @@ export function Leaving({
   const alter = (change: Partial<LabSheet>) => edit({ op: "choose_lab", lab: { ...lab, ...change } } as Said);
   const set = (change: Partial<Press>) => press && alter({ press: { ...press, ...change } });
   const rule = (change: Partial<Rules>) => alter({ pdf: { ...pdf, ...change } as Rules });
+  const inked = Boolean(press) && press?.convert !== false;
   const own = press && press.profile?.length === 64 ? [{ value: press.profile, label: name }] : [];
   const bring = async (file: File | null) => {
     if (!file) return;
@@ -212,6 +213,18 @@ export function Leaving({
         />
         <Checkbox
           size="xs"
+          label="Layers stay live (PDF)"
+          disabled={inked}
+          description={
+            inked
+              ? "Only in RGB: inks blend otherwise than what is seen here."
+              : "Soft edges and blending are worked out where it is printed; words stay words wherever they lie."
+          }
+          checked={Boolean(pdf?.live) && !inked}
+          onChange={(event) => rule({ live: event.currentTarget.checked })}
+        />
+        <Checkbox
+          size="xs"
           label="Words in embedded fonts, not as outlines (PDF)"
           checked={pdf?.fonts === "embedded"}
           onChange={(event) => rule({ fonts: event.currentTarget.checked ? "embedded" : "outlines" })}
@@ -270,6 +283,7 @@ function said(lab: LabSheet, press: string): string {
   const parts = [
     lab.press ? (lab.press.convert === false ? `RGB, meant for ${press}` : press) : "RGB",
     lab.pdf?.x4 && "PDF/X-4",
+    lab.pdf?.live && !(lab.press && lab.press.convert !== false) && "layers live",
     lab.tiff_bits === 16 && "TIFF of 16 bits",
     lab.sharpen && lab.sharpen !== "none" && `${SHARPEN.find((one) => one.value === lab.sharpen)?.label}`,
   ];
