@@ -1,7 +1,8 @@
 """Everything that causes reprints, found by the machine; and the ledger of what was measured."""
 
+from .finding import Finding
 from .ledger import EchoPlace, Measured, OpeningPlace, Places, Row, measured, places
-from .rules import RULES, Finding, check, check_job
+from .rules import RULES, check, check_job
 
 __all__ = [
     "RULES", "EchoPlace", "Finding", "Measured", "OpeningPlace", "Places", "Row", "check", "check_job", "measured", "places",

@@ -20,7 +20,8 @@ from ..fitting import Drawn, Resolved, crop_share, distortion, printed_ppi, read
 from ..geometry import outlines
 from ..geometry.maps import Map, Projective, nearest_projective
 from ..geometry.matrices import Points
-from .rules import Finding, check
+from .finding import Finding
+from .rules import check
 
 Ring = tuple[tuple[float, float], ...]
 
