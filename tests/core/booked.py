@@ -56,3 +56,9 @@ def book(
     lab = LABS["gullwing-300"]
     job = begun("Book", lab, bound_in(binding), SHELF.themes[theme], pages, title="Skerry Sands", studio=CARD, **more)
     return job.having(pile=Pile(photos=pile))
+
+
+def busiest(job: Job) -> int:
+    """Which sheet of a book has most openings."""
+    counts = [len(sheet.layout.openings_by_id) if sheet.role == "spread" else 0 for sheet in job.sheets]
+    return counts.index(max(counts))

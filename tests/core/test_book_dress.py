@@ -1,0 +1,106 @@
+"""Themes, grounds and layouts for a sheet of a book."""
+
+import pytest
+
+from sutaru.core.books import dressed
+from sutaru.core.books.relaying import suggestions
+from sutaru.core.document import Job
+from sutaru.core.edits import (
+    ChangeLayout,
+    Dress,
+    LayGround,
+    apply,
+    label,
+)
+from sutaru.core.errors import EditRefused
+from sutaru.core.fitting import crop_share
+from tests.conftest import SHELF
+from tests.core.booked import busiest
+
+
+def luminance(colour: str) -> float:
+    """Relative luminance (WCAG 2.2)."""
+    channels = (int(colour[n : n + 2], 16) / 255 for n in (1, 3, 5))
+    linear = [c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in channels]
+    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+
+@pytest.mark.parametrize("identity", sorted(SHELF.themes))
+def test_a_themes_words_are_read_on_its_grounds(identity: str) -> None:
+    theme = SHELF.themes[identity]
+
+    def plain(colour: str) -> float:
+        return luminance(theme.swatches[colour[7:]] if colour.startswith("swatch ") else colour)
+
+    def contrast(style: str, ground: str) -> float:
+        dark, light = sorted((plain(theme.styles[style].colour), plain(ground)))
+        return (light + 0.05) / (dark + 0.05)
+
+    for ground in theme.grounds:
+        if ground.shift is None:
+            assert contrast("Caption", ground.colour) >= 4.5
+            assert contrast("Page number", ground.colour) >= 4.5
+            assert contrast("Title", ground.colour) >= 3  # large (WCAG 2.2, 1.4.3)
+    assert min(contrast("Cover title", theme.cover.colour), contrast("Spine", theme.cover.colour)) >= 3
+    assert contrast("Imprint", theme.cover.colour) >= 4.5
+
+
+def test_another_theme_dresses_the_whole_book_and_keeps_its_photos(laid: tuple[Job, Job]) -> None:
+    _, job = laid
+    night = apply(job, Dress(theme=SHELF.themes["lantern-night"]))
+    assert night.editions == job.editions
+    assert night.book.theme == "lantern-night"
+    assert label(job, Dress(theme=SHELF.themes["lantern-night"])) == "dress in Lantern night"
+    for before, after in zip(job.sheets, night.sheets, strict=True):
+        assert after.layout.swatches["Paper"] == "#141d2e"
+        assert [o.surface for o in after.layout.openings()] == [o.surface for o in before.layout.openings()]
+        grounds = [layer for layer in after.layout.layers if layer.kind == "background"]
+        assert len(grounds) == 1
+        assert after.layout.layers[0] == grounds[0]
+        assert all(opening.border for opening in after.layout.openings() if opening.outline.height_mm < 304)
+    assert apply(night, Dress(theme=SHELF.themes["shoreline"])).sheets == job.sheets
+    assert dressed(job.sheets[2].layout, SHELF.themes["shoreline"], 2, "spread") == job.sheets[2].layout
+
+
+def test_a_ground_is_laid_under_some_sheets_or_all(laid: tuple[Job, Job]) -> None:
+    _, job = laid
+    ground = SHELF.themes["shoreline"].cover
+    some = apply(job, LayGround(ground=ground, sheets=("pages-2", "pages-3")))
+    changed = [b.id for a, b in zip(job.sheets, some.sheets, strict=True) if a != b]
+    assert changed == ["pages-2", "pages-3"]
+    assert all(sheet.layout.layers[0].colour == ground.colour for sheet in apply(job, LayGround(ground=ground)).sheets)
+    with pytest.raises(EditRefused, match="no swatch Nowhere"):
+        apply(job, LayGround(ground=ground.having(colour="swatch Nowhere")))
+
+
+def test_layouts_for_a_sheet_keep_its_photos_and_crop_nothing_when_computed(laid: tuple[Job, Job]) -> None:
+    _, job = laid
+    sheet = job.sheets[busiest(job)]
+    shown = sorted(job.editions[0].filling(sheet.id).photos())
+    found = suggestions(job, sheet, job.editions[0], SHELF.templates.values())
+    assert {one.source for one in found} >= {"computed"}
+    assert len(found) >= 5
+    assert sum(one.now for one in found) <= 1
+    for choice in found:
+        assert choice.openings == len(shown)
+        after = apply(job, ChangeLayout(which=sheet.id, layout=choice.layout))
+        filling = after.editions[0].filling(sheet.id)
+        assert sorted(filling.photos()) == shown
+        if choice.name == "Nothing cropped":
+            layout, known = after.sheets_by_id[sheet.id].layout, job.pile.by_id
+            cut = [crop_share(layout.openings_by_id[k], known[v.photo], v) for k, v in filling.placements.items()]
+            assert max(cut) < 1e-6
+        words = {k: v.text for k, v in after.sheets_by_id[sheet.id].layout.texts_by_id.items()}
+        assert words == {k: v.text for k, v in sheet.layout.texts_by_id.items()}
+
+
+def test_fewer_openings_free_photos_and_a_layout_of_another_size_is_refused(laid: tuple[Job, Job]) -> None:
+    _, job = laid
+    sheet = job.sheets[busiest(job)]
+    few = next(
+        s for s in job.sheets if s.role == "spread" and len(s.layout.openings_by_id) < len(sheet.layout.openings_by_id)
+    )
+    after = apply(job, ChangeLayout(which=sheet.id, layout=few.layout))
+    assert len(after.editions[0].filling(sheet.id).placements) == len(few.layout.openings_by_id)
+    with pytest.raises(EditRefused, match="another size"):
+        apply(job, ChangeLayout(which=sheet.id, layout=job.sheets[0].layout))

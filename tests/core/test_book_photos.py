@@ -1,0 +1,77 @@
+"""Photos for a book: likeness, the best of a scene, events."""
+
+from itertools import pairwise
+
+import cv2
+import numpy as np
+from PIL import Image, ImageFilter
+
+from sutaru.core.books.picking import breaks, in_time, without_likes
+from sutaru.core.document import Photo
+from sutaru.core.photos.likeness import apart, detail, likeness
+from sutaru.demo.scenes import picture
+from tests.core.booked import one
+
+
+def test_likeness_is_that_of_the_scene_and_detail_that_of_focus() -> None:
+    scenes = [picture(scene, seed, 720, 480) for scene, seed in (("beach", 3), ("maker", 5), ("kite", 2), ("dunes", 9))]
+    greys = [cv2.cvtColor(scene, cv2.COLOR_RGB2GRAY) for scene in scenes]
+    for grey in greys:
+        lighter = np.clip(grey.astype(float) * 1.08 + 6, 0, 255).astype(np.uint8)
+        small = cv2.resize(grey, (360, 240), interpolation=cv2.INTER_AREA)
+        noisy = np.clip(grey + np.random.default_rng(4).normal(0, 6, grey.shape), 0, 255).astype(np.uint8)
+        assert max(apart(likeness(grey), likeness(one)) for one in (lighter, small, noisy)) <= 6
+        soft = np.asarray(Image.fromarray(grey).filter(ImageFilter.GaussianBlur(3)))
+        assert detail(soft) < 0.5 * detail(grey)
+        # The same difference hash by another library: boxes of Pillow's, bits counted one by one.
+        tiny = np.asarray(Image.fromarray(grey).resize((9, 8), Image.Resampling.BOX), int)
+        bits = "".join("1" if a < b else "0" for row in tiny for a, b in pairwise(row))
+        assert apart(likeness(grey), f"{int(bits, 2):016x}") <= 2
+    for n, grey in enumerate(greys):
+        for other in greys[n + 1 :]:
+            assert apart(likeness(grey), likeness(other)) > 10
+
+
+def shots(*shots: tuple[int, str, float, int]) -> list[Photo]:
+    """Photos as (seconds after nine, likeness, detail, stars)."""
+    from datetime import datetime, timedelta
+
+    from sutaru.core.document import Found
+
+    return [
+        one(
+            n + 1,
+            taken=datetime(2026, 6, 19, 9) + timedelta(seconds=s),
+            found=Found(likeness=bits, detail=d),
+            stars=stars,
+        )
+        for n, (s, bits, d, stars) in enumerate(shots)
+    ]
+
+
+def test_of_one_scene_the_sharpest_is_kept_unless_another_has_stars() -> None:
+    same, near, other = "00ff00ff00ff00ff", "00ff00ff00ff000f", "f0f0f0f0f0f0f0f0"
+    kept, aside = without_likes(
+        shots((0, same, 1, 0), (3, near, 2, 0), (6, other, 1, 0), (9, same, 1, 1), (600, same, 9, 0))
+    )
+    assert [int(photo.id, 16) for photo in kept] == [3, 4, 5]  # the last was taken ten minutes later
+    assert [(int(one.photo, 16), int(one.like, 16), one.why) for one in aside] == [
+        (1, 4, "fewer stars"), (2, 4, "fewer stars"),
+    ]  # fmt: skip
+    kept, aside = without_likes(shots((0, same, 1, 0), (3, near, 2, 0)))
+    assert [(one.photo, one.why) for one in aside] == [(f"{1:016x}", "less sharp")]
+    assert without_likes(shots((0, "", 1, 0), (3, "", 1, 0)))[1] == []  # nobody looked: nothing is known
+
+
+def test_events_end_where_a_pause_is_long_beside_those_about_it() -> None:
+    at = [0, 30, 70, 90, 3000, 3040, 3070, 80_000, 80_020]
+    found = breaks(shots(*((s, "", 1.0, 0) for s in at)))
+    assert [n for n, sure in enumerate(found) if sure > 0.3] == [0, 4, 7]
+    assert found[0] == found[7] == 1
+    assert found[4] < 1
+
+
+def test_photos_whose_time_nobody_knows_stay_behind_the_one_before_them() -> None:
+    a, b, c = shots((100, "", 1, 0), (0, "", 1, 0), (50, "", 1, 0))
+    unknown = one(9)
+    assert [int(photo.id, 16) for photo in in_time([a, unknown, b, c])] == [2, 3, 1, 9]
