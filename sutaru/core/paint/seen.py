@@ -1,0 +1,115 @@
+"""The photo in an opening, or a subject of it alone: whence it comes, and its pixels in a box of the page."""
+
+import cv2
+import numpy as np
+
+from ..depths import Values, deepened
+from ..document import GOES_ON, Free, Mask, Opening, Photo
+from ..document.lab import Space
+from ..fitting import opening_from_photo, standing_free, upright_from_photo
+from ..geometry import outlines
+from ..geometry.maps import Map, chained
+from ..geometry.matrices import apply, inverse
+from ..mending import mended
+from ..photos import Pixels
+from .framing import picture_corners
+from .grid import Box, PixelGrid, join, meet, within
+from .items import Item, Means, box_about, laid, outline_px
+from .sampling import Beyond, sample
+from .sharpening import about, unsharp
+
+
+def photo_onto_page(layer: Opening, item: Item, onto: Map) -> Map:
+    """From photo px to wherever ``onto`` leads from the opening's plane."""
+    assert item.photo
+    assert item.placement
+    photo_onto = onto.after(opening_from_photo(layer, item.photo, item.placement))
+    if item.recipe and item.recipe.upright and item.recipe.upright.changes:
+        photo_onto = chained(upright_from_photo(item.recipe.upright, item.photo.width, item.photo.height), photo_onto)
+    return photo_onto
+
+
+def photo_seen(
+    box: Box, layer: Opening, item: Item, onto: Map, photo_onto: Map, grid: PixelGrid, means: Means,
+    free: Free | None = None,
+) -> Values:  # fmt: skip
+    """The photo in a box, as deep as the grid, mended, and sharpened where the print wants it; RGBA of a subject that stands
+    ``free``."""
+    assert item.photo
+    whole = meet(box_about(outline_px(layer, grid, onto)), grid.box)
+    if item.sharpen and whole and isinstance(layer.outline, Mask):  # it reaches beyond what is traced of it
+        whole = join(whole, meet(box_about(laid([picture_corners(layer.outline)], onto)), grid.box)) or whole
+    if free:
+        whole = join(whole, meet(free_box(layer, item, onto, photo_onto, grid), grid.box))
+    sharpen = item.sharpen if whole else None
+    sampled, around = about(box, whole, sharpen.reach_px(grid.px_per_mm)) if sharpen and whole else (box, whole)
+    pixels, beyond = means.pixels(item), _beyond(layer, item, means)
+    if free:
+        pixels, beyond = _subject(free, item, means), None
+    seen = sample(pixels, item.photo, photo_onto, sampled, around, item.space, beyond, grid.depth)
+    colour = mended(np.ascontiguousarray(seen[..., :3]) if free else seen, item.recipe, item.photo.found)
+    if sharpen:
+        colour = unsharp(colour, sharpen.sigma_px(grid.px_per_mm), sharpen.amount)
+    if free:
+        colour = np.dstack([colour, seen[..., 3]])
+    return np.ascontiguousarray(colour[within(box, sampled)]) if sharpen else colour
+
+
+def _subject(free: Free, item: Item, means: Means) -> Pixels:
+    retouching = item.recipe.retouching if item.recipe else None
+    assert retouching
+
+    def pixels(photo: Photo, least_scale: float, space: Space = "srgb", depth: int = 8) -> Values:
+        found = means.photos.free(photo, least_scale, space, retouching, free)
+        return deepened(found) if depth == 16 else found
+
+    return pixels
+
+
+def _beyond(layer: Opening, item: Item, means: Means) -> Beyond | None:
+    """How the photo goes on beyond its edges; None where it does not."""
+    photo, lies = item.photo, item.placement
+    if lies is None or photo is None or lies.fit not in GOES_ON:
+        return None
+    back = inverse(opening_from_photo(layer, photo, lies))
+    x0, y0, x1, y1 = outlines.bounds([apply(back, polygon) for polygon in layer.outline.polygons()])
+    # Where it goes on at all, a little more than is seen, as any interpolation reaches; in fractions of the photo.
+    edges = -x0 / photo.width, -y0 / photo.height, x1 / photo.width - 1, y1 / photo.height - 1
+    sides = (photo.width, photo.height) * 2
+    more = [0.02 * max(sides) / side for side in sides]
+    spare = [edge + by if edge > 1e-4 else 0.0 for edge, by in zip(edges, more, strict=True)]
+
+    def mirrored(image: Values) -> tuple[Values, int, int]:
+        height, width = image.shape[:2]
+        left, top, right, bottom = (round(e * side) for e, side in zip(spare, (width, height) * 2, strict=True))
+        grown = cv2.copyMakeBorder(image, top, bottom, left, right, cv2.BORDER_REFLECT)
+        return grown, left, top
+
+    def woven(image: Values) -> tuple[Values, int, int]:
+        retouching = item.recipe.retouching if item.recipe else None
+        return means.photos.woven(image, photo, item.space, retouching, (spare[0], spare[1], spare[2], spare[3]))
+
+    return woven if lies.fit == "woven" else mirrored
+
+
+def free_box(layer: Opening, item: Item, onto: Map, photo_onto: Map, grid: PixelGrid) -> Box:
+    """The box of page px that what stands free of an opening can change: as far as both the subjects and their room go."""
+    assert item.photo
+    sides = np.array((item.photo.width, item.photo.height))
+    boxes = []
+    for free in item.free:
+        lines = [np.array(ring) * sides for ring in free.area.rings]
+        if free.area.outside:
+            lines = [np.array([(0, 0), (1, 0), (1, 1), (0, 1)]) * sides]
+        soft = (free.area.soft + 0.03) * float(sides.max())
+        x0, y0, x1, y1 = outlines.bounds(lines)
+        about = np.array(
+            [(x0 - soft, y0 - soft), (x1 + soft, y0 - soft), (x1 + soft, y1 + soft), (x0 - soft, y1 + soft)]
+        )
+        room = box_about(laid([standing_free(layer, free.down)], onto), 1.0)
+        if shared := meet(box_about(laid([about], photo_onto), 2.0), room):
+            boxes.append(shared)
+    found = boxes[0] if boxes else box_about(outline_px(layer, grid, onto))
+    for box in boxes[1:]:
+        found = join(found, box) or found
+    return found
