@@ -179,7 +179,7 @@ def test_a_wide_lab_gets_photo_words_and_drawings_in_its_space(format: str, tmp_
     if format == "pdf":
         with pikepdf.open(path) as pdf:
             inner = pdf.pages[0].obj
-            picture = Image.open(io.BytesIO(inner.Resources.XObject.Page.read_raw_bytes()))
+            picture = Image.open(io.BytesIO(inner.Resources.XObject.P0.read_raw_bytes()))
             vectors = [line for line in inner.Contents.read_bytes().decode().splitlines() if line.endswith(" sc")]
         assert len(vectors) == 2  # the drawing and the words
         for said in vectors:

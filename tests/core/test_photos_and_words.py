@@ -144,7 +144,7 @@ def test_jpeg_is_decoded_shrunk(tmp_path: Path) -> None:
     path = tmp_path / "large.jpg"
     Image.fromarray(noise(1600, 2400)).save(path)
     assert decode(path, "x", 0.26).shape == (600, 900, 3)
-    assert decode(path, "x", 0.51).shape == (1200, 1800, 3)
+    assert decode(path, "x", 0.51).shape == (1600, 2400, 3)  # six eighths would take longer
     assert decode(path, "x", 0.25).shape == (400, 600, 3)
     photo = examine(path, "large.jpg")
     calls = []

@@ -3,10 +3,10 @@
 1. The photo is decoded at the nearest size above what is needed, and averaged over whole blocks of pixels while more
    than twice too large.
 2. A separable filter averages it over the width of one print pixel, which takes out what the print cannot hold.
-3. One interpolation by the inverse map. For an upright placement the filter also carries the sub-pixel shift, so that a
-   plain resize finishes the job; a turned one is warped. A slanted or bent one is warped at two to four times the
-   print's resolution, the more the smaller its far place is beside its near one, and averaged down; the filter before
-   is then that much narrower, and the picture is made twice as dense first, so that the warp may be a plain linear one.
+3. One interpolation by the inverse map. Of an upright placement both are one sum of pixels (``resampling.py``); a turned one is
+   warped. A slanted or bent one is warped at two to four times the print's resolution, the more the smaller its far place is
+   beside its near one, and averaged down; the filter before is then that much narrower, and the picture is made twice as
+   dense first, so that the warp may be a plain linear one.
 """
 
 import math
@@ -24,6 +24,7 @@ from ..geometry.maps import Map
 from ..geometry.matrices import Matrix, apply, inverse, scaling, translation
 from ..photos import Pixels
 from .grid import Box, tiles, within
+from .resampling import resampled, taps
 from .whence import Whence, lattice, whence
 
 # All of a photo's pixels as they go on beyond its edges, and by how many px at the left and at the top.
@@ -103,7 +104,7 @@ def _smoothed(image: Values, ratio: float) -> Values:
     """The picture averaged over one print pixel, 1 / ratio of its own wide."""
     if ratio >= 1:
         return image
-    kernel = _average(round(ratio, 4), 0.0)
+    kernel = _average(round(ratio, 4))
     return cv2.sepFilter2D(image, -1, kernel, kernel, borderType=cv2.BORDER_REPLICATE)
 
 
@@ -113,20 +114,10 @@ def _tiny(first: float, second: float, matrix: Matrix) -> bool:
 
 
 @lru_cache(maxsize=1024)
-def _average(ratio: float, shift: float) -> NDArray[np.float32]:
-    """Taps that average the picture over one target pixel, 1 / ratio source px wide, ``shift`` px off centre.
-
-    The picture between its pixels is taken as the cubic through them (R. Keys, "Cubic convolution interpolation for
-    digital image processing", 1981, with a = -0.75, as OpenCV's own), so the taps are that cubic averaged over the width.
-    """
-    # The cubic's outermost half pixel weighs nothing that can be measured.
-    reach = math.floor(1.5 + 0.5 / ratio + abs(shift))
-    at = np.arange(-reach, reach + 1) - shift
-    within = (np.arange(64) + 0.5) / 64 - 0.5
-    x = np.abs(at[:, None] - within / ratio)
-    near, far = (1.25 * x - 2.25) * x * x + 1, -0.75 * (((x - 5) * x + 8) * x - 4)
-    taps = np.where(x <= 1, near, np.where(x < 2, far, 0.0)).mean(axis=1)
-    return (taps / taps.sum()).astype(np.float32)
+def _average(ratio: float) -> NDArray[np.float32]:
+    """Weights that average the picture over one target pixel, 1 / ratio source px wide."""
+    one = taps(0, 1, ratio, 0.5 - ratio / 2)  # about the middle of a pixel
+    return one.weights[0, : 1 - 2 * int(one.first[0])]
 
 
 def _interpolation(ratio: float) -> int:
@@ -159,45 +150,7 @@ def _part(image: Values, seen: NDArray[np.float64], ratio: float) -> tuple[Value
 def _upright(image: Values, px_from_image: Matrix, box: Box) -> Values:
     """Scale (below 1) and shift only, either possibly mirrored."""
     (sx, _, tx), (_, sy, ty) = px_from_image[0], px_from_image[1]
-    if sx < 0:
-        image, sx, tx = image[:, ::-1], -sx, tx + sx * image.shape[1]
-    if sy < 0:
-        image, sy, ty = image[::-1], -sy, ty + sy * image.shape[0]
-    spare = 2  # target px on each side, so that no pixel of the box leans on the border of what is resized
-    xs, ys = _window(box[0] - spare, box[2] + spare, sx, tx), _window(box[1] - spare, box[3] + spare, sy, ty)
-    part = _padded(image, xs[0], ys[0], xs[1], ys[1])
-    filtered = cv2.sepFilter2D(part, -1, xs[2], ys[2], borderType=cv2.BORDER_REPLICATE)
-    m, n = len(xs[2]) // 2, len(ys[2]) // 2
-    inner = filtered[n : part.shape[0] - n, m : part.shape[1] - m]
-    resized = cv2.resize(inner, None, fx=sx, fy=sy, interpolation=_interpolation(min(sx, sy)))
-    height, width = box[3] - box[1], box[2] - box[0]
-    return resized[spare : spare + height, spare : spare + width]
-
-
-def _window(first: int, last: int, scale: float, shift: float) -> tuple[int, int, NDArray[np.float32]]:
-    """Source indices [start, end) and filter taps so that a plain resize by ``scale`` gives target px first to last.
-
-    OpenCV's resize takes target px x from source position (x + 0.5) / scale - 0.5. Where that should begin,
-    to the nearest whole px, is the start; the rest goes into the filter.
-    """
-    begin = (first - shift) / scale
-    start = round(begin)
-    taps = _average(round(scale, 6), round(begin - start, 3))
-    count = math.ceil((last - first) / scale) + 1
-    reach = len(taps) // 2
-    return start - reach, start + count + reach, taps
-
-
-def _padded(image: Values, x0: int, y0: int, x1: int, y1: int) -> Values:
-    """image[y0:y1, x0:x1], its last pixels going on beyond its edges."""
-    height, width = image.shape[:2]
-    inner = image[max(0, y0) : max(1, min(height, y1)), max(0, x0) : max(1, min(width, x1))]
-    if inner.size == 0:
-        inner = image[np.clip(y0, 0, height - 1) :, np.clip(x0, 0, width - 1) :][:1, :1]
-    edges = max(0, -y0), max(0, y1 - height), max(0, -x0), max(0, x1 - width)
-    if not any(edges):
-        return np.ascontiguousarray(inner)
-    return cv2.copyMakeBorder(inner, *edges, cv2.BORDER_REPLICATE)
+    return resampled(image, taps(box[0], box[2], sx, tx), taps(box[1], box[3], sy, ty))
 
 
 def _warped(image: Values, px_from_image: Matrix, box: Box, oversample: int, ratio: float) -> Values:

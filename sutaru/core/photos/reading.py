@@ -227,8 +227,9 @@ def _affordable(picture: Image.Image, name: str) -> None:
 
 
 def eighths(least_scale: float) -> int:
-    """In how many eighths of its size a JPEG is decoded, the DCT being cut to that many terms, to reach a scale."""
-    return next(n for n in (1, 2, 3, 4, 6, 8) if n == 8 or n / 8 >= least_scale - 1e-9)
+    """In how many eighths of its size a JPEG is decoded, the DCT being cut to that many terms, to reach a scale. From five on
+    that takes longer than to decode it whole, for which libjpeg-turbo has instructions of the processor."""
+    return next(n for n in (1, 2, 3, 4, 8) if n == 8 or n / 8 >= least_scale - 1e-9)
 
 
 def _jpeg(source: Source, size: tuple[int, ...]) -> NDArray[np.uint8] | None:
