@@ -7,6 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from skimage import data
 
+from sutaru.core.compiling import compiled
 from sutaru.core.depths import deepened
 from sutaru.core.paint.resampling import resampled, taps
 
@@ -89,3 +90,10 @@ def test_nearer_the_truth_than_librarys_own_reductions() -> None:
     theirs = [cv2.resize(picture, (width, width), interpolation=how) for how in (cv2.INTER_AREA, cv2.INTER_CUBIC)]
     assert db(ours) > 57
     assert db(ours) > 20 + max(db(one) for one in theirs)
+
+
+def test_where_nothing_can_be_kept_it_is_compiled_all_the_same() -> None:
+    """Code of no file has no place beside it; so it is with a folder that cannot be written to."""
+    made: dict = {}
+    exec("def twice(x): return 2 * x", made)
+    assert compiled()(made["twice"])(21) == 42

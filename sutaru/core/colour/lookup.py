@@ -1,16 +1,17 @@
 """Pixels looked up in a table of inks: compiled when it is first needed on a machine, and kept beside this file."""
 
 import numpy as np
-from numba import njit, types
+from numba import types
 from numpy.typing import NDArray
 
-from .profiles import Bytes
+from ..compiling import compiled
+from ..depths import Bytes
 
 STEP, SIDE = 5, 52  # levels between entries of the table, and entries a side
 _PIXELS, _TABLE = types.Array(types.uint8, 2, "C", readonly=True), types.Array(types.uint64, 1, "C", readonly=True)
 
 
-@njit([types.void(_PIXELS, _TABLE, types.uint8[:, ::1])], nogil=True, cache=True)  # type: ignore[untyped-decorator]
+@compiled(types.void(_PIXELS, _TABLE, types.uint8[:, ::1]))
 def look_up(rgb: Bytes, table: NDArray[np.uint64], inks: Bytes) -> None:
     """Inks of pixels (n, 3) into (n, 4). Whole numbers throughout, so that every machine finds the same."""
     red, green, blue = np.uint32(SIDE * SIDE * 2), np.uint32(SIDE * 2), np.uint32(2)

@@ -8,9 +8,10 @@ exactly: differences of the cubic's integral. Compiled when it is first needed o
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit, types
+from numba import types
 from numpy.typing import NDArray
 
+from ..compiling import compiled
 from ..depths import Values
 
 Floats = NDArray[np.float64]
@@ -68,13 +69,13 @@ def _signatures() -> list[object]:
     ]
 
 
-@njit(nogil=True, cache=True)  # type: ignore[untyped-decorator]
+@compiled()
 def _window(first: Places, count: int, width: int) -> tuple[int, int]:
     """The columns that taps reach, and at least one that the picture has."""
     return min(first.min(), width - 1), max(first.max() + count, 1)
 
 
-@njit(nogil=True, cache=True)  # type: ignore[untyped-decorator]
+@compiled()
 def _line(image: Values, first: Places, weights: Weights, y: int, left: int, right: int, line: Weights) -> None:
     """One row of the picture's columns left to right, brought to a print row: what lies beyond the picture repeats its edge."""
     height, width, channels = image.shape
@@ -95,13 +96,13 @@ def _line(image: Values, first: Places, weights: Weights, y: int, left: int, rig
             line[(x - left) * channels + c] = inner[len(inner) - channels + c]
 
 
-@njit(nogil=True, cache=True)  # type: ignore[untyped-decorator]
-def _rounded(row: Weights, made: Values, top: float) -> None:
+@compiled()
+def _rounded(row: Weights, made: Values, top: np.float32) -> None:
     for i in range(len(row)):
         made[i] = np.int32(min(max(row[i] + np.float32(0.5), np.float32(0)), top))
 
 
-@njit(_signatures(), nogil=True, cache=True)  # type: ignore[untyped-decorator]
+@compiled(*_signatures())
 def _colours(image: Values, across: Places, wide: Weights, down: Places, high: Weights, made: Values) -> None:
     """Three channels by six taps across, which is what a picture shrunk to more than half its size has."""
     left, right = _window(across, 6, image.shape[1])
@@ -125,7 +126,7 @@ def _colours(image: Values, across: Places, wide: Weights, down: Places, high: W
         _rounded(row, made[y].reshape(-1), top)
 
 
-@njit(_signatures(), nogil=True, cache=True)  # type: ignore[untyped-decorator]
+@compiled(*_signatures())
 def _any(image: Values, across: Places, wide: Weights, down: Places, high: Weights, made: Values) -> None:
     """Any number of channels and taps."""
     channels, count = image.shape[2], wide.shape[1]
