@@ -190,7 +190,7 @@ def test_an_export_is_stopped_and_a_missing_job_says_so(page: Page, start: Calla
     bring(page, [path for path, _ in pile[:18]])
     page.get_by_role("button", name="Fill all 18 openings").click()
     page.get_by_role("link", name="To dispatch").click()
-    page.get_by_text("TIFF").click()
+    page.get_by_text("TIFF", exact=True).click()
     let_pass(page)
     page.get_by_role("button", name="Export 1 page").click()
     page.get_by_role("button", name="Stop").click()
