@@ -50,8 +50,8 @@ def test_a_data_folder_of_version_1_opens_as_it_was(old: Path) -> None:
                 assert row.ppi == pytest.approx(was["ppi"], abs=0.11)
                 assert row.placement.zoom == pytest.approx(was["zoom"])
                 assert row.placement.turn_deg == pytest.approx(was["turn_deg"])
-        # And to the last pixel it looks as it did (but for three of the letters' edges that are one level off, since outlines
-        # are rounded otherwise).
+        # And to the last pixel it looks as it did, but for three of the letters' edges that are one level off, since outlines
+        # are rounded otherwise; and but for upright photos, half a level off on average since they are sampled exactly.
         painter = Painter(PhotoPixels(lambda photo: store.photos.path(photo.sha256)))
         for sheet in sheets:
             rgb, _ = painter.render(
