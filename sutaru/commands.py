@@ -137,6 +137,8 @@ def _asked_lab(job: Job, args: argparse.Namespace) -> tuple[LabSheet, dict[str, 
     if args.standard == "x4" and press is None:
         raise NotFound("PDF/X-4 is made for a press.", "Name it with --profile.")
     rules = lab.pdf.having(x4=args.standard == "x4") if args.standard else lab.pdf
+    if args.live and (args.format or lab.format) != "pdf":
+        raise NotFound("Only in a PDF can layers stay live.", "Add --format pdf.")
     if args.live:
         rules = rules.having(live=True)
     if args.live and press and press.convert:

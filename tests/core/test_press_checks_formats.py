@@ -293,6 +293,13 @@ def test_command_line(tmp_path: Path, pile, capsys: pytest.CaptureFixture[str]) 
     assert capsys.readouterr().out.split() == [str(out / "wall_01.png"), str(out / "manifest.json")]
     with Image.open(out / "wall_01.png") as image:
         assert image.size == (4252, 2835)
+    live = ["export", str(bundle), "-o", str(tmp_path / "live"), "--live"]
+    assert main(live) == 2
+    assert "Only in a PDF can layers stay live. Add --format pdf." in capsys.readouterr().err
+    assert main([*live, "--format", "pdf", "--profile", "fogra39"]) == 2
+    assert "Layers stay live only in RGB" in capsys.readouterr().err
+    assert main([*live, "--format", "pdf"]) == 0
+    assert "smask" in run("pdfimages", "-list", tmp_path / "live" / "wall_01_Wall.pdf")
     deep = ["export", str(bundle), "-o", str(tmp_path / "deep"), "--bits", "16"]
     assert main([*deep, "--format", "jpeg"]) == 2
     assert "Only a TIFF can have 16 bits a channel. Add --format tiff." in capsys.readouterr().err

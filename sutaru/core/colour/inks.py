@@ -15,6 +15,7 @@ from ..document.lab import Space
 from ..document.press import Intent
 from ..errors import FileRefused
 from ..remembering import remembered
+from .lookup import SIDE, STEP, look_up
 from .profiles import profile_bytes
 
 
@@ -23,8 +24,6 @@ def in_inks(rgb: Bytes, space: Space, icc: bytes, intent: Intent, black_point: b
 
     Raises FileRefused when the profile cannot be used so.
     """
-    from .lookup import look_up  # its compiler takes half a second and 100 MB: none pays for it but who prints in inks
-
     made = np.empty((*rgb.shape[:2], 4), np.uint8)
     pixels = np.ascontiguousarray(rgb).reshape(-1, 3)
     look_up(pixels, _table(space, icc, intent, black_point), made.reshape(-1, 4))
@@ -53,8 +52,6 @@ def in_deep(rgb: Deep, space: Space, icc: bytes, intent: Intent, black_point: bo
 def _table(space: Space, icc: bytes, intent: Intent, black_point: bool) -> NDArray[np.uint64]:
     """Inks for every fifth level of red, green and blue, in this order, in units of 5/65,536 level: cyan and magenta in the
     lower and upper half of one number, yellow and black in the next, so that one multiplication serves two."""
-    from .lookup import SIDE, STEP
-
     levels = (np.arange(SIDE) * (STEP * 257)).astype(np.uint16)
     colours = np.stack(np.meshgrid(levels, levels, levels, indexing="ij"), axis=-1).reshape(SIDE, -1, 3)
     inks = in_deep(colours, space, icc, intent, black_point).reshape(-1, 2, 2)

@@ -46,7 +46,7 @@ def _integral(x: Floats) -> Floats:
     near, far = np.minimum(np.abs(x), 1.0), np.maximum(np.abs(x), 1.0)
     inner = near * (1.0 + near * near * (1.25 / 4 * near - 2.25 / 3))
     outer = far * (4.0 + far * (-4.0 + far * (5 / 3 - far / 4)))
-    return np.sign(x) * (inner + 0.75 * (outer - (4.0 - 4.0 + 5 / 3 - 0.25)))
+    return np.sign(x) * (inner + 0.75 * (outer - (5 / 3 - 1 / 4)))
 
 
 def resampled(image: Values, across: Taps, down: Taps) -> Values:
