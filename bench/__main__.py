@@ -6,7 +6,7 @@ import tempfile
 from datetime import date
 from pathlib import Path
 
-from bench import books, dragging, export, large, press, quality, retouching, served
+from bench import books, dragging, export, large, posters, press, quality, retouching, served
 from tests.core.test_keeping import crops
 
 DOC = Path(__file__).parent.parent / "docs" / "measurements.md"
@@ -92,7 +92,8 @@ def main() -> None:
         ),
         ("  95th percentile", f"{crowd['edit_ms']:.0f} ms", "", "under 200 ms"),
         *book_rows(few, script, many, whole),
-        *press.rows(),
+        *posters.rows(),
+        *press.rows(rounds),
         *strokes,
     ]
     table = ["| measured | value | ratio | goal |", "| --- | --- | --- | --- |"]

@@ -1,7 +1,7 @@
 """What leaves for a press: an album to PDF/X-4 against its floor, cards of a list against bare renders, the verifier, the proof.
 
 The album: pages of 12 x 12 in, two photos of 24 megapixels on each, converted to inks and as RGB. Its floor: every photo decoded
-shrunk in two threads, and one JPEG of each page's size, all with Pillow.
+shrunk in two threads, and one JPEG of each page's size and of as many channels, all with Pillow.
 """
 
 import os
@@ -80,11 +80,11 @@ def album(pages: int, lab: LabSheet = LAB) -> tuple[Job, dict[str, Path]]:
     return job, {photo.id: path for path, photo in known}
 
 
-def _floor(job: Job, paths: dict[str, Path], folder: Path) -> None:
-    """Every photo decoded shrunk in two threads; a page's worth of pixels encoded for each page."""
+def _floor(job: Job, paths: dict[str, Path], folder: Path, mode: str) -> None:
+    """Every photo decoded shrunk in two threads; a page's worth of pixels, RGB or CMYK, encoded for each page."""
     placed = [lies.photo for sheet in job.sheets for lies in job.filling(sheet.id).placements.values()]
     grid = PixelGrid.of(job.sheets[0].layout, job.lab.ppi_target)
-    page = Image.open(paths[placed[0]]).resize(grid.size).convert("RGB")
+    page = Image.open(paths[placed[0]]).resize(grid.size).convert(mode)
 
     def decode(photo: str) -> None:
         with Image.open(paths[photo]) as picture:
@@ -96,42 +96,58 @@ def _floor(job: Job, paths: dict[str, Path], folder: Path) -> None:
         list(threads.map(lambda n: page.save(folder / f"{n}.jpg", quality=95, subsampling=0), range(len(job.sheets))))
 
 
-def to_press(pages: int, convert: bool = True) -> tuple[float, float]:
-    """Seconds of an album to PDF/X-4, and of its floor."""
-    lab = LAB.having(press=Press(convert=convert))
-    job, paths = album(pages, lab)
+def exported_once(pages: int, convert: bool) -> float:
+    """Seconds of an album to PDF/X-4, in inks or as RGB."""
+    job, paths = album(pages, LAB.having(press=Press(convert=convert)))
     with tempfile.TemporaryDirectory() as folder, ThreadPoolExecutor(2) as threads:
-        base = _seconds(lambda: _floor(job, paths, Path(folder)))
         pixels = PhotoPixels(lambda photo: paths[photo.id])
         painter = Painter(pixels, threads)
-        ours = _seconds(lambda: export(job, Path(folder), pixels, MADE, painter=painter))
-    return ours, base
+        return _seconds(lambda: export(job, Path(folder), pixels, MADE, painter=painter))
+
+
+def floor(pages: int, mode: str) -> float:
+    """Seconds of the album's floor, its pages RGB or CMYK."""
+    job, paths = album(pages)
+    with tempfile.TemporaryDirectory() as folder:
+        return _seconds(lambda: _floor(job, paths, Path(folder), mode))
+
+
+def to_press(pages: int, rounds: int) -> tuple[float, float, float, float]:
+    """Seconds of an album in inks and of its floor, as RGB and of its floor: the best of some rounds, in turn, so that a noisy
+    moment hits all alike."""
+    exported_once(2, True)  # until what is compiled is loaded
+    found = [
+        (exported_once(pages, True), floor(pages, "CMYK"), exported_once(pages, False), floor(pages, "RGB"))
+        for _ in range(rounds)
+    ]
+    inks, inks_floor, rgb, rgb_floor = map(min, zip(*found, strict=True))
+    return inks, inks_floor, rgb, rgb_floor
 
 
 def clustered(pages: int, one_file: bool) -> tuple[float, float]:
     """Seconds of an album by one worker of a cluster on this machine, and by two."""
-    job, paths = album(pages, LAB.having(pdf=PdfRules(x4=True, one_file=one_file)))
-    originals, found = {photo.sha256: str(paths[photo.id]) for photo in job.photos}, []
+    lab, found = LAB.having(pdf=PdfRules(x4=True, one_file=one_file)), []
+    (job, paths), (few, _) = album(pages, lab), album(4, lab)
+    originals = {photo.sha256: str(paths[photo.id]) for photo in job.photos}
     for count in (1, 2):
         with LocalCluster(n_workers=count, threads_per_worker=1, dashboard_address=None) as cluster:
             workers = Workers(cluster.scheduler_address)
 
-            def once() -> None:
+            def once(asked: Job) -> None:
                 with tempfile.TemporaryDirectory() as folder:
-                    what = Exported(job.model_dump_json(), originals, {}, folder, "pdf", MADE.isoformat())
-                    exported(Run(None, Path(folder), workers, lambda: None), job, what, "")  # type: ignore[arg-type]  # noqa: B023
+                    what = Exported(asked.model_dump_json(), originals, {}, folder, "pdf", MADE.isoformat())
+                    exported(Run(None, Path(folder), workers, lambda: None), asked, what, "")  # type: ignore[arg-type]  # noqa: B023
 
-            once()  # until all is imported there
-            found.append(_seconds(once))
+            once(few)  # until all is imported there
+            found.append(_seconds(lambda: once(job)))
             workers.close()
     return found[0], found[1]
 
 
-def apart(pages: int) -> tuple[float, float, float]:
-    """``to_press`` in a process of its own, and the most memory that this takes, MB."""
-    work = f"from bench import press; print(*press.to_press({pages}), press.peak_mb())"
-    told = subprocess.run([sys.executable, "-c", work], capture_output=True, text=True, check=True).stdout.split()
-    return float(told[0]), float(told[1]), float(told[2])
+def apart(pages: int) -> float:
+    """The most memory that an album in inks takes in a process of its own, MB."""
+    work = f"from bench import press; press.exported_once({pages}, True); print(press.peak_mb())"
+    return float(subprocess.run([sys.executable, "-c", work], capture_output=True, text=True, check=True).stdout)
 
 
 def peak_mb() -> float:
@@ -203,20 +219,20 @@ def proofing() -> dict[str, float]:
     return found
 
 
-def rows() -> list[tuple[str, str, str, str]]:
+def rows(rounds: int) -> list[tuple[str, str, str, str]]:
     """Rows about what leaves for a press."""
-    inks, base, peak = apart(40)
-    rgb, rgb_base = to_press(40, False)
+    inks, inks_floor, rgb, rgb_floor = to_press(40, rounds)
     ours, bare = cards(30)
-    one, two = clustered(16, False)
-    alone, both = clustered(16, True)
+    one, two = clustered(40, False)
+    alone, both = clustered(40, True)
     view, slowest_ms = max(proofing().items(), key=lambda entry: entry[1])
     album_in = "An album of 40 pages, 80 photos of 24 megapixels, to PDF/X-4 in inks"
     return [
-        (album_in, f"{inks:.1f} s", f"{inks / base:.2f}", "at most 1.5"),
-        ("  as RGB, the press named", f"{rgb:.1f} s", f"{rgb / rgb_base:.2f}", "at most 1.5"),
-        ("  peak memory", f"{peak:.0f} MB", "", "under 700 MB"),
-        ("An album of 16 pages, a file each, by two workers of a cluster against one", f"{two:.1f} s", f"{one / two:.2f}",
+        (album_in, f"{inks:.1f} s", f"{inks / inks_floor:.2f}", "at most 1.5"),
+        ("  against a floor that encodes RGB", f"{rgb_floor:.1f} s", f"{inks / rgb_floor:.2f}", ""),
+        ("  as RGB, the press named", f"{rgb:.1f} s", f"{rgb / rgb_floor:.2f}", "at most 1.5"),
+        ("  peak memory", f"{apart(40):.0f} MB", "", "under 700 MB"),
+        ("The same album, a file each, by two workers of a cluster against one", f"{two:.1f} s", f"{one / two:.2f}",
          "at least 1.8"),
         ("  all pages in one file", f"{both:.1f} s", f"{alone / both:.2f}", "at least 1.8"),
         ("Thirty editions of a card to files, against bare renders", f"{ours:.1f} s", f"{ours / bare:.2f}", "at most 1.3"),

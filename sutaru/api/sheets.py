@@ -28,7 +28,7 @@ from ..core.geometry.matrices import apply
 from ..core.limits import PICTURES_AT_ONCE
 from ..core.paint import Assets, LivePage, Painter, PixelGrid, items
 from ..core.paint.grid import meet
-from ..core.photos import Forgiving, PhotoPixels
+from ..core.photos import Forgiving, Pixels
 from ..core.press.raster import jpeg_bytes
 from ..core.remembering import Kept
 
@@ -76,7 +76,7 @@ class Picture:
 class Sheets:
     """Measures and paints sheets by key."""
 
-    def __init__(self, pixels: PhotoPixels, asset: Assets, say: Callable[[str], None]) -> None:
+    def __init__(self, pixels: Pixels, asset: Assets, say: Callable[[str], None]) -> None:
         """``say`` is told the id of a job whose sheets were measured in the background."""
         cv2.setNumThreads(1)
         self._asset, self._say = asset, say

@@ -19,7 +19,7 @@ from ..core.edits import Accept, Edit, Fill, Lay, apply, label, what_to_fill
 from ..core.errors import EditRefused, ExportRefused, NotFound, SutaruError
 from ..core.fitting import resolved
 from ..core.formats import job_assets, read_shelf
-from ..core.photos import PhotoPixels
+from ..core.photos import Held, PhotoPixels
 from ..core.press import EVERY
 from ..shelf import FOLDER
 from ..store import Card, Database, Head, Jobs, LabSheets, Orders, Parts, Photos, Recipes, Task, Tasks, Templates
@@ -65,7 +65,8 @@ class Studio:
         self.door = Door(self.workers)
         self.events = Events()
         self.finder = Finder(self.photos, self.workers, lambda ids: self.events.say("found", "", ids=ids))
-        pixels = PhotoPixels(lambda photo: self.photos.path(photo.sha256), self.photos.proxy, DECODED_BYTES)
+        files = PhotoPixels(lambda photo: self.photos.path(photo.sha256), self.photos.proxy)
+        pixels = Held(files, DECODED_BYTES, always=True)
         self.tiles = Tiles(pixels)
         self.sheets = Sheets(pixels, self.parts.asset, lambda job: self.events.say("measured", job))
         self.heads = Heads(self.jobs, self.sheets, self.newer)

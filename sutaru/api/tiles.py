@@ -14,7 +14,7 @@ from ..core.geometry.maps import Map, Projective, chained
 from ..core.geometry.matrices import scaling
 from ..core.mending import Retoucher, mended
 from ..core.paint.sampling import sample_picture
-from ..core.photos import PhotoPixels
+from ..core.photos import Pixels
 
 TILE = 512  # px of a tile's side
 LEVELS = 8
@@ -25,7 +25,7 @@ WHOLE_PIXELS = 120_000_000  # of a photo at once: a larger one is seen a little 
 class Tiles:
     """Photos by tiles of 512 px, each level half the size of the one below; level 0 is the photo pixel for pixel."""
 
-    def __init__(self, pixels: PhotoPixels) -> None:
+    def __init__(self, pixels: Pixels) -> None:
         self._retoucher = Retoucher(pixels, RETOUCHED_BYTES)
         self._lock = threading.Lock()  # many tiles of one photo are asked for at once: it is decoded once
 

@@ -37,7 +37,7 @@ from sutaru.core.geometry.matrices import scaling
 from sutaru.core.paint import LivePage, Painter, PixelGrid, items
 from sutaru.core.paint.blending import MODES, composite
 from sutaru.core.paint.sampling import sample
-from sutaru.core.photos import PhotoPixels
+from sutaru.core.photos import Held, PhotoPixels
 from tests.conftest import drawn_items, fake_photo, first, noise, one_sheet
 
 # --- sampling -------------------------------------------------------------------------------------------------------
@@ -196,9 +196,9 @@ def test_non_separable_modes_against_the_pseudo_code(mode: str, b: list, s: list
 
 
 @pytest.fixture(scope="module")
-def pixels(pile: list[tuple[Path, Photo]]) -> PhotoPixels:
+def pixels(pile: list[tuple[Path, Photo]]) -> Held:
     paths = {photo.id: path for path, photo in pile}
-    return PhotoPixels(lambda photo: paths[photo.id], keep_bytes=200 << 20)
+    return Held(PhotoPixels(lambda photo: paths[photo.id]), 200 << 20, always=True)
 
 
 @pytest.fixture

@@ -17,7 +17,7 @@ from sutaru.core.document import Text
 from sutaru.core.errors import PhotoRefused
 from sutaru.core.geometry.outlines import bounds, flatten
 from sutaru.core.measure import mm_from_points
-from sutaru.core.photos import PhotoPixels, decode, examine, reading
+from sutaru.core.photos import Held, PhotoPixels, decode, examine, reading
 from sutaru.core.words import FOLDER, families, set_text, set_words
 from tests.conftest import noise
 
@@ -146,13 +146,29 @@ def test_jpeg_is_decoded_shrunk(tmp_path: Path) -> None:
     assert decode(path, "x", 0.26).shape == (600, 900, 3)
     assert decode(path, "x", 0.51).shape == (1600, 2400, 3)  # six eighths would take longer
     assert decode(path, "x", 0.25).shape == (400, 600, 3)
+
+
+def test_a_photo_that_is_asked_for_again_is_held_meanwhile(tmp_path: Path) -> None:
+    path = tmp_path / "large.jpg"
+    Image.fromarray(noise(1600, 2400)).save(path)
     photo = examine(path, "large.jpg")
-    calls = []
-    pixels = PhotoPixels(lambda p: calls.append(1) or path, keep_bytes=64 << 20)
-    assert pixels(photo, 0.2).shape == (400, 600, 3)
-    assert pixels(photo, 0.24).shape == (400, 600, 3)
-    assert len(calls) == 1
-    assert pixels(photo, 0.5).shape[1] >= 1200
+    calls: list[str] = []
+    pixels = Held(PhotoPixels(lambda p: calls.append(p.id) or path), 64 << 20)
+    with pixels.holding([photo.id]):
+        with pixels.holding([photo.id]):
+            assert pixels(photo, 0.2).shape == (400, 600, 3)
+        assert pixels(photo, 0.24).shape == (400, 600, 3)  # the outer one still holds it
+        assert len(calls) == 1
+        assert pixels(photo, 0.5).shape[1] >= 1200
+        assert len(calls) == 2
+        other = photo.having(id="f" * 16)
+        assert pixels(other, 0.2) is not pixels(other, 0.2)
+    before = len(calls)
+    pixels(photo, 0.2)
+    pixels(photo, 0.2)
+    assert len(calls) == before + 2
+    kept = Held(PhotoPixels(lambda p: calls.append(p.id) or path), 64 << 20, always=True)
+    assert kept(photo, 0.2) is kept(photo, 0.24)
 
 
 @pytest.mark.parametrize(

@@ -20,7 +20,7 @@ from sutaru.core.edits import BringIn, ChooseLab, Fill, Place, Put, Write, apply
 from sutaru.core.errors import ExportFailed, FileRefused, Stopped
 from sutaru.core.fitting import Resolved
 from sutaru.core.formats import Bundle, read_template, write_bundle
-from sutaru.core.photos import PhotoPixels
+from sutaru.core.photos import Held, PhotoPixels, Pixels
 from sutaru.core.press import export, sweep, whole
 from sutaru.shelf import SAMPLES
 from tests.conftest import LABS, SHELF, TEMPLATES, fake_photo, first, one_sheet, opening_of
@@ -34,9 +34,9 @@ def run(*command: object) -> str:
 
 
 @pytest.fixture(scope="module")
-def pixels(pile: list[tuple[Path, Photo]]) -> PhotoPixels:
+def pixels(pile: list[tuple[Path, Photo]]) -> Held:
     paths = {photo.id: path for path, photo in pile}
-    return PhotoPixels(lambda photo: paths[photo.id], keep_bytes=200 << 20)
+    return Held(PhotoPixels(lambda photo: paths[photo.id]), 200 << 20, always=True)
 
 
 def written(*args: object, **more: object) -> list[Path]:
@@ -52,7 +52,7 @@ def card(job_of, pile) -> Job:
 # --- print files ----------------------------------------------------------------------------------------------------
 
 
-def test_jpeg_facts(card: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
+def test_jpeg_facts(card: Job, pixels: Pixels, tmp_path: Path) -> None:
     first, second, manifest = written(card, tmp_path, pixels, MADE)
     facts = json.loads(run("exiftool", "-json", "-a", "-G1", first))[0]
     assert (facts["File:ImageWidth"], facts["File:ImageHeight"]) == (3071, 2171)  # 10 x 7 in and 3 mm bleed at 300 ppi
@@ -67,7 +67,7 @@ def test_jpeg_facts(card: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
     assert (listed[0]["width_px"], listed[0]["ppi"], listed[0]["profile"]) == (3071, 300, "srgb")
 
 
-def test_png_with_and_without_background(card: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
+def test_png_with_and_without_background(card: Job, pixels: Pixels, tmp_path: Path) -> None:
     solid = written(card, tmp_path / "a", pixels, MADE, "png")[0]
     clear = written(card, tmp_path / "b", pixels, MADE, "png", transparent=True)[0]
     facts = json.loads(run("exiftool", "-json", "-G1", solid))[0]
@@ -85,7 +85,7 @@ def test_png_with_and_without_background(card: Job, pixels: PhotoPixels, tmp_pat
         written(card, tmp_path, pixels, MADE, "jpeg", transparent=True)
 
 
-def test_tiff_in_a_wide_gamut(card: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
+def test_tiff_in_a_wide_gamut(card: Job, pixels: Pixels, tmp_path: Path) -> None:
     job = apply(card, ChooseLab(lab=LABS["saltmarsh-250"]))
     first = written(job, tmp_path, pixels, MADE)[0]
     assert first.suffix == ".tif"
@@ -96,7 +96,7 @@ def test_tiff_in_a_wide_gamut(card: Job, pixels: PhotoPixels, tmp_path: Path) ->
     assert "1998" in json.loads(run("exiftool", "-json", "-G1", first))[0]["ICC_Profile:ProfileDescription"]
 
 
-def test_pdf_facts_and_its_words_as_vectors(card: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
+def test_pdf_facts_and_its_words_as_vectors(card: Job, pixels: Pixels, tmp_path: Path) -> None:
     _, inside, _ = written(card, tmp_path, pixels, MADE, "pdf")
     assert "No syntax or stream encoding errors" in run("qpdf", "--check", inside)
     boxes = dict(re.findall(r"(\w+Box):\s+([\d. ]+)", run("pdfinfo", "-box", inside)))
@@ -120,7 +120,7 @@ def test_pdf_facts_and_its_words_as_vectors(card: Job, pixels: PhotoPixels, tmp_
     assert again.read_bytes() == inside.read_bytes()
 
 
-def test_files_are_whole_or_not_at_all(tmp_path: Path, card: Job, pixels: PhotoPixels) -> None:
+def test_files_are_whole_or_not_at_all(tmp_path: Path, card: Job, pixels: Pixels) -> None:
     target = tmp_path / "page.jpg"
     target.write_bytes(b"old")
 
@@ -145,7 +145,7 @@ def test_files_are_whole_or_not_at_all(tmp_path: Path, card: Job, pixels: PhotoP
     assert list((tmp_path / "out").iterdir()) == []
 
 
-def test_names_are_safe_for_any_lab(card: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
+def test_names_are_safe_for_any_lab(card: Job, pixels: Pixels, tmp_path: Path) -> None:
     lab = LABS["gullwing-300"].having(naming="{customer}_{job}_{page}_{name}", ppi_target=72, ppi_least=30)
     job = apply(card.having(name="../Été: wind/3", customer="Ødegård & Søn"), ChooseLab(lab=lab))
     names = [path.name for path in written(job, tmp_path, pixels, MADE)]

@@ -24,10 +24,10 @@ def in_inks(rgb: Bytes, space: Space, icc: bytes, intent: Intent, black_point: b
 
     Raises FileRefused when the profile cannot be used so.
     """
-    made = np.empty((*rgb.shape[:2], 4), np.uint8)
+    made = np.empty(rgb.shape[:2], np.dtype("<u4"))
     pixels = np.ascontiguousarray(rgb).reshape(-1, 3)
-    look_up(pixels, _table(space, icc, intent, black_point), made.reshape(-1, 4))
-    return made
+    look_up(pixels, _table(space, icc, intent, black_point), made.reshape(-1))
+    return made[..., None].view(np.uint8)
 
 
 def in_deep(rgb: Deep, space: Space, icc: bytes, intent: Intent, black_point: bool) -> Deep:
@@ -50,10 +50,9 @@ def in_deep(rgb: Deep, space: Space, icc: bytes, intent: Intent, black_point: bo
 
 @remembered(64 << 20)
 def _table(space: Space, icc: bytes, intent: Intent, black_point: bool) -> NDArray[np.uint64]:
-    """Inks for every fifth level of red, green and blue, in this order, in units of 5/65,536 level: cyan and magenta in the
-    lower and upper half of one number, yellow and black in the next, so that one multiplication serves two."""
+    """Inks for every fifth level of red, green and blue, in this order, as ``look_up`` takes them."""
     levels = (np.arange(SIDE) * (STEP * 257)).astype(np.uint16)
     colours = np.stack(np.meshgrid(levels, levels, levels, indexing="ij"), axis=-1).reshape(SIDE, -1, 3)
-    inks = in_deep(colours, space, icc, intent, black_point).reshape(-1, 2, 2)
-    fine = np.rint(inks * (65536 / (STEP * 257))).astype(np.uint64)
-    return (fine[..., 0] | (fine[..., 1] << np.uint64(32))).reshape(-1)
+    inks = in_deep(colours, space, icc, intent, black_point).reshape(-1, 4)
+    fine = np.rint(inks * (256 / (STEP * 257))).astype(np.uint64)
+    return np.bitwise_or.reduce(fine << np.array([0, 16, 32, 48], np.uint64), axis=1)

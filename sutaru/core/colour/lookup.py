@@ -8,38 +8,54 @@ from ..compiling import compiled
 from ..depths import Bytes
 
 STEP, SIDE = 5, 52  # levels between entries of the table, and entries a side
+_NEXT = (SIDE * SIDE, SIDE, 1)  # how far on in the table the next entry of red, green and blue is
+_WAY = 7  # bits for the number of a way
+
+
+def _places() -> NDArray[np.uint32]:
+    """For each channel and level, (3, 256): where the entry below is in the table, and, in the lowest ``_WAY`` bits, what the
+    level adds to the number of the way from there."""
+    below, on = np.divmod(np.arange(256), STEP)
+    parts = [below * own << _WAY | on * STEP ** (2 - channel) for channel, own in enumerate(_NEXT)]
+    return np.array(parts, np.uint32)
+
+
+def _ways() -> NDArray[np.uint32]:
+    """For each way from an entry to a colour before the next, so many fifths on by red, green and blue, (125, 7): how much each
+    of the four entries about the colour weighs, in fifths, and how far on in the table the later three are.
+
+    An entry is left by the channel that goes furthest, then by the middle one. There may be none after it for a channel
+    that goes nowhere; that one is not weighed either.
+    """
+    rows = []
+    for fifths in np.ndindex(STEP, STEP, STEP):
+        furthest_first = sorted(zip(fifths, _NEXT, strict=True), key=lambda entry: -entry[0])
+        weights = -np.diff((STEP, *(fifth for fifth, _ in furthest_first), 0))
+        rows.append([*weights, *np.cumsum([own if fifth else 0 for fifth, own in furthest_first])])
+    return np.array(rows, np.uint32)
+
+
+_PLACES, _WAYS = _places(), _ways()
 _PIXELS, _TABLE = types.Array(types.uint8, 2, "C", readonly=True), types.Array(types.uint64, 1, "C", readonly=True)
 
 
-@compiled(types.void(_PIXELS, _TABLE, types.uint8[:, ::1]))
-def look_up(rgb: Bytes, table: NDArray[np.uint64], inks: Bytes) -> None:
-    """Inks of pixels (n, 3) into (n, 4). Whole numbers throughout, so that every machine finds the same."""
-    red, green, blue = np.uint32(SIDE * SIDE * 2), np.uint32(SIDE * 2), np.uint32(2)
-    step = np.uint32(STEP)
-    half = np.uint64((1 << 15) | (1 << 47))
+@compiled(types.void(_PIXELS, _TABLE, types.uint32[::1]))
+def look_up(rgb: Bytes, table: NDArray[np.uint64], inks: NDArray[np.uint32]) -> None:
+    """Inks of pixels (n, 3) into (n,), a byte each, cyan lowest. ``table``: of each entry the four, cyan lowest, in 16 bits each,
+    so that one multiplication serves them all, 256 / ``STEP`` a level.
+
+    Whole numbers throughout, so that every machine finds the same.
+    """
+    half, whole = np.uint64(0x0080008000800080), np.uint64(0x00FF00FF00FF00FF)
     for i in range(rgb.shape[0]):
-        # Each channel's entry below, and how many fifths it is on the way to the next.
-        r, g, b = np.uint32(rgb[i, 0]), np.uint32(rgb[i, 1]), np.uint32(rgb[i, 2])
-        kr, kg, kb = r // step, g // step, b // step
-        r, g, b = r - kr * step, g - kg * step, b - kb * step
-        at = kr * red + kg * green + kb * blue
-        # Where a channel lies on an entry there may be no next one, nor is it weighed.
-        to_r = red if r else np.uint32(0)
-        to_g = green if g else np.uint32(0)
-        to_b = blue if b else np.uint32(0)
-        most, least = max(r, max(g, b)), min(r, min(g, b))
-        middle = r + g + b - most - least
-        every = to_r + to_g + to_b
-        first = to_r if r == most else (to_g if g == most else to_b)
-        last = to_b if b == least else (to_g if g == least else to_r)
-        second = every - last
-        w1, w2, w3 = np.uint64(most - middle), np.uint64(middle - least), np.uint64(least)
-        w0 = np.uint64(STEP) - w1 - w2 - w3
-        for k in range(2):
-            start = at + np.uint32(k)
-            found = (
-                w0 * table[start] + w1 * table[start + first] + w2 * table[start + second] + w3 * table[start + every]
-            )
-            found += half
-            inks[i, 2 * k] = found >> np.uint64(16)
-            inks[i, 2 * k + 1] = found >> np.uint64(48)
+        place = _PLACES[0, rgb[i, 0]] + _PLACES[1, rgb[i, 1]] + _PLACES[2, rgb[i, 2]]
+        at, way = place >> np.uint32(_WAY), place & np.uint32((1 << _WAY) - 1)
+        found = (
+            np.uint64(_WAYS[way, 0]) * table[at]
+            + np.uint64(_WAYS[way, 1]) * table[at + _WAYS[way, 4]]
+            + np.uint64(_WAYS[way, 2]) * table[at + _WAYS[way, 5]]
+            + np.uint64(_WAYS[way, 3]) * table[at + _WAYS[way, 6]]
+        )
+        found = (found + half) >> np.uint64(8) & whole
+        found |= found >> np.uint64(8)
+        inks[i] = found & np.uint64(0xFFFF) | (found >> np.uint64(16)) & np.uint64(0xFFFF0000)

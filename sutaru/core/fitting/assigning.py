@@ -7,8 +7,8 @@ the pile. Or the photos keep their order, and only which of them are left out is
 from collections.abc import Callable
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.optimize import linear_sum_assignment
 
 from ..document import LabSheet, Layout, Opening, Photo, orientation
 from .keeping import cuts, first_placement, room
@@ -78,7 +78,7 @@ def assigned(
     table = costs(places, photos, lab, step)
     if keep_order:
         return [(places[i], photos[j]) for i, j in _in_order(table)]
-    rows, columns = linear_sum_assignment(table)
+    rows, columns = scipy.optimize.linear_sum_assignment(table)
     return [(places[i], photos[j]) for i, j in zip(rows.tolist(), columns.tolist(), strict=True)]
 
 

@@ -9,9 +9,9 @@ from functools import cached_property
 from math import comb
 
 import numpy as np
+import scipy
 import shapely
 from numpy.typing import ArrayLike, NDArray
-from scipy.spatial import cKDTree
 
 from ..errors import GeometryError
 from .maps import Map
@@ -129,10 +129,10 @@ class BezierPatch(Map):
         return self.apply(np.concatenate(around))
 
     @cached_property
-    def _starts(self) -> tuple[cKDTree, Points]:
+    def _starts(self) -> "tuple[scipy.spatial.cKDTree, Points]":
         t = np.linspace(0, 1, _START)
         at = np.stack(np.meshgrid(t, t), axis=-1).reshape(-1, 2)
-        return cKDTree(self.apply(at)), at
+        return scipy.spatial.cKDTree(self.apply(at)), at
 
     def inverse(self, points: ArrayLike) -> Points:
         """By Newton's method from the nearest of a lattice of known places.

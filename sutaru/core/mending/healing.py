@@ -8,9 +8,8 @@ is thin. At the edge of the picture nothing is known beyond, and nothing is aske
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.sparse import coo_matrix, csc_matrix
-from scipy.sparse.linalg import splu
 
 Floats = NDArray[np.float32]
 Where = NDArray[np.bool_]
@@ -61,15 +60,19 @@ def _factored(values: Floats, unknown: Where) -> Floats:
         known = there & (near < 0)
         given[known] += values[y, x][known]
     entries = np.concatenate([degree, *(np.full(len(row), -1.0) for row in rows[1:])])
-    matrix = csc_matrix(coo_matrix((entries, (np.concatenate(rows), np.concatenate(columns))), (count, count)))
     out = values.copy()
-    out[ys, xs] = _solved(matrix, given)
+    out[ys, xs] = _solved(entries, np.concatenate(rows), np.concatenate(columns), given)
     return out
 
 
-def _solved(matrix: csc_matrix, given: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Of a symmetric positive definite matrix: ordered for that, no pivots sought."""
-    factors = splu(matrix, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True})
+def _solved(
+    entries: NDArray[np.float64], rows: NDArray[np.int64], columns: NDArray[np.int64], given: NDArray[np.float64]
+) -> NDArray[np.float64]:  # fmt: skip
+    """Of a symmetric positive definite matrix, whose entries at the same place add up: ordered for that, no pivots sought."""
+    matrix = scipy.sparse.csc_matrix(scipy.sparse.coo_matrix((entries, (rows, columns)), (len(given), len(given))))
+    factors = scipy.sparse.linalg.splu(
+        matrix, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True}
+    )
     found: NDArray[np.float64] = factors.solve(given)
     return found
 
@@ -164,11 +167,8 @@ def continued(values: Floats, unknown: Where) -> Floats:
         entries.append(np.full(len(both), float(weight)))
         known = near < 0
         given[known] -= weight * values[y, x][known]
-    matrix = csc_matrix(
-        coo_matrix((np.concatenate(entries), (np.concatenate(rows), np.concatenate(columns))), (count, count))
-    )
     out = values.copy()
-    out[ys, xs] = _solved(matrix, given)
+    out[ys, xs] = _solved(np.concatenate(entries), np.concatenate(rows), np.concatenate(columns), given)
     return out
 
 

@@ -9,8 +9,8 @@ from functools import lru_cache
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.interpolate import PchipInterpolator
 
 from ..depths import Values, white
 from ..document import (
@@ -53,7 +53,7 @@ def _levels(x: Floats, black: float, white: float, gamma: float) -> Floats:
 def _along(points: tuple[tuple[float, float], ...], x: Floats) -> Floats:
     """Values carried along a monotone cubic through points (F. N. Fritsch and J. Butland, SIAM J. Sci. Stat. Comput. 5, 1984)."""
     at, to = (np.array(side) / 255 for side in zip(*points, strict=True))
-    return np.clip(PchipInterpolator(at, to)(np.clip(x, at[0], at[-1])), 0.0, 1.0)
+    return np.clip(scipy.interpolate.PchipInterpolator(at, to)(np.clip(x, at[0], at[-1])), 0.0, 1.0)
 
 
 def _contrast(x: Floats, amount: float) -> Floats:

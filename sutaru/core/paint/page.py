@@ -4,7 +4,7 @@ The same pixels come out whatever the region, however high the bands and however
 in fixed tiles of the page's own grid, everything else depends on the place alone, and layers are laid down in order.
 """
 
-from collections import deque
+from collections import Counter, deque
 from collections.abc import Callable, Iterator
 from concurrent.futures import Executor, Future
 from dataclasses import dataclass
@@ -13,7 +13,7 @@ import numpy as np
 
 from ..depths import Bytes, Values, as_deep_as, white
 from ..mending import Retoucher
-from ..photos import Pixels
+from ..photos import Held, Pixels
 from ..remembering import Kept
 from .blending import composite, spread
 from .grid import Box, PixelGrid, join, meet, within
@@ -21,6 +21,7 @@ from .items import Item, Means, Patch
 from .layers import extent, patches
 
 RETOUCHED_BYTES = 150_000_000
+HELD_BYTES = 100_000_000  # of photos that are seen more than once on a page, or in several of its bands
 Key = tuple[Item, PixelGrid, Box]
 
 
@@ -49,9 +50,9 @@ class Painter:
         ahead: int = 4,
     ) -> None:
         # A page in a page is painted by the thread that needs it: none waits for another of the same few.
-        self.pixels = pixels
+        self.pixels, self._held = pixels, Held(pixels, HELD_BYTES)
         self._means = Means(
-            Retoucher(pixels, RETOUCHED_BYTES), lambda inner, grid: Painter(pixels).render(list(inner), grid)[0]
+            Retoucher(self._held, RETOUCHED_BYTES), lambda inner, grid: Painter(pixels).render(list(inner), grid)[0]
         )
         self.threads, self._kept, self._ahead = threads, kept, ahead
 
@@ -107,18 +108,20 @@ class Painter:
             if part := meet(band, region):
                 work.append((band, part, [i for i in layers if (box := extents[i]) and meet(box, part)]))
         total, done = sum(len(seen) for _, _, seen in work), 0
-        for band, part, seen in work:
-            shape = part[3] - part[1], part[2] - part[0]
-            rgb = np.zeros((*shape, 3), np.uint16 if grid.depth == 16 else np.uint8)
-            if not transparent:
-                rgb[:] = white(rgb)
-            alpha = np.zeros(shape, np.uint8) if transparent else None
-            for found in self._in_order(seen, grid, band):
-                for patch in found:
-                    _lay(rgb, alpha, patch, part)
-                done += 1
-                step(done, total)
-            yield Painted(part, rgb, alpha)
+        uses = Counter(item.photo.id for _, _, seen in work for item in seen if item.photo)
+        with self._held.holding(photo for photo, count in uses.items() if count > 1):
+            for band, part, seen in work:
+                shape = part[3] - part[1], part[2] - part[0]
+                rgb = np.zeros((*shape, 3), np.uint16 if grid.depth == 16 else np.uint8)
+                if not transparent:
+                    rgb[:] = white(rgb)
+                alpha = np.zeros(shape, np.uint8) if transparent else None
+                for found in self._in_order(seen, grid, band):
+                    for patch in found:
+                        _lay(rgb, alpha, patch, part)
+                    done += 1
+                    step(done, total)
+                yield Painted(part, rgb, alpha)
 
     def render(
         self, layers: list[Item], grid: PixelGrid, region: Box | None = None, transparent: bool = False

@@ -2,12 +2,13 @@
 
 from .looking import LOOK_SIDE, look
 from .reading import EXTENSIONS, Source, decode, examine, plain
-from .sources import Forgiving, PhotoPixels, Pixels
+from .sources import Forgiving, Held, PhotoPixels, Pixels
 
 __all__ = [
     "EXTENSIONS",
     "LOOK_SIDE",
     "Forgiving",
+    "Held",
     "PhotoPixels",
     "Pixels",
     "Source",

@@ -1,7 +1,11 @@
-"""Where a painter gets pixels from: originals, or proxies when they are large enough. Decoded pictures are kept, by bytes."""
+"""Where a painter gets pixels from: originals, or proxies when they are large enough. What is asked for again and
+again is held meanwhile, by bytes."""
 
 import logging
-from collections.abc import Callable, Mapping
+import threading
+from collections import Counter
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from contextlib import contextmanager
 from typing import Protocol
 
 import numpy as np
@@ -50,20 +54,14 @@ class PhotoPixels:
         self,
         original: Callable[[Photo], Source],
         proxy: Callable[[Photo], tuple[Source, float] | None] = lambda photo: None,
-        keep_bytes: int = 0,
         names: Mapping[str, str] | None = None,
     ) -> None:
         """``names``: what photos are called, by id, where a refusal should say so: what is painted has no names."""
         self._names = names or {}
         self._original, self._proxy = original, proxy
-        self._kept: Kept[tuple[str, int, Space, int], Values] = Kept(keep_bytes, lambda image: image.nbytes)
 
     def __call__(self, photo: Photo, least_scale: float, space: Space = "srgb", depth: int = 8) -> Values:
         """See Pixels. Raises PhotoRefused when the file is damaged."""
-        key = (photo.sha256, eighths(least_scale), space, depth)  # as JPEG decoding shrinks
-        kept = self._kept.get(key)
-        if kept is not None and kept.shape[1] >= photo.width * least_scale - 1:
-            return kept
         # A proxy is sRGB of 8 bits: a photo of more colours than that keeps them where the lab can print them.
         squeezed = space != "srgb" and photo.profile and "srgb" not in photo.profile.lower()
         squeezed = squeezed or (depth > 8 and photo.bits > 8)
@@ -73,7 +71,42 @@ class PhotoPixels:
             image: Values = decode(proxy[0], name, least_scale / proxy[1], space)
         else:
             image = decode(self._original(photo), name, least_scale, space, depth)
-        if depth == 16:
-            image = deepened(image)
-        self._kept.put(key, image)
+        return deepened(image) if depth == 16 else image
+
+
+class Held:
+    """Pixels that stay at hand, up to a number of bytes: ``always``, or those of some photos while they are asked for again."""
+
+    def __init__(self, pixels: Pixels, most_bytes: int, always: bool = False) -> None:
+        self._pixels, self._most, self._always = pixels, most_bytes, always
+        self._again: Counter[str] = Counter()
+        self._lock = threading.Lock()
+        self._forget()
+
+    def _forget(self) -> None:
+        self._kept: Kept[tuple[str, int, Space, int], Values] = Kept(self._most, lambda image: image.nbytes)
+
+    @contextmanager
+    def holding(self, photos: Iterable[str]) -> Iterator[None]:
+        """While photos, by their ids, are asked for again and again."""
+        own = Counter(photos)
+        with self._lock:
+            self._again += own
+        try:
+            yield
+        finally:
+            with self._lock:
+                self._again -= own
+                if not self._again and not self._always:
+                    self._forget()
+
+    def __call__(self, photo: Photo, least_scale: float, space: Space = "srgb", depth: int = 8) -> Values:
+        """See Pixels. Raises what they raise."""
+        if photo.id not in self._again and not self._always:
+            return self._pixels(photo, least_scale, space, depth)
+        key = (photo.sha256, eighths(least_scale), space, depth)  # as JPEG decoding shrinks
+        image = self._kept.get(key)
+        if image is None or image.shape[1] < photo.width * least_scale - 1:
+            image = self._pixels(photo, least_scale, space, depth)
+            self._kept.put(key, image)
         return image

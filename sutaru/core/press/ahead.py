@@ -6,7 +6,6 @@ from collections.abc import Iterable, Iterator
 from typing import TypeVar
 
 T = TypeVar("T")
-_PAUSE_S = 0.2
 
 
 def ahead(items: Iterable[T], count: int = 1) -> Iterator[T]:
@@ -14,38 +13,32 @@ def ahead(items: Iterable[T], count: int = 1) -> Iterator[T]:
 
     What making raises is raised where it is taken. When nobody takes any more the thread ends at its next item.
     """
-    waiting: queue.Queue[tuple[str, object]] = queue.Queue(count)
-    over = threading.Event()
-
-    def put(kind: str, item: object) -> bool:
-        while not over.is_set():
-            try:
-                waiting.put((kind, item), timeout=_PAUSE_S)
-                return True
-            except queue.Full:
-                continue
-        return False
+    made: queue.SimpleQueue[tuple[str, object]] = queue.SimpleQueue()
+    room, over = threading.Semaphore(count), threading.Event()
 
     def make() -> None:
         try:
-            for item in items:
-                if not put("item", item):
-                    return
-            put("end", None)
+            source = iter(items)
+            while room.acquire() and not over.is_set():
+                made.put(("item", next(source)))
+        except StopIteration:
+            made.put(("end", None))
         except BaseException as error:
-            put("error", error)
+            made.put(("error", error))
 
     maker = threading.Thread(target=make, name="ahead", daemon=True)
     maker.start()
     try:
         while True:
-            kind, item = waiting.get()
+            kind, item = made.get()
             if kind == "error":
                 assert isinstance(item, BaseException)
                 raise item
             if kind == "end":
                 return
+            room.release()
             yield item  # type: ignore[misc]
     finally:
         over.set()
+        room.release()
         maker.join()

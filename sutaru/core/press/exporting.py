@@ -1,10 +1,12 @@
 """Exporting a job: every page painted at the lab sheet's ppi, written as print files, listed in a manifest."""
 
+import ctypes
 import hashlib
 import json
 import re
 import unicodedata
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from pathlib import Path
@@ -168,6 +170,8 @@ class Exporter:
         ways = {"transparent": self.transparent, "printing": self.kind != "ora"}
         layers = items(drawn, self.assets, bench=False, notes=False, **ways)
         grid = PixelGrid.printed(sheet.layout, self.job.lab)
+        if grid.band_rows < grid.size[1]:
+            _give_back()
         return replace(grid, depth=self.job.lab.tiff_bits) if self.kind == "tiff" else grid, layers, step
 
     def _picture(self, edition: Edition, sheet: Sheet, target: Path) -> None:
@@ -231,6 +235,13 @@ class Exporter:
             **({"pages": [s.name for s in sheets]} if len(sheets) > 1 else {}),
             **({"edition": edition.name, "copies": edition.copies} if self.many else {}),
         }  # fmt: skip
+
+
+def _give_back() -> None:
+    """Has glibc give the memory of each band back to the system (mallopt(3), M_MMAP_THRESHOLD, -3). By itself it would soon keep
+    what is let go for the next, in pieces that the next may not fit: a third more for a poster, other libraries as they do."""
+    with suppress(AttributeError, OSError, TypeError):
+        ctypes.CDLL(None).mallopt(-3, 8 << 20)
 
 
 def export(
