@@ -24,6 +24,7 @@ from sutaru.core.document import (
     Mat,
     Opening,
     Path,
+    Photo,
     Placement,
     Rectangle,
     Roll,
@@ -34,6 +35,7 @@ from sutaru.core.geometry.maps import Projective
 from sutaru.core.paint import Painter, PixelGrid, items
 from sutaru.core.paint import grid as grid_module
 from sutaru.core.paint.sampling import sample
+from sutaru.core.photos.reading import eighths
 from sutaru.core.press import raster
 from tests.conftest import fake_photo, first, noise, one_sheet
 
@@ -102,6 +104,22 @@ def test_the_same_pixels_whatever_the_bands(monkeypatch: pytest.MonkeyPatch) -> 
         assert np.array_equal(got, whole), f"{rows}: {np.argwhere((got != whole).any(-1))[:3]}"
         part, _ = painter().render(layers, banded, (300, 400, 900, 1300))
         assert np.array_equal(part, whole[400:1300, 300:900])
+
+
+def test_a_photo_in_several_bands_is_read_once_and_then_let_go(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(grid_module, "WHOLE", 0)
+    monkeypatch.setattr(grid_module, "BAND", 512 * 1811)
+    layout = dressed()
+    grid, layers, asked = PixelGrid.of(layout, 230), drawn(layout), list[str]()
+
+    def read(photo: Photo, scale: float, space: str, depth: int) -> np.ndarray:
+        asked.append(f"{photo.id} {eighths(scale)}")
+        return IMAGE
+
+    own = Painter(read)
+    for times in (1, 2):  # the second page reads it anew
+        assert len(list(own.bands(layers, grid))) == 4
+        assert len(asked) == times * len(set(asked))
 
 
 def test_a_panorama_beyond_what_a_warp_can_take() -> None:
