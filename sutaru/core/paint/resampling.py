@@ -143,12 +143,12 @@ def _colours(image: Values, across: Places, wide: Weights, down: Places, high: W
     left, right = _window(across, 6, image.shape[1])
     inner_left, inner_right = max(left, 0), min(right, image.shape[1])
     line, row = np.zeros((right - left + 1) * 3, np.float32), np.empty((made.shape[1] + 1) * 3, np.float32)
-    inner = line[(inner_left - left) * 3 : (inner_right - left) * 3]
+    inner, places = line[(inner_left - left) * 3 : (inner_right - left) * 3], across - left
     top = np.float32(255 if made.itemsize == 1 else 65535)
     for y in range(made.shape[0]):
         _six_down(image, down[y], high[y], inner_left, inner_right, inner)
         _beyond(line[: (right - left) * 3], inner_left - left, inner_right - inner_left, 3)
-        _six_across(line, across - left, wide, row)
+        _six_across(line, places, wide, row)
         _rounded(row, made[y].reshape(-1), top)
 
 
