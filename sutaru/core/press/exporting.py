@@ -238,8 +238,9 @@ class Exporter:
 
 
 def _give_back() -> None:
-    """Has glibc give the memory of each band back to the system (mallopt(3), M_MMAP_THRESHOLD, -3). By itself it would soon keep
-    what is let go for the next, in pieces that the next may not fit: a third more for a poster, other libraries as they do."""
+    """Has glibc give the memory of each band back to the system (mallopt(3), M_MMAP_THRESHOLD, -3), for the rest of this process.
+    By itself it soon keeps what is let go, in pieces that the next band may not fit: up to a third more for a poster. Where
+    there is no glibc nothing is done."""
     with suppress(AttributeError, OSError, TypeError):
         ctypes.CDLL(None).mallopt(-3, 8 << 20)
 
