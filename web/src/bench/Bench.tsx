@@ -1,5 +1,4 @@
-import { ActionIcon, Button, Checkbox, Popover, SegmentedControl, Tooltip } from "@mantine/core";
-import IconKeyboard from "@tabler/icons-react/icons/IconKeyboard";
+import { Button, Checkbox, SegmentedControl, Tooltip } from "@mantine/core";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { Link } from "wouter";
 import { type Figures, type Panel, sheetPicture, type Text, thumb } from "../api/client";
@@ -7,7 +6,6 @@ import { Layouts } from "../book/Layouts";
 import { Panels } from "../card/Panels";
 import { held } from "../editing/fitting";
 import { useJobStore } from "../editing/jobs";
-import { KEYS, SCOPES, WITH_THE_MOUSE } from "../editing/keys";
 import { heldView, useBench } from "../editing/store";
 import { leaves, type View } from "../editing/view";
 import type { Point } from "../geometry/placing";
@@ -17,6 +15,7 @@ import { DraftPhoto } from "../stage/DraftPhoto";
 import { Stage } from "../stage/Stage";
 import { ViewButtons } from "../stage/ViewButtons";
 import { pageSize, sheetSize } from "../ui/format";
+import { KeysHelp, type KeyTable } from "../ui/KeysHelp";
 import { Mark } from "../ui/Mark";
 import { UnitContext } from "../ui/units";
 import { useAddress } from "./address";
@@ -26,6 +25,7 @@ import { FillMenu, PreviewBar } from "./FillMenu";
 import { Findings } from "./Findings";
 import { JobName } from "./JobName";
 import { Kept } from "./Kept";
+import { KEYS, SCOPES, WITH_THE_MOUSE } from "./keys";
 import { Ledger } from "./Ledger";
 import { Overlay } from "./Overlay";
 import { OpeningPanel } from "./opening/OpeningPanel";
@@ -40,6 +40,13 @@ import { setFit, useKeys } from "./useKeys";
 import { WordsPanel } from "./WordsPanel";
 import { WalkButton, WalkStrip } from "./walk/Walk";
 import { walkOn } from "./walk/walking";
+
+const HELP = SCOPES.map(
+  ([scope, where]): KeyTable => [
+    where,
+    [...KEYS.filter((entry) => entry.scope === scope), ...(scope === "bench" ? WITH_THE_MOUSE : [])],
+  ],
+);
 
 /** The main screen: photos are fitted to openings here. */
 export function Bench({ job }: { job: string }) {
@@ -227,7 +234,7 @@ function Loaded({ state }: { state: View }) {
                 Alter this sheet
               </Button>
               <ViewButtons view={view} onView={(view) => set({ view })} />
-              <Help />
+              <KeysHelp tables={HELP} />
             </div>
             {preview && <PreviewBar state={state} />}
             <Running job={state.id} />
@@ -303,45 +310,6 @@ function Counts({ state }: { state: View }) {
       )}
       {stops + looks === 0 && <Mark status="order" />}
     </span>
-  );
-}
-
-/** All keys, drawn from their table. */
-function Help() {
-  return (
-    <Popover position="bottom-end" withArrow shadow="md">
-      <Popover.Target>
-        <Tooltip label="Keys">
-          <ActionIcon variant="default" aria-label="Keys">
-            <IconKeyboard size={16} />
-          </ActionIcon>
-        </Tooltip>
-      </Popover.Target>
-      <Popover.Dropdown>
-        <div className={css.keys}>
-          {SCOPES.map(([scope, where]) => (
-            <table key={scope}>
-              <caption>{where}</caption>
-              <tbody>
-                {KEYS.filter((entry) => entry.scope === scope).map(({ shown, what }) => (
-                  <tr key={shown + what}>
-                    <th>{shown}</th>
-                    <td>{what}</td>
-                  </tr>
-                ))}
-                {scope === "bench" &&
-                  WITH_THE_MOUSE.map(([shown, what]) => (
-                    <tr key={shown}>
-                      <th>{shown}</th>
-                      <td>{what}</td>
-                    </tr>
-                  ))}
-              </tbody>
-            </table>
-          ))}
-        </div>
-      </Popover.Dropdown>
-    </Popover>
   );
 }
 

@@ -12,6 +12,7 @@ import { Handles, Lines, Readout } from "../stage/Handles";
 import { CutLines, type Seen } from "../stage/Stage";
 import css from "../stage/stage.module.css";
 import { percent } from "../ui/format";
+import { underWay } from "../ui/underWay";
 import { FloorLine } from "./opening/FloorLine";
 import { Heat } from "./opening/Heat";
 import { KeepAreas } from "./opening/KeepAreas";
@@ -59,11 +60,14 @@ export function Overlay({ state, texts, seen }: { state: View; texts: Text[]; se
       putSeveral(carriedPhoto.split(" "), row);
       return;
     }
-    const brought = await bring(await droppedFiles(event.dataTransfer));
-    putSeveral(
-      brought.map((photo) => photo.id),
-      row,
-    );
+    const files = droppedFiles(event.dataTransfer);
+    await underWay(async () => {
+      const brought = await bring(await files);
+      putSeveral(
+        brought.map((photo) => photo.id),
+        row,
+      );
+    });
   };
   /** The first into the opening it was dropped on, the others into the empty ones that are read after it. */
   const putSeveral = (photos: string[], row: Row) => {

@@ -1,11 +1,10 @@
 /** Filling: what is most likely wanted, or as asked; kept at once, or shown first. */
 import { useCallback } from "react";
 import { type Edit, previewOf } from "../api/client";
-import { pending } from "../api/pending";
 import { addressed, useChange } from "../editing/jobs";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
-import { complain } from "../ui/complain";
+import { underWay } from "../ui/underWay";
 
 type FillEdit = Extract<Edit, { op: "fill" }>;
 
@@ -33,19 +32,14 @@ export function useFill(view: View) {
         edit(asked);
         return;
       }
-      const done = pending();
-      try {
+      await underWay(async () =>
         set({
           preview: {
             edit: asked,
             picture: await previewOf(view.id, view.sheet.id, asked, 1600, view.own.id),
           },
-        });
-      } catch (error) {
-        complain(error);
-      } finally {
-        done();
-      }
+        }),
+      );
     },
     [view, edit],
   );

@@ -3,10 +3,11 @@ import { useEffect, useRef } from "react";
 import { tryNext } from "../book/layouts";
 import { held, useFitting } from "../editing/fitting";
 import { jobStore, useChange } from "../editing/jobs";
-import { fitByKey, isTheControls, isTyping, type Key, meant, type Scope } from "../editing/keys";
 import { allSelected, heldView, useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { clamped } from "../geometry/placing";
+import { type Commands, isTheControls, isTyping, meant, obey } from "../ui/keys";
+import { fitByKey, KEYS, type Scope } from "./keys";
 import { skipped } from "./pile/hand";
 import { useFill } from "./useFill";
 import { goOn, startWalk, useTake } from "./walk/walking";
@@ -17,8 +18,6 @@ let fit = 1;
 export const setFit = (scale: number) => {
   fit = scale;
 };
-
-type Does = (event: KeyboardEvent, key: Key) => boolean | undefined;
 
 export function useKeys(view: View) {
   const { edit, undo, redo } = useChange(view);
@@ -35,140 +34,115 @@ export function useKeys(view: View) {
     const set = useBench.getState().set;
     const toggle = (name: "keeps" | "heat" | "before" | "notes" | "guides") => () => {
       set({ [name]: !useBench.getState()[name] });
-      return undefined;
     };
     const back = (which: "undo" | "redo") => () => {
       // A pull that is not let go of yet is taken back first.
       if (which === "undo" && useBench.getState().draft?.state === "open" && pulling()) {
         latest.current.drop();
-        return undefined;
+        return;
       }
       latest.current[which]();
       set({ draft: undefined });
-      return undefined;
     };
-    const commands: Record<string, Does> = {
+    const commands: Commands<(typeof KEYS)[number]> = {
       keepPreview: () => {
         const { preview } = useBench.getState();
         if (preview) latest.current.edit(preview.edit);
         set({ preview: undefined });
-        return undefined;
       },
       leavePreview: () => {
         set({ preview: undefined });
-        return undefined;
       },
       goOn: ({ shiftKey }) => {
         latest.current.keep(); // what was fitted here is accepted
         goOn(latest.current.view, shiftKey ? -1 : 1);
-        return undefined;
       },
       take: ({ key }) => {
         const { selected } = useBench.getState();
         latest.current.keep();
         if (selected) latest.current.take(selected, Number(key));
-        return undefined;
       },
       endWalk: () => {
         latest.current.keep();
         set({ walk: undefined });
-        return undefined;
       },
       putDown: () => false, // the opening that has the focus does it
       skip: () => {
         const { hand } = useBench.getState();
         if (hand) set({ hand: skipped(hand) });
-        return undefined;
       },
       letGo: () => {
         const { floorOf, hand } = useBench.getState();
         if (floorOf) set({ floorOf: undefined });
         else set(hand ? { hand: undefined } : { selected: undefined });
-        return undefined;
       },
       fit: ({ key, shiftKey }) => {
         const here = now();
         const lying = here && fitByKey(here, key, shiftKey);
         if (!here || !lying) return false;
         latest.current.nudge(here.row.opening, clamped(here.outline, here.photo, lying));
-        return undefined;
       },
       swap: () => {
         const here = now();
         if (here) set({ hand: { kind: "opening", opening: here.row.opening } });
-        return undefined;
       },
       crop: () => {
         const here = now();
         if (here) set({ photoRoom: here.row.opening, retouching: false });
-        return undefined;
       },
       retouch: () => {
         const here = now();
         if (here) set({ photoRoom: here.row.opening, retouching: true });
-        return undefined;
       },
       pin: () => {
         const openings = allSelected(useBench.getState());
         const first = latest.current.view.rows.find((row) => row.opening === openings[0]);
         if (openings.length) latest.current.edit({ op: "pin", openings, pinned: !first?.pinned });
-        return undefined;
       },
       keepInView: () => {
         if (now()) latest.current.edit({ op: "keep_in_view", openings: allSelected(useBench.getState()) });
-        return undefined;
       },
       clear: () => {
         const chosen = new Set(allSelected(useBench.getState()));
         const filled = latest.current.view.rows.filter((row) => chosen.has(row.opening) && row.photo);
         if (filled.length) latest.current.edit({ op: "clear", openings: filled.map((row) => row.opening) });
-        return undefined;
       },
       walk: () => {
         startWalk(latest.current.view, "all", useBench.getState().selected);
-        return undefined;
       },
       fill: () => {
         latest.current.fill.likely();
-        return undefined;
       },
       layout: ({ shiftKey }) => {
         const { view, edit } = latest.current;
         tryNext(view, shiftKey ? -1 : 1, edit);
-        return undefined;
       },
       turnPage: ({ key }) => {
         const { sheets, at } = latest.current.view;
         const next = sheets[at + (key === "PageUp" ? -1 : 1)];
         if (next) set({ sheet: next.id, selected: undefined });
-        return undefined;
       },
       undo: ({ shiftKey }) => back(shiftKey ? "redo" : "undo")(),
       redo: back("redo"),
       selectAll: () => {
         const [first, ...rest] = latest.current.view.rows.map((row) => row.opening);
         if (first) set({ selected: first, also: rest });
-        return undefined;
       },
       view: ({ key }) => {
         const { view } = useBench.getState();
         set({ view: heldView(key === "-" ? view / 1.5 : view * 1.5) });
-        return undefined;
       },
       wholeSheet: () => {
         set({ view: 1 });
-        return undefined;
       },
       printSize: () => {
         set({ view: heldView(PX_PER_MM / fit) });
-        return undefined;
       },
       keeps: toggle("keeps"),
       heat: toggle("heat"),
       before: toggle("before"),
       proof: () => {
         set({ proof: useBench.getState().proof ? undefined : "paper" });
-        return undefined;
       },
       notes: toggle("notes"),
       guides: toggle("guides"),
@@ -183,13 +157,13 @@ export function useKeys(view: View) {
         ...(selected ? (["opening"] as const) : []),
         "bench",
       ];
-      const key = meant(event, open);
+      const key = meant(event, KEYS, open);
       if (!key) return;
       const onStage = event.target instanceof Element && !!event.target.closest("[data-stage]");
       // What is shown before it is kept asks for Enter or Escape, whatever button was pressed last.
       const asked = key.scope === "preview";
       if (!asked && !onStage && !walk && isTheControls(event.target, event.key)) return;
-      if (commands[key.does]?.(event, key) !== false) event.preventDefault();
+      obey(event, key, commands);
     };
     // A click on a tab, a slider or a tick leaves the keys with the bench.
     const released = (event: globalThis.PointerEvent) => {

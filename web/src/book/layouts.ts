@@ -3,7 +3,7 @@ import { answer, api, type LayoutChoice } from "../api/client";
 import { client } from "../api/queries";
 import type { Said } from "../editing/jobs";
 import type { View } from "../editing/view";
-import { complain } from "../ui/complain";
+import { underWay } from "../ui/underWay";
 
 /** What decides which layouts suit: the sheet, and which photos lie on it, wherever. */
 const keyOf = (view: View) => [
@@ -45,13 +45,10 @@ export const current = (view: View, all: readonly LayoutChoice[]) =>
   at.get(keyOf(view).join("|")) ?? all.findIndex((one) => one.now);
 
 /** The next layout, or the one before. */
-export async function tryNext(view: View, by: 1 | -1, edit: Change) {
-  try {
+export const tryNext = (view: View, by: 1 | -1, edit: Change) =>
+  underWay(async () => {
     const all = await client.fetchQuery(choices(view));
     if (!all.length) return;
     const now = current(view, all);
     give(view, all, (Math.max(now, by > 0 ? -1 : 0) + by + all.length) % all.length, edit);
-  } catch (error) {
-    complain(error);
-  }
-}
+  });

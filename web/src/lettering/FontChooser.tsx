@@ -1,10 +1,9 @@
 import { Button, FileButton, Popover, SegmentedControl, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { type AssetKept, sent } from "../api/client";
-import { pending } from "../api/pending";
 import { type Said, useChange } from "../editing/jobs";
 import type { View } from "../editing/view";
-import { complain } from "../ui/complain";
+import { underWay } from "../ui/underWay";
 import { familyOf, specimen, useFamilies } from "./families";
 import css from "./lettering.module.css";
 
@@ -107,18 +106,13 @@ function BringFont({ state, onBrought }: { state: View; onBrought: (font: string
   const { edit } = useChange(state);
   const bring = async (file: File | null) => {
     if (!file) return;
-    const stored = pending();
-    try {
+    await underWay(async () => {
       const kept = await sent<AssetKept>("/api/assets", file);
       if (kept.kind !== "font") throw new Error("This is no font: bring in a TTF or OTF.");
       edit({ op: "bring_font", name: kept.family ?? "A font", asset: kept.name } as Said, {
         onStored: () => onBrought(kept.family ?? "A font"),
       });
-    } catch (error) {
-      complain(error);
-    } finally {
-      stored();
-    }
+    });
   };
   return (
     <FileButton accept=".ttf,.otf,font/ttf,font/otf" onChange={bring}>

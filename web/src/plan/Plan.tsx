@@ -9,13 +9,13 @@ import { Kept } from "../bench/Kept";
 import { UndoRedo } from "../bench/UndoRedo";
 import { BookTools } from "../book/BookTools";
 import { type Said, useChange, useJobStore } from "../editing/jobs";
-import { isTyping } from "../editing/keys";
 import { CARRIED } from "../editing/sheets";
 import type { View } from "../editing/view";
 import type { Point } from "../geometry/placing";
-import { complain } from "../ui/complain";
 import { plural } from "../ui/format";
+import { isTyping } from "../ui/keys";
 import { Mark } from "../ui/Mark";
+import { underWay } from "../ui/underWay";
 import { dropped, PIECE } from "../workshop/OrnamentShelf";
 import { type Chosen, chosenBy, numbersOf } from "./choosing";
 import { GROUND, Grounds } from "./Grounds";
@@ -167,7 +167,7 @@ function Loaded({ state }: { state: View }) {
   const lay = async (piece: string, id: string, where?: Point) => {
     const sheet = state.sheets.find((one) => one.id === id);
     if (!sheet) return;
-    try {
+    await underWay(async () => {
       await want("layouts", sheet.layout);
       const layout = part("layouts", sheet.layout);
       if (!layout) return;
@@ -179,9 +179,7 @@ function Loaded({ state }: { state: View }) {
       ];
       const layer = await dropped({ ...state, layout }, piece, point);
       edit({ op: "add_layers", sheet: id, layers: [layer] } as Said);
-    } catch (error) {
-      complain(error);
-    }
+    });
   };
   const meet = (carried: Carried, other: Carried) => {
     setHand(undefined);

@@ -4,8 +4,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type AssetKept, answer, api, type FileNames, type LabSheet, sent } from "../api/client";
 import type { Said } from "../editing/jobs";
-import { complain } from "../ui/complain";
 import { NumberField } from "../ui/NumberField";
+import { underWay } from "../ui/underWay";
 import { SIDES } from "./bleeds";
 import { usePresses, usePressOf } from "./ProofStrip";
 import css from "./press.module.css";
@@ -53,13 +53,11 @@ export function Leaving({
   const own = press && press.profile?.length === 64 ? [{ value: press.profile, label: name }] : [];
   const bring = async (file: File | null) => {
     if (!file) return;
-    try {
+    await underWay(async () => {
       const kept = await sent<AssetKept>("/api/assets", file);
       if (!kept.profile) throw new Error("This is no ICC profile. Choose a file that ends in .icc or .icm.");
       alter({ press: { ...press, profile: kept.name } as Press });
-    } catch (error) {
-      complain(error);
-    }
+    });
   };
   return (
     <details className={css.leaving}>

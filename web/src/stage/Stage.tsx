@@ -8,8 +8,8 @@ import {
   useRef,
   useState,
 } from "react";
-import { isTyping } from "../editing/keys";
 import { apply, boundsOf, type Matrix, type Point } from "../geometry/placing";
+import { isTyping } from "../ui/keys";
 import { UNITS, type Unit } from "../ui/units";
 import { Ruler } from "./Rulers";
 import css from "./stage.module.css";

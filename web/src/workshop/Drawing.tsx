@@ -5,7 +5,7 @@ import type { View } from "../editing/view";
 import { apply, boundsOf, inverse, type Matrix, type Point, path } from "../geometry/placing";
 import { CutLines, type Seen } from "../stage/Stage";
 import stage from "../stage/stage.module.css";
-import { complain } from "../ui/complain";
+import { underWay } from "../ui/underWay";
 import { useUnit } from "../ui/units";
 import { type Box, cornersOf, drawnBy, found, type Layer, named, outermost, stacked } from "./layers";
 import { columnsOf, type Gap } from "./lines";
@@ -59,17 +59,13 @@ export function Drawing({ state, seen, hands, svg }: Props) {
         if (tool === "select" && only?.kind === "text" && !only.content_locked) set({ writing: only.id });
       }}
       onDragOver={(event) => event.dataTransfer.types.includes(PIECE) && event.preventDefault()}
-      onDrop={async (event) => {
+      onDrop={(event) => {
         const data = event.dataTransfer.getData(PIECE);
         const box = svg.current?.getBoundingClientRect();
         if (!data || !box) return;
         event.preventDefault();
         const at = apply(inverse(screenFromPage), [event.clientX - box.left, event.clientY - box.top]);
-        try {
-          hands.add(await dropped(state, data, at));
-        } catch (error) {
-          complain(error);
-        }
+        underWay(async () => hands.add(await dropped(state, data, at)));
       }}
     >
       <title>{state.sheet.name}</title>

@@ -2,11 +2,10 @@ import { ActionIcon, Button, TextInput } from "@mantine/core";
 import IconX from "@tabler/icons-react/icons/IconX";
 import { useRef, useState } from "react";
 import { type AssetKept, answer, api, type OrnamentPiece, sent } from "../api/client";
-import { pending } from "../api/pending";
 import { useOrnaments } from "../api/queries";
 import type { View } from "../editing/view";
 import type { Point } from "../geometry/placing";
-import { complain } from "../ui/complain";
+import { underWay } from "../ui/underWay";
 import { freshId, type Layer, round } from "./layers";
 import shelf from "./ornaments.module.css";
 import css from "./workshop.module.css";
@@ -63,29 +62,16 @@ export function OrnamentShelf({
         .split(/\s+/)
         .every((word) => `${piece.kind} ${piece.name}`.includes(word)),
   );
-  const lay = async (piece: OrnamentPiece) => {
-    const done = pending();
-    try {
-      add(await laid(state, piece.asset, piece.ratio, piece.name));
-    } catch (error) {
-      complain(error);
-    } finally {
-      done();
-    }
-  };
+  const lay = (piece: OrnamentPiece) =>
+    underWay(async () => add(await laid(state, piece.asset, piece.ratio, piece.name)));
   const own = async (picked: File | undefined) => {
     if (!picked) return;
-    const done = pending();
-    try {
+    await underWay(async () => {
       const kept = await sent<AssetKept>("/api/assets", picked);
       if (kept.kind !== "drawing") throw new Error(`${picked.name} is no SVG drawing.`);
       add(await laid(state, kept.name, kept.ratio, picked.name.replace(/\.svg$/i, "").slice(0, 120)));
-    } catch (error) {
-      complain(error);
-    } finally {
-      done();
-      if (file.current) file.current.value = "";
-    }
+    });
+    if (file.current) file.current.value = "";
   };
   return (
     <section className={shelf.ornaments} aria-label="Ornaments">

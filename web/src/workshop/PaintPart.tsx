@@ -1,14 +1,13 @@
 import { Button, Checkbox } from "@mantine/core";
 import { useRef } from "react";
 import { type AssetKept, sent } from "../api/client";
-import { pending } from "../api/pending";
 import side from "../bench/side.module.css";
 import { type Said, useChange } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
 import { ColourField } from "../ui/colour/ColourField";
-import { complain } from "../ui/complain";
 import { Dial } from "../ui/Dial";
+import { underWay } from "../ui/underWay";
 import type { Layer } from "./layers";
 import css from "./workshop.module.css";
 
@@ -233,17 +232,12 @@ function PicturePart({ on, set }: { on: boolean; set: Set }) {
   const file = useRef<HTMLInputElement>(null);
   const take = async (picked: File | undefined) => {
     if (!picked) return;
-    const done = pending();
-    try {
+    await underWay(async () => {
       const { name, kind } = await sent<AssetKept>("/api/assets", picked);
       if (kind === "drawing") throw new Error(`${picked.name} is a drawing. Choose a JPEG or a PNG.`);
       set({ asset: name });
-    } catch (error) {
-      complain(error);
-    } finally {
-      done();
-      if (file.current) file.current.value = "";
-    }
+    });
+    if (file.current) file.current.value = "";
   };
   return (
     <div className={css.row}>

@@ -2,16 +2,15 @@ import { Button, Checkbox, TextInput } from "@mantine/core";
 import { useRef, useState } from "react";
 import { type AssetKept, sent } from "../api/client";
 import { part, want } from "../api/parts";
-import { pending } from "../api/pending";
 import side from "../bench/side.module.css";
 import { type Said, useChange } from "../editing/jobs";
 import { useKept } from "../editing/kept";
 import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
 import { Swatches } from "../ui/colour/ColourField";
-import { complain } from "../ui/complain";
 import { Dial } from "../ui/Dial";
 import { NumberField } from "../ui/NumberField";
+import { underWay } from "../ui/underWay";
 import { AnotherSize } from "./AnotherSize";
 import { freshId, round } from "./layers";
 import { useTable } from "./table";
@@ -299,8 +298,7 @@ function Lay({ state }: { state: View }) {
   const centre = [round(width_mm / 2), round(height_mm / 2)];
   const picture = async (picked: File | undefined) => {
     if (!picked) return;
-    const done = pending();
-    try {
+    await underWay(async () => {
       const kept = await sent<AssetKept>("/api/assets", picked);
       if (kept.kind === "drawing")
         throw new Error(`${picked.name} is a drawing: bring it in among the ornaments.`);
@@ -315,18 +313,13 @@ function Lay({ state }: { state: View }) {
         width_mm: w,
         height_mm: h,
       });
-    } catch (error) {
-      complain(error);
-    } finally {
-      done();
-      if (file.current) file.current.value = "";
-    }
+    });
+    if (file.current) file.current.value = "";
   };
   const sheet = async (id: string) => {
     const shown = state.sheets.find((one) => one.id === id);
     if (!shown) return;
-    const done = pending();
-    try {
+    await underWay(async () => {
       await want("layouts", shown.layout);
       const size = part("layouts", shown.layout);
       const [w, h] = fitting(size?.width_mm ?? width_mm, size?.height_mm ?? height_mm, 0.5);
@@ -338,11 +331,7 @@ function Lay({ state }: { state: View }) {
         outline: { kind: "rectangle", width_mm: w, height_mm: h, radius_mm: 0 },
         surface: { kind: "flat", centre, turn_deg: 0 },
       });
-    } catch (error) {
-      complain(error);
-    } finally {
-      done();
-    }
+    });
   };
   return (
     <div className={`${side.group} ${css.row}`}>

@@ -1,5 +1,4 @@
-import { ActionIcon, Button, Checkbox, Popover, Tooltip } from "@mantine/core";
-import IconKeyboard from "@tabler/icons-react/icons/IconKeyboard";
+import { Button, Checkbox, Tooltip } from "@mantine/core";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { Link, useSearch } from "wouter";
 import { sheetPicture } from "../api/client";
@@ -17,9 +16,11 @@ import { useWords } from "../lettering/useWords";
 import { Stage } from "../stage/Stage";
 import { ViewButtons } from "../stage/ViewButtons";
 import { pageSize, sheetSize } from "../ui/format";
+import { KeysHelp } from "../ui/KeysHelp";
 import { UnitContext } from "../ui/units";
 import { Drawing } from "./Drawing";
 import { KeepDialog } from "./KeepDialog";
+import { TABLE_KEYS, TOOLS, WITH_THE_MOUSE } from "./keys";
 import { boxAbout, found } from "./layers";
 import { OrnamentShelf } from "./OrnamentShelf";
 import { SelectionPanel } from "./SelectionPanel";
@@ -27,8 +28,10 @@ import { SheetPanel } from "./SheetPanel";
 import { StackList } from "./StackList";
 import { bare, useTable } from "./table";
 import { useHands } from "./useHands";
-import { TABLE_KEYS, TOOLS, useTableKeys } from "./useTableKeys";
+import { useTableKeys } from "./useTableKeys";
 import css from "./workshop.module.css";
+
+const HELP = [["In the workshop", [...TABLE_KEYS, ...WITH_THE_MOUSE]]] as const;
 
 /** Where a template is made or altered, or a job's own sheets. */
 export function Workshop({ job }: { job: string }) {
@@ -240,7 +243,7 @@ function Loaded({ state }: { state: View }) {
             )}
             <div className={bench.view}>
               <ViewButtons view={view} onView={(view) => set({ view })} />
-              <Help />
+              <KeysHelp tables={HELP} />
             </div>
           </div>
           <aside className={bench.side}>
@@ -286,34 +289,5 @@ function Sign({ tool }: { tool: string }) {
     <svg width="22" height="22" viewBox="0 0 24 24" aria-hidden="true" data-tool={tool}>
       <path d={shapes[tool]} />
     </svg>
-  );
-}
-
-function Help() {
-  return (
-    <Popover position="bottom-end" withArrow shadow="md">
-      <Popover.Target>
-        <Tooltip label="Keys">
-          <ActionIcon variant="default" aria-label="Keys">
-            <IconKeyboard size={16} />
-          </ActionIcon>
-        </Tooltip>
-      </Popover.Target>
-      <Popover.Dropdown>
-        <div className={bench.keys}>
-          <table>
-            <caption>In the workshop</caption>
-            <tbody>
-              {TABLE_KEYS.map(([shown, what]) => (
-                <tr key={shown}>
-                  <th>{shown}</th>
-                  <td>{what}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
-      </Popover.Dropdown>
-    </Popover>
   );
 }

@@ -1,10 +1,9 @@
 /** Pointing at an area of a picture: the server finds its shape, two edits lay it, one undo takes it back. */
 import { answer, api, type PickedArea } from "../api/client";
-import { pending } from "../api/pending";
 import type { Said } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { boundsOf, type Point } from "../geometry/placing";
-import { complain } from "../ui/complain";
+import { underWay } from "../ui/underWay";
 import { freshId, stacked } from "./layers";
 
 /** The uppermost picture that is seen at a point of the sheet. */
@@ -24,8 +23,7 @@ export async function pickArea(
   at: Point,
   edit: (said: Said, more?: { gesture?: string }) => void,
 ): Promise<string | undefined> {
-  const done = pending();
-  try {
+  return underWay(async () => {
     const layer = pictureAt(view, at);
     if (layer?.kind !== "overlay")
       throw new Error("There is no picture here. Point at one that was brought in.");
@@ -50,10 +48,5 @@ export async function pickArea(
         { gesture },
       );
     return id;
-  } catch (error) {
-    complain(error);
-    return undefined;
-  } finally {
-    done();
-  }
+  });
 }

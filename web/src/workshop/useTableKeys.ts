@@ -1,45 +1,13 @@
-/** The keys of the workshop, in one table: the help is drawn from it, so that what is listed is what works. */
+/** What the keys of the workshop do. */
 import { useEffect, useRef } from "react";
 import { type Said, useChange } from "../editing/jobs";
-import { isTyping } from "../editing/keys";
 import { heldView } from "../editing/store";
 import type { View } from "../editing/view";
+import { type Commands, isTyping, meant, obey } from "../ui/keys";
+import { TABLE_KEYS, TOOLS } from "./keys";
 import { boxAbout, found } from "./layers";
-import { type Tool, useTable } from "./table";
+import { useTable } from "./table";
 import type { useHands } from "./useHands";
-
-export const TOOLS: readonly { tool: Tool; key: string; label: string; hint: string }[] = [
-  { tool: "select", key: "v", label: "Pick", hint: "Pick, move, size and turn layers" },
-  { tool: "rectangle", key: "r", label: "Rectangle", hint: "Pull a rectangular opening (Shift: a square)" },
-  { tool: "rounded", key: "o", label: "Rounded", hint: "Pull an opening with round corners" },
-  { tool: "ellipse", key: "e", label: "Ellipse", hint: "Pull an elliptic opening (Shift: a circle)" },
-  { tool: "polygon", key: "p", label: "Polygon", hint: "Click corners of an opening; the first one, Enter or a double click closes it" },
-  { tool: "freehand", key: "d", label: "Free", hint: "Draw an opening freely" },
-  { tool: "fill", key: "c", label: "Colour", hint: "Pull a shape of one colour" },
-  { tool: "dates", key: "m", label: "Dates", hint: "Pull a box for the days of a month" },
-  { tool: "words", key: "t", label: "Words", hint: "Pull a box for words" },
-  { tool: "note", key: "n", label: "Note", hint: "Pull a note to whoever fills the sheet; it never prints" },
-  { tool: "area", key: "k", label: "Area", hint: "Point at a hole, or an area of one colour, in a picture: it becomes an opening" },
-]; // biome-ignore format: a table
-
-export const TABLE_KEYS: readonly [string, string][] = [
-  ...TOOLS.map(({ key, hint }): [string, string] => [key.toUpperCase(), hint]),
-  ["B", "ornaments"],
-  ["Enter, double click", "on words: type them on the sheet"],
-  ["Enter", "with a tool in hand: lay what it makes in the middle of the sheet"],
-  ["Arrows", "move by 1 mm (with Shift by 0.1 mm)"],
-  ["Delete", "take away what is selected"],
-  ["Ctrl D", "the same again, beside it"],
-  ["Ctrl G, Ctrl Shift G", "group; take a group apart"],
-  ["Ctrl A", "select all"],
-  ["[  ]", "one down, one up in the stack"],
-  ["Ctrl while pulling", "a copy stays where it was"],
-  ["Alt while pulling", "free of lines that draw"],
-  ["Escape", "let go: of the tool, then of what is selected"],
-  ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
-  ["Page Up, Page Down", "previous, next sheet"],
-  ["Ctrl +, Ctrl −", "larger, smaller view"],
-]; // biome-ignore format: a table
 
 const ARROWS: Record<string, [number, number]> = {
   ArrowLeft: [-1, 0],
@@ -54,63 +22,84 @@ export function useTableKeys(view: View, hands: ReturnType<typeof useHands>) {
   latest.current = { view, hands, edit, undo, redo };
   useEffect(() => {
     let run = { gesture: "", at: 0 };
-    const press = (event: KeyboardEvent) => {
-      if (event.defaultPrevented || isTyping(event.target)) return;
-      if (document.querySelector("[role=dialog]")) return;
-      const { view, hands, edit, undo, redo } = latest.current;
-      const { selected, set, view: large } = useTable.getState();
-      const { layers } = view.layout;
-      const ctrl = event.ctrlKey || event.metaKey;
-      const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
-      const done = () => event.preventDefault();
-      const arrow = ARROWS[event.key];
-      if (ctrl) {
-        if (key === "z" || key === "y") (key === "y" || event.shiftKey ? redo : undo)();
-        else if (key === "a")
-          set({ selected: layers.filter(({ kind }) => kind !== "background").map(({ id }) => id) });
-        else if (key === "d" && selected.length) {
-          const box = boxAbout(layers, view.frames, selected);
-          const step = box ? box.right - box.left + 4 : 10;
-          hands.make({ op: "repeat", layers: selected, columns: 2, rows: 1, step_mm: [step, 0] } as Said);
-        } else if (key === "g" && event.shiftKey) {
-          const groups = selected.filter((id) => found(layers, id)?.kind === "group");
-          if (groups.length) edit({ op: "dissolve", groups } as Said);
-        } else if (key === "g" && selected.length > 1) hands.make({ op: "gather", layers: selected } as Said);
-        else if (key === "+" || key === "=") set({ view: heldView(large * 1.25) });
-        else if (key === "-") set({ view: heldView(large / 1.25) });
-        else return;
-        done();
-        return;
-      }
-      const tool = TOOLS.find((entry) => entry.key === key);
-      if (arrow && selected.length) {
+    const { set } = useTable.getState();
+    const chosen = () => useTable.getState().selected;
+    const layers = () => latest.current.view.layout.layers;
+    const commands: Commands<(typeof TABLE_KEYS)[number]> = {
+      takeUp: ({ key }) => {
+        const tool = TOOLS.find((entry) => entry.key === key.toLowerCase());
+        if (!tool) return false;
+        latest.current.hands.cancel();
+        return set({ tool: tool.tool });
+      },
+      ornaments: () => set({ ornaments: !useTable.getState().ornaments }),
+      enter: ({ target }) => {
+        const { hands } = latest.current;
+        if (hands.pull?.kind === "cut") return hands.cancel(true);
+        if (!onTheSheet(target)) return false;
+        const selected = chosen();
+        const [only] = useTable.getState().tool === "select" && selected.length === 1 ? selected : [];
+        if (only && found(layers(), only)?.kind === "text") return set({ writing: only });
+        return hands.lay();
+      },
+      carry: ({ key, shiftKey }) => {
+        const way = ARROWS[key];
+        if (!way || !chosen().length) return false;
         if (Date.now() - run.at > 1500) run = { gesture: `run-${crypto.randomUUID()}`, at: 0 };
         run.at = Date.now();
-        const by = arrow.map((way) => way * (event.shiftKey ? 0.1 : 1));
-        edit({ op: "carry", layers: selected, by } as unknown as Said, { gesture: run.gesture });
-      } else if ((key === "Delete" || key === "Backspace") && selected.length) {
-        edit({ op: "remove_layers", layers: selected } as Said);
-        set({ selected: [] });
-      } else if (key === "Escape") {
+        const by = way.map((part) => part * (shiftKey ? 0.1 : 1));
+        const carried = { op: "carry", layers: chosen(), by } as unknown as Said;
+        return latest.current.edit(carried, { gesture: run.gesture });
+      },
+      remove: () => {
+        if (!chosen().length) return false;
+        latest.current.edit({ op: "remove_layers", layers: chosen() } as Said);
+        return set({ selected: [] });
+      },
+      repeat: () => {
+        const selected = chosen();
+        if (!selected.length) return false;
+        const box = boxAbout(layers(), latest.current.view.frames, selected);
+        const step = box ? box.right - box.left + 4 : 10;
+        const again = { op: "repeat", layers: selected, columns: 2, rows: 1, step_mm: [step, 0] } as Said;
+        return latest.current.hands.make(again);
+      },
+      group: ({ shiftKey }) => {
+        const selected = chosen();
+        if (!shiftKey)
+          return selected.length > 1 && latest.current.hands.make({ op: "gather", layers: selected } as Said);
+        const groups = selected.filter((id) => found(layers(), id)?.kind === "group");
+        return groups.length && latest.current.edit({ op: "dissolve", groups } as Said);
+      },
+      selectAll: () =>
+        set({ selected: layers().flatMap(({ kind, id }) => (kind === "background" ? [] : [id])) }),
+      restack: ({ key }) => {
+        const [only, another] = chosen();
+        if (!only || another) return false;
+        return restack(latest.current.view, latest.current.edit, only, key === "]");
+      },
+      letGo: () => {
+        const { hands } = latest.current;
         if (hands.pull) hands.cancel();
         else if (useTable.getState().tool !== "select") set({ tool: "select" });
         else set({ selected: [] });
-      } else if (key === "Enter" && hands.pull?.kind === "cut") hands.cancel(true);
-      else if (key === "Enter" && onTheSheet(event.target)) {
-        const [only] = useTable.getState().tool === "select" && selected.length === 1 ? selected : [];
-        if (only && found(layers, only)?.kind === "text") set({ writing: only });
-        else hands.lay();
-      } else if ((key === "[" || key === "]") && selected.length === 1)
-        restack(view, edit, selected[0] ?? "", key === "]");
-      else if (key === "PageUp" || key === "PageDown") {
-        const next = view.sheets[view.at + (key === "PageDown" ? 1 : -1)];
+      },
+      undo: ({ shiftKey }) => latest.current[shiftKey ? "redo" : "undo"](),
+      redo: () => latest.current.redo(),
+      turnPage: ({ key }) => {
+        const { sheets, at } = latest.current.view;
+        const next = sheets[at + (key === "PageDown" ? 1 : -1)];
         if (next) set({ sheet: next.id, selected: [] });
-      } else if (key === "b" && !event.altKey) set({ ornaments: !useTable.getState().ornaments });
-      else if (tool && !event.altKey) {
-        hands.cancel();
-        set({ tool: tool.tool });
-      } else return;
-      done();
+      },
+      view: ({ key }) => {
+        const { view } = useTable.getState();
+        set({ view: heldView(key === "-" ? view / 1.25 : view * 1.25) });
+      },
+    };
+    const press = (event: KeyboardEvent) => {
+      if (event.defaultPrevented || isTyping(event.target)) return;
+      if (document.querySelector("[role=dialog]")) return;
+      obey(event, meant(event, TABLE_KEYS, ["workshop"]), commands);
     };
     addEventListener("keydown", press);
     return () => removeEventListener("keydown", press);

@@ -6,7 +6,6 @@ import IconTrash from "@tabler/icons-react/icons/IconTrash";
 import type { Row } from "../../api/client";
 import { held, useFitting } from "../../editing/fitting";
 import { useChange } from "../../editing/jobs";
-import { fitByKey } from "../../editing/keys";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { apply, clamped, type Lying, MAX_ZOOM, openingFromPhoto } from "../../geometry/placing";
@@ -14,6 +13,7 @@ import { Dial } from "../../ui/Dial";
 import { percent, trimmed } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
 import { useUnit } from "../../ui/units";
+import { fitByKey } from "../keys";
 import css from "../side.module.css";
 
 /** How the photo of the selected opening lies, in exact numbers. */

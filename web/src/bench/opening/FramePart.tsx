@@ -1,14 +1,13 @@
 import { Button, SegmentedControl } from "@mantine/core";
 import { useRef } from "react";
 import { type AssetKept, answer, api, type Opening, sent } from "../../api/client";
-import { pending } from "../../api/pending";
 import { useChange } from "../../editing/jobs";
 import { useKept } from "../../editing/kept";
 import type { View } from "../../editing/view";
 import { Choice } from "../../ui/Choice";
-import { complain } from "../../ui/complain";
 import { Dial } from "../../ui/Dial";
 import { Tick } from "../../ui/Tick";
+import { underWay } from "../../ui/underWay";
 import css from "../side.module.css";
 
 /** How each mask that was brought in here can be read. */
@@ -38,29 +37,29 @@ export function FramePart({ state, layer }: { state: View; layer: Opening }) {
   };
   const mask = async (picked: File | undefined) => {
     if (!picked) return;
-    const done = pending();
-    try {
+    await underWay(async () => {
       const { name, traced, kind } = await sent<AssetKept>("/api/assets", picked);
       if (kind !== "mask") throw new Error(`${picked.name} is a drawing. Choose a PNG as a mask.`);
       // A mask without transparency is read by its luminance.
       const by = traced?.alpha ? "alpha" : "luminance";
       set({ outline: { kind: "mask", ...size, asset: name, by, traced: traced?.[by] } });
       ways.set(name, traced);
-    } catch (error) {
-      complain(error);
-    } finally {
-      done();
-    }
+    });
   };
   const readBy = async (by: "alpha" | "luminance") => {
     if (outline.kind !== "mask") return;
-    const known =
-      ways.get(outline.asset) ??
-      (await answer<AssetKept>(api.GET("/api/assets/{name}", { params: { path: { name: outline.asset } } })))
-        .traced;
-    ways.set(outline.asset, known);
-    if (known?.[by]) set({ outline: { ...outline, by, traced: known[by] } });
-    else complain(new Error(`This mask shows nothing when it is read by ${by}.`));
+    await underWay(async () => {
+      const known =
+        ways.get(outline.asset) ??
+        (
+          await answer<AssetKept>(
+            api.GET("/api/assets/{name}", { params: { path: { name: outline.asset } } }),
+          )
+        ).traced;
+      ways.set(outline.asset, known);
+      if (!known?.[by]) throw new Error(`This mask shows nothing when it is read by ${by}.`);
+      set({ outline: { ...outline, by, traced: known[by] } });
+    });
   };
   return (
     <>

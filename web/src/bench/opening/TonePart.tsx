@@ -5,9 +5,9 @@ import { type Said, useChange } from "../../editing/jobs";
 import { stepsOf } from "../../editing/standing";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
-import { complain } from "../../ui/complain";
 import { Dial } from "../../ui/Dial";
 import { Tick } from "../../ui/Tick";
+import { underWay } from "../../ui/underWay";
 import css from "../side.module.css";
 import { CurveEditor } from "./CurveEditor";
 import { Part } from "./FramePart";
@@ -142,7 +142,7 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
     if (!other) return;
     const first = STEPS.findIndex(({ kind }) => kind === "curves");
     const before = steps.filter((step) => STEPS.findIndex(({ kind }) => kind === step.kind) < first);
-    try {
+    await underWay(async () => {
       const { red, green, blue } = await answer<Curves>(
         api.POST("/api/photos/matched", {
           body: {
@@ -158,9 +158,7 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
         [255, 255],
       ];
       change("curves", { on: true, all, red, green, blue });
-    } catch (error) {
-      complain(error);
-    }
+    });
   };
   return (
     <>

@@ -4,7 +4,6 @@ import { type KeyboardEvent, type PointerEvent, type ReactNode, useMemo, useRef,
 import type { KeepArea } from "../../api/client";
 import { held, keptAs, NONE, ownLying } from "../../editing/fitting";
 import { useChange } from "../../editing/jobs";
-import { fitByKey } from "../../editing/keys";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { ellipseOf, KEEP_NAMES } from "../../geometry/areas";
@@ -19,6 +18,7 @@ import {
   shownOf,
   zoomed,
 } from "../../geometry/placing";
+import { fitByKey } from "../keys";
 import { follow } from "./follow";
 import { PhotoRoomSide, type Tool } from "./PhotoRoomSide";
 import { areaBetween, areaPulled, byHand, HIGH, levelled, screenFromPhoto, WIDE } from "./photoroom";

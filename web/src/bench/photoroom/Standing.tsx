@@ -5,8 +5,8 @@ import type { Held } from "../../editing/fitting";
 import { useChange } from "../../editing/jobs";
 import { LEVEL, standing } from "../../editing/standing";
 import type { View } from "../../editing/view";
-import { complain } from "../../ui/complain";
 import { Dial } from "../../ui/Dial";
+import { underWay } from "../../ui/underWay";
 import css from "./photoroom.module.css";
 
 const DIALS: ["pitch_deg" | "yaw_deg" | "roll_deg" | "bend", string, number, string][] = [
@@ -36,15 +36,13 @@ export function Standing({ state, now }: { state: View; now: Held }) {
     );
   const find = async () => {
     setBusy(true);
-    try {
+    await underWay(async () =>
       set(
         await answer<Upright>(
           api.POST("/api/photos/{photo}/upright", { params: { path: { photo: photo.id } } }),
         ),
-      );
-    } catch (error) {
-      complain(error);
-    }
+      ),
+    );
     setBusy(false);
   };
   return (

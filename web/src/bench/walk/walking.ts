@@ -2,12 +2,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback } from "react";
 import { answer, api, type Finding, type Ranked } from "../../api/client";
-import { pending } from "../../api/pending";
 import { client } from "../../api/queries";
 import { useChange } from "../../editing/jobs";
 import { useBench, type Walk } from "../../editing/store";
 import type { View } from "../../editing/view";
-import { complain } from "../../ui/complain";
+import { underWay } from "../../ui/underWay";
 
 /** The openings of a sheet's walk, in reading order: all, or those that something was found of. */
 export function openingsOf(view: View, only: Walk["only"]): string[] {
@@ -128,15 +127,10 @@ export function useTake(view: View) {
   const { edit } = useChange(view);
   return useCallback(
     async (opening: string, nth: number) => {
-      const stored = pending();
-      try {
+      await underWay(async () => {
         const photo = (await client.ensureQueryData(ranking(view, opening)))[nth - 1]?.photo;
         if (photo) edit({ op: "put", sheet: view.sheet.id, opening, photo });
-      } catch (error) {
-        complain(error);
-      } finally {
-        stored();
-      }
+      });
     },
     [view, edit],
   );

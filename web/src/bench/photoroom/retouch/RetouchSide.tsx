@@ -2,23 +2,17 @@ import { Button, SegmentedControl } from "@mantine/core";
 import type { Touch } from "../../../api/client";
 import type { Held } from "../../../editing/fitting";
 import { Dial } from "../../../ui/Dial";
+import { KeysHelp, type KeyTable } from "../../../ui/KeysHelp";
 import { Tick } from "../../../ui/Tick";
 import { Amounts } from "./Amounts";
-import { heldRadius, type Shape, shapesOf, type Tool, turnedTo, useBrush } from "./brush";
+import { heldRadius, type Shape, shapesOf, turnedTo, useBrush } from "./brush";
+import { RETOUCH_KEYS, TOOLS, WITH_THE_MOUSE } from "./keys";
 import { Proposals } from "./Proposals";
 import css from "./retouch.module.css";
 import { cutOf, longer } from "./seen";
 import { TouchList } from "./TouchList";
 import type { Scope, Touches } from "./useTouches";
 
-const TOOLS: [Tool, string, string][] = [
-  ["heal", "Heal", "H"],
-  ["clone", "Clone", "C"],
-  ["fill", "Fill", "F"],
-  ["area", "Area", "A"],
-  ["subject", "Subject", "U"],
-  ["eye", "Eye", "E"],
-];
 const SHAPES: Record<Shape, string> = {
   stroke: "Brush",
   outlined: "Outline",
@@ -26,15 +20,11 @@ const SHAPES: Record<Shape, string> = {
   graded: "Graded",
   cut: "Subject",
 };
-const HINTS: Record<Tool, string> = {
-  heal: "Draw over what is to go, or click a speck: a place to cover it from is found, and it runs over into what lies around.",
-  clone: "Choose a source, then draw: it is laid down as it is.",
-  fill: "Draw along a hair or a scratch: what lies on both sides runs on through it.",
-  area: "Draw what is to change.",
-  subject: "Draw along the middle of the subject: it is cut out.",
-  eye: "Click into a pupil that a flash made red or green.",
-  pick: "Click on something that was grey or white.",
-};
+const PICK = "Click on something that was grey or white.";
+const HELP: readonly KeyTable[] = [
+  ["On the photo", [...RETOUCH_KEYS.filter(({ scope }) => scope === "photo"), ...WITH_THE_MOUSE]],
+  ["Anywhere in the room", RETOUCH_KEYS.filter(({ scope }) => scope === "room")],
+];
 
 /** Beside the photo that is retouched: tools, the brush, what the machine proposes, and the list of what was done. */
 export function RetouchSide({
@@ -71,13 +61,13 @@ export function RetouchSide({
     <div className={css.side}>
       {top}
       <div className={css.row}>
-        {TOOLS.map(([name, label, key]) => (
+        {TOOLS.map(({ tool: name, label, key }) => (
           <Button
             key={name}
             size="compact-xs"
             variant={tool === name ? "filled" : "default"}
             aria-pressed={tool === name}
-            title={`${label} (${key})`}
+            title={`${label} (${key.toUpperCase()})`}
             onClick={() => set(turnedTo(name, brush))}
           >
             {label}
@@ -89,7 +79,7 @@ export function RetouchSide({
           ? "Click where the source lies."
           : more
             ? `Draw over what is to ${brush.cutting === "more" ? "come to" : "go from"} the subject.`
-            : HINTS[tool]}
+            : (TOOLS.find((one) => one.tool === tool)?.hint ?? PICK)}
       </p>
       {tool === "subject" && !cutOf(chosen) && (
         <SegmentedControl
@@ -249,6 +239,7 @@ export function RetouchSide({
             Print size
           </Button>
           <small className="num">{Math.round(zoom * 100)} %</small>
+          <KeysHelp tables={HELP} />
         </div>
         <div className={css.row}>
           <Button
@@ -273,7 +264,7 @@ export function RetouchSide({
             size="compact-xs"
             variant={tool === "pick" ? "filled" : "default"}
             aria-pressed={tool === "pick"}
-            title={HINTS.pick}
+            title={PICK}
             onClick={() => set({ tool: tool === "pick" ? "heal" : "pick" })}
           >
             Pick a grey

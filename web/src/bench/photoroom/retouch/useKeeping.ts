@@ -4,7 +4,7 @@ import type { Held } from "../../../editing/fitting";
 import { stepsOf } from "../../../editing/standing";
 import type { View } from "../../../editing/view";
 import type { Point } from "../../../geometry/placing";
-import { complain } from "../../../ui/complain";
+import { underWay } from "../../../ui/underWay";
 import { useBrush } from "./brush";
 import type { Drawing } from "./painting";
 import {
@@ -55,7 +55,7 @@ export function useKeeping({
     setKept({ drawing: what, query });
     const failed = () => setKept(undefined);
     if (touch.how === "heal" && !what.source) {
-      try {
+      await underWay(async () => {
         const [found] = await answer<Cover[]>(
           api.POST("/api/photos/{photo}/covered", {
             params: { path: { photo: photo.id } },
@@ -63,10 +63,7 @@ export function useKeeping({
           }),
         );
         if (found) touches.put([found], failed);
-      } catch (error) {
-        failed();
-        complain(error);
-      }
+      }, failed);
     } else touches.put([touch], failed);
   };
 
@@ -139,7 +136,7 @@ export function useKeeping({
     const { selected, cutting, cutFor, strength, amounts, edges } = useBrush.getState();
     const before = touches.mine.find((touch) => touch.id === selected);
     const begun = cutting === "anew" ? undefined : cutOf(before);
-    try {
+    await underWay(async () => {
       const cut = await answer<Extract<Area, { kind: "cut" }>>(
         api.POST("/api/photos/{photo}/cut", {
           params: { path: { photo: photo.id } },
@@ -165,14 +162,11 @@ export function useKeeping({
       touches.put([fresh as Touch], failed);
       if (cutFor === "free") failed();
       set({ selected: id });
-    } catch (error) {
-      failed();
-      complain(error);
-    }
+    }, failed);
   };
 
-  const eye = async (point: Point) => {
-    try {
+  const eye = (point: Point) =>
+    underWay(async () =>
       put(
         await answer<Touch>(
           api.POST("/api/photos/{photo}/eye", {
@@ -180,11 +174,8 @@ export function useKeeping({
             body: { ...looking, at: place(point, photo), id: freshId(), steps: [] },
           }),
         ),
-      );
-    } catch (error) {
-      complain(error);
-    }
-  };
+      ),
+    );
 
   /** The white balance that makes a place grey, as a step of the photo's tone. */
   const grey = async (point: Point) => {
@@ -192,7 +183,7 @@ export function useKeeping({
     const first = mine.filter(({ kind }) =>
       ["enhance", "levels", "curves", "exposure", "contrast"].includes(kind ?? ""),
     );
-    try {
+    await underWay(async () => {
       const { warmth, tint } = await answer<Extract<Step, { kind: "white_balance" }>>(
         api.POST("/api/photos/{photo}/grey", {
           params: { path: { photo: photo.id } },
@@ -200,9 +191,7 @@ export function useKeeping({
         }),
       );
       touches.balance({ warmth, tint });
-    } catch (error) {
-      complain(error);
-    }
+    });
   };
 
   return { keep, grey };

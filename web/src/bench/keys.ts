@@ -1,28 +1,12 @@
-/** Every key, in one table: what it does where. The help is drawn from it, so that what is listed is what works. */
+/** The keys of the bench. */
+import type { Held } from "../editing/fitting";
 import { type Lying, shifted, zoomed } from "../geometry/placing";
-import type { Held } from "./fitting";
+import { key } from "../ui/keys";
 
 const STEP_MM = 1;
 const FINE_MM = 0.1;
 
-/** Where a key works: anywhere on the bench, with an opening selected, in a walk, with something in hand, before keeping. */
-export type Scope = "bench" | "opening" | "walk" | "hand" | "preview";
-
-export interface Key {
-  scope: Scope;
-  /** As the browser names them; letters in lower case. With `ctrl`, Ctrl or the command key is held. */
-  keys: readonly string[];
-  ctrl?: boolean;
-  shown: string;
-  what: string;
-  does: string;
-}
-
-const key = (scope: Scope, keys: string, shown: string, what: string, does: string, ctrl = false): Key => ({
-  scope, keys: keys.split(" ").map((name) => (name === "Space" ? " " : name)), shown, what, does, ctrl,
-}); // biome-ignore format: one line
-
-export const KEYS: readonly Key[] = [
+export const KEYS = [
   key("preview", "Enter", "Enter", "keep what is shown", "keepPreview"),
   key("preview", "Escape", "Escape", "leave it as it was", "leavePreview"),
   key("walk", "Enter Tab", "Enter, Shift Enter", "accept and go on, or back", "goOn"),
@@ -54,24 +38,27 @@ export const KEYS: readonly Key[] = [
   key("bench", "n", "N", "numbers and guide notes, on or off", "notes"),
   key("bench", "g", "G", "trim, bleed and safe lines, on or off", "guides"),
   key("bench", "PageUp PageDown", "Page Up, Page Down", "previous, next sheet", "turnPage"),
-  key("bench", "z", "Ctrl Z, Ctrl Shift Z", "undo, redo", "undo", true),
-  key("bench", "y", "Ctrl Y", "redo", "redo", true),
-  key("bench", "a", "Ctrl A", "select all openings of the sheet", "selectAll", true),
-  key("bench", "+ = -", "Ctrl +, Ctrl −", "larger, smaller view", "view", true),
+  key("bench", "z", "Ctrl Z, Ctrl Shift Z", "undo, redo", "undo", "ctrl"),
+  key("bench", "y", "Ctrl Y", "redo", "redo", "ctrl"),
+  key("bench", "a", "Ctrl A", "select all openings of the sheet", "selectAll", "ctrl"),
+  key("bench", "+ = -", "Ctrl +, Ctrl −", "larger, smaller view", "view", "ctrl"),
   key("bench", "Home", "Home", "the whole sheet in view", "wholeSheet"),
   key("bench", "End", "End", "the sheet as large as it prints", "printSize"),
 ]; // biome-ignore format: a table
 
 /** What the mouse does with a key held, for the help. */
-export const WITH_THE_MOUSE: readonly [string, string][] = [
-  ["Tab, Shift Tab", "next or previous opening"],
-  ["Ctrl wheel", "larger or smaller view about the pointer"],
-  ["Space or middle button, pulled", "moves the sheet about"],
-  ["Alt wheel on a selected photo", "zooms the photo"],
-  ["Shift click, Ctrl click", "select one more opening"],
-  ["Alt while pulling", "free of lines that draw"],
-  ["Escape while pulling", "as it was before the pull"],
+export const WITH_THE_MOUSE: readonly { shown: string; what: string }[] = [
+  { shown: "Tab, Shift Tab", what: "next or previous opening" },
+  { shown: "Ctrl wheel", what: "larger or smaller view about the pointer" },
+  { shown: "Space or middle button, pulled", what: "moves the sheet about" },
+  { shown: "Alt wheel on a selected photo", what: "zooms the photo" },
+  { shown: "Shift click, Ctrl click", what: "select one more opening" },
+  { shown: "Alt while pulling", what: "free of lines that draw" },
+  { shown: "Escape while pulling", what: "as it was before the pull" },
 ];
+
+/** Anywhere on the bench, with an opening selected, in a walk, with something in hand, before keeping. */
+export type Scope = (typeof KEYS)[number]["scope"];
 
 export const SCOPES: readonly [Scope, string][] = [
   ["bench", "Anywhere"],
@@ -80,58 +67,6 @@ export const SCOPES: readonly [Scope, string][] = [
   ["hand", "Something in hand"],
   ["preview", "Shown before it is kept"],
 ];
-
-interface Pressed {
-  key: string;
-  ctrlKey: boolean;
-  metaKey: boolean;
-  altKey: boolean;
-}
-
-/** The first entry of the table that a key press means, of the scopes that are open, given first to last. */
-export function meant(event: Pressed, scopes: readonly Scope[]): Key | undefined {
-  if (event.altKey) return undefined;
-  const name = event.key.length === 1 ? event.key.toLowerCase() : event.key;
-  const ctrl = event.ctrlKey || event.metaKey;
-  for (const scope of scopes) {
-    const found = KEYS.find(
-      (entry) => entry.scope === scope && !!entry.ctrl === ctrl && entry.keys.includes(name),
-    );
-    if (found) return found;
-  }
-  return undefined;
-}
-
-const TYPED = new Set([
-  "text",
-  "number",
-  "search",
-  "email",
-  "password",
-  "tel",
-  "url",
-  "color",
-  "date",
-  "month",
-]);
-
-/** Whether keys are being typed into something, or steer a menu or a dialogue: they are none of the bench's then. */
-export function isTyping(target: EventTarget | null): boolean {
-  if (!(target instanceof Element)) return false;
-  if (target.closest("textarea, select, [contenteditable=true], [role=dialog], [role=menu], [role=listbox]"))
-    return true;
-  const input = target.closest("input");
-  return !!input && TYPED.has(input.type);
-}
-
-/** Whether a key belongs to what has the focus: a slider's or a set of choices' arrows, a button's Enter. */
-export function isTheControls(target: EventTarget | null, name: string): boolean {
-  if (!(target instanceof Element)) return false;
-  if (name.startsWith("Arrow") || name === "Home" || name === "End")
-    return !!target.closest("[role=slider], input[type=radio], [role=tab]");
-  if (name === "Enter") return !!target.closest("button, a, summary, [role=button]");
-  return name === " ";
-}
 
 /** How the photo lies after a key; undefined when the key means nothing to it. */
 export function fitByKey(held: Held, key: string, shift: boolean): Lying | undefined {
