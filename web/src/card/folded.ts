@@ -11,8 +11,10 @@ export function useFolded(state: View): FoldedJob | undefined {
     enabled: Boolean(state.folded),
     staleTime: Infinity,
     retry: false,
+    // What stands on it stays while the sheets change: a menu that is open does not go away.
+    placeholderData: (before, query) => (query?.queryKey[1] === state.id ? before : undefined),
   });
-  return found.data;
+  return state.folded ? found.data : undefined;
 }
 
 /** The panels on one of a job's sheets. */
