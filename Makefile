@@ -59,7 +59,7 @@ $(STAMPS)/python-$(FOR): requirements.lock $(LOCK_$(FOR)) pyproject.toml $(STAMP
 	@test -x $(PY) || python3 -m venv .venv
 	@tools/step "Python packages" $(PY) -m pip install --disable-pip-version-check --requirement $(LOCK_$(FOR))
 	@$(PY) -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation --editable .
-	@tools/step "Compiling" $(PY) -c "import sutaru.core.paint, sutaru.core.colour.lookup"
+	@tools/step "Compiling" $(PY) -c "import sutaru.core.paint.sums, sutaru.core.colour.lookup"
 	@touch $@
 
 $(STAMPS)/npm-$(FOR): web/package-lock.json web/package.json web/.npmrc $(STAMPS)/system-$(FOR)

@@ -43,6 +43,12 @@ KEPT_PLANS = 3  # of a job: others are looked at no more
 PAIRS_AT_ONCE = 20_000  # openings times photos that are chosen from within a request
 
 
+def _load_compiled() -> None:
+    """Loads what is compiled, so that the first picture does not wait for it."""
+    from ..core.colour import lookup  # noqa: F401
+    from ..core.paint import sums  # noqa: F401
+
+
 class Studio:
     """The application behind its interface."""
 
@@ -77,6 +83,7 @@ class Studio:
         self.leaving = threading.Event()
         self._keeper = threading.Thread(target=self._keep_copies, name="keeper", daemon=True)
         self._keeper.start()
+        threading.Thread(target=_load_compiled, name="compiled", daemon=True).start()
 
     def _sweep(self) -> None:
         """Deletes what unfinished tasks of an earlier run left."""

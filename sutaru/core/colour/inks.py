@@ -15,7 +15,6 @@ from ..document.lab import Space
 from ..document.press import Intent
 from ..errors import FileRefused
 from ..remembering import remembered
-from .lookup import SIDE, STEP, look_up
 from .profiles import profile_bytes
 
 
@@ -24,9 +23,11 @@ def in_inks(rgb: Bytes, space: Space, icc: bytes, intent: Intent, black_point: b
 
     Raises FileRefused when the profile cannot be used so.
     """
+    from . import lookup
+
     made = np.empty(rgb.shape[:2], np.dtype("<u4"))
     pixels = np.ascontiguousarray(rgb).reshape(-1, 3)
-    look_up(pixels, _table(space, icc, intent, black_point), made.reshape(-1))
+    lookup.look_up(pixels, _table(space, icc, intent, black_point), made.reshape(-1))
     return made[..., None].view(np.uint8)
 
 
@@ -51,6 +52,8 @@ def in_deep(rgb: Deep, space: Space, icc: bytes, intent: Intent, black_point: bo
 @remembered(64 << 20)
 def _table(space: Space, icc: bytes, intent: Intent, black_point: bool) -> NDArray[np.uint64]:
     """Inks for every fifth level of red, green and blue, in this order, as ``look_up`` takes them."""
+    from .lookup import SIDE, STEP
+
     levels = (np.arange(SIDE) * (STEP * 257)).astype(np.uint16)
     colours = np.stack(np.meshgrid(levels, levels, levels, indexing="ij"), axis=-1).reshape(SIDE, -1, 3)
     inks = in_deep(colours, space, icc, intent, black_point).reshape(-1, 4)

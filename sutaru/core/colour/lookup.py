@@ -1,4 +1,7 @@
-"""Pixels looked up in a table of inks: compiled when it is first needed on a machine, and kept beside this file."""
+"""Pixels looked up in a table of inks: compiled when it is first needed on a machine, and kept beside this file.
+
+Loading it takes a moment: what has nothing to do with inks does without.
+"""
 
 import numpy as np
 from numba import types
