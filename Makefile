@@ -27,7 +27,7 @@ demo: setup
 test: setup lint
 	tools/fetch_faces $(STAMPS)/faces
 	cd web && npm run -s test
-	$(PY) -m pytest
+	tools/side_by_side browser "$(PY) -m pytest tests/browser" rest "$(PY) -m pytest --ignore tests/browser"
 
 lint: setup
 	.venv/bin/ruff check .

@@ -5,7 +5,7 @@ from collections.abc import Callable
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.acting import violations
+from tests.browser.acting import centre, violations
 
 
 @pytest.fixture
@@ -45,6 +45,16 @@ def test_sheets_are_pulled_and_moved_by_keys(plan: Page) -> None:
     third = plan.get_by_role("list", name="Sheets in order").get_by_role("button").nth(2)
     expect(third).to_have_attribute("data-name", began[4])
     assert order(plan) == [*began[:2], began[4], began[2], began[3], *began[5:]]
+    # Down to the sheet that lies below.
+    first = sheet(plan, began[0])
+    first.focus()
+    plan.keyboard.press("ArrowDown")
+    expect(first).not_to_be_focused()
+    (x, y), (below_x, below_y) = centre(first), centre(plan.locator("[data-sheet]:focus"))
+    assert below_x == pytest.approx(x, abs=2)
+    assert below_y > y
+    plan.get_by_role("button", name="Keys").click()
+    expect(plan.get_by_text("another sheet (with Shift all up to it)")).to_be_visible()
     assert violations(plan) == []
 
 

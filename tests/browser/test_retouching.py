@@ -233,6 +233,12 @@ def test_all_of_it_by_the_keyboard(page: Page, dusty: Given) -> None:
     room(page)
     view = page.get_by_test_id("retouch-view")
     view.focus()
+    page.get_by_role("button", name="Keys").last.click()
+    expect(page.get_by_text("strength 10 % to 90 %, 100 %")).to_be_visible()
+    assert violations(page) == []
+    page.keyboard.press("Escape")  # closes the list of keys, not the room
+    expect(page.get_by_text("strength 10 % to 90 %, 100 %")).to_have_count(0)
+    view.focus()
     before = page.get_by_label("Size, in figures").input_value()
     for key in ("]", "]", "]", "Shift+]", "5"):
         page.keyboard.press(key)

@@ -1,5 +1,5 @@
 import { Button, Checkbox, Modal, Tooltip } from "@mantine/core";
-import { type DragEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { type DragEvent, useEffect, useRef, useState } from "react";
 import { Link, useLocation } from "wouter";
 import { sheetPicture } from "../api/client";
 import { part, want } from "../api/parts";
@@ -13,16 +13,23 @@ import { CARRIED } from "../editing/sheets";
 import type { View } from "../editing/view";
 import type { Point } from "../geometry/placing";
 import { plural } from "../ui/format";
-import { isTyping } from "../ui/keys";
+import { KeysHelp } from "../ui/KeysHelp";
+import { type Commands, isTyping, meant, obey } from "../ui/keys";
 import { Mark } from "../ui/Mark";
 import { underWay } from "../ui/underWay";
 import { dropped, PIECE } from "../workshop/OrnamentShelf";
 import { type Chosen, chosenBy, numbersOf } from "./choosing";
 import { GROUND, Grounds } from "./Grounds";
+import { PLAN_KEYS } from "./keys";
 import { CARRIED_PHOTO, type Carried, PhotoRow } from "./PhotoRow";
 import css from "./plan.module.css";
 import { Remarks } from "./Remarks";
 import { usePlaced } from "./usePlaced";
+
+const HELP = [
+  ["On a sheet", PLAN_KEYS.filter(({ scope }) => scope === "sheet")],
+  ["Anywhere in the plan", PLAN_KEYS.filter(({ scope }) => scope === "plan")],
+] as const;
 
 /** The whole job at a glance: its sheets in order, what lies on them and what was found; moved, copied, swapped, taken away. */
 export function Plan({ job }: { job: string }) {
@@ -102,20 +109,37 @@ function Loaded({ state }: { state: View }) {
   const mayRemove = selected.length > 0 && selected.length < ids.length;
   const open = (id: string) => go(`/jobs/${state.id}?sheet=${id}`);
 
+  /** The sheet that the focus is on. */
+  const inFocus = (target: EventTarget | null) =>
+    (target instanceof Element && target.closest<HTMLElement>("[data-sheet]")?.dataset.sheet) || "";
+  /** How many sheets lie in a row just now. */
+  const across = () => {
+    const tops = [...(grid.current?.children ?? [])].map((one) => one.getBoundingClientRect().top);
+    return Math.max(1, tops.filter((top) => top === tops[0]).length);
+  };
+  const commands: Commands<(typeof PLAN_KEYS)[number]> = {
+    walk: ({ key, shiftKey, target }) => {
+      const by =
+        key === "ArrowRight" ? 1 : key === "ArrowLeft" ? -1 : key === "ArrowDown" ? across() : -across();
+      const next = ids[ids.indexOf(inFocus(target)) + by];
+      if (!next) return;
+      setChosen(chosenBy(chosen, ids, next, shiftKey ? "to" : "only"));
+      focus(next);
+    },
+    toggle: ({ target }) => setChosen(chosenBy(chosen, ids, inFocus(target), "toggle")),
+    open: ({ target }) => open(inFocus(target)),
+    step: ({ key }) => step(key === "ArrowLeft" ? -1 : 1),
+    copy: ({ shiftKey }) => selected.length > 0 && copy(shiftKey),
+    remove: () => mayRemove && (holds ? setAsking(true) : remove()),
+    selectAll: () => setChosen({ sheets: ids, last: ids[0] }),
+    undo: ({ shiftKey }) => (shiftKey ? redo : undo)(),
+    redo,
+    letGo: () => (hand ? setHand(undefined) : setChosen({ sheets: [] })),
+  };
   const keys = useRef<(event: globalThis.KeyboardEvent) => void>(() => {});
   keys.current = (event) => {
     if (isTyping(event.target)) return;
-    const ctrl = event.ctrlKey || event.metaKey;
-    const key = event.key.toLowerCase();
-    if (ctrl && (key === "z" || key === "y")) (key === "y" || event.shiftKey ? redo : undo)();
-    else if (ctrl && key === "a") setChosen({ sheets: ids, last: ids[0] });
-    else if (ctrl && key === "d" && selected.length) copy(event.shiftKey);
-    else if (event.key === "Delete" && mayRemove) holds ? setAsking(true) : remove();
-    else if (event.altKey && event.key === "ArrowLeft") step(-1);
-    else if (event.altKey && event.key === "ArrowRight") step(1);
-    else if (event.key === "Escape") hand ? setHand(undefined) : setChosen({ sheets: [] });
-    else return;
-    event.preventDefault();
+    obey(event, meant(event, PLAN_KEYS, inFocus(event.target) ? ["sheet", "plan"] : ["plan"]), commands);
   };
   useEffect(() => {
     const press = (event: globalThis.KeyboardEvent) => keys.current(event);
@@ -123,18 +147,6 @@ function Loaded({ state }: { state: View }) {
     return () => removeEventListener("keydown", press);
   }, []);
 
-  const walk = (event: KeyboardEvent, at: number) => {
-    if (event.altKey || event.ctrlKey || event.metaKey) return;
-    if (event.key === "Enter") open(ids[at] ?? "");
-    else if (event.key === " ") setChosen(chosenBy(chosen, ids, ids[at] ?? "", "toggle"));
-    else if (event.key === "ArrowRight" || event.key === "ArrowLeft") {
-      const next = ids[at + (event.key === "ArrowRight" ? 1 : -1)];
-      if (!next) return;
-      setChosen(chosenBy(chosen, ids, next, event.shiftKey ? "to" : "only"));
-      focus(next);
-    } else return;
-    event.preventDefault();
-  };
   const letGo = (event: DragEvent, before: string) => {
     event.preventDefault();
     setOver(undefined);
@@ -219,6 +231,7 @@ function Loaded({ state }: { state: View }) {
       <Button size="compact-sm" variant="default" aria-pressed={reading} onClick={() => setReading(!reading)}>
         {waiting.length ? `Remarks: ${waiting.length} open` : "Remarks"}
       </Button>
+      <KeysHelp tables={HELP} />
     </>
   );
   return (
@@ -343,7 +356,6 @@ function Loaded({ state }: { state: View }) {
                     );
                   }}
                   onDoubleClick={() => open(sheet.id)}
-                  onKeyDown={(event) => walk(event, at)}
                 >
                   <span className={css.picture}>
                     <img src={sheetPicture(state.marks[at]?.key ?? "", 300)} alt="" draggable={false} />

@@ -1,22 +1,35 @@
 import { ActionIcon, Popover, Tooltip } from "@mantine/core";
 import IconKeyboard from "@tabler/icons-react/icons/IconKeyboard";
+import { useEffect, useState } from "react";
 import css from "./keys.module.css";
 
 export type KeyTable = readonly [string, readonly { shown: string; what: string }[]];
 
 /** All keys of a screen, drawn from their tables: each a caption and its rows of key and meaning. */
 export function KeysHelp({ tables }: { tables: readonly KeyTable[] }) {
+  const [open, setOpen] = useState(false);
+  // Escape closes it before it means anything to the screen, wherever the focus is.
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (event.key !== "Escape") return;
+      event.preventDefault();
+      event.stopPropagation();
+      setOpen(false);
+    };
+    if (open) addEventListener("keydown", press, true);
+    return () => removeEventListener("keydown", press, true);
+  }, [open]);
   return (
-    <Popover position="bottom-end" withArrow shadow="md">
+    <Popover position="bottom-end" withArrow shadow="md" opened={open} onChange={setOpen}>
       <Popover.Target>
         <Tooltip label="Keys">
-          <ActionIcon variant="default" aria-label="Keys">
+          <ActionIcon variant="default" aria-label="Keys" onClick={() => setOpen(!open)}>
             <IconKeyboard size={16} />
           </ActionIcon>
         </Tooltip>
       </Popover.Target>
       <Popover.Dropdown>
-        <div className={css.keys} data-single={tables.length === 1 || undefined}>
+        <div className={css.keys}>
           {tables.map(([caption, rows]) => (
             <table key={caption}>
               <caption>{caption}</caption>

@@ -2,6 +2,7 @@
 import { expect, it, vi } from "vitest";
 import { KEYS as BENCH } from "../bench/keys";
 import { RETOUCH_KEYS } from "../bench/photoroom/retouch/keys";
+import { PLAN_KEYS } from "../plan/keys";
 import { TABLE_KEYS } from "../workshop/keys";
 import { isTheControls, isTyping, type Key, key, meant, obey } from "./keys";
 
@@ -20,6 +21,7 @@ it.each<[string, readonly Key[]]>([
   ["bench", BENCH],
   ["workshop", TABLE_KEYS],
   ["retouching", RETOUCH_KEYS],
+  ["plan", PLAN_KEYS],
 ])("a key has one meaning in a scope: %s", (_, table) => {
   const all = table.flatMap((entry) => entry.keys.map((one) => `${entry.scope} ${entry.held ?? ""} ${one}`));
   expect(all.filter((one, at) => all.indexOf(one) < at)).toEqual([]);

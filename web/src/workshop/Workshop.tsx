@@ -31,7 +31,10 @@ import { useHands } from "./useHands";
 import { useTableKeys } from "./useTableKeys";
 import css from "./workshop.module.css";
 
-const HELP = [["In the workshop", [...TABLE_KEYS, ...WITH_THE_MOUSE]]] as const;
+const HELP = [
+  ["Tools", TABLE_KEYS.filter(({ scope }) => scope === "tool")],
+  ["On the sheet", [...TABLE_KEYS.filter(({ scope }) => scope === "sheet"), ...WITH_THE_MOUSE]],
+] as const;
 
 /** Where a template is made or altered, or a job's own sheets. */
 export function Workshop({ job }: { job: string }) {

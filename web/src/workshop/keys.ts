@@ -16,29 +16,21 @@ export const TOOLS: readonly { tool: Tool; key: string; label: string; hint: str
   { tool: "area", key: "k", label: "Area", hint: "Point at a hole, or an area of one colour, in a picture: it becomes an opening" },
 ]; // biome-ignore format: a table
 
-const on = <const Does extends string>(
-  keys: string,
-  shown: string,
-  what: string,
-  does: Does,
-  held?: "ctrl",
-) => key("workshop", keys, shown, what, does, held);
-
 export const TABLE_KEYS = [
-  ...TOOLS.map((one) => on(one.key, one.key.toUpperCase(), one.hint, "takeUp")),
-  on("b", "B", "ornaments", "ornaments"),
-  on("Enter", "Enter", "on words: type them on the sheet, as a double click does; with a tool in hand: lay what it makes in the middle of the sheet", "enter"),
-  on("ArrowLeft ArrowRight ArrowUp ArrowDown", "Arrows", "move by 1 mm (with Shift by 0.1 mm)", "carry"),
-  on("Delete Backspace", "Delete", "take away what is selected", "remove"),
-  on("d", "Ctrl D", "the same again, beside it", "repeat", "ctrl"),
-  on("g", "Ctrl G, Ctrl Shift G", "group; take a group apart", "group", "ctrl"),
-  on("a", "Ctrl A", "select all", "selectAll", "ctrl"),
-  on("[ ]", "[  ]", "one down, one up in the stack", "restack"),
-  on("Escape", "Escape", "let go: of the tool, then of what is selected", "letGo"),
-  on("z", "Ctrl Z, Ctrl Shift Z", "undo, redo", "undo", "ctrl"),
-  on("y", "Ctrl Y", "redo", "redo", "ctrl"),
-  on("PageUp PageDown", "Page Up, Page Down", "previous, next sheet", "turnPage"),
-  on("+ = -", "Ctrl +, Ctrl −", "larger, smaller view", "view", "ctrl"),
+  ...TOOLS.map((one) => key("tool", one.key, one.key.toUpperCase(), one.hint, "takeUp")),
+  key("tool", "b", "B", "ornaments", "ornaments"),
+  key("sheet", "Enter", "Enter", "on words: type them on the sheet, as a double click does; with a tool in hand: lay what it makes in the middle of the sheet", "enter"),
+  key("sheet", "ArrowLeft ArrowRight ArrowUp ArrowDown", "Arrows", "move by 1 mm (with Shift by 0.1 mm)", "carry"),
+  key("sheet", "Delete Backspace", "Delete", "take away what is selected", "remove"),
+  key("sheet", "d", "Ctrl D", "the same again, beside it", "repeat", "ctrl"),
+  key("sheet", "g", "Ctrl G, Ctrl Shift G", "group; take a group apart", "group", "ctrl"),
+  key("sheet", "a", "Ctrl A", "select all", "selectAll", "ctrl"),
+  key("sheet", "[ ]", "[  ]", "one down, one up in the stack", "restack"),
+  key("sheet", "Escape", "Escape", "let go: of the tool, then of what is selected", "letGo"),
+  key("sheet", "z", "Ctrl Z, Ctrl Shift Z", "undo, redo", "undo", "ctrl"),
+  key("sheet", "y", "Ctrl Y", "redo", "redo", "ctrl"),
+  key("sheet", "PageUp PageDown", "Page Up, Page Down", "previous, next sheet", "turnPage"),
+  key("sheet", "+ = -", "Ctrl +, Ctrl −", "larger, smaller view", "view", "ctrl"),
 ]; // biome-ignore format: a table
 
 /** What the mouse does with a key held, for the help. */

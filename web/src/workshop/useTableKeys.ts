@@ -99,7 +99,7 @@ export function useTableKeys(view: View, hands: ReturnType<typeof useHands>) {
     const press = (event: KeyboardEvent) => {
       if (event.defaultPrevented || isTyping(event.target)) return;
       if (document.querySelector("[role=dialog]")) return;
-      obey(event, meant(event, TABLE_KEYS, ["workshop"]), commands);
+      obey(event, meant(event, TABLE_KEYS, ["tool", "sheet"]), commands);
     };
     addEventListener("keydown", press);
     return () => removeEventListener("keydown", press);

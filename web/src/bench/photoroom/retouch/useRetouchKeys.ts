@@ -50,7 +50,6 @@ export function useRetouchKeys({
     const way = WAYS[key];
     return way && [(way[0] * px) / seen.k, (way[1] * px) / seen.k];
   };
-  const soften = (more: boolean) => set({ soft: tenth(useBrush.getState().soft + (more ? 0.1 : -0.1)) });
   const commands: Commands<(typeof RETOUCH_KEYS)[number]> = {
     move: ({ key, shiftKey }) => {
       const by = stepped(key, shiftKey ? 40 : 8);
@@ -66,11 +65,12 @@ export function useRetouchKeys({
     },
     chooseSource: () => set({ choosing: true }),
     size: ({ key, shiftKey }) => {
-      const more = key === "]";
-      if (shiftKey) return soften(more);
-      return set({ radius: heldRadius(useBrush.getState().radius * (more ? 1.2 : 1 / 1.2)) });
+      const { radius, soft } = useBrush.getState();
+      const more = key === "]" || key === "}";
+      // With Shift most keyboards say a brace.
+      if (shiftKey || key === "{" || key === "}") set({ soft: tenth(soft + (more ? 0.1 : -0.1)) });
+      else set({ radius: heldRadius(radius * (more ? 1.2 : 1 / 1.2)) });
     },
-    soften: ({ key }) => soften(key === "}"),
     strength: ({ key }) => set({ strength: key === "0" ? 100 : Number(key) * 10 }),
     carry: ({ key, shiftKey }) => {
       const by = stepped(key, shiftKey ? 40 : 4);
