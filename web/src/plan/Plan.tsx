@@ -112,16 +112,19 @@ function Loaded({ state }: { state: View }) {
   /** The sheet that the focus is on. */
   const inFocus = (target: EventTarget | null) =>
     (target instanceof Element && target.closest<HTMLElement>("[data-sheet]")?.dataset.sheet) || "";
-  /** How many sheets lie in a row just now. */
-  const across = () => {
-    const tops = [...(grid.current?.children ?? [])].map((one) => one.getBoundingClientRect().top);
-    return Math.max(1, tops.filter((top) => top === tops[0]).length);
+  /** The sheet that lies right below another (or above, by -1), as the grid is just now. */
+  const beyond = (at: number, by: number) => {
+    const boxes = [...(grid.current?.children ?? [])].map((one) => one.getBoundingClientRect());
+    const down = boxes.map(({ top }) => (top - (boxes[at]?.top ?? 0)) * by);
+    const row = Math.min(...down.filter((far) => far > 1));
+    const aside = boxes.map(({ x }, n) => (down[n] === row ? Math.abs(x - (boxes[at]?.x ?? 0)) : Infinity));
+    return row < Infinity ? ids[aside.indexOf(Math.min(...aside))] : undefined;
   };
   const commands: Commands<(typeof PLAN_KEYS)[number]> = {
     walk: ({ key, shiftKey, target }) => {
-      const by =
-        key === "ArrowRight" ? 1 : key === "ArrowLeft" ? -1 : key === "ArrowDown" ? across() : -across();
-      const next = ids[ids.indexOf(inFocus(target)) + by];
+      const at = ids.indexOf(inFocus(target));
+      const by = key === "ArrowRight" || key === "ArrowDown" ? 1 : -1;
+      const next = key === "ArrowUp" || key === "ArrowDown" ? beyond(at, by) : ids[at + by];
       if (!next) return;
       setChosen(chosenBy(chosen, ids, next, shiftKey ? "to" : "only"));
       focus(next);
