@@ -42,7 +42,10 @@ class Heads:
         key = keys[job.sheets.index(view)]
         counts = [self._sheets.counts(k, now=k == key or len(keys) <= 3) for k in keys]
         self._sheets.measure_soon([k for k, count in zip(keys, counts, strict=True) if count is None])
-        marks = [{"key": k, "counts": count} for k, count in zip(keys, counts, strict=True)]
+        marks = [
+            {"key": k, "ratio": _ratio(sheet.layout), "counts": count}
+            for k, sheet, count in zip(keys, job.sheets, counts, strict=True)
+        ]
         parts = self._parts(job, self._before(known.have), edition, view)
         places = [view.layout] if any(part.digest == view.layout.digest for part in parts) else []
         small = {
@@ -78,6 +81,11 @@ class Heads:
             for part in fresh
             if not isinstance(part, Layout | Filling) or part.digest in (view.layout.digest, filling.digest)
         ]
+
+
+def _ratio(layout: Layout) -> float:
+    """Width over height of a sheet's picture, its bleed included."""
+    return round((layout.width_mm + 2 * layout.bleed_mm) / (layout.height_mm + 2 * layout.bleed_mm), 4)
 
 
 def _by_kind(parts: list[Frozen]) -> bytes:

@@ -382,10 +382,11 @@ class PartsOf(BaseModel):
 
 
 class SheetMark(BaseModel):
-    """One sheet of an edition: the key of all that decides how it looks and measures; openings, filled ones, stops and
-    looks, null when that is not worked out yet."""
+    """One sheet of an edition: the key of all that decides how it looks and measures; its picture's width over its height;
+    openings, filled ones, stops and looks, null when that is not worked out yet."""
 
     key: str
+    ratio: float
     counts: tuple[int, int, int, int] | None
 
 

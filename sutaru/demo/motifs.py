@@ -97,7 +97,7 @@ BEHIND = (0.5, -0.45, -0.75)  # low, and in the picture
 def face(canvas: Canvas, rng: Rng, cx: float, cy: float, r: float) -> None:
     """A head and shoulders; ``r`` is half the face's width. Lit from the upper left."""
     skin = SKIN[rng.integers(len(SKIN))]
-    hair = HAIR[rng.integers(len(HAIR))]
+    hair = HAIR[rng.integers(len(HAIR)) if skin[0] > 0.6 else rng.integers(2)]
     coat = COATS[rng.integers(len(COATS))]
     paint(
         canvas,
@@ -108,29 +108,49 @@ def face(canvas: Canvas, rng: Rng, cx: float, cy: float, r: float) -> None:
         (-0.55, -0.45, 0.75),
         soft=r * 0.012,
         shadow=0,
+        smooth_by=0.075,
     )
 
     def at(x: float, y: float, rx: float, ry: float) -> NDArray[np.float64]:
         return ellipse(cx + x * r, cy + y * r, rx * r, ry * r)
 
     tone = np.array(skin)
+    smile = rng.uniform(0.02, 0.09)
     for side in (-1, 1):
-        x = side * 0.40
-        lay(canvas, at(x, -0.03, 0.25, 0.15), tuple(tone * 0.55), 0.45, r * 0.07)
-        lay(canvas, at(x, 0.0, 0.155, 0.066), (0.74, 0.71, 0.68), soft=r * 0.02)
-        lay(canvas, at(x, -0.005, 0.076, 0.078), (0.16, 0.11, 0.08), soft=r * 0.014)
-        lay(canvas, at(x, -0.005, 0.036, 0.038), (0.02, 0.02, 0.02), soft=r * 0.006)
-        lay(canvas, at(x - 0.028, -0.03, 0.016, 0.016), (0.95, 0.95, 0.95), soft=r * 0.004)
-        lay(canvas, at(x, -0.07, 0.18, 0.026), tuple(tone * 0.28), 0.85, r * 0.014)
-        lay(canvas, at(x, 0.085, 0.15, 0.018), tuple(tone * 0.5), 0.5, r * 0.018)
-        lay(canvas, at(x, -0.25, 0.23, 0.042), tuple(np.minimum(hair, tone * 0.45)), 0.75, r * 0.03)
-        lay(canvas, at(side * 0.5, 0.42, 0.22, 0.17), (0.78, 0.36, 0.32), 0.10, r * 0.12)
-        lay(canvas, at(side * 0.085, 0.50, 0.042, 0.024), tuple(tone * 0.3), 0.8, r * 0.014)
-    lips = tuple(tone * 0.5 + np.array((0.24, 0.09, 0.09)))
-    lay(canvas, at(0, 0.745, 0.27, 0.05), lips, 0.75, r * 0.025)
-    lay(canvas, at(0, 0.815, 0.21, 0.055), tuple(np.minimum(1, np.array(lips) * 1.15)), 0.7, r * 0.03)
-    lay(canvas, at(0, 0.772, 0.26, 0.014), tuple(tone * 0.25), 0.85, r * 0.012)
-    lay(canvas, at(0, 0.93, 0.18, 0.04), tuple(tone * 0.5), 0.3, r * 0.04)
+        x = side * 0.38
+        lay(canvas, at(x, -0.05, 0.25, 0.14), tuple(tone * 0.55), 0.40, r * 0.07)
+        lay(canvas, at(x, 0.0, 0.150, 0.056), tuple(0.35 * tone + 0.38), soft=r * 0.02)
+        lay(canvas, at(x, -0.008, 0.074, 0.070), (0.17, 0.12, 0.09), soft=r * 0.014)
+        lay(canvas, at(x, -0.008, 0.036, 0.036), (0.03, 0.03, 0.03), soft=r * 0.008)
+        lay(canvas, at(x - 0.026, -0.03, 0.015, 0.013), (0.9, 0.9, 0.9), soft=r * 0.004)
+        lay(canvas, at(x, -0.084, 0.19, 0.036), tuple(tone * 0.86), 0.9, r * 0.016)  # the upper lid, and its lashes
+        lay(canvas, at(x, -0.050, 0.165, 0.016), tuple(tone * 0.22), 0.85, r * 0.012)
+        lay(canvas, at(x, 0.066, 0.15, 0.014), tuple(tone * 0.55), 0.5, r * 0.018)
+        lay(canvas, at(x, 0.12, 0.17, 0.03), tuple(tone * 0.7), 0.35, r * 0.04)
+        brow = ellipse(cx + x * r, cy - 0.235 * r, 0.21 * r, 0.034 * r, side * 0.10)
+        lay(canvas, brow, tuple(np.minimum(hair, tone * 0.45)), 0.7, r * 0.025)
+        lay(canvas, at(side * 0.48, 0.36, 0.22, 0.17), (0.80, 0.36, 0.30), 0.12, r * 0.12)
+        lay(canvas, at(side * 0.080, 0.485, 0.040, 0.020), tuple(tone * 0.3), 0.7, r * 0.016)
+        fold = ellipse(cx + side * 0.30 * r, cy + 0.60 * r, 0.03 * r, 0.16 * r, -side * 0.45)
+        lay(canvas, fold, tuple(tone * 0.5), 0.20 + 1.5 * smile, r * 0.035)  # where a smile folds the cheek
+    lips = tuple(np.minimum(1, tone * 0.62 + np.array((0.17, 0.05, 0.05))))
+    across = np.linspace(-1, 1, 25)
+
+    def mouth(top: float, low: float, wide: float) -> NDArray[np.float64]:
+        """Between two bows whose corners are drawn up by the smile."""
+        middle, half = (top + low) / 2 - smile * across**2, (low - top) / 2 * np.sqrt(1 - across**2)
+        upper, lower = (np.stack([across * wide, middle + sign * half], axis=-1) for sign in (-1, 1))
+        return np.concatenate([upper, lower[::-1]]) * r + (cx, cy)
+
+    lay(canvas, mouth(0.70, 0.87, 0.27), lips, 0.75, r * 0.028)
+    lay(canvas, mouth(0.80, 0.87, 0.19), tuple(np.minimum(1, np.array(lips) * 1.22)), 0.5, r * 0.03)
+    lay(canvas, mouth(0.765, 0.785, 0.27), tuple(tone * 0.25), 0.8, r * 0.012)
+    lay(canvas, at(0, 0.94, 0.18, 0.04), tuple(tone * 0.5), 0.3, r * 0.05)
+    if rng.random() < 0.2:  # glasses
+        for side in (-1, 1):
+            rim = at(side * 0.38, 0.02, 0.27, 0.20)
+            thread(canvas, np.concatenate([rim, rim[:1]]), (0.16, 0.12, 0.10), max(1.0, r * 0.022))
+        thread(canvas, np.array([(cx - 0.11 * r, cy), (cx + 0.11 * r, cy)]), (0.16, 0.12, 0.10), max(1.0, r * 0.022))
 
 
 def bokeh(rng: Rng, h: int, w: int) -> Canvas:

@@ -6,6 +6,7 @@ standing figure is about seven and a half high. Pixels come last.
 """
 
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 import cv2
 import numpy as np
@@ -41,7 +42,8 @@ SKIN: list[Colour] = [
 
 @dataclass
 class Limb:
-    """A rounded limb from one spot to another, its thickness from ``thick`` to ``thin``; ``rough``: how much its cloth folds."""
+    """A rounded limb from one spot to another, its thickness from ``thick`` to ``thin``; ``rough``: how much its cloth folds;
+    ``of``: what else is seen close by, strands of hair or ribs of wool."""
 
     start: Spot
     end: Spot
@@ -49,6 +51,7 @@ class Limb:
     thin: float
     colour: Colour
     rough: float = 0.0
+    of: str = ""
 
 
 @dataclass
@@ -100,27 +103,64 @@ def standing(rng: Rng, tall: float = 7.5, away: float = 1.0, pull: float | None 
 
 
 def head_and_shoulders(rng: Rng, skin: Colour, hair: Colour, coat: Colour) -> Figure:
-    """A portrait's figure in halves of a face's width, the face's middle at the origin; eyes and mouth are drawn on it."""
-    shaded: Colour = (skin[0] * 0.82, skin[1] * 0.82, skin[2] * 0.82)
+    """A portrait's figure in halves of a face's width, the face's middle at the origin, dressed for a windy shore; eyes and
+    mouth are drawn on it."""
+    shaded: Colour = (skin[0] * 0.86, skin[1] * 0.82, skin[2] * 0.80)
+    wool, scarf = (COATS[n] for n in rng.choice(len(COATS), 2, replace=False))
     figure = Figure()
     add = figure.limbs.append
     for side in (-1, 1):
-        add(Limb((side * 0.75, 3.2, -1.1), (side * 0.9, 11.0, -1.0), 1.45, 1.6, coat, 1.6))
-        add(Limb((side * 0.4, 2.1, -0.9), (side * 1.8, 2.65, -1.0), 0.60, 0.66, coat, 1.4))
-        add(Limb((side * 1.95, 2.8, -1.0), (side * 2.35, 9.0, -1.0), 0.68, 0.6, coat, 1.4))
-        add(Limb((side * 0.98, 0.0, -0.25), (side * 0.96, 0.28, -0.2), 0.16, 0.12, shaded))
-        add(Limb((side * 0.46, 0.28, 0.42), (side * 0.40, 0.42, 0.40), 0.40, 0.36, skin))
-        add(Limb((side * 0.13, 0.44, 0.86), (side * 0.10, 0.46, 0.86), 0.11, 0.10, skin))
-        add(Limb((side * 0.50, -0.24, 0.56), (side * 0.22, -0.27, 0.66), 0.17, 0.16, skin))
+        add(Limb((side * 0.70, 3.0, -1.0), (side * 0.85, 11.0, -0.9), 1.40, 1.6, coat, 0.7))
+        add(Limb((side * 0.3, 2.2, -0.9), (side * 1.75, 2.75, -1.1), 0.62, 0.62, coat, 0.5))
+        add(Limb((side * 1.95, 2.95, -1.1), (side * 2.30, 9.0, -1.2), 0.66, 0.6, coat, 0.7))
+        add(Limb((side * 0.94, -0.02, -0.30), (side * 0.90, 0.24, -0.25), 0.13, 0.10, shaded))
+        add(Limb((side * 0.44, 0.24, 0.42), (side * 0.36, 0.42, 0.40), 0.40, 0.36, skin))
+        add(Limb((side * 0.12, 0.42, 0.86), (side * 0.09, 0.44, 0.86), 0.11, 0.10, skin))
+        add(Limb((side * 0.48, -0.26, 0.56), (side * 0.20, -0.28, 0.66), 0.17, 0.16, skin))
     add(Limb((0, 0.8, -0.5), (0, 2.2, -0.6), 0.52, 0.60, shaded))
-    add(Limb((0, 1.85, -0.45), (0, 2.1, -0.5), 0.60, 0.72, coat, 1.0))
-    add(Limb((0, -0.42, -0.05), (0, 0.52, 0.0), 1.0, 0.80, skin))
-    add(Limb((0, 0.80, 0.22), (0, 0.96, 0.26), 0.46, 0.34, skin))
-    add(Limb((0, -0.12, 0.80), (0, 0.42, 0.98), 0.12, 0.17, skin))
-    add(Limb((0, -0.62, -0.35), (0, -0.78, -0.3), 1.04, 1.0, hair, 0.8))
-    if rng.random() < 0.5:
-        add(Limb((0, -0.3, -0.75), (0, 1.15, -0.8), 1.16, 1.0, hair, 1.4))
+    add(Limb((0, -0.42, -0.05), (0, 0.52, 0.0), 0.96, 0.78, skin))
+    add(Limb((0, 0.80, 0.22), (0, 0.94, 0.26), 0.44, 0.32, skin))
+    add(Limb((0, -0.12, 0.80), (0, 0.40, 0.98), 0.11, 0.16, skin))
+    _headgear(figure, rng, hair, wool)
+    if rng.random() < 0.65:  # a scarf, wound twice
+        for low, r in ((1.30, 0.30), (1.62, 0.36)):
+            add(Limb((-0.80, low - 0.14, -0.45), (-0.15, low + 0.16, 0.25), r, r, scarf, 0.5, "wool"))
+            add(Limb((-0.15, low + 0.16, 0.25), (0.80, low - 0.14, -0.45), r, r * 0.9, scarf, 0.5, "wool"))
+        for x in (0.20, 0.50):
+            add(Limb((x + 0.05, 1.85, 0.22), (x + 0.2, 3.7, 0.42), 0.25, 0.27, scarf, 0.6, "wool"))
+    else:  # a collar, open at the throat
+        for side in (-1, 1):
+            add(Limb((side * 0.72, 1.45, -0.55), (side * 0.24, 2.35, 0.30), 0.26, 0.20, coat, 0.3))
     return figure
+
+
+def _headgear(figure: Figure, rng: Rng, hair: Colour, wool: Colour) -> None:
+    """A woollen hat, short hair, or long hair that falls behind the shoulders."""
+    add = figure.limbs.append
+    style = rng.integers(3)
+    if style == 0:
+        add(Limb((0, -0.78, 0.02), (0, -1.06, -0.12), 1.02, 0.90, wool, 0.3, "wool"))
+        brim = [
+            (0.96 * np.sin(a), -0.74 - 0.06 * np.cos(a), 0.92 * np.cos(a) - 0.14) for a in np.linspace(-1.8, 1.8, 13)
+        ]
+        for start, end in pairwise(brim):
+            add(Limb(start, end, 0.22, 0.22, wool, 0.3, "wool"))
+        return
+    add(Limb((0, -0.62, -0.35), (0, -0.78, -0.32), 1.02, 1.0, hair, 0.5, "hair"))
+    parting = rng.choice((-1, 1)) * 0.4
+    for n in range(9):  # locks over the forehead, from the parting
+        x = -0.80 + 1.6 * n / 8
+        front = 0.86 * (max(0.1, 1 - x * x)) ** 0.5 - 0.10
+        low = -0.66 - 0.14 * (1 - x * x) + 0.12 * rng.random()
+        over = (0.25 * parting + 0.8 * x, -1.02, 0.85 * front)
+        add(Limb((0.6 * parting + 0.4 * x, -1.24, 0.2), over, 0.24, 0.28, hair, 0.3, "hair"))
+        add(Limb(over, (x, low, front), 0.28, 0.09, hair, 0.3, "hair"))
+    if style == 2:
+        for side in (-1, 1):
+            curl = rng.uniform(0.9, 1.05)
+            add(Limb((side * 0.74, -0.60, -0.40), (side * 0.88, 0.55, -0.55), 0.38, 0.38, hair, 0.7, "hair"))
+            add(Limb((side * 0.88, 0.55, -0.55), (side * 0.84 * curl, 1.75, -0.45), 0.38, 0.36, hair, 0.9, "hair"))
+            add(Limb((side * 0.84 * curl, 1.75, -0.45), (side * 0.66, 2.7, -0.15), 0.36, 0.10, hair, 0.9, "hair"))
 
 
 def _head(
@@ -186,11 +226,12 @@ def _head(
 
 def paint(
     canvas: Canvas, rng: Rng, figure: Figure, feet: tuple[float, float], head_px: float, light: tuple[float, float, float],
-    sun: float = 1.0, haze: float = 0.0, soft: float = 0.0, shadow: float = 0.35,
+    sun: float = 1.0, haze: float = 0.0, soft: float = 0.0, shadow: float = 0.35, smooth_by: float = 0.045,
 ) -> tuple[float, float] | None:  # fmt: skip
     """Paints a figure standing at ``feet`` (px), a head ``head_px`` high; where its hand with a line is, px.
 
     ``light``: where the sun stands (x, y, z). ``sun`` its strength; ``haze``: how much the air veils; ``soft``: blur, px.
+    ``smooth_by``: how far limbs run into one another, in heads.
     """
     fx, fy = feet
     spots = np.array([s for limb in figure.limbs for s in (limb.start, limb.end)])
@@ -214,6 +255,10 @@ def paint(
     noise, across, down = rng.normal(0, 1, (high, wide)), 0.20 * head_px * more, 0.11 * head_px * more
     softened = _soft(noise.astype(np.float32), max(1.0, across), max(1.0, down))
     folds = np.asarray(softened / max(1e-6, float(softened.std())), np.float32)
+    strands = _soft(
+        rng.normal(0, 1, (high, wide)).astype(np.float32), max(0.5, 0.012 * head_px * more), max(0.5, across)
+    )
+    strands = np.asarray(strands / max(1e-6, float(strands.std())), np.float32)
     per = head_px * more
     for limb in figure.limbs:
         # Only where it can be: a rope has a hundred limbs.
@@ -227,12 +272,13 @@ def paint(
         z = z + np.float32(0.035 * limb.rough) * folds[at]
         front = inside & (z > depth[at])
         depth[at][front] = z[front]
-        colour[at][front] = np.float32(1 + 0.05 * limb.rough) * np.array(limb.colour, np.float32)
+        grained = np.float32(1 + 0.05 * limb.rough) + _grain(limb, gx[at], gy[at], strands[at])
+        colour[at][front] = grained[front][:, None] * np.array(limb.colour, np.float32)
     cover = (depth > -8).astype(np.float32)
     if not cover.any():
         return None
     # Softened within the figure alone, or its edge would turn away from the light like a drawn line.
-    blur = 0.045 * head_px * more + 0.4
+    blur = smooth_by * head_px * more + 0.4
     near = _soft(np.where(depth > -8, depth, 0).astype(np.float32), blur)
     smooth = near / np.maximum(1e-3, _soft(cover, blur))
     step = 2 * more / (2 * head_px * more)
@@ -245,9 +291,13 @@ def paint(
     facing = (nx * lx + ny * ly + lz) / length
     wide_blur = _soft(np.asarray(smooth, np.float32), 0.28 * head_px * more + 0.4)
     hollow = np.clip(0.5 + (smooth - wide_blur) * 1.6, 0.35, 1.0)  # creases and what lies behind are darker
-    lit = 0.46 * hollow + np.float32(0.92 * sun) * np.clip(facing, 0, 1) * (0.6 + 0.4 * hollow)
+    # The sky lights what looks up, the sand what looks down, the sun what looks its way.
+    below = (0.5 + 0.5 * np.clip(ny / length, -1, 1))[..., None]
+    around = np.array((0.90, 1.0, 1.10), np.float32) * (1 - below) + np.array((1.12, 1.0, 0.86), np.float32) * below
+    direct = np.float32(0.92 * sun) * np.clip(facing, 0, 1) * (0.6 + 0.4 * hollow)
+    lit = 0.46 * hollow[..., None] * around + direct[..., None] * np.array((1.04, 1.0, 0.93), np.float32)
     rim = np.clip(1 - 1.3 / length, 0, 1) * max(0.0, -lz) * 0.9 * sun  # the sun behind edges everything with light
-    made = colour * lit[..., None] + rim[..., None] * np.array((1.0, 0.9, 0.7), np.float32)
+    made = colour * lit + rim[..., None] * np.array((1.0, 0.9, 0.7), np.float32)
     weave = cv2.GaussianBlur(rng.normal(0, 1, (high, wide)).astype(np.float32), (0, 0), 0.9)
     made = made * (1 + 0.05 * folds + 0.10 * weave)[..., None]
     if haze:
@@ -286,6 +336,20 @@ def _surface(limb: Limb, gx: Canvas, gy: Canvas) -> tuple[Canvas, NDArray[np.boo
     inside = away < r * r
     z = az + (bz - az) * t + np.sqrt(np.maximum(0, r * r - away))
     return z.astype(np.float32), inside
+
+
+def _grain(limb: Limb, gx: Canvas, gy: Canvas, strands: Canvas) -> Canvas:
+    """How much lighter each place of a limb is by what it is of: strands of hair, ribs of wool along it."""
+    if limb.of == "hair":
+        return np.float32(0.20) * strands
+    if limb.of == "wool":
+        (ax, ay, _), (bx, by, _) = limb.start, limb.end
+        long = max(1e-6, float(np.hypot(bx - ax, by - ay)))
+        beside = ((gx - ax) * (by - ay) - (gy - ay) * (bx - ax)) / (long * max(limb.thick, limb.thin))
+        along = ((gx - ax) * (bx - ax) + (gy - ay) * (by - ay)) / long
+        ribs = np.sin((11 + 16 * limb.thick) * np.arcsin(np.clip(beside, -1, 1)))
+        return np.asarray(0.11 * ribs + 0.06 * np.sin(36 * along + 2 * ribs) + 0.05 * strands, np.float32)
+    return np.zeros_like(gx)
 
 
 def _shadow(

@@ -8445,12 +8445,14 @@ export interface components {
         };
         /**
          * SheetMark
-         * @description One sheet of an edition: the key of all that decides how it looks and measures; openings, filled ones, stops and
-         *     looks, null when that is not worked out yet.
+         * @description One sheet of an edition: the key of all that decides how it looks and measures; its picture's width over its height;
+         *     openings, filled ones, stops and looks, null when that is not worked out yet.
          */
         SheetMark: {
             /** Key */
             key: string;
+            /** Ratio */
+            ratio: number;
             /** Counts */
             counts: [
                 number,

@@ -75,7 +75,12 @@ export function SheetStrip({ state }: { state: View }) {
                   move(carried, next ?? "");
                 }}
               >
-                <img src={sheetPicture(mark?.key ?? "", 150)} alt="" draggable={false} />
+                <img
+                  src={sheetPicture(mark?.key ?? "", 150)}
+                  alt=""
+                  style={{ width: Math.min(64, 84 * (mark?.ratio ?? 1)), aspectRatio: mark?.ratio }}
+                  draggable={false}
+                />
                 <span>
                   {stops + looks > 0 && <Mark size={9} status={stops ? "stop" : "look"} />} {sheet.name}
                 </span>

@@ -41,7 +41,7 @@ class Server {
     return {
       id: "job", seq, number: seq, root: `r${seq}`, undo: "", redo: "", edition: "first", unseen: 0, task: null,
       job: { name: `after ${seq}`, lab: "lab", sheets: "ss", pile: "pp", editions: ["ee"] },
-      marks: [{ key: "kk", counts: null }], parts, measured: { kk: { rows: [], findings: [] } },
+      marks: [{ key: "kk", ratio: 2, counts: null }], parts, measured: { kk: { rows: [], findings: [] } },
       places: { ll: { openings: [], echoes: [], layers: [] } },
     }; // biome-ignore format: a head
   }

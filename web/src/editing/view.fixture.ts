@@ -77,7 +77,7 @@ export function viewOf(sheet: "left" | "right"): View {
   return {
     id: "job", seq: 7, undo: "", redo: "", unseen: 0, job: { name: "Kites", editions: ["e1"] },
     lab: { name: "Lab", ppi_target: 300, ppi_least: 200 }, sheets, at, sheet: sheets[at], key: `key-${sheet}`,
-    marks: [{ key: "key-left", counts: [2, 1, 1, 0] }, { key: "key-right", counts: [1, 1, 0, 1] }],
+    marks: [{ key: "key-left", ratio: 2, counts: [2, 1, 1, 0] }, { key: "key-right", ratio: 2, counts: [1, 1, 0, 1] }],
     own: { id: "first", name: "First", photo_tones: {}, fillings: {} },
     layout: { width_mm: 200, height_mm: 100, bleed_mm: 3, safe_mm: 5, lines: [], layers: layers[sheet] },
     filling: {

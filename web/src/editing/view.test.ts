@@ -101,7 +101,7 @@ describe("a view", () => {
   const head = {
     id: "job", seq: 3, root: "r", undo: "", redo: "", edition: "first", unseen: 0,
     job: { name: "n", lab: "lab", sheets: "ss", pile: "pp", editions: ["ee"] },
-    marks: [{ key: "kk", counts: null }],
+    marks: [{ key: "kk", ratio: 2, counts: null }],
   } as unknown as JobHead; // biome-ignore format: a head
   it("says what is missing until all of it is here, then is put together", () => {
     expect(assembled(head, "s1")).toEqual([

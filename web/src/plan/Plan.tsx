@@ -64,6 +64,7 @@ function Loaded({ state }: { state: View }) {
   const counts = state.marks.map((mark) => mark.counts);
   const filled = counts.reduce((sum, one) => sum + (one?.[1] ?? 0), 0);
   const places = counts.reduce((sum, one) => sum + (one?.[0] ?? 0), 0);
+  const uncounted = counts.filter((one) => !one).length;
   useEffect(() => {
     document.title = `Flat plan: ${state.job.name}, Sutaru`;
     return () => {
@@ -252,7 +253,8 @@ function Loaded({ state }: { state: View }) {
             <Kept job={state.id} />
           </div>
           <span className="num">
-            {plural(ids.length, "sheet")} · {filled} of {places} openings filled ·{" "}
+            {plural(ids.length, "sheet")} · {filled} of {places} openings filled
+            {uncounted > 0 && `, ${plural(uncounted, "sheet")} still being counted`} ·{" "}
             {plural(state.photos.length, "photo")} in the pile
           </span>
         </div>
@@ -361,7 +363,12 @@ function Loaded({ state }: { state: View }) {
                   onDoubleClick={() => open(sheet.id)}
                 >
                   <span className={css.picture}>
-                    <img src={sheetPicture(state.marks[at]?.key ?? "", 300)} alt="" draggable={false} />
+                    <img
+                      src={sheetPicture(state.marks[at]?.key ?? "", 300)}
+                      alt=""
+                      style={{ aspectRatio: state.marks[at]?.ratio }}
+                      draggable={false}
+                    />
                     {(state.job.remarks ?? []).map(
                       (one, n) =>
                         one.sheet === sheet.id &&
@@ -381,7 +388,7 @@ function Loaded({ state }: { state: View }) {
                   <span className={`${css.said} num`}>
                     <span>{numbers[at] === sheet.name.toLowerCase() ? "" : numbers[at]} </span>
                     <span data-missing={full < openings || undefined}>
-                      {openings ? `${full} of ${openings} ` : "no openings "}
+                      {!counts[at] ? "being counted " : openings ? `${full} of ${openings} ` : "no openings "}
                     </span>
                     {counts[at] && <Mark status={found} size={10} />}
                   </span>

@@ -39,13 +39,35 @@ describe("a walk", () => {
     const calm = {
       ...viewOf("left"),
       marks: [
-        { key: "k", counts: [2, 2, 1, 0] as never },
-        { key: "k", counts: [1, 1, 0, 0] as never },
+        { key: "k", ratio: 2, counts: [2, 2, 1, 0] as never },
+        { key: "k", ratio: 2, counts: [1, 1, 0, 0] as never },
       ],
     };
     startWalk(calm, "findings");
     goOn(calm, 1);
     expect(now().walk).toBeUndefined();
+  });
+  it("does not pass over a sheet that is not looked through yet; when it has nothing, it goes on", () => {
+    const busy = {
+      ...viewOf("left"),
+      marks: [viewOf("left").marks[0], { key: "k", ratio: 2, counts: null }],
+    } as never;
+    startWalk(busy, "findings");
+    goOn(busy, 1);
+    expect([now().sheet, now().walk?.openings]).toEqual(["right", []]);
+    walkOn({ ...viewOf("right"), findings: [] });
+    expect([now().walk, now().selected]).toEqual([undefined, undefined]);
+  });
+  it("goes on from a sheet on which only words were found", () => {
+    const three = {
+      ...viewOf("left"),
+      sheets: [...viewOf("left").sheets, { ...viewOf("left").sheets[1], id: "last" }],
+      marks: [...viewOf("left").marks, { key: "k", ratio: 2, counts: [1, 1, 0, 1] }],
+    } as never as ReturnType<typeof viewOf>;
+    startWalk(three, "findings");
+    goOn(three, 1);
+    walkOn({ ...three, ...viewOf("right"), sheets: three.sheets, marks: three.marks, findings: [] });
+    expect([now().sheet, now().selected]).toEqual(["last", undefined]);
   });
   it("begins where asked, or at its first opening when that is not one of it", () => {
     startWalk(viewOf("left"), "all", "a");

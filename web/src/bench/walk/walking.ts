@@ -30,9 +30,11 @@ export function startWalk(view: View, only: Walk["only"], from?: string) {
   });
 }
 
-/** Whether a sheet has anything for a walk. */
+/** Whether a sheet has anything for a walk; one that is not looked through yet may have: it is not passed over. */
 const hasAny = (view: View, at: number, only: Walk["only"]) => {
-  const [openings = 0, , stops = 0, looks = 0] = view.marks[at]?.counts ?? [];
+  const { counts } = view.marks[at] ?? {};
+  if (!counts) return true;
+  const [openings, , stops, looks] = counts;
   return only === "all" ? openings > 0 : stops + looks > 0;
 };
 
@@ -47,14 +49,15 @@ export function goOn(view: View, by: number) {
   }
   if (walk.tour) {
     const stop = walk.tour[whereIn(view, walk.tour) + by];
-    if (stop) set({ ...stop, selected: undefined, walk: { ...walk, sheet: "", from: by } });
+    if (stop) set({ ...stop, selected: undefined, walk: { ...walk, sheet: "", openings: [], from: by } });
     else if (by > 0) set({ walk: undefined });
     return;
   }
   for (let at = view.at + by; view.sheets[at]; at += by)
     if (hasAny(view, at, walk.only)) {
       // Which openings there are is known once that sheet is here; see useWalkOn.
-      set({ sheet: view.sheets[at]?.id ?? "", selected: undefined, walk: { ...walk, sheet: "", from: by } });
+      const ahead = { ...walk, sheet: "", openings: [], from: by };
+      set({ sheet: view.sheets[at]?.id ?? "", selected: undefined, walk: ahead });
       return;
     }
   if (by > 0) set({ walk: undefined });
