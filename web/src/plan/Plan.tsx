@@ -100,7 +100,10 @@ function Loaded({ state }: { state: View }) {
     const [first, second] = selected;
     if (selected.length === 2) edit({ op: "swap_sheets", first, second } as Said);
   };
-  const holds = selected.some((id) => (counts[ids.indexOf(id)]?.[1] ?? 0) > 0);
+  const holds = selected.some((id) => {
+    const count = counts[ids.indexOf(id)];
+    return count ? count[1] > 0 : id in state.own.fillings;
+  });
   const remove = () => {
     setAsking(false);
     const gesture = `remove-${crypto.randomUUID()}`;
