@@ -85,7 +85,7 @@ class Heads:
 
 def _ratio(layout: Layout) -> float:
     """Width over height of a sheet's picture, its bleed included."""
-    return round((layout.width_mm + 2 * layout.bleed_mm) / (layout.height_mm + 2 * layout.bleed_mm), 4)
+    return round((layout.width_mm + 2 * layout.bleed_mm) / (layout.height_mm + 2 * layout.bleed_mm), 3)
 
 
 def _by_kind(parts: list[Frozen]) -> bytes:
