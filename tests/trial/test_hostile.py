@@ -11,7 +11,7 @@ from tests.api.asking import bring, edit, start
 from tests.serving import Served
 from tests.trial import hostile, times
 
-COUNT = {"photo": times(60, 2400), "asset": times(60, 1400), "bundle": times(40, 1200)}
+COUNT = {"photo": times(90, 2400), "asset": times(90, 1400), "bundle": times(60, 1200)}
 LONGEST_S, WORKER_MB, SERVER_MB = 12.0, 900, 500
 
 
