@@ -11,7 +11,6 @@ APT_run := python3-venv nodejs npm
 APT_test := $(APT_run) chromium libimage-exiftool-perl imagemagick poppler-utils qpdf mupdf-tools \
 	ghostscript liblcms2-utils argyll icc-profiles-free
 NPM_run := --omit=dev
-BROWSER := $(PY) -m pytest tests/browser -o cache_dir=.pytest_cache/browser
 HOST ?= 127.0.0.1
 PORT ?= 8765
 DATA ?= .data
@@ -28,8 +27,7 @@ demo: setup
 test: setup lint
 	tools/fetch_faces $(STAMPS)/faces
 	cd web && npm run -s test
-	tools/side_by_side rest "$(PY) -m pytest --ignore tests/browser" \
-		browser "$(BROWSER) || { echo 'Once more, what failed:'; $(BROWSER) --last-failed --last-failed-no-failures none; }"
+	tools/side_by_side browser "$(PY) -m pytest tests/browser" rest "$(PY) -m pytest --ignore tests/browser"
 
 lint: setup
 	.venv/bin/ruff check .

@@ -17,7 +17,7 @@ STORES = (sheets.LIVE_BYTES, sheets.PATCH_BYTES, sheets.MEASURED_BYTES, sheets.J
 THREADS = (
     44  # that answer requests and work beside; each reads the database by a connection of its own: a file and its log
 )
-JOBS, PHOTOS = times(3, 60), times(10, 50)
+JOBS, PHOTOS = times(4, 60), times(12, 50)
 TEMPLATES = ("album-spread-18", "collage-shore", "card-portrait", "mockup-table")
 
 

@@ -19,7 +19,7 @@ from tests.trial import times
 from tests.trial.anyedit import AnyEdit
 
 TEMPLATES = ("collage-shore", "card-portrait", "mockup-table", "album-spread-18")
-EACH = times(100, 5000)  # edits at a job of each template
+EACH = times(160, 5000)  # edits at a job of each template
 BATCH = 100  # edits, then a look at all of it
 
 

@@ -16,7 +16,7 @@ from tests.serving import Served
 from tests.trial import times
 from tests.trial.test_hostile import children
 
-KILLS = times(2, 300)
+KILLS = times(3, 300)
 
 
 class Worker(threading.Thread):
