@@ -5,12 +5,15 @@ import subprocess
 import sys
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
+from dataclasses import dataclass
 from http.client import HTTPConnection
 from io import BytesIO
+from itertools import pairwise
 from pathlib import Path
+from statistics import fmean
 
 import httpx
 from PIL import Image
@@ -54,13 +57,27 @@ def fill(client: httpx.Client, job: str) -> None:
     assert not task or task["state"] == "done", task
 
 
-def post(job: str, data: bytes, name: str) -> None:
-    """Sends one photo. The standard library's client: one plain send, so that the sender costs the machine little."""
+def post(job: str, data: bytes, name: str, last: bytes = b"") -> None:
+    """Sends one photo, ``last`` after it. The standard library's client and plain sends of what lies ready, so that the sender
+    costs the machine little."""
     connection = HTTPConnection("127.0.0.1", PORT, timeout=120)
-    connection.request("POST", f"/api/jobs/{job}/photos?name={name}&gesture=bench", data)
+    connection.putrequest("POST", f"/api/jobs/{job}/photos?name={name}&gesture=bench")
+    connection.putheader("Content-Length", str(len(data) + len(last)))
+    connection.endheaders()
+    connection.send(data)
+    connection.send(last)
     answer = connection.getresponse()
     assert answer.status == 201, answer.read()
     connection.close()
+
+
+def news_of_looking() -> Iterator[None]:
+    """Comes back each time that the server tells of photos it looked at, as a page hears of them."""
+    connection = HTTPConnection("127.0.0.1", PORT, timeout=120)
+    connection.request("GET", "/api/events")
+    for line in connection.getresponse():
+        if b'"kind": "found"' in line or b'"kind": "hello"' in line:
+            yield
 
 
 def pictures(client: httpx.Client, job: str, count: int) -> list[float]:
@@ -105,8 +122,21 @@ def filling(client: httpx.Client) -> float:
     return time.perf_counter() - since
 
 
-def importing(client: httpx.Client, count: int = 200) -> tuple[float, float, float, float]:
-    """Photos a second through the application; of the floor; taken in and looked at; p95 ms of the picture meanwhile."""
+@dataclass(frozen=True)
+class Imported:
+    """Photos a second of the floor, taken in, and taken in and looked at; how the floor's are to both; p95 ms of the picture
+    meanwhile."""
+
+    floor: float
+    taken_in: float
+    looked_at: float
+    against: tuple[float, float]
+    picture_ms: float
+
+
+def importing(client: httpx.Client, count: int = 200) -> Imported:
+    """Imports ``count`` photos, forty at a time, the floor before and after each: a ratio is of those two and what lies between
+    them, and the median of the ratios counts. A noisy machine changes its pace within minutes, seldom within seconds."""
     sources = [path.read_bytes() for path in photos()]
 
     def floor_one(n: int) -> None:
@@ -129,21 +159,26 @@ def importing(client: httpx.Client, count: int = 200) -> tuple[float, float, flo
 
     def come_in(kind: bytes, n: int) -> None:
         # Bytes after a JPEG's end make each upload a photo of its own.
-        post(job, sources[n % 18] + kind + n.to_bytes(4, "big"), f"{n}.jpg")
+        post(job, sources[n % 18], f"{n}.jpg", kind + n.to_bytes(4, "big"))
 
     def all_seen(since: float, photos: int) -> float:
         while client.get(f"/api/jobs/{job}").json()["unseen"]:
-            time.sleep(0.1)
+            next(news)
         return photos / (time.perf_counter() - since)
 
-    # Forty at a time in turn, the best of each: a noisy moment then hits all alike.
-    floor = ours = looked = 0.0
+    news = news_of_looking()
+    next(news)  # listens from here on
+
+    floors, taken, looked = [rate(2, floor_one, range(40))], [], []
     for first in range(0, count, 40):
         block = range(first, min(count, first + 40))
-        floor = max(floor, rate(2, floor_one, block))
         since = time.perf_counter()
-        ours = max(ours, rate(3, lambda n: come_in(b"", n), block))
-        looked = max(looked, all_seen(since, len(block)))
+        taken.append(rate(3, lambda n: come_in(b"", n), block))
+        looked.append(all_seen(since, len(block)))
+        floors.append(rate(2, floor_one, block))
+
+    def against(rates: list[float]) -> float:
+        return statistics.median(fmean(beside) / own for beside, own in zip(pairwise(floors), rates, strict=True))
 
     meanwhile: list[float] = []
     stop = threading.Event()
@@ -170,4 +205,7 @@ def importing(client: httpx.Client, count: int = 200) -> tuple[float, float, flo
         list(threads.map(lambda n: come_in(b"x", n), range(40)))
     stop.set()
     looker.join()
-    return ours, floor, looked, sorted(meanwhile)[int(0.95 * len(meanwhile))]
+    return Imported(
+        *(statistics.median(rates) for rates in (floors, taken, looked)),
+        (against(taken), against(looked)), sorted(meanwhile)[int(0.95 * len(meanwhile))],
+    )  # fmt: skip

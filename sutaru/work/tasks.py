@@ -85,7 +85,7 @@ def take_in(upload: str, name: str) -> tuple[Photo, bytes, bytes, int]:
     if side >= 2 * PROXY_SIDE:  # formats that cannot be decoded shrunk are still large here
         size = max(1, round(pixels.shape[1] * PROXY_SIDE / side)), max(1, round(pixels.shape[0] * PROXY_SIDE / side))
         proxy = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
-    thumb = _averaged(proxy, THUMB_SIDE)
+    thumb = averaged(proxy, THUMB_SIDE)
     return photo, jpeg_bytes(proxy, 88, "420"), jpeg_bytes(thumb, 80, "420"), proxy.shape[1]
 
 
@@ -167,14 +167,18 @@ def look_at(proxy: str) -> Found:
     return look(decode(Path(proxy), "proxy", min(1.0, LOOK_SIDE / longer)))
 
 
-def _averaged(pixels: NDArray[np.uint8], least_side: int) -> NDArray[np.uint8]:
+def averaged(pixels: NDArray[np.uint8], least_side: int) -> NDArray[np.uint8]:
     """The mean over whole blocks of pixels, the largest that leave ``least_side`` px along the longer side."""
     height, width = pixels.shape[:2]
     block = max(1, max(height, width) // least_side)
     if block == 1 or min(height, width) < block:
         return pixels
     part = pixels[: height // block * block, : width // block * block]
-    return np.asarray(cv2.resize(part, (width // block, height // block), interpolation=cv2.INTER_AREA), np.uint8)
+    while block > 1:
+        by = 2 if block % 2 == 0 else block  # twice two in a third of the time of four at once
+        size = part.shape[1] // by, part.shape[0] // by
+        part, block = np.asarray(cv2.resize(part, size, interpolation=cv2.INTER_AREA), np.uint8), block // by
+    return part
 
 
 def _told(folder: Path, news: str = PROGRESS) -> Callable[[str, int, int], None]:

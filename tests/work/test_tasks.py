@@ -9,7 +9,7 @@ import tifffile
 from sutaru.core.document import Photo
 from sutaru.core.photos import decode, examine
 from sutaru.work.executor import Workers
-from sutaru.work.tasks import PROXY_SIDE, THUMB_SIDE, take_in
+from sutaru.work.tasks import PROXY_SIDE, THUMB_SIDE, averaged, take_in
 from tests.conftest import noise
 
 
@@ -25,6 +25,16 @@ def test_proxy_and_thumbnail_of_a_large_sixteen_bit_tiff(tmp_path: Path) -> None
     assert PROXY_SIDE <= width < 2 * PROXY_SIDE
     assert small.height == pytest.approx(width * 2 / 3, abs=1)
     assert THUMB_SIDE <= tiny.width < 2 * THUMB_SIDE
+
+
+@pytest.mark.parametrize(("longer", "block"), [(300, 1), (1400, 4), (1650, 5), (2050, 6), (2600, 8)])
+def test_a_thumbnail_is_the_mean_of_whole_blocks(longer: int, block: int) -> None:
+    pixels = noise(longer * 2 // 3, longer)
+    high, wide = pixels.shape[0] // block, longer // block
+    means = pixels[: high * block, : wide * block].reshape(high, block, wide, block, 3).mean(axis=(1, 3))
+    thumb = averaged(pixels, THUMB_SIDE)
+    assert thumb.shape == means.shape
+    assert np.abs(thumb - means).max() <= 1.5  # of 255: each of three steps rounds
 
 
 @pytest.mark.filterwarnings("ignore")

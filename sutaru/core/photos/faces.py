@@ -83,15 +83,16 @@ def _upright(rgb: Bytes) -> tuple[list[Face], float]:
     height, width = rgb.shape[:2]
     below, right = -height % _STEP, -width % _STEP
     framed = cv2.copyMakeBorder(np.ascontiguousarray(rgb), 0, below, 0, right, cv2.BORDER_CONSTANT, value=(0, 0, 0))
-    given = np.ascontiguousarray(framed.transpose(2, 0, 1)[None], np.float32)
-    heat, scale, offset, marks = (np.asarray(a)[0] for a in _network().run(None, {"input.1": given}))
+    down, across = framed.shape[0] // 2, framed.shape[1] // 2
+    blocks = framed.reshape(down, 2, across, 6).swapaxes(1, 2).reshape(1, down, across, 12)  # of two by two pixels
+    heat, scale, offset, marks = (np.asarray(a)[0] for a in _network().run(None, {"blocks": blocks}))
     rows, columns = np.nonzero(heat[0] >= SURE)
     if not len(rows):
         return [], float(heat.max())
     high, wide = np.exp(scale[:, rows, columns]) * _CELL
-    down, across = offset[:, rows, columns]
-    left = (columns + across + 0.5) * _CELL - wide / 2
-    top = (rows + down + 0.5) * _CELL - high / 2
+    lower, further = offset[:, rows, columns]
+    left = (columns + further + 0.5) * _CELL - wide / 2
+    top = (rows + lower + 0.5) * _CELL - high / 2
     boxes = np.stack([left, top, wide, high], axis=1)
     scores = heat[0, rows, columns]
     kept: list[NDArray[np.float32]] = []

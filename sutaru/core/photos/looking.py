@@ -20,19 +20,32 @@ _BESIDE = 0.3  # and so are those much smaller than the largest
 
 def look(pixels: Bytes) -> Found:
     """What is found in a photo. ``pixels``: RGB (h, w, 3), upright, at any size; 640 px along the longer side suffice."""
-    height, width = pixels.shape[:2]
-    share = min(1.0, LOOK_SIDE / max(height, width))
-    size = max(1, round(width * share)), max(1, round(height * share))
-    small = cv2.resize(pixels, size, interpolation=cv2.INTER_AREA) if share < 1 else pixels
+    small = _at_most(pixels, LOOK_SIDE)
+    size = small.shape[1], small.shape[0]
     grey = cv2.cvtColor(small, cv2.COLOR_RGB2GRAY)
-    darker = np.cumsum(np.bincount(grey.ravel(), minlength=256))  # pixels at or below each value
+    darker = np.cumsum(cv2.calcHist([grey], [0], None, [256], [0, 256]))  # pixels at or below each value
     black, white = np.searchsorted(darker, (0.004 * darker[-1], 0.996 * darker[-1]))
     upright = np.asarray(grey, np.uint8)
-    areas = tuple(_head(face, size) for face in _meant(faces(np.asarray(small, np.uint8)), max(size)))[:50]
+    areas = tuple(_head(face, size) for face in _meant(faces(small), max(size)))[:50]
     return Found(
         keep=areas or subject(upright), black=float(black), white=float(white),
         likeness=likeness(upright), detail=round(detail(upright), 4),
     )  # fmt: skip
+
+
+def _at_most(pixels: Bytes, side: int) -> Bytes:
+    """The pixels at ``side`` px along the longer side, or as they are where that is less.
+
+    Down to half, neighbours are weighed by nearness: that leaves none of them out and takes a sixth of the time of areas.
+    """
+    height, width = pixels.shape[:2]
+    share = side / max(height, width)
+    if share >= 1:
+        return pixels
+    size = max(1, round(width * share)), max(1, round(height * share))
+    return np.asarray(
+        cv2.resize(pixels, size, interpolation=cv2.INTER_LINEAR if share >= 0.5 else cv2.INTER_AREA), np.uint8
+    )
 
 
 def _meant(found: list[Face], longer: int) -> list[Face]:
