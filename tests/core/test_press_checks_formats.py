@@ -6,6 +6,7 @@ import json
 import re
 import subprocess
 import sys
+import threading
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -22,6 +23,7 @@ from sutaru.core.fitting import Resolved
 from sutaru.core.formats import Bundle, read_template, write_bundle
 from sutaru.core.photos import Held, PhotoPixels, Pixels
 from sutaru.core.press import export, sweep, whole
+from sutaru.core.press.files import Followed
 from sutaru.shelf import SAMPLES
 from tests.conftest import LABS, SHELF, TEMPLATES, fake_photo, first, one_sheet, opening_of
 
@@ -97,7 +99,9 @@ def test_tiff_in_a_wide_gamut(card: Job, pixels: Pixels, tmp_path: Path) -> None
 
 
 def test_pdf_facts_and_its_words_as_vectors(card: Job, pixels: Pixels, tmp_path: Path) -> None:
-    _, inside, _ = written(card, tmp_path, pixels, MADE, "pdf")
+    _, inside, manifest = written(card, tmp_path, pixels, MADE, "pdf")
+    told = json.loads(manifest.read_text())["files"][1]
+    assert (told["file"], told["sha256"]) == (inside.name, hashlib.sha256(inside.read_bytes()).hexdigest())
     assert "No syntax or stream encoding errors" in run("qpdf", "--check", inside)
     boxes = dict(re.findall(r"(\w+Box):\s+([\d. ]+)", run("pdfinfo", "-box", inside)))
     assert [float(v) for v in boxes["TrimBox"].split()] == pytest.approx([8.5, 8.5, 728.5, 512.5], abs=0.01)
@@ -118,6 +122,21 @@ def test_pdf_facts_and_its_words_as_vectors(card: Job, pixels: Pixels, tmp_path:
     assert np.asarray(Image.open(next(tmp_path.glob("held*"))).convert("L")).min() > 250
     again = written(card, tmp_path / "again", pixels, MADE, "pdf")[1]
     assert again.read_bytes() == inside.read_bytes()
+
+
+def test_a_file_is_summed_as_it_is_written(tmp_path: Path) -> None:
+    """Parts of all sizes, in a buffer that is used again; and one that the disk does not take."""
+    rng = np.random.default_rng(3)
+    threads, buffer = threading.active_count(), bytearray(3 << 20)
+    with (tmp_path / "made").open("wb") as file, Followed(file) as followed:
+        for size in (1, 7, 2 << 20, 3 << 20, 0, 1 << 20, 5):
+            buffer[:size] = rng.bytes(size)
+            followed.write(memoryview(buffer)[:size])
+    made = (tmp_path / "made").read_bytes()
+    assert (len(made), followed.sha256()) == ((6 << 20) + 13, hashlib.sha256(made).hexdigest())
+    with open("/dev/full", "wb", buffering=0) as full, pytest.raises(OSError, match="No space"), Followed(full) as over:
+        over.write(bytes(2 << 20))
+    assert threading.active_count() == threads
 
 
 def test_files_are_whole_or_not_at_all(tmp_path: Path, card: Job, pixels: Pixels) -> None:

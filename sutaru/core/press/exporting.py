@@ -147,11 +147,9 @@ class Exporter:
         if piece.picture:
             self._picture(edition, sheets[0], target)
             return Done(edition=edition.id)
-        if self.kind == "pdf":
-            self._pdf(piece, edition, sheets, target)
-        else:
-            self._raster(edition, sheets[0], target)
-        return Done(edition=edition.id, file=self._told(edition, sheets, target), findings=tuple(self.findings))
+        many = self.kind == "pdf"  # may hold many sheets
+        digest = self._pdf(piece, edition, sheets, target) if many else self._raster(edition, sheets[0], target)
+        return Done(edition=edition.id, file=self._told(edition, sheets, target, digest), findings=tuple(self.findings))
 
     def _ready(self, edition: Edition, sheet: Sheet) -> tuple[PixelGrid, list[Item], Callable[[int, int], None]]:
         """The grid and the items of a sheet, and whom to tell of progress."""
@@ -181,19 +179,20 @@ class Exporter:
         with whole(target) as file:
             file.writelines(jpeg)
 
-    def _pdf(self, piece: Piece, edition: Edition, sheets: list[Sheet], target: Path) -> None:
-        """A PDF; pictures that were made ahead are taken."""
+    def _pdf(self, piece: Piece, edition: Edition, sheets: list[Sheet], target: Path) -> str:
+        """A PDF, and its SHA-256; pictures that were made ahead are taken."""
         ahead = [self.folder / piece.picture_of(sheet).file for sheet in piece.sheets]
         one = len(sheets) == 1 and not self.job.lab.pdf.one_file
         title = f"{self.job.name}, {sheets[0].name}" if one else self.job.name
         title = f"{self.job.name}, {edition.name}" if self.many and not one else title
         pages = (self._pdf_page(edition, sheet, made) for sheet, made in zip(sheets, ahead, strict=True))
-        pdf.write(
+        digest = pdf.write(
             target, pages, self.output, self.job.lab, self._about(title), self.made, self.assets, self.painter.threads
         )
         for path in ahead:
             path.unlink(missing_ok=True)
         self.progress(f"writing {sheets[-1].name}", self.done, self.total)
+        return digest
 
     def _pdf_page(self, edition: Edition, sheet: Sheet, ahead: Path) -> pdf.PdfPage:
         grid, layers, step = self._ready(edition, sheet)
@@ -201,7 +200,8 @@ class Exporter:
             return pdf.PdfPage((Picture((), grid.box), *split(layers)[1]), grid, sheet.layout, ahead)
         return pdf.PdfPage(strata(layers, self.job.lab.live, self.painter, grid, step), grid, sheet.layout)
 
-    def _raster(self, edition: Edition, sheet: Sheet, target: Path) -> None:
+    def _raster(self, edition: Edition, sheet: Sheet, target: Path) -> str:
+        """A picture, and its SHA-256."""
         grid, layers, step = self._ready(edition, sheet)
         lab = self.job.lab
         if self.kind == "ora":
@@ -213,15 +213,15 @@ class Exporter:
                 self._about(f"{self.job.name}, {sheet.name}"), self.painter.threads, grid.depth,
             )  # fmt: skip
         self.progress(f"writing {sheet.name}", self.done, self.total)
+        with target.open("rb") as file:
+            return hashlib.file_digest(file, "sha256").hexdigest()
 
     def _about(self, title: str) -> About:
         by = self.job.studio.name if self.job.lab.credit and self.job.studio else ""
         return About(title, self.output.name, self.made.isoformat(timespec="seconds"), by)
 
-    def _told(self, edition: Edition, sheets: list[Sheet], path: Path) -> dict[str, JsonValue]:
+    def _told(self, edition: Edition, sheets: list[Sheet], path: Path, digest: str) -> dict[str, JsonValue]:
         """What the manifest says of a file."""
-        with path.open("rb") as file:
-            digest = hashlib.file_digest(file, "sha256").hexdigest()
         first, last, lab = sheets[0], sheets[-1], self.job.lab
         grid = PixelGrid.printed(first.layout, lab)
         profile = lab.press.profile if lab.press and self.output.mode != "RGB" else lab.profile

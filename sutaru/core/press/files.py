@@ -1,11 +1,17 @@
 """Files written whole or not at all: a temporary file beside the target, flushed, checked, then moved into place."""
 
+import hashlib
+import io
 import os
 import tempfile
 from collections.abc import Callable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import contextmanager
 from pathlib import Path
-from typing import BinaryIO
+from typing import TYPE_CHECKING, BinaryIO
+
+if TYPE_CHECKING:
+    from _typeshed import ReadableBuffer
 
 PREFIX = ".unfinished-"
 
@@ -26,6 +32,41 @@ def whole(target: Path, check: Callable[[Path], None] = lambda path: None) -> It
     except BaseException:
         unfinished.unlink(missing_ok=True)
         raise
+
+
+class Followed(io.BufferedWriter):
+    """Writes on to a file, from its start to its end, and works out the SHA-256 of that beside, in a thread of its own. The file
+    stays open when this is closed."""
+
+    def __init__(self, file: BinaryIO) -> None:
+        self._sum = _Summed(file)
+        super().__init__(self._sum, 1 << 20)
+
+    def sha256(self) -> str:
+        """Of all that was written, in hexadecimal digits; once this is closed."""
+        return self._sum.sha256.hexdigest()
+
+
+class _Summed(io.RawIOBase):
+    def __init__(self, file: BinaryIO) -> None:
+        self._file, self.sha256 = file, hashlib.sha256()
+        self._thread = ThreadPoolExecutor(1)
+        self._last: Future[None] | None = None
+
+    def writable(self) -> bool:
+        return True
+
+    def write(self, data: "ReadableBuffer", /) -> int:
+        part = bytes(data)  # what was given may change once this returns
+        if self._last:
+            self._last.result()  # one part in hand at most
+        taken = self._file.write(part)
+        self._last = self._thread.submit(self.sha256.update, part[:taken])
+        return taken
+
+    def close(self) -> None:
+        self._thread.shutdown()
+        super().close()
 
 
 def sweep(folder: Path) -> int:

@@ -34,7 +34,7 @@ from ..words import set_text
 from .about import About
 from .ahead import ahead
 from .drawings import operators
-from .files import whole
+from .files import Followed, whole
 from .fonts import Fonts
 from .operators import Operators
 from .pictures import Cover, Pictures
@@ -110,9 +110,9 @@ def _flat(pages: Iterable[PdfPage]) -> Iterator[PdfPage | Painted | None]:
 def write(
     target: Path, pages: Iterable[PdfPage], output: Output, lab: LabSheet, about: About, made: datetime, assets: Assets,
     threads: Executor | None = None,
-) -> None:  # fmt: skip
-    """Writes a PDF. Pages are taken one after the other, and none is kept. Raises ExportFailed when it does not read back as
-    meant, and what painting raises."""
+) -> str:  # fmt: skip
+    """Writes a PDF; its SHA-256. Pages are taken one after the other, and none is kept. Raises ExportFailed when it does not
+    read back as meant, and what painting raises."""
     with _pictured(target, pages, output, lab.jpeg_quality, threads) as (pdf, seen):
         maker = _Maker(pdf, output, lab, assets)
         pictures = iter(list(pdf.Root.Pictures))
@@ -122,10 +122,10 @@ def write(
         maker.finish()
         told(pdf, about, made, lab.pdf.x4)
         trims = [_boxes(page)[1] for page in seen]
-        with whole(target, lambda path: _check(path, trims, lab)) as file:
-            pdf.save(
-                file, force_version=VERSION, deterministic_id=True, object_stream_mode=pikepdf.ObjectStreamMode.disable
-            )
+        plain = pikepdf.ObjectStreamMode.disable
+        with whole(target, lambda path: _check(path, trims, lab)) as file, Followed(file) as followed:
+            pdf.save(followed, force_version=VERSION, deterministic_id=True, object_stream_mode=plain)
+        return followed.sha256()
 
 
 def _boxes(page: PdfPage) -> tuple[list[float], list[float]]:
