@@ -60,9 +60,11 @@ class _Summed(io.RawIOBase):
         part = bytes(data)  # what was given may change once this returns
         if self._last:
             self._last.result()  # one part in hand at most
-        taken = self._file.write(part)
-        self._last = self._thread.submit(self.sha256.update, part[:taken])
-        return taken
+        self._last = self._thread.submit(self.sha256.update, part)  # begins while the disk takes it
+        left = memoryview(part)
+        while left:
+            left = left[self._file.write(left) :]
+        return len(part)
 
     def close(self) -> None:
         self._thread.shutdown()
