@@ -71,7 +71,6 @@ def patience(page: Page) -> None:
 def start(page: Page, base_url: str) -> Callable[[str, str], None]:
     def begin(template: str, name: str) -> None:
         page.goto(base_url)
-        page.evaluate("() => document.fonts.ready")  # late fonts move what is to be clicked
         page.get_by_role("article", name=template).get_by_role("button", name="Start a job", exact=True).click()
         page.get_by_label("Job name").fill(name)
         page.get_by_label("Customer").fill("Ola Brandvik")

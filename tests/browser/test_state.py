@@ -419,3 +419,16 @@ def test_two_hundred_sheets(page: Page, base_url: str, job_of: Callable[[str], J
     expect(page.get_by_alt_text("Leaf 199 as it will print")).to_be_visible()
     expect(strip.get_by_role("button", name="Page 199, Leaf 199")).to_be_visible()
     assert strip.get_by_role("button").count() < 20
+
+
+def test_nothing_on_the_shelf_moves_once_it_can_be_clicked(page: Page, base_url: str) -> None:
+    """A face that comes late would move what a hand is about to click: press and release then meet different things."""
+    slowed(page, r"\.ttf$", 600)
+    page.goto(base_url)
+    template = page.get_by_role("article", name="Eighteen on a spread")
+    template.wait_for()
+    first = template.bounding_box()
+    page.evaluate("() => document.fonts.ready")
+    page.wait_for_timeout(1500)
+    assert template.bounding_box() == first
+    page.unroute_all(behavior="wait")

@@ -39,8 +39,14 @@ class Mending extends Component<{ children: ReactNode }, { broken?: string }> {
 
 hear();
 askBeforeLeaving();
+/** Both weights of the face: one that came later would move what a hand is about to click. */
+const face = Promise.allSettled(
+  ["400 1em Manrope", "600 1em Manrope"].map((font) => document.fonts.load(font)),
+);
+
 const root = document.getElementById("root");
-if (root)
+const render = () => {
+  if (!root) return;
   createRoot(root).render(
     <MantineProvider theme={theme} forceColorScheme="light">
       <Notifications position="bottom-left" containerWidth={300} />
@@ -65,3 +71,5 @@ if (root)
       </QueryClientProvider>
     </MantineProvider>,
   );
+};
+face.then(render);
