@@ -103,10 +103,12 @@ def sutaru(job: Job, out: Path) -> None:
     from sutaru.core.paint import Painter
     from sutaru.core.photos import PhotoPixels
     from sutaru.core.press import export
+    from sutaru.work.tasks import load_compiled
 
     by_name = {path.name: path for path in photos()}
     paths = {photo.id: by_name[photo.name] for photo in job.pile.photos}
     cv2.setNumThreads(1)
+    load_compiled()  # as the libraries of the other scripts are, before the clock
     started = time.perf_counter()
     with ThreadPoolExecutor(2) as threads:
         painter = Painter(PhotoPixels(lambda photo: paths[photo.id]), threads)

@@ -27,7 +27,7 @@ from ..work.board import Board, Run
 from ..work.door import Door
 from ..work.executor import Workers
 from ..work.exports import exported
-from ..work.tasks import Exported, run_fill, run_plan, run_print_sheets
+from ..work.tasks import Exported, load_compiled, run_fill, run_plan, run_print_sheets
 from .desk import LAB_ADDRESS, PRINTER_ADDRESS, Desk
 from .events import Events
 from .finder import Finder
@@ -41,12 +41,6 @@ DECODED_BYTES = 200 << 20
 TRIED_AT_ONCE = 12  # sheets that one edit changes: what it does to more is the same again
 KEPT_PLANS = 3  # of a job: others are looked at no more
 PAIRS_AT_ONCE = 20_000  # openings times photos that are chosen from within a request
-
-
-def _load_compiled() -> None:
-    """Loads what is compiled, so that the first picture does not wait for it."""
-    from ..core.colour import lookup  # noqa: F401
-    from ..core.paint import sums  # noqa: F401
 
 
 class Studio:
@@ -83,7 +77,7 @@ class Studio:
         self.leaving = threading.Event()
         self._keeper = threading.Thread(target=self._keep_copies, name="keeper", daemon=True)
         self._keeper.start()
-        threading.Thread(target=_load_compiled, name="compiled", daemon=True).start()
+        threading.Thread(target=load_compiled, name="compiled", daemon=True).start()
 
     def _sweep(self) -> None:
         """Deletes what unfinished tasks of an earlier run left."""

@@ -42,7 +42,7 @@ def _local(lane: Lane) -> ProcessPool:
         max_workers=LOCAL,
         context=multiprocessing.get_context("spawn"),
         initializer=prepare_worker,
-        initargs=(os.getpid(), READING_BYTES if lane == "photos" else 0),
+        initargs=(os.getpid(), READING_BYTES if lane == "photos" else 0, lane == "long"),
     )
 
 

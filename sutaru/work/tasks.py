@@ -47,7 +47,7 @@ PROGRESS, STOP = ".progress.json", ".stop"
 PLAN = "plan.json"
 
 
-def prepare_worker(parent: int, most_bytes: int = 0) -> None:
+def prepare_worker(parent: int, most_bytes: int = 0, paints: bool = False) -> None:
     """Runs once in each worker process of ``parent``: one thread a worker, and the bench comes first.
 
     ``most_bytes``: what it may allocate beside what it has; then a MemoryError meets the work, not the machine.
@@ -58,7 +58,15 @@ def prepare_worker(parent: int, most_bytes: int = 0) -> None:
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # a Ctrl C is the server's to act on
     if most_bytes:
         resource.setrlimit(resource.RLIMIT_DATA, (most_bytes, most_bytes))
+    if paints:
+        threading.Thread(target=load_compiled, daemon=True).start()
     end_with(parent)
+
+
+def load_compiled() -> None:
+    """Loads what is compiled, most of a second, so that the first picture need not wait for all of it."""
+    from ..core.colour import lookup  # noqa: F401
+    from ..core.paint import sums  # noqa: F401
 
 
 def end_with(parent: int) -> None:
