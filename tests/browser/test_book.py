@@ -10,10 +10,12 @@ from playwright.sync_api import Locator, Page, expect
 
 from tests.api import asking
 from tests.api.asking import Pile
-from tests.browser.acting import bring, choose, let_pass, settled, violations
+from tests.browser.acting import bring, choose, let_pass, settled, slowed, violations
 from tests.browser.given import Asked, Counted, Given
 
 BOOK = {"size": "square-8", "paper": "matt-200", "binding": "hard", "theme": "shoreline", "pages": 20, "title": "Dunes"}
+
+WHOLE = "all => all.every((one) => one.complete && one.naturalWidth > 0)"
 
 
 def sheet(page: Page, name: str) -> Locator:
@@ -205,6 +207,21 @@ def test_a_key_tries_the_next_layout_and_photos_go_along(laid: Given, page: Page
     settled(page)
     assert json.dumps(layout(laid, "pages-2")["layers"]) in seen
     assert photos(laid, "pages-2") == shown
+
+
+def test_themes_lie_where_they_will_be_before_their_pictures_come(laid: Given, page: Page, base_url: str) -> None:
+    """Press and release of a click would meet different things otherwise."""
+    page.goto(f"{base_url}/jobs/{laid.id}/plan")
+    slowed(page, r"/themes/[^/]+/picture", 900)
+    page.get_by_role("button", name="Theme…").click()
+    theme = page.get_by_text("Lantern night", exact=True)
+    theme.wait_for()
+    page.wait_for_timeout(500)  # the dialog has come up; its pictures have not come
+    first = theme.bounding_box()
+    while not page.get_by_role("radiogroup", name="Theme").locator("img").evaluate_all(WHOLE):
+        page.wait_for_timeout(100)
+    assert theme.bounding_box() == first
+    page.unroute_all(behavior="wait")
 
 
 def test_a_book_is_made_longer_dressed_and_bound_otherwise(laid: Given, page: Page, base_url: str) -> None:

@@ -143,6 +143,17 @@ def test_a_walk_goes_through_findings_only(page: Page, given: Callable) -> None:
     expect(page.get_by_role("region", name="Pile")).to_be_visible()
 
 
+def test_what_was_found_in_an_opening_can_be_scrolled_by_keys(page: Page, given: Callable, base_url: str) -> None:
+    job = given("collage-wind", 9)
+    placed = job.placements()
+    doubtful = next(finding["layer"] for finding in job.state()["findings"] if finding["layer"] in placed)
+    page.goto(f"{base_url}/jobs/{job.id}?selected={doubtful}")
+    found = page.get_by_role("region", name="Found here")
+    expect(found).to_have_text(re.compile(r"\w"))
+    found.focus()
+    expect(found).to_be_focused()
+
+
 def test_crop_straighten_and_keep_areas(page: Page, given: Callable) -> None:
     job = given("collage-shore", 6)
     hole(page, 1).click()

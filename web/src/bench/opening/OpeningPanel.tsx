@@ -46,9 +46,13 @@ export function OpeningPanel({ state, opening }: { state: View; opening: string 
         {part === "frame" && <FramePart state={state} layer={layer} />}
         {part === "tone" && <TonePart state={state} row={row} />}
       </div>
-      <div className={css.foundHere}>
+      <section
+        className={css.foundHere}
+        aria-label="Found here"
+        tabIndex={findings.length > 0 ? 0 : undefined}
+      >
         <FoundHere findings={findings} />
-      </div>
+      </section>
     </section>
   );
 }
