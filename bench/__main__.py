@@ -104,7 +104,8 @@ def main() -> None:
 Made by `make bench` on {date.today():%d %B %Y} ({platform.machine()}, 2 cores; best of {rounds} interleaved rounds).
 Machines are noisy: the ratios within one run are what counts. The floor of an export is decoding its 18 photos shrunk in
 two threads, then one encode of that size; of an import, one shrunk decode of each photo in two threads, just before and
-after each forty photos (the median of five ratios). What each script does stands in `bench/scripts.py`.
+after each forty photos (the median of five ratios); albums lie between two floors too, by the median. What each script
+does stands in `bench/scripts.py`.
 
 """
     DOC.write_text(
