@@ -1,6 +1,8 @@
 """What a person does at a screen: openings, figures, choices, pulls, findings let pass; and what a screen must not lack."""
 
 import re
+import time
+from collections.abc import Callable
 from pathlib import Path
 
 from playwright.sync_api import Locator, Page, Route, expect
@@ -8,8 +10,16 @@ from playwright.sync_api import Locator, Page, Route, expect
 AXE = Path(__file__).parent.parent.parent / "web" / "node_modules" / "axe-core" / "axe.min.js"
 RULES = "{ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }"
 
+# What fades in has come up: half-seen words have too little contrast.
+COME_UP = """async () => {
+  for (let n = 0; n < 3; n++) await new Promise(requestAnimationFrame);
+  const ending = document.getAnimations().filter((one) => Number.isFinite(one.effect.getComputedTiming().endTime));
+  await Promise.allSettled(ending.map((one) => one.finished));
+}"""
+
 
 def violations(page: Page) -> list[str]:
+    page.evaluate(COME_UP)
     page.evaluate(AXE.read_text("utf-8"))  # not as a script of the page: its policy lets none in but our own
     found = page.evaluate(f"() => axe.run(document, {RULES}).then((result) => result.violations)")
     return [f"{v['id']}: {v['help']} ({v['nodes'][0]['html'][:160]})" for v in found]
@@ -78,6 +88,14 @@ def settled(page: Page) -> None:
     expect(page.get_by_test_id("draft")).to_have_count(0)
 
 
+def until(page: Page, holds: Callable[[], bool]) -> None:
+    """Waits for what is on its way."""
+    end = time.monotonic() + 30
+    while not holds():
+        assert time.monotonic() < end
+        page.wait_for_timeout(100)
+
+
 def slowed(page: Page, pattern: str, ms: int) -> None:
     """Answers to such requests come late; what they say is what the server knew at once."""
 
@@ -87,6 +105,27 @@ def slowed(page: Page, pattern: str, ms: int) -> None:
         route.fulfill(response=answer)
 
     page.route(re.compile(pattern), late)
+
+
+def held(page: Page, pattern: str) -> Callable[[], None]:
+    """Such requests wait until they are let go, by what this gives."""
+    waiting: list[Route] | None = []
+
+    def came(route: Route) -> None:
+        if waiting is None:
+            route.continue_()
+        else:
+            waiting.append(route)
+
+    page.route(re.compile(pattern), came)
+
+    def let_go() -> None:
+        nonlocal waiting
+        held, waiting = waiting or [], None
+        for route in held:
+            route.continue_()
+
+    return let_go
 
 
 def let_pass(page: Page) -> None:

@@ -10,7 +10,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from tests.api import asking
 from tests.api.asking import Pile
-from tests.browser.acting import bring, choose, let_pass, settled, slowed, violations
+from tests.browser.acting import bring, choose, held, let_pass, settled, violations
 from tests.browser.given import Asked, Counted, Given
 
 BOOK = {"size": "square-8", "paper": "matt-200", "binding": "hard", "theme": "shoreline", "pages": 20, "title": "Dunes"}
@@ -212,16 +212,18 @@ def test_a_key_tries_the_next_layout_and_photos_go_along(laid: Given, page: Page
 def test_themes_lie_where_they_will_be_before_their_pictures_come(laid: Given, page: Page, base_url: str) -> None:
     """Press and release of a click would meet different things otherwise."""
     page.goto(f"{base_url}/jobs/{laid.id}/plan")
-    slowed(page, r"/themes/[^/]+/picture", 900)
+    let_go = held(page, r"/themes/[^/]+/picture")
     page.get_by_role("button", name="Theme…").click()
     theme = page.get_by_text("Lantern night", exact=True)
     theme.wait_for()
-    page.wait_for_timeout(500)  # the dialog has come up; its pictures have not come
+    expect(page.get_by_role("dialog")).to_have_css("opacity", "1")  # it has come up; its pictures have not
     first = theme.bounding_box()
-    while not page.get_by_role("radiogroup", name="Theme").locator("img").evaluate_all(WHOLE):
+    pictures = page.get_by_role("radiogroup", name="Theme").locator("img")
+    assert not pictures.evaluate_all(WHOLE)
+    let_go()
+    while not pictures.evaluate_all(WHOLE):
         page.wait_for_timeout(100)
     assert theme.bounding_box() == first
-    page.unroute_all(behavior="wait")
 
 
 def test_a_book_is_made_longer_dressed_and_bound_otherwise(laid: Given, page: Page, base_url: str) -> None:

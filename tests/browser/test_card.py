@@ -6,7 +6,7 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from tests.api.asking import Pile
-from tests.browser.acting import bring, choose, drag, let_pass, middle, settled, slowed, violations
+from tests.browser.acting import bring, choose, drag, held, let_pass, middle, settled, violations
 from tests.browser.given import Given
 
 
@@ -128,14 +128,13 @@ def test_a_menu_that_is_open_stays_while_the_card_changes(page: Page, base_url: 
     body = {"name": "Tent", "lab": "gullwing-300", "card": card}
     job = Given(page, page.request.post(f"{base_url}/api/jobs", data=body).json()["id"])
     page.goto(f"{base_url}/jobs/{job.id}")
-    slowed(page, "/folding", 1500)
     page.get_by_role("button", name="Panels").click()
+    let_go = held(page, "/folding")
     front = page.get_by_role("menuitem", name="front")
     expect(front).to_be_visible()
     with page.expect_request(re.compile("/folding")):
         job.edit(op="rename_sheet", which="outside", name="Out of doors", role="front")
     expect(page.get_by_text("Out of doors").first).to_be_visible()
-    page.wait_for_timeout(300)  # how it folds now is still on its way
-    front.click(timeout=1000)
+    front.click()  # how it folds now is still on its way
+    let_go()
     expect(page.get_by_role("button", name="Panel: front")).to_be_visible()
-    page.unroute_all(behavior="wait")

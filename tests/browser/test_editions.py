@@ -7,10 +7,11 @@ from pathlib import Path
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.browser.acting import bring, let_pass, settled, violations
+from tests.browser.acting import bring, let_pass, settled, until, violations
 from tests.browser.given import Given, Pile
 
 EDITIONS = "Editions: other fillings of these sheets"
+ON_ITS_WAY = "The next sheet is on its way"
 
 
 def test_two_editions_side_by_side(page: Page, given: Callable[..., Given]) -> None:
@@ -55,14 +56,25 @@ def test_a_walk_through_what_was_found_in_all_editions(page: Page, given: Callab
     page.get_by_role("menuitem", name="Only those with findings, through all 2 editions").click()
     walk = page.get_by_role("region", name="Walk")
     expect(walk).to_contain_text(re.compile(r"Opening \d+.*, First, 1 of \d+; sheet 1 of [2-9] with findings"))
-    seen = []
-    for _ in range(12):
-        if not walk.count():
-            break
-        seen.append(walk.locator("strong").inner_text())
+
+    def here() -> str:
+        """Where the walk has come to, nothing once it has ended."""
+        return "".join(walk.locator("strong").all_inner_texts())
+
+    seen = [here()]
+
+    def went_on() -> bool:
+        now = here()
+        if now in (seen[-1], ON_ITS_WAY):
+            return False
+        seen.append(now)
+        return True
+
+    while seen[-1]:
         page.keyboard.press("Enter")
-        page.wait_for_timeout(300)
+        until(page, went_on)
     expect(walk).to_have_count(0)
+    seen.pop()
     assert [("First" in said, "Holm" in said) for said in (seen[0], seen[-1])] == [(True, False), (False, True)]
     assert len(seen) == len(set(seen))
     expect(page.get_by_title(EDITIONS)).to_have_text("Holm")

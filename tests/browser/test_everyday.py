@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.acting import centre, choose, drag, figure, hole, middle, opening, part, settled
+from tests.browser.acting import centre, choose, drag, figure, hole, middle, opening, part, settled, until
 from tests.browser.given import Given
 
 
@@ -27,8 +27,7 @@ def test_the_wheel_moves_the_view_and_never_a_crop(page: Page, given: Callable[.
     page.keyboard.down("Control")
     page.mouse.wheel(0, -400)
     page.keyboard.up("Control")
-    page.wait_for_timeout(500)
-    assert width(page) > small * 2
+    until(page, lambda: width(page) > small * 2)
     now = middle(page, 5)
     assert abs(now[0] - at[0]) < 3
     assert abs(now[1] - at[1]) < 3
@@ -44,14 +43,12 @@ def test_the_wheel_moves_the_view_and_never_a_crop(page: Page, given: Callable[.
     page.mouse.up(button="middle")
     assert abs(middle(page, 5)[0] - moved[0] - 50) < 3
     page.keyboard.press("Home")
-    page.wait_for_timeout(300)
-    assert abs(width(page) - small) < 2
+    until(page, lambda: abs(width(page) - small) < 2)
     page.keyboard.press("End")
-    page.wait_for_timeout(300)
     # As large as it prints: 24 in and the bleed at 96 px an inch.
-    assert abs(width(page) - (609.6 + 6) * 96 / 25.4) < 3
+    until(page, lambda: abs(width(page) - (609.6 + 6) * 96 / 25.4) < 3)
     page.keyboard.press("Home")
-    page.wait_for_timeout(300)
+    until(page, lambda: abs(width(page) - small) < 2)
     assert job.placements() == before
     # With Alt the wheel is a fitting tool.
     hole(page, 5).click()
@@ -59,9 +56,7 @@ def test_the_wheel_moves_the_view_and_never_a_crop(page: Page, given: Callable[.
     page.keyboard.down("Alt")
     page.mouse.wheel(0, -300)
     page.keyboard.up("Alt")
-    settled(page)
-    page.wait_for_timeout(400)
-    assert job.placements()["opening-5"]["zoom"] > 1.2
+    until(page, lambda: job.placements()["opening-5"]["zoom"] > 1.2)
 
 
 def test_a_selected_photo_is_carried_by_its_handle_and_says_what_letting_go_does(
@@ -178,12 +173,8 @@ def test_filling_anew_is_shown_first_and_leaves_what_a_hand_fitted(page: Page, g
     expect(page.get_by_text("This is how it would be. Nothing is changed yet.")).to_be_visible()
     assert job.placements() == fitted
     page.keyboard.press("Enter")
-    for _ in range(60):  # a filling is worked out on its own
-        if (anew := job.placements()) != fitted:
-            break
-        page.wait_for_timeout(200)
-    assert anew["opening-5"] == fitted["opening-5"]
-    assert anew != fitted
+    until(page, lambda: job.placements() != fitted)  # a filling is worked out on its own
+    assert job.placements()["opening-5"] == fitted["opening-5"]
 
 
 def test_one_look_for_many(page: Page, given: Callable[..., Given]) -> None:

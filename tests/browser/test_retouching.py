@@ -2,7 +2,6 @@
 
 import io
 import re
-import time
 from collections.abc import Callable
 from pathlib import Path
 
@@ -15,7 +14,7 @@ from sutaru.core.document import Upright
 from sutaru.core.fitting import upright_from_photo
 from tests.api import asking
 from tests.api.asking import part
-from tests.browser.acting import drag, figure, hole, ledger, settled, violations
+from tests.browser.acting import drag, figure, hole, ledger, settled, until, violations
 from tests.browser.given import Asked, Given
 from tests.core.test_retouching import figure as figure_before_sand
 from tests.core.test_straightening import leaning
@@ -72,14 +71,6 @@ def touches(page: Page, job: Given) -> list[dict]:
     return part(Asked(page), "retouchings", name)["touches"] if name else []
 
 
-def until(holds: Callable[[], bool]) -> None:
-    """Waits for what is on its way to be stored."""
-    end = time.monotonic() + 15
-    while not holds():
-        assert time.monotonic() < end
-        time.sleep(0.1)
-
-
 def sheet_at(page: Page, job: Given) -> np.ndarray:
     """The sheet's first opening as it prints now, as values along it."""
     key = job.state()["marks"][0]["key"]
@@ -116,11 +107,11 @@ def test_a_speck_and_a_hair_go(page: Page, dusty: Given) -> None:
 
     # The list: hidden, weaker, taken away; each undone as everything else.
     page.get_by_label("Fill, shown").uncheck()
-    until(lambda: touches(page, dusty)[1]["on"] is False)
+    until(page, lambda: touches(page, dusty)[1]["on"] is False)
     page.get_by_role("button", name="2 Fill").click()
     page.get_by_label("Strength, in figures").nth(1).fill("40")
     page.keyboard.press("Enter")
-    until(lambda: touches(page, dusty)[1]["strength"] == 40)
+    until(page, lambda: touches(page, dusty)[1]["strength"] == 40)
     page.keyboard.press("Escape")  # from the field: typing ends; from the photo: what is selected, then the room
     page.get_by_test_id("retouch-view").focus()
     page.keyboard.press("Escape")
@@ -165,7 +156,7 @@ def test_a_source_is_chosen_and_what_was_done_is_moved(page: Page, dusty: Given)
     start = grip["x"] + grip["width"] / 2, grip["y"] + grip["height"] / 2
     stayed = touches(page, dusty)[2]["area"]
     drag(page, start, (start[0] - 50, start[1]))
-    until(lambda: touches(page, dusty)[2]["shift"][0] < (1100 - 300) / 1500 - 0.02)
+    until(page, lambda: touches(page, dusty)[2]["shift"][0] < (1100 - 300) / 1500 - 0.02)
     assert touches(page, dusty)[2]["area"] == stayed
 
 
@@ -181,7 +172,7 @@ def test_an_area_is_changed_and_looked_at_half_and_half(page: Page, dusty: Given
     assert area["light"] == 0.5
     figure(page, "Light", "-1")
     figure(page, "Keeps to edges", "60")
-    until(lambda: [(t["light"], t["edges"]) for t in touches(page, dusty)] == [(-1, 0.6)])
+    until(page, lambda: [(t["light"], t["edges"]) for t in touches(page, dusty)] == [(-1, 0.6)])
     view = seen(page)
     darker = np.asarray(Image.open(io.BytesIO(view.screenshot())).convert("L")).astype(int)
     page.get_by_role("button", name="Half and half").click()
@@ -267,7 +258,7 @@ def test_all_of_it_by_the_keyboard(page: Page, dusty: Given) -> None:
     expect(page.get_by_role("button", name="2 Round: lighter")).to_be_visible()
     before = touches(page, dusty)[1]["area"]["centre"]
     page.keyboard.press("Alt+ArrowRight")
-    until(lambda: touches(page, dusty)[1]["area"]["centre"][0] > before[0])
+    until(page, lambda: touches(page, dusty)[1]["area"]["centre"][0] > before[0])
     page.keyboard.press("Delete")
     expect(page.get_by_test_id("touch")).to_have_count(1)
     # An outline corner by corner: one that was begun is let go by Escape, the next is closed.
@@ -425,17 +416,17 @@ def test_a_leaning_house_is_put_upright(page: Page, given: Callable, tmp_path: P
     stored = job.photo_tones()[photo]["upright"]
     assert stored["pitch_deg"] == pytest.approx(9, abs=0.8)
     figure(page, "Lens bend", "10")
-    until(lambda: job.photo_tones()[photo]["upright"]["bend"] == 10)
+    until(page, lambda: job.photo_tones()[photo]["upright"]["bend"] == 10)
     assert job.photo_tones()[photo]["upright"]["pitch_deg"] == stored["pitch_deg"]
     # Seen as it stands then, there and on the page, and what it is enlarged by counts.
     expect(page.locator("[data-testid=photo-room] image").first).to_have_attribute("href", re.compile("mended/picture"))
     assert violations(page) == []
     page.get_by_role("button", name="Done").click()
     settled(page)
-    until(lambda: float(ledger(page, 1)[4]) < before)
+    until(page, lambda: float(ledger(page, 1)[4]) < before)
     page.get_by_role("button", name="Undo").click()
     page.get_by_role("button", name="Undo").click()
-    until(lambda: photo not in job.photo_tones())
+    until(page, lambda: photo not in job.photo_tones())
 
 
 def test_keep_areas_follow_a_photo_that_is_put_upright(page: Page, dusty: Given) -> None:
@@ -453,7 +444,7 @@ def test_keep_areas_follow_a_photo_that_is_put_upright(page: Page, dusty: Given)
     expect(marks).to_have_count(2)
     level = marks.last.bounding_box()
     dusty.edit(op="mend_photo", photo=photo, recipe={"steps": None, "upright": {"pitch_deg": 12, "roll_deg": 5}})
-    until(lambda: marks.last.bounding_box() != level)
+    until(page, lambda: marks.last.bounding_box() != level)
     turned = upright_from_photo(Upright(pitch_deg=12, roll_deg=5), *SIZE)
     edge = page.get_by_test_id("photo-room").locator("image").last.bounding_box()
     box = marks.last.locator("path").first.bounding_box()
@@ -473,7 +464,7 @@ def test_keep_areas_follow_a_photo_that_is_put_upright(page: Page, dusty: Given)
     assert marked() == [areas[1]]
     marks.first.focus()
     page.keyboard.press("ArrowRight")
-    until(lambda: marked() != [areas[1]])
+    until(page, lambda: marked() != [areas[1]])
     assert marked()[0]["left"] == pytest.approx(0.7, abs=0.03)
 
 
@@ -499,15 +490,15 @@ def test_a_backdrop_is_made_darker_behind_its_subject(page: Page, given: Callabl
     (touch,) = touches(page, job)
     assert (touch["area"]["kind"], touch["area"]["outside"], touch["light"]) == ("cut", True, -1)
     page.get_by_label("All but what it encloses").uncheck()
-    until(lambda: touches(page, job)[0]["area"]["outside"] is False)
+    until(page, lambda: touches(page, job)[0]["area"]["outside"] is False)
     expect(page.get_by_role("button", name="1 Subject: darker")).to_be_visible()
     page.get_by_label("In a colour").fill("#2060a0")
     page.keyboard.press("Tab")
-    until(lambda: touches(page, job)[0].get("colour") == "#2060a0")
+    until(page, lambda: touches(page, job)[0].get("colour") == "#2060a0")
     figure(page, "Flat", "80")
-    until(lambda: touches(page, job)[0].get("flat") == 0.8)
+    until(page, lambda: touches(page, job)[0].get("flat") == 0.8)
     page.get_by_role("button", name="Its own colour").click()
-    until(lambda: "colour" not in touches(page, job)[0])
+    until(page, lambda: "colour" not in touches(page, job)[0])
     assert violations(page) == []
 
 
@@ -556,19 +547,19 @@ def test_a_subject_stands_over_the_edge_of_its_opening(page: Page, given: Callab
 
     assert (free()["down"], free()["backdrop"]) == (0.5, True)
     figure(page, "Free down to", "30")
-    until(lambda: free()["down"] == 0.3)
+    until(page, lambda: free()["down"] == 0.3)
     # One stroke more adds a piece of the backdrop, another takes it away.
     page.get_by_label("The next stroke").get_by_text("Add to it").click()
     drag(page, (x - 300, y - 150), (x - 200, y - 150))
-    until(lambda: len(free()["area"]["rings"]) == 2)
+    until(page, lambda: len(free()["area"]["rings"]) == 2)
     page.get_by_label("The next stroke").get_by_text("Take from it").click()
     drag(page, (x - 300, y - 150), (x - 200, y - 150))
-    until(lambda: len(free()["area"]["rings"]) == 1)
+    until(page, lambda: len(free()["area"]["rings"]) == 1)
     # What is printed: a head above the opening, then the page behind it within.
     assert (np.abs(values(above) - before) > 30).mean() > 0.1
     kept = values(within)
     page.get_by_label("The photo shows behind it").uncheck()
-    until(lambda: free()["backdrop"] is False)
+    until(page, lambda: free()["backdrop"] is False)
     expect(page.get_by_role("button", name="1 Subject: before the page")).to_be_visible()
     changed = np.abs(values(within) - kept) > 20
     assert changed[:, :20].mean() > 0.95

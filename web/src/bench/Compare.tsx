@@ -6,6 +6,7 @@ import { useChange, useJobStore } from "../editing/jobs";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { plural } from "../ui/format";
+import { room } from "../ui/room";
 import css from "./compare.module.css";
 
 type Difference = Compared["differences"][number];
@@ -67,6 +68,7 @@ export function Compare({
     </li>
   );
   const shown = state.sheets.findIndex(({ id }) => id === sheet);
+  const place = room(state.marks[shown]?.ratio ?? 1, "100%", "46vh");
   return (
     <Modal
       opened
@@ -78,7 +80,9 @@ export function Compare({
       <div className={css.pair}>
         <figure>
           <figcaption>{state.own.name}</figcaption>
-          {keys && <img src={sheetPicture(keys[0], 700)} alt={`This sheet in ${state.own.name}`} />}
+          <div style={place}>
+            {keys && <img src={sheetPicture(keys[0], 700)} alt={`This sheet in ${state.own.name}`} />}
+          </div>
         </figure>
         <figure>
           <figcaption>
@@ -92,7 +96,9 @@ export function Compare({
               onChange={(value) => value && setOther(value)}
             />
           </figcaption>
-          {keys && <img src={sheetPicture(keys[1], 700)} alt={`This sheet in ${name}`} />}
+          <div style={place}>
+            {keys && <img src={sheetPicture(keys[1], 700)} alt={`This sheet in ${name}`} />}
+          </div>
         </figure>
       </div>
       {state.sheets.length > 1 && (

@@ -99,7 +99,11 @@ function State({
       </button>
       {open && (
         <div className={css.more}>
-          <img src={picture(680)} alt={`${view.sheet.name} as it was`} />
+          <img
+            src={picture(680)}
+            alt={`${view.sheet.name} as it was`}
+            style={{ aspectRatio: view.marks[view.at]?.ratio }}
+          />
           <div>
             <TextInput
               size="xs"

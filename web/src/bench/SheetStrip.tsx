@@ -6,6 +6,7 @@ import { CARRIED } from "../editing/sheets";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { Mark } from "../ui/Mark";
+import { room } from "../ui/room";
 import css from "./bench.module.css";
 
 const HIGH = 118;
@@ -78,7 +79,7 @@ export function SheetStrip({ state }: { state: View }) {
                 <img
                   src={sheetPicture(mark?.key ?? "", 150)}
                   alt=""
-                  style={{ width: Math.min(64, 84 * (mark?.ratio ?? 1)), aspectRatio: mark?.ratio }}
+                  style={room(mark?.ratio ?? 1, "64px", "84px")}
                   draggable={false}
                 />
                 <span>

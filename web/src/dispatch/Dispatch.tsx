@@ -22,6 +22,7 @@ import { PrintSheets } from "../press/PrintSheets";
 import { complain } from "../ui/complain";
 import { pageSize, pixels, plural, sheetSize } from "../ui/format";
 import { Mark } from "../ui/Mark";
+import { room } from "../ui/room";
 import { inWords, length, type Unit } from "../ui/units";
 import css from "./dispatch.module.css";
 import { Exported, ordersOf } from "./Exported";
@@ -396,6 +397,7 @@ function Sheets({ state }: { state: View }) {
                     true,
                     printed ? "paper" : undefined,
                   )}
+                  style={room(state.marks[index]?.ratio ?? 1, "min(820px, 100%)", "560px")}
                   alt={`${sheet.name} as it will print`}
                 />
                 <figcaption className="num">

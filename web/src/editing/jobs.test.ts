@@ -6,6 +6,12 @@ import { JobStore } from "./jobs";
 
 vi.mock("@mantine/notifications", () => ({ notifications: { show: vi.fn() } }));
 
+/** Parts that no head brings along. */
+const LATER: Record<string, unknown> = {
+  "/api/parts/layouts/later": { layouts: { later: { layers: [] } } },
+  "/api/layouts/later/places": { openings: [], echoes: [], layers: [] },
+};
+
 /** A server that answers when it is told to. */
 class Server {
   seq = 1;
@@ -15,6 +21,7 @@ class Server {
   down = false;
   status = 200;
   tokens = new Set<unknown>();
+  more: { id: string; name: string; role: string; layout: string }[] = [];
   readonly fetch = async (request: Request): Promise<Response> => {
     const path = new URL(request.url, "http://x").pathname;
     const body = request.method === "POST" ? await request.clone().json() : {};
@@ -26,13 +33,17 @@ class Server {
       this.seq += 1;
       if (body.token) this.tokens.add(body.token);
     }
-    const answer = JSON.stringify(this.head());
+    const answer = JSON.stringify(LATER[path] ?? this.head());
     if (this.hold) await new Promise<void>((go) => this.held.push(go));
     return new Response(answer, { headers: { "Content-Type": "application/json" } });
   };
   head(seq = this.seq) {
     const parts = {
-      sheets: { ss: { sheets: [{ id: "s1", name: "One", role: "page", layout: "ll" }] } },
+      sheets: {
+        [`ss${this.more.length}`]: {
+          sheets: [{ id: "s1", name: "One", role: "page", layout: "ll" }, ...this.more],
+        },
+      },
       labs: { lab: {} },
       piles: { pp: { photos: [] } },
       editions: { ee: { id: "first", name: "First", fillings: {} } },
@@ -40,8 +51,8 @@ class Server {
     };
     return {
       id: "job", seq, number: seq, root: `r${seq}`, undo: "", redo: "", edition: "first", unseen: 0, task: null,
-      job: { name: `after ${seq}`, lab: "lab", sheets: "ss", pile: "pp", editions: ["ee"] },
-      marks: [{ key: "kk", ratio: 2, counts: null }], parts, measured: { kk: { rows: [], findings: [] } },
+      job: { name: `after ${seq}`, lab: "lab", sheets: `ss${this.more.length}`, pile: "pp", editions: ["ee"] },
+      marks: [{ id: "s1" }, ...this.more].map(() => ({ key: "kk", ratio: 2, counts: null })), parts, measured: { kk: { rows: [], findings: [] } },
       places: { ll: { openings: [], echoes: [], layers: [] } },
     }; // biome-ignore format: a head
   }
@@ -118,6 +129,21 @@ describe("changes of a job", () => {
     waits(() => order.push("typed"));
     store.push({ make: () => void order.push("made") });
     expect(order).toEqual(["typed", "made"]);
+  });
+});
+
+describe("another sheet", () => {
+  it("is shown once its parts are here; until then what was shown stays, and changes are made of that", async () => {
+    expect(store.viewOf("s1")?.sheet.id).toBe("s1");
+    server.more = [{ id: "s2", name: "Two", role: "page", layout: "later" }];
+    await store.load();
+    expect(store.viewOf("s2")?.sheet.id).toBe("s1");
+    const made: (string | undefined)[] = [];
+    store.push({ make: (now) => void made.push(now.sheet.id) });
+    await settle();
+    expect(store.viewOf("s2")?.sheet.id).toBe("s2");
+    store.push({ make: (now) => void made.push(now.sheet.id) });
+    expect(made).toEqual(["s1", "s2"]);
   });
 });
 

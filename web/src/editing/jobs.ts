@@ -43,6 +43,7 @@ export class JobStore {
   private newest = 0;
   private view?: { version: number; sheet: string; view: View | undefined };
   private shown = new Map<string, View>();
+  private last?: View;
   private readonly listeners = new Set<() => void>();
   private timer?: ReturnType<typeof setTimeout>;
   private sheet = "";
@@ -171,12 +172,15 @@ export class JobStore {
     if (this.listeners.size) this.load();
   }
 
-  /** The sheet as it is to be shown: with all changes that are on their way. What was shown last, while parts come. */
+  /**
+   * The sheet as it is to be shown: with all changes that are on their way. What was shown last, while parts come, be it
+   * another sheet: a screen that goes blank takes focus and places along.
+   */
   viewOf(sheet: string): View | undefined {
     this.sheet = sheet;
     if (this.view?.version === this.version && this.view.sheet === sheet) return this.view.view;
     const found = this.head && assembled(this.head, sheet);
-    let view = this.shown.get(sheet);
+    let view = this.shown.get(sheet) ?? this.last;
     if (Array.isArray(found)) {
       for (const { kind, name } of found)
         want(kind, name).then(
@@ -185,6 +189,7 @@ export class JobStore {
         );
     } else if (found) {
       view = found;
+      this.last = found;
       this.shown.set(sheet, found);
       if (this.shown.size > 8) this.shown.delete(this.shown.keys().next().value ?? "");
     }

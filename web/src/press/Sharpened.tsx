@@ -1,6 +1,7 @@
 import { Modal, Switch } from "@mantine/core";
 import { useState } from "react";
 import { type LabSheet, sheetPicture } from "../api/client";
+import { room } from "../ui/room";
 import css from "./press.module.css";
 
 const HOWS = [
@@ -43,6 +44,7 @@ export function Sharpened({
         <button
           type="button"
           className={css.place}
+          style={room((wide + 2 * bleed) / (high + 2 * bleed), "100%", "190px")}
           aria-label="Choose a place of the sheet"
           onClick={(event) => {
             const box = event.currentTarget.getBoundingClientRect();

@@ -17,6 +17,7 @@ import { Stage } from "../stage/Stage";
 import { ViewButtons } from "../stage/ViewButtons";
 import { pageSize, sheetSize } from "../ui/format";
 import { KeysHelp } from "../ui/KeysHelp";
+import { room } from "../ui/room";
 import { UnitContext } from "../ui/units";
 import { Drawing } from "./Drawing";
 import { KeepDialog } from "./KeepDialog";
@@ -182,7 +183,11 @@ function Loaded({ state }: { state: View }) {
                     aria-current={one.id === sheet.id ? "page" : undefined}
                     onClick={() => set({ sheet: one.id, selected: [] })}
                   >
-                    <img src={sheetPicture(state.marks[n]?.key ?? "", 120)} alt="" />
+                    <img
+                      src={sheetPicture(state.marks[n]?.key ?? "", 120)}
+                      alt=""
+                      style={room(state.marks[n]?.ratio ?? 1, "56px", "56px")}
+                    />
                     {one.name}
                   </button>
                 ))}

@@ -82,10 +82,12 @@ export function WalkStrip({ state }: { state: View }) {
     <section className={css.walk} aria-label="Walk">
       <div className={css.bar}>
         <strong className="num">
-          {`Opening ${row?.number ?? ""}${more}, ${at + 1} of ${walk.openings.length}`}
-          {walk.tour && `; sheet ${stop + 1} of ${stops} with findings`}
+          {row
+            ? `Opening ${row.number}${more}, ${at + 1} of ${walk.openings.length}`
+            : "The next sheet is on its way"}
+          {row && walk.tour && `; sheet ${stop + 1} of ${stops} with findings`}
         </strong>
-        <span>{findings[0] ? inWords(findings[0].sentence) : "In order."}</span>
+        <span>{row && (findings[0] ? inWords(findings[0].sentence) : "In order.")}</span>
         <span className={css.keys}>
           Arrows shift, + − zoom, [ ] turn, M mirrors, 1 to 9 take a photo, Enter goes on, Esc ends
         </span>
@@ -112,7 +114,7 @@ export function WalkStrip({ state }: { state: View }) {
                 aria-label={`${n + 1} ${entry.used ? "in use " : ""}${photo.name}`}
                 onClick={() => selected && edit({ op: "put", opening: selected, photo: photo.id })}
               >
-                <img src={thumb(photo)} alt="" />
+                <img src={thumb(photo)} alt="" style={{ aspectRatio: photo.width / photo.height }} />
                 <kbd>{n + 1}</kbd> {entry.used && <span>in use</span>}
               </button>
             </li>

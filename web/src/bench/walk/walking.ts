@@ -96,7 +96,8 @@ export async function startTour(view: View, editions: string[]) {
 export function walkOn(view: View) {
   const { walk, edition, sheet, set } = useBench.getState();
   if (!walk || walk.sheet === view.sheet.id) return;
-  if (walk.tour && (view.own.id !== edition || view.sheet.id !== sheet)) return; // that edition is still on its way
+  const coming = view.sheet.id !== sheet && view.sheets.some(({ id }) => id === sheet);
+  if (coming || (walk.tour && view.own.id !== edition)) return; // what it goes to is still on its way
   const openings = openingsOf(view, walk.only);
   const start = (walk.from ?? 1) > 0 ? openings[0] : openings.at(-1);
   if (start) set({ walk: { ...walk, sheet: view.sheet.id, openings, from: undefined }, selected: start });
