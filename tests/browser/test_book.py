@@ -10,7 +10,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from tests.api import asking
 from tests.api.asking import Pile
-from tests.browser.acting import bring, choose, held, let_pass, settled, violations
+from tests.browser.acting import bring, choose, held, let_pass, settled, until, violations
 from tests.browser.given import Asked, Counted, Given
 
 BOOK = {"size": "square-8", "paper": "matt-200", "binding": "hard", "theme": "shoreline", "pages": 20, "title": "Dunes"}
@@ -102,8 +102,11 @@ def test_a_book_of_24_pages_from_nothing_goes_out(page: Page, base_url: str, pil
 def test_pages_are_turned_and_a_proof_comes_back_with_remarks(
     laid: Given, page: Page, base_url: str, tmp_path: Path
 ) -> None:
+    asked: set[str] = set()
+    page.on("request", lambda request: asked.add(request.url) if "width=1600" in request.url else None)
     page.goto(f"{base_url}/jobs/{laid.id}/book")
     expect(page.get_by_text("Cover, 1 of 12")).to_be_visible()
+    until(page, lambda: len(asked) == 2)  # the sheet beside is at hand before one turns to it
     expect(page.get_by_text("The inside of the cover stays blank")).to_be_visible()
     page.keyboard.press("ArrowRight")
     page.keyboard.press("ArrowRight")

@@ -7,6 +7,8 @@ import { useLayout } from "../editing/layouts";
 import type { View } from "../editing/view";
 import css from "./turning.module.css";
 
+const pageOf = (key: string) => sheetPicture(key, 1600);
+
 /** A book as it will lie: its sheets turned one after the other, with the shade of the fold. */
 export function Turning({ job }: { job: string }) {
   const store = useJobStore(job);
@@ -58,6 +60,14 @@ function Loaded({ state }: { state: View }) {
   }, [state.job.name]);
   const whole = () =>
     document.fullscreenElement ? document.exitFullscreen() : screen.current?.requestFullscreen();
+  // The sheets beside are at hand before one turns to them.
+  const next = state.marks[at + 1]?.key;
+  const former = state.marks[at - 1]?.key;
+  useLayout(state.sheets[at + 1]?.layout);
+  useLayout(state.sheets[at - 1]?.layout);
+  useEffect(() => {
+    for (const key of [next, former]) if (key) new Image().src = pageOf(key);
+  }, [next, former]);
   const binding = state.job.book?.binding;
   const covers = state.sheets[at]?.role === "cover";
   return (
@@ -117,7 +127,7 @@ function Sheet({ state, at, coming, going }: { state: View; at: number; coming?:
       style={{ aspectRatio: width_mm / height_mm, "--ratio": width_mm / height_mm } as React.CSSProperties}
     >
       <img
-        src={sheetPicture(key, 1600)}
+        src={pageOf(key)}
         alt={sheet.name}
         style={{
           width: `${100 * (1 + (2 * bleed_mm) / width_mm)}%`,

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { part, want } from "../api/parts";
 
-/** A layout by its name, once it is here. */
+/** A layout by its name, once it is here; until then the one it takes the place of. */
 export function useLayout(name: string | undefined) {
   const found = useQuery({
     queryKey: ["layout", name],
@@ -12,6 +12,7 @@ export function useLayout(name: string | undefined) {
     },
     enabled: Boolean(name),
     staleTime: Infinity,
+    placeholderData: (before) => before,
   });
   return found.data ?? undefined;
 }

@@ -25,6 +25,8 @@ describe("a walk", () => {
     goOn(viewOf("left"), 1);
     goOn(viewOf("left"), 1);
     expect([now().sheet, now().selected, now().walk?.sheet]).toEqual(["right", undefined, ""]);
+    walkOn(viewOf("left")); // still in view: the next one is on its way
+    expect([now().selected, now().walk?.sheet]).toEqual([undefined, ""]);
     walkOn(viewOf("right"));
     expect([now().selected, now().walk?.sheet]).toEqual(["c", "right"]);
     goOn(viewOf("right"), -1);

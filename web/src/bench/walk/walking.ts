@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback } from "react";
 import { answer, api, type Finding, type Ranked } from "../../api/client";
+import { part, want } from "../../api/parts";
 import { client } from "../../api/queries";
 import { useChange } from "../../editing/jobs";
 import { useBench, type Walk } from "../../editing/store";
@@ -67,17 +68,23 @@ export function goOn(view: View, by: number) {
 export const whereIn = (view: View, tour: NonNullable<Walk["tour"]>) =>
   tour.findIndex((stop) => stop.edition === view.own.id && stop.sheet === view.sheet.id);
 
-/** Begins a walk through what was found in all editions; how many sheets it has to go to. */
+/** Begins a walk through what was found in openings, in all editions; how many sheets it has to go to. */
 export async function startTour(view: View, editions: string[]) {
   const found = await answer<Finding[]>(
     api.GET("/api/jobs/{job}/findings", {
       params: { path: { job: view.id }, query: { edition: "*" } },
     }),
   );
-  const open = found.filter((finding) => finding.layer && !finding.accepted && finding.severity !== "note");
+  const open = found.filter((finding) => !finding.accepted && finding.severity !== "note");
+  const sheets = view.sheets.filter(({ id }) => open.some((one) => one.sheet === id));
+  await Promise.all(sheets.map(({ layout }) => want("places", layout)));
+  const stops = sheets.map(({ id, layout }) => {
+    const openings = new Set(part("places", layout)?.openings.map(({ opening }) => opening));
+    return { id, of: open.filter((one) => one.sheet === id && openings.has(one.layer)) };
+  });
   const tour = editions.flatMap((edition) =>
-    view.sheets
-      .filter(({ id }) => open.some((one) => one.sheet === id && one.edition === edition))
+    stops
+      .filter(({ of }) => of.some((one) => one.edition === edition))
       .map(({ id }) => ({ edition, sheet: id })),
   );
   const [first] = tour;
