@@ -10,8 +10,11 @@ import numpy as np
 from PIL import Image
 from playwright.sync_api import Page, expect
 
+from sutaru.core.document import Job
+from sutaru.core.formats import write_bundle
 from tests.browser.acting import bring, drag, ledger, let_pass, middle, opening
 from tests.browser.given import Pile
+from tests.conftest import SHELF
 
 
 def test_spread_from_photos_to_print_file(page: Page, start: Callable, pile: Pile, tmp_path: Path) -> None:
@@ -185,14 +188,19 @@ def test_files_dropped_on_an_opening_and_on_the_pile(page: Page, start: Callable
     expect(page.get_by_role("button", name="Hall", exact=True)).to_be_visible()
 
 
-def test_an_export_is_stopped_and_a_missing_job_says_so(page: Page, start: Callable, pile: Pile, base_url: str) -> None:
-    start("Eighteen on a spread", "Browser stop")
-    bring(page, [path for path, _ in pile[:18]])
-    page.get_by_role("button", name="Fill all 18 openings").click()
-    page.get_by_role("link", name="To dispatch").click()
+def test_an_export_is_stopped_and_a_missing_job_says_so(
+    page: Page, job_of: Callable[[str], Job], base_url: str, tmp_path: Path
+) -> None:
+    """Of so many sheets that it still runs once a slow machine has come to say so."""
+    one = job_of("album-spread-18")
+    spread = one.sheets[0]
+    plain = spread.layout.having(layers=())
+    sheets = tuple(spread.having(id=f"s{n}", name=f"Spread {n + 1}", layout=plain) for n in range(120))
+    write_bundle(tmp_path / "long.sutaru", one.having(sheets=sheets), lambda photo: b"", SHELF.asset)
+    job = page.request.post(f"{base_url}/api/jobs/from-bundle", data=(tmp_path / "long.sutaru").read_bytes()).json()
+    page.goto(f"{base_url}/jobs/{job['id']}/dispatch")
     page.get_by_text("TIFF", exact=True).click()
-    let_pass(page)
-    page.get_by_role("button", name="Export 1 page").click()
+    page.get_by_role("button", name="Export 120 pages").click()
     page.get_by_role("button", name="Stop").click()
     expect(page.get_by_text("It was stopped.")).to_be_visible()
     page.goto(f"{base_url}/jobs/nowhere")
