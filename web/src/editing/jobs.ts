@@ -16,9 +16,15 @@ export interface Done {
   onStored?: (head: JobHead) => void;
   onFailed?: () => void;
 }
+/** How to make an edit from the job as it is known then. */
+interface Make {
+  make: (now: View) => Edit | undefined;
+  gesture?: string;
+}
 type Change = { edit: Edit; gesture?: string } | { back: "undo" | "redo" } | { to: number };
 interface Entry extends Done {
-  change: Change;
+  /** Some are made only once all before them are stored, of the sheet that was in view. */
+  change: Change | (Make & { sheet: string });
   token: string;
   stored: () => void;
   tried?: boolean;
@@ -199,18 +205,28 @@ export class JobStore {
   }
 
   /** Queues a change. What is typed or pulled and not sent yet goes before it. */
-  push(change: Change | { make: (now: View) => Edit | undefined; gesture?: string }, done: Done = {}) {
+  push(change: Change | (Make & { after?: boolean }), done: Done = {}) {
     flush();
-    let what: Change;
+    let what: Entry["change"];
     if ("make" in change) {
       const now = this.viewOf(this.sheet);
-      const edit = now && change.make(now);
+      const edit = change.after || (now && change.make(now));
       if (!edit) return;
-      what = { edit, gesture: change.gesture };
+      if (edit === true) what = { ...change, sheet: now?.sheet.id ?? this.sheet };
+      else what = { edit, gesture: change.gesture };
     } else what = change;
     this.queue.push({ change: what, token: crypto.randomUUID(), stored: pending(), ...done });
     this.changed();
     this.pump();
+  }
+
+  /** A sheet as it is stored, once all parts of it are here. */
+  private async stored(sheet: string): Promise<View | undefined> {
+    for (;;) {
+      const found = this.head && assembled(this.head, sheet);
+      if (!Array.isArray(found)) return found;
+      await Promise.all(found.map(({ kind, name }) => want(kind, name)));
+    }
   }
 
   private async pump() {
@@ -219,7 +235,20 @@ export class JobStore {
     let tries = 0;
     for (let entry = this.queue[0]; entry; entry = this.queue[0]) {
       try {
-        const head = await this.send(entry);
+        if ("make" in entry.change) {
+          const { make, gesture, sheet } = entry.change;
+          const now = await this.stored(sheet);
+          const edit = now && make(now);
+          if (!edit) {
+            this.queue.shift();
+            entry.stored();
+            this.changed();
+            continue;
+          }
+          entry.change = { edit, gesture };
+          this.changed();
+        }
+        const head = await this.send(entry, entry.change);
         this.queue.shift();
         entry.stored();
         tries = 0;
@@ -252,7 +281,7 @@ export class JobStore {
   }
 
   /** Sends one change; undefined when it went through before and only its answer was lost. */
-  private async send({ change, token, tried }: Entry): Promise<JobHead | undefined> {
+  private async send({ token, tried }: Entry, change: Change): Promise<JobHead | undefined> {
     const known = { have: this.head?.root ?? "", edition: this.edition, view: this.sheet };
     const path = { job: this.id };
     if ("edit" in change)
@@ -344,15 +373,22 @@ export const addressed = (view: View, said: Said): Edit =>
 /** An opening of the sheet in view, as a swap names it. */
 export const spot = (view: View, opening: string) => ({ sheet: view.sheet.id, opening });
 
-/** Changes a job: edits, undo, redo, a state of its history, one after the other. */
+/**
+ * Changes a job: edits, undo, redo, a state of its history, one after the other. What is worked out from where things lie,
+ * which the server says, is made ``after`` all before it is stored.
+ */
 export function useChange(view: Pick<View, "id">) {
   const { id } = view;
   const edit = useCallback(
-    (said: Said | ((now: View) => Said | undefined), how: Done & { gesture?: string } = {}) => {
-      const { gesture, ...done } = how;
+    (
+      said: Said | ((now: View) => Said | undefined),
+      how: Done & { gesture?: string; after?: boolean } = {},
+    ) => {
+      const { gesture, after, ...done } = how;
       jobStore(id).push(
         {
           gesture,
+          after,
           make: (now) => {
             const found = typeof said === "function" ? said(now) : said;
             return found && addressed(now, found);

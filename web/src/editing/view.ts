@@ -133,6 +133,24 @@ export function foreseen(view: View, edit: Edit): View {
       );
       return { ...view, layout: { ...view.layout, layers } };
     }
+    case "carry": {
+      const { by = [0, 0], turn_deg, mirror, scale = [1, 1], skew_deg } = edit;
+      if (turn_deg || mirror || skew_deg || scale[0] !== 1 || scale[1] !== 1) return view; // the server works it out
+      const carried = new Set<string>();
+      const gather = (layers: readonly Layer[], all: boolean) => {
+        for (const layer of layers) {
+          const along = all || edit.layers.includes(layer.id);
+          if (layer.kind === "group") gather(layer.layers ?? [], along);
+          else if (along) carried.add(layer.id);
+        }
+      };
+      gather(view.layout.layers, false);
+      const shifted = ([x, y]: Point): Point => [x + by[0], y + by[1]];
+      const frames = [...view.frames].map(
+        ([id, frame]) => [id, carried.has(id) ? frame.map(shifted) : frame] as const,
+      );
+      return { ...view, frames: new Map(frames) };
+    }
     case "set_sheet":
       return { ...view, layout: withFields(view.layout as never, edit.fields) as never };
     case "mend_opening": {

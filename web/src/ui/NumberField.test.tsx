@@ -1,7 +1,8 @@
 // @vitest-environment happy-dom
 import { MantineProvider } from "@mantine/core";
-import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { act, cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, beforeAll, describe, expect, it, vi } from "vitest";
+import { pending } from "../api/pending";
 import { figure, NumberField } from "./NumberField";
 import { length, type Unit, UnitContext } from "./units";
 
@@ -50,6 +51,20 @@ describe("a number field", () => {
     expect(input.value).toBe("0.5");
     press("Enter");
     expect(keep).toHaveBeenCalledExactlyOnceWith(0.5);
+  });
+  it("shows what was kept while it is on its way, and steps on from there; what was stored after that", () => {
+    const under: (() => void)[] = [];
+    const { keep, type, press, input } = field(3, { step: 1 });
+    keep.mockImplementation(() => void under.push(pending()));
+    type("80");
+    press("Enter");
+    expect(input.value).toBe("80");
+    press("ArrowUp");
+    press("ArrowUp");
+    expect(keep.mock.calls).toEqual([[80], [81], [82]]);
+    expect(input.value).toBe("82");
+    act(() => { for (const stored of under) stored(); }); // biome-ignore format: short
+    expect(input.value).toBe("3"); // refused: it is as it was
   });
   it("keeps on leaving; cleared or not a number, it stays as it was; Escape takes typing back", () => {
     const { keep, type, press, input } = field(3);

@@ -1,5 +1,6 @@
 import { TextInput } from "@mantine/core";
-import { type KeyboardEvent, useRef, useState } from "react";
+import { type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { isPending, usePending } from "../api/pending";
 import { inUnit, mmOf, useUnit } from "./units";
 
 /** A figure as people type it: with a point or a comma; undefined for what is none. */
@@ -25,12 +26,13 @@ interface Props {
 
 /**
  * A number that is typed: kept on Enter or on leaving, however it was typed; Escape takes the typing back; the up and down
- * arrows step it. What is out of range goes to the nearest that is not.
+ * arrows step it. What is out of range goes to the nearest that is not. What was kept is shown while it is on its way, and
+ * stepped on from.
  */
 export function NumberField(props: Props) {
   const {
     label,
-    value,
+    value: known,
     min = -Infinity,
     max = Infinity,
     step = 1,
@@ -44,6 +46,16 @@ export function NumberField(props: Props) {
   const shownUnit = isLength ? job.unit : unit;
   const digits = isLength ? job.digits : step >= 1 ? 0 : step >= 0.1 ? 1 : 2;
   const [text, setText] = useState<string>();
+  const [sent, setSent] = useState<number>();
+  const pending = usePending();
+  useEffect(() => {
+    if (!pending || known === sent) setSent(undefined);
+  }, [pending, known, sent]);
+  const value = sent ?? known;
+  const give = (now: number) => {
+    onKeep(now);
+    if (isPending()) setSent(now);
+  };
   const bad = text !== undefined && text.trim() !== "" && figure(text) === undefined;
   const stored = String(Number((isLength ? inUnit(value, job.unit) : value).toFixed(digits)));
   const box = useRef<HTMLInputElement>(null);
@@ -52,7 +64,7 @@ export function NumberField(props: Props) {
     const typed = text === undefined ? undefined : figure(text);
     setText(undefined);
     if (typed === undefined || String(typed) === stored) return;
-    onKeep(held(isLength ? mmOf(typed, job.unit) : typed));
+    give(held(isLength ? mmOf(typed, job.unit) : typed));
   };
   const press = (event: KeyboardEvent) => {
     if (event.key === "Enter") {
@@ -69,7 +81,7 @@ export function NumberField(props: Props) {
       const from = typed === undefined ? value : isLength ? mmOf(typed, job.unit) : typed;
       const by = (event.key === "ArrowUp" ? 1 : -1) * step * (event.shiftKey ? 10 : 1);
       setText(undefined);
-      onKeep(held(Math.round((from + by) * 1e6) / 1e6));
+      give(held(Math.round((from + by) * 1e6) / 1e6));
     }
   };
   return (

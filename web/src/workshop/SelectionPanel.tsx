@@ -14,9 +14,9 @@ import { Choice } from "../ui/Choice";
 import { Dial } from "../ui/Dial";
 import { NumberField } from "../ui/NumberField";
 import { Arrange } from "./Arrange";
-import { cornersOf, found, isShaped, type Layer, named, turnOf } from "./layers";
+import { type Box, cornersOf, found, isShaped, type Layer, named, turnOf } from "./layers";
 import { PaintPart } from "./PaintPart";
-import { heldOf, pointOf, sizing } from "./pulling";
+import { atSize, type Held, heldOf, sizing } from "./pulling";
 import { useTable } from "./table";
 import type { useHands } from "./useHands";
 import css from "./workshop.module.css";
@@ -79,7 +79,9 @@ export function SelectionPanel({ state, make }: { state: View; make: Make }) {
       {chosen.length === 1 && only.kind === "dates" && (
         <DatesPart key={`DatesPart ${only.id}`} state={state} grid={only as DateGrid} />
       )}
-      {only.kind !== "background" && only.kind !== "echo" && <Place state={state} chosen={chosen} />}
+      {only.kind !== "background" && only.kind !== "echo" && (
+        <Place key={chosen.map(({ id }) => id).join()} state={state} chosen={chosen} />
+      )}
       {only.kind !== "background" && only.kind !== "echo" && (
         <Arrange state={state} chosen={chosen} make={make} />
       )}
@@ -195,14 +197,25 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
   const lies = only && isShaped(only) ? only.surface : undefined;
   const flat = lies?.kind === "flat" ? lies : undefined;
   const row = state.rows.find((one) => one.opening === only?.id);
-  const size = (width: number, height: number) => {
-    const fixed = pointOf(held, [-1, -1]);
-    const middle = [0, 1].map(
-      (n) => (fixed[n] ?? 0) + (width * (held.across[n] ?? 0)) / 2 + (height * (held.down[n] ?? 0)) / 2,
-    ) as unknown as [number, number];
-    edit(sizing(held, { width, height, middle, fixed }));
+  // Figures are typed faster than a busy machine answers: each is of what those before it made.
+  const place = (make: (now: Held, box: Box) => Said) =>
+    edit(
+      (view) => {
+        const now = heldOf(view.layout.layers, view.frames, ids);
+        return now && make(now, boundsOf(cornersOf(view.layout.layers, view.frames, ids)));
+      },
+      { after: true },
+    );
+  const size = (now: Held, width: number, height: number) => sizing(now, atSize(now, [1, 1], width, height));
+  const keptBy = (now: Held) => ratio ?? (now.even ? now.width / now.height : undefined);
+  const wide = (now: Held, width: number) => {
+    const kept = keptBy(now);
+    return size(now, width, kept ? width / kept : now.height);
   };
-  const kept = ratio ?? (held.even ? held.width / held.height : undefined);
+  const high = (now: Held, height: number) => {
+    const kept = keptBy(now);
+    return size(now, kept ? height * kept : now.width, height);
+  };
   const current = RATIOS.find(([, value]) => value === ratio)?.[0] ?? "as it is";
   return (
     <>
@@ -211,13 +224,13 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
           label="Left"
           unit="mm"
           value={box.left}
-          onKeep={(x) => edit({ op: "carry", layers: ids, by: [x - box.left, 0] } as Said)}
+          onKeep={(x) => place((_, { left }) => ({ op: "carry", layers: ids, by: [x - left, 0] }) as Said)}
         />
         <NumberField
           label="Top"
           unit="mm"
           value={box.top}
-          onKeep={(y) => edit({ op: "carry", layers: ids, by: [0, y - box.top] } as Said)}
+          onKeep={(y) => place((_, { top }) => ({ op: "carry", layers: ids, by: [0, y - top] }) as Said)}
         />
         <NumberField
           label="Width"
@@ -225,7 +238,7 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
           min={1}
           max={5000}
           value={held.width}
-          onKeep={(w) => size(w, kept ? w / kept : held.height)}
+          onKeep={(width) => place((now) => wide(now, width))}
         />
         <NumberField
           label="Height"
@@ -233,7 +246,7 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
           min={1}
           max={5000}
           value={held.height}
-          onKeep={(h) => size(kept ? h * kept : held.width, h)}
+          onKeep={(height) => place((now) => high(now, height))}
         />
       </div>
       <div className={css.pair}>
@@ -246,7 +259,7 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
               label === "as it is" ? held.width / held.height : RATIOS.find(([name]) => name === label)?.[1];
             set({ ratio: value });
             if (value && Math.abs(held.width / held.height - value) > 1e-3)
-              size(held.width, held.width / value);
+              place((now) => size(now, now.width, now.width / value));
           }}
         />
         {only && (
@@ -257,7 +270,15 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
             min={-360}
             max={360}
             value={turnOf(only)}
-            onKeep={(turn) => edit({ op: "carry", layers: ids, turn_deg: turn - turnOf(only) } as Said)}
+            onKeep={(turn) =>
+              edit(
+                ({ layout }) => {
+                  const now = found(layout.layers, only.id);
+                  return now && ({ op: "carry", layers: ids, turn_deg: turn - turnOf(now) } as Said);
+                },
+                { after: true },
+              )
+            }
           />
         )}
         {row && (

@@ -86,6 +86,12 @@ export function sized(held: Held, handle: Handle, to: Point, ratio?: number): Si
     if (handle[0] && (!handle[1] || width / kept > height)) height = width / kept;
     else width = height * kept;
   }
+  return atSize(held, handle, width, height);
+}
+
+/** What is held at another size; what lies opposite a handle stays. */
+export function atSize(held: Held, handle: Handle, width: number, height: number): Sized {
+  const fixed = pointOf(held, [-handle[0], -handle[1]]);
   const middle: Point = [
     fixed[0] + (handle[0] * width * held.across[0]) / 2 + (handle[1] * height * held.down[0]) / 2,
     fixed[1] + (handle[0] * width * held.across[1]) / 2 + (handle[1] * height * held.down[1]) / 2,

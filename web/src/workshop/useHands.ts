@@ -22,6 +22,7 @@ import {
 import { boxesOf, drawnOver, type Gap } from "./lines";
 import { pickArea } from "./picking";
 import {
+  atSize,
   type Handle,
   heldOf,
   mapOf,
@@ -40,7 +41,7 @@ export type Pull =
   | { kind: "cut"; points: Point[]; to: Point }
   | { kind: "mark"; from: Point; box: Box }
   | { kind: "move"; from: Point; by: Point; copy: boolean }
-  | { kind: "size"; handle: Handle; by: Matrix; edit: Said; says: [number, number] }
+  | { kind: "size"; handle: Handle; by: Matrix; says: [number, number] }
   | { kind: "turn"; from: Point; turn: number };
 
 /** Lines and gaps that something was drawn to. */
@@ -156,16 +157,7 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
     const held = heldOf(layers, view.frames, useTable.getState().selected);
     if (!held) return;
     if (handle === "turn") setPull({ kind: "turn", from: pageOf(event), turn: 0 });
-    else {
-      const same = { width: held.width, height: held.height, middle: held.middle, fixed: held.middle };
-      setPull({
-        kind: "size",
-        handle,
-        by: shifting([0, 0]),
-        edit: sizing(held, same),
-        says: [held.width, held.height],
-      });
-    }
+    else setPull({ kind: "size", handle, by: shifting([0, 0]), says: [held.width, held.height] });
   };
   const move = (event: PointerEvent) => {
     if (!pull) return;
@@ -204,7 +196,7 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
       const to = upright ? onPoint(at, selected, event) : at;
       const kept = event.shiftKey ? held.width / held.height : held.alone ? ratio : undefined;
       const now = sized(held, pull.handle, to, kept);
-      setPull({ ...pull, by: mapOf(held, now), edit: sizing(held, now), says: [now.width, now.height] });
+      setPull({ ...pull, by: mapOf(held, now), says: [now.width, now.height] });
     }
   };
   const up = (event: PointerEvent) => {
@@ -246,8 +238,16 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
           step_mm: [...by] as [number, number],
         } as Said);
       else edit({ op: "carry", layers: selected, by: [...by] as [number, number] } as Said);
-    } else if (pull.kind === "size" && !still) edit(pull.edit);
-    else if (pull.kind === "turn" && pull.turn)
+    } else if (pull.kind === "size" && !still) {
+      const [width, height] = pull.says;
+      edit(
+        (now) => {
+          const held = heldOf(now.layout.layers, now.frames, selected);
+          return held && sizing(held, atSize(held, pull.handle, width, height));
+        },
+        { after: true },
+      );
+    } else if (pull.kind === "turn" && pull.turn)
       edit({ op: "carry", layers: selected, turn_deg: pull.turn } as Said);
     end();
   };
