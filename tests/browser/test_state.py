@@ -11,7 +11,7 @@ from playwright.sync_api import Browser, BrowserContext, Page, Route, expect
 from sutaru.core.document import Job
 from sutaru.core.formats import write_bundle
 from tests.api import asking
-from tests.browser.acting import figure, hole, let_pass, middle, part, settled, slowed
+from tests.browser.acting import figure, held, hole, let_pass, middle, part, settled, slowed, until
 from tests.browser.given import Asked, Pile
 from tests.conftest import SHELF
 from tests.serving import Served, free_port
@@ -86,17 +86,17 @@ def test_export_comes_after_what_was_just_done(page: Page, given: Callable) -> N
 def test_leaving_asks_while_something_is_not_stored_on_any_screen(page: Page, given: Callable) -> None:
     job = given("collage-shore", 6)
     hole(page, 1).click()
-    slowed(page, r"/edits$", 2500)
+    let_go = held(page, r"/edits$")
     page.keyboard.press("+")
     page.get_by_role("link", name="Shelf").click()
     expect(page.get_by_role("region", name="Jobs")).to_be_visible()
     asked: list[str] = []
     page.once("dialog", lambda dialog: (asked.append(dialog.type), dialog.dismiss()))
     page.close(run_before_unload=True)
-    page.wait_for_timeout(3000)  # it stayed, and sent what it had
-    assert asked == ["beforeunload"]
-    placements = asking.state(Asked(page), job.id)["placements"]["print"]
-    assert placements["shore"]["zoom"] == pytest.approx(1.02)
+    until(page, lambda: asked == ["beforeunload"])
+    let_go()  # it stayed, and sends what it has
+    zoom = pytest.approx(1.02)
+    until(page, lambda: asking.state(Asked(page), job.id)["placements"]["print"]["shore"]["zoom"] == zoom)
 
 
 # --- a lost server --------------------------------------------------------------------------------------------------

@@ -9,7 +9,7 @@ from PIL import Image
 from playwright.sync_api import Locator, Page, expect
 
 from tests.api import asking
-from tests.browser.acting import centre, drag, violations
+from tests.browser.acting import centre, drag, slowed, violations
 from tests.browser.given import Asked, Counted
 from tests.core.test_flat_pictures import as_holes, made
 
@@ -143,12 +143,14 @@ def test_drawn_by_keys_set_by_figures_taken_back(page: Page, draft: Callable[...
         )
     assert [layer["kind"] for layer in here.layout()["layers"]] == ["opening", "fill", "text", "note", "opening"]
     drawn = here.chosen()
+    slowed(page, r"/edits$", 400)  # each figure is typed before the server has said where those before it led
     for name, text in (("Left mm", "20"), ("Top mm", "30,5"), ("Width mm", "80"), ("Height mm", "60")):
         page.get_by_label(name).click()
         page.get_by_label(name).press("Control+a")
         page.keyboard.type(text)
         page.keyboard.press("Enter")
     ellipse = here.layer(drawn)
+    page.unroute_all(behavior="wait")
     assert (ellipse["outline"]["width_mm"], ellipse["outline"]["height_mm"]) == (80, 60)
     assert ellipse["surface"]["centre"] == pytest.approx([60, 60.5], abs=1e-6)
     page.keyboard.press("Escape")

@@ -32,6 +32,12 @@ export function useKeys(view: View) {
       return held(latest.current.view, selected);
     };
     const set = useBench.getState().set;
+    // At once, also while what is known of the photo is still on its way.
+    const roomOf = (retouching: boolean) => {
+      const { selected } = useBench.getState();
+      const row = latest.current.view.rows.find(({ opening }) => opening === selected);
+      if (row?.photo) set({ photoRoom: row.opening, retouching });
+    };
     const toggle = (name: "keeps" | "heat" | "before" | "notes" | "guides") => () => {
       set({ [name]: !useBench.getState()[name] });
     };
@@ -86,14 +92,8 @@ export function useKeys(view: View) {
         const here = now();
         if (here) set({ hand: { kind: "opening", opening: here.row.opening } });
       },
-      crop: () => {
-        const here = now();
-        if (here) set({ photoRoom: here.row.opening, retouching: false });
-      },
-      retouch: () => {
-        const here = now();
-        if (here) set({ photoRoom: here.row.opening, retouching: true });
-      },
+      crop: () => roomOf(false),
+      retouch: () => roomOf(true),
       pin: () => {
         const openings = allSelected(useBench.getState());
         const first = latest.current.view.rows.find((row) => row.opening === openings[0]);

@@ -78,6 +78,41 @@ beforeEach(async () => {
   await store.load();
 });
 
+describe("a change that is made after all before it", () => {
+  it("is made of what those are stored as, and goes out in its turn", async () => {
+    server.hold = true;
+    store.push(opacity(0.1));
+    const made: unknown[] = [];
+    store.push({
+      after: true,
+      make: (now) => {
+        made.push([now.seq, now.sheet.id]);
+        return { op: "rename", name: "After", customer: "" } as never;
+      },
+    });
+    store.push(opacity(0.3));
+    await settle();
+    expect([made, store.waiting, isPending()]).toEqual([[], 3, true]);
+    server.hold = false;
+    server.held.forEach((go) => { go(); }); // biome-ignore format: short
+    await settle();
+    expect(made).toEqual([[2, "s1"]]);
+    expect(server.changes().map((edit) => (edit as { op: string }).op)).toEqual([
+      "set_fields",
+      "rename",
+      "set_fields",
+    ]);
+    expect([store.waiting, isPending()]).toEqual([0, false]);
+  });
+  it("may come to nothing, and holds nothing up then", async () => {
+    store.push({ after: true, make: () => undefined });
+    store.push(opacity(0.2));
+    await settle();
+    expect(server.changes()).toHaveLength(1);
+    expect([store.waiting, isPending()]).toEqual([0, false]);
+  });
+});
+
 describe("changes of a job", () => {
   it("go out one after the other, in order, each under its token", async () => {
     server.hold = true;
