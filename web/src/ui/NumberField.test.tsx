@@ -17,7 +17,7 @@ afterEach(cleanup);
 
 function field(
   value: number,
-  more: { unit?: string; min?: number; max?: number; step?: number } = {},
+  more: { unit?: string; min?: number; max?: number; step?: number; late?: boolean } = {},
   unit: Unit = "mm",
 ) {
   const keep = vi.fn();
@@ -54,7 +54,7 @@ describe("a number field", () => {
   });
   it("shows what was kept while it is on its way, and steps on from there; what was stored after that", () => {
     const under: (() => void)[] = [];
-    const { keep, type, press, input } = field(3, { step: 1 });
+    const { keep, type, press, input } = field(3, { step: 1, late: true });
     keep.mockImplementation(() => void under.push(pending()));
     type("80");
     press("Enter");

@@ -21,13 +21,14 @@ interface Props {
   disabled?: boolean;
   /** Without its label seen: the label only names it. */
   bare?: boolean;
+  /** Only the server says what it comes to: what was kept is shown, and stepped on from, until it has. */
+  late?: boolean;
   onKeep: (value: number) => void;
 }
 
 /**
  * A number that is typed: kept on Enter or on leaving, however it was typed; Escape takes the typing back; the up and down
- * arrows step it. What is out of range goes to the nearest that is not. What was kept is shown while it is on its way, and
- * stepped on from.
+ * arrows step it. What is out of range goes to the nearest that is not.
  */
 export function NumberField(props: Props) {
   const {
@@ -39,6 +40,7 @@ export function NumberField(props: Props) {
     unit = "",
     disabled,
     bare,
+    late,
     onKeep,
   } = props;
   const job = useUnit();
@@ -49,12 +51,12 @@ export function NumberField(props: Props) {
   const [sent, setSent] = useState<number>();
   const pending = usePending();
   useEffect(() => {
-    if (!pending || known === sent) setSent(undefined);
-  }, [pending, known, sent]);
+    if (!pending) setSent(undefined);
+  }, [pending]);
   const value = sent ?? known;
   const give = (now: number) => {
     onKeep(now);
-    if (isPending()) setSent(now);
+    if (late && isPending()) setSent(now);
   };
   const bad = text !== undefined && text.trim() !== "" && figure(text) === undefined;
   const stored = String(Number((isLength ? inUnit(value, job.unit) : value).toFixed(digits)));

@@ -222,18 +222,21 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
       <div className={css.figures}>
         <NumberField
           label="Left"
+          late
           unit="mm"
           value={box.left}
           onKeep={(x) => place((_, { left }) => ({ op: "carry", layers: ids, by: [x - left, 0] }) as Said)}
         />
         <NumberField
           label="Top"
+          late
           unit="mm"
           value={box.top}
           onKeep={(y) => place((_, { top }) => ({ op: "carry", layers: ids, by: [0, y - top] }) as Said)}
         />
         <NumberField
           label="Width"
+          late
           unit="mm"
           min={1}
           max={5000}
@@ -242,6 +245,7 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
         />
         <NumberField
           label="Height"
+          late
           unit="mm"
           min={1}
           max={5000}
@@ -265,6 +269,7 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
         {only && (
           <NumberField
             label="Turn"
+            late
             unit="°"
             step={0.1}
             min={-360}
