@@ -1,5 +1,12 @@
-"""A running application, a browser (Debian's headless Chromium), and jobs begun in it."""
+"""A running application, a browser (Debian's headless Chromium), and jobs begun in it.
 
+As on a bad day, when asked for: ``SUTARU_LATE=0.6`` has each answer of the application come late, by up to so many seconds;
+``SUTARU_SLOW=4`` has the page's own work take so many times as long.
+"""
+
+import asyncio
+import os
+import random
 import socket
 import threading
 import time
@@ -9,11 +16,23 @@ from pathlib import Path
 import pytest
 import uvicorn
 from playwright.sync_api import Page, expect
+from starlette.types import ASGIApp, Receive, Scope, Send
 
 from sutaru.api.app import WEB, create_app
 from sutaru.api.studio import Studio
 from tests.browser.given import Given, Pile
 from tests.serving import free_port
+
+LATE, SLOW = (float(os.environ.get(f"SUTARU_{what}", 0)) for what in ("LATE", "SLOW"))
+
+
+def over_a_slow_line(app: ASGIApp) -> ASGIApp:
+    async def late(scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] == "http" and scope["path"].startswith("/api/"):
+            await asyncio.sleep(random.uniform(0, LATE))
+        await app(scope, receive, send)
+
+    return late if LATE else app
 
 
 @pytest.fixture(scope="session")
@@ -51,7 +70,9 @@ def base_url(tmp_path_factory: pytest.TempPathFactory, lab_port: int, printer_po
     data: Path = tmp_path_factory.mktemp("data")
     beside = {"lab": f"http://127.0.0.1:{lab_port}", "printer": f"http://127.0.0.1:{printer_port}"}
     app = create_app(data, opened=Studio(data, **beside))
-    server = uvicorn.Server(uvicorn.Config(app, port=port, log_level="warning", timeout_graceful_shutdown=2))
+    server = uvicorn.Server(
+        uvicorn.Config(over_a_slow_line(app), port=port, log_level="warning", timeout_graceful_shutdown=2)
+    )
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
     while not server.started:
@@ -65,6 +86,8 @@ def base_url(tmp_path_factory: pytest.TempPathFactory, lab_port: int, printer_po
 def patience(page: Page) -> None:
     page.set_default_timeout(30_000)
     expect.set_options(timeout=30_000)
+    if SLOW:
+        page.context.new_cdp_session(page).send("Emulation.setCPUThrottlingRate", {"rate": SLOW})
 
 
 @pytest.fixture
