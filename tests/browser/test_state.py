@@ -208,6 +208,20 @@ def test_a_reload_comes_back_to_the_same_place(page: Page, given: Callable) -> N
     expect(page.get_by_role("button", name="Page 1, Outside")).to_have_attribute("aria-current", "page")
 
 
+def test_what_is_shown_stays_until_another_sheet_is_here(page: Page, given: Callable) -> None:
+    """A screen that went blank would begin anew, its lists scrolled back; which sheet is coming is seen in the strip."""
+    given("card-portrait", 2)
+    first, second = (page.get_by_role("button", name=name) for name in ("Page 1, Outside", "Page 2, Inside"))
+    let_go = held(page, r"/api/(parts/|layouts/|drawn/\w+/measured)")
+    second.click()
+    expect(second).to_have_attribute("data-coming", "true")
+    expect(page.get_by_alt_text("Outside as it will print")).to_be_visible()
+    expect(first).to_have_attribute("aria-current", "page")
+    let_go()
+    expect(page.get_by_alt_text("Inside as it will print")).to_be_visible()
+    expect(second).to_have_attribute("aria-current", "page")
+
+
 def test_after_a_click_on_a_tab_a_slider_or_a_tick_the_benchs_keys_work(page: Page, given: Callable) -> None:
     given("collage-shore", 6)
     hole(page, 1).click()

@@ -14,6 +14,7 @@ const HIGH = 118;
 /** The job's sheets, small; only those in view are asked for. They are pulled, or moved by Alt and the arrows, into order. */
 export function SheetStrip({ state }: { state: View }) {
   const set = useBench((bench) => bench.set);
+  const asked = useBench((bench) => bench.sheet);
   const scroller = useRef<HTMLElement>(null);
   const strip = useVirtualizer({
     count: state.sheets.length,
@@ -42,6 +43,7 @@ export function SheetStrip({ state }: { state: View }) {
                 type="button"
                 style={{ top: start, height: HIGH - 6 }}
                 aria-current={index === state.at ? "page" : undefined}
+                data-coming={(sheet.id === asked && index !== state.at) || undefined}
                 aria-label={`Page ${index + 1}, ${sheet.name}`}
                 data-over={over === sheet.id || undefined}
                 draggable={state.sheets.length > 1}

@@ -119,7 +119,8 @@ export function useKeys(view: View) {
       },
       turnPage: ({ key }) => {
         const { sheets, at } = latest.current.view;
-        const next = sheets[at + (key === "PageUp" ? -1 : 1)];
+        const asked = sheets.findIndex(({ id }) => id === useBench.getState().sheet); // it may be on its way yet
+        const next = sheets[(asked < 0 ? at : asked) + (key === "PageUp" ? -1 : 1)];
         if (next) set({ sheet: next.id, selected: undefined });
       },
       undo: ({ shiftKey }) => back(shiftKey ? "redo" : "undo")(),

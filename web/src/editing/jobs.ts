@@ -180,7 +180,7 @@ export class JobStore {
 
   /**
    * The sheet as it is to be shown: with all changes that are on their way. What was shown last, while parts come, be it
-   * another sheet: a screen that goes blank takes focus and places along.
+   * another sheet: a screen that goes blank begins anew, its lists scrolled back.
    */
   viewOf(sheet: string): View | undefined {
     this.sheet = sheet;

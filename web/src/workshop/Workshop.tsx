@@ -55,7 +55,18 @@ export function Workshop({ job }: { job: string }) {
 }
 
 function Loaded({ state }: { state: View }) {
-  const { view, unit: chosen, tool, selected, writing, guides, snap, ornaments, set } = useTable();
+  const {
+    view,
+    unit: chosen,
+    tool,
+    selected,
+    writing,
+    guides,
+    snap,
+    ornaments,
+    sheet: asked,
+    set,
+  } = useTable();
   const { edit } = useChange(state);
   const [keeping, setKeeping] = useState(false);
   const svg = useRef<SVGSVGElement>(null);
@@ -181,6 +192,7 @@ function Loaded({ state }: { state: View }) {
                     key={one.id}
                     type="button"
                     aria-current={one.id === sheet.id ? "page" : undefined}
+                    data-coming={(one.id === asked && one.id !== sheet.id) || undefined}
                     onClick={() => set({ sheet: one.id, selected: [] })}
                   >
                     <img
