@@ -90,7 +90,7 @@ def settled(page: Page) -> None:
 
 def until(page: Page, holds: Callable[[], bool]) -> None:
     """Waits for what is on its way."""
-    end = time.monotonic() + 30
+    end = time.monotonic() + 15
     while not holds():
         assert time.monotonic() < end
         page.wait_for_timeout(100)
