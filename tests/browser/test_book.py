@@ -224,8 +224,7 @@ def test_themes_lie_where_they_will_be_before_their_pictures_come(laid: Given, p
     pictures = page.get_by_role("radiogroup", name="Theme").locator("img")
     assert not pictures.evaluate_all(WHOLE)
     let_go()
-    while not pictures.evaluate_all(WHOLE):
-        page.wait_for_timeout(100)
+    until(page, lambda: pictures.evaluate_all(WHOLE))
     assert theme.bounding_box() == first
 
 
