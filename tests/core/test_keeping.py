@@ -186,6 +186,20 @@ def test_a_picture_stored_on_its_side_or_head_is_looked_at_so(quarters: int) -> 
     assert found == pytest.approx((x0, y0, x1, y1), abs=0.05)
 
 
+@pytest.mark.parametrize("tall", [64, 90, 140])
+@pytest.mark.parametrize("quarters", [0, 1, 2, 3])
+def test_a_face_of_any_size_is_found_however_its_picture_is_stored(tall: int, quarters: int) -> None:
+    """A face from a tenth of the picture on, ``tall`` px of 640, on a plain dark wall."""
+    side = round(tall / 0.28)  # the astronaut's picture, of which the face takes 28 %
+    shown = cv2.resize(data.astronaut(), (side, side), interpolation=cv2.INTER_AREA)[:416, :570]
+    wall = np.full((416, 640, 3), 60, np.uint8)
+    wall[: shown.shape[0], 70 : 70 + shown.shape[1]] = shown
+    x, y = (70 + MIDDLE[0] * side) / 640, MIDDLE[1] * side / 416
+    for _ in range(quarters):
+        x, y = y, 1 - x  # counter-clockwise, as np.rot90 turns
+    assert math.dist(middle_of(look(np.ascontiguousarray(np.rot90(wall, quarters))).keep), (x, y)) < 0.06
+
+
 @pytest.mark.parametrize("light", [0.12, 0.25, 1.0])
 def test_a_face_in_little_light_is_found(light: float) -> None:
     dark = (data.astronaut() * light).astype(np.uint8)
