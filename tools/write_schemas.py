@@ -13,22 +13,30 @@ from collections.abc import Iterator
 import numpy as np
 
 from sutaru.api.app import create_app
+from sutaru.core.checks import places
 from sutaru.core.document import (
     Corners,
     Ellipse,
+    FillBox,
     Flat,
     Grid,
+    Group,
     Job,
     LabSheet,
+    Layout,
     Opening,
     Path,
     Photo,
     Placement,
     Rectangle,
     Roll,
+    Sheet,
     Template,
+    Text,
     Upright,
 )
+from sutaru.core.edits import SetFields, apply
+from sutaru.core.edits.kinds import Carry
 from sutaru.core.fitting import clamped, opening_from_photo, upright_from_photo
 from sutaru.core.geometry.patches import BezierPatch
 
@@ -47,6 +55,7 @@ def schemas() -> dict[pathlib.Path, str]:
         "surfaces": list(_surfaces()),
         "upright": list(_upright()),
     }
+    found[ROOT / "web" / "src" / "editing" / "relaid.cases.json"] = _relaid()
     api = found[ROOT / "web" / "openapi.json"]["components"]["schemas"]
     found[ROOT / "web" / "src" / "api" / "limits.json"] = dict(_limits(api))
     return {path: json.dumps(schema, indent=1) + "\n" for path, schema in found.items()}
@@ -93,6 +102,62 @@ def _placements() -> Iterator[dict[str, object]]:
             "centre": [round(v, 6) for v in lies.centre], "zoom": round(lies.zoom, 6),
             "opening_from_photo": [round(v, 6) for v in opening_from_photo(opening, photo, lies).ravel().tolist()],
         }  # fmt: skip
+
+
+def _relaid() -> dict[str, object]:
+    """A sheet, and where its layers lie after edits of their places."""
+    flat = {"outline": Rectangle(width_mm=80, height_mm=50), "surface": Flat(centre=(80, 60))}
+    layout = Layout(
+        width_mm=400,
+        height_mm=300,
+        layers=(
+            Opening(id="flat", **flat),
+            Opening(
+                id="leans", outline=Ellipse(width_mm=60, height_mm=40), surface=Flat(centre=(220, 70), turn_deg=30)
+            ),
+            Opening(id="quarter", outline=Rectangle(width_mm=50, height_mm=30), surface=Flat(centre=(330, 80), turn_deg=90)),
+            Opening(
+                id="quad",
+                outline=Rectangle(width_mm=60, height_mm=40),
+                surface=Corners(points=((40, 160), (110, 150), (105, 210), (45, 200))),
+            ),
+            FillBox(id="fill", colour="#336699",
+                    outline=Path(d="M-20 -10L20 -15L0 15Z"), surface=Flat(centre=(200, 180), turn_deg=-20)),
+            Group(id="group", layers=(
+                Text(id="words", text="Kites", size_pt=12, centre=(300, 200), width_mm=60, height_mm=12, turn_deg=15),
+            )),
+        ),
+    )  # fmt: skip
+    job = Job(name="x", template="t", product="collage", lab=LabSheet(id="l", name="L", ppi_target=300, ppi_least=150),
+              sheets=(Sheet(id="s", name="S", layout=layout),))  # fmt: skip
+    every = ("flat", "leans", "quarter", "quad", "fill", "group")
+    cases = (
+        (Carry(sheet="s", layers=every, by=(7, -3)),),
+        (Carry(sheet="s", layers=("flat", "leans", "words"), turn_deg=25),),
+        (Carry(sheet="s", layers=every, about=(100, 100), turn_deg=-35, by=(5, 4)),),
+        (Carry(sheet="s", layers=every, about=(10, 20), scale=(1.5, 1.5)),),
+        (Carry(sheet="s", layers=("flat", "quarter"), about=(60, 40), scale=(1.4, 0.7)),),
+        (Carry(sheet="s", layers=("flat", "leans", "quarter", "quad"), mirror="left_right"),),
+        (Carry(sheet="s", layers=("flat", "leans"), mirror="top_bottom", turn_deg=40),),
+        (Carry(sheet="s", layers=("flat",), skew_deg=20),),
+        (SetFields(sheet="s", layers=("leans",), fields={"surface.centre": (150, 90), "outline.width_mm": 90}),),
+        (SetFields(sheet="s", layers=("flat",), fields={"surface.turn_deg": -50, "outline.height_mm": 20}),),
+        (SetFields(sheet="s", layers=("words",), fields={"centre": (200, 250), "width_mm": 90, "turn_deg": -10}),),
+        (Carry(sheet="s", layers=("leans", "words"), turn_deg=20, about=(0, 0), scale=(1.2, 1.2)),
+         SetFields(sheet="s", layers=("leans", ), fields={"surface.centre": (120, 80), "outline.height_mm": 30}),
+         SetFields(sheet="s", layers=("words", ), fields={"centre": (90, 250), "turn_deg": 5})),
+        (SetFields(sheet="s", layers=("flat",), fields={"outline.width_mm": 100, "surface.centre": (90, 60)}),
+         SetFields(sheet="s", layers=("flat",), fields={"outline.height_mm": 80, "surface.centre": (90, 75)})),
+    )  # fmt: skip
+    found = []
+    for edits in cases:
+        after = job
+        for edit in edits:
+            after = apply(after, edit)
+        lies = places(after.sheets[0].layout).model_dump(mode="json", include={"openings", "layers"})
+        found.append({"edits": [edit.model_dump(mode="json") for edit in edits], **lies})
+    before = places(layout).model_dump(mode="json", include={"openings", "layers"})
+    return {"layout": layout.model_dump(mode="json"), **before, "cases": found}
 
 
 def _upright() -> Iterator[dict[str, object]]:

@@ -3,9 +3,10 @@
 import re
 from collections.abc import Callable
 
+import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.acting import centre, choose, drag, figure, hole, middle, opening, part, settled, until
+from tests.browser.acting import centre, choose, drag, figure, held, hole, middle, opening, part, settled, until
 from tests.browser.given import Given
 
 
@@ -230,6 +231,27 @@ def test_a_flat_opening_is_sized_by_figures_and_by_its_sides(page: Page, given: 
     assert pulled["outline"]["height_mm"] == wide["outline"]["height_mm"]
     row = next(row for row in job.state()["rows"] if row["opening"] == "opening-5")
     assert row["placement"]["zoom"] == 1  # still fitted
+
+
+def test_two_sides_pulled_before_the_server_answers_both_count(page: Page, given: Callable[..., Given]) -> None:
+    job = given("album-spread-18", 20)
+    hole(page, 5).click()
+    part(page, "Surface")
+    before = job.layer("opening-5")
+    let_go = held(page, r"/edits$")
+    for side, way in (("right-side", (30, 0)), ("lower-side", (0, 24))):
+        start = centre(page.get_by_test_id(side))
+        drag(page, start, (start[0] + way[0], start[1] + way[1]))
+        end = centre(page.get_by_test_id(side))  # it lies where it was let go, and not where the server knows it
+        assert end == pytest.approx((start[0] + way[0], start[1] + way[1]), abs=1)
+    let_go()
+    settled(page)
+    after = job.layer("opening-5")
+    for axis, name in enumerate(("width_mm", "height_mm")):
+        grown = after["outline"][name] - before["outline"][name]
+        assert grown > 8
+        moved = after["surface"]["centre"][axis] - before["surface"]["centre"][axis]
+        assert moved == pytest.approx(grown / 2, abs=0.02)  # the side opposite stayed
 
 
 def test_the_shelf_asks_for_pictures_that_are_in_view_alone(page: Page, base_url: str) -> None:

@@ -9,7 +9,7 @@ from PIL import Image
 from playwright.sync_api import Locator, Page, expect
 
 from tests.api import asking
-from tests.browser.acting import centre, drag, slowed, violations
+from tests.browser.acting import centre, drag, held, slowed, until, violations
 from tests.browser.given import Asked, Counted
 from tests.core.test_flat_pictures import as_holes, made
 
@@ -163,6 +163,26 @@ def test_drawn_by_keys_set_by_figures_taken_back(page: Page, draft: Callable[...
     page.keyboard.press("Delete")
     expect(here.shape(drawn)).to_have_count(0)
     assert [layer["kind"] for layer in here.layout()["layers"]] == ["opening", "fill", "text", "note"]
+
+
+def test_what_is_pulled_lies_there_before_the_server_has_answered(page: Page, draft: Callable[..., Draft]) -> None:
+    here = draft(width_mm=300, height_mm=200)
+    drawn = here.draw("r", (40, 40), (100, 80))
+    there = here.at(140, 125)
+    let_go = held(page, r"/edits$")
+    page.get_by_test_id("handle 1,1").hover()
+    corner = page.get_by_test_id("handle 1,1")
+    drag(page, centre(corner), there)
+    until(page, lambda: centre(corner) == pytest.approx(there, abs=3))
+    knob = centre(page.get_by_test_id("turn handle"))
+    drag(page, knob, (knob[0] + 60, knob[1] + 40))
+    turned = centre(page.get_by_test_id("turn handle"))
+    assert turned[0] > knob[0] + 20
+    shape = here.shape(drawn).bounding_box()
+    let_go()
+    here.layer(drawn)
+    assert centre(page.get_by_test_id("turn handle")) == pytest.approx(turned, abs=1)
+    assert here.shape(drawn).bounding_box() == pytest.approx(shape, abs=1)
 
 
 def test_pulls_size_turn_and_draw_to_lines(page: Page, draft: Callable[..., Draft]) -> None:

@@ -22,14 +22,13 @@ describe("what is shown before the server answers", () => {
     expect(next.rows).toBe(view.rows);
     expect(foreseen(view, { ...edit, sheet: "left", fields: { opacity: 0 } })).toBe(view); // another sheet's
   });
-  it("has what was shifted where it lies then, with all in it; what is turned waits for the server", () => {
+  it("has what was shifted where it lies then, with all in it", () => {
     const frames = new Map([["c", [[0, 0], [10, 0], [10, 5], [0, 5]]], ["x", [[1, 1]]]] as never); // biome-ignore format: short
     const view = { ...viewOf("right"), frames } as View;
     const carry = { op: "carry" as const, sheet: "right", layers: ["g"], by: [2, -1] as [number, number] };
     const next = foreseen(view, carry as never);
     expect(next.frames.get("c")).toEqual([[2, -1], [12, -1], [12, 4], [2, 4]]); // biome-ignore format: short
     expect(next.frames.get("x")).toEqual([[1, 1]]);
-    expect(foreseen(view, { ...carry, turn_deg: 5 } as never)).toBe(view);
   });
   it("has recipes and words in it, or has them no more", () => {
     const recipe = { steps: [{ kind: "black_and_white", on: true }] } as never;

@@ -2,6 +2,7 @@
 import type { Echo, EchoPlace, Edit, Filling, Finding, JobHead, LabSheet, Layout, Opening, Photo, Row, SheetMark, StoredEdition, StoredSheet } from "../api/client"; // biome-ignore format: a list
 import { facts, type Kinds, part } from "../api/parts";
 import type { Point } from "../geometry/placing";
+import { carried, type Layer, mapped, placedBy } from "./relaid";
 
 export interface View {
   id: string;
@@ -99,8 +100,6 @@ export function assembled(head: JobHead, id: string): View | Missing {
   }; // biome-ignore format: one a field
 }
 
-type Layer = Layout["layers"][number];
-
 function withFields(layer: Layer, fields: Record<string, unknown>): Layer {
   const next = { ...layer } as Record<string, unknown>;
   for (const [path, value] of Object.entries(fields)) {
@@ -108,13 +107,6 @@ function withFields(layer: Layer, fields: Record<string, unknown>): Layer {
     next[name] = inner ? { ...((next[name] as object | null) ?? {}), [inner]: value } : value;
   }
   return next as unknown as Layer;
-}
-
-function mapped(layers: Layer[], change: (layer: Layer) => Layer): Layer[] {
-  return layers.map((layer) => {
-    const next = change(layer);
-    return next.kind === "group" ? { ...next, layers: mapped(next.layers ?? [], change) } : next;
-  });
 }
 
 const without = <T>(entries: Record<string, T> | undefined, id: string): Record<string, T> => {
@@ -128,29 +120,14 @@ export function foreseen(view: View, edit: Edit): View {
   switch (edit.op) {
     case "set_fields": {
       const set = new Set(edit.layers);
+      const there = placedBy(view, edit.layers, edit.fields);
       const layers = mapped(view.layout.layers, (layer) =>
         set.has(layer.id) ? withFields(layer, edit.fields) : layer,
       );
-      return { ...view, layout: { ...view.layout, layers } };
+      return { ...there, layout: { ...view.layout, layers } };
     }
-    case "carry": {
-      const { by = [0, 0], turn_deg, mirror, scale = [1, 1], skew_deg } = edit;
-      if (turn_deg || mirror || skew_deg || scale[0] !== 1 || scale[1] !== 1) return view; // the server works it out
-      const carried = new Set<string>();
-      const gather = (layers: readonly Layer[], all: boolean) => {
-        for (const layer of layers) {
-          const along = all || edit.layers.includes(layer.id);
-          if (layer.kind === "group") gather(layer.layers ?? [], along);
-          else if (along) carried.add(layer.id);
-        }
-      };
-      gather(view.layout.layers, false);
-      const shifted = ([x, y]: Point): Point => [x + by[0], y + by[1]];
-      const frames = [...view.frames].map(
-        ([id, frame]) => [id, carried.has(id) ? frame.map(shifted) : frame] as const,
-      );
-      return { ...view, frames: new Map(frames) };
-    }
+    case "carry":
+      return carried(view, edit);
     case "set_sheet":
       return { ...view, layout: withFields(view.layout as never, edit.fields) as never };
     case "mend_opening": {

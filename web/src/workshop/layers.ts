@@ -1,16 +1,12 @@
 /** Layers of a sheet as the workshop handles them: where they lie, which are meant, which are new. Pure. */
-import type { Layout } from "../api/client";
+import { isShaped, type Layer } from "../editing/relaid";
 import type { View } from "../editing/view";
 import { boundsOf, type Point } from "../geometry/placing";
 import type { Tool } from "./table";
 
-export type Layer = Layout["layers"][number];
+export { isShaped, type Layer };
 export type Box = ReturnType<typeof boundsOf>;
 type Frames = View["frames"];
-
-/** What has an outline and lies on a surface. */
-export const isShaped = (layer: Layer) =>
-  layer.kind === "opening" || layer.kind === "fill" || layer.kind === "page";
 
 /** All layers and groups, top of the stack first, each with how deep it lies. */
 export function stacked(layers: readonly Layer[], depth = 0): { layer: Layer; depth: number }[] {

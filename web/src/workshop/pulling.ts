@@ -1,6 +1,7 @@
 /** Pulls in the workshop, as pure figures: what a pull makes of frames on the page, and the edit that keeps it. */
 import type { Said } from "../editing/jobs";
-import { apply, type Matrix, multiply, type Point } from "../geometry/placing";
+import type { Plane } from "../geometry/motions";
+import type { Point } from "../geometry/placing";
 import { type Box, boxAbout, found, hasSides, type Layer, placedAt, round, sizeOf, turnOf } from "./layers";
 
 type Frames = ReadonlyMap<string, readonly Point[]>;
@@ -11,13 +12,8 @@ export const HANDLES: readonly Handle[] = [
 ]; // biome-ignore format: round the box
 
 /** What is selected, as it can be taken hold of: a plane with its middle, axes and size on the page. */
-export interface Held {
+export interface Held extends Plane {
   ids: readonly string[];
-  middle: Point;
-  across: Point;
-  down: Point;
-  width: number;
-  height: number;
   /** One layer whose width and height can be set, in its own plane. */
   alone?: Layer;
   /** Only evenly made larger or smaller: something in it is turned. */
@@ -115,26 +111,6 @@ export function sizing(held: Held, to: Sized): Said {
     scale: [round(to.width / held.width), round(to.height / held.height)],
   } as unknown as Said;
 }
-
-/** The map of the page that a new size is, for what is drawn meanwhile. */
-export function mapOf(held: Held, to: Sized): Matrix {
-  const { across: u, down: v, middle } = held;
-  const onto: Matrix = [u[0], v[0], 0, u[1], v[1], 0, 0, 0, 1];
-  const back: Matrix = [u[0], u[1], 0, v[0], v[1], 0, 0, 0, 1];
-  const stretch: Matrix = [to.width / held.width, 0, 0, 0, to.height / held.height, 0, 0, 0, 1];
-  const inner = multiply(multiply(onto, stretch), back);
-  return multiply([1, 0, to.middle[0], 0, 1, to.middle[1], 0, 0, 1], multiply(inner, [1, 0, -middle[0], 0, 1, -middle[1], 0, 0, 1])); // biome-ignore format: one product
-}
-
-/** The map of the page that turns it about a point, counter-clockwise as seen. */
-export function turning([x, y]: Point, degrees: number): Matrix {
-  const [c, s] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)];
-  return [c, s, x - c * x - s * y, -s, c, y + s * x - c * y, 0, 0, 1];
-}
-
-export const shifting = ([x, y]: Point): Matrix => [1, 0, x, 0, 1, y, 0, 0, 1];
-
-export const moved = (frame: readonly Point[], by: Matrix): Point[] => frame.map((point) => apply(by, point));
 
 /** The turn from one point to another about a third, degrees counter-clockwise as seen. */
 export function turnBetween([x, y]: Point, from: Point, to: Point): number {

@@ -1,9 +1,10 @@
 /** The workshop's figures: what a pull makes, what is drawn to what, which layers are meant. */
 import { expect, it } from "vitest";
+import { stretching, turning } from "../geometry/motions";
 import { apply, type Point } from "../geometry/placing";
 import { cutAlong, freshId, freshIn, type Layer, madeBy, outermost, simplified, stacked } from "./layers";
 import { boxesOf, columnsOf, drawnOver } from "./lines";
-import { heldOf, mapOf, pointOf, pulledBox, sized, sizing, turnBetween, turning } from "./pulling";
+import { heldOf, pointOf, pulledBox, sized, sizing, turnBetween } from "./pulling";
 
 const opening = (id: string, x: number, y: number, turn = 0): Layer =>
   ({
@@ -59,7 +60,7 @@ it("sizes one layer in its own plane and several by the box about them", () => {
   expect([group.width, group.height]).toEqual([120, 70]);
   const wider = sized(group, [1, 0], [340, 0]);
   expect(sizing(group, wider)).toMatchObject({ op: "carry", layers: ["g"], about: [100, 70], scale: [2, 1] });
-  const map = mapOf(group, wider);
+  const map = stretching(group, wider);
   expect(apply(map, [100, 35])).toEqual([100, 35]);
   expect(apply(map, [220, 105])).toEqual([340, 105]);
   expect(pointOf(group, [1, 1])).toEqual([220, 105]);

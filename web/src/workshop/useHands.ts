@@ -4,6 +4,7 @@ import { jobStore, type Said, useChange } from "../editing/jobs";
 import { drawnTurn } from "../editing/snapping";
 import type { View } from "../editing/view";
 import type { Drawn } from "../geometry/lines";
+import { shifting, stretching, turning } from "../geometry/motions";
 import { apply, boundsOf, inverse, type Matrix, type Point } from "../geometry/placing";
 import {
   type Box,
@@ -21,18 +22,7 @@ import {
 } from "./layers";
 import { boxesOf, drawnOver, type Gap } from "./lines";
 import { pickArea } from "./picking";
-import {
-  atSize,
-  type Handle,
-  heldOf,
-  mapOf,
-  pulledBox,
-  shifting,
-  sized,
-  sizing,
-  turnBetween,
-  turning,
-} from "./pulling";
+import { atSize, type Handle, heldOf, pulledBox, sized, sizing, turnBetween } from "./pulling";
 import { useTable } from "./table";
 
 export type Pull =
@@ -196,7 +186,7 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
       const to = upright ? onPoint(at, selected, event) : at;
       const kept = event.shiftKey ? held.width / held.height : held.alone ? ratio : undefined;
       const now = sized(held, pull.handle, to, kept);
-      setPull({ ...pull, by: mapOf(held, now), says: [now.width, now.height] });
+      setPull({ ...pull, by: stretching(held, now), says: [now.width, now.height] });
     }
   };
   const up = (event: PointerEvent) => {
@@ -247,8 +237,10 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
         },
         { after: true },
       );
-    } else if (pull.kind === "turn" && pull.turn)
-      edit({ op: "carry", layers: selected, turn_deg: pull.turn } as Said);
+    } else if (pull.kind === "turn" && pull.turn) {
+      const about = heldOf(layers, view.frames, selected)?.middle.map(round);
+      edit({ op: "carry", layers: selected, turn_deg: pull.turn, about } as Said);
+    }
     end();
   };
   /** Lays what the tool in hand makes in the middle of the sheet, for those who work by keys. */

@@ -1,0 +1,40 @@
+import { expect, it } from "vitest";
+import type { Edit, Layout, Row } from "../api/client";
+import { boundsOf, type Point } from "../geometry/placing";
+import file from "./relaid.cases.json";
+import { foreseen, type View } from "./view";
+import { viewOf } from "./view.fixture";
+
+type Lies = Pick<typeof file, "openings" | "layers">;
+const sheet = (lies: Lies, layout: Layout): View => ({
+  ...viewOf("left"),
+  sheet: { ...viewOf("left").sheet, id: "s" },
+  layout,
+  rows: lies.openings as unknown as Row[],
+  frames: new Map(lies.layers.map(({ layer, frame }) => [layer, frame as unknown as Point[]])),
+});
+const sides = (points: readonly (readonly number[])[]) => {
+  const { left, top, right, bottom } = boundsOf(points as unknown as Point[]);
+  return [left, top, right, bottom];
+};
+const near = (one: readonly number[], other: readonly number[] = [], off = 0.02) => {
+  expect(one).toHaveLength(other.length);
+  one.forEach((value, n) => {
+    expect(Math.abs(value - (other[n] ?? Number.NaN)), `${one} is not ${other}`).toBeLessThan(off);
+  });
+};
+
+const plain = (matrix: readonly number[]) => matrix.map((value) => value / (matrix[8] ?? 1));
+
+it.each(file.cases)("what is carried or given a place lies at once where the server lays it: %#", (after) => {
+  const before = sheet(file, file.layout as unknown as Layout);
+  const view = (after.edits as unknown as Edit[]).reduce(foreseen, before);
+  for (const { layer, frame } of after.layers) near((view.frames.get(layer) ?? []).flat(), frame.flat());
+  for (const row of after.openings) {
+    const now = view.rows.find(({ opening }) => opening === row.opening) as Row;
+    near(sides(now.shape), sides(row.shape), 0.05); // as near as a curve's points follow it
+    near(sides(now.outline), sides(row.outline), 0.05);
+    near(plain(now.page_from_opening), plain(row.page_from_opening));
+    near([now.width_mm, now.height_mm], [row.width_mm, row.height_mm]);
+  }
+});
