@@ -222,6 +222,34 @@ def test_what_is_shown_stays_until_another_sheet_is_here(page: Page, given: Call
     expect(second).to_have_attribute("aria-current", "page")
 
 
+def test_nothing_moves_as_pictures_come(page: Page, given: Callable) -> None:
+    """Of the bench's strip of sheets and of dispatch: a click that was aimed at something hits it."""
+    given("card-portrait", 2)
+    for open_it, what in (
+        (page.reload, page.get_by_role("button", name=re.compile("^Page "))),
+        (page.get_by_role("link", name="To dispatch").click, page.locator("figcaption")),
+    ):
+        let_go = held(page, r"/picture\?")
+        open_it()
+        expect(what).to_have_count(2)
+        there = [one.bounding_box() for one in what.all()]
+        let_go()
+        for picture in page.get_by_role("img").all():
+            expect(picture).not_to_have_js_property("naturalWidth", 0)
+        assert [one.bounding_box() for one in what.all()] == there
+
+
+@pytest.mark.parametrize(("key", "room"), [("c", "photo-room"), ("r", "retouch-view")])
+def test_the_photo_room_opens_before_its_photo_is_known(page: Page, given: Callable, key: str, room: str) -> None:
+    given("collage-shore", 6)
+    let_go = held(page, r"/api/photos$")
+    page.reload()
+    hole(page, 1).click()
+    page.keyboard.press(key)
+    let_go()
+    expect(page.get_by_test_id(room)).to_be_visible()
+
+
 def test_after_a_click_on_a_tab_a_slider_or_a_tick_the_benchs_keys_work(page: Page, given: Callable) -> None:
     given("collage-shore", 6)
     hole(page, 1).click()
