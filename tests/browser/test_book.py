@@ -226,6 +226,9 @@ def test_themes_lie_where_they_will_be_before_their_pictures_come(laid: Given, p
     let_go()
     until(page, lambda: pictures.evaluate_all(WHOLE))
     assert theme.bounding_box() == first
+    # What the dialog is answered by is in sight, however much there is above it.
+    page.set_viewport_size({"width": 1024, "height": 600})
+    expect(page.get_by_role("button", name="Dress all sheets")).to_be_in_viewport(ratio=1)
 
 
 def test_a_book_is_made_longer_dressed_and_bound_otherwise(laid: Given, page: Page, base_url: str) -> None:

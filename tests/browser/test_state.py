@@ -222,6 +222,17 @@ def test_what_is_shown_stays_until_another_sheet_is_here(page: Page, given: Call
     expect(second).to_have_attribute("aria-current", "page")
 
 
+def test_photos_are_said_to_be_unused_once_all_sheets_are_known(page: Page, given: Callable) -> None:
+    given("album-pages-8", 6)  # two pages, of four openings and of one
+    counts = page.get_by_role("region", name="Pile").get_by_text(re.compile("^6 photos"))
+    expect(counts).to_have_text("6 photos, 1 unused")
+    let_go = held(page, r"/api/parts/fillings$")
+    page.reload()
+    expect(counts).to_have_text("6 photos")
+    let_go()
+    expect(counts).to_have_text("6 photos, 1 unused")
+
+
 def test_nothing_moves_as_pictures_come(page: Page, given: Callable) -> None:
     """Of the bench's strip of sheets and of dispatch: a click that was aimed at something hits it."""
     given("card-portrait", 2)

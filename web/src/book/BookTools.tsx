@@ -5,6 +5,7 @@ import { useLabs, useThemes } from "../api/queries";
 import { type Said, useChange } from "../editing/jobs";
 import { useLayout } from "../editing/layouts";
 import type { View } from "../editing/view";
+import { Answer } from "../ui/Answer";
 import { plural, trimmed } from "../ui/format";
 import css from "./book.module.css";
 import { LayOut } from "./LayOut";
@@ -97,7 +98,7 @@ function Dressing({ state, onClose }: { state: View; onClose: () => void }) {
         Photos stay where they are. Grounds, frames, ornaments, colours and styles of the theme take the place
         of those of the one before.
       </p>
-      <div className={css.answer}>
+      <Answer>
         <Button variant="default" onClick={onClose}>
           Leave it as it was
         </Button>
@@ -110,7 +111,7 @@ function Dressing({ state, onClose }: { state: View; onClose: () => void }) {
         >
           Dress all sheets
         </Button>
-      </div>
+      </Answer>
     </Modal>
   );
 }

@@ -6,6 +6,7 @@ import { answer, api } from "../api/client";
 import { useLabs, useThemes } from "../api/queries";
 import { LocaleField } from "../lettering/Places";
 import { asKept, NOBODY, type Who, WhoFor } from "../shelf/WhoFor";
+import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";
 import { trimmed } from "../ui/format";
 import { NumberField } from "../ui/NumberField";
@@ -142,14 +143,14 @@ export function NewBook({ onClose }: { onClose: () => void }) {
             </p>
           )}
           <LocaleField label="Dates written in" locale={locale} onLocale={setLocale} />
-          <Group justify="flex-end" mt="xs">
+          <Answer>
             <Button variant="default" onClick={onClose}>
               Not now
             </Button>
             <Button type="submit" loading={busy} disabled={!who.name.trim() || !bindery || !look}>
               Begin the book
             </Button>
-          </Group>
+          </Answer>
         </Stack>
         <Themes value={look} onChange={setTheme} />
       </form>

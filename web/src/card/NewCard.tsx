@@ -5,6 +5,7 @@ import { useLocation } from "wouter";
 import { answer, api, type Folding, type FoldKind } from "../api/client";
 import { useLabs, useThemes } from "../api/queries";
 import { asKept, NOBODY, type Who, WhoFor } from "../shelf/WhoFor";
+import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";
 import { pageSize } from "../ui/format";
 import css from "./card.module.css";
@@ -131,14 +132,14 @@ export function NewCard({ onClose }: { onClose: () => void }) {
               data={(themes.data ?? []).map((one) => ({ value: one.id, label: one.name }))}
             />
           </Group>
-          <Group justify="flex-end" mt="xs">
+          <Answer>
             <Button variant="default" onClick={onClose}>
               Not now
             </Button>
             <Button type="submit" loading={busy} disabled={!who.name.trim()}>
               Begin the card
             </Button>
-          </Group>
+          </Answer>
         </Stack>
         {folding.data && (
           <div className={css.flats}>

@@ -1,9 +1,10 @@
-import { ActionIcon, Button, Group, Modal, Select, Stack, TextInput } from "@mantine/core";
+import { ActionIcon, Button, Modal, Select, Stack, TextInput } from "@mantine/core";
 import IconX from "@tabler/icons-react/icons/IconX";
 import { useState } from "react";
 import { type Said, useChange } from "../editing/jobs";
 import { useKept } from "../editing/kept";
 import type { View } from "../editing/view";
+import { Answer } from "../ui/Answer";
 import css from "./lettering.module.css";
 import { LocaleField } from "./Places";
 
@@ -75,9 +76,9 @@ export function FieldsDialog({ state, onClose }: { state: View; onClose: () => v
           locale={state.job.locale ?? "en_GB"}
           onLocale={(locale) => edit({ op: "say", fields: {}, locale } as Said)}
         />
-        <Group justify="flex-end">
+        <Answer>
           <Button onClick={onClose}>Done</Button>
-        </Group>
+        </Answer>
       </Stack>
     </Modal>
   );

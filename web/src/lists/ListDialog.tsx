@@ -4,6 +4,7 @@ import { useState } from "react";
 import { answer, api, type ListRead, type Meaning, type RowDone, sent } from "../api/client";
 import { type Said, useChange } from "../editing/jobs";
 import type { View } from "../editing/view";
+import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
@@ -147,36 +148,37 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
               </tbody>
             </table>
           </div>
-          <Group justify="space-between" mt={12}>
-            <p className={css.note} role="status">
-              {!named
-                ? "Say which column names who each row is for."
-                : tried.error
-                  ? tried.error.message
-                  : [
-                      fresh && plural(fresh, "new edition"),
-                      changed && `${changed} changed`,
-                      same && `${same} as they are`,
-                      failed && `${plural(failed, "row")} left out`,
-                    ]
-                      .filter(Boolean)
-                      .join(", ")}
-            </p>
-            <Group gap={8}>
-              <Button variant="default" onClick={onClose}>
-                Not now
-              </Button>
-              <Button
-                disabled={!rows || fresh + changed === 0 || tried.isPlaceholderData}
-                onClick={() => {
-                  if (said) edit(said as unknown as Said);
-                  onClose();
-                }}
-              >
-                {fresh ? `Make ${plural(fresh, "edition")}` : `Change ${plural(changed, "edition")}`}
-              </Button>
-            </Group>
-          </Group>
+          <Answer
+            said={
+              <p className={css.note} role="status">
+                {!named
+                  ? "Say which column names who each row is for."
+                  : tried.error
+                    ? tried.error.message
+                    : [
+                        fresh && plural(fresh, "new edition"),
+                        changed && `${changed} changed`,
+                        same && `${same} as they are`,
+                        failed && `${plural(failed, "row")} left out`,
+                      ]
+                        .filter(Boolean)
+                        .join(", ")}
+              </p>
+            }
+          >
+            <Button variant="default" onClick={onClose}>
+              Not now
+            </Button>
+            <Button
+              disabled={!rows || fresh + changed === 0 || tried.isPlaceholderData}
+              onClick={() => {
+                if (said) edit(said as unknown as Said);
+                onClose();
+              }}
+            >
+              {fresh ? `Make ${plural(fresh, "edition")}` : `Change ${plural(changed, "edition")}`}
+            </Button>
+          </Answer>
         </>
       )}
     </Modal>

@@ -1,6 +1,7 @@
 import { Button, Group, Modal, Select, Textarea, TextInput } from "@mantine/core";
 import { useState } from "react";
 import type { View } from "../editing/view";
+import { Answer } from "../ui/Answer";
 import { NumberField } from "../ui/NumberField";
 import css from "./orders.module.css";
 import { useLab, useOrdering } from "./useOrders";
@@ -145,9 +146,11 @@ export function OrderDialog({
             : "The lab says its price once it answers."}
         </p>
         {missing.length > 0 && <p className={css.note}>Still missing: {missing.join(", ")}.</p>}
-        <Button type="submit" loading={order.isPending} disabled={missing.length > 0}>
-          Order
-        </Button>
+        <Answer>
+          <Button type="submit" loading={order.isPending} disabled={missing.length > 0}>
+            Order
+          </Button>
+        </Answer>
       </form>
     </Modal>
   );

@@ -12,6 +12,7 @@ import { type Said, useChange, useJobStore } from "../editing/jobs";
 import { CARRIED } from "../editing/sheets";
 import type { View } from "../editing/view";
 import type { Point } from "../geometry/placing";
+import { Answer } from "../ui/Answer";
 import { plural } from "../ui/format";
 import { KeysHelp } from "../ui/KeysHelp";
 import { type Commands, isTyping, meant, obey } from "../ui/keys";
@@ -436,14 +437,14 @@ function Loaded({ state }: { state: View }) {
         closeButtonProps={{ "aria-label": "Close" }}
       >
         <p className={css.hint}>Photos lie there; they stay in the pile. Undo brings all of it back.</p>
-        <div className={css.answer}>
+        <Answer>
           <Button variant="default" onClick={() => setAsking(false)}>
             Keep
           </Button>
           <Button data-autofocus onClick={remove}>
             Take away
           </Button>
-        </div>
+        </Answer>
       </Modal>
     </main>
   );

@@ -5,6 +5,7 @@ import { useLocation } from "wouter";
 import { answer, api, type TemplateCard } from "../api/client";
 import { useLabs, useTemplates } from "../api/queries";
 import { Places } from "../lettering/Places";
+import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";
 import { NumberField } from "../ui/NumberField";
 import { asKept, NOBODY, type Who, WhoFor } from "./WhoFor";
@@ -107,14 +108,14 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
             checked={samples}
             onChange={(event) => setSamples(event.currentTarget.checked)}
           />
-          <Group justify="flex-end">
+          <Answer>
             <Button variant="default" onClick={onClose}>
               Not now
             </Button>
             <Button type="submit" loading={busy} disabled={!who.name.trim() || !chosen}>
               Start the job
             </Button>
-          </Group>
+          </Answer>
         </Stack>
       </form>
     </Modal>

@@ -2,6 +2,7 @@ import { Button, ColorInput, Group, Modal, Stack, Textarea, TextInput } from "@m
 import { useRef, useState } from "react";
 import { type AssetKept, answer, api, type StudioCard, sent } from "../api/client";
 import { client, useCard } from "../api/queries";
+import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";
 import css from "./shelf.module.css";
 
@@ -119,14 +120,14 @@ function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
               </>
             )}
           </Group>
-          <Group justify="flex-end" gap="xs">
+          <Answer>
             <Button variant="default" onClick={onClose}>
               Not now
             </Button>
             <Button type="submit" loading={busy}>
               Keep the card
             </Button>
-          </Group>
+          </Answer>
         </Stack>
       </form>
     </Modal>

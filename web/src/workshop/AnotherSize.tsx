@@ -1,9 +1,10 @@
-import { Button, Checkbox, Group, Modal, SegmentedControl, Select, Stack } from "@mantine/core";
+import { Button, Checkbox, Modal, SegmentedControl, Select, Stack } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { useEffect, useState } from "react";
 import { type Edit, previewOf } from "../api/client";
 import { type Said, useChange } from "../editing/jobs";
 import type { View } from "../editing/view";
+import { Answer } from "../ui/Answer";
 import { pageSize } from "../ui/format";
 import { NumberField } from "../ui/NumberField";
 import css from "./workshop.module.css";
@@ -111,7 +112,7 @@ export function AnotherSize({ state, onClose }: { state: View; onClose: () => vo
             onChange={(event) => setAll(event.currentTarget.checked)}
           />
         )}
-        <Group justify="flex-end">
+        <Answer>
           <Button variant="default" onClick={onClose}>
             Not now
           </Button>
@@ -121,7 +122,7 @@ export function AnotherSize({ state, onClose }: { state: View; onClose: () => vo
           >
             Lay it out so
           </Button>
-        </Group>
+        </Answer>
       </Stack>
     </Modal>
   );

@@ -1,4 +1,4 @@
-import { Button, Checkbox, Group, Modal, Select, Stack, TagsInput, Textarea, TextInput } from "@mantine/core";
+import { Button, Checkbox, Modal, Select, Stack, TagsInput, Textarea, TextInput } from "@mantine/core";
 import { notifications } from "@mantine/notifications";
 import { useState } from "react";
 import { answer, api, type Kept } from "../api/client";
@@ -6,6 +6,7 @@ import { client, useTemplates } from "../api/queries";
 import { flush } from "../editing/flushing";
 import { jobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
+import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";
 import { PRODUCTS } from "../ui/format";
 
@@ -121,14 +122,14 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
               onChange={(event) => setAsNew(event.currentTarget.checked)}
             />
           )}
-          <Group justify="flex-end">
+          <Answer>
             <Button variant="default" onClick={onClose}>
               Not now
             </Button>
             <Button type="submit" loading={busy} disabled={!name.trim()}>
               {asNew ? "Keep as a new template" : "Keep as the next revision"}
             </Button>
-          </Group>
+          </Answer>
         </Stack>
       </form>
     </Modal>

@@ -57,6 +57,11 @@ export function Pile({ state }: { state: View }) {
     });
     return found;
   }, [state.rows, state.sheets, state.at, state.own]);
+  // Which photos lie on other sheets is known once those are here.
+  const counted = state.sheets.every(({ id }, at) => {
+    const name = state.own.fillings[id];
+    return at === state.at || !name || part("fillings", name);
+  });
   const bring = useImport(state.id);
   const files = useRef<HTMLInputElement>(null);
   const folder = useRef<HTMLInputElement>(null);
@@ -111,8 +116,8 @@ export function Pile({ state }: { state: View }) {
       <div className={css.bar}>
         <strong>Pile</strong>
         <span className="num">
-          {plural(photos.length, "photo")},{" "}
-          {photos.filter((photo) => SHOWS.unused(photo, used.has(photo.id))).length} unused
+          {plural(photos.length, "photo")}
+          {counted && `, ${photos.filter((photo) => SHOWS.unused(photo, used.has(photo.id))).length} unused`}
         </span>
         <span className={css.hint}>Click to take in hand, Shift for a run, Ctrl to add</span>
         <TextInput
