@@ -9,7 +9,12 @@ import { Mark } from "../ui/Mark";
 import { room } from "../ui/room";
 import css from "./bench.module.css";
 
-const HIGH = 118;
+const [WIDE, HIGH] = [64, 84];
+const BELOW = 31; // for a sheet's name, and the gap to the next
+
+/** How high a sheet stands in the strip, px, as its picture needs, so that as many as can be are in view; a long name adds to it. */
+const highOf = (view: View, at: number) =>
+  Math.round(Math.min(HIGH, WIDE / (view.marks[at]?.ratio ?? 1))) + BELOW;
 
 /** The job's sheets, small; only those in view are asked for. They are pulled, or moved by Alt and the arrows, into order. */
 export function SheetStrip({ state }: { state: View }) {
@@ -19,10 +24,14 @@ export function SheetStrip({ state }: { state: View }) {
   const strip = useVirtualizer({
     count: state.sheets.length,
     getScrollElement: () => scroller.current,
-    estimateSize: () => HIGH,
+    estimateSize: (at) => highOf(state, at),
     getItemKey: (at) => state.sheets[at]?.id ?? at,
     overscan: 3,
   });
+  const highs = state.sheets.map((_, at) => highOf(state, at)).join();
+  useEffect(() => {
+    if (highs) strip.measure();
+  }, [strip, highs]);
   useEffect(() => strip.scrollToIndex(state.at), [strip, state.at]);
   const { edit } = useChange(state);
   const [over, setOver] = useState<string>();
@@ -41,7 +50,9 @@ export function SheetStrip({ state }: { state: View }) {
               <button
                 key={key}
                 type="button"
-                style={{ top: start, height: HIGH - 6 }}
+                ref={strip.measureElement}
+                data-index={index}
+                style={{ top: start }}
                 aria-current={index === state.at ? "page" : undefined}
                 data-coming={(sheet.id === asked && index !== state.at) || undefined}
                 aria-label={`Page ${index + 1}, ${sheet.name}`}
@@ -81,7 +92,7 @@ export function SheetStrip({ state }: { state: View }) {
                 <img
                   src={sheetPicture(mark?.key ?? "", 150)}
                   alt=""
-                  style={room(mark?.ratio ?? 1, "64px", "84px")}
+                  style={room(mark?.ratio ?? 1, `${WIDE}px`, `${HIGH}px`)}
                   draggable={false}
                 />
                 <span>
