@@ -15,7 +15,7 @@ from dataclasses import dataclass, replace
 
 import cv2
 
-from ..core.checks import measured, places
+from ..core.checks import Measured, measured, places
 from ..core.checks.trying import tried
 from ..core.colour.profiles import to_screen
 from ..core.colour.proofing import Figures, Proof
@@ -43,6 +43,11 @@ Counts = tuple[int, int, int, int]
 def proof_of(lab: LabSheet, assets: Assets) -> Proof:
     """A lab's press, to be seen; of a lab that names none, coated paper as most print it."""
     return Proof(lab.profile, lab.press or Press(), assets)
+
+
+def _told(made: Measured) -> tuple[bytes, Counts]:
+    """What was measured of a sheet as JSON, nothing of words where none have fields; and its counts."""
+    return made.model_dump_json(exclude=None if made.words else {"words"}).encode(), made.counts
 
 
 def _grid(sheet: Resolved, width: int) -> PixelGrid:
@@ -126,15 +131,14 @@ class Sheets:
     def _measure(self, key: str) -> tuple[bytes, Counts]:
         found = self._measured.get(key)
         if found is None:
-            made = measured(self.drawing(key).resolved(self._asset))
-            found = made.model_dump_json().encode(), made.counts
+            found = _told(measured(self.drawing(key).resolved(self._asset)))
             self._measured.put(key, found)
         return found
 
     def try_out(self, key: str, before: Resolved | None) -> None:
         """Measures a sheet and paints what is new in it since ``before``, small. Raises whatever cannot be worked out."""
         made = tried(self.drawing(key).resolved(self._asset), self._asset, before)
-        self._measured.put(key, (made.model_dump_json().encode(), made.counts))
+        self._measured.put(key, _told(made))
 
     def counts(self, key: str, now: bool = False) -> Counts | None:
         """Openings, filled ones, stops and looks of a sheet; None when they are not worked out, unless asked for ``now``."""

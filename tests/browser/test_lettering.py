@@ -113,7 +113,7 @@ def test_in_an_order_samples_stay_away_marked_words_are_bold_and_fields_are_said
     page.get_by_role("button", name="Done").click()
     expect(page.get_by_text("Nothing is said of {title}")).to_have_count(0)
     page.reload()
-    expect(page.get_by_role("list", name="Words")).to_contain_text("Warm wishes from {title}")
+    expect(page.get_by_role("list", name="Words")).to_contain_text("Warm wishes from Ida and Per")
     page.get_by_role("button", name="Words: greeting").click()
     page.get_by_role("button", name="Empty it").click()
     expect(words).to_have_value("")

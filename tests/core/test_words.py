@@ -12,6 +12,7 @@ from fontTools.pens.boundsPen import BoundsPen
 from fontTools.ttLib import TTFont
 from PIL import Image
 
+from sutaru.core.checks import measured
 from sutaru.core.document import Edition, Job, Text
 from sutaru.core.document.lettering import Run, TextStyle, WordLine, WordShadow
 from sutaru.core.edits import BringFont, RunAlong, Say, SetFields, SetStyle, Write, apply
@@ -265,6 +266,8 @@ def test_fields_say_what_order_edition_sheet_and_photo_say(job_of) -> None:
     job = apply(job, write(text="{title} {month} {year} {nobody}"))
     assert words_on(job) == "Lanterns März 2027 {nobody}"
     assert resolved(job, "inside").by_id["names"].unknown == ("nobody",)
+    # A list of words shows them so too; those without fields it knows already.
+    assert measured(resolved(job, "inside")).words == {"names": "Lanterns März 2027 {nobody}"}
     assert words_on(apply(job, Say(of="edition", fields={"title": None}))).startswith("Kites")
     for bad in ("zz_ZZ", "de_DE@euro", "en-GB", ""):
         with pytest.raises(EditRefused, match="no locale"):

@@ -23,6 +23,7 @@ from ..geometry.matrices import Points
 from .finding import Finding
 from .rules import check
 
+_BEGINNING = 80  # letters of words that a list of them shows at most
 Ring = tuple[tuple[float, float], ...]
 
 
@@ -151,10 +152,11 @@ class Row(Frozen):
 
 
 class Measured(Frozen):
-    """A sheet's ledger and findings."""
+    """A sheet's ledger and findings; ``words``: how such words begin as have fields in them, those filled in, by layer."""
 
     rows: tuple[Row, ...]
     findings: tuple[Finding, ...]
+    words: dict[str, str] = {}
 
     @property
     def counts(self) -> tuple[int, int, int, int]:
@@ -172,7 +174,8 @@ def measured(sheet: Resolved) -> Measured:
         if finding.layer and worst.get(finding.layer) != "stop" and finding.severity != "note":
             worst[finding.layer] = finding.severity
     rows = [_row(sheet, drawn, worst.get(drawn.layer.id, "order")) for drawn in sheet.openings]
-    return Measured(rows=tuple(rows), findings=tuple(findings))
+    words = {drawn.layer.id: drawn.words[:_BEGINNING] for drawn in sheet.drawn if drawn.told}
+    return Measured(rows=tuple(rows), findings=tuple(findings), words=words)
 
 
 def _row(sheet: Resolved, drawn: Drawn, status: Literal["order", "look", "stop"]) -> Row:

@@ -54,8 +54,8 @@ class Drawn:
 
     Colours are all #rrggbb. ``number`` counts a sheet's openings from 1. ``span`` is the id of the span an opening belongs to,
     "" for none. ``page``: the sheet that a picture of one shows. ``runs``: where words look otherwise than their
-    box; ``brought``: fonts of the document that they need. ``unsaid``: fields they name of which nothing is said; ``unknown``:
-    such as nobody knows. ``part_of``: the date grid that it is worked out of.
+    box; ``brought``: fonts of the document that they need. ``told``: whether fields in them were filled in; ``unsaid``: those of
+    which nothing is said; ``unknown``: such as nobody knows. ``part_of``: the date grid that it is worked out of.
     """
 
     layer: Leaf
@@ -68,6 +68,7 @@ class Drawn:
     runs: tuple[Run, ...] = ()
     brought: Brought = ()
     own_words: bool = False
+    told: bool = False
     unsaid: tuple[str, ...] = ()
     unknown: tuple[str, ...] = ()
     page: "Resolved | None" = None
@@ -208,7 +209,7 @@ def resolved(
             full = filled(words, layer.runs, values_at(layer, found, said, shown), job.locale)
             return Drawn(
                 layer, words=full.words, runs=full.runs, brought=_brought(layer, layout, fonts), own_words=written,
-                unsaid=full.unsaid, unknown=full.unknown,
+                told=full.words != words, unsaid=full.unsaid, unknown=full.unknown,
             )  # fmt: skip
         if isinstance(layer, PagePicture):
             return Drawn(layer, page=resolved(job, layer.of, edition, fonts=fonts))

@@ -5821,13 +5821,20 @@ export interface components {
         };
         /**
          * Measured
-         * @description A sheet's ledger and findings.
+         * @description A sheet's ledger and findings; ``words``: how such words begin as have fields in them, those filled in, by layer.
          */
         Measured: {
             /** Rows */
             rows: components["schemas"]["Row"][];
             /** Findings */
             findings: components["schemas"]["Finding"][];
+            /**
+             * Words
+             * @default {}
+             */
+            words: {
+                [key: string]: string;
+            };
         };
         /**
          * MendOpening

@@ -4,7 +4,7 @@ import { useEffect, useRef } from "react";
 import type { Row, Text } from "../api/client";
 import { useBench } from "../editing/store";
 import { leaves, type View } from "../editing/view";
-import { wordsOf } from "../lettering/useWords";
+import { printedWords } from "../lettering/useWords";
 import { percent, trimmed } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { usePutDown } from "./pile/hand";
@@ -90,7 +90,7 @@ export function Ledger({ state }: { state: View }) {
             <li key={text.id} data-selected={selected === text.id || undefined}>
               <button type="button" className={css.plain} onClick={() => set({ selected: text.id })}>
                 <span className={css.kind}>{text.name || "words"}</span>
-                {wordsOf(state, text).text || <em>not written yet</em>}
+                {printedWords(state, text) || <em>not written yet</em>}
               </button>
             </li>
           ))}

@@ -1,6 +1,6 @@
 /** Where layers lie once an edit that is on its way is stored: worked out as the server does, so that it is seen at once. */
 import type { Edit, Layout, Row } from "../api/client";
-import { moved, scaling, shifting, stretching, turning } from "../geometry/motions";
+import { moved, planeOf, scaling, shifting, stretching, turning } from "../geometry/motions";
 import { apply, boundsOf, type Matrix, multiply, type Point } from "../geometry/placing";
 
 export type Layer = Layout["layers"][number];
@@ -87,10 +87,12 @@ export function placedBy<V extends Laid>(view: V, ids: readonly string[], fields
   return moves.length ? relaid(view, new Map(moves)) : view;
 }
 
+/** How a layer moves that is given fields of its place; undefined where the server has to work that out. */
 function moveOf(layer: Layer, frame: readonly Point[] | undefined, fields: Fields): Move | undefined {
   const shaped = isShaped(layer);
   const place = shaped ? (layer.surface.kind === "flat" ? layer.surface : undefined) : layer;
-  if (!place || !frame || frame.length !== 4) return undefined;
+  const plane = planeOf(frame);
+  if (!place || !plane) return undefined;
   const sides = (shaped ? layer.outline : layer) as unknown as Fields;
   const at = (name: string) => fields[shaped ? `surface.${name}` : name];
   const share = (name: string) => {
@@ -100,18 +102,7 @@ function moveOf(layer: Layer, frame: readonly Point[] | undefined, fields: Field
   const own: Point = [share("width_mm"), share("height_mm")];
   const [to, was] = [at("centre"), (place as unknown as Fields).centre] as (Point | undefined)[];
   const turn = at("turn_deg");
-  const [a, b, c, d] = frame as [Point, Point, Point, Point];
-  const middle: Point = [(a[0] + c[0]) / 2, (a[1] + c[1]) / 2];
-  const width = Math.hypot(b[0] - a[0], b[1] - a[1]);
-  const height = Math.hypot(d[0] - a[0], d[1] - a[1]);
-  if (!width || !height) return undefined;
-  const plane = {
-    middle,
-    across: [(b[0] - a[0]) / width, (b[1] - a[1]) / width] as Point,
-    down: [(d[0] - a[0]) / height, (d[1] - a[1]) / height] as Point,
-    width,
-    height,
-  };
+  const { middle, width, height } = plane;
   const there: Point = to && was ? [middle[0] + to[0] - was[0], middle[1] + to[1] - was[1]] : middle;
   const larger = stretching(plane, { middle: there, width: width * own[0], height: height * own[1] });
   const turned = typeof turn === "number" ? turning(there, turn - turnedBy(layer)) : undefined;

@@ -84,7 +84,7 @@ export function viewOf(sheet: "left" | "right"): View {
       placements: {}, texts: {}, pins: [], spans: {},
       tones: sheet === "right" ? { c: { steps: [{ kind: "exposure", on: true, stops: 1 }] } } : {},
     },
-    rows: rows[sheet], findings: findings[sheet], echoes: [], newer: 0, frames: new Map(), photos,
+    rows: rows[sheet], findings: findings[sheet], words: {}, echoes: [], newer: 0, frames: new Map(), photos,
     photo: new Map(photos.map((entry) => [entry.id, entry])),
   } as unknown as View; // biome-ignore format: one thing a line
 }

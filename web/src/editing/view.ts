@@ -27,6 +27,8 @@ export interface View {
   key: string;
   rows: Row[];
   findings: Finding[];
+  /** How words begin that have fields in them, those filled in, by layer. */
+  words: Record<string, string>;
   echoes: EchoPlace[];
   /** Corners of each layer's own box on the page, mm, by id; */
   frames: ReadonlyMap<string, readonly Point[]>;
@@ -94,7 +96,7 @@ export function assembled(head: JobHead, id: string): View | Missing {
   const rows = places.openings.map((place, n) => ({ ...place, ...measured.rows[n] }) as Row);
   return {
     id: head.id, seq: head.seq, undo: head.undo, redo: head.redo, unseen: head.unseen, newer: head.newer, job, lab, sheets, marks, own,
-    at, sheet, layout, filling, key, rows, findings: measured.findings, echoes: places.echoes,
+    at, sheet, layout, filling, key, rows, findings: measured.findings, words: measured.words ?? {}, echoes: places.echoes,
     frames: new Map(places.layers.map(({ layer, frame }) => [layer, frame as unknown as Point[]])), folded: places.folded_mm, photos,
     photo: new Map(photos.map((photo) => [photo.id, photo])),
   }; // biome-ignore format: one a field

@@ -10,6 +10,22 @@ export interface Plane {
   height: number;
 }
 
+/** The plane of a frame, given by its corners from the upper left one on; undefined where it has no width or height. */
+export function planeOf(frame: readonly Point[] | undefined): Plane | undefined {
+  const [a, b, c, d] = frame ?? [];
+  if (!a || !b || !c || !d || frame?.length !== 4) return undefined;
+  const width = Math.hypot(b[0] - a[0], b[1] - a[1]);
+  const height = Math.hypot(d[0] - a[0], d[1] - a[1]);
+  if (!width || !height) return undefined;
+  return {
+    middle: [(a[0] + c[0]) / 2, (a[1] + c[1]) / 2],
+    across: [(b[0] - a[0]) / width, (b[1] - a[1]) / width],
+    down: [(d[0] - a[0]) / height, (d[1] - a[1]) / height],
+    width,
+    height,
+  };
+}
+
 export const shifting = ([x, y]: Point): Matrix => [1, 0, x, 0, 1, y, 0, 0, 1];
 
 /** Turns the page about a point. */

@@ -18,6 +18,12 @@ export function wordsOf(state: View, text: Text): Words {
   return { text: left ? "" : text.text, runs: left ? [] : (text.runs ?? []), own: false };
 }
 
+/** What stands in a box of words as it is printed: with its fields filled in, as the server did last. */
+export function printedWords(state: View, text: Text): string {
+  const { text: said } = wordsOf(state, text);
+  return said.includes("{") ? (state.words[text.id] ?? said) : said;
+}
+
 /** The words of a box and how they are kept: in the template when one is made, in the edition of an order otherwise. */
 export function useWords(state: View) {
   const { edit } = useChange(state);

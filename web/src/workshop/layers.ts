@@ -49,15 +49,6 @@ export function turnOf(layer: Layer): number {
   return "turn_deg" in layer ? (layer.turn_deg ?? 0) : 0;
 }
 
-/** The layer's own width and height, where it has them: lies flat or in a box. */
-export function sizeOf(layer: Layer, frame: readonly Point[] | undefined): [number, number] | undefined {
-  if (!frame || frame.length < 4) return undefined;
-  const flat = isShaped(layer) ? layer.surface.kind === "flat" : true;
-  if (!flat || layer.kind === "group") return undefined;
-  const [a, b, , d] = frame as [Point, Point, Point, Point];
-  return [Math.hypot(b[0] - a[0], b[1] - a[1]), Math.hypot(d[0] - a[0], d[1] - a[1])];
-}
-
 /** Whether a layer's width and height can be set as they stand: a box, or an outline that has both. */
 export const hasSides = (layer: Layer) =>
   isShaped(layer)

@@ -1,8 +1,8 @@
 /** Pulls in the workshop, as pure figures: what a pull makes of frames on the page, and the edit that keeps it. */
 import type { Said } from "../editing/jobs";
-import type { Plane } from "../geometry/motions";
+import { type Plane, planeOf } from "../geometry/motions";
 import type { Point } from "../geometry/placing";
-import { type Box, boxAbout, found, hasSides, type Layer, placedAt, round, sizeOf, turnOf } from "./layers";
+import { type Box, boxAbout, found, hasSides, type Layer, placedAt, round, turnOf } from "./layers";
 
 type Frames = ReadonlyMap<string, readonly Point[]>;
 /** Which handle: -1 left or top, 1 right or bottom, 0 neither. */
@@ -25,21 +25,8 @@ const LEAST = 1; // mm
 /** What is selected, ready to be pulled. */
 export function heldOf(layers: readonly Layer[], frames: Frames, ids: readonly string[]): Held | undefined {
   const only = ids.length === 1 ? found(layers, ids[0] ?? "") : undefined;
-  const frame = only && frames.get(only.id);
-  const size = only && sizeOf(only, frame);
-  if (only && frame && size && hasSides(only)) {
-    const [a, b, c, d] = frame as [Point, Point, Point, Point];
-    return {
-      ids,
-      middle: [(a[0] + c[0]) / 2, (a[1] + c[1]) / 2],
-      across: [(b[0] - a[0]) / size[0], (b[1] - a[1]) / size[0]],
-      down: [(d[0] - a[0]) / size[1], (d[1] - a[1]) / size[1]],
-      width: size[0],
-      height: size[1],
-      alone: only,
-      even: false,
-    };
-  }
+  const plane = only && hasSides(only) ? planeOf(frames.get(only.id)) : undefined;
+  if (plane) return { ids, ...plane, alone: only, even: false };
   const box = boxAbout(layers, frames, ids);
   if (!box) return undefined;
   const inside = (layer: Layer | undefined): boolean =>
