@@ -104,6 +104,12 @@ def _placements() -> Iterator[dict[str, object]]:
         }  # fmt: skip
 
 
+def _sides(points: tuple[tuple[float, float], ...]) -> list[float]:
+    """Left, top, right and bottom of the box about points."""
+    xs, ys = zip(*points, strict=True)
+    return [min(xs), min(ys), max(xs), max(ys)]
+
+
 def _relaid() -> dict[str, object]:
     """A sheet, and where its layers lie after edits of their places."""
     flat = {"outline": Rectangle(width_mm=80, height_mm=50), "surface": Flat(centre=(80, 60))}
@@ -154,8 +160,17 @@ def _relaid() -> dict[str, object]:
         after = job
         for edit in edits:
             after = apply(after, edit)
-        lies = places(after.sheets[0].layout).model_dump(mode="json", include={"openings", "layers"})
-        found.append({"edits": [edit.model_dump(mode="json") for edit in edits], **lies})
+        lies = places(after.sheets[0].layout)
+        rows = [
+            {
+                "opening": row.opening, "shape": _sides(row.shape), "outline": _sides(row.outline),
+                "page_from_opening": [round(v, 9) for v in row.page_from_opening],
+                "size": (row.width_mm, row.height_mm),
+            }
+            for row in lies.openings
+        ]  # fmt: skip
+        frames = {entry.layer: [v for point in entry.frame for v in point] for entry in lies.layers}
+        found.append({"edits": [edit.model_dump(mode="json") for edit in edits], "rows": rows, "frames": frames})
     before = places(layout).model_dump(mode="json", include={"openings", "layers"})
     return {"layout": layout.model_dump(mode="json"), **before, "cases": found}
 

@@ -29,12 +29,13 @@ const plain = (matrix: readonly number[]) => matrix.map((value) => value / (matr
 it.each(file.cases)("what is carried or given a place lies at once where the server lays it: %#", (after) => {
   const before = sheet(file, file.layout as unknown as Layout);
   const view = (after.edits as unknown as Edit[]).reduce(foreseen, before);
-  for (const { layer, frame } of after.layers) near((view.frames.get(layer) ?? []).flat(), frame.flat());
-  for (const row of after.openings) {
+  for (const [layer, frame] of Object.entries(after.frames))
+    near((view.frames.get(layer) ?? []).flat(), frame);
+  for (const row of after.rows) {
     const now = view.rows.find(({ opening }) => opening === row.opening) as Row;
-    near(sides(now.shape), sides(row.shape), 0.05); // as near as a curve's points follow it
-    near(sides(now.outline), sides(row.outline), 0.05);
+    near(sides(now.shape), row.shape, 0.05); // as near as a curve's points follow it
+    near(sides(now.outline), row.outline, 0.05);
     near(plain(now.page_from_opening), plain(row.page_from_opening));
-    near([now.width_mm, now.height_mm], [row.width_mm, row.height_mm]);
+    near([now.width_mm, now.height_mm], row.size);
   }
 });
