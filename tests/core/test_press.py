@@ -3,6 +3,8 @@
 import json
 import re
 import subprocess
+import threading
+from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -17,6 +19,7 @@ from sutaru.core.colour.difference import ciede2000
 from sutaru.core.colour.output import Output, output_of
 from sutaru.core.colour.profiles import profile_bytes
 from sutaru.core.colour.proofing import Proof
+from sutaru.core.depths import Values
 from sutaru.core.document import (
     Background,
     Blank,
@@ -34,7 +37,7 @@ from sutaru.core.document import (
     Text,
 )
 from sutaru.core.errors import FileRefused
-from sutaru.core.paint import no_assets
+from sutaru.core.paint import Painter, no_assets
 from sutaru.core.photos import PhotoPixels
 from sutaru.core.press import export
 from tests.conftest import LABS, SHELF, one_sheet
@@ -174,6 +177,31 @@ def test_cut_and_fold_lines_are_plates_of_their_own(job: Job, pixels: PhotoPixel
     plain = plates(written(job, tmp_path / "plain", pixels)[0], tmp_path / "plain")
     for ink in ("Cyan", "Magenta", "Yellow", "Black"):  # they print over: nothing below is taken away
         assert np.abs(seen[ink] - plain[ink]).max() < 0.02
+
+
+def test_the_next_page_is_painted_while_one_is_encoded(
+    job: Job, pixels: PhotoPixels, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Pages are encoded by threads that wait until the page after them has its photo: it comes, though none has been encoded."""
+    sheets = tuple(job.sheets[0].having(id=f"p{n}", name=f"Page {n}") for n in range(3))
+    edition = job.editions[0].having(fillings={sheet.id: job.filling(job.sheets[0].id) for sheet in sheets})
+    lab = job.lab.having(pdf=PdfRules(x4=True, one_file=True))
+    album = job.having(sheets=sheets, editions=(edition,), lab=lab)
+    asked, late = threading.Semaphore(0), list[bool]()
+
+    def told(photo: Photo, *how: object) -> Values:
+        asked.release()
+        return pixels(photo, *how)  # type: ignore[arg-type]
+
+    class Waiting(ThreadPoolExecutor):
+        def submit(self, work, /, *given, **more):  # type: ignore[no-untyped-def]
+            if getattr(work, "__name__", "") == "strip" and not late:
+                late.append(not asked.acquire(timeout=5) or not asked.acquire(timeout=5))
+            return super().submit(work, *given, **more)
+
+    with Waiting(2) as threads:
+        export(album, tmp_path, pixels, MADE, painter=Painter(told, threads))
+    assert late == [False]
 
 
 def test_many_pages_in_one_file(job: Job, pixels: PhotoPixels, tmp_path: Path) -> None:

@@ -2,14 +2,14 @@
 
 import queue
 import threading
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from typing import TypeVar
 
 T = TypeVar("T")
 
 
-def ahead(items: Iterable[T], count: int = 1) -> Iterator[T]:
-    """The same items in the same order, made by a thread of their own, up to ``count`` ahead of who takes them.
+def ahead(items: Iterable[T], count: int = 1, heavy: Callable[[T], bool] = lambda item: True) -> Iterator[T]:
+    """The same items in the same order, made by a thread of their own, up to ``count`` ``heavy`` ones ahead of who takes them.
 
     What making raises is raised where it is taken. When nobody takes any more the thread ends at its next item.
     """
@@ -20,7 +20,10 @@ def ahead(items: Iterable[T], count: int = 1) -> Iterator[T]:
         try:
             source = iter(items)
             while room.acquire() and not over.is_set():
-                made.put(("item", next(source)))
+                item = next(source)
+                made.put(("item", item))
+                if not heavy(item):
+                    room.release()
         except StopIteration:
             made.put(("end", None))
         except BaseException as error:
@@ -36,7 +39,8 @@ def ahead(items: Iterable[T], count: int = 1) -> Iterator[T]:
                 raise item
             if kind == "end":
                 return
-            room.release()
+            if heavy(item):  # type: ignore[arg-type]
+                room.release()
             yield item  # type: ignore[misc]
     finally:
         over.set()

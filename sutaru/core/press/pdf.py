@@ -67,11 +67,11 @@ class PdfPage:
 def _pictured(
     target: Path, pages: Iterable[PdfPage], output: Output, quality: int, threads: Executor | None
 ) -> Iterator[tuple[pikepdf.Pdf, list[PdfPage]]]:
-    """A document that holds the pages' pictures, and what else is known of the pages. The next page is painted while one is
-    encoded."""
+    """A document that holds the pages' pictures, and what else is known of the pages. While one band is encoded the
+    next is painted, if it is another page's."""
     with spooled(target) as file:
         pictures, seen = Pictures(file), []
-        made = ahead(_flat(pages))
+        made = ahead(_flat(pages), heavy=lambda one: isinstance(one, Painted))
         for page in made:
             assert isinstance(page, PdfPage)
             for picture in (part for part in page.strata if isinstance(part, Picture)):
