@@ -16,6 +16,26 @@ def width(page: Page) -> float:
     return box["width"]
 
 
+def test_what_lies_over_the_stage_covers_no_sheet_that_fits(page: Page, given: Callable[..., Given]) -> None:
+    """Nor its lower edge when it is larger, once one has come there."""
+    given("card-portrait", 1)
+
+    def free() -> float:
+        sheet = page.get_by_test_id("sheet").bounding_box()
+        buttons = page.get_by_role("button", name="Larger view").bounding_box()
+        assert sheet
+        assert buttons
+        return buttons["y"] - sheet["y"] - sheet["height"]
+
+    assert free() > 0
+    fits = width(page)
+    page.get_by_role("button", name="Larger view").click()
+    until(page, lambda: width(page) > fits * 1.4)
+    page.mouse.move(*middle(page, 1))
+    page.mouse.wheel(0, 2000)
+    until(page, lambda: free() > 0)
+
+
 def test_the_wheel_moves_the_view_and_never_a_crop(page: Page, given: Callable[..., Given]) -> None:
     job = given("album-spread-18", 20)
     hole(page, 5).click()

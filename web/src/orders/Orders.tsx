@@ -56,6 +56,7 @@ export function Orders() {
         </span>
         <TextInput
           ml="auto"
+          w={220}
           size="xs"
           aria-label="Find an order"
           placeholder="Job, number, customer, date"

@@ -16,6 +16,8 @@ import css from "./stage.module.css";
 
 const RULER = 22;
 const PAD = 26;
+/** What lies over the stage's foot, px: a sheet that fits ends above it. */
+const FOOT = 46;
 
 /** Shows a picture and keeps the old one until the new one is ready; a late one never comes over a newer. */
 function usePicture(source: string): string {
@@ -132,8 +134,10 @@ export function Stage(props: Props) {
   const bleed = sheet.bleed_mm ?? 3;
   const wide = sheet.width_mm + 2 * bleed;
   const high = sheet.height_mm + 2 * bleed;
-  const pad = PAD;
-  const fit = Math.max(0.05, Math.min((width - RULER - 2 * pad) / wide, (height - RULER - 2 * pad) / high));
+  const fit = Math.max(
+    0.05,
+    Math.min((width - RULER - 2 * PAD) / wide, (height - RULER - PAD - FOOT) / high),
+  );
   const box = focus && boundsOf(focus);
   const near = close ? box : undefined;
   const scale = near
@@ -149,9 +153,13 @@ export function Stage(props: Props) {
   useEffect(() => onShown?.(shown), [shown, onShown]);
 
   // Room enough around the sheet that any opening can stand in the middle when it is close.
-  const aside = near ? Math.max(width, height) / 2 : pad;
+  const aside = near ? Math.max(width, height) / 2 : PAD;
+  const below = Math.max(aside, FOOT);
   const left = Math.max(RULER + aside, (width - size.width + RULER) / 2);
-  const top = Math.max(RULER + aside, (height - size.height + RULER) / 2);
+  const top = Math.max(
+    RULER + aside,
+    Math.min((height - size.height + RULER) / 2, height - size.height - below),
+  );
   const screenFromPage: Matrix = [scale, 0, bleed * scale, 0, scale, bleed * scale, 0, 0, 1];
   const scroller = useRef<HTMLDivElement>(null);
   const [offset, setOffset] = useState<Point>([0, 0]);
@@ -212,7 +220,7 @@ export function Stage(props: Props) {
           className={css.ground}
           style={{
             width: Math.max(width, size.width + left + aside),
-            height: Math.max(height, size.height + top + aside),
+            height: Math.max(height, size.height + top + below),
           }}
           onPointerDown={(event) => event.target === event.currentTarget && onGround()}
         >
