@@ -44,6 +44,8 @@ _ACROSS = 160  # cells of the raster along the opening's longer side
 _NEAR_LINE_MM = 3.0  # clear of a gutter or a fold by this much (common practice, no source)
 _NEAR_HOLE_MM = 1.0  # and of a hole by this much (common practice, no source)
 HEADROOM = 0.15  # of a keep area's height: how far its edge should stay off what cuts it
+# The same above a face, hair being known and what is worn on it not (common practice, no source).
+_HATROOM = 0.45
 _TRIES = 49
 NOTHING_CUT = 0.02  # share of a keep area that counts as nothing: one of its points on the very edge
 
@@ -59,6 +61,7 @@ _POINTS = _ellipse()  # in the unit circle; the first 24 lie near its edge, off 
 _AREA_OF = np.repeat(
     [0.36 / 24, 0.33 / 16, 0.21 / 10, 0.10 / 4], [24, 16, 10, 4]
 )  # the share of the ellipse each stands for
+_ABOVE = _POINTS[:24, 1] < -0.7  # those of the edge that lie at the top
 
 
 def _even(count: int) -> NDArray[np.float64]:
@@ -310,8 +313,9 @@ class _Search:
         for n, ((area, weight), points) in enumerate(zip(self._areas, self._points, strict=True)):
             clear = self._room.clearance(points + moves[:, None, :])
             cut = ((clear <= 0) * _AREA_OF).sum(axis=1)
-            want = max(1e-6, HEADROOM * area.height * self._photo.height * float(np.hypot(*self._onto[:2, 1])))
-            tight = np.clip(1 - clear[:, :24] / want, 0, 1).max(axis=1)
+            high = area.height * self._photo.height * float(np.hypot(*self._onto[:2, 1]))
+            wants = np.maximum(1e-6, high * np.where(_ABOVE & (area.kind == "face"), _HATROOM, HEADROOM))
+            tight = np.clip(1 - clear[:, :24] / wants, 0, 1).max(axis=1)
             cost += weight * (100 * cut + 0.5 * tight)
             cuts += cut
             if n == 0:
