@@ -45,7 +45,7 @@ _NEAR_LINE_MM = 3.0  # clear of a gutter or a fold by this much (common practice
 _NEAR_HOLE_MM = 1.0  # and of a hole by this much (common practice, no source)
 HEADROOM = 0.15  # of a keep area's height: how far its edge should stay off what cuts it
 # The same above a face, hair being known and what is worn on it not (common practice, no source).
-_HATROOM = 0.45
+_HATROOM = 0.55
 _TRIES = 49
 NOTHING_CUT = 0.02  # share of a keep area that counts as nothing: one of its points on the very edge
 
