@@ -68,7 +68,7 @@ def _pictured(
     target: Path, pages: Iterable[PdfPage], output: Output, quality: int, threads: Executor | None
 ) -> Iterator[tuple[pikepdf.Pdf, list[PdfPage]]]:
     """A document that holds the pages' pictures, and what else is known of the pages. While one band is encoded the
-    next is painted, if it is another page's."""
+    next is painted, also when it is another page's."""
     with spooled(target) as file:
         pictures, seen = Pictures(file), []
         made = ahead(_flat(pages), heavy=lambda one: isinstance(one, Painted))
