@@ -1,11 +1,14 @@
 """The line to a printer: what it holds, what it is sent, how that stands. Described in ``docs/lab.md``."""
 
+import logging
 from pathlib import Path
 from typing import Any
 
 import httpx
 
 from ..core.errors import SutaruError
+
+log = logging.getLogger("sutaru.printing")
 
 PATIENCE_S = 60.0
 
@@ -52,9 +55,8 @@ class PrinterLine:
             with httpx.Client(base_url=self.address, timeout=patience_s, trust_env=False) as client:
                 answer = client.request(method, path, **more)
         except httpx.HTTPError as error:
-            raise NotPrinted(
-                f"The printer at {self.address} does not answer ({type(error).__name__}).", "Try again when it is on."
-            ) from None
+            log.info("the printer does not answer: %r", error)
+            raise NotPrinted(f"The printer at {self.address} does not answer.", "Try again when it is on.") from None
         if answer.status_code >= 400:
             try:
                 said = answer.json()

@@ -4,6 +4,7 @@ submitted. All of it can be done again at any time: the lab has the order once.
 The lab's side is described in ``docs/lab.md``.
 """
 
+import logging
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -13,6 +14,8 @@ import httpx
 
 from ..core.errors import Stopped, SutaruError
 from ..core.ordering import Order, OrderFile
+
+log = logging.getLogger("sutaru.sending")
 
 PIECE = 4 << 20
 TRIES, PAUSE_S, PATIENCE_S = 6, 0.4, 30.0
@@ -78,10 +81,8 @@ class LabLine:
             try:
                 answer = self._client.request(method, path, **more)
             except httpx.HTTPError as error:
-                reason = NotSent(
-                    f"The lab at {self.address} does not answer ({type(error).__name__}).",
-                    "Try again when it is there.",
-                )
+                log.info("the lab does not answer: %r", error)
+                reason = NotSent(f"The lab at {self.address} does not answer.", "Try again when it is there.")
             else:
                 if answer.status_code < 400:
                     told: dict[str, Any] = answer.json()

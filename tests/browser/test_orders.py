@@ -28,7 +28,8 @@ def test_an_order_from_export_to_the_lab(
     page.get_by_role("button", name="Export 2 pages").click()
     page.get_by_role("button", name="Order from the lab…").click(timeout=120_000)
     # No lab is there yet: that is said, and what is missing.
-    expect(page.get_by_text("does not answer")).to_be_visible()
+    expect(page.get_by_text("does not answer. Try again when it is there.")).to_be_visible()
+    expect(page.get_by_text("The lab says its price once it answers.")).to_be_visible()
     expect(page.get_by_text("Still missing: the street, the place.")).to_be_visible()
     expect(page.get_by_role("button", name="Order", exact=True)).to_be_disabled()
     page.get_by_label("Street").fill("4 Pier Lane")

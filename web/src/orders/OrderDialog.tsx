@@ -38,7 +38,7 @@ export function OrderDialog({
   const [note, setNote] = useState("");
   const [wish, setWish] = useState("");
   const chosen = paper || lab.data?.papers?.[0] || "";
-  const price = lab.data?.prices;
+  const price = lab.data?.reachable ? lab.data.prices : undefined;
   const missing = [
     !to.name.trim() && "who it is sent to",
     !to.street.trim() && "the street",
