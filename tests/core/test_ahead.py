@@ -8,24 +8,9 @@ import pytest
 from sutaru.core.press.ahead import ahead
 
 
-def test_items_come_in_order_and_one_is_made_ahead() -> None:
-    made: list[int] = []
-
-    def items():  # type: ignore[no-untyped-def]
-        for n in range(6):
-            made.append(n)
-            yield n
-
-    seen = []
-    for n in ahead(items()):
-        time.sleep(0.05)
-        assert len(made) == min(6, n + 2)
-        seen.append(n)
-    assert seen == list(range(6))
-    assert list(ahead(())) == []
-
-
-def test_light_items_are_made_on_top_of_a_heavy_one() -> None:
+@pytest.mark.parametrize("every", [1, 3])
+def test_items_come_in_order_and_one_heavy_one_is_made_ahead(every: int) -> None:
+    """One of so many is heavy; the others come on top."""
     made: list[int] = []
 
     def items():  # type: ignore[no-untyped-def]
@@ -33,10 +18,20 @@ def test_light_items_are_made_on_top_of_a_heavy_one() -> None:
             made.append(n)
             yield n
 
-    for n in ahead(items(), heavy=lambda n: n % 3 == 1):
-        time.sleep(0.05)
-        to_come = [later for later in range(n + 1, 9) if later % 3 == 1]
-        assert len(made) == (to_come[0] + 1 if to_come else 9)
+    def heavy(n: int) -> bool:
+        return n % every == 0
+
+    seen = []
+    for n in ahead(items(), heavy=heavy):
+        most = next((later + 1 for later in range(n + 1, 9) if heavy(later)), 9)
+        until = time.monotonic() + 30
+        while len(made) < most and time.monotonic() < until:
+            time.sleep(0.005)
+        time.sleep(0.02)  # for one that should not be made
+        assert len(made) == most
+        seen.append(n)
+    assert seen == list(range(9))
+    assert list(ahead(())) == []
 
 
 def test_what_goes_wrong_is_raised_where_it_is_taken() -> None:

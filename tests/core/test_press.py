@@ -179,9 +179,7 @@ def test_cut_and_fold_lines_are_plates_of_their_own(job: Job, pixels: PhotoPixel
         assert np.abs(seen[ink] - plain[ink]).max() < 0.02
 
 
-def test_the_next_page_is_painted_while_one_is_encoded(
-    job: Job, pixels: PhotoPixels, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_the_next_page_is_painted_while_one_is_encoded(job: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
     """Pages are encoded by threads that wait until the page after them has its photo: it comes, though none has been encoded."""
     sheets = tuple(job.sheets[0].having(id=f"p{n}", name=f"Page {n}") for n in range(3))
     edition = job.editions[0].having(fillings={sheet.id: job.filling(job.sheets[0].id) for sheet in sheets})
@@ -196,7 +194,7 @@ def test_the_next_page_is_painted_while_one_is_encoded(
     class Waiting(ThreadPoolExecutor):
         def submit(self, work, /, *given, **more):  # type: ignore[no-untyped-def]
             if getattr(work, "__name__", "") == "strip" and not late:
-                late.append(not asked.acquire(timeout=5) or not asked.acquire(timeout=5))
+                late.append(not asked.acquire(timeout=30) or not asked.acquire(timeout=30))
             return super().submit(work, *given, **more)
 
     with Waiting(2) as threads:
