@@ -16,7 +16,7 @@ from pebble import ProcessPool
 
 from ..core.errors import SutaruError
 from ..core.limits import READING_BYTES
-from .tasks import prepare_worker
+from .tasks import in_cluster, prepare_worker
 
 T = TypeVar("T")
 Lane = Literal["photos", "long"]
@@ -88,7 +88,7 @@ class Workers:
         Cancelling the future ends the work even while it runs.
         """
         if self._shared:
-            return self._shared.submit(work, *args)  # type: ignore[no-any-return]
+            return self._shared.submit(in_cluster, work, *args)  # type: ignore[no-any-return]
         with self._lock:
             if self._closed:
                 raise BrokenExecutor("closed")

@@ -15,7 +15,7 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 import cv2
 import numpy as np
@@ -23,6 +23,7 @@ import pyvips
 from numpy.typing import NDArray
 from PIL import Image
 
+from ..core import memory
 from ..core.books import Wishes, laid_out, plan_of
 from ..core.books.laid import as_seen
 from ..core.checks.trying import refusing, tried
@@ -42,6 +43,7 @@ from ..core.press.printing import PrintWish, print_sheets, told_of
 from ..core.press.raster import jpeg_bytes
 from ..core.verifying import Report, verify
 
+T = TypeVar("T")
 PROXY_SIDE, THUMB_SIDE = 1400, 320  # px along the longer side, at least
 PROGRESS, STOP = ".progress.json", ".stop"
 PLAN = "plan.json"
@@ -61,6 +63,14 @@ def prepare_worker(parent: int, most_bytes: int = 0, paints: bool = False) -> No
     if paints:
         threading.Thread(target=load_compiled, daemon=True).start()
     end_with(parent)
+
+
+def in_cluster(work: Callable[..., T], *args: Any) -> T:
+    """Does work in a worker of a cluster, which nobody prepared. Dask starts its workers so that each array's memory is given
+    back when it is let go, and fetched anew for the next: a fifth of the time of an export."""
+    cv2.setNumThreads(1)
+    memory.keep()
+    return work(*args)
 
 
 def load_compiled() -> None:
@@ -225,7 +235,6 @@ class Exported:
 def run_pieces(asked: Exported, some: list[Piece], threads: int, news: str) -> list[Done]:
     """Does pieces of an export. ``news``: the file that hears of progress. Raises Stopped when the stop file appears, and what
     exporting raises."""
-    cv2.setNumThreads(1)
     folder = Path(asked.folder)
     with ThreadPoolExecutor(threads) as pool:
         job, painter = asked.painting(pool)

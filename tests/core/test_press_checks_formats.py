@@ -387,8 +387,8 @@ def test_the_core_stands_alone() -> None:
 
 def test_stages_of_the_core_import_only_earlier_ones() -> None:
     order = [
-        "errors", "measure", "depths", "compiling", "limits", "remembering", "geometry", "document", "colour", "photos",
-        "words", "arranging", "fitting", "books", "cards", "lists", "edits", "mending", "paint", "checks", "verifying",
+        "errors", "measure", "depths", "compiling", "limits", "remembering", "memory", "geometry", "document", "colour",
+        "photos", "words", "arranging", "fitting", "books", "cards", "lists", "edits", "mending", "paint", "checks", "verifying",
         "ordering", "press", "formats",
     ]  # fmt: skip
     core = ROOT / "sutaru" / "core"

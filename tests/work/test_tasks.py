@@ -1,5 +1,6 @@
 """Workers: what they take in, and the same work on a cluster's executor."""
 
+import resource
 from pathlib import Path
 
 import numpy as np
@@ -45,4 +46,23 @@ def test_the_same_work_on_a_cluster(pile: list[tuple[Path, Photo]]) -> None:
         workers = Workers(cluster.scheduler_address)
         photo, *_ = workers.submit("photos", take_in, str(path), path.name).result(60)
         assert photo == known
+        workers.close()
+
+
+def fetched() -> int:
+    """How many pages the system filled anew for forty arrays of 2 MB, one after the other."""
+    before = resource.getrusage(resource.RUSAGE_SELF).ru_minflt
+    for _ in range(40):
+        np.ones(2 << 20, np.uint8)
+    return resource.getrusage(resource.RUSAGE_SELF).ru_minflt - before
+
+
+@pytest.mark.filterwarnings("ignore")
+def test_a_worker_of_a_cluster_keeps_its_memory_from_one_array_to_the_next() -> None:
+    distributed = pytest.importorskip("distributed")
+    with distributed.LocalCluster(n_workers=1, threads_per_worker=1, dashboard_address=None) as cluster:
+        workers = Workers(cluster.scheduler_address)
+        plainly = workers._cluster.submit(fetched).result(60)
+        assert plainly > 10_000  # half a thousand pages each: such is how Dask starts its workers
+        assert workers.submit("long", fetched).result(60) < plainly / 5
         workers.close()

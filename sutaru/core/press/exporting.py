@@ -1,18 +1,17 @@
 """Exporting a job: every page painted at the lab sheet's ppi, written as print files, listed in a manifest."""
 
-import ctypes
 import hashlib
 import json
 import re
 import unicodedata
 from collections.abc import Callable, Sequence
-from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from pathlib import Path
 
 from pydantic import JsonValue
 
+from .. import memory
 from ..checks import Finding, check
 from ..colour.output import output_of
 from ..document import Edition, FileKind, Job, Sheet
@@ -169,7 +168,7 @@ class Exporter:
         layers = items(drawn, self.assets, bench=False, notes=False, **ways)
         grid = PixelGrid.printed(sheet.layout, self.job.lab)
         if grid.band_rows < grid.size[1]:
-            _give_back()
+            memory.give_back()
         return replace(grid, depth=self.job.lab.tiff_bits) if self.kind == "tiff" else grid, layers, step
 
     def _picture(self, edition: Edition, sheet: Sheet, target: Path) -> None:
@@ -235,14 +234,6 @@ class Exporter:
             **({"pages": [s.name for s in sheets]} if len(sheets) > 1 else {}),
             **({"edition": edition.name, "copies": edition.copies} if self.many else {}),
         }  # fmt: skip
-
-
-def _give_back() -> None:
-    """Has glibc give the memory of each band back to the system (mallopt(3), M_MMAP_THRESHOLD, -3), for the rest of this process.
-    By itself it soon keeps what is let go, in pieces that the next band may not fit: up to a third more for a poster. Where
-    there is no glibc nothing is done."""
-    with suppress(AttributeError, OSError, TypeError):
-        ctypes.CDLL(None).mallopt(-3, 8 << 20)
 
 
 def export(
