@@ -90,8 +90,8 @@ def _taken_in(path: Path) -> Photo | SutaruError:
         return photo.having(sample=photo.sha256 in sample_ids(), found=_seen(path, photo))
     except SutaruError as error:
         return error
-    except Exception as error:  # whatever a decoder makes of a file that was harmed
-        return PhotoRefused(f"{path.name} cannot be read ({type(error).__name__}).", "Save it anew as a plain JPEG.")
+    except Exception:  # whatever a decoder makes of a file that was harmed
+        return PhotoRefused(f"{path.name} cannot be read.", "Save it anew as a plain JPEG.")
 
 
 def _seen(path: Path, photo: Photo) -> Found:

@@ -1,5 +1,6 @@
 """The desk from which orders go to the lab: each sent by a thread, once, and asked after."""
 
+import logging
 import threading
 import time
 from concurrent.futures import ThreadPoolExecutor
@@ -10,6 +11,7 @@ from ..work.dropping import line_to
 from ..work.sending import NotSent
 from .events import Events
 
+log = logging.getLogger("sutaru.desk")
 LAB_ADDRESS = "http://127.0.0.1:8766"  # where the lab that stands in listens, unless another is named
 PRINTER_ADDRESS = "http://127.0.0.1:8767"  # and the printer
 FRESH_S = 2.0  # a lab is not asked more often
@@ -47,8 +49,9 @@ class Desk:
             self._orders.stands(order.id, "unsent", UNSENT)
         except NotSent as error:
             self._orders.stands(order.id, "unsent", str(error))
-        except Exception as error:
-            self._orders.stands(order.id, "unsent", f"It was not sent ({type(error).__name__}). Send it again.")
+        except Exception:
+            log.exception("an order was not sent")
+            self._orders.stands(order.id, "unsent", "It was not sent, for a reason that nobody foresaw. Send it again.")
         finally:
             line.close()
             with self._lock:

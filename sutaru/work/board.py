@@ -4,6 +4,7 @@ A task's thread may wait for things of the server and hand work to a worker proc
 """
 
 import json
+import logging
 import shutil
 import threading
 import time
@@ -17,12 +18,13 @@ from typing import Any, TypeVar
 from pebble import ProcessExpired
 
 from ..core.errors import Stopped, SutaruError
-from ..store import Task, Tasks
+from ..store import Task, Tasks, explained
 from ..store.tasks import Kind
 from .executor import Workers
 from .tasks import PROGRESS, STOP
 
 T = TypeVar("T")
+log = logging.getLogger("sutaru.board")
 AT_ONCE = 2  # tasks of a kind
 PATIENCE_S = 1.5  # that a worker which was asked to stop is given
 AGAIN_S = 3.0
@@ -185,8 +187,8 @@ class Board:
         except (BrokenExecutor, ProcessExpired):
             self._end(run, "failed", "The worker process that did this ended. Run it again.")
         except Exception as error:
-            what = str(error) or type(error).__name__
-            self._end(run, "failed", f"This failed unexpectedly ({what}). Run it again.")
+            log.error("a task failed: %s", run.task.kind, exc_info=error)
+            self._end(run, "failed", str(explained(error, run.folder.parent) or _unforeseen(error)))
         else:
             self._end(run, "done", "", outcome)
 
@@ -249,3 +251,10 @@ class Board:
             future.cancel()
         for lane in lanes:
             lane.shutdown(wait=True, cancel_futures=True)
+
+
+def _unforeseen(error: Exception) -> str:
+    """What is said of work that failed in a way that has no sentence of its own."""
+    if isinstance(error, MemoryError):
+        return "This needs more memory than there is now. Run it again when less is going on."
+    return "This failed in a way that nobody foresaw. Run it again; what went wrong is in sutaru.log."

@@ -66,4 +66,4 @@ def refusal(
     if isinstance(error, BrokenExecutor):
         return refused(f"{name} was not read: the server is ending.", "Bring it in again.")
     log.error("refused: unexpected", exc_info=error)
-    return refused(f"{name} cannot be read ({type(error).__name__}).", remedy)
+    return refused(f"{name} cannot be read.", remedy)

@@ -64,8 +64,9 @@ class Workers:
             try:
                 self._cluster = Client(scheduler, timeout=10)
             except (OSError, ValueError) as error:
-                raise SutaruError(f"No scheduler answers at {scheduler} ({type(error).__name__}).",
-                                  "Start it, or leave --scheduler away.") from None  # fmt: skip
+                raise SutaruError(
+                    f"No scheduler answers at {scheduler}.", "Start it, or leave --scheduler away."
+                ) from error
             self._shared = self._cluster.get_executor()
 
     @property

@@ -409,3 +409,13 @@ def test_generated_descriptions_are_current() -> None:
 
     for path, text in schemas().items():
         assert path.read_text("utf-8") == text, f"{path.name} is stale: make schemas"
+
+
+def test_no_sentence_names_the_class_of_an_error() -> None:
+    told = [
+        f"{path.name}:{node.lineno}"
+        for path in (ROOT / "sutaru").rglob("*.py")
+        for node in ast.walk(ast.parse(path.read_text()))
+        if isinstance(node, ast.JoinedStr) and "type(error)" in ast.unparse(node)
+    ]
+    assert not told

@@ -1,5 +1,6 @@
 """The board of long work: lanes, progress, stopping, how work ends, and running it again."""
 
+import errno
 import os
 import signal
 import threading
@@ -154,16 +155,21 @@ def test_a_worker_that_died_fails_its_task_and_the_next_one_runs(told: Told) -> 
     ("error", "message"),
     [
         (EditRefused("No opening is empty."), "No opening is empty."),
-        (ValueError("odd"), "This failed unexpectedly (odd). Run it again."),
-        (MemoryError(), "This failed unexpectedly (MemoryError). Run it again."),
+        (
+            ValueError("odd"),
+            "This failed in a way that nobody foresaw. Run it again; what went wrong is in sutaru.log.",
+        ),
+        (MemoryError(), "This needs more memory than there is now. Run it again when less is going on."),
+        (OSError(errno.ENOSPC, "odd"), "The disk is full, so this was not kept. Make room; then go on where you were."),
     ],
 )
-def test_what_goes_wrong_is_said(told: Told, error: Exception, message: str) -> None:
+def test_what_goes_wrong_is_said(told: Told, error: Exception, message: str, caplog: pytest.LogCaptureFixture) -> None:
     def work(run: Run) -> dict[str, Any]:
         raise error
 
     failed = told.ended(told.start("fill", work))
     assert (failed.state, failed.message) == ("failed", message)
+    assert ("odd" in caplog.text) == isinstance(error, ValueError | OSError)  # that goes to the log
 
 
 def test_a_long_filling_is_chosen_in_a_worker_and_laid_on_the_job_as_it_is_then(

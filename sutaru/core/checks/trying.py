@@ -49,5 +49,4 @@ def refusing(what: str, remedy: str = "Try other figures.") -> Iterator[None]:
         raise
     except Exception as error:
         log.exception("unforeseen")
-        sentence = f"{what} could not be shown and printed like that ({type(error).__name__})."
-        raise EditRefused(sentence, remedy) from error
+        raise EditRefused(f"{what} could not be shown and printed like that.", remedy) from error

@@ -113,7 +113,7 @@ def unpacked(root: str, fetch: Fetch, facts: Facts, kept: MutableMapping[str, Fr
         editions = tuple(part(name, edition) for name in data.pop("editions"))
         return Job(**data, lab=lab, sheets=listed.sheets, pile=held, editions=editions)
     except (ValidationError, KeyError, ValueError) as error:
-        raise FileRefused(f"A part of this job cannot be read ({type(error).__name__}).") from None
+        raise FileRefused("A part of this job cannot be read.", "Go back to an earlier state of it.") from error
 
 
 def _joined(known: Mapping[str, Photo], entry: dict[str, Any]) -> Photo:

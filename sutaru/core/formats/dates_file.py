@@ -88,7 +88,7 @@ def _calendar(data: bytes, name: str) -> ReadDates:
     try:
         book: Any = icalendar.Calendar.from_ical(data)
     except Exception as error:
-        raise FileRefused(f"{name} cannot be read as iCalendar ({type(error).__name__}).", "Save it anew.") from error
+        raise FileRefused(f"{name} cannot be read as iCalendar.", "Save it anew.") from error
     dates: list[Dated] = []
     untold: list[str] = []
     for event in book.walk("VEVENT"):

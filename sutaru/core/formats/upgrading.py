@@ -39,7 +39,7 @@ def _stepped(
             data, more = steps[number](data)
             files |= more
     except (KeyError, TypeError, AttributeError, ValueError, binascii.Error) as error:
-        raise FileRefused(f"This {what} is not what a {what} should be ({type(error).__name__}).") from None
+        raise FileRefused(f"This {what} is not what a {what} should be.", "Ask for it to be made anew.") from error
     return data, files
 
 

@@ -84,7 +84,7 @@ def _of_xlsx(data: bytes, name: str) -> list[list[str]]:
     except FileRefused:
         raise
     except Exception as error:  # openpyxl raises many kinds for a damaged file
-        raise FileRefused(f"{name} cannot be read as XLSX ({type(error).__name__}).", "Save it as CSV.") from None
+        raise FileRefused(f"{name} cannot be read as XLSX.", "Save it as CSV.") from error
 
 
 def _seen(value: Any) -> str:

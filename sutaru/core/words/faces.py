@@ -157,9 +157,7 @@ def font_family(data: bytes) -> str:
     except FileRefused:
         raise
     except Exception as error:
-        raise FileRefused(
-            f"This font cannot be read ({type(error).__name__}).", "Bring in another file of it."
-        ) from error
+        raise FileRefused("This font cannot be read.", "Bring in another file of it.") from error
     if restricted:  # OpenType, OS/2: fsType bit 1, "restricted licence embedding"
         raise FileRefused("This font's licence does not allow it to be embedded.", "Choose another font.")
     if not outlines or not opened.letters:

@@ -45,9 +45,7 @@ def read_openraster(data: bytes, name: str, areas: str = "") -> Read:
         raise
     except (KeyError, OSError, ValueError, RuntimeError, NotImplementedError, zipfile.BadZipFile, zlib.error,
             ET.ParseError, EOFError, SyntaxError, Image.DecompressionBombError) as error:  # fmt: skip
-        raise FileRefused(
-            f"{name} is not an OpenRaster file that can be read ({type(error).__name__}).", "Save it anew."
-        ) from None
+        raise FileRefused(f"{name} is not an OpenRaster file that can be read.", "Save it anew.") from error
 
 
 class _Stack:
