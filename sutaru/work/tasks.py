@@ -67,7 +67,7 @@ def prepare_worker(parent: int, most_bytes: int = 0, paints: bool = False) -> No
 
 def in_cluster(work: Callable[..., T], *args: Any) -> T:
     """Does work in a worker of a cluster, which nobody prepared. Dask starts its workers so that each array's memory is given
-    back when it is let go, and fetched anew for the next: a fifth of the time of an export."""
+    back when it is let go, and fetched anew for the next: a tenth to a sixth of the time of an export."""
     cv2.setNumThreads(1)
     memory.keep()
     return work(*args)
