@@ -50,10 +50,10 @@ def test_the_same_work_on_a_cluster(pile: list[tuple[Path, Photo]]) -> None:
 
 
 def fetched() -> int:
-    """How many pages the system filled anew for forty arrays of 2 MB, one after the other."""
+    """How many pages the system filled anew for eighty arrays of 1 MB, one after the other."""
     before = resource.getrusage(resource.RUSAGE_SELF).ru_minflt
-    for _ in range(40):
-        np.ones(2 << 20, np.uint8)
+    for _ in range(80):
+        np.ones(1 << 20, np.uint8)
     return resource.getrusage(resource.RUSAGE_SELF).ru_minflt - before
 
 
@@ -63,6 +63,6 @@ def test_a_worker_of_a_cluster_keeps_its_memory_from_one_array_to_the_next() -> 
     with distributed.LocalCluster(n_workers=1, threads_per_worker=1, dashboard_address=None) as cluster:
         workers = Workers(cluster.scheduler_address)
         plainly = workers._cluster.submit(fetched).result(60)
-        assert plainly > 10_000  # half a thousand pages each: such is how Dask starts its workers
+        assert plainly > 10_000  # 256 pages each: such is how Dask starts its workers
         assert workers.submit("long", fetched).result(60) < plainly / 5
         workers.close()
