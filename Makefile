@@ -8,7 +8,7 @@ FOR := $(if $(filter-out demo,$(MAKECMDGOALS))$(wildcard .stamps/npm-test),test,
 LOCK_run := requirements.lock
 LOCK_test := requirements-test.lock
 APT_run := python3-venv nodejs npm
-APT_test := $(APT_run) chromium libimage-exiftool-perl imagemagick poppler-utils qpdf mupdf-tools \
+APT_test := $(APT_run) b3sum chromium libimage-exiftool-perl imagemagick poppler-utils qpdf mupdf-tools \
 	ghostscript liblcms2-utils argyll icc-profiles-free
 NPM_run := --omit=dev
 HOST ?= 127.0.0.1

@@ -52,7 +52,7 @@ def pile() -> list[Photo]:
         face = KeepArea(kind="face", left=rng.uniform(0.1, 0.7), top=rng.uniform(0.1, 0.5), width=0.16, height=0.22)
         digest = f"{n:064x}"[::-1]
         found.append(Photo(
-            id=digest[:16], sha256=digest, name=f"large-{n:04d}.jpg", format="JPEG", size_bytes=9_000_000, width=width,
+            id=digest[:16], checksum=digest, name=f"large-{n:04d}.jpg", format="JPEG", size_bytes=9_000_000, width=width,
             height=height, found=Found(keep=(face,) if n % 3 == 0 else ()),
         ))  # fmt: skip
     return found

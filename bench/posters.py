@@ -40,7 +40,7 @@ def export(kind: FileKind) -> float:
               lab=LabSheet(id="lab", name="Lab", ppi_target=300, ppi_least=72))  # fmt: skip
     with tempfile.TemporaryDirectory() as folder:
         asked = Exported(
-            job.model_dump_json(), {photo.sha256: str(path)}, {}, folder, kind, "2026-06-20T00:00:00+00:00"
+            job.model_dump_json(), {photo.checksum: str(path)}, {}, folder, kind, "2026-06-20T00:00:00+00:00"
         )
         run_pieces(asked, pieces(job, kind), 2, "news")
     return peak_mb()

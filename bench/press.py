@@ -148,7 +148,7 @@ def clustered(pages: int, one_file: bool, rounds: int) -> Beside:
     """An album by two workers of a cluster on this machine against one."""
     lab = LAB.having(pdf=PdfRules(x4=True, one_file=one_file))
     (job, paths), (few, _) = album(pages, lab), album(4, lab)
-    originals = {photo.sha256: str(paths[photo.id]) for photo in job.photos}
+    originals = {photo.checksum: str(paths[photo.id]) for photo in job.photos}
 
     def by(count: int) -> float:
         with LocalCluster(n_workers=count, threads_per_worker=1, dashboard_address=None) as cluster:

@@ -87,7 +87,7 @@ def _taken_in(path: Path) -> Photo | SutaruError:
         if not path.is_file():
             raise NotFound(f"There is no file {path}.")
         photo = examine(path, path.name)
-        return photo.having(sample=photo.sha256 in sample_ids(), found=_seen(path, photo))
+        return photo.having(sample=photo.checksum in sample_ids(), found=_seen(path, photo))
     except SutaruError as error:
         return error
     except Exception:  # whatever a decoder makes of a file that was harmed

@@ -81,7 +81,7 @@ def job_of(lab: LabSheet) -> Callable[[str], Job]:
 def fake_photo(number: int, width: int, height: int, **more: object) -> Photo:
     """What is known of a photo, without a file."""
     digest = f"{number:064x}"[::-1]
-    fields = {"id": digest[:16], "sha256": digest, "name": f"p{number}.jpg", "format": "JPEG", "size_bytes": 1}
+    fields = {"id": digest[:16], "checksum": digest, "name": f"p{number}.jpg", "format": "JPEG", "size_bytes": 1}
     return Photo.model_validate({**fields, "width": width, "height": height, **more})
 
 

@@ -84,7 +84,7 @@ def _placements() -> Iterator[dict[str, object]]:
             Path(d="M-10 -10L60 -30L30 40Z"),
         )[n % 3]
         opening = Opening(id="o", outline=outline, surface=Flat(centre=(0, 0)))
-        photo = Photo(id="0" * 16, sha256="0" * 64, name="x", format="JPEG", size_bytes=1, width=rng.randint(500, 7000),
+        photo = Photo(id="0" * 16, checksum="0" * 64, name="x", format="JPEG", size_bytes=1, width=rng.randint(500, 7000),
                       height=rng.randint(500, 7000))  # fmt: skip
         asked = Placement(
             photo=photo.id, fit="whole" if n % 5 == 4 else "cover", centre=(rng.uniform(-0.5, 1.5), rng.uniform(-0.5, 1.5)),

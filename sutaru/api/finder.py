@@ -42,11 +42,11 @@ class Finder:
         self._thread = threading.Thread(target=self._run, name="finder", daemon=True)
         self._thread.start()
 
-    def add(self, sha256: str) -> None:
+    def add(self, checksum: str) -> None:
         """Queues a photo, unless it was looked at already."""
-        if self._photos.found(sha256) is None:
+        if self._photos.found(checksum) is None:
             with self._change:
-                self._waiting.setdefault(sha256)
+                self._waiting.setdefault(checksum)
                 self._change.notify_all()
 
     @contextmanager
@@ -66,10 +66,10 @@ class Finder:
         with self._change:
             return job in self._importing
 
-    def awaits(self, sha256: str) -> bool:
+    def awaits(self, checksum: str) -> bool:
         """Whether a photo is yet to be looked at, and will be."""
         with self._change:
-            return sha256 in self._waiting or sha256 in self._running
+            return checksum in self._waiting or checksum in self._running
 
     def wait_for(self, shas: Iterable[str], tell: Callable[[int, int], None]) -> None:
         """Waits until photos have been looked at, before all others. ``tell`` is told of progress and may raise to stop.

@@ -254,7 +254,7 @@ def preview(studio: InStudio, job: str, sheet: str, asked: PreviewRequest) -> Re
     """A sheet as an edit would make it, as JPEG. Nothing is stored."""
     before = studio.jobs.head(job).job
     if isinstance(asked.edit, Fill):
-        studio.finder.wait_for([photo.sha256 for photo in before.photos], lambda done, total: None)
+        studio.finder.wait_for([photo.checksum for photo in before.photos], lambda done, total: None)
         before = studio.jobs.head(job).job
     after = apply(before, asked.edit)
     if sheet not in after.sheets_by_id:
@@ -404,7 +404,7 @@ def bundle(studio: InStudio, job: str) -> FileResponse:
     """The job with its photos as a .sutaru bundle."""
     here: Head = studio.jobs.head(job)
     path = studio.photos.incoming / f"bundle-{secrets.token_hex(6)}"
-    write_bundle(path, here.job, lambda photo: studio.photos.path(photo.sha256), studio.parts.asset)
+    write_bundle(path, here.job, lambda photo: studio.photos.path(photo.checksum), studio.parts.asset)
     return FileResponse(
         path, filename=f"{plain_name(here.job.name) or 'job'}.sutaru", media_type="application/zip",
         background=BackgroundTask(path.unlink, missing_ok=True),
@@ -434,7 +434,7 @@ def _take_bundle(studio: Studio, path: Path) -> str:
 
 def _bundled(studio: Studio, bundle: Path, photo: Photo) -> Photo:
     """What is known of a bundle's photo, measured from its file, whatever the bundle says of it."""
-    known = studio.photos.known(photo.sha256)
+    known = studio.photos.known(photo.checksum)
     if known:
         return known[0]
     upload = studio.photos.incoming / f"unpacked-{secrets.token_hex(6)}"
@@ -443,7 +443,7 @@ def _bundled(studio: Studio, bundle: Path, photo: Photo) -> Photo:
             photo.name, take_from_bundle, str(bundle), photo.model_dump_json(), str(upload)
         )
         studio.photos.keep(taken, upload, proxy, thumb, width)
-        studio.finder.add(taken.sha256)
+        studio.finder.add(taken.checksum)
         return taken
     finally:
         upload.unlink(missing_ok=True)

@@ -64,10 +64,10 @@ def brought_in(
 ) -> BroughtIn:
     """Keeps a photo that was read from an upload, and puts it into a job's pile."""
     photo, proxy, thumb, width = read
-    if photo.sha256 in sample_ids():
+    if photo.checksum in sample_ids():
         photo = photo.having(sample=True)
     studio.photos.keep(photo, upload, proxy, thumb, width)
-    studio.finder.add(photo.sha256)
+    studio.finder.add(photo.checksum)
     head, known = _add(studio, job, BringIn(photos=(photo,)), gesture)
     studio.events.say("job", job, seq=head.seq)
     return BroughtIn(photo=photo, known=known, seq=head.seq)
@@ -112,15 +112,15 @@ def matched(studio: InStudio, asked: Matching) -> Curves:
         raise NotFound("There is no such photo.", "Bring it in first.")
 
     def seen(photo: Photo, recipe: Recipe) -> NDArray[np.uint8]:
-        return mended(decode(studio.photos.path(photo.sha256, "thumb"), photo.name), recipe, photo.found)
+        return mended(decode(studio.photos.path(photo.checksum, "thumb"), photo.name), recipe, photo.found)
 
     return matching(seen(known[asked.photo], asked.before), seen(known[asked.like], asked.like_as))
 
 
-@router.get("/photos/{sha256}/{kind}", response_class=FileResponse)
-def photo_picture(studio: InStudio, sha256: str, kind: Literal["thumb", "proxy"]) -> FileResponse:
+@router.get("/photos/{checksum}/{kind}", response_class=FileResponse)
+def photo_picture(studio: InStudio, checksum: str, kind: Literal["thumb", "proxy"]) -> FileResponse:
     """A photo's thumbnail or proxy, upright, sRGB, JPEG."""
-    path = studio.photos.path(sha256, kind)
+    path = studio.photos.path(checksum, kind)
     if not path.exists():
         raise NotFound("There is no such photo.")
     return FileResponse(

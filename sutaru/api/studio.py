@@ -65,7 +65,7 @@ class Studio:
         self.door = Door(self.workers)
         self.events = Events()
         self.finder = Finder(self.photos, self.workers, lambda ids: self.events.say("found", "", ids=ids))
-        files = PhotoPixels(lambda photo: self.photos.path(photo.sha256), self.photos.proxy)
+        files = PhotoPixels(lambda photo: self.photos.path(photo.checksum), self.photos.proxy)
         pixels = Held(files, DECODED_BYTES, always=True)
         self.tiles = Tiles(pixels)
         self.sheets = Sheets(pixels, self.parts.asset, lambda job: self.events.say("measured", job))
@@ -201,14 +201,14 @@ class Studio:
             return False
         wanted = what_to_fill(job, edit)
         pairs = len(wanted.places) * len(wanted.photos)
-        return pairs > PAIRS_AT_ONCE or any(self.finder.awaits(photo.sha256) for photo in wanted.photos)
+        return pairs > PAIRS_AT_ONCE or any(self.finder.awaits(photo.checksum) for photo in wanted.photos)
 
     def _fill(self, job: str, edit: Fill) -> Task:
         """Fills in the background: first all photos are looked at, then a worker chooses."""
 
         def work(run: Run) -> dict[str, Any]:
             self.finder.wait_for(
-                [photo.sha256 for photo in what_to_fill(self.jobs.head(job).job, edit).photos],
+                [photo.checksum for photo in what_to_fill(self.jobs.head(job).job, edit).photos],
                 lambda done, total: run.tell("looking at photos", done, total),
             )
             head = self.jobs.head(job)
@@ -258,7 +258,7 @@ class Studio:
         said = {**asked.model_dump(mode="json"), "format": kind, "number": number}
 
         def work(run: Run) -> dict[str, Any]:
-            originals = {photo.sha256: str(self.photos.path(photo.sha256)) for photo in job.photos}
+            originals = {photo.checksum: str(self.photos.path(photo.checksum)) for photo in job.photos}
             assets = {name: self.parts.asset(name) for name in job_assets(job)}
             made, many = datetime.now().astimezone(), asked.edition == EVERY
             what = Exported(
@@ -285,7 +285,7 @@ class Studio:
 
         def work(run: Run) -> dict[str, Any]:
             self.finder.wait_for(
-                [photo.sha256 for photo in self.jobs.head(identity).job.photos if not photo.aside],
+                [photo.checksum for photo in self.jobs.head(identity).job.photos if not photo.aside],
                 lambda done, total: run.tell("looking at photos", done, total),
             )
             job = self.jobs.head(identity).job

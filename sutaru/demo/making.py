@@ -144,7 +144,7 @@ def make_demo(data: Path, count: int = 48) -> None:
                 upload, photo, proxy, thumb, width = future.result()
                 photos.keep(photo.having(already_worked=False), Path(upload), proxy, thumb, width)
                 if photo.found:
-                    photos.keep_found(photo.sha256, photo.found)
+                    photos.keep_found(photo.checksum, photo.found)
                 pile.append(photo)
                 print(f"\r  Making the demo: {n} of {len(todo)} photos", end="", file=sys.stderr, flush=True)
         print(file=sys.stderr)
@@ -157,7 +157,7 @@ def make_demo(data: Path, count: int = 48) -> None:
         shutil.copytree(FILES, data / "demo-files", dirs_exist_ok=True)
         contact = contact_job("The festival's photos, contact sheet", pile, shelf.labs["gullwing-300"], 210, 297, 6)
         jobs.create(apply(contact, Rename(name=contact.name, customer="Marram Studio")))
-        pixels = PhotoPixels(lambda photo: photos.path(photo.sha256))
+        pixels = PhotoPixels(lambda photo: photos.path(photo.checksum))
         thanks = _jobs(jobs, shelf, pile, card, pixels)
         _mending(jobs, shelf, faulty, card, pixels)
         _calendars(jobs, shelf, pile, card)

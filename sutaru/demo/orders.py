@@ -30,7 +30,7 @@ def make_orders(data: Path, database: Database, photos: Photos, assets: Assets, 
     tasks, orders = Tasks(database), Orders(database, data / "orders")
     made = datetime.now().astimezone()
     with ThreadPoolExecutor(2) as threads:
-        painter = Painter(PhotoPixels(lambda photo: photos.path(photo.sha256)), threads)
+        painter = Painter(PhotoPixels(lambda photo: photos.path(photo.checksum)), threads)
         asked = {"lab": job.lab.id, "edition": EVERY, "format": "jpeg", "number": 0}
         task = tasks.add("export", identity, asked)
         folder = data / "exports" / task.id

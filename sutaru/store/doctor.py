@@ -96,10 +96,10 @@ def _jobs(jobs: Jobs, repair: bool, works: Callable[[Job], object]) -> Iterator[
 
 def _files(database: Database, photos: Photos, repair: bool) -> Iterator[Complaint]:
     with database.reading() as db:
-        known = {row["sha256"] for row in db.execute("SELECT sha256 FROM photo WHERE proxy_width > 0")}
-    for sha in sorted(known):
-        if not photos.path(sha).exists():
-            yield Complaint(f"The original of the photo {sha[:16]} is missing.", "Bring that photo in again.")
+        known = {row["checksum"] for row in db.execute("SELECT checksum FROM photo WHERE proxy_width > 0")}
+    for checksum in sorted(known):
+        if not photos.path(checksum).exists():
+            yield Complaint(f"The original of the photo {checksum[:16]} is missing.", "Bring that photo in again.")
     for path in sorted(photos.path("0" * 64).parent.parent.glob("[0-9a-f][0-9a-f]/*")):
         if (found := re.match(r"[0-9a-f]{64}", path.name)) is None or found.group() not in known:
             if repair:

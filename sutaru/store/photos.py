@@ -1,4 +1,4 @@
-"""Photo files, content-addressed: ``photos/ab/<sha256>``, with a proxy and a thumbnail beside them. The table ``photo``."""
+"""Photo files, content-addressed: ``photos/ab/<checksum>``, with a proxy and a thumbnail beside them. The table ``photo``."""
 
 import os
 import re
@@ -12,7 +12,7 @@ from ..core.document.photo import UNSAID
 from ..core.errors import NotFound
 from .database import Database
 
-_SHA256 = re.compile(r"[0-9a-f]{64}")
+_CHECKSUM = re.compile(r"[0-9a-f]{64}")
 
 
 class Photos:
@@ -25,16 +25,16 @@ class Photos:
         for left in self.incoming.iterdir():  # uploads that a killed process left
             left.unlink()
         self._facts: dict[str, Photo] = {}  # by id, with what was found
-        self._widths: dict[str, int] = {}  # of proxies, by sha256
+        self._widths: dict[str, int] = {}  # of proxies, by checksum
         self._lock = threading.Lock()
         self.found_count = 0  # rises with every photo looked at: what was joined before is old then
 
-    def path(self, sha256: str, kind: str = "original") -> Path:
-        """Path of the original, ``proxy`` or ``thumb``. Raises NotFound unless ``sha256`` is one."""
-        if not _SHA256.fullmatch(sha256):
+    def path(self, checksum: str, kind: str = "original") -> Path:
+        """Path of the original, ``proxy`` or ``thumb``. Raises NotFound unless ``checksum`` is one."""
+        if not _CHECKSUM.fullmatch(checksum):
             raise NotFound("There is no such photo.")
         suffix = {"original": "", "proxy": ".proxy.jpg", "thumb": ".thumb.jpg"}[kind]
-        return self._folder / sha256[:2] / (sha256 + suffix)
+        return self._folder / checksum[:2] / (checksum + suffix)
 
     def facts(self, ids: Iterable[str]) -> dict[str, Photo]:
         """What is known of photos, by id; those that were never brought in are left out."""
@@ -46,7 +46,7 @@ class Photos:
                 rows = db.execute(
                     f"""
                     SELECT photo, proxy_width, found FROM photo
-                    WHERE substr(sha256, 1, 16) IN ({", ".join("?" * len(some))})
+                    WHERE substr(checksum, 1, 16) IN ({", ".join("?" * len(some))})
                     """,
                     some,
                 ).fetchall()
@@ -55,67 +55,68 @@ class Photos:
                 found = Found.model_validate_json(row["found"]) if row["found"] else None
                 with self._lock:
                     self._facts.setdefault(photo.id, photo.having(found=found))
-                    self._widths[photo.sha256] = row["proxy_width"]
+                    self._widths[photo.checksum] = row["proxy_width"]
         return {identity: self._facts[identity] for identity in wanted if identity in self._facts}
 
-    def known(self, sha256: str) -> tuple[Photo, int] | None:
+    def known(self, checksum: str) -> tuple[Photo, int] | None:
         """The photo and its proxy's width in px; None when its file was never brought in."""
-        photo = self.facts([sha256[:16]]).get(sha256[:16])
-        width = self._widths.get(sha256, 0)
-        return (photo, width) if photo and photo.sha256 == sha256 and width else None
+        photo = self.facts([checksum[:16]]).get(checksum[:16])
+        width = self._widths.get(checksum, 0)
+        return (photo, width) if photo and photo.checksum == checksum and width else None
 
     @staticmethod
     def note(db: sqlite3.Connection, photos: Iterable[Photo]) -> None:
         """Records facts of photos that are not known yet, within the transaction that stores a job with them."""
         db.executemany(
-            "INSERT OR IGNORE INTO photo (sha256, photo, proxy_width, found) VALUES (:sha, :photo, 0, :found)",
-            [{"sha": p.sha256, "photo": _plain(p), "found": _json(p.found)} for p in photos],
+            "INSERT OR IGNORE INTO photo (checksum, photo, proxy_width, found) VALUES (:checksum, :photo, 0, :found)",
+            [{"checksum": p.checksum, "photo": _plain(p), "found": _json(p.found)} for p in photos],
         )
 
     def keep(self, photo: Photo, upload: Path, proxy: bytes, thumb: bytes, proxy_width: int) -> None:
-        """Files an upload under its sha256, with its proxy and thumbnail, and records it."""
-        target = self.path(photo.sha256)
+        """Files an upload under its checksum, with its proxy and thumbnail, and records it."""
+        target = self.path(photo.checksum)
         target.parent.mkdir(exist_ok=True)
         for kind, data in (("proxy", proxy), ("thumb", thumb)):
             unfinished = upload.with_name(f"{upload.name}.{kind}")
             unfinished.write_bytes(data)  # made anew if lost, so not worth a flush
-            os.replace(unfinished, self.path(photo.sha256, kind))
+            os.replace(unfinished, self.path(photo.checksum, kind))
         with upload.open("rb") as file:
             os.fsync(file.fileno())
         os.replace(upload, target)
         with self._db.transaction() as db:
             db.execute(
                 """
-                INSERT INTO photo (sha256, photo, proxy_width) VALUES (:sha, :photo, :width)
-                ON CONFLICT (sha256) DO UPDATE SET proxy_width = excluded.proxy_width
+                INSERT INTO photo (checksum, photo, proxy_width) VALUES (:checksum, :photo, :width)
+                ON CONFLICT (checksum) DO UPDATE SET proxy_width = excluded.proxy_width
                 """,
-                {"sha": photo.sha256, "photo": _plain(photo), "width": proxy_width},
+                {"checksum": photo.checksum, "photo": _plain(photo), "width": proxy_width},
             )
         with self._lock:
-            self._widths[photo.sha256] = proxy_width
+            self._widths[photo.checksum] = proxy_width
 
-    def found(self, sha256: str) -> Found | None:
+    def found(self, checksum: str) -> Found | None:
         """What the machine found in a photo; None until it has looked."""
-        photo = self.facts([sha256[:16]]).get(sha256[:16])
+        photo = self.facts([checksum[:16]]).get(checksum[:16])
         return photo.found if photo else None
 
-    def keep_found(self, sha256: str, found: Found) -> None:
+    def keep_found(self, checksum: str, found: Found) -> None:
         """Records what the machine found in a photo."""
         with self._db.transaction() as db:
             db.execute(
-                "UPDATE photo SET found = :found WHERE sha256 = :sha", {"sha": sha256, "found": found.model_dump_json()}
+                "UPDATE photo SET found = :found WHERE checksum = :checksum",
+                {"checksum": checksum, "found": found.model_dump_json()},
             )
-        known = self.facts([sha256[:16]]).get(sha256[:16])
+        known = self.facts([checksum[:16]]).get(checksum[:16])
         with self._lock:
             if known:
                 self._facts[known.id] = known.having(found=found)
             self.found_count += 1
 
     def unseen(self) -> list[str]:
-        """sha256 of the photos that are here and that the machine has not looked at, the first brought in first."""
+        """Checksums of the photos that are here and that the machine has not looked at, the first brought in first."""
         with self._db.reading() as db:
-            rows = db.execute("SELECT sha256 FROM photo WHERE found IS NULL AND proxy_width > 0 ORDER BY rowid")
-            return [row["sha256"] for row in rows]
+            rows = db.execute("SELECT checksum FROM photo WHERE found IS NULL AND proxy_width > 0 ORDER BY rowid")
+            return [row["checksum"] for row in rows]
 
     def informed(self, job: Job) -> Job:
         """The job with what has been found in its photos since it was stored. A fact, not an edit: nothing to undo."""
@@ -128,8 +129,8 @@ class Photos:
 
     def proxy(self, photo: Photo) -> tuple[Path, float] | None:
         """Path of a photo's proxy and its share of the full size, for painting."""
-        known = self.known(photo.sha256)
-        path = self.path(photo.sha256, "proxy")
+        known = self.known(photo.checksum)
+        path = self.path(photo.checksum, "proxy")
         return (path, known[1] / photo.width) if known and path.exists() else None
 
 

@@ -114,7 +114,9 @@ def take_from_bundle(bundle: str, photo_json: str, upload: str) -> tuple[Photo, 
         packed.extract(photo, Path(upload))
     finally:
         packed.close()
-    return take_in(upload, photo.name)
+    taken, proxy, thumb, width = take_in(upload, photo.name)
+    # One of before BLAKE3 stays what its sheets call it.
+    return taken.having(id=photo.checksum[:16], checksum=photo.checksum), proxy, thumb, width
 
 
 def read_bundle(bundle: str) -> tuple[str, list[bytes]]:
@@ -214,7 +216,7 @@ def _told(folder: Path, news: str = PROGRESS) -> Callable[[str, int, int], None]
 
 @dataclass(frozen=True)
 class Exported:
-    """What is to be exported, and from where: a job in JSON, the paths of its originals by sha256, its drawings and fonts."""
+    """What is to be exported, and from where: a job in JSON, the paths of its originals by checksum, its drawings and fonts."""
 
     job_json: str
     originals: dict[str, str]
@@ -229,7 +231,7 @@ class Exported:
         """The job, and who paints it."""
         job = Job.model_validate_json(self.job_json)
         names = {photo.id: photo.name for photo in job.photos}
-        return job, Painter(PhotoPixels(lambda photo: Path(self.originals[photo.sha256]), names=names), pool)
+        return job, Painter(PhotoPixels(lambda photo: Path(self.originals[photo.checksum]), names=names), pool)
 
 
 def run_pieces(asked: Exported, some: list[Piece], threads: int, news: str) -> list[Done]:

@@ -1,6 +1,5 @@
 """The one door, the headers, and what happens while photos come in."""
 
-import hashlib
 import io
 import json
 import os
@@ -20,6 +19,7 @@ from sutaru.api.app import create_app
 from sutaru.core.document import Photo
 from sutaru.core.errors import FileRefused, PhotoRefused
 from sutaru.core.photos import examine
+from sutaru.core.photos.checksums import checksum
 from sutaru.work import door
 from sutaru.work.door import Door
 from sutaru.work.executor import Workers
@@ -97,12 +97,19 @@ def test_a_bundles_photos_are_measured_from_their_files(client: TestClient, pile
     small = io.BytesIO()
     Image.new("RGB", (300, 200), "teal").save(small, "JPEG")
     data = small.getvalue()
-    sha = hashlib.sha256(data).hexdigest()
+    sha = checksum(data)
     with zipfile.ZipFile(io.BytesIO(client.get(f"/api/jobs/{job}/bundle").content)) as packed:
         files = {name: packed.read(name) for name in packed.namelist()}
     said = json.loads(files["job.json"].replace(files_id(files).encode(), sha[:16].encode()))
     lying = next(photo for photo in said["pile"]["photos"] if photo["id"] == sha[:16])
-    lying |= {"sha256": sha, "width": 6000, "height": 4000, "size_bytes": len(data), "found": None, "name": "lying.jpg"}
+    lying |= {
+        "checksum": sha,
+        "width": 6000,
+        "height": 4000,
+        "size_bytes": len(data),
+        "found": None,
+        "name": "lying.jpg",
+    }
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w") as packed:
         for name, content in {**files, "job.json": json.dumps(said).encode(), f"photos/{sha}.jpg": data}.items():
@@ -188,7 +195,7 @@ def test_names_of_photos_are_kept_plain(client: TestClient, pile: Pile) -> None:
     answer = client.post(f"/api/jobs/{job}/photos", params={"name": "../3²4\0" + "x" * 3000 + ".jpg"}, content=data)
     assert answer.status_code == 201
     assert answer.json()["photo"]["name"] == "x" * 196 + ".jpg"
-    assert examine(data, "a").sha256 == answer.json()["photo"]["sha256"]
+    assert examine(data, "a").checksum == answer.json()["photo"]["checksum"]
 
 
 def test_a_photo_whose_file_is_gone_hides_nothing_else(client: TestClient, pile: Pile, tmp_path: Path) -> None:
@@ -197,7 +204,7 @@ def test_a_photo_whose_file_is_gone_hides_nothing_else(client: TestClient, pile:
     edit(client, job, op="fill")
     accept_all(client, job)
     for kind in ("", ".proxy.jpg"):
-        (tmp_path / "photos" / taken[0]["sha256"][:2] / (taken[0]["sha256"] + kind)).unlink()
+        (tmp_path / "photos" / taken[0]["checksum"][:2] / (taken[0]["checksum"] + kind)).unlink()
     (mark,) = head(client, job)["marks"]
     picture = client.get(f"/api/drawn/{mark['key']}/picture?width=800")
     assert picture.status_code == 200

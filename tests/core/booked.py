@@ -17,7 +17,7 @@ def one(n: int, size: tuple[int, int] = (6000, 4000), taken: datetime | None = N
     sha = f"{n:064x}"
     found = {"found": Found(likeness=f"{random.Random(n).getrandbits(64):016x}", detail=1.0), **more}
     return Photo.model_validate(
-        {"id": f"{n:016x}", "sha256": sha, "name": f"photo-{n:03d}.jpg", "format": "JPEG", "size_bytes": 1,
+        {"id": f"{n:016x}", "checksum": sha, "name": f"photo-{n:03d}.jpg", "format": "JPEG", "size_bytes": 1,
          "width": size[0], "height": size[1], "taken": taken, **found}
     )  # fmt: skip
 

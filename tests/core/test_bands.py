@@ -298,7 +298,7 @@ from sutaru.core.press.exporting import pieces
 from sutaru.work.tasks import Exported, run_pieces
 text, photo, folder, kind = open(sys.argv[1]).read(), *sys.argv[2:]
 job = Job.model_validate_json(text)
-asked = Exported(text, {known.sha256: photo for known in job.photos}, {}, folder, kind, "2026-05-01T00:00:00+00:00")
+asked = Exported(text, {known.checksum: photo for known in job.photos}, {}, folder, kind, "2026-05-01T00:00:00+00:00")
 done, = run_pieces(asked, pieces(job, kind), 2, "news")
 peak = next(int(line.split()[1]) for line in open("/proc/self/status") if line.startswith("VmHWM")) / 1024
 print(peak, done.file["file"], done.file["width_px"], done.file["height_px"])

@@ -160,7 +160,7 @@ def test_the_first_page_keeps_its_title_when_it_is_laid_anew(laid: tuple[Job, Jo
 
 def test_near_duplicates_are_laid_aside_unless_wished_for() -> None:
     pile = photos(40)
-    twins = tuple(photo.having(id=f"{n + 500:016x}", sha256=f"{n + 500:064x}") for n, photo in enumerate(pile[:6]))
+    twins = tuple(photo.having(id=f"{n + 500:016x}", checksum=f"{n + 500:064x}") for n, photo in enumerate(pile[:6]))
     job = book((*pile, *twins), pages=20)
     plan = plan_of(job, Wishes(pages=20))
     assert len(plan.aside) == 6

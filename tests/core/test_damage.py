@@ -110,7 +110,7 @@ def lies(job: dict) -> dict:
     [
         (lambda job: job.update(schema_version=3), "made by a newer Sutaru"),
         (lambda job: job["sheets"].clear(), "sheets"),
-        (lambda job: job["pile"]["photos"][0].update(sha256="../../x"), "sha256"),
+        (lambda job: job["pile"]["photos"][0].update(checksum="../../x"), "checksum"),
         (lambda job: job["lab"].update(naming="{job.__class__}"), "naming"),
         (lambda job: job["lab"].update(ppi_least=900), "least ppi of a lab sheet cannot be above its target"),
         (lambda job: layers(job).append(layers(job)[0]), "Two layers are called paper"),

@@ -321,7 +321,7 @@ def test_migrations_run_once(tmp_path: Path) -> None:
     for _ in range(2):
         database = Database(tmp_path / "s.sqlite3")
         with database.reading() as db:
-            assert db.execute("PRAGMA user_version").fetchone()[0] == 8
+            assert db.execute("PRAGMA user_version").fetchone()[0] == 9
             assert db.execute("PRAGMA foreign_keys").fetchone()[0] == 1
             assert db.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
         database.close()
@@ -353,10 +353,10 @@ def test_photo_files_are_found_by_content_only(store: Store, tmp_path: Path) -> 
     upload = photos.incoming / "upload"
     upload.write_bytes(b"pixels")
     photos.keep(photo, upload, b"proxy", b"thumb", 750)
-    assert photos.path(photo.sha256).read_bytes() == b"pixels"
-    assert photos.proxy(photo) == (photos.path(photo.sha256, "proxy"), 0.25)
+    assert photos.path(photo.checksum).read_bytes() == b"pixels"
+    assert photos.proxy(photo) == (photos.path(photo.checksum, "proxy"), 0.25)
     (photos.incoming / "left").write_bytes(b"of a killed process")
-    assert Photos(store.database, tmp_path / "photos").known(photo.sha256) == (photo, 750)
+    assert Photos(store.database, tmp_path / "photos").known(photo.checksum) == (photo, 750)
     assert not list(photos.incoming.iterdir())
 
 
@@ -373,11 +373,11 @@ def test_what_was_found_in_a_photo_is_known_for_good_and_is_no_edit(tmp_path: Pa
     keep(store.photos, PHOTOS[1])
     job = store.jobs.create(apply(start(), BringIn(photos=(photo, PHOTOS[1]))))
     before = store.jobs.head(job)
-    assert store.photos.found(photo.sha256) is None
-    assert store.photos.unseen() == [photo.sha256, PHOTOS[1].sha256]
-    store.photos.keep_found(photo.sha256, found)
+    assert store.photos.found(photo.checksum) is None
+    assert store.photos.unseen() == [photo.checksum, PHOTOS[1].checksum]
+    store.photos.keep_found(photo.checksum, found)
     keep(store.photos, photo)  # brought in once more
-    assert store.photos.found(photo.sha256) == found
+    assert store.photos.found(photo.checksum) == found
     after = store.jobs.head(job)
     assert (after.root, after.seq) == (before.root, before.seq)
     assert [p.found for p in after.job.photos] == [found, None]
@@ -385,7 +385,7 @@ def test_what_was_found_in_a_photo_is_known_for_good_and_is_no_edit(tmp_path: Pa
     again = Store(tmp_path)
     assert again.jobs.head(job).job.photos[0].found == found
     assert again.photos.found("0" * 64) is None  # never brought in
-    assert again.photos.unseen() == [PHOTOS[1].sha256]
+    assert again.photos.unseen() == [PHOTOS[1].checksum]
     again.database.close()
 
 

@@ -22,6 +22,7 @@ from sutaru.core.formats import Bundle, read_template, upgraded_job
 from sutaru.core.paint import Painter, PixelGrid, items
 from sutaru.core.photos import PhotoPixels
 from sutaru.store import Database, StoreFailed
+from tests.api.asking import state
 from tests.store.test_store import Store, done, start
 
 V1 = Path(__file__).parent.parent / "fixtures" / "v1"  # written by the first version of the document
@@ -52,7 +53,7 @@ def test_a_data_folder_of_version_1_opens_as_it_was(old: Path) -> None:
                 assert row.placement.turn_deg == pytest.approx(was["turn_deg"])
         # And to the last pixel it looks as it did, but for three of the letters' edges that are one level off, since outlines
         # are rounded otherwise; and but for upright photos, half a level off on average since they are sampled exactly.
-        painter = Painter(PhotoPixels(lambda photo: store.photos.path(photo.sha256)))
+        painter = Painter(PhotoPixels(lambda photo: store.photos.path(photo.checksum)))
         for sheet in sheets:
             rgb, _ = painter.render(
                 items(sheet, store.parts.asset, bench=True, notes=True), PixelGrid.of(sheet.layout, 20)
@@ -61,13 +62,13 @@ def test_a_data_folder_of_version_1_opens_as_it_was(old: Path) -> None:
     # Every state of then can still be gone to, a branch that undo left too.
     wall = next(entry.id for entry in listed if entry.name == "Old wall")
     history = store.jobs.history(wall)
-    assert [state.number for state in history] == list(range(history[0].number, 0, -1))
-    for state in history:
-        assert store.jobs.at(wall, state.number).name.startswith("Old wall")
-    renamed = next(state for state in history if state.label.startswith("rename"))
+    assert [one.number for one in history] == list(range(history[0].number, 0, -1))
+    for one in history:
+        assert store.jobs.at(wall, one.number).name.startswith("Old wall")
+    renamed = next(one for one in history if one.label.startswith("rename"))
     assert store.jobs.go_to(wall, renamed.number).job.name == "Old wall, second"
     store.database.close()
-    assert (old / "s.sqlite3.before-8").exists()  # as it was, in case
+    assert (old / "s.sqlite3.before-9").exists()  # as it was, in case
 
 
 def test_a_folder_of_version_1_serves_its_exports_and_finds_its_photos(old: Path) -> None:
@@ -77,6 +78,19 @@ def test_a_folder_of_version_1_serves_its_exports_and_finds_its_photos(old: Path
         assert {card["name"] for card in cards} == {"Old panels", "Old wall", "Old card"}
         tasks = [task for card in cards for task in client.get(f"/api/jobs/{card['id']}/tasks").json()]
         assert sorted((task["kind"], task["state"]) for task in tasks) == [("export", "done"), ("export", "failed")]
+        # A photo keeps the checksum it came with, SHA-256; packed and opened elsewhere too.
+        wall = next(card["id"] for card in cards if card["name"] == "Old wall")
+        here, packed = state(client, wall), client.get(f"/api/jobs/{wall}/bundle").content
+    with TestClient(create_app(old / "elsewhere"), base_url="http://localhost") as client:
+        opened = client.post("/api/jobs/from-bundle", content=packed)
+        assert opened.status_code == 201, opened.text
+        there = state(client, opened.json()["id"])
+        assert [photo["checksum"] for photo in there["photos"]] == [photo["checksum"] for photo in here["photos"]]
+        for photo in there["photos"]:
+            original = old / "elsewhere" / "photos" / photo["checksum"][:2] / photo["checksum"]
+            assert hashlib.sha256(original.read_bytes()).hexdigest() == photo["checksum"]
+            assert photo["id"] == photo["checksum"][:16]
+            assert client.get(f"/api/photos/{photo['checksum']}/thumb").status_code == 200
 
 
 def test_bundles_and_templates_of_version_1_open() -> None:

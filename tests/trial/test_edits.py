@@ -45,7 +45,7 @@ def works(client: TestClient, identity: str, folder: Path) -> None:
                 assert answer.status_code == 200, (what, answer.text[:300])
     studio = studio_of(client)
     small = job.having(lab=job.lab.having(ppi_target=72))
-    pixels = PhotoPixels(lambda photo: studio.photos.path(photo.sha256))
+    pixels = PhotoPixels(lambda photo: studio.photos.path(photo.checksum))
     for format in ("jpeg", "pdf"):
         export(small, folder / format, pixels, datetime(2026, 5, 1, tzinfo=UTC), format, assets=studio.parts.asset)  # type: ignore[arg-type]
 

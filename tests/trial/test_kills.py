@@ -52,7 +52,7 @@ class Worker(threading.Thread):
         data = path.read_bytes() + self._by.randbytes(8)  # bytes after the end make it a photo of its own
         answer = client.post(f"/api/jobs/{self._job}/photos", params={"name": path.name}, content=data)
         if answer.status_code == 201:
-            self.photos.add(answer.json()["photo"]["sha256"])
+            self.photos.add(answer.json()["photo"]["checksum"])
 
     def exports(self, client: httpx.Client) -> None:
         # A job of its own without stops: the first of the folder, which nobody edits.

@@ -77,7 +77,7 @@ def by_workers(
     say: Callable[[Run], None] = lambda run: None,
 ) -> dict[str, bytes]:  # fmt: skip
     folder.mkdir(exist_ok=True)
-    originals = {photo.sha256: str(path) for path, photo in pile}
+    originals = {photo.checksum: str(path) for path, photo in pile}
     what = Exported(job.model_dump_json(), originals, {}, str(folder), kind, MADE.isoformat(), many=edition == EVERY)
     run = Run(None, folder, workers, lambda: say(run))  # type: ignore[arg-type]
     exported(run, job, what, edition)

@@ -5,11 +5,11 @@ from datetime import datetime
 from functools import cached_property
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, model_validator
+from pydantic import AliasChoices, Field, model_validator
 
 from .base import Frozen, Share, unsaid
 
-PhotoId = Annotated[str, Field(pattern=r"^[0-9a-f]{16}$", description="first 16 digits of sha256")]
+PhotoId = Annotated[str, Field(pattern=r"^[0-9a-f]{16}$", description="first 16 digits of its checksum")]
 
 
 class KeepArea(Frozen):
@@ -59,7 +59,14 @@ class Photo(Frozen):
     """
 
     id: PhotoId
-    sha256: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    checksum: Annotated[
+        str,
+        Field(
+            pattern=r"^[0-9a-f]{64}$",
+            validation_alias=AliasChoices("checksum", "sha256"),
+            description="BLAKE3 of its file; of one brought in before that the SHA-256, under the name sha256",
+        ),
+    ]
     name: str
     format: Literal["JPEG", "PNG", "TIFF", "WEBP", "HEIF"]
     size_bytes: Annotated[int, Field(gt=0)]

@@ -1,4 +1,4 @@
-"""The job bundle, ``.sutaru``: an open zip of ``job.json``, ``photos/<sha256>.<ext>`` and ``assets/<sha256>``.
+"""The job bundle, ``.sutaru``: an open zip of ``job.json``, ``photos/<checksum>.<ext>`` and ``assets/<sha256>``.
 
 ``job.json`` is the Job model's JSON, of this or any earlier version. Photos are stored, not compressed again. A bundle is
 written whole or not at all.
@@ -20,6 +20,7 @@ from ..document import Background, FillBox, Job, Mask, Opening, Ornament, Overla
 from ..errors import FileRefused
 from ..paint import Assets, no_assets
 from ..photos import EXTENSIONS, Source
+from ..photos.checksums import is_of
 from ..press.files import whole
 from .shelf import plainly
 from .upgrading import upgraded_job
@@ -33,7 +34,7 @@ DAMAGED = (zipfile.BadZipFile, KeyError, OSError, EOFError, ValueError, RuntimeE
 
 def member(photo: Photo) -> str:
     """Name of a photo's file within a bundle."""
-    return f"photos/{photo.sha256}.{EXTENSIONS[photo.format]}"
+    return f"photos/{photo.checksum}.{EXTENSIONS[photo.format]}"
 
 
 def asset_names(sheets: Iterable[Sheet], studio: StudioCard | None = None) -> set[str]:
@@ -101,25 +102,24 @@ class Bundle:
         if info.file_size != photo.size_bytes or info.file_size > limits.PHOTO_BYTES:
             raise FileRefused(f"The photo {photo.name} in {self._path.name} has another size than the job says.")
         data = self._read(info, f"The photo {photo.name}")
-        if hashlib.sha256(data).hexdigest() != photo.sha256:
+        if not is_of(photo.checksum, data):
             raise FileRefused(f"The photo {photo.name} in {self._path.name} is not the one that was brought in.")
         return data
 
     def extract(self, photo: Photo, target: Path) -> None:
         """Writes a photo's file. Raises FileRefused when it is not the one that the job names."""
         info = self._zip.getinfo(member(photo))
-        digest, left = hashlib.sha256(), limits.PHOTO_BYTES
+        left = limits.PHOTO_BYTES
         try:
             with self._zip.open(info) as packed, target.open("wb") as file:
                 while data := packed.read(1 << 20):
                     left -= len(data)
                     if left < 0:
                         raise FileRefused(f"The photo {photo.name} in {self._path.name} is too large.")
-                    digest.update(data)
                     file.write(data)
         except DAMAGED:
             raise FileRefused(f"The photo {photo.name} in {self._path.name} is damaged.") from None
-        if digest.hexdigest() != photo.sha256:
+        if not is_of(photo.checksum, target):
             raise FileRefused(f"The photo {photo.name} in {self._path.name} is not the one that was brought in.")
 
     def asset(self, name: str) -> bytes:

@@ -54,7 +54,7 @@ class Retoucher:
         return np.where((made != flat).any(axis=-1, keepdims=True), deepened(made), image)
 
     def _touched(self, image: Bytes, photo: Photo, space: Space, retouching: Retouching) -> Bytes:
-        names = [(photo.sha256, image.shape, space, stage) for stage in retouching.stages]
+        names = [(photo.checksum, image.shape, space, stage) for stage in retouching.stages]
         for done in range(len(names), 0, -1):
             if (before := self._kept.get(names[done - 1])) is not None:
                 break
@@ -71,7 +71,7 @@ class Retoucher:
     def free(self, photo: Photo, least_scale: float, space: Space, retouching: Retouching, touch: Free) -> Bytes:
         """RGBA (h, w, 4) of a subject that stands free, of 8 bits, once all touches are done. Raises PhotoRefused."""
         image = flattened(self(photo, least_scale, space, retouching))
-        name = photo.sha256, image.shape, space, touch.digest + (retouching.stages or ("",))[-1]
+        name = photo.checksum, image.shape, space, touch.digest + (retouching.stages or ("",))[-1]
         made = self._kept.get(name)
         if made is None:
             made = freed(image, touch)
@@ -85,13 +85,13 @@ class Retoucher:
         by how many px at its left and top. Raises PhotoRefused."""
         stage = (retouching.stages or ("",))[-1] if retouching else ""
         which = f"{stage} {edges} {[area.digest for area in photo.keep_areas]}"
-        strips = self._plans.get((photo.sha256, space, which))
+        strips = self._plans.get((photo.checksum, space, which))
         if strips is None:
             seen = flattened(self(photo, min(1.0, SMALL_PX / max(photo.width, photo.height)), space, retouching))
             spare = [(a.left, a.top, a.left + a.width, a.top + a.height) for a in photo.keep_areas]
             strips = planned(small(seen), edges, spare)
-            self._plans.put((photo.sha256, space, which), strips)
-        name = photo.sha256, image.shape, space, which
+            self._plans.put((photo.checksum, space, which), strips)
+        name = photo.checksum, image.shape, space, which
         made = self._kept.get(name)
         if made is None:
             made = woven(flattened(image), strips)

@@ -1,7 +1,8 @@
 """Reading photo files safely, giving their pixels at the size that is needed, and looking at what they show."""
 
+from .checksums import Source
 from .looking import LOOK_SIDE, look
-from .reading import EXTENSIONS, Source, decode, examine, plain
+from .reading import EXTENSIONS, decode, examine, plain
 from .sources import Forgiving, Held, PhotoPixels, Pixels
 
 __all__ = [

@@ -4,7 +4,6 @@ Pixels come as RGB arrays of 8 bits. A JPEG is decoded shrunk by 2, 4 or 8 when 
 """
 
 import contextlib
-import hashlib
 import io
 import re
 import warnings
@@ -27,9 +26,8 @@ from ..document import Photo
 from ..document.lab import Space
 from ..errors import PhotoRefused
 from .captions import caption_of
+from .checksums import Source, checksum
 from .deep import LOADERS, deep, shrunk
-
-Source = bytes | Path
 
 LARGE_PIXELS = 40_000_000  # from here on a picture that cannot be decoded shrunk is read in strips
 
@@ -153,14 +151,10 @@ def examine(source: Source, name: str, sample: bool = False) -> Photo:
         most = limits.PHOTO_BYTES // limits.MB
         raise PhotoRefused(f"{name} is larger than {most} MB.", "Save it as JPEG and bring it in again.")
     head = _header(source, name)
-    if isinstance(source, bytes):
-        digest = hashlib.sha256(source).hexdigest()
-    else:
-        with source.open("rb") as file:
-            digest = _digest(file)
+    digest = checksum(source)
     return Photo.model_validate(
         {
-            "id": digest[:16], "sha256": digest, "name": plain(name), "format": head.format, "size_bytes": size,
+            "id": digest[:16], "checksum": digest, "name": plain(name), "format": head.format, "size_bytes": size,
             "width": head.width, "height": head.height, "exif_orientation": head.orientation, "mode": head.mode,
             "bits": head.bits, "profile": described(head.icc)[0] if head.icc else "",
             "profile_unusable": bool(head.icc) and not usable(head.icc or b"", _COLOURS.get(head.mode, "RGB")),
@@ -174,10 +168,6 @@ def plain(name: str) -> str:
     last = re.split(r"[/\\]", name)[-1]
     seen = "".join(letter for letter in last if letter.isprintable()).strip()
     return seen[-200:].strip() or "photo"
-
-
-def _digest(file: Any) -> str:
-    return hashlib.file_digest(file, "sha256").hexdigest()
 
 
 def decode(source: Source, name: str, least_scale: float = 1.0, space: Space = "srgb", depth: int = 8) -> Values:

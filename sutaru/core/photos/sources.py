@@ -15,7 +15,8 @@ from ..document import Photo
 from ..document.lab import Space
 from ..errors import SutaruError
 from ..remembering import Kept
-from .reading import Source, decode, eighths
+from .checksums import Source
+from .reading import decode, eighths
 
 log = logging.getLogger(__name__)
 
@@ -104,7 +105,7 @@ class Held:
         """See Pixels. Raises what they raise."""
         if photo.id not in self._again and not self._always:
             return self._pixels(photo, least_scale, space, depth)
-        key = (photo.sha256, eighths(least_scale), space, depth)  # as JPEG decoding shrinks
+        key = (photo.checksum, eighths(least_scale), space, depth)  # as JPEG decoding shrinks
         image = self._kept.get(key)
         if image is None or image.shape[1] < photo.width * least_scale - 1:
             image = self._pixels(photo, least_scale, space, depth)

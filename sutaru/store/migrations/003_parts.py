@@ -131,7 +131,7 @@ def _fact(db: sqlite3.Connection, photo: Photo) -> None:
     db.execute(
         "INSERT OR IGNORE INTO photo (sha256, photo, proxy_width, found) VALUES (:sha, :photo, 0, :found)",
         {
-            "sha": photo.sha256, "photo": plain.model_dump_json(),
+            "sha": photo.checksum, "photo": plain.model_dump_json(),
             "found": photo.found.model_dump_json() if photo.found else None,
         },
     )  # fmt: skip

@@ -136,8 +136,8 @@ export const templatePicture = (template: TemplateCard, sheet: string, width: nu
   `/api/templates/${template.id}/sheets/${sheet}/picture?width=${width}&revision=${template.revision ?? 1}`;
 export const themePicture = (theme: string, at: number, width: number) =>
   `/api/themes/${theme}/picture?at=${at}&width=${width}`;
-export const thumb = (photo: { sha256: string }) => `/api/photos/${photo.sha256}/thumb`;
-export const proxy = (photo: { sha256: string }) => `/api/photos/${photo.sha256}/proxy`;
+export const thumb = (photo: { checksum: string }) => `/api/photos/${photo.checksum}/thumb`;
+export const proxy = (photo: { checksum: string }) => `/api/photos/${photo.checksum}/proxy`;
 
 /** Asks for a sheet's picture as an edit would make it: the address of a blob, to be let go of. Throws as ``answer``. */
 export async function previewOf(

@@ -1480,7 +1480,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/photos/{sha256}/{kind}": {
+    "/api/photos/{checksum}/{kind}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1491,7 +1491,7 @@ export interface paths {
          * Photo Picture
          * @description A photo's thumbnail or proxy, upright, sRGB, JPEG.
          */
-        get: operations["photo_picture_api_photos__sha256___kind__get"];
+        get: operations["photo_picture_api_photos__checksum___kind__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4088,12 +4088,12 @@ export interface components {
         Exchange: {
             /**
              * Old
-             * @description first 16 digits of sha256
+             * @description first 16 digits of its checksum
              */
             old: string;
             /**
              * New
-             * @description first 16 digits of sha256
+             * @description first 16 digits of its checksum
              */
             new: string;
         };
@@ -5771,12 +5771,12 @@ export interface components {
         Matching: {
             /**
              * Photo
-             * @description first 16 digits of sha256
+             * @description first 16 digits of its checksum
              */
             photo: string;
             /**
              * Like
-             * @description first 16 digits of sha256
+             * @description first 16 digits of its checksum
              */
             like: string;
             /**
@@ -6777,11 +6777,14 @@ export interface components {
         Photo: {
             /**
              * Id
-             * @description first 16 digits of sha256
+             * @description first 16 digits of its checksum
              */
             id: string;
-            /** Sha256 */
-            sha256: string;
+            /**
+             * Checksum
+             * @description BLAKE3 of its file; of one brought in before that the SHA-256, under the name sha256
+             */
+            checksum: string;
             /** Name */
             name: string;
             /**
@@ -12139,12 +12142,12 @@ export interface operations {
             };
         };
     };
-    photo_picture_api_photos__sha256___kind__get: {
+    photo_picture_api_photos__checksum___kind__get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                sha256: string;
+                checksum: string;
                 kind: "thumb" | "proxy";
             };
             cookie?: never;
@@ -12564,7 +12567,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description first 16 digits of sha256 */
+                /** @description first 16 digits of its checksum */
                 photo: string;
                 level: number;
                 x: number;
@@ -12603,7 +12606,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description first 16 digits of sha256 */
+                /** @description first 16 digits of its checksum */
                 photo: string;
             };
             cookie?: never;
@@ -12633,7 +12636,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description first 16 digits of sha256 */
+                /** @description first 16 digits of its checksum */
                 photo: string;
             };
             cookie?: never;
@@ -12669,7 +12672,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description first 16 digits of sha256 */
+                /** @description first 16 digits of its checksum */
                 photo: string;
             };
             cookie?: never;
@@ -12705,7 +12708,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description first 16 digits of sha256 */
+                /** @description first 16 digits of its checksum */
                 photo: string;
             };
             cookie?: never;
@@ -12741,7 +12744,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description first 16 digits of sha256 */
+                /** @description first 16 digits of its checksum */
                 photo: string;
             };
             cookie?: never;
@@ -12777,7 +12780,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description first 16 digits of sha256 */
+                /** @description first 16 digits of its checksum */
                 photo: string;
             };
             cookie?: never;
@@ -12809,7 +12812,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description first 16 digits of sha256 */
+                /** @description first 16 digits of its checksum */
                 photo: string;
             };
             cookie?: never;

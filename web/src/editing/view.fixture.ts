@@ -45,7 +45,7 @@ export const photo = (id: string, width: number, height: number, name = `${id}.j
   name,
   width,
   height,
-  sha256: id.repeat(4),
+  checksum: id.repeat(4),
 });
 
 const layers = {

@@ -43,7 +43,7 @@ export function Large({
     >
       <img
         className={css.large}
-        src={`/api/photos/${photo.sha256}/proxy`}
+        src={`/api/photos/${photo.checksum}/proxy`}
         alt={photo.name}
         style={{ aspectRatio: photo.width / photo.height }}
       />

@@ -1,0 +1,2 @@
+-- A photo's checksum is BLAKE3 from now on. Photos that are here keep the SHA-256 by which they are filed.
+ALTER TABLE photo RENAME COLUMN sha256 TO checksum;
