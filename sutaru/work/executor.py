@@ -72,9 +72,16 @@ class Workers:
     @property
     def count(self) -> int:
         """How many workers there are, at least."""
-        if self._cluster:
-            return max(1, len(self._cluster.scheduler_info()["workers"]))
-        return LOCAL
+        return max(1, len(self._threads())) if self._cluster else LOCAL
+
+    @property
+    def threads(self) -> int:
+        """How many threads each may work with, at least. On this machine one: there is a worker for each processor."""
+        return min(self._threads(), default=1) if self._cluster else 1
+
+    def _threads(self) -> list[int]:
+        """Of each worker of the cluster."""
+        return [worker["nthreads"] for worker in self._cluster.scheduler_info()["workers"].values()]
 
     @property
     def shared(self) -> bool:

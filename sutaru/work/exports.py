@@ -4,6 +4,7 @@ Workers share nothing but the folder. A file of many sheets is made from the pic
 """
 
 import json
+from collections.abc import Iterator
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -14,7 +15,7 @@ from ..core.press.files import sweep
 from .board import Run
 from .tasks import Exported, run_pieces
 
-SHARES = 4  # for each worker: so much is lost with one, and so long may one work on while others have nothing left
+SHARES = 4  # for each worker, at least: so much is lost with one
 
 
 def exported(run: Run, job: Job, what: Exported, edition: str) -> dict[str, Any]:
@@ -37,10 +38,18 @@ def exported(run: Run, job: Job, what: Exported, edition: str) -> dict[str, Any]
 
 
 def _done(run: Run, what: Exported, asked: list[Piece], count: int) -> list[Done]:
-    """Pieces by all workers, each with a share of neighbours; what they came to, in order."""
-    share = max(1, len(asked) // (count * SHARES))
-    groups = [asked[at : at + share] for at in range(0, len(asked), share)]
-    # Where there is less to do than there are workers here, one that works does so with two threads.
-    threads = 1 if len(groups) >= count else 2
+    """Pieces by all workers; what they came to, in order."""
+    groups = list(_shares(asked, count))
+    # With two threads where a worker has them, or where there is less to do than there are workers.
+    threads = 2 if run.workers.threads > 1 or len(groups) < count else 1
     told = run.in_workers(run_pieces, [(what, group, threads) for group in groups])
     return [done for group in told for done in group]
+
+
+def _shares(asked: list[Piece], count: int) -> Iterator[list[Piece]]:
+    """Neighbours for one worker each time; towards the end fewer, so that all have something to do until then."""
+    most = max(1, len(asked) // (count * SHARES))
+    while asked:
+        share = max(1, min(most, len(asked) // (2 * count)))
+        yield asked[:share]
+        asked = asked[share:]

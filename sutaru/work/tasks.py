@@ -227,7 +227,7 @@ class Exported:
     transparent: bool = False
     many: bool = False
 
-    def painting(self, pool: ThreadPoolExecutor) -> tuple[Job, Painter]:
+    def painting(self, pool: ThreadPoolExecutor | None) -> tuple[Job, Painter]:
         """The job, and who paints it."""
         job = Job.model_validate_json(self.job_json)
         names = {photo.id: photo.name for photo in job.photos}
@@ -235,11 +235,11 @@ class Exported:
 
 
 def run_pieces(asked: Exported, some: list[Piece], threads: int, news: str) -> list[Done]:
-    """Does pieces of an export. ``news``: the file that hears of progress. Raises Stopped when the stop file appears, and what
-    exporting raises."""
+    """Does pieces of an export; with one thread, all of it in turn. ``news``: the file that hears of progress. Raises Stopped
+    when the stop file appears, and what exporting raises."""
     folder = Path(asked.folder)
     with ThreadPoolExecutor(threads) as pool:
-        job, painter = asked.painting(pool)
+        job, painter = asked.painting(pool if threads > 1 else None)
         return Exporter(
             job, folder, asked.kind, painter, datetime.fromisoformat(asked.made), asked.assets.__getitem__, asked.transparent,
             asked.many, _told(folder, news),

@@ -33,12 +33,12 @@ from sutaru.core.document import (
 from sutaru.core.errors import ExportFailed, Stopped
 from sutaru.core.paint import Painter
 from sutaru.core.photos import PhotoPixels
-from sutaru.core.press import EVERY, export
+from sutaru.core.press import EVERY, export, exporting, pdf
 from sutaru.core.press.exporting import Piece
 from sutaru.work.board import LOST, Run
 from sutaru.work.executor import Workers
-from sutaru.work.exports import exported
-from sutaru.work.tasks import Exported
+from sutaru.work.exports import SHARES, _shares, exported
+from sutaru.work.tasks import Exported, run_pieces
 
 MADE = datetime(2026, 6, 20, 10, 30, tzinfo=UTC)
 Photos = list[tuple[Path, Photo]]
@@ -150,6 +150,64 @@ def test_a_file_of_many_sheets_is_made_from_pictures_made_ahead(tmp_path: Path, 
     assert sorted(os.listdir(tmp_path / "out")) == ["Album.pdf", "manifest.json"]
 
 
+def test_pictures_made_ahead_are_neither_checked_nor_put_on_the_disk(
+    tmp_path: Path, pile: Photos, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Their sheets are checked where the file is made, and what is lost of them is made again."""
+    job = album(pile, 3, **ONE_FILE)
+    originals = {photo.checksum: str(path) for path, photo in pile}
+    what = Exported(job.model_dump_json(), originals, {}, str(tmp_path), "pdf", MADE.isoformat())
+    piece = Piece(edition="e0", sheets=("p0", "p1", "p2"), file="Album.pdf")
+    done: list[str] = []
+    check, fsync = exporting.check, os.fsync
+    monkeypatch.setattr(exporting, "check", lambda drawn: (done.append(drawn.sheet), check(drawn))[1])
+    monkeypatch.setattr(os, "fsync", lambda file: (done.append("disk"), fsync(file))[1])
+    run_pieces(what, [piece.picture_of(own) for own in piece.sheets], 1, "news")
+    assert done == []
+    run_pieces(what, [piece], 1, "news")
+    assert done == ["p0", "p1", "p2", "disk"]
+
+
+def test_a_worker_of_one_thread_does_one_thing_at_a_time(
+    tmp_path: Path, pile: Photos, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    job = album(pile, 3, **ONE_FILE)
+    originals = {photo.checksum: str(path) for path, photo in pile}
+    piece = Piece(edition="e0", sheets=("p0", "p1", "p2"), file="Album.pdf")
+    painting: set[str] = set()
+    cells, real = Painter._patches, pdf.ahead
+
+    def patches(self: Painter, *args: Any) -> Any:
+        painting.add(threading.current_thread().name)
+        return cells(self, *args)
+
+    monkeypatch.setattr(Painter, "_patches", patches)
+    written: list[bytes] = []
+    for threads in (1, 2):
+        painting.clear()
+        folder = tmp_path / str(threads)
+        folder.mkdir()
+        what = Exported(job.model_dump_json(), originals, {}, str(folder), "pdf", MADE.isoformat())
+        if threads == 1:
+            monkeypatch.setattr(pdf, "ahead", None)  # not called
+        run_pieces(what, [piece], threads, "news")
+        monkeypatch.setattr(pdf, "ahead", real)
+        written.append((folder / "Album.pdf").read_bytes())
+        assert (painting == {threading.current_thread().name}) == (threads == 1)
+    assert written[0] == written[1]
+
+
+@pytest.mark.parametrize(("asked", "count"), [(1, 2), (7, 2), (40, 2), (200, 8), (3, 5)])
+def test_shares_grow_small_towards_the_end(asked: int, count: int) -> None:
+    pieces = [Piece(edition="e", sheets=(f"p{n}",), file=f"{n}.jpg") for n in range(asked)]
+    shares = list(_shares(pieces, count))
+    assert [piece for share in shares for piece in share] == pieces
+    sizes = [len(share) for share in shares]
+    assert sizes == sorted(sizes, reverse=True)
+    assert sizes[0] <= max(1, asked // (count * SHARES))
+    assert sizes[-count:] == [1] * min(count, len(sizes))
+
+
 def _dies_at_first(mark: str, n: int, news: str) -> int:
     """In a worker: the first time it is asked for the second piece, its process ends as when memory has run out."""
     if n == 1 and not Path(mark).exists():
@@ -197,6 +255,7 @@ def test_a_cluster_of_two_with_one_killed_writes_the_same_bytes(tmp_path: Path, 
         workers = Workers(cluster.scheduler_address)
         pids = list(workers._cluster.run(os.getpid).values())
         assert len(set(pids)) == 2
+        assert (workers.count, workers.threads) == (2, 1)
         killed: list[int] = []
 
         def say(run: Run) -> None:

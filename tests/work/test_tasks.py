@@ -42,8 +42,11 @@ def test_a_thumbnail_is_the_mean_of_whole_blocks(longer: int, block: int) -> Non
 def test_the_same_work_on_a_cluster(pile: list[tuple[Path, Photo]]) -> None:
     distributed = pytest.importorskip("distributed")
     path, known = pile[0]
-    with distributed.LocalCluster(n_workers=1, processes=False, dashboard_address=None, silence_logs=50) as cluster:
+    with distributed.LocalCluster(
+        n_workers=1, threads_per_worker=3, processes=False, dashboard_address=None, silence_logs=50
+    ) as cluster:
         workers = Workers(cluster.scheduler_address)
+        assert (workers.count, workers.threads) == (1, 3)
         photo, *_ = workers.submit("photos", take_in, str(path), path.name).result(60)
         assert photo == known
         workers.close()

@@ -150,12 +150,15 @@ class Exporter:
         digest = self._pdf(piece, edition, sheets, target) if many else self._raster(edition, sheets[0], target)
         return Done(edition=edition.id, file=self._told(edition, sheets, target, digest), findings=tuple(self.findings))
 
-    def _ready(self, edition: Edition, sheet: Sheet) -> tuple[PixelGrid, list[Item], Callable[[int, int], None]]:
-        """The grid and the items of a sheet, and whom to tell of progress."""
+    def _ready(
+        self, edition: Edition, sheet: Sheet, checked: bool = True
+    ) -> tuple[PixelGrid, list[Item], Callable[[int, int], None]]:
+        """The grid and the items of a sheet, ``checked``, and whom to tell of progress."""
         if edition.id not in self.earlier:
             self.earlier = {edition.id: earlier_uses(self.job, edition.id)}
         drawn = resolved(self.job, sheet.id, edition.id, self.earlier[edition.id][sheet.id], self.assets)
-        self.findings += check(drawn)
+        if checked:
+            self.findings += check(drawn)
         before = self.done
         self.done += self.counts
 
@@ -172,10 +175,10 @@ class Exporter:
         return replace(grid, depth=self.job.lab.tiff_bits) if self.kind == "tiff" else grid, layers, step
 
     def _picture(self, edition: Edition, sheet: Sheet, target: Path) -> None:
-        grid, layers, step = self._ready(edition, sheet)
+        grid, layers, step = self._ready(edition, sheet, checked=False)  # once, where its file is made
         bands = self.painter.bands(split(layers)[0], grid, step=step)
         jpeg = raster.jpeg_of_bands(bands, grid.size, self.job.lab.jpeg_quality, self.output, self.painter.threads)
-        with whole(target) as file:
+        with whole(target, lasting=False) as file:
             file.writelines(jpeg)
 
     def _pdf(self, piece: Piece, edition: Edition, sheets: list[Sheet], target: Path) -> str:

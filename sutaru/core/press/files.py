@@ -17,15 +17,17 @@ PREFIX = ".unfinished-"
 
 
 @contextmanager
-def whole(target: Path, check: Callable[[Path], None] = lambda path: None) -> Iterator[BinaryIO]:
-    """A binary file to write; it becomes ``target`` when the block ends and ``check`` raises nothing. Else the old one stands."""
+def whole(target: Path, check: Callable[[Path], None] = lambda path: None, lasting: bool = True) -> Iterator[BinaryIO]:
+    """A binary file to write; it becomes ``target`` when the block ends and ``check`` raises nothing. Else the old one stands.
+    ``lasting``: it is on the disk then, whatever happens to the machine."""
     handle, name = tempfile.mkstemp(prefix=PREFIX, suffix=target.suffix, dir=target.parent)
     unfinished = Path(name)
     try:
         with os.fdopen(handle, "w+b") as file:
             yield file
             file.flush()
-            os.fsync(file.fileno())
+            if lasting:
+                os.fsync(file.fileno())
         check(unfinished)
         unfinished.chmod(0o644)
         os.replace(unfinished, target)

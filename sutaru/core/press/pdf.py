@@ -71,7 +71,8 @@ def _pictured(
     next is painted, also when it is another page's."""
     with spooled(target) as file:
         pictures, seen = Pictures(file), []
-        made = ahead(_flat(pages), heavy=lambda one: isinstance(one, Painted))
+        flat = _flat(pages)
+        made = ahead(flat, heavy=lambda one: isinstance(one, Painted)) if threads else flat
         for page in made:
             assert isinstance(page, PdfPage)
             for picture in (part for part in page.strata if isinstance(part, Picture)):
