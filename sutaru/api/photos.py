@@ -66,6 +66,7 @@ def brought_in(
     photo, proxy, thumb, width = read
     if photo.checksum in sample_ids():
         photo = photo.having(sample=True)
+    photo = studio.photos.as_before(photo, upload)
     studio.photos.keep(photo, upload, proxy, thumb, width)
     studio.finder.add(photo.checksum)
     head, known = _add(studio, job, BringIn(photos=(photo,)), gesture)

@@ -10,6 +10,7 @@ from pathlib import Path
 from ..core.document import Found, Job, Photo, Pile
 from ..core.document.photo import UNSAID
 from ..core.errors import NotFound
+from ..core.photos.checksums import checksum_before
 from .database import Database
 
 _CHECKSUM = re.compile(r"[0-9a-f]{64}")
@@ -26,6 +27,8 @@ class Photos:
             left.unlink()
         self._facts: dict[str, Photo] = {}  # by id, with what was found
         self._widths: dict[str, int] = {}  # of proxies, by checksum
+        with database.reading() as db:
+            self._before = {row["checksum"] for row in db.execute("SELECT checksum FROM before")}
         self._lock = threading.Lock()
         self.found_count = 0  # rises with every photo looked at: what was joined before is old then
 
@@ -71,6 +74,12 @@ class Photos:
             "INSERT OR IGNORE INTO photo (checksum, photo, proxy_width, found) VALUES (:checksum, :photo, 0, :found)",
             [{"checksum": p.checksum, "photo": _plain(p), "found": _json(p.found)} for p in photos],
         )
+
+    def as_before(self, photo: Photo, upload: Path) -> Photo:
+        """The photo by the checksum under which its file is here, where it came before BLAKE3."""
+        if not self._before or (old := checksum_before(upload)) not in self._before:
+            return photo
+        return photo.having(id=old[:16], checksum=old)
 
     def keep(self, photo: Photo, upload: Path, proxy: bytes, thumb: bytes, proxy_width: int) -> None:
         """Files an upload under its checksum, with its proxy and thumbnail, and records it."""

@@ -81,6 +81,13 @@ def test_a_folder_of_version_1_serves_its_exports_and_finds_its_photos(old: Path
         # A photo keeps the checksum it came with, SHA-256; packed and opened elsewhere too.
         wall = next(card["id"] for card in cards if card["name"] == "Old wall")
         here, packed = state(client, wall), client.get(f"/api/jobs/{wall}/bundle").content
+        # Its file brought in again is that photo, in whatever job.
+        again = here["photos"][1]
+        original = (old / "photos" / again["checksum"][:2] / again["checksum"]).read_bytes()
+        for card in cards:
+            brought = client.post(f"/api/jobs/{card['id']}/photos", params={"name": "again.jpg"}, content=original)
+            assert (brought.status_code, brought.json()["photo"]["id"]) == (201, again["id"])
+        assert [photo["id"] for photo in state(client, wall)["photos"]] == [photo["id"] for photo in here["photos"]]
     with TestClient(create_app(old / "elsewhere"), base_url="http://localhost") as client:
         opened = client.post("/api/jobs/from-bundle", content=packed)
         assert opened.status_code == 201, opened.text

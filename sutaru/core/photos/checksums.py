@@ -20,7 +20,12 @@ def checksum(source: Source) -> str:
 
 def is_of(told: str, source: Source) -> bool:
     """Whether a checksum is that of a file. Photos of before BLAKE3 keep the one they came with, SHA-256."""
-    return told == checksum(source) or told == _summed(source, hashlib.sha256())
+    return told == checksum(source) or told == checksum_before(source)
+
+
+def checksum_before(source: Source) -> str:
+    """The checksum that a file had before BLAKE3: its SHA-256."""
+    return _summed(source, hashlib.sha256())
 
 
 def _summed(source: Source, digest: Any) -> str:
