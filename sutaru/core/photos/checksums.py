@@ -33,6 +33,5 @@ def _summed(source: Source, digest: Any) -> str:
         digest.update(source)
     else:
         with source.open("rb") as file:
-            while part := file.read(1 << 20):
-                digest.update(part)
+            hashlib.file_digest(file, lambda: digest)
     return str(digest.hexdigest())
