@@ -20,6 +20,7 @@ from itertools import pairwise
 from pathlib import Path
 from statistics import fmean, median
 
+import dask
 import numpy as np
 import pikepdf
 from distributed import LocalCluster
@@ -49,7 +50,7 @@ from sutaru.core.photos import PhotoPixels, examine
 from sutaru.core.press import EVERY, export
 from sutaru.core.verifying import verify
 from sutaru.work.board import Run
-from sutaru.work.executor import Workers
+from sutaru.work.executor import CALM, Workers
 from sutaru.work.exports import exported
 from sutaru.work.tasks import Exported
 
@@ -151,16 +152,20 @@ def clustered(pages: int, one_file: bool, rounds: int) -> Beside:
     originals = {photo.checksum: str(paths[photo.id]) for photo in job.photos}
 
     def by(count: int) -> float:
-        with LocalCluster(n_workers=count, threads_per_worker=1, dashboard_address=None) as cluster:
+        # Calm, as docs/command-line.md says to start it: else the cluster keeps itself busy with a fifteenth of this machine.
+        calm = {**CALM, "distributed.worker.profile.enabled": False}
+        started = {"n_workers": count, "threads_per_worker": 1, "dashboard_address": None}
+        with dask.config.set(calm), LocalCluster(**started) as cluster:
             workers = Workers(cluster.scheduler_address)
 
-            def once(asked: Job) -> None:
+            def once(asked: Job) -> float:
                 with tempfile.TemporaryDirectory() as folder:
                     what = Exported(asked.model_dump_json(), originals, {}, folder, "pdf", MADE.isoformat())
-                    exported(Run(None, Path(folder), workers, lambda: None), asked, what, "")  # type: ignore[arg-type]
+                    run = Run(None, Path(folder), workers, lambda: None)  # type: ignore[arg-type]
+                    return _seconds(lambda: exported(run, asked, what, ""))
 
             once(few)  # until all is imported there
-            found = _seconds(lambda: once(job))
+            found = once(job)
             workers.close()
             return found
 

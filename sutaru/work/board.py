@@ -40,7 +40,6 @@ class Run:
         self.workers, self._say = workers, say
         self._stop = threading.Event()
         self.progress: Progress | None = None
-        self._past = 0  # of work that has ended
         self.total = 0  # of work of which not all has been begun
         self._asked: float | None = None
 
@@ -72,9 +71,7 @@ class Run:
         news = [f"{PROGRESS}-{n}" for n in range(len(asked))]
         begin = [partial(self.workers.submit, "long", work, *args, own) for args, own in zip(asked, news, strict=True)]
         try:
-            found = self._done(begin, news, LOST)
-            self._past += sum(told["total"] for own in news if (told := _read(self.folder / own)))
-            return found
+            return self._done(begin, news, LOST)
         finally:
             for own in news:
                 (self.folder / own).unlink(missing_ok=True)
@@ -117,12 +114,11 @@ class Run:
             raise Stopped("It was stopped.")
 
     def _pass_on(self, news: Sequence[str]) -> None:
-        """Says how far all of it has got together."""
+        """Says how far all of it has got together, and what was begun last."""
         told = [found for own in news if (found := _read(self.folder / own))]
         if told:
-            newest = max(told, key=lambda one: bool(one["done"] < one["total"]))
-            now = {"stage": newest["stage"], "done": self._past + sum(one["done"] for one in told),
-                   "total": max(self.total, self._past + sum(one["total"] for one in told))}  # fmt: skip
+            now = {"stage": told[-1]["stage"], "done": sum(one["done"] for one in told),
+                   "total": max(self.total, sum(one["total"] for one in told))}  # fmt: skip
             if now != self.progress:
                 self.progress = now
                 self._say()

@@ -24,6 +24,8 @@ Lane = Literal["photos", "long"]
 
 BUSY = 3.0
 LOCAL = max(2, os.cpu_count() or 2)  # processes a lane
+# Of a cluster: fifty times a second is how often each of its processes asks itself otherwise whether it is late.
+CALM = {"distributed.admin.tick.interval": "500ms"}
 OVERTIME = -signal.SIGPROF  # the exit code of a worker that took too much processor time
 
 
@@ -57,9 +59,11 @@ class Workers:
         self._closed = False
         if scheduler:
             try:
+                import dask
                 from distributed import Client
             except ImportError:
                 raise SutaruError("Dask is not installed.", "Install the extra: pip install .[cluster]") from None
+            dask.config.set(CALM)
 
             try:
                 self._cluster = Client(scheduler, timeout=10)

@@ -203,6 +203,7 @@ def test_an_export_is_stopped_and_a_missing_job_says_so(
     page.get_by_role("button", name="Export 120 pages").click()
     page.get_by_role("button", name="Stop").click()
     expect(page.get_by_text("It was stopped.")).to_be_visible()
+    expect(page.get_by_role("article")).to_contain_text("TIFF for Gullwing 300")  # the lab's name, not its mark
     page.goto(f"{base_url}/jobs/nowhere")
     expect(page.get_by_text("There is no such job.")).to_be_visible()
 

@@ -132,8 +132,11 @@ def test_a_file_is_summed_as_it_is_written(tmp_path: Path) -> None:
         for size in (1, 7, 2 << 20, 3 << 20, 0, 1 << 20, 5):
             buffer[:size] = rng.bytes(size)
             followed.write(memoryview(buffer)[:size])
-    made = (tmp_path / "made").read_bytes()
-    assert (len(made), followed.sha256()) == ((6 << 20) + 13, hashlib.sha256(made).hexdigest())
+            if size % 2:  # with and without something waiting
+                found = followed.digest()
+                file.flush()
+                assert found == hashlib.sha256((tmp_path / "made").read_bytes()).digest()
+    assert (tmp_path / "made").stat().st_size == (6 << 20) + 13
     with open("/dev/full", "wb", buffering=0) as full, pytest.raises(OSError, match="No space"), Followed(full) as over:
         over.write(bytes(2 << 20))
     assert threading.active_count() == threads

@@ -1,13 +1,16 @@
 """An export in parts: the same bytes whoever does them, a lost worker's done again, on a cluster that shares a folder alike."""
 
+import itertools
 import json
 import os
 import signal
 import threading
 import time
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime
 from pathlib import Path
+from types import SimpleNamespace
 from typing import Any
 
 import pytest
@@ -34,11 +37,11 @@ from sutaru.core.errors import ExportFailed, Stopped
 from sutaru.core.paint import Painter
 from sutaru.core.photos import PhotoPixels
 from sutaru.core.press import EVERY, export, exporting, pdf
-from sutaru.core.press.exporting import Piece
+from sutaru.core.press.exporting import Done, Piece
 from sutaru.work.board import LOST, Run
 from sutaru.work.executor import Workers
-from sutaru.work.exports import SHARES, _shares, exported
-from sutaru.work.tasks import Exported, run_pieces
+from sutaru.work.exports import SHARES, _done, _shares, exported
+from sutaru.work.tasks import STOP, Exported, run_pieces
 
 MADE = datetime(2026, 6, 20, 10, 30, tzinfo=UTC)
 Photos = list[tuple[Path, Photo]]
@@ -128,6 +131,20 @@ def test_many_workers_write_the_same_bytes_as_one(
     assert told[-1][0] <= told[-1][1]
 
 
+def test_what_was_begun_last_is_what_is_told(tmp_path: Path) -> None:
+    """Not a piece of work that ended without a word: all of its sheets may be painted and its last told of nine tenths."""
+    for name, stage, done in (
+        ("a", "painting Page 1", 90),
+        ("b", "painting Page 3", 190),
+        ("c", "painting Page 4", 20),
+    ):
+        (tmp_path / name).write_text(json.dumps({"stage": stage, "done": done, "total": 200}))
+    run = Run(None, tmp_path, None, lambda: None)  # type: ignore[arg-type]
+    run.total = 1000
+    run._pass_on(["a", "b", "c", "not begun"])
+    assert run.progress == {"stage": "painting Page 4", "done": 300, "total": 1000}
+
+
 def test_a_file_of_many_sheets_is_made_from_pictures_made_ahead(tmp_path: Path, pile: Photos, workers: Workers) -> None:
     """That is what is parted: a picture that somebody exchanged would be in the file."""
     job = album(pile, 3, **ONE_FILE)
@@ -150,10 +167,10 @@ def test_a_file_of_many_sheets_is_made_from_pictures_made_ahead(tmp_path: Path, 
     assert sorted(os.listdir(tmp_path / "out")) == ["Album.pdf", "manifest.json"]
 
 
-def test_pictures_made_ahead_are_neither_checked_nor_put_on_the_disk(
+def test_sheets_are_checked_once_and_what_is_made_ahead_is_not_put_on_the_disk(
     tmp_path: Path, pile: Photos, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    """Their sheets are checked where the file is made, and what is lost of them is made again."""
+    """Where their pictures are made, by many."""
     job = album(pile, 3, **ONE_FILE)
     originals = {photo.checksum: str(path) for path, photo in pile}
     what = Exported(job.model_dump_json(), originals, {}, str(tmp_path), "pdf", MADE.isoformat())
@@ -163,9 +180,82 @@ def test_pictures_made_ahead_are_neither_checked_nor_put_on_the_disk(
     monkeypatch.setattr(exporting, "check", lambda drawn: (done.append(drawn.sheet), check(drawn))[1])
     monkeypatch.setattr(os, "fsync", lambda file: (done.append("disk"), fsync(file))[1])
     run_pieces(what, [piece.picture_of(own) for own in piece.sheets], 1, "news")
-    assert done == []
+    assert done == ["p0", "p1", "p2"]
+    done.clear()
+    run_pieces(what, [piece.having(ahead=True)], 1, "news")
+    assert done == ["disk"]
+
+
+@pytest.fixture
+def together(tmp_path: Path, pile: Photos) -> tuple[Exported, Piece, bytes]:
+    """A file of three sheets whose pictures others make, and what is to be in it."""
+    job = album(pile, 3, **ONE_FILE)
+    (tmp_path / "one").mkdir()
+    alone = by_one(job, pile, tmp_path / "one", "pdf")["Album.pdf"]
+    originals = {photo.checksum: str(path) for path, photo in pile}
+    what = Exported(job.model_dump_json(), originals, {}, str(tmp_path), "pdf", MADE.isoformat())
+    return what, Piece(edition="e0", sheets=("p0", "p1", "p2"), file="Album.pdf", ahead=True), alone
+
+
+def test_a_file_is_put_together_while_its_last_pictures_are_made(
+    tmp_path: Path, together: tuple[Exported, Piece, bytes], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    what, piece, alone = together
+    waits = threading.Event()
+    clock = SimpleNamespace(sleep=lambda seconds: (waits.set(), time.sleep(seconds)), monotonic=time.monotonic)
+    monkeypatch.setattr(exporting, "time", clock)
+    with ThreadPoolExecutor(1) as other:
+        run_pieces(what, [piece.picture_of("p0")], 1, "news")
+        made = other.submit(run_pieces, what, [piece], 1, "joined")
+        assert waits.wait(60)
+        assert not made.done()
+        run_pieces(what, [piece.picture_of("p1"), piece.picture_of("p2")], 1, "news")
+        assert len(made.result(60)) == 1
+    assert (tmp_path / "Album.pdf").read_bytes() == alone
+
+
+def test_a_file_is_handed_out_with_its_pictures_and_after_them(together: tuple[Exported, Piece, bytes]) -> None:
+    what, piece, _ = together
+    pictures = [piece.picture_of(own) for own in piece.sheets]
+    asked: list[list[Piece]] = []
+
+    def in_workers(work: Callable[..., Any], groups: list[tuple[Exported, list[Piece], int]]) -> list[list[Done]]:
+        asked.append([one for _, group, _ in groups for one in group])
+        return [[Done(edition=one.edition, file={"file": one.file}) for one in group] for _, group, _ in groups]
+
+    run = SimpleNamespace(workers=SimpleNamespace(count=2, threads=1), in_workers=in_workers)
+    (done,) = _done(run, what, pictures, [piece])  # type: ignore[arg-type]
+    assert asked == [[*pictures, piece]]
+    assert done.file == {"file": "Album.pdf"}
+
+
+def test_a_picture_that_does_not_come_is_painted_where_it_is_wanted(
+    tmp_path: Path, together: tuple[Exported, Piece, bytes], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """All that do not are waited for once, and their sheets are checked there."""
+    what, piece, alone = together
+    slept, checked = list[float](), list[str]()
+    ticks, check = itertools.count(), exporting.check
+    clock = SimpleNamespace(sleep=slept.append, monotonic=lambda: 10.0 * next(ticks))
+    monkeypatch.setattr(exporting, "time", clock)
+    monkeypatch.setattr(exporting, "check", lambda drawn: (checked.append(drawn.sheet), check(drawn))[1])
+    run_pieces(what, [piece.picture_of("p1")], 1, "news")
+    checked.clear()
     run_pieces(what, [piece], 1, "news")
-    assert done == ["p0", "p1", "p2", "disk"]
+    assert len(slept) == 3
+    assert checked == ["p0", "p2"]
+    assert (tmp_path / "Album.pdf").read_bytes() == alone
+
+
+def test_who_waits_for_a_picture_hears_of_a_stop(
+    tmp_path: Path, together: tuple[Exported, Piece, bytes], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    what, piece, _ = together
+    clock = SimpleNamespace(sleep=lambda seconds: (tmp_path / STOP).touch(exist_ok=False), monotonic=time.monotonic)
+    monkeypatch.setattr(exporting, "time", clock)
+    with pytest.raises(Stopped):
+        run_pieces(what, [piece], 1, "news")
+    assert not (tmp_path / "Album.pdf").exists()
 
 
 def test_a_worker_of_one_thread_does_one_thing_at_a_time(
@@ -273,9 +363,11 @@ def test_a_cluster_of_two_with_one_killed_writes_the_same_bytes(tmp_path: Path, 
 
 
 def test_findings_go_through_pieces_whole(tmp_path: Path, pile: Photos, workers: Workers) -> None:
-    """What is found is in the manifest alike."""
-    job = album(pile, 3).having(lab=LabSheet(id="x", name="X", ppi_target=200, ppi_least=150))
-    (tmp_path / "one").mkdir()
-    alone = by_one(job, pile, tmp_path / "one", "png")
-    assert by_workers(workers, job, pile, tmp_path / "many", "png")["manifest.json"] == alone["manifest.json"]
-    assert json.loads(alone["manifest.json"])["stops"]
+    """What is found is in the manifest alike, also where pictures are made ahead."""
+    for kind, pdf_rules in (("png", PdfRules()), ("pdf", PdfRules(one_file=True))):
+        job = album(pile, 3, 2).having(lab=LabSheet(id="x", name="X", ppi_target=200, ppi_least=150, pdf=pdf_rules))
+        (tmp_path / kind).mkdir()
+        alone = by_one(job, pile, tmp_path / kind, kind, EVERY)
+        many = by_workers(workers, job, pile, tmp_path / f"{kind}-many", kind, EVERY)
+        assert many["manifest.json"] == alone["manifest.json"]
+        assert len(json.loads(alone["manifest.json"])["stops"]) > 2

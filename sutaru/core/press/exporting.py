@@ -3,10 +3,12 @@
 import hashlib
 import json
 import re
+import time
 import unicodedata
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
+from itertools import zip_longest
 from pathlib import Path
 
 from pydantic import JsonValue
@@ -29,6 +31,7 @@ MANIFEST = "manifest.json"
 EVERY = "*"  # all editions
 SHEET = 100  # what a sheet counts in progress, of which putting it on disk and checking is a tenth
 DRAWN = 10  # what one counts whose picture was made ahead
+LATE_S, LOOK_S = 30.0, 0.05  # how long pictures that others make are waited for, and how often they are looked for
 SUFFIX = {"jpeg": "jpg", "png": "png", "tiff": "tif", "pdf": "pdf", "ora": "ora"}
 Progress = Callable[[str, int, int], None]
 
@@ -64,12 +67,14 @@ def plain_name(name: str) -> str:
 
 class Piece(Frozen):
     """What of an export can be done by itself, by any process that sees the folder: a file of an edition's sheets, or, ahead of a
-    file of many sheets, the ``picture`` of one. Picklable, and the same bytes whoever does it."""
+    file of many sheets, the ``picture`` of one. ``ahead``: such a file, whose pictures others make or have made. Picklable, and
+    the same bytes whoever does it."""
 
     edition: str
     sheets: tuple[str, ...]
     file: str
     picture: bool = False
+    ahead: bool = False
 
     def picture_of(self, sheet: str) -> "Piece":
         """The piece that makes the picture of one of the sheets ahead."""
@@ -78,11 +83,17 @@ class Piece(Frozen):
 
 
 class Done(Frozen):
-    """What a piece came to: what a manifest says of its file, and what was found on its sheets."""
+    """What a piece came to: what a manifest says of its file, and what was found on its sheets, unless their pictures were made
+    ahead: then it was found with those."""
 
     edition: str
     file: dict[str, JsonValue] = {}
     findings: tuple[Finding, ...] = ()
+
+
+def _counts(piece: Piece) -> int:
+    """What each sheet of a piece counts."""
+    return DRAWN if piece.ahead else SHEET
 
 
 def pieces(job: Job, kind: FileKind, edition: str = "") -> list[Piece]:
@@ -118,6 +129,8 @@ class Exporter:
     total: int = 0
     done: int = 0
     counts: int = SHEET  # a sheet of the piece at hand
+    doing: str = "painting"
+    patience: float = LATE_S
     findings: list[Finding] = field(default_factory=list)
     earlier: dict[str, dict[str, dict[str, str]]] = field(
         default_factory=dict
@@ -131,21 +144,17 @@ class Exporter:
     def do(self, asked: Sequence[Piece]) -> list[Done]:
         """Does pieces one after the other. Raises ExportFailed, PhotoRefused, and what ``progress`` raises; files that are
         written stay whole."""
-        self.total = sum(self._counts(piece) * len(piece.sheets) for piece in asked)
+        self.total = sum(_counts(piece) * len(piece.sheets) for piece in asked)
         return [self._piece(piece) for piece in asked]
-
-    def _counts(self, piece: Piece) -> int:
-        """What each sheet of a piece counts."""
-        ahead = self.folder / piece.picture_of(piece.sheets[0]).file
-        return DRAWN if ahead.exists() else SHEET
 
     def _piece(self, piece: Piece) -> Done:
         edition, target = self.job.edition(piece.edition), self.folder / piece.file
         sheets = [self.job.sheets_by_id[identity] for identity in piece.sheets]
-        self.findings, self.counts = [], self._counts(piece)
+        self.findings, self.counts = [], _counts(piece)
+        self.doing = "putting in" if piece.ahead else "painting"
         if piece.picture:
             self._picture(edition, sheets[0], target)
-            return Done(edition=edition.id)
+            return Done(edition=edition.id, findings=tuple(self.findings))
         many = self.kind == "pdf"  # may hold many sheets
         digest = self._pdf(piece, edition, sheets, target) if many else self._raster(edition, sheets[0], target)
         return Done(edition=edition.id, file=self._told(edition, sheets, target, digest), findings=tuple(self.findings))
@@ -163,7 +172,7 @@ class Exporter:
         self.done += self.counts
 
         def step(done: int, of: int) -> None:
-            self.progress(f"painting {sheet.name}", before + 9 * self.counts // 10 * done // max(1, of), self.total)
+            self.progress(f"{self.doing} {sheet.name}", before + 9 * self.counts // 10 * done // max(1, of), self.total)
 
         step(0, 1)
         # What goes on elsewhere in layers is sharpened there.
@@ -175,32 +184,42 @@ class Exporter:
         return replace(grid, depth=self.job.lab.tiff_bits) if self.kind == "tiff" else grid, layers, step
 
     def _picture(self, edition: Edition, sheet: Sheet, target: Path) -> None:
-        grid, layers, step = self._ready(edition, sheet, checked=False)  # once, where its file is made
+        grid, layers, step = self._ready(edition, sheet)
         bands = self.painter.bands(split(layers)[0], grid, step=step)
         jpeg = raster.jpeg_of_bands(bands, grid.size, self.job.lab.jpeg_quality, self.output, self.painter.threads)
         with whole(target, lasting=False) as file:
             file.writelines(jpeg)
 
     def _pdf(self, piece: Piece, edition: Edition, sheets: list[Sheet], target: Path) -> str:
-        """A PDF, and its SHA-256; pictures that were made ahead are taken."""
-        ahead = [self.folder / piece.picture_of(sheet).file for sheet in piece.sheets]
+        """A PDF, and its SHA-256; pictures that are made ahead are taken as they come."""
+        ahead = [self.folder / piece.picture_of(sheet).file for sheet in piece.sheets if piece.ahead]
         one = len(sheets) == 1 and not self.job.lab.pdf.one_file
         title = f"{self.job.name}, {sheets[0].name}" if one else self.job.name
         title = f"{self.job.name}, {edition.name}" if self.many and not one else title
-        pages = (self._pdf_page(edition, sheet, made) for sheet, made in zip(sheets, ahead, strict=True))
+        pages = (self._pdf_page(edition, sheet, made) for sheet, made in zip_longest(sheets, ahead))
         digest = pdf.write(
             target, pages, self.output, self.job.lab, self._about(title), self.made, self.assets, self.painter.threads
         )
-        for path in ahead:
-            path.unlink(missing_ok=True)
         self.progress(f"writing {sheets[-1].name}", self.done, self.total)
         return digest
 
-    def _pdf_page(self, edition: Edition, sheet: Sheet, ahead: Path) -> pdf.PdfPage:
-        grid, layers, step = self._ready(edition, sheet)
-        if ahead.exists():
-            return pdf.PdfPage((Picture((), grid.box), *split(layers)[1]), grid, sheet.layout, ahead)
+    def _pdf_page(self, edition: Edition, sheet: Sheet, ahead: Path | None) -> pdf.PdfPage:
+        made = ahead if ahead and self._comes(ahead, sheet) else None
+        grid, layers, step = self._ready(edition, sheet, checked=not made)  # else it was, with its picture
+        if made:
+            return pdf.PdfPage((Picture((), grid.box), *split(layers)[1]), grid, sheet.layout, made)
         return pdf.PdfPage(strata(layers, self.job.lab.live, self.painter, grid, step), grid, sheet.layout)
+
+    def _comes(self, ahead: Path, sheet: Sheet) -> bool:
+        """Waits for a picture that another makes; whether it came. Who makes it may be lost, and nobody free to do it again."""
+        late = time.monotonic() + self.patience
+        while not ahead.exists():
+            if time.monotonic() > late:
+                self.patience = 0.0
+                return False
+            self.progress(f"{self.doing} {sheet.name}", self.done, self.total)  # has a shared disk look anew, too
+            time.sleep(LOOK_S)
+        return True
 
     def _raster(self, edition: Edition, sheet: Sheet, target: Path) -> str:
         """A picture, and its SHA-256."""

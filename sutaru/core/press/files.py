@@ -4,6 +4,7 @@ import hashlib
 import io
 import os
 import tempfile
+from collections import deque
 from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import contextmanager
@@ -14,6 +15,7 @@ if TYPE_CHECKING:
     from _typeshed import ReadableBuffer
 
 PREFIX = ".unfinished-"
+_IN_HAND = 16  # parts of a file that may wait to be summed, 1 MB each at most
 
 
 @contextmanager
@@ -44,29 +46,36 @@ class Followed(io.BufferedWriter):
         self._sum = _Summed(file)
         super().__init__(self._sum, 1 << 20)
 
-    def sha256(self) -> str:
-        """Of all that was written, in hexadecimal digits; once this is closed."""
-        return self._sum.sha256.hexdigest()
+    def digest(self) -> bytes:
+        """The SHA-256 of all that was written until now."""
+        self.flush()
+        return self._sum.digest()
 
 
 class _Summed(io.RawIOBase):
     def __init__(self, file: BinaryIO) -> None:
-        self._file, self.sha256 = file, hashlib.sha256()
+        self._file, self._sha256 = file, hashlib.sha256()
         self._thread = ThreadPoolExecutor(1)
-        self._last: Future[None] | None = None
+        self._waiting = deque[Future[None]]()
 
     def writable(self) -> bool:
         return True
 
     def write(self, data: "ReadableBuffer", /) -> int:
         part = bytes(data)  # what was given may change once this returns
-        if self._last:
-            self._last.result()  # one part in hand at most
-        self._last = self._thread.submit(self.sha256.update, part)  # begins while the disk takes it
+        self._waiting.append(self._thread.submit(self._sha256.update, part))  # while the disk takes it
+        if len(self._waiting) > _IN_HAND:
+            self._waiting.popleft().result()
         left = memoryview(part)
         while left:
             left = left[self._file.write(left) :]
         return len(part)
+
+    def digest(self) -> bytes:
+        """Of what was given."""
+        while self._waiting:
+            self._waiting.popleft().result()
+        return self._sha256.digest()
 
     def close(self) -> None:
         self._thread.shutdown()

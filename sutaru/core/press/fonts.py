@@ -87,10 +87,11 @@ class Fonts:
             Ascent=round(face.ascent * 1000), Descent=-round(face.descent * 1000), CapHeight=round(face.ascent * 700), StemV=80,
         )  # fmt: skip
         if kind == "glyf":
-            descriptor.FontFile2 = self._pdf.make_indirect(stream)
+            stream.Length1 = len(data)
+            descriptor.FontFile2 = stream
         else:
             stream.Subtype = Name.CIDFontType0C
-            descriptor.FontFile3 = self._pdf.make_indirect(stream)
+            descriptor.FontFile3 = stream
         spaced = Array([part for n in glyphs for part in (n, Array([round(widths[n], 3)]))])
         held = Dictionary(
             Type=Name.Font, Subtype=Name.CIDFontType2 if kind == "glyf" else Name.CIDFontType0, BaseFont=Name(f"/{called}"),
@@ -102,9 +103,7 @@ class Fonts:
         font.Subtype, font.BaseFont, font.Encoding = Name.Type0, Name(f"/{called}"), Name("/Identity-H")
         font.DescendantFonts = Array([self._pdf.make_indirect(held)])
         said = {order.index(glyph): code for code, glyph in sorted(cmap.items(), reverse=True)}
-        font.ToUnicode = self._pdf.make_indirect(
-            Stream(self._pdf, _to_unicode({n: said[n] for n in glyphs if n in said}))
-        )
+        font.ToUnicode = Stream(self._pdf, _to_unicode({n: said[n] for n in glyphs if n in said}))
 
 
 def _data(face: Face) -> bytes:

@@ -8,7 +8,6 @@ when the lab sheet wants it. Sources: ISO 32000-1 (8.5 paths, 8.6.5.5 ICC-based 
 from collections import deque
 from collections.abc import Iterable, Iterator
 from concurrent.futures import Executor
-from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from pathlib import Path
@@ -33,15 +32,15 @@ from ..verifying.pdf import verify_pdf
 from ..words import set_text
 from .about import About
 from .ahead import ahead
+from .cover import Cover
 from .drawings import operators
 from .files import Followed, whole
 from .fonts import Fonts
 from .operators import Operators
-from .pictures import Cover, Pictures
-from .raster import jpeg_of_bands, spooled
+from .pdf_file import PdfFile
+from .raster import jpeg_of_bands
 from .strata import Picture, Stratum
 
-VERSION = "1.6"
 LINE_PT = 0.25  # of cut and fold lines
 _HAIR_PX = 0.01
 X4 = "PDF/X-4"
@@ -63,42 +62,13 @@ class PdfPage:
     ahead: Path | None = None
 
 
-@contextmanager
-def _pictured(
-    target: Path, pages: Iterable[PdfPage], output: Output, quality: int, threads: Executor | None
-) -> Iterator[tuple[pikepdf.Pdf, list[PdfPage]]]:
-    """A document that holds the pages' pictures, and what else is known of the pages. While one band is encoded the
-    next is painted, also when it is another page's."""
-    with spooled(target) as file:
-        pictures, seen = Pictures(file), []
-        flat = _flat(pages)
-        made = ahead(flat, heavy=lambda one: isinstance(one, Painted)) if threads else flat
-        for page in made:
-            assert isinstance(page, PdfPage)
-            for picture in (part for part in page.strata if isinstance(part, Picture)):
-                bands: Iterator[Painted] = (
-                    band for band in iter(lambda: next(made), None) if isinstance(band, Painted)
-                )
-                size = picture.box[2] - picture.box[0], picture.box[3] - picture.box[1]
-                cover = Cover() if picture.clear else None
-                if page.ahead:
-                    pictures.add(_read(page.ahead), size, output)
-                    deque(bands, maxlen=0)
-                else:
-                    jpeg = jpeg_of_bands(cover.taken_from(bands) if cover else bands, size, quality, output, threads)
-                    pictures.add(jpeg, size, output, cover)
-            seen.append(page)
-        with pictures.opened() as pdf:
-            yield pdf, seen
-
-
 def _read(path: Path) -> Iterator[bytes]:
     with path.open("rb") as file:
         yield from iter(lambda: file.read(1 << 20), b"")
 
 
 def _flat(pages: Iterable[PdfPage]) -> Iterator[PdfPage | Painted | None]:
-    """Each page without bands, then, of each picture in turn, its bands and None."""
+    """Each page without bands, then, of each of its pictures in turn, the bands and None."""
     for page in pages:
         told = tuple(replace(part, bands=()) if isinstance(part, Picture) else part for part in page.strata)
         yield replace(page, strata=told)
@@ -112,21 +82,24 @@ def write(
     target: Path, pages: Iterable[PdfPage], output: Output, lab: LabSheet, about: About, made: datetime, assets: Assets,
     threads: Executor | None = None,
 ) -> str:  # fmt: skip
-    """Writes a PDF; its SHA-256. Pages are taken one after the other, and none is kept. Raises ExportFailed when it does not
-    read back as meant, and what painting raises."""
-    with _pictured(target, pages, output, lab.jpeg_quality, threads) as (pdf, seen):
-        maker = _Maker(pdf, output, lab, assets)
-        pictures = iter(list(pdf.Root.Pictures))
-        del pdf.Root.Pictures
-        for page in seen:
-            maker.page(page, pictures)
+    """Writes a PDF; its SHA-256. Pages are taken one after the other, and none is kept. While one band is encoded the next is
+    painted, also when it is another page's. Raises ExportFailed when it does not read back as meant, and what painting raises."""
+    trims: list[list[float]] = []
+    with (
+        whole(target, lambda path: _check(path, trims, lab)) as open_file, Followed(open_file) as followed, pikepdf.new() as pdf
+    ):  # fmt: skip
+        file = PdfFile(pdf, followed)
+        maker = _Maker(pdf, file, output, lab, assets, threads)
+        flat = _flat(pages)
+        parts = ahead(flat, heavy=lambda one: isinstance(one, Painted)) if threads else flat
+        for page in parts:
+            assert isinstance(page, PdfPage)
+            maker.page(page, parts)
+            trims.append(_boxes(page)[1])
         maker.finish()
         told(pdf, about, made, lab.pdf.x4)
-        trims = [_boxes(page)[1] for page in seen]
-        plain = pikepdf.ObjectStreamMode.disable
-        with whole(target, lambda path: _check(path, trims, lab)) as file, Followed(file) as followed:
-            pdf.save(followed, force_version=VERSION, deterministic_id=True, object_stream_mode=plain)
-        return followed.sha256()
+        file.finish()
+        return followed.digest().hex()
 
 
 def _boxes(page: PdfPage) -> tuple[list[float], list[float]]:
@@ -141,8 +114,10 @@ def _boxes(page: PdfPage) -> tuple[list[float], list[float]]:
 class _Maker:
     """Makes pages in a document, all in one colour."""
 
-    def __init__(self, pdf: pikepdf.Pdf, output: Output, lab: LabSheet, assets: Assets) -> None:
-        self._pdf, self._output, self._lab = pdf, output, lab
+    def __init__(
+        self, pdf: pikepdf.Pdf, file: PdfFile, output: Output, lab: LabSheet, assets: Assets, threads: Executor | None
+    ) -> None:  # fmt: skip
+        self._pdf, self._file, self._output, self._lab, self._threads = pdf, file, output, lab, threads
         self._press = press_bytes(lab.press, assets) if lab.press else b""
         inks = described(self._press)[1] == "CMYK" if self._press else False
         # Black ink can be asked for where it is said which: in inks, or with the press named.
@@ -157,30 +132,32 @@ class _Maker:
     def _stream(self, icc: bytes, mode: str) -> Any:
         alternate = {"RGB": Name.DeviceRGB, "CMYK": Name.DeviceCMYK, "L": Name.DeviceGray}[mode]
         channels = CHANNELS[mode]  # type: ignore[index]
-        return self._pdf.make_indirect(Stream(self._pdf, icc, N=channels, Alternate=alternate))
+        return Stream(self._pdf, icc, N=channels, Alternate=alternate)
 
-    def page(self, page: PdfPage, pictures: Iterator[Any]) -> None:
+    def page(self, page: PdfPage, parts: Iterator[PdfPage | Painted | None]) -> None:
+        """Adds a page. ``parts``: from where the bands of its pictures come."""
         media, trim = _boxes(page)
         pt = points_from_mm(1.0)
         left, top = (points_from_mm(side) for side in page.grid.bled_mm[:2])
         # Page mm, y down, to points, y up, from the corner of the bleed box.
         points_from_page = translation(left, media[3] - top) @ scaling(pt, -pt)
-        made = self._pdf.add_blank_page(page_size=(media[2], media[3])).obj
         resources, content = self._resources(), [] if self._profile is None else ["/Working cs"]
         for part in page.strata:
             if isinstance(part, Picture):
-                content.append(self._picture(part, next(pictures), page.grid, media, resources))
+                bands = (band for band in iter(lambda: next(parts), None) if isinstance(band, Painted))
+                content.append(self._picture(part, page, bands, media, resources))
             elif part.layer.opacity == 1.0 and part.layer.blend == "normal":
                 content += self._over(part, points_from_page, resources)
             else:
                 content.append(self._faint(part, points_from_page, media, resources))
         content += self._lines(page.layout, points_from_page, resources)
-        made.MediaBox = made.BleedBox = made.CropBox = Array(media)
-        made.TrimBox = Array(trim)
-        made.Resources = resources
         blending = self._colours if self._profile is not None else Name.DeviceCMYK
-        made.Group = Dictionary(Type=Name.Group, S=Name.Transparency, CS=blending)
-        made.Contents = self._pdf.make_indirect(Stream(self._pdf, "\n".join(content).encode()))
+        made = Dictionary(
+            Type=Name.Page, MediaBox=Array(media), BleedBox=Array(media), CropBox=Array(media), TrimBox=Array(trim),
+            Resources=resources, Group=Dictionary(Type=Name.Group, S=Name.Transparency, CS=blending),
+            Contents=Stream(self._pdf, "\n".join(content).encode()),
+        )  # fmt: skip
+        self._pdf.pages.append(pikepdf.Page(self._pdf.make_indirect(made)))
 
     def _resources(self) -> Any:
         made = Dictionary(
@@ -192,9 +169,19 @@ class _Maker:
         made.ExtGState.Plain = Dictionary(Type=Name.ExtGState, OP=False, op=False, OPM=0)
         return made
 
-    def _picture(self, part: Picture, picture: Any, grid: PixelGrid, media: list[float], resources: Any) -> str:
-        """What lays a picture in its box of the page."""
-        picture.ColorSpace = self._colours
+    def _picture(
+        self, part: Picture, page: PdfPage, bands: Iterator[Painted], media: list[float], resources: Any
+    ) -> str:
+        """Writes a picture into the file; what lays it in its box of the page."""
+        size, grid = (part.box[2] - part.box[0], part.box[3] - part.box[1]), page.grid
+        cover = Cover() if part.clear else None
+        shown = cover.taken_from(bands) if cover else bands
+        jpeg = (
+            _read(page.ahead) if page.ahead
+            else jpeg_of_bands(shown, size, self._lab.jpeg_quality, self._output, self._threads)
+        )  # fmt: skip
+        picture = self._file.picture(jpeg, size, self._output, self._colours, cover)
+        deque(bands, maxlen=0)  # of what was made ahead there is but the end
         name = f"P{len(resources.XObject)}"
         resources.XObject[f"/{name}"] = picture
         kx, ky = media[2] / grid.size[0], media[3] / grid.size[1]
@@ -226,7 +213,7 @@ class _Maker:
             Resources=own, Group=group,
         )  # fmt: skip
         name = f"F{len(resources.XObject)}"
-        resources.XObject[f"/{name}"] = self._pdf.make_indirect(form)
+        resources.XObject[f"/{name}"] = form
         return f"q {self._state(item.layer.blend, item.layer.opacity, resources)}/{name} Do Q"
 
     def _over(self, item: Item, points_from_page: Matrix, resources: Any, inked: bool = True) -> list[str]:

@@ -2,7 +2,7 @@ import { Button, Progress } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type OrderState, type TaskState } from "../api/client";
-import { client } from "../api/queries";
+import { client, useLabs } from "../api/queries";
 import type { View } from "../editing/view";
 import { OrderDialog } from "../orders/OrderDialog";
 import { OneOrder } from "../orders/Orders";
@@ -66,6 +66,7 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
   });
   const manifest = task.outcome as unknown as Manifest | null;
   const asked = task.asked as { format: string; lab: string; sheets?: { duplex?: string } };
+  const lab = useLabs().data?.find((sheet) => sheet.id === asked.lab)?.name ?? asked.lab;
   const share = task.progress ? (100 * task.progress.done) / task.progress.total : 0;
   const made = when(task.made);
   const pdfs = (manifest?.files ?? [])
@@ -76,7 +77,7 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
     <article className={css.export} aria-label={`Export of ${made}`} data-state={task.state}>
       <p className="num">
         <Mark status={passed ? "look" : MARKS[task.state]} /> {asked.format.toUpperCase()} for{" "}
-        {manifest?.lab ?? asked.lab}, {made}
+        {manifest?.lab ?? lab}, {made}
         {manifest && (
           <a href={`/api/exports/${task.id}/all`} className={css.all}>
             All as one zip
