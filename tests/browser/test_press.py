@@ -4,12 +4,18 @@ import re
 from collections.abc import Callable
 from pathlib import Path
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from sutaru.core.colour.profiles import profile_bytes
 from sutaru.core.verifying import verify
-from tests.browser.acting import bring, choose, let_pass, middle, settled, violations
+from tests.browser.acting import bring, centre, choose, let_pass, middle, settled, violations
 from tests.browser.given import Pile
+
+
+def height(locator: Locator) -> float:
+    box = locator.bounding_box()
+    assert box
+    return box["height"]
 
 
 def test_the_press_is_seen_and_its_files_leave(page: Page, start: Callable, pile: Pile, tmp_path: Path) -> None:
@@ -27,7 +33,18 @@ def test_the_press_is_seen_and_its_files_leave(page: Page, start: Callable, pile
     expect(sheet).to_have_attribute("src", re.compile("proof=paper"))
     page.mouse.move(*middle(page, 1))
     expect(strip).to_contain_text(re.compile(r"RGB \d+ \d+ \d+.*C \d+ {2}M \d+ {2}Y \d+ {2}K \d+ %.*ink \d+ %"))
-    strip.get_by_text("Out of reach").click()
+    # What is clicked stays where it is, also in a small window, where the figures need another line.
+    page.set_viewport_size({"width": 960, "height": 800})
+    reach = strip.get_by_text("Out of reach")
+    page.mouse.move(*centre(reach))
+    expect(strip).to_contain_text("This lab sheet names no press.")
+    one_line, there = height(strip), centre(reach)
+    page.mouse.move(*middle(page, 1))
+    expect(strip).to_contain_text(re.compile(r"ink \d+ %"))
+    assert height(strip) > one_line
+    assert centre(reach) == there
+    page.set_viewport_size({"width": 1280, "height": 800})
+    reach.click()
     expect(sheet).to_have_attribute("src", re.compile("proof=reach"))
     assert violations(page) == []
     page.keyboard.press("Escape")

@@ -212,27 +212,34 @@ function Loaded({ state }: { state: View }) {
               )}
             </Stage>
             {proof && !walk && <ProofStrip lab={state.lab} figures={figures} />}
-            <div className={css.view}>
-              {state.sheets.length > 1 && (
-                <Button component={Link} variant="default" size="compact-sm" href={`/jobs/${state.id}/plan`}>
-                  Flat plan
+            <div className={css.view} data-beside={(proof && !walk) || undefined}>
+              <div className={css.leading}>
+                {state.sheets.length > 1 && (
+                  <Button
+                    component={Link}
+                    variant="default"
+                    size="compact-sm"
+                    href={`/jobs/${state.id}/plan`}
+                  >
+                    Flat plan
+                  </Button>
+                )}
+                {state.sheets.some((sheet) => sheet.role === "month") && (
+                  <Button variant="default" size="compact-sm" onClick={() => setDates(true)}>
+                    Calendar…
+                  </Button>
+                )}
+                <Panels state={state} />
+                <Layouts state={state} />
+                <Button
+                  component={Link}
+                  variant="default"
+                  size="compact-sm"
+                  href={`/jobs/${state.id}/workshop?sheet=${state.sheet.id}`}
+                >
+                  Alter this sheet
                 </Button>
-              )}
-              {state.sheets.some((sheet) => sheet.role === "month") && (
-                <Button variant="default" size="compact-sm" onClick={() => setDates(true)}>
-                  Calendar…
-                </Button>
-              )}
-              <Panels state={state} />
-              <Layouts state={state} />
-              <Button
-                component={Link}
-                variant="default"
-                size="compact-sm"
-                href={`/jobs/${state.id}/workshop?sheet=${state.sheet.id}`}
-              >
-                Alter this sheet
-              </Button>
+              </div>
               <ViewButtons view={view} onView={(view) => set({ view })} />
               <KeysHelp tables={HELP} />
             </div>

@@ -45,6 +45,14 @@ export function ProofStrip({ lab, figures }: { lab: LabSheet; figures: Figures |
   const views = VIEWS.filter(([view]) => inks || ["paper", "press", "reach"].includes(view));
   return (
     <section className={css.strip} aria-label="As the press prints it">
+      {/* Above what is clicked, which stays where it is when the figures need another line. */}
+      <p className={`${css.figures} num`} aria-live="off">
+        {figures ? (
+          <Told figures={figures} limit={lab.press?.ink_limit ?? 320} />
+        ) : (
+          `${name}. ${lab.press ? "Point at a place to read its inks." : "This lab sheet names no press."}`
+        )}
+      </p>
       <div className={css.row}>
         <SegmentedControl
           size="xs"
@@ -61,13 +69,6 @@ export function ProofStrip({ lab, figures }: { lab: LabSheet; figures: Figures |
           />
         </Tooltip>
       </div>
-      <p className={`${css.figures} num`} aria-live="off">
-        {figures ? (
-          <Told figures={figures} limit={lab.press?.ink_limit ?? 320} />
-        ) : (
-          `${name}. ${lab.press ? "Point at a place to read its inks." : "This lab sheet names no press."}`
-        )}
-      </p>
     </section>
   );
 }
