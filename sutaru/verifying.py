@@ -20,7 +20,10 @@ def verify(args: argparse.Namespace) -> int:
         print(report.model_dump_json(indent=1))
         return 1 if report.stopped else 0
     said = f"{report.standard or report.kind.upper()}, {report.pages} page{'s' if report.pages != 1 else ''}"
-    print(f"{report.file}: {said}, structurally checked against {' and '.join(report.checked) or 'itself'}.")
+    if report.pages:
+        print(f"{report.file}: {said}, structurally checked against {' and '.join(report.checked) or 'itself'}.")
+    else:
+        print(f"{report.file} could not be looked into.")
     for defect in report.defects:
         where = f"page {defect.page}: " if defect.page else ""
         print(f"{MARK[defect.severity]} {defect.severity:<4}  {where}{defect.sentence}")

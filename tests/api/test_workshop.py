@@ -190,8 +190,8 @@ def test_a_flat_picture_is_read_kept_and_goes_out_as_a_file(client: TestClient) 
 
 
 @pytest.mark.parametrize(("content", "asked", "said"), [
-    (b"", "", "is not a picture that can be read"), (b"\x89PNG\r\n\x1a\nnonsense", "", "is not a picture"),
-    (_png(made(3))[:4000], "", "is not a picture"), (b"%PDF-1.7", "", "is not a PDF that can be read"),
+    (b"", "", "is not a picture that can be read."), (_png(made(3))[:4000], "", "is not a picture that can be read."),
+    (b"\x89PNG\r\n\x1a\nnonsense", "", "is not a picture that can be read."), (b"%PDF-1.7", "", "is not a PDF that can be read"),
     (_png(made(3)), "&areas=%23123456", "No opening was found"),
 ])  # fmt: skip
 def test_what_is_no_picture_of_a_template_gets_a_sentence(

@@ -4,11 +4,12 @@ import re
 from collections.abc import Callable
 from pathlib import Path
 
+import pikepdf
 from playwright.sync_api import Locator, Page, expect
 
 from sutaru.core.colour.profiles import profile_bytes
 from sutaru.core.verifying import verify
-from tests.browser.acting import bring, centre, choose, let_pass, middle, settled, violations
+from tests.browser.acting import bring, centre, choose, held, let_pass, middle, settled, violations
 from tests.browser.given import Pile
 
 
@@ -125,3 +126,34 @@ def test_a_labs_own_profile_is_brought_in(page: Page, start: Callable, tmp_path:
     let_pass(page)
     page.get_by_role("button", name="Export 2 pages").click()
     expect(page.get_by_text(re.compile(r"300 ppi, sRGB, 16 bits, ")).first).to_be_visible(timeout=60_000)
+
+
+def test_a_print_file_of_anybodys_is_looked_over(page: Page, base_url: str, tmp_path: Path) -> None:
+    with pikepdf.new() as pdf:
+        pdf.add_blank_page(page_size=(400, 300))
+        pdf.save(tmp_path / "customer.pdf")
+    (tmp_path / "letter.pdf").write_bytes(b"Dear Ola")
+    (tmp_path / "torn.pdf").write_bytes(b"%PDF-1.6\n")
+    page.goto(f"{base_url}/orders")
+    page.get_by_role("button", name="Look a print file over…").click()
+    dialog = page.get_by_role("dialog", name="Look a print file over")
+    chooser = dialog.locator("input[type=file]")
+    chooser.set_input_files(tmp_path / "letter.pdf")
+    expect(dialog).to_contain_text("letter.pdf could not be looked into.")
+    expect(dialog).to_contain_text("It cannot be read as a PDF, JPEG, TIFF or PNG. Ask for it anew.")
+    chooser.set_input_files(tmp_path / "torn.pdf")
+    expect(dialog).to_contain_text(re.compile(r"It cannot be read as a PDF: [^/]+\. Ask for it anew\."))
+    # What was asked before and is answered late is not shown over what was asked since.
+    let_go = held(page, r"/api/verify\?.*lab=$")
+    chooser.set_input_files(tmp_path / "customer.pdf")
+    expect(dialog.get_by_label("What was found")).to_have_count(0)
+    choose(page, "Against", "Samphire offset, Samphire Press")
+    said = "customer.pdf: PDF, 1 page; structurally checked against ISO 15930-7 and Samphire offset."
+    expect(dialog).to_contain_text(said)
+    with page.expect_response(re.compile("lab=$")):
+        let_go()
+    assert violations(page) == []
+    expect(dialog).to_contain_text(said)
+    expect(dialog).to_contain_text("It does not say where it is trimmed.")
+    choose(page, "Against", "the standard that it names, alone")
+    expect(dialog).to_contain_text("structurally checked against ISO 15930-7.")

@@ -1,6 +1,7 @@
 """Print files read back: our own pass, and each of many defects put into them is named. Other programs' files too."""
 
 import json
+import re
 from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
@@ -203,7 +204,12 @@ def test_a_harmed_file_is_no_reason_to_fail(sound: Path, tmp_path: Path) -> None
     target.write_bytes(sound.read_bytes()[:4000])
     assert verify(target, LAB, no_assets).stopped
     target.write_bytes(b"%PDF-1.6\nnothing at all")
-    assert [one.rule for one in verify(target).defects] == ["damaged"]
+    (told,) = verify(target).defects
+    assert (told.rule, told.sentence[-23:]) == ("damaged", " file. Ask for it anew.")
+    assert str(tmp_path) not in told.sentence
+    target.write_bytes(sound.read_bytes().replace(b"endobj", b"endobx", 1))
+    (told,) = [one for one in verify(target).defects if one.rule == "syntax"]
+    assert re.fullmatch(r"Its structure is damaged: object \d+ 0, offset \d+: expected endobj\.", told.sentence)
     with pikepdf.open(sound) as pdf:
         pdf.save(target, encryption=pikepdf.Encryption(owner="a", user="b"))
     assert [one.rule for one in verify(target).defects] == ["encrypted"]
@@ -212,12 +218,27 @@ def test_a_harmed_file_is_no_reason_to_fail(sound: Path, tmp_path: Path) -> None
     assert {"encrypted", "version"} <= {one.rule for one in verify(target).defects}
 
 
-def test_a_rule_that_cannot_look_says_so(sound: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    def fonts(looked: object) -> None:
+@pytest.mark.parametrize(("content", "said"), [
+    ("1 0 0 cm", "cm is not given what it needs"), ("/Nothing Do", "Do names something that is not there"),
+])  # fmt: skip
+def test_damage_is_told_in_words(content: str, said: str, sound: Path, tmp_path: Path) -> None:
+    with pikepdf.open(sound) as pdf:
+        paint(pdf, content)
+        pdf.save(tmp_path / "harmed.pdf", force_version="1.6")
+    found = [one.sentence for one in verify(tmp_path / "harmed.pdf").defects if one.rule == "content"]
+    assert found == [f"Its content is damaged: {said}."]
+
+
+def test_a_rule_that_cannot_look_says_so(
+    sound: Path, monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture
+) -> None:
+    def small_words(looked: object) -> None:
         raise RuntimeError("out of order")
 
-    monkeypatch.setattr("sutaru.core.verifying.pdf.RULES", (fonts, *RULES))
-    assert [one.sentence for one in verify(sound, LAB, no_assets).defects] == ["Not checked for fonts: out of order."]
+    monkeypatch.setattr("sutaru.core.verifying.pdf.RULES", (small_words, *RULES))
+    said = "Not checked for small words: it could not be looked for. Look for it by eye."
+    assert [one.sentence for one in verify(sound, LAB, no_assets).defects] == [said]
+    assert "out of order" in caplog.text
 
 
 def test_files_of_other_programs(tmp_path: Path) -> None:
@@ -311,5 +332,8 @@ def test_from_the_command_line(sound: Path, tmp_path: Path, capsys: pytest.Captu
     assert told["defects"][0]["rule"] == "output_intent"
     assert main(["verify", str(tmp_path / "harmed.pdf"), "--lab", "nobody"]) == 2
     assert main(["verify", str(tmp_path / "missing.pdf")]) == 2
+    (tmp_path / "letter.pdf").write_bytes(b"Dear Ola")
+    assert main(["verify", str(tmp_path / "letter.pdf")]) == 1
+    assert "letter.pdf could not be looked into." in capsys.readouterr().out
     assert main(["verify", str(sound), "--lab", "gullwing-300", "--json"]) == 1  # it was made at 150 ppi
     assert "ppi" in {one["rule"] for one in json.loads(capsys.readouterr().out)["defects"]}

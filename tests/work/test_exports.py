@@ -197,7 +197,7 @@ def together(tmp_path: Path, pile: Photos) -> tuple[Exported, Piece, bytes]:
     return what, Piece(edition="e0", sheets=("p0", "p1", "p2"), file="Album.pdf", ahead=True), alone
 
 
-def test_a_file_is_put_together_while_its_last_pictures_are_made(
+def test_a_file_is_put_together_while_its_last_pictures_are_made_and_they_go_with_it(
     tmp_path: Path, together: tuple[Exported, Piece, bytes], monkeypatch: pytest.MonkeyPatch
 ) -> None:
     what, piece, alone = together
@@ -212,6 +212,7 @@ def test_a_file_is_put_together_while_its_last_pictures_are_made(
         run_pieces(what, [piece.picture_of("p1"), piece.picture_of("p2")], 1, "news")
         assert len(made.result(60)) == 1
     assert (tmp_path / "Album.pdf").read_bytes() == alone
+    assert not any((tmp_path / piece.picture_of(own).file).exists() for own in piece.sheets)
 
 
 def test_a_file_is_handed_out_with_its_pictures_and_after_them(together: tuple[Exported, Piece, bytes]) -> None:

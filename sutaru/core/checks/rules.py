@@ -1,8 +1,9 @@
 """Checks before print. One rule per function, one table of rules; each looks at a sheet as it is drawn and yields findings.
 
-A rule that fails to look is reported as not checked, never as passed.
+A rule that fails to look is reported as not checked, never as passed; the log says why it failed.
 """
 
+import logging
 from collections.abc import Callable
 
 from ..document import Accepted, Job
@@ -33,6 +34,8 @@ from .photo_rules import (
 )
 from .word_rules import empty_words, fields_said, sample_words, words_cut, words_overset
 
+log = logging.getLogger("sutaru.checks")
+
 RULES: tuple[Callable[[Resolved], Findings], ...] = (
     empty_opening, too_few_pixels, echo_too_few_pixels, sample_photo, sample_words, empty_words, fields_said,
     ragged_edge, ragged_border,
@@ -50,8 +53,11 @@ def check(sheet: Resolved, rules: tuple[Callable[[Resolved], Findings], ...] = R
     for rule in rules:
         try:
             found += rule(sheet)
-        except Exception as error:
-            sentence = f"Not checked: the rule {rule.__name__} failed ({error})."
+        except Exception:
+            log.exception("%s on sheet %s", rule.__name__, sheet.sheet)
+            sentence = (
+                f"Not checked for {rule.__name__.replace('_', ' ')}: the check itself failed. Look for it by eye."
+            )
             found.append(finding_of(sheet, rule.__name__, "stop", "", sentence))
     accepted = {entry.of: entry for entry in sheet.accepted}
     graded = [_graded(finding, accepted.get((finding.rule, finding.layer, finding.sentence))) for finding in found]

@@ -200,6 +200,8 @@ class Exporter:
         digest = pdf.write(
             target, pages, self.output, self.job.lab, self._about(title), self.made, self.assets, self.painter.threads
         )
+        for made in ahead:
+            made.unlink(missing_ok=True)  # else those of all editions would lie beside all their files
         self.progress(f"writing {sheets[-1].name}", self.done, self.total)
         return digest
 

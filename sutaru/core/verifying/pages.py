@@ -108,8 +108,8 @@ def _numbers(operands: Any) -> tuple[float, ...]:
 def _follow(holder: Any, resources: Any, state: _State, found: Seen, depth: int) -> None:
     try:
         steps = pikepdf.parse_content_stream(holder, _SEEN)
-    except (pikepdf.PdfError, TypeError, ValueError) as error:
-        found.faults.append(str(error)[:200])
+    except (pikepdf.PdfError, TypeError, ValueError):
+        found.faults.append("it cannot be read")
         return
     resources = resources if resources is not None else pikepdf.Dictionary()
     kept: list[_State] = []
@@ -117,8 +117,10 @@ def _follow(holder: Any, resources: Any, state: _State, found: Seen, depth: int)
         name = str(operator)
         try:
             state = _step(name, operands, resources, state, kept, found, depth)
-        except (KeyError, IndexError, TypeError, ValueError, AttributeError) as error:
-            found.faults.append(f"{name}: {error}"[:200])
+        except KeyError:
+            found.faults.append(f"{name} names something that is not there")
+        except (IndexError, TypeError, ValueError, AttributeError):
+            found.faults.append(f"{name} is not given what it needs")
 
 
 _DEVICE = {"g": "DeviceGray", "rg": "DeviceRGB", "k": "DeviceCMYK"}

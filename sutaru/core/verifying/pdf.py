@@ -1,10 +1,12 @@
 """A PDF held against ISO 15930-7 (PDF/X-4) where it says to keep to it, and against a lab sheet. One rule a function.
 
 The standard's clauses are from memory. A file is opened and its structure read; pictures are decoded only to count their ink,
-and only where a lab sheet says how much a press takes. What cannot be read is a defect, never passed.
+and only where a lab sheet says how much a press takes. What cannot be read is a defect, never passed, and logged.
 """
 
 import io
+import logging
+import re
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -30,6 +32,7 @@ _SMALL_PT = 4.0  # smaller words are hard to read (common practice, no source)
 _FORBIDDEN = {"/Launch", "/JavaScript", "/SubmitForm", "/ImportData", "/ResetForm", "/Movie", "/Sound", "/Rendition"}
 _N = {"GRAY": 1, "RGB": 3, "CMYK": 4}
 Found = Iterator[Defect]
+log = logging.getLogger("sutaru.verifying")
 
 
 @dataclass
@@ -116,10 +119,15 @@ def syntax(f: Looked) -> Found:
                 if b"\xff\xd9" not in data[-64:]:
                     problems.append(f"the picture in object {number} ends early")
         except (pikepdf.PdfError, ValueError) as error:
-            problems.append(f"object {number}: {str(error).splitlines()[0][:120]}")
-    problems += [str(told).splitlines()[0][-160:] for told in f.pdf.get_warnings()]
+            problems.append(f"object {number}: {_said(error, f.pdf.filename)}")
+    problems += [_said(told, f.pdf.filename) for told in f.pdf.get_warnings()]
     for problem in dict.fromkeys(problems[:5]):
         yield _one("syntax", f"Its structure is damaged: {problem}.")
+
+
+def _said(told: object, path: str) -> str:
+    """What the reader says, without the folder that the file lies in."""
+    return re.sub(r"^[: ]*\((.*?)\)", r"\1", str(told).splitlines()[0].removeprefix(path)).lstrip(": ")[:160]
 
 
 def version(f: Looked) -> Found:
@@ -429,7 +437,7 @@ def verify_pdf(path: Path, lab: LabSheet | None = None, assets: Assets | None = 
         locked = _one("encrypted", "It is locked by a password: a lab cannot print it.")
         return Report(file=path.name, kind="pdf", checked=held, defects=(locked,))
     except (pikepdf.PdfError, OSError) as error:
-        broken = _one("damaged", f"It cannot be read as a PDF: {str(error).splitlines()[0][:160]}.")
+        broken = _one("damaged", f"It cannot be read as a PDF: {_said(error, str(path))}. Ask for it anew.")
         return Report(file=path.name, kind="pdf", checked=held, defects=(broken,))
     with pdf:
         looked = Looked(pdf, lab, assets)
@@ -438,8 +446,10 @@ def verify_pdf(path: Path, lab: LabSheet | None = None, assets: Assets | None = 
         for rule in RULES:
             try:
                 found += rule(looked)
-            except Exception as error:  # a rule that could not look is never taken for one that passed
-                found.append(_one(rule.__name__, f"Not checked for {rule.__name__.replace('_', ' ')}: {error}."))
+            except Exception:  # a rule that could not look is never taken for one that passed
+                log.exception("%s in %s", rule.__name__, path.name)
+                sentence = f"Not checked for {rule.__name__.replace('_', ' ')}: it could not be looked for. Look for it by eye."
+                found.append(_one(rule.__name__, sentence))
         try:
             standard = looked.standard
         except Exception:

@@ -38,7 +38,7 @@ def verify_raster(path: Path, lab: LabSheet | None = None, assets: Assets | None
             except (OSError, SyntaxError, ValueError):
                 found.append(_one("damaged", "Its pixels end early or do not decode."))
     except (OSError, SyntaxError, ValueError):
-        broken = _one("damaged", "It cannot be read as a JPEG, TIFF or PNG.")
+        broken = _one("damaged", "It cannot be read as a PDF, JPEG, TIFF or PNG. Ask for it anew.")
         return Report(file=path.name, kind="other", checked=held, defects=(broken,))
     return Report(file=path.name, kind=kind, pages=1, checked=held, defects=tuple(found))
 

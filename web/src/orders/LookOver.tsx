@@ -1,5 +1,5 @@
 import { Button, FileButton, Modal, Select } from "@mantine/core";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { type Report, sent } from "../api/client";
 import { useLabs } from "../api/queries";
 import { complain } from "../ui/complain";
@@ -14,20 +14,19 @@ export function LookOver({ onClose }: { onClose: () => void }) {
   const [file, setFile] = useState<File | null>(null);
   const [report, setReport] = useState<Report>();
   const [busy, setBusy] = useState(false);
+  const times = useRef(0);
   const look = async (chosen: File | null, against: string) => {
+    if (!chosen) return setLab(against);
+    const time = ++times.current;
     setFile(chosen);
     setLab(against);
-    if (!chosen) return;
     setBusy(true);
     setReport(undefined);
-    try {
-      const query = new URLSearchParams({ name: chosen.name, lab: against });
-      setReport(await sent<Report>(`/api/verify?${query}`, chosen));
-    } catch (error) {
-      complain(error);
-    } finally {
-      setBusy(false);
-    }
+    const query = new URLSearchParams({ name: chosen.name, lab: against });
+    const found = await sent<Report>(`/api/verify?${query}`, chosen).catch(complain);
+    if (time !== times.current) return; // something else was asked for since
+    setReport(found || undefined);
+    setBusy(false);
   };
   return (
     <Modal
@@ -60,9 +59,10 @@ export function LookOver({ onClose }: { onClose: () => void }) {
         {report && (
           <section aria-label="What was found" className={css.report}>
             <p className="num">
-              <strong>{report.file}</strong>: {report.standard || report.kind.toUpperCase()},{" "}
-              {plural(report.pages ?? 0, "page")}; structurally checked against{" "}
-              {report.checked?.join(" and ") || "itself"}.
+              <strong>{report.file}</strong>
+              {report.pages
+                ? `: ${report.standard || report.kind.toUpperCase()}, ${plural(report.pages, "page")}; structurally checked against ${report.checked?.join(" and ") || "itself"}.`
+                : " could not be looked into."}
             </p>
             {report.defects?.length === 0 && (
               <p>

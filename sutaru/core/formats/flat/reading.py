@@ -55,10 +55,8 @@ def read_picture(data: bytes, name: str) -> tuple[NDArray[np.uint8], tuple[float
             has_alpha = upright.mode in ("RGBA", "LA", "PA") or "transparency" in upright.info
             alpha = np.asarray(upright.convert("RGBA").getchannel("A")) if has_alpha else None
             rgb = np.asarray(_in_srgb(upright, profile))
-    except (OSError, SyntaxError, ValueError, ImageCms.PyCMSError, Image.DecompressionBombError) as error:
-        raise FileRefused(
-            f"{name} is not a picture that can be read ({error}).", "Save it anew as PNG or JPEG."
-        ) from None
+    except (OSError, SyntaxError, ValueError, ImageCms.PyCMSError, Image.DecompressionBombError):
+        raise FileRefused(f"{name} is not a picture that can be read.", "Save it anew as PNG or JPEG.") from None
     height, width = rgb.shape[:2]
     opaque = np.full((height, width), 255, np.uint8) if alpha is None else alpha
     ppi = [float(d) if 30 <= float(d) <= 2400 else 300.0 for d in density[:2]]
