@@ -117,10 +117,10 @@ export function OrderDialog({
         </Group>
         <Group grow align="end">
           <NumberField
-            label="Copies; 0: as many as each edition says"
-            min={0}
+            label={lines.length > 1 ? "Copies of each; 0: as each says" : "Copies"}
+            min={lines.length > 1 ? 0 : 1}
             max={100000}
-            value={copies}
+            value={copies || (lines.length > 1 ? 0 : (files[0]?.copies ?? 1))}
             onKeep={(value) => setCopies(Math.round(value))}
           />
           <TextInput

@@ -84,6 +84,19 @@ export function Printing({
           }))}
           onChange={(value) => value && setChosen(value)}
         />
+        <Select
+          size="xs"
+          label="Sides"
+          allowDeselect={false}
+          disabled={!tray?.duplex}
+          value={tray?.duplex ? duplex : ""}
+          data={[
+            { value: "", label: "one" },
+            { value: "long", label: "both sides, turned over about the long edge" },
+            { value: "short", label: "both sides, turned over about the short edge" },
+          ]}
+          onChange={(value) => setDuplex((value ?? "") as PrintRequest["duplex"])}
+        />
         <Group grow align="end">
           <NumberField
             label="Copies"
@@ -91,19 +104,6 @@ export function Printing({
             max={999}
             value={copies}
             onKeep={(value) => setCopies(Math.round(value))}
-          />
-          <Select
-            size="xs"
-            label="Sides"
-            allowDeselect={false}
-            disabled={!tray?.duplex}
-            value={tray?.duplex ? duplex : ""}
-            data={[
-              { value: "", label: "one" },
-              { value: "long", label: "both, turned over the long edge" },
-              { value: "short", label: "both, turned over the short edge" },
-            ]}
-            onChange={(value) => setDuplex((value ?? "") as PrintRequest["duplex"])}
           />
           <Select
             size="xs"

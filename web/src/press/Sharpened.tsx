@@ -66,7 +66,7 @@ export function Sharpened({
         </button>
         <Switch
           size="xs"
-          label={pixels ? "Pixel for pixel" : "At print size"}
+          label="Pixel for pixel, larger than it prints"
           checked={pixels}
           onChange={(event) => setPixels(event.currentTarget.checked)}
         />
