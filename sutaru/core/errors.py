@@ -19,6 +19,11 @@ class SutaruError(Exception):
         return type(self), (self.sentence, self.remedy)
 
 
+_NUMBERS = dict.fromkeys(
+    ("int_type", "int_parsing", "int_from_float"), "Input should be a whole number"
+) | dict.fromkeys(("float_type", "float_parsing"), "Input should be a number")
+
+
 def in_words(complaint: Mapping[str, Any]) -> str:
     """One complaint of a validation (Pydantic's) as a sentence that names no path of fields: "The width must be ..."."""
     message = str(complaint["msg"]).removeprefix("Value error, ").removeprefix("Assertion failed, ")
@@ -26,6 +31,7 @@ def in_words(complaint: Mapping[str, Any]) -> str:
     if complaint["type"] == "value_error" or not names:
         return message
     name = re.sub(r"_(mm|deg|pt|id)$", "", names[-1]).replace("_", " ")
+    message = _NUMBERS.get(complaint["type"], message)
     said = message.replace("Input should", "must").replace("Field required", "is missing")
     said = said.replace("String should", "must").replace("Extra inputs are not permitted", "is not known here")
     return f"The {name} {said[:1].lower()}{said[1:]}."

@@ -64,8 +64,8 @@ def test_odd_values_everywhere(client: TestClient, method: str, path: str) -> No
 def test_documents_out_of_range_are_refused_in_words(client: TestClient) -> None:
     job = client.post("/api/jobs", json={"template": "mockup-wall", "name": "odd", "lab": "gullwing-300"}).json()["id"]
     for change, where in (
-        ({"zoom": 0}, "zoom"), ({"zoom": 1e9}, "zoom"), ({"centre": [1]}, "centre"), ({"turn_deg": "left"}, "turn"),
-        ({"surprise": 1}, "surprise"),
+        ({"zoom": 0}, "zoom"), ({"zoom": 1e9}, "zoom"), ({"centre": [1]}, "centre"),
+        ({"turn_deg": "left"}, "The turn must be a number."), ({"surprise": 1}, "surprise"),
     ):  # fmt: skip
         edit = {
             "op": "place",
@@ -79,6 +79,9 @@ def test_documents_out_of_range_are_refused_in_words(client: TestClient) -> None
         answer = client.post(f"/api/jobs/{job}/edits", json={"edit": {**edit, **change}})
         assert answer.status_code == 422
         assert where in answer.json()["sentence"]
+    columns = {"op": "set_sheet", "sheet": "wall-view", "fields": {"columns": {"columns": 2.5, "rows": 2}}}
+    answer = client.post(f"/api/jobs/{job}/edits", json={"edit": columns})
+    assert answer.json()["sentence"] == "The columns must be a whole number."
     raw = '{"edit": {"op": "place", "sheet": "s", "opening": "o", "centre": [NaN, 0], "zoom": 1, "turn_deg": 0, "mirror": false}}'
     answer = client.post(f"/api/jobs/{job}/edits", content=raw, headers={"content-type": "application/json"})
     assert answer.status_code == 422

@@ -121,7 +121,7 @@ export function OrderDialog({
             min={lines.length > 1 ? 0 : 1}
             max={100000}
             value={copies || (lines.length > 1 ? 0 : (files[0]?.copies ?? 1))}
-            onKeep={(value) => setCopies(Math.round(value))}
+            onKeep={setCopies}
           />
           <TextInput
             size="xs"

@@ -126,7 +126,7 @@ export function Leaving({
                   min={100}
                   max={400}
                   value={press.ink_limit ?? 320}
-                  onKeep={(value) => set({ ink_limit: Math.round(value) })}
+                  onKeep={(ink_limit) => set({ ink_limit })}
                 />
               </>
             )}

@@ -131,7 +131,7 @@ export function PrintSheets({
                 min={0}
                 max={10000}
                 value={copies}
-                onKeep={(value) => setCopies(Math.round(value))}
+                onKeep={setCopies}
               />
             </>
           )}

@@ -98,13 +98,7 @@ export function Printing({
           onChange={(value) => setDuplex((value ?? "") as PrintRequest["duplex"])}
         />
         <Group grow align="end">
-          <NumberField
-            label="Copies"
-            min={1}
-            max={999}
-            value={copies}
-            onKeep={(value) => setCopies(Math.round(value))}
-          />
+          <NumberField label="Copies" min={1} max={999} value={copies} onKeep={setCopies} />
           <Select
             size="xs"
             label="A page of another size"

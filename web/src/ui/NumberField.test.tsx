@@ -66,6 +66,17 @@ describe("a number field", () => {
     act(() => { for (const stored of under) stored(); }); // biome-ignore format: short
     expect(input.value).toBe("3"); // refused: it is as it was
   });
+  it.each([
+    ["13,2", {}, 13],
+    ["12.6", {}, 13],
+    ["12.6", { unit: "%" }, 12.6],
+    ["12.6", { step: 0.1 }, 12.6],
+  ])("%s with %j is kept as %d", (text, more, kept) => {
+    const { keep, type, press } = field(3, { step: 1, ...more });
+    type(text);
+    press("Enter");
+    expect(keep).toHaveBeenCalledExactlyOnceWith(kept);
+  });
   it("keeps on leaving; cleared or not a number, it stays as it was; Escape takes typing back", () => {
     const { keep, type, press, input } = field(3);
     type("12,5");

@@ -28,7 +28,7 @@ interface Props {
 
 /**
  * A number that is typed: kept on Enter or on leaving, however it was typed; Escape takes the typing back; the up and down
- * arrows step it. What is out of range goes to the nearest that is not.
+ * arrows step it. What is out of range goes to the nearest that is not; what is counted, by whole steps of no unit, is whole.
  */
 export function NumberField(props: Props) {
   const {
@@ -61,7 +61,8 @@ export function NumberField(props: Props) {
   const bad = text !== undefined && text.trim() !== "" && figure(text) === undefined;
   const stored = String(Number((isLength ? inUnit(value, job.unit) : value).toFixed(digits)));
   const box = useRef<HTMLInputElement>(null);
-  const held = (mm: number) => Math.min(max, Math.max(min, mm));
+  const held = (kept: number) =>
+    Math.min(max, Math.max(min, unit === "" && digits === 0 ? Math.round(kept) : kept));
   const keep = () => {
     const typed = text === undefined ? undefined : figure(text);
     setText(undefined);

@@ -294,7 +294,7 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
             value={row.number}
             onKeep={(number) => {
               const order = state.rows.map((one) => one.opening).filter((one) => one !== row.opening);
-              order.splice(Math.round(number) - 1, 0, row.opening);
+              order.splice(number - 1, 0, row.opening);
               edit({ op: "renumber", order } as Said);
             }}
           />
