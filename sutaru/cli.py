@@ -179,9 +179,9 @@ def parser() -> argparse.ArgumentParser:
         "--scheduler", metavar="tcp://HOST:PORT", help="a Dask scheduler whose workers see the data folder"
     )
     sub.add_argument("--printer", metavar="URL", help="where print sheets go")
-    sub.add_argument("--watch", metavar="DIR", help="watched folders, each with a rule: see sutaru watch")
+    sub.add_argument("--watch", metavar="DIR", help="where watched folders lie, each with a rule; else DATA/watched")
     sub = command("watch", "watching.watch", "Makes a watched folder: what is laid into it becomes jobs by a rule.")
-    sub.add_argument("folder", metavar="DIR/NAME", help="in the folder that serve --watch is given")
+    sub.add_argument("folder", metavar="DIR/NAME", help="in DATA/watched, or in the folder that serve --watch is given")
     sub.add_argument("--template", metavar="TEMPLATE", required=True)
     sub.add_argument("--lab", metavar="ID", default="gullwing-300")
     sub.add_argument(

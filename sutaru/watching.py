@@ -3,10 +3,9 @@
 import argparse
 from pathlib import Path
 
-from .api.watcher import RULE, Rule
+from .api.watcher import Rule, write_rule
 from .core.errors import NotFound
 from .core.formats import read_shelf
-from .core.press import whole
 from .shelf import FOLDER
 
 
@@ -17,8 +16,6 @@ def watch(args: argparse.Namespace) -> int:
         raise NotFound(f"There is no lab sheet {args.lab}.", f"Choose one of: {', '.join(labs)}.")
     rule = Rule(template=args.template, lab=args.lab, fill=args.fill, export=not args.wait, format=args.format)
     folder = Path(args.folder)
-    folder.mkdir(parents=True, exist_ok=True)
-    with whole(folder / RULE) as file:
-        file.write(rule.model_dump_json(indent=1).encode())
+    write_rule(folder, rule)
     print(f"{folder}: folders of photos laid in here become jobs. Serve with: sutaru serve --watch {folder.parent}")
     return 0

@@ -34,6 +34,7 @@ from . import (
     retouching,
     shelf,
     tasks,
+    watched,
     words,
     workshop,
 )
@@ -86,22 +87,21 @@ def create_app(
     hosts: tuple[str, ...] = ("127.0.0.1", "localhost"),
     opened: Studio | None = None,
     passphrase: str | None = None,
-    watched: Path | None = None,
+    watch: Path | None = None,
 ) -> FastAPI:
     """The application over a data folder. Requests for other hosts, or sent by other sites' pages, are refused.
 
     ``opened``: the studio over that folder, when it is open already. ``passphrase``: asked for before
-    anything is told. ``watched``: the folder of watched folders.
+    anything is told. ``watch``: the folder of watched folders, else ``watched`` in the data folder.
     """
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         studio = app.state.studio = opened or Studio(data)
-        watching = Watcher(studio, watched) if watched else None
+        watcher = app.state.watcher = Watcher(studio, watch or data / "watched")
         yield
         studio.leave()
-        if watching:
-            watching.close()
+        watcher.close()
         studio.close()
 
     app = FastAPI(
@@ -159,6 +159,7 @@ def create_app(
         recipes,
         retouching,
         tasks,
+        watched,
         events,
     ):
         app.include_router(module.router)

@@ -75,8 +75,8 @@ class Events:
 
 @router.get("", response_class=StreamingResponse)
 async def events(request: Request) -> Response:
-    """A stream of ``{"kind":
-    "job" | "found" | "measured" | "task" | "shelf" | "templates" | "card", "id": ...}``: that has changed."""
+    """A stream of ``{"kind": "job" | "found" | "measured" | "task" | "shelf" | "templates" | "card" | "history" | "order" |
+    "watched", "id": ...}``: that has changed."""
     source: Events = request.app.state.studio.events
     if source.full:
         sentence = f"{LISTENERS} windows listen already. Close some; this one asks again by itself."

@@ -42,7 +42,7 @@ def run(
     demo: bool,
     lab: str | None = None,
     scheduler: str | None = None,
-    watched: Path | None = None,
+    watch: Path | None = None,
     printer: str | None = None,
 ) -> int:
     """Serves until it is interrupted; the exit code. Other machines need the passphrase in SUTARU_PASSPHRASE. ``lab``: where
@@ -74,7 +74,7 @@ def run(
     try:
         studio = Studio(data, scheduler, lab or LAB_ADDRESS, printer or PRINTER_ADDRESS)
         keep_log(data)
-        app = create_app(data, known_names(host), studio, passphrase, watched)
+        app = create_app(data, known_names(host), studio, passphrase, watch)
         gc.freeze()  # what is loaded now stays: looking through it for garbage took a tenth of the server's time
         _Announced(uvicorn.Config(app, host, port, log_level="warning", timeout_graceful_shutdown=2), studio).run()
     finally:

@@ -48,19 +48,18 @@ class Rule(Frozen):
 
 
 class Watcher:
-    """A thread that looks into watched folders."""
+    """A thread that looks into the watched folders that lie in ``folder``, which need not be there yet."""
 
     def __init__(self, studio: Studio, folder: Path) -> None:
-        self._studio, self._folder = studio, folder
+        self._studio, self.folder = studio, folder.absolute()
         self._seen: dict[Path, tuple[float, object]] = {}
         self._over = studio.leaving
-        folder.mkdir(parents=True, exist_ok=True)
         self._thread = threading.Thread(target=self._run, name="watcher", daemon=True)
         self._thread.start()
 
     def _run(self) -> None:
         while not self._over.wait(LOOK_S):
-            for rule in sorted(self._folder.glob(f"*/{RULE}")):
+            for rule in rules_in(self.folder):
                 try:
                     self._look(rule)
                 except Stopped:
@@ -78,20 +77,28 @@ class Watcher:
             said = in_words(error.errors()[0]) if isinstance(error, ValidationError) else str(error)
             if not wrong.exists() or wrong.read_text("utf-8") != said:
                 wrong.write_text(said, "utf-8")
+                self._say(path.parent)
             return
-        wrong.unlink(missing_ok=True)
-        for own in sorted(path.parent.iterdir()):
-            if own.is_dir() and own.name not in (TAKEN, PRINT) and not own.name.startswith(".") and self._settled(own):
+        if wrong.exists():
+            wrong.unlink()
+            self._say(path.parent)
+        for own in laid_in(path.parent):
+            if self._settled(own):
                 self._take(own, rule)
                 self._seen.pop(own, None)
+                self._say(path.parent)
+
+    def _say(self, watched: Path) -> None:
+        self._studio.events.say("watched", watched.name)
 
     def _settled(self, folder: Path) -> bool:
         """Whether nothing in a folder has changed for a while."""
-        files = _photos(folder)
+        files = photos_of(folder)
         now = [(path.name, path.stat().st_size, path.stat().st_mtime_ns) for path in files]
         since, before = self._seen.get(folder, (0.0, None))
         if now != before:
             self._seen[folder] = time.monotonic(), now
+            self._say(folder.parent)
             return False
         return bool(now) and time.monotonic() - since >= SETTLED_S
 
@@ -125,11 +132,12 @@ class Watcher:
             )  # fmt: skip
             studio.jobs.create(job, "begin from a watched folder", identity)
             studio.events.say("shelf", identity)
+            self._say(folder.parent)
         return identity
 
     def _worked(self, job: str, folder: Path, rule: Rule, refused: list[str]) -> dict[str, Any]:
         studio = self._studio
-        for path in _photos(folder)[:MOST_PHOTOS]:
+        for path in photos_of(folder)[:MOST_PHOTOS]:
             if self._over.is_set():
                 raise Stopped("The application was closed.")
             try:
@@ -185,7 +193,29 @@ class Watcher:
         self._thread.join(timeout=30)
 
 
-def _photos(folder: Path) -> list[Path]:
+def write_rule(folder: Path, rule: Rule) -> None:
+    """Makes a watched folder, or gives one another rule."""
+    folder.mkdir(parents=True, exist_ok=True)
+    with whole(folder / RULE) as file:
+        file.write(rule.model_dump_json(indent=1).encode())
+
+
+def rules_in(folder: Path) -> list[Path]:
+    """The rules of the watched folders that lie in a folder, in order of their names."""
+    return sorted(folder.glob(f"*/{RULE}"))
+
+
+def laid_in(watched: Path) -> list[Path]:
+    """The folders that were laid into a watched one, and are not taken yet."""
+    return [
+        own
+        for own in sorted(watched.iterdir())
+        if own.is_dir() and own.name not in (TAKEN, PRINT) and not own.name.startswith(".")
+    ]
+
+
+def photos_of(folder: Path) -> list[Path]:
+    """What lies in a customer's folder."""
     return sorted(
         path for path in folder.iterdir() if path.is_file() and not path.name.startswith(".") and path.name != TOLD
     )

@@ -16,6 +16,7 @@ from pathlib import Path
 
 from PIL import Image
 
+from ..api.watcher import Rule, write_rule
 from ..core.books import Wishes, begun, plan_of
 from ..core.books.contact import contact_job
 from ..core.document import Book, Dated, Job, Photo, StudioCard, Template
@@ -163,11 +164,22 @@ def make_demo(data: Path, count: int = 48) -> None:
         _calendars(jobs, shelf, pile, card)
         _books(jobs, shelf, pile, card)
         make_orders(data, database, photos, parts.asset, thanks, jobs.head(thanks).job)
+        _lay_in(data / "watched" / "post-cards", str(folder))
     finally:
         database.close()
 
 
 FILES = Path(__file__).parent / "files"
+
+
+def _lay_in(watched: Path, folder: str) -> None:
+    """Two customers' photos in a watched folder: taken once the application runs. One of them lacks a photo."""
+    write_rule(watched, Rule(template="postcard-two"))
+    every = list(shots())
+    for customer, numbers in (("Thessaly Moor", (1, 7)), ("Ola Brandvik", (17,))):
+        (watched / customer).mkdir(exist_ok=True)
+        for shot in (every[number - 1] for number in numbers):
+            shutil.copyfile(shoot(folder, shot), watched / customer / shot.name)
 
 
 def _logo(shelf: Shelf) -> dict[str, str]:

@@ -32,7 +32,7 @@ def watched(tmp_path: Path) -> Path:
 
 @pytest.fixture
 def client(tmp_path: Path, watched: Path) -> Iterator[TestClient]:
-    with TestClient(create_app(tmp_path / "data", watched=watched.parent), base_url="http://localhost") as found:
+    with TestClient(create_app(tmp_path / "data", watch=watched.parent), base_url="http://localhost") as found:
         yield found
 
 
@@ -138,8 +138,79 @@ def test_ended_in_the_middle_it_goes_on_with_the_same_job(
     assert len(came) == 2
     assert (watched / "Runa").exists()
     monkeypatch.setattr(Watcher, "_bring", real)
-    with TestClient(create_app(tmp_path / "data", watched=watched.parent), base_url="http://localhost") as client:
+    with TestClient(create_app(tmp_path / "data", watch=watched.parent), base_url="http://localhost") as client:
         found = told(watched, "Runa")
         (card,) = client.get("/api/jobs").json()["jobs"]
         assert card["id"] == found["job"]
         assert len(state(client, found["job"])["photos"]) == 6
+
+
+def folders(client: TestClient) -> dict[str, dict]:
+    return {one["name"]: one for one in client.get("/api/watched").json()["folders"]}
+
+
+def test_a_watched_folder_is_made_altered_and_left_from_the_screen(
+    client: TestClient, watched: Path, pile: Pile
+) -> None:
+    assert client.get("/api/watched").json()["folder"] == str(watched.parent)
+    rule = {"template": "postcard-two", "lab": "saltmarsh-250", "fill": "order", "export": False, "format": None}
+    made = client.post("/api/watched", json={"name": " Für ../ das Dorf ", "rule": rule})
+    assert made.status_code == 201
+    assert [one["name"] for one in made.json()["folders"]] == ["Fur-das-Dorf", "shore"]
+    assert json.loads((watched.parent / "Fur-das-Dorf" / "rule.json").read_text()) == rule
+    again = client.post("/api/watched", json={"name": "fur das dorf", "rule": rule})
+    assert (again.status_code, "already" in again.json()["sentence"]) == (409, True)
+    altered = client.put("/api/watched/Fur-das-Dorf", json={**rule, "fill": "best"})
+    assert altered.json()["folders"][0]["rule"]["fill"] == "best"
+    for change in ({"template": "nothing-like-it"}, {"lab": "nobody"}):
+        assert client.put("/api/watched/shore", json={**rule, **change}).status_code == 404
+    for name in ("elsewhere", "..", "%2e%2e", "..%2Fshore"):
+        assert client.put(f"/api/watched/{name}", json=rule).status_code in (404, 405)
+        assert client.delete(f"/api/watched/{name}").status_code in (404, 405)
+    lay_in(watched.parent / "Fur-das-Dorf", "Moor", [path for path, _ in pile[:2]])
+    assert told(watched.parent / "Fur-das-Dorf", "Moor")["why"] == "Its rule says so."
+    assert client.delete("/api/watched/Fur-das-Dorf").status_code == 200
+    assert list(folders(client)) == ["shore"]
+    assert (watched.parent / "Fur-das-Dorf" / "taken" / "Moor").is_dir()
+
+
+def test_there_are_only_so_many_watched_folders(client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("sutaru.api.watched.MOST", 1)
+    answer = client.post("/api/watched", json={"name": "one more", "rule": {"template": "postcard-two"}})
+    assert answer.json()["sentence"].startswith("There are 1 watched folders at most.")
+
+
+def test_what_became_of_folders_is_told(
+    client: TestClient, watched: Path, pile: Pile, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Those that lie there, those that were taken, the last first, and what was done with their jobs since."""
+    (watched / "Empty").mkdir()
+    for name in ("Holm", "Orme", "Vael"):
+        lay_in(watched, name, [pile[0][0]])
+        told(watched, name)
+    first = folders(client)["shore"]
+    assert first["laid"] == [{"name": "Empty", "photos": 0, "begun": False}]
+    assert [(one["name"], one["state"]) for one in first["taken"]] == [
+        ("Vael", "waits"),
+        ("Orme", "waits"),
+        ("Holm", "waits"),
+    ]
+    jobs = {one["name"]: one["job"] for one in first["taken"]}
+    client.delete(f"/api/jobs/{jobs['Vael']}")
+    monkeypatch.setattr("sutaru.core.checks.rules.check.__defaults__", ((),))
+    lay_in(watched, "Tarrow", [path for path, _ in pile[:3]])
+    assert told(watched, "Tarrow")["state"] == "exported"
+    task = client.post(f"/api/jobs/{jobs['Orme']}/exports", json={"lab": "gullwing-300"}).json()["id"]
+    end = time.monotonic() + 60
+    while client.get(f"/api/tasks/{task}").json()["state"] != "done":
+        assert time.monotonic() < end
+        time.sleep(0.1)
+    (watched / "taken" / "Holm" / "job.json").write_text('{"job": "../../elsewhere", "state": "waits"}')
+    (watched / "rule.json").write_text("{")
+    shore = folders(client)["shore"]
+    assert [(one["name"], one["state"]) for one in shore["taken"]] == [
+        ("Tarrow", "exported"), ("Vael", "gone"), ("Orme", "since"),
+    ]  # fmt: skip
+    assert shore["taken"][0]["files"] >= 1
+    assert (shore["rule"], shore["count"]) == (None, 4)
+    assert shore["wrong"]

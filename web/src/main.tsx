@@ -18,6 +18,7 @@ import { Plan } from "./plan/Plan";
 import { Shelf } from "./shelf/Shelf";
 import { theme } from "./theme";
 import { Door } from "./ui/Door";
+import { Watched } from "./watched/Watched";
 import { Workshop } from "./workshop/Workshop";
 
 /** If a screen breaks, says so; every change that was acknowledged is stored. */
@@ -56,6 +57,9 @@ const render = () => {
             <Switch>
               <Route path="/orders">
                 <Orders />
+              </Route>
+              <Route path="/watched">
+                <Watched />
               </Route>
               <Route path="/jobs/:job/workshop">{({ job }) => <Workshop key={job} job={job} />}</Route>
               <Route path="/jobs/:job/plan">{({ job }) => <Plan key={job} job={job} />}</Route>

@@ -2047,6 +2047,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/watched": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Watched
+         * @description All of them, by name.
+         */
+        get: operations["watched_api_watched_get"];
+        put?: never;
+        /**
+         * Make
+         * @description Makes one; its name becomes that of its folder, in plain letters. All there are then.
+         */
+        post: operations["make_api_watched_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/watched/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Alter
+         * @description Another rule for what is laid in from now on. All there are then.
+         */
+        put: operations["alter_api_watched__name__put"];
+        post?: never;
+        /**
+         * Leave
+         * @description Watches one no longer; all that lies in it stays. All there are then.
+         */
+        delete: operations["leave_api_watched__name__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/events": {
         parameters: {
             query?: never;
@@ -2056,8 +2104,8 @@ export interface paths {
         };
         /**
          * Events
-         * @description A stream of ``{"kind":
-         *     "job" | "found" | "measured" | "task" | "shelf" | "templates" | "card", "id": ...}``: that has changed.
+         * @description A stream of ``{"kind": "job" | "found" | "measured" | "task" | "shelf" | "templates" | "card" | "history" | "order" |
+         *     "watched", "id": ...}``: that has changed.
          */
         get: operations["events_api_events_get"];
         put?: never;
@@ -5341,6 +5389,18 @@ export interface components {
             why: string;
         };
         /**
+         * LaidIn
+         * @description A customer's folder that was laid in. ``begun``: its job is being made.
+         */
+        LaidIn: {
+            /** Name */
+            name: string;
+            /** Photos */
+            photos: number;
+            /** Begun */
+            begun: boolean;
+        };
+        /**
          * Lay
          * @description Keeps what a long filling chose. Openings that a hand has touched meanwhile, and photos that went, are passed over.
          */
@@ -6094,6 +6154,15 @@ export interface components {
              * @default
              */
             wish: string;
+        };
+        /**
+         * NewWatched
+         * @description A watched folder to be made.
+         */
+        NewWatched: {
+            /** Name */
+            name: string;
+            rule: components["schemas"]["Rule"];
         };
         /**
          * Nudge
@@ -8065,6 +8134,33 @@ export interface components {
             wrong: string[];
         };
         /**
+         * Rule
+         * @description What is made of each folder that is laid in: a job from a template for a lab sheet, called as the folder; filled; exported
+         *     when nothing stops it. ``format``: else as the lab sheet says.
+         */
+        Rule: {
+            /** Template */
+            template: string;
+            /**
+             * Lab
+             * @default gullwing-300
+             */
+            lab: string;
+            /**
+             * Fill
+             * @default best
+             * @enum {string}
+             */
+            fill: "best" | "order";
+            /**
+             * Export
+             * @default true
+             */
+            export: boolean;
+            /** Format */
+            format?: ("jpeg" | "png" | "tiff" | "pdf" | "ora") | null;
+        };
+        /**
          * Run
          * @description Words from letter ``start`` up to ``end`` (of the words as they are typed, fields not put in) in another look; what it
          *     does not say is the box's. ``style``: the font, size, colour, weight, slant, letter spacing and caps of a named style.
@@ -9054,6 +9150,43 @@ export interface components {
             remarks: components["schemas"]["Remark"][];
         };
         /**
+         * Taken
+         * @description What became of a customer's folder: exported as so many ``files``; or waiting for a person, and ``why``, until one has
+         *     exported it (``since``); or its job was deleted (``gone``). ``refused``: what could not be brought in or done. ``when``: it
+         *     was taken.
+         */
+        Taken: {
+            /** Name */
+            name: string;
+            /** Job */
+            job: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "exported" | "waits" | "since" | "gone";
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+            /**
+             * Refused
+             * @default []
+             */
+            refused: string[];
+            /**
+             * Files
+             * @default 0
+             */
+            files: number;
+            /**
+             * When
+             * Format: date-time
+             */
+            when: string;
+        };
+        /**
          * TaskState
          * @description Long work as the screens show it.
          */
@@ -9592,6 +9725,33 @@ export interface components {
             name: string;
             /** Sheets */
             sheets: components["schemas"]["Sheet"][];
+        };
+        /**
+         * Watched
+         * @description All watched folders, and the folder that they lie in.
+         */
+        Watched: {
+            /** Folder */
+            folder: string;
+            /** Folders */
+            folders: components["schemas"]["WatchedFolder"][];
+        };
+        /**
+         * WatchedFolder
+         * @description A watched folder; ``wrong``: what its rule lacks, nothing is taken until it is mended. ``count``: how many were taken.
+         */
+        WatchedFolder: {
+            /** Name */
+            name: string;
+            rule: components["schemas"]["Rule"] | null;
+            /** Wrong */
+            wrong: string;
+            /** Laid */
+            laid: components["schemas"]["LaidIn"][];
+            /** Taken */
+            taken: components["schemas"]["Taken"][];
+            /** Count */
+            count: number;
         };
         /**
          * WhiteBalance
@@ -13049,6 +13209,125 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    watched_api_watched_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Watched"];
+                };
+            };
+        };
+    };
+    make_api_watched_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWatched"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Watched"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    alter_api_watched__name__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rule"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Watched"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    leave_api_watched__name__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Watched"];
+                };
             };
             /** @description Validation Error */
             422: {

@@ -33,6 +33,9 @@ export function Shelf() {
         <Button component={Link} href="/orders" variant="default">
           Orders
         </Button>
+        <Button component={Link} href="/watched" variant="default">
+          Watched folders
+        </Button>
         <Button variant="default" onClick={() => setCarding(true)}>
           Studio card
         </Button>

@@ -1,0 +1,186 @@
+"""Watched folders on the screen: their rules, what lies in them, what became of what was taken."""
+
+import json
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Depends, Request
+from pydantic import BaseModel, StringConstraints, ValidationError
+
+from ..core.errors import EditRefused, NotFound
+from ..core.press.exporting import plain_name
+from .studio import InStudio, Studio
+from .watcher import MARK, RULE, TAKEN, TOLD, WRONG, Rule, Watcher, laid_in, photos_of, rules_in, write_rule
+
+router = APIRouter(prefix="/api/watched", tags=["watched folders"])
+MOST, SHOWN = 100, 50  # watched folders; customers of each that were taken, the last first
+
+
+class LaidIn(BaseModel):
+    """A customer's folder that was laid in. ``begun``: its job is being made."""
+
+    name: str
+    photos: int
+    begun: bool
+
+
+class Taken(BaseModel):
+    """What became of a customer's folder: exported as so many ``files``; or waiting for a person, and ``why``, until one has
+    exported it (``since``); or its job was deleted (``gone``). ``refused``: what could not be brought in or done. ``when``: it
+    was taken."""
+
+    name: str
+    job: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{12}$")]
+    state: Literal["exported", "waits", "since", "gone"]
+    why: str = ""
+    refused: list[str] = []
+    files: int = 0
+    when: datetime
+
+
+class WatchedFolder(BaseModel):
+    """A watched folder; ``wrong``: what its rule lacks, nothing is taken until it is mended. ``count``: how many were taken."""
+
+    name: str
+    rule: Rule | None
+    wrong: str
+    laid: list[LaidIn]
+    taken: list[Taken]
+    count: int
+
+
+class Watched(BaseModel):
+    """All watched folders, and the folder that they lie in."""
+
+    folder: str
+    folders: list[WatchedFolder]
+
+
+class NewWatched(BaseModel):
+    """A watched folder to be made."""
+
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
+    rule: Rule
+
+
+def watcher(request: Request) -> Watcher:
+    """The application's watcher."""
+    found: Watcher = request.app.state.watcher
+    return found
+
+
+InWatcher = Annotated[Watcher, Depends(watcher)]
+
+
+@router.get("")
+def watched(studio: InStudio, watcher: InWatcher) -> Watched:
+    """All of them, by name."""
+    folders = [_folder(studio, rule.parent) for rule in rules_in(watcher.folder)]
+    return Watched(folder=str(watcher.folder), folders=folders)
+
+
+@router.post("", status_code=201)
+def make(studio: InStudio, watcher: InWatcher, asked: NewWatched) -> Watched:
+    """Makes one; its name becomes that of its folder, in plain letters. All there are then."""
+    folder = watcher.folder / (plain_name(asked.name) or "watched")
+    names = [rule.parent.name.casefold() for rule in rules_in(watcher.folder)]
+    if folder.name.casefold() in names:
+        raise EditRefused(
+            f"There is a watched folder {folder.name} already.", "Choose another name, or alter its rule."
+        )
+    if len(names) >= MOST:
+        raise EditRefused(f"There are {MOST} watched folders at most.", "Let one be watched no longer first.")
+    return _kept(studio, watcher, folder, asked.rule)
+
+
+@router.put("/{name}")
+def alter(studio: InStudio, watcher: InWatcher, name: str, rule: Rule) -> Watched:
+    """Another rule for what is laid in from now on. All there are then."""
+    return _kept(studio, watcher, _of(watcher, name), rule)
+
+
+@router.delete("/{name}")
+def leave(studio: InStudio, watcher: InWatcher, name: str) -> Watched:
+    """Watches one no longer; all that lies in it stays. All there are then."""
+    folder = _of(watcher, name)
+    for own in (folder / RULE, folder / WRONG):
+        own.unlink(missing_ok=True)
+    studio.events.say("watched", name)
+    return watched(studio, watcher)
+
+
+def _of(watcher: Watcher, name: str) -> Path:
+    """The folder of that name among those that are watched: no name leads elsewhere."""
+    found = next((rule.parent for rule in rules_in(watcher.folder) if rule.parent.name == name), None)
+    if found is None:
+        raise NotFound("There is no such watched folder.", "Load the list again.")
+    return found
+
+
+def _kept(studio: Studio, watcher: Watcher, folder: Path, rule: Rule) -> Watched:
+    studio.template(rule.template)
+    studio.lab(rule.lab)
+    write_rule(folder, rule)
+    studio.events.say("watched", folder.name)
+    return watched(studio, watcher)
+
+
+def _folder(studio: Studio, folder: Path) -> WatchedFolder:
+    try:
+        rule, wrong = Rule.model_validate_json((folder / RULE).read_bytes()), ""
+    except (OSError, ValidationError):
+        rule, wrong = None, "Its rule cannot be read."
+    told = [(seconds, path) for path in folder.glob(f"{TAKEN}/*/{TOLD}") if (seconds := _when(path))]
+    latest = (
+        _taken(studio, path, datetime.fromtimestamp(seconds, UTC))
+        for seconds, path in sorted(told, reverse=True)[:SHOWN]
+    )
+    return WatchedFolder(
+        name=folder.name, rule=rule, wrong=_said(folder / WRONG) or wrong, laid=[*filter(None, map(_laid, laid_in(folder)))],
+        taken=[*filter(None, latest)], count=len(told),
+    )  # fmt: skip
+
+
+# Folders come, are taken, and are carried off while they are looked at.
+
+
+def _said(path: Path) -> str:
+    try:
+        return path.read_text("utf-8")
+    except OSError:
+        return ""
+
+
+def _when(path: Path) -> float:
+    try:
+        return path.stat().st_mtime
+    except OSError:
+        return 0.0
+
+
+def _laid(folder: Path) -> LaidIn | None:
+    try:
+        return LaidIn(name=folder.name, photos=len(photos_of(folder)), begun=(folder / MARK).exists())
+    except OSError:
+        return None
+
+
+def _taken(studio: Studio, path: Path, when: datetime) -> Taken | None:
+    """What was written of a folder when it was taken, and what became of it since; None when somebody wrote over it."""
+    try:
+        told = json.loads(path.read_text("utf-8"))
+        taken = Taken.model_validate(
+            {**told, "name": path.parent.name, "files": len(told.get("files", ())), "when": when}
+        )
+    except (OSError, ValueError, AttributeError, TypeError):
+        return None
+    try:
+        gone = studio.jobs.listed(taken.job).deleted is not None
+    except NotFound:
+        gone = True
+    if gone:
+        return taken.model_copy(update={"state": "gone"})
+    tasks = studio.board.tasks.of(taken.job) if taken.state == "waits" else []
+    since = any((task.kind, task.state) == ("export", "done") for task in tasks)
+    return taken.model_copy(update={"state": "since"}) if since else taken

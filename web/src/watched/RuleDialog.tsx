@@ -1,0 +1,104 @@
+import { Button, Checkbox, Modal, Select, Stack, TextInput } from "@mantine/core";
+import { useState } from "react";
+import type { FolderRule, WatchedFolder } from "../api/client";
+import { useLabs, useTemplates } from "../api/queries";
+import { Answer } from "../ui/Answer";
+import { FILLS, FORMATS } from "./rules";
+import { useWatching } from "./useWatched";
+
+const AS_THE_LAB_SAYS = "lab";
+
+/** Asks what is made of each folder that is laid in: for a new watched folder, or from now on for one that is there. */
+export function RuleDialog({ folder, onClose }: { folder?: WatchedFolder; onClose: () => void }) {
+  const templates = (useTemplates().data ?? []).filter((one) => !one.away);
+  const labs = useLabs().data ?? [];
+  const { make, alter } = useWatching();
+  const [name, setName] = useState("");
+  const [said, setSaid] = useState<Partial<FolderRule>>({ ...folder?.rule });
+  const set = (change: Partial<FolderRule>) => setSaid({ ...said, ...change });
+  const rule: FolderRule = {
+    template: templates.find((one) => one.id === said.template)?.id ?? "",
+    lab: labs.find((one) => one.id === said.lab)?.id ?? labs[0]?.id ?? "",
+    fill: said.fill ?? "best",
+    export: said.export ?? true,
+    format: said.format ?? null,
+  };
+  const missing = (!folder && !name.trim()) || !rule.template;
+  const keep = () =>
+    folder
+      ? alter.mutate({ name: folder.name, rule }, { onSuccess: onClose })
+      : make.mutate({ name, rule }, { onSuccess: onClose });
+  return (
+    <Modal
+      opened
+      onClose={onClose}
+      title={folder ? `Another rule for ${folder.name}` : "Watch a folder"}
+      centered
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (!missing) keep();
+        }}
+      >
+        <Stack gap="sm">
+          {!folder && (
+            <TextInput
+              label="Name of the folder"
+              placeholder="post-cards"
+              maxLength={60}
+              data-autofocus
+              value={name}
+              onChange={(event) => setName(event.currentTarget.value)}
+            />
+          )}
+          <Select
+            label="Template"
+            searchable
+            allowDeselect={false}
+            placeholder="Choose one"
+            value={rule.template || null}
+            data={templates.map((one) => ({ value: one.id, label: one.name }))}
+            onChange={(template) => template && set({ template })}
+          />
+          <Select
+            label="Lab sheet"
+            allowDeselect={false}
+            value={rule.lab ?? ""}
+            data={labs.map((one) => ({ value: one.id, label: `${one.name}, ${one.lab}` }))}
+            onChange={(lab) => lab && set({ lab })}
+          />
+          <Select
+            label="Photos go into the openings"
+            allowDeselect={false}
+            value={rule.fill ?? "best"}
+            data={FILLS.map((one) => ({ ...one }))}
+            onChange={(fill) => fill && set({ fill: fill as FolderRule["fill"] })}
+          />
+          <Checkbox
+            label="Exported at once when the checks find nothing that stops it"
+            checked={rule.export}
+            onChange={(event) => set({ export: event.currentTarget.checked })}
+          />
+          {rule.export && (
+            <Select
+              label="Exported as"
+              allowDeselect={false}
+              value={rule.format ?? AS_THE_LAB_SAYS}
+              data={[{ value: AS_THE_LAB_SAYS, label: "what the lab sheet says" }, ...FORMATS]}
+              onChange={(value) =>
+                set({ format: value === AS_THE_LAB_SAYS ? null : (value as FolderRule["format"]) })
+              }
+            />
+          )}
+          <Answer>
+            <Button type="submit" loading={make.isPending || alter.isPending} disabled={missing}>
+              {folder ? "By this rule from now on" : "Watch it"}
+            </Button>
+          </Answer>
+        </Stack>
+      </form>
+    </Modal>
+  );
+}
