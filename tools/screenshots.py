@@ -144,26 +144,6 @@ def main() -> None:
         shot(page, "calendar")
         page.get_by_role("button", name="Done").click()
 
-        job(page, "Two frames for the hall")
-        hole = page.locator("[data-opening]").first
-        hole.click()
-        box = hole.bounding_box()
-        assert box
-        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-        page.mouse.move(x, y)
-        page.keyboard.down("Alt")
-        page.mouse.wheel(0, -220)
-        page.keyboard.up("Alt")
-        page.wait_for_timeout(1000)
-        page.mouse.down()
-        page.mouse.move(x + 20, y + 9)
-        page.mouse.move(x + 40, y + 18)
-        shot(page, "fitting")
-        page.mouse.up()
-        for _ in range(2):
-            page.keyboard.press("Control+z")
-        page.wait_for_timeout(800)
-
         job(page, "From the old album")
         opening(page, 2)
         page.keyboard.press("r")
@@ -196,6 +176,9 @@ def main() -> None:
         shot(page, "dispatch")
         page.goto(f"{BASE}/orders")
         shot(page, "orders")
+        page.goto(f"{BASE}/watched")
+        expect(page.get_by_role("link", name="Ola Brandvik")).to_be_visible()
+        shot(page, "watched")
         browser.close()
 
 
