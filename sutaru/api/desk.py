@@ -4,6 +4,7 @@ import logging
 import threading
 import time
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import closing
 
 from ..core.errors import Stopped
 from ..store.orders import MOVING, UNSENT, Ordered, Orders
@@ -39,9 +40,9 @@ class Desk:
         self._threads.submit(self._send, order)
 
     def _send(self, order: Ordered) -> None:
-        line = line_to(self.address)
         try:
-            told = line.send(order.order, self._orders.file, lambda name, at, of: self._tell(order, at, of))
+            with closing(line_to(self.address)) as line:
+                told = line.send(order.order, self._orders.file, lambda name, at, of: self._tell(order, at, of))
             self._orders.stands(
                 order.id, told["state"], reasons=told["reasons"], lab_order=told["id"], price=told["price"]
             )  # fmt: skip
@@ -53,7 +54,6 @@ class Desk:
             log.exception("an order was not sent")
             self._orders.stands(order.id, "unsent", "It was not sent, for a reason that nobody foresaw. Send it again.")
         finally:
-            line.close()
             with self._lock:
                 self.sending.pop(order.id, None)
             self._events.say("order", order.id)

@@ -13,6 +13,7 @@ import httpx
 import pytest
 from fastapi.testclient import TestClient
 
+from sutaru.api import desk
 from sutaru.api.app import create_app
 from sutaru.api.studio import Studio
 from sutaru.cli import main
@@ -227,6 +228,32 @@ def test_a_drop_folder_is_a_lab_too(pile: Pile, tmp_path: Path) -> None:
             assert time.monotonic() < end
             time.sleep(0.2)
         assert "There is no paper bark here." in [reason["reason"] for reason in order["reasons"]]
+
+
+@pytest.mark.parametrize("fails", ["opening the line", "sending"])
+def test_what_nobody_foresaw_leaves_an_order_that_can_be_sent_again(
+    fails: str, pile: Pile, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    real = desk.line_to
+
+    def broken(address: str):
+        if fails == "opening the line":
+            raise ZeroDivisionError
+        line = real(address)
+        monkeypatch.setattr(line, "send", lambda *asked: 1 / 0)
+        return line
+
+    (tmp_path / "drop").mkdir()
+    studio = Studio(tmp_path / "data", lab=f"folder:{tmp_path / 'drop'}")
+    with TestClient(create_app(tmp_path / "data", opened=studio), base_url="http://localhost") as client:
+        _, task = exported(client, pile)
+        monkeypatch.setattr(desk, "line_to", broken)
+        order = settled(client, client.post("/api/orders", json={"export": task, "to": TO}).json()["id"])
+        assert order["state"] == "unsent"
+        assert order["message"] == "It was not sent, for a reason that nobody foresaw. Send it again."
+        monkeypatch.setattr(desk, "line_to", real)
+        client.post(f"/api/orders/{order['id']}/send")
+        assert settled(client, order["id"])["state"] not in ("unsent", "refused")
 
 
 def test_a_lab_that_is_not_there_is_waited_for_and_the_order_sent_once(pile: Pile, tmp_path: Path) -> None:
