@@ -18,11 +18,13 @@ MOST, SHOWN = 100, 50  # watched folders; customers of each that were taken, the
 
 
 class LaidIn(BaseModel):
-    """A customer's folder that was laid in. ``begun``: its job is being made."""
+    """A customer's folder that was laid in. ``begun``: its job is being made. ``stuck``: why it could not be when it was tried
+    last."""
 
     name: str
     photos: int
     begun: bool
+    stuck: str = ""
 
 
 class Taken(BaseModel):
@@ -76,7 +78,7 @@ InWatcher = Annotated[Watcher, Depends(watcher)]
 @router.get("")
 def watched(studio: InStudio, watcher: InWatcher) -> Watched:
     """All of them, by name."""
-    folders = [_folder(studio, rule.parent) for rule in rules_in(watcher.folder)]
+    folders = [_folder(studio, watcher, rule.parent) for rule in rules_in(watcher.folder)]
     return Watched(folder=str(watcher.folder), folders=folders)
 
 
@@ -126,18 +128,19 @@ def _kept(studio: Studio, watcher: Watcher, folder: Path, rule: Rule) -> Watched
     return watched(studio, watcher)
 
 
-def _folder(studio: Studio, folder: Path) -> WatchedFolder:
+def _folder(studio: Studio, watcher: Watcher, folder: Path) -> WatchedFolder:
     try:
         rule, wrong = Rule.model_validate_json((folder / RULE).read_bytes()), ""
     except (OSError, ValidationError):
         rule, wrong = None, "Its rule cannot be read."
+    laid = (_laid(own, watcher.stuck.get(own, "")) for own in laid_in(folder))
     told = [(seconds, path) for path in folder.glob(f"{TAKEN}/*/{TOLD}") if (seconds := _when(path))]
     latest = (
         _taken(studio, path, datetime.fromtimestamp(seconds, UTC))
         for seconds, path in sorted(told, reverse=True)[:SHOWN]
     )
     return WatchedFolder(
-        name=folder.name, rule=rule, wrong=_said(folder / WRONG) or wrong, laid=[*filter(None, map(_laid, laid_in(folder)))],
+        name=folder.name, rule=rule, wrong=_said(folder / WRONG) or wrong, laid=[*filter(None, laid)],
         taken=[*filter(None, latest)], count=len(told),
     )  # fmt: skip
 
@@ -159,9 +162,9 @@ def _when(path: Path) -> float:
         return 0.0
 
 
-def _laid(folder: Path) -> LaidIn | None:
+def _laid(folder: Path, stuck: str) -> LaidIn | None:
     try:
-        return LaidIn(name=folder.name, photos=len(photos_of(folder)), begun=(folder / MARK).exists())
+        return LaidIn(name=folder.name, photos=len(photos_of(folder)), begun=(folder / MARK).exists(), stuck=stuck)
     except OSError:
         return None
 

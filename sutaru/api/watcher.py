@@ -34,6 +34,10 @@ log = logging.getLogger("sutaru.watcher")
 RULE, MARK, TOLD = "rule.json", ".job", "job.json"
 TAKEN, PRINT, WRONG = "taken", "print", "rule.wrong.txt"
 LOOK_S, SETTLED_S, MOST_PHOTOS = 1.0, 3.0, 5000
+_STUCK = {
+    True: "A file in it cannot be read or written: see who may, and how much room there is.",
+    False: "This failed in a way that nobody foresaw; what went wrong is in sutaru.log.",
+}
 
 
 class Rule(Frozen):
@@ -53,6 +57,7 @@ class Watcher:
     def __init__(self, studio: Studio, folder: Path) -> None:
         self._studio, self.folder = studio, folder.absolute()
         self._seen: dict[Path, tuple[float, object]] = {}
+        self.stuck: dict[Path, str] = {}  # why a customer's folder could not be taken when it was tried last
         self._over = studio.leaving
         self._thread = threading.Thread(target=self._run, name="watcher", daemon=True)
         self._thread.start()
@@ -83,10 +88,24 @@ class Watcher:
             wrong.unlink()
             self._say(path.parent)
         for own in laid_in(path.parent):
-            if self._settled(own):
-                self._take(own, rule)
-                self._seen.pop(own, None)
-                self._say(path.parent)
+            self._tried(own, rule)
+
+    def _tried(self, folder: Path, rule: Rule) -> None:
+        """Takes a folder once it has settled. One that cannot be taken says why, keeps no other waiting, and is tried again."""
+        try:
+            if not self._settled(folder):
+                return
+            self._take(folder, rule)
+            self.stuck.pop(folder, None)
+        except Stopped:
+            raise
+        except Exception as error:
+            said = str(error) if isinstance(error, SutaruError) else _STUCK[isinstance(error, OSError)]
+            if self.stuck.get(folder) != said:
+                log.exception("a watched folder could not be taken in")
+            self.stuck[folder] = said
+        self._seen.pop(folder, None)
+        self._say(folder.parent)
 
     def _say(self, watched: Path) -> None:
         self._studio.events.say("watched", watched.name)
@@ -201,8 +220,11 @@ def write_rule(folder: Path, rule: Rule) -> None:
 
 
 def rules_in(folder: Path) -> list[Path]:
-    """The rules of the watched folders that lie in a folder, in order of their names."""
-    return sorted(folder.glob(f"*/{RULE}"))
+    """The rules of the watched folders that lie in a folder, in order of their names; none while its disk is away."""
+    try:
+        return sorted(folder.glob(f"*/{RULE}"))
+    except OSError:
+        return []
 
 
 def laid_in(watched: Path) -> list[Path]:

@@ -145,6 +145,36 @@ def test_ended_in_the_middle_it_goes_on_with_the_same_job(
         assert len(state(client, found["job"])["photos"]) == 6
 
 
+@pytest.mark.parametrize(("error", "said"), [
+    (PermissionError("no"), "A file in it cannot be read or written: see who may, and how much room there is."),
+    (RuntimeError("no"), "This failed in a way that nobody foresaw; what went wrong is in sutaru.log."),
+])  # fmt: skip
+def test_a_folder_that_cannot_be_taken_says_why_and_keeps_no_other_waiting(
+    client: TestClient, watched: Path, pile: Pile, monkeypatch: pytest.MonkeyPatch, error: Exception, said: str
+) -> None:
+    real = Watcher._bring
+
+    def fails(self: Watcher, job: str, path: Path) -> None:
+        if path.parent.name == "Brandvik":
+            raise error
+        real(self, job, path)
+
+    monkeypatch.setattr(Watcher, "_bring", fails)
+    for name in ("Brandvik", "Holm"):
+        lay_in(watched, name, [pile[0][0]])
+    told(watched, "Holm")
+    (laid,) = folders(client)["shore"]["laid"]
+    assert laid == {"name": "Brandvik", "photos": 1, "begun": True, "stuck": said}
+    monkeypatch.setattr(Watcher, "_bring", real)
+    told(watched, "Brandvik")
+    assert folders(client)["shore"]["laid"] == []
+    end = time.monotonic() + 10
+    while client.app.state.watcher.stuck:
+        assert time.monotonic() < end
+        time.sleep(0.02)
+    assert client.get("/api/jobs").json()["count"] == 2
+
+
 def folders(client: TestClient) -> dict[str, dict]:
     return {one["name"]: one for one in client.get("/api/watched").json()["folders"]}
 
@@ -189,7 +219,7 @@ def test_what_became_of_folders_is_told(
         lay_in(watched, name, [pile[0][0]])
         told(watched, name)
     first = folders(client)["shore"]
-    assert first["laid"] == [{"name": "Empty", "photos": 0, "begun": False}]
+    assert first["laid"] == [{"name": "Empty", "photos": 0, "begun": False, "stuck": ""}]
     assert [(one["name"], one["state"]) for one in first["taken"]] == [
         ("Vael", "waits"),
         ("Orme", "waits"),

@@ -5390,7 +5390,8 @@ export interface components {
         };
         /**
          * LaidIn
-         * @description A customer's folder that was laid in. ``begun``: its job is being made.
+         * @description A customer's folder that was laid in. ``begun``: its job is being made. ``stuck``: why it could not be when it was tried
+         *     last.
          */
         LaidIn: {
             /** Name */
@@ -5399,6 +5400,11 @@ export interface components {
             photos: number;
             /** Begun */
             begun: boolean;
+            /**
+             * Stuck
+             * @default
+             */
+            stuck: string;
         };
         /**
          * Lay

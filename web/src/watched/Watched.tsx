@@ -83,9 +83,13 @@ function One({ folder, onRule }: { folder: WatchedFolder; onRule: () => void }) 
       <ul>
         {folder.laid.map((one) => (
           <li key={one.name} className="num">
-            <Mark status="note" size={10} /> <strong>{one.name}</strong>:{" "}
+            <Mark status={one.stuck ? "stop" : "note"} size={10} /> <strong>{one.name}</strong>:{" "}
             {one.photos ? plural(one.photos, "photo") : "nothing in it yet"}
-            {one.begun ? ", becomes a job" : one.photos > 0 && ", taken once it no longer changes"}
+            {one.stuck
+              ? `, not taken. ${one.stuck} It is tried again.`
+              : one.begun
+                ? ", becomes a job"
+                : one.photos > 0 && ", taken once it no longer changes"}
           </li>
         ))}
         {taken.map((one) => (
