@@ -83,6 +83,8 @@ class Watcher:
             if not wrong.exists() or wrong.read_text("utf-8") != said:
                 wrong.write_text(said, "utf-8")
                 self._say(path.parent)
+            for own in laid_in(path.parent):
+                self._settled(own)  # is seen to lie there
             return
         if wrong.exists():
             wrong.unlink()

@@ -50,6 +50,10 @@ def test_what_is_laid_into_a_watched_folder_is_followed(page: Page, base_url: st
     (parent / "Harbour-post" / "rule.json").write_text("{}")
     expect(folder.get_by_role("alert")).to_contain_text("The template is missing. Nothing is taken from here")
 
+    (parent / "Harbour-post" / "Fen Tarrow").mkdir()
+    shutil.copy(pile[0][0], parent / "Harbour-post" / "Fen Tarrow")
+    expect(folder).to_contain_text("Fen Tarrow: 1 photo, taken once")
+
     link.click()
     expect(page.get_by_role("button", name=re.compile("^Opening 2,"))).to_be_visible()
     expect(page.get_by_text("Opening 2 is empty")).to_be_visible()
