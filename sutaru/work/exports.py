@@ -26,7 +26,7 @@ def exported(run: Run, job: Job, what: Exported, edition: str) -> dict[str, Any]
     pictures = [piece.picture_of(own) for piece in files if piece.ahead for own in piece.sheets]
     run.total = SHEET * sum(len(piece.sheets) for piece in files) + DRAWN * len(pictures)
     done = _done(run, what, pictures, files)
-    sweep(Path(what.folder))  # pictures, and what a worker that was lost left behind
+    sweep(Path(what.folder))  # what a worker that was lost left behind
     made = finished(job, Path(what.folder), what.kind, done, datetime.fromisoformat(what.made))
     found: dict[str, Any] = json.loads(made.read_text("utf-8"))
     return found
