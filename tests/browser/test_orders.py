@@ -47,7 +47,7 @@ def test_an_order_from_export_to_the_lab(
         expect(page.get_by_role("link", name="Ordered")).to_be_visible()
         assert violations(page) == []
         page.get_by_role("button", name="The same once more").click()
-        expect(page.get_by_text("the same once more")).to_be_visible()
+        expect(page.get_by_text(", the same once more")).to_be_visible()
         expect(page.get_by_role("article").filter(has_text="sent to the customer")).to_have_count(2, timeout=60_000)
         # What a lab does not take is refused, and where is said.
         page.get_by_role("link", name="Ordered").first.click()
