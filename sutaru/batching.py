@@ -7,7 +7,7 @@ from concurrent.futures import ThreadPoolExecutor
 from datetime import datetime
 from pathlib import Path
 
-from .commands import MARK, taken_in
+from .commands import MARK, looked_at, taken_in
 from .core.checks import check_job
 from .core.document import Job, Photo
 from .core.edits import BringIn, RowDone, TakeList, apply, from_list
@@ -68,7 +68,8 @@ def _job(args: argparse.Namespace):  # type: ignore[no-untyped-def]
         raise NotFound(f"There is no lab sheet {args.lab}.", f"Choose one of: {', '.join(labs)}.")
     if args.job.endswith(".sutaru"):
         bundle = Bundle(Path(args.job))
-        job = bundle.job.having(lab=labs[args.lab]) if args.lab else bundle.job
+        job = looked_at(bundle.job, bundle.original)
+        job = job.having(lab=labs[args.lab]) if args.lab else job
         return job, bundle.asset, {photo.id: bundle.original(photo) for photo in job.photos}
     template, asset = template_of(args.job)
     lab = labs[args.lab or "gullwing-300"]

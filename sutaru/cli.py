@@ -210,8 +210,10 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--cover", metavar="NAME", default="", help="of a book")
     sub.add_argument("--name", metavar="NAME", required=True, help="who it is sent to")
     sub.add_argument("--street", metavar="STREET", required=True)
+    sub.add_argument("--postcode", metavar="CODE", required=True)
     sub.add_argument("--place", metavar="PLACE", required=True)
-    sub.add_argument("--key", metavar="HEX", help="the same key is the same order; else made from the files")
+    sub.add_argument("--country", metavar="GB", required=True, type=_country, help="two letters, as in ISO 3166")
+    sub.add_argument("--key", metavar="HEX", type=_key, help="the same key is the same order; else made from the files")
     sub.add_argument("--lab", metavar="ID")
     sub.add_argument("--json", action="store_true")
     return top
@@ -249,6 +251,22 @@ def _month(text: str) -> str:
 
     if not re.fullmatch(r"\d{4}-(0[1-9]|1[0-2])", text):
         raise argparse.ArgumentTypeError(f"{text!r} is no month, as 2027-01")
+    return text
+
+
+def _country(text: str) -> str:
+    import babel
+
+    if text.upper() not in babel.Locale("en").territories or len(text) != 2:
+        raise argparse.ArgumentTypeError(f"{text!r} is no country: write two letters, as GB or DE")
+    return text.upper()
+
+
+def _key(text: str) -> str:
+    import re
+
+    if not re.fullmatch(r"[0-9a-f]{16,64}", text):
+        raise argparse.ArgumentTypeError(f"{text!r} is no key: write 16 to 64 of the letters 0 to 9 and a to f")
     return text
 
 

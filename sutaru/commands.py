@@ -4,6 +4,7 @@ import argparse
 import hashlib
 import json
 import sys
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from datetime import datetime
 from pathlib import Path
@@ -12,7 +13,8 @@ from .core.books.contact import contact_job
 from .core.checks import check_job
 from .core.colour.output import read_profile
 from .core.colour.profiles import profile_bytes
-from .core.document import Edition, Found, Job, LabSheet, Photo, Press
+from .core.document import Edition, Found, Frozen, Job, LabSheet, Photo, Pile, Press
+from .core.document.job import SheetList
 from .core.edits import Accept, BringIn, ChooseLab, Fill, FindingName, apply
 from .core.errors import NotFound, PhotoRefused, SutaruError
 from .core.fitting import resolved
@@ -61,7 +63,7 @@ def fill(args: argparse.Namespace) -> int:
     job = Job(name=Path(args.out).stem or template.name, template=template.id, product=template.product,
               sheets=template.sheets, lab=lab, without_samples=True)  # fmt: skip
     job = apply(job, BringIn(photos=photos))
-    openings = len(list(template.all_openings()))
+    openings = sum(len(sheet.layout.openings_to_fill) for sheet in template.sheets)
     if openings:
         job = apply(job, Fill())
     write_bundle(Path(args.out), job, lambda photo: originals[photo.id], asset)
@@ -94,7 +96,19 @@ def _taken_in(path: Path) -> Photo | SutaruError:
         return PhotoRefused(f"{path.name} cannot be read.", "Save it anew as a plain JPEG.")
 
 
-def _seen(path: Path, photo: Photo) -> Found:
+def looked_at(job: Job, original: Callable[[Photo], bytes]) -> Job:
+    """The job with its laid photos looked at, where nobody had looked before the bundle was written: without that a face that
+    is cut would pass. Raises PhotoRefused."""
+    laid = {photo for own in job.editions for filling in own.fillings.values() for photo in filling.photos()}
+    unseen = [photo for photo in job.photos if photo.id in laid and not photo.is_looked_at]
+    if not unseen:
+        return job
+    found = {photo.id: _seen(original(photo), photo) for photo in unseen}
+    photos = tuple(photo.having(found=found[photo.id]) if photo.id in found else photo for photo in job.photos)
+    return job.having(pile=Pile(photos=photos))
+
+
+def _seen(path: Path | bytes, photo: Photo) -> Found:
     """What is found in a photo. A file that ends early is refused now, not at the press."""
     return look(decode(path, photo.name, min(1.0, LOOK_SIDE / max(photo.width, photo.height))))
 
@@ -102,7 +116,7 @@ def _seen(path: Path, photo: Photo) -> Found:
 def check(args: argparse.Namespace) -> int:
     """Prints the findings; 1 when one is a stop."""
     opened = Opened(args.job)
-    findings = check_job(opened.job, fonts=opened.asset)
+    findings = check_job(looked_at(opened.job, opened.original), fonts=opened.asset)
     if args.json:
         told = [{("page" if k == "sheet" else k): v for k, v in finding.model_dump().items()} for finding in findings]
         print(json.dumps(told, indent=1, ensure_ascii=False))  # "page": scripts know it by that name
@@ -164,7 +178,8 @@ def export(args: argparse.Namespace) -> int:
     """Writes the print files; with ``--edition all`` those of every edition."""
     bundle = Bundle(Path(args.job))
     lab, own = _asked_lab(bundle.job, args)
-    job = apply(bundle.job, ChooseLab(lab=lab)) if lab != bundle.job.lab else bundle.job
+    job = looked_at(bundle.job, bundle.original)
+    job = apply(job, ChooseLab(lab=lab)) if lab != job.lab else job
     editions = _asked_editions(job, args.edition)
     show = sys.stderr.isatty()
 
@@ -227,7 +242,8 @@ def serve(args: argparse.Namespace) -> int:
 def doctor(args: argparse.Namespace) -> int:
     """Looks a data folder over, and mends it when asked to."""
     from .core.checks.trying import refusing, tried
-    from .store.doctor import examined
+    from .store.doctor import Doctor
+    from .work.tasks import take_in
 
     folder = Path(args.data)
     if not folder.is_dir():
@@ -239,9 +255,16 @@ def doctor(args: argparse.Namespace) -> int:
                 for sheet in job.sheets:
                     tried(resolved(job, sheet.id, edition.id, fonts=asset), asset)
 
-    wrong = 0
-    for complaint in examined(folder, args.repair, works):
-        wrong += not complaint.mended
+    wrong = mended = 0
+    shelf = read_shelf(FOLDER)
+    shipped: list[Frozen] = list(shelf.labs.values())
+    for template in shelf.templates.values():
+        shipped += [*(sheet.layout for sheet in template.sheets), SheetList(sheets=template.sheets)]
+    made = Doctor(folder, works, lambda path: take_in(str(path), path.name), shipped)
+    for complaint in made.look(args.repair):
+        wrong, mended = wrong + (not complaint.mended), mended + complaint.mended
         print(f"{'✓' if complaint.mended else MARK['stop']} {complaint.sentence} {complaint.remedy}")
-    print("Nothing is wrong." if not wrong else f"{wrong} to look after.")
+    if made.aside.exists():
+        print(f"What was replaced or moved lies in {made.aside}. Delete it when nothing of it is missed.")
+    print(f"{wrong} to look after." if wrong else f"{mended} mended." if mended else "Nothing is wrong.")
     return 1 if wrong else 0

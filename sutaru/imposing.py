@@ -8,6 +8,7 @@ from pathlib import Path
 
 from pydantic import ValidationError
 
+from .commands import looked_at
 from .core.errors import NotFound, in_words
 from .core.formats import Bundle, read_shelf
 from .core.paint import Painter
@@ -23,7 +24,8 @@ def impose(args: argparse.Namespace) -> int:
     labs = read_shelf(FOLDER).labs
     if args.lab and args.lab not in labs:
         raise NotFound(f"There is no lab sheet {args.lab}.", f"Choose one of: {', '.join(labs)}.")
-    job = bundle.job.having(lab=labs[args.lab]) if args.lab else bundle.job
+    job = looked_at(bundle.job, bundle.original)
+    job = job.having(lab=labs[args.lab]) if args.lab else job
     width, height = args.sheet
     try:
         wish = PrintWish(

@@ -6,17 +6,19 @@ import json
 import sys
 import tempfile
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import closing
 from datetime import datetime
 from pathlib import Path
 
-from .commands import MARK
+from .commands import MARK, looked_at
 from .core.errors import NotFound
 from .core.formats import Bundle, read_shelf
-from .core.ordering import Address, Order, OrderFile, OrderLine
+from .core.ordering import Address, Order, OrderFile, OrderLine, missing
 from .core.paint import Painter
 from .core.photos import PhotoPixels
 from .core.press import EVERY, export
 from .shelf import FOLDER
+from .work.answers import Offers
 from .work.dropping import line_to
 
 
@@ -44,12 +46,18 @@ def _until(parent: int | None) -> None:
 
 
 def order(args: argparse.Namespace) -> int:
-    """Exports a job and orders it; 1 when the lab refuses it."""
+    """Exports a job and orders it; 1 when the lab refuses it. What can be asked before is asked before the export."""
+    to = Address(name=args.name, street=args.street, postcode=args.postcode, place=args.place, country=args.country)
+    if lacking := missing(to):
+        raise NotFound(lacking[0], "Say it, then order.")
+    with closing(line_to(args.to)) as line:
+        _check_offered(line.sheets(), args)
     bundle = Bundle(Path(args.job))
     labs = read_shelf(FOLDER).labs
     if args.lab and args.lab not in labs:
         raise NotFound(f"There is no lab sheet {args.lab}.", f"Choose one of: {', '.join(labs)}.")
-    job = bundle.job.having(lab=labs[args.lab]) if args.lab else bundle.job
+    job = looked_at(bundle.job, bundle.original)
+    job = job.having(lab=labs[args.lab]) if args.lab else job
     with tempfile.TemporaryDirectory() as folder, ThreadPoolExecutor(2) as threads:
         painter = Painter(PhotoPixels(bundle.original), threads)
         made = datetime.now().astimezone()
@@ -72,20 +80,25 @@ def order(args: argparse.Namespace) -> int:
             )  # fmt: skip
         said = json.dumps([line.model_dump(mode="json") for line in lines]).encode()
         key = args.key or hashlib.sha256(said).hexdigest()[:32]
-        to = Address(name=args.name, street=args.street, place=args.place)
         asked = Order(key=key, reference=job.order_number or job.name, lines=tuple(lines), to=to)
-        line = line_to(args.to)
-        try:
+        with closing(line_to(args.to)) as line:
             stands = line.send(asked, lambda sha: paths[sha], _progress)
-        finally:
-            line.close()
     if args.json:
-        print(json.dumps({**stands, "key": key}, indent=1, ensure_ascii=False))
+        print(json.dumps({**stands.model_dump(mode="json"), "key": key}, indent=1, ensure_ascii=False))
     else:
-        print(f"Order {stands['id']}: {stands['state']}, {stands['price'] or 0:.2f}")
-        for reason in stands["reasons"]:
-            print(f"{MARK['stop']} {reason['file'] or reason['line']}: {reason['reason']}")
-    return 1 if stands["state"] == "refused" else 0
+        print(f"Order {stands.id}: {stands.state}, {stands.price or 0:.2f}")
+        for reason in stands.reasons:
+            print(f"{MARK['stop']} {reason.file or reason.line}: {reason.reason}")
+    return 1 if stands.state == "refused" else 0
+
+
+def _check_offered(offers: Offers, args: argparse.Namespace) -> None:
+    """Raises NotFound for what the lab does not offer."""
+    for what, named, offered in (
+        ("paper", args.paper, offers.papers), ("finish", args.finish, offers.finishes), ("cover", args.cover, offers.covers),
+    ):  # fmt: skip
+        if named and named not in offered:
+            raise NotFound(f"The lab has no {what} {named}.", f"Choose one of: {', '.join(offered) or 'none'}.")
 
 
 def _progress(name: str, done: int, total: int) -> None:

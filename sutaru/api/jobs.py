@@ -95,12 +95,14 @@ def _made_card(studio: Studio, listed: Listed) -> dict[str, object]:
         "root": listed.root, "unseen": sum(photo.found is None for photo in job.photos),
         "sheet": first.id, "picture": listed.root, "width_mm": first.layout.width_mm,
         "height_mm": first.layout.height_mm, "sheets": len(sheets), "photos": len(job.photos),
-        "openings": sum(len(sheet.layout.openings_by_id) for sheet in sheets),
-        "filled": sum(bool(own.filling(s.id).held(o)) for s in sheets for o in s.layout.openings_by_id),
+        "openings": sum(len(sheet.layout.openings_to_fill) for sheet in sheets),
+        "filled": sum(bool(own.filling(s.id).held(o)) for s in sheets for o in s.layout.openings_to_fill),
         "stops": None, "looks": None,
     }  # fmt: skip
     if missing:
         studio.sheets.measure_soon(missing)
+        return card
+    if any(c[4] for c in counts if c):  # told when the machine has looked at its photos
         return card
     card |= {"stops": sum(c[2] for c in counts if c), "looks": sum(c[3] for c in counts if c)}
     studio.jobs.keep_card(listed.id, card)

@@ -6,7 +6,7 @@ from pydantic import BaseModel, Field
 
 from ..core.books import Wishes
 from ..core.cards import Folding
-from ..core.checks import Measured, Places
+from ..core.checks import Counts, Measured, Places
 from ..core.colour.output import ProfileFacts
 from ..core.document import (
     Book,
@@ -383,11 +383,11 @@ class PartsOf(BaseModel):
 
 class SheetMark(BaseModel):
     """One sheet of an edition: the key of all that decides how it looks and measures; its picture's width over its height;
-    openings, filled ones, stops and looks, null when that is not worked out yet."""
+    openings, filled ones, stops, looks and openings that are being checked, null when that is not worked out yet."""
 
     key: str
     ratio: float
-    counts: tuple[int, int, int, int] | None
+    counts: Counts | None
 
 
 class ProgressOf(BaseModel):

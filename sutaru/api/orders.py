@@ -1,16 +1,20 @@
 """Orders: sent to the lab once, followed, refused with reasons, printed again with exactly the files of then."""
 
+import hashlib
 import secrets
-from typing import Annotated, Literal
+from contextlib import closing
+from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Query
-from pydantic import BaseModel, Field, ValidationError
+from pydantic import BaseModel, Field
 
 from ..core.colour.output import PRESSES
 from ..core.document import Job, LabSheet
-from ..core.errors import EditRefused, NotFound, SutaruError, in_words
+from ..core.errors import EditRefused, NotFound, SutaruError
 from ..core.ordering import Address, Order, OrderFile, OrderLine, missing
 from ..store.orders import Ordered
+from ..work import answers
+from ..work.answers import Prices
 from ..work.dropping import line_to
 from ..work.sending import NotSent
 from .studio import InStudio, Studio
@@ -19,7 +23,8 @@ router = APIRouter(prefix="/api", tags=["orders"])
 
 
 class LabSays(BaseModel):
-    """What the lab that orders go to says of itself; only its address while it cannot be reached."""
+    """What the lab that orders go to says of itself; only its address while it cannot be reached. ``unread``: why lab sheets that
+    it publishes cannot be read, by their ids."""
 
     address: str
     reachable: bool
@@ -27,9 +32,10 @@ class LabSays(BaseModel):
     papers: list[str] = []
     finishes: list[str] = []
     covers: list[str] = []
-    prices: dict[str, float] = {}
+    prices: Prices | None = None
     turnaround: str = ""
     sheets: list["Published"] = []
+    unread: dict[str, str] = {}
 
 
 class Published(BaseModel):
@@ -39,10 +45,23 @@ class Published(BaseModel):
     here: Literal["no", "same", "other"]
 
 
+Token = Annotated[
+    str, Field(max_length=64, description="of one order: asked for again after a lost answer, it is made once")
+]
+
+
+class Again(BaseModel):
+    """An order that is made once more."""
+
+    token: Token = ""
+
+
 class NewOrder(BaseModel):
-    """An order of what an export wrote. ``copies`` 0: as many as each edition says."""
+    """An order of what an export wrote. ``copies`` 0: as many as each edition says. ``token``: the same for the same order,
+    however often it is asked for."""
 
     export: str
+    token: Token = ""
     to: Address
     paper: str = Field("", max_length=200)
     finish: str = Field("", max_length=200)
@@ -53,13 +72,9 @@ class NewOrder(BaseModel):
     wish: str = Field("", max_length=200)
 
 
-class Reason(BaseModel):
-    """Why a lab refused: of which line, file and page, in words; and which sheet and edition that is, where they are known."""
+class Reason(answers.Reason):
+    """Why a lab refused, and which sheet and edition it speaks of, where they are known."""
 
-    line: str = ""
-    file: str = ""
-    page: str = ""
-    reason: str
     sheet: str = ""
     edition: str = ""
 
@@ -103,16 +118,15 @@ def _told(studio: Studio, order: Ordered) -> OrderState:
     )  # fmt: skip
 
 
-def _placed(job: Job | None, reason: dict[str, str]) -> Reason:
+def _placed(job: Job | None, reason: dict[str, Any]) -> Reason:
     """A lab's reason with the sheet and the edition that it speaks of, as the job stands now."""
-    said = Reason(**{key: reason.get(key, "") for key in ("line", "file", "page", "reason")})
+    said = Reason.model_validate(reason)
     if job is None:
         return said
     own = next((one.id for one in job.editions if said.line == f"{job.name}, {one.name}"), "")
     sheet = next((one.id for one in job.sheets if one.name == said.page), "")
-    at = int(reason.get("number") or 0)
-    if not sheet and 0 < at <= len(job.sheets):  # a page of a file of many
-        sheet = job.sheets[at - 1].id
+    if not sheet and 0 < said.number <= len(job.sheets):  # a page of a file of many
+        sheet = job.sheets[said.number - 1].id
     return said.model_copy(update={"sheet": sheet, "edition": own})
 
 
@@ -124,17 +138,13 @@ def _published(studio: Studio, sheet: LabSheet) -> Published:
 @router.post("/lab/sheets/{sheet}")
 def take_sheet(studio: InStudio, sheet: str) -> LabSheet:
     """Takes a lab sheet that the lab publishes, so that jobs can be made for it. Jobs keep the one they have."""
-    line = line_to(studio.desk.address)
-    try:
-        found = next((one for one in line.sheets()["sheets"] if one["id"] == sheet), None)
-    finally:
-        line.close()
-    if found is None:
+    with closing(line_to(studio.desk.address)) as line:
+        offers = line.sheets()
+    if sheet in offers.unread:
+        raise EditRefused(f"This lab sheet cannot be read: {offers.unread[sheet]}", "Ask the lab.")
+    taken = next((one for one in offers.sheets if one.id == sheet), None)
+    if taken is None:
         raise NotFound("The lab does not publish this sheet.", "Look at its list again.")
-    try:
-        taken = LabSheet.model_validate(found)
-    except ValidationError as error:
-        raise EditRefused(f"This lab sheet cannot be read: {in_words(error.errors()[0])}", "Ask the lab.") from None
     if taken.press and taken.press.profile not in PRESSES:
         try:
             studio.parts.asset(taken.press.profile)
@@ -149,18 +159,16 @@ def take_sheet(studio: InStudio, sheet: str) -> LabSheet:
 @router.get("/lab")
 def lab(studio: InStudio) -> LabSays:
     """The lab that orders go to, and what it offers."""
-    line = line_to(studio.desk.address)
-    try:
-        told = line.sheets()
-        return LabSays(
-            address=line.address, reachable=True, papers=told["papers"], prices=told["prices"], turnaround=told["turnaround"],
-            finishes=told.get("finishes", []), covers=told.get("covers", []),
-            sheets=[_published(studio, LabSheet.model_validate(sheet)) for sheet in told["sheets"]],
-        )  # fmt: skip
-    except NotSent as error:
-        return LabSays(address=line.address, reachable=False, message=str(error))
-    finally:
-        line.close()
+    with closing(line_to(studio.desk.address)) as line:
+        try:
+            told = line.sheets()
+        except NotSent as error:
+            return LabSays(address=line.address, reachable=False, message=str(error))
+    return LabSays(
+        address=line.address, reachable=True, papers=list(told.papers), finishes=list(told.finishes),
+        covers=list(told.covers), prices=told.prices, turnaround=told.turnaround, unread=told.unread,
+        sheets=[_published(studio, sheet) for sheet in told.sheets],
+    )  # fmt: skip
 
 
 @router.get("/orders")
@@ -198,13 +206,31 @@ def order(studio: InStudio, asked: NewOrder) -> OrderState:
         for named, files in by_edition.items()
     )  # fmt: skip
     made = Order(
-        key=secrets.token_hex(16), reference=job.order_number or job.name, lines=lines, to=asked.to, note=asked.note,
+        key=_key(asked.token), reference=job.order_number or job.name, lines=lines, to=asked.to, note=asked.note,
         wish=asked.wish,
     )  # fmt: skip
-    kept = studio.orders.add(task.job, task.id, made, int(task.asked.get("number", 0)))
-    studio.desk.send(kept)
-    studio.events.say("order", kept.id)
-    return _told(studio, kept)
+    if made.clash:
+        raise EditRefused(f"Two files of this export are called {made.clash}.", "Export again, and order that.")
+    return _sent(studio, studio.orders.add(task.job, task.id, made, int(task.asked.get("number", 0))))
+
+
+def _key(token: str) -> str:
+    """An order's key: of the token that it was asked for by, so that one token makes one order."""
+    return hashlib.sha256(f"order {token}".encode()).hexdigest()[:32] if token else secrets.token_hex(16)
+
+
+def _sent(studio: Studio, order: Ordered) -> OrderState:
+    """A new order on its way; one that was made before by the same token stays as it is."""
+    if order.state == "sending":
+        studio.desk.send(order)
+        studio.events.say("order", order.id)
+    return _told(studio, order)
+
+
+@router.post("/orders/{order}/cancel")
+def cancel(studio: InStudio, order: str) -> OrderState:
+    """Cancels an order, until the lab has begun it."""
+    return _told(studio, studio.desk.cancel(order))
 
 
 @router.post("/orders/{order}/send")
@@ -219,14 +245,12 @@ def send(studio: InStudio, order: str) -> OrderState:
 
 
 @router.post("/orders/{order}/again", status_code=201)
-def again(studio: InStudio, order: str) -> OrderState:
+def again(studio: InStudio, order: str, asked: Again | None = None) -> OrderState:
     """Orders the same once more, with exactly the files of then."""
     found = studio.orders.get(order)
     gone = [file.name for sha, file in found.order.files.items() if not studio.orders.file(sha).exists()]
     if gone:
         raise NotFound(f"{gone[0]} of this order is not here any more.", "Export the job again, and order that.")
-    fresh = found.order.having(key=secrets.token_hex(16))
-    kept = studio.orders.add(found.job, found.export, fresh, found.number, found.id)
-    studio.desk.send(kept)
-    studio.events.say("order", kept.id)
-    return _told(studio, kept)
+    token = asked.token if asked else ""
+    fresh = found.order.having(key=_key(token and f"{token} {found.id}"))
+    return _sent(studio, studio.orders.add(found.job, found.export, fresh, found.number, found.id))

@@ -69,6 +69,8 @@ def brought_in(
     photo = studio.photos.as_before(photo, upload)
     studio.photos.keep(photo, upload, proxy, thumb, width)
     studio.finder.add(photo.checksum)
+    # What was found in it for another job holds here too.
+    photo = photo.having(found=studio.photos.found(photo.checksum))
     head, known = _add(studio, job, BringIn(photos=(photo,)), gesture)
     studio.events.say("job", job, seq=head.seq)
     return BroughtIn(photo=photo, known=known, seq=head.seq)

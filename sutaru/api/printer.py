@@ -6,6 +6,7 @@ from fastapi import APIRouter, Path, Response
 from pydantic import BaseModel, Field
 
 from ..core.errors import NotFound
+from ..work.answers import PrintJob, Tray
 from ..work.printing import NotPrinted, PrinterLine
 from .studio import InStudio
 from .tasks import files_of
@@ -14,25 +15,13 @@ router = APIRouter(prefix="/api", tags=["printer"])
 JobId = Annotated[str, Path(pattern=r"^[0-9a-f]{12}$")]
 
 
-class TrayState(BaseModel):
-    """A tray of the printer. ``profile``: the press profile that its paper is printed by."""
-
-    name: str
-    width_mm: float
-    height_mm: float
-    media: str
-    sheets: int
-    profile: str
-    duplex: bool
-
-
 class PrinterState(BaseModel):
     """The printer; only its address while it cannot be reached."""
 
     address: str
     reachable: bool
     message: str = ""
-    trays: list[TrayState] = []
+    trays: list[Tray] = []
     margin_mm: float = 0.0
 
 
@@ -47,51 +36,36 @@ class PrintRequest(BaseModel):
     fit: Literal["exact", "smaller", "middle"] = "exact"
 
 
-class PrintState(BaseModel):
-    """A job at the printer. ``printed``: sheets, of ``sheets`` times ``copies``; ``notes``: how it lies on the paper."""
-
-    id: str
-    tray: str
-    media: str
-    copies: int
-    sheets: int
-    printed: int
-    state: Literal["printing", "stopped", "done"]
-    why: str
-    notes: list[str]
-    files: list[str]
-
-
 @router.get("/printer")
 def printer(studio: InStudio) -> PrinterState:
     """The printer that the studio prints on."""
     line = PrinterLine(studio.printer)
     try:
-        return PrinterState(address=line.address, reachable=True, **line.told())
+        told = line.told()
+        return PrinterState(address=line.address, reachable=True, trays=list(told.trays), margin_mm=told.margin_mm)
     except NotPrinted as error:
         return PrinterState(address=line.address, reachable=False, message=str(error))
 
 
 @router.post("/exports/{export}/print", status_code=201)
-def print_(studio: InStudio, export: str, asked: PrintRequest) -> PrintState:
+def print_(studio: InStudio, export: str, asked: PrintRequest) -> PrintJob:
     """Prints a PDF of a finished export. Refused with what the printer says against it."""
     files = files_of(studio, export)
     if asked.file not in files or not asked.file.endswith(".pdf"):
         raise NotFound("This export has no such PDF.", "Export a PDF, or print sheets.")
-    told = PrinterLine(studio.printer).take(files[asked.file], asked.tray, asked.copies, asked.duplex, asked.fit)
-    return PrintState.model_validate(told)
+    return PrinterLine(studio.printer).take(files[asked.file], asked.tray, asked.copies, asked.duplex, asked.fit)
 
 
 @router.get("/printer/jobs/{job}")
-def print_state(studio: InStudio, job: JobId) -> PrintState:
+def print_state(studio: InStudio, job: JobId) -> PrintJob:
     """How a job stands at the printer."""
-    return PrintState.model_validate(PrinterLine(studio.printer).job(job))
+    return PrinterLine(studio.printer).job(job)
 
 
 @router.post("/printer/jobs/{job}/on")
-def go_on(studio: InStudio, job: JobId) -> PrintState:
+def go_on(studio: InStudio, job: JobId) -> PrintJob:
     """Goes on with a job that has stopped, once somebody has seen to the printer."""
-    return PrintState.model_validate(PrinterLine(studio.printer).go_on(job))
+    return PrinterLine(studio.printer).go_on(job)
 
 
 @router.get("/printer/jobs/{job}/sides/{name}", response_class=Response)

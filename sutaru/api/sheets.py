@@ -15,7 +15,7 @@ from dataclasses import dataclass, replace
 
 import cv2
 
-from ..core.checks import Measured, measured, places
+from ..core.checks import Counts, Measured, measured, places
 from ..core.checks.trying import tried
 from ..core.colour.profiles import to_screen
 from ..core.colour.proofing import Figures, Proof
@@ -37,7 +37,6 @@ LIVE_BYTES, PATCH_BYTES, MEASURED_BYTES, JPEG_BYTES = 80 << 20, 150 << 20, 48 <<
 FIGURES_WIDTH = 1600  # px across of the picture that figures are read from
 BREATH_S, FIRST_BREATH_S = 0.01, 0.6
 log = logging.getLogger("sutaru.sheets")
-Counts = tuple[int, int, int, int]
 
 
 def proof_of(lab: LabSheet, assets: Assets) -> Proof:
@@ -141,7 +140,7 @@ class Sheets:
         self._measured.put(key, _told(made))
 
     def counts(self, key: str, now: bool = False) -> Counts | None:
-        """Openings, filled ones, stops and looks of a sheet; None when they are not worked out, unless asked for ``now``."""
+        """What is counted of a sheet; None when that is not worked out, unless asked for ``now``."""
         found = self._measure(key) if now else self._measured.get(key)
         return found[1] if found else None
 

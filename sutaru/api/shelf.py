@@ -25,7 +25,7 @@ def card(studio: Studio, template: Template, away: set[str] | None = None) -> Te
     sheets = [
         SheetCard(
             id=s.id, name=s.name, width_mm=s.layout.width_mm, height_mm=s.layout.height_mm,
-            bleed_mm=s.layout.bleed_mm, folded_mm=s.layout.folded_mm, openings=len(s.layout.openings_by_id),
+            bleed_mm=s.layout.bleed_mm, folded_mm=s.layout.folded_mm, openings=len(s.layout.openings_to_fill),
         )
         for s in template.sheets
     ]  # fmt: skip

@@ -18,7 +18,7 @@ from ..core.document import Book, Job, LabSheet, Template, Theme
 from ..core.edits import Accept, Edit, Fill, Lay, apply, label, what_to_fill
 from ..core.errors import EditRefused, ExportRefused, NotFound, SutaruError
 from ..core.fitting import resolved
-from ..core.formats import job_assets, read_shelf
+from ..core.formats import added_assets, job_assets, read_shelf
 from ..core.photos import Held, PhotoPixels
 from ..core.press import EVERY
 from ..shelf import FOLDER
@@ -146,12 +146,24 @@ class Studio:
         def change(before: Job) -> tuple[Job, str]:
             with refusing("This"):
                 after = apply(before, edit)
+                self._check_files(before, after)
                 if isinstance(edit, Accept):
                     self._stands(where, before, edit)
                 self._try_out(where, before, after)
             return after, said or label(before, edit)
 
         return change
+
+    def _check_files(self, before: Job, after: Job) -> None:
+        """Refuses what names a photo or a file that was never brought in: it could be neither shown nor printed."""
+        if after.pile is not before.pile:
+            old = before.pile.by_id
+            for photo in after.photos:
+                if photo.id not in old and not self.photos.has_file(photo.checksum):
+                    raise EditRefused(f"The file of {photo.name} is not here.", "Bring the photo in from its file.")
+        for name in sorted(added_assets(before, after)):
+            if not self.parts.has_asset(name):
+                raise EditRefused("A file that this names is not here.", "Bring the file in first, then try again.")
 
     def _stands(self, where: str, job: Job, edit: Accept) -> None:
         """Refuses to let pass what is found otherwise by now: that would let nothing pass, and nobody would know."""
@@ -245,19 +257,12 @@ class Studio:
         job = job.having(lab=lab) if lab.id != job.lab.id else job
         if asked.edition not in ("", EVERY) and all(edition.id != asked.edition for edition in job.editions):
             raise NotFound("There is no such edition in this job.", "Choose another.")
-        chosen = [own.id for own in job.editions] if asked.edition == EVERY else [asked.edition]
-        keys = [
-            key
-            for own in chosen
-            for key, sheet in zip(self.sheets.keys(identity, job, own), job.sheets, strict=True)
-            if sheet in job.sheets_of(job.edition(own))
-        ]
-        if stops := sum(found[2] for key in keys if (found := self.sheets.counts(key, now=True))):
-            raise ExportRefused.because_of(stops)
+        self._refuse_stops(identity, job, asked.edition)
         kind = "pdf" if asked.sheets else asked.format or job.lab.format
         said = {**asked.model_dump(mode="json"), "format": kind, "number": number}
 
         def work(run: Run) -> dict[str, Any]:
+            self._wait_until_looked_at(run, identity, job, asked.edition)
             originals = {photo.checksum: str(self.photos.path(photo.checksum)) for photo in job.photos}
             assets = {name: self.parts.asset(name) for name in job_assets(job)}
             made, many = datetime.now().astimezone(), asked.edition == EVERY
@@ -270,6 +275,31 @@ class Studio:
             return exported(run, job, what, asked.edition)
 
         return self.board.start("export", identity, said, work)
+
+    def _refuse_stops(self, identity: str, job: Job, edition: str) -> int:
+        """Raises ExportRefused while there are stops that nobody accepted; how many openings are still being checked."""
+        chosen = [own.id for own in job.editions] if edition == EVERY else [edition]
+        keys = [
+            key
+            for own in chosen
+            for key, sheet in zip(self.sheets.keys(identity, job, own), job.sheets, strict=True)
+            if sheet in job.sheets_of(job.edition(own))
+        ]
+        counts = [found for key in keys if (found := self.sheets.counts(key, now=True))]
+        if stops := sum(count[2] for count in counts):
+            raise ExportRefused.because_of(stops)
+        return sum(count[4] for count in counts)
+
+    def _wait_until_looked_at(self, run: Run, identity: str, job: Job, edition: str) -> None:
+        """Waits until all photos that lie on a job's sheets were looked at, then looks for stops once more.
+
+        Raises ExportRefused, and Stopped.
+        """
+        laid = {photo for own in job.editions for filling in own.fillings.values() for photo in filling.photos()}
+        unseen = [photo.checksum for photo in job.photos if photo.id in laid and not photo.is_looked_at]
+        if unseen:
+            self.finder.wait_for(unseen, lambda done, total: run.tell("looking at photos", done, total))
+            self._refuse_stops(identity, self.photos.informed(job), edition)
 
     def plan(self, identity: str, asked: PlanRequest) -> Task:
         """Begins to plan a book as it stands, once all its photos were looked at; earlier plans of it are stopped, and but for
@@ -314,10 +344,10 @@ class Studio:
         self.desk.close()
 
     def _keep_copies(self) -> None:
-        """A copy of the database each day, while the studio is open."""
+        """A copy of the database after every hour with changes, while the studio is open; the newest of each day stays."""
         while True:
             try:
-                self.database.keep_copy(date.today().isoformat())
+                self.database.keep_copy(date.today())
             except (SutaruError, OSError, sqlite3.Error):
                 log.exception("the day's copy of the database could not be made")
             if self.leaving.wait(3600):

@@ -19,9 +19,15 @@ from ..store import Database, Orders, Photos, Tasks
 
 CLOCK = 6.0  # how many times faster the demo's lab works than one of its own kind
 TO = (
-    Address(name="Ola Brandvik", street="4 Pier Lane", place="Skerry Sands"),
-    Address(name="Thessaly Moor", street="11 Dune Row", place="Marram Head"),
-    Address(name="Skerry Sands Parish Council", street="1 Church Steps", place="Skerry Sands"),
+    Address(name="Ola Brandvik", street="4 Pier Lane", postcode="SK4 2PL", place="Skerry Sands", country="GB"),
+    Address(name="Thessaly Moor", street="11 Dune Row", postcode="MH1 9DR", place="Marram Head", country="GB"),
+    Address(
+        name="Skerry Sands Parish Council",
+        street="1 Church Steps",
+        postcode="SK4 1CS",
+        place="Skerry Sands",
+        country="GB",
+    ),
 )
 
 

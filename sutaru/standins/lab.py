@@ -14,6 +14,7 @@ import json
 import os
 import threading
 import time
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -25,11 +26,11 @@ from pydantic import ValidationError
 from ..core.document import LabSheet
 from ..core.errors import NotFound, SutaruError
 from ..core.formats import read_shelf
-from ..core.ordering import LAB_STATES, Order, OrderFile, OrderLine, missing
+from ..core.ordering import LAB_STATES, MAY_CANCEL, Address, Order, OrderFile, OrderLine
 from ..core.press import whole
 from ..core.verifying import verify
 from ..shelf import FOLDER
-from ..work.dropping import ANSWER, OFFERS, TICKET
+from ..work.dropping import ANSWER, CANCEL, OFFERS, TICKET
 from .faults import Faults
 
 STEP_S = 600.0  # how long an order stays in a state, by the lab's own clock
@@ -134,6 +135,18 @@ class Lab:
             self._write(order.key, found)
             return self.told(found)
 
+    def cancel(self, identity: str) -> dict[str, Any]:
+        """Cancels an order that is not begun; one that was refused stays so. Raises SutaruError once it is printed."""
+        with self._lock:
+            found = self.order(identity)
+            state = self.told(found)["state"]
+            if state not in ("open", "cancelled", "refused", *MAY_CANCEL):
+                raise SutaruError("This order is being printed already.", "Ring up, and we shall see.")
+            if state != "refused":
+                found["state"] = "cancelled"
+                self._write(found["order"]["key"], found)
+            return self.told(found)
+
     def dated(self, identity: str, when: float) -> dict[str, Any]:
         """An order as if it had been submitted then (seconds since the epoch), so that a state can be shown."""
         with self._lock:
@@ -167,7 +180,7 @@ class Lab:
                     against(line, f"There is no {what} {named} here.")
             if line.cover and sheet.bindery is None:
                 against(line, f"{sheet.name} binds nothing: it has no covers.")
-            if line.to and missing(line.to):
+            if line.to and not _whole(line.to):
                 against(line, "Its own address is not whole.")
             for file in line.files:
                 path = self.file(file.sha256)
@@ -178,7 +191,7 @@ class Lab:
                         pdf = defect.page > 0 and file.name.endswith(".pdf")
                         where = f"Page {defect.page}: " if pdf else ""
                         against(line, where + defect.sentence, file, defect.page if pdf else 0)
-        if missing(order.to) and not all(line.to for line in order.lines):
+        if not _whole(order.to) and not all(line.to for line in order.lines):
             against(None, "The address is not whole.")
         return found[:200]
 
@@ -192,15 +205,25 @@ class Lab:
                 found = self._read(order.key)
                 if found is None or found["state"] == "open":
                     self.open(order)
-                    for sha, file in order.files.items():
-                        if not self.has(sha)[1]:
-                            self._take(sha, ticket.parent / file.name)
+                    for name, file in order.files_by_name.items():
+                        if not (ticket.parent / name).is_file():
+                            raise SutaruError(f"The file {name} is not in this folder.", "Lay it in.")
+                        if not self.has(file.sha256)[1]:
+                            self._take(file.sha256, ticket.parent / name)
                     self.submit(order.key[:12])
+                if (ticket.parent / CANCEL).exists():
+                    with suppress(SutaruError):  # it is begun: the answer says so
+                        self.cancel(order.key[:12])
                 said = self.told(self.order(order.key[:12]))
             except (SutaruError, ValidationError, OSError) as error:
-                said = {"state": "unread", "reasons": [{"line": "", "file": "", "page": "", "reason": str(error)}]}
+                said = {
+                    "id": ticket.parent.name,
+                    "state": "unread",
+                    "reasons": [{"line": "", "file": "", "page": "", "reason": str(error)}],
+                }
             if _got(ticket.parent / ANSWER) != said:
                 _put(ticket.parent / ANSWER, said)
+            (ticket.parent / CANCEL).unlink(missing_ok=True)
 
     def _take(self, sha256: str, path: Path) -> None:
         size, at = path.stat().st_size, self.has(sha256)[0]
@@ -230,6 +253,10 @@ class Lab:
     def _write(self, key: str, found: dict[str, Any]) -> None:
         with whole(self._orders / f"{key}.json") as file:
             file.write(json.dumps(found, ensure_ascii=False).encode())
+
+
+def _whole(to: Address) -> bool:
+    return bool(to.name.strip() and to.street.strip() and to.place.strip())
 
 
 def _put(path: Path, what: dict[str, Any]) -> None:
@@ -273,6 +300,11 @@ def create_lab(lab: Lab) -> FastAPI:
     def submit(identity: str) -> dict[str, Any]:
         """Takes an order, or refuses it with reasons."""
         return lab.submit(identity)
+
+    @app.post("/orders/{identity}/cancel")
+    def cancel(identity: str) -> dict[str, Any]:
+        """Cancels an order that is not begun."""
+        return lab.cancel(identity)
 
     @app.get("/files/{sha256}")
     def has(sha256: str) -> dict[str, Any]:

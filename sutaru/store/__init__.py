@@ -1,7 +1,7 @@
 """What is kept: jobs with all their states as parts, photo files by their content, tasks."""
 
 from .card import Card
-from .database import Database, StoreFailed, explained
+from .database import Database
 from .jobs import Head, Jobs, Listed, Sort, State, Which
 from .labs import LabSheets
 from .orders import Ordered, Orders
@@ -10,6 +10,7 @@ from .photos import Photos
 from .recipes import Recipes
 from .tasks import Task, Tasks
 from .templates import Templates
+from .trouble import StoreFailed, explained
 
 __all__ = [
     "Card", "Database", "Head", "Jobs", "LabSheets", "Listed", "Ordered", "Orders", "Parts", "Photos", "Recipes", "Sort", "State",

@@ -3,63 +3,35 @@
 What goes wrong with the file or the disk is one plain sentence: nothing that was acknowledged is lost by it.
 """
 
-import errno
-import fcntl
 import importlib
-import os
 import sqlite3
 import threading
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
+from datetime import date
 from importlib.resources import files
 from pathlib import Path
 
-from ..core.errors import SutaruError
-
-KEPT_COPIES = 7  # one a day
-
-
-class StoreFailed(SutaruError):
-    """The disk or the database cannot do what is asked of it now."""
-
-    code = "store_failed"
-
-
-def explained(error: Exception, folder: Path) -> StoreFailed | None:
-    """An error of the disk or the database as a sentence; None when it is neither."""
-    said = str(error).lower()
-    if isinstance(error, OSError) and not isinstance(error, ConnectionError):
-        number = error.errno
-        full, fixed = number in (errno.ENOSPC, errno.EDQUOT), number in (errno.EROFS, errno.EACCES, errno.EPERM)
-    elif isinstance(error, sqlite3.Error):
-        full, fixed = "full" in said, "readonly" in said or "unable to open" in said
-    else:
-        return None
-    if full:
-        return StoreFailed("The disk is full, so this was not kept.", "Make room; then go on where you were.")
-    if fixed:
-        return StoreFailed(f"The folder {folder} cannot be written to.", "Give Sutaru the right to write there.")
-    if isinstance(error, sqlite3.DatabaseError) and ("malformed" in said or "not a database" in said):
-        return StoreFailed(f"The database in {folder} is damaged.", "See what can be saved: sutaru doctor.")
-    if isinstance(error, sqlite3.Error) or (isinstance(error, OSError) and error.errno == errno.EIO):
-        return StoreFailed(f"The disk did not do what was asked ({error}), so this was not kept.", "Try again.")
-    return None
+from . import copies
+from .lock import FolderLock
+from .trouble import StoreFailed, explained
 
 
 class Database:
     """The open database. ``transaction()`` gives the writing connection; it commits at the end or changes nothing."""
 
-    def __init__(self, path: Path) -> None:
-        """Raises StoreFailed with a sentence: another server uses the folder, or it is read-only, damaged or too new."""
+    def __init__(self, path: Path, lock: FolderLock | None = None) -> None:
+        """``lock``: that of the folder, when the caller holds it already, and then releases it. Raises StoreFailed with a
+        sentence: another server uses the folder, or it is read-only, damaged or too new."""
         self.folder = path.parent
         self._path = path
         self._lock = threading.RLock()
         self._mine = threading.local()
         self._readers: list[sqlite3.Connection] = []
-        self._held: int | None = None
+        self._held: FolderLock | None = None
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
-            self._hold()
+            self._held = None if lock else FolderLock(path.parent)
             self._connection = self._opened()
             self._migrate()
         except (OSError, sqlite3.Error) as error:
@@ -69,19 +41,9 @@ class Database:
             self._let_go()
             raise
 
-    def _hold(self) -> None:
-        """Keeps every other server off the folder, until this process ends however it ends."""
-        self._held = os.open(self.folder / ".lock", os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o644)
-        try:
-            fcntl.flock(self._held, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except BlockingIOError:
-            raise StoreFailed(
-                f"Another Sutaru is using the folder {self.folder}.", "Close it, or give another folder with --data."
-            ) from None
-
     def _let_go(self) -> None:
         if self._held is not None:
-            os.close(self._held)
+            self._held.release()
             self._held = None
 
     def _opened(self) -> sqlite3.Connection:
@@ -114,24 +76,19 @@ class Database:
 
     def _copy(self, what: str) -> None:
         """A copy of the database beside it, whole or not at all."""
-        target = self._path.with_name(f"{self._path.name}.{what}")
-        unfinished = target.with_name(target.name + ".part")
-        unfinished.unlink(missing_ok=True)
         # By a connection of its own: whoever stores something meanwhile does not wait.
-        with closing(self._opened()) as source, closing(sqlite3.connect(unfinished)) as copy:
-            source.backup(copy)
-        unfinished.replace(target)
+        with closing(self._opened()) as source:
+            copies.make_copy(source, self._path.with_name(f"{self._path.name}.{what}"))
 
     def keep_copy_before_repair(self) -> None:
         """A copy as it is now, beside the others."""
         self._copy("before-repair")
 
-    def keep_copy(self, day: str) -> None:
-        """Makes the day's copy of the database, unless there is one; the last seven are kept."""
-        if not self._path.with_name(f"{self._path.name}.day-{day}").exists():
-            self._copy(f"day-{day}")
-        for old in sorted(self.folder.glob(f"{self._path.name}.day-*"))[:-KEPT_COPIES]:
-            old.unlink(missing_ok=True)
+    def keep_copy(self, day: date) -> None:
+        """Makes the day's copy of the database anew when anything was written since the last one."""
+        if copies.has_changed_since(self.folder, self.folder / f"{copies.NAME}.day-{day.isoformat()}"):
+            with closing(self._opened()) as source:
+                copies.make_day_copy(source, self.folder, day)
 
     @contextmanager
     def transaction(self) -> Iterator[sqlite3.Connection]:

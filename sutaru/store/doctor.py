@@ -1,21 +1,35 @@
-"""Looks a data folder over, and mends what can be mended: the database, the states of jobs, the files of photos."""
+"""Looks a data folder over, and mends what can be mended: the database, the states of jobs, the files of photos.
+
+Nothing that a person brought in is ever deleted. What is replaced, or belongs to nothing, is moved to a dated folder
+(``repair-2026-11-26T14-02-11``), and what was kept, moved and lost is told.
+"""
 
 import re
+import shutil
 import sqlite3
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import closing
 from dataclasses import dataclass
+from datetime import datetime
 from pathlib import Path
 
-from ..core.document import Job
+from ..core.document import Frozen, Job, Photo
 from ..core.errors import SutaruError
 from ..core.paint import Assets
+from ..core.photos.checksums import checksum_before
+from .copies import NAME, day_copies, day_of, is_sound
 from .database import Database
 from .jobs import Jobs
+from .lock import FolderLock
 from .parts import Parts
 from .photos import Photos
+from .salvage import count_jobs, open_damaged, save
 
-NAME = "sutaru.sqlite3"
+_ORIGINAL = re.compile(r"[0-9a-f]{64}")
+_BESIDE = re.compile(r"([0-9a-f]{64})\.(proxy|thumb)\.jpg")
+ReadPhoto = Callable[
+    [Path], tuple[Photo, bytes, bytes, int]
+]  # a file's photo, proxy, thumbnail, the proxy's width in px
 
 
 @dataclass(frozen=True)
@@ -27,82 +41,222 @@ class Complaint:
     mended: bool = False
 
 
-def sound(path: Path) -> bool:
-    """Whether a file is a database without damage (SQLite, "PRAGMA integrity_check")."""
-    try:
-        with closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True)) as db:
-            return bool(db.execute("PRAGMA integrity_check").fetchone()[0] == "ok")
-    except sqlite3.Error:
-        return False
+class Doctor:
+    """Looks one data folder over; nobody else works in it meanwhile.
 
-
-def examined(folder: Path, repair: bool, works: Callable[[Job, Assets], object]) -> Iterator[Complaint]:
-    """What is wrong in a data folder. With ``repair`` it is mended as it is told, a copy of the database kept before.
-
-    ``works`` raises when a job, with these assets, cannot be shown. Raises StoreFailed when the folder is in use, or
-    cannot be read at all.
+    ``works`` raises when a job, with these assets, cannot be shown. ``read_photo`` reads an original anew whose row was lost.
+    ``shipped``: parts that jobs have in common with what ships (layouts, lab sheets): they are never lost.
     """
-    path = folder / NAME
-    if not path.exists():
-        yield Complaint(f"There is no database in {folder}.", "Give the folder that Sutaru was started with by --data.")
-        return
-    if not sound(path):
-        copies = [copy for copy in sorted(folder.glob(f"{NAME}.day-*"), reverse=True) if sound(copy)]
+
+    def __init__(
+        self,
+        folder: Path,
+        works: Callable[[Job, Assets], object],
+        read_photo: ReadPhoto,
+        shipped: Sequence[Frozen] = (),
+    ) -> None:
+        self._folder, self._works, self._read_photo, self._shipped = folder, works, read_photo, shipped
+        stamp = datetime.now().isoformat(timespec="seconds").replace(":", "-")
+        self.aside = folder / f"repair-{stamp}"  # made when something is moved there
+        self.moved = 0
+
+    def look(self, repair: bool) -> Iterator[Complaint]:
+        """What is wrong. With ``repair`` it is mended as it is told. Raises StoreFailed when the folder is in use, or cannot be
+        read at all."""
+        if not (self._folder / NAME).exists():
+            yield from self._no_database(repair)
+            if not repair or not (self._folder / NAME).exists():
+                return
+        lock = FolderLock(self._folder)
+        try:
+            if not self._is_sound():
+                yield from self._damaged(repair)
+                if not repair or not self._is_sound():
+                    return
+            database = Database(self._folder / NAME, lock)
+            try:
+                if repair:
+                    database.keep_copy_before_repair()
+                photos, parts = Photos(database, self._folder / "photos"), Parts(database)
+                yield from self._files(database, photos, repair)
+                yield from self._jobs(Jobs(database, parts, photos), parts.asset, repair)
+            finally:
+                database.close()
+        finally:
+            lock.release()
+
+    # --- The database ------------------------------------------------------------------------------------------------
+
+    def _is_sound(self) -> bool:
+        """Whether the database is without damage, what its log holds included. Nothing stays beside it that was not there."""
+        path = self._folder / NAME
+        beside = [path.with_name(NAME + suffix) for suffix in ("-wal", "-shm")]
+        before = {one for one in beside if one.exists()}
+        try:
+            with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as db:
+                return bool(db.execute("PRAGMA integrity_check").fetchone()[0] == "ok")
+        except sqlite3.Error:
+            return False
+        finally:
+            for one in set(beside) - before:
+                one.unlink(missing_ok=True)
+
+    def _copies(self) -> list[Path]:
+        """Sound copies of days, the one with most jobs first, of several the newest."""
+        return sorted(filter(is_sound, day_copies(self._folder)), key=count_jobs, reverse=True)
+
+    def _no_database(self, repair: bool) -> Iterator[Complaint]:
+        copies = self._copies()
         if not copies:
             yield Complaint(
-                "The database is damaged, and there is no sound copy of it.",
-                "Put back a copy of the whole folder, or begin with another by --data.",
+                f"There is no database in {self._folder}.", "Give the folder that Sutaru was started with by --data."
             )
             return
-        day = copies[0].name.rsplit("day-", 1)[-1]
+        day = day_of(copies[0])
         if not repair:
-            yield Complaint("The database is damaged.", f"With --repair the copy of {day} takes its place.")
+            yield Complaint("The database is missing.", f"With --repair the copy of {day} takes its place.")
             return
-        for old in (path, path.with_name(NAME + "-wal"), path.with_name(NAME + "-shm")):
-            if old.exists():
-                old.replace(old.with_name(old.name + ".damaged"))
-        unfinished = path.with_name(NAME + ".part")
-        unfinished.write_bytes(copies[0].read_bytes())
-        unfinished.replace(path)
-        yield Complaint("The database was damaged.", f"The copy of {day} took its place.", mended=True)
-    database = Database(path)
-    try:
-        if repair:
-            database.keep_copy_before_repair()
-        photos = Photos(database, folder / "photos")
-        parts = Parts(database)
-        yield from _jobs(Jobs(database, parts, photos), repair, lambda job: works(job, parts.asset))
-        yield from _files(database, photos, repair)
-    finally:
-        database.close()
-
-
-def _jobs(jobs: Jobs, repair: bool, works: Callable[[Job], object]) -> Iterator[Complaint]:
-    for identity, name in jobs.every():
+        lock = FolderLock(self._folder)
         try:
-            works(jobs.head(identity).job)
-        except SutaruError as error:
-            if not repair:
-                yield Complaint(f"The job {name} ({identity}) cannot be shown: {error.sentence}",
-                                "With --repair it goes back to its last good state.")  # fmt: skip
-                continue
+            self._put_in_place(copies[0])
+        finally:
+            lock.release()
+        yield Complaint(
+            "The database was missing.", f"The copy of {day} took its place; later changes are lost.", mended=True
+        )
+
+    def _damaged(self, repair: bool) -> Iterator[Complaint]:
+        copies = self._copies()
+        whence = f"the copy of {day_of(copies[0])}" if copies else "nothing else, for there is no sound copy"
+        if not repair:
+            yield Complaint(
+                "The database is damaged.", f"With --repair what can be read of it is put together with {whence}."
+            )
+            return
+        self.aside.mkdir()
+        target, unfinished = self._folder / NAME, self.aside / "mended.sqlite3"
+        if copies:
+            shutil.copyfile(copies[0], unfinished)
+        scratch = self.aside / "scratch"
+        with closing(Database(unfinished)) as fresh:
+            source = open_damaged(target, scratch, copies[0] if copies else None)
+            lost: list[str] = []
+            with fresh.transaction() as db:
+                db.execute("PRAGMA defer_foreign_keys = ON")
+                Parts.add(db, Parts.packed(self._shipped))
+                if source is not None:
+                    with closing(source):
+                        lost = save(source, db).lost_jobs
+                jobs = db.execute("SELECT count(*) FROM job").fetchone()[0]
+        shutil.rmtree(scratch, ignore_errors=True)
+        if not jobs:
+            unfinished.unlink()
+            yield Complaint(
+                "The database is damaged, no job can be read of it, and there is no sound copy.",
+                "Put back a copy of the whole folder, or begin with another by --data. Nothing was changed.",
+            )
+            return
+        self._put_in_place(unfinished)
+        whence = f" and of the copy of {day_of(copies[0])}" if copies else ""
+        yield Complaint(
+            "The database was damaged.",
+            f"It was put together anew of what can be read of it{whence}: {jobs} jobs.",
+            mended=True,
+        )
+        for identity in lost:
+            yield Complaint(
+                f"The job {identity} is lost: nothing of it can be read, and no copy holds it.",
+                "Bring in a bundle of it, if there is one.",
+            )
+
+    def _put_in_place(self, sound: Path) -> None:
+        """Puts a database in place of the one that is there, which is moved aside with its log."""
+        target = self._folder / NAME
+        unfinished = target.with_name(NAME + ".part")
+        shutil.copyfile(sound, unfinished)
+        if not is_sound(unfinished):
+            unfinished.unlink()
+            raise SutaruError("What was put together is not sound.", "Nothing was changed. Put back a copy by hand.")
+        self.aside.mkdir(exist_ok=True)
+        if target.exists():  # as a copy first: at no moment is there no database
+            shutil.copyfile(target, self.aside / NAME)
+        for suffix in ("-wal", "-shm"):
+            if (beside := target.with_name(NAME + suffix)).exists():
+                beside.replace(self.aside / beside.name)
+        unfinished.replace(target)
+        if sound.parent == self.aside:
+            for suffix in ("", "-wal", "-shm"):
+                sound.with_name(sound.name + suffix).unlink(missing_ok=True)
+            (self.aside / ".lock").unlink(missing_ok=True)
+
+    # --- Jobs --------------------------------------------------------------------------------------------------------
+
+    def _jobs(self, jobs: Jobs, asset: Assets, repair: bool) -> Iterator[Complaint]:
+        def works(job: Job) -> object:
+            return self._works(job, asset)
+
+        for identity, name in jobs.every():
             try:
-                head = jobs.last_good(identity, works)
-                yield Complaint(f"The job {name} ({identity}) could not be shown.",
-                                f"It went back to its state {head.number}.", mended=True)  # fmt: skip
-            except SutaruError as worse:
-                yield Complaint(f"The job {name} ({identity}): {worse.sentence}", worse.remedy)
+                works(jobs.head(identity).job)
+            except SutaruError as error:
+                if not repair:
+                    yield Complaint(f"The job {name} ({identity}) cannot be shown: {error.sentence}",
+                                    "With --repair it goes back to its last good state.")  # fmt: skip
+                    continue
+                try:
+                    head = jobs.last_good(identity, works)
+                    yield Complaint(f"The job {name} ({identity}) could not be shown.",
+                                    f"It went back to its state {head.number}.", mended=True)  # fmt: skip
+                except SutaruError as worse:
+                    yield Complaint(f"The job {name} ({identity}): {worse.sentence}", worse.remedy)
 
+    # --- Files -------------------------------------------------------------------------------------------------------
 
-def _files(database: Database, photos: Photos, repair: bool) -> Iterator[Complaint]:
-    with database.reading() as db:
-        known = {row["checksum"] for row in db.execute("SELECT checksum FROM photo WHERE proxy_width > 0")}
-    for checksum in sorted(known):
-        if not photos.path(checksum).exists():
-            yield Complaint(f"The original of the photo {checksum[:16]} is missing.", "Bring that photo in again.")
-    for path in sorted(photos.path("0" * 64).parent.parent.glob("[0-9a-f][0-9a-f]/*")):
-        if (found := re.match(r"[0-9a-f]{64}", path.name)) is None or found.group() not in known:
-            if repair:
-                path.unlink()
-            yield Complaint(f"The file {path.name[:24]} belongs to no photo.",
-                            "It was deleted." if repair else "With --repair it is deleted.", mended=repair)  # fmt: skip
+    def _files(self, database: Database, photos: Photos, repair: bool) -> Iterator[Complaint]:
+        with database.reading() as db:
+            known = {row["checksum"] for row in db.execute("SELECT checksum FROM photo WHERE proxy_width > 0")}
+        folder = self._folder / "photos"
+        originals = [path for path in sorted(folder.glob("[0-9a-f][0-9a-f]/*")) if path.name not in known]
+        for path in originals:
+            beside = _BESIDE.fullmatch(path.name)
+            if beside and (beside[1] in known or path.with_name(beside[1]).exists()):
+                continue  # goes with its original
+            if not repair:
+                what = "taken up again" if _ORIGINAL.fullmatch(path.name) else "moved aside"
+                yield Complaint(f"The file {path.name[:24]} belongs to no photo.", f"With --repair it is {what}.")
+            elif _ORIGINAL.fullmatch(path.name) and self._take_up(photos, path):
+                known.add(path.name)
+                yield Complaint(
+                    f"The file {path.name[:24]} belonged to no photo.", "It was taken up again.", mended=True
+                )
+            else:
+                self._move_aside(path)
+                yield Complaint(
+                    f"The file {path.name[:24]} belongs to no photo.",
+                    f"It was moved to {self.aside.name}.",
+                    mended=True,
+                )
+        for checksum in sorted(known):
+            if not photos.path(checksum).exists():
+                yield Complaint(
+                    f"The original of the photo {checksum[:16]} is lost.", "Bring that photo in again from its file."
+                )
+
+    def _take_up(self, photos: Photos, path: Path) -> bool:
+        """Whether an original whose row was lost is a photo again."""
+        try:
+            photo, proxy, thumb, width = self._read_photo(path)
+        except Exception:  # whatever a decoder makes of a file that was harmed
+            return False
+        if photo.checksum != path.name:
+            if checksum_before(path) != path.name:
+                return False
+            photo = photo.having(id=path.name[:16], checksum=path.name)  # it came before BLAKE3
+        photos.take_up(photo, proxy, thumb, width)
+        return True
+
+    def _move_aside(self, path: Path) -> None:
+        target = self.aside / "photos" / path.parent.name
+        target.mkdir(parents=True, exist_ok=True)
+        path.replace(target / path.name)
+        self.moved += 1

@@ -13,7 +13,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from ..core.document import Job, new_parts, unpacked
+from ..core.document import Job, read_back, unpacked
 from ..core.errors import EditRefused, FileRefused, NotFound, SutaruError
 from .database import Database
 from .parts import Parts
@@ -161,7 +161,8 @@ class Jobs:
     def create(self, job: Job, label: str = "start the job", identity: str = "") -> str:
         """Stores a new job; its id, which is made up unless it is given."""
         identity, stamp = identity or secrets.token_hex(6), now()
-        packed = Parts.packed(new_parts(job, None))
+        job, fresh = read_back(job, None)
+        packed = Parts.packed(fresh)
         with self._db.transaction() as db:
             db.execute(
                 """
@@ -172,7 +173,7 @@ class Jobs:
                  "template": job.template, "stamp": stamp, "making": job.making is not None},
             )  # fmt: skip
             self._insert(db, identity, 1, None, label, None, stamp, job, None, packed)
-        self._remember(job)
+        self._informed(job)
         return identity
 
     def _insert(
@@ -205,12 +206,16 @@ class Jobs:
             [{"job": identity, "photo": photo} for photo in old.keys() - job.pile.by_id.keys()],
         )
 
-    def _remember(self, job: Job) -> None:
+    def _informed(self, job: Job) -> Job:
+        """The job with what is known of its photos by now, kept at hand."""
+        count = self._photos.found_count  # before looking: what is found meanwhile is looked up the next time
+        job = self._photos.informed(job)
         with self._lock:
-            self._loaded[job.digest] = self._photos.found_count, job
+            self._loaded[job.digest] = count, job
             self._loaded.move_to_end(job.digest)
             while len(self._loaded) > KEPT_JOBS:
                 self._loaded.popitem(last=False)
+        return job
 
     def _load(self, root: str) -> Job:
         with self._lock:
@@ -224,9 +229,7 @@ class Jobs:
                 ) from error
         elif known == self._photos.found_count:
             return job
-        job = self._photos.informed(job)
-        self._remember(job)
-        return job
+        return self._informed(job)
 
     def at_hand(self, root: str) -> Job | None:
         """A state by its root, if it is in memory."""
@@ -280,7 +283,8 @@ class Jobs:
             job, label = change(here.job)
             if job is here.job or job.digest == here.root:
                 return here
-            packed = Parts.packed(new_parts(job, here.job))
+            job, fresh = read_back(job, here.job)
+            packed = Parts.packed(fresh)
             stamp = now()
             with self._db.transaction() as db:
                 seq, number = db.execute(
@@ -291,8 +295,7 @@ class Jobs:
                     continue  # overtaken: worked out again on what is there now
                 self._insert(db, identity, number, here.number, label, gesture, stamp, job, here.job, packed, token)
                 self._move_head(db, identity, number, job, stamp)
-            self._remember(job)
-            return Head(identity, seq + 1, number, job.digest, job, label, "")
+            return Head(identity, seq + 1, number, job.digest, self._informed(job), label, "")
 
     def _has(self, identity: str, token: str) -> bool:
         with self._db.reading() as db:

@@ -1,6 +1,7 @@
 """Orders to a lab: the table ``print_order``, and their files, kept by checksum so that last year's can be printed again."""
 
 import json
+import logging
 import os
 import shutil
 from collections.abc import Sequence
@@ -8,11 +9,14 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+from pydantic import ValidationError
+
 from ..core.errors import NotFound
 from ..core.ordering import Order
 from .database import Database
 from .times import now
 
+log = logging.getLogger("sutaru.store")
 UNSENT = "The application was closed while this was on its way. Send it again: the lab takes it once."
 MOVING = ("received", "checked", "printing", "cut", "packed")  # states that will change by themselves
 
@@ -21,7 +25,8 @@ MOVING = ("received", "checked", "printing", "cut", "packed")  # states that wil
 class Ordered:
     """An order and how it stands: ``sending``, ``unsent`` with why, ``refused`` with reasons, or what the lab says.
 
-    ``number``: the job's state that was exported. ``again_of``: the order whose files these are.
+    ``reasons``: as ``work.answers.Reason`` has them. ``number``: the job's state that was exported.
+    ``again_of``: the order whose files these are.
     """
 
     id: str
@@ -30,7 +35,7 @@ class Ordered:
     order: Order
     state: str
     message: str
-    reasons: list[dict[str, str]]
+    reasons: tuple[dict[str, Any], ...]
     lab_order: str
     price: float | None
     number: int
@@ -45,8 +50,29 @@ _COLUMNS = "id, job, export, document, state, message, reasons, lab_order, price
 def _row(row: Any) -> Ordered:
     values = dict(row)
     values["order"] = Order.model_validate_json(values.pop("document"))
-    values["reasons"] = json.loads(values["reasons"])
+    values["reasons"] = _listed(values["reasons"])
+    if not isinstance(values["price"], int | float):  # an earlier version stored what the lab said, whatever that was
+        values["price"] = None
     return Ordered(**values)
+
+
+def _listed(text: str) -> tuple[dict[str, Any], ...]:
+    try:
+        found = json.loads(text)
+    except ValueError:
+        return ()
+    return tuple(one for one in found if isinstance(one, dict)) if isinstance(found, list) else ()
+
+
+def _readable(rows: list[Any]) -> list[Ordered]:
+    """Orders of rows; one that cannot be read keeps nobody from the others."""
+    found = []
+    for row in rows:
+        try:
+            found.append(_row(row))
+        except ValidationError:
+            log.error("the order %s cannot be read", row["id"])
+    return found
 
 
 class Orders:
@@ -78,12 +104,13 @@ class Orders:
         os.replace(unfinished, target)
 
     def add(self, job: str, export: str, order: Order, number: int, again_of: str = "", made: str = "") -> Ordered:
-        """A new order, about to be sent. ``made``: when, else now."""
+        """A new order, about to be sent; the one that is there already when its key was added before. ``made``: when, else
+        now."""
         identity = order.key[:12]
         with self._db.transaction() as db:
             db.execute(
                 """
-                INSERT INTO print_order (id, job, export, document, state, number, again_of, made)
+                INSERT OR IGNORE INTO print_order (id, job, export, document, state, number, again_of, made)
                 VALUES (:id, :job, :export, :document, 'sending', :number, :again_of, :made)
                 """,
                 {"id": identity, "job": job, "export": export, "document": order.model_dump_json(), "number": number,
@@ -108,10 +135,10 @@ class Orders:
                 """,
                 {"job": job, "limit": limit},
             ).fetchall()
-        return [_row(row) for row in rows]
+        return _readable(rows)
 
     def stands(
-        self, identity: str, state: str, message: str = "", reasons: Sequence[dict[str, str]] = (), lab_order: str = "",
+        self, identity: str, state: str, message: str = "", reasons: Sequence[dict[str, Any]] = (), lab_order: str = "",
         price: float | None = None,
     ) -> Ordered:  # fmt: skip
         """Writes down how an order stands now."""
@@ -126,3 +153,8 @@ class Orders:
                  "lab_order": lab_order, "price": price},
             )  # fmt: skip
         return self.get(identity)
+
+    def opened(self, identity: str, lab_order: str) -> None:
+        """Writes down the lab's number of an order that is on its way."""
+        with self._db.transaction() as db:
+            db.execute("UPDATE print_order SET lab_order = :lab WHERE id = :id", {"lab": lab_order, "id": identity})

@@ -87,6 +87,13 @@ class Parts:
             with self._db.transaction() as db:
                 db.executemany("INSERT OR IGNORE INTO asset (sha256, data) VALUES (?, ?)", rows)
 
+    def has_asset(self, name: str) -> bool:
+        """Whether a file of this sha256 is kept."""
+        if name in self._assets:
+            return True
+        with self._db.reading() as db:
+            return db.execute("SELECT 1 FROM asset WHERE sha256 = :name", {"name": name}).fetchone() is not None
+
     def asset(self, name: str) -> bytes:
         """A drawing or mask by its sha256. Raises NotFound."""
         found = self._assets.get(name)

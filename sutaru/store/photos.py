@@ -92,6 +92,17 @@ class Photos:
         with upload.open("rb") as file:
             os.fsync(file.fileno())
         os.replace(upload, target)
+        self._record(photo, proxy_width)
+
+    def take_up(self, photo: Photo, proxy: bytes, thumb: bytes, proxy_width: int) -> None:
+        """Records a photo whose original lies in its place already."""
+        for kind, data in (("proxy", proxy), ("thumb", thumb)):
+            unfinished = self.incoming / f"{photo.checksum}.{kind}"
+            unfinished.write_bytes(data)
+            os.replace(unfinished, self.path(photo.checksum, kind))
+        self._record(photo, proxy_width)
+
+    def _record(self, photo: Photo, proxy_width: int) -> None:
         with self._db.transaction() as db:
             db.execute(
                 """
@@ -107,6 +118,10 @@ class Photos:
         """What the machine found in a photo; None until it has looked."""
         photo = self.facts([checksum[:16]]).get(checksum[:16])
         return photo.found if photo else None
+
+    def has_file(self, checksum: str) -> bool:
+        """Whether a photo's file was brought in."""
+        return self.known(checksum) is not None
 
     def keep_found(self, checksum: str, found: Found) -> None:
         """Records what the machine found in a photo."""

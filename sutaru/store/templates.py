@@ -7,7 +7,7 @@ import threading
 from pydantic import ValidationError
 
 from ..core.document import Template
-from ..core.errors import FileRefused, NotFound
+from ..core.errors import EditRefused, FileRefused, NotFound, in_words
 from .database import Database
 from .times import now
 
@@ -85,7 +85,7 @@ class Templates:
             if not own:
                 ids = {row["id"] for row in db.execute("SELECT DISTINCT id FROM template")} | taken
                 own = _free(template.name, ids)
-            kept = template.having(id=own, revision=(number or 0) + 1)
+            kept = _read_back(template.having(id=own, revision=(number or 0) + 1))
             db.execute(
                 "INSERT INTO template (id, revision, made, document) VALUES (:id, :revision, :made, :document)",
                 {"id": own, "revision": kept.revision, "made": now(), "document": kept.model_dump_json()},
@@ -107,6 +107,14 @@ class Templates:
                 )
             else:
                 db.execute("DELETE FROM template_away WHERE id = :id", {"id": identity})
+
+
+def _read_back(template: Template) -> Template:
+    """A template as it will be read. Raises EditRefused when it cannot be, before it is stored."""
+    try:
+        return Template.model_validate_json(template.model_dump_json())
+    except ValidationError as error:
+        raise EditRefused(f"This cannot be stored: {in_words(error.errors()[0])}", "Do it another way.") from error
 
 
 def _free(name: str, taken: set[str]) -> str:

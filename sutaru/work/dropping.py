@@ -4,19 +4,24 @@ that says what they are. What the lab says of it comes back beside the ticket.
 An order that is laid in again is the same folder: what is there is not copied once more.
 """
 
-import json
 import os
 import shutil
+import time
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import TypeVar
+
+from pydantic import BaseModel, ValidationError
 
 from ..core.errors import NotFound
 from ..core.ordering import Order
 from ..core.press import whole
-from .sending import LabLine, NotSent
+from .answers import Offers, Standing
+from .http_line import MOST_BYTES
+from .sending import LabLine, NotSent, Tell
 
-TICKET, ANSWER, OFFERS = "ticket.json", "answer.json", "offers.json"
+S = TypeVar("S", bound=BaseModel)
+TICKET, ANSWER, OFFERS, CANCEL = "ticket.json", "answer.json", "offers.json", "cancel.json"
 FOLDER = "folder:"
 
 
@@ -27,36 +32,42 @@ class DropLine:
         self.address = f"{FOLDER}{folder}"
         self._folder = folder
 
-    def sheets(self, patience_s: float = 0.0) -> dict[str, Any]:
+    def sheets(self, patience_s: float = 0.0) -> Offers:
         """What the lab has laid into the folder of what it offers. Raises NotSent when there is none."""
-        return self._read(self._there() / OFFERS, "The lab has not said in its folder what it offers.")
+        found = self._read(Offers, self._there() / OFFERS)
+        if found is None:
+            raise NotSent("The lab has not said in its folder what it offers.", "Ask the lab for it.")
+        return found
 
-    def stands(self, lab_order: str, patience_s: float = 0.0) -> dict[str, Any]:
+    def stands(self, lab_order: str, patience_s: float = 0.0) -> Standing:
         """How an order stands: ``received`` until the lab says otherwise. Raises NotSent."""
         own = self._there() / lab_order
         if not (own / TICKET).exists():
             raise NotSent("The ticket of this order is not in the folder any more.", "Ask the lab.")
-        try:
-            return self._read(own / ANSWER, "")
-        except NotSent:
-            return {"id": lab_order, "state": "received", "reasons": [], "price": None, "missing": []}
+        return self._read(Standing, own / ANSWER) or Standing(id=lab_order, state="received")
 
-    def send(self, order: Order, file: Callable[[str], Path], tell: Callable[[str, int, int], None]) -> dict[str, Any]:
-        """Lays an order in; how it stands then. ``tell`` may raise to stop. Raises NotSent."""
+    def send(
+        self, order: Order, file: Callable[[str], Path], tell: Tell, opened: Callable[[str], None] = lambda lab_order: None
+    ) -> Standing:  # fmt: skip
+        """Lays an order in, each file by its name; how it stands then. ``tell`` may raise to stop. Raises NotSent."""
         identity = order.key[:12]
         own = self._there() / identity
-        total, done = sum(one.bytes for one in order.files.values()), 0
+        if order.clash:
+            raise NotSent(f"Two files of this order are called {order.clash}.", "Export again, then order that.")
+        files = order.files_by_name
+        total, done = sum(one.bytes for one in files.values()), 0
         try:
             own.mkdir(exist_ok=True)
-            for sha, one in order.files.items():
-                tell(one.name, done, total)
-                target = own / one.name
+            for name, one in files.items():
+                tell(name, done, total)
+                target = own / name
                 if not (target.exists() and target.stat().st_size == one.bytes):
-                    unfinished = own / f".{one.name}.part"
-                    shutil.copyfile(file(sha), unfinished)
+                    unfinished = own / f".{name}.part"
+                    shutil.copyfile(file(one.sha256), unfinished)
                     os.replace(unfinished, target)
                 done += one.bytes
             tell("", total, total)
+            opened(identity)
             if not (own / TICKET).exists():
                 with whole(own / TICKET) as ticket:
                     ticket.write(order.model_dump_json(indent=1).encode())
@@ -64,21 +75,51 @@ class DropLine:
             raise NotSent(f"The folder of the lab takes nothing ({error.strerror}).", "Try again later.") from None
         return self.stands(identity)
 
+    def cancel(self, lab_order: str, patience_s: float = 10.0) -> Standing:
+        """Lays in that an order is not wanted any more, and waits a while for what the lab says to it. Raises NotSent."""
+        own = self._there() / lab_order
+        if not own.is_dir():
+            raise NotSent("This order is not in the lab's folder any more.", "Ask the lab.")
+        try:
+            with whole(own / CANCEL) as file:
+                file.write(b"{}")
+        except OSError as error:
+            raise NotSent(f"The folder of the lab takes nothing ({error.strerror}).", "Try again later.") from None
+        end = time.monotonic() + patience_s
+        while time.monotonic() < end:
+            found = self._read(Standing, own / ANSWER)
+            if found and found.state == "cancelled":
+                return found
+            if found and not (own / CANCEL).exists():
+                raise NotSent("The lab has begun this order, so it is printed.", "Ring the lab up.")
+            time.sleep(0.1)
+        raise NotSent("The lab has not said yet that this order is cancelled.", "Look again in a while, or ask it.")
+
     def _there(self) -> Path:
         if not self._folder.is_dir():
             raise NotSent("The folder of the lab is not there.", "Try again when it is.")
         return self._folder
 
     @staticmethod
-    def _read(path: Path, sentence: str) -> dict[str, Any]:
+    def _read(answer: type[S], path: Path) -> S | None:
+        """What the lab has laid in; None where there is nothing. Raises NotSent when that cannot be understood."""
         try:
-            found: dict[str, Any] = json.loads(path.read_text("utf-8"))
-            return found
-        except (OSError, ValueError):
-            raise NotSent(sentence, "Ask the lab for it.") from None
+            with path.open("rb") as file:
+                data = file.read(MOST_BYTES + 1)
+            if len(data) > MOST_BYTES:
+                raise _odd(path)
+            return answer.model_validate_json(data)
+        except FileNotFoundError:
+            return None
+        except (OSError, ValidationError):
+            raise _odd(path) from None
 
     def close(self) -> None:
         """Ends the line."""
+
+
+def _odd(path: Path) -> NotSent:
+    return NotSent(f"What the lab has laid in as {path.name} cannot be understood.", "Ask the lab.")
 
 
 def line_to(address: str) -> LabLine | DropLine:

@@ -10,12 +10,14 @@ import signal
 import threading
 from collections.abc import Callable
 from concurrent.futures import BrokenExecutor, Future
+from functools import partial
 from typing import Any, Literal, TypeVar
 
-from pebble import ProcessPool
+from pebble import ProcessExpired, ProcessPool
 
 from ..core.errors import SutaruError
 from ..core.limits import READING_BYTES
+from . import room
 from .tasks import in_cluster, prepare_worker
 
 T = TypeVar("T")
@@ -30,12 +32,40 @@ OVERTIME = -signal.SIGPROF  # the exit code of a worker that took too much proce
 
 
 def _within(seconds: float, work: Callable[..., T], *args: Any) -> T:
-    """Does work in a worker, which ends when that takes more processor time: no decoder can be asked to stop."""
+    """Does work in a worker, which ends when that takes more processor time: no decoder can be asked to stop. A worker whose
+    memory is used up by what came before ends as well, and a fresh one does it."""
+    room.end_when_short()
     signal.setitimer(signal.ITIMER_PROF, seconds)
     try:
-        return work(*args)
+        return room.used_by(work, *args)
     finally:
         signal.setitimer(signal.ITIMER_PROF, 0)
+
+
+def _given_again(schedule: "Callable[[], Future[T]]", times: int) -> "Future[T]":
+    """A future of work that is scheduled again when its worker ended because others had used up its memory."""
+    given: Future[T] = Future()
+
+    def begin(left: int) -> None:
+        try:
+            schedule().add_done_callback(lambda done: settle(done, left))
+        except Exception as error:  # the pool is closed
+            given.set_exception(error)
+
+    def settle(done: "Future[T]", left: int) -> None:
+        if done.cancelled():
+            given.cancel()
+            return
+        error = done.exception()
+        if left and isinstance(error, ProcessExpired) and error.exitcode == room.SHORT:
+            begin(left - 1)
+        elif error:
+            given.set_exception(error)
+        else:
+            given.set_result(done.result())
+
+    begin(times)
+    return given
 
 
 def _local(lane: Lane) -> ProcessPool:
@@ -109,7 +139,8 @@ class Workers:
                 pool = self._pools[lane] = _local(lane)
         if seconds is None:
             return pool.schedule(work, args=args)
-        return pool.schedule(_within, args=(seconds, work, *args), timeout=BUSY * seconds)
+        schedule = partial(pool.schedule, _within, args=(seconds, work, *args), timeout=BUSY * seconds)
+        return _given_again(schedule, LOCAL + 1)  # each of the workers may be short of memory, the next one is not
 
     def close(self) -> None:
         """Ends all work at once; what was under way is done again when it is asked for again."""

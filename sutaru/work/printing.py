@@ -1,16 +1,14 @@
 """The line to a printer: what it holds, what it is sent, how that stands. Described in ``docs/lab.md``."""
 
-import logging
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
 from pathlib import Path
-from typing import Any
-
-import httpx
 
 from ..core.errors import SutaruError
+from .answers import PrintJob, Trays
+from .http_line import HttpLine, NoAnswer, OddAnswer, Refused
 
-log = logging.getLogger("sutaru.printing")
-
-PATIENCE_S = 60.0
+ASK_S, PRINT_S = 3.0, 120.0
 
 
 class NotPrinted(SutaruError):
@@ -20,47 +18,52 @@ class NotPrinted(SutaruError):
 
 
 class PrinterLine:
-    """The line to a printer at an address."""
+    """The line to a printer at an address. All answers are read into models; see ``http_line`` for their limits."""
 
     def __init__(self, address: str) -> None:
         self.address = address
 
-    def told(self) -> dict[str, Any]:
+    def told(self) -> Trays:
         """Its trays and margins. Raises NotPrinted."""
-        return self._asked("GET", "/printer", 3.0)
+        with self._line() as line:
+            return line.ask(Trays, "GET", "/printer", ASK_S)
 
-    def take(self, path: Path, tray: str, copies: int, duplex: str, fit: str) -> dict[str, Any]:
+    def take(self, path: Path, tray: str, copies: int, duplex: str, fit: str) -> PrintJob:
         """Sends a PDF; how the job stands. Raises NotPrinted with what the printer says against it."""
-        query = {"tray": tray, "copies": copies, "duplex": duplex, "fit": fit}
-        return self._asked("POST", "/jobs", PATIENCE_S, params=query, content=path.read_bytes())
+        query: dict[str, str | int] = {"tray": tray, "copies": copies, "duplex": duplex, "fit": fit}
+        with self._line() as line:
+            return line.ask(PrintJob, "POST", "/jobs", PRINT_S, params=query, content=path.read_bytes())
 
-    def job(self, identity: str) -> dict[str, Any]:
+    def job(self, identity: str) -> PrintJob:
         """How a job stands. Raises NotPrinted."""
-        return self._asked("GET", f"/jobs/{identity}", 3.0)
+        with self._line() as line:
+            return line.ask(PrintJob, "GET", f"/jobs/{identity}", ASK_S)
 
-    def go_on(self, identity: str) -> dict[str, Any]:
+    def go_on(self, identity: str) -> PrintJob:
         """Goes on with a job that has stopped. Raises NotPrinted."""
-        return self._asked("POST", f"/jobs/{identity}/on", PATIENCE_S)
+        with self._line() as line:
+            return line.ask(PrintJob, "POST", f"/jobs/{identity}/on", PRINT_S)
 
     def side(self, identity: str, name: str) -> bytes:
         """A side that was printed, PNG. Raises NotPrinted."""
-        return self._sent("GET", f"/jobs/{identity}/sides/{name}", 10.0).content
+        with self._line() as line:
+            data = line.fetch("GET", f"/jobs/{identity}/sides/{name}", 10.0)
+            if not data.startswith(b"\x89PNG\r\n\x1a\n"):
+                raise OddAnswer("it is no picture")
+            return data
 
-    def _asked(self, method: str, path: str, patience_s: float, **more: Any) -> dict[str, Any]:
-        found: dict[str, Any] = self._sent(method, path, patience_s, **more).json()
-        return found
-
-    def _sent(self, method: str, path: str, patience_s: float, **more: Any) -> httpx.Response:
+    @contextmanager
+    def _line(self) -> Iterator[HttpLine]:
         try:
-            with httpx.Client(base_url=self.address, timeout=patience_s, trust_env=False) as client:
-                answer = client.request(method, path, **more)
-        except httpx.HTTPError as error:
-            log.info("the printer does not answer: %r", error)
-            raise NotPrinted(f"The printer at {self.address} does not answer.", "Try again when it is on.") from None
-        if answer.status_code >= 400:
-            try:
-                said = answer.json()
-                raise NotPrinted(str(said["sentence"]), str(said["remedy"]))
-            except (ValueError, KeyError, TypeError):
-                raise NotPrinted(f"The printer answers with an error ({answer.status_code}).") from None
-        return answer
+            with closing(HttpLine(self.address)) as line:
+                yield line
+        except NoAnswer as error:
+            raise NotPrinted(f"The printer at {self.address} {error}.", "Try again when it is on.") from None
+        except OddAnswer as error:
+            sentence = f"What the printer at {self.address} answers cannot be understood: {error}."
+            raise NotPrinted(sentence, "Look at the printer itself.") from None
+        except Refused as refused:
+            said = refused.refusal
+            if said is None:
+                raise NotPrinted(f"The printer answers with an error ({refused.status}).") from None
+            raise NotPrinted(said.sentence, said.remedy) from None

@@ -8,100 +8,116 @@ import logging
 import time
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
-import httpx
+from pydantic import BaseModel
 
-from ..core.errors import Stopped, SutaruError
+from ..core.errors import SutaruError
 from ..core.ordering import Order, OrderFile
+from .answers import Offers, Received, Standing
+from .http_line import HttpLine, NoAnswer, OddAnswer, Refused
 
 log = logging.getLogger("sutaru.sending")
-
+S = TypeVar("S", bound=BaseModel)
 PIECE = 4 << 20
-TRIES, PAUSE_S, PATIENCE_S = 6, 0.4, 30.0
+TRIES, PAUSE_S = 6, 0.4
+ASK_S, PUT_S, MEASURE_S = 30.0, 300.0, 600.0  # the lab measures every file before it answers to what is submitted
+Tell = Callable[[str, int, int], None]  # a file's name, bytes done, bytes in all; may raise to stop
 
 
 class NotSent(SutaruError):
-    """A lab that cannot be reached, or has no room."""
+    """A lab that cannot be reached, has no room, or does not say what can be understood."""
 
     code = "not_sent"
 
 
 class LabLine:
-    """The line to a lab at an address."""
+    """The line to a lab at an address. All answers are read into models; see ``http_line`` for their limits."""
 
-    def __init__(self, address: str, client: httpx.Client | None = None) -> None:
+    def __init__(self, address: str, line: HttpLine | None = None) -> None:
         self.address = address
-        self._client = client or httpx.Client(base_url=address, timeout=PATIENCE_S, trust_env=False)
+        self._line = line or HttpLine(address)
 
-    def sheets(self, patience_s: float = 3.0) -> dict[str, Any]:
+    def sheets(self, patience_s: float = 3.0) -> Offers:
         """What the lab publishes. Raises NotSent when it cannot be reached."""
-        return self._asked("GET", "/sheets", tries=1, timeout=patience_s)
+        return self._ask(Offers, "GET", "/sheets", patience_s, tries=1)
 
-    def stands(self, lab_order: str, patience_s: float = 3.0) -> dict[str, Any]:
+    def stands(self, lab_order: str, patience_s: float = 3.0) -> Standing:
         """How an order stands. Raises NotSent."""
-        return self._asked("GET", f"/orders/{lab_order}", tries=1, timeout=patience_s)
+        return self._ask(Standing, "GET", f"/orders/{lab_order}", patience_s, tries=1)
 
-    def send(self, order: Order, file: Callable[[str], Path], tell: Callable[[str, int, int], None]) -> dict[str, Any]:
-        """Sends an order with its files; how it stands then. ``tell`` may raise to stop. Raises NotSent."""
-        opened = self._asked("POST", "/orders", json=order.model_dump(mode="json"))
-        total = sum(order.files[sha].bytes for sha in opened["missing"])
+    def send(
+        self, order: Order, file: Callable[[str], Path], tell: Tell, opened: Callable[[str], None] = lambda lab_order: None
+    ) -> Standing:  # fmt: skip
+        """Sends an order with its files; how it stands then. ``tell`` may raise to stop; ``opened`` is told the lab's number of
+        it, before anything can be printed of it. Raises NotSent."""
+        standing = self._ask(Standing, "POST", "/orders", ASK_S, json=order.model_dump(mode="json"))
+        if not standing.id:
+            raise _odd(self.address, "it does not say which order this is")
+        opened(standing.id)
+        files = order.files
+        if not files.keys() >= set(standing.missing):
+            raise _odd(self.address, "it asks for files that are not of this order")
+        total = sum(files[sha].bytes for sha in standing.missing)
         done = 0
-        for sha in opened["missing"]:
-            done = self._put(order.files[sha], file(sha), done, total, tell)
-        return self._asked("POST", f"/orders/{opened['id']}/submit")
+        for sha in standing.missing:
+            done = self._put(files[sha], file(sha), done, total, tell)
+        return self._ask(Standing, "POST", f"/orders/{standing.id}/submit", MEASURE_S)
 
-    def _put(self, file: OrderFile, path: Path, before: int, total: int, tell: Callable[[str, int, int], None]) -> int:
-        """One file, from where the lab has it on."""
+    def cancel(self, lab_order: str, patience_s: float = 10.0) -> Standing:
+        """Cancels an order that the lab has not begun; how it stands then. Raises NotSent, with what the lab says against it."""
+        return self._ask(Standing, "POST", f"/orders/{lab_order}/cancel", patience_s, tries=1)
+
+    def _put(self, file: OrderFile, path: Path, before: int, total: int, tell: Tell) -> int:
+        """One file, from where the lab has it on; the bytes done then. A lab that gets no further is given up."""
         sha, size = file.sha256, path.stat().st_size
         with path.open("rb") as read:
             for attempt in range(TRIES):
                 try:
-                    here = self._asked("GET", f"/files/{sha}")
-                    at, whole = int(here["bytes"]), bool(here["whole"])
-                    while not whole:
-                        tell(file.name, before + at, total)
-                        read.seek(at)
+                    here = self._ask(Received, "GET", f"/files/{sha}", ASK_S)
+                    while not here.whole:
+                        if here.bytes >= size:
+                            raise _odd(self.address, "it has all of a file and says that it has not")
+                        tell(file.name, before + here.bytes, total)
+                        read.seek(here.bytes)
+                        piece, at = read.read(PIECE), here.bytes
                         # Its own tries would send a piece twice that had come.
                         query = {"at": at, "size": size}
-                        came = self._asked("PUT", f"/files/{sha}", tries=1, params=query, content=read.read(PIECE))
-                        at, whole = int(came["bytes"]), bool(came["whole"])
+                        here = self._ask(Received, "PUT", f"/files/{sha}", PUT_S, tries=1, params=query, content=piece)
+                        if not here.whole and here.bytes <= at:
+                            raise _odd(self.address, "it took a piece of a file and has no more of it")
                     tell(file.name, before + size, total)
                     return before + size
-                except Stopped:
-                    raise
                 except NotSent:
                     if attempt == TRIES - 1:
                         raise
                     time.sleep(PAUSE_S * 2**attempt)
         raise AssertionError("unreachable")
 
-    def _asked(self, method: str, path: str, tries: int = 4, **more: Any) -> dict[str, Any]:
+    def _ask(self, answer: type[S], method: str, path: str, within_s: float, tries: int = 4, **more: Any) -> S:
         for attempt in range(tries):
             try:
-                answer = self._client.request(method, path, **more)
-            except httpx.HTTPError as error:
-                log.info("the lab does not answer: %r", error)
-                reason = NotSent(f"The lab at {self.address} does not answer.", "Try again when it is there.")
-            else:
-                if answer.status_code < 400:
-                    told: dict[str, Any] = answer.json()
-                    return told
-                reason = NotSent(*_said(answer))
-                if answer.status_code < 500 and answer.status_code != 409:
-                    raise reason
+                return self._line.ask(answer, method, path, within_s, **more)
+            except NoAnswer as error:
+                reason = NotSent(f"The lab at {self.address} {error}.", "Try again when it is there.")
+            except OddAnswer as error:
+                raise _odd(self.address, str(error)) from None
+            except Refused as refused:
+                said = refused.refusal
+                if said:
+                    reason = NotSent(said.sentence, said.remedy)
+                else:
+                    reason = NotSent(f"The lab answers with an error ({refused.status}).", "Try again later.")
+                if refused.status < 500 and refused.status != 409:
+                    raise reason from None
             if attempt < tries - 1:
                 time.sleep(PAUSE_S * 2**attempt)
         raise reason
 
     def close(self) -> None:
         """Ends the line."""
-        self._client.close()
+        self._line.close()
 
 
-def _said(answer: httpx.Response) -> tuple[str, str]:
-    try:
-        told = answer.json()
-        return str(told["sentence"]), str(told["remedy"])
-    except (ValueError, KeyError, TypeError):
-        return f"The lab answers with an error ({answer.status_code}).", "Try again later."
+def _odd(address: str, why: str) -> NotSent:
+    return NotSent(f"What the lab at {address} answers cannot be understood: {why}.", "Ask the lab, then send again.")

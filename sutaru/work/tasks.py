@@ -6,7 +6,6 @@ processes of this machine and for a cluster that shares its disk alike.
 
 import json
 import os
-import resource
 import signal
 import threading
 import time
@@ -42,6 +41,7 @@ from ..core.press.exporting import Done, Exporter, Piece, plain_name
 from ..core.press.printing import PrintWish, print_sheets, told_of
 from ..core.press.raster import jpeg_bytes
 from ..core.verifying import Report, verify
+from . import room
 
 T = TypeVar("T")
 PROXY_SIDE, THUMB_SIDE = 1400, 320  # px along the longer side, at least
@@ -59,7 +59,7 @@ def prepare_worker(parent: int, most_bytes: int = 0, paints: bool = False) -> No
     os.nice(5)
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # a Ctrl C is the server's to act on
     if most_bytes:
-        resource.setrlimit(resource.RLIMIT_DATA, (most_bytes, most_bytes))
+        room.limit(most_bytes)
     if paints:
         threading.Thread(target=load_compiled, daemon=True).start()
     end_with(parent)

@@ -22,11 +22,14 @@ from sutaru.core.errors import SutaruError
 from sutaru.core.ordering import Address, Order, OrderFile, OrderLine
 from sutaru.standins.faults import Faults
 from sutaru.standins.lab import FAULTS, PRICES, STEP_S, Lab, create_lab
+from sutaru.work.http_line import HttpLine
 from sutaru.work.sending import LabLine, NotSent
 from tests.api.asking import Pile, bring, edit, ended, start, state
 from tests.serving import free_port
 
-TO = {"name": "Ola Brandvik", "street": "4 Pier Lane", "place": "Skerry Sands"}
+TO = {
+    "name": "Ola Brandvik", "street": "4 Pier Lane", "postcode": "SK4 2PL", "place": "Skerry Sands", "country": "GB",
+}  # fmt: skip
 
 
 class Running:
@@ -193,7 +196,7 @@ def test_lab_sheets_are_taken_from_the_lab_and_editions_go_to_addresses_of_their
                     )
         task = client.post(f"/api/jobs/{job}/exports", json={"lab": "samphire-prints", "edition": "*"}).json()["id"]
         assert ended(client, task)["state"] == "done"
-        holm = {"name": "Jette Holm", "street": "", "place": "Skerry Sands"}
+        holm = {**TO, "name": "Jette Holm", "street": ""}
         asked = {"export": task, "to": TO, "finish": "matt film", "each_to": {"Holm": holm}}
         lacking = client.post("/api/orders", json=asked)
         assert (lacking.status_code, lacking.json()["sentence"]) == (
@@ -301,9 +304,9 @@ def test_whatever_breaks_the_lab_has_it_once_and_whole(faults: str, tmp_path: Pa
     try:
         first = line.send(order, paths.__getitem__, lambda *told: None)
         second = line.send(order, paths.__getitem__, lambda *told: None)  # sent again, it is the same order
-        assert first["id"] == second["id"]
-        assert first["state"] == "refused"  # these are no pictures, and it says so
-        assert all("cannot be read" in reason["reason"] for reason in first["reasons"])
+        assert first.id == second.id
+        assert first.state == "refused"  # these are no pictures, and it says so
+        assert all("cannot be read" in reason.reason for reason in first.reasons)
     finally:
         line.close()
         lab.end()
@@ -338,7 +341,7 @@ def test_a_broken_piece_is_gone_on_with_and_nothing_is_sent_twice(
             return httpx.Response(200, json=lab.submit(name.partition("/")[0]))
         return httpx.Response(201, json=lab.open(order))
 
-    line = LabLine("http://lab", httpx.Client(base_url="http://lab", transport=httpx.MockTransport(answered)))
+    line = LabLine("http://lab", HttpLine("http://lab", httpx.MockTransport(answered)))
     line.send(order, paths.__getitem__, lambda *told: None)
     line.close()
     for name, at, data in came:
@@ -375,9 +378,9 @@ LabLine({lab.address!r}).send(order, lambda sha: Path(paths[sha]), tell)
     told: list[int] = []
     try:
         half = line.stands(order.key[:12])
-        assert half["state"] == "open"  # not sent, and the lab says so
-        assert line.send(order, paths.__getitem__, lambda name, at, of: told.append(at))["state"] == "refused"
-        assert told[0] > 0 or len(half["missing"]) < 2  # it went on where it was
+        assert half.state == "open"  # not sent, and the lab says so
+        assert line.send(order, paths.__getitem__, lambda name, at, of: told.append(at)).state == "refused"
+        assert told[0] > 0 or len(half.missing) < 2  # it went on where it was
     finally:
         line.close()
         lab.end()
@@ -430,15 +433,97 @@ def test_from_the_command_line(pile: Pile, tmp_path: Path, capsys: pytest.Captur
         bundle = tmp_path / "card.sutaru"
         assert main(["fill", "card-portrait", str(pile[0][0]), "-o", str(bundle)]) == 0
         capsys.readouterr()
-        to = ["--to", lab.address, "--name", TO["name"], "--street", TO["street"], "--place", TO["place"], "--json"]
+        to = ["--to", lab.address, "--name", TO["name"], "--street", TO["street"]]
+        to += ["--postcode", TO["postcode"], "--place", TO["place"], "--country", "gb", "--json"]
         assert main(["order", str(bundle), "--copies", "3", *to]) == 0
         first = json.loads(capsys.readouterr().out)
         assert first["state"] == "received"
         assert main(["order", str(bundle), "--copies", "3", "--key", first["key"], *to]) == 0
         assert json.loads(capsys.readouterr().out)["id"] == first["id"]
-        assert main(["order", str(bundle), "--paper", "velvet", *to]) == 1
-        assert json.loads(capsys.readouterr().out)["reasons"][0]["reason"] == "There is no paper velvet here."
+        # What can be asked before is asked before the export.
+        assert main(["order", str(bundle), "--paper", "velvet", *to]) == 2
+        assert "The lab has no paper velvet. Choose one of: silk 170" in capsys.readouterr().err
+        assert main(["order", str(bundle), *to[:-1], "--postcode", "?"]) == 2
+        assert "? is no postcode." in capsys.readouterr().err
         assert main(["order", str(bundle), *to[2:], "--to", f"http://127.0.0.1:{free_port()}"]) == 2
         assert "does not answer" in capsys.readouterr().err
     finally:
         lab.end()
+
+
+def test_one_token_is_one_order_however_often_it_is_asked_for(lab: Running, pile: Pile, tmp_path: Path) -> None:
+    studio = Studio(tmp_path / "data", lab=lab.address)
+    with TestClient(create_app(tmp_path / "data", opened=studio), base_url="http://localhost") as client:
+        _, task = exported(client, pile)
+        asked = {"export": task, "to": TO, "token": "one-dialog"}
+        first = client.post("/api/orders", json=asked).json()
+        assert client.post("/api/orders", json=asked).json()["id"] == first["id"]  # while it is on its way
+        settled(client, first["id"])
+        assert client.post("/api/orders", json=asked).json()["id"] == first["id"]  # and when it has arrived
+        other = client.post("/api/orders", json={**asked, "token": "another"}).json()["id"]
+        assert other != first["id"]
+        again = f"/api/orders/{first['id']}/again"
+        second = client.post(again, json={"token": "a-press"}).json()["id"]
+        assert client.post(again, json={"token": "a-press"}).json()["id"] == second
+        # The same press on another order is another order.
+        assert client.post(f"/api/orders/{other}/again", json={"token": "a-press"}).json()["id"] != second
+        for order in client.get("/api/orders").json():
+            settled(client, order["id"])
+        assert len(client.get("/api/orders").json()) == len(list((tmp_path / "lab" / "orders").iterdir())) == 4
+
+
+def test_an_order_is_cancelled_until_the_lab_has_begun_it(pile: Pile, tmp_path: Path) -> None:
+    slow = Running(tmp_path / "lab", clock=0.001)
+    studio = Studio(tmp_path / "data", lab=slow.address)
+    with TestClient(create_app(tmp_path / "data", opened=studio), base_url="http://localhost") as client:
+        _, task = exported(client, pile)
+        made = [client.post("/api/orders", json={"export": task, "to": TO}).json()["id"] for _ in range(2)]
+        first, second = (settled(client, identity) for identity in made)
+        assert first["state"] == "received"
+        gone = client.post(f"/api/orders/{first['id']}/cancel").json()
+        assert gone["state"] == "cancelled"
+        line = LabLine(slow.address)
+        assert line.stands(first["lab_order"]).state == "cancelled"  # the lab knows, and prints nothing
+        assert (
+            line.send(studio.orders.get(first["id"]).order, studio.orders.file, lambda *said: None).state == "cancelled"
+        )
+        line.close()
+        assert client.post(f"/api/orders/{first['id']}/cancel").json()["state"] == "cancelled"
+        # One that is begun is printed, and its customer hears so.
+        Lab(tmp_path / "lab").dated(second["lab_order"], time.time() - 1e9)
+        refused = client.post(f"/api/orders/{second['id']}/cancel")
+        assert (refused.status_code, refused.json()["sentence"]) == (
+            422, "This order is being printed already. Ring up, and we shall see.",
+        )  # fmt: skip
+        slow.end()
+        # One that never reached a lab is cancelled without it.
+        unsent = settled(client, client.post("/api/orders", json={"export": task, "to": TO}).json()["id"])
+        assert unsent["state"] == "unsent"
+        assert client.post(f"/api/orders/{unsent['id']}/cancel").json()["state"] == "cancelled"
+        # One that the lab may have is not, while the lab does not answer.
+        studio.orders.stands(second["id"], "unsent", lab_order=second["lab_order"])
+        assert "does not answer" in client.post(f"/api/orders/{second['id']}/cancel").json()["sentence"]
+
+
+BAD = {"reasons": '"xyz"', "price": "free", "message": "\x00", "lab_order": "[1]"}
+
+
+@pytest.mark.parametrize("column", [*BAD, "number of a reason", "no reasons", "document"])
+def test_orders_that_hold_what_a_lab_once_said_open(column: str, pile: Pile, tmp_path: Path) -> None:
+    """An earlier version stored answers as they came."""
+    studio = Studio(tmp_path / "data", lab=f"http://127.0.0.1:{free_port()}")
+    with TestClient(create_app(tmp_path / "data", opened=studio), base_url="http://localhost") as client:
+        _, task = exported(client, pile)
+        made = [client.post("/api/orders", json={"export": task, "to": TO}).json()["id"] for _ in range(2)]
+        for identity in made:
+            settled(client, identity)
+        values = {
+            "number of a reason": ("reasons", json.dumps([{"number": "page 3", "reason": 7, "line": None}, "x", 5])),
+            "no reasons": ("reasons", "{"), "document": ("document", "{}"),
+        }.get(column, (column, BAD.get(column)))  # fmt: skip
+        with studio.database.transaction() as db:
+            db.execute(f"UPDATE print_order SET {values[0]} = ? WHERE id = ?", [values[1], made[0]])
+        answer = client.get("/api/orders")
+        assert answer.status_code == 200, answer.text
+        wanted = made[1:] if column == "document" else made
+        assert {order["id"] for order in answer.json()} == set(wanted)

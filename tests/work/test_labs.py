@@ -208,22 +208,22 @@ def test_an_order_by_a_drop_folder(sound: Path, tmp_path: Path) -> None:
     with pytest.raises(NotSent, match="has not said"):
         line.sheets()
     lab.look_into(drop)
-    assert "samphire-prints" in [sheet["id"] for sheet in line.sheets()["sheets"]]
+    assert "samphire-prints" in [sheet.id for sheet in line.sheets().sheets]
     good, bad = order(sound), order(sound, paper="velvet")
     told: list[tuple[int, int]] = []
     first = line.send(good, lambda sha: sound, lambda name, at, of: told.append((at, of)))
-    assert first["state"] == "received"
+    assert first.state == "received"
     assert told[-1][0] == told[-1][1] == sound.stat().st_size
-    assert sorted(path.name for path in (drop / first["id"]).iterdir()) == sorted([sound.name, TICKET])
+    assert sorted(path.name for path in (drop / first.id).iterdir()) == sorted([sound.name, TICKET])
     second = line.send(bad, lambda sha: sound, lambda *said: None)
     lab.look_into(drop)
-    assert line.stands(first["id"])["state"] == "received"
-    refused = line.stands(second["id"])
-    assert (refused["state"], refused["reasons"][0]["reason"]) == ("refused", "There is no paper velvet here.")
+    assert line.stands(first.id).state == "received"
+    refused = line.stands(second.id)
+    assert (refused.state, refused.reasons[0].reason) == ("refused", "There is no paper velvet here.")
     # Laid in again it is the same order, and nothing is copied.
-    before = (drop / first["id"] / sound.name).stat()
-    assert line.send(good, lambda sha: tmp_path / "gone", lambda *said: None)["state"] == "received"
-    assert (drop / first["id"] / sound.name).stat().st_mtime_ns == before.st_mtime_ns
+    before = (drop / first.id / sound.name).stat()
+    assert line.send(good, lambda sha: tmp_path / "gone", lambda *said: None).state == "received"
+    assert (drop / first.id / sound.name).stat().st_mtime_ns == before.st_mtime_ns
     lab.look_into(drop)
     assert len(list((tmp_path / "lab" / "orders").iterdir())) == 2
 

@@ -1,8 +1,7 @@
 """Themes on sheets: grounds, frames, drawings, swatches and styles of a theme, in place of those of another."""
 
 from ..arranging.moving import exact
-from ..document import Background, Decoration, Flat, Layer, Layout, Opening, Ornament, Sheet, Theme
-from ..document.layout import walked
+from ..document import Background, Decoration, Flat, Group, Layer, Layout, Opening, Ornament, Sheet, Theme
 from ..document.shapes import Rectangle
 from ..geometry import outlines
 
@@ -22,10 +21,7 @@ def dressed(layout: Layout, theme: Theme, turn: int, role: str) -> Layout:
         layer for n, one in enumerate(theme.decorations) if _is_due(one, turn, role)
         for layer in _drawings(one, layout, role, n)
     )  # fmt: skip
-    rest = tuple(
-        layer for layer in layout.layers if layer.id != GROUND and not layer.id.startswith(DRAWN)
-    )  # fmt: skip
-    framed = tuple(_framed(layer, layout, theme) if isinstance(layer, Opening) else layer for layer in rest)
+    framed = _redressed(layout.layers, layout, theme)
     kept_styles = {name: style for name, style in layout.styles.items() if name not in theme.styles}
     kept = {name: colour for name, colour in layout.swatches.items() if name not in theme.swatches}
     return layout.having(
@@ -43,10 +39,34 @@ def dressed_sheets(sheets: tuple[Sheet, ...], theme: Theme) -> tuple[Sheet, ...]
 def with_ground(layout: Layout, ground: Background) -> Layout:
     """A layout with another ground under all that lies on it."""
     ground = ground.having(id=GROUND)
-    if any(layer.id == GROUND for layer, _ in walked(layout.layers)):
-        return layout.having(layers=tuple(ground if layer.id == GROUND else layer for layer in layout.layers))
+    if GROUND in layout.ids():
+        return layout.having(layers=_with_ground_replaced(layout.layers, ground))
     others = tuple(layer for layer in layout.layers if not isinstance(layer, Background))
     return layout.having(layers=(ground, *others))
+
+
+def _redressed(layers: tuple[Layer, ...], layout: Layout, theme: Theme) -> tuple[Layer, ...]:
+    """Layers without what an earlier theme laid among them, openings in the theme's frame; groups too, and none left empty."""
+    found: list[Layer] = []
+    for layer in layers:
+        if layer.id == GROUND or layer.id.startswith(DRAWN):
+            continue
+        if isinstance(layer, Group):
+            inner = _redressed(layer.layers, layout, theme)
+            if inner or not layer.layers:
+                found.append(layer.having(layers=inner))
+        else:
+            found.append(_framed(layer, layout, theme) if isinstance(layer, Opening) else layer)
+    return tuple(found)
+
+
+def _with_ground_replaced(layers: tuple[Layer, ...], ground: Background) -> tuple[Layer, ...]:
+    return tuple(
+        ground if layer.id == GROUND
+        else layer.having(layers=_with_ground_replaced(layer.layers, ground)) if isinstance(layer, Group)
+        else layer
+        for layer in layers
+    )  # fmt: skip
 
 
 def _is_due(one: Decoration, turn: int, role: str) -> bool:

@@ -1,6 +1,8 @@
 """The ledger of a sheet: where its openings lie, and what was measured of the photo in each."""
 
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from ..document import (
     Background,
@@ -15,7 +17,7 @@ from ..document import (
     Shaped,
     Text,
 )
-from ..document.base import Frozen
+from ..document.base import Frozen, unsaid
 from ..fitting import Drawn, Resolved, crop_share, distortion, printed_ppi, reading_order
 from ..geometry import outlines
 from ..geometry.maps import Map, Projective, nearest_projective
@@ -129,6 +131,9 @@ def _pairs(points: Points) -> Ring:
     return tuple((round(x, 4), round(y, 4)) for x, y in points.tolist())
 
 
+Status = Literal["order", "look", "stop", "checking"]
+
+
 class Row(Frozen):
     """One opening of the ledger: the photo it shows, how that lies, and what was measured.
 
@@ -148,28 +153,37 @@ class Row(Frozen):
     pinned: bool = False
     span: str = ""
     span_outline: tuple[Ring, ...] = ()
-    status: Literal["order", "look", "stop"]
+    checking: Annotated[bool, Field(exclude_if=unsaid)] = False
+    hidden: Annotated[bool, Field(exclude_if=unsaid)] = False
+    status: Status
 
 
 class Measured(Frozen):
-    """A sheet's ledger and findings; ``words``: how such words begin as have fields in them, those filled in, by layer."""
+    """A sheet's ledger and findings; ``words``: how such words begin as have fields in them, those filled in, by layer.
+
+    An opening whose photo the machine has not looked at yet is ``checking``: nobody knows whether a face is cut there.
+    """
 
     rows: tuple[Row, ...]
     findings: tuple[Finding, ...]
     words: dict[str, str] = {}
 
     @property
-    def counts(self) -> tuple[int, int, int, int]:
-        """Openings, filled openings, stops and looks."""
+    def counts(self) -> "Counts":
+        """What a screen shows of a sheet without its ledger. Openings that are hidden are not to be filled."""
         severities = [finding.severity for finding in self.findings]
-        filled = sum(bool(row.photo) for row in self.rows)
-        return len(self.rows), filled, severities.count("stop"), severities.count("look")
+        shown = [row for row in self.rows if not row.hidden]
+        filled, checking = sum(bool(row.photo) for row in shown), sum(row.checking for row in shown)
+        return len(shown), filled, severities.count("stop"), severities.count("look"), checking
+
+
+Counts = tuple[int, int, int, int, int]  # openings, filled ones, stops, looks, openings that are being checked
 
 
 def measured(sheet: Resolved) -> Measured:
     """What was measured of a sheet, and what was found."""
     findings = check(sheet)
-    worst: dict[str, Literal["look", "stop"]] = {}
+    worst: dict[str, Status] = {}
     for finding in findings:
         if finding.layer and worst.get(finding.layer) != "stop" and finding.severity != "note":
             worst[finding.layer] = finding.severity
@@ -178,11 +192,13 @@ def measured(sheet: Resolved) -> Measured:
     return Measured(rows=tuple(rows), findings=tuple(findings), words=words)
 
 
-def _row(sheet: Resolved, drawn: Drawn, status: Literal["order", "look", "stop"]) -> Row:
+def _row(sheet: Resolved, drawn: Drawn, status: Status) -> Row:
     opening, photo, placement = drawn.layer, drawn.photo, drawn.placement
     assert isinstance(opening, Opening)
+    checking = photo is not None and not photo.is_looked_at
     row = Row(
-        number=drawn.number, opening=opening.id, pinned=drawn.pinned, span=drawn.span, status=status,
+        number=drawn.number, opening=opening.id, pinned=drawn.pinned, span=drawn.span, checking=checking,
+        hidden=not opening.visible, status="checking" if checking and status == "order" else status,
         span_outline=_span_outline(sheet, opening, sheet.spans[drawn.span]) if drawn.span else (),
     )  # fmt: skip
     if photo is None or placement is None:

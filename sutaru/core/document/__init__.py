@@ -29,7 +29,7 @@ from .layers import (
 )
 from .layout import Columns, Guide, Hole, Layout, Light, Line, Sheet, orientation
 from .paints import Gradient, Shift, Stop, Texture
-from .parts import new_parts, parts, unpacked
+from .parts import new_parts, parts, read_back, unpacked
 from .photo import Found, KeepArea, Photo, Pile
 from .press import PdfRules, Press
 from .recipe import (
@@ -60,5 +60,6 @@ __all__ = [
     "Mask", "Mat", "Opening", "Ornament", "Outline", "Outlined", "Overlay", "PagePicture", "Paper", "Path", "PdfRules", "Photo",
     "Pile", "Placement", "Press", "Product", "Recipe", "Rectangle", "Remark", "Retouching", "Roll", "Round", "Shadow", "Shaped",
     "Sheet", "Shift", "Space", "Span", "Step", "Stop", "Stroke", "StudioCard", "Surface", "Template", "Text", "Texture",
-    "Theme", "Touch", "Upright", "WhiteBalance", "name_of", "new_parts", "orientation", "parts", "unpacked",
+    "Theme", "Touch", "Upright", "WhiteBalance", "name_of", "new_parts", "orientation", "parts", "read_back",
+    "unpacked",
 ]  # fmt: skip

@@ -155,6 +155,11 @@ class Layout(Frozen):
         return {identity: stacked[identity] for identity in self.order if identity in stacked} | stacked
 
     @cached_property
+    def openings_to_fill(self) -> dict[str, Opening]:
+        """Openings that are seen: a hidden one is nobody's to fill."""
+        return {identity: opening for identity, opening in self.openings_by_id.items() if opening.visible}
+
+    @cached_property
     def numbers(self) -> dict[str, int]:
         """Openings' numbers from 1, by id: the one numbering of ledger, findings, labels and notes."""
         return {identity: number for number, identity in enumerate(self.openings_by_id, 1)}

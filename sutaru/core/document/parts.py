@@ -11,7 +11,7 @@ from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
-from ..errors import FileRefused
+from ..errors import EditRefused, FileRefused, in_words
 from .base import Frozen, name_of
 from .filling import EMPTY, Edition, Filling
 from .job import Job, SheetList
@@ -114,6 +114,58 @@ def unpacked(root: str, fetch: Fetch, facts: Facts, kept: MutableMapping[str, Fr
         return Job(**data, lab=lab, sheets=listed.sheets, pile=held, editions=editions)
     except (ValidationError, KeyError, ValueError) as error:
         raise FileRefused("A part of this job cannot be read.", "Go back to an earlier state of it.") from error
+
+
+def read_back(job: Job, before: Job | None) -> tuple[Job, list[Frozen]]:
+    """A job as a fresh process will read it, and those of its parts that ``before`` does not have, the root last.
+
+    Called before anybody is told that a state is stored, so that every stored state can be read. What ``before`` has was
+    read when it came. Raises EditRefused when a part cannot be read.
+    """
+    fresh = list(new_parts(job, before))
+    names = {part.digest for part in fresh}
+    kept = {part.digest: part for part in _parts_named_by(job, names) if part.digest not in names}
+    if job.pile.digest in names:
+        kept[job.pile.digest] = _checked_pile(job.pile, before.pile if before else Pile())
+    packed = {part.digest: part.packed() for part in fresh}
+    try:
+        again = unpacked(job.digest, packed.__getitem__, lambda ids: job.pile.by_id, kept)
+    except FileRefused as error:
+        raise EditRefused(f"This cannot be stored: {_reason(error)}", "Do it another way.") from error
+    if again.digest == job.digest:
+        return job, fresh
+    # Equal in value, written otherwise (1 for 1.0): what is stored is what will be read.
+    return again, list(new_parts(again, before))
+
+
+def _parts_named_by(job: Job, names: set[str]) -> Iterator[Frozen]:
+    """The parts that the root of a job names, and those that its new parts name."""
+    yield from (job.lab, job.sheet_list, job.pile, *job.editions)
+    if job.sheet_list.digest in names:
+        yield from (sheet.layout for sheet in job.sheets)
+    for edition in job.editions:
+        if edition.digest in names:
+            yield from edition.fillings.values()
+            yield from (recipe.retouching for recipe in edition.photo_tones.values() if recipe.retouching)
+
+
+def _checked_pile(pile: Pile, before: Pile) -> Pile:
+    """A pile whose new photos are read back one by one: the facts of each lie in the store."""
+    old = before.by_id
+    try:
+        return Pile(
+            photos=tuple(
+                photo if old.get(photo.id) is photo else Photo.model_validate(photo.model_dump())
+                for photo in pile.photos
+            )
+        )
+    except ValidationError as error:
+        raise EditRefused(f"This cannot be stored: {in_words(error.errors()[0])}", "Do it another way.") from error
+
+
+def _reason(error: FileRefused) -> str:
+    cause = error.__cause__
+    return in_words(cause.errors()[0]) if isinstance(cause, ValidationError) else error.sentence
 
 
 def _joined(known: Mapping[str, Photo], entry: dict[str, Any]) -> Photo:

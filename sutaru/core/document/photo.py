@@ -93,6 +93,11 @@ class Photo(Frozen):
             return self.marked
         return self.found.keep if self.found else ()
 
+    @property
+    def is_looked_at(self) -> bool:
+        """Whether it is known what must stay visible: the machine has looked, or a person has said it."""
+        return self.found is not None or self.marked is not None
+
     def said(self) -> dict[str, Any]:
         """What is said of it in its job, as it is stored."""
         found: dict[str, Any] = {"id": self.id, "name": self.name}

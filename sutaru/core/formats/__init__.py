@@ -1,7 +1,7 @@
 """Open formats read and written: shelf folders, job bundles, masks; and what earlier versions wrote."""
 
 from .assets import Asset, read_asset
-from .bundle import Bundle, asset_names, job_assets, member, write_bundle
+from .bundle import Bundle, added_assets, asset_names, job_assets, member, write_bundle
 from .dates_file import ReadDates, read_dates
 from .flat import FlatRead, read_flat, read_picture
 from .masks import read_mask, traced_outline
@@ -15,6 +15,7 @@ __all__ = [
     "FlatRead",
     "ReadDates",
     "Shelf",
+    "added_assets",
     "asset_names",
     "job_assets",
     "member",

@@ -16,7 +16,7 @@ from pathlib import Path
 from pydantic import ValidationError
 
 from .. import limits
-from ..document import Background, FillBox, Job, Mask, Opening, Ornament, Overlay, Photo, Sheet, StudioCard
+from ..document import Background, FillBox, Job, LabSheet, Mask, Opening, Ornament, Overlay, Photo, Sheet, StudioCard
 from ..errors import FileRefused
 from ..paint import Assets, no_assets
 from ..photos import EXTENSIONS, Source
@@ -52,9 +52,22 @@ def asset_names(sheets: Iterable[Sheet], studio: StudioCard | None = None) -> se
 
 def job_assets(job: Job) -> set[str]:
     """sha256 of every file that a job names: those of its sheets and its studio card, and its lab's own press profile."""
-    press = job.lab.press
-    own = {press.profile} if press and len(press.profile) == 64 else set()
-    return asset_names(job.sheets, job.studio) | own
+    return asset_names(job.sheets, job.studio) | _own_profile(job.lab)
+
+
+def _own_profile(lab: LabSheet) -> set[str]:
+    return {lab.press.profile} if lab.press and len(lab.press.profile) == 64 else set()
+
+
+def added_assets(before: Job, after: Job) -> set[str]:
+    """sha256 of the files that a state names and the one before it did not. Costs what was changed, not what there is."""
+    old = {id(sheet.layout) for sheet in before.sheets}
+    fresh = [sheet for sheet in after.sheets if id(sheet.layout) not in old]
+    found = asset_names(fresh, after.studio if after.studio is not before.studio else None)
+    found -= asset_names(before.sheets_by_id[sheet.id] for sheet in fresh if sheet.id in before.sheets_by_id)
+    if after.lab is not before.lab:
+        found |= _own_profile(after.lab)
+    return found - job_assets(before) if found else found
 
 
 def write_bundle(target: Path, job: Job, original: Callable[[Photo], Source], asset: Assets) -> None:

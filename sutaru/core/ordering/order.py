@@ -3,13 +3,17 @@
 The key is made once, when the order is; a lab that is sent the same key twice has one order. Files are named by checksum.
 """
 
+import re
 from typing import Annotated
 
+import babel
 from pydantic import Field
 
 from ..document.base import AssetName, Frozen, Identity, unsaid
 
 LAB_STATES = ("received", "checked", "printing", "cut", "packed", "sent")
+MAY_CANCEL = ("received", "checked")  # from then on the lab has begun
+KEY = r"^[0-9a-f]{16,64}$"
 Text = Annotated[str, Field(max_length=200)]
 
 
@@ -23,11 +27,13 @@ class OrderFile(Frozen):
 
 
 class Address(Frozen):
-    """Where to."""
+    """Where to. ``country``: ISO 3166, two letters."""
 
     name: Text = ""
     street: Text = ""
+    postcode: Annotated[str, Field(max_length=20, exclude_if=unsaid)] = ""
     place: Text = ""
+    country: Annotated[str, Field(pattern=r"^([A-Z]{2})?$", exclude_if=unsaid)] = ""
 
 
 class OrderLine(Frozen):
@@ -47,7 +53,7 @@ class OrderLine(Frozen):
 class Order(Frozen):
     """An order. ``key``: the same for the same order, however often it is sent. ``wish``: delivered by when, in words."""
 
-    key: Annotated[str, Field(pattern=r"^[0-9a-f]{16,64}$")]
+    key: Annotated[str, Field(pattern=KEY)]
     reference: Text
     lines: Annotated[tuple[OrderLine, ...], Field(min_length=1, max_length=1000)]
     to: Address = Address()
@@ -56,11 +62,31 @@ class Order(Frozen):
 
     @property
     def files(self) -> dict[str, OrderFile]:
-        """All its files by checksum, each once."""
+        """All its files by checksum, each once: what is sent."""
         return {file.sha256: file for line in self.lines for file in line.files}
+
+    @property
+    def files_by_name(self) -> dict[str, OrderFile]:
+        """All its files by name: two sheets that are the same picture are two files."""
+        return {file.name: file for line in self.lines for file in line.files}
+
+    @property
+    def clash(self) -> str:
+        """A name that two different files of it have, "" for none: in one folder one would take the other's place."""
+        named: dict[str, str] = {}
+        files = (file for line in self.lines for file in line.files)
+        return next((one.name for one in files if named.setdefault(one.name.casefold(), one.sha256) != one.sha256), "")
 
 
 def missing(to: Address) -> list[str]:
     """What an address still lacks before an order can be sent, in words."""
-    wanted = (("name", "Say who it is sent to."), ("street", "Say the street."), ("place", "Say the place."))
-    return [sentence for field, sentence in wanted if not getattr(to, field).strip()]
+    wanted = (
+        ("name", "Say who it is sent to."), ("street", "Say the street."), ("postcode", "Say the postcode."),
+        ("place", "Say the place."), ("country", "Say the country."),
+    )  # fmt: skip
+    found = [sentence for field, sentence in wanted if not getattr(to, field).strip()]
+    if to.country and to.country not in babel.Locale("en").territories:
+        found.append(f"There is no country {to.country}.")
+    if to.postcode.strip() and not re.fullmatch(r"[\w][\w .-]{1,18}", to.postcode.strip()):
+        found.append(f"{to.postcode} is no postcode.")
+    return found

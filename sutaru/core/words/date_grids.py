@@ -32,21 +32,26 @@ from .fields import locale_of
 Part = Text | FillBox | Opening  # an opening shows the photo that its name says
 _MOON = {"new": "●", "first": "◐", "full": "○", "last": "◑"}
 _DAYS = {"monday": 0, "sunday": 6, "saturday": 5}
+_LEAST_MM = 0.05  # of a box: words that find no room in one are a finding, not an error
 FAINT = 0.38  # opacity of days of neighbouring months
 _SMALLEST = 0.75  # how far the words of dates are made smaller before they count as falling out of their cell
 
 
 @dataclass(frozen=True)
 class _Cell:
-    """A box in the grid's own plane, mm: its middle and size."""
+    """A box in the grid's own plane, mm: its middle and size, which stay above nothing however small the grid is."""
 
     x: float
     y: float
     w: float
     h: float
 
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "w", max(_LEAST_MM, self.w))
+        object.__setattr__(self, "h", max(_LEAST_MM, self.h))
+
     def inset(self, by: float) -> "_Cell":
-        return _Cell(self.x, self.y, max(0.1, self.w - 2 * by), max(0.1, self.h - 2 * by))
+        return _Cell(self.x, self.y, self.w - 2 * by, self.h - 2 * by)
 
 
 class _Drawing:

@@ -1194,6 +1194,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/{order}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel
+         * @description Cancels an order, until the lab has begun it.
+         */
+        post: operations["cancel_api_orders__order__cancel_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/{order}/send": {
         parameters: {
             query?: never;
@@ -2249,7 +2269,7 @@ export interface components {
         };
         /**
          * Address
-         * @description Where to.
+         * @description Where to. ``country``: ISO 3166, two letters.
          */
         Address: {
             /**
@@ -2263,10 +2283,20 @@ export interface components {
              */
             street: string;
             /**
+             * Postcode
+             * @default
+             */
+            postcode: string;
+            /**
              * Place
              * @default
              */
             place: string;
+            /**
+             * Country
+             * @default
+             */
+            country: string;
         };
         /**
          * Adjust
@@ -2326,6 +2356,18 @@ export interface components {
              * @default 0
              */
             flat: number;
+        };
+        /**
+         * Again
+         * @description An order that is made once more.
+         */
+        Again: {
+            /**
+             * Token
+             * @description of one order: asked for again after a lost answer, it is made once
+             * @default
+             */
+            token: string;
         };
         /**
          * Align
@@ -5213,7 +5255,8 @@ export interface components {
         };
         /**
          * LabSays
-         * @description What the lab that orders go to says of itself; only its address while it cannot be reached.
+         * @description What the lab that orders go to says of itself; only its address while it cannot be reached. ``unread``: why lab sheets that
+         *     it publishes cannot be read, by their ids.
          */
         LabSays: {
             /** Address */
@@ -5240,13 +5283,7 @@ export interface components {
              * @default []
              */
             covers: string[];
-            /**
-             * Prices
-             * @default {}
-             */
-            prices: {
-                [key: string]: number;
-            };
+            prices?: components["schemas"]["Prices"] | null;
             /**
              * Turnaround
              * @default
@@ -5257,6 +5294,13 @@ export interface components {
              * @default []
              */
             sheets: components["schemas"]["Published"][];
+            /**
+             * Unread
+             * @default {}
+             */
+            unread: {
+                [key: string]: string;
+            };
         };
         /**
          * LabSheet
@@ -5888,6 +5932,8 @@ export interface components {
         /**
          * Measured
          * @description A sheet's ledger and findings; ``words``: how such words begin as have fields in them, those filled in, by layer.
+         *
+         *     An opening whose photo the machine has not looked at yet is ``checking``: nobody knows whether a face is cut there.
          */
         Measured: {
             /** Rows */
@@ -6116,11 +6162,18 @@ export interface components {
         };
         /**
          * NewOrder
-         * @description An order of what an export wrote. ``copies`` 0: as many as each edition says.
+         * @description An order of what an export wrote. ``copies`` 0: as many as each edition says. ``token``: the same for the same order,
+         *     however often it is asked for.
          */
         NewOrder: {
             /** Export */
             export: string;
+            /**
+             * Token
+             * @description of one order: asked for again after a lost answer, it is made once
+             * @default
+             */
+            token: string;
             to: components["schemas"]["Address"];
             /**
              * Paper
@@ -7257,6 +7310,68 @@ export interface components {
             width: number;
         };
         /**
+         * Prices
+         * @description What a lab asks for an order, and for a page; 0 where it does not say.
+         */
+        Prices: {
+            /**
+             * Order
+             * @default 0
+             */
+            order: number;
+            /**
+             * Page
+             * @default 0
+             */
+            page: number;
+            /**
+             * Spread
+             * @default 0
+             */
+            spread: number;
+        };
+        /**
+         * PrintJob
+         * @description A job at a printer. ``printed``: sheets, of ``sheets`` times ``copies``; ``notes``: how it lies on the paper.
+         */
+        PrintJob: {
+            /** Id */
+            id: string;
+            /** Tray */
+            tray: string;
+            /**
+             * Media
+             * @default
+             */
+            media: string;
+            /** Copies */
+            copies: number;
+            /** Sheets */
+            sheets: number;
+            /** Printed */
+            printed: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "printing" | "stopped" | "done";
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
+            /**
+             * Files
+             * @default []
+             */
+            files: string[];
+        };
+        /**
          * PrintRequest
          * @description A PDF of an export on paper. ``fit``: a page of another size than the paper is refused (``exact``), made smaller, or laid
          *     in the middle.
@@ -7283,35 +7398,6 @@ export interface components {
              * @enum {string}
              */
             fit: "exact" | "smaller" | "middle";
-        };
-        /**
-         * PrintState
-         * @description A job at the printer. ``printed``: sheets, of ``sheets`` times ``copies``; ``notes``: how it lies on the paper.
-         */
-        PrintState: {
-            /** Id */
-            id: string;
-            /** Tray */
-            tray: string;
-            /** Media */
-            media: string;
-            /** Copies */
-            copies: number;
-            /** Sheets */
-            sheets: number;
-            /** Printed */
-            printed: number;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "printing" | "stopped" | "done";
-            /** Why */
-            why: string;
-            /** Notes */
-            notes: string[];
-            /** Files */
-            files: string[];
         };
         /**
          * PrintWish
@@ -7397,7 +7483,7 @@ export interface components {
              * Trays
              * @default []
              */
-            trays: components["schemas"]["TrayState"][];
+            trays: components["schemas"]["Tray"][];
             /**
              * Margin Mm
              * @default 0
@@ -7543,7 +7629,7 @@ export interface components {
         };
         /**
          * Reason
-         * @description Why a lab refused: of which line, file and page, in words; and which sheet and edition that is, where they are known.
+         * @description Why a lab refused, and which sheet and edition it speaks of, where they are known.
          */
         Reason: {
             /**
@@ -7561,7 +7647,15 @@ export interface components {
              * @default
              */
             page: string;
-            /** Reason */
+            /**
+             * Number
+             * @default 0
+             */
+            number: number;
+            /**
+             * Reason
+             * @default
+             */
             reason: string;
             /**
              * Sheet
@@ -8112,10 +8206,20 @@ export interface components {
                 number
             ][][];
             /**
+             * Checking
+             * @default false
+             */
+            checking: boolean;
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
+            /**
              * Status
              * @enum {string}
              */
-            status: "order" | "look" | "stop";
+            status: "order" | "look" | "stop" | "checking";
         };
         /**
          * RowDone
@@ -8558,7 +8662,7 @@ export interface components {
         /**
          * SheetMark
          * @description One sheet of an edition: the key of all that decides how it looks and measures; its picture's width over its height;
-         *     openings, filled ones, stops and looks, null when that is not worked out yet.
+         *     openings, filled ones, stops, looks and openings that are being checked, null when that is not worked out yet.
          */
         SheetMark: {
             /** Key */
@@ -8567,6 +8671,7 @@ export interface components {
             ratio: number;
             /** Counts */
             counts: [
+                number,
                 number,
                 number,
                 number,
@@ -9605,23 +9710,35 @@ export interface components {
             decorations: components["schemas"]["Decoration"][];
         };
         /**
-         * TrayState
-         * @description A tray of the printer. ``profile``: the press profile that its paper is printed by.
+         * Tray
+         * @description A tray of a printer. ``profile``: the press profile that its paper is printed by.
          */
-        TrayState: {
+        Tray: {
             /** Name */
             name: string;
             /** Width Mm */
             width_mm: number;
             /** Height Mm */
             height_mm: number;
-            /** Media */
+            /**
+             * Media
+             * @default
+             */
             media: string;
-            /** Sheets */
+            /**
+             * Sheets
+             * @default 0
+             */
             sheets: number;
-            /** Profile */
+            /**
+             * Profile
+             * @default
+             */
             profile: string;
-            /** Duplex */
+            /**
+             * Duplex
+             * @default false
+             */
             duplex: boolean;
         };
         /**
@@ -11864,6 +11981,37 @@ export interface operations {
             };
         };
     };
+    cancel_api_orders__order__cancel_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     send_api_orders__order__send_post: {
         parameters: {
             query?: never;
@@ -11904,7 +12052,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["Again"] | null;
+            };
+        };
         responses: {
             /** @description Successful Response */
             201: {
@@ -12533,7 +12685,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PrintState"];
+                    "application/json": components["schemas"]["PrintJob"];
                 };
             };
             /** @description Validation Error */
@@ -12564,7 +12716,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PrintState"];
+                    "application/json": components["schemas"]["PrintJob"];
                 };
             };
             /** @description Validation Error */
@@ -12595,7 +12747,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PrintState"];
+                    "application/json": components["schemas"]["PrintJob"];
                 };
             };
             /** @description Validation Error */

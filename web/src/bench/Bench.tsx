@@ -302,6 +302,8 @@ function Counts({ state }: { state: View }) {
       0,
     ),
   );
+  const checking =
+    state.rows.some((row) => row.checking) || state.marks.some(({ counts }) => !counts || counts[4]);
   return (
     <span className={`${css.counts} num`}>
       Findings
@@ -315,7 +317,7 @@ function Counts({ state }: { state: View }) {
           <Mark status="look" /> {looks}
         </>
       )}
-      {stops + looks === 0 && <Mark status="order" />}
+      {stops + looks === 0 && <Mark status={checking ? "checking" : "order"} />}
     </span>
   );
 }

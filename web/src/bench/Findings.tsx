@@ -37,6 +37,10 @@ export function Findings({ state }: { state: View }) {
   const unknown = state.marks.filter((mark, at) => at !== state.at && !mark.counts).length;
   const [, go] = useLocation();
   const refused = useRefused(state);
+  // Photos that were not looked at yet: nobody knows whether a face is cut.
+  const checking =
+    state.rows.filter((row) => row.checking).length +
+    state.marks.reduce((sum, { counts }, at) => sum + (at === state.at ? 0 : (counts?.[4] ?? 0)), 0);
   const none = state.findings.length + others.length + unknown === 0;
   return (
     <ul className={`${css.findings} ${css.scroll}`} aria-label="Findings">
@@ -50,10 +54,12 @@ export function Findings({ state }: { state: View }) {
       ))}
       {none && (
         <li className={css.empty}>
-          <Mark status="order" />{" "}
-          {refused.length
-            ? "The checks here found nothing else."
-            : "Everything is in order. The job can go to dispatch."}
+          <Mark status={checking ? "checking" : "order"} />{" "}
+          {checking
+            ? `Being checked: ${plural(checking, "photo")} not looked at yet.`
+            : refused.length
+              ? "The checks here found nothing else."
+              : "Everything is in order. The job can go to dispatch."}
         </li>
       )}
       {state.findings.map((finding, at) => (

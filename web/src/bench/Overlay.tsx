@@ -247,6 +247,11 @@ export function Overlay({ state, texts, seen }: { state: View; texts: Text[]; se
 function describe(row: Row, state: View): string {
   const photo = state.photo.get(row.photo ?? "");
   if (!photo) return `Opening ${row.number}, empty`;
-  const status = { order: "in order", look: "wants a look", stop: "stops the job" }[row.status];
+  const status = {
+    order: "in order",
+    look: "wants a look",
+    stop: "stops the job",
+    checking: "being checked",
+  }[row.status];
   return `Opening ${row.number}, ${photo.name}, ${Math.round(row.ppi ?? 0)} ppi, ${percent(row.crop_share ?? 0)} cropped, ${status}`;
 }

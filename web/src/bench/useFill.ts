@@ -10,11 +10,12 @@ type FillEdit = Extract<Edit, { op: "fill" }>;
 
 /** Openings of all sheets and how many of them are filled. */
 export function tally(view: View): { openings: number; filled: number } {
-  const here = view.rows.filter((row) => row.photo).length;
+  const shown = view.rows.filter((row) => !row.hidden);
+  const here = shown.filter((row) => row.photo).length;
   let openings = 0;
   let filled = 0;
   view.marks.forEach(({ counts }, at) => {
-    openings += at === view.at ? view.rows.length : (counts?.[0] ?? 0);
+    openings += at === view.at ? shown.length : (counts?.[0] ?? 0);
     filled += at === view.at ? here : (counts?.[1] ?? 0);
   });
   return { openings, filled };

@@ -83,6 +83,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
   const found = checks.data ?? [];
   const stops = found.filter((finding) => finding.severity === "stop");
   const looks = found.filter((finding) => finding.severity === "look");
+  const checking = state.rows.some((row) => row.checking) || state.marks.some(({ counts }) => counts?.[4]);
   const start = useMutation({
     mutationFn: async (sheets: PrintWish | undefined) => {
       flush();
@@ -248,7 +249,15 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             {!fresh && <p role="status">Being checked…</p>}
             {fresh && stops.length + looks.length === 0 && (
               <p>
-                <Mark status="order" /> The checks found nothing.
+                {checking ? (
+                  <>
+                    <Mark status="checking" /> Being checked: an export waits until every photo was looked at.
+                  </>
+                ) : (
+                  <>
+                    <Mark status="order" /> The checks found nothing.
+                  </>
+                )}
               </p>
             )}
             <div className={css.list} aria-busy={!fresh}>

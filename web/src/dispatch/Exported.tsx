@@ -152,6 +152,7 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
           state={state}
           task={task.id}
           files={manifest.files.map((file) => ({
+            file: file.file,
             copies: file.copies ?? manifest.copies ?? 1,
             edition: file.edition,
           }))}

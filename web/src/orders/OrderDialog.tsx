@@ -1,14 +1,32 @@
 import { Button, Group, Modal, Select, Textarea, TextInput } from "@mantine/core";
 import { useState } from "react";
+import type { NewOrder } from "../api/client";
 import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
 import { NumberField } from "../ui/NumberField";
+import { COUNTRIES, HERE } from "./countries";
+import { OrderSummary } from "./OrderSummary";
 import css from "./orders.module.css";
-import { useLab, useOrdering } from "./useOrders";
+import { useLab, useOrdering, useOrders } from "./useOrders";
 
-const WHERE = "sutaru where to";
+/** An earlier version left addresses in the browser; orders know them. */
+for (const key of Object.keys(localStorage))
+  if (key.startsWith("sutaru where to")) localStorage.removeItem(key);
 
-/** Orders what an export wrote: on which paper, how many, where to; says what is still missing. */
+export type To = Required<NewOrder["to"]>;
+/** What was written, which edition it is of, and how many are to be printed. */
+export type Written = { file: string; copies: number; edition?: string };
+
+const EMPTY: To = { name: "", street: "", postcode: "", place: "", country: HERE };
+const FIELDS = { name: "Name", street: "Street", postcode: "Postcode", place: "Town" } as const;
+
+/** What an address still lacks. */
+const lacking = (to: To) =>
+  [...Object.entries(FIELDS), ["country", "Country"] as const]
+    .filter(([field]) => !to[field as keyof To].trim())
+    .map(([, label]) => label.toLowerCase());
+
+/** Orders what an export wrote: on which paper, how many, where to. All of it is shown once more before it is sent. */
 export function OrderDialog({
   state,
   task,
@@ -17,46 +35,55 @@ export function OrderDialog({
 }: {
   state: View;
   task: string;
-  /** What was written, and how many of each are to be printed. */
-  files: { copies: number; edition?: string }[];
+  files: Written[];
   onClose: () => void;
 }) {
   const lab = useLab(true);
+  const orders = useOrders();
   const { order } = useOrdering();
-  const last = JSON.parse(localStorage.getItem(`${WHERE} ${state.id}`) ?? "{}") as Record<string, string>;
-  const [to, setTo] = useState({
-    name: last.name ?? state.job.customer ?? "",
-    street: last.street ?? "",
-    place: last.place ?? "",
-  });
+  // One dialog is one order, however often it is sent.
+  const [token] = useState(() => crypto.randomUUID());
+  const last =
+    orders.data?.find((one) => one.job === state.id)?.to ??
+    orders.data?.find((one) => one.to.name && one.to.name === state.job.customer)?.to;
+  const [typed, setTyped] = useState<Partial<To>>({});
+  const to: To = { ...EMPTY, name: state.job.customer ?? "", ...known(last), ...typed };
   const [paper, setPaper] = useState("");
   const [finish, setFinish] = useState("");
   const [cover, setCover] = useState("");
   const lines = [...new Set(files.map((file) => file.edition ?? ""))];
-  const [apart, setApart] = useState<Record<string, typeof to>>({});
+  const [apart, setApart] = useState<Record<string, To>>({});
   const [copies, setCopies] = useState(0);
   const [note, setNote] = useState("");
   const [wish, setWish] = useState("");
+  const [looking, setLooking] = useState(false);
   const chosen = paper || lab.data?.papers?.[0] || "";
-  const price = lab.data?.reachable ? lab.data.prices : undefined;
   const missing = [
-    !to.name.trim() && "who it is sent to",
-    !to.street.trim() && "the street",
-    !to.place.trim() && "the place",
-    ...Object.entries(apart).map(
-      ([line, one]) => (!one.name.trim() || !one.street.trim() || !one.place.trim()) && `where ${line} goes`,
-    ),
-  ].filter(Boolean);
-  const pages = files.reduce((sum, file) => sum + (copies || file.copies), 0);
-  const field = (name: keyof typeof to, label: string) => (
-    <TextInput
-      size="xs"
-      label={label}
-      maxLength={200}
-      value={to[name]}
-      onChange={(event) => setTo({ ...to, [name]: event.currentTarget.value })}
-    />
-  );
+    ...lacking(to),
+    ...Object.entries(apart).flatMap(([line, one]) => lacking(one).map((field) => `${line}: ${field}`)),
+  ];
+  const asked: NewOrder = {
+    export: task, token, to, paper: chosen, finish, cover, copies, note, wish, each_to: apart,
+  }; // biome-ignore format: one order
+  if (looking)
+    return (
+      <Modal
+        opened
+        onClose={() => setLooking(false)}
+        title="Check the order"
+        centered
+        closeButtonProps={{ "aria-label": "Close" }}
+      >
+        <OrderSummary
+          order={asked}
+          files={files}
+          lab={lab.data}
+          sending={order.isPending}
+          onBack={() => setLooking(false)}
+          onSend={() => order.mutate(asked, { onSuccess: onClose })}
+        />
+      </Modal>
+    );
   return (
     <Modal
       opened
@@ -69,23 +96,15 @@ export function OrderDialog({
         className={css.form}
         onSubmit={(event) => {
           event.preventDefault();
-          localStorage.setItem(`${WHERE} ${state.id}`, JSON.stringify(to));
-          order.mutate(
-            { export: task, to, paper: chosen, finish, cover, copies, note, wish, each_to: apart },
-            { onSuccess: onClose },
-          );
+          setLooking(true);
         }}
       >
         {lab.data && !lab.data.reachable && (
           <p role="alert" className={css.note}>
-            {lab.data.message} What is ordered now is kept, and can be sent then.
+            {lab.data.message} The order is saved as not sent. Send it when the lab is back.
           </p>
         )}
-        {field("name", "To")}
-        <Group grow>
-          {field("street", "Street")}
-          {field("place", "Place")}
-        </Group>
+        <AddressFields to={to} onChange={(more) => setTyped({ ...typed, ...more })} />
         {lines.length > 1 && <Apart lines={lines} apart={apart} onChange={setApart} />}
         <Group grow align="end">
           <Select
@@ -117,7 +136,7 @@ export function OrderDialog({
         </Group>
         <Group grow align="end">
           <NumberField
-            label={lines.length > 1 ? "Copies of each; 0: as each says" : "Copies"}
+            label={lines.length > 1 ? "Copies of each (0 = each version's own)" : "Copies"}
             min={lines.length > 1 ? 0 : 1}
             max={100000}
             value={copies || (lines.length > 1 ? 0 : (files[0]?.copies ?? 1))}
@@ -125,7 +144,7 @@ export function OrderDialog({
           />
           <TextInput
             size="xs"
-            label="Wanted by"
+            label="Needed by"
             maxLength={200}
             value={wish}
             onChange={(event) => setWish(event.currentTarget.value)}
@@ -140,15 +159,10 @@ export function OrderDialog({
           value={note}
           onChange={(event) => setNote(event.currentTarget.value)}
         />
-        <p className={`${css.note} num`}>
-          {price
-            ? `About ${((price.order ?? 0) + (price.page ?? 0) * pages).toFixed(2)} at the lab's prices; ${lab.data?.turnaround}.`
-            : "The lab says its price once it answers."}
-        </p>
         {missing.length > 0 && <p className={css.note}>Still missing: {missing.join(", ")}.</p>}
         <Answer>
-          <Button type="submit" loading={order.isPending} disabled={missing.length > 0}>
-            Order
+          <Button type="submit" disabled={missing.length > 0}>
+            Check order
           </Button>
         </Answer>
       </form>
@@ -156,7 +170,51 @@ export function OrderDialog({
   );
 }
 
-type To = { name: string; street: string; place: string };
+/** An address as an order kept it, without what it did not say. */
+const known = (to: Partial<To> | undefined): Partial<To> =>
+  Object.fromEntries(Object.entries(to ?? {}).filter(([, value]) => value));
+
+function AddressFields({
+  to,
+  onChange,
+  of = "",
+}: {
+  to: To;
+  onChange: (more: Partial<To>) => void;
+  of?: string;
+}) {
+  const field = (name: keyof typeof FIELDS) => (
+    <TextInput
+      size="xs"
+      label={FIELDS[name]}
+      aria-label={of ? `${of}: ${FIELDS[name]}` : undefined}
+      maxLength={name === "postcode" ? 20 : 200}
+      value={to[name]}
+      onChange={(event) => onChange({ [name]: event.currentTarget.value })}
+    />
+  );
+  return (
+    <>
+      <Group grow>
+        {field("name")}
+        {field("street")}
+      </Group>
+      <Group grow align="end">
+        {field("postcode")}
+        {field("place")}
+        <Select
+          size="xs"
+          label="Country"
+          aria-label={of ? `${of}: Country` : undefined}
+          searchable
+          value={to.country || null}
+          data={COUNTRIES}
+          onChange={(country) => onChange({ country: country ?? "" })}
+        />
+      </Group>
+    </>
+  );
+}
 
 /** Editions that are sent elsewhere than the rest: each with an address of its own. */
 function Apart({
@@ -173,22 +231,12 @@ function Apart({
     <>
       {Object.entries(apart).map(([line, to]) => (
         <fieldset key={line} className={css.apart}>
-          <legend>{line} goes to</legend>
-          <Group grow gap={6}>
-            {(["name", "street", "place"] as const).map((field) => (
-              <TextInput
-                key={field}
-                size="xs"
-                aria-label={`${line}: ${field}`}
-                placeholder={field}
-                maxLength={200}
-                value={to[field]}
-                onChange={(event) =>
-                  onChange({ ...apart, [line]: { ...to, [field]: event.currentTarget.value } })
-                }
-              />
-            ))}
-          </Group>
+          <legend>Ship {line} to</legend>
+          <AddressFields
+            of={line}
+            to={to}
+            onChange={(more) => onChange({ ...apart, [line]: { ...to, ...more } })}
+          />
           <Button
             size="compact-xs"
             variant="subtle"
@@ -196,19 +244,19 @@ function Apart({
               onChange(Object.fromEntries(Object.entries(apart).filter(([key]) => key !== line)))
             }
           >
-            With the rest
+            Ship with the rest
           </Button>
         </fieldset>
       ))}
       {rest.length > 1 && (
         <Select
           size="xs"
-          label="Sent elsewhere than the rest"
+          label="Ship to another address"
           placeholder="None"
           searchable
           value={null}
           data={rest}
-          onChange={(line) => line && onChange({ ...apart, [line]: { name: line, street: "", place: "" } })}
+          onChange={(line) => line && onChange({ ...apart, [line]: { ...EMPTY, name: line } })}
         />
       )}
     </>

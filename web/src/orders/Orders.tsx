@@ -8,7 +8,7 @@ import { Mark } from "../ui/Mark";
 import { when } from "../ui/when";
 import { LookOver } from "./LookOver";
 import css from "./orders.module.css";
-import { markOf, SAID } from "./states";
+import { markOf, mayCancel, SAID } from "./states";
 import { useLab, useOrdering, useOrders } from "./useOrders";
 
 const SHOWN = [
@@ -31,7 +31,7 @@ export function Orders() {
       document.title = "Sutaru";
     };
   }, []);
-  const wants = (order: OrderState) => ["refused", "unsent"].includes(order.state);
+  const wants = (order: OrderState) => ["refused", "unsent", "unread"].includes(order.state);
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const seen = (orders.data ?? []).filter((order) => {
     const said = [order.job_name, order.reference, order.to.name, order.to.place, when(order.made)]
@@ -42,7 +42,7 @@ export function Orders() {
       (shown === "all" ||
         (shown === "wants" && wants(order)) ||
         (shown === "sent" && order.state === "sent") ||
-        (shown === "lab" && !wants(order) && order.state !== "sent"))
+        (shown === "lab" && !wants(order) && !["sent", "cancelled"].includes(order.state)))
     );
   });
   return (
@@ -96,7 +96,10 @@ export function Orders() {
 
 /** One order, and what can be done with it. */
 export function OneOrder({ order, short }: { order: OrderState; short?: boolean }) {
-  const { send, again } = useOrdering();
+  const { send, again, cancel } = useOrdering();
+  // One press is one order, however often it arrives.
+  const [token, setToken] = useState(() => crypto.randomUUID());
+  const [asking, setAsking] = useState(false);
   const copies = order.lines.reduce((sum, line) => sum + (line.copies ?? 1), 0);
   const [at = 0, of = 1] = order.progress ?? [];
   return (
@@ -121,7 +124,7 @@ export function OneOrder({ order, short }: { order: OrderState; short?: boolean 
           {order.lines[0]?.cover && `, cover ${order.lines[0].cover}`}
           {order.lines.some((line) => line.to) &&
             `, ${plural(order.lines.filter((line) => line.to).length, "line")} to an address of its own`}
-          {order.again_of && ", the same once more"}
+          {order.again_of && ", a reorder"}
           {order.changed_since && ". The job was changed since: these are the files of then"}
         </p>
       )}
@@ -153,19 +156,41 @@ export function OneOrder({ order, short }: { order: OrderState; short?: boolean 
             loading={send.isPending}
             onClick={() => send.mutate(order.id)}
           >
-            Send it again
+            Send again
           </Button>
         )}
-        {!["sending", "unsent", "refused"].includes(order.state) && (
+        {!["sending", "unsent", "refused", "open", "unread"].includes(order.state) && (
           <Button
             size="compact-xs"
             variant="default"
             loading={again.isPending}
-            onClick={() => again.mutate(order.id)}
+            onClick={() =>
+              again.mutate({ id: order.id, token }, { onSuccess: () => setToken(crypto.randomUUID()) })
+            }
           >
-            The same once more
+            Reorder
           </Button>
         )}
+        {mayCancel(order.state) &&
+          (asking ? (
+            <>
+              <Button
+                size="compact-xs"
+                color="red"
+                loading={cancel.isPending}
+                onClick={() => cancel.mutate(order.id, { onSettled: () => setAsking(false) })}
+              >
+                Cancel this order
+              </Button>
+              <Button size="compact-xs" variant="subtle" onClick={() => setAsking(false)}>
+                Keep it
+              </Button>
+            </>
+          ) : (
+            <Button size="compact-xs" variant="subtle" onClick={() => setAsking(true)}>
+              Cancel order…
+            </Button>
+          ))}
         {!short && order.state !== "sending" && (
           <Link href={`/jobs/${order.job}/dispatch`}>
             {order.changed_since ? "Made anew, as the job is now" : "To its exports"}

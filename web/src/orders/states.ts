@@ -11,10 +11,23 @@ export const SAID: Record<string, string> = {
   cut: "cut",
   packed: "packed",
   sent: "sent to the customer",
+  cancelled: "cancelled",
+  open: "begun at the lab, not submitted",
+  unread: "could not be read by the lab",
 };
 
+/** States in which an order can still be cancelled. */
+export const mayCancel = (state: string) =>
+  ["sending", "unsent", "open", "received", "checked"].includes(state);
+
 export const markOf = (state: string): "order" | "stop" | "look" | "note" =>
-  state === "refused" ? "stop" : state === "unsent" ? "look" : state === "sending" ? "note" : "order";
+  ["refused", "unread"].includes(state)
+    ? "stop"
+    : state === "unsent"
+      ? "look"
+      : ["sending", "cancelled", "open"].includes(state)
+        ? "note"
+        : "order";
 
 /** States that change by themselves, so that they are asked for again. */
 export const moving = (orders: OrderState[] | undefined): boolean =>

@@ -25,7 +25,7 @@ export const useLab = (asked: boolean) =>
 
 const settled = () => client.invalidateQueries({ queryKey: ["orders"] });
 
-/** Orders, sends again what did not arrive, orders the same once more. */
+/** Orders, sends again what did not arrive, cancels, reorders. */
 export function useOrdering() {
   const order = useMutation({
     mutationFn: (body: NewOrder) => answer<OrderState>(api.POST("/api/orders", { body })),
@@ -39,10 +39,18 @@ export function useOrdering() {
     onSettled: settled,
   });
   const again = useMutation({
-    mutationFn: (id: string) =>
-      answer<OrderState>(api.POST("/api/orders/{order}/again", { params: { path: { order: id } } })),
+    mutationFn: ({ id, token }: { id: string; token: string }) =>
+      answer<OrderState>(
+        api.POST("/api/orders/{order}/again", { params: { path: { order: id } }, body: { token } }),
+      ),
     onError: complain,
     onSettled: settled,
   });
-  return { order, send, again };
+  const cancel = useMutation({
+    mutationFn: (id: string) =>
+      answer<OrderState>(api.POST("/api/orders/{order}/cancel", { params: { path: { order: id } } })),
+    onError: complain,
+    onSettled: settled,
+  });
+  return { order, send, again, cancel };
 }

@@ -329,9 +329,9 @@ function Loaded({ state }: { state: View }) {
       <div className={css.middle}>
         <ol ref={grid} className={css.grid} aria-label="Sheets in order">
           {state.sheets.map((sheet, at) => {
-            const [openings = 0, full = 0, stops = 0, looks = 0] = counts[at] ?? [];
+            const [openings = 0, full = 0, stops = 0, looks = 0, checking = 0] = counts[at] ?? [];
             const mine = selected.includes(sheet.id);
-            const found = stops ? "stop" : looks ? "look" : "order";
+            const found = stops ? "stop" : looks ? "look" : checking ? "checking" : "order";
             return (
               <li key={sheet.id} data-over={over === sheet.id || undefined}>
                 <button

@@ -1,7 +1,7 @@
 import { Button, Group, Modal, Select } from "@mantine/core";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { answer, api, type PrinterState, type PrintRequest, type PrintState } from "../api/client";
+import { answer, api, type PrinterState, type PrintJob, type PrintRequest } from "../api/client";
 import { client } from "../api/queries";
 import { complain } from "../ui/complain";
 import { plural } from "../ui/format";
@@ -38,18 +38,16 @@ export function Printing({
   const [copies, setCopies] = useState(1);
   const [duplex, setDuplex] = useState<PrintRequest["duplex"]>(sides as PrintRequest["duplex"]);
   const [fit, setFit] = useState<PrintRequest["fit"]>("exact");
-  const [job, setJob] = useState<PrintState>();
+  const [job, setJob] = useState<PrintJob>();
   const told = { onSuccess: setJob, onError: complain, onSettled: again };
   const print = useMutation({
     mutationFn: (body: PrintRequest) =>
-      answer<PrintState>(
-        api.POST("/api/exports/{export}/print", { params: { path: { export: task } }, body }),
-      ),
+      answer<PrintJob>(api.POST("/api/exports/{export}/print", { params: { path: { export: task } }, body })),
     ...told,
   });
   const on = useMutation({
     mutationFn: (id: string) =>
-      answer<PrintState>(api.POST("/api/printer/jobs/{job}/on", { params: { path: { job: id } } })),
+      answer<PrintJob>(api.POST("/api/printer/jobs/{job}/on", { params: { path: { job: id } } })),
     ...told,
   });
   return (

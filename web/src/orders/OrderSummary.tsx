@@ -1,0 +1,111 @@
+import { Button } from "@mantine/core";
+import type { LabSays, NewOrder } from "../api/client";
+import { Answer } from "../ui/Answer";
+import { plural } from "../ui/format";
+import { nameOf } from "./countries";
+import type { To, Written } from "./OrderDialog";
+import css from "./orders.module.css";
+
+/** An order as it will be sent: every file, copies, paper, address and price. */
+export function OrderSummary({
+  order,
+  files,
+  lab,
+  sending,
+  onBack,
+  onSend,
+}: {
+  order: NewOrder;
+  files: Written[];
+  lab: LabSays | undefined;
+  sending: boolean;
+  onBack: () => void;
+  onSend: () => void;
+}) {
+  const lines = [...new Set(files.map((file) => file.edition ?? ""))];
+  const copiesOf = (file: Written) => order.copies || file.copies;
+  const pages = files.reduce((sum, file) => sum + copiesOf(file), 0);
+  const prices = lab?.reachable ? lab.prices : undefined;
+  return (
+    <div className={css.form}>
+      {lines.map((line) => {
+        const own = files.filter((file) => (file.edition ?? "") === line);
+        const copies = own[0] ? copiesOf(own[0]) : 1;
+        return (
+          <section key={line} className={css.line} aria-label={line || "Files"}>
+            <h3>
+              {line || "Files"}{" "}
+              <span className="num">
+                {plural(own.length, "file")}, {copies === 1 ? "1 copy" : `${copies} copies`}
+              </span>
+            </h3>
+            <ul className={css.files}>
+              {own.map((file) => (
+                <li key={file.file}>{file.file}</li>
+              ))}
+            </ul>
+            {order.each_to?.[line] && <Address to={order.each_to[line] as To} label="Ship to" />}
+          </section>
+        );
+      })}
+      <dl className={css.facts}>
+        <dt>{lines.length > 1 ? "Ship the rest to" : "Ship to"}</dt>
+        <dd>
+          <Address to={order.to as To} />
+        </dd>
+        <dt>Paper</dt>
+        <dd>
+          {[order.paper, order.finish, order.cover && `cover ${order.cover}`].filter(Boolean).join(", ")}
+        </dd>
+        {order.wish && (
+          <>
+            <dt>Needed by</dt>
+            <dd>{order.wish}</dd>
+          </>
+        )}
+        {order.note && (
+          <>
+            <dt>Note</dt>
+            <dd>{order.note}</dd>
+          </>
+        )}
+        <dt>Price</dt>
+        <dd className="num">
+          {prices
+            ? `about ${((prices.order ?? 0) + (prices.page ?? 0) * pages).toFixed(2)} at the lab's prices`
+            : "not known until the lab answers"}
+        </dd>
+        {lab?.reachable && lab.turnaround && (
+          <>
+            <dt>Ready in</dt>
+            <dd>{lab.turnaround}</dd>
+          </>
+        )}
+      </dl>
+      {lab && !lab.reachable && (
+        <p role="alert" className={css.note}>
+          {lab.message} The order is saved as not sent. Send it when the lab is back.
+        </p>
+      )}
+      <Answer>
+        <Button variant="default" onClick={onBack}>
+          Back
+        </Button>
+        <Button loading={sending} onClick={onSend} data-autofocus>
+          Send order
+        </Button>
+      </Answer>
+    </div>
+  );
+}
+
+function Address({ to, label }: { to: To; label?: string }) {
+  return (
+    <address className={css.address}>
+      {label && `${label}: `}
+      {[to.name, to.street, [to.postcode, to.place].filter(Boolean).join(" "), nameOf(to.country)]
+        .filter(Boolean)
+        .join(", ")}
+    </address>
+  );
+}
