@@ -133,7 +133,7 @@ def _tell(  # type: ignore[no-untyped-def]
     told = []
     for row in done:
         findings = check_job(job, row.edition, fonts=asset) if row.edition in names else []
-        own = [entry["file"] for entry in manifest["files"] if entry["edition"] == names.get(row.edition)]
+        own = [entry["file"] for entry in manifest["files"] if entry["edition_id"] == row.edition]
         stops = [finding.sentence for finding in findings if finding.severity == "stop"]
         told.append({**row.model_dump(), "files": own, "stops": stops})
     if args.json:

@@ -13,9 +13,9 @@ from .core.books.contact import contact_job
 from .core.checks import check_job
 from .core.colour.output import read_profile
 from .core.colour.profiles import profile_bytes
-from .core.document import Edition, Found, Frozen, Job, LabSheet, Photo, Pile, Press
+from .core.document import Edition, Found, Frozen, Job, LabSheet, Photo, Pile, Press, Template
 from .core.document.job import SheetList
-from .core.edits import Accept, BringIn, ChooseLab, Fill, FindingName, apply
+from .core.edits import Accept, BringIn, ChooseLab, Fill, FindingName, apply, by_first_photo
 from .core.errors import NotFound, PhotoRefused, SutaruError
 from .core.fitting import resolved
 from .core.formats import Bundle, read_shelf, write_bundle
@@ -63,13 +63,22 @@ def fill(args: argparse.Namespace) -> int:
     job = Job(name=Path(args.out).stem or template.name, template=template.id, product=template.product,
               sheets=template.sheets, lab=lab, without_samples=True)  # fmt: skip
     job = apply(job, BringIn(photos=photos))
-    openings = sum(len(sheet.layout.openings_to_fill) for sheet in template.sheets)
+    job = by_first_photo(job.having(variants=(template.id,)), _variants_of(template))
+    openings = sum(len(sheet.layout.openings_to_fill) for sheet in job.sheets)
     if openings:
         job = apply(job, Fill())
     write_bundle(Path(args.out), job, lambda photo: originals[photo.id], asset)
     filled = sum(len(filling.placements) for filling in job.editions[0].fillings.values())
     print(f"{args.out}: {filled} of {openings} openings filled")
     return 1 if refused else 0
+
+
+def _variants_of(template: Template) -> list[Template]:
+    """A template of the shelf and its variants, of which the first photo chooses; of a file the template alone."""
+    known = read_shelf(FOLDER).templates
+    if template.id not in known:
+        return [template]
+    return [one for one in known.values() if one.group == template.group]
 
 
 def contact(args: argparse.Namespace) -> int:

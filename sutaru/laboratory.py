@@ -69,7 +69,7 @@ def order(args: argparse.Namespace) -> int:
         for edition in job.editions:
             files = []
             for entry in told["files"]:
-                if entry["edition"] == edition.name:
+                if entry["edition_id"] == edition.id:
                     paths[entry["sha256"]] = Path(folder) / entry["file"]
                     named = {key: entry[key] for key in ("sha256", "bytes", "page")}
                     files.append(OrderFile(name=entry["file"], **named))

@@ -47,9 +47,12 @@ async def read(
     return ListRead(table=table, meanings=list(matched(here, table)), says=can)
 
 
+_NAMED = {"name": "Name", "key": "Key (tells customers apart)", "copies": "Copies"}
+
+
 def _named(job, meaning) -> str:  # type: ignore[no-untyped-def]
-    if meaning.kind in ("name", "copies"):
-        return {"name": "who it is for", "copies": "how many to print"}[meaning.kind]
+    if meaning.kind in _NAMED:
+        return _NAMED[meaning.kind]
     if meaning.kind == "field":
         return f"{{{meaning.field}}}"
     sheet = job.sheets_by_id[meaning.sheet]

@@ -67,7 +67,7 @@ class NewOrder(BaseModel):
     finish: str = Field("", max_length=200)
     cover: str = Field("", max_length=200)
     copies: int = Field(0, ge=0, le=100_000)
-    each_to: dict[str, Address] = Field({}, max_length=1000, description="by edition name, where not to the same")
+    each_to: dict[str, Address] = Field({}, max_length=1000, description="by edition id or name, where not to the same")
     note: str = Field("", max_length=1000)
     wish: str = Field("", max_length=200)
 
@@ -192,17 +192,19 @@ def order(studio: InStudio, asked: NewOrder) -> OrderState:
         raise EditRefused(lacking[0], "Fill it in, then order.")
     folder, by_edition = studio.board.folder(task), dict[str, list[OrderFile]]()
     copies: dict[str, int] = {}
+    names: dict[str, str] = {}
     for entry in task.outcome["files"]:
-        named = entry.get("edition", "")
+        named = entry.get("edition_id", entry.get("edition", ""))  # two editions may have one name
+        names[named] = entry.get("edition", "")
         by_edition.setdefault(named, []).append(
             OrderFile(name=entry["file"], sha256=entry["sha256"], bytes=entry["bytes"], page=entry["page"])
         )
         copies[named] = entry.get("copies", task.outcome.get("copies", 1))
         studio.orders.keep(entry["sha256"], folder / entry["file"])
     lines = tuple(
-        OrderLine(title=f"{job.name}, {named}" if named else job.name, lab_sheet=lab.id, files=tuple(files),
+        OrderLine(title=f"{job.name}, {names[named]}" if named else job.name, lab_sheet=lab.id, files=tuple(files),
                   copies=asked.copies or copies[named], paper=asked.paper, finish=asked.finish, cover=asked.cover,
-                  to=asked.each_to.get(named))
+                  to=asked.each_to.get(named) or asked.each_to.get(names[named]))
         for named, files in by_edition.items()
     )  # fmt: skip
     made = Order(

@@ -14,7 +14,7 @@ class Faults:
         self._left: dict[str, int] = {}
         for entry in filter(None, (part.strip() for part in told.split(","))):
             name, _, count = entry.partition(":")
-            if name not in known or (count and not count.isdigit()):
+            if name not in known or (count and not count.isdecimal()):
                 raise NotFound(
                     f"There is no fault {entry}.", f"Choose of: {', '.join(known)}, each with :N for how often."
                 )

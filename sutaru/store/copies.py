@@ -20,7 +20,7 @@ def is_sound(path: Path) -> bool:
     try:
         with closing(sqlite3.connect(f"{path.absolute().as_uri()}?immutable=1", uri=True)) as db:
             return bool(db.execute("PRAGMA integrity_check").fetchone()[0] == "ok")
-    except sqlite3.Error:
+    except (sqlite3.Error, UnicodeDecodeError):  # what it says of damage may name a table that is damaged
         return False
 
 

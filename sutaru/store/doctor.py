@@ -95,7 +95,7 @@ class Doctor:
         try:
             with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as db:
                 return bool(db.execute("PRAGMA integrity_check").fetchone()[0] == "ok")
-        except sqlite3.Error:
+        except (sqlite3.Error, UnicodeDecodeError):
             return False
         finally:
             for one in set(beside) - before:
@@ -140,13 +140,12 @@ class Doctor:
         scratch = self.aside / "scratch"
         with closing(Database(unfinished)) as fresh:
             source = open_damaged(target, scratch, copies[0] if copies else None)
-            lost: list[str] = []
             with fresh.transaction() as db:
                 db.execute("PRAGMA defer_foreign_keys = ON")
                 Parts.add(db, Parts.packed(self._shipped))
+                saved = save(source, target.read_bytes(), db)
                 if source is not None:
-                    with closing(source):
-                        lost = save(source, db).lost_jobs
+                    source.close()
                 jobs = db.execute("SELECT count(*) FROM job").fetchone()[0]
         shutil.rmtree(scratch, ignore_errors=True)
         if not jobs:
@@ -163,7 +162,12 @@ class Doctor:
             f"It was put together anew of what can be read of it{whence}: {jobs} jobs.",
             mended=True,
         )
-        for identity in lost:
+        if not saved.read["state"]:
+            yield Complaint(
+                "No state of a job can be read of the damaged database: what was done after its copy was made is lost.",
+                "Bring in bundles of the jobs that are missing, if there are any.",
+            )
+        for identity in saved.lost_jobs:
             yield Complaint(
                 f"The job {identity} is lost: nothing of it can be read, and no copy holds it.",
                 "Bring in a bundle of it, if there is one.",

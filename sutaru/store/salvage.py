@@ -1,7 +1,8 @@
 """What can still be read of a damaged database, saved into a sound one.
 
 A table is read in ranges of its key; a range that cannot be read is halved, so that only what lies on damaged pages is missed.
-Parts, drawings and photos are believed only when their content fits their name.
+Then all pages are gone through for rows that no table leads to any more. Parts, drawings and photos are believed only when
+their content fits their name.
 """
 
 import hashlib
@@ -16,21 +17,25 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
-from pydantic import ValidationError
+from pydantic import BaseModel, ValidationError
 
-from ..core.document import Photo, name_of
+from ..core.document import LabSheet, Photo, Recipe, StudioCard, Template, name_of
+from ..core.ordering import Order
+from .pages import records
 
 SECONDS = 600.0  # that reading a damaged database may take
 FAILURES = 60_000  # ranges of one table that cannot be read, before the rest of it is given up
+_JOB_COLUMNS = 7  # of a job's row at first
+ERRORS = (sqlite3.Error, UnicodeDecodeError)  # what is said of damage may name what is damaged
 _HEX = "0123456789abcdef"
 Row = dict[str, Any]
 
 
 @dataclass
 class Saved:
-    """How many rows of each table came over, and the ids of jobs that are known of but of which no state could be read."""
+    """How many rows of each table could be read, and the ids of jobs that are known of but of which no state could be."""
 
-    rows: dict[str, int] = field(default_factory=dict)
+    read: dict[str, int] = field(default_factory=dict)
     lost_jobs: list[str] = field(default_factory=list)
 
 
@@ -61,7 +66,7 @@ def _opened(path: Path) -> sqlite3.Connection | None:
     try:
         db.execute("PRAGMA query_only = ON")
         tables = {row["name"] for row in db.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")}
-    except sqlite3.Error:
+    except ERRORS:
         db.close()
         return None
     if not {"job", "state", "part"} <= tables:
@@ -84,21 +89,50 @@ def _borrow_first_page(path: Path, like: Path) -> None:
     path.with_name(path.name + "-wal").unlink(missing_ok=True)
 
 
-def save(source: sqlite3.Connection, target: sqlite3.Connection) -> Saved:
+def save(source: sqlite3.Connection | None, pages: bytes, target: sqlite3.Connection) -> Saved:
     """Save all rows that can be read into a database of this version; what is there already stays, unless it is older.
 
-    The caller holds a transaction on ``target``, with foreign keys off.
+    ``source``: the damaged database, where it can be opened at all; ``pages``: its file. The caller holds a transaction on
+    ``target``, with foreign keys deferred.
     """
     saved = Saved()
+    loose = _loose_rows(pages, target)
     for table, keep in _TABLES.items():
         count = 0
-        for row in _readable(source, table):
+        for row in (*(_readable(source, table) if source else ()), *loose.get(table, ())):
             fits = _FITS.get(table)
             if fits is None or fits(row):
-                count += keep(target, table, row)
-        saved.rows[table] = count
-    saved.lost_jobs = _mend_jobs(target, _known_jobs(source))
+                count += 1
+                keep(target, table, row)
+        saved.read[table] = count
+    known = _known_jobs(source) if source else set()
+    known |= {str(row["job"]) for row in (*loose["state"], *loose["in_pile"])}
+    saved.lost_jobs = _mend_jobs(target, known)
     return saved
+
+
+def _loose_rows(pages: bytes, target: sqlite3.Connection) -> dict[str, list[Row]]:
+    """Rows that lie on the pages of a file, by the tables whose they can be."""
+    shapes = {}
+    for table in _TABLES:
+        columns = [entry[1] for entry in target.execute(f"PRAGMA table_info({table})")]
+        sql = target.execute("SELECT sql FROM sqlite_schema WHERE name = ?", [table]).fetchone()[0]
+        shapes[table] = columns, "WITHOUT ROWID" in sql
+    found: dict[str, list[Row]] = {table: [] for table in _TABLES}
+    for record in records(pages):
+        for table, (columns, in_index) in shapes.items():
+            count = len(record.values)
+            # Columns that a table was given later are not stored in rows of before.
+            enough = count == len(columns) or (table == "job" and _JOB_COLUMNS <= count <= len(columns))
+            if in_index != record.in_index or not enough or table not in _FITS:
+                continue
+            row = dict(zip(columns, record.values, strict=False))
+            try:
+                if _FITS[table](row):
+                    found[table].append(row)
+            except (TypeError, KeyError, ValueError):
+                continue
+    return found
 
 
 # --- Reading ---------------------------------------------------------------------------------------------------------
@@ -111,7 +145,7 @@ def _readable(db: sqlite3.Connection, table: str) -> Iterator[Row]:
         without_rowid = "WITHOUT ROWID" in str(
             db.execute("SELECT sql FROM sqlite_schema WHERE name = ?", [table]).fetchone()["sql"]
         )
-    except (sqlite3.Error, TypeError):
+    except (*ERRORS, TypeError):
         return
     if not columns:
         return
@@ -130,7 +164,7 @@ def _by_number(db: sqlite3.Connection, table: str) -> Iterator[sqlite3.Row]:
             yield from db.execute(
                 f"SELECT * FROM {table} NOT INDEXED WHERE rowid BETWEEN ? AND ?", [low, high]
             ).fetchall()
-        except sqlite3.Error:
+        except ERRORS:
             left -= 1
             if left <= 0:
                 return
@@ -149,7 +183,7 @@ def _by_text(db: sqlite3.Connection, table: str, key: str) -> Iterator[sqlite3.R
                 f"SELECT * FROM {table} WHERE {key} >= ? AND {key} < ?", [start, start + "\U0010ffff"]
             ).fetchall()
             continue
-        except sqlite3.Error:
+        except ERRORS:
             left -= 1
         if left <= 0:
             return
@@ -172,7 +206,7 @@ def _from_both_ends(db: sqlite3.Connection, table: str, key: str, start: str) ->
                 if tuple(row) not in seen:
                     seen.add(tuple(row))
                     yield row
-        except sqlite3.Error:
+        except ERRORS:
             continue
 
 
@@ -188,7 +222,7 @@ def _known_jobs(db: sqlite3.Connection) -> set[str]:
         try:
             for row in db.execute(sql):
                 found.add(row["id"])
-        except sqlite3.Error:
+        except ERRORS:
             continue
     return {identity for identity in found if isinstance(identity, str) and _is_hex(identity, 12)}
 
@@ -241,12 +275,23 @@ def _is_json(*names: str) -> Callable[[Row], bool]:
     return fits
 
 
+def _is_model(model: type[BaseModel]) -> Callable[[Row], bool]:
+    def fits(row: Row) -> bool:
+        try:
+            model.model_validate_json(row["document"])
+        except (ValidationError, TypeError):
+            return False
+        return True
+
+    return fits
+
+
 _FITS: dict[str, Callable[[Row], bool]] = {
     "part": _whole_part, "asset": _whole_asset, "photo": _whole_photo, "state": _whole_state, "job": _whole_job,
     "in_pile": lambda row: _is_hex(row["job"], 12) and _is_hex(row["photo"], 16),
     "before": lambda row: _is_hex(row["checksum"], 64),
-    "task": _is_json("asked", "outcome"), "template": _is_json("document"), "studio_card": _is_json("document"),
-    "print_order": _is_json("document", "reasons"), "lab_sheet": _is_json("document"), "recipe": _is_json("document"),
+    "task": _is_json("asked", "outcome"), "template": _is_model(Template), "studio_card": _is_model(StudioCard),
+    "print_order": _is_model(Order), "lab_sheet": _is_model(LabSheet), "recipe": _is_model(Recipe),
 }  # fmt: skip
 
 
@@ -261,7 +306,7 @@ def _insert(db: sqlite3.Connection, table: str, row: Row, otherwise: str = "IGNO
         done = db.execute(
             f"INSERT OR {otherwise} INTO {table} ({', '.join(names)}) VALUES ({marks})", [row[name] for name in names]
         )
-    except sqlite3.Error:  # a value that the table does not take
+    except ERRORS:  # a value that the table does not take
         return 0
     return max(0, done.rowcount)
 
@@ -345,5 +390,5 @@ def count_jobs(path: Path) -> int:
     try:
         with closing(sqlite3.connect(f"{path.absolute().as_uri()}?immutable=1", uri=True)) as db:
             return int(db.execute("SELECT count(*) FROM job").fetchone()[0])
-    except sqlite3.Error:
+    except ERRORS:
         return 0

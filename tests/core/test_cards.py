@@ -8,8 +8,8 @@ from numpy.typing import NDArray
 
 from sutaru.core.cards import KINDS, Folding, begun_card, folding, folding_of
 from sutaru.core.checks import check_job
-from sutaru.core.document import Line, Pile
-from sutaru.core.edits import MakeSet, SetCopies, TurnCard, apply, label
+from sutaru.core.document import Job, Line, Pile
+from sutaru.core.edits import MakeSet, Place, Put, SetCopies, TurnCard, Variant, apply, label
 from sutaru.core.edits.kinds import RenameEdition
 from sutaru.core.edits.sheets import by_first_photo
 from sutaru.core.errors import EditRefused
@@ -183,10 +183,21 @@ def test_a_set_has_an_edition_for_each_photo_and_copies_of_each() -> None:
     job = job.having(pile=Pile(photos=photos))
     edit = MakeSet(photos=tuple(photo.id for photo in photos), copies=25)
     made = apply(job, edit)
-    assert [(e.id, e.name, e.copies) for e in made.editions[1:]] == [
-        (f"set-{n}", f"photo-00{n}", 25) for n in (1, 2, 3)
+    # The card that was there is the first of the set: beside it that photo would be printed twice.
+    assert [(e.id, e.name, e.copies) for e in made.editions] == [
+        (identity, f"photo-00{n}", 25) for n, identity in enumerate(("first", "set-1", "set-2"), 1)
     ]
-    assert [e.filling("outside").held("opening-1") for e in made.editions[1:]] == [photo.id for photo in photos]
+    assert [e.filling("outside").held("opening-1") for e in made.editions] == [photo.id for photo in photos]
+    # One that shows a photo of the set is that photo's card, and as it was fitted; one that shows another stays besides.
+    fitted = apply(job, Put(sheet="outside", opening="opening-1", photo=photos[1].id))
+    fitted = apply(
+        fitted, Place(sheet="outside", opening="opening-1", centre=(0.5, 0.4), zoom=2, turn_deg=0, mirror=False)
+    )
+    cards = apply(fitted, edit).editions
+    assert [e.id for e in cards] == ["set-1", "first", "set-2"]
+    assert cards[1].filling("outside") == fitted.editions[0].filling("outside")
+    others = apply(fitted, MakeSet(photos=(photos[0].id, photos[2].id))).editions
+    assert [e.id for e in others] == ["first", "set-1", "set-2"]
     assert label(job, edit) == "make a set of 3 photos"
     assert apply(made, SetCopies(edition="set-2", copies=3)).edition("set-2").copies == 3
     assert label(made, SetCopies(copies=3)) == "print 3 copies"
@@ -194,3 +205,23 @@ def test_a_set_has_an_edition_for_each_photo_and_copies_of_each() -> None:
     with pytest.raises(EditRefused, match="not in the pile"):
         apply(job, MakeSet(photos=("f" * 16,)))
     assert job.editions[0].digest == job.editions[0].having(copies=1).digest  # one copy is stored as it always was
+
+
+def test_each_card_of_a_set_lies_as_its_photo_does() -> None:
+    upright, across = one(1).having(width=4000, height=6000), one(2)
+    job = begun_card("Set", LABS["gullwing-300"], "half", 127.0, 177.8, SHELF.themes["shoreline"])
+    job = job.having(pile=Pile(photos=(upright, across)))
+    made = apply(job, MakeSet(photos=(upright.id, across.id)))
+    closed = [folding_of(made.sheets_of(own)[0].layout, made.fold).closed_mm for own in made.editions]
+    assert closed == [(127.0, 177.8), (177.8, 127.0)]
+    held = [own.filling(made.sheets_of(own)[0].id).photos() for own in made.editions]
+    assert held == [{upright.id}, {across.id}]
+    # Of a template's variants, those that come along with the edit; of one shape alone, the job stays with its sheets.
+    template, other = SHELF.templates["card-portrait"], SHELF.templates["card-landscape"]
+    job = Job(name="Set", template=template.id, product="card", sheets=template.sheets, lab=LABS["gullwing-300"],
+              pile=Pile(photos=(upright, across)))  # fmt: skip
+    given = tuple(Variant(template=one.id, sheets=one.sheets) for one in (template, other))
+    made = apply(job, MakeSet(photos=(upright.id, across.id), variants=given))
+    assert [own.variant for own in made.editions] == ["card-portrait", "card-landscape"]
+    same = apply(job, MakeSet(photos=(upright.id,), variants=given))
+    assert same.sheets is job.sheets

@@ -7,7 +7,7 @@ import openpyxl
 import pytest
 
 from sutaru.core.document import Flat, Job, Layout, Opening, Pile, Rectangle, Text
-from sutaru.core.edits import AddEdition, Place, TakeList, Write, apply, from_list, label
+from sutaru.core.edits import AddEdition, Place, Put, TakeList, Write, apply, from_list, label
 from sutaru.core.errors import EditRefused, FileRefused
 from sutaru.core.fitting import resolved
 from sutaru.core.lists import Meaning, Table, matched, read_list, says
@@ -91,6 +91,7 @@ def test_columns_are_matched_by_name_and_by_example(job: Job) -> None:
     assert meant(job, twice) == ["photo p front", "nothing", "name"]
     assert [m.key for m in says(job)] == [
         "name",
+        "key",
         "copies",
         "field title",
         "words p greeting",
@@ -149,9 +150,9 @@ def test_rows_that_do_not_work_are_named_and_the_others_go_on(job: Job) -> None:
     after, done = taken(job, text)
     assert [row.state for row in done] == ["new", "failed", "new", "failed", "failed", "new"]
     assert [row.wrong for row in done if row.wrong] == [
-        ("There is no photo photo-9 in the pile.",), ("It says no name.",), ("many is no number of copies.",),
+        ("There is no photo photo-9 in the pile.",), ("It says no name.",), ("many is not a number of copies from 1 to 100,000.",),
     ]  # fmt: skip
-    assert {edition.name for edition in after.editions} == {"First", "Brandvik", "Sørli", "Holm"}
+    assert {edition.name for edition in after.editions} == {"First", "Brandvik", "Sørli", "Holm 2"}
     twins = job.having(pile=Pile(photos=(*job.photos, one(9).having(name="photo-001.jpg"))))
     _, done = taken(twins, CSV)
     assert done[0].wrong == ("2 photos are called photo-001.jpg.",)
@@ -162,6 +163,43 @@ def test_two_of_a_name_are_two_editions(job: Job) -> None:
     assert [(row.name, row.edition) for row in done] == [("Ola", "ola"), ("Ola 2", "ola-2")]
     _, done = taken(after, "name,copies\nOla,1\nOla,2\n")
     assert [row.state for row in done] == ["same", "same"]
+
+
+def test_a_row_that_is_put_right_takes_nobody_elses_place(job: Job) -> None:
+    """Two customers of one name, of whom the first could not be taken: once he can, the second keeps her edition and the hand
+    work in it."""
+    first, done = taken(job, "name,photo,copies\nHolm,photo-9,1\nHolm,photo-001,2\n")
+    assert [(row.name, row.state, row.edition) for row in done] == [("Holm", "failed", ""), ("Holm 2", "new", "holm-2")]
+    opening = next(iter(job.sheets[0].layout.openings_by_id))
+    first = apply(first, Put(sheet="p", edition="holm-2", opening=opening, photo=job.photos[2].id))
+    after, done = taken(first, "name,photo,copies\nHolm,photo-002,1\nHolm,photo-001,2\n")
+    assert [(row.name, row.state) for row in done] == [("Holm", "new"), ("Holm 2", "same")]
+    assert after.edition("holm-2") == first.edition("holm-2")
+    assert after.edition(done[0].edition).filling("p").held(opening) == job.photos[1].id
+
+
+def test_a_key_column_tells_rows_apart_whatever_they_are_called_and_in_whatever_order(job: Job) -> None:
+    first, done = taken(job, "customer number,name,copies\n17,Holm,1\n18,Holm,2\n19,Lund,3\n")
+    assert [(row.key, row.name) for row in done] == [("17", "Holm"), ("18", "Holm 2"), ("19", "Lund")]
+    after, again = taken(first, "customer number,name,copies\n19,Lund,3\n18,Holm,2\n17,Holm-Brandvik,1\n")
+    assert {row.key: row.edition for row in again} == {row.key: row.edition for row in done}
+    by_key = {own.listed["key"]: own for own in after.editions if own.listed}
+    assert {key: (own.name, own.copies) for key, own in by_key.items()} == {
+        "17": ("Holm-Brandvik", 1), "18": ("Holm", 2), "19": ("Lund", 3),
+    }  # fmt: skip
+    _, wrong = taken(job, "id,name\n17,Ola\n17,Eli\n,Lund\n")
+    assert [row.wrong for row in wrong] == [(), ("An earlier row has the key 17 too.",), ("It says no key.",)]
+    # A list that says keys for the first time knows the editions that it made by their names.
+    plain, done = taken(job, "name\nHolm\nLund\n")
+    _, keyed = taken(plain, "id,name\n4,Holm\n5,Lund\n")
+    assert [row.edition for row in keyed] == [row.edition for row in done]
+
+
+@pytest.mark.parametrize("copies", ["\u00b2", "0", "-1", "1e3", "100001", "9" * 40, "one", "1.5"])
+def test_copies_that_are_none_are_named_and_the_others_go_on(copies: str, job: Job) -> None:
+    _, done = taken(job, f"name,copies\nOla,{copies}\nEli,2\n")
+    assert [row.state for row in done] == ["failed", "new"]
+    assert done[0].wrong == (f"{copies[:40]} is not a number of copies from 1 to 100,000.",)
 
 
 def test_lists_that_cannot_be_taken_are_refused(job: Job) -> None:

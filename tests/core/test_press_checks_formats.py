@@ -16,7 +16,7 @@ from PIL import Image
 
 from sutaru.cli import main
 from sutaru.core.checks import RULES, check, check_job, measured
-from sutaru.core.document import Corners, Flat, Job, Layout, Opening, Photo, Rectangle
+from sutaru.core.document import Corners, Flat, Found, Job, Layout, Opening, Photo, Rectangle
 from sutaru.core.edits import BringIn, ChooseLab, Fill, Place, Put, Write, apply
 from sutaru.core.errors import ExportFailed, FileRefused, Stopped
 from sutaru.core.fitting import Resolved
@@ -235,8 +235,21 @@ def test_a_rule_that_crashes_is_never_passed(job_of, caplog: pytest.LogCaptureFi
     assert len({rule.__name__ for rule in RULES}) == len(RULES)
 
 
+def test_a_photo_that_was_not_looked_at_is_being_checked_and_never_in_order(job_of) -> None:
+    def of(photo) -> tuple[str, tuple[int, ...]]:
+        job = apply(job_of("mockup-wall"), BringIn(photos=(photo,)))
+        job = apply(job, Put(sheet="wall-view", opening="frame-large", photo=photo.id))
+        made = measured(first(job))
+        return made.rows[0].status, made.counts
+
+    assert of(fake_photo(1, 6000, 4000)) == ("checking", (2, 1, 1, 0, 1))
+    assert of(fake_photo(1, 6000, 4000, found=Found())) == ("order", (2, 1, 1, 0, 0))
+    assert of(fake_photo(1, 6000, 4000, marked=())) == ("order", (2, 1, 1, 0, 0))  # a person has said it
+    assert of(fake_photo(1, 60, 40)) == ("stop", (2, 1, 2, 0, 1))  # the worst is told, and that it is not all
+
+
 def test_ledger_measures_every_opening(job_of) -> None:
-    job = apply(job_of("mockup-wall"), BringIn(photos=(fake_photo(1, 6000, 4000),)))
+    job = apply(job_of("mockup-wall"), BringIn(photos=(fake_photo(1, 6000, 4000, found=Found()),)))
     job = apply(job, Put(sheet="wall-view", opening="frame-large", photo=job.photos[0].id))
     job = apply(
         job, Place(sheet="wall-view", opening="frame-large", centre=(0.5, 0.5), zoom=2, turn_deg=3, mirror=False)

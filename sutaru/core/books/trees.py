@@ -62,7 +62,7 @@ def parsed(written: str) -> Tree:
         if depth > 60:
             raise ValueError("A tree of rows and columns is at most 60 deep.")
         first = take()
-        if first.isdigit():
+        if first.isdecimal():
             return int(first)
         if first not in "rc":
             raise ValueError(f"This is no tree of rows and columns: {written[:60]}.")

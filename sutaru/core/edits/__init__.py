@@ -62,6 +62,7 @@ from .kinds import (
     TakeRemarks,
     TurnCard,
     Unspan,
+    Variant,
     Worked,
     Write,
 )
@@ -132,6 +133,7 @@ __all__ = [
     "TakeRemarks",
     "TurnCard",
     "Unspan",
+    "Variant",
     "Worked",
     "Write",
     "afresh",

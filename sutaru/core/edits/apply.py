@@ -43,7 +43,7 @@ _ON_JOB: dict[type[Any], Callable[[Job, Any], Job]] = {
     kinds.RenameSheet: sheets.rename, kinds.MoveSheets: sheets.move, kinds.SwapSheets: sheets.swap_sheets,
     kinds.CopySheet: sheets.copy, kinds.Describe: sheets.describe,
     kinds.SetSwatch: sheets.set_swatch, kinds.SetStyle: lettering.set_style, kinds.BringFont: lettering.bring_font,
-    kinds.SetCopies: editions.set_copies, kinds.MakeSet: editions.make_set, kinds.TakeOver: editions.take_over,
+    kinds.SetCopies: editions.set_copies, kinds.MakeSet: variants.make_set, kinds.TakeOver: editions.take_over,
     kinds.ChooseVariant: variants.choose_variant,
     kinds.TakeRemarks: sheets.take_remarks, kinds.SettleRemark: sheets.settle_remark,
     kinds.SetBook: book.set_book, kinds.AddPages: book.add_pages, kinds.LayBook: book.lay_book, kinds.Dress: book.dress,

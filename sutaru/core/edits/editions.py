@@ -7,9 +7,8 @@ from pydantic import Field
 from ..document import Edition, Filling, Job, Layout, Recipe
 from ..document.base import Frozen
 from ..errors import EditRefused
-from ..fitting import first_placement
 from . import asked
-from .kinds import AddEdition, MakeSet, RemoveEdition, RenameEdition, SetCopies, TakeOver
+from .kinds import AddEdition, RemoveEdition, RenameEdition, SetCopies, TakeOver
 
 V = TypeVar("V")
 What = Literal["photo", "fit", "tone", "words", "field", "copies", "variant"]
@@ -50,30 +49,6 @@ def remove_edition(job: Job, edit: RemoveEdition) -> Job:
 
 def set_copies(job: Job, edit: SetCopies) -> Job:
     return asked.with_edition(job, asked.edition(job, edit.edition).having(copies=edit.copies))
-
-
-def make_set(job: Job, edit: MakeSet) -> Job:
-    like = asked.edition(job, edit.edition)
-    photos = [asked.photo(job.pile, photo) for photo in dict.fromkeys(edit.photos)]
-    sheet = next((sheet for sheet in job.sheets if sheet.layout.openings_by_id), None)
-    if sheet is None:
-        raise EditRefused("There is no opening on these sheets.", "Draw one in the workshop first.")
-    if len(job.editions) + len(photos) > 1000:
-        raise EditRefused("A job has at most 1,000 editions.", "Begin another job.")
-    opening = sheet.layout.openings()[0]
-    if opening.content_locked:
-        raise EditRefused(f"The opening {opening.name or opening.id} is locked by its template.")
-    taken = {edition.id for edition in job.editions}
-    fresh = []
-    for photo in photos:
-        identity = next(name for n in range(1, 2001) if (name := f"set-{n}") not in taken)
-        taken.add(identity)
-        called = photo.name.rsplit(".", 1)[0][:110] or identity
-        on = asked.OnSheet(sheet, like.filling(sheet.id), job.pile)
-        filling = on.placed({opening.id: first_placement(sheet.layout, opening, photo)}, by_hand=True)
-        fillings = {**like.fillings, sheet.id: filling}
-        fresh.append(like.having(id=identity, name=called, copies=edit.copies, fillings=fillings))
-    return job.having(editions=(*job.editions, *fresh))
 
 
 def differences(job: Job, here: Edition, there: Edition) -> list[Difference]:

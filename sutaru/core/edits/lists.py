@@ -17,10 +17,12 @@ MOST_EDITIONS, MOST_FIELD, MOST_COPIES = 1000, 500, 100_000
 
 
 class RowDone(Frozen):
-    """What becomes of a row: ``new`` edition, ``changed``, the ``same`` as before, or ``failed`` with why in words."""
+    """What becomes of a row: ``new`` edition, ``changed``, the ``same`` as before, or ``failed`` with why in words. ``key``: by
+    what it is known again the next time, its key or its name; of several rows of one name the later ones say which they are."""
 
     row: int
     name: str
+    key: str = ""
     state: str
     edition: str = ""
     wrong: tuple[str, ...] = ()
@@ -42,34 +44,46 @@ def from_list(job: Job, edit: TakeList) -> tuple[Job, list[RowDone]]:
         elif meaning.kind == "photo":
             asked.on_sheet(job, meaning.sheet, "").opening(meaning.layer)
     like = asked.edition(job, edit.like)
-    before = {edition.listed["name"]: edition for edition in job.editions if edition.listed}
+    by_key = {edition.listed["key"]: edition for edition in job.editions if "key" in edition.listed}
+    by_name = {edition.listed["name"]: edition for edition in job.editions if "name" in edition.listed}
+    has_keys = any(meaning.kind == "key" for meaning in edit.meanings)
     ids = {edition.id for edition in job.editions}
     made: dict[str, Edition] = {}
     done: list[RowDone] = []
+    keys: set[str] = set()
+    names: set[str] = set()
     for number, row in enumerate(edit.table.rows, 1):
         said = {m.key: cell for m, cell in zip(edit.meanings, row, strict=True) if m.kind != "nothing"}
-        name = _free(said["name"].strip()[:120], made)
-        if not name:
-            done.append(RowDone(row=number, name="", state="failed", wrong=("It says no name.",)))
-            continue
-        old = before.get(name)
-        if old is None and len(ids) >= MOST_EDITIONS:
+        # Told apart by where it stands among rows of its name, whether those work or not: a row that is put right takes
+        # nobody else's place.
+        name = _free(said["name"].strip()[:120], names)
+        names.add(name)
+        key = said.get("key", "").strip() if has_keys else name
+        wrong = _wrong_identity(said, name, key, keys, has_keys)
+        keys.add(key)
+        old = None if wrong else by_key.get(key) if has_keys and key in by_key else by_name.get(name)
+        if old and has_keys and old.listed.get("key", key) != key:
+            old = None  # of that name, but another customer's
+        if not wrong and old is None and len(ids) >= MOST_EDITIONS:
             wrong = f"A job has at most {MOST_EDITIONS:,} editions."
-            done.append(RowDone(row=number, name=name, state="failed", wrong=(wrong,)))
+        if wrong:
+            done.append(RowDone(row=number, name=name, key=key, state="failed", wrong=(wrong,)))
             continue
         listed = {**said, "name": name}
+        if has_keys:
+            listed = {**said, "key": key}
         identity = old.id if old else _identity(name, ids)
         base = old or like.having(id=identity, name=name, copies=1, listed={})
         fresh, wrong_of_row = _told(job, base, edit.meanings, listed)
         if wrong_of_row:
-            done.append(RowDone(row=number, name=name, state="failed", wrong=tuple(wrong_of_row)))
+            done.append(RowDone(row=number, name=name, key=key, state="failed", wrong=tuple(wrong_of_row)))
             continue
         ids.add(identity)
         fresh = fresh.having(listed=listed)
-        made[name] = fresh if old and old.listed == listed else suited(job, fresh)
+        made[identity] = fresh if old and old.listed == listed else suited(job, fresh)
         state = "new" if old is None else "same" if old.listed == listed else "changed"
-        done.append(RowDone(row=number, name=name, state=state, edition=identity))
-    changed = {edition.id: edition for edition in made.values()}
+        done.append(RowDone(row=number, name=name, key=key, state=state, edition=identity))
+    changed = dict(made)
     kept = [changed.pop(edition.id, edition) for edition in job.editions]
     return job.having(editions=(*kept, *changed.values())), done
 
@@ -81,7 +95,18 @@ def take_list(job: Job, edit: TakeList) -> Job:
     return after
 
 
-def _free(name: str, taken: dict[str, Edition]) -> str:
+def _wrong_identity(said: dict[str, str], name: str, key: str, keys: set[str], has_keys: bool) -> str:
+    """What is wrong with how a row says whose it is, "" for nothing."""
+    if not name:
+        return "It says no name."
+    if has_keys and not key:
+        return "It says no key."
+    if has_keys and key in keys:
+        return f"An earlier row has the key {key} too."
+    return ""
+
+
+def _free(name: str, taken: set[str]) -> str:
     if not name or name not in taken:
         return name
     return next(found for n in range(2, MOST_EDITIONS + 2) if (found := f"{name[:110]} {n}") not in taken)
@@ -114,9 +139,13 @@ def _name(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
 def _copies(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
     if not said:
         return edition.having(copies=1)
-    if not said.isdigit() or not 1 <= int(said) <= MOST_COPIES:
-        raise EditRefused(f"{said} is no number of copies.")
+    if not said.isdecimal() or len(said) > 9 or not 1 <= int(said) <= MOST_COPIES:
+        raise EditRefused(f"{said[:40]} is not a number of copies from 1 to {MOST_COPIES:,}.")
     return edition.having(copies=int(said))
+
+
+def _key(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
+    return edition
 
 
 def _field(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
@@ -155,5 +184,5 @@ def _photo(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
 
 
 _SAID: dict[str, Callable[[Job, Edition, Meaning, str], Edition]] = {
-    "name": _name, "copies": _copies, "field": _field, "words": _words, "photo": _photo,
+    "name": _name, "key": _key, "copies": _copies, "field": _field, "words": _words, "photo": _photo,
 }  # fmt: skip

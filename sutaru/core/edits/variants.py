@@ -2,37 +2,99 @@
 along."""
 
 import math
+from itertools import count
 
-from ..document import Edition, Filling, Job, Photo, Sheet
+from ..cards import CARD
+from ..cards.turning import suits, turned_card
+from ..document import Edition, Filling, Job, Opening, Photo, Sheet
 from ..errors import EditRefused
 from ..fitting import first_placement, reading_order
 from . import asked
-from .kinds import ChooseVariant
+from .kinds import ChooseVariant, MakeSet, Variant
 
-MOST_SHEETS = 500
+MOST_SHEETS, MOST_EDITIONS = 500, 1000
+TURNED = "card-turned"  # the variant of a card that lies the other way
 
 
 def choose_variant(job: Job, edit: ChooseVariant) -> Job:
     own = asked.edition(job, edit.edition)
     if job.book or any(sheet.role == "month" for sheet in job.sheets):
         raise EditRefused("A book or a calendar has no variants.", "Begin another job for the other one.")
-    if edit.template in {sheet.variant for sheet in job.sheets} or edit.template == job.template:
-        return asked.with_edition(job, turned_to(_named(job), _named(job).edition(own.id), edit.template))
-    if not edit.sheets:
+    job = _with_variant(job, edit.template, edit.sheets)
+    return asked.with_edition(job, turned_to(job, job.edition(own.id), edit.template))
+
+
+def _with_variant(job: Job, template: str, sheets: tuple[Sheet, ...]) -> Job:
+    """The job with the sheets of a variant too, under ids that are free."""
+    if template in {sheet.variant for sheet in job.sheets} or template == job.template:
+        return _named(job)
+    if not sheets:
         raise EditRefused("There is no such variant here.", "Choose another.")
-    if len(job.sheets) + len(edit.sheets) > MOST_SHEETS:
+    if len(job.sheets) + len(sheets) > MOST_SHEETS:
         raise EditRefused(f"A job has at most {MOST_SHEETS} sheets.", "Begin another job.")
     job = _named(job)
     taken = {sheet.id for sheet in job.sheets}
     fresh = []
-    for sheet in edit.sheets:
+    for sheet in sheets:
         identity = next(
             name for n in range(1, 1000) if (name := sheet.id if n == 1 else f"{sheet.id}-{n}") not in taken
         )
         taken.add(identity)
-        fresh.append(sheet.having(id=identity, variant=edit.template))
-    job = job.having(sheets=(*job.sheets, *fresh))
-    return asked.with_edition(job, turned_to(job, job.edition(own.id), edit.template))
+        fresh.append(sheet.having(id=identity, variant=template))
+    return job.having(sheets=(*job.sheets, *fresh))
+
+
+def make_set(job: Job, edit: MakeSet) -> Job:
+    asked.edition(job, edit.edition)
+    photos = [asked.photo(job.pile, photo) for photo in dict.fromkeys(edit.photos)]
+    job = _with_variants_for(job.having(variants=()), photos, edit.variants)
+    like = job.edition(edit.edition)
+    sheet, opening = _first_opening(job, like)
+    if opening.content_locked:
+        raise EditRefused(f"The opening {opening.name or opening.id} is locked by its template.")
+    held = like.filling(sheet.id).held(opening.id)
+    # The card that was there is the set's card of its photo: it would be printed twice else.
+    first = next((photo for photo in photos if photo.id == held), None if held else photos[0])
+    if len(job.editions) + len(photos) - (first is not None) > MOST_EDITIONS:
+        raise EditRefused(f"A job has at most {MOST_EDITIONS:,} editions.", "Begin another job.")
+    taken = {edition.id for edition in job.editions}
+    cards: list[Edition] = []
+    for photo in photos:
+        identity = like.id if photo is first else next(i for n in count(1) if (i := f"set-{n}") not in taken)
+        taken.add(identity)
+        card = like.having(id=identity, name=photo.name.rsplit(".", 1)[0][:110] or identity, copies=edit.copies)
+        if photo.id != held:
+            on = asked.OnSheet(sheet, like.filling(sheet.id), job.pile)
+            filling = on.placed({opening.id: first_placement(sheet.layout, opening, photo)}, by_hand=True)
+            card = card.having(fillings={**card.fillings, sheet.id: filling})
+        cards.append(suited(job, card))
+    at = next(n for n, edition in enumerate(job.editions) if edition.id == like.id)
+    if first is None:
+        return job.having(editions=(*job.editions, *cards))
+    return job.having(editions=(*job.editions[:at], *cards, *job.editions[at + 1 :]))
+
+
+def _first_opening(job: Job, edition: Edition) -> tuple[Sheet, Opening]:
+    for sheet in job.sheets_of(edition):
+        for opening in sheet.layout.openings_to_fill.values():
+            return sheet, opening
+    raise EditRefused("There is no opening on these sheets.", "Draw one in the workshop first.")
+
+
+def _with_variants_for(job: Job, photos: list[Photo], variants: tuple[Variant, ...]) -> Job:
+    """The job with the sheets of the variants that some of these photos are best shown by; a folded card with itself turned."""
+    if job.book or any(sheet.role == "month" for sheet in job.sheets):
+        return job
+    choices = {variant.template: variant.sheets for variant in variants if variant.template != job.template}
+    if not choices and job.template == CARD and any(not suits(job, photo) for photo in photos):
+        choices = {TURNED: turned_card(job).sheets}
+    own = tuple(sheet for sheet in job.sheets if sheet.variant in ("", job.template)) or job.sheets
+    every = {job.template: own, **choices}
+    best = {min(every, key=lambda name: _unlike(every[name], photo)) for photo in photos}
+    for name in choices:
+        if name in best:
+            job = _with_variant(job, name, choices[name])
+    return job
 
 
 def _named(job: Job) -> Job:

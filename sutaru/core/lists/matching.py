@@ -13,15 +13,27 @@ from ..document.base import Frozen
 from ..words.fields import names
 from .reading import Table
 
-Kind = Literal["nothing", "name", "copies", "field", "words", "photo"]
+Kind = Literal["nothing", "name", "key", "copies", "field", "words", "photo"]
 _NAMES = {"name", "customer", "family", "edition", "client", "kunde", "nom", "naam", "names"}
 _COPIES = {"copies", "copy", "quantity", "qty", "number", "count", "pieces", "amount"}
+_KEYS = {
+    "id",
+    "key",
+    "customer number",
+    "customer id",
+    "customer no",
+    "order number",
+    "order id",
+    "order no",
+    "reference",
+}
 _PHOTO = re.compile(r"^(photo|picture|image|file|opening|portrait)s? ?(\d*)$")
 _MOSTLY = 0.6  # of a column's cells that say something
 
 
 class Meaning(Frozen):
-    """What a column says. ``sheet`` and ``layer`` of words and photos, ``field`` of a field."""
+    """What a column says; the ``key`` tells rows apart, also when names or their order change. ``sheet`` and ``layer`` of words and
+    photos, ``field`` of a field."""
 
     kind: Kind = "nothing"
     sheet: Annotated[str, Field(max_length=64)] = ""
@@ -53,7 +65,8 @@ def says(job: Job) -> list[Meaning]:
         for sheet in job.sheets for opening in sheet.layout.openings() if not opening.content_locked
     ]  # fmt: skip
     return [
-        Meaning(kind="name"), Meaning(kind="copies"), *(Meaning(kind="field", field=name) for name in own), *words, *photos,
+        Meaning(kind="name"), Meaning(kind="key"), Meaning(kind="copies"),
+        *(Meaning(kind="field", field=name) for name in own), *words, *photos,
     ]  # fmt: skip
 
 
@@ -104,6 +117,8 @@ def _by_name(job: Job, column: str, free: dict[str, Meaning]) -> Meaning | None:
                 return meaning
     if said in _NAMES and "name" in free:
         return free["name"]
+    if said in _KEYS and "key" in free:
+        return free["key"]
     if said in _COPIES and "copies" in free:
         return free["copies"]
     if like := _PHOTO.match(said):

@@ -8,7 +8,7 @@ import unicodedata
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
-from itertools import zip_longest
+from itertools import count, zip_longest
 from pathlib import Path
 
 from pydantic import JsonValue
@@ -46,7 +46,7 @@ def file_stem(job: Job, sheet: Sheet, number: int) -> str:
 def named_alike(job: Job) -> bool:
     """Whether the pattern gives two sheets the same name."""
     stems = [file_stem(job, sheet, n) for n, sheet in enumerate(job.sheets_of(job.editions[0]), 1)]
-    return len(set(stems)) < len(stems)
+    return len({stem.casefold() for stem in stems}) < len(stems)
 
 
 def file_stems(job: Job, edition: Edition | None = None) -> list[str]:
@@ -55,7 +55,29 @@ def file_stems(job: Job, edition: Edition | None = None) -> list[str]:
     found: list[str] = []
     for number, sheet in enumerate(job.sheets_of(edition or job.editions[0]), 1):
         stem = file_stem(job, sheet, number)
-        found.append(stem if stem not in found else f"{stem}-{number:02d}")
+        known = {one.casefold() for one in found}
+        found.append(stem if stem.casefold() not in known else f"{stem}-{number:02d}")
+    return told_apart(found)
+
+
+def told_apart(names: Sequence[str]) -> list[str]:
+    """Names of which no two are alike, capitals or not: a later one that would be an earlier one has a number at its end. What
+    follows the last dot stays.
+
+    >>> told_apart(["Kites.jpg", "kites.jpg", "kites-2.jpg"])
+    ['Kites.jpg', 'kites-3.jpg', 'kites-2.jpg']
+    """
+    taken = {name.casefold() for name in names}
+    seen: set[str] = set()
+    found = []
+    for name in names:
+        if name.casefold() in seen:
+            stem, dot, ending = name.rpartition(".") if "." in name else (name, "", "")
+            numbered = (f"{stem}-{n}{dot}{ending}" for n in count(2))
+            name = next(one for one in numbered if one.casefold() not in taken)
+            taken.add(name.casefold())
+        seen.add(name.casefold())
+        found.append(name)
     return found
 
 
@@ -109,7 +131,9 @@ def pieces(job: Job, kind: FileKind, edition: str = "") -> list[Piece]:
             continue
         for sheet, stem in zip(job.sheets_of(own), file_stems(job, own), strict=True):
             found.append(Piece(edition=own.id, sheets=(sheet.id,), file=f"{prefix}{stem}.{SUFFIX[kind]}"))
-    return found
+    # A prefix and a name may come to what another two come to.
+    names = told_apart([piece.file for piece in found])
+    return [piece.having(file=name) for piece, name in zip(found, names, strict=True)]
 
 
 @dataclass
@@ -256,7 +280,7 @@ class Exporter:
             **({"bits": lab.tiff_bits} if self.kind == "tiff" else {}),
             **({} if len(set(grid.bled_mm)) == 1 else {"bleeds_mm": list(grid.bled_mm)}),
             **({"pages": [s.name for s in sheets]} if len(sheets) > 1 else {}),
-            **({"edition": edition.name, "copies": edition.copies} if self.many else {}),
+            **({"edition": edition.name, "edition_id": edition.id, "copies": edition.copies} if self.many else {}),
         }  # fmt: skip
 
 
@@ -303,25 +327,29 @@ def edition_prefixes(editions: Sequence[Edition]) -> list[str]:
     found: list[str] = []
     for own in editions:
         name = plain_name(own.name)[:60] or own.id
-        found.append(f"{name}_" if f"{name}_" not in found else f"{own.id}_")
-    return found
+        found.append(name if name.casefold() not in {one.casefold() for one in found} else own.id)
+    return [f"{name}_" for name in told_apart(found)]
 
 
 def manifest_of(job: Job, kind: str, done: Sequence[Done], made: datetime) -> dict[str, object]:
-    """What was written, for the lab and for later: each file's checksum, pixels and colour; what was accepted, and by whom."""
+    """What was written, for the lab and for later: each file's checksum, pixels and colour; what was found on its sheets: stops
+    and looks that were accepted, and by whom, and those that were not."""
     names = {sheet.id: sheet.name for sheet in job.sheets}
-    findings = [finding for entry in done for finding in entry.findings]
+    editions = {entry.edition: job.edition(entry.edition) for entry in done}
+
+    def told(edition: str, finding: Finding) -> dict[str, str]:
+        where = {"edition": editions[edition].name} if len(editions) > 1 else {}
+        return {**where, "page": names[finding.sheet], "finding": finding.sentence}
+
+    findings = [(entry.edition, finding) for entry in done for finding in entry.findings]
     return {
         "job": job.name, "customer": job.customer, "lab": job.lab.name, "format": kind,
-        "copies": sum(job.edition(own).copies for own in dict.fromkeys(entry.edition for entry in done)),
+        "copies": sum(edition.copies for edition in editions.values()),
         "made": made.isoformat(timespec="seconds"), "files": [entry.file for entry in done],
         "accepted": [
-            {
-                "page": names[f.sheet], "finding": f.sentence, "severity": f.found, "by": f.accepted.name,
-                "reason": f.accepted.reason,
-            }
-            for f in findings if f.accepted and f.found != "note"
+            {**told(own, f), "severity": f.found, "by": f.accepted.name, "reason": f.accepted.reason}
+            for own, f in findings if f.accepted and f.found != "note"
         ],
-        "stops": [{"page": names[f.sheet], "finding": f.sentence} for f in findings if f.severity == "stop"],
-        "looks": sum(f.severity == "look" and f.found == "look" for f in findings),
+        "stops": [told(own, f) for own, f in findings if f.severity == "stop"],
+        "looks": [told(own, f) for own, f in findings if f.severity == "look" and not f.accepted],
     }  # fmt: skip

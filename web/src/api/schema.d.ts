@@ -5732,7 +5732,9 @@ export interface components {
         /**
          * MakeSet
          * @description Makes an edition like another one for each of some photos, which comes into the first opening: a set of cards, each with
-         *     a photo of its own, ``copies`` of each.
+         *     a photo of its own, ``copies`` of each. The other one is the first of the set, unless it shows another photo.
+         *
+         *     ``variants``: of the job's template, of which each card has the one that suits its photo; a folded card is turned.
          */
         MakeSet: {
             /**
@@ -5748,6 +5750,11 @@ export interface components {
             edition: string;
             /** Photos */
             photos: string[];
+            /**
+             * Variants
+             * @default []
+             */
+            variants: components["schemas"]["Variant"][];
             /**
              * Copies
              * @default 1
@@ -5904,7 +5911,8 @@ export interface components {
         };
         /**
          * Meaning
-         * @description What a column says. ``sheet`` and ``layer`` of words and photos, ``field`` of a field.
+         * @description What a column says; the ``key`` tells rows apart, also when names or their order change. ``sheet`` and ``layer`` of words and
+         *     photos, ``field`` of a field.
          */
         Meaning: {
             /**
@@ -5912,7 +5920,7 @@ export interface components {
              * @default nothing
              * @enum {string}
              */
-            kind: "nothing" | "name" | "copies" | "field" | "words" | "photo";
+            kind: "nothing" | "name" | "key" | "copies" | "field" | "words" | "photo";
             /**
              * Sheet
              * @default
@@ -6197,7 +6205,7 @@ export interface components {
             copies: number;
             /**
              * Each To
-             * @description by edition name, where not to the same
+             * @description by edition id or name, where not to the same
              * @default {}
              */
             each_to: {
@@ -8223,13 +8231,19 @@ export interface components {
         };
         /**
          * RowDone
-         * @description What becomes of a row: ``new`` edition, ``changed``, the ``same`` as before, or ``failed`` with why in words.
+         * @description What becomes of a row: ``new`` edition, ``changed``, the ``same`` as before, or ``failed`` with why in words. ``key``: by
+         *     what it is known again the next time, its key or its name; of several rows of one name the later ones say which they are.
          */
         RowDone: {
             /** Row */
             row: number;
             /** Name */
             name: string;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
             /** State */
             state: string;
             /**
@@ -9836,6 +9850,16 @@ export interface components {
             input?: unknown;
             /** Context */
             ctx?: Record<string, never>;
+        };
+        /**
+         * Variant
+         * @description A variant of a job's template: its id and its sheets.
+         */
+        Variant: {
+            /** Template */
+            template: string;
+            /** Sheets */
+            sheets: components["schemas"]["Sheet"][];
         };
         /**
          * VariantSheets

@@ -169,8 +169,8 @@ export function Editions({ state }: { state: View }) {
       >
         {setting === "set" && (
           <p className={css.note}>
-            Makes an edition like this one for each of the {unused.length} photos in the pile; each photo
-            comes into the first opening.
+            Makes a card like this one for each of the {unused.length} photos in the pile; each photo comes
+            into the first opening, upright or across as the photo is. This card is the first of them.
           </p>
         )}
         <NumberField
@@ -189,6 +189,7 @@ export function Editions({ state }: { state: View }) {
                 edition: state.own.id,
                 photos: unused.map((photo) => photo.id),
                 copies,
+                variants: (variants.data ?? []).map(({ template, sheets }) => ({ template, sheets })),
               } as Said);
             else edit({ op: "set_copies", edition: state.own.id, copies } as Said);
             setSetting(undefined);

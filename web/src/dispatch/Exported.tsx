@@ -16,9 +16,17 @@ import css from "./dispatch.module.css";
 interface Manifest {
   lab: string;
   copies?: number;
-  accepted?: { page: string; finding: string; severity: string; by: string; reason: string }[];
+  accepted?: {
+    edition?: string;
+    page: string;
+    finding: string;
+    severity: string;
+    by: string;
+    reason: string;
+  }[];
   stops?: { page: string; finding: string }[];
-  looks?: number;
+  /** Looks that nobody accepted; a number in manifests of before. */
+  looks?: { edition?: string; page: string; finding: string }[] | number;
   files: {
     file: string;
     sha256: string;
@@ -41,6 +49,8 @@ interface Manifest {
 /** Profiles by their names. */
 const PROFILES: Record<string, string> = { srgb: "sRGB", "adobe-compatible": "wide-gamut RGB" };
 const MARKS = { done: "order", failed: "stop", stopped: "look", running: "note", queued: "note" } as const;
+
+const looksOf = (manifest: Manifest | null) => (Array.isArray(manifest?.looks) ? manifest.looks : []);
 
 /** Whether an order's files are those of an export. */
 export const ordersOf = (lines: OrderState["lines"], task: TaskState) => {
@@ -72,7 +82,8 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
   const pdfs = (manifest?.files ?? [])
     .filter(({ file }) => file.endsWith(".pdf"))
     .map(({ file, sheet_mm }) => ({ name: file, width: sheet_mm?.[0], height: sheet_mm?.[1] }));
-  const passed = (manifest?.accepted?.length ?? 0) + (manifest?.stops?.length ?? 0) + (manifest?.looks ?? 0);
+  const passed =
+    (manifest?.accepted?.length ?? 0) + (manifest?.stops?.length ?? 0) + looksOf(manifest).length;
   return (
     <article className={css.export} aria-label={`Export of ${made}`} data-state={task.state}>
       <p className="num">
@@ -115,6 +126,11 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
                 , {bytes(file.bytes)}
               </span>
               <code title={`sha256 ${file.sha256}`}>{file.sha256.slice(0, 16)}</code>
+            </li>
+          ))}
+          {looksOf(manifest).map((entry) => (
+            <li key={`${entry.edition} ${entry.page} ${entry.finding}`}>
+              <Mark status="look" size={10} /> <span>{`${entry.page}: ${entry.finding}`}</span>
             </li>
           ))}
           {manifest.accepted?.map((entry) => (

@@ -139,6 +139,11 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
                           <>
                             <Mark status={done.state === "failed" ? "stop" : "order"} size={10} />{" "}
                             {done.wrong?.length ? done.wrong.join(" ") : STATES[done.state]}
+                            {done.state !== "failed" && done.key && (
+                              <span className={css.key} title="By this the row is recognised next time.">
+                                {done.key}
+                              </span>
+                            )}
                           </>
                         )}
                       </td>
@@ -167,7 +172,7 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
             }
           >
             <Button variant="default" onClick={onClose}>
-              Not now
+              Cancel
             </Button>
             <Button
               disabled={!rows || fresh + changed === 0 || tried.isPlaceholderData}

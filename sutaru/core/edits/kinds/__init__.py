@@ -88,6 +88,7 @@ from .whole import (
     TakeOver,
     TakeRemarks,
     TurnCard,
+    Variant,
     Worked,
 )
 
@@ -228,6 +229,7 @@ __all__ = [
     "TurnCard",
     "TurnSheet",
     "Unspan",
+    "Variant",
     "Worked",
     "Write",
 ]  # fmt: skip

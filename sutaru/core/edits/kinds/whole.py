@@ -192,13 +192,24 @@ class SetCopies(Frozen):
     copies: Annotated[int, Field(ge=1, le=100_000)]
 
 
+class Variant(Frozen):
+    """A variant of a job's template: its id and its sheets."""
+
+    template: Identity
+    sheets: Annotated[tuple[Sheet, ...], Field(min_length=1, max_length=100)]
+
+
 class MakeSet(Frozen):
     """Makes an edition like another one for each of some photos, which comes into the first opening: a set of cards, each with
-    a photo of its own, ``copies`` of each."""
+    a photo of its own, ``copies`` of each. The other one is the first of the set, unless it shows another photo.
+
+    ``variants``: of the job's template, of which each card has the one that suits its photo; a folded card is turned.
+    """
 
     op: Literal["make_set"] = "make_set"
     edition: EditionId = ""
     photos: PhotoIds
+    variants: Annotated[tuple[Variant, ...], Field(max_length=20)] = ()
     copies: Annotated[int, Field(ge=1, le=100_000)] = 1
 
 

@@ -279,7 +279,7 @@ class _Plain:
     def _font(self, style: dict[str, str]) -> tuple[str, bool, bool]:
         """Family, whether bold, whether slanted."""
         weight, slant = style.get("font-weight", "normal"), style.get("font-style", "normal")
-        heavy = weight in ("bold", "bolder") or (weight.isdigit() and int(weight) >= 600)
+        heavy = weight in ("bold", "bolder") or (weight.isdecimal() and int(weight) >= 600)
         families_named = [one.strip(" '\"") for one in style.get("font-family", "").split(",") if one.strip(" '\"")]
         known = {name.lower(): name for name in families()}
         for family in families_named:
