@@ -9,7 +9,7 @@ from .core.document import Job
 from .core.edits import BringIn, Fill, Say, SetCalendar, apply
 from .core.edits.calendars import months_of
 from .core.formats import read_dates, read_shelf, write_bundle
-from .core.words.calendars import fallen_away
+from .core.words.calendars import after, fallen_away
 from .shelf import FOLDER
 from .templating import template_of
 
@@ -31,8 +31,11 @@ def calendar(args: argparse.Namespace) -> int:
         job = apply(job, BringIn(photos=photos))
         job = apply(job, Fill(how="month" if args.by_month else "best"))
     write_bundle(Path(args.out), job, lambda photo: originals[photo.id], asset)
-    months = [sheet.fields["month"] for sheet in job.sheets if sheet.role == "month"]
-    shown = [(int(month[:4]), int(month[5:7])) for month in months]
+    shown: list[tuple[int, int]] = []
+    for sheet in job.sheets:
+        if sheet.role == "month":
+            first = int(sheet.fields["month"][:4]), int(sheet.fields["month"][5:7])
+            shown += [after(first, n) for n in range(12 if sheet.layout.shows_year else 1)]
     away = fallen_away(job.calendar, shown) if job.calendar else []
     for untold in read.untold if read else ():
         print(f"sutaru: not told: {untold}", file=sys.stderr)

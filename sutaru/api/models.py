@@ -58,7 +58,7 @@ class SheetCard(BaseModel):
 
 class TemplateCard(BaseModel):
     """A template as the shelf shows it. ``own``: the studio's, and not one that ships. ``months``: how many of its
-    sheets are months."""
+    sheets are single months; ``year``: whether one shows a whole year."""
 
     id: str
     name: str
@@ -74,6 +74,7 @@ class TemplateCard(BaseModel):
     away: bool = False
     group: str = ""
     months: int = 0
+    year: bool = False
 
 
 class JobCard(BaseModel):

@@ -34,7 +34,8 @@ def card(studio: Studio, template: Template, away: set[str] | None = None) -> Te
         orientation=template.orientation, sheets=sheets, tags=list(template.tags),
         proportions=list(template.proportions), own=template.id not in studio.shelf.templates,
         revision=template.revision, group=template.group,
-        months=sum(sheet.role == "month" for sheet in template.sheets),
+        months=sum(sheet.role == "month" and not sheet.layout.shows_year for sheet in template.sheets),
+        year=any(sheet.role == "month" and sheet.layout.shows_year for sheet in template.sheets),
         away=template.id in (studio.templates.away() if away is None else away),
     )  # fmt: skip
 

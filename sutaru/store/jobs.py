@@ -11,6 +11,7 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import takewhile
 from typing import Any, Literal
 
 from ..core.document import Job, read_back, unpacked
@@ -70,6 +71,7 @@ class State:
 
 
 Change = Callable[[Job], tuple[Job, str]]
+Target = Callable[[sqlite3.Connection, int, int | None], int | None]  # where to, from the head and the tip
 
 
 class Jobs:
@@ -166,8 +168,8 @@ class Jobs:
         with self._db.transaction() as db:
             db.execute(
                 """
-                INSERT INTO job (id, name, customer, order_number, template, head, created, changed, making)
-                VALUES (:id, :name, :customer, :number, :template, 1, :stamp, :stamp, :making)
+                INSERT INTO job (id, name, customer, order_number, template, head, tip, created, changed, making)
+                VALUES (:id, :name, :customer, :number, :template, 1, 1, :stamp, :stamp, :making)
                 """,
                 {"id": identity, "name": job.name, "customer": job.customer, "number": job.order_number,
                  "template": job.template, "stamp": stamp, "making": job.making is not None},
@@ -254,9 +256,7 @@ class Jobs:
     def _head(self, db: sqlite3.Connection, identity: str) -> Head:
         row = db.execute(
             """
-            SELECT job.head, job.seq, here.parent, here.label, here.root,
-                   (SELECT label FROM state AS next WHERE next.job = job.id AND next.parent = job.head
-                    ORDER BY next.number DESC LIMIT 1) AS redo
+            SELECT job.head, job.seq, job.tip, here.parent, here.label, here.root
             FROM job JOIN state AS here ON here.job = job.id AND here.number = job.head
             WHERE job.id = :id
             """,
@@ -266,7 +266,9 @@ class Jobs:
             raise NotFound("There is no such job.", "Choose a job on the shelf.")
         undo = row["label"] if row["parent"] is not None else ""
         job = self._load(row["root"])
-        return Head(identity, row["seq"], row["head"], row["root"], job, undo, row["redo"] or "")
+        undone = _undone(db, identity, row["head"], row["tip"])
+        redo = undone[0]["label"] if undone else ""
+        return Head(identity, row["seq"], row["head"], row["root"], job, undo, redo)
 
     def edit(self, identity: str, change: Change, gesture: str | None = None, token: str | None = None) -> Head:
         """Stores the state that ``change`` makes of the job's head; it returns the new job and a label.
@@ -282,7 +284,9 @@ class Jobs:
                 return here
             job, label = change(here.job)
             if job is here.job or job.digest == here.root:
-                return here
+                if self._seq(identity) == here.seq:
+                    return here
+                continue  # nothing to change on what was there: it may be another matter on what is there now
             job, fresh = read_back(job, here.job)
             packed = Parts.packed(fresh)
             stamp = now()
@@ -294,8 +298,12 @@ class Jobs:
                 if seq != here.seq:
                     continue  # overtaken: worked out again on what is there now
                 self._insert(db, identity, number, here.number, label, gesture, stamp, job, here.job, packed, token)
-                self._move_head(db, identity, number, job, stamp)
+                self._move_head(db, identity, number, job, stamp, tip=number)
             return Head(identity, seq + 1, number, job.digest, self._informed(job), label, "")
+
+    def _seq(self, identity: str) -> int:
+        with self._db.reading() as db:
+            return int(db.execute("SELECT seq FROM job WHERE id = :id", {"id": identity}).fetchone()["seq"])
 
     def _has(self, identity: str, token: str) -> bool:
         with self._db.reading() as db:
@@ -305,63 +313,67 @@ class Jobs:
         return found is not None
 
     @staticmethod
-    def _move_head(db: sqlite3.Connection, identity: str, number: int, job: Job, stamp: str) -> None:
+    def _move_head(
+        db: sqlite3.Connection, identity: str, number: int, job: Job, stamp: str, tip: int | None
+    ) -> None:  # fmt: skip
         db.execute(
             """
-            UPDATE job SET head = :head, seq = seq + 1, name = :name, customer = :customer, order_number = :order,
+            UPDATE job SET head = :head, tip = :tip, seq = seq + 1, name = :name, customer = :customer, order_number = :order,
                            changed = :stamp
             WHERE id = :id
             """,
-            {"head": number, "name": job.name, "customer": job.customer, "order": job.order_number, "stamp": stamp,
-             "id": identity},
+            {"head": number, "tip": tip, "name": job.name, "customer": job.customer, "order": job.order_number,
+             "stamp": stamp, "id": identity},
         )  # fmt: skip
 
     def undo(self, identity: str, seq: int | None = None) -> Head:
         """Takes back the last edit, or the whole gesture it belongs to. Raises EditRefused when there is none, or when
         the job is not any more as it was at ``seq``."""
-        return self._move(
-            identity, "There is nothing to undo.",
-            """
-            WITH RECURSIVE back (number, parent, gesture) AS (
-              SELECT number, parent, gesture FROM state WHERE job = :job AND number = :head
-              UNION ALL
-              SELECT s.number, s.parent, s.gesture FROM state AS s JOIN back ON s.number = back.parent
-              WHERE s.job = :job AND s.gesture = back.gesture
-            )
-            SELECT min(parent) FROM back
-            """,
-            seq,
-        )  # fmt: skip
+
+        def target(db: sqlite3.Connection, head: int, tip: int | None) -> int | None:
+            found: int | None = db.execute(
+                """
+                WITH RECURSIVE back (number, parent, gesture) AS (
+                  SELECT number, parent, gesture FROM state WHERE job = :job AND number = :head
+                  UNION ALL
+                  SELECT s.number, s.parent, s.gesture FROM state AS s JOIN back ON s.number = back.parent
+                  WHERE s.job = :job AND s.gesture = back.gesture
+                )
+                SELECT min(parent) FROM back
+                """,
+                {"job": identity, "head": head},
+            ).fetchone()[0]
+            return found
+
+        return self._move(identity, "There is nothing to undo.", target, seq)
 
     def redo(self, identity: str, seq: int | None = None) -> Head:
         """Brings back what was undone last, with its whole gesture. Raises EditRefused as ``undo`` does."""
-        return self._move(
-            identity, "There is nothing to redo.",
-            """
-            WITH RECURSIVE next (number, gesture) AS (
-              SELECT number, gesture FROM state WHERE job = :job
-              AND number = (SELECT max(number) FROM state WHERE job = :job AND parent = :head)
-              UNION ALL
-              SELECT s.number, s.gesture FROM state AS s JOIN next ON s.parent = next.number
-              WHERE s.job = :job AND s.gesture = next.gesture
-            )
-            SELECT max(number) FROM next
-            """,
-            seq,
-        )  # fmt: skip
+
+        def target(db: sqlite3.Connection, head: int, tip: int | None) -> int | None:
+            undone = _undone(db, identity, head, tip)
+            if not undone:
+                return None
+            gesture = undone[0]["gesture"]
+            same = takewhile(lambda state: gesture is not None and state["gesture"] == gesture, undone[1:])
+            return int([undone[0], *same][-1]["number"])
+
+        return self._move(identity, "There is nothing to redo.", target, seq)
 
     def go_to(self, identity: str, number: int) -> Head:
         """Goes to any state the job was ever in. What was done since stays in the history. Raises NotFound."""
         self.at(identity, number)
-        return self._move(identity, "There is no such state.", "SELECT :number", number=number)
+        return self._move(identity, "There is no such state.", lambda db, head, tip: number)
 
-    def _move(self, identity: str, nothing: str, sql: str, as_of: int | None = None, **more: int) -> Head:
+    def _move(self, identity: str, nothing: str, target_of: Target, as_of: int | None = None) -> Head:
+        """Moves the head. What was in front of it can be redone from wherever leads there; else nothing was undone."""
         while True:
             here = self.head(identity)
             if as_of is not None and here.seq != as_of:
                 raise EditRefused("The job was changed meanwhile.", "Look at it as it is now, and try again.")
             with self._db.reading() as db:
-                target = db.execute(sql, {"job": identity, "head": here.number, **more}).fetchone()[0]
+                tip = db.execute("SELECT tip FROM job WHERE id = :id", {"id": identity}).fetchone()["tip"]
+                target = target_of(db, here.number, tip)
             if target is None:
                 raise EditRefused(nothing)
             if target == here.number:
@@ -371,7 +383,10 @@ class Jobs:
                 seq = db.execute("SELECT seq FROM job WHERE id = :id", {"id": identity}).fetchone()["seq"]
                 if seq != here.seq:
                     continue
-                self._move_head(db, identity, target, job, now())
+                tip = _tip(db, identity, here.number, tip)
+                self._move_head(
+                    db, identity, target, job, now(), tip if _leads_to(db, identity, target, tip) else target
+                )
                 if job.pile is not here.job.pile:
                     self._keep_pile(db, identity, job, here.job)
                 return self._head(db, identity)
@@ -391,7 +406,7 @@ class Jobs:
             except SutaruError:
                 continue
             with self._db.transaction() as db:
-                self._move_head(db, identity, number, job, now())
+                self._move_head(db, identity, number, job, now(), tip=number)
                 self._keep_pile(db, identity, job, None)
             return self.head(identity)
         raise FileRefused("No state of this job can be read any more.", "Bring in a bundle of it, if there is one.")
@@ -433,6 +448,43 @@ class Jobs:
             )
             if done.rowcount == 0:
                 raise NotFound("This job, or this state of it, does not exist.", "Choose one of the history.")
+
+
+def _tip(db: sqlite3.Connection, identity: str, head: int, tip: int | None) -> int:
+    """Up to where can be redone. Jobs of before went to the newest state that came of the head."""
+    while tip is None:
+        newest = db.execute(
+            "SELECT max(number) FROM state WHERE job = :job AND parent = :head", {"job": identity, "head": head}
+        ).fetchone()[0]
+        if newest is None:
+            return head
+        head = newest
+    return tip
+
+
+def _undone(db: sqlite3.Connection, identity: str, head: int, tip: int | None) -> list[sqlite3.Row]:
+    """The states that lead from the head to where can be redone, the next one first."""
+    tip = _tip(db, identity, head, tip)
+    if tip <= head:
+        return []
+    rows = db.execute(
+        """
+        WITH RECURSIVE up (number, parent, label, gesture) AS (
+          SELECT number, parent, label, gesture FROM state WHERE job = :job AND number = :tip
+          UNION ALL
+          SELECT s.number, s.parent, s.label, s.gesture FROM state AS s JOIN up ON s.number = up.parent
+          WHERE s.job = :job AND s.number > :head
+        )
+        SELECT number, parent, label, gesture FROM up ORDER BY number
+        """,
+        {"job": identity, "tip": tip, "head": head},
+    ).fetchall()
+    return rows if rows and rows[0]["parent"] == head else []
+
+
+def _leads_to(db: sqlite3.Connection, identity: str, number: int, tip: int) -> bool:
+    """Whether a state came of another one, or is it."""
+    return number == tip or bool(_undone(db, identity, number, tip))
 
 
 def _listed(row: sqlite3.Row) -> Listed:

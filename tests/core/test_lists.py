@@ -150,7 +150,8 @@ def test_rows_that_do_not_work_are_named_and_the_others_go_on(job: Job) -> None:
     after, done = taken(job, text)
     assert [row.state for row in done] == ["new", "failed", "new", "failed", "failed", "new"]
     assert [row.wrong for row in done if row.wrong] == [
-        ("There is no photo photo-9 in the pile.",), ("It says no name.",), ("many is not a number of copies from 1 to 100,000.",),
+        ("There is no photo photo-9 in the pile.",), ("It says no name.",),
+        ("many is not a number of copies from 1 to 100,000.",),
     ]  # fmt: skip
     assert {edition.name for edition in after.editions} == {"First", "Brandvik", "Sørli", "Holm 2"}
     twins = job.having(pile=Pile(photos=(*job.photos, one(9).having(name="photo-001.jpg"))))

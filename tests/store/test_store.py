@@ -113,7 +113,7 @@ class Bench(RuleBasedStateMachine):
         self.states: dict[int, Job] = {1: start()}
         self.parents: dict[int, int | None] = {1: None}
         self.gestures: dict[int, str | None] = {1: None}
-        self.at, self.seq = 1, 1
+        self.at, self.seq, self.tip = 1, 1, 1
 
     def moved(self, number: int) -> None:
         if number != self.at:
@@ -134,6 +134,7 @@ class Bench(RuleBasedStateMachine):
             number = len(self.states) + 1
             self.states[number], self.parents[number], self.gestures[number] = after, self.at, gesture
             self.moved(number)
+            self.tip = number
 
     @rule(first=edits, second=edits)
     def two_clients_at_once(self, first: Edit, second: Edit) -> None:
@@ -156,6 +157,7 @@ class Bench(RuleBasedStateMachine):
             number = len(self.states) + 1
             self.states[number], self.parents[number], self.gestures[number] = head.job, self.at, None
             self.moved(number)
+            self.tip = number
 
     @rule()
     def undo(self) -> None:
@@ -171,27 +173,34 @@ class Bench(RuleBasedStateMachine):
 
     @rule()
     def redo(self) -> None:
-        children = [n for n, parent in self.parents.items() if parent == self.at]
-        if not children:
+        undone = [n for n in self.line_of(self.tip) if n > self.at]
+        if not undone:
             with pytest.raises(EditRefused, match="nothing to redo"):
                 self.store.jobs.redo(self.id)
             return
-        to = max(children)
-        gesture, reached = self.gestures[to], [to]
-        while gesture is not None and (
-            more := [
-                n for n, p in self.parents.items() if p in reached and self.gestures[n] == gesture and n not in reached
-            ]
-        ):
-            reached += more
-        self.moved(max(reached))
+        assert self.at in self.line_of(self.tip)
+        to, gesture = undone[0], self.gestures[undone[0]]
+        for n in undone[1:]:
+            if gesture is None or self.gestures[n] != gesture:
+                break
+            to = n
+        self.moved(to)
         self.store.jobs.redo(self.id)
+
+    def line_of(self, number: int | None) -> list[int]:
+        """A state and those that led to it, the first one first."""
+        found = []
+        while number is not None:
+            found.append(number)
+            number = self.parents[number]
+        return found[::-1]
 
     @rule(data=st.data())
     def go_anywhere(self, data: st.DataObject) -> None:
         number = data.draw(st.sampled_from(sorted(self.states)))
         self.store.jobs.go_to(self.id, number)
         self.moved(number)
+        self.tip = self.tip if number in self.line_of(self.tip) else number
 
     @precondition(lambda self: len(self.states) > 3)
     @rule()
@@ -206,6 +215,7 @@ class Bench(RuleBasedStateMachine):
         assert (head.number, head.seq, head.root) == (self.at, self.seq, expected.digest)
         assert head.job == expected
         assert bool(head.undo) == (self.parents[self.at] is not None)
+        assert bool(head.redo) == (self.tip != self.at)
         # The document is always whole: it validates, and no placement leaves a gap.
         again = Job.model_validate_json(head.job.model_dump_json())
         assert again.digest == head.root
@@ -226,6 +236,32 @@ TestBench = Bench.TestCase
 TestBench.settings = settings(
     max_examples=25, stateful_step_count=25, deadline=None, suppress_health_check=list(HealthCheck), derandomize=True
 )
+
+
+def test_redo_means_what_was_undone_whatever_is_newer(store: Store) -> None:
+    """Two ways on from one state: undone in the older one, redo goes back there and not into the newer one."""
+    jobs, job = store.jobs, store.jobs.create(start())
+
+    def named(name: str) -> int:
+        return done(jobs, job, Rename(name=name)).number
+
+    common, older = named("common"), named("older")
+    jobs.undo(job)
+    newer = named("newer")
+    assert jobs.go_to(job, older).redo == ""
+    assert jobs.undo(job).redo == "rename to older"
+    assert jobs.redo(job).number == older
+    # What was undone is forgotten by what is done next, and by nothing else.
+    jobs.go_to(job, common)
+    assert jobs.redo(job).number == older
+    jobs.go_to(job, newer)
+    assert jobs.head(job).redo == ""
+    # A job of before went to the newest.
+    jobs.go_to(job, common)
+    with store.database.transaction() as db:
+        db.execute("UPDATE job SET tip = NULL")
+    assert jobs.head(job).redo == "rename to newer"
+    assert jobs.redo(job).number == newer
 
 
 def test_a_failed_transaction_changes_nothing(store: Store) -> None:
@@ -321,7 +357,7 @@ def test_migrations_run_once(tmp_path: Path) -> None:
     for _ in range(2):
         database = Database(tmp_path / "s.sqlite3")
         with database.reading() as db:
-            assert db.execute("PRAGMA user_version").fetchone()[0] == 9
+            assert db.execute("PRAGMA user_version").fetchone()[0] == 10
             assert db.execute("PRAGMA foreign_keys").fetchone()[0] == 1
             assert db.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
         database.close()

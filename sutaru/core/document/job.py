@@ -102,7 +102,8 @@ class Job(Frozen):
     @cached_property
     def month_before(self) -> dict[str, str]:
         """For each sheet of a month, the month of the one before it, as 2027-01."""
-        months = [sheet for sheet in self.sheets if sheet.role == "month" and sheet.fields.get("month")]
+        single = (sheet for sheet in self.sheets if sheet.role == "month" and not sheet.layout.shows_year)
+        months = [sheet for sheet in single if sheet.fields.get("month")]
         return {later.id: earlier.fields["month"] for earlier, later in pairwise(months)}
 
     @property

@@ -174,6 +174,12 @@ class Layout(Frozen):
         """Its date grids, bottom first."""
         return tuple(layer for layer in self.leaves if isinstance(layer, DateGrid))
 
+    @cached_property
+    def shows_year(self) -> bool:
+        """Whether its date grids show a whole year: one of twelve months, or twelve that follow each other."""
+        months = {grid.offset for grid in self.grids if grid.shows != "year" and not grid.month}
+        return any(grid.shows == "year" for grid in self.grids) or len(months) >= 12
+
     @property
     def folded_mm(self) -> tuple[float, float] | None:
         """Width and height of the sheet once folded at its folds, which is its largest panel's; None without a fold."""

@@ -31,16 +31,19 @@ def with_months(job: Job, first: str) -> Job:
     if not months:
         raise EditRefused("No sheet of this job is a month.", "Say in the workshop which sheets are.")
     start = int(first[:4]), int(first[5:7])
-    fresh = {sheet.id: _in_month(sheet, after(start, n), job.locale) for n, sheet in enumerate(months)}
+    single = [sheet for sheet in months if not sheet.layout.shows_year]
+    fresh = {sheet.id: _in_month(sheet, after(start, n), job.locale) for n, sheet in enumerate(single)}
     return job.having(sheets=tuple(fresh.get(sheet.id, _beginning(sheet, first)) for sheet in job.sheets))
 
 
 def months_of(sheets: Sequence[Sheet], first: str, count: int, locale: str) -> tuple[Sheet, ...]:
     """A template's sheets with so many months: those that are months are gone through as often as need be, where the first of
-    them stands. Raises EditRefused when none is."""
-    pattern = [sheet for sheet in sheets if sheet.role == "month"]
+    them stands. A sheet that shows a whole year is there once. Raises EditRefused when no sheet is a month."""
+    pattern = [sheet for sheet in sheets if sheet.role == "month" and not sheet.layout.shows_year]
     if not pattern:
-        raise EditRefused("This template has no sheet of a month.", "Choose a calendar.")
+        if not any(sheet.role == "month" for sheet in sheets):
+            raise EditRefused("This template has no sheet of a month.", "Choose a calendar.")
+        return tuple(_beginning(sheet, first) for sheet in sheets)
     if not 1 <= count <= MOST_MONTHS:
         raise EditRefused(f"A calendar has 1 to {MOST_MONTHS} months.", "Choose another number.")
     start = int(first[:4]), int(first[5:7])
@@ -52,7 +55,7 @@ def months_of(sheets: Sequence[Sheet], first: str, count: int, locale: str) -> t
     taken = {sheet.id for sheet in made}
 
     def kept(some: Sequence[Sheet]) -> list[Sheet]:
-        rest = [_beginning(sheet, first) for sheet in some if sheet.role != "month"]
+        rest = [_beginning(sheet, first) for sheet in some if sheet not in pattern]
         return [sheet if sheet.id not in taken else sheet.having(id=f"{sheet.id}-sheet") for sheet in rest]
 
     return (*kept(sheets[:at]), *made, *kept(sheets[at:]))
@@ -60,7 +63,8 @@ def months_of(sheets: Sequence[Sheet], first: str, count: int, locale: str) -> t
 
 def _beginning(sheet: Sheet, first: str) -> Sheet:
     """A cover, say, that speaks of the month a calendar begins with."""
-    return sheet.having(fields={**sheet.fields, "month": first}) if "month" in sheet.fields else sheet
+    says = "month" in sheet.fields or sheet.role == "month"
+    return sheet.having(fields={**sheet.fields, "month": first}) if says else sheet
 
 
 def in_locale(job: Job, locale: str) -> Job:
@@ -68,7 +72,7 @@ def in_locale(job: Job, locale: str) -> Job:
 
     def renamed(sheet: Sheet) -> Sheet:
         said = sheet.fields.get("month", "")
-        if sheet.role != "month" or not said:
+        if sheet.role != "month" or not said or sheet.layout.shows_year:
             return sheet
         month = int(said[:4]), int(said[5:7])
         return _in_month(sheet, month, locale) if sheet.name == _called(month, job.locale) else sheet

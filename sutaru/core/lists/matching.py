@@ -17,23 +17,15 @@ Kind = Literal["nothing", "name", "key", "copies", "field", "words", "photo"]
 _NAMES = {"name", "customer", "family", "edition", "client", "kunde", "nom", "naam", "names"}
 _COPIES = {"copies", "copy", "quantity", "qty", "number", "count", "pieces", "amount"}
 _KEYS = {
-    "id",
-    "key",
-    "customer number",
-    "customer id",
-    "customer no",
-    "order number",
-    "order id",
-    "order no",
-    "reference",
-}
+    "id", "key", "customer number", "customer id", "customer no", "order number", "order id", "order no", "reference",
+}  # fmt: skip
 _PHOTO = re.compile(r"^(photo|picture|image|file|opening|portrait)s? ?(\d*)$")
 _MOSTLY = 0.6  # of a column's cells that say something
 
 
 class Meaning(Frozen):
-    """What a column says; the ``key`` tells rows apart, also when names or their order change. ``sheet`` and ``layer`` of words and
-    photos, ``field`` of a field."""
+    """What a column says; the ``key`` tells rows apart, also when names or their order change. ``sheet`` and ``layer`` of words
+    and photos, ``field`` of a field."""
 
     kind: Kind = "nothing"
     sheet: Annotated[str, Field(max_length=64)] = ""

@@ -5911,8 +5911,8 @@ export interface components {
         };
         /**
          * Meaning
-         * @description What a column says; the ``key`` tells rows apart, also when names or their order change. ``sheet`` and ``layer`` of words and
-         *     photos, ``field`` of a field.
+         * @description What a column says; the ``key`` tells rows apart, also when names or their order change. ``sheet`` and ``layer`` of words
+         *     and photos, ``field`` of a field.
          */
         Meaning: {
             /**
@@ -9349,7 +9349,7 @@ export interface components {
         /**
          * TemplateCard
          * @description A template as the shelf shows it. ``own``: the studio's, and not one that ships. ``months``: how many of its
-         *     sheets are months.
+         *     sheets are single months; ``year``: whether one shows a whole year.
          */
         TemplateCard: {
             /** Id */
@@ -9407,6 +9407,11 @@ export interface components {
              * @default 0
              */
             months: number;
+            /**
+             * Year
+             * @default false
+             */
+            year: boolean;
         };
         /**
          * Text

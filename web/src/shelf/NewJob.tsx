@@ -22,7 +22,7 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
   const templates = useTemplates();
   const variants = (templates.data ?? []).filter((one) => one.group === template.group && !one.away);
   const [byPhoto, setByPhoto] = useState(true);
-  const calendar = template.months > 0;
+  const calendar = template.months > 0 || template.year;
   const [months, setMonths] = useState(12);
   const [first, setFirst] = useState(`${new Date().getFullYear() + 1}-01`);
   const [place, setPlace] = useState({ country: "", region: "", locale: "en_GB" });
@@ -37,7 +37,7 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
         lab: chosen,
         samples,
         by_photo: byPhoto && variants.length > 1,
-        months: calendar ? months : 0,
+        months: template.months > 0 ? months : calendar ? 1 : 0,
         first_month: calendar ? first : "",
         ...place,
       };
@@ -89,11 +89,13 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
               <Group grow align="end">
                 <TextInput
                   type="month"
-                  label="From the month"
+                  label="First month"
                   value={first}
                   onChange={(event) => setFirst(event.currentTarget.value)}
                 />
-                <NumberField label="Months" min={1} max={18} value={months} onKeep={setMonths} />
+                {template.months > 0 && (
+                  <NumberField label="Months" min={1} max={18} value={months} onKeep={setMonths} />
+                )}
               </Group>
               <Places
                 {...place}
