@@ -295,13 +295,14 @@ def last_good(studio: InStudio, job: str) -> Started:
 def compare(studio: InStudio, job: str, here: Has, there: Has) -> Compared:
     """Two editions of a job beside each other."""
     now = studio.jobs.head(job).job
-    own, other = (_edition(now, identity) for identity in (here, there))
+    own, other = (edition_of(now, identity) for identity in (here, there))
     keys = (studio.sheets.keys(job, now, edition.id) for edition in (own, other))
     paired = dict(zip(now.sheets_by_id, zip(*keys, strict=True), strict=True))
     return Compared(differences=differences(now, own, other), keys=paired)
 
 
-def _edition(job: Job, identity: str) -> Edition:
+def edition_of(job: Job, identity: str) -> Edition:
+    """An edition of a job, the first for "". Raises NotFound."""
     try:
         return job.edition(identity)
     except KeyError:

@@ -243,6 +243,7 @@ class Keep(BaseModel):
     """How sheets are kept as a template; what is not said is as it was said in the workshop."""
 
     as_new: bool = False
+    edition: str = Field("", max_length=64)
     name: str = Field("", max_length=120)
     product: Product | None = None
     occasion: str | None = Field(None, max_length=60)

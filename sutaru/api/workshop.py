@@ -13,12 +13,13 @@ from starlette.background import BackgroundTask
 from ..core import limits
 from ..core.document import Job, Layout, Line, Making, Opening, Overlay, Sheet, Template
 from ..core.edits import BringIn, Fill, apply
+from ..core.edits.as_template import left_behind, template_sheets
 from ..core.errors import EditRefused, NotFound
 from ..core.formats import write_template_file
 from ..core.formats.svg_file import written_svg
 from ..core.press.exporting import plain_name
 from ..work.tasks import pick_area, read_file, read_template
-from .jobs import receive
+from .jobs import edition_of, receive
 from .models import Begin, Keep, Kept, PickArea, PickedArea, ReadFile, Started, TemplateCard
 from .samples import sample_photos
 from .shelf import card
@@ -144,6 +145,13 @@ def as_svg(studio: InStudio, job: str, sheet: str) -> Response:
     return Response(written_svg(here.layout, studio.parts.asset), media_type="image/svg+xml", headers=said)
 
 
+@router.get("/jobs/{job}/keep")
+def not_kept(studio: InStudio, job: str, edition: Annotated[str, Query(max_length=64)] = "") -> list[str]:
+    """What a template of a job's sheets will not have, in words."""
+    here = studio.jobs.head(job).job
+    return left_behind(here, edition_of(here, edition))
+
+
 @router.post("/jobs/{job}/keep", status_code=201)
 def keep(studio: InStudio, job: str, asked: Keep) -> Kept:
     """Keeps a job's sheets as a template: a new one, or the next revision of the studio's own that it was opened from.
@@ -152,11 +160,12 @@ def keep(studio: InStudio, job: str, asked: Keep) -> Kept:
     """
     here = studio.jobs.head(job).job
     making = here.making or Making()
+    sheets = template_sheets(here, edition_of(here, asked.edition))
     template = Template(
         id="new", name=asked.name or here.name, product=asked.product or here.product,
         occasion=making.occasion if asked.occasion is None else asked.occasion,
         tags=making.tags if asked.tags is None else asked.tags,
-        note=making.note if asked.note is None else asked.note, sheets=here.sheets,
+        note=making.note if asked.note is None else asked.note, sheets=sheets,
         variant_of=_group(studio, making.variant_of if asked.variant_of is None else asked.variant_of,
                           "" if asked.as_new else making.own),
     )  # fmt: skip

@@ -114,8 +114,8 @@ def test_a_template_is_turned_and_kept_as_new(page: Page, draft: Callable[..., D
     before = here.layout()
     does = Counted(page)
     does.click(page.get_by_role("button", name="Turn left"))
-    does.click(page.get_by_role("button", name="Keep on the shelf"))
-    does.click(page.get_by_role("button", name="Keep as a new template"))
+    does.click(page.get_by_role("button", name="Save to shelf"))
+    does.click(page.get_by_role("button", name="Save as template"))
     does.check("Turn a template and keep it as new")
     expect(page.get_by_text("“Card, turned” is on the shelf: a new template.")).to_be_visible()
     after = here.layout()
@@ -128,8 +128,8 @@ def test_a_template_is_turned_and_kept_as_new(page: Page, draft: Callable[..., D
     card.get_by_role("button", name="More for Card, turned").click()
     page.get_by_role("menuitem", name="Alter it: its next revision").click()
     page.get_by_role("button", name="Half a turn").click()
-    page.get_by_role("button", name="Keep on the shelf").click()
-    page.get_by_role("button", name="Keep as the next revision").click()
+    page.get_by_role("button", name="Save to shelf").click()
+    page.get_by_role("button", name="Save new revision").click()
     expect(page.get_by_text("“Card, turned” is on the shelf: revision 2.")).to_be_visible()
 
 
@@ -299,8 +299,8 @@ def test_a_flat_picture_of_nine_openings_is_read(page: Page, base_url: str, tmp_
     # The picture lies over the photos; openings are picked through it, and corrected as any.
     page.mouse.click(*centre(page.locator("[data-layer='opening-1']")))
     expect(page.get_by_role("region", name=re.compile("^Selected: Opening 1"))).to_be_visible()
-    page.get_by_role("button", name="Keep on the shelf").click()
-    page.get_by_role("button", name="Keep as a new template").click()
+    page.get_by_role("button", name="Save to shelf").click()
+    page.get_by_role("button", name="Save as template").click()
     expect(page.get_by_text("“nine” is on the shelf: a new template.")).to_be_visible()
 
 
@@ -310,7 +310,7 @@ def test_the_workshop_is_open_to_all(page: Page, draft: Callable[..., Draft]) ->
     page.mouse.click(*centre(page.locator("[data-kind=opening]").first))
     expect(page.get_by_role("region", name=re.compile("^Selected"))).to_be_visible()
     assert violations(page) == []
-    page.get_by_role("button", name="Keep on the shelf").click()
+    page.get_by_role("button", name="Save to shelf").click()
     expect(page.get_by_role("dialog")).to_be_visible()
     assert violations(page) == []
     assert here.id

@@ -161,7 +161,18 @@ def test_what_is_done_to_one_opening_of_a_span_is_done_to_it_all(three: Job) -> 
     ended = apply(job, Unspan(sheet="p", opening="b"))
     assert shown(ended) == shown(job)
     assert not ended.filling("p").spans
-    assert not shown(apply(job, Clear(sheet="p", openings=("b",))))
+    # One is emptied: in the others the photo stays where it lies, and runs on through them.
+    one_less = apply(job, Clear(sheet="p", openings=("b",)))
+    assert one_less.filling("p").spans["span-1"].openings == ("a", "c")
+    before, after = shown(job), shown(one_less)
+    assert after.keys() == {"a", "c"}
+    for opening in ("a", "c"):
+        assert after[opening].centre == pytest.approx(before[opening].centre, abs=1e-9)
+        assert after[opening].zoom == pytest.approx(before[opening].zoom, rel=1e-9)
+    alone = apply(one_less, Clear(sheet="p", openings=("c",)))
+    assert not alone.filling("p").spans
+    assert shown(alone)["a"].centre == pytest.approx(before["a"].centre, abs=1e-9)
+    assert not shown(apply(job, Clear(sheet="p", openings=("a", "b", "c"))))
     assert not apply(job, TakeOut(photos=(PHOTOS[2].id,))).filling("p").spans
 
 

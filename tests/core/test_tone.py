@@ -26,8 +26,12 @@ from sutaru.core.document import (
     Step,
     WhiteBalance,
 )
+from sutaru.core.document.photo import Found
+from sutaru.core.edits import BringIn, MendOpening, MendPhoto, Put, SetFields, apply
+from sutaru.core.edits.as_template import left_behind, template_sheets
+from sutaru.core.fitting import resolved
 from sutaru.core.mending import curves, mended
-from tests.conftest import noise
+from tests.conftest import fake_photo, noise
 
 IMAGE = noise(60, 80, 5)
 GREYS = np.repeat(np.arange(256, dtype=np.uint8)[None, :, None], 3, axis=-1)
@@ -211,3 +215,32 @@ def test_points_that_do_not_ascend_are_refused() -> None:
     for points in (((10.0, 0.0), (10.5, 9.0)), ((20.0, 0.0), (10.0, 9.0)), ((0.0, 0.0),), ((0.0, 0.0), (300.0, 1.0))):
         with pytest.raises(ValidationError):
             Curves(all=points)
+
+
+def test_tone_of_one_opening_goes_with_the_template_and_stays_whatever_photo_comes(job_of) -> None:
+    """A darkened slot is part of a mockup: saved as a template, every photo in it is seen through its tone."""
+    first, second = fake_photo(1, 6000, 4000, found=Found()), fake_photo(2, 6000, 4000, found=Found())
+    job = apply(job_of("mockup-wall"), BringIn(photos=(first, second)))
+    sheet, opening = job.sheets[0].id, "frame-large"
+    job = apply(job, Put(sheet=sheet, opening=opening, photo=first.id))
+    dark = Recipe(steps=(Exposure(stops=-1.5),))
+    job = apply(job, MendOpening(sheet=sheet, opening=opening, recipe=dark))
+    job = apply(job, MendPhoto(photo=first.id, recipe=Recipe(steps=(Contrast(amount=0.3),))))
+    kept = template_sheets(job, job.editions[0])
+    found = kept[0].layout.openings_by_id[opening].tone
+    assert found == dark.steps
+    assert job.sheets[0].layout.openings_by_id[opening].tone == ()  # the order is what it was
+    assert left_behind(job, job.editions[0]) == [
+        "1 photo and how it is fitted",
+        "adjustments of photos everywhere; those of one opening only are saved with the opening",
+    ]
+    # In a job that is begun with it: after the photo's own steps, and after those of its opening alone.
+    again = apply(job_of("mockup-wall").having(sheets=kept), BringIn(photos=(first, second)))
+    again = apply(again, Put(sheet=sheet, opening=opening, photo=second.id))
+    assert resolved(again, sheet).by_id[opening].recipe.steps == dark.steps
+    mended = apply(again, MendPhoto(photo=second.id, recipe=Recipe(steps=(Exposure(stops=0.5),))))
+    assert [step.stops for step in resolved(mended, sheet).by_id[opening].recipe.steps] == [0.5, -1.5]
+    # Saved once more it is not laid on twice, and it can be taken away.
+    assert template_sheets(again, again.editions[0]) == kept
+    plain = apply(again, SetFields(sheet=sheet, layers=(opening,), fields={"tone": []}))
+    assert resolved(plain, sheet).by_id[opening].recipe is None

@@ -14,7 +14,7 @@ from .filling import Edition, Filling
 from .lab import LabSheet
 from .layout import Sheet
 from .photo import Photo, Pile
-from .recipe import Enhance, Recipe
+from .recipe import Enhance, Recipe, Step
 from .studio import StudioCard
 from .template import Product, Sheets, Tags, checked_sheets
 
@@ -134,12 +134,21 @@ class Job(Frozen):
         """What lies on a sheet in an edition."""
         return self.edition(edition).filling(sheet)
 
-    def recipe(self, filling: Filling, edition: Edition, opening: str, photo: Photo) -> Recipe | None:
-        """How what an opening shows is mended: its own recipe over its photo's; None for not at all."""
+    def recipe(
+        self, filling: Filling, edition: Edition, opening: str, photo: Photo, tone: tuple[Step, ...] = ()
+    ) -> Recipe | None:  # fmt: skip
+        """How what an opening shows is mended: its own recipe over its photo's, seen through the ``tone`` that its template gave
+        it; None for not at all."""
         own, whole = filling.tones.get(opening), edition.photo_tones.get(photo.id)
         if self.enhance and not photo.already_worked and (whole is None or whole.steps is None):
             whole = (whole or Recipe()).having(steps=(Enhance(),))
-        return own.over(whole) if own else whole
+        found = own.over(whole) if own else whole
+        if not tone:
+            return found
+        found = found or Recipe()
+        return Recipe.model_construct(
+            retouching=found.retouching, upright=found.upright, steps=(*(found.steps or ()), *tone)
+        )
 
     def packed(self) -> bytes:
         """Its parts stand in it by their names."""

@@ -14,6 +14,7 @@ from .base import AssetName, Colour, Degrees, Frozen, Identity, Length, Point, S
 from .calendar import MonthName
 from .lettering import Align, Caps, FontName, Runs, Size, Tracking, Weight, WordLine, WordShadow
 from .paints import Gradient, Shift, Texture
+from .recipe import Step
 from .shapes import Outline, Rectangle, Roll, Surface, centred
 
 Blend = Literal[
@@ -118,7 +119,7 @@ def about_its_middle(fields: Any) -> Any:
 
 
 class Opening(_Layer):
-    """A hole for one photo."""
+    """A hole for one photo. ``tone``: steps that every photo in it is seen through, after its own: a slot in the shade, say."""
 
     kind: Literal["opening"] = "opening"
     outline: Outline
@@ -127,6 +128,7 @@ class Opening(_Layer):
     border: Border | None = None
     mat: Mat | None = None
     shadow: Shadow | None = None
+    tone: Annotated[tuple[Step, ...], Field(max_length=16, exclude_if=unsaid)] = ()
 
     @model_validator(mode="before")
     @classmethod

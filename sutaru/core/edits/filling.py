@@ -61,10 +61,27 @@ def clear(on: OnSheet, edit: Clear) -> Filling:
     openings = [on.opening(opening).id for opening in edit.openings]
     if not any(on.filling.held(opening) for opening in openings):
         raise EditRefused("There is nothing to clear: the opening is empty.")
-    ended = {k for k, span in on.filling.spans.items() if set(span.openings) & set(openings)}
-    openings += [opening for k in ended for opening in on.filling.spans[k].openings]
-    left = {k: span for k, span in on.filling.spans.items() if k not in ended}
-    return on.placed(dict.fromkeys(openings, None)).having(spans=left)
+    left: dict[str, Span] = {}
+    lies: dict[str, Placement | None] = dict.fromkeys(openings, None)
+    for identity, ran in on.filling.spans.items():
+        rest = [opening for opening in members(on.layout, ran) if opening.id not in openings]
+        if not set(ran.openings) & set(openings):
+            left[identity] = ran
+        elif len(rest) > 1:
+            left[identity] = _without(on, ran, rest)
+        elif rest:  # alone it shows what it showed
+            photo = on.photo(ran.placement.photo)
+            lies[rest[0].id] = member_placement(ran, members(on.layout, ran), rest[0], photo)
+    return on.placed(lies).having(spans=left)
+
+
+def _without(on: OnSheet, ran: Span, rest: list[Opening]) -> Span:
+    """A span of fewer openings, in each of which the photo lies as it lay."""
+    photo = on.photo(ran.placement.photo)
+    shows = member_placement(ran, members(on.layout, ran), rest[0], photo)
+    nudged = {k: by for k, by in ran.nudged.items() if any(opening.id == k for opening in rest)}
+    fewer = ran.having(openings=tuple(opening.id for opening in rest), nudged=nudged)
+    return fewer.having(placement=span_placement(fewer, rest, rest[0], photo, shows))
 
 
 def pin(on: OnSheet, edit: Pin) -> Filling:

@@ -72,7 +72,7 @@ def choose(
 ) -> list[Choice]:  # fmt: skip
     """The best assignment of photos to openings, each photo as it is first laid. Raises what ``progress`` raises.
 
-    By ``month``, sheets of a month are given photos that were taken in that month of any year, or none; the other sheets what
+    With fewer photos than openings, those that come first are filled. By ``month``, sheets of a month are given photos that were taken in that month of any year, or none; the other sheets what
     is left.
     """
     places = [(layout, opening) for _, layout, opening in asked.places]
@@ -80,7 +80,8 @@ def choose(
     for some, photos in _by_month(job, asked, places) if how == "month" else [(places, asked.photos)]:
         step = partial(_told, progress, len(pairs), len(places))
         left = [photo for photo in photos if photo.id not in {used.id for _, used in pairs}]
-        pairs += assigned(some, left, job.lab, how == "order", step)
+        # Fewer photos than openings lie in the first of them, as a person would lay them, not in whichever suit best.
+        pairs += assigned(some[: len(left)], left, job.lab, how == "order", step)
     own = job.edition(edition)
     # Told apart as places: sheets may share a layout, and so its openings.
     laid = {id(place): first_placement(*place, photo) for place, photo in pairs}

@@ -159,7 +159,7 @@ def resolved(
         if placement is None:
             return drawn
         photo = job.pile.by_id[placement.photo]
-        recipe = job.recipe(filling, own, opening, photo)
+        recipe = job.recipe(filling, own, opening, photo, layout.openings_by_id[opening].tone)
         if recipe and recipe.upright and recipe.upright.changes:
             photo = photo.having(marked=areas_upright(photo, recipe.upright))
         return replace(drawn, photo=photo, placement=placement, recipe=recipe)

@@ -162,7 +162,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Not Kept
+         * @description What a template of a job's sheets will not have, in words.
+         */
+        get: operations["not_kept_api_jobs__job__keep_get"];
         put?: never;
         /**
          * Keep
@@ -3049,7 +3053,7 @@ export interface components {
         };
         /**
          * Clear
-         * @description Empties openings; their photos stay in the pile. A span is emptied as a whole and is none any more.
+         * @description Empties openings; their photos stay in the pile. In the others of a span the photo stays as it lies there.
          */
         Clear: {
             /** Sheet */
@@ -5154,6 +5158,11 @@ export interface components {
              */
             as_new: boolean;
             /**
+             * Edition
+             * @default
+             */
+            edition: string;
+            /**
              * Name
              * @default
              */
@@ -6259,7 +6268,7 @@ export interface components {
         };
         /**
          * Opening
-         * @description A hole for one photo.
+         * @description A hole for one photo. ``tone``: steps that every photo in it is seen through, after its own: a slot in the shade, say.
          */
         Opening: {
             /** Id */
@@ -6313,6 +6322,11 @@ export interface components {
             border?: components["schemas"]["Border"] | null;
             mat?: components["schemas"]["Mat"] | null;
             shadow?: components["schemas"]["Shadow"] | null;
+            /**
+             * Tone
+             * @default []
+             */
+            tone: (components["schemas"]["Levels"] | components["schemas"]["Curves"] | components["schemas"]["Exposure"] | components["schemas"]["Contrast"] | components["schemas"]["WhiteBalance"] | components["schemas"]["ColourStep"] | components["schemas"]["BlackAndWhite"] | components["schemas"]["Enhance"])[];
         };
         /**
          * OpeningPlace
@@ -10327,6 +10341,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    not_kept_api_jobs__job__keep_get: {
+        parameters: {
+            query?: {
+                edition?: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
             };
             /** @description Validation Error */
             422: {

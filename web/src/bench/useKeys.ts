@@ -7,6 +7,7 @@ import { allSelected, heldView, useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { clamped } from "../geometry/placing";
 import { type Commands, isTheControls, isTyping, meant, obey } from "../ui/keys";
+import { useClear } from "./clearing";
 import { fitByKey, KEYS, type Scope } from "./keys";
 import { skipped } from "./pile/hand";
 import { useFill } from "./useFill";
@@ -24,8 +25,9 @@ export function useKeys(view: View) {
   const { nudge, keep, drop } = useFitting(view);
   const fill = useFill(view);
   const take = useTake(view);
-  const latest = useRef({ view, edit, undo, redo, nudge, keep, drop, fill, take });
-  latest.current = { view, edit, undo, redo, nudge, keep, drop, fill, take };
+  const clear = useClear(view);
+  const latest = useRef({ view, edit, undo, redo, nudge, keep, drop, fill, take, clear });
+  latest.current = { view, edit, undo, redo, nudge, keep, drop, fill, take, clear };
   useEffect(() => {
     const now = () => {
       const { selected } = useBench.getState();
@@ -105,7 +107,7 @@ export function useKeys(view: View) {
       clear: () => {
         const chosen = new Set(allSelected(useBench.getState()));
         const filled = latest.current.view.rows.filter((row) => chosen.has(row.opening) && row.photo);
-        if (filled.length) latest.current.edit({ op: "clear", openings: filled.map((row) => row.opening) });
+        if (filled.length) latest.current.clear(filled.map((row) => row.opening));
       },
       walk: () => {
         startWalk(latest.current.view, "all", useBench.getState().selected);

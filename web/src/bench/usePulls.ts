@@ -10,6 +10,7 @@ import type { View } from "../editing/view";
 import type { Drawn } from "../geometry/lines";
 import { apply, inverse, type Matrix, multiply, type Point, shifted, zoomed } from "../geometry/placing";
 import { pointerIn } from "../stage/pointer";
+import { useClear } from "./clearing";
 import { usePutDown } from "./pile/hand";
 
 type Pull =
@@ -38,6 +39,7 @@ export function usePulls(
   const { edit } = useChange(state);
   const { show, keep, drop } = useFitting(state);
   const putDown = usePutDown(state);
+  const clear = useClear(state);
   const pull = useRef<Pull>(undefined);
   const latest = useRef(
     {} as {
@@ -163,7 +165,7 @@ export function usePulls(
       });
       set({ selected: target });
     } else if (now.moved && document.elementFromPoint(event.clientX, event.clientY)?.closest("[data-pile]"))
-      edit({ op: "clear", openings: [now.opening] });
+      clear([now.opening]);
   };
   /** As it was before the pull. */
   const cancel = () => {

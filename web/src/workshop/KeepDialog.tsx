@@ -1,5 +1,6 @@
 import { Button, Checkbox, Modal, Select, Stack, TagsInput, Textarea, TextInput } from "@mantine/core";
 import { notifications } from "@mantine/notifications";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Kept } from "../api/client";
 import { client, useTemplates } from "../api/queries";
@@ -9,6 +10,7 @@ import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";
 import { PRODUCTS } from "../ui/format";
+import css from "./workshop.module.css";
 
 /** Keeps the sheets as a template of the studio's own. What is on the shelf already stays as it is. */
 export function KeepDialog({ state, onClose }: { state: View; onClose: () => void }) {
@@ -22,6 +24,16 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
   const templates = useTemplates();
   const [variantOf, setVariantOf] = useState(making?.variant_of ?? "");
   const [busy, setBusy] = useState(false);
+  // What is a customer's, or belongs to one photo, is said before anything is saved.
+  const left = useQuery({
+    queryKey: ["not kept", state.id, state.seq, state.own.id],
+    queryFn: () =>
+      answer<string[]>(
+        api.GET("/api/jobs/{job}/keep", {
+          params: { path: { job: state.id }, query: { edition: state.own.id } },
+        }),
+      ),
+  });
   const keep = async () => {
     setBusy(true);
     try {
@@ -32,6 +44,7 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
           params: { path: { job: state.id } },
           body: {
             as_new: asNew,
+            edition: state.own.id,
             name: name.trim(),
             product: product as View["job"]["product"],
             occasion: occasion.trim(),
@@ -56,7 +69,7 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
       opened
       onClose={onClose}
       centered
-      title="Keep on the shelf"
+      title="Save as template"
       closeButtonProps={{ "aria-label": "Close" }}
     >
       <form
@@ -122,12 +135,22 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
               onChange={(event) => setAsNew(event.currentTarget.checked)}
             />
           )}
+          {left.data && left.data.length > 0 && (
+            <div className={css.left}>
+              Not saved with the template:
+              <ul>
+                {left.data.map((sentence) => (
+                  <li key={sentence}>{sentence}</li>
+                ))}
+              </ul>
+            </div>
+          )}
           <Answer>
             <Button variant="default" onClick={onClose}>
-              Not now
+              Cancel
             </Button>
             <Button type="submit" loading={busy} disabled={!name.trim()}>
-              {asNew ? "Keep as a new template" : "Keep as the next revision"}
+              {asNew ? "Save as template" : "Save new revision"}
             </Button>
           </Answer>
         </Stack>

@@ -159,7 +159,7 @@ function Loaded({ state }: { state: View }) {
             {order ? "Fill" : "Show samples"}
           </Button>
           <Button variant="filled" onClick={() => setKeeping(true)}>
-            {order ? "Keep as a template" : "Keep on the shelf"}
+            {order ? "Save as template" : "Save to shelf"}
           </Button>
         </header>
         <div className={bench.middle}>

@@ -42,7 +42,7 @@ class Place(_OnFilling):
 
 
 class Clear(_OnFilling):
-    """Empties openings; their photos stay in the pile. A span is emptied as a whole and is none any more."""
+    """Empties openings; their photos stay in the pile. In the others of a span the photo stays as it lies there."""
 
     op: Literal["clear"] = "clear"
     openings: Ids

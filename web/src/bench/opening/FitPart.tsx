@@ -13,6 +13,7 @@ import { Dial } from "../../ui/Dial";
 import { percent, trimmed } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
 import { useUnit } from "../../ui/units";
+import { useClear } from "../clearing";
 import { fitByKey } from "../keys";
 import css from "../side.module.css";
 
@@ -20,6 +21,7 @@ import css from "../side.module.css";
 export function FitPart({ state, row }: { state: View; row: Row }) {
   const { draft, heat, set } = useBench();
   const { edit } = useChange(state);
+  const clear = useClear(state);
   const { nudge } = useFitting(state);
   const { length } = useUnit();
   const opening = row.opening;
@@ -158,11 +160,7 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
           </ActionIcon>
         </Tooltip>
         <Tooltip label="Clear the opening (Delete)">
-          <ActionIcon
-            variant="default"
-            aria-label="Clear the opening"
-            onClick={() => edit({ op: "clear", openings: [opening] })}
-          >
+          <ActionIcon variant="default" aria-label="Clear the opening" onClick={() => clear([opening])}>
             <IconTrash size={16} />
           </ActionIcon>
         </Tooltip>

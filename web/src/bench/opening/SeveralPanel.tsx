@@ -3,12 +3,14 @@ import { useState } from "react";
 import { spot, useChange } from "../../editing/jobs";
 import { allSelected, useBench } from "../../editing/store";
 import { openingOf, type View } from "../../editing/view";
+import { useClear } from "../clearing";
 import css from "../side.module.css";
 
 /** What can be done to several openings at once. */
 export function SeveralPanel({ state }: { state: View }) {
   const { selected, also, set } = useBench();
   const { edit } = useChange(state);
+  const clear = useClear(state);
   const openings = allSelected({ selected, also });
   const rows = state.rows.filter((row) => openings.includes(row.opening));
   const filled = rows.filter((row) => row.photo).map((row) => row.opening);
@@ -69,11 +71,7 @@ export function SeveralPanel({ state }: { state: View }) {
         >
           Take mending off
         </Button>
-        <Button
-          variant="default"
-          disabled={!filled.length}
-          onClick={() => edit({ op: "clear", openings: filled })}
-        >
+        <Button variant="default" disabled={!filled.length} onClick={() => clear(filled)}>
           Clear
         </Button>
         <Button variant="subtle" onClick={() => set({ selected: undefined })}>

@@ -4,7 +4,7 @@ import { answer, api, type Recipe, type Row, type Step } from "../../api/client"
 import { type Said, useChange } from "../../editing/jobs";
 import { stepsOf } from "../../editing/standing";
 import { useBench } from "../../editing/store";
-import type { View } from "../../editing/view";
+import { openingOf, type View } from "../../editing/view";
 import { Dial } from "../../ui/Dial";
 import { Tick } from "../../ui/Tick";
 import { underWay } from "../../ui/underWay";
@@ -184,6 +184,20 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
       </Button>
       {scope === "photo" && own && (
         <p className={css.hint}>This opening has its own mending, which goes first.</p>
+      )}
+      {(openingOf(state, row.opening)?.tone?.length ?? 0) > 0 && (
+        <p className={css.hint}>
+          The template adjusts every photo in this opening.{" "}
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() =>
+              edit({ op: "set_fields", layers: [row.opening], fields: { tone: [] }, expect: {} })
+            }
+          >
+            Remove
+          </Button>
+        </p>
       )}
       {STEPS.map(({ kind, name, dials }) => {
         const step = steps.find((entry) => entry.kind === kind);

@@ -13,11 +13,16 @@ export function Incoming({ state }: { state: View }) {
   if (files.length === 0) return null;
   const ended = files.filter((file) => !["waiting", "sending"].includes(file.state)).length;
   const refused = files.filter((file) => file.state === "refused");
+  const came = new Set(files.flatMap(({ state: how, photo }) => (how === "done" && photo ? [photo] : [])));
   const back = files.flatMap((file) => {
     if (file.state !== "done" || !file.photo) return [];
-    // One that is called alike lies in the pile already: the same photo, mended elsewhere.
-    const named = state.photo.get(file.photo)?.name;
-    const old = state.photos.find(({ id, name, aside }) => name === named && id !== file.photo && !aside);
+    // One that is called alike, and was taken then, lay in the pile before: the same photo, mended elsewhere. Two that come in
+    // together are two photos, whatever they are called.
+    const own = state.photo.get(file.photo);
+    const old = state.photos.find(
+      ({ id, name, aside, taken }) =>
+        name === own?.name && !came.has(id) && !aside && (!taken || !own?.taken || taken === own.taken),
+    );
     return old ? [{ old: old.id, new: file.photo }] : [];
   });
   const known = files.filter((file) => file.state === "known").length;

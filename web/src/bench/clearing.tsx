@@ -1,0 +1,56 @@
+/** Emptying openings. One of several that a photo runs on through is emptied alone; of the others it is asked. */
+import { Button, Group } from "@mantine/core";
+import { notifications } from "@mantine/notifications";
+import { useCallback } from "react";
+import { useChange } from "../editing/jobs";
+import type { View } from "../editing/view";
+
+/** The other openings that the photos of some run on into. */
+export function othersOf(view: Pick<View, "filling">, openings: string[]): string[] {
+  const found = new Set<string>();
+  for (const span of Object.values(view.filling.spans ?? {}))
+    if (span.openings.some((opening) => openings.includes(opening)))
+      for (const opening of span.openings) if (!openings.includes(opening)) found.add(opening);
+  return [...found];
+}
+
+export function useClear(view: View) {
+  const { edit } = useChange(view);
+  return useCallback(
+    (openings: string[]) => {
+      const others = othersOf(view, openings);
+      const where = { sheet: view.sheet.id, edition: view.own.id };
+      edit({ op: "clear", openings, ...where });
+      if (!others.length) return;
+      const id = `clear-${openings.join()}`;
+      const numbers = others.flatMap(
+        (opening) => view.rows.find((row) => row.opening === opening)?.number ?? [],
+      );
+      notifications.show({
+        id,
+        autoClose: 12000,
+        withCloseButton: false,
+        message: (
+          <>
+            The photo also shows in {numbers.length === 1 ? "opening" : "openings"} {numbers.join(", ")}.
+            <Group gap={6} mt={6}>
+              <Button
+                size="compact-xs"
+                onClick={() => {
+                  edit({ op: "clear", openings: others, ...where });
+                  notifications.hide(id);
+                }}
+              >
+                Clear {others.length === 1 ? "it" : "them"} too
+              </Button>
+              <Button size="compact-xs" variant="default" onClick={() => notifications.hide(id)}>
+                Keep
+              </Button>
+            </Group>
+          </>
+        ),
+      });
+    },
+    [view, edit],
+  );
+}
