@@ -22,7 +22,21 @@ from ..core.formats import added_assets, job_assets, read_shelf
 from ..core.photos import Held, PhotoPixels
 from ..core.press import EVERY
 from ..shelf import FOLDER
-from ..store import Card, Database, Head, Jobs, LabSheets, Orders, Parts, Photos, Recipes, Task, Tasks, Templates
+from ..store import (
+    Card,
+    Database,
+    Head,
+    Jobs,
+    LabSheets,
+    LaidInFolders,
+    Orders,
+    Parts,
+    Photos,
+    Recipes,
+    Task,
+    Tasks,
+    Templates,
+)
 from ..work.board import Board, Run
 from ..work.door import Door
 from ..work.executor import Workers
@@ -58,6 +72,7 @@ class Studio:
         self.card = Card(self.database)
         self.lab_sheets = LabSheets(self.database)
         self.recipes = Recipes(self.database)
+        self.laid_in = LaidInFolders(self.database)
         self.shelf = read_shelf(FOLDER)
         self.sample_books: dict[str, Job] = {}  # by theme, to be looked at before one is chosen
         self.parts.add_assets(self.shelf.files.values())

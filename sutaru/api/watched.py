@@ -6,12 +6,26 @@ from pathlib import Path
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Depends, Request
-from pydantic import BaseModel, StringConstraints, ValidationError
+from pydantic import BaseModel, StringConstraints
 
-from ..core.errors import EditRefused, NotFound
+from ..core.errors import EditRefused, NotFound, SutaruError
 from ..core.press.exporting import plain_name
 from .studio import InStudio, Studio
-from .watcher import MARK, RULE, TAKEN, TOLD, WRONG, Rule, Watcher, laid_in, photos_of, rules_in, write_rule
+from .watcher import (
+    RULE,
+    TAKEN,
+    TOLD,
+    WRONG,
+    Rule,
+    Watcher,
+    laid_in,
+    photos_of,
+    read_rule,
+    rules_in,
+    said_in,
+    shown_name,
+    write_rule,
+)
 
 router = APIRouter(prefix="/api/watched", tags=["watched folders"])
 MOST, SHOWN = 100, 50  # watched folders; customers of each that were taken, the last first
@@ -114,7 +128,7 @@ def leave(studio: InStudio, watcher: InWatcher, name: str) -> Watched:
 
 def _of(watcher: Watcher, name: str) -> Path:
     """The folder of that name among those that are watched: no name leads elsewhere."""
-    found = next((rule.parent for rule in rules_in(watcher.folder) if rule.parent.name == name), None)
+    found = next((rule.parent for rule in rules_in(watcher.folder) if shown_name(rule.parent) == name), None)
     if found is None:
         raise NotFound("There is no such watched folder.", "Load the list again.")
     return found
@@ -130,29 +144,22 @@ def _kept(studio: Studio, watcher: Watcher, folder: Path, rule: Rule) -> Watched
 
 def _folder(studio: Studio, watcher: Watcher, folder: Path) -> WatchedFolder:
     try:
-        rule, wrong = Rule.model_validate_json((folder / RULE).read_bytes()), ""
-    except (OSError, ValidationError):
-        rule, wrong = None, "Its rule cannot be read."
-    laid = (_laid(own, watcher.stuck.get(own, "")) for own in laid_in(folder))
+        rule, wrong = read_rule(folder / RULE), ""
+    except SutaruError as error:
+        rule, wrong = None, str(error)
+    laid = (_laid(studio, own, watcher.stuck.get(own, "")) for own in laid_in(folder))
     told = [(seconds, path) for path in folder.glob(f"{TAKEN}/*/{TOLD}") if (seconds := _when(path))]
     latest = (
         _taken(studio, path, datetime.fromtimestamp(seconds, UTC))
         for seconds, path in sorted(told, reverse=True)[:SHOWN]
     )
     return WatchedFolder(
-        name=folder.name, rule=rule, wrong=_said(folder / WRONG) or wrong, laid=[*filter(None, laid)],
+        name=shown_name(folder), rule=rule, wrong=said_in(folder / WRONG) or wrong, laid=[*filter(None, laid)],
         taken=[*filter(None, latest)], count=len(told),
     )  # fmt: skip
 
 
 # Folders come, are taken, and are carried off while they are looked at.
-
-
-def _said(path: Path) -> str:
-    try:
-        return path.read_text("utf-8")
-    except OSError:
-        return ""
 
 
 def _when(path: Path) -> float:
@@ -162,9 +169,10 @@ def _when(path: Path) -> float:
         return 0.0
 
 
-def _laid(folder: Path, stuck: str) -> LaidIn | None:
+def _laid(studio: Studio, folder: Path, stuck: str) -> LaidIn | None:
     try:
-        return LaidIn(name=folder.name, photos=len(photos_of(folder)), begun=(folder / MARK).exists(), stuck=stuck)
+        begun = studio.laid_in.job_of(folder) is not None
+        return LaidIn(name=shown_name(folder), photos=len(photos_of(folder)), begun=begun, stuck=stuck)
     except OSError:
         return None
 
@@ -174,7 +182,7 @@ def _taken(studio: Studio, path: Path, when: datetime) -> Taken | None:
     try:
         told = json.loads(path.read_text("utf-8"))
         taken = Taken.model_validate(
-            {**told, "name": path.parent.name, "files": len(told.get("files", ())), "when": when}
+            {**told, "name": shown_name(path.parent), "files": len(told.get("files", ())), "when": when}
         )
     except (OSError, ValueError, AttributeError, TypeError):
         return None

@@ -8,6 +8,7 @@ WATCHED/post-cards/print/Brandvik         what was exported
 
 import json
 import logging
+import os
 import secrets
 import shutil
 import threading
@@ -25,13 +26,15 @@ from ..core.errors import ExportRefused, FileRefused, NotFound, Stopped, SutaruE
 from ..core.limits import PHOTO_BYTES
 from ..core.photos import plain
 from ..core.press import whole
+from ..store.laid_in import folder_key
 from ..work.tasks import take_in
 from .models import EditRequest, ExportRequest
 from .photos import brought_in
 from .studio import Studio
 
 log = logging.getLogger("sutaru.watcher")
-RULE, MARK, TOLD = "rule.json", ".job", "job.json"
+RULE, TOLD = "rule.json", "job.json"
+RULE_BYTES = 100_000
 TAKEN, PRINT, WRONG = "taken", "print", "rule.wrong.txt"
 LOOK_S, SETTLED_S, MOST_PHOTOS = 1.0, 3.0, 5000
 _STUCK = {
@@ -58,6 +61,7 @@ class Watcher:
         self._studio, self.folder = studio, folder.absolute()
         self._seen: dict[Path, tuple[float, object]] = {}
         self.stuck: dict[Path, str] = {}  # why a customer's folder could not be taken when it was tried last
+        self._failed: dict[Path, str] = {}  # what went wrong with a watched folder last, so that it is told once
         self._over = studio.leaving
         self._thread = threading.Thread(target=self._run, name="watcher", daemon=True)
         self._thread.start()
@@ -69,19 +73,22 @@ class Watcher:
                     self._look(rule)
                 except Stopped:
                     return
-                except Exception:
-                    log.exception("a watched folder could not be looked into")
+                    self._failed.pop(rule, None)
+                except Exception as error:
+                    if self._failed.get(rule) != repr(error):
+                        log.exception("a watched folder could not be looked into")
+                    self._failed[rule] = repr(error)
 
     def _look(self, path: Path) -> None:
         wrong = path.with_name(WRONG)
         try:
-            rule = Rule.model_validate_json(path.read_text("utf-8"))
+            rule = read_rule(path)
             self._studio.template(rule.template)
             self._studio.lab(rule.lab)
-        except (ValidationError, SutaruError) as error:
-            said = in_words(error.errors()[0]) if isinstance(error, ValidationError) else str(error)
-            if not wrong.exists() or wrong.read_text("utf-8") != said:
-                wrong.write_text(said, "utf-8")
+        except SutaruError as error:
+            if said_in(wrong) != str(error):
+                with whole(wrong) as file:
+                    file.write(str(error).encode())
                 self._say(path.parent)
             for own in laid_in(path.parent):
                 self._settled(own)  # is seen to lie there
@@ -110,7 +117,7 @@ class Watcher:
         self._say(folder.parent)
 
     def _say(self, watched: Path) -> None:
-        self._studio.events.say("watched", watched.name)
+        self._studio.events.say("watched", shown_name(watched))
 
     def _settled(self, folder: Path) -> bool:
         """Whether nothing in a folder has changed for a while."""
@@ -126,27 +133,23 @@ class Watcher:
     def _take(self, folder: Path, rule: Rule) -> None:
         """Makes a job of a folder. Taken up again where it was when the application ended meanwhile."""
         log.info("a watched folder is taken in")
-        job, refused = self._begun(folder, rule), list[str]()
+        key, job, refused = folder_key(folder), self._begun(folder, rule), list[str]()
         told = {"job": job, "refused": refused, **self._worked(job, folder, rule, refused)}
-        target = _free(folder.parent / TAKEN / folder.name)
-        target.parent.mkdir(exist_ok=True)
+        target = _free(_own_folder(folder.parent / TAKEN) / folder.name)
         with whole(folder / TOLD) as file:
-            file.write(json.dumps(told, indent=1, ensure_ascii=False).encode())
-        (folder / MARK).unlink(missing_ok=True)
+            file.write(json.dumps(told, indent=1, ensure_ascii=False).encode("utf-8", "replace"))
         folder.rename(target)
+        self._studio.laid_in.end(key)
 
     def _begun(self, folder: Path, rule: Rule) -> str:
         """The folder's job: its id is written down before it is made, so that it is made once."""
-        mark, studio = folder / MARK, self._studio
-        if not mark.exists():
-            with whole(mark) as file:
-                file.write(secrets.token_hex(6).encode())
-        identity = mark.read_text("ascii")
+        studio = self._studio
+        identity = studio.laid_in.begin(folder)
         try:
             studio.jobs.head(identity)
         except NotFound:
             template, lab = studio.template(rule.template), studio.lab(rule.lab)
-            name = plain(folder.name)[:120]
+            name = plain(shown_name(folder))[:120]
             job = Job(
                 name=name, customer=name, template=template.id, product=template.product, sheets=template.sheets, lab=lab,
                 revision=template.revision, studio=studio.card.taken(), without_samples=True,
@@ -183,8 +186,7 @@ class Watcher:
         done = self._ended(task.id)
         if done.state != "done" or done.outcome is None:
             return {"state": "waits", "why": done.message}
-        out = folder.parent / PRINT / folder.name
-        out.mkdir(parents=True, exist_ok=True)
+        out = _own_folder(_own_folder(folder.parent / PRINT) / folder.name)
         for name in ("manifest.json", *(entry["file"] for entry in done.outcome["files"])):
             with (studio.board.folder(task) / name).open("rb") as source, whole(out / name) as file:
                 shutil.copyfileobj(source, file)
@@ -224,7 +226,8 @@ def write_rule(folder: Path, rule: Rule) -> None:
 def rules_in(folder: Path) -> list[Path]:
     """The rules of the watched folders that lie in a folder, in order of their names; none while its disk is away."""
     try:
-        return sorted(folder.glob(f"*/{RULE}"))
+        found = sorted(folder.glob(f"*/{RULE}"))
+        return [path for path in found if _lies_in(path.parent, folder) and _lies_in(path, folder)]
     except OSError:
         return []
 
@@ -234,15 +237,61 @@ def laid_in(watched: Path) -> list[Path]:
     return [
         own
         for own in sorted(watched.iterdir())
-        if own.is_dir() and own.name not in (TAKEN, PRINT) and not own.name.startswith(".")
+        if own.is_dir() and not own.is_symlink() and own.name not in (TAKEN, PRINT) and not own.name.startswith(".")
     ]
 
 
 def photos_of(folder: Path) -> list[Path]:
     """What lies in a customer's folder."""
     return sorted(
-        path for path in folder.iterdir() if path.is_file() and not path.name.startswith(".") and path.name != TOLD
+        path
+        for path in folder.iterdir()
+        if path.is_file() and not path.is_symlink() and not path.name.startswith(".") and path.name != TOLD
     )
+
+
+def read_rule(path: Path) -> Rule:
+    """A watched folder's rule. Raises FileRefused with a sentence when it is none."""
+    try:
+        with path.open("rb") as file:
+            data = file.read(RULE_BYTES + 1)
+    except OSError as error:
+        raise FileRefused(f"{RULE} cannot be read: {error.strerror}.", "See who may read it.") from None
+    try:
+        if len(data) > RULE_BYTES:
+            raise FileRefused(f"{RULE} is too large to be a rule.", "Write it anew.")
+        return Rule.model_validate_json(data)
+    except ValidationError as error:
+        first = error.errors()[0]
+        if not first["loc"]:
+            raise FileRefused(f"{RULE} cannot be read: it is not a rule in JSON.", "Write it anew.") from None
+        raise FileRefused(in_words(first)) from None
+
+
+def said_in(path: Path) -> str:
+    """What stands in a file of words; nothing where there is none."""
+    try:
+        return path.read_text("utf-8", "replace")
+    except OSError:
+        return ""
+
+
+def shown_name(path: Path) -> str:
+    """A file's name as it can be shown: one that is no UTF-8 with a mark for what is none."""
+    return os.fsencode(path.name).decode("utf-8", "replace")
+
+
+def _lies_in(path: Path, folder: Path) -> bool:
+    """Whether what a path leads to lies in a folder; a link may lead elsewhere."""
+    return not path.is_symlink() or path.resolve().is_relative_to(folder.resolve())
+
+
+def _own_folder(path: Path) -> Path:
+    """A folder of ours, made where it is not there. Raises FileRefused where a link stands in its place."""
+    if path.is_symlink():
+        raise FileRefused(f"{shown_name(path)} is a link.", "Put a folder in its place.")
+    path.mkdir(parents=True, exist_ok=True)
+    return path
 
 
 def _free(path: Path) -> Path:

@@ -4,6 +4,7 @@ from .card import Card
 from .database import Database
 from .jobs import Head, Jobs, Listed, Sort, State, Which
 from .labs import LabSheets
+from .laid_in import LaidInFolders
 from .orders import Ordered, Orders
 from .parts import Parts
 from .photos import Photos
@@ -13,6 +14,7 @@ from .templates import Templates
 from .trouble import StoreFailed, explained
 
 __all__ = [
-    "Card", "Database", "Head", "Jobs", "LabSheets", "Listed", "Ordered", "Orders", "Parts", "Photos", "Recipes", "Sort", "State",
+    "Card", "Database", "Head", "Jobs", "LabSheets", "LaidInFolders",
+    "Listed", "Ordered", "Orders", "Parts", "Photos", "Recipes", "Sort", "State",
     "StoreFailed", "Task", "Tasks", "Templates", "Which", "explained",
 ]  # fmt: skip

@@ -1,6 +1,7 @@
 """Watched folders: photos laid in become a job by a rule, exported when in order, else it waits; made once whatever happens."""
 
 import json
+import os
 import shutil
 import time
 from collections.abc import Iterator
@@ -14,7 +15,7 @@ from sutaru.api.app import create_app
 from sutaru.api.studio import Studio
 from sutaru.api.watcher import Watcher
 from sutaru.cli import main
-from tests.api.asking import Pile, state
+from tests.api.asking import Pile, accept_all, state
 
 
 @pytest.fixture(autouse=True)
@@ -227,6 +228,7 @@ def test_what_became_of_folders_is_told(
     ]
     jobs = {one["name"]: one["job"] for one in first["taken"]}
     client.delete(f"/api/jobs/{jobs['Vael']}")
+    assert accept_all(client, jobs["Orme"]) > 0
     monkeypatch.setattr("sutaru.core.checks.rules.check.__defaults__", ((),))
     lay_in(watched, "Tarrow", [path for path, _ in pile[:3]])
     assert told(watched, "Tarrow")["state"] == "exported"
@@ -244,3 +246,74 @@ def test_what_became_of_folders_is_told(
     assert shore["taken"][0]["files"] >= 1
     assert (shore["rule"], shore["count"]) == (None, 4)
     assert shore["wrong"]
+
+
+def test_what_lies_in_a_customers_folder_is_not_believed(client: TestClient, watched: Path, pile: Pile) -> None:
+    """Whose job a folder becomes is kept with the studio: a file in the folder that names another one is nothing but a file."""
+    lay_in(watched, "Brandvik", [pile[0][0]])
+    first = told(watched, "Brandvik")["job"]
+    for n, said in enumerate((first, "../../../evil", "0" * 12, "\x00")):
+        name = f"Holm-{n}"
+        (watched / name).mkdir()
+        (watched / name / ".job").write_text(said)
+        (watched / name / "job.json").write_text(json.dumps({"job": said}))
+        shutil.copy(pile[n + 1][0], watched / name)
+        found = told(watched, name)["job"]
+        assert found not in (first, said)
+        assert len(found) == 12
+        assert len(state(client, found)["photos"]) == 1
+    assert len(state(client, first)["photos"]) == 1
+
+
+def test_a_name_that_is_no_utf8_is_shown_and_taken(client: TestClient, watched: Path, pile: Pile) -> None:
+    folder = os.fsencode(watched) + b"/M\xe4rz \xff"
+    os.mkdir(folder)
+    shutil.copy(pile[0][0], os.fsdecode(folder) + "/kite-" + os.fsdecode(b"\xe9") + ".jpg")
+    assert client.get("/api/watched").status_code == 200
+    end = time.monotonic() + 60
+    while not (taken := client.get("/api/watched").json()["folders"][0]["taken"]):
+        assert time.monotonic() < end
+        time.sleep(0.1)
+    assert taken[0]["name"] == "M\N{REPLACEMENT CHARACTER}rz \N{REPLACEMENT CHARACTER}"
+    assert client.get("/api/jobs").json()["jobs"][0]["photos"] == 1
+
+
+@pytest.mark.parametrize("rule", [b"\xff\xfe{", b"", b"[]", b" " * 200_000, b'{"template": "' + b"x" * 999 + b'"}'])
+def test_a_rule_that_cannot_be_read_is_told_once(
+    rule: bytes, client: TestClient, watched: Path, caplog: pytest.LogCaptureFixture
+) -> None:
+    (watched / "rule.json").write_bytes(rule)
+    end = time.monotonic() + 20
+    while not (watched / "rule.wrong.txt").exists():
+        assert time.monotonic() < end
+        time.sleep(0.05)
+    time.sleep(0.5)  # it is looked at ten times meanwhile
+    assert (watched / "rule.wrong.txt").read_text().endswith(".")
+    assert client.get("/api/watched").json()["folders"][0]["wrong"]
+    assert "Traceback" not in caplog.text
+
+
+def test_links_do_not_lead_out(client: TestClient, watched: Path, pile: Pile, tmp_path: Path) -> None:
+    secret = tmp_path / "private"
+    secret.mkdir()
+    shutil.copy(pile[0][0], secret / "private.jpg")
+    (watched / "Linked").symlink_to(secret)
+    (watched.parent / "elsewhere").symlink_to(secret)
+    (secret / "rule.json").write_text((watched / "rule.json").read_text())
+    lay_in(watched, "Holm", [pile[1][0]])
+    (watched / "Holm" / "link.jpg").symlink_to(secret / "private.jpg")
+    found = told(watched, "Holm")
+    assert len(state(client, found["job"])["photos"]) == 1
+    assert [folder["name"] for folder in client.get("/api/watched").json()["folders"]] == ["shore"]
+    assert client.get("/api/jobs").json()["count"] == 1
+    assert (secret / "private.jpg").exists()
+    # Nor is anything written through one.
+    shutil.move(watched / "taken", watched / "before")
+    (watched / "taken").symlink_to(secret)
+    lay_in(watched, "Moor", [pile[2][0]])
+    end = time.monotonic() + 30
+    while not (laid := [one for one in client.get("/api/watched").json()["folders"][0]["laid"] if one["stuck"]]):
+        assert time.monotonic() < end
+        time.sleep(0.1)
+    assert laid[0]["stuck"] == "taken is a link. Put a folder in its place."
+    assert not (secret / "Moor").exists()

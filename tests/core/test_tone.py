@@ -26,7 +26,6 @@ from sutaru.core.document import (
     Step,
     WhiteBalance,
 )
-from sutaru.core.document.photo import Found
 from sutaru.core.edits import BringIn, MendOpening, MendPhoto, Put, SetFields, apply
 from sutaru.core.edits.as_template import left_behind, template_sheets
 from sutaru.core.fitting import resolved

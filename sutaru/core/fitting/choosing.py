@@ -72,8 +72,8 @@ def choose(
 ) -> list[Choice]:  # fmt: skip
     """The best assignment of photos to openings, each photo as it is first laid. Raises what ``progress`` raises.
 
-    With fewer photos than openings, those that come first are filled. By ``month``, sheets of a month are given photos that were taken in that month of any year, or none; the other sheets what
-    is left.
+    With fewer photos than openings, those that come first are filled. By ``month``, sheets of a month are given photos that
+    were taken in that month of any year, or none; the other sheets what is left.
     """
     places = [(layout, opening) for _, layout, opening in asked.places]
     pairs: list[tuple[Place, Photo]] = []
