@@ -7,7 +7,7 @@ from itertools import count
 from pathlib import Path
 from typing import Any
 
-from .commands import _lab, taken_in
+from .commands import _lab, job_name, taken_in
 from .core.arranging import resized
 from .core.books import Wishes, begun, pages_for, pages_of, plan_of, spine_of
 from .core.document import Bindery, Book, BookSize, Job, LabSheet, Photo, Pile, Sheet
@@ -60,7 +60,7 @@ def _in_theme(
         {"pages": args.pages, "per_page": args.per_page, "white": args.white, "lively": args.lively,
          "likes": args.keep_likes, "order": "time" if args.order == "time" else "pile"}
     )  # fmt: skip
-    name = Path(args.out).stem or theme.name
+    name = job_name(args.out, theme.name)
     pages = pages_for(made.binding, wishes, len(photos))
     job = begun(name, lab, made, theme, pages, args.title or name, args.locale)
     job = _piled(job, photos, args.order)
@@ -118,7 +118,7 @@ def _on_template(
             for sheet in sheets
         ]
     job = Job(
-        name=Path(args.out).stem or template.name, template=template.id, product=template.product, lab=lab,
+        name=job_name(args.out, template.name), template=template.id, product=template.product, lab=lab,
         sheets=tuple(sheets), locale=args.locale, without_samples=True,
         fields={"title": args.title} if args.title else {},
     )  # fmt: skip

@@ -4,7 +4,7 @@ import argparse
 import sys
 from pathlib import Path
 
-from .commands import _lab, taken_in
+from .commands import _lab, job_name, taken_in
 from .core.document import Job
 from .core.edits import BringIn, Fill, Say, SetCalendar, apply
 from .core.edits.calendars import months_of
@@ -18,7 +18,7 @@ def calendar(args: argparse.Namespace) -> int:
     """Makes a calendar's bundle; 1 when photos cannot be read or dates fall away, which are named."""
     template, asset = template_of(args.template)
     lab = _lab(read_shelf(FOLDER).labs, args.lab)
-    job = Job(name=Path(args.out).stem or template.name, template=template.id, product=template.product,
+    job = Job(name=job_name(args.out, template.name), template=template.id, product=template.product,
               sheets=template.sheets, lab=lab, without_samples=True)  # fmt: skip
     job = apply(job, Say(locale=args.locale))
     job = job.having(sheets=months_of(job.sheets, args.first, args.months, job.locale))

@@ -35,6 +35,12 @@ def _lab(labs: dict[str, LabSheet], identity: str) -> LabSheet:
     return labs[identity]
 
 
+def job_name(out: str, otherwise: str) -> str:
+    """What a job is called that is written to a file: as the file, without what cannot be printed."""
+    stem = Path(out.encode("utf-8", "replace").decode()).stem
+    return "".join(letter for letter in stem if letter.isprintable()).strip()[:120] or otherwise
+
+
 def taken_in(names: list[str]) -> tuple[tuple[Photo, ...], dict[str, Path], int]:
     """Photos of files, looked at; where each lies; how many cannot be read, which are named and left out.
 
@@ -60,7 +66,7 @@ def fill(args: argparse.Namespace) -> int:
     template, asset = template_of(args.template)
     lab = _lab(read_shelf(FOLDER).labs, args.lab)
     photos, originals, refused = taken_in(args.photos)
-    job = Job(name=Path(args.out).stem or template.name, template=template.id, product=template.product,
+    job = Job(name=job_name(args.out, template.name), template=template.id, product=template.product,
               sheets=template.sheets, lab=lab, without_samples=True)  # fmt: skip
     job = apply(job, BringIn(photos=photos))
     job = by_first_photo(job.having(variants=(template.id,)), _variants_of(template))
@@ -86,7 +92,7 @@ def contact(args: argparse.Namespace) -> int:
     photos, originals, refused = taken_in(args.photos)
     lab = _lab(read_shelf(FOLDER).labs, args.lab)
     width, height = args.sheet
-    job = contact_job(Path(args.out).stem, photos, lab, width, height, args.columns)
+    job = contact_job(job_name(args.out, "Contact sheet"), photos, lab, width, height, args.columns)
     write_bundle(Path(args.out), job, lambda photo: originals[photo.id], no_assets)
     print(f"{args.out}: {len(photos)} photos on {len(job.sheets)} sheet{'s' if len(job.sheets) != 1 else ''}")
     return 1 if refused else 0

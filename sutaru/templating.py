@@ -72,6 +72,8 @@ def size_mm(text: str) -> tuple[float, float]:
         raise argparse.ArgumentTypeError(f"{text!r} is no size: write it like 10x8in or 297x420mm")
     unit = _UNITS[found[3]]
     width, height = (round(float(side.replace(",", ".")) * unit, 6) for side in found.groups()[:2])
+    if not (1 <= width <= 5000 and 1 <= height <= 5000):
+        raise argparse.ArgumentTypeError(f"{text!r} is no size of a sheet: its sides are 1 mm to 5 m")
     return width, height
 
 

@@ -10,6 +10,7 @@ import secrets
 import socket
 import threading
 import time
+from collections import OrderedDict
 from http.cookies import CookieError, SimpleCookie
 
 from fastapi import APIRouter, Request, Response
@@ -21,7 +22,8 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 from ..core.errors import SutaruError
 
 COOKIE, LASTS_S = "sutaru", 30 * 24 * 3600
-TRIES, WITHIN_S = 5, 60.0  # wrong passphrases before it takes a rest
+TRIES, WITHIN_S = 5, 60.0  # wrong passphrases of one address before it takes a rest
+MOST_ADDRESSES = 4096  # whose wrong passphrases are remembered
 LEAST = 8  # letters
 
 router = APIRouter(prefix="/api/session", tags=["session"])
@@ -76,7 +78,7 @@ class Sessions:
     def __init__(self, passphrase: str | None) -> None:
         self._passphrase = passphrase
         self._open: dict[str, float] = {}
-        self._wrong: list[float] = []
+        self._wrong: OrderedDict[str, list[float]] = OrderedDict()  # by address: a stranger locks nobody else out
         self._lock = threading.Lock()
 
     @property
@@ -84,16 +86,19 @@ class Sessions:
         """Whether a passphrase is asked for at all."""
         return self._passphrase is not None
 
-    def begin(self, passphrase: str) -> str:
-        """A new session's token. Raises WrongPassphrase."""
-        now = time.monotonic()
+    def begin(self, passphrase: str, address: str = "") -> str:
+        """A new session's token. ``address``: who asks. Raises WrongPassphrase."""
+        now, who = time.monotonic(), _network(address)
         with self._lock:
-            self._wrong = [at for at in self._wrong if now - at < WITHIN_S]
-            if len(self._wrong) >= TRIES:
+            wrong = [at for at in self._wrong.pop(who, []) if now - at < WITHIN_S]
+            self._wrong[who] = wrong
+            while len(self._wrong) > MOST_ADDRESSES:
+                self._wrong.popitem(last=False)
+            if len(wrong) >= TRIES:
                 raise WrongPassphrase("Too many wrong passphrases.", "Wait a minute, then try again.")
             given = passphrase.encode()
             if self._passphrase is None or not secrets.compare_digest(given, self._passphrase.encode()):
-                self._wrong.append(now)
+                wrong.append(now)
                 raise WrongPassphrase("This is not the passphrase of this studio.", "Try again.")
             token = secrets.token_urlsafe(32)
             self._open[token] = now + LASTS_S
@@ -108,6 +113,15 @@ class Sessions:
         """Ends a session."""
         with self._lock:
             self._open.pop(token, None)
+
+
+def _network(address: str) -> str:
+    """Who is counted as one: an address, of IPv6 the network that one household has (RFC 6177)."""
+    try:
+        found = ipaddress.ip_address(address)
+    except ValueError:
+        return address
+    return str(ipaddress.ip_network((found, 64), strict=False)) if found.version == 6 else address
 
 
 def token_of(headers: Headers) -> str:
@@ -144,7 +158,7 @@ class Passphrase(BaseModel):
 @router.post("", status_code=204)
 def begin(request: Request, response: Response, asked: Passphrase) -> None:
     """Begins a session."""
-    token = request.app.state.sessions.begin(asked.passphrase)
+    token = request.app.state.sessions.begin(asked.passphrase, request.client.host if request.client else "")
     response.set_cookie(COOKIE, token, max_age=LASTS_S, httponly=True, samesite="strict", path="/")
 
 

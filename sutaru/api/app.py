@@ -66,7 +66,8 @@ def _place(origin: str) -> str | None:
 
 
 class OwnPagesOnly:
-    """Refuses changes that another site's page asks for: a browser names its origin. Plain ASGI, so that streams flow."""
+    """Refuses changes that another site's page asks for: a browser names its origin, or says that it is another (Fetch Metadata
+    Request Headers, W3C). Plain ASGI, so that streams flow."""
 
     def __init__(self, app: ASGIApp) -> None:
         self._app = app
@@ -75,7 +76,8 @@ class OwnPagesOnly:
         if scope["type"] == "http" and scope["method"] not in ("GET", "HEAD"):
             headers = Headers(scope=scope)
             origin = headers.get("origin")
-            if origin and _place(origin) != headers.get("host"):
+            foreign = headers.get("sec-fetch-site", "none") not in ("same-origin", "none")
+            if foreign or (origin and _place(origin) != headers.get("host")):
                 refusal = _problem(403, "foreign_origin", "Only Sutaru's own pages may do this.")
                 await refusal(scope, receive, send)
                 return

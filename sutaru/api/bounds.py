@@ -13,7 +13,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from ..core.limits import MB, REQUEST_BYTES, STALL_SECONDS
 
 # Those that take a file as their body count it themselves, each by its own limit.
-_FILES = re.compile(r"/api/(jobs/[^/]+/photos|jobs/from-bundle|assets|workshop/from-file|templates/from-file)")
+_FILES = re.compile(r"/api/(jobs/[^/]+/photos|jobs/from-bundle|assets|workshop/from-file|templates/from-file|verify)")
 # Content Security Policy Level 3 (W3C): only what comes from here; styles are also set by the components themselves.
 POLICY = (
     "default-src 'self'; img-src 'self' blob: data:; style-src 'self' 'unsafe-inline'; font-src 'self' data:; "

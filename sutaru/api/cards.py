@@ -11,7 +11,7 @@ from .models import FoldedJob, FoldKind
 from .studio import InStudio
 
 router = APIRouter(prefix="/api", tags=["cards"])
-Side = Annotated[float, Query(gt=0, le=5000)]
+Side = Annotated[float, Query(gt=0, le=5000, allow_inf_nan=False)]
 
 
 @router.get("/folds")

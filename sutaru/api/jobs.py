@@ -1,5 +1,6 @@
 """Jobs: starting, listing, duplicating, editing, their history, their bundles."""
 
+import contextlib
 import secrets
 from collections.abc import AsyncIterator, Iterator
 from contextlib import contextmanager
@@ -23,7 +24,7 @@ from ..core.edits.calendars import months_of
 from ..core.errors import EditRefused, FileRefused, NotFound
 from ..core.formats import write_bundle
 from ..core.press.exporting import EVERY, plain_name
-from ..store import Head, Listed, Sort, Which
+from ..store import Head, Listed, Sort, StoreFailed, Which
 from ..work.tasks import read_bundle, take_from_bundle
 from .models import (
     BackRequest,
@@ -105,7 +106,8 @@ def _made_card(studio: Studio, listed: Listed) -> dict[str, object]:
     if any(c[4] for c in counts if c):  # told when the machine has looked at its photos
         return card
     card |= {"stops": sum(c[2] for c in counts if c), "looks": sum(c[3] for c in counts if c)}
-    studio.jobs.keep_card(listed.id, card)
+    with contextlib.suppress(StoreFailed):  # reading needs no writing: on a full disk it is worked out again
+        studio.jobs.keep_card(listed.id, card)
     return card
 
 
@@ -240,7 +242,8 @@ def _told(studio: Studio, job: str) -> Iterator[None]:
     try:
         yield
     except FileRefused:
-        studio.jobs.keep_card(job, None)
+        with contextlib.suppress(StoreFailed):
+            studio.jobs.keep_card(job, None)
         studio.events.say("shelf", job)
         raise
 

@@ -169,7 +169,7 @@ class NewJob(BaseModel):
     samples: bool = False
     by_photo: bool = False
     months: int = Field(0, ge=0, le=18)
-    first_month: str = Field("", pattern=r"^(\d{4}-(0[1-9]|1[0-2]))?$")
+    first_month: str = Field("", pattern=r"^([12]\d{3}-(0[1-9]|1[0-2]))?$")
     locale: str = Field("en_GB", max_length=20)
     country: str = Field("", pattern=r"^([A-Z]{2})?$")
     region: str = Field("", max_length=10)

@@ -23,6 +23,9 @@ from .studio import InStudio
 router = APIRouter(prefix="/api", tags=["press"])
 
 
+OnPage = Annotated[float, Query(ge=-10000, le=10000, allow_inf_nan=False, description="mm")]
+
+
 class FileNames(BaseModel):
     """What the first files of a job are called, without their ending. ``alike``: the pattern gives two sheets one name, and the
     later one says its number."""
@@ -40,7 +43,7 @@ class PressFacts(BaseModel):
 
 
 @router.get("/drawn/{key}/figures")
-def figures(studio: InStudio, key: str, x: float, y: float) -> Figures:
+def figures(studio: InStudio, key: str, x: OnPage, y: OnPage) -> Figures:
     """What the lab's press makes of one place of a sheet, page mm."""
     found = studio.sheets.figures(key, (x, y))
     if found is None:
@@ -50,7 +53,7 @@ def figures(studio: InStudio, key: str, x: float, y: float) -> Figures:
 
 @router.get("/drawn/{key}/printed", response_class=Response)
 def printed(
-    studio: InStudio, key: str, x: float, y: float, how: Sharpening = "none", surface: PaperSurface = "glossy",
+    studio: InStudio, key: str, x: OnPage, y: OnPage, how: Sharpening = "none", surface: PaperSurface = "glossy",
     side: Annotated[int, Query(ge=64, le=800)] = 480,
 ) -> Response:  # fmt: skip
     """A square of a sheet as its file will have it, about a place (page mm), at the lab's ppi, sharpened so: JPEG."""

@@ -1,6 +1,8 @@
 """Starting the server: the demo first when asked for, then uvicorn."""
 
+import asyncio
 import gc
+import logging
 import os
 import socket
 import subprocess
@@ -14,8 +16,15 @@ from ..core.errors import SutaruError
 from ..logs import keep_log
 from .access import checked_passphrase, known_names
 from .app import create_app
+from .connections import PatientProtocol
 from .desk import LAB_ADDRESS, PRINTER_ADDRESS
 from .studio import Studio
+
+
+def _is_no_fault_of_ending(record: logging.LogRecord) -> bool:
+    """Whether a line of the log is worth keeping: that a request was let go of because the server ends is none."""
+    error = record.exc_info[1] if isinstance(record.exc_info, tuple) else None
+    return not isinstance(error, asyncio.CancelledError)
 
 
 class _Announced(uvicorn.Server):
@@ -76,7 +85,9 @@ def run(
         keep_log(data)
         app = create_app(data, known_names(host), studio, passphrase, watch)
         gc.freeze()  # what is loaded now stays: looking through it for garbage took a tenth of the server's time
-        _Announced(uvicorn.Config(app, host, port, log_level="warning", timeout_graceful_shutdown=2), studio).run()
+        config = uvicorn.Config(app, host, port, http=PatientProtocol, log_level="warning", timeout_graceful_shutdown=2)
+        logging.getLogger("uvicorn.error").addFilter(_is_no_fault_of_ending)
+        _Announced(config, studio).run()
     finally:
         for own in beside:
             own.terminate()

@@ -87,7 +87,7 @@ async def from_file(
     name: Annotated[str, Query(max_length=120)] = "",
     areas: Annotated[str, Query(pattern=r"^(holes|flat|#[0-9a-f]{6})?$")] = "",
     guide: bool = False,
-    width_mm: Annotated[float, Query(ge=0, le=5000)] = 0.0,
+    width_mm: Annotated[float, Query(ge=0, le=5000, allow_inf_nan=False)] = 0.0,
 ) -> ReadFile:  # fmt: skip
     """Reads a file of another program (the request's body: PNG, JPEG, TIFF, WebP, SVG, OpenRaster, PDF) into the workshop, where
     it is looked at and corrected; or lays it there as a guide."""

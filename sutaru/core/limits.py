@@ -19,6 +19,8 @@ FONT_BYTES = 30 * MB
 OVERLAY_BYTES = 120 * MB
 OVERLAY_PIXELS = 40_000_000
 ASSET_SECONDS = 10.0
+DRAWING_SECONDS = 30.0  # to draw one, at the size that is asked for
+DRAWING_PRINT_PIXELS = 12_960_000  # how large one must be drawn within that time to be kept: 12 x 12 in at 300 ppi
 
 # Outlines, layouts, jobs
 OUTLINE_LETTERS = 20_000  # of path data

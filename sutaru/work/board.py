@@ -20,7 +20,7 @@ from pebble import ProcessExpired
 from ..core.errors import Stopped, SutaruError
 from ..store import Task, Tasks, explained
 from ..store.tasks import Kind
-from .executor import Workers
+from .executor import Closing, Workers
 from .tasks import PROGRESS, STOP
 
 T = TypeVar("T")
@@ -180,7 +180,7 @@ class Board:
             self._end(run, "stopped", str(stopped))
         except SutaruError as error:
             self._end(run, "failed", str(error))
-        except (BrokenExecutor, ProcessExpired):
+        except (BrokenExecutor, ProcessExpired, Closing):
             self._end(run, "failed", "The worker process that did this ended. Run it again.")
         except Exception as error:
             log.error("a task failed: %s", run.task.kind, exc_info=error)

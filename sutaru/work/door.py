@@ -4,15 +4,16 @@ The sentence names the file and says what to do. What went wrong beneath it goes
 """
 
 import logging
+import signal
 from collections.abc import Callable
-from concurrent.futures import BrokenExecutor
+from concurrent.futures import BrokenExecutor, CancelledError
 from typing import Any, TypeVar
 
 from pebble import ProcessExpired
 
 from ..core.errors import FileRefused, PhotoRefused, SutaruError
 from ..core.limits import ASSET_SECONDS, BUNDLE_SECONDS, PHOTO_SECONDS
-from .executor import OVERTIME, Workers
+from .executor import OVERTIME, Closing, Workers
 
 T = TypeVar("T")
 log = logging.getLogger("sutaru.door")
@@ -60,10 +61,18 @@ def refusal(
     if isinstance(error, MemoryError):
         log.warning("refused: over its memory")
         return refused(f"{name} needs more memory to read than any one file gets.", remedy)
+    if isinstance(error, ProcessExpired) and error.exitcode == -signal.SIGKILL:
+        log.warning("refused: the worker was killed")
+        return refused(
+            f"{name} was not read: the program that reads was killed twice.", "Bring it in again, or a smaller one."
+        )
     if isinstance(error, ProcessExpired):
         log.warning("refused: the worker ended (%s)", error.exitcode)
         return refused(f"{name} cannot be read: reading it ended the program that reads.", remedy)
-    if isinstance(error, BrokenExecutor):
+    if isinstance(error, Closing):
         return refused(f"{name} was not read: the server is ending.", "Bring it in again.")
+    if isinstance(error, BrokenExecutor | CancelledError):
+        log.warning("refused: the workers ended")
+        return refused(f"{name} was not read: the program that reads was ended.", "Bring it in again.")
     log.error("refused: unexpected", exc_info=error)
     return refused(f"{name} cannot be read.", remedy)

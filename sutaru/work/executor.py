@@ -10,7 +10,6 @@ import signal
 import threading
 from collections.abc import Callable
 from concurrent.futures import BrokenExecutor, Future
-from functools import partial
 from typing import Any, Literal, TypeVar
 
 from pebble import ProcessExpired, ProcessPool
@@ -31,6 +30,10 @@ CALM = {"distributed.admin.tick.interval": "500ms"}
 OVERTIME = -signal.SIGPROF  # the exit code of a worker that took too much processor time
 
 
+class Closing(Exception):
+    """The server is ending: nothing more is begun."""
+
+
 def _within(seconds: float, work: Callable[..., T], *args: Any) -> T:
     """Does work in a worker, which ends when that takes more processor time: no decoder can be asked to stop. A worker whose
     memory is used up by what came before ends as well, and a fresh one does it."""
@@ -43,28 +46,33 @@ def _within(seconds: float, work: Callable[..., T], *args: Any) -> T:
 
 
 def _given_again(schedule: "Callable[[], Future[T]]", times: int) -> "Future[T]":
-    """A future of work that is scheduled again when its worker ended because others had used up its memory."""
+    """A future of work that is scheduled again when its worker ended because others had used up its memory, or was killed."""
     given: Future[T] = Future()
 
-    def begin(left: int) -> None:
+    def begin(left: int, killed: int) -> None:
         try:
-            schedule().add_done_callback(lambda done: settle(done, left))
+            schedule().add_done_callback(lambda done: settle(done, left, killed))
         except Exception as error:  # the pool is closed
             given.set_exception(error)
 
-    def settle(done: "Future[T]", left: int) -> None:
+    def settle(done: "Future[T]", left: int, killed: int) -> None:
         if done.cancelled():
             given.cancel()
             return
         error = done.exception()
-        if left and isinstance(error, ProcessExpired) and error.exitcode == room.SHORT:
-            begin(left - 1)
+        code = error.exitcode if isinstance(error, ProcessExpired) else None
+        if left and code == room.SHORT:
+            begin(left - 1, killed)
+        elif killed and (code == -signal.SIGKILL or isinstance(error, BrokenExecutor)):
+            begin(
+                left, killed - 1
+            )  # somebody ended it, or the machine for want of memory: it may have been none of its own
         elif error:
             given.set_exception(error)
         else:
             given.set_result(done.result())
 
-    begin(times)
+    begin(times, 1)
     return given
 
 
@@ -131,16 +139,23 @@ class Workers:
         """
         if self._shared:
             return self._shared.submit(in_cluster, work, *args)  # type: ignore[no-any-return]
+        if seconds is None:
+            return self._pool(lane).schedule(work, args=args)
+
+        def schedule() -> "Future[T]":
+            return self._pool(lane).schedule(_within, args=(seconds, work, *args), timeout=BUSY * seconds)
+
+        return _given_again(schedule, LOCAL + 1)  # each of the workers may be short of memory, the next one is not
+
+    def _pool(self, lane: Lane) -> ProcessPool:
+        """The pool of a lane, a new one where that is broken. Raises Closing when the server ends."""
         with self._lock:
             if self._closed:
-                raise BrokenExecutor("closed")
+                raise Closing("closed")
             pool = self._pools.get(lane)
             if pool is None or not pool.active:
                 pool = self._pools[lane] = _local(lane)
-        if seconds is None:
-            return pool.schedule(work, args=args)
-        schedule = partial(pool.schedule, _within, args=(seconds, work, *args), timeout=BUSY * seconds)
-        return _given_again(schedule, LOCAL + 1)  # each of the workers may be short of memory, the next one is not
+            return pool
 
     def close(self) -> None:
         """Ends all work at once; what was under way is done again when it is asked for again."""

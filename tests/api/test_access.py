@@ -1,17 +1,25 @@
 """Who may come in: other machines with a passphrase only, by a cookie that no other site can use."""
 
+import contextlib
 import os
+import socket
 import subprocess
 import sys
+import threading
+import time
 from pathlib import Path
 
+import httpx
 import pytest
+import uvicorn
 from fastapi.testclient import TestClient
 
-from sutaru.api import access
-from sutaru.api.access import checked_passphrase, known_names
+from sutaru.api import access, connections
+from sutaru.api.access import MOST_ADDRESSES, TRIES, Sessions, WrongPassphrase, checked_passphrase, known_names
 from sutaru.api.app import create_app
+from sutaru.api.connections import PatientProtocol
 from sutaru.core.errors import SutaruError
+from tests.serving import free_port
 
 WORD = "three days of wind"
 
@@ -82,3 +90,68 @@ def test_other_machines_need_a_passphrase(tmp_path: Path) -> None:
     refused = subprocess.run(command, capture_output=True, text=True, timeout=60, env=environment)
     assert refused.returncode == 2
     assert "At 0.0.0.0 other machines could open every job here. Set a passphrase" in refused.stderr
+
+
+def test_a_stranger_who_guesses_locks_nobody_else_out() -> None:
+    sessions = Sessions("kites over the bay")
+    for _ in range(TRIES):
+        with pytest.raises(WrongPassphrase, match="not the passphrase"):
+            sessions.begin("guess", "203.0.113.9")
+    with pytest.raises(WrongPassphrase, match="Too many"):
+        sessions.begin("kites over the bay", "203.0.113.9")
+    assert sessions.begin("kites over the bay", "192.0.2.4")
+    # One household has many addresses of IPv6; they count as one.
+    for n in range(TRIES):
+        with pytest.raises(WrongPassphrase, match="not the passphrase"):
+            sessions.begin("guess", f"2001:db8:1:2::{n + 1:x}")
+    with pytest.raises(WrongPassphrase, match="Too many"):
+        sessions.begin("guess", "2001:db8:1:2:ffff::9")
+    assert sessions.begin("kites over the bay", "2001:db8:1:3::1")
+    for n in range(MOST_ADDRESSES + 50):  # what is remembered of strangers is bounded
+        with pytest.raises(WrongPassphrase):
+            sessions.begin("guess", f"10.{n >> 16}.{n >> 8 & 255}.{n & 255}")
+    assert len(sessions._wrong) <= MOST_ADDRESSES
+
+
+@pytest.mark.parametrize(
+    ("site", "status"), [("cross-site", 403), ("same-site", 403), ("same-origin", 422), ("none", 422)]
+)
+def test_a_change_that_another_site_asks_for_is_refused_without_an_origin_too(
+    site: str, status: int, tmp_path: Path
+) -> None:
+    with TestClient(create_app(tmp_path), base_url="http://localhost") as client:
+        answer = client.post("/api/jobs", json={}, headers={"Sec-Fetch-Site": site})
+        assert answer.status_code == status
+        assert client.get("/api/jobs", headers={"Sec-Fetch-Site": site}).status_code == 200
+
+
+def test_connections_that_say_nothing_are_let_go_and_there_are_only_so_many(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(connections, "HEADER_SECONDS", 1.0)
+    monkeypatch.setattr(connections, "MOST", 12)
+    server = uvicorn.Server(
+        uvicorn.Config(create_app(tmp_path), port=(port := free_port()), log_level="warning", http=PatientProtocol)
+    )
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    while not server.started:
+        time.sleep(0.05)
+    silent = [socket.create_connection(("127.0.0.1", port)) for _ in range(6)]
+    half = socket.create_connection(("127.0.0.1", port))
+    half.sendall(b"GET /api/jobs HTTP/1.1\r\nHost: localhost\r\nX-A: ")
+    with httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=20) as client:
+        assert client.get("/api/labs").status_code == 200  # a request in time
+        more = [socket.create_connection(("127.0.0.1", port)) for _ in range(20)]
+        time.sleep(0.3)
+        with pytest.raises(httpx.TransportError):  # no more than so many at once
+            httpx.get(f"http://127.0.0.1:{port}/api/labs", timeout=5)
+        for one in (*silent, half, *more):
+            one.settimeout(10)
+            with contextlib.suppress(ConnectionResetError):
+                assert one.recv(100) == b""  # hung up, without an answer
+            one.close()
+        assert client.get("/api/labs").status_code == 200
+    server.should_exit = True
+    thread.join(20)
+    assert connections._open.total() == 0

@@ -18,6 +18,7 @@ from sutaru.api import photos as photos_api
 from sutaru.api.app import create_app
 from sutaru.core.document import Photo
 from sutaru.core.errors import FileRefused, PhotoRefused
+from sutaru.core.paint import svg
 from sutaru.core.photos import examine
 from sutaru.core.photos.checksums import checksum
 from sutaru.work import door
@@ -232,3 +233,168 @@ def test_a_clock_that_is_set_back_loses_nothing(
     assert client.get(f"/api/jobs/{job}/history").json()[0]["label"] == "rename to Before"
     assert client.post(f"/api/jobs/{job}/undo", json={}).json()["job"]["name"] == "Spread"
     assert client.post(f"/api/jobs/{job}/redo", json={}).json()["job"]["name"] == "Before"
+
+
+# --- what a worker knows, and how much memory it has left -------------------------------------------------------------------
+
+
+def test_a_photo_that_another_job_knows_is_looked_at_here_too(client: TestClient, pile: Pile) -> None:
+    """A face that was found once is kept from being cut in the next job, at once and with no photo unknown."""
+    first = start(client, "mockup-wall")
+    bring(client, first, pile[0][0])
+    end = time.monotonic() + 60
+    while head(client, first)["unseen"]:
+        assert time.monotonic() < end
+        time.sleep(0.1)
+    second = start(client, "mockup-wall")
+    brought = bring(client, second, pile[0][0]).json()
+    assert brought["photo"]["found"] is not None
+    assert head(client, second)["unseen"] == 0
+    edit(client, second, op="fill")
+    assert not any(row.get("checking") for row in state(client, second)["rows"])
+
+
+def test_while_photos_are_not_looked_at_nothing_is_in_order_and_an_export_waits(
+    client: TestClient, pile: Pile, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    finder = client.app.state.studio.finder  # type: ignore[attr-defined]
+    job = start(client, "mockup-wall")
+    with finder.importing("another"):  # looking gives way to an import
+        for path, _ in pile[:2]:
+            bring(client, job, path)
+        sheet = state(client, job)["rows"]
+        for n, row in enumerate(sheet):
+            edit(
+                client,
+                job,
+                op="put",
+                sheet="wall-view",
+                opening=row["opening"],
+                photo=state(client, job)["photos"][n]["id"],
+            )
+        found = state(client, job)
+        assert {row["status"] for row in found["rows"]} <= {"checking", "stop", "look"}
+        assert found["marks"][0]["counts"][4] == 2
+        card = client.get("/api/jobs").json()["jobs"][0]
+        assert (card["stops"], card["looks"]) == (None, None)
+        accept_all(client, job)
+        task = client.post(f"/api/jobs/{job}/exports", json={"lab": "gullwing-300"}).json()["id"]
+        assert ended(client, task)["state"] in ("done", "failed")  # it has its photos looked at first
+    assert head(client, job)["unseen"] == 0
+
+
+def hoards(name: str, keep: list[bytearray] = []) -> int:  # noqa: B006
+    """Leaves less and less memory to what comes after."""
+    keep.append(bytearray(90 << 20))
+    return os.getpid()
+
+
+def cv2_runs_out(name: str) -> int:
+    import cv2
+
+    return int(cv2.resize(np.zeros((100, 100, 3), np.uint8), (40_000, 40_000)).size)
+
+
+def blames_the_file(name: str, keep: list[bytearray] = []) -> int:  # noqa: B006
+    """What decoders make of too little memory: a file that is damaged."""
+    if keep:
+        raise PhotoRefused(f"{name} is damaged.", "Save it anew.")
+    keep.append(bytearray(200 << 20))
+    return os.getpid()
+
+
+def ends_once(mark: str) -> int:
+    """Is killed from outside the first time."""
+    if not Path(mark).exists():
+        Path(mark).touch()
+        os.kill(os.getpid(), 9)
+    return 7
+
+
+def test_a_worker_near_its_limit_of_memory_is_replaced(workers: Workers) -> None:
+    at = Door(workers)
+    seen = [at.photo("kite.jpg", hoards, "kite.jpg") for _ in range(24)]  # more than any one of them has room for
+    assert len(set(seen)) > 2
+
+
+def test_a_file_that_is_refused_where_memory_was_short_is_tried_in_a_fresh_worker(workers: Workers) -> None:
+    at = Door(workers)
+    for _ in range(6):
+        assert at.photo("kite.jpg", blames_the_file, "kite.jpg") > 0
+
+
+def test_too_much_for_a_fresh_worker_is_too_much(workers: Workers) -> None:
+    with pytest.raises(PhotoRefused, match=r"large\.tif needs more memory to read than any one file gets"):
+        Door(workers).photo("large.tif", cv2_runs_out, "large.tif")
+
+
+def test_a_worker_that_is_killed_is_no_fault_of_the_file(workers: Workers, tmp_path: Path) -> None:
+    assert Door(workers).photo("kite.jpg", ends_once, str(tmp_path / "once")) == 7
+
+
+def test_reading_needs_no_room_on_the_disk(client: TestClient, pile: Pile) -> None:
+    studio = client.app.state.studio  # type: ignore[attr-defined]
+    job = start(client, "mockup-wall")
+    with studio.database.transaction() as db:
+        pages = db.execute("PRAGMA page_count").fetchone()[0]
+        db.execute("UPDATE job SET card = NULL")
+    studio.database._connection.execute(f"PRAGMA max_page_count = {pages}")
+    big = client.post(f"/api/jobs/{job}/edits", json={"edit": {"op": "describe"}})
+    assert big.status_code in (200, 409, 422, 507)
+    full = client.post(f"/api/jobs/{job}/duplicate", json={"name": "x" * 100, "keep": "all"})
+    for _ in range(40):
+        if full.status_code == 507:
+            break
+        full = client.post(f"/api/jobs/{job}/duplicate", json={"name": "x" * 100, "keep": "all"})
+    assert full.status_code == 507, full.text
+    for path in ("/api/jobs", f"/api/jobs/{job}", "/api/templates", "/api/orders"):
+        assert client.get(path).status_code == 200
+
+
+@pytest.mark.parametrize(
+    "asked",
+    [
+        {"op": "bring_font", "name": "Kites", "asset": "0" * 64},
+        {"op": "take_card", "card": {"name": "Marram", "logo": "1" * 64}},
+        {"op": "set_fields", "sheet": "wall-view", "layers": ["frame-large"], "expect": {},
+         "fields": {"outline": {"kind": "mask", "asset": "2" * 64, "width_mm": 30, "height_mm": 30, "d": "M0 0h30v30z"}}},
+    ],
+)  # fmt: skip
+def test_an_edit_that_names_a_file_which_is_nowhere_is_refused(asked: dict, client: TestClient) -> None:
+    job = start(client, "mockup-wall")
+    answer = client.post(f"/api/jobs/{job}/edits", json={"edit": asked})
+    assert answer.status_code in (409, 422), answer.text
+    if answer.status_code == 409:
+        assert "is not here" in answer.json()["sentence"] or "missing" in answer.json()["sentence"]
+    lab = {**client.get("/api/labs").json()[0], "press": {"profile": "3" * 64}}
+    assert client.post(f"/api/jobs/{job}/edits", json={"edit": {"op": "choose_lab", "lab": lab}}).status_code == 409
+
+
+def test_a_photo_whose_file_was_never_brought_in_is_refused(client: TestClient, pile: Pile) -> None:
+    job = start(client, "mockup-wall")
+    made_up = pile[0][1].model_dump(mode="json")
+    answer = client.post(f"/api/jobs/{job}/edits", json={"edit": {"op": "bring_in", "photos": [made_up]}})
+    assert (answer.status_code, answer.json()["sentence"]) == (
+        409, f"The file of {pile[0][1].name} is not here. Bring the photo in from its file.",
+    )  # fmt: skip
+
+
+def test_a_print_file_may_be_as_large_as_on_the_command_line(client: TestClient) -> None:
+    answer = client.post("/api/verify", params={"name": "large.pdf"}, content=b"%PDF-1.6\n" + bytes(9 << 20))
+    assert answer.status_code == 200, answer.text
+    assert answer.json()["defects"]
+
+
+def test_a_drawing_that_would_take_minutes_is_refused(client: TestClient) -> None:
+    gradient = '<radialGradient id="g"><stop offset="0" stop-color="#f00"/><stop offset="1" stop-opacity="0.1"/></radialGradient>'
+    shape = '<rect id="r" width="100" height="100" fill="url(#g)" opacity="0.5"/>'
+    many = '<use href="#r"/>' * 1500
+    drawing = (
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><defs>{gradient}{shape}</defs>{many}</svg>'
+    )
+    answer = client.post("/api/assets", content=drawing.encode())
+    assert answer.status_code == 422
+    assert "takes longer" in answer.json()["sentence"] or "would take longer" in answer.json()["sentence"]
+    with pytest.raises(FileRefused, match="An ornament takes longer than 30 s to draw"):  # one that was kept before
+        place = np.array([[36.0, 0, 1800], [0, 36.0, 1800], [0, 0, 1]])
+        svg.drawing(svg.cleaned_svg(drawing), "#000000", place, 100, 100, (0, 0, 3600, 3600))

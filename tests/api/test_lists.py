@@ -27,7 +27,7 @@ def test_a_list_is_read_tried_taken_and_goes_out(client: TestClient, pile: Pile)
     assert [m["kind"] for m in told["meanings"]] == ["name", "photo", "words", "words", "copies"]
     assert told["says"][0] == {
         "meaning": {"kind": "name", "sheet": "", "layer": "", "field": ""},
-        "name": "who it is for",
+        "name": "Name",
     }
     assert any(one["name"].startswith("photo of opening 1") for one in told["says"])
     said = {"op": "take_list", "table": told["table"], "meanings": told["meanings"]}

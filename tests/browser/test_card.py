@@ -69,7 +69,10 @@ def test_a_card_from_nothing_is_worked_on_upright_folded_and_goes_out(
     assert violations(page) == []
     page.get_by_role("button", name="Make 3 editions").click()
     settled(page)
-    page.get_by_role("button", name="First").click()
+    # The card that was there is one of the set, called as its photo.
+    page.get_by_title("Editions: other fillings of these sheets").click()
+    expect(page.get_by_role("menuitem", name="festival-0")).to_have_count(3)
+    expect(page.get_by_role("menuitem", name="First")).to_have_count(0)
     page.get_by_role("menuitem", name="festival-01").click()
     expect(page.get_by_title("Editions: other fillings of these sheets")).to_have_text("festival-01")
     page.get_by_role("link", name="To dispatch").click()

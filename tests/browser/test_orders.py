@@ -29,25 +29,38 @@ def test_an_order_from_export_to_the_lab(
     page.get_by_role("button", name="Order from the lab…").click(timeout=120_000)
     # No lab is there yet: that is said, and what is missing.
     expect(page.get_by_text("does not answer. Try again when it is there.")).to_be_visible()
-    expect(page.get_by_text("The lab says its price once it answers.")).to_be_visible()
-    expect(page.get_by_text("Still missing: the street, the place.")).to_be_visible()
-    expect(page.get_by_role("button", name="Order", exact=True)).to_be_disabled()
+    page.get_by_label("Name").fill("Ola Brandvik")
+    choose(page, "Country", "Germany")
+    expect(page.get_by_text("Still missing: street, postcode, town.")).to_be_visible()
+    expect(page.get_by_role("button", name="Check order")).to_be_disabled()
     page.get_by_label("Street").fill("4 Pier Lane")
-    page.get_by_label("Place").fill("Skerry Sands")
+    page.get_by_label("Postcode").fill("25938")
+    page.get_by_label("Town").fill("Skerry Sands")
     assert violations(page) == []
-    page.get_by_role("button", name="Order", exact=True).click()
+    page.get_by_role("button", name="Check order").click()
+    # All of it once more before it is sent: files, copies, address, price.
+    summary = page.get_by_role("dialog", name="Check the order")
+    expect(summary.get_by_role("listitem")).to_have_text(["Ordered_01.jpg", "Ordered_02.jpg"])
+    expect(summary).to_contain_text("2 files, 1 copy")
+    expect(summary).to_contain_text("Ola Brandvik, 4 Pier Lane, 25938 Skerry Sands, Germany")
+    expect(summary).to_contain_text("not known until the lab answers")
+    assert violations(page) == []
+    summary.get_by_role("button", name="Back").click()
+    expect(page.get_by_label("Postcode")).to_have_value("25938")
+    page.get_by_role("button", name="Check order").click()
+    page.get_by_role("button", name="Send order").click()
     order = page.get_by_role("article", name="Order Ordered")
     expect(order).to_contain_text("not sent", timeout=60_000)
     lab = Running(tmp_path / "lab", clock=20_000, port=lab_port)
     try:
-        order.get_by_role("button", name="Send it again").click()
+        order.get_by_role("button", name="Send again").click()
         expect(order).to_contain_text("sent to the customer", timeout=60_000)
         page.goto(f"{base_url}/orders")
         expect(page.get_by_text("The lab answers at")).to_be_visible()
         expect(page.get_by_role("link", name="Ordered")).to_be_visible()
         assert violations(page) == []
-        page.get_by_role("button", name="The same once more").click()
-        expect(page.get_by_text(", the same once more")).to_be_visible()
+        page.get_by_role("button", name="Reorder").click()
+        expect(page.get_by_text(", a reorder")).to_be_visible()
         expect(page.get_by_role("article").filter(has_text="sent to the customer")).to_have_count(2, timeout=60_000)
         # What a lab does not take is refused, and where is said.
         page.get_by_role("link", name="Ordered").first.click()
@@ -57,7 +70,11 @@ def test_an_order_from_export_to_the_lab(
         expect(page.get_by_role("link", name="Ordered_01.png")).to_be_visible(timeout=120_000)
         page.get_by_role("button", name="Order from the lab…").first.click()
         choose(page, "Paper", "pearl 285")
-        page.get_by_role("button", name="Order", exact=True).click()
+        expect(page.get_by_label("Street")).to_have_value("4 Pier Lane")  # as it was ordered last
+        assert page.evaluate("Object.keys(localStorage).filter((key) => key.includes('where to'))") == []
+        page.get_by_role("button", name="Check order").click()
+        expect(page.get_by_role("dialog", name="Check the order")).to_contain_text("about 6.30 at the lab's prices")
+        page.get_by_role("button", name="Send order").click()
         expect(page.get_by_text("Gullwing 300 wants JPEG, not PNG.").first).to_be_visible(timeout=60_000)
         page.goto(f"{base_url}/orders")
         choose(page, "Which orders", "those that want something")
@@ -83,6 +100,44 @@ def test_an_order_from_export_to_the_lab(
         published.filter(has_text="Samphire prints").get_by_role("button", name="Take it").click()
         expect(page.get_by_role("combobox", name="Lab sheet")).to_have_value("Samphire prints, Samphire Press")
         expect(page.get_by_text(re.compile("Outside.*bleed: 3047 × 2147 px"))).to_be_visible()
+    finally:
+        lab.end()
+
+
+def test_an_order_is_cancelled_before_the_lab_has_begun_it(
+    page: Page, base_url: str, start: Callable, pile: Pile, tmp_path: Path, lab_port: int
+) -> None:
+    lab = Running(tmp_path / "lab", clock=0.001, port=lab_port)
+    try:
+        start("Folded card, portrait", "Called off")
+        bring(page, [path for path, _ in pile[:2]])
+        expect(page.get_by_text("2 photos brought in")).to_be_visible()
+        settled(page)
+        page.keyboard.press("f")
+        settled(page)
+        page.get_by_role("link", name="To dispatch").click()
+        let_pass(page)
+        page.get_by_role("button", name="Export 2 pages").click()
+        page.get_by_role("button", name="Order from the lab…").click(timeout=120_000)
+        for label, said in {
+            "Name": "Ola",
+            "Street": "4 Pier Lane",
+            "Postcode": "25938",
+            "Town": "Skerry Sands",
+        }.items():
+            page.get_by_label(label).fill(said)
+        choose(page, "Country", "Germany")
+        page.get_by_role("button", name="Check order").click()
+        page.get_by_role("button", name="Send order").dblclick()  # a press too many is one order
+        order = page.get_by_role("article", name="Order Called off")
+        expect(order).to_contain_text("received by the lab", timeout=60_000)
+        expect(order).to_have_count(1)
+        order.get_by_role("button", name="Cancel order…").click()
+        order.get_by_role("button", name="Cancel this order").click()
+        expect(order).to_contain_text("cancelled")
+        expect(order.get_by_role("button", name="Cancel order…")).to_have_count(0)
+        assert len(list((tmp_path / "lab" / "orders").iterdir())) == 1
+        assert '"cancelled"' in next((tmp_path / "lab" / "orders").iterdir()).read_text()
     finally:
         lab.end()
 

@@ -3,8 +3,10 @@
 import pytest
 
 from sutaru.core.books import dressed
+from sutaru.core.books.dressing import GROUND
 from sutaru.core.books.relaying import suggestions
-from sutaru.core.document import Job
+from sutaru.core.document import Background, Group, Job, read_back
+from sutaru.core.document.layout import walked
 from sutaru.core.edits import (
     ChangeLayout,
     Dress,
@@ -12,6 +14,7 @@ from sutaru.core.edits import (
     apply,
     label,
 )
+from sutaru.core.edits.kinds import Gather
 from sutaru.core.errors import EditRefused
 from sutaru.core.fitting import crop_share
 from tests.conftest import SHELF
@@ -104,3 +107,31 @@ def test_fewer_openings_free_photos_and_a_layout_of_another_size_is_refused(laid
     assert len(after.editions[0].filling(sheet.id).placements) == len(few.layout.openings_by_id)
     with pytest.raises(EditRefused, match="another size"):
         apply(job, ChangeLayout(which=sheet.id, layout=job.sheets[0].layout))
+
+
+def test_a_theme_dresses_what_lies_in_groups_too(laid: tuple[Job, Job]) -> None:
+    """The ground grouped with an opening, then another theme: the old one goes, the new one lies below, and all is read again."""
+    _, job = laid
+    sheet = job.sheets[busiest(job)]
+    opening = next(iter(sheet.layout.openings_by_id))
+    drawn = tuple(layer.id for layer in sheet.layout.layers if layer.id == GROUND or layer.id.startswith("theme-"))
+    job = apply(job, Gather(sheet=sheet.id, layers=(*drawn, opening)))
+    (group,) = (layer.id for layer in job.sheets_by_id[sheet.id].layout.layers if isinstance(layer, Group))
+    other = SHELF.themes["lantern-night"]
+    after = apply(job, Dress(theme=other))
+    layout = after.sheets_by_id[sheet.id].layout
+    assert [layer.id for layer, _ in walked(layout.layers)].count(GROUND) == 1
+    assert layout.layers[0].id == GROUND
+    assert layout.openings_by_id[opening].border == other.frame.border
+    assert layout.find(group).layers  # what was grouped besides stays grouped
+    again, fresh = read_back(after, job)
+    assert again is after
+    assert fresh
+    # A ground alone in its group leaves no empty group; a plain ground takes its place inside one.
+    alone = apply(laid[1], Gather(sheet=sheet.id, layers=(GROUND, drawn[-1])))
+    dressed_again = apply(alone, Dress(theme=other)).sheets_by_id[sheet.id].layout
+    assert not any(isinstance(layer, Group) for layer in dressed_again.layers)
+    plain = apply(job, LayGround(sheets=(sheet.id,), ground=Background(id="new", colour="#123456")))
+    inside = plain.sheets_by_id[sheet.id].layout
+    assert inside.find(GROUND).colour == "#123456"
+    assert [layer.id for layer, _ in walked(inside.layers)].count(GROUND) == 1

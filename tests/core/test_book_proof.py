@@ -1,5 +1,6 @@
 """The proof for a customer, and the remarks that come back."""
 
+import html
 import html.parser
 import io
 import json
@@ -99,3 +100,32 @@ def test_what_are_no_remarks_is_refused(data: bytes) -> None:
         read_remarks(data, book(pages=20), "0a1b", "")
     with pytest.raises(FileRefused, match="another job"):
         read_remarks(b'{"sutaru_remarks": 1, "job": "other", "name": "", "remarks": []}', book(pages=20), "0a1b", "")
+
+
+JPEG = jpeg((90, 120, 160))
+
+
+@pytest.mark.parametrize("name", ["{{pictures}}", "{{about}}", "{{title}} {{by}}", "</script><b>", "\\1 \\g<0>"])
+def test_a_proof_is_whole_whatever_the_job_is_called(name: str, job_of) -> None:
+    job = job_of("card-portrait").having(name=name, customer=name, fields={"title": name})
+    job = job.having(sheets=tuple(sheet.having(name=name) for sheet in job.sheets))
+    page = "".join(written(job, "j" * 12, "2026-11-26", "r.json", lambda sheet: JPEG))
+    plain = "".join(
+        written(job.having(name="Plain", customer="", fields={}), "j" * 12, "2026-11-26", "r.json", lambda sheet: JPEG)
+    )
+    assert page.count("<script") == plain.count("<script")
+    assert html.escape(name) in page
+    assert page.count('","') >= len(job.sheets) - 1
+
+
+@pytest.mark.parametrize(
+    "data",
+    [b"[" * 100_000, b"[]", b"7", b'{"sutaru_remarks": 1}', b"\xff\xfe", b'{"sutaru_remarks": true, "job": "j", "remarks": 5}',
+     json.dumps({"sutaru_remarks": 1, "job": "j", "name": None, "remarks": [{"id": []}]}).encode(),
+     b'{"sutaru_remarks": 1, "job": "j", "name": "\\ud800", "remarks": []}',
+     json.dumps({"sutaru_remarks": 1, "job": "j", "name": "x", "remarks": [{"id": "abcdef", "sheet": "outside", "x": 9e99, "y": 0,
+                                                                           "text": "x"}]}).encode()],
+)  # fmt: skip
+def test_what_is_no_file_of_remarks_is_a_sentence(data: bytes, job_of) -> None:
+    with pytest.raises(FileRefused, match="This is no file of remarks"):
+        read_remarks(data, job_of("card-portrait"), "j", "2026-11-26")

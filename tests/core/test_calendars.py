@@ -8,9 +8,13 @@ import ephem
 import numpy as np
 import pytest
 from dateutil.easter import easter
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from pydantic import ValidationError
 
 from sutaru.core.arranging import page_box, resized, turned
 from sutaru.core.checks import check, check_job
+from sutaru.core.checks.trying import tried
 from sutaru.core.document import (
     CalendarSaid,
     Dated,
@@ -36,7 +40,7 @@ from sutaru.core.edits.kinds import RenameSheet, SwapSheets
 from sutaru.core.errors import EditRefused, FileRefused
 from sutaru.core.fitting import cuts, drawn_key, first_placement, resolved
 from sutaru.core.formats import read_dates
-from sutaru.core.paint import Painter, PixelGrid, items
+from sutaru.core.paint import Painter, PixelGrid, items, no_assets
 from sutaru.core.photos import PhotoPixels
 from sutaru.core.words.calendars import (
     PHASES,
@@ -52,7 +56,7 @@ from sutaru.core.words.calendars import (
     weeks,
 )
 from sutaru.core.words.date_grids import drawn_out
-from tests.conftest import SHELF, fake_photo, one_sheet
+from tests.conftest import SHELF, TEMPLATES, fake_photo, one_sheet
 
 LAB = LabSheet(id="lab", name="Lab", ppi_target=300, ppi_least=150)
 NOBODY = CalendarSaid()
@@ -375,3 +379,75 @@ def test_holes_go_along_when_a_sheet_is_turned_mirrored_or_laid_out_in_another_s
         (10, 150), (150, 90), (90, 50), (150, 10), (50, 90),
     ]  # fmt: skip
     assert resized(layout, 100, 50).holes[0].at == (25, 5)
+
+
+@settings(max_examples=150, deadline=None)
+@given(
+    grid=st.fixed_dictionaries(
+        {
+            "width_mm": st.sampled_from([0.01, 0.5, 1.0, 7.0, 60.0, 5000.0]),
+            "height_mm": st.sampled_from([0.01, 0.5, 1.0, 7.0, 60.0, 5000.0]),
+            "size_pt": st.sampled_from([0.5, 14.0, 500.0]), "gap_mm": st.sampled_from([0.0, 3.0, 50.0]),
+            "shows": st.sampled_from(["month", "strip", "list", "year"]), "columns": st.integers(1, 4),
+            "weekdays": st.sampled_from(["none", "narrow", "long"]), "week_numbers": st.booleans(),
+            "heading": st.sampled_from(["none", "month_year"]), "perpetual": st.booleans(), "moon": st.booleans(),
+            "line": st.sampled_from([None, {"width_mm": 0.2}]), "weeks": st.sampled_from(["fit", "six", "five"]),
+            "figure": st.sampled_from(["centre", "corner"]), "offset": st.sampled_from([0, 24, -24]),
+        }
+    )
+)  # fmt: skip
+def test_every_grid_that_is_accepted_is_measured_and_painted(grid: dict) -> None:
+    try:
+        made = DateGrid(id="g", centre=(50.0, 50.0), month="2027-02", dates_pt=grid["size_pt"], **grid)
+    except ValidationError:
+        return
+    job = one_sheet(Layout(width_mm=100, height_mm=100, layers=(made,)), (), {})
+    tried(resolved(job, job.sheets[0].id), no_assets)
+
+
+def test_a_sheet_of_a_whole_year_is_there_once_and_shows_one_year() -> None:
+    template = TEMPLATES["calendar-months"]
+    for first in ("2027-01", "2027-09"):
+        made = months_of(template.sheets, first, 12, "en_GB")
+        assert [sheet.id for sheet in made] == [sheet.id for sheet in template.sheets]
+        assert [sheet.fields["month"] for sheet in made if sheet.role == "month"] == [first]
+        assert made[0].name == template.sheets[0].name
+    wall = months_of(TEMPLATES["calendar-wall"].sheets, "2027-09", 12, "en_GB")
+    assert sum(sheet.role == "month" for sheet in wall) == 12
+
+
+ICAL = "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:x\r\n{}END:VCALENDAR\r\n"
+EVENT = "BEGIN:VEVENT\r\nSUMMARY:Kite day\r\nDTSTART;VALUE=DATE:20260614\r\n{}END:VEVENT\r\n"
+
+
+@pytest.mark.parametrize(
+    "odd",
+    ["RRULE:FREQ=YEARLY\r\nRRULE:FREQ=YEARLY\r\n", "DTSTART;VALUE=DATE:20260615\r\n", "DTSTART:no date\r\n", "RRULE:x\r\n",
+     "SUMMARY:Again\r\n", "DTSTART;TZID=Nowhere/At-All:20260614T100000\r\n", "RRULE:FREQ=YEARLY;COUNT=x\r\n",
+     "DTSTART;VALUE=DATE:00000000\r\n", "DTSTART;VALUE=PERIOD:x/y\r\n", "DURATION:P\r\n", "X-A;B=\"c:d\r\n"],
+)  # fmt: skip
+def test_an_event_that_makes_no_sense_hides_no_other(odd: str) -> None:
+    data = ICAL.format(EVENT.format("") + EVENT.format(odd)).encode()
+    try:
+        read = read_dates(data, "dates.ics")
+    except FileRefused as refused:
+        assert str(refused) == "dates.ics cannot be read as iCalendar. Save it anew."
+        return
+    assert read.dates[0].text == "Kite day"
+    assert len(read.dates) + len(read.untold) == 2
+
+
+@pytest.mark.parametrize(
+    "data",
+    [
+        b"\xff\xd8\xff\xe0" + bytes(range(256)) * 40,
+        b"\0" * 500,
+        b'"' + b"x" * 200_000,
+        b"\xff\xfe1\0",
+        b"BEGIN:VCALENDAR",
+    ],
+)
+def test_what_is_no_list_of_dates_is_a_sentence(data: bytes) -> None:
+    with pytest.raises(FileRefused) as refused:
+        read_dates(data, "photo.jpg")
+    assert str(refused.value).endswith(".")

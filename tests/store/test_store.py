@@ -4,6 +4,7 @@ import itertools
 import sqlite3
 import tempfile
 import threading
+from datetime import date, timedelta
 from pathlib import Path
 
 import pytest
@@ -35,6 +36,7 @@ from sutaru.core.edits import (
 from sutaru.core.errors import EditRefused, NotFound
 from sutaru.core.fitting import clamped, resolved_sheets
 from sutaru.store import Database, Jobs, Parts, Photos, Tasks
+from sutaru.store.copies import NAME, day_copies, day_of
 from tests.conftest import LABS, TEMPLATES, fake_photo
 
 PHOTOS = [fake_photo(n, *size) for n, size in enumerate([(6000, 4000), (4000, 6000), (900, 600), (3600, 3600)], 1)]
@@ -466,3 +468,80 @@ def test_parts_let_go_of_the_longest_unused() -> None:
     del kept[fillings[-1].digest]
     assert len(kept) == len(list(itertools.islice(kept, 99)))
     assert Pile().packed() == b'{"photos":[]}'
+
+
+def test_a_state_that_could_not_be_read_again_is_not_stored(store: Store) -> None:
+    job = store.jobs.create(start())
+    before = store.jobs.head(job)
+
+    def twice(now: Job) -> tuple[Job, str]:
+        layout = now.sheets[0].layout
+        doubled = layout.having(layers=(*layout.layers, layout.layers[0]))
+        return now.having(sheets=(now.sheets[0].having(layout=doubled),)), "harm it"
+
+    def odd(now: Job) -> tuple[Job, str]:
+        return now.having(name=""), "harm it"
+
+    def no_copies(now: Job) -> tuple[Job, str]:
+        return now.having(editions=(now.editions[0].having(copies=0),)), "harm it"
+
+    def same_photo(now: Job) -> tuple[Job, str]:
+        return now.having(pile=Pile.model_construct(photos=(PHOTOS[0], PHOTOS[0]))), "harm it"
+
+    harms = {twice: "Two layers are called", odd: "at least 1", no_copies: "greater than", same_photo: "listed twice"}
+    for harm, why in harms.items():
+        with pytest.raises(EditRefused, match=f"This cannot be stored: .*{why}"):
+            store.jobs.edit(job, harm)
+    assert store.jobs.head(job).seq == before.seq
+    with store.database.reading() as db:
+        assert db.execute("SELECT count(*) FROM state").fetchone()[0] == 1
+
+
+def test_what_is_stored_is_what_will_be_read(store: Store) -> None:
+    """A whole number where there may be fractions is written otherwise than it will be read: the latter is stored."""
+    job = store.jobs.create(start())
+
+    def whole(now: Job) -> tuple[Job, str]:
+        layout = now.sheets[0].layout.having(safe_mm=7)
+        return now.having(sheets=(now.sheets[0].having(layout=layout),)), "widen"
+
+    head = store.jobs.edit(job, whole)
+    assert head.root == head.job.digest
+    store.parts.kept.clear()
+    assert Jobs(store.database, store.parts, store.photos).head(job).job.digest == head.root
+
+
+def test_what_was_found_in_a_photo_for_one_job_is_known_in_the_next(store: Store) -> None:
+    photo = PHOTOS[0]
+    first = store.jobs.create(start())
+    done(store.jobs, first, BringIn(photos=(photo,)))
+    found = Found(keep=(KeepArea(kind="face", left=0.1, top=0.1, width=0.2, height=0.2),))
+    store.photos.keep_found(photo.checksum, found)
+    second = store.jobs.create(start())
+    head = done(store.jobs, second, BringIn(photos=(photo,)))
+    assert head.job.photos[0].found == found
+    assert store.jobs.head(second).job.photos[0].found == found
+    third = store.jobs.create(start().having(pile=Pile(photos=(photo,))))
+    assert store.jobs.head(third).job.photos[0].found == found
+
+
+def test_a_copy_of_the_day_is_made_anew_after_changes_and_only_then(store: Store, tmp_path: Path) -> None:
+    day = date(2026, 11, 26)
+    store.jobs.create(start())
+    source = Database(tmp_path / "d" / NAME)
+    source.keep_copy(day)
+    copy = tmp_path / "d" / f"{NAME}.day-2026-11-26"
+    before = copy.stat().st_mtime_ns
+    source.keep_copy(day)
+    assert copy.stat().st_mtime_ns == before  # nothing was written since
+    with source.transaction() as db:
+        db.execute("INSERT INTO recipe (name, document, kept) VALUES ('a', '{}', 'now')")
+    source.keep_copy(day)
+    with sqlite3.connect(f"file:{copy}?immutable=1", uri=True) as held:
+        assert held.execute("SELECT count(*) FROM recipe").fetchone()[0] == 1
+    for n in range(1, 12):
+        source.keep_copy(day + timedelta(n))
+    (tmp_path / "d" / f"{NAME}.day-2026-11-27-wal").touch()  # called alike
+    assert [day_of(path) for path in day_copies(tmp_path / "d")] == [f"2026-12-{n:02d}" for n in range(7, 0, -1)]
+    assert not list((tmp_path / "d").glob("*.part"))
+    source.close()

@@ -6,7 +6,7 @@ from pydantic import Field, model_validator
 
 from .base import Frozen
 
-MonthName = Annotated[str, Field(pattern=r"^(\d{4}-(0[1-9]|1[0-2]))?$", description="a month as 2027-01")]
+MonthName = Annotated[str, Field(pattern=r"^([12]\d{3}-(0[1-9]|1[0-2]))?$", description="a month as 2027-01")]
 _DAYS = (31, 29, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 
 

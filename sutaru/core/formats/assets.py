@@ -12,7 +12,7 @@ from .. import limits
 from ..colour.output import ProfileFacts, read_profile
 from ..errors import FileRefused
 from ..paint.masks import overlay_pixels
-from ..paint.svg import cleaned_svg, drawing_ratio
+from ..paint.svg import cleaned_svg, drawing_ratio, seconds_per_pixel
 from ..press.raster import jpeg_bytes
 from ..words.faces import font_family
 from .flat import read_picture
@@ -52,6 +52,11 @@ def read_asset(data: bytes) -> Asset:
         if len(data) > limits.DRAWING_BYTES:
             raise FileRefused(f"This drawing is larger than {limits.DRAWING_BYTES // 1000} kB.", "Make it simpler.")
         clean = cleaned_svg(data)
+        if seconds_per_pixel(clean) * limits.DRAWING_PRINT_PIXELS > limits.DRAWING_SECONDS:
+            raise FileRefused(
+                f"This drawing would take longer than {limits.DRAWING_SECONDS:g} s to draw at 12 x 12 in.",
+                "Make it simpler: fewer shapes that lie on one another, fewer gradients.",
+            )
         traced: dict[Way, str] = {"alpha": traced_drawing(clean)}
         return Asset(hashlib.sha256(clean).hexdigest(), "drawing", clean, ratio=drawing_ratio(clean), traced=traced)
     raise FileRefused(

@@ -7,6 +7,7 @@ or tab. Dates as 1987-06-14, 14.06.1987, 14/06/1987, and without a year 06-14 (I
 import csv
 import io
 import re
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
@@ -52,7 +53,11 @@ def _table(data: bytes) -> ReadDates:
     mark = max(";\t,", key=first.count)
     dates: list[Dated] = []
     untold: list[str] = []
-    for number, row in enumerate(csv.reader(io.StringIO(text), delimiter=mark), 1):
+    try:
+        rows = list(csv.reader(io.StringIO(text.replace("\0", "")), delimiter=mark))
+    except csv.Error as error:
+        raise FileRefused("This list cannot be read.", "Save it anew as CSV.") from error
+    for number, row in enumerate(rows, 1):
         cells = [cell.strip() for cell in row if cell.strip()]
         if not cells:
             continue
@@ -87,19 +92,31 @@ def _dated(day: tuple[int | None, int, int], text: str, yearly: bool = True) -> 
 def _calendar(data: bytes, name: str) -> ReadDates:
     try:
         book: Any = icalendar.Calendar.from_ical(data)
-    except Exception as error:
+        events = list(book.walk("VEVENT"))
+    except Exception as error:  # whatever the library makes of a file that was harmed
         raise FileRefused(f"{name} cannot be read as iCalendar.", "Save it anew.") from error
     dates: list[Dated] = []
     untold: list[str] = []
-    for event in book.walk("VEVENT"):
-        text = " ".join(str(event.get("SUMMARY", "")).split())[:200]
-        begins = getattr(event.get("DTSTART"), "dt", None)
-        day = begins.date() if isinstance(begins, datetime) else begins
-        rule = event.get("RRULE") or {}
-        yearly = "YEARLY" in [str(part).upper() for part in rule.get("FREQ", [])]
-        made = _dated((day.year, day.month, day.day), text, yearly) if isinstance(day, date) and text else None
+    for event in events:
+        text, made = "", None
+        with suppress(Exception):  # one event that makes no sense hides no other
+            text = " ".join(str(event.get("SUMMARY", "")).split())[:200]
+            made = _event(event, text)
         if made:
             dates.append(made)
         else:
             untold.append(text or "An event without a name")
     return ReadDates(tuple(dates), tuple(untold[:50]))
+
+
+def _event(event: Any, text: str) -> Dated | None:
+    """The date that an event says; of a field that is there more than once the first counts."""
+    begins = getattr(_first(event.get("DTSTART")), "dt", None)
+    day = begins.date() if isinstance(begins, datetime) else begins
+    rule = _first(event.get("RRULE")) or {}
+    yearly = "YEARLY" in [str(part).upper() for part in rule.get("FREQ", [])]
+    return _dated((day.year, day.month, day.day), text, yearly) if isinstance(day, date) and text else None
+
+
+def _first(value: Any) -> Any:
+    return value[0] if isinstance(value, list) and value else value

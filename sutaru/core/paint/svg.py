@@ -7,6 +7,7 @@ drawn otherwise than meant is refused when the drawing is read. The tree is neve
 import copy
 import math
 import re
+import time
 import xml.etree.ElementTree as ET
 from functools import lru_cache
 
@@ -14,12 +15,15 @@ import numpy as np
 import pyvips
 from numpy.typing import NDArray
 
+from .. import limits
 from ..errors import FileRefused
 from ..geometry.matrices import Matrix
 from .grid import Box
 
 SVG, XLINK = "{http://www.w3.org/2000/svg}", "{http://www.w3.org/1999/xlink}"
 MAX_ELEMENTS, MAX_DEPTH = 20_000, 60
+_SAMPLES = 64, 192  # px along the sides of the two pictures by which a drawing's time is told
+_ALWAYS = 512 * 512  # px: so much is drawn whatever it costs
 SHAPES = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
 DRAWN = {*SHAPES, "g", "defs", "linearGradient", "radialGradient", "stop", "clipPath", "use", "title", "desc"}
 PRESENTATION = {
@@ -147,6 +151,30 @@ def drawing(svg: bytes, colour: str, px_from_box: Matrix, width: float, height: 
 
     The drawing fills a ``width`` x ``height`` box centred on the origin of the plane that ``px_from_box`` (affine) maps.
     """
+    x0, y0, x1, y1 = box
+    pixels = (x1 - x0) * (y1 - y0)
+    if pixels > _ALWAYS and seconds_per_pixel(svg) * pixels > limits.DRAWING_SECONDS:
+        raise FileRefused(
+            f"An ornament takes longer than {limits.DRAWING_SECONDS:g} s to draw.", "Make it simpler, or take it away."
+        )
+    return _drawn(svg, colour, px_from_box, width, height, box)
+
+
+@lru_cache(maxsize=256)
+def seconds_per_pixel(svg: bytes) -> float:
+    """What each pixel of a drawing costs, about: librsvg cannot be asked to stop, so that is known before it begins. By two
+    sizes, since reading the drawing costs the same at any; of wall and processor time the lesser, the machine being busy."""
+
+    def took(side: int) -> float:
+        wall, cpu = time.perf_counter(), time.process_time()
+        place = np.array([[side, 0, side / 2], [0, side, side / 2], [0, 0, 1.0]])
+        _drawn(svg, "#000000", place, 1.0, 1.0, (0, 0, side, side))
+        return min(time.perf_counter() - wall, time.process_time() - cpu)
+
+    return max(0.0, (took(_SAMPLES[1]) - took(_SAMPLES[0])) / (_SAMPLES[1] ** 2 - _SAMPLES[0] ** 2))
+
+
+def _drawn(svg: bytes, colour: str, px_from_box: Matrix, width: float, height: float, box: Box) -> NDArray[np.uint8]:
     x0, y0, x1, y1 = box
     root = copy.deepcopy(_read(svg))
     left, top, wide, high = _view_box(root)

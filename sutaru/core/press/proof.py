@@ -8,11 +8,13 @@ import base64
 import html
 import io
 import json
+import re
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Annotated, Literal
 
 from PIL import Image, ImageChops, ImageDraw, ImageFont
-from pydantic import ValidationError
+from pydantic import BaseModel, Field, ValidationError
 
 from ..document import Job, Layout, Remark
 from ..errors import FileRefused
@@ -22,6 +24,7 @@ from ..words.faces import nearest
 PAGE = Path(__file__).with_name("proof.html")
 MARK = "PROOF"
 _MOST_BYTES = 2_000_000
+_PLACE = re.compile(r"\{\{(title|by|about)\}\}")
 
 
 def marked(jpeg: bytes) -> bytes:
@@ -70,10 +73,14 @@ def written(job: Job, named: str, made: str, file: str, picture: Callable[[str],
     }  # fmt: skip
     title = job.fields.get("title") or job.name
     studio = job.studio.name if job.studio else ""
-    page = PAGE.read_text("utf-8").replace("{{title}}", html.escape(title))
-    page = page.replace("{{by}}", html.escape(" · ".join(filter(None, (job.customer, studio, made[:10])))))
-    page = page.replace("{{about}}", json.dumps(about, ensure_ascii=False).replace("<", "\\u003c"))
-    before, after = page.split("{{pictures}}")
+    said = {
+        "title": html.escape(title), "by": html.escape(" · ".join(filter(None, (job.customer, studio, made[:10])))),
+        "about": json.dumps(about, ensure_ascii=False).replace("<", "\\u003c"),
+    }  # fmt: skip
+    # Once over the page as it ships: what a job is called may itself hold braces.
+    before, after = (
+        _PLACE.sub(lambda found: said[found[1]], part) for part in PAGE.read_text("utf-8").split("{{pictures}}")
+    )
     yield before
     for n, sheet in enumerate(job.sheets_of(job.editions[0])):
         comma = "," if n else ""
@@ -87,22 +94,28 @@ def read_remarks(data: bytes, job: Job, named: str, said: str) -> list[Remark]:
     if len(data) > _MOST_BYTES:
         raise refused
     try:
-        told = json.loads(data)
-        if told["sutaru_remarks"] != 1:
-            raise refused
-        entries, name = told["remarks"], str(told["name"])[:120]
-        if told["job"] != named:
+        told = _RemarksFile.model_validate_json(data)
+        if told.job != named:
             raise FileRefused("These remarks are to another job.", "Open the job that its proof was made of.")
         return [
-            Remark.model_validate(
-                {
-                    **{k: entry[k] for k in ("id", "sheet", "x", "y", "text")},
-                    "name": name or "The customer",
-                    "said": said,
-                }
-            )
-            for entry in entries
-            if entry["sheet"] in job.sheets_by_id
+            Remark.model_validate({**entry.model_dump(), "name": told.name[:120] or "The customer", "said": said})
+            for entry in told.remarks
+            if entry.sheet in job.sheets_by_id
         ]
-    except (ValueError, KeyError, TypeError, ValidationError):
+    except ValidationError:
         raise refused from None
+
+
+class _Entry(BaseModel):
+    id: str
+    sheet: str
+    x: float
+    y: float
+    text: str
+
+
+class _RemarksFile(BaseModel):
+    sutaru_remarks: Literal[1]
+    job: str
+    name: str = ""
+    remarks: Annotated[list[_Entry], Field(max_length=2000)]

@@ -333,7 +333,7 @@ class SetCalendar(Frozen):
     where what falls on 29 February stands in other years, whose holidays count. What is not said stays."""
 
     op: Literal["set_calendar"] = "set_calendar"
-    first_month: Annotated[str, Field(pattern=r"^\d{4}-(0[1-9]|1[0-2])$")] | None = None
+    first_month: Annotated[str, Field(pattern=r"^[12]\d{3}-(0[1-9]|1[0-2])$")] | None = None
     dates: Annotated[tuple[Dated, ...], Field(max_length=5000)] | None = None
     leap: Literal["before", "after", "only"] | None = None
     country: Annotated[str, Field(pattern=r"^([A-Z]{2})?$")] | None = None
