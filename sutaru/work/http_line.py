@@ -6,6 +6,7 @@ One byte a second is no answer: the time is that of the whole exchange, not of a
 import asyncio
 import logging
 from collections.abc import Mapping
+from concurrent.futures import ThreadPoolExecutor
 from typing import TypeVar
 
 import httpx
@@ -42,6 +43,8 @@ class HttpLine:
         """``transport``: how requests go, where not over the network."""
         self.address, self._transport = address, transport
         self._runner = asyncio.Runner()
+        # A thread of its own: whoever asks may have an event loop in theirs.
+        self._thread = ThreadPoolExecutor(1, "line")
         self._client: httpx.AsyncClient | None = None
 
     def ask(
@@ -62,7 +65,8 @@ class HttpLine:
     ) -> bytes:  # fmt: skip
         """The bytes of an answer. Raises as ``ask`` does."""
         try:
-            return self._runner.run(self._fetched(method, path, within_s, most, params, json, content))
+            asked = self._fetched(method, path, within_s, most, params, json, content)
+            return self._thread.submit(self._runner.run, asked).result()
         except TimeoutError:
             raise NoAnswer("does not answer in time") from None
         except (httpx.HTTPError, httpx.InvalidURL, OSError, ValueError) as error:
@@ -99,5 +103,6 @@ class HttpLine:
     def close(self) -> None:
         """End the line."""
         if self._client is not None:
-            self._runner.run(self._client.aclose())
-        self._runner.close()
+            self._thread.submit(self._runner.run, self._client.aclose()).result()
+        self._thread.submit(self._runner.close).result()
+        self._thread.shutdown()

@@ -29,7 +29,7 @@ def test_an_order_from_export_to_the_lab(
     page.get_by_role("button", name="Order from the lab…").click(timeout=120_000)
     # No lab is there yet: that is said, and what is missing.
     expect(page.get_by_text("does not answer. Try again when it is there.")).to_be_visible()
-    page.get_by_label("Name").fill("Ola Brandvik")
+    page.get_by_role("textbox", name="Name", exact=True).fill("Ola Brandvik")
     choose(page, "Country", "Germany")
     expect(page.get_by_text("Still missing: street, postcode, town.")).to_be_visible()
     expect(page.get_by_role("button", name="Check order")).to_be_disabled()
@@ -125,7 +125,7 @@ def test_an_order_is_cancelled_before_the_lab_has_begun_it(
             "Postcode": "25938",
             "Town": "Skerry Sands",
         }.items():
-            page.get_by_label(label).fill(said)
+            page.get_by_role("textbox", name=label, exact=True).fill(said)
         choose(page, "Country", "Germany")
         page.get_by_role("button", name="Check order").click()
         page.get_by_role("button", name="Send order").dblclick()  # a press too many is one order

@@ -7,6 +7,7 @@ from pydantic import TypeAdapter
 
 from sutaru.core.document import Job, Layout
 from sutaru.core.edits import Edit
+from tests.conftest import SHELF
 
 SCHEMA: dict[str, Any] = TypeAdapter(Edit).json_schema()
 LAYOUT: dict[str, Any] = TypeAdapter(Layout).json_schema()
@@ -43,9 +44,12 @@ class AnyEdit:
 
     def make(self) -> dict[str, Any]:
         """One edit as the API takes it."""
-        op = self.by.choice([*sorted(OPS), *["set_fields"] * 12, *["place", "write", "add_layers", "mend_photo"] * 3])
+        op = self.by.choice(
+            [*sorted(OPS), *["set_fields"] * 12, *["place", "write", "add_layers", "mend_photo", "gather", "dress"] * 3]
+        )
         edit = self._object(OPS[op])
         edit["op"] = op
+        edit |= self._likely(op)
         if op == "set_fields":
             sheet = self.by.choice(self.job.sheets)
             if not sheet.layout.leaves:
@@ -55,6 +59,36 @@ class AnyEdit:
         if op in ("bring_in", "lay"):
             return self.make()  # what comes in comes by the door
         return edit
+
+    def _likely(self, op: str) -> dict[str, Any]:
+        """What an edit needs that no chance gives it: layers of one sheet, a theme that ships."""
+        by, sheet = self.by, self.by.choice(self.job.sheets)
+        layers = [layer.id for layer in sheet.layout.layers]
+        if op in ("dress", "lay_book") and by.random() < 0.9:
+            return {
+                "theme": by.choice(sorted(SHELF.themes.values(), key=lambda theme: theme.id)).model_dump(mode="json")
+            }
+        if op in ("gather", "dissolve", "align", "distribute", "same_size", "carry") and layers:
+            chosen = by.sample(layers, min(len(layers), by.choice((1, 2, 3))))
+            return {"sheet": sheet.id, "groups" if op == "dissolve" else "layers": chosen}
+        if op == "lay_ground":
+            return {
+                "ground": {"kind": "background", "id": "ground", "colour": "#456789"},
+                "sheets": by.choice((None, [sheet.id])),
+            }
+        if op in ("copy_sheet", "add_sheet") and by.random() < 0.8:
+            fresh = f"sheet-{by.randrange(9999)}"
+            if op == "copy_sheet":
+                return {"fresh": fresh, "which": sheet.id}
+            return {"fresh": {**sheet.model_dump(mode="json"), "id": fresh}}
+        if op == "make_set" and self.ids["photo"]:
+            return {"photos": by.sample(self.ids["photo"], min(3, len(self.ids["photo"]))), "edition": ""}
+        if op == "set_calendar":
+            return {
+                "country": by.choice(("", "GB", "DE", "EG", "JP")),
+                "first_month": by.choice((None, "2027-01", "1000-01", "2999-12")),
+            }
+        return {}
 
     def _fields(self, layer: dict[str, Any]) -> dict[str, Any]:
         found: dict[str, Any] = {}

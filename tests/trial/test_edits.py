@@ -2,6 +2,10 @@
 
 import collections
 import json
+import shutil
+import sqlite3
+import subprocess
+import sys
 from collections.abc import Iterator
 from datetime import UTC, datetime
 from pathlib import Path
@@ -18,8 +22,17 @@ from tests.api.asking import bring, edit, head, start
 from tests.trial import times
 from tests.trial.anyedit import AnyEdit
 
-TEMPLATES = ("collage-shore", "card-portrait", "mockup-table", "album-spread-18")
-EACH = times(160, 5000)  # edits at a job of each template
+# A job of each kind: what it is begun with.
+TEMPLATES = (
+    "collage-shore",
+    "card-portrait",
+    "mockup-table",
+    "album-spread-18",
+    "calendar-wall",
+    "calendar-months",
+    "book",
+)
+EACH = times(100, 5000)  # edits at a job of each template
 BATCH = 100  # edits, then a look at all of it
 
 
@@ -50,9 +63,52 @@ def works(client: TestClient, identity: str, folder: Path) -> None:
         export(small, folder / format, pixels, datetime(2026, 5, 1, tzinfo=UTC), format, assets=studio.parts.asset)  # type: ignore[arg-type]
 
 
+READ = """
+import sys
+from pathlib import Path
+from sutaru.store import Database, Jobs, Parts, Photos
+folder = Path(sys.argv[1])
+database = Database(folder / "sutaru.sqlite3")
+jobs = Jobs(database, Parts(database), Photos(database, folder / "photos"))
+with database.reading() as db:
+    states = [tuple(row) for row in db.execute("SELECT job, number, root FROM state")]
+for job, number, root in states:
+    assert jobs.at(job, number).digest == root, (job, number)
+print(len(states))
+"""
+
+
+def reads_back_elsewhere(client: TestClient, folder: Path) -> int:
+    """Every state there is opens in a process of its own, and is what was stored; how many there are."""
+    folder.mkdir()
+    with sqlite3.connect(folder / "sutaru.sqlite3") as copy, studio_of(client).database.reading() as here:
+        here.backup(copy)
+    done = subprocess.run(
+        [sys.executable, "-c", READ, str(folder)], capture_output=True, text=True, check=False, timeout=600
+    )
+    assert done.returncode == 0, done.stderr[-1500:]
+    shutil.rmtree(folder)
+    return int(done.stdout)
+
+
+def begin(client: TestClient, template: str) -> str:
+    if template.startswith("calendar"):
+        return start(client, template, months=3, first_month="2027-01")
+    if template != "book":
+        return start(client, template)
+    bindery = client.get("/api/labs").json()[0]["bindery"]
+    book = {"theme": "shoreline", "pages": 20, **{what: bindery[many][0]["id"] for what, many in MANY.items()}}
+    answer = client.post("/api/jobs", json={"name": "Book", "lab": "gullwing-300", "book": book})
+    assert answer.status_code == 201, answer.text
+    return str(answer.json()["id"])
+
+
+MANY = {"size": "sizes", "paper": "papers", "binding": "bindings"}
+
+
 @pytest.mark.parametrize("template", TEMPLATES)
 def test_edits_of_any_value(template: str, client: TestClient, tmp_path: Path, pile: list[tuple[Path, Photo]]) -> None:
-    job = start(client, template)
+    job = begin(client, template)
     for path, _ in pile[:8]:
         bring(client, job, path)
     edit(client, job, op="fill")
@@ -74,6 +130,7 @@ def test_edits_of_any_value(template: str, client: TestClient, tmp_path: Path, p
             client.post(f"/api/jobs/{job}/undo", json={})
         if n % BATCH == BATCH - 1:
             works(client, job, tmp_path / f"out-{n}")
+            assert reads_back_elsewhere(client, tmp_path / f"read-{n}") > 1
             client.post(f"/api/jobs/{job}/history/{begun}", json={})  # from the start again, else all is soon odd
     print(template, dict(told), *unforeseen, sep="\n")
     assert told[200] > EACH / 8

@@ -130,7 +130,9 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
           ))}
           {looksOf(manifest).map((entry) => (
             <li key={`${entry.edition} ${entry.page} ${entry.finding}`}>
-              <Mark status="look" size={10} /> <span>{`${entry.page}: ${entry.finding}`}</span>
+              <span>
+                <Mark status="look" size={10} /> {`${entry.page}: ${entry.finding}`}
+              </span>
             </li>
           ))}
           {manifest.accepted?.map((entry) => (

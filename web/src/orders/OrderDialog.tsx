@@ -207,6 +207,7 @@ function AddressFields({
           label="Country"
           aria-label={of ? `${of}: Country` : undefined}
           searchable
+          allowDeselect={false}
           value={to.country || null}
           data={COUNTRIES}
           onChange={(country) => onChange({ country: country ?? "" })}
