@@ -32,6 +32,8 @@ class Database:
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
             self._held = None if lock else FolderLock(path.parent)
+            for left in path.parent.glob(f"{path.name}*.part"):  # of a copy that was cut short
+                left.unlink(missing_ok=True)
             self._connection = self._opened()
             self._migrate()
         except (OSError, sqlite3.Error) as error:

@@ -11,7 +11,7 @@ from tests.api.asking import start
 from tests.serving import Served
 from tests.trial import LONG
 
-EXAMPLES = 60  # of each operation
+EXAMPLES = 90  # of each operation
 
 
 @pytest.mark.skipif(not LONG, reason="in make trial; tests/api/test_any_request.py is its sample")

@@ -6,16 +6,13 @@ import { Answer } from "../ui/Answer";
 import { NumberField } from "../ui/NumberField";
 import { COUNTRIES, HERE } from "./countries";
 import { OrderSummary } from "./OrderSummary";
+import type { To, Written } from "./order";
 import css from "./orders.module.css";
 import { useLab, useOrdering, useOrders } from "./useOrders";
 
 /** An earlier version left addresses in the browser; orders know them. */
 for (const key of Object.keys(localStorage))
   if (key.startsWith("sutaru where to")) localStorage.removeItem(key);
-
-export type To = Required<NewOrder["to"]>;
-/** What was written, which edition it is of, and how many are to be printed. */
-export type Written = { file: string; copies: number; edition?: string };
 
 const EMPTY: To = { name: "", street: "", postcode: "", place: "", country: HERE };
 const FIELDS = { name: "Name", street: "Street", postcode: "Postcode", place: "Town" } as const;

@@ -3,7 +3,7 @@ import type { LabSays, NewOrder } from "../api/client";
 import { Answer } from "../ui/Answer";
 import { plural } from "../ui/format";
 import { nameOf } from "./countries";
-import type { To, Written } from "./OrderDialog";
+import type { To, Written } from "./order";
 import css from "./orders.module.css";
 
 /** An order as it will be sent: every file, copies, paper, address and price. */

@@ -186,7 +186,7 @@ function LastGood({ job }: { job: JobCard }) {
 }
 
 function State({ job }: { job: JobCard }) {
-  if (job.stops === null || job.looks === null) return <Mark status="note" />;
+  if (job.stops === null || job.looks === null) return <Mark status="checking" />;
   if ((job.stops ?? 0) > 0)
     return (
       <>
