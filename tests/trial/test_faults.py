@@ -19,7 +19,9 @@ import pytest
 from sutaru.api import bounds
 from sutaru.core.document import Photo
 from sutaru.core.limits import LISTENERS, REQUEST_BYTES
+from sutaru.store.lock import FolderLock
 from tests.api.asking import accept_all, bring, edit, ended, start
+from tests.api.test_orders import TO
 from tests.serving import Served, served_here
 from tests.trial import times
 from tests.trial.test_hostile import children
@@ -93,6 +95,59 @@ def refused_start(data: Path) -> str:
     assert done.returncode == 2
     assert "Traceback" not in done.stderr
     return done.stderr.strip()
+
+
+def test_a_disk_that_fills_up_anywhere_is_told_and_nothing_is_lost(
+    small_disk: Path, pile: list[tuple[Path, Photo]]
+) -> None:  # fmt: skip
+    """Room for a little more each time, so that it ends at another place: in a photo, a state, a copy, an export, an order."""
+    server = Served(small_disk)
+    ballast = small_disk / "ballast"
+    try:
+        client = server.client
+        job = start(client, "mockup-wall")
+        for path, _ in pile[:2]:
+            bring(client, job, path)
+        edit(client, job, op="fill")
+        accept_all(client, job)
+        done = client.post(f"/api/jobs/{job}/exports", json={"lab": "gullwing-300", "format": "jpeg"}).json()["id"]
+        assert ended(client, done)["state"] == "done"
+        for n in range(times(3, 25)):
+            with ballast.open("wb", buffering=0) as file, contextlib.suppress(OSError):
+                while True:
+                    file.write(bytes(16384))
+            os.truncate(ballast, max(0, ballast.stat().st_size - 24_000 * n))
+            known = client.get(f"/api/jobs/{job}").json()
+            answers = [
+                bring(client, job, pile[2 + n % 20][0]),
+                client.post(f"/api/jobs/{job}/edits", json={"edit": {"op": "rename", "name": f"Full {n}"}}),
+                client.post(f"/api/jobs/{job}/undo", json={}),
+                client.post(f"/api/jobs/{job}/duplicate", json={"name": "Twin", "keep": "all"}),
+                client.post("/api/jobs", json={"template": "collage-shore", "name": "New", "lab": "gullwing-300"}),
+                client.post("/api/orders", json={"export": done, "to": TO, "token": f"full {n}"}),
+                client.post(f"/api/jobs/{job}/keep", json={"as_new": True, "name": "Kept"}),
+                client.post(f"/api/jobs/{job}/exports", json={"lab": "gullwing-300", "format": "tiff"}),
+                client.get(f"/api/jobs/{job}/bundle"),
+            ]
+            for answer in answers:
+                assert answer.status_code in (200, 201, 202, 409, 507), (n, answer.request.url, answer.text[:300])
+            for path in ("/api/jobs", f"/api/jobs/{job}", "/api/orders", "/api/templates"):
+                assert client.get(path).status_code == 200, (n, path)
+            ballast.unlink()
+            now = client.get(f"/api/jobs/{job}").json()
+            assert now["seq"] >= known["seq"]
+            assert edit(client, job, op="rename", name="Room again").status_code == 200
+            for listed in client.get("/api/jobs", params={"limit": 200}).json()["jobs"]:
+                assert client.get(f"/api/jobs/{listed['id']}").status_code == 200
+                for task in client.get(f"/api/jobs/{listed['id']}/tasks").json():
+                    if task["state"] in ("queued", "running"):
+                        ended(client, task["id"])
+                if listed["id"] != job:
+                    client.delete(f"/api/jobs/{listed['id']}")
+        assert not list(small_disk.rglob("*.part"))
+    finally:
+        ballast.unlink(missing_ok=True)
+        server.end(signal.SIGTERM)
 
 
 def test_a_folder_that_cannot_be_used_is_explained(tmp_path: Path) -> None:
@@ -187,7 +242,8 @@ def test_a_server_that_is_ended_ends_at_once_whatever_runs(tmp_path: Path, pile:
         busy = children(server.process.pid)
         since = time.monotonic()
         server.process.send_signal(signal.SIGTERM)
-        server.process.communicate(timeout=30)
+        _, told = server.process.communicate(timeout=30)
+        assert "Traceback" not in told
         assert time.monotonic() - since < 10  # five on a machine that is not full of tests
     time.sleep(0.5)
     assert [pid for pid in busy if alive(pid)] == []
@@ -240,14 +296,25 @@ def test_the_doctor_finds_and_mends(tmp_path: Path, pile: list[tuple[Path, Photo
     server.end(signal.SIGTERM)
     code, told = doctor("--repair")
     assert code == 0
-    assert "It was deleted." in told
+    assert "belongs to no photo. It was moved to repair-" in told
     assert not stray.exists()
+    (moved,) = tmp_path.glob(f"repair-*/photos/ab/{stray.name}")
+    assert moved.read_bytes() == b"nobody's"
     assert (tmp_path / "sutaru.sqlite3.before-repair").exists()
     # A database that is damaged itself: the last sound copy takes its place.
     (copy,) = tmp_path.glob("sutaru.sqlite3.day-*")
     (tmp_path / "sutaru.sqlite3").write_bytes(b"torn" * 5000)
-    assert doctor()[1].startswith(f"■ The database is damaged. With --repair the copy of {copy.name[-10:]}")
-    assert doctor("--repair")[0] in (0, 1)
+    said = f"■ The database is damaged. With --repair what can be read of it is put together with the copy of {copy.name[-10:]}."
+    assert doctor()[1].startswith(said)
+    code, told = doctor("--repair")
+    assert code == 1  # what was done since the copy was made is lost, and that is said
+    assert "what was done after its copy was made is lost" in told
+    with pytest.raises(AssertionError):  # and not while a server has the folder
+        lock = FolderLock(tmp_path)
+        try:
+            doctor("--repair")
+        finally:
+            lock.release()
     server = Served(tmp_path)
     assert server.client.get("/api/jobs").status_code == 200
     server.end(signal.SIGTERM)
