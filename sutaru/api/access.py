@@ -1,10 +1,12 @@
 """Who may come in: this machine alone without a passphrase; other machines with one, by a session cookie.
 
-A session is a random token that only this process knows. The cookie is HttpOnly and SameSite=Strict, and changes must come
+A session is a random token; its hash is stored, so that it outlives a restart, together with the passphrase, so that it does not
+outlive that. The cookie is HttpOnly and SameSite=Strict, and changes must come
 from our own pages besides, so that no other site can use it (OWASP Cross-Site Request Forgery Prevention Cheat Sheet).
 """
 
 import contextlib
+import hashlib
 import ipaddress
 import secrets
 import socket
@@ -20,6 +22,7 @@ from starlette.datastructures import Headers
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from ..core.errors import SutaruError
+from ..store import SessionStore
 
 COOKIE, LASTS_S = "sutaru", 30 * 24 * 3600
 TRIES, WITHIN_S = 5, 60.0  # wrong passphrases of one address before it takes a rest
@@ -77,7 +80,8 @@ class Sessions:
 
     def __init__(self, passphrase: str | None) -> None:
         self._passphrase = passphrase
-        self._open: dict[str, float] = {}
+        self._open: dict[str, float] = {}  # hashes, and when each ends
+        self._store: SessionStore | None = None
         self._wrong: OrderedDict[str, list[float]] = OrderedDict()  # by address: a stranger locks nobody else out
         self._lock = threading.Lock()
 
@@ -101,18 +105,34 @@ class Sessions:
                 wrong.append(now)
                 raise WrongPassphrase("This is not the passphrase of this studio.", "Try again.")
             token = secrets.token_urlsafe(32)
-            self._open[token] = now + LASTS_S
-            return token
+            hashed, ends = self._hash(token), time.time() + LASTS_S
+            self._open[hashed] = ends
+        if self._store:
+            self._store.add(hashed, ends)
+        return token
+
+    def keep_in(self, store: SessionStore) -> None:
+        """Stores sessions from now on; those that were stored before are open."""
+        with self._lock:
+            self._store = store
+            self._open = {**store.all(), **self._open}
 
     def has(self, token: str) -> bool:
         """Whether a session is open."""
         with self._lock:
-            return self._open.get(token, 0.0) > time.monotonic()
+            return bool(token) and self._open.get(self._hash(token), 0.0) > time.time()
 
     def end(self, token: str) -> None:
         """Ends a session."""
+        hashed = self._hash(token)
         with self._lock:
-            self._open.pop(token, None)
+            self._open.pop(hashed, None)
+        if self._store:
+            self._store.remove(hashed)
+
+    def _hash(self, token: str) -> str:
+        """What is stored of a token. Another passphrase makes another hash: then nobody is in any more."""
+        return hashlib.sha256(f"{token}\0{self._passphrase or ''}".encode()).hexdigest()
 
 
 def _network(address: str) -> str:

@@ -16,7 +16,7 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 
 from .. import __version__
 from ..core.errors import EditRefused, ExportRefused, NotFound, SutaruError, in_words
-from ..store import StoreFailed, explained
+from ..store import SessionStore, StoreFailed, explained
 from . import (
     access,
     books,
@@ -100,6 +100,7 @@ def create_app(
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         studio = app.state.studio = opened or Studio(data)
+        app.state.sessions.keep_in(SessionStore(studio.database))
         watcher = app.state.watcher = Watcher(studio, watch or data / "watched")
         yield
         studio.leave()

@@ -9,12 +9,13 @@ from .orders import Ordered, Orders
 from .parts import Parts
 from .photos import Photos
 from .recipes import Recipes
+from .sessions import SessionStore
 from .tasks import Task, Tasks
 from .templates import Templates
 from .trouble import StoreFailed, explained
 
 __all__ = [
     "Card", "Database", "Head", "Jobs", "LabSheets", "LaidInFolders",
-    "Listed", "Ordered", "Orders", "Parts", "Photos", "Recipes", "Sort", "State",
+    "Listed", "Ordered", "Orders", "Parts", "Photos", "Recipes", "SessionStore", "Sort", "State",
     "StoreFailed", "Task", "Tasks", "Templates", "Which", "explained",
 ]  # fmt: skip

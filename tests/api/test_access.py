@@ -155,3 +155,27 @@ def test_connections_that_say_nothing_are_let_go_and_there_are_only_so_many(
     server.should_exit = True
     thread.join(20)
     assert connections._open.total() == 0
+
+
+def test_a_session_outlives_a_restart_and_not_another_passphrase(tmp_path: Path) -> None:
+    def at(passphrase: str) -> TestClient:
+        return TestClient(create_app(tmp_path, passphrase=passphrase), base_url="http://localhost")
+
+    with at(WORD) as client:
+        assert client.post("/api/session", json={"passphrase": WORD}).status_code == 204
+        token = client.cookies["sutaru"]
+        assert client.get("/api/jobs").status_code == 200
+    cookie = {"Cookie": f"sutaru={token}"}
+    with at(WORD) as client:
+        assert client.get("/api/jobs", headers=cookie).status_code == 200
+        with client.app.state.studio.database.reading() as db:  # type: ignore[attr-defined]
+            stored = [row["hash"] for row in db.execute("SELECT hash FROM session")]
+        assert len(stored) == 1
+        assert token not in stored[0]
+        assert client.get("/api/jobs", headers={"Cookie": f"sutaru={stored[0]}"}).status_code == 401
+    with at("another wind") as client:
+        assert client.get("/api/jobs", headers=cookie).status_code == 401
+    with at(WORD) as client:
+        assert client.delete("/api/session", headers=cookie).status_code == 204
+    with at(WORD) as client:
+        assert client.get("/api/jobs", headers=cookie).status_code == 401  # it was ended, and stays so

@@ -48,7 +48,8 @@ def left_behind(job: Job, edition: Edition) -> list[str]:
     if any(photo in edition.photo_tones for photo in own):
         found.append("adjustments of photos everywhere; those of one opening only are saved with the opening")
     if len(job.editions) > 1:
-        found.append(f"the other {_count(len(job.editions) - 1, 'version')} of these pages")
+        others = len(job.editions) - 1
+        found.append(f"the other {'version' if others == 1 else f'{others} versions'} of these pages")
     if job.calendar and job.calendar.dates:
         found.append(f"{_count(len(job.calendar.dates), 'date')} of the customer's own")
     if edition.fields or job.fields:

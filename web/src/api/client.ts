@@ -88,8 +88,8 @@ export const api = createClient<paths>({ baseUrl: "", fetch: (request) => fetch(
 export class Refused extends Error {}
 /** No answer, or no room: the same call may go through later. */
 export class Lost extends Error {}
-/** The server wants a passphrase first. */
-export class Locked extends Error {}
+/** The server wants a passphrase first. What was asked waits until it is given. */
+export class Locked extends Lost {}
 
 const SILENT = "Sutaru does not answer.";
 let locked = () => {};
@@ -97,6 +97,9 @@ let locked = () => {};
 export const whenLocked = (then: () => void) => {
   locked = then;
 };
+
+/** Says that the server wants a passphrase, where an answer is not read by ``answer``. */
+export const lock = () => locked();
 
 /** The data of an answer (the client library widens tuples, so its type is named here). Throws Refused, Lost or Locked. */
 export async function answer<T>(

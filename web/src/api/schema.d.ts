@@ -12569,7 +12569,9 @@ export interface operations {
     figures_api_drawn__key__figures_get: {
         parameters: {
             query: {
+                /** @description mm */
                 x: number;
+                /** @description mm */
                 y: number;
             };
             header?: never;
@@ -12603,7 +12605,9 @@ export interface operations {
     printed_api_drawn__key__printed_get: {
         parameters: {
             query: {
+                /** @description mm */
                 x: number;
+                /** @description mm */
                 y: number;
                 how?: "none" | "low" | "standard" | "high";
                 surface?: "glossy" | "matt";

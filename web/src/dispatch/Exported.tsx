@@ -131,7 +131,8 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
           {looksOf(manifest).map((entry) => (
             <li key={`${entry.edition} ${entry.page} ${entry.finding}`}>
               <span>
-                <Mark status="look" size={10} /> {`${entry.page}: ${entry.finding}`}
+                <Mark status="look" size={10} />{" "}
+                {`${entry.edition ? `${entry.edition}, ` : ""}${entry.page}: ${entry.finding}`}
               </span>
             </li>
           ))}

@@ -249,6 +249,16 @@ describe("a lost server", () => {
     await settle();
     expect(store.waiting).toBe(0);
   });
+  it("that wants the passphrase again keeps the change until it is given", async () => {
+    server.status = 401;
+    store.push(opacity(0.5));
+    await settle();
+    expect(store.waiting).toBe(1);
+    server.status = 200;
+    store.again();
+    await settle();
+    expect([server.seq, store.waiting]).toEqual([2, 0]);
+  });
 });
 
 describe("news", () => {

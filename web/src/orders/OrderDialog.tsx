@@ -133,7 +133,7 @@ export function OrderDialog({
         </Group>
         <Group grow align="end">
           <NumberField
-            label={lines.length > 1 ? "Copies of each (0 = each version's own)" : "Copies"}
+            label={lines.length > 1 ? "Copies of each (0 = its own)" : "Copies"}
             min={lines.length > 1 ? 0 : 1}
             max={100000}
             value={copies || (lines.length > 1 ? 0 : (files[0]?.copies ?? 1))}
@@ -196,7 +196,7 @@ function AddressFields({
         {field("name")}
         {field("street")}
       </Group>
-      <Group grow align="end">
+      <div className={css.town}>
         {field("postcode")}
         {field("place")}
         <Select
@@ -209,7 +209,7 @@ function AddressFields({
           data={COUNTRIES}
           onChange={(country) => onChange({ country: country ?? "" })}
         />
-      </Group>
+      </div>
     </>
   );
 }

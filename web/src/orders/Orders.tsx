@@ -176,7 +176,6 @@ export function OneOrder({ order, short }: { order: OrderState; short?: boolean 
             <>
               <Button
                 size="compact-xs"
-                color="red"
                 loading={cancel.isPending}
                 onClick={() => cancel.mutate(order.id, { onSettled: () => setAsking(false) })}
               >

@@ -1,7 +1,7 @@
 /** Bringing photos in: a queue of files, three at a time, each with its own progress and, if it is refused, its sentence. */
 import { useCallback } from "react";
 import { create } from "zustand";
-import { Lost, type Photo } from "../../api/client";
+import { Lost, lock, type Photo } from "../../api/client";
 import { keepFacts } from "../../api/parts";
 import { pending } from "../../api/pending";
 import { jobStore } from "../../editing/jobs";
@@ -60,8 +60,9 @@ function send(job: string, file: File, gesture: string, key: number): Promise<Ph
         change(key, { state: body.known ? "known" : "done", sent: file.size, photo: body.photo.id });
         resolve(body.photo);
       } else {
+        if (request.status === 401) lock();
         const sentence = body?.sentence ?? `${file.name} could not be brought in. Try again.`;
-        reject(request.status >= 502 ? new Lost(sentence) : new Error(sentence));
+        reject(request.status >= 502 || request.status === 401 ? new Lost(sentence) : new Error(sentence));
       }
     };
     request.onerror = () => reject(new Lost(`${file.name} could not be sent: Sutaru does not answer.`));
