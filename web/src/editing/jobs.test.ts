@@ -261,6 +261,39 @@ describe("a lost server", () => {
   });
 });
 
+describe("a server that stays away", () => {
+  const away = async (status: number) => {
+    server.more = [2, 3, 4, 5].map((n) => ({
+      id: `s${n}`,
+      name: "",
+      role: "page",
+      layout: `gone${n}-${status}`,
+    }));
+    await store.load(true);
+    // The screen is drawn anew at each change, and now and then besides.
+    store.subscribe(() => store.viewOf("s2"));
+    vi.useFakeTimers();
+    try {
+      if (status) server.status = status;
+      else server.down = true;
+      const before = server.asked.length;
+      for (let n = 0; n < 600; n++) {
+        if (n % 10 === 0) store.viewOf(`s${2 + (n % 4)}`);
+        await vi.advanceTimersByTimeAsync(100);
+      }
+      return server.asked.length - before;
+    } finally {
+      vi.useRealTimers();
+    }
+  };
+  it("for a minute is asked less than once a second, whatever is missing", async () => {
+    expect(await away(0)).toBeLessThan(60);
+  });
+  it("or has gaps is asked no more often", async () => {
+    expect(await away(503)).toBeLessThan(60);
+  });
+});
+
 describe("news", () => {
   it("of a later state is fetched, once for many; of what is known it is not", async () => {
     const before = server.asked.length;

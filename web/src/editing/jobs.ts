@@ -33,6 +33,8 @@ interface Entry extends Done {
 export type Made = Edit | ((now: View) => Edit | undefined);
 
 const RETRY = [500, 1000, 2000, 4000];
+/** Nothing has failed for so long: what fails next is the first again. */
+const CALM = 10_000;
 const NEWS = 300;
 
 export class JobStore {
@@ -52,6 +54,10 @@ export class JobStore {
   private last?: View;
   private readonly listeners = new Set<() => void>();
   private timer?: ReturnType<typeof setTimeout>;
+  /** Set while it is to be asked again where the job stands: by one asking, however much failed. */
+  private asking?: ReturnType<typeof setTimeout>;
+  private anew = false;
+  private failed = { times: 0, at: 0 };
   private sheet = "";
 
   constructor(readonly id: string) {}
@@ -96,7 +102,11 @@ export class JobStore {
   }
 
   /** Asks where the job stands. */
-  async load(anew = false): Promise<void> {
+  async load(all = false): Promise<void> {
+    const anew = all || this.anew;
+    this.anew = false;
+    clearTimeout(this.asking);
+    this.asking = undefined;
     const known = { have: anew ? "" : (this.head?.root ?? ""), edition: this.edition, view: this.sheet };
     const edition = this.edition;
     try {
@@ -109,10 +119,26 @@ export class JobStore {
     } catch (error) {
       if (error instanceof Lost) {
         this.lost = error.message;
-        setTimeout(() => this.load(anew), 1500);
+        this.askLater(anew);
       } else if (!this.head) this.error = (error as Error).message;
       this.changed();
     }
+  }
+
+  /** Asks again where the job stands, later each time in a row, as long as somebody looks. */
+  private askLater(anew: boolean) {
+    this.anew ||= anew;
+    if (this.asking) return;
+    const now = Date.now();
+    const times = now - this.failed.at > CALM ? 0 : this.failed.times;
+    this.failed = { times: times + 1, at: now };
+    this.asking = setTimeout(
+      () => {
+        this.asking = undefined;
+        if (this.listeners.size) this.load();
+      },
+      RETRY[Math.min(times, RETRY.length - 1)],
+    );
   }
 
   /** Takes a head in, unless one that is newer is shown. */
@@ -129,16 +155,16 @@ export class JobStore {
   }
 
   private async fetchAll(head: JobHead) {
+    const later = (error: unknown) => {
+      if (error instanceof Lost) this.askLater(false);
+    };
     const pile = part("piles", head.job.pile);
-    if (pile && (await wantFacts(pile.photos.map(({ id }) => id)).catch(() => false))) this.changed();
+    const facts = wantFacts(pile?.photos.map(({ id }) => id) ?? []);
+    if (await facts.catch(later)) this.changed();
     const own = head.job.editions
       .map((name) => part("editions", name))
       .find((edition) => edition?.id === head.edition);
-    if (own)
-      await wantFillings(Object.values(own.fillings)).then(
-        () => this.changed(),
-        () => {},
-      );
+    if (own) await wantFillings(Object.values(own.fillings)).then(() => this.changed(), later);
   }
 
   /** Acts on news: a later state, photos looked at, sheets measured. Many at once are one fetch. */
@@ -169,7 +195,7 @@ export class JobStore {
 
   /** The server fell silent: whether it still answers is asked, until it does. */
   ask() {
-    if (this.listeners.size && !this.lost) setTimeout(() => this.load(), 1500);
+    if (this.listeners.size && !this.lost) this.askLater(false);
   }
 
   /** The server is back, or some news were missed. */
@@ -188,11 +214,13 @@ export class JobStore {
     const found = this.head && assembled(this.head, sheet);
     let view = this.shown.get(sheet) ?? this.last;
     if (Array.isArray(found)) {
-      for (const { kind, name } of found)
-        want(kind, name).then(
-          () => this.changed(),
-          () => setTimeout(() => this.load(true), 500),
-        );
+      // What cannot be had is not asked for again before the job is: other parts may make it up by then.
+      if (!this.asking)
+        for (const { kind, name } of found)
+          want(kind, name).then(
+            () => this.changed(),
+            () => this.askLater(true),
+          );
     } else if (found) {
       view = found;
       this.last = found;
