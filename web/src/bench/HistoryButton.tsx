@@ -1,11 +1,12 @@
 import { ActionIcon, Button, Drawer, TextInput, Tooltip } from "@mantine/core";
 import IconHistory from "@tabler/icons-react/icons/IconHistory";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { answer, api, type HistoryState } from "../api/client";
 import { client, useHistory } from "../api/queries";
 import { useChange } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { complain } from "../ui/complain";
+import { useLeft } from "../ui/left";
 import { moment } from "../ui/when";
 import css from "./history.module.css";
 
@@ -81,6 +82,8 @@ function State({
       complain(error);
     }
   };
+  const box = useRef<HTMLInputElement>(null);
+  useLeft(box, name.trim() !== entry.named, keepName);
   return (
     <li className={css.state} data-here={entry.here || undefined} data-undone={entry.undone || undefined}>
       <button type="button" className={css.look} aria-expanded={open} onClick={onLook}>
@@ -107,6 +110,7 @@ function State({
           <div>
             <TextInput
               size="xs"
+              ref={box}
               aria-label="Name of this state"
               placeholder="Name this state"
               maxLength={120}

@@ -6,6 +6,7 @@ import { type Said, useChange } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { complain } from "../ui/complain";
 import { plural } from "../ui/format";
+import { MonthField } from "../ui/MonthField";
 import css from "./lettering.module.css";
 import { Places } from "./Places";
 
@@ -52,17 +53,7 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
     <Modal opened onClose={onClose} title="Calendar" size="lg" closeButtonProps={{ "aria-label": "Close" }}>
       <Stack gap="xs">
         {months.length > 0 && (
-          <TextInput
-            key={first}
-            size="xs"
-            type="month"
-            label="From the month"
-            defaultValue={first}
-            onBlur={(event) => {
-              const { value } = event.currentTarget;
-              if (/^\d{4}-\d\d$/.test(value) && value !== first) set({ first_month: value });
-            }}
-          />
+          <MonthField label="From the month" value={first} onKeep={(next) => set({ first_month: next })} />
         )}
         <Places
           country={said.country ?? ""}

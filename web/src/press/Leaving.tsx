@@ -1,9 +1,10 @@
 import { Button, Checkbox, FileButton, Group, Select, TextInput } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { type AssetKept, answer, api, type FileNames, type LabSheet, sent } from "../api/client";
 import type { Said } from "../editing/jobs";
+import { useLeft } from "../ui/left";
 import { NumberField } from "../ui/NumberField";
 import { underWay } from "../ui/underWay";
 import { SIDES } from "./bleeds";
@@ -257,8 +258,11 @@ function Naming({ job, value, onKeep }: { job: string; value: string; onKeep: (p
     if (said && said !== value && !names.error) onKeep(said);
     setTyped(undefined);
   };
+  const box = useRef<HTMLInputElement>(null);
+  useLeft(box, typed !== undefined, keep);
   return (
     <TextInput
+      ref={box}
       size="xs"
       label="File names, from {job}, {customer}, {page}, {name}"
       maxLength={80}
@@ -303,8 +307,11 @@ function Spot({
     if (typed !== undefined && typed.trim() !== value) onCommit(typed.trim());
     setTyped(undefined);
   };
+  const box = useRef<HTMLInputElement>(null);
+  useLeft(box, typed !== undefined, keep);
   return (
     <TextInput
+      ref={box}
       size="xs"
       label={label}
       placeholder="none"

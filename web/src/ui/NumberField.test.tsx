@@ -3,6 +3,7 @@ import { MantineProvider } from "@mantine/core";
 import { act, cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, beforeAll, describe, expect, it, vi } from "vitest";
 import { pending } from "../api/pending";
+import { MonthField } from "./MonthField";
 import { figure, NumberField } from "./NumberField";
 import { length, type Unit, UnitContext } from "./units";
 
@@ -114,5 +115,43 @@ describe("a number field", () => {
       "0.125 in",
       "12.3 mm",
     ]);
+  });
+});
+
+describe("what is typed and not kept yet", () => {
+  it("is kept when a press goes where presses take no focus, once", () => {
+    const { keep, input, type } = field(10);
+    type("12,5");
+    fireEvent.pointerDown(input);
+    expect(keep).not.toHaveBeenCalled();
+    fireEvent.pointerDown(document.body);
+    fireEvent.blur(input);
+    expect(keep).toHaveBeenCalledExactlyOnceWith(12.5);
+  });
+  it("is kept when its field goes; what Escape took back is not", () => {
+    const { keep, type } = field(10);
+    type("14");
+    cleanup();
+    expect(keep).toHaveBeenCalledExactlyOnceWith(14);
+    const other = field(10);
+    other.type("15");
+    other.press("Escape");
+    cleanup();
+    expect(other.keep).not.toHaveBeenCalled();
+  });
+});
+
+describe("a month", () => {
+  it("is kept when it is left, if all of it was said", () => {
+    const keep = vi.fn();
+    render(
+      <MantineProvider env="test">
+        <MonthField label="From" value="2027-01" onKeep={keep} />
+      </MantineProvider>,
+    );
+    const input = screen.getByLabelText("From");
+    fireEvent.change(input, { target: { value: "2027-06" } });
+    cleanup();
+    expect(keep).toHaveBeenCalledExactlyOnceWith("2027-06");
   });
 });

@@ -1,6 +1,7 @@
 import { TextInput } from "@mantine/core";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { isPending, usePending } from "../api/pending";
+import { useLeft } from "./left";
 import { inUnit, mmOf, useUnit } from "./units";
 
 /** A figure as people type it: with a point or a comma; undefined for what is none. */
@@ -69,6 +70,7 @@ export function NumberField(props: Props) {
     if (typed === undefined || String(typed) === stored) return;
     give(held(isLength ? mmOf(typed, job.unit) : typed));
   };
+  useLeft(box, text !== undefined, keep);
   const press = (event: KeyboardEvent) => {
     if (event.key === "Enter") {
       event.preventDefault();

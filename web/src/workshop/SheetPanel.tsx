@@ -9,6 +9,7 @@ import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
 import { Swatches } from "../ui/colour/ColourField";
 import { Dial } from "../ui/Dial";
+import { MonthField } from "../ui/MonthField";
 import { NumberField } from "../ui/NumberField";
 import { underWay } from "../ui/underWay";
 import { AnotherSize } from "./AnotherSize";
@@ -379,17 +380,14 @@ function Part({ state }: { state: View }) {
         onChange={(role) => edit({ op: "rename_sheet", which: sheet.id, name: sheet.name, role } as Said)}
       />
       {sheet.role === "month" && (
-        <TextInput
-          key={month}
-          size="xs"
-          type="month"
-          aria-label="Its month"
-          defaultValue={month}
-          onBlur={(event) => {
-            const { value } = event.currentTarget;
-            if (/^\d{4}-\d\d$/.test(value) && value !== month)
-              edit({ op: "say", of: "sheet", which: sheet.id, fields: { month: value } } as Said);
-          }}
+        <MonthField
+          key={sheet.id}
+          bare
+          label="Its month"
+          value={month}
+          onKeep={(next) =>
+            edit({ op: "say", of: "sheet", which: sheet.id, fields: { month: next } } as Said)
+          }
         />
       )}
     </div>
