@@ -10,7 +10,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from sutaru.core.fitting import reading_order
-from tests.browser.acting import choose, drag, figure, hole, middle, part, settled, slowed, violations
+from tests.browser.acting import choose, drag, figure, held, hole, middle, part, settled, slowed, violations
 from tests.browser.given import Counted
 from tests.conftest import TEMPLATES
 
@@ -288,3 +288,26 @@ def test_an_old_answer_does_not_take_a_newer_change_back(page: Page, given: Call
     page.wait_for_timeout(2000)  # the old answer has come by now
     expect(page.get_by_role("combobox", name="Blend")).to_have_value("screen")
     expect(page.get_by_role("button", name="Renamed elsewhere")).to_be_visible()
+
+
+def test_an_undone_fit_goes_from_the_screen_though_pictures_are_late(page: Page, given: Callable) -> None:
+    job = given("collage-shore", 6)
+    hole(page, 2).click()
+    zoom = page.get_by_label("Zoom")
+    expect(zoom).to_have_value("1")
+    let_go = held(page, r"/drawn/\w+/picture")
+    for undo in (
+        lambda: page.get_by_role("button", name="Undo", exact=True).click(),
+        lambda: page.request.post(f"/api/jobs/{job.id}/undo", data={}),  # another window's
+    ):
+        page.locator("body").press("+")
+        page.locator("body").press("+")
+        expect(zoom).to_have_value("1.04")
+        expect(page.locator("[data-kept=true]")).to_be_attached()
+        undo()
+        expect(zoom).to_have_value("1")
+        expect(page.get_by_test_id("draft")).to_have_count(0)
+    page.locator("body").press("ArrowRight")
+    expect(page.locator("[data-kept=true]")).to_be_attached()
+    assert job.placements()["square-1"]["zoom"] == 1
+    let_go()

@@ -4,7 +4,7 @@ import { Link } from "wouter";
 import { type Figures, type Panel, sheetPicture, type Text, thumb } from "../api/client";
 import { Layouts } from "../book/Layouts";
 import { Panels } from "../card/Panels";
-import { held } from "../editing/fitting";
+import { held, useDraftEnds } from "../editing/fitting";
 import { useJobStore } from "../editing/jobs";
 import { heldView, useBench } from "../editing/store";
 import { leaves, type View } from "../editing/view";
@@ -102,6 +102,7 @@ function Loaded({ state }: { state: View }) {
   }, [state.job.name]);
   const { width_mm, height_mm } = state.layout;
   const unit = chosen ?? (pageSize(width_mm, height_mm).endsWith("in") ? "in" : "mm");
+  useDraftEnds(state);
   // The draft goes once the server's picture of its state, or of a later one, is on the screen.
   const seqs = useRef(new Map<string, number>());
   seqs.current.set(state.key, state.seq);

@@ -1,5 +1,5 @@
 /** Fitting the selected opening: drafts that become one edit each. */
-import { useCallback, useRef } from "react";
+import { useCallback, useEffect, useRef } from "react";
 import type { KeepArea, Photo, Row } from "../api/client";
 import { pending } from "../api/pending";
 import { keepAreas } from "../geometry/areas";
@@ -96,6 +96,26 @@ function rezoomed(from: readonly Point[], to: readonly Point[], photo: Photo, ly
 export function ownLying(view: View, opening: string, lying: Lying): Lying {
   const now = held(view, opening, NONE);
   return now ? rezoomed(now.outline, now.row.outline as unknown as Point[], now.photo, lying) : lying;
+}
+
+/** How an opening lies in a state of the job, to tell whether it lies so in another. */
+const lies = (view: View, opening: string) =>
+  JSON.stringify([
+    view.rows.find((row) => row.opening === opening)?.placement,
+    openingOf(view, opening)?.surface,
+  ]);
+
+/** Ends a draft that is stored once the job has its opening otherwise: by an undo, by history, by another window. */
+export function useDraftEnds(view: View) {
+  const draft = useBench((bench) => bench.draft);
+  const was = useRef<{ draft: Draft; lies: string }>(undefined);
+  useEffect(() => {
+    if (draft?.state !== "stored") return;
+    const known = was.current?.draft === draft ? was.current.lies : undefined;
+    const now = lies(view, draft.opening);
+    if (view.seq === draft.seq) was.current = { draft, lies: now };
+    else if (view.seq > (draft.seq ?? 0) && known !== now) useBench.getState().set({ draft: undefined });
+  }, [view, draft]);
 }
 
 /** Key presses on one opening that follow one another within this many ms are undone together. */

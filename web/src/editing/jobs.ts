@@ -10,6 +10,7 @@ import { keepAll, part, want, wantFacts, wantFillings } from "../api/parts";
 import { pending } from "../api/pending";
 import { complain } from "../ui/complain";
 import { flush } from "./flushing";
+import { useBench } from "./store";
 import { assembled, foreseen, type View } from "./view";
 
 export interface Done {
@@ -79,6 +80,11 @@ export class JobStore {
   /** Whether an edit of a kind is on its way. */
   under(op: Edit["op"]) {
     return this.queue.some(({ change }) => "edit" in change && change.edit.op === op);
+  }
+
+  /** Whether the job is on its way to another of its states: where things lie is not known until it is there. */
+  get turning() {
+    return this.queue.some(({ change }) => "back" in change || "to" in change);
   }
 
   /** Waits until all changes that are on their way are stored, or refused. */
@@ -427,8 +433,15 @@ export function useChange(view: Pick<View, "id">) {
     },
     [id],
   );
-  const undo = useCallback(() => jobStore(id).push({ back: "undo" }), [id]);
-  const redo = useCallback(() => jobStore(id).push({ back: "redo" }), [id]);
-  const goTo = useCallback((to: number) => jobStore(id).push({ to }), [id]);
+  const turn = useCallback(
+    (change: Change) => {
+      jobStore(id).push(change);
+      useBench.getState().set({ draft: undefined }); // it was of the state that is left
+    },
+    [id],
+  );
+  const undo = useCallback(() => turn({ back: "undo" }), [turn]);
+  const redo = useCallback(() => turn({ back: "redo" }), [turn]);
+  const goTo = useCallback((to: number) => turn({ to }), [turn]);
   return { edit, undo, redo, goTo };
 }
