@@ -17,6 +17,7 @@ import { Orders } from "./orders/Orders";
 import { Plan } from "./plan/Plan";
 import { Shelf } from "./shelf/Shelf";
 import { theme } from "./theme";
+import { leaveComposing } from "./ui/composing";
 import { Door } from "./ui/Door";
 import { Watched } from "./watched/Watched";
 import { Workshop } from "./workshop/Workshop";
@@ -38,6 +39,7 @@ class Mending extends Component<{ children: ReactNode }, { broken?: string }> {
   }
 }
 
+leaveComposing();
 hear();
 askBeforeLeaving();
 /** Both weights of the face: one that came later would move what a hand is about to click. */

@@ -37,7 +37,7 @@ function field(
 
 describe("figures as people type them", () => {
   it.each([
-    ["0.5", 0.5], ["120", 120], ["-12.5", -12.5], ["1,5", 1.5], [".5", 0.5], ["5.", 5], [" 7 ", 7], ["−3", -3], ["+2", 2],
+    ["0.5", 0.5], ["120", 120], ["-12.5", -12.5], ["1,5", 1.5], [".5", 0.5], ["5.", 5], [" 7 ", 7], ["−3", -3], ["+2", 2], ["１２．５", 12.5], ["－３，５", -3.5],
   ])("%s is %d", (text, value) => expect(figure(text)).toBe(value)); // biome-ignore format: a table
   it.each(["", "-", "1.2.3", "abc", "1e5", "1 000", "--2", "0x10"])("%s is none", (text) =>
     expect(figure(text)).toBeUndefined(),

@@ -4,9 +4,9 @@ import { isPending, usePending } from "../api/pending";
 import { useLeft } from "./left";
 import { inUnit, mmOf, useUnit } from "./units";
 
-/** A figure as people type it: with a point or a comma; undefined for what is none. */
+/** A figure as people type it: with a point or a comma, be its digits as wide as ideographs; undefined for what is none. */
 export function figure(text: string): number | undefined {
-  const plain = text.trim().replace("−", "-").replace(",", ".");
+  const plain = text.normalize("NFKC").trim().replace("−", "-").replace(",", ".");
   if (!/^[+-]?(\d+\.?\d*|\.\d+)$/.test(plain)) return undefined;
   return Number(plain);
 }
