@@ -159,3 +159,32 @@ def test_a_photo_that_comes_back_is_put_in_its_places(
     settled(page)
     again = next(p for held in job.state()["placements"].values() for o, p in held.items() if o == opening)
     assert again == lies
+
+
+def test_the_edition_in_view_stays_in_view_on_every_screen(page: Page, given: Callable[..., Given]) -> None:
+    job = given("card-portrait", 1)
+    job.edit(op="add_edition", id="holm", name="Holm", like="first")
+    page.goto(f"/jobs/{job.id}?sheet=inside&edition=holm")
+    head = page.locator("header")
+    expect(head).to_contain_text("Holm")
+    page.get_by_role("link", name="Alter this sheet").click()
+    expect(head).to_contain_text("Holm")
+    page.locator("[data-layer=greeting]").click()
+    page.locator("#words-greeting").fill("For Ida")
+    page.get_by_role("link", name="Back to the bench").click()
+    expect(head).to_contain_text("Holm")
+    expect(page.get_by_role("list", name="Words")).to_contain_text("For Ida")
+    page.get_by_role("link", name="Flat plan").click()
+    expect(head).to_contain_text("Holm")
+    page.reload()
+    expect(head).to_contain_text("Holm")
+    page.get_by_role("link", name="To dispatch").click()
+    expect(head).to_contain_text("Holm")
+    page.get_by_role("link", name="Back to the bench").click()
+    expect(head).to_contain_text("Holm")
+    for edition, words in (("first", None), ("holm", "For Ida")):
+        answer = page.request.get(f"/api/jobs/{job.id}?edition={edition}&view=inside").json()
+        part = next(part for part in answer["parts"]["editions"].values() if part["id"] == edition)
+        name = part["fillings"].get("inside")
+        texts = answer["parts"]["fillings"][name]["texts"] if name else {}
+        assert texts.get("greeting") == words

@@ -4,6 +4,7 @@ import { Link } from "wouter";
 import { type Figures, type Panel, sheetPicture, type Text, thumb } from "../api/client";
 import { Layouts } from "../book/Layouts";
 import { Panels } from "../card/Panels";
+import { editionIn, jobAddress } from "../editing/addresses";
 import { held, useDraftEnds } from "../editing/fitting";
 import { useJobStore } from "../editing/jobs";
 import { heldView, useBench } from "../editing/store";
@@ -165,7 +166,7 @@ function Loaded({ state }: { state: View }) {
           </div>
           <Button
             component={Link}
-            href={`/jobs/${state.id}/dispatch${state.own.id === "first" ? "" : `?edition=${state.own.id}`}`}
+            href={jobAddress(state.id, { edition: editionIn(state) }, "dispatch")}
             variant="filled"
           >
             To dispatch
@@ -220,7 +221,7 @@ function Loaded({ state }: { state: View }) {
                     component={Link}
                     variant="default"
                     size="compact-sm"
-                    href={`/jobs/${state.id}/plan`}
+                    href={jobAddress(state.id, { edition: editionIn(state) }, "plan")}
                   >
                     Flat plan
                   </Button>
@@ -236,7 +237,11 @@ function Loaded({ state }: { state: View }) {
                   component={Link}
                   variant="default"
                   size="compact-sm"
-                  href={`/jobs/${state.id}/workshop?sheet=${state.sheet.id}`}
+                  href={jobAddress(
+                    state.id,
+                    { sheet: state.sheet.id, edition: editionIn(state) },
+                    "workshop",
+                  )}
                 >
                   Alter this sheet
                 </Button>

@@ -1,17 +1,7 @@
 /** Sheet, edition and selection live in the address, so that a reload or a link comes back to the same place. */
 import { useEffect } from "react";
+import { jobAddress } from "../editing/addresses";
 import { fresh, useBench } from "../editing/store";
-
-/** What a link to the bench says. */
-export function benchAddress(
-  job: string,
-  at: { sheet?: string; edition?: string; selected?: string; panel?: string },
-) {
-  const query = new URLSearchParams(
-    Object.entries(at).filter((entry): entry is [string, string] => !!entry[1]),
-  );
-  return `/jobs/${job}${query.size ? `?${query}` : ""}`;
-}
 
 /** What the address says of the bench. */
 function said() {
@@ -41,7 +31,7 @@ export function useAddress(job: string) {
       const { sheet, edition, selected } = now;
       if (sheet === before.sheet && edition === before.edition && selected === before.selected) return;
       // Another sheet is a step to go back from; what is selected on it is not.
-      const address = benchAddress(job, { sheet, edition, selected });
+      const address = jobAddress(job, { sheet, edition, selected });
       if (!location.pathname.startsWith(`/jobs/${job}`) || address === location.pathname + location.search)
         return;
       if (sheet !== before.sheet) history.pushState(null, "", address);

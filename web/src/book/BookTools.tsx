@@ -2,6 +2,7 @@ import { Button, Menu, Modal, Select, Stack } from "@mantine/core";
 import { type ReactNode, useState } from "react";
 import { Link } from "wouter";
 import { useLabs, useThemes } from "../api/queries";
+import { editionIn, jobAddress } from "../editing/addresses";
 import { type Said, useChange } from "../editing/jobs";
 import { useLayout } from "../editing/layouts";
 import type { View } from "../editing/view";
@@ -63,7 +64,12 @@ export function BookTools({
       <Button size="compact-sm" variant="default" onClick={() => setBinding(true)}>
         Binding…
       </Button>
-      <Button size="compact-sm" variant="default" component={Link} href={`/jobs/${state.id}/book`}>
+      <Button
+        size="compact-sm"
+        variant="default"
+        component={Link}
+        href={jobAddress(state.id, { edition: editionIn(state) }, "book")}
+      >
         Turn its pages
       </Button>
       {children}

@@ -2,6 +2,7 @@ import { Button } from "@mantine/core";
 import { useEffect, useRef, useState } from "react";
 import { Link } from "wouter";
 import { sheetPicture } from "../api/client";
+import { editionIn, editionNamed, jobAddress, useAsked } from "../editing/addresses";
 import { useJobStore } from "../editing/jobs";
 import { useLayout } from "../editing/layouts";
 import type { View } from "../editing/view";
@@ -11,7 +12,7 @@ const pageOf = (key: string) => sheetPicture(key, 1600);
 
 /** A book as it will lie: its sheets turned one after the other, with the shade of the fold. */
 export function Turning({ job }: { job: string }) {
-  const store = useJobStore(job);
+  const store = useJobStore(job, useAsked("edition"));
   const view = store.viewOf("");
   if (store.error)
     return (
@@ -73,9 +74,10 @@ function Loaded({ state }: { state: View }) {
   return (
     <main className={css.turning} ref={screen}>
       <header>
-        <Link href={`/jobs/${state.id}/plan`}>Back to the flat plan</Link>
+        <Link href={jobAddress(state.id, { edition: editionIn(state) }, "plan")}>Back to the flat plan</Link>
         <strong>{state.job.name}</strong>
         <span className="num" role="status">
+          {editionNamed(state)}
           {state.sheets[at]?.name}, {at + 1} of {last + 1}
         </span>
         <Button variant="default" size="compact-sm" disabled={at === 0} onClick={() => turn(at - 1)}>

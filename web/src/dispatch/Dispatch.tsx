@@ -3,14 +3,15 @@ import IconDownload from "@tabler/icons-react/icons/IconDownload";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef, useState } from "react";
-import { Link, useLocation, useSearch } from "wouter";
+import { Link, useLocation } from "wouter";
 import { answer, api, type Finding, type PrintWish, sheetPicture, type TaskState } from "../api/client";
 import { part } from "../api/parts";
 import { client, useLabs, useTasks } from "../api/queries";
 import { Accepting } from "../bench/Accepting";
-import { benchAddress, remembered } from "../bench/address";
+import { remembered } from "../bench/address";
 import { useEditions } from "../bench/Editions";
 import { Kept } from "../bench/Kept";
+import { jobAddress, useAsked } from "../editing/addresses";
 import { flush } from "../editing/flushing";
 import { jobStore, useChange, useJobStore } from "../editing/jobs";
 import { sheetsOf, type View } from "../editing/view";
@@ -31,7 +32,7 @@ type Format = "jpeg" | "png" | "tiff" | "pdf" | "ora";
 
 /** Where finished sheets are exported. */
 export function Dispatch({ job }: { job: string }) {
-  const edition = new URLSearchParams(useSearch()).get("edition") ?? "";
+  const edition = useAsked("edition");
   const store = useJobStore(job, edition);
   const view = store.viewOf("");
   if (store.error)
@@ -131,7 +132,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
     <main className={css.dispatch}>
       <header className={css.head}>
         <Link href="/">Shelf</Link>
-        <Link href={benchAddress(state.id, { edition })}>Back to the bench</Link>
+        <Link href={jobAddress(state.id, { edition })}>Back to the bench</Link>
         <div className={css.title}>
           <strong>{state.job.name}</strong>
           <span>
@@ -269,7 +270,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
                 >
                   <div className={css.finding}>
                     <Link
-                      href={benchAddress(state.id, {
+                      href={jobAddress(state.id, {
                         sheet: finding.sheet,
                         edition: finding.edition ?? edition,
                         selected: finding.layer,

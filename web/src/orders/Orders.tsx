@@ -2,7 +2,7 @@ import { Button, Select, TextInput } from "@mantine/core";
 import { useEffect, useState } from "react";
 import { Link } from "wouter";
 import type { OrderState } from "../api/client";
-import { benchAddress } from "../bench/address";
+import { jobAddress } from "../editing/addresses";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { when } from "../ui/when";
@@ -135,7 +135,7 @@ export function OneOrder({ order, short }: { order: OrderState; short?: boolean 
             <li key={`${reason.line} ${reason.file} ${reason.reason}`}>
               <Mark status="stop" size={10} />{" "}
               <Link
-                href={benchAddress(order.job, {
+                href={jobAddress(order.job, {
                   sheet: reason.sheet,
                   edition: reason.edition,
                   panel: "findings",

@@ -8,6 +8,7 @@ import { JobName } from "../bench/JobName";
 import { Kept } from "../bench/Kept";
 import { UndoRedo } from "../bench/UndoRedo";
 import { BookTools } from "../book/BookTools";
+import { editionIn, editionNamed, jobAddress, useAsked } from "../editing/addresses";
 import { type Said, useChange, useJobStore } from "../editing/jobs";
 import { CARRIED } from "../editing/sheets";
 import type { View } from "../editing/view";
@@ -34,7 +35,7 @@ const HELP = [
 
 /** The whole job at a glance: its sheets in order, what lies on them and what was found; moved, copied, swapped, taken away. */
 export function Plan({ job }: { job: string }) {
-  const store = useJobStore(job);
+  const store = useJobStore(job, useAsked("edition"));
   const view = store.viewOf("");
   if (store.error)
     return (
@@ -112,7 +113,7 @@ function Loaded({ state }: { state: View }) {
     setChosen({ sheets: [] });
   };
   const mayRemove = selected.length > 0 && selected.length < ids.length;
-  const open = (id: string) => go(`/jobs/${state.id}?sheet=${id}`);
+  const open = (id: string) => go(jobAddress(state.id, { sheet: id, edition: editionIn(state) }));
 
   /** The sheet that the focus is on. */
   const inFocus = (target: EventTarget | null) =>
@@ -248,7 +249,7 @@ function Loaded({ state }: { state: View }) {
         <Link href="/" className={bench.back}>
           Shelf
         </Link>
-        <Link href={`/jobs/${state.id}`} className={bench.back}>
+        <Link href={jobAddress(state.id, { edition: editionIn(state) })} className={bench.back}>
           Back to the bench
         </Link>
         <div className={bench.title}>
@@ -257,13 +258,18 @@ function Loaded({ state }: { state: View }) {
             <Kept job={state.id} />
           </div>
           <span className="num">
+            {editionNamed(state)}
             {plural(ids.length, "sheet")} · {filled} of {places} openings filled
             {uncounted > 0 && `, ${plural(uncounted, "sheet")} still being counted`} ·{" "}
             {plural(state.photos.length, "photo")} in the pile
           </span>
         </div>
         <UndoRedo state={state} />
-        <Button variant="filled" component={Link} href={`/jobs/${state.id}/dispatch`}>
+        <Button
+          variant="filled"
+          component={Link}
+          href={jobAddress(state.id, { edition: editionIn(state) }, "dispatch")}
+        >
           To dispatch
         </Button>
       </header>

@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { Link } from "wouter";
 import type { TakenFolder, WatchedFolder } from "../api/client";
 import { useLabs, useTemplates } from "../api/queries";
-import { benchAddress } from "../bench/address";
+import { jobAddress } from "../editing/addresses";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { when } from "../ui/when";
@@ -120,9 +120,7 @@ function BecameOf({ one }: { one: TakenFolder }) {
         <strong>{one.name}</strong>
       ) : (
         <Link
-          href={
-            state === "waits" ? benchAddress(one.job, { panel: "findings" }) : `/jobs/${one.job}/dispatch`
-          }
+          href={state === "waits" ? jobAddress(one.job, { panel: "findings" }) : `/jobs/${one.job}/dispatch`}
         >
           {one.name}
         </Link>

@@ -1,12 +1,13 @@
 import { Button, Checkbox, Tooltip } from "@mantine/core";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
-import { Link, useSearch } from "wouter";
+import { Link } from "wouter";
 import { sheetPicture } from "../api/client";
 import { usePending } from "../api/pending";
 import bench from "../bench/bench.module.css";
 import { JobName } from "../bench/JobName";
 import { Kept } from "../bench/Kept";
 import { UndoRedo } from "../bench/UndoRedo";
+import { editionIn, editionNamed, jobAddress, useAsked } from "../editing/addresses";
 import { type Said, useChange, useJobStore } from "../editing/jobs";
 import { heldView } from "../editing/store";
 import type { View } from "../editing/view";
@@ -39,10 +40,10 @@ const HELP = [
 
 /** Where a template is made or altered, or a job's own sheets. */
 export function Workshop({ job }: { job: string }) {
-  const asked = new URLSearchParams(useSearch()).get("sheet") ?? "";
+  const asked = useAsked("sheet");
   const { sheet, set } = useTable();
   useEffect(() => set({ ...bare, sheet: asked }), [set, asked]);
-  const store = useJobStore(job);
+  const store = useJobStore(job, useAsked("edition"));
   const view = store.viewOf(sheet);
   if (store.error)
     return (
@@ -118,7 +119,10 @@ function Loaded({ state }: { state: View }) {
             Shelf
           </Link>
           {order && (
-            <Link href={`/jobs/${state.id}?sheet=${sheet.id}`} className={bench.back}>
+            <Link
+              href={jobAddress(state.id, { sheet: sheet.id, edition: editionIn(state) })}
+              className={bench.back}
+            >
               Back to the bench
             </Link>
           )}
@@ -128,6 +132,7 @@ function Loaded({ state }: { state: View }) {
               <Kept job={state.id} />
             </div>
             <span>
+              {editionNamed(state)}
               {order
                 ? "This order's own sheets"
                 : state.job.making?.own
