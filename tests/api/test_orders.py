@@ -505,25 +505,31 @@ def test_an_order_is_cancelled_until_the_lab_has_begun_it(pile: Pile, tmp_path: 
         assert "does not answer" in client.post(f"/api/orders/{second['id']}/cancel").json()["sentence"]
 
 
-BAD = {"reasons": '"xyz"', "price": "free", "message": "\x00", "lab_order": "[1]"}
+BAD = [
+    ("reasons", '"xyz"'),
+    ("reasons", json.dumps([{"number": "page 3", "reason": 7, "line": None}, "x", 5])),
+    ("reasons", "{"),
+    ("price", "free"),
+    ("message", "\x00"),
+    ("lab_order", "[1]"),
+    ("document", "{}"),
+]
 
 
-@pytest.mark.parametrize("column", [*BAD, "number of a reason", "no reasons", "document"])
-def test_orders_that_hold_what_a_lab_once_said_open(column: str, pile: Pile, tmp_path: Path) -> None:
-    """An earlier version stored answers as they came."""
+def test_orders_that_hold_what_a_lab_once_said_open(pile: Pile, tmp_path: Path) -> None:
+    """An earlier version stored answers as they came. What cannot be an order is left out; the others are there."""
     studio = Studio(tmp_path / "data", lab=f"http://127.0.0.1:{free_port()}")
     with TestClient(create_app(tmp_path / "data", opened=studio), base_url="http://localhost") as client:
         _, task = exported(client, pile)
-        made = [client.post("/api/orders", json={"export": task, "to": TO}).json()["id"] for _ in range(2)]
+        made = [client.post("/api/orders", json={"export": task, "to": TO}).json()["id"] for _ in range(len(BAD) + 1)]
         for identity in made:
             settled(client, identity)
-        values = {
-            "number of a reason": ("reasons", json.dumps([{"number": "page 3", "reason": 7, "line": None}, "x", 5])),
-            "no reasons": ("reasons", "{"), "document": ("document", "{}"),
-        }.get(column, (column, BAD.get(column)))  # fmt: skip
-        with studio.database.transaction() as db:
-            db.execute(f"UPDATE print_order SET {values[0]} = ? WHERE id = ?", [values[1], made[0]])
-        answer = client.get("/api/orders")
-        assert answer.status_code == 200, answer.text
-        wanted = made[1:] if column == "document" else made
-        assert {order["id"] for order in answer.json()} == set(wanted)
+        wanted = set(made)
+        for identity, (column, value) in zip(made, BAD, strict=False):
+            with studio.database.transaction() as db:
+                db.execute(f"UPDATE print_order SET {column} = ? WHERE id = ?", [value, identity])
+            if column == "document":
+                wanted.discard(identity)
+            answer = client.get("/api/orders")
+            assert answer.status_code == 200, (column, value, answer.text)
+            assert {order["id"] for order in answer.json()} == wanted, (column, value)
