@@ -92,6 +92,8 @@ def test_a_calendar_is_made_from_the_command_line(tmp_path: Path, capsys: pytest
     with_job = Bundle(out)
     assert [sheet.name for sheet in with_job.job.sheets] == ["Cover", "März 2027", "April 2027", "Mai 2027"]
     with_job.close()
-    for wrong, sentence in ((["--months", "40"], "1 to 18 months"), (["--country", "QQ"], "are not known")):
-        assert main([*asked, *wrong]) == 2
-        assert sentence in capsys.readouterr().err
+    assert main([*asked, "--country", "QQ"]) == 2
+    assert "are not known" in capsys.readouterr().err
+    with pytest.raises(SystemExit, match="2"):
+        main([*asked, "--months", "40"])
+    assert "no whole number from 1 to 18" in capsys.readouterr().err
