@@ -361,7 +361,10 @@ def test_command_line(tmp_path: Path, pile, capsys: pytest.CaptureFixture[str]) 
         (["fill", "mockup-wall", "nope.jpg", "-o", "y"], "sutaru: There is no file nope.jpg."),
         (["check", "nope.sutaru"], "sutaru: There is no file nope.sutaru. Give the path of a .sutaru bundle."),
         (["export", __file__, "-o", "x"], "is not a Sutaru bundle. Make one with: sutaru fill."),
-        (["render", "x", "--page", "1", "--ppi", "9999", "-o", "y"], "ppi must lie between 1 and 1200"),
+        (
+            ["render", "x", "--page", "1", "--ppi", "9999", "-o", "y"],
+            "argument --ppi: '9999' is no number from 1 to 1200",
+        ),
         (["frobnicate"], "sutaru: argument command: invalid choice"),
     ],
 )

@@ -84,15 +84,15 @@ export function useKeys(view: View) {
         else set(hand ? { hand: undefined } : { selected: undefined });
       },
       fit: ({ key, shiftKey }) => {
-        const fit = () => {
+        const nudge = () => {
           const here = now();
           const lying = here && fitByKey(here, key, shiftKey);
           if (!here || !lying) return false;
           latest.current.nudge(here.row.opening, clamped(here.outline, here.photo, lying));
         };
         const store = jobStore(latest.current.view.id);
-        if (!store.turning) return fit();
-        store.settled().then(() => setTimeout(fit)); // from where the photo lies then
+        if (!store.turning) return nudge();
+        store.settled().then(() => setTimeout(nudge)); // from where the photo lies then
       },
       swap: () => {
         const here = now();
