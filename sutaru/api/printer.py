@@ -41,7 +41,7 @@ def printer(studio: InStudio) -> PrinterState:
     """The printer that the studio prints on."""
     line = PrinterLine(studio.printer)
     try:
-        told = line.told()
+        told = line.trays()
         return PrinterState(address=line.address, reachable=True, trays=list(told.trays), margin_mm=told.margin_mm)
     except NotPrinted as error:
         return PrinterState(address=line.address, reachable=False, message=str(error))

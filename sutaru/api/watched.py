@@ -147,7 +147,7 @@ def _folder(studio: Studio, watcher: Watcher, folder: Path) -> WatchedFolder:
         rule, wrong = read_rule(folder / RULE), ""
     except SutaruError as error:
         rule, wrong = None, str(error)
-    laid = (_laid(studio, own, watcher.stuck.get(own, "")) for own in laid_in(folder))
+    laid = (_describe_folder(studio, own, watcher.stuck.get(own, "")) for own in laid_in(folder))
     told = [(seconds, path) for path in folder.glob(f"{TAKEN}/*/{TOLD}") if (seconds := _when(path))]
     latest = (
         _taken(studio, path, datetime.fromtimestamp(seconds, UTC))
@@ -169,7 +169,7 @@ def _when(path: Path) -> float:
         return 0.0
 
 
-def _laid(studio: Studio, folder: Path, stuck: str) -> LaidIn | None:
+def _describe_folder(studio: Studio, folder: Path, stuck: str) -> LaidIn | None:
     try:
         begun = studio.laid_in.job_of(folder) is not None
         return LaidIn(name=shown_name(folder), photos=len(photos_of(folder)), begun=begun, stuck=stuck)

@@ -71,9 +71,9 @@ class Watcher:
             for rule in rules_in(self.folder):
                 try:
                     self._look(rule)
+                    self._failed.pop(rule, None)
                 except Stopped:
                     return
-                    self._failed.pop(rule, None)
                 except Exception as error:
                     if self._failed.get(rule) != repr(error):
                         log.exception("a watched folder could not be looked into")

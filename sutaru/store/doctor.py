@@ -133,7 +133,7 @@ class Doctor:
                 "The database is damaged.", f"With --repair what can be read of it is put together with {whence}."
             )
             return
-        self.aside.mkdir()
+        self.aside.mkdir(exist_ok=True)  # of a copy that took the place of a missing database
         target, unfinished = self._folder / NAME, self.aside / "mended.sqlite3"
         if copies:
             shutil.copyfile(copies[0], unfinished)

@@ -363,7 +363,7 @@ class Jobs:
     def go_to(self, identity: str, number: int) -> Head:
         """Goes to any state the job was ever in. What was done since stays in the history. Raises NotFound."""
         self.at(identity, number)
-        return self._move(identity, "There is no such state.", lambda db, head, tip: number)
+        return self._move(identity, "This state of the job was not found.", lambda db, head, tip: number)
 
     def _move(self, identity: str, nothing: str, target_of: Target, as_of: int | None = None) -> Head:
         """Moves the head. What was in front of it can be redone from wherever leads there; else nothing was undone."""

@@ -4,6 +4,7 @@ After "Database File Format", sqlite.org/fileformat2.html: 1.6 (b-tree pages), 2
 leaf, or a cell that makes no sense, is passed over.
 """
 
+import struct
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
@@ -109,7 +110,7 @@ def _values(payload: bytes) -> tuple[Any, ...]:
         elif kind in (8, 9):
             values.append(kind - 8)
         elif kind == 7:
-            values.append(0.0)  # no column that is saved is a float but a price, which the lab says again
+            values.append(struct.unpack(">d", raw)[0])
         elif kind < 7:
             values.append(int.from_bytes(raw, "big", signed=True))
         else:

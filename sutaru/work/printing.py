@@ -23,7 +23,7 @@ class PrinterLine:
     def __init__(self, address: str) -> None:
         self.address = address
 
-    def told(self) -> Trays:
+    def trays(self) -> Trays:
         """Its trays and margins. Raises NotPrinted."""
         with self._line() as line:
             return line.ask(Trays, "GET", "/printer", ASK_S)

@@ -20,6 +20,16 @@ def bring(client: Any, job: str, path: Path, **query: str) -> Any:
     return client.post(f"/api/jobs/{job}/photos", params={"name": path.name, **query}, content=path.read_bytes())
 
 
+def filled_job(client: Any, template: str, photos: list[Any], **more: object) -> str:
+    """A job with photos brought in and laid; ``photos`` as the fixture ``pile`` has them."""
+    job = start(client, template, **more)
+    for path, _ in photos:
+        answer = bring(client, job, path)
+        assert answer.status_code == 201, answer.text
+    edit(client, job, op="fill")
+    return job
+
+
 def edit(client: Any, job: str, gesture: str | None = None, **body: object) -> Any:
     """Applies an edit and waits for the task it may have become."""
     answer = client.post(f"/api/jobs/{job}/edits", json={"edit": body, "gesture": gesture})

@@ -26,7 +26,7 @@ def printer(tmp_path: Path) -> Iterator[str]:
     address = f"http://127.0.0.1:{port}"
     for _ in range(200):
         try:
-            PrinterLine(address).told()
+            PrinterLine(address).trays()
             break
         except NotPrinted:
             time.sleep(0.1)

@@ -3,6 +3,7 @@
 import json
 import os
 import shutil
+import threading
 import time
 from collections.abc import Iterator
 from pathlib import Path
@@ -291,6 +292,27 @@ def test_a_rule_that_cannot_be_read_is_told_once(
     assert (watched / "rule.wrong.txt").read_text().endswith(".")
     assert client.get("/api/watched").json()["folders"][0]["wrong"]
     assert "Traceback" not in caplog.text
+
+
+def test_a_failure_is_logged_once_and_again_after_it_was_over(
+    client: TestClient, watched: Path, caplog: pytest.LogCaptureFixture, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    fails, looked = threading.Event(), threading.Semaphore(0)
+    look = Watcher._look
+
+    def sometimes(watcher: Watcher, rule: Path) -> None:
+        looked.release()
+        if fails.is_set():
+            raise RuntimeError("away")
+        look(watcher, rule)
+
+    monkeypatch.setattr(Watcher, "_look", sometimes)
+    for times in (1, 2):
+        for failing in (True, False):
+            fails.set() if failing else fails.clear()
+            for _ in range(4):
+                assert looked.acquire(timeout=20)
+        assert caplog.text.count("could not be looked into") == times
 
 
 def test_links_do_not_lead_out(client: TestClient, watched: Path, pile: Pile, tmp_path: Path) -> None:

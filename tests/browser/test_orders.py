@@ -13,6 +13,17 @@ from tests.browser.acting import bring, choose, let_pass, settled, violations
 from tests.browser.given import Pile
 
 
+def fill_and_dispatch(page: Page, pile: Pile) -> None:
+    """Two photos come in and are laid; what is found then is accepted on the dispatch screen."""
+    bring(page, [path for path, _ in pile[:2]])
+    expect(page.get_by_text("2 photos brought in")).to_be_visible()
+    settled(page)
+    page.keyboard.press("f")
+    settled(page)
+    page.get_by_role("link", name="To dispatch").click()
+    let_pass(page)
+
+
 def test_an_order_from_export_to_the_lab(
     page: Page, base_url: str, start: Callable, pile: Pile, tmp_path: Path, lab_port: int
 ) -> None:  # fmt: skip
@@ -110,13 +121,7 @@ def test_an_order_is_cancelled_before_the_lab_has_begun_it(
     lab = Running(tmp_path / "lab", clock=0.001, port=lab_port)
     try:
         start("Folded card, portrait", "Called off")
-        bring(page, [path for path, _ in pile[:2]])
-        expect(page.get_by_text("2 photos brought in")).to_be_visible()
-        settled(page)
-        page.keyboard.press("f")
-        settled(page)
-        page.get_by_role("link", name="To dispatch").click()
-        let_pass(page)
+        fill_and_dispatch(page, pile)
         page.get_by_role("button", name="Export 2 pages").click()
         page.get_by_role("button", name="Order from the lab…").click(timeout=120_000)
         for label, said in {
@@ -146,13 +151,7 @@ def test_print_sheets_on_the_studios_printer(
     page: Page, start: Callable, pile: Pile, tmp_path: Path, printer_port: int
 ) -> None:
     start("Postcard with two", "Printed")
-    bring(page, [path for path, _ in pile[:2]])
-    expect(page.get_by_text("2 photos brought in")).to_be_visible()
-    settled(page)
-    page.keyboard.press("f")
-    settled(page)
-    page.get_by_role("link", name="To dispatch").click()
-    let_pass(page)
+    fill_and_dispatch(page, pile)
     page.get_by_role("button", name="On print sheets…").click()
     page.get_by_role("button", name="Make print sheets").click()
     page.get_by_role("button", name="Print here…").click(timeout=120_000)

@@ -7,6 +7,7 @@ import sqlite3
 import subprocess
 import sys
 import zipfile
+from contextlib import closing
 from pathlib import Path
 
 import pytest
@@ -22,6 +23,7 @@ from sutaru.core.formats import Bundle, read_template, upgraded_job
 from sutaru.core.paint import Painter, PixelGrid, items
 from sutaru.core.photos import PhotoPixels
 from sutaru.store import Database, StoreFailed
+from sutaru.store.pages import records
 from tests.api.asking import state
 from tests.store.test_store import Store, done, start
 
@@ -196,3 +198,15 @@ def test_the_api_says_that_the_disk_is_full_and_goes_on(tmp_path: Path) -> None:
 def test_a_job_reads_back_from_its_own_json() -> None:
     job = start()
     assert Job.model_validate_json(job.model_dump_json()).digest == job.digest
+
+
+def test_rows_on_pages_are_read_as_they_were_written(tmp_path: Path) -> None:
+    """All kinds of value, and one that runs on to other pages (sqlite.org/fileformat2.html, 2.1 and 1.6.1)."""
+    rows = [("a", 12.5, None, 0, 1, b"\x00\xff"), ("é", -0.1, 7, 2**40, -3, b"x" * 20_000)]
+    path = tmp_path / "loose.sqlite3"
+    with closing(sqlite3.connect(path)) as db:
+        db.execute("CREATE TABLE loose (t, f, n, i, j, b)")
+        db.executemany("INSERT INTO loose VALUES (?, ?, ?, ?, ?, ?)", rows)
+        db.commit()
+    found = [record.values for record in records(path.read_bytes()) if not record.in_index]
+    assert set(rows) <= set(found)

@@ -18,7 +18,7 @@ import pytest
 from sutaru.core.document import Photo
 from sutaru.store import Database, Jobs, Parts, Photos
 from sutaru.store.copies import NAME
-from tests.api.asking import bring, edit, start
+from tests.api.asking import bring, edit, filled_job, start
 from tests.serving import Served
 from tests.trial import LONG
 
@@ -139,10 +139,7 @@ def studio(tmp_path_factory: pytest.TempPathFactory, pile: list[tuple[Path, Phot
         database.keep_copy(date(2026, 11, 26))
     server = Served(folder)
     for n in range(3):
-        job = start(server.client, "album-spread-6", name=f"Afternoon {n}")
-        for path, _ in pile[9 + 3 * n : 12 + 3 * n]:
-            bring(server.client, job, path)
-        edit(server.client, job, op="fill")
+        job = filled_job(server.client, "album-spread-6", pile[9 + 3 * n : 12 + 3 * n], name=f"Afternoon {n}")
         for k in range(40):
             edit(server.client, job, op="rename", name=f"Afternoon {n}, {k}", customer="", order_number="")
         names[job] = f"Afternoon {n}, 39"

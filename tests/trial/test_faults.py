@@ -20,7 +20,7 @@ from sutaru.api import bounds
 from sutaru.core.document import Photo
 from sutaru.core.limits import LISTENERS, REQUEST_BYTES
 from sutaru.store.lock import FolderLock
-from tests.api.asking import accept_all, bring, edit, ended, start
+from tests.api.asking import accept_all, bring, edit, ended, filled_job, start
 from tests.api.test_orders import TO
 from tests.serving import Served, served_here
 from tests.trial import times
@@ -48,10 +48,7 @@ def test_a_full_disk_is_told_and_all_goes_on_when_there_is_room(
     server = Served(small_disk)
     try:
         client = server.client
-        job = start(client, "mockup-wall")
-        for path, _ in pile[:2]:
-            assert bring(client, job, path).status_code == 201
-        edit(client, job, op="fill")
+        job = filled_job(client, "mockup-wall", pile[:2])
         accept_all(client, job)
         ballast = small_disk / "ballast"
         with ballast.open("wb", buffering=0) as file:
@@ -105,10 +102,7 @@ def test_a_disk_that_fills_up_anywhere_is_told_and_nothing_is_lost(
     ballast = small_disk / "ballast"
     try:
         client = server.client
-        job = start(client, "mockup-wall")
-        for path, _ in pile[:2]:
-            bring(client, job, path)
-        edit(client, job, op="fill")
+        job = filled_job(client, "mockup-wall", pile[:2])
         accept_all(client, job)
         done = client.post(f"/api/jobs/{job}/exports", json={"lab": "gullwing-300", "format": "jpeg"}).json()["id"]
         assert ended(client, done)["state"] == "done"
@@ -227,10 +221,7 @@ def test_more_listeners_than_there_may_be(tmp_path: Path) -> None:
 def test_a_server_that_is_ended_ends_at_once_whatever_runs(tmp_path: Path, pile: list[tuple[Path, Photo]]) -> None:
     server = Served(tmp_path)
     client = server.client
-    job = start(client, "album-spread-18")
-    for path, _ in pile[:18]:
-        bring(client, job, path)
-    edit(client, job, op="fill")
+    job = filled_job(client, "album-spread-18", pile[:18])
     accept_all(client, job)
     with ExitStack() as streams:
         for _ in range(3):

@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 
 from sutaru.core.document import Photo
-from tests.api.asking import bring, edit, start
+from tests.api.asking import bring, filled_job
 from tests.serving import Served
 from tests.trial import hostile, times
 
@@ -44,10 +44,7 @@ def test_hostile_files(kind: str, tmp_path: Path, pile: list[tuple[Path, Photo]]
     most = 0.0
     try:
         client = server.client
-        job = start(client, "mockup-wall")
-        for path, _ in pile[:2]:
-            bring(client, job, path)
-        edit(client, job, op="fill")
+        job = filled_job(client, "mockup-wall", pile[:2])
         sound = client.get(f"/api/jobs/{job}/bundle").content
         for n in range(COUNT[kind]):
             name, data = hostile.bundle(n, sound) if kind == "bundle" else getattr(hostile, kind)(n)

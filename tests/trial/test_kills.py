@@ -11,7 +11,7 @@ import httpx
 import pytest
 
 from sutaru.core.document import Photo
-from tests.api.asking import accept_all, edit, start
+from tests.api.asking import accept_all, edit, filled_job, start
 from tests.serving import Served
 from tests.trial import times
 from tests.trial.test_hostile import children
@@ -65,10 +65,7 @@ class Worker(threading.Thread):
 def ready(server: Served, pile: list[tuple[Path, Photo]]) -> None:
     """A job that can be exported."""
     client = server.client
-    job = start(client, "mockup-wall", name="Ready")
-    for path, _ in pile[:2]:
-        client.post(f"/api/jobs/{job}/photos", params={"name": path.name}, content=path.read_bytes())
-    edit(client, job, op="fill")
+    job = filled_job(client, "mockup-wall", pile[:2], name="Ready")
     accept_all(client, job)
 
 

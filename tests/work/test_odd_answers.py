@@ -107,7 +107,7 @@ def test_whatever_a_lab_or_a_printer_does_it_is_a_sentence_in_time(way: str, mon
     with answering(WAYS[way]) as address, closing(LabLine(address)) as line:
         for ask in (
             lambda: line.sheets(1.0), lambda: line.stands("abc", 1.0), lambda: line.cancel("abc", 1.0),
-            lambda: PrinterLine(address).told(), lambda: PrinterLine(address).job("0" * 12),
+            lambda: PrinterLine(address).trays(), lambda: PrinterLine(address).job("0" * 12),
         ):  # fmt: skip
             since = time.monotonic()
             with pytest.raises((NotSent, NotPrinted)) as refused:

@@ -139,7 +139,7 @@ def test_the_service_says_the_same_and_a_printer_that_is_off_is_said(printer: Pr
         assert client.get(f"/jobs/{job['id']}/sides/job.pdf").status_code == 404
         assert client.get("/jobs/..%2f..").status_code == 404
     with pytest.raises(NotPrinted, match=r"The printer at http://127\.0\.0\.1:9 does not answer\."):
-        PrinterLine("http://127.0.0.1:9").told()
+        PrinterLine("http://127.0.0.1:9").trays()
 
 
 def test_a_stand_in_ends_with_what_started_it(tmp_path: Path) -> None:

@@ -68,14 +68,14 @@ def clear(on: OnSheet, edit: Clear) -> Filling:
         if not set(ran.openings) & set(openings):
             left[identity] = ran
         elif len(rest) > 1:
-            left[identity] = _without(on, ran, rest)
+            left[identity] = _shorten_span(on, ran, rest)
         elif rest:  # alone it shows what it showed
             photo = on.photo(ran.placement.photo)
             lies[rest[0].id] = member_placement(ran, members(on.layout, ran), rest[0], photo)
     return on.placed(lies).having(spans=left)
 
 
-def _without(on: OnSheet, ran: Span, rest: list[Opening]) -> Span:
+def _shorten_span(on: OnSheet, ran: Span, rest: list[Opening]) -> Span:
     """A span of fewer openings, in each of which the photo lies as it lay."""
     photo = on.photo(ran.placement.photo)
     shows = member_placement(ran, members(on.layout, ran), rest[0], photo)

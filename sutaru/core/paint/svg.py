@@ -157,7 +157,7 @@ def drawing(svg: bytes, colour: str, px_from_box: Matrix, width: float, height: 
         raise FileRefused(
             f"An ornament takes longer than {limits.DRAWING_SECONDS:g} s to draw.", "Make it simpler, or take it away."
         )
-    return _drawn(svg, colour, px_from_box, width, height, box)
+    return _draw_box(svg, colour, px_from_box, width, height, box)
 
 
 @lru_cache(maxsize=256)
@@ -168,13 +168,13 @@ def seconds_per_pixel(svg: bytes) -> float:
     def took(side: int) -> float:
         wall, cpu = time.perf_counter(), time.process_time()
         place = np.array([[side, 0, side / 2], [0, side, side / 2], [0, 0, 1.0]])
-        _drawn(svg, "#000000", place, 1.0, 1.0, (0, 0, side, side))
+        _draw_box(svg, "#000000", place, 1.0, 1.0, (0, 0, side, side))
         return min(time.perf_counter() - wall, time.process_time() - cpu)
 
     return max(0.0, (took(_SAMPLES[1]) - took(_SAMPLES[0])) / (_SAMPLES[1] ** 2 - _SAMPLES[0] ** 2))
 
 
-def _drawn(svg: bytes, colour: str, px_from_box: Matrix, width: float, height: float, box: Box) -> NDArray[np.uint8]:
+def _draw_box(svg: bytes, colour: str, px_from_box: Matrix, width: float, height: float, box: Box) -> NDArray[np.uint8]:
     x0, y0, x1, y1 = box
     root = copy.deepcopy(_read(svg))
     left, top, wide, high = _view_box(root)

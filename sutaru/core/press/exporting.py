@@ -337,7 +337,7 @@ def manifest_of(job: Job, kind: str, done: Sequence[Done], made: datetime) -> di
     names = {sheet.id: sheet.name for sheet in job.sheets}
     editions = {entry.edition: job.edition(entry.edition) for entry in done}
 
-    def told(edition: str, finding: Finding) -> dict[str, str]:
+    def describe(edition: str, finding: Finding) -> dict[str, str]:
         where = {"edition": editions[edition].name} if len(editions) > 1 else {}
         return {**where, "page": names[finding.sheet], "finding": finding.sentence}
 
@@ -347,9 +347,9 @@ def manifest_of(job: Job, kind: str, done: Sequence[Done], made: datetime) -> di
         "copies": sum(edition.copies for edition in editions.values()),
         "made": made.isoformat(timespec="seconds"), "files": [entry.file for entry in done],
         "accepted": [
-            {**told(own, f), "severity": f.found, "by": f.accepted.name, "reason": f.accepted.reason}
+            {**describe(own, f), "severity": f.found, "by": f.accepted.name, "reason": f.accepted.reason}
             for own, f in findings if f.accepted and f.found != "note"
         ],
-        "stops": [told(own, f) for own, f in findings if f.severity == "stop"],
-        "looks": [told(own, f) for own, f in findings if f.severity == "look" and not f.accepted],
+        "stops": [describe(own, f) for own, f in findings if f.severity == "stop"],
+        "looks": [describe(own, f) for own, f in findings if f.severity == "look" and not f.accepted],
     }  # fmt: skip

@@ -1,12 +1,12 @@
 import { ActionIcon, Button, Drawer, TextInput, Tooltip } from "@mantine/core";
 import IconHistory from "@tabler/icons-react/icons/IconHistory";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { answer, api, type HistoryState } from "../api/client";
 import { client, useHistory } from "../api/queries";
 import { useChange } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { complain } from "../ui/complain";
-import { useLeft } from "../ui/left";
+import { useTyped } from "../ui/typed";
 import { moment } from "../ui/when";
 import css from "./history.module.css";
 
@@ -65,16 +65,14 @@ function State({
   onLook: () => void;
 }) {
   const { goTo } = useChange(view);
-  const [name, setName] = useState(entry.named);
   const picture = (width: number) =>
     `/api/jobs/${view.id}/history/${entry.number}/picture?sheet=${view.sheet.id}&edition=${view.own.id}&width=${width}`;
-  const keepName = async () => {
-    if (name.trim() === entry.named) return;
+  const keepName = async (name: string) => {
     try {
       await answer(
         api.PUT("/api/jobs/{job}/history/{number}", {
           params: { path: { job: view.id, number: entry.number } },
-          body: { name: name.trim() },
+          body: { name },
         }),
       );
       client.invalidateQueries({ queryKey: ["history", view.id] });
@@ -82,8 +80,7 @@ function State({
       complain(error);
     }
   };
-  const box = useRef<HTMLInputElement>(null);
-  useLeft(box, name.trim() !== entry.named, keepName);
+  const { field } = useTyped(entry.named, keepName);
   return (
     <li className={css.state} data-here={entry.here || undefined} data-undone={entry.undone || undefined}>
       <button type="button" className={css.look} aria-expanded={open} onClick={onLook}>
@@ -109,15 +106,11 @@ function State({
           />
           <div>
             <TextInput
+              {...field}
               size="xs"
-              ref={box}
               aria-label="Name of this state"
               placeholder="Name this state"
               maxLength={120}
-              value={name}
-              onChange={(event) => setName(event.currentTarget.value)}
-              onBlur={keepName}
-              onKeyDown={(event) => event.key === "Enter" && keepName()}
             />
             <Button variant="default" disabled={entry.here} onClick={() => goTo(entry.number)}>
               Go to this state

@@ -1,11 +1,11 @@
 import { Button, Checkbox, FileButton, Group, Select, TextInput } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { type AssetKept, answer, api, type FileNames, type LabSheet, sent } from "../api/client";
 import type { Said } from "../editing/jobs";
-import { useLeft } from "../ui/left";
 import { NumberField } from "../ui/NumberField";
+import { useTyped } from "../ui/typed";
 import { underWay } from "../ui/underWay";
 import { SIDES } from "./bleeds";
 import { usePresses, usePressOf } from "./ProofStrip";
@@ -243,7 +243,7 @@ export function Leaving({
 
 /** How files are called: the pattern, and what it makes of this job, while it is typed. */
 function Naming({ job, value, onKeep }: { job: string; value: string; onKeep: (pattern: string) => void }) {
-  const [typed, setTyped] = useState<string>();
+  const { typed, field } = useTyped(value, (said) => said && !names.error && onKeep(said));
   const [pattern] = useDebouncedValue(typed ?? value, 250);
   const names = useQuery({
     queryKey: ["names", job, pattern],
@@ -253,29 +253,18 @@ function Naming({ job, value, onKeep }: { job: string; value: string; onKeep: (p
     retry: false,
     placeholderData: (before) => before,
   });
-  const keep = () => {
-    const said = typed?.trim();
-    if (said && said !== value && !names.error) onKeep(said);
-    setTyped(undefined);
-  };
-  const box = useRef<HTMLInputElement>(null);
-  useLeft(box, typed !== undefined, keep);
   return (
     <TextInput
-      ref={box}
+      {...field}
       size="xs"
       label="File names, from {job}, {customer}, {page}, {name}"
       maxLength={80}
-      value={typed ?? value}
       error={names.error?.message}
       description={
         names.data &&
         `${names.data.names.join(", ")}…${names.data.alike ? " Two would be called alike: the later one says its number." : ""}`
       }
       inputWrapperOrder={["label", "input", "description", "error"]}
-      onChange={(event) => setTyped(event.currentTarget.value)}
-      onBlur={keep}
-      onKeyDown={(event) => event.key === "Enter" && keep()}
     />
   );
 }
@@ -302,24 +291,6 @@ function Spot({
   value: string;
   onCommit: (name: string) => void;
 }) {
-  const [typed, setTyped] = useState<string>();
-  const keep = () => {
-    if (typed !== undefined && typed.trim() !== value) onCommit(typed.trim());
-    setTyped(undefined);
-  };
-  const box = useRef<HTMLInputElement>(null);
-  useLeft(box, typed !== undefined, keep);
-  return (
-    <TextInput
-      ref={box}
-      size="xs"
-      label={label}
-      placeholder="none"
-      maxLength={40}
-      value={typed ?? value}
-      onChange={(event) => setTyped(event.currentTarget.value)}
-      onBlur={keep}
-      onKeyDown={(event) => event.key === "Enter" && keep()}
-    />
-  );
+  const { field } = useTyped(value, onCommit);
+  return <TextInput {...field} size="xs" label={label} placeholder="none" maxLength={40} />;
 }

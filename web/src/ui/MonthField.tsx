@@ -1,6 +1,5 @@
 import { TextInput } from "@mantine/core";
-import { useRef, useState } from "react";
-import { useLeft } from "./left";
+import { useTyped } from "./typed";
 
 interface Props {
   label: string;
@@ -13,23 +12,14 @@ interface Props {
 
 /** A month, kept once all of it is said and the field is left. */
 export function MonthField({ label, value, bare, onKeep }: Props) {
-  const [typed, setTyped] = useState<string>();
-  const box = useRef<HTMLInputElement>(null);
-  const keep = () => {
-    if (typed && /^\d{4}-\d\d$/.test(typed) && typed !== value) onKeep(typed);
-    setTyped(undefined);
-  };
-  useLeft(box, typed !== undefined, keep);
+  const { field } = useTyped(value, (typed) => /^\d{4}-\d\d$/.test(typed) && onKeep(typed));
   return (
     <TextInput
-      ref={box}
+      {...field}
       size="xs"
       type="month"
       label={bare ? undefined : label}
       aria-label={bare ? label : undefined}
-      value={typed ?? value}
-      onChange={(event) => setTyped(event.currentTarget.value)}
-      onBlur={keep}
     />
   );
 }

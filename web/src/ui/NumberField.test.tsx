@@ -5,6 +5,7 @@ import { afterEach, beforeAll, describe, expect, it, vi } from "vitest";
 import { pending } from "../api/pending";
 import { MonthField } from "./MonthField";
 import { figure, NumberField } from "./NumberField";
+import { useTyped } from "./typed";
 import { length, type Unit, UnitContext } from "./units";
 
 beforeAll(() => {
@@ -153,5 +154,27 @@ describe("a month", () => {
     fireEvent.change(input, { target: { value: "2027-06" } });
     cleanup();
     expect(keep).toHaveBeenCalledExactlyOnceWith("2027-06");
+  });
+});
+
+function Line({ stored, keep }: { stored: string; keep: (typed: string) => void }) {
+  const { field } = useTyped(stored, keep);
+  return <input aria-label="Line" {...field} />;
+}
+
+describe("a line of words", () => {
+  it("shows what others store while nobody types, and is not stored again by a press elsewhere", () => {
+    const keep = vi.fn();
+    const shown = render(<Line stored="" keep={keep} />);
+    shown.rerender(<Line stored="Final" keep={keep} />);
+    const input = screen.getByLabelText("Line") as HTMLInputElement;
+    expect(input.value).toBe("Final");
+    fireEvent.pointerDown(document.body);
+    fireEvent.blur(input);
+    expect(keep).not.toHaveBeenCalled();
+    fireEvent.change(input, { target: { value: " Final, once more " } });
+    fireEvent.pointerDown(document.body);
+    fireEvent.blur(input);
+    expect(keep).toHaveBeenCalledExactlyOnceWith("Final, once more");
   });
 });

@@ -1,7 +1,7 @@
 import { TextInput } from "@mantine/core";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { isPending, usePending } from "../api/pending";
-import { useLeft } from "./left";
+import { useLeft } from "./typed";
 import { inUnit, mmOf, useUnit } from "./units";
 
 /** A figure as people type it: with a point or a comma, be its digits as wide as ideographs; undefined for what is none. */
