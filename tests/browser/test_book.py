@@ -1,12 +1,13 @@
 """Books in the real browser: from nothing to print files in few gestures; pages looked at, layouts tried, photos carried."""
 
+import contextlib
 import json
 import re
 from pathlib import Path
 
 import pytest
 from PIL import Image
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Error, Locator, Page, Route, expect
 
 from tests.api import asking
 from tests.api.asking import Pile
@@ -142,6 +143,43 @@ def test_pages_are_turned_and_a_proof_comes_back_with_remarks(
     page.get_by_label("Done (Runa)").click()
     expect(page.get_by_role("button", name="Remarks", exact=True)).to_be_visible()
     expect(page.get_by_label("Done (Runa)")).to_be_checked()
+
+
+def test_layouts_whose_answers_cross_end_with_the_one_asked_for_last(laid: Given, page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/{laid.id}/plan")
+    held: list[Route] = []
+
+    def late(route: Route) -> None:
+        """The first answer is held back until a later one is here."""
+        if held:
+            route.continue_()
+        else:
+            held.append(route)
+
+    page.route("**/plans", late)
+    page.get_by_role("button", name="Lay out the book…").click()
+    until(page, lambda: bool(held))
+    page.get_by_role("button", name="Another one").click()
+    keep = page.get_by_role("button", name="Keep this layout")
+    expect(keep).to_be_enabled(timeout=90_000)
+    with contextlib.suppress(Error):  # the page may have given it up already
+        held[0].continue_()
+    page.wait_for_timeout(1500)  # nothing of what comes late is shown, and what was asked for last is not stopped by it
+    expect(keep).to_be_enabled()
+    # What another window's layout of the same book has stopped is said, and asked for again.
+    page.unroute("**/plans")
+
+    def stopped(route: Route) -> None:
+        answer = route.fetch()
+        page.request.post(f"{base_url}/api/tasks/{answer.json()['id']}/stop")
+        route.fulfill(response=answer)
+
+    page.route("**/plans", stopped, times=1)
+    page.get_by_role("button", name="Another one").click()
+    expect(page.get_by_text("Another window has asked for a layout of this book meanwhile.")).to_be_visible()
+    expect(keep).to_be_disabled()
+    page.get_by_role("button", name="Try again").click()
+    expect(keep).to_be_enabled(timeout=90_000)
 
 
 def test_photos_are_carried_from_sheet_to_sheet(laid: Given, page: Page, base_url: str) -> None:

@@ -44,6 +44,15 @@ it("has no circle of imports, types included", () => {
     expect(walk(path, [])?.map((one) => relative(ROOT, one))).toBeUndefined();
 });
 
+it("gives up requests that a later one replaces: every query hands its signal on", () => {
+  const deaf = [...imports.keys()].filter((path) =>
+    [...readFileSync(path, "utf8").matchAll(/queryFn:([\s\S]*?)\b(answer|want\w*)\b/g)].some(
+      ([, head = "", kind = ""]) => kind === "answer" && !head.includes("signal"),
+    ),
+  );
+  expect(deaf.map((path) => relative(ROOT, path))).toEqual([]);
+});
+
 it("has arrows one way: geometry knows no React, editing no screen, the stage no bench", () => {
   const from = (folder: string) =>
     [...imports].filter(([path]) => relative(ROOT, path).startsWith(`${folder}/`));

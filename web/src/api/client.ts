@@ -101,14 +101,15 @@ export const whenLocked = (then: () => void) => {
 /** Says that the server wants a passphrase, where an answer is not read by ``answer``. */
 export const lock = () => locked();
 
-/** The data of an answer (the client library widens tuples, so its type is named here). Throws Refused, Lost or Locked. */
+/** The data of an answer (the client library widens tuples, so its type is named here). Throws Refused, Lost or Locked; AbortError when its signal was given. */
 export async function answer<T>(
   call: Promise<{ data?: unknown; error?: unknown; response?: Response }>,
 ): Promise<T> {
   let got: { data?: unknown; error?: unknown; response?: Response };
   try {
     got = await call;
-  } catch {
+  } catch (error) {
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
     throw new Lost(SILENT);
   }
   const status = got.response?.status ?? 200;
@@ -123,9 +124,9 @@ export async function answer<T>(
 }
 
 /** A call that the API's description does not type: a file sent as it is, or a plain fetch. */
-export async function sent<T>(path: string, body: BodyInit, method = "POST"): Promise<T> {
+export async function sent<T>(path: string, body: BodyInit, signal?: AbortSignal): Promise<T> {
   return answer<T>(
-    fetch(path, { method, body }).then(async (response) => {
+    fetch(path, { method: "POST", body, signal }).then(async (response) => {
       const said = await response.json().catch(() => undefined);
       return response.ok ? { data: said, response } : { error: said ?? {}, response };
     }),
@@ -152,13 +153,14 @@ export async function previewOf(
   sheet: string,
   edit: Edit,
   width: number,
-  edition = "",
+  { edition = "", signal }: { edition?: string; signal?: AbortSignal } = {},
 ): Promise<string> {
   const blob = await answer<Blob>(
     fetch(`/api/jobs/${job}/sheets/${sheet}/preview`, {
       method: "POST",
       headers: { "Content-Type": "application/json" },
       body: JSON.stringify({ edit, edition, width }),
+      signal,
     }).then(async (response) =>
       response.ok ? { data: await response.blob(), response } : { error: await response.json(), response },
     ),

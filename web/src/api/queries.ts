@@ -32,35 +32,35 @@ listen(({ kind, id }) => {
 export const useTemplates = () =>
   useQuery({
     queryKey: ["templates"],
-    queryFn: () => answer<TemplateCard[]>(api.GET("/api/templates")),
+    queryFn: ({ signal }) => answer<TemplateCard[]>(api.GET("/api/templates", { signal })),
     staleTime: Infinity,
   });
 
 export const useLabs = () =>
   useQuery({
     queryKey: ["labs"],
-    queryFn: () => answer<LabSheet[]>(api.GET("/api/labs")),
+    queryFn: ({ signal }) => answer<LabSheet[]>(api.GET("/api/labs", { signal })),
     staleTime: Infinity,
   });
 
 export const useThemes = () =>
   useQuery({
     queryKey: ["themes"],
-    queryFn: () => answer<Theme[]>(api.GET("/api/themes")),
+    queryFn: ({ signal }) => answer<Theme[]>(api.GET("/api/themes", { signal })),
     staleTime: Infinity,
   });
 
 export const useOrnaments = () =>
   useQuery({
     queryKey: ["ornaments"],
-    queryFn: () => answer<OrnamentPiece[]>(api.GET("/api/ornaments")),
+    queryFn: ({ signal }) => answer<OrnamentPiece[]>(api.GET("/api/ornaments", { signal })),
     staleTime: Infinity,
   });
 
 export const useCard = () =>
   useQuery({
     queryKey: ["card"],
-    queryFn: () => answer<StudioCard>(api.GET("/api/studio-card")),
+    queryFn: ({ signal }) => answer<StudioCard>(api.GET("/api/studio-card", { signal })),
     staleTime: Infinity,
   });
 
@@ -75,9 +75,9 @@ const PAGE = 40;
 export const useJobs = (asked: Asked) =>
   useInfiniteQuery({
     queryKey: ["jobs", asked],
-    queryFn: ({ pageParam }) =>
+    queryFn: ({ pageParam, signal }) =>
       answer<JobList>(
-        api.GET("/api/jobs", { params: { query: { ...asked, limit: PAGE, offset: pageParam } } }),
+        api.GET("/api/jobs", { signal, params: { query: { ...asked, limit: PAGE, offset: pageParam } } }),
       ),
     initialPageParam: 0,
     getNextPageParam: (last, all) => {
@@ -90,12 +90,14 @@ export const useJobs = (asked: Asked) =>
 export const useTasks = (job: string) =>
   useQuery({
     queryKey: ["tasks", job],
-    queryFn: () => answer<TaskState[]>(api.GET("/api/jobs/{job}/tasks", { params: { path: { job } } })),
+    queryFn: ({ signal }) =>
+      answer<TaskState[]>(api.GET("/api/jobs/{job}/tasks", { signal, params: { path: { job } } })),
   });
 
 export const useHistory = (job: string, open: boolean) =>
   useQuery({
     queryKey: ["history", job],
-    queryFn: () => answer<HistoryState[]>(api.GET("/api/jobs/{job}/history", { params: { path: { job } } })),
+    queryFn: ({ signal }) =>
+      answer<HistoryState[]>(api.GET("/api/jobs/{job}/history", { signal, params: { path: { job } } })),
     enabled: open,
   });

@@ -30,9 +30,10 @@ export function Compare({
   const compared = useQuery({
     // Named by how both editions stand, so that it is never old.
     queryKey: ["compared", state.id, state.own.id, other, ...state.job.editions, state.job.sheets],
-    queryFn: () =>
+    queryFn: ({ signal }) =>
       answer<Compared>(
         api.GET("/api/jobs/{job}/compare", {
+          signal,
           params: { path: { job: state.id }, query: { here: state.own.id, there: other } },
         }),
       ),

@@ -38,8 +38,10 @@ export function Editions({ state }: { state: View }) {
   const [opened, setOpened] = useState(false);
   const variants = useQuery({
     queryKey: ["variants", state.id],
-    queryFn: () =>
-      answer<VariantSheets[]>(api.GET("/api/jobs/{job}/variants", { params: { path: { job: state.id } } })),
+    queryFn: ({ signal }) =>
+      answer<VariantSheets[]>(
+        api.GET("/api/jobs/{job}/variants", { signal, params: { path: { job: state.id } } }),
+      ),
     enabled: opened,
     staleTime: Number.POSITIVE_INFINITY,
   });

@@ -5,6 +5,7 @@ import { addressed, useChange } from "../editing/jobs";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { underWay } from "../ui/underWay";
+import { useLatest } from "../ui/useLatest";
 
 type FillEdit = Extract<Edit, { op: "fill" }>;
 
@@ -23,6 +24,7 @@ export function tally(view: View): { openings: number; filled: number } {
 
 export function useFill(view: View) {
   const { edit } = useChange(view);
+  const latest = useLatest();
   const fill = useCallback(
     async (how: FillEdit["how"], only_empty: boolean, also_by_hand = false) => {
       const asked = addressed(view, { op: "fill", how, only_empty, also_by_hand }) as FillEdit;
@@ -33,16 +35,17 @@ export function useFill(view: View) {
         edit(asked);
         return;
       }
-      await underWay(async () =>
-        set({
-          preview: {
-            edit: asked,
-            picture: await previewOf(view.id, view.sheet.id, asked, 1600, view.own.id),
-          },
-        }),
-      );
+      const signal = latest();
+      await underWay(async () => {
+        const picture = await previewOf(view.id, view.sheet.id, asked, 1600, {
+          edition: view.own.id,
+          signal,
+        });
+        if (signal.aborted) URL.revokeObjectURL(picture);
+        else set({ preview: { edit: asked, picture } });
+      });
     },
-    [view, edit],
+    [view, edit, latest],
   );
   const { openings, filled } = tally(view);
   const some = filled > 0 && filled < openings;

@@ -1,26 +1,13 @@
 import { Button, Checkbox, Modal, Progress, Slider, Stack } from "@mantine/core";
-import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
-import {
-  answer,
-  api,
-  type SeenBook,
-  type SeenSheet,
-  type TaskState,
-  thumb,
-  type Wishes,
-} from "../api/client";
-import { useTasks, useThemes } from "../api/queries";
+import { useRef, useState } from "react";
+import { type SeenSheet, thumb } from "../api/client";
+import { useThemes } from "../api/queries";
 import { type Said, useChange } from "../editing/jobs";
 import type { View } from "../editing/view";
-import { complain } from "../ui/complain";
 import { plural, trimmed } from "../ui/format";
 import { NumberField } from "../ui/NumberField";
 import css from "./book.module.css";
-
-const SOON = 350; // ms without a further change before a layout is asked for
-
-type Dials = Omit<Required<Wishes>, "pages"> & { pages: number | null };
+import { type Dials, usePlan } from "./usePlan";
 
 /** Lays the whole book out, or the sheets selected: shown as it would be, kept as one step. */
 export function LayOut({ state, sheets, onClose }: { state: View; sheets?: string[]; onClose: () => void }) {
@@ -29,47 +16,10 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
   const bound = state.job.book?.binding;
   const photos = state.photos.filter((photo) => !photo.aside).length;
   const [wishes, setWishes] = useState<Dials>(() => first(state, photos));
-  const [asked, setAsked] = useState<{ task: string; wishes: Dials }>();
-  const task = asked?.task;
-  const [seen, setSeen] = useState<SeenBook>();
-  const tasks = useTasks(state.id);
-  const mine = tasks.data?.find((one) => one.id === task);
   const whole = !sheets?.length;
   const theme = themes.data?.find((one) => one.id === state.job.book?.theme) ?? null;
   const stretch = useRef(sheets);
-  // Asked for anew once the dials rest; what comes late of an earlier asking is not shown.
-  useEffect(() => {
-    const timer = setTimeout(async () => {
-      try {
-        const begun = await answer<TaskState>(
-          api.POST("/api/jobs/{job}/plans", {
-            params: { path: { job: state.id } },
-            body: {
-              edition: state.own.id,
-              wishes: wishes as Wishes,
-              sheets: stretch.current?.length ? stretch.current : null,
-            },
-          }),
-        );
-        setAsked({ task: begun.id, wishes });
-      } catch (error) {
-        complain(error);
-      }
-    }, SOON);
-    return () => clearTimeout(timer);
-  }, [wishes, state.id, state.own.id]);
-  const done = mine?.state === "done";
-  const plan = useQuery({
-    queryKey: ["plan", task],
-    queryFn: () => answer<SeenBook>(api.GET("/api/plans/{task}", { params: { path: { task: task ?? "" } } })),
-    enabled: done,
-    staleTime: Infinity,
-  });
-  useEffect(() => {
-    if (plan.data) setSeen(plan.data);
-  }, [plan.data]);
-  // Nothing is kept that was asked for with other dials.
-  const fresh = Boolean(plan.data) && seen === plan.data && done && asked?.wishes === wishes;
+  const { seen, isFresh, progress, failure, askAgain } = usePlan(state, wishes, stretch.current);
   const set = (fields: Partial<Dials>) => setWishes({ ...wishes, ...fields });
   const keep = () => {
     if (!seen) return;
@@ -82,7 +32,6 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
     onClose();
   };
   const aside = seen?.plan.aside ?? [];
-  const failed = mine?.state === "failed" ? mine.message : "";
   return (
     <Modal
       opened
@@ -155,21 +104,24 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
           left over; one undo brings all back.
         </p>
         <div className={css.progress} role="status">
-          {failed ? (
-            <span role="alert">{failed}</span>
-          ) : fresh ? (
+          {failure ? (
+            <>
+              <span role="alert">{failure}</span>
+              <Button size="compact-xs" variant="default" onClick={askAgain}>
+                Try again
+              </Button>
+            </>
+          ) : isFresh ? (
             <span className="num">
               {plural(seen?.plan.pages.length ?? 0, "page")}, {aside.length} laid aside
             </span>
           ) : (
             <>
               <span>
-                {mine?.progress
-                  ? `${mine.progress.stage}: ${mine.progress.done} of ${mine.progress.total}`
-                  : "Laying out…"}
+                {progress ? `${progress.stage}: ${progress.done} of ${progress.total}` : "Laying out…"}
               </span>
               <Progress
-                value={mine?.progress ? (100 * mine.progress.done) / Math.max(1, mine.progress.total) : 0}
+                value={progress ? (100 * progress.done) / Math.max(1, progress.total) : 0}
                 aria-label="Laying out"
               />
             </>
@@ -179,13 +131,13 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
           <Button variant="default" onClick={onClose}>
             Leave it as it was
           </Button>
-          <Button disabled={!fresh} onClick={keep}>
+          <Button disabled={!isFresh} onClick={keep}>
             Keep this layout
           </Button>
         </Stack>
       </section>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what is scrolled is reached by keys */}
-      <section className={css.seen} aria-label="As it would be" aria-busy={!fresh} tabIndex={0}>
+      <section className={css.seen} aria-label="As it would be" aria-busy={!isFresh} tabIndex={0}>
         <ol>
           {(seen?.sheets ?? [])
             .filter((sheet) => whole || stretch.current?.includes(sheet.id))

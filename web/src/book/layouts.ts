@@ -19,9 +19,10 @@ const keyOf = (view: View) => [
 
 export const choices = (view: View) => ({
   queryKey: keyOf(view),
-  queryFn: () =>
+  queryFn: ({ signal }: { signal: AbortSignal }) =>
     answer<LayoutChoice[]>(
       api.GET("/api/jobs/{job}/sheets/{sheet}/layouts", {
+        signal,
         params: { path: { job: view.id, sheet: view.sheet.id }, query: { edition: view.own.id } },
       }),
     ),

@@ -37,14 +37,15 @@ export function NewCard({ onClose }: { onClose: () => void }) {
   const [width, height] = lies === "across" ? [long, short] : [short, long];
   const kinds = useQuery({
     queryKey: ["folds"],
-    queryFn: () => answer<FoldKind[]>(api.GET("/api/folds")),
+    queryFn: ({ signal }) => answer<FoldKind[]>(api.GET("/api/folds", { signal })),
     staleTime: Infinity,
   });
   const folding = useQuery({
     queryKey: ["fold", kind, width, height],
-    queryFn: () =>
+    queryFn: ({ signal }) =>
       answer<Folding>(
         api.GET("/api/folds/{kind}", {
+          signal,
           params: { path: { kind: kind as "half" }, query: { width_mm: width, height_mm: height } },
         }),
       ),

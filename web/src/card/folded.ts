@@ -6,8 +6,8 @@ import type { View } from "../editing/view";
 export function useFolded(state: View): FoldedJob | undefined {
   const found = useQuery({
     queryKey: ["folding", state.id, state.job.sheets],
-    queryFn: () =>
-      answer<FoldedJob>(api.GET("/api/jobs/{job}/folding", { params: { path: { job: state.id } } })),
+    queryFn: ({ signal }) =>
+      answer<FoldedJob>(api.GET("/api/jobs/{job}/folding", { signal, params: { path: { job: state.id } } })),
     enabled: Boolean(state.folded),
     staleTime: Infinity,
     retry: false,

@@ -71,9 +71,10 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
     queryKey: every
       ? ["findings", state.id, "*", ...state.job.editions, state.job.sheets, state.job.lab]
       : ["findings", state.id, state.own.id, ...state.marks.map(({ key }) => key)],
-    queryFn: () =>
+    queryFn: ({ signal }) =>
       answer<Finding[]>(
         api.GET("/api/jobs/{job}/findings", {
+          signal,
           params: { path: { job: state.id }, query: { edition: every ? "*" : state.own.id } },
         }),
       ),

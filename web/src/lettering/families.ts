@@ -6,21 +6,21 @@ import { answer, api, type Country, type FontFamily, type LocaleName } from "../
 export const useFamilies = () =>
   useQuery({
     queryKey: ["families"],
-    queryFn: () => answer<FontFamily[]>(api.GET("/api/words/families")),
+    queryFn: ({ signal }) => answer<FontFamily[]>(api.GET("/api/words/families", { signal })),
     staleTime: Infinity,
   });
 
 export const useLocales = () =>
   useQuery({
     queryKey: ["locales"],
-    queryFn: () => answer<LocaleName[]>(api.GET("/api/words/locales")),
+    queryFn: ({ signal }) => answer<LocaleName[]>(api.GET("/api/words/locales", { signal })),
     staleTime: Infinity,
   });
 
 export const useCountries = () =>
   useQuery({
     queryKey: ["countries"],
-    queryFn: () => answer<Country[]>(api.GET("/api/words/countries")),
+    queryFn: ({ signal }) => answer<Country[]>(api.GET("/api/words/countries", { signal })),
     staleTime: Infinity,
   });
 

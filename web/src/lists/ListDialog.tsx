@@ -8,6 +8,7 @@ import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
+import { useLatest } from "../ui/useLatest";
 import css from "./lists.module.css";
 
 const keyOf = (meaning: Meaning) =>
@@ -26,13 +27,17 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
   const [read, setRead] = useState<ListRead>();
   const [called, setCalled] = useState("");
   const [meanings, setMeanings] = useState<Meaning[]>([]);
+  const latest = useLatest();
   const bring = async (file: File | null) => {
     if (!file) return;
+    const signal = latest();
     try {
       const found = await sent<ListRead>(
         `/api/jobs/${state.id}/list?name=${encodeURIComponent(file.name.slice(0, 120))}`,
         file,
+        signal,
       );
+      if (signal.aborted) return;
       setRead(found);
       setMeanings(found.meanings);
       setCalled(file.name);
@@ -44,9 +49,10 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
   const named = meanings.some((meaning) => meaning.kind === "name");
   const tried = useQuery({
     queryKey: ["list", state.id, state.seq, called, ...meanings.map(keyOf)],
-    queryFn: () =>
+    queryFn: ({ signal }) =>
       answer<RowDone[]>(
         api.POST("/api/jobs/{job}/list/tried", {
+          signal,
           params: { path: { job: state.id } },
           body: said as never,
         }),

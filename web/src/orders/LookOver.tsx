@@ -1,10 +1,11 @@
 import { Button, FileButton, Modal, Select } from "@mantine/core";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { type Report, sent } from "../api/client";
 import { useLabs } from "../api/queries";
 import { complain } from "../ui/complain";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
+import { useLatest } from "../ui/useLatest";
 import css from "./orders.module.css";
 
 /** A print file of anybody's read back: what is against the standard it names, and against a lab sheet. */
@@ -14,17 +15,17 @@ export function LookOver({ onClose }: { onClose: () => void }) {
   const [file, setFile] = useState<File | null>(null);
   const [report, setReport] = useState<Report>();
   const [busy, setBusy] = useState(false);
-  const times = useRef(0);
+  const latest = useLatest();
   const look = async (chosen: File | null, against: string) => {
     if (!chosen) return setLab(against);
-    const time = ++times.current;
+    const signal = latest();
     setFile(chosen);
     setLab(against);
     setBusy(true);
     setReport(undefined);
     const query = new URLSearchParams({ name: chosen.name, lab: against });
-    const found = await sent<Report>(`/api/verify?${query}`, chosen).catch(complain);
-    if (time !== times.current) return; // something else was asked for since
+    const found = await sent<Report>(`/api/verify?${query}`, chosen, signal).catch(complain);
+    if (signal.aborted) return;
     setReport(found || undefined);
     setBusy(false);
   };

@@ -10,7 +10,8 @@ const AGAIN_MS = 4000;
 export function useOrders(job = "") {
   return useQuery({
     queryKey: ["orders", job],
-    queryFn: () => answer<OrderState[]>(api.GET("/api/orders", { params: { query: { job } } })),
+    queryFn: ({ signal }) =>
+      answer<OrderState[]>(api.GET("/api/orders", { signal, params: { query: { job } } })),
     refetchInterval: (query) => (moving(query.state.data) ? AGAIN_MS : false),
   });
 }
@@ -18,7 +19,7 @@ export function useOrders(job = "") {
 export const useLab = (asked: boolean) =>
   useQuery({
     queryKey: ["lab"],
-    queryFn: () => answer<LabSays>(api.GET("/api/lab")),
+    queryFn: ({ signal }) => answer<LabSays>(api.GET("/api/lab", { signal })),
     enabled: asked,
     staleTime: 5000,
   });

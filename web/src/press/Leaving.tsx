@@ -247,8 +247,10 @@ function Naming({ job, value, onKeep }: { job: string; value: string; onKeep: (p
   const [pattern] = useDebouncedValue(typed ?? value, 250);
   const names = useQuery({
     queryKey: ["names", job, pattern],
-    queryFn: () =>
-      answer<FileNames>(api.GET("/api/jobs/{job}/names", { params: { path: { job }, query: { pattern } } })),
+    queryFn: ({ signal }) =>
+      answer<FileNames>(
+        api.GET("/api/jobs/{job}/names", { signal, params: { path: { job }, query: { pattern } } }),
+      ),
     enabled: pattern !== "",
     retry: false,
     placeholderData: (before) => before,

@@ -26,7 +26,7 @@ export function Printing({
 }) {
   const printer = useQuery({
     queryKey: ["printer"],
-    queryFn: () => answer<PrinterState>(api.GET("/api/printer")),
+    queryFn: ({ signal }) => answer<PrinterState>(api.GET("/api/printer", { signal })),
     refetchInterval: 4000,
   });
   const trays = printer.data?.trays ?? [];

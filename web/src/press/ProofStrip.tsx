@@ -13,7 +13,7 @@ const PAUSE_MS = 60;
 export function usePresses() {
   return useQuery({
     queryKey: ["presses"],
-    queryFn: () => answer<PressFacts[]>(api.GET("/api/presses")),
+    queryFn: ({ signal }) => answer<PressFacts[]>(api.GET("/api/presses", { signal })),
     staleTime: Infinity,
   });
 }
@@ -25,9 +25,9 @@ export function usePressOf(lab: LabSheet): { name: string; inks: boolean } {
   const shipped = presses.data?.find((one) => one.id === id);
   const own = useQuery({
     queryKey: ["asset", id],
-    queryFn: () =>
+    queryFn: ({ signal }) =>
       answer<{ profile: { description: string; space: string } | null }>(
-        api.GET("/api/assets/{name}", { params: { path: { name: id } } }),
+        api.GET("/api/assets/{name}", { signal, params: { path: { name: id } } }),
       ),
     enabled: id.length === 64,
     staleTime: Infinity,
@@ -131,9 +131,10 @@ export function PointedAt({
   }, [scale, bleed]);
   const found = useQuery({
     queryKey: ["figures", picture, at?.[0], at?.[1]],
-    queryFn: () =>
+    queryFn: ({ signal }) =>
       answer<Figures>(
         api.GET("/api/drawn/{key}/figures", {
+          signal,
           params: { path: { key: picture }, query: { x: at?.[0] ?? 0, y: at?.[1] ?? 0 } },
         }),
       ),

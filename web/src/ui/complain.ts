@@ -2,8 +2,11 @@
 import { notifications } from "@mantine/notifications";
 import { Locked } from "../api/client";
 
+/** Whether what failed was given up by this screen itself, as a later request took its place. */
+const isAborted = (error: unknown) => error instanceof DOMException && error.name === "AbortError";
+
 export function complain(error: unknown) {
-  if (error instanceof Locked) return;
+  if (error instanceof Locked || isAborted(error)) return;
   const message = error instanceof Error ? error.message : String(error);
   // The same sentence twice says no more than once.
   notifications.show({

@@ -9,7 +9,7 @@ const KEY = ["watched"];
 export const useWatched = () =>
   useQuery({
     queryKey: KEY,
-    queryFn: () => answer<WatchedFolders>(api.GET("/api/watched")),
+    queryFn: ({ signal }) => answer<WatchedFolders>(api.GET("/api/watched", { signal })),
     staleTime: 0,
   });
 

@@ -29,17 +29,16 @@ export function AnotherSize({ state, onClose }: { state: View; onClose: () => vo
     ({ op: "resize_sheet", sheet, width_mm: size[0], height_mm: size[1], how }) as Said;
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is asked says it all
   useEffect(() => {
-    let current = true;
-    previewOf(state.id, state.sheet.id, saidOf(state.sheet.id) as Edit, 700)
+    const asking = new AbortController();
+    const { signal } = asking;
+    previewOf(state.id, state.sheet.id, saidOf(state.sheet.id) as Edit, 700, { signal })
       .then((made) => {
-        if (!current) return URL.revokeObjectURL(made);
+        if (signal.aborted) return URL.revokeObjectURL(made);
         setSaid("");
         setPicture(made);
       })
-      .catch((error: Error) => current && setSaid(error.message));
-    return () => {
-      current = false;
-    };
+      .catch((error: Error) => !signal.aborted && setSaid(error.message));
+    return () => asking.abort();
   }, [asked, state.key]);
   useEffect(() => () => URL.revokeObjectURL(picture), [picture]);
   const keep = () => {

@@ -27,9 +27,10 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
   // What is a customer's, or belongs to one photo, is said before anything is saved.
   const left = useQuery({
     queryKey: ["not kept", state.id, state.seq, state.own.id],
-    queryFn: () =>
+    queryFn: ({ signal }) =>
       answer<string[]>(
         api.GET("/api/jobs/{job}/keep", {
+          signal,
           params: { path: { job: state.id }, query: { edition: state.own.id } },
         }),
       ),

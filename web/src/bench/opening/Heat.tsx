@@ -16,9 +16,12 @@ export function Heat({
 }) {
   const { data: cells } = useQuery({
     queryKey: ["ppi", state.key, opening],
-    queryFn: () =>
+    queryFn: ({ signal }) =>
       answer<PpiCell[]>(
-        api.GET("/api/drawn/{key}/openings/{opening}/ppi", { params: { path: { key: state.key, opening } } }),
+        api.GET("/api/drawn/{key}/openings/{opening}/ppi", {
+          signal,
+          params: { path: { key: state.key, opening } },
+        }),
       ),
     placeholderData: (before) => before,
   });

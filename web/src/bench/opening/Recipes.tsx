@@ -22,7 +22,7 @@ export function Recipes({
 }) {
   const { data = [] } = useQuery({
     queryKey: KEY,
-    queryFn: () => answer<KeptRecipe[]>(api.GET("/api/recipes", {})),
+    queryFn: ({ signal }) => answer<KeptRecipe[]>(api.GET("/api/recipes", { signal })),
   });
   const shown = (all: KeptRecipe[]) => client.setQueryData(KEY, all);
   const latest = useRef(steps);
