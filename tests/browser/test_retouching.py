@@ -14,7 +14,7 @@ from sutaru.core.document import Upright
 from sutaru.core.fitting import upright_from_photo
 from tests.api import asking
 from tests.api.asking import part
-from tests.browser.acting import drag, figure, hole, ledger, settled, until, violations
+from tests.browser.acting import drag, figure, held, hole, ledger, settled, until, violations
 from tests.browser.given import Asked, Given
 from tests.core.test_retouching import figure as figure_before_sand
 from tests.core.test_straightening import leaning
@@ -398,6 +398,53 @@ def test_a_stroke_follows_the_pointer_before_any_answer(page: Page, dusty: Given
     expect(page.get_by_test_id("touch")).to_have_count(2)
     assert len(touches(page, dusty)) == 2
     seen(page)
+
+
+def test_strokes_on_a_slow_line_are_kept_in_order_and_undone_one_by_one(page: Page, dusty: Given) -> None:
+    room(page)
+    view = page.get_by_test_id("retouch-view")
+    listed = page.get_by_test_id("touch")
+    view.focus()
+    page.keyboard.press("f")
+    page.mouse.click(*at(page, 300, 700))
+    expect(listed).to_have_count(1)
+    (first,) = touches(page, dusty)
+
+    # Undone while its source is still being found: this stroke goes, not the one before it.
+    let_go = held(page, r"/covered|/edits")
+    view.focus()
+    page.keyboard.press("h")
+    page.mouse.click(*at(page, *SPECK))
+    expect(listed).to_have_count(2)
+    page.keyboard.press("Control+z")
+    expect(listed).to_have_count(1)
+    let_go()
+    seen(page)
+    assert touches(page, dusty) == [first]
+
+    # Four at once, the first of which waits longest: in order, and all on the photo until it is there with them.
+    let_go = held(page, r"/covered")
+    for n, key in enumerate("hfff"):
+        page.keyboard.press(key)
+        page.mouse.click(*at(page, 300 + 150 * n, 300))
+    expect(listed).to_have_count(5)
+    assert view.get_attribute("data-settled") is None
+    let_go()
+    seen(page)
+    there = touches(page, dusty)
+    assert [touch["how"] for touch in there] == ["fill", "heal", "fill", "fill", "fill"]
+    across = [touch["area"]["points"][0][0] * SIZE[0] for touch in there[1:]]
+    assert across == pytest.approx([300, 450, 600, 750], abs=3)
+
+    # A stroke during an outage waits for the server, its source being found then.
+    page.route(re.compile("/api/"), lambda route: route.abort())
+    page.keyboard.press("h")
+    page.mouse.click(*at(page, 900, 300))
+    expect(listed).to_have_count(6)
+    page.wait_for_timeout(700)
+    page.unroute(re.compile("/api/"))
+    until(page, lambda: len(touches(page, dusty)) == 6)
+    assert touches(page, dusty)[-1]["shift"] != [0, 0]
 
 
 def test_a_leaning_house_is_put_upright(page: Page, given: Callable, tmp_path: Path) -> None:

@@ -1,5 +1,6 @@
 // @vitest-environment happy-dom
 import { beforeEach, describe, expect, it, vi } from "vitest";
+import { Lost } from "../api/client";
 import { isPending } from "../api/pending";
 import { waits } from "./flushing";
 import { JobStore } from "./jobs";
@@ -78,14 +79,13 @@ beforeEach(async () => {
   await store.load();
 });
 
-describe("a change that is made after all before it", () => {
+describe("a change that is made once all before it are stored", () => {
   it("is made of what those are stored as, and goes out in its turn", async () => {
     server.hold = true;
     store.push(opacity(0.1));
     const made: unknown[] = [];
     store.push({
-      after: true,
-      make: (now) => {
+      later: (now) => {
         made.push([now.seq, now.sheet.id]);
         return { op: "rename", name: "After", customer: "" } as never;
       },
@@ -104,8 +104,27 @@ describe("a change that is made after all before it", () => {
     ]);
     expect([store.waiting, isPending()]).toEqual([0, false]);
   });
+  it("may ask the server first, is asked again when that is lost, and shows what stands for it meanwhile", async () => {
+    let asked = 0;
+    const instead = opacity(0.6).make();
+    store.push({
+      meanwhile: () => instead,
+      later: async () => {
+        asked += 1;
+        if (asked === 1) throw new Lost("away");
+        return opacity(0.7).make();
+      },
+    });
+    store.push(opacity(0.8));
+    expect(shown()).toBe(0.8);
+    await new Promise((go) => setTimeout(go, 700)); // the first time out of reach
+    expect([asked, server.changes().map((edit) => (edit as never as { fields: object }).fields)]).toEqual([
+      2,
+      [{ opacity: 0.7 }, { opacity: 0.8 }],
+    ]);
+  });
   it("may come to nothing, and holds nothing up then", async () => {
-    store.push({ after: true, make: () => undefined });
+    store.push({ later: () => undefined });
     store.push(opacity(0.2));
     await settle();
     expect(server.changes()).toHaveLength(1);
@@ -114,6 +133,27 @@ describe("a change that is made after all before it", () => {
 });
 
 describe("changes of a job", () => {
+  it("that an undo behind them takes back are not shown, those of one gesture together", async () => {
+    server.hold = true;
+    const slid = (value: number) => ({ ...opacity(value), gesture: "slide" });
+    store.push(opacity(0.1));
+    store.push(slid(0.2));
+    store.push(slid(0.3));
+    expect(shown()).toBe(0.3);
+    store.push({ back: "undo" });
+    expect(shown()).toBe(0.1);
+    store.push({ back: "redo" });
+    expect(shown()).toBe(0.3);
+    store.push({ back: "undo" });
+    store.push({ back: "undo" });
+    expect(shown()).toBe(1);
+    store.push(opacity(0.4));
+    store.push({ back: "redo" }); // there is nothing to redo after a change
+    expect(shown()).toBe(0.4);
+    server.hold = false;
+    server.held.forEach((go) => { go(); }); // biome-ignore format: short
+    await store.settled();
+  });
   it("go out one after the other, in order, each under its token", async () => {
     server.hold = true;
     store.push(opacity(0.1));

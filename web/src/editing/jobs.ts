@@ -17,15 +17,21 @@ export interface Done {
   onStored?: (head: JobHead) => void;
   onFailed?: () => void;
 }
-/** How to make an edit from the job as it is known then. */
+/** How to make an edit from the job as it is known when it is queued. */
 interface Make {
   make: (now: View) => Edit | undefined;
   gesture?: string;
 }
+/** How to make it once all before it are stored, the server being asked first where need be; `shown` is shown until then. */
+interface Later {
+  later: (now: View) => Edit | undefined | Promise<Edit | undefined>;
+  gesture?: string;
+  shown?: Edit;
+}
 type Change = { edit: Edit; gesture?: string } | { back: "undo" | "redo" } | { to: number };
 interface Entry extends Done {
-  /** Some are made only once all before them are stored, of the sheet that was in view. */
-  change: Change | (Make & { sheet: string });
+  /** `sheet`: the one that was in view. */
+  change: Change | (Later & { sheet: string });
   token: string;
   stored: () => void;
   tried?: boolean;
@@ -233,21 +239,43 @@ export class JobStore {
       this.shown.set(sheet, found);
       if (this.shown.size > 8) this.shown.delete(this.shown.keys().next().value ?? "");
     }
-    for (const { change } of this.queue) if (view && "edit" in change) view = foreseen(view, change.edit);
+    for (const edit of this.coming()) if (view) view = foreseen(view, edit);
     this.view = { version: this.version, sheet, view };
     return view;
   }
 
+  /** Edits that are on their way, but for those that an undo behind them takes back. */
+  private coming(): Edit[] {
+    const ahead: { edit?: Edit; gesture?: string }[] = [];
+    const undone: (typeof ahead)[] = [];
+    for (const { change } of this.queue) {
+      if ("edit" in change) ahead.push(change);
+      else if ("later" in change) ahead.push({ edit: change.shown, gesture: change.gesture });
+      else if ("to" in change) ahead.length = 0;
+      else if (change.back === "redo") ahead.push(...(undone.pop() ?? []));
+      else {
+        const { gesture } = ahead.at(-1) ?? {};
+        const first = gesture ? ahead.findIndex((one) => one.gesture === gesture) : -1;
+        undone.push(ahead.splice(first < 0 ? -1 : first));
+        continue;
+      }
+      if ("edit" in change || "later" in change) undone.length = 0;
+    }
+    return ahead.flatMap(({ edit }) => edit ?? []);
+  }
+
   /** Queues a change. What is typed or pulled and not sent yet goes before it. */
-  push(change: Change | (Make & { after?: boolean }), done: Done = {}) {
+  push(change: Change | Make | (Later & { meanwhile?: Make["make"] }), done: Done = {}) {
     flush();
     let what: Entry["change"];
+    const now = this.viewOf(this.sheet);
     if ("make" in change) {
-      const now = this.viewOf(this.sheet);
-      const edit = change.after || (now && change.make(now));
+      const edit = now && change.make(now);
       if (!edit) return;
-      if (edit === true) what = { ...change, sheet: now?.sheet.id ?? this.sheet };
-      else what = { edit, gesture: change.gesture };
+      what = { edit, gesture: change.gesture };
+    } else if ("later" in change) {
+      const shown = now && change.meanwhile?.(now);
+      what = { ...change, shown, sheet: now?.sheet.id ?? this.sheet };
     } else what = change;
     this.queue.push({ change: what, token: crypto.randomUUID(), stored: pending(), ...done });
     this.changed();
@@ -269,10 +297,10 @@ export class JobStore {
     let tries = 0;
     for (let entry = this.queue[0]; entry; entry = this.queue[0]) {
       try {
-        if ("make" in entry.change) {
-          const { make, gesture, sheet } = entry.change;
+        if ("later" in entry.change) {
+          const { later, gesture, sheet } = entry.change;
           const now = await this.stored(sheet);
-          const edit = now && make(now);
+          const edit = now && (await later(now));
           if (!edit) {
             this.queue.shift();
             entry.stored();
@@ -293,7 +321,7 @@ export class JobStore {
         if (head) entry.onStored?.(head);
       } catch (error) {
         if (error instanceof Lost) {
-          entry.tried = true;
+          entry.tried = !("later" in entry.change);
           this.lost = error.message;
           this.changed();
           await new Promise<void>((resolve) => {
@@ -408,28 +436,34 @@ export const addressed = (view: View, said: Said): Edit =>
 export const spot = (view: View, opening: string) => ({ sheet: view.sheet.id, opening });
 
 /**
- * Changes a job: edits, undo, redo, a state of its history, one after the other. What is worked out from where things lie,
- * which the server says, is made ``after`` all before it is stored.
+ * Changes a job: edits, undo, redo, a state of its history, one after the other. ``editLater`` is for what is worked out from
+ * what only the server knows: where things lie once all before it is stored, what covers a place of a photo.
  */
 export function useChange(view: Pick<View, "id">) {
   const { id } = view;
   const edit = useCallback(
+    (said: Said | ((now: View) => Said | undefined), how: Done & { gesture?: string } = {}) => {
+      const { gesture, ...done } = how;
+      const make = (now: View) => {
+        const found = typeof said === "function" ? said(now) : said;
+        return found && addressed(now, found);
+      };
+      jobStore(id).push({ gesture, make }, done);
+    },
+    [id],
+  );
+  const editLater = useCallback(
     (
-      said: Said | ((now: View) => Said | undefined),
-      how: Done & { gesture?: string; after?: boolean } = {},
+      said: (now: View) => Said | undefined | Promise<Said | undefined>,
+      how: Done & { gesture?: string; meanwhile?: Said } = {},
     ) => {
-      const { gesture, after, ...done } = how;
-      jobStore(id).push(
-        {
-          gesture,
-          after,
-          make: (now) => {
-            const found = typeof said === "function" ? said(now) : said;
-            return found && addressed(now, found);
-          },
-        },
-        done,
-      );
+      const { gesture, meanwhile, ...done } = how;
+      const later = async (now: View) => {
+        const found = await said(now);
+        return found && addressed(now, found);
+      };
+      const shown = meanwhile && ((now: View) => addressed(now, meanwhile));
+      jobStore(id).push({ gesture, meanwhile: shown, later }, done);
     },
     [id],
   );
@@ -443,5 +477,5 @@ export function useChange(view: Pick<View, "id">) {
   const undo = useCallback(() => turn({ back: "undo" }), [turn]);
   const redo = useCallback(() => turn({ back: "redo" }), [turn]);
   const goTo = useCallback((to: number) => turn({ to }), [turn]);
-  return { edit, undo, redo, goTo };
+  return { edit, editLater, undo, redo, goTo };
 }

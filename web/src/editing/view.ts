@@ -1,5 +1,5 @@
 /** A job as a screen sees it: one sheet of one edition, put together from parts. Pure: no fetching, no state. */
-import type { Echo, EchoPlace, Edit, Filling, Finding, JobHead, LabSheet, Layout, Opening, Photo, Row, SheetMark, StoredEdition, StoredSheet } from "../api/client"; // biome-ignore format: a list
+import type { Echo, EchoPlace, Edit, Filling, Finding, JobHead, LabSheet, Layout, Opening, Photo, Row, SheetMark, StoredEdition, StoredSheet, Touch } from "../api/client"; // biome-ignore format: a list
 import { facts, type Kinds, part } from "../api/parts";
 import type { Point } from "../geometry/placing";
 import { carried, type Layer, mapped, placedBy } from "./relaid";
@@ -34,7 +34,10 @@ export interface View {
   frames: ReadonlyMap<string, readonly Point[]>;
   photos: Photo[];
   photo: ReadonlyMap<string, Photo>;
+  /** Retouching of photos that is on its way; what is stored of it is a part of its own. */
+  retouching?: RetouchPhoto[];
 }
+type RetouchPhoto = Extract<Edit, { op: "retouch_photo" }>;
 
 /** What is still to be fetched before a sheet can be shown. */
 export type Missing = { kind: keyof Kinds; name: string }[];
@@ -119,6 +122,7 @@ const without = <T>(entries: Record<string, T> | undefined, id: string): Record<
 /** The view with an edit already in it that is on its way, so that what was set stays set while the server answers. */
 export function foreseen(view: View, edit: Edit): View {
   if ("sheet" in edit && edit.sheet && edit.sheet !== view.sheet.id) return view;
+  if ("edition" in edit && edit.edition && edit.edition !== view.own.id) return view;
   switch (edit.op) {
     case "set_fields": {
       const set = new Set(edit.layers);
@@ -155,6 +159,17 @@ export function foreseen(view: View, edit: Edit): View {
       };
       const photo_tones = own ? { ...rest, [edit.photo]: own } : rest;
       return { ...view, own: { ...view.own, photo_tones } };
+    }
+    case "retouch_photo":
+      return { ...view, retouching: [...(view.retouching ?? []), edit] };
+    case "retouch_opening": {
+      const was = view.filling.tones?.[edit.opening];
+      const touches = retouched(was?.retouching?.touches ?? [], edit);
+      const tones = {
+        ...view.filling.tones,
+        [edit.opening]: { steps: null, ...was, retouching: { touches } },
+      };
+      return { ...view, filling: { ...view.filling, tones } };
     }
     case "write": {
       const rest = without(view.filling.texts, edit.layer);
@@ -194,6 +209,18 @@ export function foreseen(view: View, edit: Edit): View {
     default:
       return view;
   }
+}
+
+/** Touches as they are once some are put to them, changed in their place, or taken away. */
+export function retouched(
+  touches: readonly Touch[],
+  edit: { put?: readonly Touch[]; gone?: readonly string[] },
+): Touch[] {
+  const put = new Map((edit.put ?? []).map((touch) => [touch.id, touch]));
+  const gone = new Set(edit.gone ?? []);
+  const there = touches.filter(({ id }) => !gone.has(id)).map((touch) => put.get(touch.id) ?? touch);
+  const known = new Set(there.map(({ id }) => id));
+  return [...there, ...[...put.values()].filter(({ id }) => !known.has(id))];
 }
 
 /** The view in which some photos have something else said of them. */

@@ -185,7 +185,7 @@ function Name({ state, layer }: { state: View; layer: Layer }) {
 
 /** Left, top, width, height, turn: of one layer its own, of several those of the box about them. */
 function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
-  const { edit } = useChange(state);
+  const { edit, editLater } = useChange(state);
   const { ratio, set } = useTable();
   const { layers } = state.layout;
   const ids = chosen.map((layer) => layer.id);
@@ -199,13 +199,10 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
   const row = state.rows.find((one) => one.opening === only?.id);
   // Figures are typed faster than a busy machine answers: each is of what those before it made.
   const place = (make: (now: Held, box: Box) => Said) =>
-    edit(
-      (view) => {
-        const now = heldOf(view.layout.layers, view.frames, ids);
-        return now && make(now, boundsOf(cornersOf(view.layout.layers, view.frames, ids)));
-      },
-      { after: true },
-    );
+    editLater((view) => {
+      const now = heldOf(view.layout.layers, view.frames, ids);
+      return now && make(now, boundsOf(cornersOf(view.layout.layers, view.frames, ids)));
+    });
   const size = (now: Held, width: number, height: number) => sizing(now, atSize(now, [1, 1], width, height));
   const keptBy = (now: Held) => ratio ?? (now.even ? now.width / now.height : undefined);
   const wide = (now: Held, width: number) => {
@@ -276,13 +273,10 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
             max={360}
             value={turnOf(only)}
             onKeep={(turn) =>
-              edit(
-                ({ layout }) => {
-                  const now = found(layout.layers, only.id);
-                  return now && ({ op: "carry", layers: ids, turn_deg: turn - turnOf(now) } as Said);
-                },
-                { after: true },
-              )
+              editLater(({ layout }) => {
+                const now = found(layout.layers, only.id);
+                return now && ({ op: "carry", layers: ids, turn_deg: turn - turnOf(now) } as Said);
+              })
             }
           />
         )}

@@ -45,7 +45,7 @@ const STILL_PX = 3;
 export const INK = "#2b4a5e";
 
 export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, screenFromPage: Matrix) {
-  const { edit } = useChange(view);
+  const { edit, editLater } = useChange(view);
   const [pull, setPull] = useState<Pull>();
   const [help, setHelp] = useState<Help>();
   const began = useRef<Point>(undefined);
@@ -230,13 +230,10 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
       else edit({ op: "carry", layers: selected, by: [...by] as [number, number] } as Said);
     } else if (pull.kind === "size" && !still) {
       const [width, height] = pull.says;
-      edit(
-        (now) => {
-          const held = heldOf(now.layout.layers, now.frames, selected);
-          return held && sizing(held, atSize(held, pull.handle, width, height));
-        },
-        { after: true },
-      );
+      editLater((now) => {
+        const held = heldOf(now.layout.layers, now.frames, selected);
+        return held && sizing(held, atSize(held, pull.handle, width, height));
+      });
     } else if (pull.kind === "turn" && pull.turn) {
       const about = heldOf(layers, view.frames, selected)?.middle.map(round);
       edit({ op: "carry", layers: selected, turn_deg: pull.turn, about } as Said);

@@ -46,15 +46,15 @@ export function Retouch({
   const after = useTiles(photo, proxy(photo), touches.query(steps), seen, room);
   const shown = brush.before || brush.wiper !== undefined;
   const before = useTiles(photo, proxy(photo), shown ? touches.bare : touches.query(steps), seen, room);
-  // Drawn by the browser until the photo as it is then is on the screen.
-  const [kept, setKept] = useState<Ahead>();
-  const query = touches.query(steps);
-  useEffect(forPhoto, []);
+  // Drawn by the browser until the photo is on the screen with it, or it is not to come any more.
+  const [held, setKept] = useState<Ahead[]>([]);
+  const kept = held.filter(({ id }) => touches.expects(id) && !(after.settled && touches.has(id)));
   useEffect(() => {
-    if (kept && after.settled && query !== kept.query) setKept(undefined);
-  }, [kept, after.settled, query]);
+    if (kept.length < held.length) setKept(kept);
+  });
+  useEffect(forPhoto, []);
   useEffect(() => setSeen(wholly(photo, room)), [photo, room]);
-  const { keep, grey } = useKeeping({ state, now, scope, touches, seen, query, setKept });
+  const { keep, grey } = useKeeping({ photo, touches, seen, setKept });
   const drawn = useDrawn({ photo, seen, setSeen, view, keep, grey });
   const { drawing, pointer, panning } = drawn;
 
@@ -80,12 +80,14 @@ export function Retouch({
       base.restore();
     }
     const hover = pointer && brush.tool === "clone" && !brush.choosing && sourceFor(brush, pointer);
-    const what =
-      drawing ?? kept?.drawing ?? (hover ? { points: [pointer], pressed: [1], source: hover } : undefined);
-    if (!what || brush.shape === "round" || brush.shape === "graded") return;
-    const { soft, strength } = brush;
-    const outlined = brush.shape === "outlined" && what.points.length > 1;
-    ahead(top, seen, dots, what, { outlined, radius, soft, strength }, after.draw);
+    const { soft, strength, shape } = brush;
+    const what = drawing ?? (hover ? { points: [pointer], pressed: [1], source: hover } : undefined);
+    const drawn = kept.map(({ drawing, brush }) => ({ drawing, brush }));
+    if (what && shape !== "round" && shape !== "graded") {
+      const outlined = shape === "outlined" && what.points.length > 1;
+      drawn.push({ drawing: what, brush: { outlined, radius, soft, strength } });
+    }
+    for (const { drawing, brush } of drawn) ahead(top, seen, dots, drawing, brush, after.draw);
   });
 
   const middle: Point = [room.width / 2, room.height / 2];
@@ -149,7 +151,7 @@ export function Retouch({
         style={{ width: room.width, height: room.height }}
         data-tool={brush.choosing ? "choosing" : brush.tool}
         data-panning={panning || undefined}
-        data-settled={(after.settled && !kept) || undefined}
+        data-settled={(after.settled && !kept.length) || undefined}
         data-testid="retouch-view"
         // biome-ignore lint/a11y/noNoninteractiveTabindex: the photo is retouched by keys here, as by the pointer
         tabIndex={0}

@@ -28,15 +28,17 @@ export function wiped(on: Context) {
   on.clearRect(0, 0, on.canvas.width, on.canvas.height);
 }
 
-/** Draws what is drawn, over the photo that `photo` draws. */
+/** Draws a stroke or an outline as it will be, over what is there of others; ``photo`` draws the photo. */
 export function ahead(
-  on: Context,
+  to: Context,
   seen: Seen,
   dots: number,
   what: Drawing,
   brush: Brush,
   photo: (on: Context) => void,
 ) {
+  const on = blank(to);
+  if (!on) return;
   onto(on, seen, dots);
   if (brush.outlined) enclosed(on, what.points);
   else stroke(on, what, brush, seen.k * dots);
@@ -50,22 +52,29 @@ export function ahead(
     const [fx, fy] = source.from;
     on.transform(p, r, q, s, source.at[0] - p * fx - q * fy, source.at[1] - r * fx - s * fy);
     // In one piece: what it does not reach of the stroke is to be empty.
-    const copy = document.createElement("canvas");
-    copy.width = on.canvas.width;
-    copy.height = on.canvas.height;
-    const whole = copy.getContext("2d");
+    const whole = blank(to);
     if (!whole) return;
     whole.setTransform(on.getTransform());
     photo(whole);
     on.setTransform(1, 0, 0, 1, 0, 0);
     on.globalAlpha = brush.strength / 100;
-    on.drawImage(copy, 0, 0);
+    on.drawImage(whole.canvas, 0, 0);
   } else {
     on.setTransform(1, 0, 0, 1, 0, 0);
     on.globalAlpha = 0.4;
     on.fillStyle = "#a8125a";
     on.fillRect(0, 0, on.canvas.width, on.canvas.height);
   }
+  to.setTransform(1, 0, 0, 1, 0, 0);
+  to.drawImage(on.canvas, 0, 0);
+}
+
+/** An empty canvas as large as another. */
+function blank(like: Context): Context | null {
+  const canvas = document.createElement("canvas");
+  canvas.width = like.canvas.width;
+  canvas.height = like.canvas.height;
+  return canvas.getContext("2d");
 }
 
 function enclosed(on: Context, points: readonly Point[]) {

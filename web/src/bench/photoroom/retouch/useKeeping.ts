@@ -1,12 +1,8 @@
 /** How what was drawn on a photo becomes touches of it: what the server is asked for first, what is shown until it is there. */
-import { answer, api, type Step, type Touch } from "../../../api/client";
-import type { Held } from "../../../editing/fitting";
-import { stepsOf } from "../../../editing/standing";
-import type { View } from "../../../editing/view";
+import { answer, api, type Photo, type Step, type Touch } from "../../../api/client";
 import type { Point } from "../../../geometry/placing";
-import { underWay } from "../../../ui/underWay";
 import { useBrush } from "./brush";
-import type { Drawing } from "./painting";
+import type { Brush, Drawing } from "./painting";
 import {
   type Area,
   type CoverArea,
@@ -19,52 +15,54 @@ import {
   shiftAt,
   stroked,
 } from "./seen";
-import type { Scope, Touches } from "./useTouches";
+import type { Looking, Touches } from "./useTouches";
 
 type Cover = Extract<Touch, { kind: "cover" }>;
-/** What the browser draws until the photo as it is then is on the screen; `query` tells the photo as it was. */
+type Cut = Extract<Area, { kind: "cut" }>;
+/** What the browser draws until the photo is on the screen with the touch in it. */
 export interface Ahead {
+  id: string;
   drawing: Drawing;
-  query: string;
+  brush: Brush;
 }
 
 export function useKeeping({
-  state,
-  now,
-  scope,
+  photo,
   touches,
   seen,
-  query,
   setKept,
 }: {
-  state: View;
-  now: Held;
-  scope: Scope;
+  photo: Photo;
   touches: Touches;
   seen: Seen;
-  query: string;
-  setKept: (kept: Ahead | undefined) => void;
+  setKept: (change: (kept: Ahead[]) => Ahead[]) => void;
 }) {
-  const { photo } = now;
   const { set } = useBrush();
-  const put = (...fresh: Touch[]) => touches.put(fresh);
-  const looking = touches.looking;
+  const path = { photo: photo.id };
+
+  /** Draws what was drawn until it is in the photo. */
+  const hold = (id: string, drawing: Drawing) => {
+    const { soft, strength, shape, radius } = useBrush.getState();
+    const brush = { outlined: shape === "outlined", radius: radius * longer(photo), soft, strength };
+    setKept((kept) => [...kept, { id, drawing, brush }]);
+  };
 
   /** Keeps a touch, once its source is found where none was chosen. */
-  const cover = async (touch: Cover, what: Drawing) => {
-    setKept({ drawing: what, query });
-    const failed = () => setKept(undefined);
-    if (touch.how === "heal" && !what.source) {
-      await underWay(async () => {
-        const [found] = await answer<Cover[]>(
-          api.POST("/api/photos/{photo}/covered", {
-            params: { path: { photo: photo.id } },
-            body: { ...looking, touches: [touch] },
-          }),
-        );
-        if (found) touches.put([found], failed);
-      }, failed);
-    } else touches.put([touch], failed);
+  const cover = (touch: Cover, what: Drawing) => {
+    hold(touch.id, what);
+    if (touch.how !== "heal" || what.source) touches.put([touch]);
+    else
+      touches.putFound(
+        touch.id,
+        (looking) =>
+          answer<Cover[]>(
+            api.POST("/api/photos/{photo}/covered", {
+              params: { path },
+              body: { ...looking, touches: [touch] },
+            }),
+          ),
+        { meanwhile: touch },
+      );
   };
 
   /** What was drawn becomes a touch, by the tool in hand. */
@@ -82,17 +80,19 @@ export function useKeeping({
       const long = Math.hypot(end[0] - first[0], end[1] - first[1]);
       if (long < 4 / seen.k) return;
       const across = (n: 0 | 1) => Math.max(0.002, Math.abs(end[n] - first[n]) / longer(photo));
-      put({
-        kind: "adjust",
-        id,
-        strength,
-        edges,
-        ...amounts,
-        area:
-          shape === "round"
-            ? { kind: "round", centre: place(first, photo), across: [across(0), across(1)], soft: 0.5 }
-            : { kind: "graded", start: place(first, photo), end: place(end, photo) },
-      } as Touch);
+      touches.put([
+        {
+          kind: "adjust",
+          id,
+          strength,
+          edges,
+          ...amounts,
+          area:
+            shape === "round"
+              ? { kind: "round", centre: place(first, photo), across: [across(0), across(1)], soft: 0.5 }
+              : { kind: "graded", start: place(first, photo), end: place(end, photo) },
+        } as Touch,
+      ]);
       set({ selected: id });
       return;
     }
@@ -106,7 +106,8 @@ export function useKeeping({
       return;
     }
     if (tool === "area") {
-      put({ kind: "adjust", id, strength, edges, ...amounts, area } as Touch);
+      hold(id, what);
+      touches.put([{ kind: "adjust", id, strength, edges, ...amounts, area } as Touch]);
       set({ selected: id });
       return;
     }
@@ -130,69 +131,71 @@ export function useKeeping({
   };
 
   /** Cuts out what a stroke passes over, to stand free or for what lies behind it to be changed; or alters one cut out before. */
-  const subject = async (stroke: Extract<CoverArea, { kind: "stroke" }>, id: string, what: Drawing) => {
-    setKept({ drawing: what, query });
-    const failed = () => setKept(undefined);
+  const subject = (stroke: Extract<CoverArea, { kind: "stroke" }>, id: string, what: Drawing) => {
     const { selected, cutting, cutFor, strength, amounts, edges } = useBrush.getState();
-    const before = touches.mine.find((touch) => touch.id === selected);
-    const begun = cutting === "anew" ? undefined : cutOf(before);
-    await underWay(async () => {
-      const cut = await answer<Extract<Area, { kind: "cut" }>>(
+    hold(id, what);
+    const cutAs = async (looking: Looking, begun: Cut | undefined) =>
+      answer<Cut>(
         api.POST("/api/photos/{photo}/cut", {
-          params: { path: { photo: photo.id } },
+          params: { path },
           body: { ...looking, stroke, begun, away: cutting === "less" },
         }),
       );
-      if (begun && before) {
-        touches.change(before.id, { area: cut } as Partial<Touch>);
-        if (before.kind === "free") failed();
-        return;
-      }
-      const fresh =
-        cutFor === "free"
-          ? { kind: "free", id, strength, area: cut }
-          : {
-              kind: "adjust",
-              id,
-              strength,
-              edges: edges || 0.7,
-              ...amounts,
-              area: { ...cut, outside: true },
-            };
-      touches.put([fresh as Touch], failed);
-      if (cutFor === "free") failed();
-      set({ selected: id });
-    }, failed);
+    if (cutting !== "anew" && cutOf(touches.mine.find((touch) => touch.id === selected)))
+      touches.putFound(id, async (looking, mine) => {
+        const before = mine.find((touch) => touch.id === selected);
+        if (!before) return [];
+        return [{ ...before, area: await cutAs(looking, cutOf(before)) } as Touch];
+      });
+    else
+      touches.putFound(
+        id,
+        async (looking) => {
+          const area = await cutAs(looking, undefined);
+          const behind = {
+            kind: "adjust",
+            id,
+            strength,
+            edges: edges || 0.7,
+            ...amounts,
+            area: { ...area, outside: true },
+          };
+          return [(cutFor === "free" ? { kind: "free", id, strength, area } : behind) as Touch];
+        },
+        { onStored: () => set({ selected: id }) },
+      );
   };
 
-  const eye = (point: Point) =>
-    underWay(async () =>
-      put(
-        await answer<Touch>(
-          api.POST("/api/photos/{photo}/eye", {
-            params: { path: { photo: photo.id } },
-            body: { ...looking, at: place(point, photo), id: freshId(), steps: [] },
-          }),
-        ),
+  const eye = (point: Point) => {
+    const id = freshId();
+    touches.putFound(id, async (looking) => [
+      await answer<Touch>(
+        api.POST("/api/photos/{photo}/eye", {
+          params: { path },
+          body: { ...looking, at: place(point, photo), id, steps: [] },
+        }),
+      ),
+    ]);
+  };
+
+  /** The white balance that makes a place grey, as a step of the photo's tone. */
+  const grey = (point: Point) =>
+    touches.balanceFound((steps, looking) =>
+      answer<Extract<Step, { kind: "white_balance" }>>(
+        api.POST("/api/photos/{photo}/grey", {
+          params: { path },
+          body: {
+            ...looking,
+            at: place(point, photo),
+            id: "grey",
+            steps: steps.filter(({ kind }) => BEFORE_BALANCE.has(kind ?? "")),
+          },
+        }),
       ),
     );
 
-  /** The white balance that makes a place grey, as a step of the photo's tone. */
-  const grey = async (point: Point) => {
-    const mine = stepsOf(state, photo, scope === "opening" ? now.row.opening : undefined);
-    const first = mine.filter(({ kind }) =>
-      ["enhance", "levels", "curves", "exposure", "contrast"].includes(kind ?? ""),
-    );
-    await underWay(async () => {
-      const { warmth, tint } = await answer<Extract<Step, { kind: "white_balance" }>>(
-        api.POST("/api/photos/{photo}/grey", {
-          params: { path: { photo: photo.id } },
-          body: { ...looking, at: place(point, photo), id: "grey", steps: first },
-        }),
-      );
-      touches.balance({ warmth, tint });
-    });
-  };
-
   return { keep, grey };
 }
+
+/** Steps of tone that go before white balance. */
+const BEFORE_BALANCE = new Set(["enhance", "levels", "curves", "exposure", "contrast"]);

@@ -1,20 +1,30 @@
-/** The touches of a photo, wherever it lies or in one opening, and the edits that change them. */
+/** The touches of a photo, wherever it lies or in one opening, as they are once all that is on its way is stored; and edits of them. */
 import { useEffect, useRef, useState } from "react";
 import type { Step, Touch } from "../../../api/client";
 import { part, want } from "../../../api/parts";
 import type { Held } from "../../../editing/fitting";
-import { type Said, useChange } from "../../../editing/jobs";
+import { type Done, type Said, useChange } from "../../../editing/jobs";
 import { stepsOf } from "../../../editing/standing";
-import type { View } from "../../../editing/view";
+import { retouched, type View } from "../../../editing/view";
 import { withStep } from "../../opening/TonePart";
 
 export type Scope = "photo" | "opening";
+/** Which stored retouching the server looks at, by names of parts. */
+export interface Looking {
+  everywhere: string;
+  filling: string;
+  opening: string;
+}
+
+/** Touches that are on their way and have something to be found by the server first. */
+const sought = new Set<string>();
 
 export function useTouches(state: View, now: Held, scope: Scope) {
-  const { edit } = useChange(state);
+  const { edit, editLater } = useChange(state);
   const { photo } = now;
   const { opening } = now.row;
-  const name = state.own.photo_tones?.[photo.id]?.retouching ?? "";
+  const nameIn = (view: View) => view.own.photo_tones?.[photo.id]?.retouching ?? "";
+  const name = nameIn(state);
   const [, fetched] = useState(0);
   useEffect(() => {
     if (name)
@@ -25,52 +35,100 @@ export function useTouches(state: View, now: Held, scope: Scope) {
   }, [name]);
   // While a later state is fetched the list stands as it was: what is typed in it must not go.
   const known = useRef<Touch[]>([]);
-  const fresh = name ? part("retouchings", name)?.touches : [];
-  if (fresh) known.current = fresh;
-  const everywhere = known.current;
-  const own = state.filling.tones?.[opening]?.retouching?.touches ?? [];
-  // As they were changed last, while that is on its way: the next change begins there.
-  const under = useRef(new Map<string, Touch>());
-  const mine = (scope === "photo" ? everywhere : own).map((touch) => under.current.get(touch.id) ?? touch);
+  const stored = name ? part("retouchings", name)?.touches : [];
+  const coming = (view: View, touches: Touch[]) =>
+    (view.retouching ?? []).reduce(
+      (all, one) => (one.photo === photo.id ? retouched(all, one) : all),
+      touches,
+    );
+  const everywhere = coming(state, stored ?? known.current);
+  known.current = everywhere;
+  const ownIn = (view: View) => view.filling.tones?.[opening]?.retouching?.touches ?? [];
+  const own = ownIn(state);
+  const mine = scope === "photo" ? everywhere : own;
+  const mineIn = (view: View) =>
+    scope === "photo"
+      ? coming(view, part("retouchings", nameIn(view))?.touches ?? known.current)
+      : ownIn(view);
   const said = (what: { put?: Touch[]; gone?: string[] }): Said => {
     const change = { put: what.put ?? [], gone: what.gone ?? [] };
     return scope === "photo"
       ? ({ op: "retouch_photo", photo: photo.id, ...change } as Said)
       : ({ op: "retouch_opening", opening, expect: photo.id, ...change } as Said);
   };
-  const filling = own.length ? (state.own.fillings[state.sheet.id] ?? "") : "";
-  const looking = { everywhere: name, filling, opening: filling ? opening : "" };
+  const fillingIn = (view: View) => view.own.fillings[view.sheet.id] ?? "";
+  const ownStored = (view: View) =>
+    part("fillings", fillingIn(view))?.tones?.[opening]?.retouching?.touches ?? [];
+  const lookingIn = (view: View): Looking => {
+    const is = ownStored(view).length > 0;
+    return { everywhere: nameIn(view), filling: is ? fillingIn(view) : "", opening: is ? opening : "" };
+  };
+  const looking = lookingIn(state);
+  const stepsIn = (view: View) => stepsOf(view, photo, scope === "opening" ? opening : undefined);
+  const storedIds = new Set([...(stored ?? []), ...ownStored(state)].map(({ id }) => id));
   return {
     /** Those of the scope in hand, first to last. */
     mine,
     other: (scope === "photo" ? own : everywhere).length,
     looking,
+    /** Whether a touch is to come: on its way, or being looked for. */
+    expects: (id: string) =>
+      sought.has(id) || everywhere.some((touch) => touch.id === id) || own.some((touch) => touch.id === id),
+    /** Whether a touch is in the photo as ``query`` tells it. */
+    has: (id: string) => storedIds.has(id) && !sought.has(id),
     /** What tells the tiles of the photo as it is now. */
     query: (steps: Step[]) =>
       new URLSearchParams({ ...looking, steps: steps.length ? JSON.stringify(steps) : "" }).toString(),
     /** And as it came. */
     bare: new URLSearchParams({ everywhere: "", filling: "", opening: "", steps: "" }).toString(),
-    put: (put: Touch[], onFailed?: () => void, gesture?: string) =>
-      edit(said({ put }), { gesture, onFailed }),
-    change: (id: string, part: Partial<Touch>, gesture?: string) => {
-      const was = under.current.get(id) ?? mine.find((touch) => touch.id === id);
-      if (!was) return;
-      const next = { ...was, ...part } as Touch;
-      under.current.set(id, next);
-      fetched((count) => count + 1);
-      const done = () => {
-        if (under.current.get(id) === next) under.current.delete(id);
+    put: (put: Touch[]) => edit(said({ put })),
+    /** Puts what the server finds in the photo as it is then; `id` tells the touch until it is found, which `meanwhile` shows. */
+    putFound: (
+      id: string,
+      find: (looking: Looking, mine: Touch[]) => Promise<Touch[]>,
+      { meanwhile, onStored }: { meanwhile?: Touch } & Pick<Done, "onStored"> = {},
+    ) => {
+      sought.add(id);
+      const end = () => {
+        sought.delete(id);
         fetched((count) => count + 1);
       };
-      // What is typed elsewhere goes before it, and is in it then.
-      const now = () => said({ put: [under.current.get(id) ?? next] });
-      edit(now, { gesture, onStored: done, onFailed: done });
+      const shown = meanwhile && said({ put: [meanwhile] });
+      editLater(
+        async (view) => {
+          if (nameIn(view)) await want("retouchings", nameIn(view));
+          const put = await find(lookingIn(view), mineIn(view));
+          end();
+          return put.length ? said({ put }) : undefined;
+        },
+        { meanwhile: shown, onStored, onFailed: end },
+      );
+    },
+    change: (id: string, next: Partial<Touch>, gesture?: string) => {
+      const before = mine.find((touch) => touch.id === id) as Record<string, unknown> | undefined;
+      const changed = Object.fromEntries(
+        Object.entries(next).filter(([key, value]) => before?.[key] !== value),
+      );
+      const make = (view: View) => {
+        const was = mineIn(view).find((touch) => touch.id === id);
+        return was && said({ put: [{ ...was, ...changed } as Touch] });
+      };
+      if (!sought.has(id)) edit(make, { gesture });
+      else
+        editLater(
+          async (view) => {
+            if (nameIn(view)) await want("retouchings", nameIn(view));
+            return make(view);
+          },
+          { gesture, meanwhile: make(state) },
+        );
     },
     remove: (gone: string[]) => edit(said({ gone })),
-    balance: (values: { warmth?: number; tint?: number }) =>
-      edit((view) => {
-        const steps = stepsOf(view, photo, scope === "opening" ? opening : undefined);
-        const recipe = { steps: withStep(steps, "white_balance", { ...values, on: true }) };
+    /** The white balance that the server finds in the photo as it is then. */
+    balanceFound: (find: (steps: Step[], looking: Looking) => Promise<{ warmth?: number; tint?: number }>) =>
+      editLater(async (view) => {
+        const { warmth, tint } = await find(stepsIn(view), lookingIn(view));
+        const recipe = { steps: withStep(stepsIn(view), "white_balance", { warmth, tint, on: true }) };
         return scope === "photo"
           ? { op: "mend_photo", edition: view.own.id, photo: photo.id, recipe }
           : { op: "mend_opening", opening, recipe, expect: photo.id };
