@@ -27,7 +27,8 @@ demo: setup
 test: setup lint
 	tools/fetch_faces $(STAMPS)/faces
 	cd web && npm run -s test
-	tools/side_by_side browser "$(PY) -m pytest tests/browser" rest "$(PY) -m pytest --ignore tests/browser"
+	tools/side_by_side browser "$(PY) -m pytest tests/browser" core "$(PY) -m pytest tests/core" \
+	  rest "$(PY) -m pytest --ignore tests/browser --ignore tests/core"
 
 lint: setup
 	.venv/bin/ruff check .

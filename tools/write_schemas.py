@@ -35,8 +35,9 @@ from sutaru.core.document import (
     Text,
     Upright,
 )
+from sutaru.core.document.layout import walked
 from sutaru.core.edits import SetFields, apply
-from sutaru.core.edits.kinds import Carry
+from sutaru.core.edits.kinds import AddLayers, Carry, RemoveLayers, Repeat, Restack
 from sutaru.core.fitting import clamped, opening_from_photo, upright_from_photo
 from sutaru.core.geometry.patches import BezierPatch
 
@@ -154,6 +155,23 @@ def _relaid() -> dict[str, object]:
          SetFields(sheet="s", layers=("words", ), fields={"centre": (90, 250), "turn_deg": 5})),
         (SetFields(sheet="s", layers=("flat",), fields={"outline.width_mm": 100, "surface.centre": (90, 60)}),
          SetFields(sheet="s", layers=("flat",), fields={"outline.height_mm": 80, "surface.centre": (90, 75)})),
+        (AddLayers(sheet="s", layers=(
+            Opening(id="box", outline=Rectangle(width_mm=30, height_mm=20), surface=Flat(centre=(60, 250), turn_deg=12)),
+            Opening(id="oval", outline=Ellipse(width_mm=30, height_mm=20), surface=Flat(centre=(120, 250))),
+            Opening(id="cut", outline=Path(d="M-9 -8L11 -8L9 8L-11 8Z"), surface=Flat(centre=(180, 250))),
+            Text(id="said", text="Reeds", size_pt=9, centre=(330, 250), width_mm=40, height_mm=9, turn_deg=-8),
+        ), below="fill"),
+         Carry(sheet="s", layers=("box", "said"), by=(3, 2))),
+        (AddLayers(sheet="s", layers=(FillBox(id="in", colour="#333333", **flat),), group="group"),),
+        (RemoveLayers(sheet="s", layers=("leans", "group")),),
+        (Repeat(sheet="s", layers=("flat",), columns=2, step_mm=(90, 0), names=("copy",), on_top=True),
+         Repeat(sheet="s", layers=("copy",), columns=2, step_mm=(90, 0), names=("another",), on_top=True)),
+        (Repeat(sheet="s", layers=("group", "fill"), columns=2, rows=2, step_mm=(10, 30),
+                names=tuple(f"n{n}" for n in range(9))),),
+        (Repeat(sheet="s", layers=("words",), columns=2, step_mm=(10, 0), names=("more",), on_top=True),
+         RemoveLayers(sheet="s", layers=("words",))),
+        (Restack(sheet="s", layer="flat", below="fill"), Restack(sheet="s", layer="leans", group="group", below="words"),
+         Restack(sheet="s", layer="quad")),
     )  # fmt: skip
     found = []
     for edits in cases:
@@ -165,12 +183,14 @@ def _relaid() -> dict[str, object]:
             {
                 "opening": row.opening, "shape": _sides(row.shape), "outline": _sides(row.outline),
                 "page_from_opening": [round(v, 9) for v in row.page_from_opening],
-                "size": (row.width_mm, row.height_mm),
+                "size": (row.width_mm, row.height_mm), "number": row.number,
             }
             for row in lies.openings
         ]  # fmt: skip
         frames = {entry.layer: [v for point in entry.frame for v in point] for entry in lies.layers}
-        found.append({"edits": [edit.model_dump(mode="json") for edit in edits], "rows": rows, "frames": frames})
+        stack = [[layer.id, depth] for layer, depth in walked(after.sheets[0].layout.layers)]
+        edited = [edit.model_dump(mode="json") for edit in edits]
+        found.append({"edits": edited, "rows": rows, "frames": frames, "stack": stack})
     before = places(layout).model_dump(mode="json", include={"openings", "layers"})
     return {"layout": layout.model_dump(mode="json"), **before, "cases": found}
 

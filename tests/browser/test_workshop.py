@@ -185,6 +185,40 @@ def test_what_is_pulled_lies_there_before_the_server_has_answered(page: Page, dr
     assert here.shape(drawn).bounding_box() == pytest.approx(shape, abs=1)
 
 
+def test_what_is_drawn_copied_and_taken_away_shows_before_the_server_has_answered(
+    page: Page, draft: Callable[..., Draft]
+) -> None:
+    here = draft(width_mm=300, height_mm=200)
+    where = here.at(20, 20), here.at(60, 60)
+    let_go = held(page, r"/edits$")
+    page.keyboard.press("r")
+    drag(page, *where)
+    drawn = here.chosen()
+    stack = page.get_by_role("list", name="Layers")
+    expect(stack.get_by_role("button", name="Opening 1", exact=True)).to_be_visible()
+    wide = here.shape(drawn).bounding_box()
+    assert wide
+    # Copied twice: each beside the one before it, none on another.
+    lefts = [wide["x"]]
+    for number in (2, 3):
+        page.keyboard.press("Control+d")
+        expect(stack.get_by_role("button", name=f"Opening {number}", exact=True)).to_be_visible()
+        box = here.shape(here.chosen()).bounding_box()
+        assert box
+        lefts.append(box["x"])
+    assert lefts[2] - lefts[1] == pytest.approx(lefts[1] - lefts[0], abs=1)
+    assert lefts[1] - lefts[0] > wide["width"]
+    page.keyboard.press("Delete")
+    expect(stack.locator("li[data-row]")).to_have_count(2)
+    # Undone before it was ever sent, it is there again.
+    page.keyboard.press("Control+z")
+    expect(stack.locator("li[data-row]")).to_have_count(3)
+    shown = page.locator("[data-layer]").evaluate_all("all => all.map(one => one.dataset.layer)")
+    let_go()
+    assert [layer["id"] for layer in here.layout()["layers"]] == shown
+    assert [here.shape(one).bounding_box()["x"] for one in shown] == pytest.approx(lefts, abs=3)  # its line is thinner
+
+
 def test_pulls_size_turn_and_draw_to_lines(page: Page, draft: Callable[..., Draft]) -> None:
     here = draft(width_mm=300, height_mm=200)
     drawn = here.draw("r", (40, 40), (100, 80))
@@ -237,10 +271,10 @@ def test_the_stack_list_and_the_sheet_point_at_each_other(page: Page, draft: Cal
     page.mouse.click(*centre(here.shape(second)))
     expect(stack.locator(f"[data-row='{second}']")).to_have_attribute("data-selected", "true")
     page.keyboard.press("[")
-    expect(stack.locator("li").first).to_contain_text("Opening 2")
+    expect(stack.locator("li").first).to_contain_text("Opening 1")  # it lies above now, and keeps its number
     assert [layer["id"] for layer in here.layout()["layers"]] == [second, first]
-    stack.get_by_role("button", name="Place of Opening 2 locked").click()
-    stack.get_by_role("button", name="Opening 1 shown").click()
+    stack.get_by_role("button", name="Place of Opening 1 locked").click()
+    stack.get_by_role("button", name="Opening 2 shown").click()
     layers = {layer["id"]: layer for layer in here.layout()["layers"]}
     assert (layers[first]["place_locked"], layers[second]["visible"]) == (True, False)
     page.keyboard.press("Control+a")

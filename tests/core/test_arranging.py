@@ -127,6 +127,34 @@ def test_repeat_lays_copies_in_columns_and_rows_above_the_first(sheet: Layout) -
         edited(sheet, op="repeat", layers=["plain", "round"], columns=300)
 
 
+def test_copies_take_the_names_they_are_given_and_lie_on_top_when_asked(sheet: Layout) -> None:
+    echo = {"kind": "echo", "id": "again", "of": "plain", "how": "reflection"}
+    sheet = edited(sheet, op="add_layers", layers=[echo])
+    now = edited(sheet, op="repeat", layers=["plain", "again"], columns=2, step_mm=[9, 0], names=["p2", "a2"], on_top=True)
+    assert [layer.id for layer in now.layers[-2:]] == ["p2", "a2"]
+    assert now.find("a2").of == "p2"  # the copy is echoed, not what it was copied from
+    inside = edited(sheet, op="repeat", layers=["words"], columns=2, step_mm=[9, 0], names=["w2"], on_top=True)
+    assert [layer.id for layer in inside.find("together").layers][-1] == "w2"
+    group = edited(sheet, op="repeat", layers=["together"], columns=2, step_mm=[9, 0], names=["t2", "i1", "i2"])
+    assert [layer.id for layer in group.find("t2").layers] == ["i1", "i2"]
+    for names in (["p2"], ["p2", "p2"], ["p2", "plain"]):
+        with pytest.raises(EditRefused, match="do not fit the copies"):
+            edited(sheet, op="repeat", layers=["plain", "again"], columns=2, step_mm=[9, 0], names=names)
+
+
+def test_openings_keep_their_numbers_until_they_are_renumbered(sheet: Layout) -> None:
+    numbers = list(sheet.numbers)
+    assert sheet.order == ()
+    lowest = edited(sheet, op="restack", layer=numbers[-1], below=sheet.layers[0].id)
+    assert list(lowest.numbers) == numbers
+    copied = edited(sheet, op="repeat", layers=[numbers[0]], columns=2, step_mm=[9, 0], names=["copy"])
+    assert list(copied.numbers) == [*numbers, "copy"]
+    gone = edited(copied, op="remove_layers", layers=[numbers[1]])
+    assert list(gone.numbers) == [numbers[0], *numbers[2:], "copy"]
+    assert edited(lowest, op="restack", layer=numbers[-1]).order == ()  # nothing is said that is so anyhow
+    assert list(edited(copied, op="renumber", order=["copy"]).numbers) == ["copy", *numbers]
+
+
 def test_split_parts_a_turned_opening_and_keeps_its_first_photo(sheet: Layout) -> None:
     now = edited(sheet, op="split", opening="turned", columns=2, rows=3, gap_mm=[4, 3])
     parts = [o for o in now.openings() if o.id == "turned" or o.id.startswith("turned-")]

@@ -54,7 +54,7 @@ def test_a_batch_that_is_killed_leaves_whole_files_and_can_be_run_again(
     command = ["batch", "card-portrait", str(listed), "--photos", str(pile[0][0].parent), "-o", str(out)]
     for _ in range(KILLS):
         killed(sutaru(*command), by.uniform(2.0, 9.0))
-        for path in out.glob("*.jpg"):
+        for path in out.glob("[!.]*.jpg"):
             assert path.read_bytes()[-2:] == b"\xff\xd9", f"{path.name} is half a file"
         if (out / "manifest.json").exists():
             told = json.loads((out / "manifest.json").read_text())
@@ -62,6 +62,7 @@ def test_a_batch_that_is_killed_leaves_whole_files_and_can_be_run_again(
     assert main(command) == 0
     told = json.loads((out / "manifest.json").read_text())
     assert len(told["files"]) == 12
+    assert not list(out.glob(".unfinished*"))
     assert all(sha256(out / entry["file"]) == entry["sha256"] for entry in told["files"])
     capsys.readouterr()
 

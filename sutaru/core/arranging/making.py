@@ -4,9 +4,10 @@ Ids are found by themselves, the same each time; ``taken`` holds those that are 
 """
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
-from ..document import Flat, Group, Layer, Opening, Rectangle
+from ..document import Echo, Flat, Group, Layer, Opening, Rectangle
+from ..document.layout import walked
 from ..errors import EditRefused
 from .aligning import layers_box
 from .moving import Motion, carried, exact
@@ -24,27 +25,42 @@ def fresh_id(taken: set[str], like: str) -> str:
     return f"{stem}-{number}"
 
 
-def renamed(layer: Layer, taken: set[str]) -> Layer:
-    """A copy with an id of its own; what lies in a group too."""
-    fresh = layer.having(id=fresh_id(taken, layer.id))
-    if isinstance(fresh, Group):
-        return fresh.having(layers=tuple(renamed(inner, taken) for inner in fresh.layers))
-    return fresh
-
-
 def repeated(
-    layers: Sequence[Layer], columns: int, rows: int, step_mm: tuple[float, float], taken: set[str]
+    layers: Sequence[Layer],
+    columns: int,
+    rows: int,
+    step_mm: tuple[float, float],
+    taken: set[str],
+    names: Sequence[str] = (),
 ) -> list[Layer]:
-    """Copies of layers in columns and rows, ``step_mm`` apart across and down; the layers themselves are the first of them."""
-    if not 1 < columns * rows <= MOST // max(1, len(layers)):
+    """Copies of layers in columns and rows, ``step_mm`` apart across and down; the layers themselves are the first of them.
+
+    ``names``: ids of the copies where they are said. An echo of an opening that is copied too is one of its copy.
+    """
+    copies, each = columns * rows - 1, [layer.id for layer, _ in walked(tuple(layers))]
+    if not 0 < copies < MOST // max(1, len(layers)):
         raise EditRefused("So many copies cannot be made at once.", f"Make 2 to {MOST} layers at a time.")
+    if names and (len(names) != copies * len(each) or len(set(names)) < len(names) or taken & set(names)):
+        raise EditRefused("These names do not fit the copies.", "Name each layer of each copy, as no layer is called.")
+    given = iter(names)
     found = list[Layer]()
     for row in range(rows):
         for column in range(columns):
             if row or column:
                 by = exact(column * step_mm[0]), exact(row * step_mm[1])
-                found += [carried(renamed(layer, taken), Motion((0.0, 0.0), by)) for layer in layers]
+                called = {like: next(given, "") or fresh_id(taken, like) for like in each}
+                found += [carried(_renamed(layer, called), Motion((0.0, 0.0), by)) for layer in layers]
     return found
+
+
+def _renamed(layer: Layer, called: Mapping[str, str]) -> Layer:
+    """A copy with another id; what lies in a group too."""
+    fresh = layer.having(id=called[layer.id])
+    if isinstance(fresh, Group):
+        return fresh.having(layers=tuple(_renamed(inner, called) for inner in fresh.layers))
+    if isinstance(fresh, Echo):
+        return fresh.having(of=called.get(fresh.of, fresh.of))
+    return fresh
 
 
 def split(opening: Opening, columns: int, rows: int, gap_mm: tuple[float, float], taken: set[str]) -> list[Opening]:

@@ -67,12 +67,21 @@ def altered(layout: Layout, edit: LayoutEdit, waiting: AbstractSet[str] = frozen
         taken = layout.ids() | waiting
         changed = making(layout, edit, taken) if making else _ALTERED[type(edit)](layout, edit)
         known = {id(layer) for layer, _ in walked(layout.layers)}
-        fields = {name: getattr(changed, name) for name in type(changed).model_fields}
-        return Layout(**{**fields, "layers": tuple(_checked(layer, known) for layer in changed.layers)})
+        layers = tuple(_checked(layer, known) for layer in changed.layers)
+        fields = {name: getattr(changed, name) for name in type(changed).model_fields} | {"layers": layers}
+        return Layout(**{**fields, "order": _kept_order(layout, changed)})
     except ValidationError as error:
         raise refused(error) from None
     except GeometryError as error:
         raise EditRefused(error.sentence, error.remedy) from None
+
+
+def _kept_order(before: Layout, now: Layout) -> tuple[str, ...]:
+    """The order that leaves openings their numbers, whatever lies where in the stack now; new ones come after them."""
+    stacked = tuple(leaf.id for leaf in now.leaves if isinstance(leaf, Opening))
+    first = now.openings_by_id if now.order != before.order else before.openings_by_id  # unless the edit says one
+    kept = tuple(dict.fromkeys((*(name for name in first if name in now.openings_by_id), *stacked)))
+    return () if kept == stacked else kept
 
 
 def _checked(layer: Layer, known: set[int]) -> Layer:
@@ -276,8 +285,15 @@ def _uppermost(layout: Layout, identities: Sequence[str]) -> str:
 def _repeat(layout: Layout, edit: Repeat, taken: set[str]) -> Layout:
     layers = _movable(layout, edit.layers)
     stacked = [layer for layer, _ in walked(layout.layers) if any(layer is one for one in layers)]
-    fresh = repeated(stacked, edit.columns, edit.rows, edit.step_mm, taken)
-    return _above(layout, _uppermost(layout, edit.layers), fresh)
+    fresh = repeated(stacked, edit.columns, edit.rows, edit.step_mm, taken, edit.names)
+    upper = _uppermost(layout, edit.layers)
+    return _above(layout, _beside(layout.layers, upper)[-1].id if edit.on_top else upper, fresh)
+
+
+def _beside(layers: tuple[Layer, ...], identity: str) -> tuple[Layer, ...]:
+    """The layers among which one lies, itself too: those of its group, or of the sheet."""
+    within = [group.layers for group in _groups(layers) if any(layer.id == identity for layer in group.layers)]
+    return within[0] if within else layers
 
 
 def _opening(layout: Layout, identity: str) -> Opening:
@@ -297,7 +313,7 @@ def _make_one(layout: Layout, edit: MakeOne, taken: set[str]) -> Layout:
     _movable(layout, edit.openings)
     chosen = list(dict.fromkeys(edit.openings))
     one = made_one([_opening(layout, identity) for identity in chosen], taken)
-    order = tuple(one.id if identity == chosen[0] else identity for identity in layout.order)
+    order = tuple(one.id if identity == chosen[0] else identity for identity in layout.openings_by_id)
     return _without(_above(layout, _uppermost(layout, chosen), [one]), chosen).having(order=order)
 
 
@@ -402,9 +418,7 @@ def _renumber(layout: Layout, edit: Renumber) -> Layout:
     unknown = [identity for identity in order if identity not in layout.openings_by_id]
     if unknown:
         raise EditRefused(f"There is no opening {unknown[0]} on this sheet.", "It may have been taken away meanwhile.")
-    stacked = tuple(leaf.id for leaf in layout.leaves if isinstance(leaf, Opening))
-    whole = tuple(dict.fromkeys((*order, *layout.openings_by_id)))
-    return layout.having(order=() if whole == stacked else whole)
+    return layout.having(order=tuple(dict.fromkeys((*order, *layout.openings_by_id))))
 
 
 _ALTERED: dict[type[Any], Callable[[Layout, Any], Layout]] = {

@@ -7903,6 +7903,9 @@ export interface components {
         /**
          * Repeat
          * @description Copies layers in columns and rows, so far apart across and down; they themselves are the first of them.
+         *
+         *     ``names``: ids of the copies, copy after copy, in each as the layers lie in the stack, a group before what lies in it;
+         *     left out, the ids are found. Copies lie just above what they are copied from, or ``on_top`` of all beside it.
          */
         Repeat: {
             /** Sheet */
@@ -7935,6 +7938,16 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Names
+             * @default []
+             */
+            names: string[];
+            /**
+             * On Top
+             * @default false
+             */
+            on_top: boolean;
         };
         /**
          * ReplacePhotos

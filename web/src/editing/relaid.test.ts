@@ -26,16 +26,28 @@ const near = (one: readonly number[], other: readonly number[] = [], off = 0.02)
 
 const plain = (matrix: readonly number[]) => matrix.map((value) => value / (matrix[8] ?? 1));
 
-it.each(file.cases)("what is carried or given a place lies at once where the server lays it: %#", (after) => {
-  const before = sheet(file, file.layout as unknown as Layout);
-  const view = (after.edits as unknown as Edit[]).reduce(foreseen, before);
-  for (const [layer, frame] of Object.entries(after.frames))
-    near((view.frames.get(layer) ?? []).flat(), frame);
-  for (const row of after.rows) {
-    const now = view.rows.find(({ opening }) => opening === row.opening) as Row;
-    near(sides(now.shape), row.shape, 0.05); // as near as a curve's points follow it
-    near(sides(now.outline), row.outline, 0.05);
-    near(plain(now.page_from_opening), plain(row.page_from_opening));
-    near([now.width_mm, now.height_mm], row.size);
-  }
-});
+const stack = (layers: Layout["layers"], depth = 0): [string, number][] =>
+  layers.flatMap((layer): [string, number][] => [
+    [layer.id, depth],
+    ...(layer.kind === "group" ? stack(layer.layers ?? [], depth + 1) : []),
+  ]);
+
+it.each(file.cases)(
+  "what is drawn, copied, taken away or moved lies at once where the server lays it: %#",
+  (after) => {
+    const before = sheet(file, file.layout as unknown as Layout);
+    const view = (after.edits as unknown as Edit[]).reduce(foreseen, before);
+    expect(stack(view.layout.layers)).toEqual(after.stack);
+    expect([...view.frames.keys()].sort()).toEqual(Object.keys(after.frames).sort());
+    for (const [layer, frame] of Object.entries(after.frames))
+      near((view.frames.get(layer) ?? []).flat(), frame);
+    for (const row of after.rows) {
+      const now = view.rows.find(({ opening }) => opening === row.opening) as Row;
+      expect(now.number).toBe(row.number);
+      near(sides(now.shape), row.shape, 0.1); // as near as a curve's points follow it
+      near(sides(now.outline), row.outline, 0.1);
+      near(plain(now.page_from_opening), plain(row.page_from_opening));
+      near([now.width_mm, now.height_mm], row.size, 0.05);
+    }
+  },
+);

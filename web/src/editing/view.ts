@@ -3,6 +3,7 @@ import type { Echo, EchoPlace, Edit, Filling, Finding, JobHead, LabSheet, Layout
 import { facts, type Kinds, part } from "../api/parts";
 import type { Point } from "../geometry/placing";
 import { carried, type Layer, mapped, placedBy } from "./relaid";
+import { added, removed, repeated, restacked } from "./stacking";
 
 export interface View {
   id: string;
@@ -34,6 +35,8 @@ export interface View {
   frames: ReadonlyMap<string, readonly Point[]>;
   photos: Photo[];
   photo: ReadonlyMap<string, Photo>;
+  /** Layers on their way, which no picture of the sheet shows yet. */
+  coming?: readonly string[];
   /** Retouching of photos that is on its way; what is stored of it is a part of its own. */
   retouching?: RetouchPhoto[];
 }
@@ -132,6 +135,14 @@ export function foreseen(view: View, edit: Edit): View {
       );
       return { ...there, layout: { ...view.layout, layers } };
     }
+    case "add_layers":
+      return added(view, edit);
+    case "remove_layers":
+      return removed(view, edit.layers);
+    case "repeat":
+      return repeated(view, edit);
+    case "restack":
+      return restacked(view, edit);
     case "carry":
       return carried(view, edit);
     case "set_sheet":

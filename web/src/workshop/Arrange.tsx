@@ -17,7 +17,7 @@ import { cornersOf, type Layer } from "./layers";
 import type { useHands } from "./useHands";
 import css from "./workshop.module.css";
 
-type Make = ReturnType<typeof useHands>["make"];
+type Hands = Pick<ReturnType<typeof useHands>, "make" | "repeat">;
 
 const EDGES = [
   ["left", "Left edges", IconAlignBoxLeftMiddle],
@@ -36,7 +36,8 @@ const TO = [
 ];
 
 /** What is selected, arranged: aligned, mirrored, grouped, at equal gaps, repeated, split, joined. */
-export function Arrange({ state, chosen, make }: { state: View; chosen: Layer[]; make: Make }) {
+export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]; hands: Hands }) {
+  const { make, repeat } = hands;
   const { edit } = useChange(state);
   const ids = chosen.map((layer) => layer.id);
   const several = chosen.length > 1;
@@ -201,14 +202,9 @@ export function Arrange({ state, chosen, make }: { state: View; chosen: Layer[];
             disabled={!box || columns * rows < 2}
             onClick={() =>
               box &&
-              make(
-                {
-                  op: "repeat",
-                  layers: ids,
-                  columns,
-                  rows,
-                  step_mm: [box.right - box.left + gap, box.bottom - box.top + gap],
-                } as Said,
+              repeat(
+                ids,
+                { columns, rows, step_mm: [box.right - box.left + gap, box.bottom - box.top + gap] },
                 ids,
               )
             }

@@ -39,6 +39,7 @@ export function Drawing({ state, seen, hands, svg }: Props) {
   );
   const held =
     pull?.kind === "move" || !selected.length ? undefined : heldOf(layout.layers, frames, selected);
+  const coming = new Set(state.coming);
   const lies = [...stacked(layout.layers)].reverse().map(({ layer }) => layer);
   const over = pointed && cornersOf(layout.layers, frames, [pointed]);
   return (
@@ -89,6 +90,8 @@ export function Drawing({ state, seen, hands, svg }: Props) {
             data-layer={layer.id}
             data-chosen={chosen.has(layer.id) || undefined}
             data-kind={layer.kind}
+            data-coming={coming.has(layer.id) || undefined}
+            style={coming.has(layer.id) && layer.kind === "fill" ? { fill: layer.colour } : undefined}
             onPointerDown={(event) => hands.down(event, layer)}
             onDoubleClick={() =>
               outermost(layout.layers, layer.id) !== layer.id && set({ selected: [layer.id] })

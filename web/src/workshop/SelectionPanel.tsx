@@ -42,10 +42,10 @@ const RATIOS: [string, number | undefined][] = [
 /** What has its opacity set here; an opening has it beside its frame. */
 const FAINT = new Set(["background", "fill", "ornament", "overlay", "page", "text", "dates"]);
 
-type Make = ReturnType<typeof useHands>["make"];
+type Hands = Pick<ReturnType<typeof useHands>, "make" | "repeat">;
 
 /** What is selected: where it lies, in figures; its look; how it is arranged with others, repeated, split, joined. */
-export function SelectionPanel({ state, make }: { state: View; make: Make }) {
+export function SelectionPanel({ state, hands }: { state: View; hands: Hands }) {
   const { edit } = useChange(state);
   const selected = useTable((table) => table.selected);
   const { layers } = state.layout;
@@ -83,7 +83,7 @@ export function SelectionPanel({ state, make }: { state: View; make: Make }) {
         <Place key={chosen.map(({ id }) => id).join()} state={state} chosen={chosen} />
       )}
       {only.kind !== "background" && only.kind !== "echo" && (
-        <Arrange state={state} chosen={chosen} make={make} />
+        <Arrange state={state} chosen={chosen} hands={hands} />
       )}
       {chosen.every((layer) => layer.kind === "fill" || layer.kind === "opening") && (
         <Become state={state} chosen={chosen} />

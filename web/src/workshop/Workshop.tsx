@@ -273,11 +273,7 @@ function Loaded({ state }: { state: View }) {
           </div>
           <aside className={bench.side}>
             <StackList state={state} />
-            {selected.length ? (
-              <SelectionPanel state={state} make={hands.make} />
-            ) : (
-              <SheetPanel state={state} />
-            )}
+            {selected.length ? <SelectionPanel state={state} hands={hands} /> : <SheetPanel state={state} />}
           </aside>
         </div>
         {keeping && <KeepDialog state={state} onClose={() => setKeeping(false)} />}

@@ -18,6 +18,10 @@ export function stacked(layers: readonly Layer[], depth = 0): { layer: Layer; de
     ]);
 }
 
+/** What lies in a group, bottom first, a group within before what lies in that. */
+export const insideOf = (layer: Layer): Layer[] =>
+  layer.kind === "group" ? (layer.layers ?? []).flatMap((inner) => [inner, ...insideOf(inner)]) : [];
+
 /** A layer or group, by its id. */
 export const found = (layers: readonly Layer[], id: string): Layer | undefined =>
   stacked(layers).find(({ layer }) => layer.id === id)?.layer;
@@ -78,6 +82,9 @@ export const round = (mm: number) => Math.round(mm * 1e6) / 1e6;
 
 /** An id that nothing ever had: what is said of a layer that is gone waits for that one, and must find no other. */
 export const freshId = (stem: string) => `${stem}-${crypto.randomUUID().slice(0, 8)}`;
+
+/** What a copy's id begins with: that of what it is copied from, without what made that one unlike others. */
+export const stemOf = (id: string) => id.replace(/-[0-9a-f]{8}$|-\d+$/, "").slice(0, 50);
 
 /** Ids in one tree of layers that were not in another; of a new group, the group alone. */
 export function freshIn(layers: readonly Layer[], before: readonly Layer[]): string[] {

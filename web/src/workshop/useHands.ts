@@ -13,12 +13,16 @@ import {
   cutAlong,
   drawnBy,
   found,
+  freshId,
   freshIn,
+  insideOf,
   type Layer,
   madeBy,
   outermost,
   round,
   simplified,
+  stacked,
+  stemOf,
 } from "./layers";
 import { boxesOf, drawnOver, type Gap } from "./lines";
 import { pickArea } from "./picking";
@@ -88,6 +92,21 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
         if (fresh?.length) set({ selected: [...also, ...fresh] });
       },
     });
+  };
+  /** Copies what is selected, columns and rows of it: the copies are selected at once, with what was copied or without. */
+  const repeat = (
+    layers: readonly string[],
+    how: { columns: number; rows: number; step_mm: [number, number]; on_top?: boolean },
+    also: readonly string[] = [],
+  ) => {
+    const now = jobStore(view.id).viewOf(view.sheet.id)?.layout.layers ?? [];
+    const chosen = stacked(now).filter(({ layer }) => layers.includes(layer.id));
+    const tops = chosen.map(({ layer }) => layer).reverse();
+    const copies = Array.from({ length: how.columns * how.rows - 1 }, () =>
+      tops.map((layer) => [layer, ...insideOf(layer)].map((one) => freshId(stemOf(one.id)))),
+    );
+    edit({ op: "repeat", layers: tops.map(({ id }) => id), names: copies.flat(2), ...how } as Said);
+    set({ selected: [...also, ...copies.flat().flatMap(([top]) => top ?? [])] });
   };
   const add = (layer: Layer) => {
     edit({ op: "add_layers", layers: [layer] } as Said);
@@ -220,13 +239,7 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
     } else if (pull.kind === "move" && !still) {
       const by = pull.by.map(round) as unknown as Point;
       if (pull.copy)
-        make({
-          op: "repeat",
-          layers: selected,
-          columns: 2,
-          rows: 1,
-          step_mm: [...by] as [number, number],
-        } as Said);
+        repeat(selected, { columns: 2, rows: 1, step_mm: [...by] as [number, number], on_top: true });
       else edit({ op: "carry", layers: selected, by: [...by] as [number, number] } as Said);
     } else if (pull.kind === "size" && !still) {
       const [width, height] = pull.says;
@@ -269,5 +282,5 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
         : pull?.kind === "turn"
           ? turning(heldOf(layers, view.frames, useTable.getState().selected)?.middle ?? pull.from, pull.turn)
           : undefined;
-  return { pull, help, by, down, take, move, up, cancel, lay, make, add };
+  return { pull, help, by, down, take, move, up, cancel, lay, make, repeat, add };
 }

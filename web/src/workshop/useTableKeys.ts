@@ -61,8 +61,8 @@ export function useTableKeys(view: View, hands: ReturnType<typeof useHands>) {
         if (!selected.length) return false;
         const box = boxAbout(layers(), latest.current.view.frames, selected);
         const step = box ? box.right - box.left + 4 : 10;
-        const again = { op: "repeat", layers: selected, columns: 2, rows: 1, step_mm: [step, 0] } as Said;
-        return latest.current.hands.make(again);
+        const how = { columns: 2, rows: 1, step_mm: [step, 0] as [number, number], on_top: true };
+        return latest.current.hands.repeat(selected, how);
       },
       group: ({ shiftKey }) => {
         const selected = chosen();

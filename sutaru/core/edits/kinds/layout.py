@@ -100,13 +100,19 @@ class SameSize(_OnLayout):
 
 
 class Repeat(_OnLayout):
-    """Copies layers in columns and rows, so far apart across and down; they themselves are the first of them."""
+    """Copies layers in columns and rows, so far apart across and down; they themselves are the first of them.
+
+    ``names``: ids of the copies, copy after copy, in each as the layers lie in the stack, a group before what lies in it;
+    left out, the ids are found. Copies lie just above what they are copied from, or ``on_top`` of all beside it.
+    """
 
     op: Literal["repeat"] = "repeat"
     layers: Ids
     columns: Times = 1
     rows: Times = 1
     step_mm: tuple[Millimetres, Millimetres] = (0.0, 0.0)
+    names: Annotated[tuple[Identity, ...], Field(max_length=500)] = ()
+    on_top: bool = False
 
 
 class SplitOpening(_OnLayout):
