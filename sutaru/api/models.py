@@ -278,10 +278,11 @@ class PickArea(BaseModel):
 
 
 class PickedArea(BaseModel):
-    """The opening an area becomes, and the picture without the area."""
+    """The opening an area becomes, and the picture without the area; ``there``: the opening that lies there already, or ""."""
 
     opening: Opening
     asset: str
+    there: str = ""
 
 
 class Started(BaseModel):

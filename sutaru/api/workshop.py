@@ -15,6 +15,7 @@ from ..core.document import Job, Layout, Line, Making, Opening, Overlay, Sheet, 
 from ..core.edits import BringIn, Fill, apply
 from ..core.edits.as_template import left_behind, template_sheets
 from ..core.errors import EditRefused, NotFound
+from ..core.fitting import find_same_place
 from ..core.formats import write_template_file
 from ..core.formats.svg_file import written_svg
 from ..core.press.exporting import plain_name
@@ -130,7 +131,9 @@ def pick(studio: InStudio, job: str, sheet: str, asked: PickArea) -> PickedArea:
     )
     studio.parts.add_assets(files)
     asset = found.asset if found.guide else sha256(files[0]).hexdigest()
-    return PickedArea(opening=Opening.model_validate_json(opening), asset=asset)
+    picked = Opening.model_validate_json(opening)
+    there = find_same_place(here.layout, picked) if here else None
+    return PickedArea(opening=picked, asset=asset, there=there.id if there else "")
 
 
 @router.get("/jobs/{job}/sheets/{sheet}/svg", response_class=Response)

@@ -297,6 +297,7 @@ def test_an_area_that_is_pointed_at_becomes_an_opening(client: TestClient) -> No
     asked = {"layer": "overlay", "at_mm": [25, 8]}
     found = client.post(f"/api/jobs/{read['id']}/sheets/sheet/areas", json=asked)
     assert found.status_code == 200, found.text
+    assert found.json()["there"] == ""
     opening, asset = {**found.json()["opening"], "id": "second"}, found.json()["asset"]
     assert (
         edit(client, read["id"], op="add_layers", sheet="sheet", layers=[opening], below="overlay").status_code == 200
@@ -305,6 +306,8 @@ def test_an_area_that_is_pointed_at_becomes_an_opening(client: TestClient) -> No
                    fields={"asset": asset, "content_locked": True})  # fmt: skip
     assert changed.status_code == 200, changed.text
     assert len(state(client, read["id"])["rows"]) == 2
+    again = client.post(f"/api/jobs/{read['id']}/sheets/sheet/areas", json={"layer": "overlay", "at_mm": [24, 9]})
+    assert again.json()["there"] == "second"  # pointed at twice, it has its opening already
     none = client.post(f"/api/jobs/{read['id']}/sheets/sheet/areas", json={"layer": "overlay", "at_mm": [1, 1]})
     assert "ground of the whole picture" in none.json()["sentence"]
     assert (

@@ -333,6 +333,14 @@ def test_a_flat_picture_of_nine_openings_is_read(page: Page, base_url: str, tmp_
     # The picture lies over the photos; openings are picked through it, and corrected as any.
     page.mouse.click(*centre(page.locator("[data-layer='opening-1']")))
     expect(page.get_by_role("region", name=re.compile("^Selected: Opening 1"))).to_be_visible()
+    # Pointed at again, an area that has its opening gets no second one.
+    page.keyboard.press("k")
+    other = centre(page.locator("[data-layer='opening-2']"))
+    for _ in range(2):
+        with page.expect_response(re.compile("/areas$")):
+            page.mouse.click(*other)
+    expect(page.get_by_role("region", name=re.compile("^Selected: Opening 2"))).to_be_visible()
+    expect(page.locator("[data-kind=opening]")).to_have_count(count)
     page.get_by_role("button", name="Save to shelf").click()
     page.get_by_role("button", name="Save as template").click()
     expect(page.get_by_text("“nine” is on the shelf: a new template.")).to_be_visible()

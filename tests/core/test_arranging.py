@@ -130,7 +130,9 @@ def test_repeat_lays_copies_in_columns_and_rows_above_the_first(sheet: Layout) -
 def test_copies_take_the_names_they_are_given_and_lie_on_top_when_asked(sheet: Layout) -> None:
     echo = {"kind": "echo", "id": "again", "of": "plain", "how": "reflection"}
     sheet = edited(sheet, op="add_layers", layers=[echo])
-    now = edited(sheet, op="repeat", layers=["plain", "again"], columns=2, step_mm=[9, 0], names=["p2", "a2"], on_top=True)
+    now = edited(
+        sheet, op="repeat", layers=["plain", "again"], columns=2, step_mm=[9, 0], names=["p2", "a2"], on_top=True
+    )
     assert [layer.id for layer in now.layers[-2:]] == ["p2", "a2"]
     assert now.find("a2").of == "p2"  # the copy is echoed, not what it was copied from
     inside = edited(sheet, op="repeat", layers=["words"], columns=2, step_mm=[9, 0], names=["w2"], on_top=True)

@@ -3,6 +3,7 @@
 from .assigning import assigned, cost, costs
 from .choosing import Choice, Wanted, choose, choose_round, wanted
 from .keeping import Cut, cuts, first_placement, kept_placement, standing_on_page
+from .overlap import find_same_place
 from .placing import (
     clamped,
     cover_scale,
@@ -28,8 +29,8 @@ from .straightening import areas_upright, upright_from_photo
 __all__ = [
     "Choice", "Cut", "Drawn", "Fonts", "Resolved", "Wanted", "about_all", "areas_upright", "assigned", "choose",
     "choose_round", "clamped", "cost", "costs", "cover_scale", "crop_share", "cuts", "distortion", "drawn_key",
-    "earlier_uses", "effective_ppi", "extents", "first_placement", "kept_placement", "lies_flat", "member_placement",
-    "members", "opening_from_photo", "page_from_photo", "ppi_picture", "ppi_through", "printed_ppi", "reading_order",
-    "resolved", "resolved_sheets", "scale", "shown", "shown_area", "span_placement", "standing_free", "standing_on_page",
-    "upright_from_photo", "wanted", "window",
+    "earlier_uses", "effective_ppi", "extents", "find_same_place", "first_placement", "kept_placement", "lies_flat",
+    "member_placement", "members", "opening_from_photo", "page_from_photo", "ppi_picture", "ppi_through", "printed_ppi",
+    "reading_order", "resolved", "resolved_sheets", "scale", "shown", "shown_area", "span_placement", "standing_free",
+    "standing_on_page", "upright_from_photo", "wanted", "window",
 ]  # fmt: skip

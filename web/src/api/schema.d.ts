@@ -7033,12 +7033,17 @@ export interface components {
         };
         /**
          * PickedArea
-         * @description The opening an area becomes, and the picture without the area.
+         * @description The opening an area becomes, and the picture without the area; ``there``: the opening that lies there already, or "".
          */
         PickedArea: {
             opening: components["schemas"]["Opening"];
             /** Asset */
             asset: string;
+            /**
+             * There
+             * @default
+             */
+            there: string;
         };
         /**
          * Pin

@@ -197,7 +197,7 @@ interface Sides {
   width_mm: number;
   height_mm: number;
 }
-export type Outline = { kind: string; d?: string } & Partial<Sides>;
+type Outline = { kind: string; d?: string } & Partial<Sides>;
 
 const boxOf = ({ width_mm, height_mm }: Partial<Sides>): Point[] | undefined => {
   if (!width_mm || !height_mm) return undefined;
@@ -213,7 +213,7 @@ const boxOf = ({ width_mm, height_mm }: Partial<Sides>): Point[] | undefined => 
 const STEPS = 48; // corners that stand for an ellipse
 
 /** The corners of an outline about its middle: a path's as far as it is of straight lines or nearly so. */
-export function outlineOf(outline: Outline): Point[] | undefined {
+function outlineOf(outline: Outline): Point[] | undefined {
   if (outline.kind === "path") {
     const figures = (outline.d?.match(/-?\d*\.?\d+(?:e[-+]?\d+)?/gi) ?? []).map(Number);
     return figures.flatMap((x, n): Point[] => (n % 2 ? [] : [[x, figures[n + 1] ?? 0]]));

@@ -126,7 +126,7 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
     const { tool, selected } = useTable.getState();
     const at = pageOf(event);
     began.current = [event.clientX, event.clientY];
-    if (tool === "area") pickArea(view, at, edit).then((id) => id && set({ selected: [id] }));
+    if (tool === "area") pickArea(view, at, { edit, editLater }, (id) => set({ selected: [id] }));
     else if (tool === "freehand") setPull({ kind: "trace", points: [at] });
     else if (tool === "polygon") {
       const to = onPoint(at, [], event);
