@@ -110,6 +110,110 @@ def _called_alike(folder: Path, by: random.Random) -> None:
     _pages(3, _noise)(folder, by)
 
 
+def _written(at: int, data: bytes) -> Damage:
+    """Bytes of the file's head altered."""
+
+    def damage(folder: Path, by: random.Random) -> None:
+        with (folder / NAME).open("r+b") as file:
+            file.seek(at)
+            file.write(data)
+
+    return damage
+
+
+def _changed(change: Callable[[bytes, random.Random], bytes]) -> Damage:
+    """The whole file, altered."""
+
+    def damage(folder: Path, by: random.Random) -> None:
+        path = folder / NAME
+        path.write_bytes(change(path.read_bytes(), by))
+
+    return damage
+
+
+def _swapped(data: bytes, by: random.Random) -> bytes:
+    pages = [data[at : at + PAGE] for at in range(0, len(data), PAGE)]
+    one, other = by.sample(range(1, len(pages)), 2)
+    pages[one], pages[other] = pages[other], pages[one]
+    return b"".join(pages)
+
+
+def _every(step: int) -> Callable[[bytes, random.Random], bytes]:
+    def change(data: bytes, by: random.Random) -> bytes:
+        found = bytearray(data)
+        for page in range(step, len(data) // PAGE, step):
+            found[page * PAGE : (page + 1) * PAGE] = bytes(PAGE)
+        return bytes(found)
+
+    return change
+
+
+def _heads(data: bytes, by: random.Random) -> bytes:
+    """The heads of ten pages: what kind they are, and where on them their rows lie."""
+    found = bytearray(data)
+    for page in by.sample(range(1, len(data) // PAGE), 10):
+        found[page * PAGE : page * PAGE + 12] = by.randbytes(12)
+    return bytes(found)
+
+
+def _said(*sql: str) -> Damage:
+    """Rows altered or gone in a file that is sound by itself."""
+
+    def damage(folder: Path, by: random.Random) -> None:
+        with closing(sqlite3.connect(folder / NAME)) as db:
+            db.execute("PRAGMA foreign_keys = OFF")
+            for one in sql:
+                db.execute(one)
+            db.commit()
+            db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+
+    return damage
+
+
+def _index_roots(folder: Path, by: random.Random) -> None:
+    with closing(sqlite3.connect(folder / NAME)) as db:
+        pages = [page for (page,) in db.execute("SELECT rootpage FROM sqlite_schema WHERE type = 'index'")]
+    with (folder / NAME).open("r+b") as file:
+        for page in pages:
+            file.seek(PAGE * (page - 1))
+            file.write(bytes(PAGE))
+
+
+def _another_database(folder: Path, by: random.Random) -> None:
+    (folder / NAME).unlink()
+    with closing(sqlite3.connect(folder / NAME)) as db:
+        db.execute("CREATE TABLE recipe (name TEXT)")
+        db.commit()
+
+
+def _beside(suffix: str, data: bytes) -> Damage:
+    """A file that SQLite reads beside the database is another's; and a page of the database is torn."""
+
+    def damage(folder: Path, by: random.Random) -> None:
+        _pages(1, _noise)(folder, by)
+        (folder / f"{NAME}{suffix}").write_bytes(data)
+
+    return damage
+
+
+def _copy_torn(folder: Path, by: random.Random) -> None:
+    for copy in folder.glob(f"{NAME}.day-*"):
+        copy.write_bytes(copy.read_bytes()[: 5 * PAGE])
+    _pages(3, _noise)(folder, by)
+
+
+def _photo_file(change: Callable[[Path], object]) -> Damage:
+    """What is made of an original's small pictures is damaged, and a page of the database."""
+
+    def damage(folder: Path, by: random.Random) -> None:
+        small = [path for path in sorted((folder / "photos").rglob("*")) if path.is_file() and len(path.name) != 64]
+        for path in small[:6]:
+            change(path)
+        _pages(1, _noise)(folder, by)
+
+    return damage
+
+
 KINDS: dict[str, Damage] = {
     "three pages": _pages(3, _noise), "called alike": _called_alike, "job table": _table_root("job"), "torn": _all_torn,
     "photo table": _table_root("photo"), "bits": _bits(40),
@@ -118,6 +222,22 @@ KINDS: dict[str, Damage] = {
     "state table": _table_root("state"), "part table": _table_root("part"), "pile table": _table_root("in_pile"),
     "order table": _table_root("print_order"), "template table": _table_root("template"), "task table": _table_root("task"),
     "many bits": _bits(2000), "log": _log_noise, "gone": _gone,
+    "page size": _written(16, b"\x02\x00"), "free list": _written(32, b"\x00\x00\x00\x07\x00\x00\x00\x09"),
+    "text encoding": _written(56, b"\x00\x00\x00\x03"), "newer format": _written(18, b"\x09\x09"),
+    "page count": _written(28, b"\x00\x00\x00\x02"), "pages swapped": _changed(_swapped),
+    "a page too many": _changed(lambda data, by: data[: 9 * PAGE] + by.randbytes(PAGE) + data[9 * PAGE :]),
+    "a page missing": _changed(lambda data, by: data[: 9 * PAGE] + data[10 * PAGE :]),
+    "every tenth page": _changed(_every(10)), "every third page": _changed(_every(3)), "heads of pages": _changed(_heads),
+    "last page": _changed(lambda data, by: data[:-PAGE] + bytes(PAGE)), "longer": _changed(lambda data, by: data + data),
+    "empty": _changed(lambda data, by: b""), "one page of it": _changed(lambda data, by: data[:PAGE]),
+    "a picture": _changed(lambda data, by: b"\xff\xd8\xff\xe0" + by.randbytes(40_000)),
+    "as text": _changed(lambda data, by: data.replace(b"\n", b"\r\n")), "indexes": _index_roots,
+    "another database": _another_database, "no states": _said("DELETE FROM state WHERE rowid % 2"),
+    "no parts": _said("DELETE FROM part WHERE rowid % 3 = 0"), "no table": _said("DROP TABLE in_pile"),
+    "roots of jobs": _said("UPDATE job SET name = 'x' || name", "UPDATE state SET root = 'nothing' WHERE rowid % 4 = 0"),
+    "journal": _beside("-journal", b"\xd9\xd5\x05\xf9\x20\xa1\x63\xd7" + bytes(600)),
+    "shared memory": _beside("-shm", b"torn" * 8192), "copy torn": _copy_torn,
+    "small pictures": _photo_file(lambda path: path.write_bytes(b"torn")),
 }  # fmt: skip
 CASES = [(kind, copy, seed) for seed in range(2) for copy in (True, False) for kind in KINDS]
 SHORT = [("called alike", True, 0), ("job table", False, 0), ("ten pages", True, 0), ("torn", True, 0)]

@@ -149,7 +149,7 @@ def _mangled(by: random.Random, sound: dict[str, Any]) -> dict[str, Any]:
                 return found
         elif isinstance(found[name], list) and found[name] and by.random() < 0.6:
             entry = by.randrange(len(found[name]))
-            if isinstance(found[name][entry], dict):
+            if isinstance(found[name][entry], dict) and found[name][entry]:
                 found[name][entry][by.choice(sorted(found[name][entry]))] = copy.deepcopy(by.choice(ODD))
             else:
                 found[name][entry] = copy.deepcopy(by.choice(ODD))

@@ -7,6 +7,7 @@ import { allSelected, heldView, useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { clamped } from "../geometry/placing";
 import { type Commands, isTheControls, isTyping, meant, obey } from "../ui/keys";
+import { useKeysBack } from "../ui/useKeysBack";
 import { useClear } from "./clearing";
 import { fitByKey, KEYS, type Scope } from "./keys";
 import { skipped } from "./pile/hand";
@@ -21,6 +22,7 @@ export const setFit = (scale: number) => {
 };
 
 export function useKeys(view: View) {
+  useKeysBack();
   const { edit, undo, redo } = useChange(view);
   const { nudge, keep, drop } = useFitting(view);
   const fill = useFill(view);
@@ -172,34 +174,8 @@ export function useKeys(view: View) {
       if (!asked && !onStage && !walk && isTheControls(event.target, event.key)) return;
       obey(event, key, commands);
     };
-    // A click on a tab, a slider or a tick leaves the keys with the bench.
-    const released = (event: globalThis.PointerEvent) => {
-      const on = event.target instanceof Element ? event.target : undefined;
-      const field = document.activeElement;
-      if (
-        !on ||
-        !field ||
-        isTyping(field) ||
-        on.closest("[data-stage], [data-pile], [role=dialog], [role=menu]")
-      )
-        return;
-      setTimeout(() => {
-        const now = document.activeElement;
-        if (
-          now instanceof HTMLElement &&
-          now !== document.body &&
-          !isTyping(now) &&
-          !now.closest("[data-stage]")
-        )
-          now.blur();
-      });
-    };
     addEventListener("keydown", press);
-    addEventListener("click", released as never);
-    return () => {
-      removeEventListener("keydown", press);
-      removeEventListener("click", released as never);
-    };
+    return () => removeEventListener("keydown", press);
   }, []);
   // Changes that wait for a server are taken up again when this screen comes back.
   useEffect(() => jobStore(view.id).hear(), [view.id]);

@@ -1,8 +1,9 @@
-import { Button, ColorInput, Group, Modal, Stack, Textarea, TextInput } from "@mantine/core";
+import { Button, Group, Modal, Stack, Textarea, TextInput } from "@mantine/core";
 import { useRef, useState } from "react";
 import { type AssetKept, answer, api, type StudioCard, sent } from "../api/client";
 import { client, useCard } from "../api/queries";
 import { Answer } from "../ui/Answer";
+import { ColourInput } from "../ui/colour/ColourInput";
 import { complain } from "../ui/complain";
 import css from "./shelf.module.css";
 
@@ -88,15 +89,17 @@ function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
             onChange={(event) => set({ address: event.currentTarget.value })}
           />
           <Group grow>
-            <ColorInput
+            <ColourInput
+              size="sm"
               label="Its colour"
               value={said.main ?? "#2f5d6b"}
-              onChangeEnd={(colour) => set({ main: colour.toLowerCase() })}
+              onChange={(main) => set({ main })}
             />
-            <ColorInput
+            <ColourInput
+              size="sm"
               label="Its second colour"
               value={said.second ?? "#b4532a"}
-              onChangeEnd={(colour) => set({ second: colour.toLowerCase() })}
+              onChange={(second) => set({ second })}
             />
           </Group>
           <Group gap="xs">

@@ -83,11 +83,16 @@ const TYPED = new Set([
 ]);
 
 /** Whether keys are being typed into something, or steer a menu or a dialogue: they are none of the bench's then. */
-export function isTyping(target: EventTarget | null): boolean {
-  if (!(target instanceof Element)) return false;
-  if (target.closest("textarea, select, [contenteditable=true], [role=dialog], [role=menu], [role=listbox]"))
-    return true;
+export const isTyping = (target: EventTarget | null): boolean =>
+  target instanceof Element &&
+  (isField(target) || !!target.closest("[role=dialog], [role=menu], [role=listbox]"));
+
+/** Whether keys are being typed into something. */
+export function isField(target: Element): boolean {
+  if (target.closest("textarea, select, [contenteditable=true]")) return true;
   const input = target.closest("input");
+  // A list to choose from is a field that nothing is typed into: only while it is open are keys its own.
+  if (input?.readOnly) return input.getAttribute("aria-expanded") === "true";
   return !!input && TYPED.has(input.type);
 }
 
@@ -95,7 +100,7 @@ export function isTyping(target: EventTarget | null): boolean {
 export function isTheControls(target: EventTarget | null, name: string): boolean {
   if (!(target instanceof Element)) return false;
   if (name.startsWith("Arrow") || name === "Home" || name === "End")
-    return !!target.closest("[role=slider], input[type=radio], [role=tab]");
-  if (name === "Enter") return !!target.closest("button, a, summary, [role=button]");
+    return !!target.closest("[role=slider], input[type=radio], [role=tab], [aria-haspopup=listbox]");
+  if (name === "Enter") return !!target.closest("button, a, summary, [role=button], [aria-haspopup=listbox]");
   return name === " ";
 }

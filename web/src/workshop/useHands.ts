@@ -110,7 +110,8 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
   };
   const add = (layer: Layer) => {
     edit({ op: "add_layers", layers: [layer] } as Said);
-    set({ selected: [layer.id], tool: "select" });
+    // What is typed next goes into a box for words.
+    set({ selected: [layer.id], tool: "select", writing: layer.kind === "text" ? layer.id : undefined });
   };
   const end = () => {
     setPull(undefined);

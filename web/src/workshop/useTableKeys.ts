@@ -3,7 +3,8 @@ import { useEffect, useRef } from "react";
 import { type Said, useChange } from "../editing/jobs";
 import { heldView } from "../editing/store";
 import type { View } from "../editing/view";
-import { type Commands, isTyping, meant, obey } from "../ui/keys";
+import { type Commands, isTheControls, isTyping, meant, obey } from "../ui/keys";
+import { useKeysBack } from "../ui/useKeysBack";
 import { TABLE_KEYS, TOOLS } from "./keys";
 import { boxAbout, found } from "./layers";
 import { useTable } from "./table";
@@ -17,6 +18,7 @@ const ARROWS: Record<string, [number, number]> = {
 };
 
 export function useTableKeys(view: View, hands: ReturnType<typeof useHands>) {
+  useKeysBack();
   const { edit, undo, redo } = useChange(view);
   const latest = useRef({ view, hands, edit, undo, redo });
   latest.current = { view, hands, edit, undo, redo };
@@ -99,6 +101,7 @@ export function useTableKeys(view: View, hands: ReturnType<typeof useHands>) {
     const press = (event: KeyboardEvent) => {
       if (event.defaultPrevented || isTyping(event.target)) return;
       if (document.querySelector("[role=dialog]")) return;
+      if (event.key.startsWith("Arrow") && isTheControls(event.target, event.key)) return;
       obey(event, meant(event, TABLE_KEYS, ["tool", "sheet"]), commands);
     };
     addEventListener("keydown", press);

@@ -1,7 +1,8 @@
-import { Button, ColorInput, Popover, TextInput, Tooltip } from "@mantine/core";
+import { Button, Popover, TextInput, Tooltip } from "@mantine/core";
 import { useState } from "react";
 import { type Said, useChange } from "../../editing/jobs";
 import type { View } from "../../editing/view";
+import { ColourInput } from "./ColourInput";
 import css from "./colour.module.css";
 import { called, namedColours, seenColour } from "./colours";
 
@@ -23,14 +24,7 @@ export function ColourField({
   const seen = seenColour(state, value);
   return (
     <div className={css.colour}>
-      <ColorInput
-        size="xs"
-        label={bare ? undefined : label}
-        aria-label={bare ? label : undefined}
-        eyeDropperButtonProps={{ "aria-label": `${label}: pick it from the screen` }}
-        value={seen}
-        onChangeEnd={(colour) => colour.toLowerCase() !== seen && onChange(colour.toLowerCase())}
-      />
+      <ColourInput label={label} bare={bare} value={seen} onChange={onChange} />
       <fieldset className={css.chips} aria-label={`${label}: named colours`}>
         {namedColours(state).map(([name, hex]) => (
           <Tooltip key={name} label={called(name)}>
@@ -106,15 +100,10 @@ export function Swatches({ state }: { state: View }) {
     <div className={css.swatches}>
       {swatches.map(([name, hex]) => (
         <div key={name}>
-          <ColorInput
-            size="xs"
+          <ColourInput
             label={name}
-            eyeDropperButtonProps={{ "aria-label": `${name}: pick it from the screen` }}
             value={hex}
-            onChangeEnd={(colour) =>
-              colour.toLowerCase() !== hex &&
-              edit({ op: "set_swatch", name, colour: colour.toLowerCase() } as Said)
-            }
+            onChange={(colour) => edit({ op: "set_swatch", name, colour } as Said)}
           />
           <Tooltip label="Take the name away: what has this colour keeps it">
             <Button

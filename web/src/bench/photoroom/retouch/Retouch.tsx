@@ -5,6 +5,7 @@ import { useChange } from "../../../editing/jobs";
 import { stepsOf } from "../../../editing/standing";
 import type { View } from "../../../editing/view";
 import { apply, inverse, openingFromPhoto, type Point, path, shownOf } from "../../../geometry/placing";
+import { useKeysBack } from "../../../ui/useKeysBack";
 import { forPhoto, sourceFor, type Tool, useBrush } from "./brush";
 import { Marks } from "./Marks";
 import { ahead, onto, wiped } from "./painting";
@@ -40,6 +41,7 @@ export function Retouch({
   const { set } = brush;
   const [seen, setSeen] = useState<Seen>(() => wholly(photo, room));
   const view = useRef<HTMLDivElement>(null);
+  useKeysBack(view);
   const under = useRef<HTMLCanvasElement>(null);
   const over = useRef<HTMLCanvasElement>(null);
   const steps = stepsOf(state, photo, now.row.opening).filter((step) => step.on !== false);

@@ -1,6 +1,7 @@
-import { ActionIcon, Button, ColorInput, SegmentedControl } from "@mantine/core";
+import { ActionIcon, Button, SegmentedControl } from "@mantine/core";
 import IconTrash from "@tabler/icons-react/icons/IconTrash";
 import type { Touch } from "../../../api/client";
+import { ColourInput } from "../../../ui/colour/ColourInput";
 import { Dial } from "../../../ui/Dial";
 import { Tick } from "../../../ui/Tick";
 import { Amounts } from "./Amounts";
@@ -91,15 +92,12 @@ export function TouchList({
                       onEdges={(edges, gesture) => change(touch, { edges }, gesture)}
                     />
                     <div className={css.colour}>
-                      <ColorInput
-                        size="xs"
+                      <ColourInput
+                        bare
+                        label="In a colour"
                         placeholder="its own colour"
-                        aria-label="In a colour"
-                        eyeDropperButtonProps={{ "aria-label": "Pick the colour from the screen" }}
                         value={touch.colour ?? ""}
-                        onChangeEnd={(colour) => {
-                          if (/^#[0-9a-f]{6}$/i.test(colour)) change(touch, { colour: colour.toLowerCase() });
-                        }}
+                        onChange={(colour) => change(touch, { colour })}
                       />
                       <Button
                         size="compact-xs"

@@ -1,0 +1,129 @@
+import {
+  ActionIcon,
+  ColorPicker,
+  convertHsvaTo,
+  isColorValid,
+  Popover,
+  parseColor,
+  TextInput,
+} from "@mantine/core";
+import { useEyeDropper } from "@mantine/hooks";
+import IconColorPicker from "@tabler/icons-react/icons/IconColorPicker";
+import { useState } from "react";
+import { useTyped } from "../typed";
+import css from "./colour.module.css";
+
+/** Any way of writing a colour as #rrggbb; undefined where it is none. */
+const hexOf = (said: string): string | undefined => {
+  const name = /^[0-9a-f]{3}([0-9a-f]{3})?$/i.test(said) ? `#${said}` : said;
+  return isColorValid(name) ? convertHsvaTo("hex", parseColor(name)).toLowerCase() : undefined;
+};
+
+/**
+ * A colour, typed or chosen. What it is chosen from opens by a button alone, beside the field and over no other, and closes on
+ * Enter, Escape and a press elsewhere.
+ */
+export function ColourInput({
+  label,
+  bare,
+  value,
+  placeholder,
+  size = "xs",
+  onChange,
+}: {
+  label: string;
+  /** Without its label seen. */
+  bare?: boolean;
+  /** As #rrggbb; "" for none. */
+  value: string;
+  placeholder?: string;
+  size?: "xs" | "sm";
+  onChange: (colour: string) => void;
+}) {
+  const [open, setOpen] = useState(false);
+  const [slid, setSlid] = useState<string>();
+  const { supported, open: pickFromScreen } = useEyeDropper();
+  const keep = (said: string) => {
+    const hex = hexOf(said);
+    if (hex && hex !== value) onChange(hex);
+  };
+  const { typed, field } = useTyped(value, keep);
+  const shown = slid ?? hexOf(typed ?? value) ?? value;
+  return (
+    <TextInput
+      {...field}
+      size={size}
+      label={bare ? undefined : label}
+      aria-label={bare ? label : undefined}
+      placeholder={placeholder}
+      spellCheck={false}
+      autoComplete="off"
+      value={slid ?? field.value}
+      leftSectionPointerEvents="all"
+      leftSection={
+        <Popover
+          opened={open}
+          onChange={setOpen}
+          position="left-start"
+          shadow="md"
+          trapFocus
+          returnFocus
+          closeOnEscape
+          middlewares={{
+            shift: true,
+            flip: { crossAxis: false, fallbackPlacements: ["right-start", "top-start"] },
+          }}
+        >
+          <Popover.Target>
+            <button
+              type="button"
+              className={css.chosen}
+              style={{ background: shown || "transparent" }}
+              aria-label={`${label}: choose`}
+              onClick={() => setOpen(!open)}
+            />
+          </Popover.Target>
+          <Popover.Dropdown
+            onKeyDown={(event) => {
+              if (event.key !== "Enter") return;
+              event.preventDefault();
+              event.stopPropagation();
+              setOpen(false);
+            }}
+          >
+            <ColorPicker
+              format="hex"
+              size="sm"
+              saturationLabel={`${label}: saturation and lightness`}
+              hueLabel={`${label}: hue`}
+              value={shown || "#808080"}
+              onChange={setSlid}
+              onChangeEnd={(colour) => {
+                setSlid(undefined);
+                keep(colour);
+              }}
+            />
+          </Popover.Dropdown>
+        </Popover>
+      }
+      rightSection={
+        supported && (
+          <ActionIcon
+            size={22}
+            variant="subtle"
+            color="gray"
+            aria-label={`${label}: pick it from the screen`}
+            onClick={() =>
+              pickFromScreen().then(
+                (found) => found && keep(found.sRGBHex),
+                () => {},
+              )
+            }
+          >
+            <IconColorPicker size={14} />
+          </ActionIcon>
+        )
+      }
+    />
+  );
+}
