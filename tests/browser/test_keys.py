@@ -24,7 +24,7 @@ def test_what_a_colour_is_chosen_from_covers_no_field_and_closes(page: Page, dra
     for close in (
         lambda: page.keyboard.press("Enter"),
         lambda: page.keyboard.press("Escape"),
-        lambda: page.mouse.click(*here.at(250, 180)),
+        lambda: page.mouse.click(*here.at(20, 180)),
     ):
         here.shape(shape).click()
         opener.click()
@@ -82,8 +82,7 @@ def test_keys_go_on_in_the_photo_room(page: Page, dusty: Given) -> None:  # noqa
     page.get_by_role("button", name="Dust", exact=True).click()
     page.get_by_role("button", name=re.compile("^Mend (it|all)")).click(timeout=60_000)
     settled(page)
-    count = page.get_by_test_id("touch").count()
-    assert count > 1
+    expect(page.get_by_test_id("touch")).not_to_have_count(1)
     page.keyboard.press("Control+z")
     expect(page.get_by_test_id("touch")).to_have_count(1)
     figure(page, "Size", "40")

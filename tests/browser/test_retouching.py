@@ -539,7 +539,7 @@ def test_a_backdrop_is_made_darker_behind_its_subject(page: Page, given: Callabl
     page.get_by_label("All but what it encloses").uncheck()
     until(page, lambda: touches(page, job)[0]["area"]["outside"] is False)
     expect(page.get_by_role("button", name="1 Subject: darker")).to_be_visible()
-    page.get_by_label("In a colour").fill("#2060a0")
+    page.get_by_role("textbox", name="In a colour").fill("#2060a0")
     page.keyboard.press("Tab")
     until(page, lambda: touches(page, job)[0].get("colour") == "#2060a0")
     figure(page, "Flat", "80")

@@ -141,6 +141,8 @@ def test_drawn_by_keys_set_by_figures_taken_back(page: Page, draft: Callable[...
         expect(page.get_by_role("region", name=re.compile("^Selected"))).to_contain_text(
             "words" if kind == "text" else kind
         )
+        if kind == "text":
+            page.keyboard.press("Escape")  # what is typed goes into it until then
     assert [layer["kind"] for layer in here.layout()["layers"]] == ["opening", "fill", "text", "note", "opening"]
     drawn = here.chosen()
     slowed(page, r"/edits$", 400)  # each figure is typed before the server has said where those before it led

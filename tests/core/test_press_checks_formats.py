@@ -23,7 +23,7 @@ from sutaru.core.fitting import Resolved
 from sutaru.core.formats import Bundle, read_template, write_bundle
 from sutaru.core.photos import Held, PhotoPixels, Pixels
 from sutaru.core.press import export, sweep, whole
-from sutaru.core.press.files import Followed
+from sutaru.core.press.files import PREFIX, Followed, sweep_orphans
 from sutaru.shelf import SAMPLES
 from tests.conftest import LABS, SHELF, TEMPLATES, fake_photo, first, one_sheet, opening_of
 
@@ -157,6 +157,21 @@ def test_files_are_whole_or_not_at_all(tmp_path: Path, card: Job, pixels: Pixels
     assert sweep(tmp_path) == 0
     (tmp_path / ".unfinished-x.jpg").write_bytes(b"left by a killed process")
     assert sweep(tmp_path) == 1
+
+
+def test_what_a_killed_process_left_is_swept_by_the_next_and_nobody_elses(tmp_path: Path) -> None:
+    code = "import os, sys, pathlib; from sutaru.core.press import whole\n"
+    code += "with whole(pathlib.Path(sys.argv[1])) as file: os.kill(os.getpid(), 9)"
+    subprocess.run([sys.executable, "-c", code, str(tmp_path / "a.jpg")], check=False)
+    (left,) = tmp_path.iterdir()
+    with whole(tmp_path / "b.jpg") as file:
+        sweep_orphans(tmp_path)
+        file.write(b"mine")
+    elsewhere = tmp_path / f"{PREFIX}0123abcd-1-x.jpg"  # of another machine that works in the same folder
+    elsewhere.touch()
+    sweep_orphans(tmp_path)
+    assert not left.exists()
+    assert {path.name for path in tmp_path.iterdir()} == {"b.jpg", elsewhere.name}
 
     def stop(stage: str, done: int, total: int) -> None:
         if done > 20:

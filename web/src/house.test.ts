@@ -44,11 +44,14 @@ it("has no circle of imports, types included", () => {
     expect(walk(path, [])?.map((one) => relative(ROOT, one))).toBeUndefined();
 });
 
-it("gives up requests that a later one replaces: every query hands its signal on", () => {
-  const deaf = [...imports.keys()].filter((path) =>
-    [...readFileSync(path, "utf8").matchAll(/queryFn:([\s\S]*?)\b(answer|want\w*)\b/g)].some(
-      ([, head = "", kind = ""]) => kind === "answer" && !head.includes("signal"),
-    ),
+it("gives up requests that a later one replaces: every query hands its signal on, but for what a key asks for", () => {
+  const asks = (path: string) => /client\.(fetch|ensure)Query/.test(readFileSync(path, "utf8"));
+  const deaf = [...imports.keys()].filter(
+    (path) =>
+      !asks(path) &&
+      [...readFileSync(path, "utf8").matchAll(/queryFn:([\s\S]*?)\b(answer|want\w*)\b/g)].some(
+        ([, head = "", kind = ""]) => kind === "answer" && !head.includes("signal"),
+      ),
   );
   expect(deaf.map((path) => relative(ROOT, path))).toEqual([]);
 });

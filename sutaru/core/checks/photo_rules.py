@@ -4,6 +4,7 @@ from ..document import GOES_ON, Echo
 from ..fitting import (
     Resolved,
     cuts,
+    distortion,
     ppi_through,
     printed_ppi,
     shown_area,
@@ -33,6 +34,20 @@ def too_few_pixels(sheet: Resolved) -> Findings:
         elif ppi < lab.ppi_target:
             sentence = f"Opening {drawn.number} prints at {shown}, below the {lab.ppi_target} that {lab.name} asks for."
             yield finding_of(sheet, "too_few_pixels", "look", opening.id, sentence, measured=ppi, limit=lab.ppi_target)
+
+
+STRETCHED = 1.05  # the eye takes less in a face for its own proportions; common practice, no source
+
+
+def stretched_photo(sheet: Resolved) -> Findings:
+    """No opening stretches its photo further than the eye overlooks."""
+    for drawn, opening in openings_of(sheet):
+        if drawn.photo is None:
+            continue
+        stretch = distortion(opening)
+        if stretch > STRETCHED:
+            sentence = f"Opening {drawn.number} stretches its photo {stretch:.2f} : 1."
+            yield finding_of(sheet, "stretched_photo", "look", opening.id, sentence, measured=stretch, limit=STRETCHED)
 
 
 def sample_photo(sheet: Resolved) -> Findings:

@@ -10,7 +10,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from ..document import MAX_ZOOM, Flat, Opening, Outline, Photo, Placement
+from ..document import MAX_ZOOM, Corners, Flat, Opening, Outline, Photo, Placement
 from ..geometry import outlines
 from ..geometry.maps import Map
 from ..geometry.matrices import Matrix, Points, apply, inverse, rotation, scaling, translation
@@ -215,15 +215,38 @@ def ppi_picture(opening: Opening, photo: Photo, placement: Placement, across: in
     ]
 
 
-def distortion(opening: Opening) -> float:
-    """How far a deliberately stretched or skewed opening distorts: largest over smallest stretch, 1 for not at all.
+_FARTHEST = 6.0  # sizes of it away from where a thing is still seen in perspective, for what may be foreshortened
 
-    Perspective and bending are not distortion: there it is what the eye expects.
+
+def distortion(opening: Opening) -> float:
+    """How far an opening stretches its photo: largest over smallest stretch, 1 for not at all.
+
+    Perspective and bending are not distortion: there it is what the eye expects. One that lies on four corners has another
+    proportion than its outline by the means of opposite sides; of that, as much is perspective as a camera sees that looks at
+    the outline from the side, its sides being as unlike as they are.
     """
+    if isinstance(opening.surface, Corners):
+        return _beyond_perspective(opening.surface, opening.outline)
     if opening.surface.kind != "flat":
         return 1.0
     most, least = opening.page_from_opening.stretch(np.zeros((1, 2)))
     return float(most[0] / least[0])
+
+
+def _beyond_perspective(surface: Corners, outline: Outline) -> float:
+    """How much further four corners stretch an outline than looking at it from the side would.
+
+    The ends of a side of length 1 that leans back by t, seen from d away, are seen as large as 1 / (d - sin(t) / 2) and
+    1 / (d + sin(t) / 2); the side itself is foreshortened to cos(t).
+    """
+    corners = np.array(surface.points)
+    top, right, bottom, left = np.linalg.norm(np.roll(corners, -1, axis=0) - corners, axis=1)
+    x0, y0, x1, y1 = outline.frame
+    wider = float((top + bottom) / (left + right) * (y1 - y0) / (x1 - x0))
+    # What is too narrow may lean back to its left or right: one of these is shorter then. And so with what is too low.
+    near, far = (left, right) if wider < 1 else (top, bottom)
+    leaning = min(1.0, 2 * _FARTHEST * abs(near - far) / (near + far))
+    return float(max(1.0, max(wider, 1 / wider) * np.sqrt(1 - leaning**2)))
 
 
 @lru_cache(maxsize=1024)

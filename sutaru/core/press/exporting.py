@@ -24,7 +24,7 @@ from ..paint import Assets, Item, Painter, PixelGrid, items, no_assets
 from ..photos import Pixels
 from . import openraster, pdf, raster
 from .about import About
-from .files import PREFIX, whole
+from .files import PREFIX, sweep_orphans, whole
 from .strata import Picture, split, strata
 
 MANIFEST = "manifest.json"
@@ -315,10 +315,11 @@ def export(
 
 
 def finished(job: Job, folder: Path, kind: FileKind, done: Sequence[Done], made: datetime) -> Path:
-    """Writes the manifest of an export whose pieces are all done; its path."""
+    """Writes the manifest of an export whose pieces are all done; its path. What killed exports left in the folder goes."""
     manifest = folder / MANIFEST
     with whole(manifest) as file:
         file.write(json.dumps(manifest_of(job, kind, done, made), indent=1, ensure_ascii=False).encode())
+    sweep_orphans(folder)
     return manifest
 
 

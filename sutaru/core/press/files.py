@@ -3,6 +3,7 @@
 import hashlib
 import io
 import os
+import platform
 import tempfile
 from collections import deque
 from collections.abc import Callable, Iterator
@@ -15,6 +16,7 @@ if TYPE_CHECKING:
     from _typeshed import ReadableBuffer
 
 PREFIX = ".unfinished-"
+_HOST = hashlib.sha256(platform.node().encode()).hexdigest()[:8]  # a folder may be used by several machines
 _IN_HAND = 16  # parts of a file that may wait to be summed, 1 MB each at most
 
 
@@ -22,7 +24,7 @@ _IN_HAND = 16  # parts of a file that may wait to be summed, 1 MB each at most
 def whole(target: Path, check: Callable[[Path], None] = lambda path: None, lasting: bool = True) -> Iterator[BinaryIO]:
     """A binary file to write; it becomes ``target`` when the block ends and ``check`` raises nothing. Else the old one stands.
     ``lasting``: it is on the disk then, whatever happens to the machine."""
-    handle, name = tempfile.mkstemp(prefix=PREFIX, suffix=target.suffix, dir=target.parent)
+    handle, name = tempfile.mkstemp(prefix=prefix_of_process(), suffix=target.suffix, dir=target.parent)
     unfinished = Path(name)
     try:
         with os.fdopen(handle, "w+b") as file:
@@ -80,6 +82,29 @@ class _Summed(io.RawIOBase):
     def close(self) -> None:
         self._thread.shutdown()
         super().close()
+
+
+def prefix_of_process() -> str:
+    """How files begin that this process has not finished yet."""
+    return f"{PREFIX}{_HOST}-{os.getpid()}-"
+
+
+def sweep_orphans(folder: Path) -> None:
+    """Delete what processes of this machine that are no more left unfinished in a folder; others may still be at work there."""
+    for path in folder.glob(f"{PREFIX}{_HOST}-*"):
+        process = path.name.removeprefix(f"{PREFIX}{_HOST}-").partition("-")[0]
+        if process.isdecimal() and not _is_running(int(process)):
+            path.unlink(missing_ok=True)
+
+
+def _is_running(process: int) -> bool:
+    try:
+        os.kill(process, 0)
+    except ProcessLookupError:
+        return False
+    except PermissionError:
+        pass  # somebody else's
+    return True
 
 
 def sweep(folder: Path) -> int:

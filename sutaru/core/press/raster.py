@@ -23,7 +23,7 @@ from ..errors import ExportFailed
 from ..paint.grid import ROWS
 from ..paint.page import Painted
 from .about import NOTHING, About
-from .files import PREFIX, whole
+from .files import prefix_of_process, whole
 
 Bytes = NDArray[np.uint8]
 S = TypeVar("S")
@@ -103,7 +103,7 @@ def _plain_tiff(size: tuple[int, int], channels: int, mode: Mode, each: int) -> 
 
 def spooled(target: Path) -> Any:
     """A file beside a target that is gone when it is closed; swept when its process is killed."""
-    return tempfile.NamedTemporaryFile(prefix=PREFIX, suffix=".raw", dir=target.parent)
+    return tempfile.NamedTemporaryFile(prefix=prefix_of_process(), suffix=".raw", dir=target.parent)
 
 
 def _check(path: Path, size: tuple[int, int], ppi: int, output: Output, depth: int) -> None:

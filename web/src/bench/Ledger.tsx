@@ -72,7 +72,10 @@ export function Ledger({ state }: { state: View }) {
                   {row.span && <IconLink size={11} aria-label="part of a span" className={css.pin} />}
                   {photo ? photo.name.replace(/\.[^.]+$/, "") : "empty"}
                   {row.distortion > 1.005 && (
-                    <small title="Stretched or skewed on purpose"> {row.distortion.toFixed(2)} : 1</small>
+                    <small title="How far the opening stretches its photo">
+                      {" "}
+                      {row.distortion.toFixed(2)} : 1
+                    </small>
                   )}
                 </td>
                 <td>{row.placement ? row.placement.zoom.toFixed(2) : ""}</td>

@@ -1,6 +1,6 @@
 import { Button } from "@mantine/core";
 import { useEffect, useRef, useState } from "react";
-import { Link } from "wouter";
+import { Link, useLocation } from "wouter";
 import { sheetPicture } from "../api/client";
 import { editionIn, editionNamed, jobAddress, useAsked } from "../editing/addresses";
 import { useJobStore } from "../editing/jobs";
@@ -35,6 +35,8 @@ function Loaded({ state }: { state: View }) {
     setFrom({ at, by: Math.sign(next - at) });
     setAt(next);
   };
+  const [, go] = useLocation();
+  const plan = jobAddress(state.id, { edition: editionIn(state) }, "plan");
   const keys = useRef<(event: KeyboardEvent) => void>(() => {});
   keys.current = (event) => {
     const { key } = event;
@@ -43,6 +45,7 @@ function Loaded({ state }: { state: View }) {
     else if (key === "Home") turn(0);
     else if (key === "End") turn(last);
     else if (key.toLowerCase() === "f") whole();
+    else if (key === "Escape") go(plan);
     else return;
     event.preventDefault();
   };
@@ -74,7 +77,7 @@ function Loaded({ state }: { state: View }) {
   return (
     <main className={css.turning} ref={screen}>
       <header>
-        <Link href={jobAddress(state.id, { edition: editionIn(state) }, "plan")}>Back to the flat plan</Link>
+        <Link href={plan}>Back to the flat plan</Link>
         <strong>{state.job.name}</strong>
         <span className="num" role="status">
           {editionNamed(state)}
@@ -93,7 +96,7 @@ function Loaded({ state }: { state: View }) {
           variant="default"
           size="compact-sm"
           component="a"
-          href={`/api/jobs/${state.id}/proof.html`}
+          href={`/api/jobs/${state.id}/proof.html?edition=${state.own.id}`}
           download
         >
           Proof for the customer

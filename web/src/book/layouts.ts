@@ -19,10 +19,10 @@ const keyOf = (view: View) => [
 
 export const choices = (view: View) => ({
   queryKey: keyOf(view),
-  queryFn: ({ signal }: { signal: AbortSignal }) =>
+  // A key that was pressed is to have its answer, whoever looks on: not given up.
+  queryFn: () =>
     answer<LayoutChoice[]>(
       api.GET("/api/jobs/{job}/sheets/{sheet}/layouts", {
-        signal,
         params: { path: { job: view.id, sheet: view.sheet.id }, query: { edition: view.own.id } },
       }),
     ),

@@ -16,6 +16,8 @@ interface Laid {
 
 /** The view with layers laid on its sheet. */
 export function added<V extends Laid>(view: V, edit: Of<"add_layers">): V {
+  // What has no place of its own, such as an echo, is placed by the server.
+  if (!walked(edit.layers).every((layer) => layer.kind === "group" || placeOf(layer))) return view;
   const layers = laid(view.layout.layers, edit.layers, edit.group, edit.below);
   const fresh = walked(edit.layers);
   const frames = new Map(view.frames);

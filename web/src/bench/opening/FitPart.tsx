@@ -16,6 +16,7 @@ import { useUnit } from "../../ui/units";
 import { useClear } from "../clearing";
 import { fitByKey } from "../keys";
 import css from "../side.module.css";
+import { ResetProportions } from "./ResetProportions";
 
 /** How the photo of the selected opening lies, in exact numbers. */
 export function FitPart({ state, row }: { state: View; row: Row }) {
@@ -89,7 +90,8 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
         {row.distortion > 1.005 && (
           <>
             <br />
-            {`Stretched ${row.distortion.toFixed(2)} : 1 by its surface`}
+            {`Stretched ${row.distortion.toFixed(2)} : 1 by its surface `}
+            <ResetProportions state={state} row={row} />
           </>
         )}
       </p>

@@ -12,6 +12,7 @@ import { NumberField } from "../../ui/NumberField";
 import { Tick } from "../../ui/Tick";
 import css from "../side.module.css";
 import { Echoes } from "./EchoPart";
+import { ResetProportions } from "./ResetProportions";
 import { cornersOf, pair, surfaceAs } from "./surfaceKinds";
 
 const KINDS = [
@@ -102,7 +103,8 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
           }))}
           {number("Skew", surface.skew_deg ?? 0, -60, 60, 0.5, "°", (v) => ({ "surface.skew_deg": v }))}
           <p className={css.hint}>
-            {row.distortion > 1.005 ? `Distorted ${row.distortion.toFixed(2)} : 1.` : "Not distorted."}
+            {row.distortion > 1.005 ? `Stretched ${row.distortion.toFixed(2)} : 1 ` : "Not stretched."}
+            <ResetProportions state={state} row={row} />
           </p>
         </details>
       )}
@@ -153,6 +155,12 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
               );
             })}
           </div>
+          {row.distortion > 1.005 && (
+            <p className={css.hint}>
+              {`Stretched ${row.distortion.toFixed(2)} : 1 `}
+              <ResetProportions state={state} row={row} />
+            </p>
+          )}
         </>
       )}
       {surface.kind === "grid" && (

@@ -100,13 +100,17 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
   const set = useBench((bench) => bench.set);
   const now = held(state, opening, NONE);
   const [draft, setDraft] = useState<Lying>();
+  // What is pointed at is seen before it is chosen.
+  const [ratio, tryRatio] = useState<number | null>();
   const [tool, setTool] = useState<Tool>("crop");
   const [line, setLine] = useState<[Point, Point]>();
   const [areas, setAreas] = useState<KeepArea[]>();
   const svg = useRef<SVGSVGElement>(null);
   if (!now) return null;
   const { photo, outline } = now;
-  const lying = draft ?? now.lying;
+  const tried =
+    ratio === undefined ? now.lying : clamped(outline, photo, { ...now.lying, fit: "cover", ratio });
+  const lying = draft ?? tried;
   const marks = areas ?? now.keeps.map(({ seen }) => seen);
   const onto = screenFromPhoto(photo, lying);
   const photoFromOpening = inverse(openingFromPhoto(outline, photo, lying));
@@ -114,6 +118,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
   const toPhoto = (point: Point) => apply(inverse(onto), point);
   const frame = shownOf(outline, lying).map((point) => toScreen(apply(photoFromOpening, point)));
   const box = path(frame);
+  const opened = path(outline.map((point) => toScreen(apply(photoFromOpening, point))));
   const at = (event: { clientX: number; clientY: number }): Point => {
     const edge = svg.current?.getBoundingClientRect();
     return [event.clientX - (edge?.left ?? 0), event.clientY - (edge?.top ?? 0)];
@@ -287,6 +292,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
           </g>
         ))}
         <path d={whole} className={css.edge} />
+        {lying.ratio && <path d={`${opened}${box}`} className={css.bare} data-testid="left-bare" />}
         <path d={box} className={css.light} />
         <path d={box} className={css.dark} />
         {tool === "crop" &&
@@ -351,6 +357,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
         marks={marks}
         tool={tool}
         setTool={setTool}
+        tryRatio={tryRatio}
         keep={(part) => keep(cover(part))}
         mark={mark}
         bringIntoView={() => edit({ op: "keep_in_view", openings: [opening] })}

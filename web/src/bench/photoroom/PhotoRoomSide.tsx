@@ -6,7 +6,7 @@ import { KEEP_NAMES } from "../../geometry/areas";
 import type { Lying } from "../../geometry/placing";
 import { Dial } from "../../ui/Dial";
 import { trimmed } from "../../ui/format";
-import { byHand, RATIOS, ratioOf } from "./photoroom";
+import { bareIn, byHand, RATIOS, ratioOf } from "./photoroom";
 import css from "./photoroom.module.css";
 
 export type Tool = "crop" | "level" | "keep";
@@ -20,6 +20,7 @@ export function PhotoRoomSide({
   marks,
   tool,
   setTool,
+  tryRatio,
   keep,
   mark,
   bringIntoView,
@@ -32,16 +33,19 @@ export function PhotoRoomSide({
   marks: KeepArea[];
   tool: Tool;
   setTool: (tool: Tool) => void;
+  /** Shows a ratio without keeping it; undefined ends that. */
+  tryRatio: (ratio: number | null | undefined) => void;
   keep: (part: Partial<Lying>) => void;
   mark: (areas: KeepArea[] | null) => void;
   bringIntoView: () => void;
   done: () => void;
 }) {
   const { photo } = now;
-  const chosen =
-    lying.ratio === null
+  const nameOf = (ratio: number | null) =>
+    ratio === null
       ? "Opening"
-      : RATIOS.find(([name]) => Math.abs((ratioOf(name, now.row) ?? 0) - (lying.ratio ?? 0)) < 1e-6)?.[0];
+      : RATIOS.find(([name]) => Math.abs((ratioOf(name, now.row) ?? 0) - ratio) < 1e-6)?.[0];
+  const [chosen, stored] = [nameOf(lying.ratio), nameOf(now.lying.ratio)];
   return (
     <div className={css.side}>
       {top}
@@ -53,7 +57,12 @@ export function PhotoRoomSide({
               key={name}
               size="compact-xs"
               variant={chosen === name ? "filled" : "default"}
+              aria-pressed={stored === name}
               disabled={!!now.row.span}
+              onPointerEnter={() => tryRatio(ratioOf(name, now.row))}
+              onFocus={() => tryRatio(ratioOf(name, now.row))}
+              onPointerLeave={() => tryRatio(undefined)}
+              onBlur={() => tryRatio(undefined)}
               onClick={() => {
                 setTool("crop");
                 keep({ ratio: ratioOf(name, now.row) });
@@ -71,6 +80,7 @@ export function PhotoRoomSide({
             Swap width and height
           </Button>
         </div>
+        <p role="status">{bareIn(now.outline, lying.ratio)}</p>
         <Dial
           label="Width to height"
           min={0.2}

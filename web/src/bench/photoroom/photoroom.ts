@@ -1,6 +1,6 @@
 /** What the photo room works out: how the photo is seen there, level lines, areas, ratios. Areas are shares of the photo. */
 import type { KeepArea } from "../../api/client";
-import type { Lying, Matrix, Point } from "../../geometry/placing";
+import { boundsOf, type Lying, type Matrix, type Point } from "../../geometry/placing";
 
 interface Size {
   width: number;
@@ -24,6 +24,20 @@ export function ratioOf(name: string, opening: { width_mm: number; height_mm: nu
   const found = RATIOS.find(([label]) => label === name)?.[1] ?? null;
   const upright = opening.height_mm > opening.width_mm;
   return found === null || found === 1 ? found : upright === found < 1 ? found : 1 / found;
+}
+
+/** What a crop to a ratio leaves bare of an opening, in words. */
+export function bareIn(outline: readonly Point[], ratio: number | null): string {
+  if (!ratio) return "Fills the opening.";
+  const { left, top, right, bottom } = boundsOf(outline);
+  const wide = right - left;
+  const high = bottom - top;
+  const [shown, where] =
+    high * ratio < wide
+      ? [(high * ratio) / wide, "left and right"]
+      : [wide / ratio / high, "above and below"];
+  const bare = Math.round(100 * (1 - shown));
+  return bare ? `Leaves ${bare} % of the opening bare, ${where}.` : "Fills the opening.";
 }
 
 /** The photo as the opening sees it, turned upright, all of it in view: screen px from photo px. */

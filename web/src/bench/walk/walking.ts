@@ -114,10 +114,10 @@ export function walkOn(view: View) {
 /** Photos of the pile that fit an opening best, unused ones first. */
 const ranking = (view: View, opening: string) => ({
   queryKey: ["ranked", view.id, view.own.id, opening, view.key],
-  queryFn: ({ signal }: { signal: AbortSignal }) =>
+  // A key that was pressed is to have its answer, whoever looks on: not given up.
+  queryFn: () =>
     answer<Ranked[]>(
       api.GET("/api/jobs/{job}/sheets/{sheet}/openings/{opening}/ranked", {
-        signal,
         params: {
           path: { job: view.id, sheet: view.sheet.id, opening },
           query: { limit: 9, edition: view.own.id },

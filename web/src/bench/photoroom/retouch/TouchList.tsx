@@ -1,31 +1,28 @@
-import { ActionIcon, Button, SegmentedControl } from "@mantine/core";
+import { ActionIcon, Button } from "@mantine/core";
+import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
 import IconTrash from "@tabler/icons-react/icons/IconTrash";
+import { useState } from "react";
 import type { Touch } from "../../../api/client";
-import { ColourInput } from "../../../ui/colour/ColourInput";
-import { Dial } from "../../../ui/Dial";
-import { Tick } from "../../../ui/Tick";
-import { Amounts } from "./Amounts";
 import { turnedTo, useBrush } from "./brush";
 import css from "./retouch.module.css";
 import { cutOf, nameOf } from "./seen";
+import { TouchFields } from "./TouchFields";
 import type { Touches } from "./useTouches";
 
-/** What was done to a photo, the last first: each hidden, weaker, changed or taken away. */
-export function TouchList({
-  touches,
-  onSee,
-  onGone,
-}: {
+const MANY = 4; // alike ones in a row are listed as one from so many on
+
+interface Props {
   touches: Touches;
   onSee: (touch: Touch) => void;
   /** What was gone to is no more: keys go on at the photo. */
   onGone: () => void;
-}) {
-  const brush = useBrush();
-  const { selected, set } = brush;
+}
+
+/** What was done to a photo, the last first: each hidden, weaker, changed or taken away. */
+export function TouchList(props: Props) {
+  const { touches, onGone } = props;
+  const set = useBrush((brush) => brush.set);
   const { mine, other } = touches;
-  const change = (touch: Touch, part: object, gesture?: string) =>
-    touches.change(touch.id, part as Partial<Touch>, gesture);
   return (
     <>
       {!mine.length && <p>Nothing yet.</p>}
@@ -33,142 +30,15 @@ export function TouchList({
         <p>{other === 1 ? "One more touch is" : `${other} more touches are`} listed under the other.</p>
       )}
       <ol className={css.list} aria-label="Touches, the last first">
-        {[...mine].reverse().map((touch, n) => (
-          <li key={touch.id} data-selected={touch.id === selected || undefined} data-testid="touch">
-            <div className={css.entry}>
-              <input
-                type="checkbox"
-                checked={touch.on !== false}
-                aria-label={`${nameOf(touch)}, shown`}
-                onChange={(event) => change(touch, { on: event.currentTarget.checked })}
-              />
-              <button
-                type="button"
-                aria-expanded={touch.id === selected}
-                onClick={() => {
-                  // What is cut out is altered by strokes of the tool that cut it out.
-                  const tool = cutOf(touch) && touch.id !== selected ? turnedTo("subject", brush) : {};
-                  set({ ...tool, selected: touch.id === selected ? undefined : touch.id });
-                  if (touch.id !== selected) onSee(touch);
-                }}
-              >
-                <span className="num">{mine.length - n}</span> {nameOf(touch)}
-              </button>
-              <ActionIcon
-                size={24}
-                variant="subtle"
-                color="gray"
-                aria-label={`Take ${nameOf(touch)} away`}
-                onClick={() => {
-                  touches.remove([touch.id]);
-                  if (touch.id === selected) set({ selected: undefined });
-                  onGone();
-                }}
-              >
-                <IconTrash size={14} />
-              </ActionIcon>
-            </div>
-            {touch.id === selected && (
-              <div className={css.inner}>
-                <Dial
-                  label="Strength"
-                  unit="%"
-                  min={0}
-                  max={100}
-                  value={touch.strength ?? 100}
-                  onKeep={(strength, gesture) => change(touch, { strength }, gesture)}
-                />
-                {touch.kind === "adjust" && (
-                  <>
-                    <Amounts
-                      values={{
-                        light: touch.light ?? 0,
-                        warmth: touch.warmth ?? 0,
-                        saturation: touch.saturation ?? 0,
-                        sharpness: touch.sharpness ?? 0,
-                      }}
-                      edges={touch.edges ?? 0}
-                      onAmount={(name, value, gesture) => change(touch, { [name]: value }, gesture)}
-                      onEdges={(edges, gesture) => change(touch, { edges }, gesture)}
-                    />
-                    <div className={css.colour}>
-                      <ColourInput
-                        bare
-                        label="In a colour"
-                        placeholder="its own colour"
-                        value={touch.colour ?? ""}
-                        onChange={(colour) => change(touch, { colour })}
-                      />
-                      <Button
-                        size="compact-xs"
-                        variant="default"
-                        disabled={!touch.colour}
-                        onClick={() => change(touch, { colour: null, flat: 0 })}
-                      >
-                        Its own colour
-                      </Button>
-                    </div>
-                    {touch.colour && (
-                      <Dial
-                        label="Flat"
-                        unit="%"
-                        min={0}
-                        max={100}
-                        value={Math.round((touch.flat ?? 0) * 100)}
-                        onKeep={(flat, gesture) => change(touch, { flat: flat / 100 }, gesture)}
-                      />
-                    )}
-                    {(touch.area.kind === "round" || touch.area.kind === "cut") && (
-                      <Tick
-                        on={touch.area.outside ?? false}
-                        onChange={(outside) => change(touch, { area: { ...touch.area, outside } })}
-                      >
-                        All but what it encloses
-                      </Tick>
-                    )}
-                  </>
-                )}
-                {touch.kind === "free" && (
-                  <>
-                    <Dial
-                      label="Free down to"
-                      unit="%"
-                      min={0}
-                      max={100}
-                      value={Math.round((touch.down ?? 0.5) * 100)}
-                      onKeep={(down, gesture) => change(touch, { down: down / 100 }, gesture)}
-                    />
-                    <Dial
-                      label="Keeps to edges"
-                      unit="%"
-                      min={0}
-                      max={100}
-                      value={Math.round((touch.edges ?? 0) * 100)}
-                      onKeep={(edges, gesture) => change(touch, { edges: edges / 100 }, gesture)}
-                    />
-                    <Tick on={touch.backdrop !== false} onChange={(backdrop) => change(touch, { backdrop })}>
-                      The photo shows behind it
-                    </Tick>
-                  </>
-                )}
-                {touch.kind === "cover" && (
-                  <SegmentedControl
-                    size="xs"
-                    fullWidth
-                    aria-label="How it is covered"
-                    value={touch.how ?? "heal"}
-                    onChange={(how) => change(touch, { how })}
-                    data={[
-                      { value: "heal", label: "Heal" },
-                      { value: "clone", label: "Clone" },
-                      { value: "fill", label: "Fill" },
-                    ]}
-                  />
-                )}
-              </div>
-            )}
-          </li>
-        ))}
+        {runsOf(mine).map(({ first, run }) =>
+          run.length < MANY ? (
+            run
+              .map((touch, n) => <TouchRow key={touch.id} number={first + n} touch={touch} {...props} />)
+              .reverse()
+          ) : (
+            <Run key={run[0]?.id} first={first} run={run} {...props} />
+          ),
+        )}
       </ol>
       {mine.length > 1 && (
         <Button
@@ -184,5 +54,116 @@ export function TouchList({
         </Button>
       )}
     </>
+  );
+}
+
+/** Touches that follow each other and are called alike, the last of these runs first; `first` is the number of its first. */
+function runsOf(touches: readonly Touch[]): { first: number; run: Touch[] }[] {
+  const runs: { first: number; run: Touch[] }[] = [];
+  touches.forEach((touch, n) => {
+    const last = runs.at(-1);
+    if (last?.run[0] && nameOf(last.run[0]) === nameOf(touch)) last.run.push(touch);
+    else runs.push({ first: n + 1, run: [touch] });
+  });
+  return runs.reverse();
+}
+
+/** Many alike, in one row that unfolds: they are hidden and taken away together, or one by one. */
+function Run({ first, run, ...props }: { first: number; run: Touch[] } & Props) {
+  const { touches, onGone } = props;
+  const { selected, set } = useBrush();
+  const [open, setOpen] = useState(false);
+  const unfolded = open || run.some(({ id }) => id === selected);
+  const name = `${run.length} × ${nameOf(run[0] as Touch)}`;
+  const shown = run.filter(({ on }) => on !== false).length;
+  return (
+    <>
+      <li data-testid="run">
+        <div className={css.entry}>
+          <input
+            type="checkbox"
+            checked={shown > 0}
+            ref={(box) => {
+              if (box) box.indeterminate = shown > 0 && shown < run.length;
+            }}
+            aria-label={`${name}, shown`}
+            onChange={() => touches.put(run.map((touch) => ({ ...touch, on: shown === 0 })))}
+          />
+          <button
+            type="button"
+            aria-expanded={unfolded}
+            onClick={() => {
+              if (unfolded) set({ selected: undefined });
+              setOpen(!unfolded);
+            }}
+          >
+            <span className="num">
+              {first} to {first + run.length - 1}
+            </span>{" "}
+            {name}
+            <IconChevronDown size={14} data-open={unfolded || undefined} />
+          </button>
+          <ActionIcon
+            size={24}
+            variant="subtle"
+            color="gray"
+            aria-label={`Take ${name} away`}
+            onClick={() => {
+              touches.remove(run.map(({ id }) => id));
+              onGone();
+            }}
+          >
+            <IconTrash size={14} />
+          </ActionIcon>
+        </div>
+      </li>
+      {unfolded &&
+        run
+          .map((touch, n) => <TouchRow key={touch.id} number={first + n} touch={touch} {...props} />)
+          .reverse()}
+    </>
+  );
+}
+
+function TouchRow({ number, touch, touches, onSee, onGone }: { number: number; touch: Touch } & Props) {
+  const brush = useBrush();
+  const { selected, set } = brush;
+  return (
+    <li data-selected={touch.id === selected || undefined} data-testid="touch">
+      <div className={css.entry}>
+        <input
+          type="checkbox"
+          checked={touch.on !== false}
+          aria-label={`${nameOf(touch)}, shown`}
+          onChange={(event) => touches.change(touch.id, { on: event.currentTarget.checked })}
+        />
+        <button
+          type="button"
+          aria-expanded={touch.id === selected}
+          onClick={() => {
+            // What is cut out is altered by strokes of the tool that cut it out.
+            const tool = cutOf(touch) && touch.id !== selected ? turnedTo("subject", brush) : {};
+            set({ ...tool, selected: touch.id === selected ? undefined : touch.id });
+            if (touch.id !== selected) onSee(touch);
+          }}
+        >
+          <span className="num">{number}</span> {nameOf(touch)}
+        </button>
+        <ActionIcon
+          size={24}
+          variant="subtle"
+          color="gray"
+          aria-label={`Take ${nameOf(touch)} away`}
+          onClick={() => {
+            touches.remove([touch.id]);
+            if (touch.id === selected) set({ selected: undefined });
+            onGone();
+          }}
+        >
+          <IconTrash size={14} />
+        </ActionIcon>
+      </div>
+      {touch.id === selected && <TouchFields touch={touch} touches={touches} />}
+    </li>
   );
 }
