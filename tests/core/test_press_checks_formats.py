@@ -158,6 +158,14 @@ def test_files_are_whole_or_not_at_all(tmp_path: Path, card: Job, pixels: Pixels
     (tmp_path / ".unfinished-x.jpg").write_bytes(b"left by a killed process")
     assert sweep(tmp_path) == 1
 
+    def stop(stage: str, done: int, total: int) -> None:
+        if done > 20:
+            raise Stopped("The export was stopped.")
+
+    with pytest.raises(Stopped):
+        written(card, tmp_path / "out", pixels, MADE, progress=stop)
+    assert list((tmp_path / "out").iterdir()) == []
+
 
 def test_what_a_killed_process_left_is_swept_by_the_next_and_nobody_elses(tmp_path: Path) -> None:
     code = "import os, sys, pathlib; from sutaru.core.press import whole\n"
@@ -172,14 +180,6 @@ def test_what_a_killed_process_left_is_swept_by_the_next_and_nobody_elses(tmp_pa
     sweep_orphans(tmp_path)
     assert not left.exists()
     assert {path.name for path in tmp_path.iterdir()} == {"b.jpg", elsewhere.name}
-
-    def stop(stage: str, done: int, total: int) -> None:
-        if done > 20:
-            raise Stopped("The export was stopped.")
-
-    with pytest.raises(Stopped):
-        written(card, tmp_path / "out", pixels, MADE, progress=stop)
-    assert list((tmp_path / "out").iterdir()) == []
 
 
 def test_names_are_safe_for_any_lab(card: Job, pixels: Pixels, tmp_path: Path) -> None:
