@@ -15,13 +15,18 @@ _DAY = re.compile(re.escape(NAME) + r"\.day-(\d{4}-\d{2}-\d{2})")
 
 
 def is_sound(path: Path) -> bool:
-    """Whether a file that nobody writes to is a database without damage (SQLite, "PRAGMA integrity_check"). Nothing is
-    written, not even beside it."""
+    """Whether a file that nobody writes to is a database of jobs without damage. Nothing is written, not even beside it."""
     try:
         with closing(sqlite3.connect(f"{path.absolute().as_uri()}?immutable=1", uri=True)) as db:
-            return bool(db.execute("PRAGMA integrity_check").fetchone()[0] == "ok")
+            return is_undamaged(db)
     except (sqlite3.Error, UnicodeDecodeError):  # what it says of damage may name a table that is damaged
         return False
+
+
+def is_undamaged(db: sqlite3.Connection) -> bool:
+    """Whether a database holds jobs, and no damage (SQLite, "PRAGMA integrity_check"): an empty one is as bad as none."""
+    holds_jobs = db.execute("SELECT count(*) FROM sqlite_schema WHERE type = 'table' AND name = 'job'").fetchone()[0]
+    return bool(holds_jobs and db.execute("PRAGMA integrity_check").fetchone()[0] == "ok")
 
 
 def day_copies(folder: Path) -> list[Path]:

@@ -17,6 +17,18 @@ from .lock import FolderLock
 from .trouble import StoreFailed, explained
 
 
+def _steps() -> list[str]:
+    """Migrations, in their order."""
+    folder = files(__package__) / "migrations"
+    return sorted(entry.name for entry in folder.iterdir() if entry.name[0].isdigit())
+
+
+def is_of_earlier_version(path: Path) -> bool:
+    """Whether a database would be brought up to date as it is opened. Raises sqlite3.Error when it cannot be read."""
+    with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as db:
+        return int(db.execute("PRAGMA user_version").fetchone()[0]) < len(_steps())
+
+
 class Database:
     """The open database. ``transaction()`` gives the writing connection; it commits at the end or changes nothing."""
 
@@ -34,6 +46,7 @@ class Database:
             self._held = None if lock else FolderLock(path.parent)
             for left in path.parent.glob(f"{path.name}*.part"):  # of a copy that was cut short
                 left.unlink(missing_ok=True)
+            self._refuse_what_would_hide_jobs()
             self._connection = self._opened()
             self._migrate()
         except (OSError, sqlite3.Error) as error:
@@ -42,6 +55,27 @@ class Database:
         except BaseException:
             self._let_go()
             raise
+
+    def _refuse_what_would_hide_jobs(self) -> None:
+        """No new database is begun in a folder of jobs: an empty shelf would be shown, and copied over good copies."""
+        if self._path.name != copies.NAME:
+            return
+        begun = any(self.folder.glob("photos/*/" + "[0-9a-f]" * 64)) or bool(copies.day_copies(self.folder))
+        if not self._path.exists() or not self._path.stat().st_size:
+            if begun:
+                what = "empty" if self._path.exists() else "missing"
+                raise StoreFailed(
+                    f"The database in {self.folder} is {what}, though there are photos or copies of it.",
+                    "Put it together again: sutaru doctor --repair.",
+                )
+            return
+        with closing(sqlite3.connect(f"{self._path.absolute().as_uri()}?mode=ro", uri=True)) as db:
+            named = [name for (name,) in db.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")]
+        if named and "job" not in named:
+            raise StoreFailed(
+                f"The database in {self.folder} is another program's.",
+                "Use another folder; if there were jobs in this one, see what can be saved: sutaru doctor.",
+            )
 
     def _let_go(self) -> None:
         if self._held is not None:
@@ -57,7 +91,7 @@ class Database:
 
     def _migrate(self) -> None:
         folder = files(__package__) / "migrations"
-        steps = sorted(p.name for p in folder.iterdir() if p.name[0].isdigit())
+        steps = _steps()
         done = self._connection.execute("PRAGMA user_version").fetchone()[0]
         if done > len(steps):
             raise StoreFailed(

@@ -12,13 +12,14 @@ from contextlib import closing
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from ..core.document import Frozen, Job, Photo
 from ..core.errors import SutaruError
 from ..core.paint import Assets
 from ..core.photos.checksums import checksum_before
-from .copies import NAME, day_copies, day_of, is_sound
-from .database import Database
+from .copies import NAME, day_copies, day_of, is_sound, is_undamaged
+from .database import Database, is_of_earlier_version
 from .jobs import Jobs
 from .lock import FolderLock
 from .parts import Parts
@@ -59,6 +60,7 @@ class Doctor:
         stamp = datetime.now().isoformat(timespec="seconds").replace(":", "-")
         self.aside = folder / f"repair-{stamp}"  # made when something is moved there
         self.moved = 0
+        self._scratch: TemporaryDirectory[str] | None = None
 
     def look(self, repair: bool) -> Iterator[Complaint]:
         """What is wrong. With ``repair`` it is mended as it is told. Raises StoreFailed when the folder is in use, or cannot be
@@ -73,15 +75,17 @@ class Doctor:
                 yield from self._damaged(repair)
                 if not repair or not self._is_sound():
                     return
-            database = Database(self._folder / NAME, lock)
+            database = Database(self._folder / NAME, lock) if repair else self._as_it_is(lock)
             try:
                 if repair:
                     database.keep_copy_before_repair()
                 photos, parts = Photos(database, self._folder / "photos"), Parts(database)
                 yield from self._files(database, photos, repair)
-                yield from self._jobs(Jobs(database, parts, photos), parts.asset, repair)
+                yield from self._jobs(database, Jobs(database, parts, photos), parts.asset, repair)
             finally:
                 database.close()
+                if self._scratch:
+                    self._scratch.cleanup()
         finally:
             lock.release()
 
@@ -94,12 +98,24 @@ class Doctor:
         before = {one for one in beside if one.exists()}
         try:
             with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as db:
-                return bool(db.execute("PRAGMA integrity_check").fetchone()[0] == "ok")
+                return is_undamaged(db)
         except (sqlite3.Error, UnicodeDecodeError):
             return False
         finally:
             for one in set(beside) - before:
                 one.unlink(missing_ok=True)
+
+    def _as_it_is(self, lock: FolderLock) -> Database:
+        """The database to be looked at: one of an earlier version by a copy, so that a look brings nothing up to date."""
+        path = self._folder / NAME
+        if not is_of_earlier_version(path):
+            return Database(path, lock)
+        self._scratch = TemporaryDirectory()
+        copy = Path(self._scratch.name) / NAME
+        for suffix in ("", "-wal"):
+            if (beside := path.with_name(NAME + suffix)).exists():
+                shutil.copyfile(beside, copy.with_name(copy.name + suffix))
+        return Database(copy, lock)
 
     def _copies(self) -> list[Path]:
         """Sound copies of days, the one with most jobs first, of several the newest."""
@@ -195,7 +211,7 @@ class Doctor:
 
     # --- Jobs --------------------------------------------------------------------------------------------------------
 
-    def _jobs(self, jobs: Jobs, asset: Assets, repair: bool) -> Iterator[Complaint]:
+    def _jobs(self, database: Database, jobs: Jobs, asset: Assets, repair: bool) -> Iterator[Complaint]:
         def works(job: Job) -> object:
             return self._works(job, asset)
 
@@ -207,12 +223,41 @@ class Doctor:
                     yield Complaint(f"The job {name} ({identity}) cannot be shown: {error.sentence}",
                                     "With --repair it goes back to its last good state.")  # fmt: skip
                     continue
+                day = self._bring_back(database, identity)
                 try:
                     head = jobs.last_good(identity, works)
+                    whence = f", of which the copy of {day} had what was missing" if day else ""
                     yield Complaint(f"The job {name} ({identity}) could not be shown.",
-                                    f"It went back to its state {head.number}.", mended=True)  # fmt: skip
-                except SutaruError as worse:
-                    yield Complaint(f"The job {name} ({identity}): {worse.sentence}", worse.remedy)
+                                    f"It went back to its state {head.number}{whence}.", mended=True)  # fmt: skip
+                except SutaruError:
+                    yield Complaint(f"The job {name} ({identity}): No state of this job can be read any more.",
+                                    "Bring in a bundle of it, if there is one.")  # fmt: skip
+
+    def _bring_back(self, database: Database, job: str) -> str:
+        """Brings states of a job, and parts of any, back from sound copies where they are missing; the day of the first copy that
+        had some, or "". A part is what its name says, and a state never changes: whatever copy has them has the same."""
+        found = ""
+        for copy in self._copies():
+            address = f"{copy.absolute().as_uri()}?immutable=1"
+            with closing(sqlite3.connect(address, uri=True)) as source, database.transaction() as db:
+                db.execute("PRAGMA defer_foreign_keys = ON")
+                before = db.total_changes
+                here = {name for (name,) in db.execute("SELECT name FROM part")}
+                missing = [name for (name,) in source.execute("SELECT name FROM part") if name not in here]
+                for name in missing:
+                    rows = source.execute("SELECT name, data FROM part WHERE name = ?", [name])
+                    db.executemany("INSERT INTO part (name, data) VALUES (?, ?)", rows)
+                states = source.execute(
+                    """
+                    SELECT job, number, parent, root, label, gesture, made, named, token FROM state
+                    WHERE job = ? ORDER BY number
+                    """,
+                    [job],
+                )
+                db.executemany("INSERT OR IGNORE INTO state VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)", states)
+                if db.total_changes > before:
+                    found = found or day_of(copy)
+        return found
 
     # --- Files -------------------------------------------------------------------------------------------------------
 

@@ -8,6 +8,7 @@ import subprocess
 import sys
 import zipfile
 from contextlib import closing
+from datetime import date
 from pathlib import Path
 
 import pytest
@@ -150,6 +151,35 @@ def test_a_newer_or_damaged_folder_is_said_and_left_alone(tmp_path: Path) -> Non
 
 
 @pytest.mark.skipif(os.geteuid() != 0 and not hasattr(os, "chmod"), reason="needs rights")
+@pytest.mark.parametrize("what", ["empty", "missing", "another program's"])
+def test_no_new_database_is_begun_over_jobs_that_were_there(what: str, tmp_path: Path) -> None:
+    path = tmp_path / "sutaru.sqlite3"
+    Database(path).close()
+    with closing(Database(path)) as database:
+        database.keep_copy(date(2026, 11, 26))
+    path.unlink()
+    if what == "empty":
+        path.touch()
+    elif what == "another program's":
+        with closing(sqlite3.connect(path)) as db:
+            db.execute("CREATE TABLE tide (height REAL)")
+    before = path.read_bytes() if path.exists() else None
+    with pytest.raises(StoreFailed, match=f"is {what}.*sutaru doctor"):
+        Database(path)
+    assert (path.read_bytes() if path.exists() else None) == before
+
+
+def test_a_look_at_a_folder_of_an_earlier_version_changes_nothing(old: Path) -> None:
+    (old / "s.sqlite3").rename(old / "sutaru.sqlite3")
+    before = {path: path.read_bytes() for path in old.rglob("*") if path.is_file()}
+    doctor = [sys.executable, "-m", "sutaru.cli", "doctor", "--data", str(old)]
+    told = subprocess.run(doctor, capture_output=True, text=True, check=False)
+    assert "Traceback" not in told.stderr
+    after = {path: path.read_bytes() for path in old.rglob("*") if path.is_file()}
+    assert {path: after[path] for path in before} == before
+    assert {path.name for path in after.keys() - before.keys()} <= {".lock"}
+
+
 def test_a_folder_that_cannot_be_written_to_is_said(tmp_path: Path) -> None:
     blocked = tmp_path / "file"
     blocked.write_text("a file where a folder should be")

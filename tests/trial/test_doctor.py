@@ -232,15 +232,22 @@ KINDS: dict[str, Damage] = {
     "empty": _changed(lambda data, by: b""), "one page of it": _changed(lambda data, by: data[:PAGE]),
     "a picture": _changed(lambda data, by: b"\xff\xd8\xff\xe0" + by.randbytes(40_000)),
     "as text": _changed(lambda data, by: data.replace(b"\n", b"\r\n")), "indexes": _index_roots,
-    "another database": _another_database, "no states": _said("DELETE FROM state WHERE rowid % 2"),
-    "no parts": _said("DELETE FROM part WHERE rowid % 3 = 0"), "no table": _said("DROP TABLE in_pile"),
-    "roots of jobs": _said("UPDATE job SET name = 'x' || name", "UPDATE state SET root = 'nothing' WHERE rowid % 4 = 0"),
+    "another database": _another_database, "no states": _said("DELETE FROM state WHERE unicode(substr(root, 2)) % 2"),
+    "no parts": _said("DELETE FROM part WHERE unicode(substr(name, 2)) % 3 = 0"), "no table": _said("DROP TABLE in_pile"),
+    "roots of jobs": _said("UPDATE state SET root = 'nothing' WHERE unicode(substr(root, 2)) % 4 = 0"),
     "journal": _beside("-journal", b"\xd9\xd5\x05\xf9\x20\xa1\x63\xd7" + bytes(600)),
     "shared memory": _beside("-shm", b"torn" * 8192), "copy torn": _copy_torn,
     "small pictures": _photo_file(lambda path: path.write_bytes(b"torn")),
 }  # fmt: skip
 CASES = [(kind, copy, seed) for seed in range(2) for copy in (True, False) for kind in KINDS]
-SHORT = [("called alike", True, 0), ("job table", False, 0), ("ten pages", True, 0), ("torn", True, 0)]
+SHORT = [
+    ("called alike", True, 0),
+    ("job table", False, 0),
+    ("ten pages", True, 0),
+    ("torn", True, 0),
+    ("no parts", True, 0),
+    ("empty", False, 0),
+]
 
 
 @pytest.fixture(scope="module")
@@ -271,6 +278,11 @@ def _originals(folder: Path) -> set[str]:
     return {path.name for path in folder.rglob("*") if re.fullmatch("[0-9a-f]{64}", path.name)}
 
 
+def _databases(folder: Path) -> dict[str, bytes]:
+    """The database with its log, and its copies; what SQLite keeps in memory that is shared is nobody's data."""
+    return {path.name: path.read_bytes() for path in folder.glob(f"{NAME}*") if not path.name.endswith("-shm")}
+
+
 @pytest.mark.parametrize(("kind", "copy", "seed"), CASES if LONG else SHORT)
 def test_a_repair_loses_no_photo_and_says_which_job(
     kind: str, copy: bool, seed: int, studio: tuple[Path, dict[str, str]], tmp_path: Path
@@ -287,7 +299,7 @@ def test_a_repair_loses_no_photo_and_says_which_job(
         db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
     photos = _originals(folder)
     KINDS[kind](folder, random.Random(f"{kind} {seed}"))
-    before = {path.name: path.read_bytes() for path in folder.glob(f"{NAME}*")}
+    before = _databases(folder)
 
     def doctor(*more: str) -> tuple[int, str]:
         command = [sys.executable, "-m", "sutaru.cli", "doctor", "--data", str(folder), *more]
@@ -296,7 +308,7 @@ def test_a_repair_loses_no_photo_and_says_which_job(
         return done.returncode, done.stdout
 
     code, _ = doctor()
-    assert {path.name: path.read_bytes() for path in folder.glob(f"{NAME}*")} == before, "a look changes nothing"
+    assert _databases(folder) == before, "a look changes nothing"
     code, told = doctor("--repair")
     assert _originals(folder) == photos, told
     lost = set(re.findall(r"The job ([0-9a-f]{12}) is lost", told))
