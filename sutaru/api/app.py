@@ -9,7 +9,6 @@ from urllib.parse import urlsplit
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import FileResponse, JSONResponse, Response
-from fastapi.staticfiles import StaticFiles
 from starlette.datastructures import Headers
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.types import ASGIApp, Receive, Scope, Send
@@ -39,6 +38,7 @@ from . import (
     workshop,
 )
 from .access import Guard, Sessions, WrongPassphrase
+from .assets import Assets
 from .bounds import HEADERS, Bounded, Sealed
 from .studio import Studio
 from .watcher import Watcher
@@ -172,7 +172,7 @@ def create_app(
         return _problem(404, "not_found", "There is nothing at this address.")
 
     if (WEB / "index.html").exists():
-        app.mount("/assets", StaticFiles(directory=WEB / "assets"), name="assets")
+        app.mount("/assets", Assets(directory=WEB / "assets"), name="assets")
 
         @app.get("/{rest:path}", include_in_schema=False)
         def page(rest: str) -> Response:

@@ -1,26 +1,28 @@
 import "@mantine/core/styles.css";
-import "@mantine/notifications/styles.css";
 import "./base.css";
 import { MantineProvider } from "@mantine/core";
-import { Notifications } from "@mantine/notifications";
 import { QueryClientProvider } from "@tanstack/react-query";
-import { Component, type ReactNode } from "react";
+import { Component, type ReactNode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { Route, Switch } from "wouter";
 import { hear } from "./api/news";
 import { askBeforeLeaving } from "./api/pending";
 import { client } from "./api/queries";
-import { Bench } from "./bench/Bench";
-import { Turning } from "./book/Turning";
-import { Dispatch } from "./dispatch/Dispatch";
-import { Orders } from "./orders/Orders";
-import { Plan } from "./plan/Plan";
-import { Shelf } from "./shelf/Shelf";
+import {
+  Bench,
+  Dispatch,
+  fetchScreens,
+  Notices,
+  Orders,
+  Plan,
+  Shelf,
+  Turning,
+  Watched,
+  Workshop,
+} from "./screens";
 import { theme } from "./theme";
 import { leaveComposing } from "./ui/composing";
 import { Door } from "./ui/Door";
-import { Watched } from "./watched/Watched";
-import { Workshop } from "./workshop/Workshop";
 
 /** If a screen breaks, says so; every change that was acknowledged is stored. */
 class Mending extends Component<{ children: ReactNode }, { broken?: string }> {
@@ -39,43 +41,56 @@ class Mending extends Component<{ children: ReactNode }, { broken?: string }> {
   }
 }
 
+/** What is seen while a screen comes. */
+const Opening = () => (
+  <main aria-busy="true" className="opening">
+    <p role="status">Opening…</p>
+  </main>
+);
+
 leaveComposing();
 hear();
 askBeforeLeaving();
-/** Both weights of the face: one that came later would move what a hand is about to click. */
-const face = Promise.allSettled(
-  ["400 1em Manrope", "600 1em Manrope"].map((font) => document.fonts.load(font)),
-);
+const FACE_MS = 200;
+/** Both weights of the face, but not for long: one that comes later moves what a hand is about to click. */
+const face = Promise.race([
+  Promise.allSettled(["400 1em Manrope", "600 1em Manrope"].map((font) => document.fonts.load(font))),
+  new Promise((resolve) => setTimeout(resolve, FACE_MS)),
+]);
 
 const root = document.getElementById("root");
 const render = () => {
   if (!root) return;
   createRoot(root).render(
     <MantineProvider theme={theme} forceColorScheme="light">
-      <Notifications position="bottom-left" containerWidth={300} />
+      <Suspense>
+        <Notices />
+      </Suspense>
       <QueryClientProvider client={client}>
         <Mending>
           <Door>
-            <Switch>
-              <Route path="/orders">
-                <Orders />
-              </Route>
-              <Route path="/watched">
-                <Watched />
-              </Route>
-              <Route path="/jobs/:job/workshop">{({ job }) => <Workshop key={job} job={job} />}</Route>
-              <Route path="/jobs/:job/plan">{({ job }) => <Plan key={job} job={job} />}</Route>
-              <Route path="/jobs/:job/book">{({ job }) => <Turning key={job} job={job} />}</Route>
-              <Route path="/jobs/:job/dispatch">{({ job }) => <Dispatch key={job} job={job} />}</Route>
-              <Route path="/jobs/:job">{({ job }) => <Bench key={job} job={job} />}</Route>
-              <Route>
-                <Shelf />
-              </Route>
-            </Switch>
+            <Suspense fallback={<Opening />}>
+              <Switch>
+                <Route path="/orders">
+                  <Orders />
+                </Route>
+                <Route path="/watched">
+                  <Watched />
+                </Route>
+                <Route path="/jobs/:job/workshop">{({ job }) => <Workshop key={job} job={job} />}</Route>
+                <Route path="/jobs/:job/plan">{({ job }) => <Plan key={job} job={job} />}</Route>
+                <Route path="/jobs/:job/book">{({ job }) => <Turning key={job} job={job} />}</Route>
+                <Route path="/jobs/:job/dispatch">{({ job }) => <Dispatch key={job} job={job} />}</Route>
+                <Route path="/jobs/:job">{({ job }) => <Bench key={job} job={job} />}</Route>
+                <Route>
+                  <Shelf />
+                </Route>
+              </Switch>
+            </Suspense>
           </Door>
         </Mending>
       </QueryClientProvider>
     </MantineProvider>,
   );
 };
-face.then(render);
+face.then(render).then(fetchScreens);

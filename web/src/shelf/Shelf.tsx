@@ -1,14 +1,11 @@
 import { Button } from "@mantine/core";
-import { useRef, useState } from "react";
+import { Suspense, useRef, useState } from "react";
 import { Link, useLocation } from "wouter";
 import { Refused, sent, type TemplateCard } from "../api/client";
 import { client, useCard } from "../api/queries";
-import { NewBook } from "../book/NewBook";
-import { NewCard } from "../card/NewCard";
 import { complain } from "../ui/complain";
+import { NewBook, NewCard, NewJob, StudioCardDialog } from "./dialogs";
 import { Jobs } from "./Jobs";
-import { NewJob } from "./NewJob";
-import { StudioCardDialog } from "./StudioCardDialog";
 import css from "./shelf.module.css";
 import { Templates } from "./Templates";
 
@@ -45,10 +42,12 @@ export function Shelf() {
         <Jobs />
         <Templates onChoose={setChosen} />
       </div>
-      {folding && <NewCard onClose={() => setFolding(false)} />}
-      {booking && <NewBook onClose={() => setBooking(false)} />}
-      {carding && <StudioCardDialog onClose={() => setCarding(false)} />}
-      {chosen && <NewJob template={chosen} onClose={() => setChosen(undefined)} />}
+      <Suspense>
+        {folding && <NewCard onClose={() => setFolding(false)} />}
+        {booking && <NewBook onClose={() => setBooking(false)} />}
+        {carding && <StudioCardDialog onClose={() => setCarding(false)} />}
+        {chosen && <NewJob template={chosen} onClose={() => setChosen(undefined)} />}
+      </Suspense>
     </main>
   );
 }

@@ -1,13 +1,13 @@
 import { Button, SegmentedControl, TextInput } from "@mantine/core";
 import IconPlus from "@tabler/icons-react/icons/IconPlus";
 import IconSearch from "@tabler/icons-react/icons/IconSearch";
-import { useMemo, useState } from "react";
+import { Suspense, useMemo, useState } from "react";
 import { type TemplateCard, templatePicture } from "../api/client";
 import { useTemplates } from "../api/queries";
 import { Choice } from "../ui/Choice";
 import { plural, sheetSize } from "../ui/format";
 import { PictureWhenSeen } from "../ui/PictureWhenSeen";
-import { NewTemplate } from "./NewTemplate";
+import { NewTemplate } from "./dialogs";
 import css from "./shelf.module.css";
 import { TemplateMenu } from "./TemplateMenu";
 
@@ -137,7 +137,7 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
           </p>
         )}
       </div>
-      {making && <NewTemplate onClose={() => setMaking(false)} />}
+      <Suspense>{making && <NewTemplate onClose={() => setMaking(false)} />}</Suspense>
     </section>
   );
 }

@@ -1,0 +1,31 @@
+/** The screens, each fetched when it is first opened, and all once the first one stands: a server that is lost later holds none back. */
+import { lazy } from "react";
+import { dialogs } from "./shelf/dialogs";
+
+const bench = () => import("./bench/Bench");
+const book = () => import("./book/Turning");
+const dispatch = () => import("./dispatch/Dispatch");
+const orders = () => import("./orders/Orders");
+const plan = () => import("./plan/Plan");
+const shelf = () => import("./shelf/Shelf");
+const watched = () => import("./watched/Watched");
+const workshop = () => import("./workshop/Workshop");
+
+export const Bench = lazy(() => bench().then(({ Bench }) => ({ default: Bench })));
+export const Turning = lazy(() => book().then(({ Turning }) => ({ default: Turning })));
+export const Dispatch = lazy(() => dispatch().then(({ Dispatch }) => ({ default: Dispatch })));
+export const Notices = lazy(() => import("./ui/Notices").then(({ Notices }) => ({ default: Notices })));
+export const Orders = lazy(() => orders().then(({ Orders }) => ({ default: Orders })));
+export const Plan = lazy(() => plan().then(({ Plan }) => ({ default: Plan })));
+export const Shelf = lazy(() => shelf().then(({ Shelf }) => ({ default: Shelf })));
+export const Watched = lazy(() => watched().then(({ Watched }) => ({ default: Watched })));
+export const Workshop = lazy(() => workshop().then(({ Workshop }) => ({ default: Workshop })));
+
+const AFTER_MS = 1500;
+
+/** Fetches all screens, once the first one has had what it needs. What fails is fetched when it is opened. */
+export const fetchScreens = () =>
+  setTimeout(async () => {
+    for (const screen of [shelf, ...dialogs, bench, dispatch, plan, workshop, book, orders, watched])
+      await screen().catch(() => {});
+  }, AFTER_MS);

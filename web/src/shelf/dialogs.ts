@@ -1,0 +1,18 @@
+/** Dialogs of the shelf, each fetched as it is first opened, or with the screens once the shelf stands. */
+import { lazy } from "react";
+
+const book = () => import("../book/NewBook");
+const card = () => import("../card/NewCard");
+const job = () => import("./NewJob");
+const template = () => import("./NewTemplate");
+const studioCard = () => import("./StudioCardDialog");
+
+export const NewBook = lazy(() => book().then(({ NewBook }) => ({ default: NewBook })));
+export const NewCard = lazy(() => card().then(({ NewCard }) => ({ default: NewCard })));
+export const NewJob = lazy(() => job().then(({ NewJob }) => ({ default: NewJob })));
+export const NewTemplate = lazy(() => template().then(({ NewTemplate }) => ({ default: NewTemplate })));
+export const StudioCardDialog = lazy(() =>
+  studioCard().then(({ StudioCardDialog }) => ({ default: StudioCardDialog })),
+);
+
+export const dialogs = [job, template, book, card, studioCard];
