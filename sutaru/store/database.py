@@ -1,4 +1,4 @@
-"""One SQLite database, plain SQL, numbered migrations. One connection writes, under a lock; each thread reads by its own.
+"""One SQLite database, plain SQL, numbered migrations. One connection writes, under a lock; whoever reads has one of their own.
 
 What goes wrong with the file or the disk is one plain sentence: nothing that was acknowledged is lost by it.
 """
@@ -29,6 +29,9 @@ def is_of_earlier_version(path: Path) -> bool:
         return int(db.execute("PRAGMA user_version").fetchone()[0]) < len(_steps())
 
 
+MOST_READERS = 8  # connections that are kept open while nobody reads by them
+
+
 class Database:
     """The open database. ``transaction()`` gives the writing connection; it commits at the end or changes nothing."""
 
@@ -38,8 +41,8 @@ class Database:
         self.folder = path.parent
         self._path = path
         self._lock = threading.RLock()
-        self._mine = threading.local()
-        self._readers: list[sqlite3.Connection] = []
+        self._readers: list[sqlite3.Connection] = []  # that nobody reads by just now
+        self._closed = False
         self._held: FolderLock | None = None
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
@@ -146,21 +149,29 @@ class Database:
 
     @contextmanager
     def reading(self) -> Iterator[sqlite3.Connection]:
-        """For queries: a connection of this thread's own, which waits for no writer."""
-        connection = getattr(self._mine, "connection", None)
-        if connection is None:
-            connection = self._mine.connection = self._opened()
+        """For queries: a connection that nobody else has meanwhile, and that waits for no writer.
+
+        It goes to whoever reads next, not with a thread: a server's threads end when there is little to do.
+        """
+        try:
+            connection = self._readers.pop()
+        except IndexError:
+            connection = self._opened()
             connection.execute("PRAGMA query_only = ON")
-            with self._lock:
-                self._readers.append(connection)
         try:
             yield connection
         except sqlite3.Error as error:
             raise explained(error, self.folder) or error from None
+        finally:
+            if self._closed or len(self._readers) >= MOST_READERS:
+                connection.close()
+            else:
+                self._readers.append(connection)
 
     def close(self) -> None:
         """Closes all connections and lets go of the folder."""
         with self._lock:
+            self._closed = True
             for connection in (*self._readers, self._connection):
                 connection.close()
             self._readers.clear()

@@ -4,6 +4,7 @@ import itertools
 import sqlite3
 import tempfile
 import threading
+from contextlib import closing
 from datetime import date, timedelta
 from pathlib import Path
 
@@ -545,3 +546,20 @@ def test_a_copy_of_the_day_is_made_anew_after_changes_and_only_then(store: Store
     assert [day_of(path) for path in day_copies(tmp_path / "d")] == [f"2026-12-{n:02d}" for n in range(7, 0, -1)]
     assert not list((tmp_path / "d").glob("*.part"))
     source.close()
+
+
+def test_threads_that_come_and_go_leave_no_open_files(tmp_path: Path) -> None:
+    path = tmp_path / "s.sqlite3"
+    with closing(Database(path)) as database:
+
+        def read() -> None:
+            with database.reading() as one, database.reading() as other:
+                assert one is not other
+                assert one.execute("SELECT count(*) FROM job").fetchone()[0] == 0
+
+        for _ in range(40):
+            thread = threading.Thread(target=read)
+            thread.start()
+            thread.join()
+        held = [fd for fd in Path("/proc/self/fd").iterdir() if fd.exists() and fd.resolve() == path]
+        assert len(held) <= 3  # that which writes, and the two that were read by at once

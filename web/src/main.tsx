@@ -41,6 +41,21 @@ class Mending extends Component<{ children: ReactNode }, { broken?: string }> {
   }
 }
 
+/** Leads past the buttons of a screen to what it shows. */
+const Skip = () => (
+  <button
+    type="button"
+    className="skip"
+    onClick={() => {
+      const content = document.querySelector<HTMLElement>("[data-stage], main section, main");
+      content?.setAttribute("tabindex", "-1");
+      content?.focus();
+    }}
+  >
+    Skip to content
+  </button>
+);
+
 /** What is seen while a screen comes. */
 const Opening = () => (
   <main aria-busy="true" className="opening">
@@ -69,6 +84,7 @@ const render = () => {
       <QueryClientProvider client={client}>
         <Mending>
           <Door>
+            <Skip />
             <Suspense fallback={<Opening />}>
               <Switch>
                 <Route path="/orders">

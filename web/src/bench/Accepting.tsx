@@ -1,9 +1,10 @@
-import { Button, Checkbox, Modal, TextInput } from "@mantine/core";
+import { Button, Checkbox, TextInput } from "@mantine/core";
 import { useState } from "react";
 import type { Finding } from "../api/client";
 import { flush } from "../editing/flushing";
 import { jobStore, useChange } from "../editing/jobs";
 import type { View } from "../editing/view";
+import { Dialog } from "../ui/Dialog";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import css from "./accepting.module.css";
@@ -96,12 +97,11 @@ function Asking({
     done();
   };
   return (
-    <Modal
+    <Dialog
       opened
       onClose={done}
       title={finding.found === "stop" ? "Let this stop pass" : "Let this pass"}
       centered
-      closeButtonProps={{ "aria-label": "Close" }}
     >
       <form
         onSubmit={(event) => {
@@ -149,6 +149,6 @@ function Asking({
           Accept
         </Button>
       </form>
-    </Modal>
+    </Dialog>
   );
 }

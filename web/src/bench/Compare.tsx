@@ -1,10 +1,11 @@
-import { Button, Modal, Select } from "@mantine/core";
+import { Button, Select } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Compared, sheetPicture } from "../api/client";
 import { useChange, useJobStore } from "../editing/jobs";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
+import { Dialog } from "../ui/Dialog";
 import { plural } from "../ui/format";
 import { room } from "../ui/room";
 import css from "./compare.module.css";
@@ -71,13 +72,7 @@ export function Compare({
   const shown = state.sheets.findIndex(({ id }) => id === sheet);
   const place = room(state.marks[shown]?.ratio ?? 1, "100%", "46vh");
   return (
-    <Modal
-      opened
-      onClose={onClose}
-      size="min(1180px, 96vw)"
-      title="Two editions side by side"
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
+    <Dialog opened onClose={onClose} size="min(1180px, 96vw)" title="Two editions side by side">
       <div className={css.pair}>
         <figure>
           <figcaption>{state.own.name}</figcaption>
@@ -147,7 +142,7 @@ export function Compare({
           {whole.map(row)}
         </ul>
       )}
-    </Modal>
+    </Dialog>
   );
 }
 

@@ -1,4 +1,4 @@
-import { Button, Menu, Modal, TextInput } from "@mantine/core";
+import { Button, Menu, TextInput } from "@mantine/core";
 import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
@@ -8,6 +8,7 @@ import { type Said, useChange } from "../editing/jobs";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { ListDialog } from "../lists/ListDialog";
+import { Dialog } from "../ui/Dialog";
 import { NumberField } from "../ui/NumberField";
 import css from "./bench.module.css";
 import { Compare } from "./Compare";
@@ -162,12 +163,11 @@ export function Editions({ state }: { state: View }) {
       </Menu>
       {comparing && <Compare state={state} editions={editions} onClose={() => setComparing(false)} />}
       {listing && <ListDialog state={state} onClose={() => setListing(false)} />}
-      <Modal
+      <Dialog
         opened={setting !== undefined}
         onClose={() => setSetting(undefined)}
         title={setting === "set" ? "A set: one for each photo" : "How many to print"}
         centered
-        closeButtonProps={{ "aria-label": "Close" }}
       >
         {setting === "set" && (
           <p className={css.note}>
@@ -199,13 +199,12 @@ export function Editions({ state }: { state: View }) {
         >
           {setting === "set" ? `Make ${unused.length} editions` : "Keep"}
         </Button>
-      </Modal>
-      <Modal
+      </Dialog>
+      <Dialog
         opened={naming !== undefined}
         onClose={() => setNaming(undefined)}
         title={naming === "new" ? "A new edition, like this one" : "Name this edition"}
         centered
-        closeButtonProps={{ "aria-label": "Close" }}
       >
         <form
           onSubmit={(event) => {
@@ -225,7 +224,7 @@ export function Editions({ state }: { state: View }) {
             Keep
           </Button>
         </form>
-      </Modal>
+      </Dialog>
     </>
   );
 }

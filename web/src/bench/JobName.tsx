@@ -32,21 +32,31 @@ export function JobName({ state }: { state: View }) {
     setOpen(false);
   };
   return (
-    <Popover opened={open} onChange={setOpen} position="bottom-start" withArrow shadow="md" trapFocus>
-      <Popover.Target>
-        <button
-          type="button"
-          className={css.name}
-          title={
-            state.job.making
-              ? "Change name and lab sheet"
-              : "Change name, customer, order number and lab sheet"
-          }
-          onClick={show}
-        >
-          {state.job.name}
-        </button>
-      </Popover.Target>
+    <Popover
+      opened={open}
+      onChange={setOpen}
+      position="bottom-start"
+      withArrow
+      shadow="md"
+      trapFocus
+      returnFocus
+    >
+      <h1 className="heading">
+        <Popover.Target>
+          <button
+            type="button"
+            className={css.name}
+            title={
+              state.job.making
+                ? "Change name and lab sheet"
+                : "Change name, customer, order number and lab sheet"
+            }
+            onClick={show}
+          >
+            {state.job.name}
+          </button>
+        </Popover.Target>
+      </h1>
       <Popover.Dropdown>
         <form
           onSubmit={(event) => {

@@ -1,4 +1,4 @@
-import { Button, Menu, Modal, Select, Stack } from "@mantine/core";
+import { Button, Menu, Select, Stack } from "@mantine/core";
 import { type ReactNode, useState } from "react";
 import { Link } from "wouter";
 import { useLabs, useThemes } from "../api/queries";
@@ -7,6 +7,7 @@ import { type Said, useChange } from "../editing/jobs";
 import { useLayout } from "../editing/layouts";
 import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
+import { Dialog } from "../ui/Dialog";
 import { plural, trimmed } from "../ui/format";
 import css from "./book.module.css";
 import { LayOut } from "./LayOut";
@@ -92,13 +93,7 @@ function Dressing({ state, onClose }: { state: View; onClose: () => void }) {
   const [chosen, setChosen] = useState(state.job.book?.theme ?? "");
   const theme = themes.data?.find((one) => one.id === chosen);
   return (
-    <Modal
-      opened
-      onClose={onClose}
-      title="Dress the book in a theme"
-      size={760}
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
+    <Dialog opened onClose={onClose} title="Dress the book in a theme" size={760}>
       <Themes value={chosen} onChange={setChosen} />
       <p className={css.note}>
         Photos stay where they are. Grounds, frames, ornaments, colours and styles of the theme take the place
@@ -118,7 +113,7 @@ function Dressing({ state, onClose }: { state: View; onClose: () => void }) {
           Dress all sheets
         </Button>
       </Answer>
-    </Modal>
+    </Dialog>
   );
 }
 
@@ -134,12 +129,7 @@ function Bound({ state, onClose }: { state: View; onClose: () => void }) {
   const at = lines.map((line) => line.at_mm).sort((a, b) => a - b);
   const spine = at.length > 1 ? (at.at(-1) ?? 0) - (at[0] ?? 0) : undefined;
   return (
-    <Modal
-      opened
-      onClose={onClose}
-      title="How the book is bound"
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
+    <Dialog opened onClose={onClose} title="How the book is bound">
       <Stack gap="sm">
         <Select
           label="Paper"
@@ -176,6 +166,6 @@ function Bound({ state, onClose }: { state: View; onClose: () => void }) {
             : "Nothing is printed inside the cover."}
         </p>
       </Stack>
-    </Modal>
+    </Dialog>
   );
 }

@@ -1,9 +1,10 @@
-import { Button, Checkbox, Modal, Progress, Slider, Stack } from "@mantine/core";
+import { Button, Checkbox, Progress, Slider, Stack } from "@mantine/core";
 import { useRef, useState } from "react";
 import { type SeenSheet, thumb } from "../api/client";
 import { useThemes } from "../api/queries";
 import { type Said, useChange } from "../editing/jobs";
 import type { View } from "../editing/view";
+import { Dialog } from "../ui/Dialog";
 import { plural, trimmed } from "../ui/format";
 import { NumberField } from "../ui/NumberField";
 import css from "./book.module.css";
@@ -33,12 +34,11 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
   };
   const aside = seen?.plan.aside ?? [];
   return (
-    <Modal
+    <Dialog
       opened
       onClose={onClose}
       title={whole ? "Lay out the whole book" : `Lay out ${plural(sheets?.length ?? 0, "sheet")}`}
       fullScreen
-      closeButtonProps={{ "aria-label": "Close" }}
       classNames={{ body: css.layOut, content: css.layOutSheet }}
     >
       <section className={css.dials} aria-label="How it should be">
@@ -165,7 +165,7 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
           </div>
         )}
       </section>
-    </Modal>
+    </Dialog>
   );
 }
 

@@ -1,4 +1,4 @@
-import { Button, Group, Modal, Select, Stack } from "@mantine/core";
+import { Button, Group, Select, Stack } from "@mantine/core";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation } from "wouter";
@@ -8,6 +8,7 @@ import { LocaleField } from "../lettering/Places";
 import { asKept, NOBODY, type Who, WhoFor } from "../shelf/WhoFor";
 import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";
+import { Dialog } from "../ui/Dialog";
 import { trimmed } from "../ui/format";
 import { NumberField } from "../ui/NumberField";
 import css from "./book.module.css";
@@ -63,13 +64,7 @@ export function NewBook({ onClose }: { onClose: () => void }) {
   const options = (all: readonly { id: string; name: string }[] | undefined) =>
     (all ?? []).map((one) => ({ value: one.id, label: one.name }));
   return (
-    <Modal
-      opened
-      onClose={onClose}
-      title="Begin a book"
-      size={1080}
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
+    <Dialog opened onClose={onClose} title="Begin a book" size={1080}>
       <form
         className={css.begin}
         onSubmit={(event) => {
@@ -154,6 +149,6 @@ export function NewBook({ onClose }: { onClose: () => void }) {
         </Stack>
         <Themes value={look} onChange={setTheme} />
       </form>
-    </Modal>
+    </Dialog>
   );
 }

@@ -78,7 +78,7 @@ function Loaded({ state }: { state: View }) {
     <main className={css.turning} ref={screen}>
       <header>
         <Link href={plan}>Back to the flat plan</Link>
-        <strong>{state.job.name}</strong>
+        <h1 className="heading">{state.job.name}</h1>
         <span className="num" role="status">
           {editionNamed(state)}
           {state.sheets[at]?.name}, {at + 1} of {last + 1}

@@ -1,8 +1,9 @@
-import { Modal, Slider } from "@mantine/core";
+import { Slider } from "@mantine/core";
 import { type CSSProperties, type ReactNode, useRef, useState } from "react";
 import { type FoldedJob, type Panel, sheetPicture } from "../api/client";
 import { useLayout } from "../editing/layouts";
 import type { View } from "../editing/view";
+import { Dialog } from "../ui/Dialog";
 import css from "./card.module.css";
 
 const ROOM = 300; // px of the closed card's longer side
@@ -78,7 +79,7 @@ export function FoldPreview({
     </>
   );
   return (
-    <Modal opened onClose={onClose} title="Folded" size={860} closeButtonProps={{ "aria-label": "Close" }}>
+    <Dialog opened onClose={onClose} title="Folded" size={860}>
       <div className={css.dials}>
         <span id="how-far">Closed to open</span>
         <Slider
@@ -137,7 +138,7 @@ export function FoldPreview({
           {parts(folding.still, "still")}
         </div>
       </div>
-    </Modal>
+    </Dialog>
   );
 }
 

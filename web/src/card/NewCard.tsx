@@ -1,4 +1,4 @@
-import { Button, Group, Modal, Select, Stack } from "@mantine/core";
+import { Button, Group, Select, Stack } from "@mantine/core";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation } from "wouter";
@@ -7,6 +7,7 @@ import { useLabs, useThemes } from "../api/queries";
 import { asKept, NOBODY, type Who, WhoFor } from "../shelf/WhoFor";
 import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";
+import { Dialog } from "../ui/Dialog";
 import { pageSize } from "../ui/format";
 import css from "./card.module.css";
 import { Flat } from "./Flat";
@@ -69,13 +70,7 @@ export function NewCard({ onClose }: { onClose: () => void }) {
     }
   };
   return (
-    <Modal
-      opened
-      onClose={onClose}
-      title="Begin a card"
-      size={880}
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
+    <Dialog opened onClose={onClose} title="Begin a card" size={880}>
       <form
         className={css.begin}
         onSubmit={(event) => {
@@ -154,6 +149,6 @@ export function NewCard({ onClose }: { onClose: () => void }) {
           </div>
         )}
       </form>
-    </Modal>
+    </Dialog>
   );
 }

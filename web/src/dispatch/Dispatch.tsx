@@ -135,7 +135,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
         <Link href="/">Shelf</Link>
         <Link href={jobAddress(state.id, { edition })}>Back to the bench</Link>
         <div className={css.title}>
-          <strong>{state.job.name}</strong>
+          <h1 className="heading">{state.job.name}</h1>
           <span>
             {[
               state.job.customer,

@@ -1,10 +1,11 @@
-import { ActionIcon, Button, FileButton, Group, Modal, Select, Stack, TextInput } from "@mantine/core";
+import { ActionIcon, Button, FileButton, Group, Select, Stack, TextInput } from "@mantine/core";
 import IconX from "@tabler/icons-react/icons/IconX";
 import { useState } from "react";
 import { type Dated, type DatesRead, sent } from "../api/client";
 import { type Said, useChange } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { complain } from "../ui/complain";
+import { Dialog } from "../ui/Dialog";
 import { plural } from "../ui/format";
 import { MonthField } from "../ui/MonthField";
 import css from "./lettering.module.css";
@@ -50,7 +51,7 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
     }
   };
   return (
-    <Modal opened onClose={onClose} title="Calendar" size="lg" closeButtonProps={{ "aria-label": "Close" }}>
+    <Dialog opened onClose={onClose} title="Calendar" size="lg">
       <Stack gap="xs">
         {months.length > 0 && (
           <MonthField label="From the month" value={first} onKeep={(next) => set({ first_month: next })} />
@@ -155,6 +156,6 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
           </p>
         )}
       </Stack>
-    </Modal>
+    </Dialog>
   );
 }

@@ -1,10 +1,11 @@
-import { ActionIcon, Button, Modal, Select, Stack, TextInput } from "@mantine/core";
+import { ActionIcon, Button, Select, Stack, TextInput } from "@mantine/core";
 import IconX from "@tabler/icons-react/icons/IconX";
 import { useState } from "react";
 import { type Said, useChange } from "../editing/jobs";
 import { useKept } from "../editing/kept";
 import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
+import { Dialog } from "../ui/Dialog";
 import css from "./lettering.module.css";
 import { LocaleField } from "./Places";
 
@@ -23,7 +24,7 @@ export function FieldsDialog({ state, onClose }: { state: View; onClose: () => v
   const name = fresh.trim().toLowerCase().replaceAll(" ", "_");
   const good = /^[a-z][a-z0-9_]{0,39}$/.test(name) && !names.includes(name);
   return (
-    <Modal opened onClose={onClose} title="What fields say" size="md">
+    <Dialog opened onClose={onClose} title="What fields say" size="md">
       <Stack gap="xs">
         <p className={css.hint}>
           Words that name a field, as {"{title}"} or {"{date}"}, show what is said here. Dates are written as
@@ -80,7 +81,7 @@ export function FieldsDialog({ state, onClose }: { state: View; onClose: () => v
           <Button onClick={onClose}>Done</Button>
         </Answer>
       </Stack>
-    </Modal>
+    </Dialog>
   );
 }
 

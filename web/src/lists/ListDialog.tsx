@@ -1,4 +1,4 @@
-import { Button, FileButton, Group, Modal, Select } from "@mantine/core";
+import { Button, FileButton, Group, Select } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type ListRead, type Meaning, type RowDone, sent } from "../api/client";
@@ -6,6 +6,7 @@ import { type Said, useChange } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";
+import { Dialog } from "../ui/Dialog";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { useLatest } from "../ui/useLatest";
@@ -77,13 +78,7 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
     );
   };
   return (
-    <Modal
-      opened
-      onClose={onClose}
-      title="Editions from a list"
-      size={1080}
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
+    <Dialog opened onClose={onClose} title="Editions from a list" size={1080}>
       <Group gap={12}>
         <FileButton onChange={bring} accept=".csv,.txt,.tsv,.xlsx">
           {(props) => (
@@ -192,6 +187,6 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
           </Answer>
         </>
       )}
-    </Modal>
+    </Dialog>
   );
 }

@@ -1,8 +1,9 @@
-import { Button, FileButton, Modal, Select } from "@mantine/core";
+import { Button, FileButton, Select } from "@mantine/core";
 import { useState } from "react";
 import { type Report, sent } from "../api/client";
 import { useLabs } from "../api/queries";
 import { complain } from "../ui/complain";
+import { Dialog } from "../ui/Dialog";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { useLatest } from "../ui/useLatest";
@@ -30,14 +31,7 @@ export function LookOver({ onClose }: { onClose: () => void }) {
     setBusy(false);
   };
   return (
-    <Modal
-      opened
-      onClose={onClose}
-      title="Look a print file over"
-      size="lg"
-      centered
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
+    <Dialog opened onClose={onClose} title="Look a print file over" size="lg" centered>
       <div className={css.form}>
         <Select
           size="xs"
@@ -82,6 +76,6 @@ export function LookOver({ onClose }: { onClose: () => void }) {
           </section>
         )}
       </div>
-    </Modal>
+    </Dialog>
   );
 }

@@ -1,8 +1,9 @@
-import { Button, Group, Modal, Select, Textarea, TextInput } from "@mantine/core";
+import { Button, Group, Select, Textarea, TextInput } from "@mantine/core";
 import { useState } from "react";
 import type { NewOrder } from "../api/client";
 import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
+import { Dialog } from "../ui/Dialog";
 import { NumberField } from "../ui/NumberField";
 import { COUNTRIES, HERE } from "./countries";
 import { OrderSummary } from "./OrderSummary";
@@ -64,13 +65,7 @@ export function OrderDialog({
   }; // biome-ignore format: one order
   if (looking)
     return (
-      <Modal
-        opened
-        onClose={() => setLooking(false)}
-        title="Check the order"
-        centered
-        closeButtonProps={{ "aria-label": "Close" }}
-      >
+      <Dialog opened onClose={() => setLooking(false)} title="Check the order" centered>
         <OrderSummary
           order={asked}
           files={files}
@@ -79,16 +74,10 @@ export function OrderDialog({
           onBack={() => setLooking(false)}
           onSend={() => order.mutate(asked, { onSuccess: onClose })}
         />
-      </Modal>
+      </Dialog>
     );
   return (
-    <Modal
-      opened
-      onClose={onClose}
-      title="Order from the lab"
-      centered
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
+    <Dialog opened onClose={onClose} title="Order from the lab" centered>
       <form
         className={css.form}
         onSubmit={(event) => {
@@ -163,7 +152,7 @@ export function OrderDialog({
           </Button>
         </Answer>
       </form>
-    </Modal>
+    </Dialog>
   );
 }
 

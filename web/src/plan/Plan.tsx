@@ -1,4 +1,4 @@
-import { Button, Checkbox, Modal, Tooltip } from "@mantine/core";
+import { Button, Checkbox, Tooltip } from "@mantine/core";
 import { type DragEvent, useEffect, useRef, useState } from "react";
 import { Link, useLocation } from "wouter";
 import { sheetPicture } from "../api/client";
@@ -14,6 +14,7 @@ import { CARRIED } from "../editing/sheets";
 import type { View } from "../editing/view";
 import type { Point } from "../geometry/placing";
 import { Answer } from "../ui/Answer";
+import { Dialog } from "../ui/Dialog";
 import { plural } from "../ui/format";
 import { KeysHelp } from "../ui/KeysHelp";
 import { type Commands, isTyping, meant, obey } from "../ui/keys";
@@ -435,12 +436,11 @@ function Loaded({ state }: { state: View }) {
           />
         )}
       </div>
-      <Modal
+      <Dialog
         opened={asking}
         onClose={() => setAsking(false)}
         title={`Take ${plural(selected.length, "sheet")} away?`}
         centered
-        closeButtonProps={{ "aria-label": "Close" }}
       >
         <p className={css.hint}>Photos lie there; they stay in the pile. Undo brings all of it back.</p>
         <Answer>
@@ -451,7 +451,7 @@ function Loaded({ state }: { state: View }) {
             Take away
           </Button>
         </Answer>
-      </Modal>
+      </Dialog>
     </main>
   );
 }

@@ -1,9 +1,10 @@
-import { Button, Modal } from "@mantine/core";
+import { Button } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
 import { answer, api, type LabSheet } from "../api/client";
 import { client } from "../api/queries";
 import { useLab } from "../orders/useOrders";
 import { complain } from "../ui/complain";
+import { Dialog } from "../ui/Dialog";
 import { plural } from "../ui/format";
 import css from "./press.module.css";
 
@@ -23,14 +24,7 @@ export function LabSheets({ onClose, onTaken }: { onClose: () => void; onTaken: 
     onError: complain,
   });
   return (
-    <Modal
-      opened
-      onClose={onClose}
-      title="Lab sheets that the lab publishes"
-      size="lg"
-      centered
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
+    <Dialog opened onClose={onClose} title="Lab sheets that the lab publishes" size="lg" centered>
       {lab.data && !lab.data.reachable && <p role="alert">{lab.data.message}</p>}
       <ul className={css.published} aria-label="Lab sheets">
         {lab.data?.sheets?.map(({ sheet, here }) => (
@@ -57,6 +51,6 @@ export function LabSheets({ onClose, onTaken }: { onClose: () => void; onTaken: 
           </li>
         ))}
       </ul>
-    </Modal>
+    </Dialog>
   );
 }

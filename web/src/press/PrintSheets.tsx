@@ -1,6 +1,7 @@
-import { Button, Checkbox, Group, Modal, Select } from "@mantine/core";
+import { Button, Checkbox, Group, Select } from "@mantine/core";
 import { useState } from "react";
 import type { PrintWish } from "../api/client";
+import { Dialog } from "../ui/Dialog";
 import { NumberField } from "../ui/NumberField";
 import { UnitContext } from "../ui/units";
 import css from "./press.module.css";
@@ -47,13 +48,7 @@ export function PrintSheets({
   const [wide = 0, high = 0] = size === "own" ? own : size.split("x").map(Number);
   return (
     <UnitContext value="mm">
-      <Modal
-        opened
-        onClose={onClose}
-        title="On print sheets"
-        centered
-        closeButtonProps={{ "aria-label": "Close" }}
-      >
+      <Dialog opened onClose={onClose} title="On print sheets" centered>
         <div className={css.parts}>
           <Select
             label="Print sheet"
@@ -167,7 +162,7 @@ export function PrintSheets({
             Make print sheets
           </Button>
         </div>
-      </Modal>
+      </Dialog>
     </UnitContext>
   );
 }

@@ -1,9 +1,10 @@
-import { Button, Group, Modal, Select } from "@mantine/core";
+import { Button, Group, Select } from "@mantine/core";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type PrinterState, type PrintJob, type PrintRequest } from "../api/client";
 import { client } from "../api/queries";
 import { complain } from "../ui/complain";
+import { Dialog } from "../ui/Dialog";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { NumberField } from "../ui/NumberField";
@@ -51,14 +52,7 @@ export function Printing({
     ...told,
   });
   return (
-    <Modal
-      opened
-      onClose={onClose}
-      title="Print on the studio's printer"
-      size="lg"
-      centered
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
+    <Dialog opened onClose={onClose} title="Print on the studio's printer" size="lg" centered>
       <div className={css.parts}>
         {printer.data && !printer.data.reachable && <p role="alert">{printer.data.message}</p>}
         {files.length > 1 && (
@@ -159,7 +153,7 @@ export function Printing({
           </section>
         )}
       </div>
-    </Modal>
+    </Dialog>
   );
 }
 

@@ -1,6 +1,7 @@
-import { Modal, Switch } from "@mantine/core";
+import { Switch } from "@mantine/core";
 import { useState } from "react";
 import { type LabSheet, sheetPicture } from "../api/client";
+import { Dialog } from "../ui/Dialog";
 import { room } from "../ui/room";
 import css from "./press.module.css";
 
@@ -33,13 +34,7 @@ export function Sharpened({
   const [x, y] = at;
   const mm = (SIDE / lab.ppi_target) * 25.4;
   return (
-    <Modal
-      opened
-      onClose={onClose}
-      title="Sharpening side by side"
-      size="min(1100px, 96vw)"
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
+    <Dialog opened onClose={onClose} title="Sharpening side by side" size="min(1100px, 96vw)">
       <div className={css.sharp}>
         <button
           type="button"
@@ -95,6 +90,6 @@ export function Sharpened({
           their light; words and ornaments never.
         </p>
       </div>
-    </Modal>
+    </Dialog>
   );
 }

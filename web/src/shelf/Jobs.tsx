@@ -1,4 +1,4 @@
-import { ActionIcon, Button, Menu, Modal, SegmentedControl, TextInput } from "@mantine/core";
+import { ActionIcon, Button, Menu, SegmentedControl, TextInput } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import IconDots from "@tabler/icons-react/icons/IconDots";
 import IconSearch from "@tabler/icons-react/icons/IconSearch";
@@ -9,6 +9,7 @@ import { answer, api, coverPicture, type JobCard } from "../api/client";
 import { type Asked, client, useJobs } from "../api/queries";
 import { Choice } from "../ui/Choice";
 import { complain } from "../ui/complain";
+import { Dialog } from "../ui/Dialog";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { PictureWhenSeen } from "../ui/PictureWhenSeen";
@@ -283,13 +284,7 @@ function Another({ job, onClose }: { job: JobCard; onClose: () => void }) {
     }
   };
   return (
-    <Modal
-      opened
-      onClose={onClose}
-      title={`Begin from: ${job.name}`}
-      centered
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
+    <Dialog opened onClose={onClose} title={`Begin from: ${job.name}`} centered>
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -315,6 +310,6 @@ function Another({ job, onClose }: { job: JobCard; onClose: () => void }) {
           Begin
         </Button>
       </form>
-    </Modal>
+    </Dialog>
   );
 }

@@ -1,4 +1,4 @@
-import { Button, Checkbox, Group, Modal, Select, Stack, TextInput } from "@mantine/core";
+import { Button, Checkbox, Group, Select, Stack, TextInput } from "@mantine/core";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation } from "wouter";
@@ -7,6 +7,7 @@ import { useLabs, useTemplates } from "../api/queries";
 import { Places } from "../lettering/Places";
 import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";
+import { Dialog } from "../ui/Dialog";
 import { NumberField } from "../ui/NumberField";
 import { asKept, NOBODY, type Who, WhoFor } from "./WhoFor";
 
@@ -50,13 +51,7 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
     }
   };
   return (
-    <Modal
-      opened
-      onClose={onClose}
-      title={`Start a job: ${template.name}`}
-      centered
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
+    <Dialog opened onClose={onClose} title={`Start a job: ${template.name}`} centered>
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -120,6 +115,6 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
           </Answer>
         </Stack>
       </form>
-    </Modal>
+    </Dialog>
   );
 }

@@ -1,10 +1,11 @@
-import { Button, Group, Modal, NumberInput, SegmentedControl, Select, Stack, TextInput } from "@mantine/core";
+import { Button, Group, NumberInput, SegmentedControl, Select, Stack, TextInput } from "@mantine/core";
 import { notifications } from "@mantine/notifications";
 import { useRef, useState } from "react";
 import { useLocation } from "wouter";
 import { answer, api, type ReadFile, sent, type TemplateCard } from "../api/client";
 import { client, useLabs } from "../api/queries";
 import { complain } from "../ui/complain";
+import { Dialog } from "../ui/Dialog";
 import { PRODUCTS, pageSize, plural } from "../ui/format";
 import css from "./shelf.module.css";
 
@@ -88,13 +89,7 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
     }
   };
   return (
-    <Modal
-      opened
-      onClose={onClose}
-      centered
-      title="Make a template"
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
+    <Dialog opened onClose={onClose} centered title="Make a template">
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -199,6 +194,6 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
           </fieldset>
         </Stack>
       </form>
-    </Modal>
+    </Dialog>
   );
 }

@@ -1,10 +1,11 @@
-import { Button, Group, Modal, Stack, Textarea, TextInput } from "@mantine/core";
+import { Button, Group, Stack, Textarea, TextInput } from "@mantine/core";
 import { useRef, useState } from "react";
 import { type AssetKept, answer, api, type StudioCard, sent } from "../api/client";
 import { client, useCard } from "../api/queries";
 import { Answer } from "../ui/Answer";
 import { ColourInput } from "../ui/colour/ColourInput";
 import { complain } from "../ui/complain";
+import { Dialog } from "../ui/Dialog";
 import css from "./shelf.module.css";
 
 const LINES = [
@@ -52,13 +53,7 @@ function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
     }
   };
   return (
-    <Modal
-      opened
-      onClose={onClose}
-      centered
-      title="The studio card"
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
+    <Dialog opened onClose={onClose} centered title="The studio card">
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -133,6 +128,6 @@ function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
           </Answer>
         </Stack>
       </form>
-    </Modal>
+    </Dialog>
   );
 }

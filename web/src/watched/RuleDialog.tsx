@@ -1,8 +1,9 @@
-import { Button, Checkbox, Modal, Select, Stack, TextInput } from "@mantine/core";
+import { Button, Checkbox, Select, Stack, TextInput } from "@mantine/core";
 import { useState } from "react";
 import type { FolderRule, WatchedFolder } from "../api/client";
 import { useLabs, useTemplates } from "../api/queries";
 import { Answer } from "../ui/Answer";
+import { Dialog } from "../ui/Dialog";
 import { FILLS, FORMATS } from "./rules";
 import { useWatching } from "./useWatched";
 
@@ -29,12 +30,11 @@ export function RuleDialog({ folder, onClose }: { folder?: WatchedFolder; onClos
       ? alter.mutate({ name: folder.name, rule }, { onSuccess: onClose })
       : make.mutate({ name, rule }, { onSuccess: onClose });
   return (
-    <Modal
+    <Dialog
       opened
       onClose={onClose}
       title={folder ? `Another rule for ${folder.name}` : "Watch a folder"}
       centered
-      closeButtonProps={{ "aria-label": "Close" }}
     >
       <form
         onSubmit={(event) => {
@@ -99,6 +99,6 @@ export function RuleDialog({ folder, onClose }: { folder?: WatchedFolder; onClos
           </Answer>
         </Stack>
       </form>
-    </Modal>
+    </Dialog>
   );
 }

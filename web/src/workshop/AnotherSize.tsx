@@ -1,10 +1,11 @@
-import { Button, Checkbox, Modal, SegmentedControl, Select, Stack } from "@mantine/core";
+import { Button, Checkbox, SegmentedControl, Select, Stack } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { useEffect, useState } from "react";
 import { type Edit, previewOf } from "../api/client";
 import { type Said, useChange } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
+import { Dialog } from "../ui/Dialog";
 import { pageSize } from "../ui/format";
 import { NumberField } from "../ui/NumberField";
 import css from "./workshop.module.css";
@@ -47,14 +48,7 @@ export function AnotherSize({ state, onClose }: { state: View; onClose: () => vo
     onClose();
   };
   return (
-    <Modal
-      opened
-      onClose={onClose}
-      centered
-      size={620}
-      title="Another size"
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
+    <Dialog opened onClose={onClose} centered size={620} title="Another size">
       <Stack gap="sm">
         <div className={css.sizes}>
           <Select
@@ -123,6 +117,6 @@ export function AnotherSize({ state, onClose }: { state: View; onClose: () => vo
           </Button>
         </Answer>
       </Stack>
-    </Modal>
+    </Dialog>
   );
 }

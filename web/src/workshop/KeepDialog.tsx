@@ -1,4 +1,4 @@
-import { Button, Checkbox, Modal, Select, Stack, TagsInput, Textarea, TextInput } from "@mantine/core";
+import { Button, Checkbox, Select, Stack, TagsInput, Textarea, TextInput } from "@mantine/core";
 import { notifications } from "@mantine/notifications";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
@@ -9,6 +9,7 @@ import { jobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";
+import { Dialog } from "../ui/Dialog";
 import { PRODUCTS } from "../ui/format";
 import css from "./workshop.module.css";
 
@@ -66,13 +67,7 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
     }
   };
   return (
-    <Modal
-      opened
-      onClose={onClose}
-      centered
-      title="Save as template"
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
+    <Dialog opened onClose={onClose} centered title="Save as template">
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -156,6 +151,6 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
           </Answer>
         </Stack>
       </form>
-    </Modal>
+    </Dialog>
   );
 }

@@ -1,4 +1,4 @@
-import { Modal, SegmentedControl } from "@mantine/core";
+import { SegmentedControl } from "@mantine/core";
 import { useViewportSize } from "@mantine/hooks";
 import { type KeyboardEvent, type PointerEvent, type ReactNode, useMemo, useRef, useState } from "react";
 import type { KeepArea } from "../../api/client";
@@ -18,6 +18,7 @@ import {
   shownOf,
   zoomed,
 } from "../../geometry/placing";
+import { Dialog } from "../../ui/Dialog";
 import { fitByKey } from "../keys";
 import { follow } from "./follow";
 import { PhotoRoomSide, type Tool } from "./PhotoRoomSide";
@@ -68,7 +69,7 @@ export function PhotoRoom({ state }: { state: View }) {
     />
   );
   return (
-    <Modal
+    <Dialog
       opened
       onClose={() => set({ photoRoom: undefined })}
       size="auto"
@@ -76,7 +77,6 @@ export function PhotoRoom({ state }: { state: View }) {
       closeOnEscape={!retouching}
       title={`Opening ${now.row.number}: ${now.photo.name}`}
       transitionProps={{ duration: 0 }}
-      closeButtonProps={{ "aria-label": "Close" }}
     >
       {retouching && width ? (
         <Retouch
@@ -90,7 +90,7 @@ export function PhotoRoom({ state }: { state: View }) {
       ) : (
         <Room key={photoRoom} state={state} opening={photoRoom} top={top} />
       )}
-    </Modal>
+    </Dialog>
   );
 }
 

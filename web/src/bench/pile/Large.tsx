@@ -1,6 +1,6 @@
-import { Modal } from "@mantine/core";
 import type { KeyboardEvent } from "react";
 import type { Photo } from "../../api/client";
+import { Dialog } from "../../ui/Dialog";
 import css from "./pile.module.css";
 import { useSaying } from "./saying";
 
@@ -32,13 +32,12 @@ export function Large({
     event.stopPropagation();
   };
   return (
-    <Modal
+    <Dialog
       opened
       onClose={() => onTurn(undefined)}
       size="auto"
       centered
       title={`${photo.name}, ${photo.width} × ${photo.height} px ${"★".repeat(photo.stars ?? 0)}`}
-      closeButtonProps={{ "aria-label": "Close" }}
       onKeyDown={press}
     >
       <img
@@ -50,6 +49,6 @@ export function Large({
       <p className={css.largeHint}>
         {at + 1} of {photos.length}. Arrows go on, 0 to 5 give stars, A puts aside, space closes.
       </p>
-    </Modal>
+    </Dialog>
   );
 }
