@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.acting import drag, figure, hole, settled, until
+from tests.browser.acting import drag, figure, hole, let_pass, settled, until, violations
 from tests.browser.given import Given
 from tests.browser.test_retouching import at, dusty, room, seen  # noqa: F401
 from tests.browser.test_workshop import Draft, draft  # noqa: F401
@@ -97,3 +97,65 @@ def test_keys_go_on_at_the_bench(page: Page, given: Callable[..., Given]) -> Non
     zoom = page.get_by_label("Zoom")
     page.keyboard.press("+")
     expect(zoom).to_have_value("1.02")
+
+
+def test_dialogs_give_the_focus_back_and_pass_axe(page: Page, given: Callable[..., Given], base_url: str) -> None:
+    job = given("collage-shore", 12)
+    screens = {
+        base_url: ("Begin a book", "Begin a card", "Studio card", "Make a template"),
+        f"{base_url}/orders": ("Look a print file over…",),
+        f"{base_url}/watched": ("Watch a folder",),
+        f"{base_url}/jobs/{job.id}/dispatch": ("On print sheets…",),
+    }
+    for address, names in screens.items():
+        page.goto(address)
+        expect(page.locator("h1")).to_have_count(1)
+        if "dispatch" in address:
+            let_pass(page)
+        for name in names:
+            opener = page.get_by_role("button", name=name)
+            expect(opener).to_be_enabled()
+            opener.focus()
+            page.keyboard.press("Enter")
+            dialog = page.get_by_role("dialog")
+            expect(dialog.get_by_role("button", name="Close")).to_be_visible()
+            expect(dialog.locator("button, input").first).to_be_enabled()
+            assert violations(page) == [], name
+            page.keyboard.press("Escape")
+            expect(dialog).to_have_count(0)
+            expect(opener).to_be_focused()
+    # One that a menu has opened gives it to what opened the menu.
+    page.goto(base_url)
+    opener = page.get_by_role("button", name=re.compile("^More for .*Shore|^More for")).first
+    opener.focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("menu")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(opener).to_be_focused()
+
+
+def test_an_ordinary_wheel_turns_the_pile(page: Page, given: Callable[..., Given]) -> None:
+    given("collage-wind", 24)
+
+    pile = page.get_by_role("region", name="Pile")
+    box = pile.bounding_box()
+    assert box
+    first = pile.get_by_role("button", name=re.compile(r"^festival-\d\d")).first
+    left = first.bounding_box()
+    assert left
+    page.mouse.move(box["x"] + 300, box["y"] + box["height"] - 40)
+    page.mouse.wheel(0, 240)
+    until(page, lambda: (first.bounding_box() or {"x": -999})["x"] < left["x"] - 100 or first.bounding_box() is None)
+
+
+def test_a_screen_says_what_it_waits_for(page: Page, given: Callable[..., Given], base_url: str) -> None:
+    job = given("collage-shore", 2)
+    for path in ("", "/workshop", "/plan", "/dispatch", "/book"):
+        page.route(re.compile(f"/api/jobs/{job.id}\\?"), lambda route: route.abort())
+        page.goto(f"{base_url}/jobs/{job.id}{path}")
+        expect(page.get_by_role("status").filter(has_text="does not answer")).to_be_visible()
+        page.unroute_all(behavior="ignoreErrors")
+        expect(page.locator("h1")).to_have_text(re.compile("."))
+    page.goto(f"{base_url}/jobs/0123456789ab/plan")
+    expect(page.get_by_role("alert")).to_be_visible()
+    expect(page.get_by_role("link", name="To the shelf")).to_be_visible()

@@ -1,4 +1,5 @@
 import { Button, Checkbox, SegmentedControl, Tooltip } from "@mantine/core";
+import { useDocumentTitle } from "@mantine/hooks";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { Link } from "wouter";
 import { type Figures, type Panel, sheetPicture, type Text, thumb } from "../api/client";
@@ -19,6 +20,7 @@ import { pageSize, sheetSize } from "../ui/format";
 import { KeysHelp, type KeyTable } from "../ui/KeysHelp";
 import { Mark } from "../ui/Mark";
 import { UnitContext } from "../ui/units";
+import { Waiting } from "../ui/Waiting";
 import { useAddress } from "./address";
 import css from "./bench.module.css";
 import { Editions } from "./Editions";
@@ -56,19 +58,7 @@ export function Bench({ job }: { job: string }) {
   const sheet = useBench((bench) => bench.sheet);
   const store = useJobStore(job, edition);
   const view = store.viewOf(sheet);
-  if (store.error)
-    return (
-      <main className={css.missing}>
-        <p>{store.error}</p>
-        <Link href="/">To the shelf</Link>
-      </main>
-    );
-  if (view) return <Loaded state={view} />;
-  return store.lost ? (
-    <main className={css.missing}>
-      <p role="status">{store.lost} It is asked again until it does.</p>
-    </main>
-  ) : null;
+  return view && !store.error ? <Loaded state={view} /> : <Waiting for={store} />;
 }
 
 function Loaded({ state }: { state: View }) {
@@ -95,12 +85,7 @@ function Loaded({ state }: { state: View }) {
   const [figures, setFigures] = useState<Figures>();
   useKeys(state);
   useEffect(() => walkOn(state), [state]);
-  useEffect(() => {
-    document.title = `${state.job.name}, Sutaru`;
-    return () => {
-      document.title = "Sutaru";
-    };
-  }, [state.job.name]);
+  useDocumentTitle(`${state.job.name}, Sutaru`);
   const { width_mm, height_mm } = state.layout;
   const unit = chosen ?? (pageSize(width_mm, height_mm).endsWith("in") ? "in" : "mm");
   useDraftEnds(state);

@@ -1,4 +1,5 @@
 import { Button } from "@mantine/core";
+import { useDocumentTitle } from "@mantine/hooks";
 import { useEffect, useRef, useState } from "react";
 import { Link, useLocation } from "wouter";
 import { sheetPicture } from "../api/client";
@@ -6,6 +7,7 @@ import { editionIn, editionNamed, jobAddress, useAsked } from "../editing/addres
 import { useJobStore } from "../editing/jobs";
 import { useLayout } from "../editing/layouts";
 import type { View } from "../editing/view";
+import { Waiting } from "../ui/Waiting";
 import css from "./turning.module.css";
 
 const pageOf = (key: string) => sheetPicture(key, 1600);
@@ -14,14 +16,7 @@ const pageOf = (key: string) => sheetPicture(key, 1600);
 export function Turning({ job }: { job: string }) {
   const store = useJobStore(job, useAsked("edition"));
   const view = store.viewOf("");
-  if (store.error)
-    return (
-      <main className={css.turning}>
-        <p role="alert">{store.error}</p>
-        <Link href="/">To the shelf</Link>
-      </main>
-    );
-  return view ? <Loaded state={view} /> : null;
+  return view && !store.error ? <Loaded state={view} /> : <Waiting for={store} />;
 }
 
 function Loaded({ state }: { state: View }) {
@@ -56,12 +51,7 @@ function Loaded({ state }: { state: View }) {
     addEventListener("keydown", press);
     return () => removeEventListener("keydown", press);
   }, []);
-  useEffect(() => {
-    document.title = `${state.job.name}, its pages, Sutaru`;
-    return () => {
-      document.title = "Sutaru";
-    };
-  }, [state.job.name]);
+  useDocumentTitle(`${state.job.name}, its pages, Sutaru`);
   const whole = () =>
     document.fullscreenElement ? document.exitFullscreen() : screen.current?.requestFullscreen();
   // The sheets beside are at hand before one turns to them.

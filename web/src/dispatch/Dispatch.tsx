@@ -1,8 +1,9 @@
 import { Button, Checkbox, SegmentedControl, Select } from "@mantine/core";
+import { useDocumentTitle } from "@mantine/hooks";
 import IconDownload from "@tabler/icons-react/icons/IconDownload";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { Link, useLocation } from "wouter";
 import { answer, api, type Finding, type PrintWish, sheetPicture, type TaskState } from "../api/client";
 import { part } from "../api/parts";
@@ -25,6 +26,7 @@ import { pageSize, pixels, plural, sheetSize } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { room } from "../ui/room";
 import { inWords, length, type Unit } from "../ui/units";
+import { Waiting } from "../ui/Waiting";
 import css from "./dispatch.module.css";
 import { Exported, ordersOf } from "./Exported";
 
@@ -35,14 +37,7 @@ export function Dispatch({ job }: { job: string }) {
   const edition = useAsked("edition");
   const store = useJobStore(job, edition);
   const view = store.viewOf("");
-  if (store.error)
-    return (
-      <main className={css.dispatch}>
-        <p role="alert">{store.error}</p>
-        <Link href="/">To the shelf</Link>
-      </main>
-    );
-  return view ? <Loaded state={view} edition={edition} /> : null;
+  return view && !store.error ? <Loaded state={view} edition={edition} /> : <Waiting for={store} />;
 }
 
 function Loaded({ state, edition }: { state: View; edition: string }) {
@@ -123,12 +118,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
     },
     onError: complain,
   });
-  useEffect(() => {
-    document.title = `Dispatch: ${state.job.name}, Sutaru`;
-    return () => {
-      document.title = "Sutaru";
-    };
-  }, [state.job.name]);
+  useDocumentTitle(`Dispatch: ${state.job.name}, Sutaru`);
   return (
     <main className={css.dispatch}>
       <header className={css.head}>

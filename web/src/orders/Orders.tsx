@@ -1,5 +1,6 @@
 import { Button, Select, TextInput } from "@mantine/core";
-import { useEffect, useState } from "react";
+import { useDocumentTitle } from "@mantine/hooks";
+import { useState } from "react";
 import { Link } from "wouter";
 import type { OrderState } from "../api/client";
 import { jobAddress } from "../editing/addresses";
@@ -25,12 +26,7 @@ export function Orders() {
   const [shown, setShown] = useState("all");
   const [looking, setLooking] = useState(false);
   const [typed, setTyped] = useState("");
-  useEffect(() => {
-    document.title = "Orders, Sutaru";
-    return () => {
-      document.title = "Sutaru";
-    };
-  }, []);
+  useDocumentTitle("Orders, Sutaru");
   const wants = (order: OrderState) => ["refused", "unsent", "unread"].includes(order.state);
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const seen = (orders.data ?? []).filter((order) => {

@@ -1,4 +1,5 @@
 import { Button, Checkbox, Tooltip } from "@mantine/core";
+import { useDocumentTitle } from "@mantine/hooks";
 import { type DragEvent, useEffect, useRef, useState } from "react";
 import { Link, useLocation } from "wouter";
 import { sheetPicture } from "../api/client";
@@ -20,6 +21,7 @@ import { KeysHelp } from "../ui/KeysHelp";
 import { type Commands, isTyping, meant, obey } from "../ui/keys";
 import { Mark } from "../ui/Mark";
 import { underWay } from "../ui/underWay";
+import { Waiting } from "../ui/Waiting";
 import { dropped, PIECE } from "../workshop/OrnamentShelf";
 import { type Chosen, chosenBy, numbersOf } from "./choosing";
 import { GROUND, Grounds } from "./Grounds";
@@ -38,14 +40,7 @@ const HELP = [
 export function Plan({ job }: { job: string }) {
   const store = useJobStore(job, useAsked("edition"));
   const view = store.viewOf("");
-  if (store.error)
-    return (
-      <main className={bench.missing}>
-        <p role="alert">{store.error}</p>
-        <Link href="/">To the shelf</Link>
-      </main>
-    );
-  return view ? <Loaded state={view} /> : null;
+  return view && !store.error ? <Loaded state={view} /> : <Waiting for={store} />;
 }
 
 function Loaded({ state }: { state: View }) {
@@ -68,12 +63,7 @@ function Loaded({ state }: { state: View }) {
   const filled = counts.reduce((sum, one) => sum + (one?.[1] ?? 0), 0);
   const places = counts.reduce((sum, one) => sum + (one?.[0] ?? 0), 0);
   const uncounted = counts.filter((one) => !one).length;
-  useEffect(() => {
-    document.title = `Flat plan: ${state.job.name}, Sutaru`;
-    return () => {
-      document.title = "Sutaru";
-    };
-  }, [state.job.name]);
+  useDocumentTitle(`Flat plan: ${state.job.name}, Sutaru`);
 
   const focus = (id: string | undefined) =>
     requestAnimationFrame(() =>

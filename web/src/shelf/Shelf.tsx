@@ -1,4 +1,5 @@
 import { Button } from "@mantine/core";
+import { useDocumentTitle } from "@mantine/hooks";
 import { Suspense, useRef, useState } from "react";
 import { Link, useLocation } from "wouter";
 import { Refused, sent, type TemplateCard } from "../api/client";
@@ -16,6 +17,7 @@ export function Shelf() {
   const [booking, setBooking] = useState(false);
   const [folding, setFolding] = useState(false);
   const card = useCard();
+  useDocumentTitle("Sutaru");
   return (
     <main className={css.shelf}>
       <header className={css.head}>

@@ -1,5 +1,6 @@
 import { Button } from "@mantine/core";
-import { useEffect, useState } from "react";
+import { useDocumentTitle } from "@mantine/hooks";
+import { useState } from "react";
 import { Link } from "wouter";
 import type { TakenFolder, WatchedFolder } from "../api/client";
 import { useLabs, useTemplates } from "../api/queries";
@@ -16,12 +17,7 @@ import css from "./watched.module.css";
 export function Watched() {
   const watched = useWatched();
   const [ruling, setRuling] = useState<WatchedFolder | "new">();
-  useEffect(() => {
-    document.title = "Watched folders, Sutaru";
-    return () => {
-      document.title = "Sutaru";
-    };
-  }, []);
+  useDocumentTitle("Watched folders, Sutaru");
   const folders = watched.data?.folders ?? [];
   return (
     <main className={css.watched}>

@@ -1,4 +1,5 @@
 import { Button, Checkbox, Tooltip } from "@mantine/core";
+import { useDocumentTitle } from "@mantine/hooks";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { Link } from "wouter";
 import { sheetPicture } from "../api/client";
@@ -20,6 +21,7 @@ import { pageSize, sheetSize } from "../ui/format";
 import { KeysHelp } from "../ui/KeysHelp";
 import { room } from "../ui/room";
 import { UnitContext } from "../ui/units";
+import { Waiting } from "../ui/Waiting";
 import { Drawing } from "./Drawing";
 import { KeepDialog } from "./KeepDialog";
 import { TABLE_KEYS, TOOLS, WITH_THE_MOUSE } from "./keys";
@@ -45,14 +47,7 @@ export function Workshop({ job }: { job: string }) {
   useEffect(() => set({ ...bare, sheet: asked }), [set, asked]);
   const store = useJobStore(job, useAsked("edition"));
   const view = store.viewOf(sheet);
-  if (store.error)
-    return (
-      <main className={bench.missing}>
-        <p role="alert">{store.error}</p>
-        <Link href="/">To the shelf</Link>
-      </main>
-    );
-  return view ? <Loaded state={view} /> : null;
+  return view && !store.error ? <Loaded state={view} /> : <Waiting for={store} />;
 }
 
 function Loaded({ state }: { state: View }) {
@@ -78,12 +73,7 @@ function Loaded({ state }: { state: View }) {
   const { layout, sheet } = state;
   const order = !state.job.making;
   const unit = chosen ?? (pageSize(layout.width_mm, layout.height_mm).endsWith("in") ? "in" : "mm");
-  useEffect(() => {
-    document.title = `Workshop: ${state.job.name}, Sutaru`;
-    return () => {
-      document.title = "Sutaru";
-    };
-  }, [state.job.name]);
+  useDocumentTitle(`Workshop: ${state.job.name}, Sutaru`);
   // What is gone is not selected any more; what is on its way may be there later, however long the server takes.
   const stored = !usePending();
   useEffect(() => {

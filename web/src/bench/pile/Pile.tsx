@@ -204,7 +204,14 @@ export function Pile({ state }: { state: View }) {
           A whole folder
         </Button>
       </div>
-      <div className={css.strip} ref={scroller}>
+      <div
+        className={css.strip}
+        ref={scroller}
+        onWheel={({ currentTarget, deltaX, deltaY, shiftKey }) => {
+          // An ordinary wheel turns down; the pile lies across.
+          if (!shiftKey && Math.abs(deltaY) > Math.abs(deltaX)) currentTarget.scrollLeft += deltaY;
+        }}
+      >
         {photos.length === 0 && (
           <p className={css.empty}>Drop photos or a folder here. JPEG, PNG, TIFF, WebP and HEIC are read.</p>
         )}

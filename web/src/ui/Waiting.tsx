@@ -1,0 +1,17 @@
+import { Link } from "wouter";
+
+/** What stands for a screen until there is something to show: what it waits for, or why there is nothing. */
+export function Waiting({ for: { error, lost } }: { for: { error: string; lost: string } }) {
+  return (
+    <main className="opening" aria-busy={!error}>
+      {error ? (
+        <div>
+          <p role="alert">{error}</p>
+          <Link href="/">To the shelf</Link>
+        </div>
+      ) : (
+        <p role="status">{lost ? `${lost} It is asked again until it does.` : "Opening…"}</p>
+      )}
+    </main>
+  );
+}
