@@ -200,7 +200,7 @@ class Doctor:
         self.aside.mkdir(exist_ok=True)
         if target.exists():  # as a copy first: at no moment is there no database
             shutil.copyfile(target, self.aside / NAME)
-        for suffix in ("-wal", "-shm"):
+        for suffix in ("-wal", "-shm", "-journal"):  # SQLite would lay what is in them over the sound database
             if (beside := target.with_name(NAME + suffix)).exists():
                 beside.replace(self.aside / beside.name)
         unfinished.replace(target)
