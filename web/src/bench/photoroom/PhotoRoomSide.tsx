@@ -56,7 +56,7 @@ export function PhotoRoomSide({
             <Button
               key={name}
               size="compact-xs"
-              variant={chosen === name ? "filled" : "default"}
+              variant={stored === name ? "filled" : chosen === name ? "light" : "default"}
               aria-pressed={stored === name}
               disabled={!!now.row.span}
               onPointerEnter={() => tryRatio(ratioOf(name, now.row))}
