@@ -58,6 +58,7 @@ def hole(page: Page, number: int) -> Locator:
 
 
 def centre(locator: Locator) -> tuple[float, float]:
+    expect(locator).to_be_visible()  # its screen may still be coming
     box = locator.bounding_box()
     assert box
     return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
