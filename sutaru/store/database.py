@@ -63,9 +63,8 @@ class Database:
         """No new database is begun in a folder of jobs: an empty shelf would be shown, and copied over good copies."""
         if self._path.name != copies.NAME:
             return
-        begun = any(self.folder.glob("photos/*/" + "[0-9a-f]" * 64)) or bool(copies.day_copies(self.folder))
         if not self._path.exists() or not self._path.stat().st_size:
-            if begun:
+            if any(self.folder.glob("photos/*/" + "[0-9a-f]" * 64)) or copies.day_copies(self.folder):
                 what = "empty" if self._path.exists() else "missing"
                 raise StoreFailed(
                     f"The database in {self.folder} is {what}, though there are photos or copies of it.",
