@@ -47,7 +47,11 @@ export function useTiles(
   useEffect(() => {
     for (const tile of wanted) {
       const [key, from] = [tileKey(tile), url(tile)];
-      if (held.current.get(key)?.url === from || coming.current.get(key) === from) continue;
+      if (held.current.get(key)?.url === from) {
+        coming.current.delete(key); // of a state that was left again: it must not take the place of this one
+        continue;
+      }
+      if (coming.current.get(key) === from) continue;
       coming.current.set(key, from);
       const image = new Image();
       image.src = from;
