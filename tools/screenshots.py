@@ -150,6 +150,8 @@ def main() -> None:
         expect(page.locator("[data-testid=retouch-view][data-settled]")).to_be_visible()
         page.get_by_role("button", name="Dust", exact=True).click()
         expect(page.get_by_test_id("proposed").first).to_be_visible()
+        if (run := page.get_by_test_id("run")).count():
+            run.first.get_by_role("button").first.click()  # alike touches unfold
         page.get_by_test_id("touch").first.get_by_role("button").first.click()
         shot(page, "retouch")
         page.keyboard.press("Escape")
