@@ -156,7 +156,7 @@ def _heads(data: bytes, by: random.Random) -> bytes:
     return bytes(found)
 
 
-def _said(*sql: str) -> Damage:
+def _run_sql(*sql: str) -> Damage:
     """Rows altered or gone in a file that is sound by itself."""
 
     def damage(folder: Path, by: random.Random) -> None:
@@ -232,9 +232,9 @@ KINDS: dict[str, Damage] = {
     "empty": _changed(lambda data, by: b""), "one page of it": _changed(lambda data, by: data[:PAGE]),
     "a picture": _changed(lambda data, by: b"\xff\xd8\xff\xe0" + by.randbytes(40_000)),
     "as text": _changed(lambda data, by: data.replace(b"\n", b"\r\n")), "indexes": _index_roots,
-    "another database": _another_database, "no states": _said("DELETE FROM state WHERE unicode(substr(root, 2)) % 2"),
-    "no parts": _said("DELETE FROM part WHERE unicode(substr(name, 2)) % 3 = 0"), "no table": _said("DROP TABLE in_pile"),
-    "roots of jobs": _said("UPDATE state SET root = 'nothing' WHERE unicode(substr(root, 2)) % 4 = 0"),
+    "another database": _another_database, "no states": _run_sql("DELETE FROM state WHERE unicode(substr(root, 2)) % 2"),
+    "no parts": _run_sql("DELETE FROM part WHERE unicode(substr(name, 2)) % 3 = 0"), "no table": _run_sql("DROP TABLE in_pile"),
+    "roots of jobs": _run_sql("UPDATE state SET root = 'nothing' WHERE unicode(substr(root, 2)) % 4 = 0"),
     "journal": _beside("-journal", b"\xd9\xd5\x05\xf9\x20\xa1\x63\xd7" + bytes(600)),
     "shared memory": _beside("-shm", b"torn" * 8192), "copy torn": _copy_torn,
     "small pictures": _photo_file(lambda path: path.write_bytes(b"torn")),

@@ -97,9 +97,6 @@ function Run({ first, run, ...props }: { first: number; run: Touch[] } & Props) 
               setOpen(!unfolded);
             }}
           >
-            <span className="num">
-              {first} to {first + run.length - 1}
-            </span>{" "}
             {name}
             <IconChevronDown size={14} data-open={unfolded || undefined} />
           </button>
