@@ -22,6 +22,7 @@ class Server {
   down = false;
   status = 200;
   tokens = new Set<unknown>();
+  edition = "first";
   more: { id: string; name: string; role: string; layout: string }[] = [];
   readonly fetch = async (request: Request): Promise<Response> => {
     const path = new URL(request.url, "http://x").pathname;
@@ -47,12 +48,15 @@ class Server {
       },
       labs: { lab: {} },
       piles: { pp: { photos: [] } },
-      editions: { ee: { id: "first", name: "First", fillings: {} } },
+      editions: {
+        ee: { id: "first", name: "First", fillings: {} },
+        e2: { id: "second", name: "Second", fillings: {} },
+      },
       layouts: { ll: { layers: [{ kind: "opening", id: "a", opacity: 1 }] } },
     };
     return {
-      id: "job", seq, number: seq, root: `r${seq}`, undo: "", redo: "", edition: "first", unseen: 0, task: null,
-      job: { name: `after ${seq}`, lab: "lab", sheets: `ss${this.more.length}`, pile: "pp", editions: ["ee"] },
+      id: "job", seq, number: seq, root: `r${seq}`, undo: "", redo: "", edition: this.edition, unseen: 0, task: null,
+      job: { name: `after ${seq}`, lab: "lab", sheets: `ss${this.more.length}`, pile: "pp", editions: ["ee", "e2"] },
       marks: [{ id: "s1" }, ...this.more].map(() => ({ key: "kk", ratio: 2, counts: null })), parts, measured: { kk: { rows: [], findings: [] } },
       places: { ll: { openings: [], echoes: [], layers: [] } },
     }; // biome-ignore format: a head
@@ -122,6 +126,19 @@ describe("a change that is made once all before it are stored", () => {
       2,
       [{ opacity: 0.7 }, { opacity: 0.8 }],
     ]);
+  });
+  it("is of the edition that was in view as it was queued, though another one is by then", async () => {
+    server.hold = true;
+    store.push(opacity(0.1));
+    const made: string[] = [];
+    store.push({ later: (now) => { made.push(now.own.id); return undefined; } }); // biome-ignore format: short
+    server.edition = "second";
+    store.turnTo("second");
+    server.hold = false;
+    server.held.forEach((go) => { go(); }); // biome-ignore format: short
+    await store.settled();
+    expect(store.head?.edition).toBe("second");
+    expect(made).toEqual(["first"]);
   });
   it("may come to nothing, and holds nothing up then", async () => {
     store.push({ later: () => undefined });

@@ -30,8 +30,8 @@ interface Later {
 }
 type Change = { edit: Edit; gesture?: string } | { back: "undo" | "redo" } | { to: number };
 interface Entry extends Done {
-  /** `sheet`: the one that was in view. */
-  change: Change | (Later & { sheet: string });
+  /** What is made later is of the sheet and the edition that were in view, whatever is in view by then. */
+  change: Change | (Later & { sheet: string; edition: string });
   token: string;
   stored: () => void;
   tried?: boolean;
@@ -275,17 +275,18 @@ export class JobStore {
       what = { edit, gesture: change.gesture };
     } else if ("later" in change) {
       const shown = now && change.meanwhile?.(now);
-      what = { ...change, shown, sheet: now?.sheet.id ?? this.sheet };
+      const { sheet = { id: this.sheet }, own = { id: this.edition } } = now ?? {};
+      what = { ...change, shown, sheet: sheet.id, edition: own.id };
     } else what = change;
     this.queue.push({ change: what, token: crypto.randomUUID(), stored: pending(), ...done });
     this.changed();
     this.pump();
   }
 
-  /** A sheet as it is stored, once all parts of it are here. */
-  private async stored(sheet: string): Promise<View | undefined> {
+  /** A sheet of an edition as it is stored, once all parts of it are here. */
+  private async stored(sheet: string, edition: string): Promise<View | undefined> {
     for (;;) {
-      const found = this.head && assembled(this.head, sheet);
+      const found = this.head && assembled({ ...this.head, edition }, sheet);
       if (!Array.isArray(found)) return found;
       await Promise.all(found.map(({ kind, name }) => want(kind, name)));
     }
@@ -298,8 +299,8 @@ export class JobStore {
     for (let entry = this.queue[0]; entry; entry = this.queue[0]) {
       try {
         if ("later" in entry.change) {
-          const { later, gesture, sheet } = entry.change;
-          const now = await this.stored(sheet);
+          const { later, gesture, sheet, edition } = entry.change;
+          const now = await this.stored(sheet, edition);
           const edit = now && (await later(now));
           if (!edit) {
             this.queue.shift();

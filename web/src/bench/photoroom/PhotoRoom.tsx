@@ -111,6 +111,8 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
   const tried =
     ratio === undefined ? now.lying : clamped(outline, photo, { ...now.lying, fit: "cover", ratio });
   const lying = draft ?? tried;
+  /** What an edit begins with: not what is only pointed at. */
+  const base = draft ?? now.lying;
   const marks = areas ?? now.keeps.map(({ seen }) => seen);
   const onto = screenFromPhoto(photo, lying);
   const photoFromOpening = inverse(openingFromPhoto(outline, photo, lying));
@@ -137,7 +139,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
     const kept = next && keptAs(state, now, next);
     edit({ op: "mark", photo: photo.id, areas: kept }, { onStored: done, onFailed: done });
   };
-  const cover = (part: Partial<Lying>): Lying => clamped(outline, photo, { ...lying, fit: "cover", ...part });
+  const cover = (part: Partial<Lying>): Lying => clamped(outline, photo, { ...base, fit: "cover", ...part });
 
   /** Follows a pull from a pointer press until it is let go. */
   const pulled = (event: PointerEvent<SVGElement>, move: (point: Point) => void, done: () => void) => {
@@ -156,8 +158,8 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
         const here = toPhoto(point);
         last = cover({
           centre: [
-            lying.centre[0] + (here[0] - from[0]) / photo.width,
-            lying.centre[1] + (here[1] - from[1]) / photo.height,
+            base.centre[0] + (here[0] - from[0]) / photo.width,
+            base.centre[1] + (here[1] - from[1]) / photo.height,
           ],
         });
         setDraft(last);
@@ -173,7 +175,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
       event,
       (point) => {
         const here = Math.hypot(point[0] - middle[0], point[1] - middle[1]);
-        last = zoomed(outline, photo, { ...lying, fit: "cover" }, start / Math.max(4, here), [0, 0]);
+        last = zoomed(outline, photo, { ...base, fit: "cover" }, start / Math.max(4, here), [0, 0]);
         setDraft(last);
       },
       () => last && keep(last),
@@ -226,7 +228,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
   const fitted = (event: KeyboardEvent) => {
     if (!now || event.ctrlKey || event.metaKey || event.altKey) return;
     // Here the frame moves over the photo, on the page the photo under the frame.
-    const next = fitByKey({ ...now, lying }, OTHER_WAY[event.key] ?? event.key, event.shiftKey);
+    const next = fitByKey({ ...now, lying: base }, OTHER_WAY[event.key] ?? event.key, event.shiftKey);
     if (!next) return;
     event.preventDefault();
     event.stopPropagation();
