@@ -221,6 +221,26 @@ def test_what_is_drawn_copied_and_taken_away_shows_before_the_server_has_answere
     assert [here.shape(one).bounding_box()["x"] for one in shown] == pytest.approx(lefts, abs=3)  # its line is thinner
 
 
+def test_what_is_drawn_is_shown_whole_before_the_server_has_answered(page: Page, draft: Callable[..., Draft]) -> None:
+    here = draft(width_mm=300, height_mm=200)
+    where = here.at(40, 40), here.at(160, 120)
+    let_go = held(page, r"/edits$")
+    kinds = {"r": "opening", "o": "opening", "e": "opening", "c": "fill", "t": "text", "m": "dates", "n": "note"}
+    for key in kinds:
+        page.keyboard.press(key)
+        drag(page, *where)
+        chosen = page.get_by_role("region", name=re.compile("^Selected"))
+        expect(chosen).to_be_visible()
+        figures = chosen.locator("input").evaluate_all("all => all.map(one => one.value)")
+        assert not [value for value in figures if value in ("NaN", "undefined", "null")], key
+        page.keyboard.press("Escape")
+        expect(page.get_by_label("on the sheet")).to_have_count(0)
+        page.keyboard.press("Escape")
+    expect(page.get_by_text("This screen broke")).to_have_count(0)
+    let_go()
+    assert {layer["kind"] for layer in here.layout()["layers"]} == set(kinds.values())
+
+
 def test_pulls_size_turn_and_draw_to_lines(page: Page, draft: Callable[..., Draft]) -> None:
     here = draft(width_mm=300, height_mm=200)
     drawn = here.draw("r", (40, 40), (100, 80))
