@@ -17,7 +17,7 @@ from .lock import FolderLock
 from .trouble import StoreFailed, explained
 
 
-def _steps() -> list[str]:
+def _migrations() -> list[str]:
     """Migrations, in their order."""
     folder = files(__package__) / "migrations"
     return sorted(entry.name for entry in folder.iterdir() if entry.name[0].isdigit())
@@ -26,7 +26,7 @@ def _steps() -> list[str]:
 def is_of_earlier_version(path: Path) -> bool:
     """Whether a database would be brought up to date as it is opened. Raises sqlite3.Error when it cannot be read."""
     with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as db:
-        return int(db.execute("PRAGMA user_version").fetchone()[0]) < len(_steps())
+        return int(db.execute("PRAGMA user_version").fetchone()[0]) < len(_migrations())
 
 
 MOST_READERS = 8  # connections that are kept open while nobody reads by them
@@ -93,7 +93,7 @@ class Database:
 
     def _migrate(self) -> None:
         folder = files(__package__) / "migrations"
-        steps = _steps()
+        steps = _migrations()
         done = self._connection.execute("PRAGMA user_version").fetchone()[0]
         if done > len(steps):
             raise StoreFailed(

@@ -75,7 +75,7 @@ class Doctor:
                 yield from self._damaged(repair)
                 if not repair or not self._is_sound():
                     return
-            database = Database(self._folder / NAME, lock) if repair else self._as_it_is(lock)
+            database = Database(self._folder / NAME, lock) if repair else self._open_unchanged(lock)
             try:
                 if repair:
                     database.keep_copy_before_repair()
@@ -105,7 +105,7 @@ class Doctor:
             for one in set(beside) - before:
                 one.unlink(missing_ok=True)
 
-    def _as_it_is(self, lock: FolderLock) -> Database:
+    def _open_unchanged(self, lock: FolderLock) -> Database:
         """The database to be looked at: one of an earlier version by a copy, so that a look brings nothing up to date."""
         path = self._folder / NAME
         if not is_of_earlier_version(path):

@@ -49,15 +49,15 @@ def repeated(
             if row or column:
                 by = exact(column * step_mm[0]), exact(row * step_mm[1])
                 called = {like: next(given, "") or fresh_id(taken, like) for like in each}
-                found += [carried(_renamed(layer, called), Motion((0.0, 0.0), by)) for layer in layers]
+                found += [carried(_rename(layer, called), Motion((0.0, 0.0), by)) for layer in layers]
     return found
 
 
-def _renamed(layer: Layer, called: Mapping[str, str]) -> Layer:
+def _rename(layer: Layer, called: Mapping[str, str]) -> Layer:
     """A copy with another id; what lies in a group too."""
     fresh = layer.having(id=called[layer.id])
     if isinstance(fresh, Group):
-        return fresh.having(layers=tuple(_renamed(inner, called) for inner in fresh.layers))
+        return fresh.having(layers=tuple(_rename(inner, called) for inner in fresh.layers))
     if isinstance(fresh, Echo):
         return fresh.having(of=called.get(fresh.of, fresh.of))
     return fresh

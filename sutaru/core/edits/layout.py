@@ -69,14 +69,14 @@ def altered(layout: Layout, edit: LayoutEdit, waiting: AbstractSet[str] = frozen
         known = {id(layer) for layer, _ in walked(layout.layers)}
         layers = tuple(_checked(layer, known) for layer in changed.layers)
         fields = {name: getattr(changed, name) for name in type(changed).model_fields} | {"layers": layers}
-        return Layout(**{**fields, "order": _kept_order(layout, changed)})
+        return Layout(**{**fields, "order": _keep_order(layout, changed)})
     except ValidationError as error:
         raise refused(error) from None
     except GeometryError as error:
         raise EditRefused(error.sentence, error.remedy) from None
 
 
-def _kept_order(before: Layout, now: Layout) -> tuple[str, ...]:
+def _keep_order(before: Layout, now: Layout) -> tuple[str, ...]:
     """The order that leaves openings their numbers, whatever lies where in the stack now; new ones come after them."""
     stacked = tuple(leaf.id for leaf in now.leaves if isinstance(leaf, Opening))
     first = now.openings_by_id if now.order != before.order else before.openings_by_id  # unless the edit says one
@@ -287,10 +287,10 @@ def _repeat(layout: Layout, edit: Repeat, taken: set[str]) -> Layout:
     stacked = [layer for layer, _ in walked(layout.layers) if any(layer is one for one in layers)]
     fresh = repeated(stacked, edit.columns, edit.rows, edit.step_mm, taken, edit.names)
     upper = _uppermost(layout, edit.layers)
-    return _above(layout, _beside(layout.layers, upper)[-1].id if edit.on_top else upper, fresh)
+    return _above(layout, _siblings(layout.layers, upper)[-1].id if edit.on_top else upper, fresh)
 
 
-def _beside(layers: tuple[Layer, ...], identity: str) -> tuple[Layer, ...]:
+def _siblings(layers: tuple[Layer, ...], identity: str) -> tuple[Layer, ...]:
     """The layers among which one lies, itself too: those of its group, or of the sheet."""
     within = [group.layers for group in _groups(layers) if any(layer.id == identity for layer in group.layers)]
     return within[0] if within else layers

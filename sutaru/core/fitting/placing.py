@@ -226,14 +226,14 @@ def distortion(opening: Opening) -> float:
     the outline from the side, its sides being as unlike as they are.
     """
     if isinstance(opening.surface, Corners):
-        return _beyond_perspective(opening.surface, opening.outline)
+        return _stretch_beyond_perspective(opening.surface, opening.outline)
     if opening.surface.kind != "flat":
         return 1.0
     most, least = opening.page_from_opening.stretch(np.zeros((1, 2)))
     return float(most[0] / least[0])
 
 
-def _beyond_perspective(surface: Corners, outline: Outline) -> float:
+def _stretch_beyond_perspective(surface: Corners, outline: Outline) -> float:
     """How much further four corners stretch an outline than looking at it from the side would.
 
     The ends of a side of length 1 that leans back by t, seen from d away, are seen as large as 1 / (d - sin(t) / 2) and

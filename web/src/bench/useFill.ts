@@ -5,7 +5,7 @@ import { addressed, useChange } from "../editing/jobs";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { underWay } from "../ui/underWay";
-import { useLatest } from "../ui/useLatest";
+import { keepLatest } from "../ui/useLatest";
 
 type FillEdit = Extract<Edit, { op: "fill" }>;
 
@@ -22,9 +22,11 @@ export function tally(view: View): { openings: number; filled: number } {
   return { openings, filled };
 }
 
+/** Looks at fillings, asked for by the menu or by a key: the last one is shown. */
+const looks = keepLatest();
+
 export function useFill(view: View) {
   const { edit } = useChange(view);
-  const latest = useLatest();
   const fill = useCallback(
     async (how: FillEdit["how"], only_empty: boolean, also_by_hand = false) => {
       const asked = addressed(view, { op: "fill", how, only_empty, also_by_hand }) as FillEdit;
@@ -35,7 +37,7 @@ export function useFill(view: View) {
         edit(asked);
         return;
       }
-      const signal = latest();
+      const signal = looks.next();
       await underWay(async () => {
         const picture = await previewOf(view.id, view.sheet.id, asked, 1600, {
           edition: view.own.id,
@@ -45,7 +47,7 @@ export function useFill(view: View) {
         else set({ preview: { edit: asked, picture } });
       });
     },
-    [view, edit, latest],
+    [view, edit],
   );
   const { openings, filled } = tally(view);
   const some = filled > 0 && filled < openings;

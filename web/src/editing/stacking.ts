@@ -15,28 +15,28 @@ interface Laid {
 }
 
 /** The view with layers laid on its sheet. */
-export function added<V extends Laid>(view: V, edit: Of<"add_layers">): V {
+export function addLayers<V extends Laid>(view: V, edit: Of<"add_layers">): V {
   // What has no place of its own, such as an echo, is placed by the server.
-  if (!walked(edit.layers).every((layer) => layer.kind === "group" || placeOf(layer))) return view;
-  const layers = laid(view.layout.layers, edit.layers, edit.group, edit.below);
-  const fresh = walked(edit.layers);
+  if (!walkLayers(edit.layers).every((layer) => layer.kind === "group" || placeOf(layer))) return view;
+  const layers = insertLayers(view.layout.layers, edit.layers, edit.group, edit.below);
+  const fresh = walkLayers(edit.layers);
   const frames = new Map(view.frames);
   const rows = [...view.rows];
   for (const layer of fresh) {
     const place = placeOf(layer);
     if (!place) continue;
     frames.set(layer.id, place.frame);
-    if (layer.kind === "opening") rows.push({ ...bare(view, rows, layer.id), ...place.row });
+    if (layer.kind === "opening") rows.push({ ...emptyRow(view, rows, layer.id), ...place.row });
   }
   const coming = [...(view.coming ?? []), ...fresh.map(({ id }) => id)];
   return { ...view, layout: { ...view.layout, layers }, frames, rows, coming };
 }
 
 /** The view with copies of layers, where an edit names them. */
-export function repeated<V extends Laid>(view: V, edit: Of<"repeat">): V {
+export function repeatLayers<V extends Laid>(view: V, edit: Of<"repeat">): V {
   const meant = new Set(edit.layers);
-  const stack = walked(view.layout.layers).filter(({ id }) => meant.has(id));
-  const each = walked(stack).map(({ id }) => id);
+  const stack = walkLayers(view.layout.layers).filter(({ id }) => meant.has(id));
+  const each = walkLayers(stack).map(({ id }) => id);
   const { columns = 1, rows: down = 1, names = [], step_mm = [0, 0] } = edit;
   if (names.length !== (columns * down - 1) * each.length) return view;
   const frames = new Map(view.frames);
@@ -45,14 +45,14 @@ export function repeated<V extends Laid>(view: V, edit: Of<"repeat">): V {
   for (let n = 1; n < columns * down; n += 1) {
     const by: Point = [(n % columns) * step_mm[0], Math.floor(n / columns) * step_mm[1]];
     const named = new Map(each.map((id, k) => [id, names[(n - 1) * each.length + k] as string]));
-    copies.push(...stack.map((layer) => copied(layer, named, by)));
+    copies.push(...stack.map((layer) => copyLayer(layer, named, by)));
     for (const [id, name] of named) {
       const frame = view.frames.get(id);
       if (frame) frames.set(name, moved(frame, shifting(by)));
       const row = view.rows.find(({ opening }) => opening === id);
       if (row)
         rows.push({
-          ...bare(view, rows, name),
+          ...emptyRow(view, rows, name),
           width_mm: row.width_mm,
           height_mm: row.height_mm,
           outline: row.outline,
@@ -62,9 +62,9 @@ export function repeated<V extends Laid>(view: V, edit: Of<"repeat">): V {
     }
   }
   const upper = stack.at(-1)?.id ?? "";
-  const beside = holderOf(view.layout.layers, upper);
+  const beside = siblingsOf(view.layout.layers, upper);
   const under = edit.on_top ? (beside.at(-1)?.id ?? upper) : upper;
-  const layers = above(view.layout.layers, under, copies);
+  const layers = insertAbove(view.layout.layers, under, copies);
   return {
     ...view,
     layout: { ...view.layout, layers },
@@ -75,12 +75,12 @@ export function repeated<V extends Laid>(view: V, edit: Of<"repeat">): V {
 }
 
 /** The view without some layers, and without echoes of openings that are gone with them. */
-export function removed<V extends Laid>(view: V, ids: readonly string[]): V {
+export function removeLayers<V extends Laid>(view: V, ids: readonly string[]): V {
   const meant = new Set(ids);
-  const all = walked(view.layout.layers);
-  const gone = new Set(walked(all.filter(({ id }) => meant.has(id))).map(({ id }) => id));
+  const all = walkLayers(view.layout.layers);
+  const gone = new Set(walkLayers(all.filter(({ id }) => meant.has(id))).map(({ id }) => id));
   for (const layer of all) if (layer.kind === "echo" && gone.has(layer.of)) gone.add(layer.id);
-  const layers = without(view.layout.layers, gone);
+  const layers = dropLayers(view.layout.layers, gone);
   const frames = new Map([...view.frames].filter(([id]) => !gone.has(id)));
   const rows = view.rows
     .filter(({ opening }) => !gone.has(opening))
@@ -89,16 +89,16 @@ export function removed<V extends Laid>(view: V, ids: readonly string[]): V {
 }
 
 /** The view with a layer elsewhere in the stack. */
-export function restacked<V extends Laid>(view: V, edit: Of<"restack">): V {
-  const layer = walked(view.layout.layers).find(({ id }) => id === edit.layer);
+export function restackLayer<V extends Laid>(view: V, edit: Of<"restack">): V {
+  const layer = walkLayers(view.layout.layers).find(({ id }) => id === edit.layer);
   if (!layer) return view;
-  const rest = without(view.layout.layers, new Set([layer.id]));
-  return { ...view, layout: { ...view.layout, layers: laid(rest, [layer], edit.group, edit.below) } };
+  const rest = dropLayers(view.layout.layers, new Set([layer.id]));
+  return { ...view, layout: { ...view.layout, layers: insertLayers(rest, [layer], edit.group, edit.below) } };
 }
 
 /** All layers and groups, bottom of the stack first, a group before what lies in it. */
-const walked = (layers: readonly Layer[]): Layer[] =>
-  layers.flatMap((layer) => [layer, ...(layer.kind === "group" ? walked(layer.layers ?? []) : [])]);
+const walkLayers = (layers: readonly Layer[]): Layer[] =>
+  layers.flatMap((layer) => [layer, ...(layer.kind === "group" ? walkLayers(layer.layers ?? []) : [])]);
 
 const inGroups = (layers: readonly Layer[], change: (inner: Layer[], group: string) => Layer[]): Layer[] =>
   layers.map((layer) =>
@@ -107,13 +107,13 @@ const inGroups = (layers: readonly Layer[], change: (inner: Layer[], group: stri
       : layer,
   );
 
-const without = (layers: readonly Layer[], gone: ReadonlySet<string>): Layer[] => {
+const dropLayers = (layers: readonly Layer[], gone: ReadonlySet<string>): Layer[] => {
   const stay = (some: readonly Layer[]) => some.filter(({ id }) => !gone.has(id));
   return inGroups(stay(layers), stay);
 };
 
 /** Layers laid into a group or not, just below one there, or on top. */
-function laid(
+function insertLayers(
   layers: readonly Layer[],
   fresh: readonly Layer[],
   group?: string | null,
@@ -128,37 +128,37 @@ function laid(
 }
 
 /** The layers among which one lies. */
-const holderOf = (layers: readonly Layer[], id: string): readonly Layer[] =>
-  walked(layers).flatMap((layer) =>
+const siblingsOf = (layers: readonly Layer[], id: string): readonly Layer[] =>
+  walkLayers(layers).flatMap((layer) =>
     layer.kind === "group" && layer.layers?.some((inner) => inner.id === id) ? [layer.layers] : [],
   )[0] ?? layers;
 
 /** Layers laid just above one. */
-function above(layers: readonly Layer[], under: string, fresh: readonly Layer[]): Layer[] {
+function insertAbove(layers: readonly Layer[], under: string, fresh: readonly Layer[]): Layer[] {
   const put = (some: readonly Layer[]) =>
     some.flatMap((layer) => (layer.id === under ? [layer, ...fresh] : [layer]));
   return put(inGroups(layers, put));
 }
 
 /** A copy of a layer elsewhere; what lies on points of the page waits for the server in its own figures. */
-function copied(layer: Layer, named: ReadonlyMap<string, string>, by: Point): Layer {
-  const shifted = (of: object) =>
+function copyLayer(layer: Layer, named: ReadonlyMap<string, string>, by: Point): Layer {
+  const shift = (of: object) =>
     "centre" in of ? { ...of, centre: apply(shifting(by), of.centre as Point) } : of;
-  const copy = { ...shifted(layer), id: named.get(layer.id) ?? layer.id } as Layer;
+  const copy = { ...shift(layer), id: named.get(layer.id) ?? layer.id } as Layer;
   if (copy.kind === "group")
-    return { ...copy, layers: (copy.layers ?? []).map((one) => copied(one, named, by)) };
+    return { ...copy, layers: (copy.layers ?? []).map((one) => copyLayer(one, named, by)) };
   if (copy.kind === "echo") return { ...copy, of: named.get(copy.of) ?? copy.of };
-  if (isShaped(copy)) return { ...copy, surface: shifted(copy.surface) } as Layer;
+  if (isShaped(copy)) return { ...copy, surface: shift(copy.surface) } as Layer;
   return copy;
 }
 
 /** An opening with nothing in it, numbered after all others. */
-const bare = (view: Laid, rows: readonly Row[], opening: string): Row =>
+const emptyRow = (view: Laid, rows: readonly Row[], opening: string): Row =>
   ({
     opening,
     number: Math.max(0, ...rows.map(({ number }) => number)) + 1,
     reading: rows.length + 1,
-    name: walked(view.layout.layers).find(({ id }) => id === opening)?.name ?? "",
+    name: walkLayers(view.layout.layers).find(({ id }) => id === opening)?.name ?? "",
     photo: "",
     placement: null,
     distortion: 1,

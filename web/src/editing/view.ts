@@ -3,7 +3,7 @@ import type { Echo, EchoPlace, Edit, Filling, Finding, JobHead, LabSheet, Layout
 import { facts, type Kinds, part } from "../api/parts";
 import type { Point } from "../geometry/placing";
 import { carried, type Layer, mapped, placedBy } from "./relaid";
-import { added, removed, repeated, restacked } from "./stacking";
+import { addLayers, removeLayers, repeatLayers, restackLayer } from "./stacking";
 
 export interface View {
   id: string;
@@ -136,13 +136,13 @@ export function foreseen(view: View, edit: Edit): View {
       return { ...there, layout: { ...view.layout, layers } };
     }
     case "add_layers":
-      return added(view, edit);
+      return addLayers(view, edit);
     case "remove_layers":
-      return removed(view, edit.layers);
+      return removeLayers(view, edit.layers);
     case "repeat":
-      return repeated(view, edit);
+      return repeatLayers(view, edit);
     case "restack":
-      return restacked(view, edit);
+      return restackLayer(view, edit);
     case "carry":
       return carried(view, edit);
     case "set_sheet":
@@ -175,7 +175,7 @@ export function foreseen(view: View, edit: Edit): View {
       return { ...view, retouching: [...(view.retouching ?? []), edit] };
     case "retouch_opening": {
       const was = view.filling.tones?.[edit.opening];
-      const touches = retouched(was?.retouching?.touches ?? [], edit);
+      const touches = applyTouches(was?.retouching?.touches ?? [], edit);
       const tones = {
         ...view.filling.tones,
         [edit.opening]: { steps: null, ...was, retouching: { touches } },
@@ -223,7 +223,7 @@ export function foreseen(view: View, edit: Edit): View {
 }
 
 /** Touches as they are once some are put to them, changed in their place, or taken away. */
-export function retouched(
+export function applyTouches(
   touches: readonly Touch[],
   edit: { put?: readonly Touch[]; gone?: readonly string[] },
 ): Touch[] {

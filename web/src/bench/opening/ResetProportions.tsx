@@ -8,7 +8,7 @@ const LIMIT = 1.005; // below it nobody sees a stretch
 /** Gives an opening the outline that it has on the page: its photo is cropped to that, and no longer stretched to it. */
 export function ResetProportions({ state, row }: { state: View; row: Row }) {
   const { edit } = useChange(state);
-  const fields = unstretched(openingOf(state, row.opening));
+  const fields = resetFields(openingOf(state, row.opening));
   if (!fields || row.distortion <= LIMIT) return null;
   return (
     <Button
@@ -22,7 +22,7 @@ export function ResetProportions({ state, row }: { state: View; row: Row }) {
 }
 
 /** The fields that end a stretch; nothing for a drawn outline on four corners, which has no width of its own to be set. */
-function unstretched(opening: Opening | undefined): Record<string, unknown> | undefined {
+function resetFields(opening: Opening | undefined): Record<string, unknown> | undefined {
   if (!opening) return undefined;
   const { surface, outline } = opening;
   const plain = outline.kind !== "path";

@@ -6,7 +6,7 @@ import { KEEP_NAMES } from "../../geometry/areas";
 import type { Lying } from "../../geometry/placing";
 import { Dial } from "../../ui/Dial";
 import { trimmed } from "../../ui/format";
-import { bareIn, byHand, RATIOS, ratioOf } from "./photoroom";
+import { byHand, describeBare, RATIOS, ratioOf } from "./photoroom";
 import css from "./photoroom.module.css";
 
 export type Tool = "crop" | "level" | "keep";
@@ -80,7 +80,7 @@ export function PhotoRoomSide({
             Swap width and height
           </Button>
         </div>
-        <p role="status">{bareIn(now.outline, lying.ratio)}</p>
+        <p role="status">{describeBare(now.outline, lying.ratio)}</p>
         <Dial
           label="Width to height"
           min={0.2}

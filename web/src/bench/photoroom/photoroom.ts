@@ -27,7 +27,7 @@ export function ratioOf(name: string, opening: { width_mm: number; height_mm: nu
 }
 
 /** What a crop to a ratio leaves bare of an opening, in words. */
-export function bareIn(outline: readonly Point[], ratio: number | null): string {
+export function describeBare(outline: readonly Point[], ratio: number | null): string {
   if (!ratio) return "Fills the opening.";
   const { left, top, right, bottom } = boundsOf(outline);
   const wide = right - left;

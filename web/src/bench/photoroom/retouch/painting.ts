@@ -37,7 +37,7 @@ export function ahead(
   brush: Brush,
   photo: (on: Context) => void,
 ) {
-  const on = blank(to);
+  const on = emptyCanvas(to);
   if (!on) return;
   onto(on, seen, dots);
   if (brush.outlined) enclosed(on, what.points);
@@ -52,7 +52,7 @@ export function ahead(
     const [fx, fy] = source.from;
     on.transform(p, r, q, s, source.at[0] - p * fx - q * fy, source.at[1] - r * fx - s * fy);
     // In one piece: what it does not reach of the stroke is to be empty.
-    const whole = blank(to);
+    const whole = emptyCanvas(to);
     if (!whole) return;
     whole.setTransform(on.getTransform());
     photo(whole);
@@ -70,7 +70,7 @@ export function ahead(
 }
 
 /** An empty canvas as large as another. */
-function blank(like: Context): Context | null {
+function emptyCanvas(like: Context): Context | null {
   const canvas = document.createElement("canvas");
   canvas.width = like.canvas.width;
   canvas.height = like.canvas.height;

@@ -5,7 +5,7 @@ import { part, want } from "../../../api/parts";
 import type { Held } from "../../../editing/fitting";
 import { type Done, type Said, useChange } from "../../../editing/jobs";
 import { stepsOf } from "../../../editing/standing";
-import { retouched, type View } from "../../../editing/view";
+import { applyTouches, type View } from "../../../editing/view";
 import { withStep } from "../../opening/TonePart";
 
 export type Scope = "photo" | "opening";
@@ -38,7 +38,7 @@ export function useTouches(state: View, now: Held, scope: Scope) {
   const stored = name ? part("retouchings", name)?.touches : [];
   const coming = (view: View, touches: Touch[]) =>
     (view.retouching ?? []).reduce(
-      (all, one) => (one.photo === photo.id ? retouched(all, one) : all),
+      (all, one) => (one.photo === photo.id ? applyTouches(all, one) : all),
       touches,
     );
   const everywhere = coming(state, stored ?? known.current);
