@@ -1,8 +1,9 @@
 import { Button, Checkbox, TextInput } from "@mantine/core";
 import { useState } from "react";
 import type { Finding } from "../api/client";
+import { useChange } from "../editing/changes";
 import { flush } from "../editing/flushing";
-import { jobStore, useChange } from "../editing/jobs";
+import { jobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { Dialog } from "../ui/Dialog";
 import { plural } from "../ui/format";

@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { answer, api, type VariantSheets } from "../api/client";
 import { part, want } from "../api/parts";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { ListDialog } from "../lists/ListDialog";

@@ -1,7 +1,8 @@
 import { Button, Menu, Switch } from "@mantine/core";
 import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
 import { useEffect } from "react";
-import { jobStore, useChange } from "../editing/jobs";
+import { useChange } from "../editing/changes";
+import { jobStore } from "../editing/jobs";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { plural } from "../ui/format";

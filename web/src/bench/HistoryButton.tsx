@@ -3,7 +3,7 @@ import IconHistory from "@tabler/icons-react/icons/IconHistory";
 import { useState } from "react";
 import { answer, api, type HistoryState } from "../api/client";
 import { client, useHistory } from "../api/queries";
-import { useChange } from "../editing/jobs";
+import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { complain } from "../ui/complain";
 import { useTyped } from "../ui/typed";

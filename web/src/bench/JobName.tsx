@@ -1,7 +1,7 @@
 import { Button, Popover, Select, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { useLabs } from "../api/queries";
-import { useChange } from "../editing/jobs";
+import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import css from "./bench.module.css";
 

@@ -1,7 +1,7 @@
 import { type DragEvent, useEffect, useMemo, useRef } from "react";
 import type { Row, Text } from "../api/client";
+import { useChange } from "../editing/changes";
 import { held } from "../editing/fitting";
-import { useChange } from "../editing/jobs";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { apply, type Point, path } from "../geometry/placing";

@@ -1,7 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef, useState } from "react";
 import { sheetPicture } from "../api/client";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import { CARRIED } from "../editing/sheets";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";

@@ -1,7 +1,7 @@
 import { ActionIcon, Tooltip, VisuallyHidden } from "@mantine/core";
 import IconArrowBackUp from "@tabler/icons-react/icons/IconArrowBackUp";
 import IconArrowForwardUp from "@tabler/icons-react/icons/IconArrowForwardUp";
-import { useChange } from "../editing/jobs";
+import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import css from "./bench.module.css";
 import { HistoryButton } from "./HistoryButton";

@@ -2,7 +2,7 @@ import { Button } from "@mantine/core";
 import { useRef, useState } from "react";
 import type { Text } from "../api/client";
 import { useCard } from "../api/queries";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { FieldsDialog } from "../lettering/FieldsDialog";
 import { familyOf } from "../lettering/families";

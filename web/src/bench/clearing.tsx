@@ -2,7 +2,7 @@
 import { Button, Group } from "@mantine/core";
 import { notifications } from "@mantine/notifications";
 import { useCallback } from "react";
-import { useChange } from "../editing/jobs";
+import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 
 /** The other openings that the photos of some run on into. */

@@ -1,7 +1,7 @@
 /** Filling: what is most likely wanted, or as asked; kept at once, or shown first. */
 import { useCallback } from "react";
 import { type Edit, previewOf } from "../api/client";
-import { addressed, useChange } from "../editing/jobs";
+import { addressed, useChange } from "../editing/changes";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { underWay } from "../ui/underWay";

@@ -1,8 +1,9 @@
 /** The keys of the bench, by the table: what each of its commands does. */
 import { useEffect, useRef } from "react";
 import { tryNext } from "../book/layouts";
+import { useChange } from "../editing/changes";
 import { held, useFitting } from "../editing/fitting";
-import { jobStore, useChange } from "../editing/jobs";
+import { jobStore } from "../editing/jobs";
 import { allSelected, heldView, useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { clamped } from "../geometry/placing";

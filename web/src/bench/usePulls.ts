@@ -2,8 +2,8 @@
 
 import { type PointerEvent, type RefObject, useEffect, useRef, useState } from "react";
 import { type Row, thumb } from "../api/client";
+import { spot, useChange } from "../editing/changes";
 import { type Held, held, useFitting } from "../editing/fitting";
-import { spot, useChange } from "../editing/jobs";
 import { drawnToLines, drawnTurn } from "../editing/snapping";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";

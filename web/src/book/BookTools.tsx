@@ -3,7 +3,7 @@ import { type ReactNode, useState } from "react";
 import { Link } from "wouter";
 import { useLabs, useThemes } from "../api/queries";
 import { editionIn, jobAddress } from "../editing/addresses";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import { useLayout } from "../editing/layouts";
 import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";

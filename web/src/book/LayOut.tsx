@@ -2,7 +2,7 @@ import { Button, Checkbox, Progress, Slider, Stack } from "@mantine/core";
 import { useRef, useState } from "react";
 import { type SeenSheet, thumb } from "../api/client";
 import { useThemes } from "../api/queries";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { Dialog } from "../ui/Dialog";
 import { plural, trimmed } from "../ui/format";

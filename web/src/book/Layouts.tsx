@@ -1,7 +1,7 @@
 import { Button, Popover } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useChange } from "../editing/jobs";
+import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import css from "./book.module.css";
 import { choices, current, give } from "./layouts";

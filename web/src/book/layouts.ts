@@ -1,7 +1,7 @@
 /** Layouts that suit the photos on a sheet, and which of them comes next. They are asked for once for the same photos. */
 import { answer, api, type LayoutChoice } from "../api/client";
 import { client } from "../api/queries";
-import type { Said } from "../editing/jobs";
+import type { Said } from "../editing/changes";
 import type { View } from "../editing/view";
 import { underWay } from "../ui/underWay";
 

@@ -1,6 +1,6 @@
 import { Button, Menu } from "@mantine/core";
 import { useState } from "react";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { FoldPreview } from "./FoldPreview";

@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import { expect, it } from "vitest";
-import { ON_SHEET } from "./jobs";
+import { ON_SHEET } from "./changes";
 
 interface Schema {
   properties?: Record<string, { const?: string }>;

@@ -3,14 +3,13 @@
  * in order. A head with a lower sequence number than the one shown is old and never shown; a change that found no server
  * stays first in the queue until there is one, and is not done twice, since it carries a token.
  */
-import { useCallback, useEffect, useSyncExternalStore } from "react";
+import { useEffect, useSyncExternalStore } from "react";
 import { answer, api, type Edit, type JobHead, Lost } from "../api/client";
 import { listen } from "../api/news";
 import { keepAll, part, want, wantFacts, wantFillings } from "../api/parts";
 import { pending } from "../api/pending";
 import { complain } from "../ui/complain";
 import { flush } from "./flushing";
-import { useBench } from "./store";
 import { assembled, foreseen, type View } from "./view";
 
 export interface Done {
@@ -28,7 +27,7 @@ interface Later {
   gesture?: string;
   shown?: Edit;
 }
-type Change = { edit: Edit; gesture?: string } | { back: "undo" | "redo" } | { to: number };
+export type Change = { edit: Edit; gesture?: string } | { back: "undo" | "redo" } | { to: number };
 interface Entry extends Done {
   /** What is made later is of the sheet and the edition that were in view, whatever is in view by then. */
   change: Change | (Later & { sheet: string; edition: string });
@@ -406,77 +405,4 @@ export function useJobStore(id: string, edition = ""): JobStore {
   // What a screen still held is sent as it is left, so that the next one knows of it.
   useEffect(() => flush, []);
   return store;
-}
-
-export const ON_SHEET = new Set([
-  "add_layers", "remove_layers", "restack", "set_fields", "put", "place", "clear", "pin", "keep_in_view", "span", "unspan",
-  "nudge", "write", "mend_opening", "retouch_opening", "accept", "reopen", "carry", "align", "distribute", "same_size", "repeat", "split",
-  "make_one", "become", "run_along", "gather", "dissolve", "turn_sheet", "resize_sheet", "set_sheet", "renumber",
-]); // biome-ignore format: a list
-const ON_EDITION = new Set([
-  "put", "place", "clear", "pin", "keep_in_view", "span", "unspan", "nudge", "write", "mend_opening", "swap", "fill",
-  "retouch_opening", "mend_photo", "retouch_photo", "accept", "reopen", "lay_book", "move_photo",
-  "take_over", "choose_variant",
-]); // biome-ignore format: a list
-
-type Without<E> = E extends { sheet: string } | { edition: string }
-  ? Omit<E, "sheet" | "edition"> & { sheet?: string | null; edition?: string }
-  : E;
-/** An edit as a panel says it: of the sheet in view, in the edition in view. */
-export type Said = Without<Edit>;
-
-/** The edit with its sheet and edition in it. */
-export const addressed = (view: View, said: Said): Edit =>
-  ({
-    ...(ON_SHEET.has(said.op) ? { sheet: view.sheet.id } : {}),
-    ...(ON_EDITION.has(said.op) ? { edition: view.own.id } : {}),
-    ...said,
-  }) as Edit;
-
-/** An opening of the sheet in view, as a swap names it. */
-export const spot = (view: View, opening: string) => ({ sheet: view.sheet.id, opening });
-
-/**
- * Changes a job: edits, undo, redo, a state of its history, one after the other. ``editLater`` is for what is worked out from
- * what only the server knows: where things lie once all before it is stored, what covers a place of a photo.
- */
-export function useChange(view: Pick<View, "id">) {
-  const { id } = view;
-  const edit = useCallback(
-    (said: Said | ((now: View) => Said | undefined), how: Done & { gesture?: string } = {}) => {
-      const { gesture, ...done } = how;
-      const make = (now: View) => {
-        const found = typeof said === "function" ? said(now) : said;
-        return found && addressed(now, found);
-      };
-      jobStore(id).push({ gesture, make }, done);
-    },
-    [id],
-  );
-  const editLater = useCallback(
-    (
-      said: (now: View) => Said | undefined | Promise<Said | undefined>,
-      how: Done & { gesture?: string; meanwhile?: Said } = {},
-    ) => {
-      const { gesture, meanwhile, ...done } = how;
-      const later = async (now: View) => {
-        const found = await said(now);
-        return found && addressed(now, found);
-      };
-      const shown = meanwhile && ((now: View) => addressed(now, meanwhile));
-      jobStore(id).push({ gesture, meanwhile: shown, later }, done);
-    },
-    [id],
-  );
-  const turn = useCallback(
-    (change: Change) => {
-      jobStore(id).push(change);
-      useBench.getState().set({ draft: undefined }); // it was of the state that is left
-    },
-    [id],
-  );
-  const undo = useCallback(() => turn({ back: "undo" }), [turn]);
-  const redo = useCallback(() => turn({ back: "redo" }), [turn]);
-  const goTo = useCallback((to: number) => turn({ to }), [turn]);
-  return { edit, editLater, undo, redo, goTo };
 }

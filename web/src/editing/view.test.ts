@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { JobHead } from "../api/client";
 import { keep, keepFacts } from "../api/parts";
-import { addressed, spot } from "./jobs";
+import { addressed, spot } from "./changes";
 import { assembled, echoesOf, foreseen, leaves, openingOf, type View } from "./view";
 import { photo, viewOf } from "./view.fixture";
 

@@ -2,7 +2,7 @@ import { ActionIcon, Button, FileButton, Group, Select, Stack, TextInput } from 
 import IconX from "@tabler/icons-react/icons/IconX";
 import { useState } from "react";
 import { type Dated, type DatesRead, sent } from "../api/client";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";

@@ -1,7 +1,7 @@
 import { Checkbox } from "@mantine/core";
 import type { DateGrid } from "../api/client";
 import side from "../bench/side.module.css";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
 import { ColourField } from "../ui/colour/ColourField";

@@ -1,7 +1,7 @@
 import { ActionIcon, Button, Select, Stack, TextInput } from "@mantine/core";
 import IconX from "@tabler/icons-react/icons/IconX";
 import { useState } from "react";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import { useKept } from "../editing/kept";
 import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";

@@ -1,7 +1,7 @@
 import { Button, FileButton, Popover, SegmentedControl, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { type AssetKept, sent } from "../api/client";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { underWay } from "../ui/underWay";
 import { familyOf, specimen, useFamilies } from "./families";

@@ -1,7 +1,7 @@
 import { Button, Checkbox, Popover, TextInput } from "@mantine/core";
 import { useState } from "react";
 import type { Text, TextStyle } from "../api/client";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
 import { ColourField } from "../ui/colour/ColourField";

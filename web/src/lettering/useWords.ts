@@ -1,5 +1,5 @@
 import type { Text } from "../api/client";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import type { Run } from "./runs";
 

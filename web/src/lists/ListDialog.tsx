@@ -2,7 +2,7 @@ import { Button, FileButton, Group, Select } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type ListRead, type Meaning, type RowDone, sent } from "../api/client";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";

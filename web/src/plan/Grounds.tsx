@@ -2,7 +2,7 @@ import { Button } from "@mantine/core";
 import { useState } from "react";
 import type { OrnamentPiece } from "../api/client";
 import { useOrnaments, useThemes } from "../api/queries";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
 import { PIECE } from "../workshop/OrnamentShelf";

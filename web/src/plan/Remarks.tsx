@@ -1,6 +1,7 @@
 import { Button, Checkbox, FileButton } from "@mantine/core";
 import { type JobHead, sent } from "../api/client";
-import { jobStore, type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
+import { jobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { complain } from "../ui/complain";
 import css from "./plan.module.css";

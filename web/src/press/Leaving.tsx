@@ -3,7 +3,7 @@ import { useDebouncedValue } from "@mantine/hooks";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type AssetKept, answer, api, type FileNames, type LabSheet, sent } from "../api/client";
-import type { Said } from "../editing/jobs";
+import type { Said } from "../editing/changes";
 import { NumberField } from "../ui/NumberField";
 import { useTyped } from "../ui/typed";
 import { underWay } from "../ui/underWay";

@@ -2,7 +2,7 @@ import { Button, Checkbox, SegmentedControl, Select, Stack } from "@mantine/core
 import { useDebouncedValue } from "@mantine/hooks";
 import { useEffect, useState } from "react";
 import { type Edit, previewOf } from "../api/client";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
 import { Dialog } from "../ui/Dialog";

@@ -7,7 +7,7 @@ import IconAlignBoxRightMiddle from "@tabler/icons-react/icons/IconAlignBoxRight
 import IconAlignBoxTopCenter from "@tabler/icons-react/icons/IconAlignBoxTopCenter";
 import { useState } from "react";
 import side from "../bench/side.module.css";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { boundsOf } from "../geometry/placing";
 import { Choice } from "../ui/Choice";

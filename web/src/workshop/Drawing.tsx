@@ -1,6 +1,6 @@
 import { type PointerEvent, useRef, useState } from "react";
-import type { Said } from "../editing/jobs";
-import { useChange } from "../editing/jobs";
+import type { Said } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { moved } from "../geometry/motions";
 import { apply, boundsOf, inverse, type Matrix, type Point, path } from "../geometry/placing";

@@ -2,7 +2,7 @@ import { Button, Checkbox } from "@mantine/core";
 import { useRef } from "react";
 import { type AssetKept, sent } from "../api/client";
 import side from "../bench/side.module.css";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
 import { ColourField } from "../ui/colour/ColourField";

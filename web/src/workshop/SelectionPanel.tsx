@@ -2,7 +2,7 @@ import { Button, Checkbox, TextInput } from "@mantine/core";
 import type { DateGrid, Opening, Text } from "../api/client";
 import { FramePart } from "../bench/opening/FramePart";
 import side from "../bench/side.module.css";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import { useKept } from "../editing/kept";
 import type { View } from "../editing/view";
 import { boundsOf } from "../geometry/placing";

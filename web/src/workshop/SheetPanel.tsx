@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 import { type AssetKept, sent } from "../api/client";
 import { part, want } from "../api/parts";
 import side from "../bench/side.module.css";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import { useKept } from "../editing/kept";
 import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";

@@ -1,6 +1,6 @@
 /** Pointing at an area of a picture: the server finds its shape, two edits lay it, one undo takes it back. */
 import { answer, api, type PickedArea } from "../api/client";
-import type { Said, useChange } from "../editing/jobs";
+import type { Said, useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { boundsOf, type Point } from "../geometry/placing";
 import { freshId, stacked } from "./layers";

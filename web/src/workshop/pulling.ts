@@ -1,5 +1,5 @@
 /** Pulls in the workshop, as pure figures: what a pull makes of frames on the page, and the edit that keeps it. */
-import type { Said } from "../editing/jobs";
+import type { Said } from "../editing/changes";
 import { type Plane, planeOf } from "../geometry/motions";
 import type { Point } from "../geometry/placing";
 import { type Box, boxAbout, found, hasSides, type Layer, placedAt, round, turnOf } from "./layers";

@@ -1,6 +1,7 @@
 /** The pointer in the workshop: drawing, picking, moving, sizing, turning; what is drawn meanwhile, and what is kept. */
 import { type PointerEvent, type RefObject, useRef, useState } from "react";
-import { jobStore, type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
+import { jobStore } from "../editing/jobs";
 import { drawnTurn } from "../editing/snapping";
 import type { View } from "../editing/view";
 import type { Drawn } from "../geometry/lines";

@@ -1,6 +1,6 @@
 /** What the keys of the workshop do. */
 import { useEffect, useRef } from "react";
-import { type Said, useChange } from "../editing/jobs";
+import { type Said, useChange } from "../editing/changes";
 import { heldView } from "../editing/store";
 import type { View } from "../editing/view";
 import { type Commands, isTheControls, isTyping, meant, obey } from "../ui/keys";

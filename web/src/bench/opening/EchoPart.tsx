@@ -1,6 +1,6 @@
 import { Button } from "@mantine/core";
 import type { Echo, Opening, Row } from "../../api/client";
-import { useChange } from "../../editing/jobs";
+import { useChange } from "../../editing/changes";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { echoesOf, leaves } from "../../editing/view";

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useChange } from "../../editing/jobs";
+import { useChange } from "../../editing/changes";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { apply, inverse, type Matrix, type Point } from "../../geometry/placing";

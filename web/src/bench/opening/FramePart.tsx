@@ -1,7 +1,7 @@
 import { Button, SegmentedControl } from "@mantine/core";
 import { useRef } from "react";
 import { type AssetKept, answer, api, type Opening, sent } from "../../api/client";
-import { useChange } from "../../editing/jobs";
+import { useChange } from "../../editing/changes";
 import { useKept } from "../../editing/kept";
 import type { View } from "../../editing/view";
 import { Choice } from "../../ui/Choice";

@@ -1,6 +1,6 @@
 import { Button } from "@mantine/core";
 import type { Opening, Row } from "../../api/client";
-import { useChange } from "../../editing/jobs";
+import { useChange } from "../../editing/changes";
 import { openingOf, type View } from "../../editing/view";
 
 const LIMIT = 1.005; // below it nobody sees a stretch

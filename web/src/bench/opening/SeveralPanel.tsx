@@ -1,6 +1,6 @@
 import { Button, Checkbox } from "@mantine/core";
 import { useState } from "react";
-import { spot, useChange } from "../../editing/jobs";
+import { spot, useChange } from "../../editing/changes";
 import { allSelected, useBench } from "../../editing/store";
 import { openingOf, type View } from "../../editing/view";
 import { useClear } from "../clearing";

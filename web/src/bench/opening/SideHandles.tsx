@@ -1,7 +1,7 @@
 /** A flat opening is made wider or higher by its sides; its photo stays fitted. With Shift both sides move alike. */
 import { type PointerEvent, useRef, useState } from "react";
 import type { Row } from "../../api/client";
-import { useChange } from "../../editing/jobs";
+import { useChange } from "../../editing/changes";
 import { openingOf, type View } from "../../editing/view";
 import { apply, inverse, type Matrix, multiply, type Point, path } from "../../geometry/placing";
 import { pointerIn } from "../../stage/pointer";

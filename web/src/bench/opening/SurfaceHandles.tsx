@@ -1,7 +1,8 @@
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import type { Layout, Row } from "../../api/client";
+import { type Said, useChange } from "../../editing/changes";
 import { held } from "../../editing/fitting";
-import { type Done, type Said, useChange } from "../../editing/jobs";
+import type { Done } from "../../editing/jobs";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { echoesOf, openingOf } from "../../editing/view";

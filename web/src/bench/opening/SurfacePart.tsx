@@ -1,6 +1,6 @@
 import { Button, SegmentedControl } from "@mantine/core";
 import type { Opening, Row } from "../../api/client";
-import { useChange } from "../../editing/jobs";
+import { useChange } from "../../editing/changes";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { openingOf } from "../../editing/view";

@@ -1,7 +1,7 @@
 import { Button, SegmentedControl, Select } from "@mantine/core";
 import { useState } from "react";
 import { answer, api, type Recipe, type Row, type Step } from "../../api/client";
-import { type Said, useChange } from "../../editing/jobs";
+import { type Said, useChange } from "../../editing/changes";
 import { stepsOf } from "../../editing/standing";
 import { useBench } from "../../editing/store";
 import { openingOf, type View } from "../../editing/view";

@@ -1,8 +1,8 @@
 import { Button } from "@mantine/core";
 import { useState } from "react";
 import { answer, api, type Upright } from "../../api/client";
+import { useChange } from "../../editing/changes";
 import type { Held } from "../../editing/fitting";
-import { useChange } from "../../editing/jobs";
 import { LEVEL, standing } from "../../editing/standing";
 import type { View } from "../../editing/view";
 import { Dial } from "../../ui/Dial";

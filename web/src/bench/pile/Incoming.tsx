@@ -1,5 +1,5 @@
 import { Button, Progress } from "@mantine/core";
-import { useChange } from "../../editing/jobs";
+import { useChange } from "../../editing/changes";
 import type { View } from "../../editing/view";
 import { plural } from "../../ui/format";
 import { Mark } from "../../ui/Mark";

@@ -1,7 +1,7 @@
 /** The hand: photos picked up and waiting to be put down, one per click; or what lies in an opening, to be swapped. */
 
 import { useCallback } from "react";
-import { spot, useChange } from "../../editing/jobs";
+import { spot, useChange } from "../../editing/changes";
 import { type Hand, useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 

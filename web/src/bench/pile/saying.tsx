@@ -1,7 +1,7 @@
 import { Button } from "@mantine/core";
 import { notifications } from "@mantine/notifications";
 import type { Photo } from "../../api/client";
-import { useChange } from "../../editing/jobs";
+import { useChange } from "../../editing/changes";
 import { plural } from "../../ui/format";
 import css from "./pile.module.css";
 

@@ -1,7 +1,7 @@
 import { Button, Menu } from "@mantine/core";
 import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
 import { thumb } from "../../api/client";
-import { useChange } from "../../editing/jobs";
+import { useChange } from "../../editing/changes";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { complain, say } from "../../ui/complain";

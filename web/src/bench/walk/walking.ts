@@ -4,7 +4,7 @@ import { useCallback } from "react";
 import { answer, api, type Finding, type Ranked } from "../../api/client";
 import { part, want } from "../../api/parts";
 import { client } from "../../api/queries";
-import { useChange } from "../../editing/jobs";
+import { useChange } from "../../editing/changes";
 import { useBench, type Walk } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { underWay } from "../../ui/underWay";

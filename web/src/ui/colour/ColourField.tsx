@@ -1,6 +1,6 @@
 import { Button, Popover, TextInput, Tooltip } from "@mantine/core";
 import { useState } from "react";
-import { type Said, useChange } from "../../editing/jobs";
+import { type Said, useChange } from "../../editing/changes";
 import type { View } from "../../editing/view";
 import { ColourInput } from "./ColourInput";
 import css from "./colour.module.css";

@@ -1,7 +1,7 @@
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { proxy } from "../../../api/client";
+import { useChange } from "../../../editing/changes";
 import type { Held } from "../../../editing/fitting";
-import { useChange } from "../../../editing/jobs";
 import { stepsOf } from "../../../editing/standing";
 import type { View } from "../../../editing/view";
 import { apply, inverse, openingFromPhoto, type Point, path, shownOf } from "../../../geometry/placing";

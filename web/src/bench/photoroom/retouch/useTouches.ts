@@ -2,8 +2,9 @@
 import { useEffect, useRef, useState } from "react";
 import type { Step, Touch } from "../../../api/client";
 import { part, want } from "../../../api/parts";
+import { type Said, useChange } from "../../../editing/changes";
 import type { Held } from "../../../editing/fitting";
-import { type Done, type Said, useChange } from "../../../editing/jobs";
+import type { Done } from "../../../editing/jobs";
 import { stepsOf } from "../../../editing/standing";
 import { applyTouches, type View } from "../../../editing/view";
 import { withStep } from "../../opening/TonePart";
