@@ -119,6 +119,8 @@ def test_pages_are_turned_and_a_proof_comes_back_with_remarks(
         page.get_by_role("link", name="Proof for the customer").click()
     proof, remarks = tmp_path / "proof.html", tmp_path / "remarks.json"
     download.value.save_as(proof)
+    page.keyboard.press("Escape")
+    expect(page).to_have_url(re.compile(r"/plan"))
     # The customer opens it from the disk, with no server.
     page.goto(proof.as_uri())
     page.keyboard.press("ArrowRight")

@@ -163,6 +163,15 @@ def test_crop_straighten_and_keep_areas(page: Page, given: Callable) -> None:
     room = page.get_by_test_id("photo-room")
     expect(room).to_be_visible()
     assert violations(page) == []
+    # What a ratio leaves bare is seen before it is chosen; a key meanwhile keeps nothing of it.
+    page.get_by_role("button", name="16:9").hover()
+    expect(page.get_by_text(re.compile(r"^Leaves \d+ % of the opening bare, above and below\.$"))).to_be_visible()
+    expect(page.get_by_test_id("left-bare")).to_be_attached()
+    expect(page.get_by_role("button", name="Opening", exact=True)).to_have_attribute("aria-pressed", "true")
+    room.focus()
+    page.keyboard.press("ArrowRight")
+    settled(page)
+    assert job.placements()["shore"]["ratio"] is None
     page.get_by_role("button", name="4:5").click()
     expect(page.get_by_role("button", name="4:5")).to_have_attribute("data-variant", "filled")
     assert job.placements()["shore"]["ratio"] == pytest.approx(5 / 4)  # it stands the way the opening does

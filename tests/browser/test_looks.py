@@ -36,6 +36,22 @@ def test_one_is_slanted_and_reflected(page: Page, given: Callable) -> None:
     assert echo["corners"][1] == pytest.approx(c, abs=0.01)
     assert violations(page) == []
 
+    # Pulled outward they stretch the photo: it is said, wants a look, and is taken back by a button.
+    for name in ("Top right, across", "Bottom right, across"):
+        field = page.get_by_label(name)
+        field.fill(f"{float(field.input_value()) * 1.4:g}")
+        field.press("Enter")
+    found = page.get_by_text(re.compile(r"^Opening 2 stretches its photo 1\.\d\d : 1\.$"))
+    page.get_by_text("Findings").first.click()
+    expect(found.first).to_be_visible()
+    page.get_by_role("button", name="Reset proportions").click()
+    expect(found).to_have_count(0)
+    expect(page.get_by_role("button", name="Reset proportions")).to_have_count(0)
+    settled(page)
+    for _ in range(3):
+        page.get_by_role("button", name="Undo", exact=True).click()
+    settled(page)
+
     # A corner pulled across its neighbours is refused in words, and nothing is lost.
     before = job.layer("square-1")["surface"]
     page.get_by_label("How corners help each other").get_by_text("Each alone").click()

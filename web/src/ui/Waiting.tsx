@@ -10,7 +10,7 @@ export function Waiting({ for: { error, lost } }: { for: { error: string; lost: 
           <Link href="/">To the shelf</Link>
         </div>
       ) : (
-        <p role="status">{lost ? `${lost} It is asked again until it does.` : "Opening…"}</p>
+        <p role="status">{lost ? `${lost} This screen opens as soon as it does.` : "Opening…"}</p>
       )}
     </main>
   );
