@@ -13,6 +13,7 @@ from PIL import Image
 from playwright.sync_api import Page, expect, sync_playwright
 
 sys.path.insert(0, str(Path(__file__).parent.parent))
+from tests.browser.acting import tick
 from tests.core.test_flat_pictures import as_holes, made
 
 BASE = "http://127.0.0.1:8799"
@@ -54,7 +55,7 @@ def opening(page: Page, number: int) -> None:
 def main() -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS.split())
-        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page = browser.new_page(viewport={"width": 1280, "height": 800}, locale="en-GB")
         page.goto(BASE)
         expect(page.get_by_role("link", name="Lanterns over the bay")).to_be_visible(timeout=60_000)
         page.wait_for_timeout(4000)
@@ -73,11 +74,11 @@ def main() -> None:
         shot(page, "crop")
         page.get_by_role("button", name="Close").click()
         page.keyboard.press("Control+z")
-        page.get_by_label("Keep areas").check()
+        tick(page, "Keep areas")
         page.get_by_role("button", name="Walk", exact=True).click()
         shot(page, "walk")
         page.keyboard.press("Escape")
-        page.get_by_label("Keep areas").uncheck()
+        tick(page, "Keep areas")
         page.keyboard.press("Control+z")
         expect(page.get_by_role("button", name="Fill the 12 empty openings")).to_be_visible()
 

@@ -29,6 +29,22 @@ def bring(page: Page, files: list[Path]) -> None:
     page.get_by_test_id("choose-photos").set_input_files([str(path) for path in files])
 
 
+def tick(page: Page, label: str) -> None:
+    """Shows something over the sheet, or hides it, by the menu."""
+    page.get_by_role("button", name="View", exact=True).click()
+    page.get_by_role("menuitemcheckbox", name=label).click()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("menu")).to_have_count(0)
+
+
+def is_ticked(page: Page, label: str) -> bool:
+    page.get_by_role("button", name="View", exact=True).click()
+    ticked = page.get_by_role("menuitemcheckbox", name=label).get_attribute("aria-checked") == "true"
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("menu")).to_have_count(0)
+    return ticked
+
+
 def ledger(page: Page, number: int) -> list[str]:
     """Cells of an opening's row: number, photo, zoom, turn, ppi, cut."""
     return (

@@ -46,7 +46,9 @@ def browser_type_launch_args(browser_type_launch_args: dict) -> dict:
 
 @pytest.fixture(scope="session")
 def browser_context_args(browser_context_args: dict) -> dict:
-    return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "accept_downloads": True}
+    """As of a studio in Britain, on a common screen."""
+    size = {"width": 1280, "height": 800}
+    return {**browser_context_args, "viewport": size, "accept_downloads": True, "locale": "en-GB"}
 
 
 @pytest.fixture(scope="session")

@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from sutaru.core.document import Photo
-from tests.browser.acting import bring, ledger, opening, violations
+from tests.browser.acting import bring, is_ticked, ledger, opening, violations
 from tests.browser.given import Pile
 
 
@@ -69,9 +69,9 @@ def test_a_whole_job_by_keyboard_alone(page: Page, start: Callable, pile: list[t
     page.keyboard.press("Delete")
     expect(page.get_by_role("table", name="Ledger")).to_contain_text("empty")
     # Notes and lines by key, and Escape lets go.
-    expect(page.get_by_label("Cut lines")).to_be_checked()
+    assert is_ticked(page, "Cut lines")
     page.keyboard.press("g")
-    expect(page.get_by_label("Cut lines")).not_to_be_checked()
+    assert not is_ticked(page, "Cut lines")
     page.keyboard.press("Escape")
     expect(page.get_by_role("region", name=re.compile("^Fit opening"))).to_have_count(0)
 

@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.acting import drag, figure, hole, let_pass, settled, until, violations
+from tests.browser.acting import drag, figure, hole, let_pass, settled, tick, until, violations
 from tests.browser.given import Given
 from tests.browser.test_retouching import at, dusty, room, seen  # noqa: F401
 from tests.browser.test_workshop import Draft, draft  # noqa: F401
@@ -69,7 +69,7 @@ def test_keys_go_on_after_a_tool_a_list_and_a_button(page: Page, draft: Callable
     centre = here.layer(shape)["surface"]["centre"]
     page.keyboard.press("ArrowRight")
     until(page, lambda: here.layer(shape)["surface"]["centre"] == [centre[0] + 1, centre[1]])
-    page.get_by_label("Lines", exact=True).click()
+    tick(page, "Cut lines")
     page.keyboard.press("ArrowRight")
     until(page, lambda: here.layer(shape)["surface"]["centre"] == [centre[0] + 2, centre[1]])
 
@@ -93,7 +93,7 @@ def test_keys_go_on_in_the_photo_room(page: Page, dusty: Given) -> None:  # noqa
 def test_keys_go_on_at_the_bench(page: Page, given: Callable[..., Given]) -> None:
     given("collage-shore", 6)
     hole(page, 2).click()
-    page.get_by_label("Keep areas").click()
+    tick(page, "Keep areas")
     zoom = page.get_by_label("Zoom")
     page.keyboard.press("+")
     expect(zoom).to_have_value("1.02")

@@ -12,7 +12,7 @@ from playwright.sync_api import Page, expect
 
 from sutaru.core.document import Job
 from sutaru.core.formats import write_bundle
-from tests.browser.acting import bring, drag, ledger, let_pass, middle, opening
+from tests.browser.acting import bring, drag, ledger, let_pass, middle, opening, tick
 from tests.browser.given import Pile
 from tests.conftest import SHELF
 
@@ -121,7 +121,7 @@ def test_card_words_notes_and_slanted_frame(page: Page, start: Callable, pile: P
     # Numbers and guide notes hide without changing the job.
     sheet = page.get_by_test_id("sheet").locator("img").first
     assert "notes=true" in (sheet.get_attribute("src") or "")
-    page.get_by_label("Numbers", exact=True).uncheck()
+    tick(page, "Numbers and notes")
     expect(sheet).not_to_have_attribute("src", re.compile("notes=true"))
 
     # It is all still there after a reload.

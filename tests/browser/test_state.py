@@ -11,7 +11,7 @@ from playwright.sync_api import Browser, BrowserContext, Page, Route, expect
 from sutaru.core.document import Job
 from sutaru.core.formats import write_bundle
 from tests.api import asking
-from tests.browser.acting import figure, held, hole, let_pass, middle, part, settled, slowed, until
+from tests.browser.acting import figure, held, hole, is_ticked, let_pass, middle, part, settled, slowed, tick, until
 from tests.browser.given import Asked, Pile
 from tests.conftest import SHELF
 from tests.serving import Served, free_port
@@ -269,7 +269,7 @@ def test_after_a_click_on_a_tab_a_slider_or_a_tick_the_benchs_keys_work(page: Pa
         lambda: page.get_by_role("checkbox", name="Exposure").check(),
         lambda: page.get_by_role("slider", name="Exposure").locator("xpath=../..").click(position={"x": 40, "y": 8}),
         lambda: page.get_by_text("Findings", exact=False).first.click(),
-        lambda: page.get_by_label("Cut lines").uncheck(),
+        lambda: tick(page, "Cut lines"),
     ):
         click()
         before = float(zoom(page, 1)) if page.get_by_role("table", name="Ledger").count() else None
@@ -281,7 +281,7 @@ def test_after_a_click_on_a_tab_a_slider_or_a_tick_the_benchs_keys_work(page: Pa
                 f"{before * 1.02:.2f}"[:4]
             )
     page.keyboard.press("k")
-    expect(page.get_by_label("Keep areas")).to_be_checked()
+    assert is_ticked(page, "Keep areas")
 
 
 def test_typed_numbers_and_undo_inside_a_field(page: Page, given: Callable) -> None:

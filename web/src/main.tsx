@@ -77,7 +77,7 @@ const root = document.getElementById("root");
 const render = () => {
   if (!root) return;
   createRoot(root).render(
-    <MantineProvider theme={theme} forceColorScheme="light">
+    <MantineProvider theme={theme} defaultColorScheme="light">
       <Suspense>
         <Notices />
       </Suspense>

@@ -12,6 +12,18 @@ const grey: MantineColorsTuple = [
   "#333333",
   "#1c1c1c",
 ];
+const dark: MantineColorsTuple = [
+  "#ececec",
+  "#d6d6d6",
+  "#bcbcbc",
+  "#8e8e8e",
+  "#5c5c5c",
+  "#464646",
+  "#3a3a3a",
+  "#323232",
+  "#242424",
+  "#1c1c1c",
+];
 const berry: MantineColorsTuple = [
   "#fbeaf2",
   "#f3cfe0",
@@ -28,11 +40,12 @@ const berry: MantineColorsTuple = [
 export const theme = createTheme({
   fontFamily: "Manrope, sans-serif",
   fontSizes: { xs: "12px", sm: "13px", md: "14px", lg: "16px", xl: "20px" },
-  colors: { gray: grey, dark: grey, berry },
+  colors: { gray: grey, dark, berry },
   primaryColor: "berry",
-  primaryShade: 6,
+  primaryShade: { light: 6, dark: 5 },
   defaultRadius: 2,
   cursorType: "pointer",
+  respectReducedMotion: true,
   components: {
     Button: { defaultProps: { size: "xs" } },
     Notification: { defaultProps: { closeButtonProps: { "aria-label": "Close" } } },

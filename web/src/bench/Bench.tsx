@@ -1,4 +1,4 @@
-import { Button, Checkbox, SegmentedControl, Tooltip } from "@mantine/core";
+import { Button, SegmentedControl } from "@mantine/core";
 import { useDocumentTitle } from "@mantine/hooks";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { Link } from "wouter";
@@ -16,10 +16,14 @@ import { PointedAt, ProofStrip } from "../press/ProofStrip";
 import { DraftPhoto } from "../stage/DraftPhoto";
 import { Stage } from "../stage/Stage";
 import { ViewButtons } from "../stage/ViewButtons";
+import { Folded } from "../ui/Folded";
 import { pageSize, sheetSize } from "../ui/format";
 import { KeysHelp, type KeyTable } from "../ui/KeysHelp";
 import { Mark } from "../ui/Mark";
+import { Side } from "../ui/side/Side";
+import { useIsNarrow, useIsSmall } from "../ui/small";
 import { UnitContext } from "../ui/units";
+import { ViewMenu } from "../ui/ViewMenu";
 import { Waiting } from "../ui/Waiting";
 import { useAddress } from "./address";
 import css from "./bench.module.css";
@@ -107,6 +111,14 @@ function Loaded({ state }: { state: View }) {
     panel && !walk
       ? cornersOf(panel)
       : (state.rows.find((row) => row.opening === selected)?.shape as unknown as Point[] | undefined);
+  const isSmall = useIsSmall();
+  const details = text ? (
+    <WordsPanel key={text.id} state={state} text={text} />
+  ) : also.length ? (
+    <SeveralPanel state={state} />
+  ) : selected ? (
+    <OpeningPanel key={selected} state={state} opening={selected} />
+  ) : null;
   return (
     <UnitContext value={unit}>
       {/* A file dropped beside everything still comes into the pile. */}
@@ -136,26 +148,17 @@ function Loaded({ state }: { state: View }) {
           </div>
           <UndoRedo state={state} />
           <FillMenu state={state} />
-          <WalkButton state={state} />
-          <div className={css.toggles}>
-            <Toggle name="notes" label="Numbers" title="Numbers and guide notes (N)" />
-            <Toggle name="guides" label="Cut lines" title="Trim, bleed and safe lines (G)" />
-            <Checkbox
-              size="xs"
-              label="Press"
-              title="As the lab's press prints it (O)"
-              checked={Boolean(proof)}
-              onChange={(event) => set({ proof: event.currentTarget.checked ? "paper" : undefined })}
-            />
-            <Toggle name="keeps" label="Keep areas" title="What must stay visible (K)" />
-          </div>
-          <Button
-            component={Link}
-            href={jobAddress(state.id, { edition: editionIn(state) }, "dispatch")}
-            variant="filled"
-          >
-            To dispatch
-          </Button>
+          <Folded when={useIsNarrow(760)} label="More">
+            <WalkButton state={state} />
+            <Views />
+            <Button
+              component={Link}
+              href={jobAddress(state.id, { edition: editionIn(state) }, "dispatch")}
+              variant="filled"
+            >
+              To dispatch
+            </Button>
+          </Folded>
         </header>
         <div className={css.middle}>
           <SheetStrip state={state} />
@@ -200,37 +203,39 @@ function Loaded({ state }: { state: View }) {
             </Stage>
             {proof && !walk && <ProofStrip lab={state.lab} figures={figures} />}
             <div className={css.view} data-beside={(proof && !walk) || undefined}>
-              <div className={css.leading}>
-                {state.sheets.length > 1 && (
+              <Folded when={isSmall} label="Sheet" size="compact-sm">
+                <div className={css.leading}>
+                  {state.sheets.length > 1 && (
+                    <Button
+                      component={Link}
+                      variant="default"
+                      size="compact-sm"
+                      href={jobAddress(state.id, { edition: editionIn(state) }, "plan")}
+                    >
+                      Flat plan
+                    </Button>
+                  )}
+                  {state.sheets.some((sheet) => sheet.role === "month") && (
+                    <Button variant="default" size="compact-sm" onClick={() => setDates(true)}>
+                      Calendar…
+                    </Button>
+                  )}
+                  <Panels state={state} />
+                  <Layouts state={state} />
                   <Button
                     component={Link}
                     variant="default"
                     size="compact-sm"
-                    href={jobAddress(state.id, { edition: editionIn(state) }, "plan")}
+                    href={jobAddress(
+                      state.id,
+                      { sheet: state.sheet.id, edition: editionIn(state) },
+                      "workshop",
+                    )}
                   >
-                    Flat plan
+                    Alter this sheet
                   </Button>
-                )}
-                {state.sheets.some((sheet) => sheet.role === "month") && (
-                  <Button variant="default" size="compact-sm" onClick={() => setDates(true)}>
-                    Calendar…
-                  </Button>
-                )}
-                <Panels state={state} />
-                <Layouts state={state} />
-                <Button
-                  component={Link}
-                  variant="default"
-                  size="compact-sm"
-                  href={jobAddress(
-                    state.id,
-                    { sheet: state.sheet.id, edition: editionIn(state) },
-                    "workshop",
-                  )}
-                >
-                  Alter this sheet
-                </Button>
-              </div>
+                </div>
+              </Folded>
               <ViewButtons view={view} onView={(view) => set({ view })} />
               <KeysHelp tables={HELP} />
             </div>
@@ -242,7 +247,17 @@ function Loaded({ state }: { state: View }) {
               </p>
             )}
           </div>
-          <aside className={css.side}>
+          <Side
+            parts={[
+              { name: "ledger", label: "Ledger", content: <Ledger state={state} /> },
+              {
+                name: "findings",
+                label: <Counts state={state} />,
+                content: <Findings state={state} />,
+              },
+              ...(details ? [{ name: "details", label: "Details", content: details }] : []),
+            ]}
+          >
             <SegmentedControl
               size="xs"
               fullWidth
@@ -255,14 +270,8 @@ function Loaded({ state }: { state: View }) {
               ]}
             />
             {side === "ledger" ? <Ledger state={state} /> : <Findings state={state} />}
-            {text ? (
-              <WordsPanel key={text.id} state={state} text={text} />
-            ) : also.length ? (
-              <SeveralPanel state={state} />
-            ) : selected ? (
-              <OpeningPanel key={selected} state={state} opening={selected} />
-            ) : null}
-          </aside>
+            {details}
+          </Side>
         </div>
         {walk ? <WalkStrip state={state} /> : <Pile state={state} />}
         <PhotoRoom state={state} />
@@ -313,26 +322,23 @@ function Counts({ state }: { state: View }) {
   );
 }
 
-function Toggle({
-  name,
-  label,
-  title,
-}: {
-  name: "notes" | "guides" | "keeps";
-  label: string;
-  title: string;
-}) {
-  const on = useBench((bench) => bench[name]);
-  const set = useBench((bench) => bench.set);
+/** What is shown over the sheet. */
+function Views() {
+  const { notes, guides, keeps, proof, set } = useBench();
   return (
-    <Tooltip label={title}>
-      <Checkbox
-        size="xs"
-        label={label}
-        checked={on}
-        onChange={(event) => set({ [name]: event.currentTarget.checked })}
-      />
-    </Tooltip>
+    <ViewMenu
+      shown={[
+        { label: "Numbers and notes", hint: "N", on: notes, set: (notes) => set({ notes }) },
+        { label: "Cut lines", hint: "G", on: guides, set: (guides) => set({ guides }) },
+        { label: "Keep areas", hint: "K", on: keeps, set: (keeps) => set({ keeps }) },
+        {
+          label: "Press preview",
+          hint: "O",
+          on: Boolean(proof),
+          set: (on) => set({ proof: on ? "paper" : undefined }),
+        },
+      ]}
+    />
   );
 }
 

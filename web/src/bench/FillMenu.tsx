@@ -6,6 +6,7 @@ import { jobStore } from "../editing/jobs";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { plural } from "../ui/format";
+import { useIsNarrow } from "../ui/small";
 import css from "./bench.module.css";
 import { useFill } from "./useFill";
 import { useRunning } from "./useRunning";
@@ -17,6 +18,7 @@ export function FillMenu({ state }: { state: View }) {
   const empty = openings - filled;
   const none = !state.photos.length || openings === 0;
   const running = useRunning(state.id, "fill");
+  const narrow = useIsNarrow(760);
   const pins = state.filling.pins?.length ?? 0;
   return (
     <Button.Group>
@@ -26,11 +28,11 @@ export function FillMenu({ state }: { state: View }) {
         loading={jobStore(state.id).under("fill") || !!running}
         onClick={() => fill("best", some)}
       >
-        {some
-          ? `Fill the ${plural(empty, "empty opening")}`
-          : empty
-            ? `Fill all ${plural(empty, "opening")}`
-            : "Fill anew…"}
+        {!empty
+          ? "Fill anew…"
+          : narrow
+            ? `Fill ${empty}`
+            : `Fill ${some ? `the ${plural(empty, "empty opening")}` : `all ${plural(empty, "opening")}`}`}
       </Button>
       <Menu position="bottom-end" closeOnItemClick>
         <Menu.Target>

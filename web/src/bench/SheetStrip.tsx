@@ -7,28 +7,32 @@ import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { Mark } from "../ui/Mark";
 import { room } from "../ui/room";
+import { useIsSmall } from "../ui/small";
 import css from "./bench.module.css";
 
-const [WIDE, HIGH] = [64, 84];
+const WIDE = 64;
+const HIGH = 84;
+const SMALL_WIDE = 44; // in a small window
 const BELOW = 31; // for a sheet's name, and the gap to the next
 
 /** How high a sheet stands in the strip, px, as its picture needs, so that as many as can be are in view; a long name adds to it. */
-const highOf = (view: View, at: number) =>
-  Math.round(Math.min(HIGH, WIDE / (view.marks[at]?.ratio ?? 1))) + BELOW;
+const highOf = (view: View, at: number, wide: number) =>
+  Math.round(Math.min(HIGH, wide / (view.marks[at]?.ratio ?? 1))) + BELOW;
 
 /** The job's sheets, small; only those in view are asked for. They are pulled, or moved by Alt and the arrows, into order. */
 export function SheetStrip({ state }: { state: View }) {
   const set = useBench((bench) => bench.set);
   const asked = useBench((bench) => bench.sheet);
   const scroller = useRef<HTMLElement>(null);
+  const wide = useIsSmall() ? SMALL_WIDE : WIDE;
   const strip = useVirtualizer({
     count: state.sheets.length,
     getScrollElement: () => scroller.current,
-    estimateSize: (at) => highOf(state, at),
+    estimateSize: (at) => highOf(state, at, wide),
     getItemKey: (at) => state.sheets[at]?.id ?? at,
     overscan: 3,
   });
-  const highs = state.sheets.map((_, at) => highOf(state, at)).join();
+  const highs = state.sheets.map((_, at) => highOf(state, at, wide)).join();
   useEffect(() => {
     if (highs) strip.measure();
   }, [strip, highs]);
@@ -39,7 +43,12 @@ export function SheetStrip({ state }: { state: View }) {
     if (id !== before) edit({ op: "move_sheets", sheets: [id], before } as Said);
   };
   return (
-    <nav className={css.pages} aria-label="Pages" ref={scroller}>
+    <nav
+      className={css.pages}
+      aria-label="Pages"
+      data-single={state.sheets.length === 1 || undefined}
+      ref={scroller}
+    >
       <div style={{ height: strip.getTotalSize(), position: "relative" }}>
         {strip.getVirtualItems().map(({ index, key, start }) => {
           const sheet = state.sheets[index];
@@ -92,7 +101,7 @@ export function SheetStrip({ state }: { state: View }) {
                 <img
                   src={sheetPicture(mark?.key ?? "", 150)}
                   alt=""
-                  style={room(mark?.ratio ?? 1, `${WIDE}px`, `${HIGH}px`)}
+                  style={room(mark?.ratio ?? 1, `${wide}px`, `${HIGH}px`)}
                   draggable={false}
                 />
                 <span>

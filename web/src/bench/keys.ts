@@ -32,6 +32,7 @@ export const KEYS = [
   key("bench", "Escape", "Escape", "let go of the selection", "letGo"),
   key("bench", "f", "F", "fill the empty openings", "fill"),
   key("bench", "l", "L, Shift L", "the next, or the one before, of the layouts that suit the sheet's photos", "layout"),
+  key("bench", "e", "E", "the pile: a grid over the stage, or a strip", "openPile"),
   key("bench", "k", "K", "keep areas, on or off", "keeps"),
   key("bench", "b", "B", "before and after mending", "before"),
   key("bench", "o", "O", "as the lab's press prints it, on or off", "proof"),

@@ -4,7 +4,7 @@ import { tryNext } from "../book/layouts";
 import { useChange } from "../editing/changes";
 import { held, useFitting } from "../editing/fitting";
 import { jobStore } from "../editing/jobs";
-import { allSelected, heldView, useBench } from "../editing/store";
+import { allSelected, heldView, openHeight, useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { clamped } from "../geometry/placing";
 import { type Commands, isTheControls, isTyping, meant, obey } from "../ui/keys";
@@ -82,8 +82,9 @@ export function useKeys(view: View) {
         if (hand) set({ hand: skipped(hand) });
       },
       letGo: () => {
-        const { floorOf, hand } = useBench.getState();
+        const { floorOf, hand, pileHigh } = useBench.getState();
         if (floorOf) set({ floorOf: undefined });
+        else if (pileHigh && !hand) set({ pileHigh: 0 });
         else set(hand ? { hand: undefined } : { selected: undefined });
       },
       fit: ({ key, shiftKey }) => {
@@ -122,6 +123,7 @@ export function useKeys(view: View) {
       fill: () => {
         latest.current.fill.likely();
       },
+      openPile: () => set({ pileHigh: useBench.getState().pileHigh ? 0 : openHeight() }),
       layout: ({ shiftKey }) => {
         const { view, edit } = latest.current;
         tryNext(view, shiftKey ? -1 : 1, edit);

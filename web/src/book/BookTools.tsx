@@ -8,7 +8,9 @@ import { useLayout } from "../editing/layouts";
 import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
 import { Dialog } from "../ui/Dialog";
+import { Folded } from "../ui/Folded";
 import { plural, trimmed } from "../ui/format";
+import { useIsSmall } from "../ui/small";
 import css from "./book.module.css";
 import { LayOut } from "./LayOut";
 import { Themes } from "./Themes";
@@ -24,6 +26,7 @@ export function BookTools({
   children?: ReactNode;
 }) {
   const { edit } = useChange(state);
+  const small = useIsSmall();
   const themes = useThemes();
   const [laying, setLaying] = useState<"whole" | "some">();
   const [dressing, setDressing] = useState(false);
@@ -39,40 +42,47 @@ export function BookTools({
   };
   return (
     <div className={css.tools} role="toolbar" aria-label="The book">
-      <Button size="compact-sm" variant="filled" onClick={() => setLaying("whole")}>
-        Lay out the book…
-      </Button>
-      <Button size="compact-sm" variant="default" disabled={!inner.length} onClick={() => setLaying("some")}>
-        Lay these out…
-      </Button>
-      <Menu shadow="md">
-        <Menu.Target>
-          <Button size="compact-sm" variant="default">
-            Add {plural(step, "page")}
-          </Button>
-        </Menu.Target>
-        <Menu.Dropdown>
-          <Menu.Item onClick={() => add("end")}>At the end</Menu.Item>
-          <Menu.Item onClick={() => add("middle")}>In the middle</Menu.Item>
-          <Menu.Item disabled={!last} onClick={() => add("end", last)}>
-            After the sheet selected
-          </Menu.Item>
-        </Menu.Dropdown>
-      </Menu>
-      <Button size="compact-sm" variant="default" onClick={() => setDressing(true)}>
-        Theme…
-      </Button>
-      <Button size="compact-sm" variant="default" onClick={() => setBinding(true)}>
-        Binding…
-      </Button>
-      <Button
-        size="compact-sm"
-        variant="default"
-        component={Link}
-        href={jobAddress(state.id, { edition: editionIn(state) }, "book")}
-      >
-        Turn its pages
-      </Button>
+      <Folded when={small} label="Book" size="compact-sm">
+        <Button size="compact-sm" variant="filled" onClick={() => setLaying("whole")}>
+          Lay out the book…
+        </Button>
+        <Button
+          size="compact-sm"
+          variant="default"
+          disabled={!inner.length}
+          onClick={() => setLaying("some")}
+        >
+          Lay these out…
+        </Button>
+        <Menu shadow="md">
+          <Menu.Target>
+            <Button size="compact-sm" variant="default">
+              Add {plural(step, "page")}
+            </Button>
+          </Menu.Target>
+          <Menu.Dropdown>
+            <Menu.Item onClick={() => add("end")}>At the end</Menu.Item>
+            <Menu.Item onClick={() => add("middle")}>In the middle</Menu.Item>
+            <Menu.Item disabled={!last} onClick={() => add("end", last)}>
+              After the sheet selected
+            </Menu.Item>
+          </Menu.Dropdown>
+        </Menu>
+        <Button size="compact-sm" variant="default" onClick={() => setDressing(true)}>
+          Theme…
+        </Button>
+        <Button size="compact-sm" variant="default" onClick={() => setBinding(true)}>
+          Binding…
+        </Button>
+        <Button
+          size="compact-sm"
+          variant="default"
+          component={Link}
+          href={jobAddress(state.id, { edition: editionIn(state) }, "book")}
+        >
+          Turn its pages
+        </Button>
+      </Folded>
       {children}
       {laying && (
         <LayOut

@@ -78,6 +78,8 @@ interface BenchState {
   firstLook: boolean;
   /** What of the pile is shown, and how. */
   pile: { show: PileShow; sorting: Sorting; names: boolean };
+  /** How high the pile's grid over the stage is, px; 0 while the pile is a strip. */
+  pileHigh: number;
   view: number;
   /** The unit that was chosen for lengths; undefined leaves it to the size of the sheet. */
   unit?: Unit;
@@ -111,7 +113,11 @@ export const fresh = {
   panel: "ledger" as const,
   part: "fit" as const,
   pile: { show: "all" as PileShow, sorting: "taken" as Sorting, names: false },
+  pileHigh: 0,
 };
+
+/** How high the pile's grid opens, px: five lines of photos, and the sheet's top edge stays in view. */
+export const openHeight = () => Math.min(520, Math.round(innerHeight * 0.72));
 
 export const useBench = create<BenchState>((set) => ({
   ...fresh,

@@ -17,10 +17,12 @@ import type { View } from "../editing/view";
 import type { Point } from "../geometry/placing";
 import { Answer } from "../ui/Answer";
 import { Dialog } from "../ui/Dialog";
+import { Folded } from "../ui/Folded";
 import { plural } from "../ui/format";
 import { KeysHelp } from "../ui/KeysHelp";
 import { type Commands, isTyping, meant, obey } from "../ui/keys";
 import { Mark } from "../ui/Mark";
+import { useIsSmall } from "../ui/small";
 import { underWay } from "../ui/underWay";
 import { Waiting } from "../ui/Waiting";
 import { dropped, PIECE } from "../workshop/OrnamentShelf";
@@ -43,6 +45,10 @@ export function Plan({ job }: { job: string }) {
   const view = store.viewOf("");
   return view && !store.error ? <Loaded state={view} /> : <Waiting for={store} />;
 }
+
+/** What was found on a sheet, for its print. */
+const foundIn = (stops: number, looks: number) =>
+  [stops && plural(stops, "stop"), looks && plural(looks, "look")].filter(Boolean).join(", ");
 
 function Loaded({ state }: { state: View }) {
   const { edit, undo, redo } = useChange(state);
@@ -274,39 +280,51 @@ function Loaded({ state }: { state: View }) {
         <span className="num">
           {selected.length ? `${plural(selected.length, "sheet")} selected` : "None selected"}
         </span>
-        <Tooltip label="Alt ←">
-          <Button size="compact-sm" variant="default" disabled={!selected.length} onClick={() => step(-1)}>
-            One place back
+        <Folded when={useIsSmall()} label="Sheets" size="compact-sm">
+          <Tooltip label="Alt ←">
+            <Button size="compact-sm" variant="default" disabled={!selected.length} onClick={() => step(-1)}>
+              One place back
+            </Button>
+          </Tooltip>
+          <Tooltip label="Alt →">
+            <Button size="compact-sm" variant="default" disabled={!selected.length} onClick={() => step(1)}>
+              One place on
+            </Button>
+          </Tooltip>
+          <Button size="compact-sm" variant="default" disabled={selected.length !== 2} onClick={swap}>
+            Swap the two
           </Button>
-        </Tooltip>
-        <Tooltip label="Alt →">
-          <Button size="compact-sm" variant="default" disabled={!selected.length} onClick={() => step(1)}>
-            One place on
-          </Button>
-        </Tooltip>
-        <Button size="compact-sm" variant="default" disabled={selected.length !== 2} onClick={swap}>
-          Swap the two
-        </Button>
-        <Tooltip label="Ctrl D">
-          <Button size="compact-sm" variant="default" disabled={!selected.length} onClick={() => copy(false)}>
-            Add again, empty
-          </Button>
-        </Tooltip>
-        <Tooltip label="Ctrl Shift D">
-          <Button size="compact-sm" variant="default" disabled={!selected.length} onClick={() => copy(true)}>
-            Add again with photos
-          </Button>
-        </Tooltip>
-        <Tooltip label="Delete">
-          <Button
-            size="compact-sm"
-            variant="default"
-            disabled={!mayRemove}
-            onClick={() => (holds ? setAsking(true) : remove())}
-          >
-            Take away
-          </Button>
-        </Tooltip>
+          <Tooltip label="Ctrl D">
+            <Button
+              size="compact-sm"
+              variant="default"
+              disabled={!selected.length}
+              onClick={() => copy(false)}
+            >
+              Add again, empty
+            </Button>
+          </Tooltip>
+          <Tooltip label="Ctrl Shift D">
+            <Button
+              size="compact-sm"
+              variant="default"
+              disabled={!selected.length}
+              onClick={() => copy(true)}
+            >
+              Add again with photos
+            </Button>
+          </Tooltip>
+          <Tooltip label="Delete">
+            <Button
+              size="compact-sm"
+              variant="default"
+              disabled={!mayRemove}
+              onClick={() => (holds ? setAsking(true) : remove())}
+            >
+              Take away
+            </Button>
+          </Tooltip>
+        </Folded>
         {!state.job.book && shows}
       </div>
       {dressing && (
@@ -392,7 +410,10 @@ function Loaded({ state }: { state: View }) {
                     <span data-missing={full < openings || undefined}>
                       {!counts[at] ? "being counted " : openings ? `${full} of ${openings} ` : "no openings "}
                     </span>
-                    {counts[at] && <Mark status={found} size={10} />}
+                    <span>
+                      <span className={css.printed}>{foundIn(stops, looks)} </span>
+                      {counts[at] && <Mark status={found} size={10} />}
+                    </span>
                   </span>
                 </button>
                 {showing && (

@@ -1,10 +1,15 @@
-import { Button } from "@mantine/core";
+import { ActionIcon, Button, Tooltip } from "@mantine/core";
 import { useDocumentTitle } from "@mantine/hooks";
+import IconMoon from "@tabler/icons-react/icons/IconMoon";
+import IconSun from "@tabler/icons-react/icons/IconSun";
 import { Suspense, useRef, useState } from "react";
 import { Link, useLocation } from "wouter";
 import { Refused, sent, type TemplateCard } from "../api/client";
 import { client, useCard } from "../api/queries";
 import { complain } from "../ui/complain";
+import { Folded } from "../ui/Folded";
+import { useIsNarrow } from "../ui/small";
+import { useSurroundings } from "../ui/surroundings";
 import { NewBook, NewCard, NewJob, StudioCardDialog } from "./dialogs";
 import { Jobs } from "./Jobs";
 import css from "./shelf.module.css";
@@ -23,22 +28,25 @@ export function Shelf() {
       <header className={css.head}>
         <h1>Sutaru</h1>
         <span>{card.data?.name ? `${card.data.name}'s` : "A"} bench for photos and templates</span>
-        <Button variant="default" ml="auto" onClick={() => setBooking(true)}>
-          Begin a book
-        </Button>
-        <Button variant="default" onClick={() => setFolding(true)}>
-          Begin a card
-        </Button>
-        <Button component={Link} href="/orders" variant="default">
-          Orders
-        </Button>
-        <Button component={Link} href="/watched" variant="default">
-          Watched folders
-        </Button>
-        <Button variant="default" onClick={() => setCarding(true)}>
-          Studio card
-        </Button>
-        <OpenBundle />
+        <Folded when={useIsNarrow(900)} label="Menu">
+          <Button variant="default" onClick={() => setBooking(true)}>
+            Begin a book
+          </Button>
+          <Button variant="default" onClick={() => setFolding(true)}>
+            Begin a card
+          </Button>
+          <Button component={Link} href="/orders" variant="default">
+            Orders
+          </Button>
+          <Button component={Link} href="/watched" variant="default">
+            Watched folders
+          </Button>
+          <Button variant="default" onClick={() => setCarding(true)}>
+            Studio card
+          </Button>
+          <OpenBundle />
+          <Surroundings />
+        </Folded>
       </header>
       <div className={css.columns}>
         <Jobs />
@@ -51,6 +59,23 @@ export function Shelf() {
         {chosen && <NewJob template={chosen} onClose={() => setChosen(undefined)} />}
       </Suspense>
     </main>
+  );
+}
+
+function Surroundings() {
+  const { isDark, setDark } = useSurroundings();
+  return (
+    <Tooltip label="Dark surroundings">
+      <ActionIcon
+        variant="default"
+        size={30}
+        aria-label="Dark surroundings"
+        aria-pressed={isDark}
+        onClick={() => setDark(!isDark)}
+      >
+        {isDark ? <IconSun size={16} /> : <IconMoon size={16} />}
+      </ActionIcon>
+    </Tooltip>
   );
 }
 

@@ -8,11 +8,13 @@ import {
   useRef,
   useState,
 } from "react";
+import { heldView } from "../editing/store";
 import { apply, boundsOf, type Matrix, type Point } from "../geometry/placing";
 import { isTyping } from "../ui/keys";
 import { UNITS, type Unit } from "../ui/units";
 import { Ruler } from "./Rulers";
 import css from "./stage.module.css";
+import { useTwoFingers } from "./useTwoFingers";
 
 const RULER = 22;
 const PAD = 26;
@@ -195,6 +197,30 @@ export function Stage(props: Props) {
     return () => box?.removeEventListener("wheel", wheel);
   }, []);
   const pan = usePan(scroller);
+  const pinched = useRef<{ page: Point; view: number }>(undefined);
+  const fingers = useTwoFingers(scroller, {
+    began: (at) => {
+      const { view, left, top, scale } = now.current;
+      const box = scroller.current;
+      pinched.current = {
+        page: [
+          (at[0] + (box?.scrollLeft ?? 0) - left) / scale,
+          (at[1] + (box?.scrollTop ?? 0) - top) / scale,
+        ],
+        view,
+      };
+    },
+    moved: (at, spread) => {
+      const { view, onView, left, top, scale, close } = now.current;
+      const from = pinched.current;
+      if (!from) return;
+      scroller.current?.scrollTo(from.page[0] * scale + left - at[0], from.page[1] * scale + top - at[1]);
+      const next = close ? view : heldView(from.view * spread);
+      if (next === view) return;
+      anchor.current = { page: from.page, at };
+      onView(next);
+    },
+  });
   // biome-ignore lint/correctness/useExhaustiveDependencies: only a change of view, or another focus up close, moves the sheet
   useLayoutEffect(() => {
     const held = anchor.current;
@@ -214,6 +240,11 @@ export function Stage(props: Props) {
         className={css.scroller}
         ref={scroller}
         {...pan}
+        {...fingers}
+        onPointerDownCapture={(event) => {
+          pan.onPointerDownCapture(event);
+          fingers.onPointerDownCapture(event);
+        }}
         onScroll={(event) => setOffset([event.currentTarget.scrollLeft, event.currentTarget.scrollTop])}
       >
         <div

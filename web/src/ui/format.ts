@@ -1,7 +1,15 @@
 /** Numbers as people read them. */
+import { language } from "./language";
+
 const MM_PER_INCH = 25.4;
 
-export const trimmed = (value: number, digits: number) => String(Number(value.toFixed(digits)));
+/** A number as the browser's language writes it, with no more digits after its point than are told. */
+export const trimmed = (value: number, digits: number) =>
+  value.toLocaleString(language, {
+    maximumFractionDigits: digits,
+    useGrouping: false,
+    numberingSystem: "latn",
+  });
 
 /** A size in inches when both sides are whole eighths of an inch, else in millimetres. */
 export function pageSize(width: number, height: number): string {

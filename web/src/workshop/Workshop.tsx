@@ -1,4 +1,4 @@
-import { Button, Checkbox, Tooltip } from "@mantine/core";
+import { Button, Tooltip } from "@mantine/core";
 import { useDocumentTitle } from "@mantine/hooks";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { Link } from "wouter";
@@ -18,10 +18,14 @@ import { OnSheet } from "../lettering/OnSheet";
 import { useWords } from "../lettering/useWords";
 import { Stage } from "../stage/Stage";
 import { ViewButtons } from "../stage/ViewButtons";
+import { Folded } from "../ui/Folded";
 import { pageSize, sheetSize } from "../ui/format";
 import { KeysHelp } from "../ui/KeysHelp";
 import { room } from "../ui/room";
+import { Side } from "../ui/side/Side";
+import { useIsNarrow } from "../ui/small";
 import { UnitContext } from "../ui/units";
+import { ViewMenu } from "../ui/ViewMenu";
 import { Waiting } from "../ui/Waiting";
 import { Drawing } from "./Drawing";
 import { KeepDialog } from "./KeepDialog";
@@ -102,6 +106,11 @@ function Loaded({ state }: { state: View }) {
   };
   const box = boxAbout(layout.layers, state.frames, selected);
   const typed = writing ? found(layout.layers, writing) : undefined;
+  const details = selected.length ? (
+    <SelectionPanel state={state} hands={hands} />
+  ) : (
+    <SheetPanel state={state} />
+  );
   return (
     <UnitContext value={unit}>
       <main className={bench.bench}>
@@ -133,30 +142,24 @@ function Loaded({ state }: { state: View }) {
             </span>
           </div>
           <UndoRedo state={state} />
-          <div className={bench.toggles}>
-            <Checkbox
-              size="xs"
-              label="Lines"
-              checked={guides}
-              onChange={(event) => set({ guides: event.currentTarget.checked })}
+          <Folded when={useIsNarrow(760)} label="More">
+            <ViewMenu
+              shown={[
+                { label: "Cut lines", on: guides, set: (guides) => set({ guides }) },
+                { label: "Snap", on: snap, set: (snap) => set({ snap }) },
+              ]}
             />
-            <Checkbox
-              size="xs"
-              label="Draw to lines"
-              checked={snap}
-              onChange={(event) => set({ snap: event.currentTarget.checked })}
-            />
-          </div>
-          <Button
-            variant="default"
-            disabled={!state.rows.some((row) => !row.photo) || !state.photos.length}
-            onClick={() => edit({ op: "fill", how: "best", only_empty: true } as Said)}
-          >
-            {order ? "Fill" : "Show samples"}
-          </Button>
-          <Button variant="filled" onClick={() => setKeeping(true)}>
-            {order ? "Save as template" : "Save to shelf"}
-          </Button>
+            <Button
+              variant="default"
+              disabled={!state.rows.some((row) => !row.photo) || !state.photos.length}
+              onClick={() => edit({ op: "fill", how: "best", only_empty: true } as Said)}
+            >
+              {order ? "Fill" : "Show samples"}
+            </Button>
+            <Button variant="filled" onClick={() => setKeeping(true)}>
+              {order ? "Save as template" : "Save to shelf"}
+            </Button>
+          </Folded>
         </header>
         <div className={bench.middle}>
           <nav className={css.tools} aria-label="Tools">
@@ -171,14 +174,14 @@ function Loaded({ state }: { state: View }) {
                   }}
                 >
                   <Sign tool={entry.tool} />
-                  {entry.label}
+                  <span>{entry.label}</span>
                 </button>
               </Tooltip>
             ))}
             <Tooltip label="Ornaments of the shelf, and one's own (B)" position="right">
               <button type="button" aria-pressed={!!ornaments} onClick={() => set({ ornaments: !ornaments })}>
                 <Sign tool="ornaments" />
-                Ornaments
+                <span>Ornaments</span>
               </button>
             </Tooltip>
             {state.sheets.length > 1 && (
@@ -262,10 +265,15 @@ function Loaded({ state }: { state: View }) {
               <KeysHelp tables={HELP} />
             </div>
           </div>
-          <aside className={bench.side}>
+          <Side
+            parts={[
+              { name: "layers", label: "Layers", content: <StackList state={state} /> },
+              { name: "details", label: selected.length ? "Details" : "Sheet", content: details },
+            ]}
+          >
             <StackList state={state} />
-            {selected.length ? <SelectionPanel state={state} hands={hands} /> : <SheetPanel state={state} />}
-          </aside>
+            {details}
+          </Side>
         </div>
         {keeping && <KeepDialog state={state} onClose={() => setKeeping(false)} />}
       </main>

@@ -50,7 +50,7 @@ export function PhotoRoom({ state }: { state: View }) {
   const { photoRoom, retouching, set } = useBench();
   const { width, height } = useViewportSize();
   const room = useMemo(
-    () => ({ width: Math.max(420, width - BESIDE[0]), height: Math.max(320, height - BESIDE[1]) }),
+    () => ({ width: Math.max(280, width - BESIDE[0]), height: Math.max(300, height - BESIDE[1]) }),
     [width, height],
   );
   const now = held(state, photoRoom, NONE);
@@ -123,7 +123,8 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
   const opened = path(outline.map((point) => toScreen(apply(photoFromOpening, point))));
   const at = (event: { clientX: number; clientY: number }): Point => {
     const edge = svg.current?.getBoundingClientRect();
-    return [event.clientX - (edge?.left ?? 0), event.clientY - (edge?.top ?? 0)];
+    const px = WIDE / (edge?.width || WIDE); // in a small window it is drawn smaller
+    return [(event.clientX - (edge?.left ?? 0)) * px, (event.clientY - (edge?.top ?? 0)) * px];
   };
   const keep = (next: Lying) => {
     setDraft(next);
@@ -263,8 +264,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
     <div className={css.room}>
       <svg
         ref={svg}
-        width={WIDE}
-        height={HIGH}
+        viewBox={`0 0 ${WIDE} ${HIGH}`}
         className={css.view}
         data-tool={tool}
         onPointerDown={press}

@@ -5,7 +5,6 @@ import type { Held } from "../../editing/fitting";
 import { KEEP_NAMES } from "../../geometry/areas";
 import type { Lying } from "../../geometry/placing";
 import { Dial } from "../../ui/Dial";
-import { trimmed } from "../../ui/format";
 import { byHand, describeBare, RATIOS, ratioOf } from "./photoroom";
 import css from "./photoroom.module.css";
 
@@ -86,7 +85,7 @@ export function PhotoRoomSide({
           min={0.2}
           max={5}
           step={0.01}
-          value={lying.ratio ?? Number(trimmed(now.row.width_mm / now.row.height_mm, 2))}
+          value={lying.ratio ?? Math.round((100 * now.row.width_mm) / now.row.height_mm) / 100}
           disabled={!!now.row.span}
           onKeep={(ratio) => keep({ ratio })}
         />

@@ -1,21 +1,17 @@
-import { Button, Checkbox, TextInput } from "@mantine/core";
-import IconFolder from "@tabler/icons-react/icons/IconFolder";
-import IconPhotoPlus from "@tabler/icons-react/icons/IconPhotoPlus";
-import { useVirtualizer } from "@tanstack/react-virtual";
-import { useMemo, useRef, useState } from "react";
+import { useMemo, useState } from "react";
 import type { Photo } from "../../api/client";
 import { part } from "../../api/parts";
-import { type PileShow, type Sorting, useBench } from "../../editing/store";
+import { openHeight, type PileShow, type Sorting, useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
-import { Choice } from "../../ui/Choice";
-import { plural } from "../../ui/format";
-import { Incoming } from "./Incoming";
+import { useIsSmall } from "../../ui/small";
 import { droppedFiles, PHOTO_TYPE, useImport } from "./importing";
 import { Large } from "./Large";
+import { PileBar } from "./PileBar";
 import { Print } from "./Print";
+import { Grid, Strip } from "./Prints";
 import css from "./pile.module.css";
+import { TopEdge } from "./TopEdge";
 
-const STRIP = 104;
 /** Which photos are shown: those put aside only when they are asked for. */
 const SHOWS: Record<PileShow, (photo: Photo, used: boolean) => boolean> = {
   all: (photo) => !photo.aside,
@@ -40,7 +36,7 @@ export function sorted(
   return found;
 }
 
-/** The job's photos: a tray along the foot of the bench, close to every opening. */
+/** The job's photos: a tray along the foot of the bench, close to every opening; opened, a grid over the stage. */
 export function Pile({ state }: { state: View }) {
   const { photos } = state;
   const used = useMemo(() => {
@@ -63,16 +59,15 @@ export function Pile({ state }: { state: View }) {
     return at === state.at || !name || part("fillings", name);
   });
   const bring = useImport(state.id);
-  const files = useRef<HTMLInputElement>(null);
-  const folder = useRef<HTMLInputElement>(null);
-  const scroller = useRef<HTMLDivElement>(null);
   const [over, setOver] = useState(false);
-  const { show, sorting, names } = useBench((bench) => bench.pile);
+  const [carrying, setCarrying] = useState(false);
+  const { show, sorting } = useBench((bench) => bench.pile);
+  const named = useBench((bench) => bench.pile.names);
+  const high = useBench((bench) => bench.pileHigh);
   const set = useBench((bench) => bench.set);
-  const settle = (change: Partial<{ show: PileShow; sorting: Sorting; names: boolean }>) =>
-    set({ pile: { show, sorting, names, ...change } });
   const [search, setSearch] = useState("");
   const [large, setLarge] = useState<string>();
+  const small = useIsSmall();
   const shown = useMemo(() => {
     const words = search.trim().toLowerCase();
     const meant = photos.filter(
@@ -82,19 +77,7 @@ export function Pile({ state }: { state: View }) {
     return sorted(meant, sorting, used);
   }, [show, search, photos, used, sorting]);
   const order = useMemo(() => shown.map((photo) => photo.id), [shown]);
-  const widths = (photo: Photo | undefined) =>
-    photo ? Math.min(170, Math.max(52, Math.round((STRIP - 24) * (photo.width / photo.height)))) + 8 : 100;
-  const strip = useVirtualizer({
-    horizontal: true,
-    count: shown.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: (at) => widths(shown[at]),
-    getItemKey: (at) => shown[at]?.id ?? at,
-    overscan: 6,
-  });
-  const chosen = (list: FileList | null) => {
-    if (list) bring([...list].filter((file) => !file.name.startsWith(".")));
-  };
+  const Prints = high ? Grid : Strip;
   return (
     <section
       className={css.pile}
@@ -112,128 +95,44 @@ export function Pile({ state }: { state: View }) {
         setOver(false);
         if (!event.dataTransfer.getData(PHOTO_TYPE)) bring(await droppedFiles(event.dataTransfer));
       }}
+      // What is carried out of the grid goes to the sheet below it: the grid gives way until it is let go.
+      onDragStart={() => setTimeout(() => setCarrying(true))}
+      onDragEnd={() => setCarrying(false)}
     >
-      <div className={css.bar}>
-        <strong>Pile</strong>
-        <span className="num">
-          {plural(photos.length, "photo")}
-          {counted && `, ${photos.filter((photo) => SHOWS.unused(photo, used.has(photo.id))).length} unused`}
-        </span>
-        <span className={css.hint}>Click to take in hand, Shift for a run, Ctrl to add</span>
-        <TextInput
-          size="xs"
-          w={110}
-          aria-label="Search the pile by name"
-          placeholder="Search"
-          value={search}
-          onChange={(event) => setSearch(event.currentTarget.value)}
-        />
-        <Choice
-          bare
-          label="Show of the pile"
-          value={show}
-          onChange={(value) => settle({ show: value as PileShow })}
-          data={[
-            { value: "all", label: "all" },
-            { value: "unused", label: "only unused" },
-            { value: "stars", label: "with stars" },
-            { value: "aside", label: "put aside" },
-          ]}
-        />
-        <Choice
-          bare
-          label="Sorted by"
-          value={sorting}
-          onChange={(value) => settle({ sorting: value as Sorting })}
-          data={[
-            { value: "taken", label: "by time taken" },
-            { value: "name", label: "by name" },
-            { value: "orientation", label: "by orientation" },
-            { value: "stars", label: "by stars" },
-            { value: "used", label: "by use" },
-          ]}
-        />
-        <Checkbox
-          size="xs"
-          label="names"
-          checked={names}
-          onChange={(event) => settle({ names: event.currentTarget.checked })}
-        />
-        {state.unseen > 0 && (
-          <span
-            className={css.hint}
-            role="status"
-          >{`Looking for faces in ${plural(state.unseen, "photo")}…`}</span>
-        )}
-        <input
-          ref={files}
-          data-testid="choose-photos"
-          type="file"
-          multiple
-          hidden
-          accept="image/*,.heic,.heif,.tif,.tiff"
-          onChange={(event) => {
-            chosen(event.target.files);
-            event.target.value = "";
-          }}
-        />
-        <input
-          ref={folder}
-          type="file"
-          hidden
-          {...{ webkitdirectory: "" }}
-          onChange={(event) => {
-            chosen(event.target.files);
-            event.target.value = "";
-          }}
-        />
-        <Incoming state={state} />
-        <Button
-          variant="default"
-          leftSection={<IconPhotoPlus size={15} />}
-          ml="auto"
-          onClick={() => files.current?.click()}
-        >
-          Bring photos in
-        </Button>
-        <Button
-          variant="default"
-          leftSection={<IconFolder size={15} />}
-          onClick={() => folder.current?.click()}
-        >
-          A whole folder
-        </Button>
-      </div>
       <div
-        className={css.strip}
-        ref={scroller}
-        onWheel={({ currentTarget, deltaX, deltaY, shiftKey }) => {
-          // An ordinary wheel turns down; the pile lies across.
-          if (!shiftKey && Math.abs(deltaY) > Math.abs(deltaX)) currentTarget.scrollLeft += deltaY;
-        }}
+        className={css.tray}
+        style={high ? { height: high } : undefined}
+        data-open={high > 0 || undefined}
+        data-carrying={(carrying && high > 0) || undefined}
       >
+        <TopEdge high={high} onHigh={(pileHigh) => set({ pileHigh })} />
+        <PileBar
+          state={state}
+          unused={
+            counted ? photos.filter((photo) => SHOWS.unused(photo, used.has(photo.id))).length : undefined
+          }
+          search={search}
+          onSearch={setSearch}
+          isOpen={high > 0}
+          onOpen={() => set({ pileHigh: high ? 0 : openHeight() })}
+        />
         {photos.length === 0 && (
           <p className={css.empty}>Drop photos or a folder here. JPEG, PNG, TIFF, WebP and HEIC are read.</p>
         )}
-        <div style={{ width: strip.getTotalSize(), position: "relative", height: "100%" }}>
-          {strip.getVirtualItems().map((item) => {
-            const photo = shown[item.index];
-            return (
-              photo && (
-                <div key={item.key} className={css.slot} style={{ left: item.start, width: item.size }}>
-                  <Print
-                    photo={photo}
-                    numbers={used.get(photo.id) ?? []}
-                    job={state.id}
-                    pile={order}
-                    named={names}
-                    onLarge={() => setLarge(photo.id)}
-                  />
-                </div>
-              )
-            );
-          })}
-        </div>
+        {photos.length > 0 && (
+          <Prints photos={shown} high={small && !high ? 44 : 84}>
+            {(photo) => (
+              <Print
+                photo={photo}
+                numbers={used.get(photo.id) ?? []}
+                job={state.id}
+                pile={order}
+                named={named}
+                onLarge={() => setLarge(photo.id)}
+              />
+            )}
+          </Prints>
+        )}
       </div>
       {large && (
         <Large

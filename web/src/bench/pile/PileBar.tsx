@@ -1,0 +1,150 @@
+import { ActionIcon, Button, Checkbox, TextInput, Tooltip } from "@mantine/core";
+import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
+import IconChevronUp from "@tabler/icons-react/icons/IconChevronUp";
+import IconFolder from "@tabler/icons-react/icons/IconFolder";
+import IconPhotoPlus from "@tabler/icons-react/icons/IconPhotoPlus";
+import { useRef } from "react";
+import { type PileShow, type Sorting, useBench } from "../../editing/store";
+import type { View } from "../../editing/view";
+import { Choice } from "../../ui/Choice";
+import { Folded } from "../../ui/Folded";
+import { plural } from "../../ui/format";
+import { useIsSmall } from "../../ui/small";
+import { Incoming } from "./Incoming";
+import { useImport } from "./importing";
+import css from "./pile.module.css";
+
+/** What is in the pile, how it is shown, and what brings photos in. */
+export function PileBar({
+  state,
+  unused,
+  search,
+  onSearch,
+  isOpen,
+  onOpen,
+}: {
+  state: View;
+  /** How many photos lie on no sheet; undefined until all sheets are here. */
+  unused?: number;
+  search: string;
+  onSearch: (words: string) => void;
+  isOpen: boolean;
+  onOpen: () => void;
+}) {
+  const { show, sorting, names } = useBench((bench) => bench.pile);
+  const set = useBench((bench) => bench.set);
+  const bring = useImport(state.id);
+  const files = useRef<HTMLInputElement>(null);
+  const folder = useRef<HTMLInputElement>(null);
+  const settle = (change: Partial<{ show: PileShow; sorting: Sorting; names: boolean }>) =>
+    set({ pile: { show, sorting, names, ...change } });
+  const chosen = (list: FileList | null) => {
+    if (list) bring([...list].filter((file) => !file.name.startsWith(".")));
+  };
+  return (
+    <div className={css.bar}>
+      <strong>Pile</strong>
+      <span className="num">
+        {plural(state.photos.length, "photo")}
+        {unused !== undefined && `, ${unused} unused`}
+      </span>
+      <span className={css.hint}>Click to take in hand, Shift for a run, Ctrl to add</span>
+      <input
+        ref={files}
+        data-testid="choose-photos"
+        type="file"
+        multiple
+        hidden
+        accept="image/*,.heic,.heif,.tif,.tiff"
+        onChange={(event) => {
+          chosen(event.target.files);
+          event.target.value = "";
+        }}
+      />
+      <input
+        ref={folder}
+        type="file"
+        hidden
+        {...{ webkitdirectory: "" }}
+        onChange={(event) => {
+          chosen(event.target.files);
+          event.target.value = "";
+        }}
+      />
+      <Folded when={useIsSmall()} label="Photos" size="compact-sm">
+        <TextInput
+          size="xs"
+          w={110}
+          aria-label="Search the pile by name"
+          placeholder="Search"
+          value={search}
+          onChange={(event) => onSearch(event.currentTarget.value)}
+        />
+        <Choice
+          bare
+          label="Show of the pile"
+          value={show}
+          onChange={(value) => settle({ show: value as PileShow })}
+          data={[
+            { value: "all", label: "all" },
+            { value: "unused", label: "only unused" },
+            { value: "stars", label: "with stars" },
+            { value: "aside", label: "put aside" },
+          ]}
+        />
+        <Choice
+          bare
+          label="Sorted by"
+          value={sorting}
+          onChange={(value) => settle({ sorting: value as Sorting })}
+          data={[
+            { value: "taken", label: "by time taken" },
+            { value: "name", label: "by name" },
+            { value: "orientation", label: "by orientation" },
+            { value: "stars", label: "by stars" },
+            { value: "used", label: "by use" },
+          ]}
+        />
+        <Checkbox
+          size="xs"
+          label="names"
+          checked={names}
+          onChange={(event) => settle({ names: event.currentTarget.checked })}
+        />
+        {state.unseen > 0 && (
+          <span
+            className={css.hint}
+            role="status"
+          >{`Looking for faces in ${plural(state.unseen, "photo")}…`}</span>
+        )}
+        <Incoming state={state} />
+        <Button
+          variant="default"
+          leftSection={<IconPhotoPlus size={15} />}
+          ml="auto"
+          onClick={() => files.current?.click()}
+        >
+          Bring photos in
+        </Button>
+        <Button
+          variant="default"
+          leftSection={<IconFolder size={15} />}
+          onClick={() => folder.current?.click()}
+        >
+          A whole folder
+        </Button>
+      </Folded>
+      <Tooltip label={isOpen ? "Photos in a strip (E)" : "Photos in a grid over the stage (E)"}>
+        <ActionIcon
+          variant="default"
+          size={30}
+          aria-label="Grid of photos"
+          aria-pressed={isOpen}
+          onClick={onOpen}
+        >
+          {isOpen ? <IconChevronDown size={16} /> : <IconChevronUp size={16} />}
+        </ActionIcon>
+      </Tooltip>
+    </div>
+  );
+}

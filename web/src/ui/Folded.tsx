@@ -1,0 +1,60 @@
+import { Button, type ButtonProps, Popover } from "@mantine/core";
+import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
+import { type ReactNode, useEffect, useRef, useState } from "react";
+import css from "./folded.module.css";
+
+interface Props {
+  /** Whether there is no room for them. */
+  when: boolean | undefined;
+  label: string;
+  size?: ButtonProps["size"];
+  children: ReactNode;
+}
+
+/** Controls in a row; where there is no room for them, behind a button. */
+export function Folded({ when, label, size, children }: Props) {
+  const [open, setOpen] = useState(false);
+  const box = useRef<HTMLDivElement>(null);
+  const opener = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    // Lists and dialogs that its controls open stand elsewhere in the page.
+    const pressed = ({ target }: PointerEvent) => {
+      const on = target instanceof Element ? target : undefined;
+      if (on && !box.current?.contains(on) && !opener.current?.contains(on) && !on.closest("[data-portal]"))
+        setOpen(false);
+    };
+    if (open) addEventListener("pointerdown", pressed, true);
+    return () => removeEventListener("pointerdown", pressed, true);
+  }, [open]);
+  if (!when) return children;
+  return (
+    <Popover
+      opened={open}
+      onChange={setOpen}
+      closeOnClickOutside={false}
+      keepMounted
+      trapFocus
+      returnFocus
+      withinPortal={false}
+      position="bottom-end"
+      shadow="md"
+    >
+      <Popover.Target>
+        <Button
+          ref={opener}
+          variant="default"
+          size={size}
+          rightSection={<IconChevronDown size={14} />}
+          onClick={() => setOpen(!open)}
+        >
+          {label}
+        </Button>
+      </Popover.Target>
+      <Popover.Dropdown>
+        <div className={css.folded} ref={box}>
+          {children}
+        </div>
+      </Popover.Dropdown>
+    </Popover>
+  );
+}
