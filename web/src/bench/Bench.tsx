@@ -1,19 +1,19 @@
 import { Button, SegmentedControl } from "@mantine/core";
 import { useDocumentTitle } from "@mantine/hooks";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link } from "wouter";
 import { type Figures, type Panel, sheetPicture, type Text, thumb } from "../api/client";
 import { Layouts } from "../book/Layouts";
 import { Panels } from "../card/Panels";
 import { editionIn, jobAddress } from "../editing/addresses";
-import { held, useDraftEnds } from "../editing/fitting";
+import { held } from "../editing/fitting";
 import { useJobStore } from "../editing/jobs";
 import { heldView, useBench } from "../editing/store";
 import { leaves, type View } from "../editing/view";
 import type { Point } from "../geometry/placing";
 import { CalendarDialog } from "../lettering/CalendarDialog";
 import { PointedAt, ProofStrip } from "../press/ProofStrip";
-import { DraftPhoto } from "../stage/DraftPhoto";
+import { DraftEnds, DraftPhoto } from "../stage/DraftPhoto";
 import { Stage } from "../stage/Stage";
 import { ViewButtons } from "../stage/ViewButtons";
 import { Folded } from "../ui/Folded";
@@ -23,6 +23,7 @@ import { Mark } from "../ui/Mark";
 import { Side } from "../ui/side/Side";
 import { useIsNarrow, useIsSmall } from "../ui/small";
 import { UnitContext } from "../ui/units";
+import { usePicked } from "../ui/usePicked";
 import { ViewMenu } from "../ui/ViewMenu";
 import { Waiting } from "../ui/Waiting";
 import { useAddress } from "./address";
@@ -79,9 +80,23 @@ function Loaded({ state }: { state: View }) {
     panelOf,
     unit: chosen,
     notes,
-    draft,
     set,
-  } = useBench();
+  } = usePicked(
+    useBench,
+    "selected",
+    "also",
+    "hand",
+    "before",
+    "proof",
+    "walk",
+    "preview",
+    "view",
+    "panel",
+    "panelOf",
+    "unit",
+    "notes",
+    "set",
+  );
   const texts = leaves(state.layout).filter((layer): layer is Text => layer.kind === "text");
   const text = texts.find((entry) => entry.id === selected);
   const bring = useImport(state.id);
@@ -92,20 +107,7 @@ function Loaded({ state }: { state: View }) {
   useDocumentTitle(`${state.job.name}, Sutaru`);
   const { width_mm, height_mm } = state.layout;
   const unit = chosen ?? (pageSize(width_mm, height_mm).endsWith("in") ? "in" : "mm");
-  useDraftEnds(state);
-  // The draft goes once the server's picture of its state, or of a later one, is on the screen.
-  const seqs = useRef(new Map<string, number>());
-  seqs.current.set(state.key, state.seq);
-  const onScreen = useRef("");
-  const shown = useCallback((picture: string) => {
-    onScreen.current = picture;
-    const { draft, set } = useBench.getState();
-    const seq = seqs.current.get(picture.match(/drawn\/(\w+)\//)?.[1] ?? "") ?? -1;
-    if (draft?.state === "stored" && seq >= (draft.seq ?? 0)) set({ draft: undefined });
-  }, []);
-  useEffect(() => {
-    if (draft?.state === "stored") shown(onScreen.current);
-  }, [shown, draft]);
+  const [onScreen, setOnScreen] = useState("");
   const panel = panelOf && state.folded ? panelOf : undefined;
   const focus =
     panel && !walk
@@ -180,7 +182,7 @@ function Loaded({ state }: { state: View }) {
               close={(!!walk || !!panel) && !!focus}
               turned={panel?.turned && !walk}
               onGround={() => set({ selected: undefined, hand: undefined })}
-              onShown={shown}
+              onShown={setOnScreen}
             >
               {(seen) => (
                 <>
@@ -192,6 +194,7 @@ function Loaded({ state }: { state: View }) {
                       onFigures={setFigures}
                     />
                   )}
+                  <DraftEnds state={state} onScreen={onScreen} />
                   <DraftPhoto state={state} screenFromPage={seen.screenFromPage} />
                   <Overlay
                     state={state}
@@ -324,7 +327,14 @@ function Counts({ state }: { state: View }) {
 
 /** What is shown over the sheet. */
 function Views() {
-  const { notes, guides, keeps, proof, set } = useBench();
+  const { notes, guides, keeps, proof, set } = usePicked(
+    useBench,
+    "notes",
+    "guides",
+    "keeps",
+    "proof",
+    "set",
+  );
   return (
     <ViewMenu
       shown={[

@@ -7,6 +7,7 @@ import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { plural } from "../ui/format";
 import { useIsNarrow } from "../ui/small";
+import { usePicked } from "../ui/usePicked";
 import css from "./bench.module.css";
 import { useFill } from "./useFill";
 import { useRunning } from "./useRunning";
@@ -14,7 +15,7 @@ import { useRunning } from "./useRunning";
 /** Fills openings: the one button does what is most likely wanted, the menu asks how. Pinned openings stay. */
 export function FillMenu({ state }: { state: View }) {
   const { fill, openings, filled, some } = useFill(state);
-  const { firstLook, set } = useBench();
+  const { firstLook, set } = usePicked(useBench, "firstLook", "set");
   const empty = openings - filled;
   const none = !state.photos.length || openings === 0;
   const running = useRunning(state.id, "fill");
@@ -83,7 +84,7 @@ export function FillMenu({ state }: { state: View }) {
 
 /** A result that is looked at before it is kept. */
 export function PreviewBar({ state }: { state: View }) {
-  const { preview, set } = useBench();
+  const { preview, set } = usePicked(useBench, "preview", "set");
   const { edit } = useChange(state);
   const picture = preview?.picture;
   useEffect(() => () => (picture ? URL.revokeObjectURL(picture) : undefined), [picture]);

@@ -6,6 +6,7 @@ import { useOrders } from "../orders/useOrders";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { useUnit } from "../ui/units";
+import { usePicked } from "../ui/usePicked";
 import { when } from "../ui/when";
 import { Accepting } from "./Accepting";
 import css from "./side.module.css";
@@ -28,7 +29,7 @@ function useRefused(state: View) {
 
 /** What the checks found; each is one click from its place. */
 export function Findings({ state }: { state: View }) {
-  const { selected, set } = useBench();
+  const { selected, set } = usePicked(useBench, "selected", "set");
   const { inWords } = useUnit();
   const others = state.sheets.flatMap((sheet, at) => {
     const [, , stops = 0, looks = 0] = state.marks[at]?.counts ?? [];

@@ -7,12 +7,13 @@ import { leaves, type View } from "../editing/view";
 import { printedWords } from "../lettering/useWords";
 import { percent, trimmed } from "../ui/format";
 import { Mark } from "../ui/Mark";
+import { usePicked } from "../ui/usePicked";
 import { usePutDown } from "./pile/hand";
 import css from "./side.module.css";
 
 /** The numbered list of openings with what was measured of each; the words of the page below them. */
 export function Ledger({ state }: { state: View }) {
-  const { selected, also, part, set } = useBench();
+  const { selected, also, part, set } = usePicked(useBench, "selected", "also", "part", "set");
   const putDown = usePutDown(state);
   const body = useRef<HTMLTableSectionElement>(null);
   const texts = leaves(state.layout).filter((layer): layer is Text => layer.kind === "text");

@@ -13,6 +13,7 @@ import { CutLines, type Seen } from "../stage/Stage";
 import css from "../stage/stage.module.css";
 import { percent } from "../ui/format";
 import { underWay } from "../ui/underWay";
+import { usePicked } from "../ui/usePicked";
 import { FloorLine } from "./opening/FloorLine";
 import { Heat } from "./opening/Heat";
 import { KeepAreas } from "./opening/KeepAreas";
@@ -26,7 +27,21 @@ export function Overlay({ state, texts, seen }: { state: View; texts: Text[]; se
   const { screenFromPage, scale, size } = seen;
   const { rows, sheet, layout } = state;
   const svg = useRef<SVGSVGElement>(null);
-  const { set, writing, draft, also, part, keeps, heat, walk, floorOf, guides, selected, hand } = useBench();
+  const { set, writing, draft, also, part, keeps, heat, walk, floorOf, guides, selected, hand } = usePicked(
+    useBench,
+    "set",
+    "writing",
+    "draft",
+    "also",
+    "part",
+    "keeps",
+    "heat",
+    "walk",
+    "floorOf",
+    "guides",
+    "selected",
+    "hand",
+  );
   const { edit } = useChange(state);
   const bring = useImport(state.id);
   const { wordsOf, keep } = useWords(state);

@@ -10,6 +10,7 @@ import type { View } from "../editing/view";
 import type { Drawn } from "../geometry/lines";
 import { apply, inverse, type Matrix, multiply, type Point, shifted, zoomed } from "../geometry/placing";
 import { pointerIn } from "../stage/pointer";
+import { usePicked } from "../ui/usePicked";
 import { useClear } from "./clearing";
 import { usePutDown } from "./pile/hand";
 
@@ -35,7 +36,7 @@ export function usePulls(
   screenFromPage: Matrix,
   scale: number,
 ) {
-  const { selected, also, hand, set } = useBench();
+  const { selected, also, hand, set } = usePicked(useBench, "selected", "also", "hand", "set");
   const { edit } = useChange(state);
   const { show, keep, drop } = useFitting(state);
   const putDown = usePutDown(state);

@@ -1,5 +1,5 @@
-import { useLayoutEffect, useRef, useState } from "react";
-import { type Held, held } from "../editing/fitting";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { type Held, held, useDraftEnds } from "../editing/fitting";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import {
@@ -15,6 +15,19 @@ import {
 } from "../geometry/placing";
 import { laid } from "../geometry/surfaces";
 import css from "./stage.module.css";
+
+/** The draft goes once the server's picture of its state, or of a later one, is on the screen; see also `useDraftEnds`. */
+export function DraftEnds({ state, onScreen }: { state: View; onScreen: string }) {
+  const draft = useBench((bench) => bench.draft);
+  useDraftEnds(state);
+  const seqs = useRef(new Map<string, number>());
+  seqs.current.set(state.key, state.seq);
+  useEffect(() => {
+    const seq = seqs.current.get(onScreen.match(/drawn\/(\w+)\//)?.[1] ?? "") ?? -1;
+    if (draft?.state === "stored" && seq >= (draft.seq ?? 0)) useBench.getState().set({ draft: undefined });
+  }, [onScreen, draft]);
+  return null;
+}
 
 /** While a photo is pulled the browser draws it: clipped by the outline, with what lies outside shown faintly. */
 export function DraftPhoto({ state, screenFromPage }: { state: View; screenFromPage: Matrix }) {

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useLayoutEffect, useRef, useState } from "react";
 
 /**
  * A picture of a long list: asked for once it comes into view, after all that a person waits for, and no more once it is
@@ -7,7 +7,7 @@ import { useEffect, useRef, useState } from "react";
 export function PictureWhenSeen(props: { src: string; alt: string; width?: number; height?: number }) {
   const picture = useRef<HTMLImageElement>(null);
   const [seen, setSeen] = useState(false);
-  useEffect(() => {
+  useLayoutEffect(() => {
     const image = picture.current;
     if (!image) return;
     const watch = new IntersectionObserver(
@@ -21,7 +21,9 @@ export function PictureWhenSeen(props: { src: string; alt: string; width?: numbe
     watch.observe(image);
     return () => {
       watch.disconnect();
-      image.removeAttribute("src"); // what is still on its way is let go
+      // What is still on its way is let go: while the picture is in the page, as Chromium keeps for ever whatever
+      // picture is given another source once it has left, and all that it was part of.
+      image.removeAttribute("src");
     };
   }, []);
   // biome-ignore lint/a11y/useAltText: it is among the others

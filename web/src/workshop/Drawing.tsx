@@ -8,12 +8,13 @@ import { CutLines, type Seen } from "../stage/Stage";
 import stage from "../stage/stage.module.css";
 import { underWay } from "../ui/underWay";
 import { useUnit } from "../ui/units";
+import { usePicked } from "../ui/usePicked";
 import { type Box, cornersOf, drawnBy, found, type Layer, named, outermost, stacked } from "./layers";
 import { columnsOf, type Gap } from "./lines";
 import { dropped, PIECE } from "./OrnamentShelf";
 import { HANDLES, heldOf, pointOf } from "./pulling";
 import { useTable } from "./table";
-import type { useHands } from "./useHands";
+import { pulledBy, type useHands } from "./useHands";
 import css from "./workshop.module.css";
 
 const CURSORS = ["ns-resize", "nesw-resize", "ew-resize", "nwse-resize"];
@@ -29,8 +30,16 @@ interface Props {
 export function Drawing({ state, seen, hands, svg }: Props) {
   const { screenFromPage, size } = seen;
   const { layout, frames } = state;
-  const { selected, pointed, tool, guides, set } = useTable();
-  const { pull, by, help } = hands;
+  const { selected, pointed, tool, guides, set } = usePicked(
+    useTable,
+    "selected",
+    "pointed",
+    "tool",
+    "guides",
+    "set",
+  );
+  const { pull, help } = usePicked(useTable, "pull", "help");
+  const by = pulledBy(pull, state, selected);
   const numbers = new Map(state.rows.map((row) => [row.opening, row.number]));
   const shapes = new Map(state.rows.map((row) => [row.opening, row.shape as unknown as Point[]]));
   const onScreen = (points: readonly Point[]) => path(points.map((point) => apply(screenFromPage, point)));
@@ -166,7 +175,7 @@ export function Drawing({ state, seen, hands, svg }: Props) {
         <GapLine key={`${gap.axis}${gap.from}`} gap={gap} screenFromPage={screenFromPage} />
       ))}
       {guides && <Guides state={state} seen={seen} svg={svg} />}
-      <Says state={state} seen={seen} hands={hands} />
+      <Says state={state} seen={seen} />
     </svg>
   );
 }
@@ -342,10 +351,9 @@ function Guides({ state, seen, svg }: Pick<Props, "state" | "seen" | "svg">) {
 }
 
 /** What a pull measures, beside it. */
-function Says({ state, seen, hands }: Pick<Props, "state" | "seen" | "hands">) {
+function Says({ state, seen }: Pick<Props, "state" | "seen">) {
   const { length, unit } = useUnit();
-  const { pull } = hands;
-  const selected = useTable((table) => table.selected);
+  const { pull, selected } = usePicked(useTable, "pull", "selected");
   if (!pull || pull.kind === "trace" || pull.kind === "cut" || pull.kind === "mark") return null;
   const figure = (mm: number) => length(mm).replace(` ${unit}`, "");
   let [at, text]: [Point, string] = [[0, 0], ""];
@@ -356,7 +364,7 @@ function Says({ state, seen, hands }: Pick<Props, "state" | "seen" | "hands">) {
   } else {
     const corners = cornersOf(state.layout.layers, state.frames, selected);
     if (!corners.length) return null;
-    const box = boundsOf(moved(corners, hands.by ?? [1, 0, 0, 0, 1, 0, 0, 0, 1]));
+    const box = boundsOf(moved(corners, pulledBy(pull, state, selected) ?? [1, 0, 0, 0, 1, 0, 0, 0, 1]));
     at = [(box.left + box.right) / 2, box.bottom];
     if (pull.kind === "move") text = `${figure(box.left)}, ${length(box.top)}${pull.copy ? ", a copy" : ""}`;
     else if (pull.kind === "turn") text = `${pull.turn}°`;

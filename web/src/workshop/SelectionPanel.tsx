@@ -13,6 +13,7 @@ import { WordsField } from "../lettering/WordsField";
 import { Choice } from "../ui/Choice";
 import { Dial } from "../ui/Dial";
 import { NumberField } from "../ui/NumberField";
+import { usePicked } from "../ui/usePicked";
 import { Arrange } from "./Arrange";
 import { type Box, cornersOf, found, isShaped, type Layer, named, turnOf } from "./layers";
 import { PaintPart } from "./PaintPart";
@@ -186,7 +187,7 @@ function Name({ state, layer }: { state: View; layer: Layer }) {
 /** Left, top, width, height, turn: of one layer its own, of several those of the box about them. */
 function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
   const { edit, editLater } = useChange(state);
-  const { ratio, set } = useTable();
+  const { ratio, set } = usePicked(useTable, "ratio", "set");
   const { layers } = state.layout;
   const ids = chosen.map((layer) => layer.id);
   const held = heldOf(layers, state.frames, ids);

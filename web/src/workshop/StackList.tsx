@@ -9,6 +9,7 @@ import type { Said } from "../editing/changes";
 import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { boundsOf } from "../geometry/placing";
+import { usePicked } from "../ui/usePicked";
 import { cornersOf, found, type Layer, named, stacked } from "./layers";
 import { useTable } from "./table";
 import css from "./workshop.module.css";
@@ -19,7 +20,7 @@ const [WIDE, HIGH] = [40, 30];
 /** A sheet's layers, the uppermost first, each with a small picture; pulled to restack, pointed at to be seen on the sheet. */
 export function StackList({ state }: { state: View }) {
   const { edit } = useChange(state);
-  const { selected, set } = useTable();
+  const { selected, set } = usePicked(useTable, "selected", "set");
   const [over, setOver] = useState<string>();
   const list = useRef<HTMLUListElement>(null);
   const { layers } = state.layout;

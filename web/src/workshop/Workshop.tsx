@@ -25,6 +25,7 @@ import { room } from "../ui/room";
 import { Side } from "../ui/side/Side";
 import { useIsNarrow } from "../ui/small";
 import { UnitContext } from "../ui/units";
+import { usePicked } from "../ui/usePicked";
 import { ViewMenu } from "../ui/ViewMenu";
 import { Waiting } from "../ui/Waiting";
 import { Drawing } from "./Drawing";
@@ -48,7 +49,7 @@ const HELP = [
 /** Where a template is made or altered, or a job's own sheets. */
 export function Workshop({ job }: { job: string }) {
   const asked = useAsked("sheet");
-  const { sheet, set } = useTable();
+  const { sheet, set } = usePicked(useTable, "sheet", "set");
   useEffect(() => set({ ...bare, sheet: asked }), [set, asked]);
   const store = useJobStore(job, useAsked("edition"));
   const view = store.viewOf(sheet);
@@ -67,7 +68,20 @@ function Loaded({ state }: { state: View }) {
     ornaments,
     sheet: asked,
     set,
-  } = useTable();
+  } = usePicked(
+    useTable,
+    "view",
+    "unit",
+    "tool",
+    "selected",
+    "writing",
+    "guides",
+    "snap",
+    "ornaments",
+    "sheet",
+    "set",
+  );
+  const isPulling = useTable((table) => Boolean(table.pull));
   const { edit } = useChange(state);
   const [keeping, setKeeping] = useState(false);
   const svg = useRef<SVGSVGElement>(null);
@@ -83,12 +97,12 @@ function Loaded({ state }: { state: View }) {
   const stored = !usePending();
   useEffect(() => {
     const there = selected.filter((id) => found(layout.layers, id));
-    if (there.length < selected.length && !hands.pull && stored) {
+    if (there.length < selected.length && !isPulling && stored) {
       const timer = setTimeout(() => set({ selected: there }), 600);
       return () => clearTimeout(timer);
     }
     return undefined;
-  }, [layout, selected, hands.pull, stored, set]);
+  }, [layout, selected, isPulling, stored, set]);
   const [guide, setGuide] = useState<{ axis: "x" | "y"; at: number }>();
   const guideAt = (event: PointerEvent, axis: "x" | "y") => {
     const box = svg.current?.getBoundingClientRect();

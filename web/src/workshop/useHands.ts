@@ -1,10 +1,9 @@
 /** The pointer in the workshop: drawing, picking, moving, sizing, turning; what is drawn meanwhile, and what is kept. */
-import { type PointerEvent, type RefObject, useRef, useState } from "react";
+import { type PointerEvent, type RefObject, useRef } from "react";
 import { type Said, useChange } from "../editing/changes";
 import { jobStore } from "../editing/jobs";
 import { drawnTurn } from "../editing/snapping";
 import type { View } from "../editing/view";
-import type { Drawn } from "../geometry/lines";
 import { shifting, stretching, turning } from "../geometry/motions";
 import { apply, boundsOf, inverse, type Matrix, type Point } from "../geometry/placing";
 import {
@@ -25,25 +24,10 @@ import {
   stacked,
   stemOf,
 } from "./layers";
-import { boxesOf, drawnOver, type Gap } from "./lines";
+import { boxesOf, drawnOver } from "./lines";
 import { pickArea } from "./picking";
 import { atSize, type Handle, heldOf, pulledBox, sized, sizing, turnBetween } from "./pulling";
-import { useTable } from "./table";
-
-export type Pull =
-  | { kind: "draw"; from: Point; box: Box }
-  | { kind: "trace"; points: Point[] }
-  | { kind: "cut"; points: Point[]; to: Point }
-  | { kind: "mark"; from: Point; box: Box }
-  | { kind: "move"; from: Point; by: Point; copy: boolean }
-  | { kind: "size"; handle: Handle; by: Matrix; says: [number, number] }
-  | { kind: "turn"; from: Point; turn: number };
-
-/** Lines and gaps that something was drawn to. */
-export interface Help {
-  lines: Drawn;
-  gaps: Gap[];
-}
+import { type Help, type Pull, useTable } from "./table";
 
 const NEAR_PX = 7;
 const STILL_PX = 3;
@@ -51,10 +35,10 @@ export const INK = "#2b4a5e";
 
 export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, screenFromPage: Matrix) {
   const { edit, editLater } = useChange(view);
-  const [pull, setPull] = useState<Pull>();
-  const [help, setHelp] = useState<Help>();
-  const began = useRef<Point>(undefined);
   const set = useTable((table) => table.set);
+  const setPull = (pull: Pull | undefined) => set({ pull });
+  const setHelp = (help: Help | undefined) => set({ help });
+  const began = useRef<Point>(undefined);
   const { layers } = view.layout;
   const scale = screenFromPage[0] ?? 1;
   const free = (event: { altKey: boolean }) => event.altKey || !useTable.getState().snap;
@@ -125,7 +109,7 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
     if (event.button !== 0) return;
     event.stopPropagation();
     svg.current?.setPointerCapture(event.pointerId);
-    const { tool, selected } = useTable.getState();
+    const { tool, selected, pull } = useTable.getState();
     const at = pageOf(event);
     began.current = [event.clientX, event.clientY];
     if (tool === "area") pickArea(view, at, { edit, editLater }, (id) => set({ selected: [id] }));
@@ -171,9 +155,9 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
     else setPull({ kind: "size", handle, by: shifting([0, 0]), says: [held.width, held.height] });
   };
   const move = (event: PointerEvent) => {
+    const { pull, selected, ratio } = useTable.getState();
     if (!pull) return;
     const at = pageOf(event);
-    const { selected, ratio } = useTable.getState();
     if (pull.kind === "trace") setPull({ kind: "trace", points: [...pull.points, at] });
     else if (pull.kind === "cut") setPull({ ...pull, to: onPoint(at, [], event) });
     else if (pull.kind === "draw") {
@@ -211,11 +195,11 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
     }
   };
   const up = (event: PointerEvent) => {
+    const { pull, selected, tool } = useTable.getState();
     if (!pull || pull.kind === "cut") return;
     const still =
       began.current &&
       Math.hypot(event.clientX - began.current[0], event.clientY - began.current[1]) < STILL_PX;
-    const { selected, tool } = useTable.getState();
     if (pull.kind === "draw" && !still) {
       const { box } = pull;
       if (box.right - box.left >= 1 && box.bottom - box.top >= 1) add(madeBy(tool, box, INK));
@@ -271,18 +255,23 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
   };
   /** Takes a pull back, or ends a polygon: closed when there is enough of it. */
   const cancel = (close = false) => {
+    const { pull } = useTable.getState();
     if (close && pull?.kind === "cut" && pull.points.length > 2) add(cutAlong(pull.points));
     end();
   };
 
-  /** Where what is selected lies while it is pulled. */
-  const by: Matrix | undefined =
-    pull?.kind === "move"
-      ? shifting(pull.by)
-      : pull?.kind === "size"
-        ? pull.by
-        : pull?.kind === "turn"
-          ? turning(heldOf(layers, view.frames, useTable.getState().selected)?.middle ?? pull.from, pull.turn)
-          : undefined;
-  return { pull, help, by, down, take, move, up, cancel, lay, make, repeat, add };
+  return { down, take, move, up, cancel, lay, make, repeat, add };
+}
+
+/** Where what is selected lies while it is pulled; undefined when it is not. */
+export function pulledBy(
+  pull: Pull | undefined,
+  view: View,
+  selected: readonly string[],
+): Matrix | undefined {
+  if (pull?.kind === "move") return shifting(pull.by);
+  if (pull?.kind === "size") return pull.by;
+  if (pull?.kind === "turn")
+    return turning(heldOf(view.layout.layers, view.frames, selected)?.middle ?? pull.from, pull.turn);
+  return undefined;
 }

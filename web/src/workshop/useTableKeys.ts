@@ -37,7 +37,7 @@ export function useTableKeys(view: View, hands: ReturnType<typeof useHands>) {
       ornaments: () => set({ ornaments: !useTable.getState().ornaments }),
       enter: ({ target }) => {
         const { hands } = latest.current;
-        if (hands.pull?.kind === "cut") return hands.cancel(true);
+        if (useTable.getState().pull?.kind === "cut") return hands.cancel(true);
         if (!onTheSheet(target)) return false;
         const selected = chosen();
         const [only] = useTable.getState().tool === "select" && selected.length === 1 ? selected : [];
@@ -82,7 +82,7 @@ export function useTableKeys(view: View, hands: ReturnType<typeof useHands>) {
       },
       letGo: () => {
         const { hands } = latest.current;
-        if (hands.pull) hands.cancel();
+        if (useTable.getState().pull) hands.cancel();
         else if (useTable.getState().tool !== "select") set({ tool: "select" });
         else set({ selected: [] });
       },

@@ -7,6 +7,7 @@ import { echoesOf, leaves } from "../../editing/view";
 import type { Point } from "../../geometry/placing";
 import type { Surface } from "../../geometry/surfaces";
 import { Dial } from "../../ui/Dial";
+import { usePicked } from "../../ui/usePicked";
 import css from "../side.module.css";
 import { pair, surfaceAs } from "./surfaceKinds";
 
@@ -75,7 +76,7 @@ const acrossSheet = ([left, right]: Heights, width: number): Echo["floor"]["line
 
 function EchoTools({ state, echo, row }: { state: View; echo: Echo; row: Row }) {
   const { edit } = useChange(state);
-  const { floorOf, set } = useBench();
+  const { floorOf, set } = usePicked(useBench, "floorOf", "set");
   const change = (fields: Record<string, unknown>, gesture?: string) =>
     edit({ op: "set_fields", layers: [echo.id], fields, expect: {} }, { gesture });
   const reflection = echo.how === "reflection";

@@ -3,16 +3,18 @@ import IconFlipVertical from "@tabler/icons-react/icons/IconFlipVertical";
 import IconHandMove from "@tabler/icons-react/icons/IconHandMove";
 import IconPin from "@tabler/icons-react/icons/IconPin";
 import IconTrash from "@tabler/icons-react/icons/IconTrash";
+import { memo, useMemo, useRef } from "react";
 import type { Row } from "../../api/client";
 import { useChange } from "../../editing/changes";
-import { held, useFitting } from "../../editing/fitting";
+import { type Held, held, useFitting } from "../../editing/fitting";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
-import { apply, clamped, type Lying, MAX_ZOOM, openingFromPhoto } from "../../geometry/placing";
+import { apply, clamped, type Lying, MAX_ZOOM, openingFromPhoto, type Point } from "../../geometry/placing";
 import { Dial } from "../../ui/Dial";
 import { percent, trimmed } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
 import { useUnit } from "../../ui/units";
+import { usePicked } from "../../ui/usePicked";
 import { useClear } from "../clearing";
 import { fitByKey } from "../keys";
 import css from "../side.module.css";
@@ -20,13 +22,18 @@ import { ResetProportions } from "./ResetProportions";
 
 /** How the photo of the selected opening lies, in exact numbers. */
 export function FitPart({ state, row }: { state: View; row: Row }) {
-  const { draft, heat, set } = useBench();
+  const { heat, set } = usePicked(useBench, "heat", "set");
   const { edit } = useChange(state);
   const clear = useClear(state);
   const { nudge } = useFitting(state);
   const { length } = useUnit();
   const opening = row.opening;
-  const now = held(state, opening, draft);
+  // While the photo is pulled only its figures are drawn anew.
+  const drafted = useBench(({ draft }) =>
+    draft?.opening === opening ? [draft.lying.fit, draft.lying.mirror, draft.lying.ratio].join() : "",
+  );
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is drafted is read from the store
+  const now = useMemo(() => held(state, opening), [state, opening, drafted]);
   const pinned = !!row.pinned;
   const pin = (
     <Tooltip label={pinned ? "Let fillings change it again (P)" : "Pin: no filling touches it (P)"}>
@@ -49,20 +56,10 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
         <div className={css.tools}>{pin}</div>
       </>
     );
-  const { outline, photo, lying } = now;
-  const change = (part: Partial<Lying>) =>
-    nudge(opening, clamped(outline, photo, { ...lying, fit: "cover", ...part }));
-  // Where the photo's middle lies, mm from the opening's centre: right and down are positive.
-  const middle = apply(openingFromPhoto(outline, photo, lying), [photo.width / 2, photo.height / 2]);
-  const shiftTo = (x: number, y: number) => {
-    const by: Lying = { ...lying, fit: "cover" };
-    const m = openingFromPhoto(outline, photo, by);
-    const det = (m[0] ?? 1) * (m[4] ?? 1) - (m[1] ?? 0) * (m[3] ?? 0);
-    const dx = middle[0] - x;
-    const dy = middle[1] - y;
-    const u = ((m[4] ?? 1) * dx - (m[1] ?? 0) * dy) / det;
-    const v = ((m[0] ?? 1) * dy - (m[3] ?? 0) * dx) / det;
-    change({ centre: [lying.centre[0] + u / photo.width, lying.centre[1] + v / photo.height] });
+  const { photo, lying } = now;
+  const change = (part: Partial<Lying>) => {
+    const latest = held(state, opening);
+    if (latest) nudge(opening, clamped(latest.outline, photo, { ...latest.lying, fit: "cover", ...part }));
   };
   const mirror = fitByKey(now, "m", false);
   const small = (row.ppi ?? 0) < state.lab.ppi_target;
@@ -95,38 +92,7 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
           </>
         )}
       </p>
-      <div className={css.numbers}>
-        <NumberField
-          label="Zoom ×"
-          step={0.02}
-          min={1}
-          max={MAX_ZOOM}
-          value={lying.zoom}
-          onKeep={(zoom) => change({ zoom })}
-        />
-        <NumberField
-          label="Turn °"
-          step={0.1}
-          min={-180}
-          max={180}
-          value={Number(lying.turn_deg.toFixed(2))}
-          onKeep={(turn_deg) => change({ turn_deg, fit: lying.fit })}
-        />
-        <NumberField
-          label="Right"
-          unit="mm"
-          step={0.5}
-          value={middle[0]}
-          onKeep={(value) => shiftTo(value, middle[1])}
-        />
-        <NumberField
-          label="Down"
-          unit="mm"
-          step={0.5}
-          value={middle[1]}
-          onKeep={(value) => shiftTo(middle[0], value)}
-        />
-      </div>
+      <Figures state={state} opening={opening} />
       <SegmentedControl
         size="xs"
         fullWidth
@@ -147,7 +113,7 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
             variant={lying.mirror ? "filled" : "default"}
             aria-label="Mirror"
             aria-pressed={lying.mirror}
-            onClick={() => mirror && nudge(opening, clamped(outline, photo, mirror))}
+            onClick={() => mirror && nudge(opening, clamped(now.outline, photo, mirror))}
           >
             <IconFlipVertical size={16} />
           </ActionIcon>
@@ -204,6 +170,66 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
       {row.span && <SpanTools state={state} row={row} />}
     </>
   );
+}
+
+/** Zoom, turn and place in figures, also while the photo is pulled. */
+function Figures({ state, opening }: { state: View; opening: string }) {
+  const draft = useBench((bench) => bench.draft);
+  const { nudge } = useFitting(state);
+  const latest = useRef({ state, nudge });
+  latest.current = { state, nudge };
+  // The same functions as long as it is the same opening: a figure that did not change is not drawn anew.
+  const keep = useMemo(() => {
+    const change = (part: (now: Held) => Partial<Lying>) => {
+      const now = held(latest.current.state, opening);
+      if (!now) return;
+      const lying = { ...now.lying, fit: "cover" as const, ...part(now) };
+      latest.current.nudge(opening, clamped(now.outline, now.photo, lying));
+    };
+    return {
+      zoom: (zoom: number) => change(() => ({ zoom })),
+      turn: (turn_deg: number) => change(({ lying }) => ({ turn_deg, fit: lying.fit })),
+      right: (x: number) => change((now) => ({ centre: centreAt(now, x, middleOf(now)[1]) })),
+      down: (y: number) => change((now) => ({ centre: centreAt(now, middleOf(now)[0], y) })),
+    };
+  }, [opening]);
+  const now = held(state, opening, draft);
+  if (!now) return null;
+  const [right, down] = middleOf(now);
+  return (
+    <div className={css.numbers}>
+      <Figure label="Zoom ×" step={0.02} min={1} max={MAX_ZOOM} value={now.lying.zoom} onKeep={keep.zoom} />
+      <Figure
+        label="Turn °"
+        step={0.1}
+        min={-180}
+        max={180}
+        value={Number(now.lying.turn_deg.toFixed(2))}
+        onKeep={keep.turn}
+      />
+      <Figure label="Right" unit="mm" step={0.5} value={right} onKeep={keep.right} />
+      <Figure label="Down" unit="mm" step={0.5} value={down} onKeep={keep.down} />
+    </div>
+  );
+}
+
+const Figure = memo(NumberField);
+
+/** Where the photo's middle lies, mm from the opening's centre: right and down are positive. */
+const middleOf = ({ outline, photo, lying }: Held): Point =>
+  apply(openingFromPhoto(outline, photo, lying), [photo.width / 2, photo.height / 2]);
+
+/** What the middle of a covered opening shows, in shares of the photo, when the photo's middle lies at x, y. */
+function centreAt(now: Held, x: number, y: number): [number, number] {
+  const { outline, photo, lying } = now;
+  const m = openingFromPhoto(outline, photo, { ...lying, fit: "cover" });
+  const det = (m[0] ?? 1) * (m[4] ?? 1) - (m[1] ?? 0) * (m[3] ?? 0);
+  const middle = middleOf(now);
+  const dx = middle[0] - x;
+  const dy = middle[1] - y;
+  const u = ((m[4] ?? 1) * dx - (m[1] ?? 0) * dy) / det;
+  const v = ((m[0] ?? 1) * dy - (m[3] ?? 0) * dx) / det;
+  return [lying.centre[0] + u / photo.width, lying.centre[1] + v / photo.height];
 }
 
 /** An opening of a span: nudged off the others, put back, or on its own again. */

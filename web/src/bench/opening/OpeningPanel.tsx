@@ -4,6 +4,7 @@ import type { View } from "../../editing/view";
 import { openingOf } from "../../editing/view";
 import { Mark } from "../../ui/Mark";
 import { useUnit } from "../../ui/units";
+import { usePicked } from "../../ui/usePicked";
 import { FoundHere } from "../Findings";
 import css from "../side.module.css";
 import { FitPart } from "./FitPart";
@@ -20,7 +21,7 @@ const PARTS: { value: Part; label: string }[] = [
 
 /** The selected opening: how its photo lies, how it lies itself, what frames it, how its photo is mended. */
 export function OpeningPanel({ state, opening }: { state: View; opening: string }) {
-  const { part, set } = useBench();
+  const { part, set } = usePicked(useBench, "part", "set");
   const { length } = useUnit();
   const row = state.rows.find((entry) => entry.opening === opening);
   const layer = openingOf(state, opening);

@@ -3,12 +3,13 @@ import { useState } from "react";
 import { spot, useChange } from "../../editing/changes";
 import { allSelected, useBench } from "../../editing/store";
 import { openingOf, type View } from "../../editing/view";
+import { usePicked } from "../../ui/usePicked";
 import { useClear } from "../clearing";
 import css from "../side.module.css";
 
 /** What can be done to several openings at once. */
 export function SeveralPanel({ state }: { state: View }) {
-  const { selected, also, set } = useBench();
+  const { selected, also, set } = usePicked(useBench, "selected", "also", "set");
   const { edit } = useChange(state);
   const clear = useClear(state);
   const openings = allSelected({ selected, also });

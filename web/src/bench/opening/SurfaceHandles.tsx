@@ -12,6 +12,7 @@ import { helped, isConvex, meshOf, onGrid, type Surface } from "../../geometry/s
 import { pointerIn } from "../../stage/pointer";
 import css from "../../stage/stage.module.css";
 import { complain } from "../../ui/complain";
+import { usePicked } from "../../ui/usePicked";
 
 const GUIDE_MM = 5;
 const NEAR_PX = 7;
@@ -113,7 +114,7 @@ function Points({
 }) {
   const group = useRef<SVGGElement>(null);
   const pulled = useBench((bench) => bench.pulled);
-  const { help, snap, set } = useBench();
+  const { help, snap, set } = usePicked(useBench, "help", "snap", "set");
   const stored = pointsOf(surface);
   const mine = pulled?.opening === name ? pulled : undefined;
   const page = state.layout;

@@ -10,6 +10,7 @@ import { Choice } from "../../ui/Choice";
 import { Dial } from "../../ui/Dial";
 import { NumberField } from "../../ui/NumberField";
 import { Tick } from "../../ui/Tick";
+import { usePicked } from "../../ui/usePicked";
 import css from "../side.module.css";
 import { Echoes } from "./EchoPart";
 import { ResetProportions } from "./ResetProportions";
@@ -24,7 +25,7 @@ const KINDS = [
 /** How the opening lies on the page: flat, by its corners, on a net, round a cylinder; and its echoes. */
 export function SurfacePart({ state, layer, row }: { state: View; layer: Opening; row: Row }) {
   const { edit } = useChange(state);
-  const { help, snap, set: show } = useBench();
+  const { help, snap, set: show } = usePicked(useBench, "help", "snap", "set");
   const surface = layer.surface;
   const set = (fields: Record<string, unknown>, gesture?: string) =>
     edit({ op: "set_fields", layers: [layer.id], fields, expect: {} }, { gesture });

@@ -8,6 +8,7 @@ import { openingOf, type View } from "../../editing/view";
 import { Dial } from "../../ui/Dial";
 import { Tick } from "../../ui/Tick";
 import { underWay } from "../../ui/underWay";
+import { usePicked } from "../../ui/usePicked";
 import css from "../side.module.css";
 import { CurveEditor } from "./CurveEditor";
 import { Part } from "./FramePart";
@@ -87,7 +88,7 @@ export function withStep(steps: Step[], kind: Kind, part: object): Step[] {
 /** How what the opening shows is mended; or its photo, wherever it lies. Each step is on or off by itself. */
 export function TonePart({ state, row }: { state: View; row: Row }) {
   const { edit } = useChange(state);
-  const { before, set } = useBench();
+  const { before, set } = usePicked(useBench, "before", "set");
   const own = state.filling.tones?.[row.opening];
   const [scope, setScope] = useState<"opening" | "photo">(own ? "opening" : "photo");
   const photo = state.photo.get(row.photo ?? "");

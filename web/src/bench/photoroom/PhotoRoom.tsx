@@ -19,6 +19,7 @@ import {
   zoomed,
 } from "../../geometry/placing";
 import { Dialog } from "../../ui/Dialog";
+import { usePicked } from "../../ui/usePicked";
 import { fitByKey } from "../keys";
 import { follow } from "./follow";
 import { PhotoRoomSide, type Tool } from "./PhotoRoomSide";
@@ -47,7 +48,7 @@ const BESIDE: Point = [348, 78];
 
 /** The whole photo of an opening, to be fitted there or to be retouched. */
 export function PhotoRoom({ state }: { state: View }) {
-  const { photoRoom, retouching, set } = useBench();
+  const { photoRoom, retouching, set } = usePicked(useBench, "photoRoom", "retouching", "set");
   const { width, height } = useViewportSize();
   const room = useMemo(
     () => ({ width: Math.max(280, width - BESIDE[0]), height: Math.max(300, height - BESIDE[1]) }),

@@ -7,13 +7,14 @@ import type { View } from "../../editing/view";
 import { complain, say } from "../../ui/complain";
 import { plural } from "../../ui/format";
 import { useUnit } from "../../ui/units";
+import { usePicked } from "../../ui/usePicked";
 import { useEditions } from "../Editions";
 import css from "./walk.module.css";
 import { goOn, openingsOf, startTour, startWalk, useRanked, whereIn } from "./walking";
 
 /** Begins a walk: through all openings, or only those that something was found of. */
 export function WalkButton({ state }: { state: View }) {
-  const { walk, selected, set } = useBench();
+  const { walk, selected, set } = usePicked(useBench, "walk", "selected", "set");
   const editions = useEditions(state);
   const tour = () =>
     startTour(
@@ -67,7 +68,7 @@ export function WalkButton({ state }: { state: View }) {
 
 /** The foot of a walk: how far it has got, and the photos that fit best here, each with its digit. */
 export function WalkStrip({ state }: { state: View }) {
-  const { walk, selected } = useBench();
+  const { walk, selected } = usePicked(useBench, "walk", "selected");
   const { edit } = useChange(state);
   const { data: ranked, isPlaceholderData: old } = useRanked(state, selected);
   const { inWords } = useUnit();
