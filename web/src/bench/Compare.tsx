@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Compared, sheetPicture } from "../api/client";
 import { useChange } from "../editing/changes";
-import { useJobStore } from "../editing/jobs";
+import { useKnownJob } from "../editing/jobs";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { Dialog } from "../ui/Dialog";
@@ -24,7 +24,7 @@ export function Compare({
   onClose: () => void;
 }) {
   const { edit } = useChange(state);
-  const waiting = useJobStore(state.id, state.own.id).waiting;
+  const waiting = useKnownJob(state.id).waiting;
   const set = useBench((bench) => bench.set);
   const others = editions.filter(({ id }) => id !== state.own.id);
   const [other, setOther] = useState(others[0]?.id ?? "");

@@ -1,10 +1,10 @@
 import { usePending } from "../api/pending";
-import { jobStore, useJobStore } from "../editing/jobs";
+import { useKnownJob } from "../editing/jobs";
 import css from "./bench.module.css";
 
 /** Whether all that was done is stored; and when it is not, why it waits. */
 export function Kept({ job }: { job: string }) {
-  const store = useJobStore(job, jobStore(job).edition);
+  const store = useKnownJob(job);
   const kept = !usePending();
   const waiting = store.waiting
     ? ` ${store.waiting} ${store.waiting === 1 ? "change waits" : "changes wait"} here and will be sent.`

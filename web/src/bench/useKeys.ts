@@ -180,8 +180,6 @@ export function useKeys(view: View) {
     addEventListener("keydown", press);
     return () => removeEventListener("keydown", press);
   }, []);
-  // Changes that wait for a server are taken up again when this screen comes back.
-  useEffect(() => jobStore(view.id).hear(), [view.id]);
 }
 
 /** Whether a pointer holds something just now. */

@@ -21,10 +21,16 @@ const PAD = 26;
 /** What lies over the stage's foot, px: a sheet that fits ends above it. */
 const FOOT = 46;
 
-/** Shows a picture and keeps the old one until the new one is ready; a late one never comes over a newer. */
-function usePicture(source: string): string {
-  const [shown, setShown] = useState(source);
+/**
+ * Shows a picture and keeps the old one until the new one is ready; a late one never comes over a newer. There is none as
+ * long as nobody knows how large it is to be.
+ */
+function usePicture(source: string | undefined): string | undefined {
+  const [known, setShown] = useState(source);
+  const shown = known ?? source;
   useEffect(() => {
+    if (!source) return;
+    setShown((known) => known ?? source);
     if (source === shown) return;
     let current = true;
     const image = new Image();
@@ -151,8 +157,12 @@ export function Stage(props: Props) {
     : fit * view;
   const size = { width: wide * scale, height: high * scale };
   const density = Math.min(2, window.devicePixelRatio || 1);
-  const shown = usePicture(picture(Math.min(4000, Math.max(200, Math.round(size.width * density)))));
-  useEffect(() => onShown?.(shown), [shown, onShown]);
+  const shown = usePicture(
+    width > 0 ? picture(Math.min(4000, Math.max(200, Math.round(size.width * density)))) : undefined,
+  );
+  useEffect(() => {
+    if (shown) onShown?.(shown);
+  }, [shown, onShown]);
 
   // Room enough around the sheet that any opening can stand in the middle when it is close.
   const aside = near ? Math.max(width, height) / 2 : PAD;

@@ -1,4 +1,4 @@
-import { useMemo, useState } from "react";
+import { useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Photo } from "../../api/client";
 import { part } from "../../api/parts";
 import { openHeight, type PileShow, type Sorting, useBench } from "../../editing/store";
@@ -78,9 +78,17 @@ export function Pile({ state }: { state: View }) {
   }, [show, search, photos, used, sorting]);
   const order = useMemo(() => shown.map((photo) => photo.id), [shown]);
   const Prints = high ? Grid : Strip;
+  // Over the stage it leaves the room that it has as a strip, so that the sheet stays where it is.
+  const place = useRef<HTMLElement>(null);
+  const [room, setRoom] = useState(0);
+  useLayoutEffect(() => {
+    if (!high) setRoom(place.current?.offsetHeight ?? 0);
+  });
   return (
     <section
+      ref={place}
       className={css.pile}
+      style={high ? { height: room } : undefined}
       aria-label="Pile"
       data-pile
       data-over={over || undefined}
