@@ -8,7 +8,7 @@ import logging
 import math
 import threading
 import time
-from collections import OrderedDict, deque
+from collections import Counter, OrderedDict, deque
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
@@ -33,6 +33,7 @@ from ..core.press.raster import jpeg_bytes
 from ..core.remembering import Kept
 
 KNOWN_KEYS = 20_000
+KNOWN_STATES = 1500  # of jobs that keys were made of: each is held whole in memory
 LIVE_BYTES, PATCH_BYTES, MEASURED_BYTES, JPEG_BYTES = 80 << 20, 150 << 20, 48 << 20, 64 << 20
 FIGURES_WIDTH = 1600  # px across of the picture that figures are read from
 BREATH_S, FIRST_BREATH_S = 0.01, 0.6
@@ -90,6 +91,7 @@ class Sheets:
         self._lock = threading.Lock()
         self._painting = threading.Semaphore(PICTURES_AT_ONCE)
         self._known: OrderedDict[str, Drawing] = OrderedDict()
+        self._states: Counter[str] = Counter()  # how many keys know a state, by its digest
         self._measured: Kept[str, tuple[bytes, Counts]] = Kept(MEASURED_BYTES, lambda m: len(m[0]))
         self._places: Kept[str, bytes] = Kept(MEASURED_BYTES // 4, len)
         self._pictures: Kept[tuple[object, ...], bytes] = Kept(JPEG_BYTES, len)
@@ -107,13 +109,21 @@ class Sheets:
             key = drawn_key(job, sheet.id, own, earlier[sheet.id])
             found.append(key)
             with self._lock:
-                if key not in self._known:
-                    self._known[key] = Drawing(where, job, sheet.id, edition, earlier[sheet.id])
-                self._known.move_to_end(key)
+                if before := self._known.pop(key, None):
+                    self._let_go(before)
+                # What was drawn of an earlier state is drawn the same of this one.
+                self._known[key] = Drawing(where, job, sheet.id, edition, earlier[sheet.id])
+                self._states[job.digest] += 1
         with self._lock:
-            while len(self._known) > KNOWN_KEYS:
-                self._known.popitem(last=False)
+            while len(self._known) > KNOWN_KEYS or len(self._states) > KNOWN_STATES:
+                self._let_go(self._known.popitem(last=False)[1])
         return found
+
+    def _let_go(self, drawing: Drawing) -> None:
+        digest = drawing.job.digest
+        self._states[digest] -= 1
+        if not self._states[digest]:
+            del self._states[digest]
 
     def drawing(self, key: str) -> Drawing:
         """What a key was made of. Raises NotFound when that is known no more: the job must be asked for anew."""

@@ -11,7 +11,7 @@ from ..core.document import Frozen
 from ..core.errors import FileRefused, NotFound
 from .database import Database
 
-KEPT_BYTES = 48 << 20  # of stored JSON; as objects about ten times that
+KEPT_BYTES = 16 << 20  # of stored JSON; as objects about ten times that
 KEPT_ASSET_BYTES = 64 << 20
 
 

@@ -5,15 +5,29 @@ import re
 import sqlite3
 import threading
 from collections.abc import Iterable
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from ..core.document import Found, Job, Photo, Pile
 from ..core.document.photo import UNSAID
 from ..core.errors import NotFound
 from ..core.photos.checksums import checksum_before
+from ..core.remembering import Kept
 from .database import Database
 
 _CHECKSUM = re.compile(r"[0-9a-f]{64}")
+
+
+KEPT_BYTES = 12 << 20  # of stored JSON: some ten thousand photos; as objects about ten times that
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """What is known of a photo: its facts with what was found in it, its proxy's width in px, the bytes of both as stored."""
+
+    photo: Photo
+    proxy_width: int
+    stored_bytes: int
 
 
 class Photos:
@@ -25,8 +39,7 @@ class Photos:
         self.incoming.mkdir(parents=True, exist_ok=True)
         for left in self.incoming.iterdir():  # uploads that a killed process left
             left.unlink()
-        self._facts: dict[str, Photo] = {}  # by id, with what was found
-        self._widths: dict[str, int] = {}  # of proxies, by checksum
+        self._kept: Kept[str, Known] = Kept(KEPT_BYTES, lambda known: known.stored_bytes)  # by id
         with database.reading() as db:
             self._before = {row["checksum"] for row in db.execute("SELECT checksum FROM before")}
         self._lock = threading.Lock()
@@ -41,31 +54,35 @@ class Photos:
 
     def facts(self, ids: Iterable[str]) -> dict[str, Photo]:
         """What is known of photos, by id; those that were never brought in are left out."""
+        return {identity: known.photo for identity, known in self._fetch(ids).items()}
+
+    def _fetch(self, ids: Iterable[str]) -> dict[str, Known]:
         wanted = list(dict.fromkeys(ids))
-        missing = [identity for identity in wanted if identity not in self._facts]
+        known = {identity: one for identity in wanted if (one := self._kept.get(identity)) is not None}
+        missing = [identity for identity in wanted if identity not in known]
         for start in range(0, len(missing), 500):
             some = missing[start : start + 500]
-            with self._db.reading() as db:
+            # Held while it is read: what is recorded meanwhile takes its place afterwards, not before.
+            with self._lock, self._db.reading() as db:
                 rows = db.execute(
                     f"""
                     SELECT photo, proxy_width, found FROM photo
                     WHERE substr(checksum, 1, 16) IN ({", ".join("?" * len(some))})
                     """,
                     some,
-                ).fetchall()
-            for row in rows:
-                photo = Photo.model_validate_json(row["photo"])
-                found = Found.model_validate_json(row["found"]) if row["found"] else None
-                with self._lock:
-                    self._facts.setdefault(photo.id, photo.having(found=found))
-                    self._widths[photo.checksum] = row["proxy_width"]
-        return {identity: self._facts[identity] for identity in wanted if identity in self._facts}
+                )
+                for row in rows:
+                    photo = Photo.model_validate_json(row["photo"])
+                    found = Found.model_validate_json(row["found"]) if row["found"] else None
+                    size = len(row["photo"]) + len(row["found"] or "")
+                    known[photo.id] = Known(photo.having(found=found), row["proxy_width"], size)
+                    self._kept.put(photo.id, known[photo.id])
+        return {identity: known[identity] for identity in wanted if identity in known}
 
     def known(self, checksum: str) -> tuple[Photo, int] | None:
         """The photo and its proxy's width in px; None when its file was never brought in."""
-        photo = self.facts([checksum[:16]]).get(checksum[:16])
-        width = self._widths.get(checksum, 0)
-        return (photo, width) if photo and photo.checksum == checksum and width else None
+        one = self._fetch([checksum[:16]]).get(checksum[:16])
+        return (one.photo, one.proxy_width) if one and one.photo.checksum == checksum and one.proxy_width else None
 
     @staticmethod
     def note(db: sqlite3.Connection, photos: Iterable[Photo]) -> None:
@@ -112,7 +129,8 @@ class Photos:
                 {"checksum": photo.checksum, "photo": _plain(photo), "width": proxy_width},
             )
         with self._lock:
-            self._widths[photo.checksum] = proxy_width
+            if known := self._kept.get(photo.id):
+                self._kept.put(photo.id, replace(known, proxy_width=proxy_width))
 
     def found(self, checksum: str) -> Found | None:
         """What the machine found in a photo; None until it has looked."""
@@ -125,15 +143,15 @@ class Photos:
 
     def keep_found(self, checksum: str, found: Found) -> None:
         """Records what the machine found in a photo."""
+        stored = found.model_dump_json()
         with self._db.transaction() as db:
             db.execute(
-                "UPDATE photo SET found = :found WHERE checksum = :checksum",
-                {"checksum": checksum, "found": found.model_dump_json()},
+                "UPDATE photo SET found = :found WHERE checksum = :checksum", {"checksum": checksum, "found": stored}
             )
-        known = self.facts([checksum[:16]]).get(checksum[:16])
         with self._lock:
-            if known:
-                self._facts[known.id] = known.having(found=found)
+            if known := self._kept.get(checksum[:16]):
+                size = known.stored_bytes + len(stored)
+                self._kept.put(known.photo.id, Known(known.photo.having(found=found), known.proxy_width, size))
             self.found_count += 1
 
     def unseen(self) -> list[str]:

@@ -4,6 +4,7 @@ At length it goes on for two hours: what the stores of pictures may keep is full
 """
 
 import itertools
+import os
 import signal
 import time
 from pathlib import Path
@@ -21,7 +22,7 @@ STORES = (sheets.LIVE_BYTES, sheets.PATCH_BYTES, sheets.MEASURED_BYTES, sheets.J
 THREADS = (
     44  # that answer requests and work beside; each reads the database by a connection of its own: a file and its log
 )
-JOBS, PHOTOS, HOURS = 4, times(12, 50), 2
+JOBS, PHOTOS, HOURS = 4, times(12, 50), float(os.environ.get("SUTARU_TRIAL_HOURS", "2"))
 FULL_S = 20 * 60  # by then
 TEMPLATES = ("album-spread-18", "collage-shore", "card-portrait", "mockup-table")
 
