@@ -230,11 +230,11 @@ def test_a_hand_of_many_photos(page: Page, start: Callable, pile: Pile) -> None:
     assert put == [*order[1:], order[0]]
 
     # A click on a filled opening replaces; Escape lets the rest go, and it stays in the pile.
+    replaced = (names.nth(10).get_attribute("aria-label") or "").split(".jpg")[0]
     names.nth(10).click()
     names.nth(12).click(modifiers=["Shift"])
     page.mouse.click(*middle(page, 1))
     page.keyboard.press("Escape")
     expect(page.get_by_text("Esc lets go.")).to_have_count(0)
     expect(page.get_by_text("24 photos, 16 unused")).to_be_visible()
-    replaced = (names.nth(10).get_attribute("aria-label") or "").split(".jpg")[0]
     expect(page.get_by_role("table", name="Ledger").locator("tbody tr").first).to_contain_text(replaced)

@@ -84,14 +84,14 @@ def test_the_pile_opens_to_a_grid(page: Page, given: Callable[..., Given]) -> No
     stage = page.get_by_test_id("sheet").bounding_box()
     page.keyboard.press("e")
     grid = page.get_by_role("button", name="Grid of photos")
-    expect(grid).to_have_attribute("aria-pressed", "true")
+    expect(grid).to_have_attribute("aria-expanded", "true")
     expect(prints).to_have_count(12)
     tops = {round(one.bounding_box()["y"]) for one in prints.all()}  # type: ignore[index]
     assert len(tops) > 1  # lines, one below the other
     # It lies over the stage: the sheet stays where it was; Escape closes it.
     assert page.get_by_test_id("sheet").bounding_box() == stage
     page.keyboard.press("Escape")
-    expect(grid).to_have_attribute("aria-pressed", "false")
+    expect(grid).to_have_attribute("aria-expanded", "false")
     # By its edge, with the pointer and with keys.
     edge = page.get_by_role("separator", name="Height of the pile")
     x, y = centre(edge)
@@ -99,7 +99,7 @@ def test_the_pile_opens_to_a_grid(page: Page, given: Callable[..., Given]) -> No
     page.mouse.down()
     page.mouse.move(x, y - 300, steps=6)
     page.mouse.up()
-    expect(grid).to_have_attribute("aria-pressed", "true")
+    expect(grid).to_have_attribute("aria-expanded", "true")
     high = int(edge.get_attribute("aria-valuenow") or 0)
     assert 350 < high < 500
     edge.focus()

@@ -139,7 +139,7 @@ export function PileBar({
           variant="default"
           size={30}
           aria-label="Grid of photos"
-          aria-pressed={isOpen}
+          aria-expanded={isOpen}
           onClick={onOpen}
         >
           {isOpen ? <IconChevronDown size={16} /> : <IconChevronUp size={16} />}
