@@ -23,7 +23,7 @@ from sutaru.core.geometry.outlines import region
 from sutaru.core.paint.sampling import sample_picture
 from sutaru.core.paint.vectors import coverage
 from sutaru.core.photos import decode, examine, plain
-from sutaru.core.photos.deep import shrunk
+from sutaru.core.photos.deep import Bands, shrunk
 from sutaru.core.remembering import Kept, remembered
 from sutaru.core.words import set_text
 from tests.conftest import SHELF, TEMPLATES, first, one_sheet
@@ -79,13 +79,13 @@ def test_a_large_picture_is_read_shrunk_as_pillow_reads_it(format: str, mode: st
     image = Image.fromarray(noise.squeeze(), mode)
     file = io.BytesIO()
     image.save(file, format)
-    found = shrunk(file.getvalue(), format, 0.25)
+    found = shrunk(file.getvalue(), format, 0.25, Bands(None, True))
     assert found is not None
     assert (found.mode, found.size) == (mode, (45, 30))
     if mode == "RGBA":
         return  # averaged by alpha, which Pillow's reduction does not
     assert np.abs(np.asarray(found, int) - np.asarray(image.reduce(4), int)).max() <= 1
-    assert shrunk(file.getvalue(), format, 0.7) is None
+    assert shrunk(file.getvalue(), format, 0.7, Bands(None, True)) is None
 
 
 def test_a_large_picture_keeps_its_orientation(monkeypatch: pytest.MonkeyPatch) -> None:

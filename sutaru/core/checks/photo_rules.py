@@ -183,7 +183,10 @@ def profile_passed_over(sheet: Resolved) -> Findings:
     """Every photo's colours are known: its profile could be used."""
     for drawn, opening in openings_of(sheet):
         if drawn.photo and drawn.photo.profile_unusable:
+            told = drawn.photo.profile
             sentence = (
-                f"The colour profile in opening {drawn.number}'s photo is damaged; its colours are taken as sRGB."
+                f"The colours of opening {drawn.number}'s photo are told as {told}, which cannot be used; they are taken as sRGB."
+                if told
+                else f"The colour profile in opening {drawn.number}'s photo is damaged; its colours are taken as sRGB."
             )
             yield finding_of(sheet, "profile_passed_over", "look", opening.id, sentence)

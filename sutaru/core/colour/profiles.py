@@ -63,6 +63,15 @@ def is_srgb(icc: bytes) -> bool:
     return through is not None and all(abs(a - b) <= 1 for a, b in zip(probe.tobytes(), through.tobytes(), strict=True))
 
 
+def is_same(icc: bytes, space: Space) -> bool:
+    """Whether a profile is that of a working space, be it by another name: there is nothing to convert then."""
+    return (
+        icc == profile_bytes(space)
+        or (space == "srgb" and is_srgb(icc))
+        or described(icc) == described(profile_bytes(space))
+    )
+
+
 @remembered(16 << 20)
 def _transform(icc: bytes, mode: str, target: str) -> ImageCms.ImageCmsTransform | None:
     """None when the profile cannot be used that way, a curve or table of it being missing or damaged."""
@@ -80,16 +89,25 @@ def usable(icc: bytes, mode: str) -> bool:
 
 
 def to_working(image: Image.Image, icc: bytes | None, space: Space = "srgb") -> Image.Image:
-    """An image of mode L, RGB or CMYK as RGB of a working space. A profile that does not fit the mode is passed over."""
+    """An image of mode L, RGB, CMYK or LAB as RGB of a working space. A profile that does not fit the mode is passed over."""
+    if image.mode == "LAB":
+        return ImageCms.applyTransform(image, _from_lab(space)) or image
     fits = bool(icc) and usable(icc or b"", image.mode)
     if image.mode == "L":
         return Image.fromarray(grey_table(icc if fits else None, space)[0][np.asarray(image).astype(np.uint16) * 257])
     own = icc if icc and fits else profile_bytes("fogra39" if image.mode == "CMYK" else "srgb")
-    if image.mode == "RGB" and (own == profile_bytes(space) or (space == "srgb" and is_srgb(own))):
+    if image.mode == "RGB" and is_same(own, space):
         return image
     transform = _transform(own, image.mode, space)
     assert transform is not None  # ours, or found usable
     return ImageCms.applyTransform(image, transform) or image
+
+
+@lru_cache(maxsize=4)
+def _from_lab(space: Space) -> ImageCms.ImageCmsTransform:
+    """From CIE L*a*b* of D50, which needs no profile of the picture's own."""
+    onto = ImageCms.ImageCmsProfile(io.BytesIO(profile_bytes(space)))
+    return ImageCms.buildTransform(ImageCms.createProfile("LAB", 5003), onto, "LAB", "RGB", INTENT, FLAGS)
 
 
 @remembered(16 << 20)

@@ -55,7 +55,7 @@ class Photo(Frozen):
     ``found`` is None until the machine has looked. ``marked`` are keep areas set by hand: once there are any, even none
     at all, they alone count. Its name and what ``UNSAID`` lists are said in the job; all else is known of the file,
     whatever job it lies in. ``profile_unusable``: there is a profile in it that cannot convert it.
-    ``caption``: what the file says in words.
+    ``has_alpha``: parts of it may be transparent. ``caption``: what the file says in words.
     """
 
     id: PhotoId
@@ -77,6 +77,7 @@ class Photo(Frozen):
     bits: Literal[1, 8, 16] = 8
     profile: str = ""
     profile_unusable: bool = False
+    has_alpha: Annotated[bool, Field(exclude_if=unsaid)] = False
     taken: datetime | None = None
     caption: Annotated[str, Field(max_length=2000, exclude_if=unsaid)] = ""
     sample: bool = False
@@ -85,6 +86,11 @@ class Photo(Frozen):
     already_worked: bool = False
     stars: Annotated[int, Field(ge=0, le=5)] = 0
     aside: bool = False
+
+    @property
+    def is_translucent(self) -> bool:
+        """Whether parts of it may be transparent; of one that was brought in before that was asked, by its mode."""
+        return self.has_alpha or (self.mode in ("RGBA", "LA", "PA") and self.format != "TIFF")
 
     @property
     def keep_areas(self) -> tuple[KeepArea, ...]:

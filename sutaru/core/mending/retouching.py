@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from ..depths import Bytes, Values, deepened, flattened
+from ..depths import Bytes, Values, deepened, flattened, white
 from ..document import Adjust, Cover, Eye, Free, Photo, Retouching, Stroke
 from ..document.lab import Space
 from ..photos import Pixels
@@ -47,9 +47,16 @@ class Retoucher:
         image = self._pixels(photo, least_scale, space, depth)
         if retouching is None or not retouching.seen:
             return image
+        if image.shape[2] == 4:
+            return np.dstack(
+                [self._done(np.ascontiguousarray(image[..., :3]), photo, space, retouching), image[..., 3]]
+            )
+        return self._done(image, photo, space, retouching)
+
+    def _done(self, image: Values, photo: Photo, space: Space, retouching: Retouching) -> Values:
         flat = flattened(image)
         made = self._touched(flat, photo, space, retouching)
-        if depth == 8:
+        if image.dtype == np.uint8:
             return made
         return np.where((made != flat).any(axis=-1, keepdims=True), deepened(made), image)
 
@@ -74,7 +81,9 @@ class Retoucher:
         name = photo.checksum, image.shape, space, touch.digest + (retouching.stages or ("",))[-1]
         made = self._kept.get(name)
         if made is None:
-            made = freed(image, touch)
+            made = freed(np.ascontiguousarray(image[..., :3]), touch)
+            if image.shape[2] == 4:
+                made[..., 3] = cv2.multiply(made[..., 3], image[..., 3], scale=1 / 255)
             self._kept.put(name, made)
         return made
 
@@ -83,11 +92,18 @@ class Retoucher:
     ) -> tuple[Values, int, int]:  # fmt: skip
         """An image, all of a photo as it is retouched, that goes on beyond its edges with its own texture, there in 8 bits; and
         by how many px at its left and top. Raises PhotoRefused."""
+        if image.shape[2] == 4:
+            grown, left, top = self.woven(np.ascontiguousarray(image[..., :3]), photo, space, retouching, edges)
+            cover = np.full(grown.shape[:2], white(image), image.dtype)
+            cover[top : top + image.shape[0], left : left + image.shape[1]] = image[..., 3]
+            return np.dstack([grown, cover]), left, top
         stage = (retouching.stages or ("",))[-1] if retouching else ""
         which = f"{stage} {edges} {[area.digest for area in photo.keep_areas]}"
         strips = self._plans.get((photo.checksum, space, which))
         if strips is None:
-            seen = flattened(self(photo, min(1.0, SMALL_PX / max(photo.width, photo.height)), space, retouching))
+            seen = flattened(self(photo, min(1.0, SMALL_PX / max(photo.width, photo.height)), space, retouching))[
+                ..., :3
+            ]
             spare = [(a.left, a.top, a.left + a.width, a.top + a.height) for a in photo.keep_areas]
             strips = planned(small(seen), edges, spare)
             self._plans.put((photo.checksum, space, which), strips)

@@ -195,6 +195,7 @@ def _hides(item: Item) -> bool:
     if not isinstance(layer, Opening | FillBox) or isinstance(layer.outline, Mask):
         return False
     cut = item.placement is not None and (item.placement.fit == "whole" or item.placement.ratio is not None)
+    cut = cut or (item.photo is not None and item.photo.is_translucent)
     return layer.opacity == 1.0 and layer.blend == "normal" and not cut and item.behind
 
 

@@ -6,6 +6,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from ..depths import flattened
 from ..document import Opening
 from ..geometry.maps import Map
 from .framing import Frame, edges_px, framed, times
@@ -75,9 +76,15 @@ def filled(
     if not (item.photo and item.placement):
         return list(frame.under)
     photo_onto = photo_onto_page(layer, item, onto)
-    found = list(frame.under) if item.behind else [_with_hole(patch, frame) for patch in frame.under]
+    whole = item.behind and not item.photo.is_translucent
+    found = list(frame.under) if whole else [_with_hole(patch, frame) for patch in frame.under]
     if frame.box and item.behind:
-        found.append(Patch(frame.box, photo_seen(frame.box, layer, item, onto, photo_onto, grid, means), frame.alpha))
+        seen = photo_seen(frame.box, layer, item, onto, photo_onto, grid, means)
+        alpha = frame.alpha
+        if seen.shape[2] == 4:
+            seen, cover = np.ascontiguousarray(seen[..., :3]), flattened(np.ascontiguousarray(seen[..., 3]))
+            alpha = times(cover, alpha)
+        found.append(Patch(frame.box, seen, alpha))
     for free in item.free:
         found += standing(free, frame, layer, item, onto, photo_onto, grid, means, cell)
     return found

@@ -3,7 +3,7 @@
 import cv2
 import numpy as np
 
-from ..depths import Values, deepened
+from ..depths import Values, deepened, white
 from ..document import GOES_ON, Free, Mask, Opening, Photo
 from ..document.lab import Space
 from ..fitting import opening_from_photo, standing_free, upright_from_photo
@@ -33,8 +33,8 @@ def photo_seen(
     box: Box, layer: Opening, item: Item, onto: Map, photo_onto: Map, grid: PixelGrid, means: Means,
     free: Free | None = None,
 ) -> Values:  # fmt: skip
-    """The photo in a box, as deep as the grid, mended, and sharpened where the print wants it; RGBA of a subject that stands
-    ``free``."""
+    """The photo in a box, as deep as the grid, mended, and sharpened where the print wants it; RGBA of one that is translucent,
+    and of a subject that stands ``free``."""
     assert item.photo
     whole = meet(box_about(outline_px(layer, grid, onto)), grid.box)
     if item.sharpen and whole and isinstance(layer.outline, Mask):  # it reaches beyond what is traced of it
@@ -46,13 +46,38 @@ def photo_seen(
     pixels, beyond = means.pixels(item), _beyond(layer, item, means)
     if free:
         pixels, beyond = _subject(free, item, means), None
+    elif item.photo.is_translucent:
+        pixels = _multiplied(pixels)
     seen = sample(pixels, item.photo, photo_onto, sampled, around, item.space, beyond, grid.depth)
-    colour = mended(np.ascontiguousarray(seen[..., :3]) if free else seen, item.recipe, item.photo.found)
+    has_alpha = seen.shape[2] == 4
+    if has_alpha and not free:
+        seen = _divided(seen)
+    colour = mended(np.ascontiguousarray(seen[..., :3]) if has_alpha else seen, item.recipe, item.photo.found)
     if sharpen:
         colour = unsharp(colour, sharpen.sigma_px(grid.px_per_mm), sharpen.amount)
-    if free:
+    if has_alpha:
         colour = np.dstack([colour, seen[..., 3]])
     return np.ascontiguousarray(colour[within(box, sampled)]) if sharpen else colour
+
+
+def _multiplied(pixels: Pixels) -> Pixels:
+    """Colours times their own opacity: what is transparent has a colour as well, which must not run into its neighbours."""
+
+    def multiplied(photo: Photo, least_scale: float, space: Space = "srgb", depth: int = 8) -> Values:
+        image = pixels(photo, least_scale, space, depth)
+        if image.shape[2] == 3:
+            return image
+        cover = image[..., 3:].astype(np.float32) / white(image)
+        return np.dstack([np.rint(image[..., :3] * cover).astype(image.dtype), image[..., 3]])
+
+    return multiplied
+
+
+def _divided(image: Values) -> Values:
+    """Colours as they are where something of them is seen."""
+    top = white(image)
+    cover = np.maximum(image[..., 3:].astype(np.float32), 1) / top
+    return np.dstack([np.rint(np.minimum(image[..., :3] / cover, top)).astype(image.dtype), image[..., 3]])
 
 
 def _subject(free: Free, item: Item, means: Means) -> Pixels:

@@ -2,42 +2,63 @@
 channel, whose profile is applied to all sixteen and only what comes out becomes eight; and large ones of eight bits, shrunk.
 """
 
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+import imagecodecs
 import numpy as np
 import pyvips
+from numpy.typing import NDArray
 from PIL import Image
 
-from ..colour.profiles import grey_table, profile_bytes, profile_path, usable
+from ..colour.profiles import grey_table, is_same, profile_bytes, profile_path, usable
 from ..depths import Values
 from ..document.lab import Space
 
 LOADERS = {"PNG": "pngload", "TIFF": "tiffload", "WEBP": "webpload"}
 _MODES = {1: "L", 3: "RGB", 4: "CMYK"}
+_ROWS = 256  # converted at a time
+_RELATIVE, _BLACK_POINT = 1, 0x2000  # LittleCMS: the relative colorimetric intent, black point compensation
+
+
+@dataclass(frozen=True)
+class Bands:
+    """Which channels of a picture are its colours, the first ones; None for all but a last one that is transparency.
+    ``has_alpha``: whether the one after them is that. libvips takes colours that are multiplied by it apart by itself."""
+
+    colours: int | None
+    has_alpha: bool
 
 
 def deep(
-    source: bytes | Path, format: str, icc: bytes | None, least_scale: float, space: Space, depth: int = 8
-) -> Values | None:
+    source: bytes | Path, format: str, icc: bytes | None, least_scale: float, space: Space, depth: int, bands: Bands,
+    keeps_alpha: bool = False,
+) -> Values | None:  # fmt: skip
     """RGB (h, w, 3) of a working space, of ``depth`` bits, as stored, at ``least_scale`` of its size or somewhat larger;
-    translucent parts on white.
+    translucent parts on white, or RGBA (h, w, 4) where it ``keeps_alpha``.
 
-    None when it is not of sixteen bits without a sign. Raises OSError when the file is damaged.
+    None when it is not of sixteen bits. Raises OSError when the file is damaged.
     """
     try:
         image = _loaded(source, format)
-        if image.format != "ushort":
+        if image.format != "ushort" and image.interpretation != "labs":
             return None
         blocks = max(1, int(1 / least_scale + 1e-9))
-        if blocks > 1:
-            image = image.shrink(blocks, blocks, ceil=True)
-        return np.ascontiguousarray(_converted(image, icc, space, depth).numpy())
+        colour, cover = _parted(image, bands, blocks)
+        colour = _converted(colour, icc, space, depth)
+        if cover is None:
+            return np.ascontiguousarray(_array(colour))
+        top, kind = (65535, "ushort") if depth == 16 else (255, "uchar")
+        cover = (cover * (top / 65535)).rint().cast(kind)
+        joined = colour.bandjoin(cover).copy(interpretation="rgb16" if depth == 16 else "srgb")
+        return np.ascontiguousarray((joined if keeps_alpha else joined.flatten(background=3 * [top])).numpy())
     except pyvips.Error as error:
         raise OSError(str(error)) from None
 
 
-def shrunk(source: bytes | Path, format: str, least_scale: float) -> Image.Image | None:
+def shrunk(source: bytes | Path, format: str, least_scale: float, bands: Bands) -> Image.Image | None:
     """A picture of eight bits as stored, mode L, LA, RGB, RGBA or CMYK, shrunk by whole pixels to ``least_scale`` or larger.
 
     None when it is not of eight bits, or is not to be shrunk by half at least. Raises OSError when the file is damaged.
@@ -49,10 +70,10 @@ def shrunk(source: bytes | Path, format: str, least_scale: float) -> Image.Image
         image = _loaded(source, format)
         if image.format != "uchar":
             return None
-        alpha = image.hasalpha()
-        small = (image.premultiply() if alpha else image).shrink(blocks, blocks, ceil=True)
-        small = (small.unpremultiply() if alpha else small).rint().cast("uchar")
-        mode = _MODES[image.bands - alpha] + ("A" if alpha else "")
+        colour, cover = _parted(image, bands, blocks)
+        small = colour if cover is None else colour.bandjoin(cover)
+        small = small.rint().cast("uchar")
+        mode = _MODES[colour.bands] + ("A" if cover is not None else "")
         return Image.frombytes(mode, (small.width, small.height), small.write_to_memory())
     except (pyvips.Error, KeyError, ValueError) as error:
         raise OSError(str(error)) from None
@@ -64,29 +85,71 @@ def _loaded(source: bytes | Path, format: str) -> Any:
     return getattr(pyvips.Image, LOADERS[format])(str(source), access="sequential", fail_on="error")
 
 
+def _parted(image: Any, bands: Bands, blocks: int) -> tuple[Any, Any]:
+    """Colours and transparency (None without), both shrunk by whole blocks; colours as if nothing were transparent."""
+    kind, way = image.format, image.interpretation
+    colours = bands.colours or image.bands - image.hasalpha()
+    if not bands.has_alpha or colours >= image.bands:
+        colour = image if colours >= image.bands else image.extract_band(0, n=colours)
+        small = colour.shrink(blocks, blocks, ceil=True) if blocks > 1 else colour
+        return small.copy(interpretation=way), None
+    image = image.extract_band(0, n=colours + 1)
+    if blocks == 1:
+        return image.extract_band(0, n=colours).copy(interpretation=way), image[colours]
+    top = 65535 if kind == "ushort" else 255
+    plain = image.premultiply(max_alpha=top).shrink(blocks, blocks, ceil=True).unpremultiply(max_alpha=top)
+    return plain.extract_band(0, n=colours).rint().cast(kind).copy(interpretation=way), plain[colours]
+
+
 def _converted(image: Any, icc: bytes | None, space: Space, depth: int) -> Any:
-    alpha = image.hasalpha()
-    mode = _MODES[image.bands - alpha]
-    fits = bool(icc) and usable(icc or b"", mode)
+    """The colours of a picture in a working space, three channels of ``depth`` bits."""
     step, kind = (1, "ushort") if depth == 16 else (257, "uchar")
-    if mode == "L" and not fits and depth == 16:
-        mode, image = "RGB", image[0].bandjoin([image[0], *(image[n] for n in range(image.bands))])
+    if image.interpretation == "labs":
+        return image.icc_export(output_profile=str(profile_path(space)), depth=depth, intent="relative", pcs="lab")
+    mode = _MODES[image.bands]
+    fits = bool(icc) and usable(icc or b"", mode)
     if mode == "L" and depth == 8:
         table = pyvips.Image.new_from_array(grey_table(icc if fits else None, space), interpretation="srgb")
-        image = _joined(image[0].maplut(table), image[1] if alpha else None)
-    elif mode == "RGB" and not fits and space == "srgb":
-        image = (image / step).rint()
-    else:
-        own = icc if icc and fits else profile_bytes("fogra39" if mode == "CMYK" else "srgb")
-        image = image.copy(interpretation={"CMYK": "cmyk", "L": "grey16"}.get(mode, "rgb16"))
-        image.set_type(pyvips.GValue.blob_type, "icc-profile-data", own)
-        # By way of XYZ in floats: in one step LittleCMS goes through a table of few places, and is off by ten in the shadows.
-        way: dict[str, Any] = {"intent": "relative", "black_point_compensation": True, "pcs": "xyz"}
-        image = image.icc_import(embedded=True, **way)
-        image = image.icc_export(output_profile=str(profile_path(space)), depth=depth, **way)
-    image = image.cast(kind).copy(interpretation="rgb16" if depth == 16 else "srgb")
-    return image.flatten(background=3 * [65535 // step]) if image.bands == 4 else image
+        return image.maplut(table)
+    if mode == "L" and not fits:
+        mode, image = "RGB", image.bandjoin([image, image])
+    own = icc if icc and fits else profile_bytes("fogra39" if mode == "CMYK" else "srgb")
+    if mode == "RGB":
+        if is_same(own, space):
+            return (image / step).rint().cast(kind)
+        made = _through_floats(image, own, space, depth)
+        return pyvips.Image.new_from_array(made, interpretation="rgb16" if depth == 16 else "srgb")
+    image = image.copy(interpretation={"CMYK": "cmyk", "L": "grey16"}[mode])
+    image.set_type(pyvips.GValue.blob_type, "icc-profile-data", own)
+    way: dict[str, Any] = {"intent": "relative", "black_point_compensation": True, "pcs": "xyz"}
+    image = image.icc_import(embedded=True, **way)
+    return image.icc_export(output_profile=str(profile_path(space)), depth=depth, **way).cast(kind)
 
 
-def _joined(colour: Any, alpha: Any) -> Any:
-    return colour if alpha is None else colour.bandjoin((alpha / 257).rint().cast("uchar"))
+def _through_floats(image: Any, icc: bytes, space: Space, depth: int) -> Values:
+    """RGB of sixteen bits in a working space, worked out in floats: between integers LittleCMS goes through tables of few
+    places, and loses the shadows."""
+    top, kind = (65535, np.uint16) if depth == 16 else (255, np.uint8)
+    onto = profile_bytes(space)
+    made = np.empty((image.height, image.width, 3), kind)
+
+    def convert(first: int, rows: NDArray[np.uint16]) -> None:
+        values = imagecodecs.cms_transform(
+            rows.astype(np.float32) * np.float32(1 / 65535), icc, onto, colorspace="rgb", outcolorspace="rgb",
+            outdtype="float32", intent=_RELATIVE, flags=_BLACK_POINT,
+        )  # fmt: skip
+        made[first : first + len(rows)] = np.rint(np.clip(values, 0.0, 1.0) * top)
+
+    with ThreadPoolExecutor(2) as threads:
+        left = [
+            threads.submit(convert, first, image.crop(0, first, image.width, min(_ROWS, image.height - first)).numpy())
+            for first in range(0, image.height, _ROWS)
+        ]
+        for one in left:
+            one.result()
+    return made
+
+
+def _array(image: Any) -> Values:
+    found: Values = image.numpy()
+    return found

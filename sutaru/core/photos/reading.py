@@ -1,6 +1,7 @@
 """Reading a photo file safely: what it is, and its pixels upright in a working space at the size that is needed.
 
-Pixels come as RGB arrays of 8 bits. A JPEG is decoded shrunk by 2, 4 or 8 when that is still large enough.
+Pixels come as RGB arrays of 8 bits, or RGBA where transparency is asked for. A JPEG is decoded shrunk by 2, 4 or 8 when that
+is still large enough.
 """
 
 import contextlib
@@ -27,8 +28,11 @@ from ..document.lab import Space
 from ..errors import PhotoRefused
 from .captions import caption_of
 from .checksums import Source, checksum
-from .deep import LOADERS, deep, shrunk
+from .colour_tags import told_profile
+from .deep import LOADERS, Bands, deep, shrunk
+from .tiff_tags import count_colours, says_alpha, why_unread
 
+_PLAINER = "Save it as a TIFF of 8 or 16 bits with LZW or no compression, or as JPEG, and bring that in."
 LARGE_PIXELS = 40_000_000  # from here on a picture that cannot be decoded shrunk is read in strips
 
 FORMATS = ("JPEG", "PNG", "TIFF", "WEBP", "HEIF")
@@ -37,7 +41,18 @@ pillow_heif.register_heif_opener(thumbnails=False)  # reads HEIC through Pillow,
 EXTENSIONS = {"JPEG": "jpg", "PNG": "png", "TIFF": "tif", "WEBP": "webp", "HEIF": "heic"}
 
 # Pillow's modes whose colour is not RGB, by what a profile speaks of.
-_COLOURS = {"1": "L", "L": "L", "LA": "L", "I;16": "L", "I;16B": "L", "I;16L": "L", "I": "L", "F": "L", "CMYK": "CMYK"}
+_COLOURS = {
+    "1": "L",
+    "L": "L",
+    "LA": "L",
+    "I;16": "L",
+    "I;16B": "L",
+    "I;16L": "L",
+    "I": "L",
+    "F": "L",
+    "CMYK": "CMYK",
+    "LAB": "LAB",
+}
 _SIXTEEN = {"I;16", "I;16B", "I;16L", "I", "F"}
 
 
@@ -50,6 +65,8 @@ class _Header:
     mode: str
     bits: int
     icc: bytes | None
+    unusable: str
+    has_alpha: bool
     taken: datetime | None
     caption: str
 
@@ -68,9 +85,14 @@ def _open(source: Source, name: str) -> Image.Image:
             raise PhotoRefused(
                 f"{name} is a WebP that is damaged, or too large to be read.", "Save it anew as a plain JPEG."
             ) from None
+        if why := why_unread(source):
+            raise PhotoRefused(f"{name} {why}, which is not read.", _PLAINER) from None
         raise PhotoRefused(
             f"{name} is not a picture that can be read.", "Bring it in as JPEG, PNG, TIFF, WebP or HEIC."
         ) from None
+    if picture.format == "TIFF" and (why := why_unread(source)):
+        picture.close()
+        raise PhotoRefused(f"{name} {why}, which is not read.", _PLAINER)
     if picture.width * picture.height > limits.PHOTO_PIXELS:
         picture.close()
         raise PhotoRefused(
@@ -116,13 +138,30 @@ def _format(picture: Image.Image) -> str:
 def _header(source: Source, name: str) -> _Header:
     with _open(source, name) as picture:
         _affordable(picture, name)
-        bits = _bits(picture)  # before anything else: reading a PNG's EXIF block forgets how its pixels are stored
+        # Before anything else: reading a PNG's EXIF block forgets how its pixels are stored.
+        bits, told = _bits(picture), told_profile(picture)
         orientation, taken = _exif(picture)
         size = picture.size[::-1] if _turns(picture, orientation) in (5, 6, 7, 8) else picture.size
         return _Header(
             _format(picture), *size, orientation, picture.mode, bits,
-            picture.info.get("icc_profile"), taken, caption_of(picture),
+            *told, _has_alpha(picture), taken, caption_of(picture),
         )  # fmt: skip
+
+
+def _has_alpha(picture: Image.Image) -> bool:
+    """Whether parts of it may be transparent: by the tag that says so in a TIFF, else by what its pixels are."""
+    tags: Any = getattr(picture, "tag_v2", None)
+    if tags is not None:
+        return says_alpha(tags)
+    return picture.mode in ("RGBA", "LA", "PA") or "transparency" in picture.info
+
+
+def _bands(picture: Image.Image) -> Bands:
+    """Which of a picture's channels are its colours, and how it is transparent."""
+    tags: Any = getattr(picture, "tag_v2", None)
+    if tags is not None:
+        return Bands(count_colours(tags), says_alpha(tags))
+    return Bands(None, True)
 
 
 def _bits(picture: Image.Image) -> int:
@@ -156,9 +195,10 @@ def examine(source: Source, name: str, sample: bool = False) -> Photo:
         {
             "id": digest[:16], "checksum": digest, "name": plain(name), "format": head.format, "size_bytes": size,
             "width": head.width, "height": head.height, "exif_orientation": head.orientation, "mode": head.mode,
-            "bits": head.bits, "profile": described(head.icc)[0] if head.icc else "",
-            "profile_unusable": bool(head.icc) and not usable(head.icc or b"", _COLOURS.get(head.mode, "RGB")),
-            "taken": head.taken, "sample": sample, "caption": head.caption,
+            "bits": head.bits, "profile": head.unusable or (described(head.icc)[0] if head.icc else ""),
+            "profile_unusable": bool(head.unusable)
+            or (bool(head.icc) and not usable(head.icc or b"", _COLOURS.get(head.mode, "RGB"))),
+            "has_alpha": head.has_alpha, "taken": head.taken, "sample": sample, "caption": head.caption,
         }
     )  # fmt: skip
 
@@ -170,19 +210,23 @@ def plain(name: str) -> str:
     return seen[-200:].strip() or "photo"
 
 
-def decode(source: Source, name: str, least_scale: float = 1.0, space: Space = "srgb", depth: int = 8) -> Values:
+def decode(
+    source: Source, name: str, least_scale: float = 1.0, space: Space = "srgb", depth: int = 8, alpha: bool = False
+) -> Values:
     """The photo upright, RGB (h, w, 3) of a working space, at ``least_scale`` of its size or somewhat larger. A file of 16 bits
-    gives as many where ``depth`` is 16; else, and whatever else it is, 8.
+    gives as many where ``depth`` is 16; else, and whatever else it is, 8. What is transparent lies on white; with ``alpha``
+    it is RGBA (h, w, 4), its colours as they are stored, where parts of it may be transparent.
 
     Raises PhotoRefused when the file turns out to be damaged.
     """
     try:
         with _open(source, name) as picture:
-            icc, bits = picture.info.get("icc_profile"), _bits(picture)
+            bits, bands, icc = _bits(picture), _bands(picture), told_profile(picture)[0]
+            alpha = alpha and _has_alpha(picture)
             stored = _exif(picture)[0]
             orientation, kind = _turns(picture, stored), _format(picture)
             if kind in LOADERS and bits == 16:
-                fine = deep(source, kind, icc, least_scale, space, depth)
+                fine = deep(source, kind, icc, least_scale, space, depth, bands, alpha)
                 if fine is not None:
                     return _upright(fine, stored)
             size = tuple(-(-side * eighths(least_scale) // 8) for side in picture.size)
@@ -192,13 +236,15 @@ def decode(source: Source, name: str, least_scale: float = 1.0, space: Space = "
                     pixels = np.asarray(to_working(Image.fromarray(pixels), icc, space))
                 return _upright(pixels, orientation)
             if kind in LOADERS and picture.width * picture.height > LARGE_PIXELS:
-                small = shrunk(source, kind, least_scale)
+                small = shrunk(source, kind, least_scale, bands)
                 if small is not None:
-                    return _upright(np.asarray(_in_space(small, icc, space)), stored)
+                    return _upright(np.asarray(_in_space(small, icc, space, alpha)), stored)
             if kind == "JPEG":
                 picture.draft(None, (size[0], size[1]))
             picture.load()
-            return _upright(np.asarray(_in_space(picture, icc, space)), orientation)
+            if kind == "TIFF" and not _has_alpha(picture) and picture.mode in ("RGBA", "LA"):
+                picture = _without_extra(picture)
+            return _upright(np.asarray(_in_space(picture, icc, space, alpha)), orientation)
     except (OSError, SyntaxError, ValueError, EOFError) as error:
         raise PhotoRefused(
             f"{name} is damaged: its pixels end early or do not decode.", "Copy it from the camera or card again."
@@ -242,23 +288,33 @@ def _upright(pixels: Values, orientation: int) -> Values:
     return pixels if flip is None else cv2.flip(pixels, flip)
 
 
-def _in_space(picture: Image.Image, icc: bytes | None, space: Space) -> Image.Image:
-    """RGB of a working space; what is translucent lies on white, its colour converted before."""
+def _without_extra(picture: Image.Image) -> Image.Image:
+    """The colours alone, where the fourth channel is said to be something else than transparency."""
+    bands = picture.split()
+    return bands[0] if picture.mode == "LA" else Image.merge("RGB", bands[:3])
+
+
+def _in_space(picture: Image.Image, icc: bytes | None, space: Space, alpha: bool = False) -> Image.Image:
+    """RGB of a working space; what is translucent lies on white, its colour converted before. RGBA with ``alpha``."""
     if picture.mode not in ("RGBA", "LA", "PA") and "transparency" not in picture.info:
         return to_working(_eight_bit(picture), icc, space)
-    alpha = picture.convert("RGBA").getchannel("A")
+    cover = picture.convert("RGBA").getchannel("A")
     colour = picture.convert("L") if picture.mode in ("L", "LA") else picture.convert("RGBA").convert("RGB")
+    converted = to_working(colour, icc, space)
+    if alpha:
+        converted.putalpha(cover)
+        return converted
     sheet = Image.new("RGB", picture.size, "white")
-    sheet.paste(to_working(colour, icc, space), mask=alpha)
+    sheet.paste(converted, mask=cover)
     return sheet
 
 
 def _eight_bit(picture: Image.Image) -> Image.Image:
-    """Mode L, RGB or CMYK, 8 bits."""
+    """Mode L, RGB, CMYK or LAB, 8 bits."""
     if picture.mode in _SIXTEEN:
         values = np.asarray(picture, dtype=np.float64)
         top = 65535.0 if picture.mode.startswith("I") else max(1.0, float(values.max(initial=0.0)))
         return Image.fromarray(np.clip(values / top * 255 + 0.5, 0, 255).astype(np.uint8))
-    if picture.mode in ("L", "RGB", "CMYK"):
+    if picture.mode in ("L", "RGB", "CMYK", "LAB"):
         return picture
     return picture.convert("L" if picture.mode == "1" else "RGB")

@@ -23,7 +23,7 @@ log = logging.getLogger(__name__)
 
 class Pixels(Protocol):
     """Gives a photo's pixels, RGB (h, w, 3), upright, in a working space, at ``least_scale`` of its size or somewhat larger; of
-    ``depth`` bits, 8 or 16."""
+    ``depth`` bits, 8 or 16. RGBA (h, w, 4) of one that is translucent, its colours as they are stored."""
 
     def __call__(self, photo: Photo, least_scale: float, space: Space = "srgb", depth: int = 8) -> Values: ...
 
@@ -65,13 +65,13 @@ class PhotoPixels:
         """See Pixels. Raises PhotoRefused when the file is damaged."""
         # A proxy is sRGB of 8 bits: a photo of more colours than that keeps them where the lab can print them.
         squeezed = space != "srgb" and photo.profile and "srgb" not in photo.profile.lower()
-        squeezed = squeezed or (depth > 8 and photo.bits > 8)
+        squeezed = squeezed or (depth > 8 and photo.bits > 8) or photo.is_translucent
         name = photo.name or self._names.get(photo.id, "a photo")
         proxy = None if squeezed else self._proxy(photo)
         if proxy and proxy[1] >= least_scale:
             image: Values = decode(proxy[0], name, least_scale / proxy[1], space)
         else:
-            image = decode(self._original(photo), name, least_scale, space, depth)
+            image = decode(self._original(photo), name, least_scale, space, depth, alpha=photo.is_translucent)
         return deepened(image) if depth == 16 else image
 
 
