@@ -15,11 +15,15 @@ from ..document.lab import Space
 from ..document.press import Intent
 from ..errors import FileRefused
 from ..remembering import remembered
+from .limiting import limit_inks
 from .profiles import profile_bytes
 
+NO_LIMIT = 400.0  # percent: all four inks in full
 
-def in_inks(rgb: Bytes, space: Space, icc: bytes, intent: Intent, black_point: bool) -> Bytes:
-    """Pixels (h, w, 3) of a working space as cyan, magenta, yellow and black, (h, w, 4), 255 a full ink.
+
+def in_inks(rgb: Bytes, space: Space, icc: bytes, intent: Intent, black_point: bool, most: float = NO_LIMIT) -> Bytes:
+    """Pixels (h, w, 3) of a working space as cyan, magenta, yellow and black, (h, w, 4), 255 a full ink; no more than ``most``
+    percent of one ink in one place.
 
     Raises FileRefused when the profile cannot be used so.
     """
@@ -27,13 +31,14 @@ def in_inks(rgb: Bytes, space: Space, icc: bytes, intent: Intent, black_point: b
 
     made = np.empty(rgb.shape[:2], np.dtype("<u4"))
     pixels = np.ascontiguousarray(rgb).reshape(-1, 3)
-    lookup.look_up(pixels, _table(space, icc, intent, black_point), made.reshape(-1))
+    lookup.look_up(pixels, _table(space, icc, intent, black_point, most), made.reshape(-1))
     return made[..., None].view(np.uint8)
 
 
-def in_deep(rgb: Deep, space: Space, icc: bytes, intent: Intent, black_point: bool) -> Deep:
+def in_deep(rgb: Deep, space: Space, icc: bytes, intent: Intent, black_point: bool, most: float = NO_LIMIT) -> Deep:
     """Pixels (h, w, 3) of 16 bits in the colour of a profile for RGB, CMYK or grey, (h, w, 3, 4 or 1), 65,535 a full ink: each
-    worked out by LittleCMS itself. Raises FileRefused when the profile cannot be used so."""
+    worked out by LittleCMS itself, and no more than ``most`` percent of one ink in one place. Raises FileRefused when the
+    profile cannot be used so."""
     height, width = rgb.shape[:2]
     page = pyvips.Image.new_from_memory(np.ascontiguousarray(rgb).data, width, height, 3, "ushort")
     page = page.copy(interpretation="rgb16")
@@ -42,20 +47,25 @@ def in_deep(rgb: Deep, space: Space, icc: bytes, intent: Intent, black_point: bo
         page.set_type(pyvips.GValue.blob_type, "icc-profile-data", profile_bytes(space))
         lab = page.icc_import(embedded=True, **way).copy()
         lab.set_type(pyvips.GValue.blob_type, "icc-profile-data", icc)
-        return np.asarray(lab.icc_export(depth=16, **way).numpy()).reshape(height, width, -1)
+        found: Deep = np.asarray(lab.icc_export(depth=16, **way).numpy()).reshape(height, width, -1)
     except pyvips.Error:
         raise FileRefused(
             "This profile cannot turn colours into inks.", "Ask the lab for the output profile of its press."
         ) from None
+    if found.shape[2] == 4 and most < NO_LIMIT:
+        over = found.sum(axis=2, dtype=np.uint32) > most * 655.35
+        if over.any():
+            found[over] = np.floor(limit_inks(found[over] / 655.35, most, icc) * 655.35)
+    return found
 
 
 @remembered(64 << 20)
-def _table(space: Space, icc: bytes, intent: Intent, black_point: bool) -> NDArray[np.uint64]:
+def _table(space: Space, icc: bytes, intent: Intent, black_point: bool, most: float) -> NDArray[np.uint64]:
     """Inks for every fifth level of red, green and blue, in this order, as ``look_up`` takes them."""
     from .lookup import SIDE, STEP
 
     levels = (np.arange(SIDE) * (STEP * 257)).astype(np.uint16)
     colours = np.stack(np.meshgrid(levels, levels, levels, indexing="ij"), axis=-1).reshape(SIDE, -1, 3)
-    inks = in_deep(colours, space, icc, intent, black_point).reshape(-1, 4)
+    inks = in_deep(colours, space, icc, intent, black_point, most).reshape(-1, 4)
     fine = np.rint(inks * (256 / (STEP * 257))).astype(np.uint64)
     return np.bitwise_or.reduce(fine << np.array([0, 16, 32, 48], np.uint64), axis=1)

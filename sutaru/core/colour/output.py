@@ -19,7 +19,7 @@ from ..document.lab import Space
 from ..document.press import Intent, Press
 from ..errors import FileRefused
 from ..remembering import remembered
-from .inks import in_deep, in_inks
+from .inks import NO_LIMIT, in_deep, in_inks
 from .profiles import described, profile_bytes
 
 Mode = Literal["RGB", "CMYK", "L"]
@@ -53,6 +53,7 @@ class Output:
     mode: Mode = "RGB"
     intent: Intent = "relative"
     black_point: bool = True
+    most_ink: float = NO_LIMIT  # percent of one ink in one place
 
     @property
     def name(self) -> str:
@@ -69,21 +70,26 @@ class Output:
         if self.mode == "RGB" and self.icc == profile_bytes(self.space):
             return rgb
         if rgb.dtype == np.uint16:
-            return in_deep(rgb, self.space, self.icc, self.intent, self.black_point)
+            return in_deep(rgb, self.space, self.icc, self.intent, self.black_point, self.most_ink)
         if self.mode == "CMYK":
-            return in_inks(rgb, self.space, self.icc, self.intent, self.black_point)
+            return in_inks(rgb, self.space, self.icc, self.intent, self.black_point, self.most_ink)
         onto = press_transform(self.space, self.icc, self.mode, self.intent, self.black_point)
         made = np.asarray(ImageCms.applyTransform(Image.fromarray(rgb), onto))
         return made if made.ndim == 3 else made[..., None]
 
 
-def output_of(lab: LabSheet, assets: Assets, rgb: bool = False) -> Output:
-    """What a lab sheet's files are written in. ``rgb``: in RGB, whatever the press. Raises what ``assets`` raises."""
+RINGS = 9  # percent of ink that JPEG may add beside an edge, or to the grain of a dark photo
+
+
+def output_of(lab: LabSheet, assets: Assets, rgb: bool = False, as_jpeg: bool = False) -> Output:
+    """What a lab sheet's files are written in. ``rgb``: in RGB, whatever the press. ``as_jpeg``: what JPEG adds is within the
+    press's limit of ink as well. Raises what ``assets`` raises."""
     press = lab.press
     if rgb or press is None or not press.convert:
         return Output(lab.profile, profile_bytes(lab.profile))
     icc = press_bytes(press, assets)
-    return Output(lab.profile, icc, _MODES[described(icc)[1]], press.intent, press.black_point)
+    most = press.ink_limit - (RINGS if as_jpeg else 0)
+    return Output(lab.profile, icc, _MODES[described(icc)[1]], press.intent, press.black_point, most)
 
 
 def press_bytes(press: Press, assets: Assets) -> bytes:

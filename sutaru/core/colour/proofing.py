@@ -46,6 +46,7 @@ class Proof:
         self._space, self._press = space, press
         self._icc = press_bytes(press, assets)
         self._mode: Mode = {"CMYK": "CMYK", "GRAY": "L"}.get(described(self._icc)[1], "RGB")  # type: ignore[assignment]
+        # As the profile has it, so that what is beyond the press's limit is seen: files are written within it.
         self._output = Output(space, self._icc, self._mode, press.intent, press.black_point)
 
     @property

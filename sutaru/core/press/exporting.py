@@ -163,7 +163,9 @@ class Exporter:
     def __post_init__(self) -> None:
         if self.transparent and self.kind not in ("png", "ora"):
             raise ExportFailed(f"A {self.kind.upper()} for print cannot be transparent.", "Choose PNG.")
-        self.output = output_of(self.job.lab, self.assets, rgb=self.kind in ("png", "ora"))
+        self.output = output_of(
+            self.job.lab, self.assets, rgb=self.kind in ("png", "ora"), as_jpeg=self.kind in ("jpeg", "pdf")
+        )
 
     def do(self, asked: Sequence[Piece]) -> list[Done]:
         """Does pieces one after the other. Raises ExportFailed, PhotoRefused, and what ``progress`` raises; files that are

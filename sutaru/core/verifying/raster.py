@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 from PIL import ExifTags, Image
 
 from ..colour.output import Assets, Output, output_of
@@ -35,6 +36,7 @@ def verify_raster(path: Path, lab: LabSheet | None = None, assets: Assets | None
                 found += _for_lab(picture, kind, lab, output_of(lab, assets or _none, rgb=kind == "png"))
             try:
                 picture.load()
+                found += _ink(picture, lab)
             except (OSError, SyntaxError, ValueError):
                 found.append(_one("damaged", "Its pixels end early or do not decode."))
     except (OSError, SyntaxError, ValueError):
@@ -102,6 +104,19 @@ def _for_lab(picture: Any, kind: str, lab: LabSheet, output: Output) -> Iterator
         yield _one("bits", f"Its channels have {bits} bits; {lab.name} wants {lab.tiff_bits}.")
     if kind == "jpeg" and (quality := quality_of(picture)) < lab.jpeg_quality - 3:
         yield _one("quality", f"It was saved at a quality of about {quality}; {lab.name} wants {lab.jpeg_quality}.")
+
+
+def _ink(picture: Image.Image, lab: LabSheet | None) -> Iterator[Defect]:
+    """No more ink than the press takes, but for a thousandth of all places."""
+    if picture.mode != "CMYK" or lab is None or lab.press is None:
+        return
+    counts = np.zeros(4 * 255 + 1, np.int64)
+    for top in range(0, picture.height, 512):
+        strip = np.asarray(picture.crop((0, top, picture.width, min(picture.height, top + 512))))
+        counts += np.bincount(strip.sum(-1, dtype=np.uint16).ravel(), minlength=len(counts))
+    most = int(np.searchsorted(np.cumsum(counts), 0.999 * counts.sum())) / 2.55
+    if most > lab.press.ink_limit + 1:
+        yield _one("ink", f"It takes {most:.0f} % of ink; the press takes {lab.press.ink_limit}.", "look")
 
 
 def quality_of(picture: Any) -> int:
