@@ -19,7 +19,7 @@ from sutaru.core.document import Background, FillBox, Flat, Layout, Line, Rectan
 from sutaru.core.errors import ExportFailed
 from sutaru.core.formats import write_bundle
 from sutaru.core.paint import no_assets
-from sutaru.core.press.imposing import Paper, Slot, booklet, imposed, slots, trims, turned_over
+from sutaru.core.press.imposing import Paper, Slot, booklet, imposed, rooms, slots, trims, turned_over
 from tests.conftest import LABS, one_sheet
 
 
@@ -162,6 +162,33 @@ def test_creep_moves_inner_sheets_to_the_fold() -> None:
         booklet(Paper(300, 230), (148, 210), 4, "short")
 
 
+@pytest.mark.parametrize("pages", [4, 8, 10, 16, 48, 96])
+@pytest.mark.parametrize(("signature", "creep"), [(0, 0.0), (0, 0.3), (4, 0.3)])
+def test_pages_of_a_booklet_bleed_outwards_and_end_at_the_fold(pages: int, signature: int, creep: float) -> None:
+    for side in booklet(Paper(360, 240), (148, 210), pages, "short", signature, creep):
+        for box, room in zip(trims(side, (148, 210)), rooms(side, (148, 210), 3), strict=True):
+            outward = (box[0] - 3, 180) if box[0] + 74 < 180 else (180, box[2] + 3)
+            assert (room[0], room[2]) == pytest.approx(outward)
+            assert (room[1], room[3]) == pytest.approx((box[1] - 3, box[3] + 3))
+
+
+@pytest.mark.parametrize("gap", [0, 2, 6, 20])
+def test_pieces_bleed_where_they_have_no_neighbour(gap: float) -> None:
+    (side,) = imposed(Paper(320, 230), (90, 50), [(0, None)] * 9, gap)
+    boxes, own = trims(side, (90, 50)), rooms(side, (90, 50), 3)
+    left, top = min(box[0] for box in boxes), min(box[1] for box in boxes)
+    for box, room in zip(boxes, own, strict=True):
+        inner = min(3, gap / 2)
+        assert room[0] == pytest.approx(box[0] - (3 if box[0] == left else inner))
+        assert room[1] == pytest.approx(box[1] - (3 if box[1] == top else inner))
+    for n, one in enumerate(own):
+        for other in own[n + 1 :]:
+            assert (
+                min(one[2], other[2]) - max(one[0], other[0]) < 1e-6
+                or min(one[3], other[3]) - max(one[1], other[1]) < 1e-6
+            )
+
+
 # --- as a PDF -----------------------------------------------------------------------------------------------------------
 
 
@@ -224,6 +251,12 @@ def test_read_back_by_position(bundle: Path, tmp_path: Path, capsys: pytest.Capt
             middle = seen[round((top + bottom) / 2 * px), round((left + right) / 2 * px)]
             wanted = (208, 24, 24) if side["side"] == "front" else (24, 24, 208)
             assert middle == pytest.approx(wanted, abs=12)
+            # It bleeds over each of its edges, half way to its neighbour.
+            for x, y in (
+                (left - 2, (top + bottom) / 2), (right + 2, (top + bottom) / 2),
+                ((left + right) / 2, top - 2), ((left + right) / 2, bottom + 2),
+            ):  # fmt: skip
+                assert seen[round(y * px), round(x * px)] == pytest.approx(wanted, abs=12)
             corners = [
                 seen[round(y * px), round(x * px)].sum() for x in (left + 2, right - 2) for y in (top + 2, bottom - 2)
             ]
@@ -261,6 +294,50 @@ def test_marks_lie_where_the_cuts_are(bundle: Path, tmp_path: Path, capsys: pyte
         ["mutool", "draw", "-F", "trace", str(out), "1"], capture_output=True, text=True, check=True
     ).stdout
     assert len(re.findall("<stroke_path", text)) > 20
+
+
+def test_a_booklet_prints_its_bleed_outside_and_nothing_over_the_fold(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """Eight pages of a colour each, as poppler draws them: what creep moves over the fold is cut there."""
+    layouts = [
+        Layout(
+            width_mm=80,
+            height_mm=60,
+            bleed_mm=3,
+            layers=(Background(id="b", colour=f"#{20 + 25 * n:02x}{200 - 20 * n:02x}40"),),
+        )
+        for n in range(8)
+    ]
+    job = one_sheet(layouts[0])
+    sheets = tuple(job.sheets[0].having(id=f"p{n}", name=str(n), layout=layout) for n, layout in enumerate(layouts))
+    job = job.having(sheets=sheets, lab=LABS["gullwing-300"].having(ppi_target=100, ppi_least=72))
+    write_bundle(tmp_path / "job.sutaru", job, lambda photo: b"", no_assets)
+    out = tmp_path / "booklet.pdf"
+    ask = [
+        "impose",
+        str(tmp_path / "job.sutaru"),
+        "-o",
+        str(out),
+        "--sheet",
+        "200x90mm",
+        "--booklet",
+        "--creep",
+        "2",
+        "--json",
+    ]
+    assert main(ask) == 0
+    told = json.loads(capsys.readouterr().out)
+    px, fold = 300 / 25.4, 100
+    for number, side in enumerate(told, 1):
+        seen = drawn(out, number, 300)
+        for page, (left, top, right, bottom) in zip(side["pages"], side["trims_mm"], strict=True):
+            wanted = (20 + 25 * page, 200 - 20 * page, 64)
+            outer = left - 2.5 if left < fold - 40 else right + 2.5
+            inner = fold - 0.5 if left < fold - 40 else fold + 0.5
+            middle = (top + bottom) / 2
+            for x, y in ((outer, middle), (inner, middle), (left + 20, top - 2.5), (left + 20, bottom + 2.5)):
+                assert seen[round(y * px), round(x * px)] == pytest.approx(wanted, abs=12), (number, page, x, y)
 
 
 def test_a_booklet_from_the_command_line(bundle: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

@@ -18,6 +18,7 @@ from ..geometry.matrices import Matrix, rotation, scaling, translation
 Edge = Literal["long", "short"]
 Grain = Literal["any", "along", "across"]  # how the grain may run: along the piece's height, across it
 PAGES_A_SHEET = 4  # of a booklet: two on each side
+_BESIDE_MM = 0.1  # as much of two edges must lie side by side for their pieces to be neighbours
 
 
 @dataclass(frozen=True)
@@ -59,11 +60,13 @@ class Placed:
 
 @dataclass(frozen=True)
 class Side:
-    """One side of a print sheet: what is printed on it; which sheet, counted from 1; whether it is the back."""
+    """One side of a print sheet: what is printed on it; which sheet, counted from 1; whether it is the back. ``fold_mm``: where
+    it is folded from top to bottom, from its left; no page prints beyond that."""
 
     sheet: int
     back: bool
     placed: tuple[Placed, ...]
+    fold_mm: float | None = None
 
 
 def slots(paper: Paper, width_mm: float, height_mm: float, gap_mm: float, grain: Grain = "any") -> list[Slot]:
@@ -188,8 +191,9 @@ def booklet(
             number = len(found) // 2 + 1
             outer = start + count - 1 - 2 * k, start + 2 * k
             inner = start + 2 * k + 1, start + count - 2 - 2 * k
-            found.append(Side(number, False, _pair(outer, spots, pages)))
-            found.append(Side(number, True, _behind(_pair(inner, spots, pages), paper, edge)))
+            fold = paper.width_mm / 2
+            found.append(Side(number, False, _pair(outer, spots, pages), fold))
+            found.append(Side(number, True, _behind(_pair(inner, spots, pages), paper, edge), fold))
     return found
 
 
@@ -215,3 +219,39 @@ def trims(side: Side, size_mm: tuple[float, float]) -> list[tuple[float, float, 
         (x0, x1), (y0, y1) = (placed.sheet_from_piece @ corners)[:2]
         found.append((round(min(x0, x1), 6), round(min(y0, y1), 6), round(max(x0, x1), 6), round(max(y0, y1), 6)))
     return found
+
+
+def rooms(side: Side, size_mm: tuple[float, float], bleed_mm: float) -> list[tuple[float, float, float, float]]:
+    """Where each piece of a side may print: left, top, right, bottom, sheet mm. As far as it bleeds, but only half way to a
+    neighbour; where two touch, or creep over their fold, no further than the middle between them."""
+    boxes = trims(side, size_mm)
+    found = []
+    for n, (left, top, right, bottom) in enumerate(boxes):
+        room = [left - bleed_mm, top - bleed_mm, right + bleed_mm, bottom + bleed_mm]
+        if side.fold_mm is not None:
+            if (left + right) / 2 < side.fold_mm:
+                room[2] = side.fold_mm
+            else:
+                room[0] = side.fold_mm
+        for other in (box for m, box in enumerate(boxes) if m != n):
+            across = min(bottom, other[3]) - max(top, other[1]) > _BESIDE_MM
+            along = min(right, other[2]) - max(left, other[0]) > _BESIDE_MM
+            # Pieces that creep lie a little over one another: they are neighbours the way their middles lie apart.
+            if across and (
+                not along or abs(_middle(other, 0) - _middle((left, top, right, bottom), 0)) > size_mm[0] / 2
+            ):
+                if _middle(other, 0) > (left + right) / 2:
+                    room[2] = min(room[2], (right + other[0]) / 2)
+                else:
+                    room[0] = max(room[0], (left + other[2]) / 2)
+            elif along:
+                if _middle(other, 1) > (top + bottom) / 2:
+                    room[3] = min(room[3], (bottom + other[1]) / 2)
+                else:
+                    room[1] = max(room[1], (top + other[3]) / 2)
+        found.append((room[0], room[1], room[2], room[3]))
+    return found
+
+
+def _middle(box: tuple[float, float, float, float], axis: int) -> float:
+    return (box[axis] + box[axis + 2]) / 2

@@ -23,7 +23,7 @@ from ..measure import mm_from_points, points_from_mm
 from ..words import set_words
 from .about import About
 from .files import whole
-from .imposing import Paper, Side, trims
+from .imposing import Paper, Side, rooms, trims
 from .operators import Operators
 from .pdf import told
 
@@ -48,7 +48,7 @@ class Marks:
 
 def write(
     target: Path, sources: Sequence[tuple[Path, int]], sides: Sequence[Side], paper: Paper, size_mm: tuple[float, float],
-    marks: Marks, made: datetime, gap_mm: float,
+    marks: Marks, made: datetime,
 ) -> None:  # fmt: skip
     """Writes print sheets, a page a side. ``sources``: the file and the number in it of each page that the sides name. Raises
     ExportFailed when it does not read back, OSError when a source is not there."""
@@ -57,7 +57,7 @@ def write(
         with pikepdf.new() as pdf:
             forms: dict[int, _Form] = {}
             for side in sides:
-                _page(pdf, side, opened, sources, forms, paper, size_mm, marks, gap_mm)
+                _page(pdf, side, opened, sources, forms, paper, size_mm, marks)
             for path in opened:
                 intents = opened[path].Root.get("/OutputIntents")
                 if intents is not None and "/OutputIntents" not in pdf.Root:
@@ -83,6 +83,7 @@ class _Form:
 def _form(pdf: pikepdf.Pdf, page: pikepdf.Page) -> _Form:
     made = pdf.copy_foreign(page.as_form_xobject())
     media = [float(v) for v in page.mediabox]
+    made.BBox = Array(media)  # with its bleed: qpdf cuts it to the trim
     trim = [float(v) for v in page.obj.get("/TrimBox", page.mediabox)]
     bleed = min(trim[0] - media[0], trim[1] - media[1], media[2] - trim[2], media[3] - trim[3])
     return _Form(made, (trim[0], trim[1], trim[2], trim[3]), max(0.0, bleed))
@@ -90,7 +91,7 @@ def _form(pdf: pikepdf.Pdf, page: pikepdf.Page) -> _Form:
 
 def _page(
     pdf: pikepdf.Pdf, side: Side, opened: dict[Path, pikepdf.Pdf], sources: Sequence[tuple[Path, int]], forms: dict[int, _Form],
-    paper: Paper, size_mm: tuple[float, float], marks: Marks, gap_mm: float,
+    paper: Paper, size_mm: tuple[float, float], marks: Marks,
 ) -> None:  # fmt: skip
     size = points_from_mm(paper.width_mm), points_from_mm(paper.height_mm)
     made = pdf.add_blank_page(page_size=size).obj
@@ -102,22 +103,21 @@ def _page(
         if placed.page not in forms:
             path, number = sources[placed.page]
             forms[placed.page] = _form(pdf, opened[path].pages[number])
+    bleed_mm = max((mm_from_points(forms[placed.page].bleed) for placed in side.placed), default=0.0)
+    around = rooms(side, size_mm, bleed_mm)
+    for placed, room in zip(side.placed, around, strict=True):
         form = forms[placed.page]
         name = f"/P{placed.page}"
         resources.XObject[name] = form.stream
-        left, bottom, right, top = form.trim
+        left, _, _, top = form.trim
         piece_from_form = scaling(1 / pt, -1 / pt) @ translation(-left, -top)
         a, b, c, d, e, f = _six(points_from_sheet @ placed.sheet_from_piece @ piece_from_form)
-        # No piece bleeds into its neighbour.
-        more = min(form.bleed, points_from_mm(gap_mm) / 2)
-        clip = (
-            f"{left - more:.4f} {bottom - more:.4f} {right - left + 2 * more:.4f} {top - bottom + 2 * more:.4f} re W n"
-        )
-        content.append(f"q {a:.6f} {b:.6f} {c:.6f} {d:.6f} {e:.4f} {f:.4f} cm {clip} {name} Do Q")
+        # No piece prints into its neighbour; where it has none it prints as far as it bleeds.
+        clip = f"{_at(points_from_sheet, room[0], room[3])} {(room[2] - room[0]) * pt:.4f} {(room[3] - room[1]) * pt:.4f} re W n"
+        content.append(f"q {clip} {a:.6f} {b:.6f} {c:.6f} {d:.6f} {e:.4f} {f:.4f} cm {name} Do Q")
     tint = Dictionary(FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=[1, 1, 1, 1], N=1)
     resources.ColorSpace.All = Array([Name.Separation, Name.All, Name.DeviceCMYK, tint])
-    bleed_mm = max((mm_from_points(forms[placed.page].bleed) for placed in side.placed), default=0.0)
-    content += _marks(side, paper, size_mm, marks, points_from_sheet, min(bleed_mm, gap_mm / 2) if gap_mm else 0.0)
+    content += _marks(side, paper, size_mm, marks, points_from_sheet, bleed_mm, around)
     made.MediaBox = made.TrimBox = made.BleedBox = Array([0, 0, round(size[0], 5), round(size[1], 5)])
     made.Resources = resources
     made.Contents = pdf.make_indirect(Stream(pdf, "\n".join(content).encode()))
@@ -129,11 +129,11 @@ def _six(matrix: Matrix) -> tuple[float, ...]:
 
 
 def _marks(
-    side: Side, paper: Paper, size_mm: tuple[float, float], marks: Marks, onto: Matrix, bleed: float
+    side: Side, paper: Paper, size_mm: tuple[float, float], marks: Marks, onto: Matrix, bleed: float,
+    around: Sequence[tuple[float, float, float, float]],
 ) -> list[str]:  # fmt: skip
     boxes = trims(side, size_mm)
     content = ["/All CS /All cs 1 SCN 1 scn", f"{LINE_PT} w"]
-    around = [(x0 - bleed, y0 - bleed, x1 + bleed, y1 + bleed) for x0, y0, x1, y1 in boxes]
     off = bleed + OFF_MM
 
     def free(x0: float, y0: float, x1: float, y1: float) -> bool:

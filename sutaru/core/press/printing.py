@@ -71,7 +71,6 @@ def print_sheets(
     count = len(every)
     edge: Edge | None = wish.duplex or None
     if wish.booklet:
-        gap = 0.0  # two pages meet in the fold
         sides = booklet(paper, size, count, edge or "short", wish.signature, wish.creep_mm)
     else:
         gap = 2 * layout.bleed_mm if wish.gap_mm is None else wish.gap_mm
@@ -94,10 +93,10 @@ def print_sheets(
         marks = Marks(folds=folds, slug=f"{job.name} · {made:%Y-%m-%d}")
         if wish.picture:
             laid = Path(folder) / "sheets.pdf"
-            write(laid, sources, sides, paper, size, marks, made, gap)
+            write(laid, sources, sides, paper, size, marks, made)
             pictures(laid, target, lab.ppi_target, lab.jpeg_quality)
         else:
-            write(target, sources, sides, paper, size, marks, made, gap)
+            write(target, sources, sides, paper, size, marks, made)
         told: dict[str, Any] = json.loads(manifest.read_text("utf-8"))
     return sides, told
 
