@@ -50,6 +50,7 @@ from sutaru.core.words.calendars import (
     fallen_away,
     first_day_of,
     holidays_of,
+    month_names,
     moon_phases,
     told_on,
     week_number,
@@ -251,6 +252,26 @@ def test_rows_lists_years_and_calendars_for_any_year() -> None:
     assert figures(job_with(grid(shows="strip", weekdays="none", heading="none"))) == [str(n) for n in range(1, 32)]
     any_year = figures(job_with(grid(shows="list", perpetual=True, columns=2, heading="month"), month="2027-02"))
     assert any_year == ["February", *(str(n) for n in range(1, 30))]
+    # Nothing of the year 2000, whose days a grid for any year counts by: no holiday of its, weekend, moon, week or neighbour.
+    said = CalendarSaid(country="DE")
+    for shows, days in (("month", 30), ("year", 366)):
+        found = grid(
+            shows=shows, perpetual=True, heading="none", holiday_names=True, moon=True, week_numbers=True, size_pt=5
+        )
+        job = job_with(found, month="2027-04", said=said, locale="de_DE")
+        words = [word for word in figures(job) if word not in month_names("de_DE")]
+        assert len(words) == days
+        assert set(words) == {str(n) for n in range(1, 31 if shows == "month" else 32)}
+        looks = {
+            d.layer.colour for d in resolved(job, "month-01").drawn if isinstance(d.layer, Text) and d.words in words
+        }
+        assert looks == {found.day.colour}
+    by_sevens = [
+        d
+        for d in resolved(job_with(grid(perpetual=True, heading="none")), "month-01").drawn
+        if d.words in ("1", "8", "15")
+    ]
+    assert len({round(d.layer.centre[0], 3) for d in by_sevens}) == 1  # type: ignore[union-attr]
     year = figures(job_with(grid(shows="year", size_pt=5)))
     assert sum(word.isdigit() for word in year) == 365
     lines = [

@@ -102,6 +102,22 @@ def test_panels_cover_both_sides_once_and_folds_lie_between_them(kind) -> None: 
         assert (panel.width, panel.height) == (inside.width, inside.height)
 
 
+def test_the_narrow_panel_of_three_is_the_one_that_is_folded_in() -> None:
+    """It closes first, lies between the other two, and is narrow on both sides of the sheet, where each side has it."""
+    card = folding("tri", 99, 210)
+    first = min(card.hinges, key=lambda hinge: hinge.order)
+    widths = {(panel.side, panel.number): panel.width for panel in card.panels}
+    for side in ("outside", "inside"):
+        assert widths[side, first.panel] == 97.5
+        assert {width for (one, number), width in widths.items() if one == side and number != first.panel} == {99.0}
+    (flap,) = [panel for panel in card.panels if panel.side == "outside" and panel.number == first.panel]
+    assert (flap.name, flap.left) == ("flap", 0.0)  # the outside is the sheet turned over: what is at its right is left
+    # From the open edge of the flap to the fold that it must not reach there is room.
+    still = next(panel for panel in card.panels if panel.side == "inside" and panel.number == card.still)
+    assert first.at_mm - widths["inside", first.panel] > still.left
+    assert card.folds_mm("outside") == [97.5, 196.5]
+
+
 def test_a_sheet_of_7_by_10_inches_folds_to_5_by_7() -> None:
     # Common practice: the sheet of 7 x 10 in folds to 5 x 7 in; a picture of 6.75 x 4.75 in leaves an eighth all round.
     card = folding("half", 127.0, 177.8)

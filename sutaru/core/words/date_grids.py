@@ -5,7 +5,7 @@ measuring, painting, checks and writers know nothing of calendars.
 """
 
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 from functools import lru_cache
 
 from ..document import DateGrid, FillBox, Flat, Opening, Rectangle, Text
@@ -124,7 +124,7 @@ class _Drawing:
         grid, em = self.grid, mm_from_points(size_pt)
         top, left = box.y - box.h / 2, box.x - box.w / 2
         top = self._heading(box, top, year, month, size_pt, heading)
-        whole = weeks(year, month, self.first_day)
+        whole = _sevens(year, month) if grid.perpetual else weeks(year, month, self.first_day)
         rows = (
             6
             if grid.weeks == "six" or heading == "year"
@@ -132,7 +132,8 @@ class _Drawing:
             if grid.weeks == "five" and len(whole) > 4
             else len(whole)
         )
-        margin = 1.8 * em if grid.week_numbers else 0.0
+        numbered = grid.week_numbers and not grid.perpetual
+        margin = 1.8 * em if numbered else 0.0
         column = (box.w - margin + grid.gap_mm) / 7
         if grid.weekdays != "none" and not grid.perpetual:
             high = 1.5 * em
@@ -146,14 +147,15 @@ class _Drawing:
             top += high
         bottom = box.y + box.h / 2
         row = (bottom - top + grid.gap_mm) / rows
-        holidays = holidays_of(self.said.country, self.said.region, year, self.locale) if grid.holidays else {}
+        named = grid.holidays and not grid.perpetual
+        holidays = holidays_of(self.said.country, self.said.region, year, self.locale) if named else {}
         told = told_on(self.said, None if grid.perpetual else year) if grid.dates else {}
         self.photos = photos_on(self.said, None if grid.perpetual else year) if grid.dates else {}
-        moons = moon_phases(year) if grid.moon else {}
+        moons = moon_phases(year) if grid.moon and not grid.perpetual else {}
         for n, week in enumerate(whole):
             at = min(n, rows - 1)  # of six weeks in five rows the last two share theirs
             y = top + row * at + (row - grid.gap_mm) / 2
-            if grid.week_numbers and n == at:
+            if numbered and n == at:
                 self.words(str(week_number(week)), _Cell(left + margin / 2, y, margin, row - grid.gap_mm), size_pt=0.6 * size_pt,
                            stand="middle", opacity=0.6 * grid.opacity)  # fmt: skip
             for k, day in enumerate(week):
@@ -186,10 +188,13 @@ class _Drawing:
     ) -> None:  # fmt: skip
         """A day's figure, and what is told of it."""
         grid = self.grid
-        if day.month != month and (grid.neighbours == "none" or (bare and grid.neighbours == "faint")):
+        left_out = grid.perpetual or grid.neighbours == "none" or (bare and grid.neighbours == "faint")
+        if day.month != month and left_out:
             return
         faint = {"opacity": FAINT * grid.opacity} if day.month != month and grid.neighbours == "faint" else {}
-        look = {**self._look(day.weekday(), day in holidays and day.month == month), **faint}
+        plain = {"colour": grid.day.colour, "weight": grid.day.weight or grid.weight}
+        own = plain if grid.perpetual else self._look(day.weekday(), day in holidays and day.month == month)
+        look = {**own, **faint}
         said = [] if bare or day.month != month else told.get(day, [])
         if not bare and grid.holiday_names and day.month == month and day in holidays:
             said = [holidays[day], *said]
@@ -282,6 +287,14 @@ class _Drawing:
             )  # fmt: skip
             at = after((year, 1), n)
             self.month(cell, *at, grid.size_pt, "year")
+
+
+def _sevens(year: int, month: int) -> list[list[date]]:
+    """A month's days by sevens, from its first on, for any year: no day of it is one of the week. The last row goes on."""
+    first = date(year, month, 1)
+    after_it = after((year, month), 1)
+    count = (date(*after_it, 1) - first).days
+    return [[first + timedelta(n + k) for k in range(7)] for n in range(0, count, 7)]
 
 
 def month_of(grid: DateGrid, sheet_month: str) -> tuple[int, int] | None:

@@ -3489,9 +3489,10 @@ export interface components {
          * DateGrid
          * @description Days, worked out: a ``month`` in weeks, its days in a ``strip`` or a ``list`` with room to write, or a whole ``year``.
          *
-         *     ``month`` is its own (2027-01), or "" for its sheet's; it shows the month ``offset`` later. Of six ``weeks`` in five rows
-         *     the last two share theirs. ``dates``: dates of the customer's own, in ``dates_pt``. ``perpetual``: for any year, without
-         *     weekdays. A list flows through ``columns``. ``sunday``: where it looks otherwise than the rest of the weekend.
+         *     ``month`` is its own (2027-01), or "" for its sheet's; it shows the month ``offset`` later. Of six ``weeks`` in five rows the
+         *     last two share theirs. ``dates``: dates of the customer's own, in ``dates_pt``. ``perpetual``: for any year, without weekdays,
+         *     and with nothing that falls on other days in other years. A list flows through ``columns``. ``sunday``: where it looks
+         *     otherwise than the rest of the weekend.
          */
         DateGrid: {
             /** Id */
