@@ -9,7 +9,7 @@ from .core.document import Job
 from .core.edits import BringIn, Fill, Say, SetCalendar, apply
 from .core.edits.calendars import months_of
 from .core.formats import read_dates, read_shelf, write_bundle
-from .core.words.calendars import after, fallen_away
+from .core.words.calendars import after, fallen_away, window_of
 from .shelf import FOLDER
 from .templating import template_of
 
@@ -22,7 +22,12 @@ def calendar(args: argparse.Namespace) -> int:
               sheets=template.sheets, lab=lab, without_samples=True)  # fmt: skip
     job = apply(job, Say(locale=args.locale))
     job = job.having(sheets=months_of(job.sheets, args.first, args.months, job.locale))
-    read = read_dates(Path(args.dates).read_bytes(), Path(args.dates).name) if args.dates else None
+    begins = int(args.first[:4]), int(args.first[5:7])
+    window = window_of([begins, after(begins, max(args.months, 12) - 1)])
+    read = None
+    if args.dates:
+        path = Path(args.dates)
+        read = read_dates(path.read_bytes(), path.name, args.locale, args.date_order, window)
     job = apply(
         job, SetCalendar(country=args.country, region=args.region, leap=args.leap, dates=read.dates if read else ())
     )
@@ -42,6 +47,13 @@ def calendar(args: argparse.Namespace) -> int:
     for dated in away:
         print(
             f"sutaru: falls in none of these months: {dated.text} ({dated.month:02d}-{dated.day:02d})", file=sys.stderr
+        )
+    if read and not read.is_sure:
+        other = {"day": "month", "month": "day"}[read.order or "day"]
+        print(
+            f"sutaru: dates like 06/07/1999 are read with the {read.order} first, as {args.locale} writes them; "
+            f"--date-order {other} reads them the other way",
+            file=sys.stderr,
         )
     filled = sum(len(filling.placements) for filling in job.editions[0].fillings.values())
     told = f", {len(read.dates)} dates of which {len(away)} fall away" if read else ""

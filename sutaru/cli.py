@@ -97,6 +97,9 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--country", metavar="DE", default="", type=_country, help="whose holidays count")
     sub.add_argument("--region", metavar="BY", default="", type=_text(10))
     sub.add_argument("--dates", metavar="FILE.csv|FILE.ics", help="dates of the customer's own")
+    sub.add_argument(
+        "--date-order", choices=["day", "month"], help="which comes first in 06/07/1999, where the file does not tell"
+    )
     sub.add_argument("--leap", choices=["before", "after", "only"], default="before", help="29 February in other years")
     sub.add_argument("--by-month", action="store_true", help="photos on the month they were taken in")
     sub.add_argument("--lab", metavar="ID", default="gullwing-300")

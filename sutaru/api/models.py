@@ -560,11 +560,14 @@ class AssetKept(BaseModel):
 
 
 class DatesRead(BaseModel):
-    """Dates read from a file, which of its rows could not be told, and how many of the dates fall in no month of the job."""
+    """Dates read from a file, which of its rows could not be told, and how many of the dates fall in no month of the job.
+    ``order``: whether day or month came first in dates like 06/07/1999, "" without any; ``is_sure``: whether the file tells."""
 
     dates: list[Dated]
     untold: list[str]
     away: int
+    order: Literal["day", "month", ""] = ""
+    is_sure: bool = True
 
 
 class Country(BaseModel):

@@ -1,6 +1,6 @@
 """What words can be set in: the families that ship, each in its own look, and locales that dates are written in."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from babel import Locale
 from fastapi import APIRouter, Query, Request, Response
@@ -11,7 +11,7 @@ from ..core.errors import NotFound
 from ..core.formats import read_asset, read_dates
 from ..core.formats.dates_file import MOST_BYTES
 from ..core.words import FOLDER, families, set_line
-from ..core.words.calendars import countries, country_name, fallen_away
+from ..core.words.calendars import countries, country_name, fallen_away, window_of
 from ..core.words.faces import nearest
 from ..core.words.fields import known_locale
 from .jobs import receive
@@ -89,19 +89,24 @@ def all_countries(locale: Annotated[str, Query(max_length=20)] = "en_GB") -> lis
 
 @router.post("/jobs/{job}/dates")
 async def dates_file(
-    studio: InStudio, request: Request, job: str, name: Annotated[str, Query(max_length=120)] = ""
+    studio: InStudio, request: Request, job: str, name: Annotated[str, Query(max_length=120)] = "",
+    order: Literal["day", "month"] | None = None,
 ) -> DatesRead:  # fmt: skip
-    """Reads dates of the customer's own from a file (CSV or iCalendar, the request's body). An edit keeps them."""
+    """Reads dates of the customer's own from a file (CSV or iCalendar, the request's body). An edit keeps them. ``order``: which
+    of day and month comes first in 06/07/1999; else as the file tells, or as the job's locale writes dates."""
+    here = studio.jobs.head(job).job
+    months = [(int(m[:4]), int(m[5:7])) for sheet in here.sheets if (m := sheet.fields.get("month", ""))]
     path = await receive(studio, request.stream(), MOST_BYTES, name or "This list")
     try:
         called = name or "This list"
-        read = await run_in_threadpool(lambda: studio.door.asset(called, read_dates, path.read_bytes(), called))
+        more = here.locale, order, window_of(months)
+        read = await run_in_threadpool(lambda: studio.door.asset(called, read_dates, path.read_bytes(), called, *more))
     finally:
         path.unlink(missing_ok=True)
-    here = studio.jobs.head(job).job
-    months = [(int(m[:4]), int(m[5:7])) for sheet in here.sheets if (m := sheet.fields.get("month", ""))]
     away = fallen_away(CalendarSaid(dates=read.dates), months) if months else []
-    return DatesRead(dates=list(read.dates), untold=list(read.untold), away=len(away))
+    return DatesRead(
+        dates=list(read.dates), untold=list(read.untold), away=len(away), order=read.order, is_sure=read.is_sure
+    )
 
 
 def _known(font: str) -> None:

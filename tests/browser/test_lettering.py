@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 
 from sutaru.core.words import FOLDER
 from tests.browser.acting import bring, centre, choose, let_pass, violations
-from tests.browser.given import Counted
+from tests.browser.given import Counted, Given
 from tests.browser.test_workshop import Draft
 
 
@@ -121,6 +121,31 @@ def test_in_an_order_samples_stay_away_marked_words_are_bold_and_fields_are_said
     expect(words).to_have_value("")
     page.get_by_role("button", name="Take the template's words").click()
     expect(words).not_to_have_value("")
+
+
+def test_a_list_that_does_not_tell_day_from_month_is_asked_about(
+    page: Page, given: Callable[..., Given], tmp_path: Path
+) -> None:
+    job = given("calendar-wall", 2)
+    unsure = tmp_path / "birthdays.csv"
+    unsure.write_text("06/07/1999;Ida\n01/02/1970;Per\n", "utf-8")
+    page.get_by_role("button", name="Calendar…").click()
+    with page.expect_file_chooser() as chooser:
+        page.get_by_role("button", name="Bring a list in").click()
+    chooser.value.set_files(unsure)
+    asked = page.get_by_role("alert").filter(has_text="birthdays.csv")
+    expect(asked).to_be_visible()
+    assert not job.state()["job"].get("calendar")  # nothing is taken before it is answered
+    asked.get_by_role("button", name="7 June").click()
+    expect(page.get_by_role("list", name="The customer's dates")).to_contain_text("1999-06-07")
+    expect(asked).to_have_count(0)
+    # A list that tells it is taken at once.
+    unsure.write_text("25/12/1999;Runa\n01/02/1970;Kim\n", "utf-8")
+    with page.expect_file_chooser() as chooser:
+        page.get_by_role("button", name="Bring a list in").click()
+    chooser.value.set_files(unsure)
+    expect(page.get_by_role("list", name="The customer's dates")).to_contain_text("1970-02-01")
+    assert violations(page) == []
 
 
 def test_a_twelve_month_calendar_with_a_list_of_birthdays_goes_out(

@@ -191,6 +191,82 @@ def test_lists_of_dates_are_read_as_people_write_them() -> None:
             read_dates(bad, "list.csv")
 
 
+@pytest.mark.parametrize(
+    ("rows", "locale", "order", "wanted", "sure"),
+    [
+        (["06/07/1999"], "en_US", None, [(6, 7)], False),
+        (["06/07/1999"], "en_GB", None, [(7, 6)], False),
+        (["06/07/1999"], "en_US", "day", [(7, 6)], True),
+        (["06/07/1999", "25/12/1970"], "en_US", None, [(7, 6), (12, 25)], True),
+        (["06/07/1999", "12/25/1970"], "en_GB", None, [(6, 7), (12, 25)], True),
+        (["06.07.1999"], "en_US", None, [(7, 6)], True),  # points part a day from its month
+        (["06/06/1999"], "en_US", None, [(6, 6)], True),
+    ],
+)
+def test_a_column_tells_whether_the_day_comes_first(
+    rows: list[str], locale: str, order: str | None, wanted: list[tuple[int, int]], sure: bool
+) -> None:
+    data = "".join(f"{row};Ida\n" for row in rows).encode()
+    read = read_dates(data, "list.csv", locale, order)  # type: ignore[arg-type]
+    assert [(d.month, d.day) for d in read.dates] == wanted
+    assert read.is_sure is sure
+
+
+def test_dates_that_are_none_are_refused_by_their_row() -> None:
+    read = read_dates(b"31/02/1999;Ida\n30/04/1999;Per\n13/13/1999;Runa\n", "list.csv")
+    assert [d.text for d in read.dates] == ["Per"]
+    assert read.untold == ("Row 1: 31/02/1999;Ida", "Row 3: 13/13/1999;Runa")
+
+
+def events(*fields: str, zone: str = "") -> bytes:
+    """An iCalendar file; each event by its fields (RFC 5545)."""
+    made = ["BEGIN:VCALENDAR", "VERSION:2.0", "PRODID:-//x//EN", *([f"X-WR-TIMEZONE:{zone}"] if zone else [])]
+    for n, field in enumerate(fields):
+        uid = [] if "UID:" in field else [f"UID:{n}"]
+        made += ["BEGIN:VEVENT", *uid, "DTSTAMP:20260101T000000Z", *field.split("|"), "END:VEVENT"]
+    return "\r\n".join([*made, "END:VCALENDAR", ""]).encode()
+
+
+YEAR = (date(2027, 1, 1), date(2028, 1, 1))
+
+
+def test_an_event_of_several_days_is_told_of_each() -> None:
+    read = read_dates(
+        events("DTSTART;VALUE=DATE:20270730|DTEND;VALUE=DATE:20270803|SUMMARY:Festival"), "a.ics", window=YEAR
+    )
+    assert [(d.month, d.day) for d in read.dates] == [(7, 30), (7, 31), (8, 1), (8, 2)]  # the end is the day after
+    night = read_dates(events("DTSTART:20270801T200000|DTEND:20270802T000000|SUMMARY:Fires"), "a.ics")
+    assert [(d.month, d.day) for d in night.dates] == [(8, 1)]
+
+
+def test_an_hour_is_of_the_day_that_it_is_where_the_calendar_is_kept() -> None:
+    late = "DTSTART:20270801T233000Z|SUMMARY:Late"
+    assert [d.day for d in read_dates(events(late), "a.ics").dates] == [1]
+    assert [d.day for d in read_dates(events(late, zone="Europe/Berlin"), "a.ics").dates] == [2]
+    there = "DTSTART;TZID=America/New_York:20270801T233000|SUMMARY:There"
+    assert [d.day for d in read_dates(events(there, zone="Europe/Berlin"), "a.ics").dates] == [1]
+
+
+def test_what_recurs_is_told_each_time_and_what_is_cancelled_never() -> None:
+    """The times are those of RFC 5545's own examples of rules (3.8.5.3), in 2027."""
+    book = events(
+        "DTSTART;VALUE=DATE:20270105|RRULE:FREQ=MONTHLY;BYDAY=1TU;COUNT=3|SUMMARY:Club",
+        "DTSTART;VALUE=DATE:20270301|RRULE:FREQ=WEEKLY;UNTIL=20270322|EXDATE;VALUE=DATE:20270308|SUMMARY:Repairs",
+        "DTSTART;VALUE=DATE:20260511|RRULE:FREQ=YEARLY;BYMONTH=5;BYDAY=2MO|SUMMARY:Open day",
+        "DTSTART;VALUE=DATE:20270601|STATUS:CANCELLED|SUMMARY:Gone",
+        "UID:moved|DTSTART;VALUE=DATE:20270901|RRULE:FREQ=WEEKLY;COUNT=2|SUMMARY:Talk",
+        "UID:moved|RECURRENCE-ID;VALUE=DATE:20270908|DTSTART;VALUE=DATE:20270910|SUMMARY:Talk, moved",
+    )
+    read = read_dates(book, "a.ics", window=YEAR)
+    told = {text: [(d.month, d.day) for d in read.dates if d.text == text] for text in {d.text for d in read.dates}}
+    assert told == {
+        "Club": [(1, 5), (2, 2), (3, 2)], "Repairs": [(3, 1), (3, 15), (3, 22)], "Open day": [(5, 10)],
+        "Talk": [(9, 1)], "Talk, moved": [(9, 10)],
+    }  # fmt: skip
+    assert not any(d.yearly for d in read.dates)
+    assert read.untold == ("Gone (cancelled)",)
+
+
 # --- grids -----------------------------------------------------------------------------------------------------------
 
 

@@ -1,7 +1,9 @@
-"""Dates of a customer's own from a file: CSV, or iCalendar (RFC 5545, by icalendar).
+"""Dates of a customer's own from a file: CSV, or iCalendar (RFC 5545, by icalendar; what recurs by recurring-ical-events).
 
 CSV: a date and what to write in each row, in any order of columns and with or without a heading; separated by comma, semicolon
-or tab. Dates as 1987-06-14, 14.06.1987, 14/06/1987, and without a year 06-14 (ISO 8601: --06-14) or 14.06.
+or tab. Dates as 1987-06-14, 14.06.1987, 14/06/1987, and without a year 06-14 (ISO 8601: --06-14) or 14.06. Where strokes part
+them, whether the day or the month comes first is told by the column: one row with a number over 12 tells it for all. Where none
+does it is as the locale writes it (CLDR), and said to be unsure.
 """
 
 import csv
@@ -9,32 +11,49 @@ import io
 import re
 from contextlib import suppress
 from dataclasses import dataclass
-from datetime import date, datetime
-from typing import Any
+from datetime import date, datetime, timedelta
+from typing import Any, Literal
+from zoneinfo import ZoneInfo
 
 import icalendar
+import recurring_ical_events
+from babel import Locale
 
 from ..document import Dated
 from ..errors import FileRefused
 
 MOST_BYTES, MOST_DATES = 2_000_000, 5000
 _ISO = re.compile(r"(?:(\d{4})|-)-?(\d\d)-(\d\d)")
-_WRITTEN = re.compile(r"(\d{1,2})[./](\d{1,2})[./]?(?:(\d{4}))?")
+_DOTTED = re.compile(r"(\d{1,2})\.(\d{1,2})\.?(?:(\d{4}))?")
+_STROKES = re.compile(r"(\d{1,2})/(\d{1,2})/?(?:(\d{4}))?")
+MOST_DAYS = 62  # of one event: what lasts longer is told of its first day
+MOST_TIMES = 400  # that one event comes again
+
+Order = Literal["day", "month"]  # which of the two comes first
+Window = tuple[date, date]  # the first day that is asked about, and the one after the last
 
 
 @dataclass(frozen=True)
 class ReadDates:
-    """What a file says, and which of its lines could not be told, in words."""
+    """What a file says, and which of its lines could not be told, in words. ``order``: what came first in dates with strokes, ""
+    where there are none for which that matters; ``is_sure``: whether the file itself told that."""
 
     dates: tuple[Dated, ...]
     untold: tuple[str, ...]
+    order: Order | Literal[""] = ""
+    is_sure: bool = True
 
 
-def read_dates(data: bytes, name: str) -> ReadDates:
-    """The dates in a file. Raises FileRefused with a plain sentence when there are none."""
+def read_dates(
+    data: bytes, name: str, locale: str = "en_GB", order: Order | None = None, window: Window | None = None
+) -> ReadDates:
+    """The dates in a file. ``locale`` tells whether day or month comes first where the file does not, ``order`` does in any case;
+    within ``window`` an event that recurs otherwise than yearly is told each time. Raises FileRefused with a plain sentence
+    when there are none."""
     if len(data) > MOST_BYTES:
         raise FileRefused(f"{name} is larger than {MOST_BYTES // 1_000_000} MB.", "Bring in a shorter list.")
-    found = _calendar(data, name) if b"BEGIN:VCALENDAR" in data[:2000] else _table(data)
+    is_calendar = b"BEGIN:VCALENDAR" in data[:2000]
+    found = _calendar(data, name, window) if is_calendar else _table(data, locale, order)
     if not found.dates:
         raise FileRefused(
             f"There is no date in {name}.", "Bring in a CSV with a date and a name in each row, or an iCalendar file."
@@ -44,7 +63,7 @@ def read_dates(data: bytes, name: str) -> ReadDates:
     return found
 
 
-def _table(data: bytes) -> ReadDates:
+def _table(data: bytes, locale: str, order: Order | None) -> ReadDates:
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError:
@@ -57,28 +76,52 @@ def _table(data: bytes) -> ReadDates:
         rows = list(csv.reader(io.StringIO(text.replace("\0", "")), delimiter=mark))
     except csv.Error as error:
         raise FileRefused("This list cannot be read.", "Save it anew as CSV.") from error
+    strokes = [found for row in rows for cell in row if (found := _STROKES.fullmatch(cell.strip()))]
+    told = _order_told(strokes)
+    first_is: Order = order or told or _order_of(locale)
     for number, row in enumerate(rows, 1):
         cells = [cell.strip() for cell in row if cell.strip()]
         if not cells:
             continue
-        day = next(((cell, at) for cell in cells if (at := _day(cell))), None)
+        day = next(((cell, at) for cell in cells if (at := _day(cell, first_is))), None)
         words = " ".join(cell for cell in cells if day is None or cell != day[0])[:200]
         made = _dated(day[1], words) if day and words else None
         if made:
             dates.append(made)
         elif number > 1 or any(letter.isdigit() for letter in first):  # the first row may be a heading
             untold.append(f"Row {number}: {mark.join(row)[:80]}")
-    return ReadDates(tuple(dates), tuple(untold[:50]))
+    matters = any(found[1] != found[2] for found in strokes)
+    return ReadDates(tuple(dates), tuple(untold[:50]), first_is if matters else "", not matters or bool(order or told))
 
 
-def _day(cell: str) -> tuple[int | None, int, int] | None:
+def _order_told(strokes: list[re.Match[str]]) -> Order | None:
+    """What comes first in dates with strokes, as those of them tell that can be read one way only; None where none does, or where
+    they tell both."""
+    days = any(int(found[1]) > 12 >= int(found[2]) for found in strokes)
+    months = any(int(found[2]) > 12 >= int(found[1]) for found in strokes)
+    return None if days == months else "day" if days else "month"
+
+
+def _order_of(locale: str) -> Order:
+    """What comes first in a short date of a locale."""
+    try:
+        pattern = Locale.parse(locale).date_formats["short"].pattern
+    except (ValueError, KeyError):
+        return "day"
+    return "month" if pattern.lower().find("m") < pattern.lower().find("d") else "day"
+
+
+def _day(cell: str, first_is: Order) -> tuple[int | None, int, int] | None:
     """Year if said, month and day."""
     if found := _ISO.fullmatch(cell):
         return (int(found[1]) if found[1] else None), int(found[2]), int(found[3])
     if found := re.fullmatch(r"(\d\d)-(\d\d)", cell):
         return None, int(found[1]), int(found[2])
-    if found := _WRITTEN.fullmatch(cell):
+    if found := _DOTTED.fullmatch(cell):
         return (int(found[3]) if found[3] else None), int(found[2]), int(found[1])
+    if found := _STROKES.fullmatch(cell):
+        day, month = (found[1], found[2]) if first_is == "day" else (found[2], found[1])
+        return (int(found[3]) if found[3] else None), int(month), int(day)
     return None
 
 
@@ -89,33 +132,101 @@ def _dated(day: tuple[int | None, int, int], text: str, yearly: bool = True) -> 
         return None
 
 
-def _calendar(data: bytes, name: str) -> ReadDates:
+def _calendar(data: bytes, name: str, window: Window | None) -> ReadDates:
     try:
         book: Any = icalendar.Calendar.from_ical(data)
         events = list(book.walk("VEVENT"))
     except Exception as error:  # whatever the library makes of a file that was harmed
         raise FileRefused(f"{name} cannot be read as iCalendar.", "Save it anew.") from error
+    home = _zone(book)
     dates: list[Dated] = []
     untold: list[str] = []
+    changed = {_identity(event) for event in events if event.get("RECURRENCE-ID")}
     for event in events:
-        text, made = "", None
+        if event.get("RECURRENCE-ID"):
+            continue  # told with what it changes
+        text, made = "", list[Dated]()
         with suppress(Exception):  # one event that makes no sense hides no other
-            text = " ".join(str(event.get("SUMMARY", "")).split())[:200]
-            made = _event(event, text)
+            text = _name_of(event)
+            if str(event.get("STATUS", "")).upper() == "CANCELLED":
+                untold.append(f"{text or 'An event without a name'} (cancelled)")
+                continue
+            together = (
+                [one for one in events if _identity(one) == _identity(event)]
+                if _identity(event) in changed
+                else [event]
+            )
+            made = _told_of(event, together, text, home, window)
         if made:
-            dates.append(made)
+            dates += made
         else:
             untold.append(text or "An event without a name")
-    return ReadDates(tuple(dates), tuple(untold[:50]))
+    return ReadDates(tuple(dates[: MOST_DATES + 1]), tuple(untold[:50]))
 
 
-def _event(event: Any, text: str) -> Dated | None:
-    """The date that an event says; of a field that is there more than once the first counts."""
-    begins = getattr(_first(event.get("DTSTART")), "dt", None)
-    day = begins.date() if isinstance(begins, datetime) else begins
+def _told_of(event: Any, together: list[Any], text: str, home: ZoneInfo | None, window: Window | None) -> list[Dated]:
+    """The days that an event says. Each year where it recurs so; else each time within the window."""
     rule = _first(event.get("RRULE")) or {}
-    yearly = "YEARLY" in [str(part).upper() for part in rule.get("FREQ", [])]
-    return _dated((day.year, day.month, day.day), text, yearly) if isinstance(day, date) and text else None
+    parts = {str(key).upper(): [str(part).upper() for part in values] for key, values in rule.items()}
+    yearly = parts.get("FREQ") == ["YEARLY"] and parts.get("INTERVAL", ["1"]) == ["1"]
+    if yearly and not {"COUNT", "UNTIL", "BYDAY", "BYSETPOS", "BYWEEKNO", "BYYEARDAY"} & set(parts):
+        days = _days_of(event, home)
+        return [made for day in days[:1] if (made := _on(day, text, True))]
+    if (rule or event.get("RDATE")) and window:
+        alone = icalendar.Calendar()
+        for one in together:
+            alone.add_component(one)
+        times = recurring_ical_events.of(alone).between(*window)
+        found = [(day, _name_of(time) or text) for time in times[:MOST_TIMES] for day in _days_of(time, home)]
+        within = [(day, said) for day, said in found if window[0] <= day < window[1]]
+        return [made for day, said in sorted(set(within)) if (made := _on(day, said, False))]
+    return [made for day in _days_of(event, home) if (made := _on(day, text, False))]
+
+
+def _days_of(event: Any, home: ZoneInfo | None) -> list[date]:
+    """The days from the beginning of an event to its end; of a field that is there more than once the first counts."""
+    begins = getattr(_first(event.get("DTSTART")), "dt", None)
+    ends = getattr(_first(event.get("DTEND")), "dt", None)
+    lasts = getattr(_first(event.get("DURATION")), "dt", None)
+    if not isinstance(begins, date):
+        return []
+    if ends is None and isinstance(lasts, timedelta):
+        ends = begins + lasts
+    first, last = _local_day(begins, home), _local_day(ends, home) if isinstance(ends, date) else None
+    # All-day events end on the day after (RFC 5545, 3.6.1); so does what ends at midnight.
+    if last is not None and (not isinstance(ends, datetime) or (ends.hour, ends.minute, ends.second) == (0, 0, 0)):
+        last -= timedelta(1)
+    count = (last - first).days + 1 if last and last > first else 1
+    return [first + timedelta(n) for n in range(count if count <= MOST_DAYS else 1)]
+
+
+def _local_day(moment: date, home: ZoneInfo | None) -> date:
+    """The day of a moment where it is kept: an hour of UTC is one of the calendar's own zone, where that is told."""
+    if not isinstance(moment, datetime):
+        return moment
+    is_utc = (
+        moment.tzinfo is not None and moment.utcoffset() == timedelta(0) and str(moment.tzinfo) in ("UTC", "Etc/UTC")
+    )
+    return moment.astimezone(home).date() if home and is_utc else moment.date()
+
+
+def _zone(book: Any) -> ZoneInfo | None:
+    """The zone that a calendar is kept in, by the field that programs write for it (common practice, no source)."""
+    with suppress(Exception):
+        return ZoneInfo(str(book.get("X-WR-TIMEZONE") or ""))
+    return None
+
+
+def _identity(event: Any) -> str:
+    return str(_first(event.get("UID")) or id(event))
+
+
+def _name_of(event: Any) -> str:
+    return " ".join(str(_first(event.get("SUMMARY")) or "").split())[:200]
+
+
+def _on(day: date, text: str, yearly: bool) -> Dated | None:
+    return _dated((day.year, day.month, day.day), text, yearly) if text else None
 
 
 def _first(value: Any) -> Any:

@@ -2,6 +2,7 @@
 
 import math
 from calendar import monthrange
+from collections.abc import Sequence
 from datetime import date, timedelta
 from functools import lru_cache
 
@@ -42,6 +43,13 @@ def day_names(locale: str, width: str, first_day: int) -> list[str]:
     named = {"narrow": "narrow", "short": "abbreviated", "long": "wide"}[width]
     names = get_day_names(named, context="stand-alone", locale=locale_of(locale))
     return [names[(first_day + n) % 7].rstrip(".") for n in range(7)]
+
+
+def window_of(months: Sequence[tuple[int, int]]) -> tuple[date, date] | None:
+    """From the first day of the earliest month to the day after the last of the latest; None without any."""
+    if not months:
+        return None
+    return date(*min(months), 1), date(*after(max(months), 1), 1)
 
 
 def month_names(locale: str, width: str = "wide") -> list[str]:

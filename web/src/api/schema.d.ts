@@ -372,7 +372,8 @@ export interface paths {
         put?: never;
         /**
          * Dates File
-         * @description Reads dates of the customer's own from a file (CSV or iCalendar, the request's body). An edit keeps them.
+         * @description Reads dates of the customer's own from a file (CSV or iCalendar, the request's body). An edit keeps them. ``order``: which
+         *     of day and month comes first in 06/07/1999; else as the file tells, or as the job's locale writes dates.
          */
         post: operations["dates_file_api_words_jobs__job__dates_post"];
         delete?: never;
@@ -3725,6 +3726,7 @@ export interface components {
         /**
          * DatesRead
          * @description Dates read from a file, which of its rows could not be told, and how many of the dates fall in no month of the job.
+         *     ``order``: whether day or month came first in dates like 06/07/1999, "" without any; ``is_sure``: whether the file tells.
          */
         DatesRead: {
             /** Dates */
@@ -3733,6 +3735,17 @@ export interface components {
             untold: string[];
             /** Away */
             away: number;
+            /**
+             * Order
+             * @default
+             * @enum {string}
+             */
+            order: "day" | "month" | "";
+            /**
+             * Is Sure
+             * @default true
+             */
+            is_sure: boolean;
         };
         /**
          * DayLook
@@ -10691,6 +10704,7 @@ export interface operations {
         parameters: {
             query?: {
                 name?: string;
+                order?: ("day" | "month") | null;
             };
             header?: never;
             path: {

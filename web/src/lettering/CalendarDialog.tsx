@@ -1,9 +1,10 @@
-import { ActionIcon, Button, FileButton, Group, Select, Stack, TextInput } from "@mantine/core";
+import { ActionIcon, Button, Group, Select, Stack, TextInput } from "@mantine/core";
 import IconX from "@tabler/icons-react/icons/IconX";
 import { useState } from "react";
 import { type Dated, type DatesRead, sent } from "../api/client";
 import { type Said, useChange } from "../editing/changes";
 import type { View } from "../editing/view";
+import { ChooseFile } from "../ui/ChooseFile";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
 import { plural } from "../ui/format";
@@ -35,13 +36,21 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
     setDay("");
     setText("");
   };
-  const bring = async (file: File | null) => {
+  // A list that does not tell whether the day or the month comes first waits to be asked about.
+  const [unsure, setUnsure] = useState<File>();
+  const bring = async (file: File | null, order?: "day" | "month") => {
     if (!file) return;
+    setUnsure(undefined);
     try {
       const read = await sent<DatesRead>(
-        `/api/words/jobs/${state.id}/dates?name=${encodeURIComponent(file.name)}`,
+        `/api/words/jobs/${state.id}/dates?name=${encodeURIComponent(file.name)}${order ? `&order=${order}` : ""}`,
         file,
       );
+      if (!read.is_sure) {
+        setNote("");
+        setUnsure(file);
+        return;
+      }
       set({ dates: [...dates, ...read.dates] });
       const away = read.away ? ` ${plural(read.away, "date")} fall in none of the months here.` : "";
       const untold = read.untold.length ? ` Not told: ${read.untold.slice(0, 3).join("; ")}.` : "";
@@ -135,13 +144,13 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
         </form>
         <Group justify="space-between">
           <Group gap="xs">
-            <FileButton accept=".csv,.ics,.txt,text/csv,text/calendar" onChange={bring}>
+            <ChooseFile accept=".csv,.ics,.txt,text/csv,text/calendar" onFile={(file) => bring(file)}>
               {(props) => (
                 <Button {...props} size="xs" variant="default">
                   Bring a list in (CSV, iCalendar)…
                 </Button>
               )}
-            </FileButton>
+            </ChooseFile>
             {dates.length > 0 && (
               <Button size="xs" variant="subtle" onClick={() => set({ dates: [] })}>
                 Take all away
@@ -150,6 +159,24 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
           </Group>
           <Button onClick={onClose}>Done</Button>
         </Group>
+        {unsure && (
+          <div role="alert" className={css.asked}>
+            <p>
+              {`Nothing in ${unsure.name} tells whether the day or the month comes first. What does 06/07 mean in it?`}
+            </p>
+            <Group gap="xs">
+              <Button size="xs" variant="default" onClick={() => bring(unsure, "day")}>
+                6 July (day first)
+              </Button>
+              <Button size="xs" variant="default" onClick={() => bring(unsure, "month")}>
+                7 June (month first)
+              </Button>
+              <Button size="xs" variant="subtle" onClick={() => setUnsure(undefined)}>
+                Cancel
+              </Button>
+            </Group>
+          </div>
+        )}
         {note && (
           <p className={css.hint} role="status">
             {note}

@@ -1,8 +1,9 @@
-import { Button, FileButton, Popover, SegmentedControl, TextInput } from "@mantine/core";
+import { Button, Popover, SegmentedControl, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { type AssetKept, sent } from "../api/client";
 import { type Said, useChange } from "../editing/changes";
 import type { View } from "../editing/view";
+import { ChooseFile } from "../ui/ChooseFile";
 import { underWay } from "../ui/underWay";
 import { familyOf, specimen, useFamilies } from "./families";
 import css from "./lettering.module.css";
@@ -115,12 +116,12 @@ function BringFont({ state, onBrought }: { state: View; onBrought: (font: string
     });
   };
   return (
-    <FileButton accept=".ttf,.otf,font/ttf,font/otf" onChange={bring}>
+    <ChooseFile accept=".ttf,.otf,font/ttf,font/otf" onFile={bring}>
       {(props) => (
         <Button {...props} size="compact-xs" variant="default">
           Bring a font in (TTF, OTF)…
         </Button>
       )}
-    </FileButton>
+    </ChooseFile>
   );
 }

@@ -1,10 +1,11 @@
-import { Button, FileButton, Group, Select } from "@mantine/core";
+import { Button, Group, Select } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type ListRead, type Meaning, type RowDone, sent } from "../api/client";
 import { type Said, useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
+import { ChooseFile } from "../ui/ChooseFile";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
 import { plural } from "../ui/format";
@@ -80,13 +81,13 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
   return (
     <Dialog opened onClose={onClose} title="Editions from a list" size={1080}>
       <Group gap={12}>
-        <FileButton onChange={bring} accept=".csv,.txt,.tsv,.xlsx">
+        <ChooseFile onFile={bring} accept=".csv,.txt,.tsv,.xlsx">
           {(props) => (
             <Button {...props} variant={read ? "default" : "filled"} size="xs">
               {read ? "Another list…" : "Choose a list…"}
             </Button>
           )}
-        </FileButton>
+        </ChooseFile>
         <p className={css.note}>
           {read
             ? `${called}: ${plural(read.table.rows.length, "row")}.`

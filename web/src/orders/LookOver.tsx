@@ -1,7 +1,8 @@
-import { Button, FileButton, Select } from "@mantine/core";
+import { Button, Select } from "@mantine/core";
 import { useState } from "react";
 import { type Report, sent } from "../api/client";
 import { useLabs } from "../api/queries";
+import { ChooseFile } from "../ui/ChooseFile";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
 import { plural } from "../ui/format";
@@ -44,13 +45,13 @@ export function LookOver({ onClose }: { onClose: () => void }) {
           ]}
           onChange={(value) => look(file, value ?? "")}
         />
-        <FileButton onChange={(chosen) => look(chosen, lab)} accept=".pdf,.jpg,.jpeg,.tif,.tiff,.png">
+        <ChooseFile onFile={(chosen) => look(chosen, lab)} accept=".pdf,.jpg,.jpeg,.tif,.tiff,.png">
           {(props) => (
             <Button {...props} size="xs" variant="default" loading={busy}>
               {file ? "Another file…" : "Choose a PDF, JPEG, TIFF or PNG…"}
             </Button>
           )}
-        </FileButton>
+        </ChooseFile>
         {report && (
           <section aria-label="What was found" className={css.report}>
             <p className="num">

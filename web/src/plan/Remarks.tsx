@@ -1,8 +1,9 @@
-import { Button, Checkbox, FileButton } from "@mantine/core";
+import { Button, Checkbox } from "@mantine/core";
 import { type JobHead, sent } from "../api/client";
 import { type Said, useChange } from "../editing/changes";
 import { jobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
+import { ChooseFile } from "../ui/ChooseFile";
 import { complain } from "../ui/complain";
 import css from "./plan.module.css";
 
@@ -38,13 +39,13 @@ export function Remarks({ state, onGo }: { state: View; onGo: (sheet: string) =>
         >
           Proof for the customer
         </Button>
-        <FileButton accept=".json,application/json" onChange={bring}>
+        <ChooseFile accept=".json,application/json" onFile={bring}>
           {(props) => (
             <Button {...props} size="compact-sm" variant="default">
               Bring remarks in…
             </Button>
           )}
-        </FileButton>
+        </ChooseFile>
       </div>
       <ol>
         {remarks.map((one, n) => (

@@ -1,9 +1,10 @@
-import { Button, Checkbox, FileButton, Group, Select, TextInput } from "@mantine/core";
+import { Button, Checkbox, Group, Select, TextInput } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type AssetKept, answer, api, type FileNames, type LabSheet, sent } from "../api/client";
 import type { Said } from "../editing/changes";
+import { ChooseFile } from "../ui/ChooseFile";
 import { NumberField } from "../ui/NumberField";
 import { useTyped } from "../ui/typed";
 import { underWay } from "../ui/underWay";
@@ -84,13 +85,13 @@ export function Leaving({
               )
             }
           />
-          <FileButton onChange={bring} accept=".icc,.icm">
+          <ChooseFile onFile={bring} accept=".icc,.icm">
             {(props) => (
               <Button {...props} size="xs" variant="default">
                 The lab's own…
               </Button>
             )}
-          </FileButton>
+          </ChooseFile>
         </Group>
         {press && (
           <>
