@@ -1,6 +1,6 @@
 /** The keys of the workshop, and the tools that some of them take up. */
 import { key } from "../ui/keys";
-import type { Tool } from "./table";
+import type { Tool } from "./tool";
 
 export const TOOLS: readonly { tool: Tool; key: string; label: string; hint: string }[] = [
   { tool: "select", key: "v", label: "Pick", hint: "Pick, move, size and turn layers" },

@@ -2,7 +2,7 @@
 import { isShaped, type Layer } from "../editing/relaid";
 import type { View } from "../editing/view";
 import { boundsOf, type Point } from "../geometry/placing";
-import type { Tool } from "./table";
+import type { Tool } from "./tool";
 
 export { isShaped, type Layer };
 export type Box = ReturnType<typeof boundsOf>;

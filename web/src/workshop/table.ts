@@ -6,19 +6,7 @@ import type { Unit } from "../ui/units";
 import type { Box } from "./layers";
 import type { Gap } from "./lines";
 import type { Handle } from "./pulling";
-
-export type Tool =
-  | "select"
-  | "rectangle"
-  | "rounded"
-  | "ellipse"
-  | "polygon"
-  | "freehand"
-  | "fill"
-  | "words"
-  | "dates"
-  | "note"
-  | "area";
+import type { Tool } from "./tool";
 
 export type Pull =
   | { kind: "draw"; from: Point; box: Box }
