@@ -6,7 +6,7 @@ import tempfile
 from datetime import date
 from pathlib import Path
 
-from bench import books, dragging, export, large, posters, press, quality, retouching, served
+from bench import books, dragging, export, interface, large, posters, press, quality, retouching, served
 from tests.core.test_keeping import crops
 
 DOC = Path(__file__).parent.parent / "docs" / "measurements.md"
@@ -20,6 +20,7 @@ def main() -> None:
         with served.server(folder / "picture") as client:
             median, p95 = served.bench_picture(client)
             drag = dragging.drag(str(client.base_url))
+            counted = interface.measure(str(client.base_url))
             dressed_median, dressed_p95 = served.bench_picture(client, dressed=True)
             dressed_drag = dragging.drag(str(client.base_url))
             fill = served.filling(client)
@@ -58,6 +59,7 @@ def main() -> None:
         ("Bench picture of 1600 px after an edit, median", f"{median:.0f} ms", "", ""),
         ("  95th percentile", f"{p95:.0f} ms", "", "under 60 ms"),
         ("Pull of a photo in the browser, pointer to frame, 95th percentile", f"{drag:.0f} ms", "", "under 50 ms"),
+        *counted,
         ("Export with borders, shadows, two slanted and one bent opening", f"{times['dressed'][0]:.2f} s", "", ""),
         (
             "  against the floor (with Pillow)",

@@ -12,6 +12,7 @@ from types import FrameType
 
 import uvicorn
 
+from ..core import memory
 from ..core.errors import SutaruError
 from ..logs import keep_log
 from .access import checked_passphrase, known_names
@@ -80,6 +81,7 @@ def run(
     if demo and printer is None and (own := _beside("printer", port + 2, "--data", str(data / "printer"))):
         printer, beside = f"http://127.0.0.1:{port + 2}", [*beside, own]
     # Opened first: what is wrong with the folder is a sentence here, not a server that fails to start.
+    memory.share()
     try:
         studio = Studio(data, scheduler, lab or LAB_ADDRESS, printer or PRINTER_ADDRESS)
         keep_log(data)

@@ -7,7 +7,7 @@ is done.
 import ctypes
 from contextlib import suppress
 
-_TRIM, _MMAP = -1, -3  # M_TRIM_THRESHOLD, M_MMAP_THRESHOLD
+_TRIM, _MMAP, _ARENAS = -1, -3, -8  # M_TRIM_THRESHOLD, M_MMAP_THRESHOLD, M_ARENA_MAX
 
 
 def keep() -> None:
@@ -20,6 +20,13 @@ def give_back() -> None:
     """Has it give back what large arrays leave, for the rest of this process. By itself it soon keeps that, in pieces that the
     next array may not fit: up to a third more for the bands of a poster."""
     _set(_MMAP, 8 << 20)
+
+
+def share() -> None:
+    """For a process of many threads that runs for days, before any of them: they take memory from two places, not each from one
+    of its own that keeps what its largest hour took, and large arrays are given back at once."""
+    _set(_ARENAS, 2)
+    _set(_MMAP, 2 << 20)
 
 
 def _set(what: int, size: int) -> None:
