@@ -51,25 +51,26 @@ def described(icc: bytes) -> tuple[str, str]:
         return "", ""
 
 
-@remembered(16 << 20)
 def is_srgb(icc: bytes) -> bool:
-    """Whether a profile is sRGB by another name: converting a spread of colours through it changes none by more than 1."""
+    """Whether a profile is sRGB by another name."""
+    return _changes_nothing(icc, "srgb")
+
+
+@remembered(16 << 20)
+def _changes_nothing(icc: bytes, space: Space) -> bool:
+    """Whether converting a spread of colours from a profile to a working space changes none by more than 1."""
     if described(icc)[1] != "RGB":
         return False
     probe = Image.new("RGB", (6, 36))
     probe.putdata([(r * 51, g * 51, b * 51) for r in range(6) for g in range(6) for b in range(6)])
-    transform = _transform(icc, "RGB", "srgb")
+    transform = _transform(icc, "RGB", space)
     through = ImageCms.applyTransform(probe, transform) if transform else None
     return through is not None and all(abs(a - b) <= 1 for a, b in zip(probe.tobytes(), through.tobytes(), strict=True))
 
 
 def is_same(icc: bytes, space: Space) -> bool:
     """Whether a profile is that of a working space, be it by another name: there is nothing to convert then."""
-    return (
-        icc == profile_bytes(space)
-        or (space == "srgb" and is_srgb(icc))
-        or described(icc) == described(profile_bytes(space))
-    )
+    return icc == profile_bytes(space) or _changes_nothing(icc, space)
 
 
 @remembered(16 << 20)
