@@ -9,6 +9,7 @@ from urllib.parse import urlsplit
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import FileResponse, JSONResponse, Response
+from pydantic import ValidationError
 from starlette.datastructures import Headers
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.types import ASGIApp, Receive, Scope, Send
@@ -143,6 +144,12 @@ def create_app(
     @app.exception_handler(RequestValidationError)
     async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:
         return _problem(422, "invalid", in_words(error.errors()[0]))
+
+    @app.exception_handler(ValidationError)
+    async def unfit(request: Request, error: ValidationError) -> JSONResponse:
+        """What a request asked for is right in each part and not together: the document says so when it is made."""
+        log.info("invalid, at %s: %s", request.url.path, error.title)
+        return _problem(422, "invalid", in_words(dict(error.errors()[0])))
 
     for module in (
         access,

@@ -231,6 +231,9 @@ def test_recipes_are_kept_by_name(client: TestClient) -> None:
     later = client.post("/api/recipes", json={"name": "dusk", "steps": []}).json()
     assert later == [{"name": "dusk", "steps": []}]  # one name, however it is written
     assert client.post("/api/recipes", json={"name": "  ", "steps": []}).status_code == 422
+    twice = client.post("/api/recipes", json={"name": "twice", "steps": 2 * [{"kind": "exposure", "stops": 0.5}]})
+    assert twice.status_code == 422
+    assert "each kind of step once" in twice.json()["sentence"]
     assert client.delete("/api/recipes/noon").json()["sentence"].startswith("There is no such recipe.")
     assert client.delete("/api/recipes/dusk").json() == []
 
