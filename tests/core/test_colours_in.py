@@ -220,6 +220,22 @@ def test_shadows_of_sixteen_bits_survive_the_conversion(tmp_path: Path, depth: i
         assert len(np.unique(found[:, 1])) == 3001
 
 
+@pytest.mark.parametrize("scale", [1.0, 0.5])
+@pytest.mark.parametrize("depth", [8, 16])
+def test_sixteen_bits_with_transparency_are_converted_too(tmp_path: Path, scale: float, depth: int) -> None:
+    """As the same photo without it; laid on white where it is not kept."""
+    path = see_through(tmp_path, "png16")
+    found = decode(path, "cut-out", scale, "adobe-compatible", depth, alpha=True).astype(float)
+    plain = decode(tiff(tmp_path, deep(RGB), "rgb"), "plain", scale, "adobe-compatible", depth).astype(float)
+    top = 65535 if depth == 16 else 255
+    seen = found[..., 3] == top
+    assert seen.mean() > 0.3
+    assert np.abs(found[..., :3] - plain)[seen].max() / top * 255 <= 1
+    on_white = decode(path, "cut-out", scale, "adobe-compatible", depth).astype(float)
+    cover = found[..., 3:] / top
+    assert np.abs(on_white - (found[..., :3] * cover + top * (1 - cover))).max() <= 1
+
+
 @pytest.mark.parametrize("space", ["srgb", "adobe-compatible"])
 def test_a_profile_that_is_the_spaces_own_changes_nothing(tmp_path: Path, space: str) -> None:
     values = np.random.default_rng(5).integers(0, 65536, (40, 50, 3), np.uint16)
@@ -294,6 +310,17 @@ def test_a_png_tells_its_colours_by_gamma_and_primaries(tmp_path: Path) -> None:
         (b"cHRM", struct.pack(">8I", 31270, 32900, 64000, 33000, 30000, 60000, 15000, 6000)),
     )
     assert np.array_equal(decode(screen, screen.name), RGB)
+
+
+@pytest.mark.parametrize(
+    "primaries", [(31270, 32900, *(30000, 30000) * 3), (31270, 32900, 30000, 30000, 40000, 40000, 50000, 50000)]
+)
+def test_primaries_that_are_none_are_passed_over(tmp_path: Path, primaries: tuple[int, ...]) -> None:
+    chunks = (b"gAMA", struct.pack(">I", 60000)), (b"cHRM", struct.pack(">8I", *primaries))
+    path = png(tmp_path / "odd.png", *chunks)
+    photo = examine(path, path.name)
+    assert photo.profile_unusable
+    assert np.array_equal(decode(path, path.name), RGB)
 
 
 @pytest.mark.parametrize(("curve", "name"), [(16, "PQ"), (18, "HLG")])

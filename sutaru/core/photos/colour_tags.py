@@ -38,7 +38,7 @@ def told_profile(picture: Image.Image) -> tuple[bytes | None, str]:
     if icc:
         return icc, ""
     if picture.format == "PNG" and "srgb" not in picture.info and "gamma" in picture.info:
-        return _by_gamma(picture.info["gamma"], picture.info.get("chromaticity")), ""
+        return _by_gamma(picture.info["gamma"], picture.info.get("chromaticity"))
     return (profile_bytes("adobe-compatible") if picture.format in ("JPEG", "MPO") and _is_adobe(picture) else None), ""
 
 
@@ -95,15 +95,19 @@ def _by_codes(primaries: int, curve: int) -> tuple[bytes | None, str]:
     return _profile(_D65, _PRIMARIES[primaries], gamma), ""
 
 
-def _by_gamma(gamma: float, chromaticity: tuple[float, ...] | None) -> bytes | None:
+def _by_gamma(gamma: float, chromaticity: tuple[float, ...] | None) -> tuple[bytes | None, str]:
     """``gamma`` as a PNG states it: that of the file, 0.45455 for one meant for a screen."""
     if not 0.2 <= gamma <= 1.05:
-        return None
+        return None, f"a gamma of {gamma:g}"
     white, primaries = _D65, _PRIMARIES[1]
     if chromaticity and len(chromaticity) == 8 and all(0 < one < 1 for one in chromaticity):
         white, primaries = (chromaticity[0], chromaticity[1]), tuple(chromaticity[2:8])  # type: ignore[assignment]
-    plain = np.allclose((*white, *primaries), (*_D65, *_PRIMARIES[1]), atol=0.002)
-    return None if plain and abs(gamma - 0.45455) < 0.002 else _profile(white, primaries, 1 / gamma)
+    if np.allclose((*white, *primaries), (*_D65, *_PRIMARIES[1]), atol=0.002) and abs(gamma - 0.45455) < 0.002:
+        return None, ""
+    try:
+        return _profile(white, primaries, 1 / gamma), ""
+    except imagecodecs.CmsError:  # primaries on one line, for one
+        return None, "primaries that span no colours"
 
 
 @remembered(1 << 20)

@@ -2,7 +2,8 @@
 channel, whose profile is applied to all sixteen and only what comes out becomes eight; and large ones of eight bits, shrunk.
 """
 
-from concurrent.futures import ThreadPoolExecutor
+from collections import deque
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -14,12 +15,12 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from ..colour.profiles import grey_table, is_same, profile_bytes, profile_path, usable
-from ..depths import Values
+from ..depths import Values, white
 from ..document.lab import Space
 
 LOADERS = {"PNG": "pngload", "TIFF": "tiffload", "WEBP": "webpload"}
 _MODES = {1: "L", 3: "RGB", 4: "CMYK"}
-_ROWS = 256  # converted at a time
+_ROWS, _THREADS = 256, 2  # rows converted at a time, by so many
 _RELATIVE, _BLACK_POINT = 1, 0x2000  # LittleCMS: the relative colorimetric intent, black point compensation
 
 
@@ -46,14 +47,17 @@ def deep(
         if image.format != "ushort" and image.interpretation != "labs":
             return None
         blocks = max(1, int(1 / least_scale + 1e-9))
-        colour, cover = _parted(image, bands, blocks)
+        colour, cover = _split_alpha(image, bands, blocks)
+        if colour.bands == 3 and colour.interpretation != "labs":
+            own = icc if icc and usable(icc, "RGB") else profile_bytes("srgb")
+            if not is_same(own, space):
+                joined = colour if cover is None else colour.bandjoin(cover.rint().cast("ushort"))
+                return _laid_on_white(_convert_in_floats(joined, own, space, depth), keeps_alpha)
         colour = _converted(colour, icc, space, depth)
-        if cover is None:
-            return np.ascontiguousarray(_array(colour))
-        top, kind = (65535, "ushort") if depth == 16 else (255, "uchar")
-        cover = (cover * (top / 65535)).rint().cast(kind)
-        joined = colour.bandjoin(cover).copy(interpretation="rgb16" if depth == 16 else "srgb")
-        return np.ascontiguousarray((joined if keeps_alpha else joined.flatten(background=3 * [top])).numpy())
+        if cover is not None:
+            top, kind = (65535, "ushort") if depth == 16 else (255, "uchar")
+            colour = colour.bandjoin((cover * (top / 65535)).rint().cast(kind))
+        return _laid_on_white(np.ascontiguousarray(colour.numpy()), keeps_alpha)
     except pyvips.Error as error:
         raise OSError(str(error)) from None
 
@@ -70,7 +74,7 @@ def shrunk(source: bytes | Path, format: str, least_scale: float, bands: Bands) 
         image = _loaded(source, format)
         if image.format != "uchar":
             return None
-        colour, cover = _parted(image, bands, blocks)
+        colour, cover = _split_alpha(image, bands, blocks)
         small = colour if cover is None else colour.bandjoin(cover)
         small = small.rint().cast("uchar")
         mode = _MODES[colour.bands] + ("A" if cover is not None else "")
@@ -85,7 +89,7 @@ def _loaded(source: bytes | Path, format: str) -> Any:
     return getattr(pyvips.Image, LOADERS[format])(str(source), access="sequential", fail_on="error")
 
 
-def _parted(image: Any, bands: Bands, blocks: int) -> tuple[Any, Any]:
+def _split_alpha(image: Any, bands: Bands, blocks: int) -> tuple[Any, Any]:
     """Colours and transparency (None without), both shrunk by whole blocks; colours as if nothing were transparent."""
     kind, way = image.format, image.interpretation
     colours = bands.colours or image.bands - image.hasalpha()
@@ -114,11 +118,8 @@ def _converted(image: Any, icc: bytes | None, space: Space, depth: int) -> Any:
     if mode == "L" and not fits:
         mode, image = "RGB", image.bandjoin([image, image])
     own = icc if icc and fits else profile_bytes("fogra39" if mode == "CMYK" else "srgb")
-    if mode == "RGB":
-        if is_same(own, space):
-            return (image / step).rint().cast(kind)
-        made = _through_floats(image, own, space, depth)
-        return pyvips.Image.new_from_array(made, interpretation="rgb16" if depth == 16 else "srgb")
+    if mode == "RGB":  # the space's own
+        return (image / step).rint().cast(kind)
     image = image.copy(interpretation={"CMYK": "cmyk", "L": "grey16"}[mode])
     image.set_type(pyvips.GValue.blob_type, "icc-profile-data", own)
     way: dict[str, Any] = {"intent": "relative", "black_point_compensation": True, "pcs": "xyz"}
@@ -126,30 +127,39 @@ def _converted(image: Any, icc: bytes | None, space: Space, depth: int) -> Any:
     return image.icc_export(output_profile=str(profile_path(space)), depth=depth, **way).cast(kind)
 
 
-def _through_floats(image: Any, icc: bytes, space: Space, depth: int) -> Values:
+def _convert_in_floats(image: Any, icc: bytes, space: Space, depth: int) -> Values:
     """RGB of sixteen bits in a working space, worked out in floats: between integers LittleCMS goes through tables of few
-    places, and loses the shadows."""
+    places, and loses the shadows. A fourth channel is transparency. Read once, some rows at a time."""
     top, kind = (65535, np.uint16) if depth == 16 else (255, np.uint8)
     onto = profile_bytes(space)
-    made = np.empty((image.height, image.width, 3), kind)
+    made = np.empty((image.height, image.width, image.bands), kind)
 
     def convert(first: int, rows: NDArray[np.uint16]) -> None:
         values = imagecodecs.cms_transform(
-            rows.astype(np.float32) * np.float32(1 / 65535), icc, onto, colorspace="rgb", outcolorspace="rgb",
+            rows[..., :3].astype(np.float32) * np.float32(1 / 65535), icc, onto, colorspace="rgb", outcolorspace="rgb",
             outdtype="float32", intent=_RELATIVE, flags=_BLACK_POINT,
         )  # fmt: skip
-        made[first : first + len(rows)] = np.rint(np.clip(values, 0.0, 1.0) * top)
+        here = made[first : first + len(rows)]
+        here[..., :3] = np.rint(np.clip(values, 0.0, 1.0) * top)
+        if image.bands == 4:
+            here[..., 3] = np.rint(rows[..., 3] * (top / 65535))
 
-    with ThreadPoolExecutor(2) as threads:
-        left = [
-            threads.submit(convert, first, image.crop(0, first, image.width, min(_ROWS, image.height - first)).numpy())
-            for first in range(0, image.height, _ROWS)
-        ]
-        for one in left:
+    with ThreadPoolExecutor(_THREADS) as threads:
+        waiting: deque[Future[None]] = deque()
+        for first in range(0, image.height, _ROWS):
+            rows = image.crop(0, first, image.width, min(_ROWS, image.height - first)).numpy()
+            waiting.append(threads.submit(convert, first, rows))
+            if len(waiting) > 2 * _THREADS:  # no more rows are read than are being converted
+                waiting.popleft().result()
+        for one in waiting:
             one.result()
     return made
 
 
-def _array(image: Any) -> Values:
-    found: Values = image.numpy()
-    return found
+def _laid_on_white(image: Values, keeps_alpha: bool) -> Values:
+    """RGB of what has no fourth channel, or is not to keep it."""
+    if image.shape[2] == 3 or keeps_alpha:
+        return image
+    cover = image[..., 3:].astype(np.float32) / white(image)
+    laid: Values = np.rint(image[..., :3] * cover + white(image) * (1 - cover)).astype(image.dtype)
+    return laid
