@@ -10,10 +10,12 @@ import numpy as np
 import pytest
 from PIL import Image, ImageCms
 
+from sutaru.core.colour import inks as press_inks
 from sutaru.core.colour.inks import in_deep
-from sutaru.core.colour.limiting import limit_inks
+from sutaru.core.colour.limiting import choose_share, limit_inks
 from sutaru.core.colour.output import Output
 from sutaru.core.colour.profiles import profile_bytes
+from sutaru.core.colour.proofing import Proof
 from sutaru.core.document import Background, FillBox, Flat, Job, Layout, Opening, Placement, Press, Rectangle
 from sutaru.core.photos import PhotoPixels
 from sutaru.core.press import export
@@ -96,11 +98,12 @@ def test_hue_stays_and_greys_stay_grey(press: str, limit: int, moved: float) -> 
     colours = np.stack(np.meshgrid(levels, levels, levels), -1).reshape(-1, 3)
     inks = inks_of(colours, press)
     over = inks[inks.sum(1) > limit]
-    limited = limit_inks(over, limit, profile_bytes(press))
+    share = choose_share(inks, limit, profile_bytes(press))
+    limited = limit_inks(over, limit, share)
     assert (limited.sum(1) <= limit + 1e-6).all()
     assert np.linalg.norm(seen(limited, press) - seen(over, press), axis=1).max(initial=0) <= moved
     greys = inks_of(np.repeat(np.arange(256)[:, None], 3, 1), press)
-    lab = seen(limit_inks(greys, limit, profile_bytes(press)), press)
+    lab = seen(limit_inks(greys, limit, share), press)
     assert np.hypot(lab[:, 1], lab[:, 2]).max() <= np.hypot(*seen(greys, press)[:, 1:].T).max() + 1.5
     assert (np.diff(lab[:, 0]) > -0.5).all()  # no grey is darker than one below it
 
@@ -119,3 +122,24 @@ def test_every_colour_there_is_keeps_the_limit(depth: type) -> None:
     for limit in (200, 260, 300):
         inks = Output("srgb", profile_bytes("fogra39"), "CMYK", most_ink=limit).of(rgb)
         assert inks.sum(-1, dtype=np.int64).max() / (2.55 * step) <= limit + 0.8  # rounding of four inks
+
+
+def test_a_band_is_limited_alike_whatever_is_beside_it(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Each worker begins with another band of a page, of other colours; nothing is remembered from one to the next here."""
+    monkeypatch.setattr(press_inks, "_share", press_inks._share.__wrapped__)  # type: ignore[attr-defined]
+    by = np.random.default_rng(4)
+    bands = [(by.integers(0, 60, (40, 40, 3)) // dark * 257).astype(np.uint16) for dark in (1, 3, 9)]
+    output = Output("srgb", profile_bytes("tr006"), "CMYK", most_ink=220)
+    assert np.array_equal(output.of(np.concatenate(bands)), np.concatenate([output.of(band) for band in bands]))
+
+
+def test_the_proof_shows_the_inks_that_are_printed() -> None:
+    """What would be too much is still seen, by the profile alone."""
+    black = np.zeros((8, 8, 3), np.uint8)
+    black[:4] = (12, 8, 4)
+    proof = Proof("srgb", Press(profile="fogra39", convert=True, ink_limit=LIMIT), SHELF.asset)
+    figures = proof.figures(black[0, 0])
+    assert LIMIT - 2 <= figures.ink_sum <= LIMIT + 0.5
+    free = Proof("srgb", Press(profile="fogra39", convert=True, ink_limit=320), SHELF.asset)
+    assert free.figures(black[0, 0]).ink_sum > LIMIT + 10
+    assert (proof.view(black, "ink") != free.view(black, "ink")).any()

@@ -15,7 +15,7 @@ from ..document.lab import Space
 from ..document.press import Intent
 from ..errors import FileRefused
 from ..remembering import remembered
-from .limiting import limit_inks
+from .limiting import choose_share, limit_inks
 from .profiles import profile_bytes
 
 NO_LIMIT = 400.0  # percent: all four inks in full
@@ -55,8 +55,18 @@ def in_deep(rgb: Deep, space: Space, icc: bytes, intent: Intent, black_point: bo
     if found.shape[2] == 4 and most < NO_LIMIT:
         over = found.sum(axis=2, dtype=np.uint32) > most * 655.35
         if over.any():
-            found[over] = np.floor(limit_inks(found[over] / 655.35, most, icc) * 655.35)
+            share = _share(space, icc, intent, black_point, most)
+            found[over] = np.floor(limit_inks(found[over] / 655.35, most, share) * 655.35)
     return found
+
+
+@remembered(8 << 20)
+def _share(space: Space, icc: bytes, intent: Intent, black_point: bool, most: float) -> float:
+    """How much of what is too much goes over into black. By colours from all over the space, whatever is converted first: every
+    band and every worker limits alike."""
+    levels = (np.arange(0, 256, 15) * 257).astype(np.uint16)
+    colours = np.stack(np.meshgrid(levels, levels, levels, indexing="ij"), axis=-1).reshape(1, -1, 3)
+    return choose_share(in_deep(colours, space, icc, intent, black_point)[0] / 655.35, most, icc)
 
 
 @remembered(64 << 20)

@@ -16,43 +16,30 @@ from ..remembering import remembered
 
 Floats = NDArray[np.float64]
 _SHARES = np.linspace(0.0, 1.0, 21)
-_MOST = 20_000  # colours that the share is chosen by
 
 
-def limit_inks(inks: Floats, most: float, icc: bytes) -> Floats:
-    """Cyan, magenta, yellow and black (..., 4), percent, no more than ``most`` percent together."""
-    flat = inks.reshape(-1, 4)
-    over = flat.sum(axis=1) > most
-    if not over.any():
-        return inks
-    made = flat.copy()
-    made[over] = _replaced(flat[over], most, choose_share(icc, most, flat[over]))
-    return made.reshape(inks.shape)
+def limit_inks(inks: Floats, most: float, share: float) -> Floats:
+    """Cyan, magenta, yellow and black (..., 4), percent, no more than ``most`` percent together; ``share`` of what is too much is
+    made up for by black."""
+    total = inks.sum(axis=-1, keepdims=True)
+    colours, black = inks[..., :3], inks[..., 3:]
+    excess = np.maximum(0.0, total - most)
+    black = np.where(excess > 0, np.minimum(min(100.0, most), black + share * excess), black)
+    left = np.where(excess > 0, (most - black) / np.maximum(total - inks[..., 3:], 1e-9), 1.0)
+    return np.concatenate([colours * np.clip(left, 0.0, 1.0), black], axis=-1)
 
 
-def _replaced(inks: Floats, most: float, share: float) -> Floats:
-    """Inks that are too many, ``share`` of what is too much made up for by black."""
-    colours = inks[:, :3].sum(axis=1)
-    excess = inks.sum(axis=1) - most
-    black = np.minimum(np.minimum(100.0, most), inks[:, 3] + share * excess)
-    left = np.clip((most - black) / np.maximum(colours, 1e-9), 0.0, 1.0)
-    return np.column_stack([inks[:, :3] * left[:, None], black])
-
-
-_CHOSEN: dict[tuple[bytes, float], float] = {}
-
-
-def choose_share(icc: bytes, most: float, over: Floats) -> float:
-    """Which share of what is too much goes over into black, so that ``over``, the inks that are too many, move least."""
-    key = (icc, most)
-    if key not in _CHOSEN:
-        some = over[:: max(1, len(over) // _MOST)]
-        meant = _lab(some, icc)
-        moved = [
-            float(np.linalg.norm(_lab(_replaced(some, most, share), icc) - meant, axis=1).mean()) for share in _SHARES
-        ]
-        _CHOSEN[key] = float(_SHARES[int(np.argmin(moved))])
-    return _CHOSEN[key]
+def choose_share(inks: Floats, most: float, icc: bytes) -> float:
+    """Which share of what is too much goes over into black, so that colours move least as the profile shows them: of ``inks``
+    (n, 4), percent, those that are too many. 0 when none are."""
+    over = inks[inks.sum(axis=-1) > most]
+    if not len(over):
+        return 0.0
+    meant = _lab(over, icc)
+    moved = [
+        float(np.linalg.norm(_lab(limit_inks(over, most, share), icc) - meant, axis=1).mean()) for share in _SHARES
+    ]
+    return float(_SHARES[int(np.argmin(moved))])
 
 
 def _lab(inks: Floats, icc: bytes) -> Floats:

@@ -17,6 +17,7 @@ from ..document.lab import Space
 from ..document.press import Press
 from ..remembering import Kept, remembered
 from .difference import ciede2000
+from .inks import NO_LIMIT
 from .output import INTENTS, Assets, Mode, Output, press_bytes
 from .profiles import Bytes, described, profile_bytes, to_screen
 
@@ -46,8 +47,10 @@ class Proof:
         self._space, self._press = space, press
         self._icc = press_bytes(press, assets)
         self._mode: Mode = {"CMYK": "CMYK", "GRAY": "L"}.get(described(self._icc)[1], "RGB")  # type: ignore[assignment]
-        # As the profile has it, so that what is beyond the press's limit is seen: files are written within it.
-        self._output = Output(space, self._icc, self._mode, press.intent, press.black_point)
+        # As files are written; and as the profile alone would have it, to see where there would be too much ink.
+        most = float(press.ink_limit) if self._mode == "CMYK" else NO_LIMIT
+        self._output = Output(space, self._icc, self._mode, press.intent, press.black_point, most)
+        self._unlimited = Output(space, self._icc, self._mode, press.intent, press.black_point)
 
     @property
     def views(self) -> tuple[View, ...]:
@@ -62,10 +65,11 @@ class Proof:
         """
         if view in ("paper", "press", "reach"):
             return np.asarray(Image.fromarray(rgb).filter(_table(self, view)))
-        inks = self._output.of(rgb)
         if view == "ink":
+            inks = self._unlimited.of(rgb)
             over = inks.sum(-1, dtype=np.uint16).astype(np.float32) / np.float32(2.55) - self._press.ink_limit
             return _marked(to_screen(rgb, self._space), np.where(over > 0, 0.35 + over / 80, 0.0))
+        inks = self._output.of(rgb)
         plate = cv2.bitwise_not(np.ascontiguousarray(inks[..., PLATES.index(view)]))
         return np.asarray(cv2.cvtColor(plate, cv2.COLOR_GRAY2RGB), np.uint8)
 
@@ -113,7 +117,8 @@ class Proof:
     @property
     def key(self) -> tuple[object, ...]:
         """All that decides what is seen."""
-        return self._space, self._icc, self._mode, self._press.intent, self._press.black_point
+        press = self._press
+        return self._space, self._icc, self._mode, press.intent, press.black_point, press.ink_limit
 
 
 _STEP = 5  # levels between two for which a view is worked out
