@@ -256,15 +256,37 @@ def test_what_recurs_is_told_each_time_and_what_is_cancelled_never() -> None:
         "DTSTART;VALUE=DATE:20270601|STATUS:CANCELLED|SUMMARY:Gone",
         "UID:moved|DTSTART;VALUE=DATE:20270901|RRULE:FREQ=WEEKLY;COUNT=2|SUMMARY:Talk",
         "UID:moved|RECURRENCE-ID;VALUE=DATE:20270908|DTSTART;VALUE=DATE:20270910|SUMMARY:Talk, moved",
+        "UID:once|DTSTART;VALUE=DATE:20271001|RRULE:FREQ=WEEKLY;COUNT=2|SUMMARY:Choir",
+        "UID:once|RECURRENCE-ID;VALUE=DATE:20271008|STATUS:CANCELLED|DTSTART;VALUE=DATE:20271008|SUMMARY:Choir",
+        "UID:nobody|RECURRENCE-ID;VALUE=DATE:20271101|DTSTART;VALUE=DATE:20271102|SUMMARY:Alone",
     )
     read = read_dates(book, "a.ics", window=YEAR)
     told = {text: [(d.month, d.day) for d in read.dates if d.text == text] for text in {d.text for d in read.dates}}
     assert told == {
         "Club": [(1, 5), (2, 2), (3, 2)], "Repairs": [(3, 1), (3, 15), (3, 22)], "Open day": [(5, 10)],
-        "Talk": [(9, 1)], "Talk, moved": [(9, 10)],
+        "Talk": [(9, 1)], "Talk, moved": [(9, 10)], "Choir": [(10, 1)], "Alone": [(11, 2)],
     }  # fmt: skip
     assert not any(d.yearly for d in read.dates)
     assert read.untold == ("Gone (cancelled)",)
+
+
+@pytest.mark.parametrize(
+    "rule",
+    [
+        "SECONDLY",
+        "MINUTELY;INTERVAL=1",
+        "DAILY;UNTIL=99991231",
+        "DAILY;COUNT=999999999",
+        "WEEKLY",
+        "DAILY;BYSECOND=" + ",".join(str(n) for n in range(60)),
+    ],
+)
+def test_an_event_without_end_ends(rule: str) -> None:
+    for begins in ("20270101", "19010101"):
+        book = events(f"DTSTART:{begins}T000000|DURATION:PT1S|RRULE:FREQ={rule}|SUMMARY:Always")
+        read = read_dates(book, "a.ics", window=YEAR)
+        assert 1 <= len(read.dates) <= 600
+        assert rule == "WEEKLY" or (read.dates[0].month, read.dates[0].day) == (1, 1)
 
 
 # --- grids -----------------------------------------------------------------------------------------------------------

@@ -27,7 +27,7 @@ _ISO = re.compile(r"(?:(\d{4})|-)-?(\d\d)-(\d\d)")
 _DOTTED = re.compile(r"(\d{1,2})\.(\d{1,2})\.?(?:(\d{4}))?")
 _STROKES = re.compile(r"(\d{1,2})/(\d{1,2})/?(?:(\d{4}))?")
 MOST_DAYS = 62  # of one event: what lasts longer is told of its first day
-MOST_TIMES = 400  # that one event comes again
+MOST_TIMES = 600  # that one event comes again
 
 Order = Literal["day", "month"]  # which of the two comes first
 Window = tuple[date, date]  # the first day that is asked about, and the one after the last
@@ -141,22 +141,14 @@ def _calendar(data: bytes, name: str, window: Window | None) -> ReadDates:
     home = _zone(book)
     dates: list[Dated] = []
     untold: list[str] = []
-    changed = {_identity(event) for event in events if event.get("RECURRENCE-ID")}
-    for event in events:
-        if event.get("RECURRENCE-ID"):
-            continue  # told with what it changes
+    for together in _by_identity(events):
         text, made = "", list[Dated]()
         with suppress(Exception):  # one event that makes no sense hides no other
-            text = _name_of(event)
-            if str(event.get("STATUS", "")).upper() == "CANCELLED":
-                untold.append(f"{text or 'An event without a name'} (cancelled)")
-                continue
-            together = (
-                [one for one in events if _identity(one) == _identity(event)]
-                if _identity(event) in changed
-                else [event]
-            )
-            made = _told_of(event, together, text, home, window)
+            text = _name_of(together[0])
+            if _is_cancelled(together[0]):
+                text = f"{text or 'An event without a name'} (cancelled)"
+            else:
+                made = _dates_of(together, home, window)
         if made:
             dates += made
         else:
@@ -164,23 +156,43 @@ def _calendar(data: bytes, name: str, window: Window | None) -> ReadDates:
     return ReadDates(tuple(dates[: MOST_DATES + 1]), tuple(untold[:50]))
 
 
-def _told_of(event: Any, together: list[Any], text: str, home: ZoneInfo | None, window: Window | None) -> list[Dated]:
-    """The days that an event says. Each year where it recurs so; else each time within the window."""
+def _by_identity(events: list[Any]) -> list[list[Any]]:
+    """Events, each with those after it that change one of its times (RFC 5545, 3.8.4.4)."""
+    found: dict[str, list[Any]] = {}
+    for n, event in enumerate(sorted(events, key=lambda one: one.get("RECURRENCE-ID") is not None)):
+        name = str(_first(event.get("UID")) or "")
+        changes = event.get("RECURRENCE-ID") is not None and name in found
+        found.setdefault(name if changes or (name and name not in found) else f"{name} {n}", []).append(event)
+    return list(found.values())
+
+
+def _dates_of(together: list[Any], home: ZoneInfo | None, window: Window | None) -> list[Dated]:
+    """The days that an event says, with what changes it. Each year where it recurs so; else each time within the window."""
+    event, *changes = together
+    text = _name_of(event)
     rule = _first(event.get("RRULE")) or {}
     parts = {str(key).upper(): [str(part).upper() for part in values] for key, values in rule.items()}
     yearly = parts.get("FREQ") == ["YEARLY"] and parts.get("INTERVAL", ["1"]) == ["1"]
-    if yearly and not {"COUNT", "UNTIL", "BYDAY", "BYSETPOS", "BYWEEKNO", "BYYEARDAY"} & set(parts):
-        days = _days_of(event, home)
-        return [made for day in days[:1] if (made := _on(day, text, True))]
-    if (rule or event.get("RDATE")) and window:
+    if yearly and not changes and not {"COUNT", "UNTIL", "BYDAY", "BYSETPOS", "BYWEEKNO", "BYYEARDAY"} & set(parts):
+        return [made for day in _days_of(event, home)[:1] if (made := _date_on(day, text, True))]
+    # What comes again within a day is told of its own day: no calendar shows hours.
+    often = parts.get("FREQ", [""])[0] in ("SECONDLY", "MINUTELY", "HOURLY")
+    often = often or any(len(parts.get(part, [])) > 1 for part in ("BYHOUR", "BYMINUTE", "BYSECOND"))
+    if (rule or event.get("RDATE")) and window and not often:
         alone = icalendar.Calendar()
         for one in together:
             alone.add_component(one)
-        times = recurring_ical_events.of(alone).between(*window)
-        found = [(day, _name_of(time) or text) for time in times[:MOST_TIMES] for day in _days_of(time, home)]
-        within = [(day, said) for day, said in found if window[0] <= day < window[1]]
-        return [made for day, said in sorted(set(within)) if (made := _on(day, said, False))]
-    return [made for day in _days_of(event, home) if (made := _on(day, text, False))]
+        times = recurring_ical_events.of(alone).between(*window)[:MOST_TIMES]
+        kept = (time for time in times if not _is_cancelled(time))
+        found = [(day, _name_of(time) or text) for time in kept for day in _days_of(time, home)]
+        within = sorted({(day, name) for day, name in found if window[0] <= day < window[1]})
+        return [made for day, name in within if (made := _date_on(day, name, False))]
+    days = [(day, _name_of(one) or text) for one in together if not _is_cancelled(one) for day in _days_of(one, home)]
+    return [made for day, name in days if (made := _date_on(day, name, False))]
+
+
+def _is_cancelled(event: Any) -> bool:
+    return str(_first(event.get("STATUS")) or "").upper() == "CANCELLED"
 
 
 def _days_of(event: Any, home: ZoneInfo | None) -> list[date]:
@@ -217,15 +229,11 @@ def _zone(book: Any) -> ZoneInfo | None:
     return None
 
 
-def _identity(event: Any) -> str:
-    return str(_first(event.get("UID")) or id(event))
-
-
 def _name_of(event: Any) -> str:
     return " ".join(str(_first(event.get("SUMMARY")) or "").split())[:200]
 
 
-def _on(day: date, text: str, yearly: bool) -> Dated | None:
+def _date_on(day: date, text: str, yearly: bool) -> Dated | None:
     return _dated((day.year, day.month, day.day), text, yearly) if text else None
 
 

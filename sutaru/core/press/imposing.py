@@ -222,36 +222,26 @@ def trims(side: Side, size_mm: tuple[float, float]) -> list[tuple[float, float, 
 
 
 def rooms(side: Side, size_mm: tuple[float, float], bleed_mm: float) -> list[tuple[float, float, float, float]]:
-    """Where each piece of a side may print: left, top, right, bottom, sheet mm. As far as it bleeds, but only half way to a
-    neighbour; where two touch, or creep over their fold, no further than the middle between them."""
+    """Where each piece of a side may print: left, top, right, bottom, sheet mm. As far as it bleeds, but no further than half way
+    to a neighbour, nor over a fold."""
     boxes = trims(side, size_mm)
     found = []
     for n, (left, top, right, bottom) in enumerate(boxes):
         room = [left - bleed_mm, top - bleed_mm, right + bleed_mm, bottom + bleed_mm]
-        if side.fold_mm is not None:
-            if (left + right) / 2 < side.fold_mm:
-                room[2] = side.fold_mm
-            else:
-                room[0] = side.fold_mm
-        for other in (box for m, box in enumerate(boxes) if m != n):
-            across = min(bottom, other[3]) - max(top, other[1]) > _BESIDE_MM
-            along = min(right, other[2]) - max(left, other[0]) > _BESIDE_MM
-            # Pieces that creep lie a little over one another: they are neighbours the way their middles lie apart.
-            if across and (
-                not along or abs(_middle(other, 0) - _middle((left, top, right, bottom), 0)) > size_mm[0] / 2
-            ):
-                if _middle(other, 0) > (left + right) / 2:
+        if side.fold_mm is not None:  # beside it lies one page at most, across the fold
+            room[2 if left + right < 2 * side.fold_mm else 0] = side.fold_mm
+            found.append((room[0], room[1], room[2], room[3]))
+            continue
+        for other in (*boxes[:n], *boxes[n + 1 :]):
+            if min(bottom, other[3]) - max(top, other[1]) > _BESIDE_MM:
+                if other[0] > left:
                     room[2] = min(room[2], (right + other[0]) / 2)
                 else:
                     room[0] = max(room[0], (left + other[2]) / 2)
-            elif along:
-                if _middle(other, 1) > (top + bottom) / 2:
+            elif min(right, other[2]) - max(left, other[0]) > _BESIDE_MM:
+                if other[1] > top:
                     room[3] = min(room[3], (bottom + other[1]) / 2)
                 else:
                     room[1] = max(room[1], (top + other[3]) / 2)
         found.append((room[0], room[1], room[2], room[3]))
     return found
-
-
-def _middle(box: tuple[float, float, float, float], axis: int) -> float:
-    return (box[axis] + box[axis + 2]) / 2
