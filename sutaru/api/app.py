@@ -147,8 +147,11 @@ def create_app(
 
     @app.exception_handler(ValidationError)
     async def unfit(request: Request, error: ValidationError) -> JSONResponse:
-        """What a request asked for is right in each part and not together: the document says so when it is made."""
-        log.info("invalid, at %s: %s", request.url.path, error.title)
+        """What a request asked for is right in each part and not together: the document says so when it is made. Where nothing
+        was asked for it is a fault of ours."""
+        if request.method in ("GET", "HEAD"):
+            return await unforeseen(request, error)
+        log.warning("invalid, at %s", request.url.path, exc_info=error)
         return _problem(422, "invalid", in_words(dict(error.errors()[0])))
 
     for module in (

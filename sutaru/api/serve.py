@@ -80,8 +80,8 @@ def run(
         lab, beside = f"http://127.0.0.1:{port + 1}", [own]
     if demo and printer is None and (own := _beside("printer", port + 2, "--data", str(data / "printer"))):
         printer, beside = f"http://127.0.0.1:{port + 2}", [*beside, own]
+    memory.share_arenas()
     # Opened first: what is wrong with the folder is a sentence here, not a server that fails to start.
-    memory.share()
     try:
         studio = Studio(data, scheduler, lab or LAB_ADDRESS, printer or PRINTER_ADDRESS)
         keep_log(data)

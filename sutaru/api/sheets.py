@@ -110,16 +110,16 @@ class Sheets:
             found.append(key)
             with self._lock:
                 if before := self._known.pop(key, None):
-                    self._let_go(before)
+                    self._forget_state(before)
                 # What was drawn of an earlier state is drawn the same of this one.
                 self._known[key] = Drawing(where, job, sheet.id, edition, earlier[sheet.id])
                 self._states[job.digest] += 1
         with self._lock:
             while len(self._known) > KNOWN_KEYS or len(self._states) > KNOWN_STATES:
-                self._let_go(self._known.popitem(last=False)[1])
+                self._forget_state(self._known.popitem(last=False)[1])
         return found
 
-    def _let_go(self, drawing: Drawing) -> None:
+    def _forget_state(self, drawing: Drawing) -> None:
         digest = drawing.job.digest
         self._states[digest] -= 1
         if not self._states[digest]:

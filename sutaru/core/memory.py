@@ -22,7 +22,7 @@ def give_back() -> None:
     _set(_MMAP, 8 << 20)
 
 
-def share() -> None:
+def share_arenas() -> None:
     """For a process of many threads that runs for days, before any of them: they take memory from two places, not each from one
     of its own that keeps what its largest hour took, and large arrays are given back at once."""
     _set(_ARENAS, 2)

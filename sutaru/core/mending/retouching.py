@@ -49,11 +49,11 @@ class Retoucher:
             return image
         if image.shape[2] == 4:
             return np.dstack(
-                [self._done(np.ascontiguousarray(image[..., :3]), photo, space, retouching), image[..., 3]]
+                [self._retouch(np.ascontiguousarray(image[..., :3]), photo, space, retouching), image[..., 3]]
             )
-        return self._done(image, photo, space, retouching)
+        return self._retouch(image, photo, space, retouching)
 
-    def _done(self, image: Values, photo: Photo, space: Space, retouching: Retouching) -> Values:
+    def _retouch(self, image: Values, photo: Photo, space: Space, retouching: Retouching) -> Values:
         flat = flattened(image)
         made = self._touched(flat, photo, space, retouching)
         if image.dtype == np.uint8:

@@ -47,11 +47,11 @@ def photo_seen(
     if free:
         pixels, beyond = _subject(free, item, means), None
     elif item.photo.is_translucent:
-        pixels = _multiplied(pixels)
+        pixels = _multiply_by_alpha(pixels)
     seen = sample(pixels, item.photo, photo_onto, sampled, around, item.space, beyond, grid.depth)
     has_alpha = seen.shape[2] == 4
     if has_alpha and not free:
-        seen = _divided(seen)
+        seen = _divide_by_alpha(seen)
     colour = mended(np.ascontiguousarray(seen[..., :3]) if has_alpha else seen, item.recipe, item.photo.found)
     if sharpen:
         colour = unsharp(colour, sharpen.sigma_px(grid.px_per_mm), sharpen.amount)
@@ -60,7 +60,7 @@ def photo_seen(
     return np.ascontiguousarray(colour[within(box, sampled)]) if sharpen else colour
 
 
-def _multiplied(pixels: Pixels) -> Pixels:
+def _multiply_by_alpha(pixels: Pixels) -> Pixels:
     """Colours times their own opacity: what is transparent has a colour as well, which must not run into its neighbours."""
 
     def multiplied(photo: Photo, least_scale: float, space: Space = "srgb", depth: int = 8) -> Values:
@@ -73,7 +73,7 @@ def _multiplied(pixels: Pixels) -> Pixels:
     return multiplied
 
 
-def _divided(image: Values) -> Values:
+def _divide_by_alpha(image: Values) -> Values:
     """Colours as they are where something of them is seen."""
     top = white(image)
     cover = np.maximum(image[..., 3:].astype(np.float32), 1) / top

@@ -29,16 +29,16 @@ _CAMERA = {1, 6, 14, 15}  # BT.709's curve and its like: what is graded for a sc
 _HDR = {16, 18}  # PQ and HLG: no print shows them without a choice of tone that is not ours
 
 
-def told_profile(picture: Image.Image) -> tuple[bytes | None, str]:
+def read_stated_profile(picture: Image.Image) -> tuple[bytes | None, str]:
     """A picture's profile as ICC, None for sRGB or where it tells none; and why its colours cannot be used, or ""."""
     icc = picture.info.get("icc_profile")
     codes = _codes(picture)
     if codes and (not icc or picture.format == "PNG"):
-        return _by_codes(*codes)
+        return _profile_of_codes(*codes)
     if icc:
         return icc, ""
     if picture.format == "PNG" and "srgb" not in picture.info and "gamma" in picture.info:
-        return _by_gamma(picture.info["gamma"], picture.info.get("chromaticity"))
+        return _profile_of_gamma(picture.info["gamma"], picture.info.get("chromaticity"))
     return (profile_bytes("adobe-compatible") if picture.format in ("JPEG", "MPO") and _is_adobe(picture) else None), ""
 
 
@@ -82,7 +82,7 @@ def _png_chunk(picture: Image.Image, name: bytes) -> bytes | None:
         file.seek(place)
 
 
-def _by_codes(primaries: int, curve: int) -> tuple[bytes | None, str]:
+def _profile_of_codes(primaries: int, curve: int) -> tuple[bytes | None, str]:
     if primaries == 2 or curve == 2:  # "unspecified"
         return None, ""
     if curve in _HDR:
@@ -92,10 +92,10 @@ def _by_codes(primaries: int, curve: int) -> tuple[bytes | None, str]:
     if primaries == 1 and curve in {_SRGB_CURVE, *_CAMERA}:
         return None, ""  # sRGB, as without
     gamma = 1.0 if curve == _LINEAR else _GAMMAS.get(curve, 0.0)
-    return _profile(_D65, _PRIMARIES[primaries], gamma), ""
+    return _make_profile(_D65, _PRIMARIES[primaries], gamma), ""
 
 
-def _by_gamma(gamma: float, chromaticity: tuple[float, ...] | None) -> tuple[bytes | None, str]:
+def _profile_of_gamma(gamma: float, chromaticity: tuple[float, ...] | None) -> tuple[bytes | None, str]:
     """``gamma`` as a PNG states it: that of the file, 0.45455 for one meant for a screen."""
     if not 0.2 <= gamma <= 1.05:
         return None, f"a gamma of {gamma:g}"
@@ -105,13 +105,13 @@ def _by_gamma(gamma: float, chromaticity: tuple[float, ...] | None) -> tuple[byt
     if np.allclose((*white, *primaries), (*_D65, *_PRIMARIES[1]), atol=0.002) and abs(gamma - 0.45455) < 0.002:
         return None, ""
     try:
-        return _profile(white, primaries, 1 / gamma), ""
+        return _make_profile(white, primaries, 1 / gamma), ""
     except imagecodecs.CmsError:  # primaries on one line, for one
         return None, "primaries that span no colours"
 
 
 @remembered(1 << 20)
-def _profile(white: tuple[float, float], primaries: tuple[float, ...], gamma: float) -> bytes:
+def _make_profile(white: tuple[float, float], primaries: tuple[float, ...], gamma: float) -> bytes:
     """A matrix profile. ``gamma`` 0 is sRGB's own curve (IEC 61966-2-1)."""
     values = np.linspace(0.0, 1.0, 4096)
     curve = (

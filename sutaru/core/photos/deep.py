@@ -52,12 +52,12 @@ def deep(
             own = icc if icc and usable(icc, "RGB") else profile_bytes("srgb")
             if not is_same(own, space):
                 joined = colour if cover is None else colour.bandjoin(cover.rint().cast("ushort"))
-                return _laid_on_white(_convert_in_floats(joined, own, space, depth), keeps_alpha)
+                return _lay_on_white(_convert_in_floats(joined, own, space, depth), keeps_alpha)
         colour = _converted(colour, icc, space, depth)
         if cover is not None:
             top, kind = (65535, "ushort") if depth == 16 else (255, "uchar")
             colour = colour.bandjoin((cover * (top / 65535)).rint().cast(kind))
-        return _laid_on_white(np.ascontiguousarray(colour.numpy()), keeps_alpha)
+        return _lay_on_white(np.ascontiguousarray(colour.numpy()), keeps_alpha)
     except pyvips.Error as error:
         raise OSError(str(error)) from None
 
@@ -156,7 +156,7 @@ def _convert_in_floats(image: Any, icc: bytes, space: Space, depth: int) -> Valu
     return made
 
 
-def _laid_on_white(image: Values, keeps_alpha: bool) -> Values:
+def _lay_on_white(image: Values, keeps_alpha: bool) -> Values:
     """RGB of what has no fourth channel, or is not to keep it."""
     if image.shape[2] == 3 or keeps_alpha:
         return image

@@ -28,9 +28,9 @@ from ..document.lab import Space
 from ..errors import PhotoRefused
 from .captions import caption_of
 from .checksums import Source, checksum
-from .colour_tags import told_profile
+from .colour_tags import read_stated_profile
 from .deep import LOADERS, Bands, deep, shrunk
-from .tiff_tags import count_colours, says_alpha, why_unread
+from .tiff_tags import count_colours, explain_unread, has_alpha_tag
 
 _PLAINER = "Save it as a TIFF of 8 or 16 bits with LZW or no compression, or as JPEG, and bring that in."
 LARGE_PIXELS = 40_000_000  # from here on a picture that cannot be decoded shrunk is read in strips
@@ -85,12 +85,12 @@ def _open(source: Source, name: str) -> Image.Image:
             raise PhotoRefused(
                 f"{name} is a WebP that is damaged, or too large to be read.", "Save it anew as a plain JPEG."
             ) from None
-        if why := why_unread(source):
+        if why := explain_unread(source):
             raise PhotoRefused(f"{name} {why}, which is not read.", _PLAINER) from None
         raise PhotoRefused(
             f"{name} is not a picture that can be read.", "Bring it in as JPEG, PNG, TIFF, WebP or HEIC."
         ) from None
-    if picture.format == "TIFF" and (why := why_unread(source)):
+    if picture.format == "TIFF" and (why := explain_unread(source)):
         picture.close()
         raise PhotoRefused(f"{name} {why}, which is not read.", _PLAINER)
     if picture.width * picture.height > limits.PHOTO_PIXELS:
@@ -139,7 +139,7 @@ def _header(source: Source, name: str) -> _Header:
     with _open(source, name) as picture:
         _affordable(picture, name)
         # Before anything else: reading a PNG's EXIF block forgets how its pixels are stored.
-        bits, told = _bits(picture), told_profile(picture)
+        bits, told = _bits(picture), read_stated_profile(picture)
         orientation, taken = _exif(picture)
         size = picture.size[::-1] if _turns(picture, orientation) in (5, 6, 7, 8) else picture.size
         return _Header(
@@ -152,7 +152,7 @@ def _has_alpha(picture: Image.Image) -> bool:
     """Whether parts of it may be transparent: by the tag that says so in a TIFF, else by what its pixels are."""
     tags: Any = getattr(picture, "tag_v2", None)
     if tags is not None:
-        return says_alpha(tags)
+        return has_alpha_tag(tags)
     return picture.mode in ("RGBA", "LA", "PA") or "transparency" in picture.info
 
 
@@ -160,7 +160,7 @@ def _bands(picture: Image.Image) -> Bands:
     """Which of a picture's channels are its colours, and how it is transparent."""
     tags: Any = getattr(picture, "tag_v2", None)
     if tags is not None:
-        return Bands(count_colours(tags), says_alpha(tags))
+        return Bands(count_colours(tags), has_alpha_tag(tags))
     return Bands(None, True)
 
 
@@ -221,7 +221,7 @@ def decode(
     """
     try:
         with _open(source, name) as picture:
-            bits, bands, icc = _bits(picture), _bands(picture), told_profile(picture)[0]
+            bits, bands, icc = _bits(picture), _bands(picture), read_stated_profile(picture)[0]
             alpha = alpha and _has_alpha(picture)
             stored = _exif(picture)[0]
             orientation, kind = _turns(picture, stored), _format(picture)
@@ -243,7 +243,7 @@ def decode(
                 picture.draft(None, (size[0], size[1]))
             picture.load()
             if kind == "TIFF" and not _has_alpha(picture) and picture.mode in ("RGBA", "LA"):
-                picture = _without_extra(picture)
+                picture = _drop_extra_channels(picture)
             return _upright(np.asarray(_in_space(picture, icc, space, alpha)), orientation)
     except (OSError, SyntaxError, ValueError, EOFError) as error:
         raise PhotoRefused(
@@ -288,7 +288,7 @@ def _upright(pixels: Values, orientation: int) -> Values:
     return pixels if flip is None else cv2.flip(pixels, flip)
 
 
-def _without_extra(picture: Image.Image) -> Image.Image:
+def _drop_extra_channels(picture: Image.Image) -> Image.Image:
     """The colours alone, where the fourth channel is said to be something else than transparency."""
     bands = picture.split()
     return bands[0] if picture.mode == "LA" else Image.merge("RGB", bands[:3])

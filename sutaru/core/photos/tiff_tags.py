@@ -39,13 +39,13 @@ def count_colours(tags: Any) -> int:
     return _COLOURS.get(int(tags.get(_PHOTOMETRIC, 1)), int(tags.get(_SAMPLES, 1)))
 
 
-def says_alpha(tags: Any) -> bool:
+def has_alpha_tag(tags: Any) -> bool:
     """Whether the first channel after the colours is transparency."""
     extras = tags.get(_EXTRA, ())
     return (extras if isinstance(extras, tuple) else (extras,))[:1] in ((1,), (2,))
 
 
-def why_unread(source: Source) -> str:
+def explain_unread(source: Source) -> str:
     """Why a TIFF cannot be read, as what it is ("is a TIFF of ..."); "" when nothing known is in the way."""
     tags = _tags(source)
     if tags is None:

@@ -124,7 +124,7 @@ class _Drawing:
         grid, em = self.grid, mm_from_points(size_pt)
         top, left = box.y - box.h / 2, box.x - box.w / 2
         top = self._heading(box, top, year, month, size_pt, heading)
-        whole = _sevens(year, month) if grid.perpetual else weeks(year, month, self.first_day)
+        whole = _rows_of_seven(year, month) if grid.perpetual else weeks(year, month, self.first_day)
         rows = (
             6
             if grid.weeks == "six" or heading == "year"
@@ -289,7 +289,7 @@ class _Drawing:
             self.month(cell, *at, grid.size_pt, "year")
 
 
-def _sevens(year: int, month: int) -> list[list[date]]:
+def _rows_of_seven(year: int, month: int) -> list[list[date]]:
     """A month's days by sevens, from its first on, for any year: no day of it is one of the week. The last row goes on."""
     first = date(year, month, 1)
     after_it = after((year, month), 1)

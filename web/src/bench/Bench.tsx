@@ -152,7 +152,7 @@ function Loaded({ state }: { state: View }) {
           <FillMenu state={state} />
           <Folded when={useIsNarrow(760)} label="More">
             <WalkButton state={state} />
-            <Views />
+            <SheetViewMenu />
             <Button
               component={Link}
               href={jobAddress(state.id, { edition: editionIn(state) }, "dispatch")}
@@ -326,7 +326,7 @@ function Counts({ state }: { state: View }) {
 }
 
 /** What is shown over the sheet. */
-function Views() {
+function SheetViewMenu() {
   const { notes, guides, keeps, proof, set } = usePicked(
     useBench,
     "notes",

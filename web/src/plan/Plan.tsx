@@ -47,7 +47,7 @@ export function Plan({ job }: { job: string }) {
 }
 
 /** What was found on a sheet, for its print. */
-const foundIn = (stops: number, looks: number) =>
+const describeFound = (stops: number, looks: number) =>
   [stops && plural(stops, "stop"), looks && plural(looks, "look")].filter(Boolean).join(", ");
 
 function Loaded({ state }: { state: View }) {
@@ -411,7 +411,7 @@ function Loaded({ state }: { state: View }) {
                       {!counts[at] ? "being counted " : openings ? `${full} of ${openings} ` : "no openings "}
                     </span>
                     <span>
-                      <span className={css.printed}>{foundIn(stops, looks)} </span>
+                      <span className={css.printed}>{describeFound(stops, looks)} </span>
                       {counts[at] && <Mark status={found} size={10} />}
                     </span>
                   </span>

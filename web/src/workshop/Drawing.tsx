@@ -14,7 +14,7 @@ import { columnsOf, type Gap } from "./lines";
 import { dropped, PIECE } from "./OrnamentShelf";
 import { HANDLES, heldOf, pointOf } from "./pulling";
 import { useTable } from "./table";
-import { pulledBy, type useHands } from "./useHands";
+import { pullMatrix, type useHands } from "./useHands";
 import css from "./workshop.module.css";
 
 const CURSORS = ["ns-resize", "nesw-resize", "ew-resize", "nwse-resize"];
@@ -39,7 +39,7 @@ export function Drawing({ state, seen, hands, svg }: Props) {
     "set",
   );
   const { pull, help } = usePicked(useTable, "pull", "help");
-  const by = pulledBy(pull, state, selected);
+  const by = pullMatrix(pull, state, selected);
   const numbers = new Map(state.rows.map((row) => [row.opening, row.number]));
   const shapes = new Map(state.rows.map((row) => [row.opening, row.shape as unknown as Point[]]));
   const onScreen = (points: readonly Point[]) => path(points.map((point) => apply(screenFromPage, point)));
@@ -364,7 +364,7 @@ function Says({ state, seen }: Pick<Props, "state" | "seen">) {
   } else {
     const corners = cornersOf(state.layout.layers, state.frames, selected);
     if (!corners.length) return null;
-    const box = boundsOf(moved(corners, pulledBy(pull, state, selected) ?? [1, 0, 0, 0, 1, 0, 0, 0, 1]));
+    const box = boundsOf(moved(corners, pullMatrix(pull, state, selected) ?? [1, 0, 0, 0, 1, 0, 0, 0, 1]));
     at = [(box.left + box.right) / 2, box.bottom];
     if (pull.kind === "move") text = `${figure(box.left)}, ${length(box.top)}${pull.copy ? ", a copy" : ""}`;
     else if (pull.kind === "turn") text = `${pull.turn}°`;

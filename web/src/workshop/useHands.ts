@@ -264,7 +264,7 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
 }
 
 /** Where what is selected lies while it is pulled; undefined when it is not. */
-export function pulledBy(
+export function pullMatrix(
   pull: Pull | undefined,
   view: View,
   selected: readonly string[],
