@@ -5,6 +5,7 @@ Files are written by tifffile, Pillow and pillow-heif, none of which read them h
 
 import io
 import struct
+import zipfile
 import zlib
 from pathlib import Path
 
@@ -18,10 +19,13 @@ from skimage.color import lab2xyz, xyz2rgb
 from sutaru.core.checks import measured
 from sutaru.core.colour.profiles import profile_bytes
 from sutaru.core.document import Background, Flat, Job, Layout, Opening, Placement, Rectangle
+from sutaru.core.edits import SpanOver, apply
 from sutaru.core.errors import PhotoRefused
 from sutaru.core.paint import Painter, PixelGrid
 from sutaru.core.photos import PhotoPixels, decode, examine
+from sutaru.core.press import export
 from tests.conftest import drawn_items, first, one_sheet
+from tests.core.test_press import MADE, run
 
 HIGH, WIDE = 60, 90
 Y, X = np.mgrid[:HIGH, :WIDE]
@@ -70,6 +74,10 @@ def test_beside_inks_a_spot_colour_is_left_out(tmp_path: Path, bits: int) -> Non
     plain = decode(tiff(tmp_path, deep(inks) if bits == 16 else inks, "separated"), "plain")
     found = decode(tiff(tmp_path, deep(spot) if bits == 16 else spot, "separated", ["unspecified"]), "spot")
     assert np.array_equal(found, plain)
+    # That it is left out is said where the photo lies.
+    (tmp_path / "photo.tif").rename(tmp_path / "spot.tif")
+    said = [finding.sentence for finding in measured(first(laid_on_green(tmp_path / "spot.tif")[0])).findings]
+    assert "Opening 1's photo has a channel beside its four inks, such as a spot colour: that is not printed." in said
 
 
 # Bradford's adaptation (B. Lindbloom, brucelindbloom.com, "Chromatic adaptation").
@@ -168,6 +176,39 @@ def test_what_lies_below_shows_through_a_photo(tmp_path: Path, kind: str) -> Non
     inner = np.ones((HIGH, WIDE), bool)
     inner[:, 29:32] = inner[:, 59:62] = False  # where its edge is one print pixel wide
     assert off[inner].max() <= (2 if kind != "tiff-multiplied" else 3)
+
+
+def test_what_lies_below_shows_through_a_span_and_in_print(tmp_path: Path) -> None:
+    """One photo over two openings: in the painted page, in a PDF whose layers stay live (poppler draws it), in OpenRaster."""
+    path = see_through(tmp_path, "png")
+    photo = examine(path, path.name)
+    holes = [
+        Opening(id=name, outline=Rectangle(width_mm=4.5, height_mm=6), surface=Flat(centre=(x, 5)))
+        for name, x in (("a", 3.75), ("b", 8.25))
+    ]
+    ground = Background(id="ground", colour="#20c040")
+    layout = Layout(width_mm=12, height_mm=10, bleed_mm=0, layers=(ground, *holes))
+    job = one_sheet(layout, (photo,))
+    job = apply(job, SpanOver(sheet=job.sheets[0].id, openings=("a", "b"), photo=photo.id))
+    grid = PixelGrid.of(layout, 254)
+    seen = Painter(PhotoPixels(lambda photo: path)).render(drawn_items(job), grid)[0]
+    green, solid = (seen[50, x].astype(int) for x in (20, 95))
+    assert green.tolist() == [0x20, 0xC0, 0x40]
+    assert abs(solid - RGB[30, 80]).max() <= 3
+    lab = job.lab.having(pdf=job.lab.pdf.having(x4=False, live=True), any_size=True, ppi_target=254)
+    for format in ("pdf", "ora"):
+        file, *_ = export(job.having(lab=lab), tmp_path / format, PhotoPixels(lambda photo: path), MADE, format)  # type: ignore[arg-type]
+        if format == "pdf":
+            run("pdftocairo", "-png", "-singlefile", "-r", "254", file, tmp_path / "drawn")
+            picture = Image.open(tmp_path / "drawn.png").convert("RGB")
+        else:
+            with zipfile.ZipFile(file) as held:
+                picture = Image.open(io.BytesIO(held.read("mergedimage.png"))).convert("RGB")
+        out = np.asarray(picture).astype(int)
+        assert np.abs(np.array(out.shape[:2]) - seen.shape[:2]).max() <= 1  # poppler rounds up
+        assert abs(out[50, 20] - green).max() <= 3, format
+        assert abs(out[50, 95] - solid).max() <= 12, format
+        assert abs(out[50, 60] - seen[50, 60]).max() <= 12, format  # half seen through
 
 
 def test_a_transparent_colour_of_a_palette_is_transparent(tmp_path: Path) -> None:

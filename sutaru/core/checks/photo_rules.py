@@ -190,3 +190,13 @@ def profile_passed_over(sheet: Resolved) -> Findings:
                 else f"The colour profile in opening {drawn.number}'s photo is damaged; its colours are taken as sRGB."
             )
             yield finding_of(sheet, "profile_passed_over", "look", opening.id, sentence)
+
+
+def spots_left_out(sheet: Resolved) -> Findings:
+    """Every photo is printed in all of its inks."""
+    for drawn, opening in openings_of(sheet):
+        if drawn.photo and drawn.photo.spots:
+            count = "a channel" if drawn.photo.spots == 1 else f"{drawn.photo.spots} channels"
+            what = f"{count} beside its four inks, such as a spot colour"
+            sentence = f"Opening {drawn.number}'s photo has {what}: that is not printed."
+            yield finding_of(sheet, "spots_left_out", "look", opening.id, sentence)

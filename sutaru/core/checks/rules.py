@@ -29,6 +29,7 @@ from .photo_rules import (
     profile_passed_over,
     same_photo_twice,
     sample_photo,
+    spots_left_out,
     stretched_photo,
     strips_left,
     too_few_pixels,
@@ -41,7 +42,7 @@ RULES: tuple[Callable[[Resolved], Findings], ...] = (
     empty_opening, too_few_pixels, echo_too_few_pixels, sample_photo, sample_words, empty_words, fields_said,
     ragged_edge, ragged_border,
     same_photo_twice, keep_cut, strips_left, stretched_photo, goes_on, words_overset, words_cut, dates_fall_out, months_in_order,
-    no_format, little_bleed, page_count, empty_page, spread_split, spine_words, profile_passed_over,
+    no_format, little_bleed, page_count, empty_page, spread_split, spine_words, profile_passed_over, spots_left_out,
 )  # fmt: skip
 
 

@@ -55,7 +55,8 @@ class Photo(Frozen):
     ``found`` is None until the machine has looked. ``marked`` are keep areas set by hand: once there are any, even none
     at all, they alone count. Its name and what ``UNSAID`` lists are said in the job; all else is known of the file,
     whatever job it lies in. ``profile_unusable``: there is a profile in it that cannot convert it.
-    ``has_alpha``: parts of it may be transparent. ``caption``: what the file says in words.
+    ``has_alpha``: parts of it may be transparent. ``spots``: channels beside its four inks, which are
+    not printed. ``caption``: what the file says in words.
     """
 
     id: PhotoId
@@ -78,6 +79,7 @@ class Photo(Frozen):
     profile: str = ""
     profile_unusable: bool = False
     has_alpha: Annotated[bool, Field(exclude_if=unsaid)] = False
+    spots: Annotated[int, Field(ge=0, exclude_if=unsaid)] = 0
     taken: datetime | None = None
     caption: Annotated[str, Field(max_length=2000, exclude_if=unsaid)] = ""
     sample: bool = False

@@ -30,7 +30,7 @@ from .captions import caption_of
 from .checksums import Source, checksum
 from .colour_tags import read_stated_profile
 from .deep import LOADERS, Bands, deep, shrunk
-from .tiff_tags import count_colours, explain_unread, has_alpha_tag
+from .tiff_tags import count_colours, count_spots, explain_unread, has_alpha_tag
 
 _PLAINER = "Save it as a TIFF of 8 or 16 bits with LZW or no compression, or as JPEG, and bring that in."
 LARGE_PIXELS = 40_000_000  # from here on a picture that cannot be decoded shrunk is read in strips
@@ -67,6 +67,7 @@ class _Header:
     icc: bytes | None
     unusable: str
     has_alpha: bool
+    spots: int
     taken: datetime | None
     caption: str
 
@@ -144,7 +145,7 @@ def _header(source: Source, name: str) -> _Header:
         size = picture.size[::-1] if _turns(picture, orientation) in (5, 6, 7, 8) else picture.size
         return _Header(
             _format(picture), *size, orientation, picture.mode, bits,
-            *told, _has_alpha(picture), taken, caption_of(picture),
+            *told, _has_alpha(picture), _spots(picture), taken, caption_of(picture),
         )  # fmt: skip
 
 
@@ -154,6 +155,11 @@ def _has_alpha(picture: Image.Image) -> bool:
     if tags is not None:
         return has_alpha_tag(tags)
     return picture.mode in ("RGBA", "LA", "PA") or "transparency" in picture.info
+
+
+def _spots(picture: Image.Image) -> int:
+    tags: Any = getattr(picture, "tag_v2", None)
+    return count_spots(tags) if tags is not None else 0
 
 
 def _bands(picture: Image.Image) -> Bands:
@@ -198,7 +204,7 @@ def examine(source: Source, name: str, sample: bool = False) -> Photo:
             "bits": head.bits, "profile": head.unusable or (described(head.icc)[0] if head.icc else ""),
             "profile_unusable": bool(head.unusable)
             or (bool(head.icc) and not usable(head.icc or b"", _COLOURS.get(head.mode, "RGB"))),
-            "has_alpha": head.has_alpha, "taken": head.taken, "sample": sample, "caption": head.caption,
+            "has_alpha": head.has_alpha, "spots": head.spots, "taken": head.taken, "sample": sample, "caption": head.caption,
         }
     )  # fmt: skip
 

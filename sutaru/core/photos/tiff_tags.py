@@ -39,6 +39,13 @@ def count_colours(tags: Any) -> int:
     return _COLOURS.get(int(tags.get(_PHOTOMETRIC, 1)), int(tags.get(_SAMPLES, 1)))
 
 
+def count_spots(tags: Any) -> int:
+    """How many channels a picture in inks has beside the four and its transparency: spot colours, or selections."""
+    if int(tags.get(_PHOTOMETRIC, 1)) != _CMYK:
+        return 0
+    return max(0, int(tags.get(_SAMPLES, 4)) - count_colours(tags) - has_alpha_tag(tags))
+
+
 def has_alpha_tag(tags: Any) -> bool:
     """Whether the first channel after the colours is transparency."""
     extras = tags.get(_EXTRA, ())
