@@ -3,11 +3,11 @@
 import tempfile
 from pathlib import Path
 
-from playwright.sync_api import Page, expect, sync_playwright
+from playwright.sync_api import Page, sync_playwright
 
 from bench import served
 from bench.dragging import FLAGS
-from tests.browser.counting import LISTEN, drawn_per_move, held
+from tests.browser.counting import LISTEN, drawn_per_move, held, open_and_close
 
 OPENINGS = 30
 OUTAGE_S = 60
@@ -33,9 +33,9 @@ def measure(base_url: str) -> list[tuple[str, str, str, str]]:
         page.goto(f"{base_url}{address}/workshop")
         at_workshop = _pull(page, "path[data-kind=opening]")
         page.goto(base_url)
-        _open_and_close(page, address, 4)
+        open_and_close(page, address, 4)
         with held(page) as more:
-            _open_and_close(page, address, OPENINGS)
+            open_and_close(page, address, OPENINGS)
         asked = _requests_without_server(page, base_url + address)
         browser.close()
     return [
@@ -59,16 +59,6 @@ def _pull(page: Page, what: str) -> float:
     box = opening.bounding_box()
     assert box
     return drawn_per_move(page, (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2))
-
-
-def _open_and_close(page: Page, address: str, times: int) -> None:
-    for _ in range(times):
-        page.locator(f"a[href='{address}']").first.click()
-        expect(page.get_by_test_id("sheet")).to_be_visible()
-        page.wait_for_timeout(200)
-        page.get_by_role("link", name="Shelf").click()
-        expect(page.get_by_role("button", name="Studio card")).to_be_visible()
-        page.wait_for_timeout(200)
 
 
 def _requests_without_server(page: Page, address: str) -> int:

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
 
 # React tells whoever listens as its developer tools do of each commit; a function or class (tags 0, 1, 11, 14, 15) that
 # has done work in it (flag 1), and is not what it was before, was drawn anew.
@@ -42,6 +42,17 @@ def drawn_per_move(page: Page, at: tuple[float, float], moves: int = 12) -> floa
     page.keyboard.press("Escape")
     page.mouse.up()
     return count / moves
+
+
+def open_and_close(page: Page, address: str, times: int) -> None:
+    """A job from the shelf to its bench and back, so many times."""
+    for _ in range(times):
+        page.locator(f"a[href='{address}']").first.click()
+        expect(page.get_by_test_id("sheet")).to_be_visible()
+        page.wait_for_timeout(300)
+        page.get_by_role("link", name="Shelf").click()
+        expect(page.get_by_role("button", name="Studio card")).to_be_visible()
+        page.wait_for_timeout(300)
 
 
 @contextmanager

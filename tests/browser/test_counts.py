@@ -5,7 +5,7 @@ from collections.abc import Callable
 from playwright.sync_api import Page, expect
 
 from tests.browser.acting import centre, hole
-from tests.browser.counting import LISTEN, drawn_per_move, held
+from tests.browser.counting import LISTEN, drawn_per_move, held, open_and_close
 from tests.browser.given import Given
 
 MOST_DRAWN = 40
@@ -46,18 +46,9 @@ def test_jobs_that_are_closed_leave_nothing_behind(page: Page, given: Callable[.
     job = given("collage-shore", 6)
     page.goto(base_url)
 
-    def open_and_close() -> None:
-        for _ in range(3):
-            page.locator(f"a[href='/jobs/{job.id}']").first.click()
-            expect(page.get_by_test_id("sheet")).to_be_visible()
-            page.wait_for_timeout(300)
-            page.get_by_role("link", name="Shelf").click()
-            expect(page.get_by_role("button", name="Studio card")).to_be_visible()
-            page.wait_for_timeout(300)
-
-    open_and_close()  # what is loaded when it is first used stays
+    open_and_close(page, f"/jobs/{job.id}", 3)  # what is loaded when it is first used stays
     with held(page) as more:
-        open_and_close()
+        open_and_close(page, f"/jobs/{job.id}", 3)
     # A picture of the shelf more or less may be in view.
     assert more["Nodes"] < 300
     assert more["JSEventListeners"] < 40

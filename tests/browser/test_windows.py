@@ -190,7 +190,7 @@ def test_every_target_is_24_px_at_least(page: Page, given: Callable[..., Given])
     hole(page, 2).click()
     small = page.evaluate("""() => [...document.querySelectorAll("button, a[href]")]
       .map((one) => [one.getAttribute("aria-label") ?? one.textContent, one.getBoundingClientRect(), one])
-      .filter(([, box, one]) => box.width > 0 && (box.width < 22 || box.height < 22) && !one.closest("p"))
+      .filter(([, box, one]) => box.width > 0 && (box.width < 23.9 || box.height < 23.9) && !one.closest("p"))
       .map(([name, box]) => `${name} ${box.width} x ${box.height}`)""")
     assert small == []
 
@@ -260,5 +260,13 @@ def test_numbers_and_dates_follow_the_browsers_language(
     context = browser.new_context(viewport={"width": 1280, "height": 800}, locale="de-DE")
     german = context.new_page()
     german.goto(f"{base_url}/jobs/{job.id}")
-    expect(german.get_by_role("table", name="Ledger")).to_contain_text("0,3°")
+    ledger = german.get_by_role("table", name="Ledger")
+    expect(ledger).to_contain_text("0,3°")
+    hole(german, 2).click()
+    german.get_by_label("Zoom").fill("1,25")
+    german.keyboard.press("Enter")
+    expect(ledger).to_contain_text("1,25")
+    expect(german.get_by_label("Zoom")).to_have_value("1,25")
+    german.keyboard.press("ArrowUp")
+    expect(german.get_by_label("Zoom")).to_have_value("1,27")
     context.close()

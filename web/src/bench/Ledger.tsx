@@ -5,7 +5,7 @@ import type { Row, Text } from "../api/client";
 import { useBench } from "../editing/store";
 import { leaves, type View } from "../editing/view";
 import { printedWords } from "../lettering/useWords";
-import { percent, trimmed } from "../ui/format";
+import { fixed, percent, trimmed } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { usePicked } from "../ui/usePicked";
 import { usePutDown } from "./pile/hand";
@@ -75,11 +75,11 @@ export function Ledger({ state }: { state: View }) {
                   {row.distortion > 1.005 && (
                     <small title="How far the opening stretches its photo">
                       {" "}
-                      {row.distortion.toFixed(2)} : 1
+                      {fixed(row.distortion, 2)} : 1
                     </small>
                   )}
                 </td>
-                <td>{row.placement ? row.placement.zoom.toFixed(2) : ""}</td>
+                <td>{row.placement ? fixed(row.placement.zoom, 2) : ""}</td>
                 <td>{row.placement ? `${trimmed(row.placement.turn_deg, 1)}°` : ""}</td>
                 <td>{row.ppi ? Math.round(row.ppi) : ""}</td>
                 <td>{photo ? percent(row.crop_share ?? 0) : ""}</td>

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { Link } from "wouter";
 import type { OrderState } from "../api/client";
 import { jobAddress } from "../editing/addresses";
-import { plural } from "../ui/format";
+import { fixed, plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { when } from "../ui/when";
 import { LookOver } from "./LookOver";
@@ -106,7 +106,7 @@ export function OneOrder({ order, short }: { order: OrderState; short?: boolean 
         <span>
           {" "}
           {when(order.made)}
-          {order.price !== null && `, ${order.price.toFixed(2)}`}
+          {order.price !== null && `, ${fixed(order.price, 2)}`}
         </span>
       </p>
       {!short && (

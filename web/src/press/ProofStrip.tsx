@@ -5,6 +5,7 @@ import { answer, api, type Figures, type LabSheet, type PressFacts } from "../ap
 import { useBench } from "../editing/store";
 import type { Point } from "../geometry/placing";
 import { pointerIn } from "../stage/pointer";
+import { fixed } from "../ui/format";
 import css from "./press.module.css";
 import { type ProofView, VIEWS } from "./views";
 
@@ -88,9 +89,7 @@ function Told({ figures, limit }: { figures: Figures; limit: number }) {
           ink {Math.round(figures.ink_sum ?? 0)} %
         </span>
       )}
-      <span data-over={(figures.moved ?? 0) > 3 || undefined}>
-        moved by {(figures.moved ?? 0).toFixed(1)}
-      </span>
+      <span data-over={(figures.moved ?? 0) > 3 || undefined}>moved by {fixed(figures.moved ?? 0, 1)}</span>
     </>
   );
 }

@@ -2,6 +2,7 @@ import type { PointerEvent } from "react";
 import type { Row } from "../api/client";
 import type { Drawn } from "../geometry/lines";
 import { apply, boundsOf, type Matrix, multiply, type Point } from "../geometry/placing";
+import { fixed } from "../ui/format";
 import css from "./stage.module.css";
 
 /** What can be pulled at the selected opening: turn above it, zoom at its lower right corner, carry it away at its upper left. */
@@ -85,7 +86,7 @@ export function Readout({ at, zoom, turn }: { at: Point; zoom: number; turn: num
     <g className={css.readout} transform={`translate(${at[0]} ${at[1]})`} pointerEvents="none">
       <rect x={-52} y={-12} width={104} height={24} rx={2} />
       <text textAnchor="middle" y={4}>
-        {`${zoom.toFixed(2)} × · ${turn.toFixed(1)}°`}
+        {`${fixed(zoom, 2)} × · ${fixed(turn, 1)}°`}
       </text>
     </g>
   );

@@ -1,12 +1,16 @@
 import { TextInput } from "@mantine/core";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { isPending, usePending } from "../api/pending";
+import { trimmed } from "./format";
 import { useLeft } from "./typed";
 import { inUnit, mmOf, useUnit } from "./units";
 
+/** What some languages put about a number to tell which way it is read. */
+const MARKS = /[\u200e\u200f\u061c]/g;
+
 /** A figure as people type it: with a point or a comma, be its digits as wide as ideographs; undefined for what is none. */
 export function figure(text: string): number | undefined {
-  const plain = text.normalize("NFKC").trim().replace("−", "-").replace(",", ".");
+  const plain = text.normalize("NFKC").replace(MARKS, "").trim().replace("−", "-").replace(",", ".");
   if (!/^[+-]?(\d+\.?\d*|\.\d+)$/.test(plain)) return undefined;
   return Number(plain);
 }
@@ -60,14 +64,14 @@ export function NumberField(props: Props) {
     if (late && isPending()) setSent(now);
   };
   const bad = text !== undefined && text.trim() !== "" && figure(text) === undefined;
-  const stored = String(Number((isLength ? inUnit(value, job.unit) : value).toFixed(digits)));
+  const stored = trimmed(isLength ? inUnit(value, job.unit) : value, digits);
   const box = useRef<HTMLInputElement>(null);
   const held = (kept: number) =>
     Math.min(max, Math.max(min, unit === "" && digits === 0 ? Math.round(kept) : kept));
   const keep = () => {
     const typed = text === undefined ? undefined : figure(text);
     setText(undefined);
-    if (typed === undefined || String(typed) === stored) return;
+    if (typed === undefined || typed === figure(stored)) return;
     give(held(isLength ? mmOf(typed, job.unit) : typed));
   };
   useLeft(box, text !== undefined, keep);

@@ -3,13 +3,20 @@ import { language } from "./language";
 
 const MM_PER_INCH = 25.4;
 
-/** A number as the browser's language writes it, with no more digits after its point than are told. */
-export const trimmed = (value: number, digits: number) =>
+const write = (value: number, least: number, most: number) =>
   value.toLocaleString(language, {
-    maximumFractionDigits: digits,
+    minimumFractionDigits: least,
+    maximumFractionDigits: most,
     useGrouping: false,
+    signDisplay: "negative", // nothing is "-0"
     numberingSystem: "latn",
   });
+
+/** A number as the browser's language writes it, with no more digits after its point than are told. */
+export const trimmed = (value: number, digits: number) => write(value, 0, digits);
+
+/** The same with as many digits as are told, so that figures stand below one another. */
+export const fixed = (value: number, digits: number) => write(value, digits, digits);
 
 /** A size in inches when both sides are whole eighths of an inch, else in millimetres. */
 export function pageSize(width: number, height: number): string {

@@ -1,5 +1,6 @@
 /** Lengths in the unit that a person chose for a job. Inside, everything is millimetres. */
 import { createContext, useContext } from "react";
+import { trimmed } from "./format";
 
 export type Unit = "mm" | "cm" | "in";
 export const UNITS: readonly Unit[] = ["mm", "cm", "in"];
@@ -13,7 +14,7 @@ export const inUnit = (mm: number, unit: Unit) => mm / MM[unit];
 
 /** A length as people read it: "12.5 mm", "1.25 in". */
 export const length = (mm: number, unit: Unit, digits = DIGITS[unit]) =>
-  `${Number(inUnit(mm, unit).toFixed(digits))} ${unit}`;
+  `${trimmed(inUnit(mm, unit), digits)} ${unit}`;
 
 /** The unit of the job in view, and what it needs. */
 export function useUnit() {

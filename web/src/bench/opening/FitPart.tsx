@@ -11,7 +11,7 @@ import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { apply, clamped, type Lying, MAX_ZOOM, openingFromPhoto, type Point } from "../../geometry/placing";
 import { Dial } from "../../ui/Dial";
-import { percent, trimmed } from "../../ui/format";
+import { fixed, percent, trimmed } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
 import { useUnit } from "../../ui/units";
 import { usePicked } from "../../ui/usePicked";
@@ -70,7 +70,7 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
         <br />
         {Math.round(row.ppi ?? 0)} ppi, {percent(row.crop_share ?? 0)} cut
         {(row.zoom_least_ppi ?? 0) > 1
-          ? `, can be zoomed to ${(Math.floor((row.zoom_least_ppi ?? 1) * 100) / 100).toFixed(2)} ×`
+          ? `, can be zoomed to ${fixed(Math.floor((row.zoom_least_ppi ?? 1) * 100) / 100, 2)} ×`
           : `, too small for ${state.lab.name}`}
         {small && (
           <>
@@ -87,7 +87,7 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
         {row.distortion > 1.005 && (
           <>
             <br />
-            {`Stretched ${row.distortion.toFixed(2)} : 1 by its surface `}
+            {`Stretched ${fixed(row.distortion, 2)} : 1 by its surface `}
             <ResetProportions state={state} row={row} />
           </>
         )}
@@ -199,14 +199,7 @@ function Figures({ state, opening }: { state: View; opening: string }) {
   return (
     <div className={css.numbers}>
       <Figure label="Zoom ×" step={0.02} min={1} max={MAX_ZOOM} value={now.lying.zoom} onKeep={keep.zoom} />
-      <Figure
-        label="Turn °"
-        step={0.1}
-        min={-180}
-        max={180}
-        value={Number(now.lying.turn_deg.toFixed(2))}
-        onKeep={keep.turn}
-      />
+      <Figure label="Turn °" step={0.1} min={-180} max={180} value={now.lying.turn_deg} onKeep={keep.turn} />
       <Figure label="Right" unit="mm" step={0.5} value={right} onKeep={keep.right} />
       <Figure label="Down" unit="mm" step={0.5} value={down} onKeep={keep.down} />
     </div>

@@ -12,6 +12,7 @@ import { helped, isConvex, meshOf, onGrid, type Surface } from "../../geometry/s
 import { pointerIn } from "../../stage/pointer";
 import css from "../../stage/stage.module.css";
 import { complain } from "../../ui/complain";
+import { fixed } from "../../ui/format";
 import { usePicked } from "../../ui/usePicked";
 
 const GUIDE_MM = 5;
@@ -292,7 +293,7 @@ function Points({
               onKeyDown={(event) => press(event, [j, i])}
               data-testid={`${own ? "corner" : "echo-corner"}-${j}-${i}`}
             >
-              <title>{`${label}: ${point[0].toFixed(1)}, ${point[1].toFixed(1)} mm`}</title>
+              <title>{`${label}: ${fixed(point[0], 1)}, ${fixed(point[1], 1)} mm`}</title>
             </rect>
           );
         }),

@@ -8,6 +8,7 @@ import type { Point } from "../../geometry/placing";
 import { type Net, netAgain, netOver, type Surface } from "../../geometry/surfaces";
 import { Choice } from "../../ui/Choice";
 import { Dial } from "../../ui/Dial";
+import { fixed } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
 import { Tick } from "../../ui/Tick";
 import { usePicked } from "../../ui/usePicked";
@@ -104,7 +105,7 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
           }))}
           {number("Skew", surface.skew_deg ?? 0, -60, 60, 0.5, "°", (v) => ({ "surface.skew_deg": v }))}
           <p className={css.hint}>
-            {row.distortion > 1.005 ? `Stretched ${row.distortion.toFixed(2)} : 1 ` : "Not stretched."}
+            {row.distortion > 1.005 ? `Stretched ${fixed(row.distortion, 2)} : 1 ` : "Not stretched."}
             <ResetProportions state={state} row={row} />
           </p>
         </details>
@@ -158,7 +159,7 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
           </div>
           {row.distortion > 1.005 && (
             <p className={css.hint}>
-              {`Stretched ${row.distortion.toFixed(2)} : 1 `}
+              {`Stretched ${fixed(row.distortion, 2)} : 1 `}
               <ResetProportions state={state} row={row} />
             </p>
           )}
