@@ -6936,7 +6936,8 @@ export interface components {
          *     ``found`` is None until the machine has looked. ``marked`` are keep areas set by hand: once there are any, even none
          *     at all, they alone count. Its name and what ``UNSAID`` lists are said in the job; all else is known of the file,
          *     whatever job it lies in. ``profile_unusable``: there is a profile in it that cannot convert it.
-         *     ``has_alpha``: parts of it may be transparent. ``spots``: channels beside its four inks, which are not printed. ``caption``: what the file says in words.
+         *     ``has_alpha``: parts of it may be transparent. ``spots``: channels beside its four inks, which are
+         *     not printed. ``caption``: what the file says in words.
          */
         Photo: {
             /**

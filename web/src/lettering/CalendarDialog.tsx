@@ -38,9 +38,11 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
   };
   // A list that does not tell whether the day or the month comes first waits to be asked about.
   const [unsure, setUnsure] = useState<File>();
+  const [isReading, setIsReading] = useState(false);
   const bring = async (file: File | null, order?: "day" | "month") => {
     if (!file) return;
     setUnsure(undefined);
+    setIsReading(true);
     try {
       const read = await sent<DatesRead>(
         `/api/words/jobs/${state.id}/dates?name=${encodeURIComponent(file.name)}${order ? `&order=${order}` : ""}`,
@@ -57,6 +59,8 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
       setNote(`${plural(read.dates.length, "date")} brought in.${away}${untold}`);
     } catch (error) {
       complain(error);
+    } finally {
+      setIsReading(false);
     }
   };
   return (
@@ -117,49 +121,7 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
           ))}
           {!dates.length && <li className={css.hint}>None yet: add one, or bring in a list.</li>}
         </ul>
-        <form
-          className={css.fresh}
-          onSubmit={(event) => {
-            event.preventDefault();
-            add();
-          }}
-        >
-          <TextInput
-            size="xs"
-            label="Day"
-            placeholder="1987-06-14 or 06-14"
-            value={day}
-            onChange={(event) => setDay(event.currentTarget.value)}
-          />
-          <TextInput
-            size="xs"
-            label="What to write"
-            maxLength={200}
-            value={text}
-            onChange={(event) => setText(event.currentTarget.value)}
-          />
-          <Button type="submit" size="xs" variant="default" disabled={!good}>
-            Add it
-          </Button>
-        </form>
-        <Group justify="space-between">
-          <Group gap="xs">
-            <ChooseFile accept=".csv,.ics,.txt,text/csv,text/calendar" onFile={(file) => bring(file)}>
-              {(props) => (
-                <Button {...props} size="xs" variant="default">
-                  Bring a list in (CSV, iCalendar)…
-                </Button>
-              )}
-            </ChooseFile>
-            {dates.length > 0 && (
-              <Button size="xs" variant="subtle" onClick={() => set({ dates: [] })}>
-                Take all away
-              </Button>
-            )}
-          </Group>
-          <Button onClick={onClose}>Done</Button>
-        </Group>
-        {unsure && (
+        {unsure ? (
           <div role="alert" className={css.asked}>
             <p>
               {`Nothing in ${unsure.name} tells whether the day or the month comes first. What does 06/07 mean in it?`}
@@ -176,7 +138,50 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
               </Button>
             </Group>
           </div>
+        ) : (
+          <form
+            className={css.fresh}
+            onSubmit={(event) => {
+              event.preventDefault();
+              add();
+            }}
+          >
+            <TextInput
+              size="xs"
+              label="Day"
+              placeholder="1987-06-14 or 06-14"
+              value={day}
+              onChange={(event) => setDay(event.currentTarget.value)}
+            />
+            <TextInput
+              size="xs"
+              label="What to write"
+              maxLength={200}
+              value={text}
+              onChange={(event) => setText(event.currentTarget.value)}
+            />
+            <Button type="submit" size="xs" variant="default" disabled={!good}>
+              Add it
+            </Button>
+          </form>
         )}
+        <Group justify="space-between">
+          <Group gap="xs">
+            <ChooseFile accept=".csv,.ics,.txt,text/csv,text/calendar" onFile={(file) => bring(file)}>
+              {(props) => (
+                <Button {...props} size="xs" variant="default" loading={isReading}>
+                  Bring a list in (CSV, iCalendar)…
+                </Button>
+              )}
+            </ChooseFile>
+            {dates.length > 0 && (
+              <Button size="xs" variant="subtle" onClick={() => set({ dates: [] })}>
+                Take all away
+              </Button>
+            )}
+          </Group>
+          <Button onClick={onClose}>Done</Button>
+        </Group>
         {note && (
           <p className={css.hint} role="status">
             {note}
