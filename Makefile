@@ -28,12 +28,14 @@ test: setup lint
 	tools/fetch_faces $(STAMPS)/faces
 	cd web && npm run -s test
 	tools/side_by_side browser "$(PY) -m pytest tests/browser" core "$(PY) -m pytest tests/core" \
-	  rest "$(PY) -m pytest --ignore tests/browser --ignore tests/core"
+	  trial "$(PY) -m pytest tests/trial tests/work" \
+	  rest "$(PY) -m pytest --ignore tests/browser --ignore tests/core --ignore tests/trial --ignore tests/work"
 
 lint: setup
 	.venv/bin/ruff check .
 	.venv/bin/ruff format --check .
 	.venv/bin/mypy
+	PYTHONPATH=. $(PY) tools/write_schemas.py --check
 	cd web && npm run -s lint && npm run -s typecheck
 
 bench: setup

@@ -1,4 +1,4 @@
-"""Writes what is derived from the code: ``make schemas``.
+"""Writes what is derived from the code: ``make schemas``. With ``--check`` it only says what is stale.
 
 The API's description for the front end, the JSON Schemas of the file formats, and placements worked out by the core,
 which the front end's own mathematics is tested against.
@@ -7,6 +7,7 @@ which the front end's own mathematics is tested against.
 import json
 import pathlib
 import random
+import sys
 import tempfile
 from collections.abc import Iterator
 
@@ -255,7 +256,16 @@ def _surfaces() -> Iterator[dict[str, object]]:
         }  # fmt: skip
 
 
+def stale() -> list[str]:
+    """Names of the descriptions that are not as the code says now."""
+    return [path.name for path, text in schemas().items() if not path.exists() or path.read_text("utf-8") != text]
+
+
 if __name__ == "__main__":
-    for path, text in schemas().items():
-        path.parent.mkdir(exist_ok=True)
-        path.write_text(text, "utf-8")
+    if "--check" in sys.argv[1:]:
+        if names := stale():
+            sys.exit(f"{', '.join(names)}: not as the code says. Run make schemas.")
+    else:
+        for path, text in schemas().items():
+            path.parent.mkdir(exist_ok=True)
+            path.write_text(text, "utf-8")

@@ -440,13 +440,6 @@ def test_stages_of_the_core_import_only_earlier_ones() -> None:
                     assert order.index(other) <= order.index(stage), f"{path.name} imports {other}"
 
 
-def test_generated_descriptions_are_current() -> None:
-    from tools.write_schemas import schemas
-
-    for path, text in schemas().items():
-        assert path.read_text("utf-8") == text, f"{path.name} is stale: make schemas"
-
-
 def test_no_sentence_names_the_class_of_an_error() -> None:
     told = [
         f"{path.name}:{node.lineno}"
