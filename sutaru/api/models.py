@@ -6,6 +6,7 @@ from pydantic import BaseModel, Field
 
 from ..core.books import Wishes
 from ..core.cards import Folding
+from ..core.cards.folding import Kind as Fold
 from ..core.checks import Counts, Measured, Places
 from ..core.colour.output import ProfileFacts
 from ..core.document import (
@@ -144,7 +145,7 @@ class Contact(BaseModel):
 class FoldKind(BaseModel):
     """A way to fold, in words."""
 
-    kind: str
+    kind: Fold
     what: str
 
 

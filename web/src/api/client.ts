@@ -1,6 +1,7 @@
 /** The server's API: types, calls, and what can go wrong with them. */
 import createClient from "openapi-fetch";
-import type { components, paths } from "./schema";
+import type { components } from "./schema";
+import type { paths, components as Sending } from "./sending";
 
 type Schemas = components["schemas"];
 export type JobHead = Schemas["JobHead"];
@@ -80,7 +81,13 @@ export type PressFacts = Schemas["PressFacts"];
 export type Figures = Schemas["Figures"];
 export type Panel = Schemas["Panel"];
 export type Remark = Schemas["Remark"];
-export type Edit = Schemas["EditRequest"]["edit"];
+/** An edit as it is sent: what has a default may be left out. */
+export type Edit = Sending["schemas"]["EditRequest"]["edit"];
+/** An edit as it is stored, with every default in it. */
+export type StoredEdit = Schemas["EditRequest"]["edit"];
+export type Product = Schemas["TemplateCard"]["product"];
+/** A layer as it is sent: what has a default may be left out. */
+export type NewLayer = Sending["schemas"]["AddLayers"]["layers"][number];
 
 export const api = createClient<paths>({ baseUrl: "", fetch: (request) => fetch(request) });
 

@@ -4621,8 +4621,11 @@ export interface components {
          * @description A way to fold, in words.
          */
         FoldKind: {
-            /** Kind */
-            kind: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "half" | "tent" | "gate" | "tri" | "accordion";
             /** What */
             what: string;
         };

@@ -109,10 +109,7 @@ function Loaded({ state }: { state: View }) {
   const unit = chosen ?? (pageSize(width_mm, height_mm).endsWith("in") ? "in" : "mm");
   const [onScreen, setOnScreen] = useState("");
   const panel = panelOf && state.folded ? panelOf : undefined;
-  const focus =
-    panel && !walk
-      ? cornersOf(panel)
-      : (state.rows.find((row) => row.opening === selected)?.shape as unknown as Point[] | undefined);
+  const focus = panel && !walk ? cornersOf(panel) : state.rows.find((row) => row.opening === selected)?.shape;
   const isSmall = useIsSmall();
   const details = text ? (
     <WordsPanel key={text.id} state={state} text={text} />

@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { answer, api, type VariantSheets } from "../api/client";
 import { part, want } from "../api/parts";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { ListDialog } from "../lists/ListDialog";
@@ -134,7 +134,7 @@ export function Editions({ state }: { state: View }) {
                     aria-current={here || undefined}
                     disabled={here}
                     onClick={() => {
-                      edit({ op: "choose_variant", template, sheets } as Said);
+                      edit({ op: "choose_variant", template, sheets });
                       set({ sheet: "", selected: undefined });
                     }}
                   >
@@ -192,8 +192,8 @@ export function Editions({ state }: { state: View }) {
                 photos: unused.map((photo) => photo.id),
                 copies,
                 variants: (variants.data ?? []).map(({ template, sheets }) => ({ template, sheets })),
-              } as Said);
-            else edit({ op: "set_copies", edition: state.own.id, copies } as Said);
+              });
+            else edit({ op: "set_copies", edition: state.own.id, copies });
             setSetting(undefined);
           }}
         >

@@ -4,7 +4,7 @@ import { useChange } from "../editing/changes";
 import { held } from "../editing/fitting";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
-import { apply, type Point, path } from "../geometry/placing";
+import { apply, path } from "../geometry/placing";
 import { laid } from "../geometry/surfaces";
 import { OnSheet } from "../lettering/OnSheet";
 import { useWords } from "../lettering/useWords";
@@ -58,10 +58,9 @@ export function Overlay({ state, texts, seen }: { state: View; texts: Text[]; se
       rows.map((row) => ({
         row,
         d: path(
-          (row.opening === pulled?.row.opening
-            ? laid(row.outline as unknown as Point[], pulled.lay)
-            : (row.shape as unknown as Point[])
-          ).map((point) => apply(screenFromPage, point)),
+          (row.opening === pulled?.row.opening ? laid(row.outline, pulled.lay) : row.shape).map((point) =>
+            apply(screenFromPage, point),
+          ),
         ),
       })),
     [rows, screenFromPage, pulled],

@@ -1,7 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef, useState } from "react";
 import { sheetPicture } from "../api/client";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import { CARRIED } from "../editing/sheets";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
@@ -40,7 +40,7 @@ export function SheetStrip({ state }: { state: View }) {
   const { edit } = useChange(state);
   const [over, setOver] = useState<string>();
   const move = (id: string, before: string) => {
-    if (id !== before) edit({ op: "move_sheets", sheets: [id], before } as Said);
+    if (id !== before) edit({ op: "move_sheets", sheets: [id], before });
   };
   return (
     <nav

@@ -2,7 +2,7 @@ import { Button } from "@mantine/core";
 import { useRef, useState } from "react";
 import type { Text } from "../api/client";
 import { useCard } from "../api/queries";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { FieldsDialog } from "../lettering/FieldsDialog";
 import { familyOf } from "../lettering/families";
@@ -66,7 +66,7 @@ export function WordsPanel({ state, text }: { state: View; text: Text }) {
         <Button
           size="compact-xs"
           variant="default"
-          onClick={() => edit({ op: "take_card", card: card.data } as Said)}
+          onClick={() => edit({ op: "take_card", card: card.data })}
         >
           Take the studio card as it is now
         </Button>

@@ -3,7 +3,7 @@ import { type ReactNode, useState } from "react";
 import { Link } from "wouter";
 import { useLabs, useThemes } from "../api/queries";
 import { editionIn, jobAddress } from "../editing/addresses";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import { useLayout } from "../editing/layouts";
 import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
@@ -38,7 +38,7 @@ export function BookTools({
   const last = inner.at(-1);
   const add = (where: "end" | "middle", after = "") => {
     const theme = themes.data?.find((one) => one.id === book.theme) ?? null;
-    edit({ op: "add_pages", count: step, where, after, theme } as Said);
+    edit({ op: "add_pages", count: step, where, after, theme });
   };
   return (
     <div className={css.tools} role="toolbar" aria-label="The book">
@@ -116,7 +116,7 @@ function Dressing({ state, onClose }: { state: View; onClose: () => void }) {
         <Button
           disabled={!theme}
           onClick={() => {
-            edit({ op: "dress", theme } as Said);
+            if (theme) edit({ op: "dress", theme });
             onClose();
           }}
         >
@@ -151,7 +151,7 @@ function Bound({ state, onClose }: { state: View; onClose: () => void }) {
           }))}
           onChange={(id) => {
             const next = bindery?.papers.find((one) => one.id === id);
-            if (next) edit({ op: "set_book", paper: next } as Said);
+            if (next) edit({ op: "set_book", paper: next });
           }}
         />
         <Select
@@ -163,7 +163,7 @@ function Bound({ state, onClose }: { state: View; onClose: () => void }) {
             .map((one) => ({ value: one.id, label: one.name }))}
           onChange={(id) => {
             const next = bindery?.bindings.find((one) => one.id === id);
-            if (next) edit({ op: "set_book", binding: next } as Said);
+            if (next) edit({ op: "set_book", binding: next });
           }}
         />
         <p className={`${css.note} num`}>

@@ -2,7 +2,7 @@ import { Button, Checkbox, Progress, Slider, Stack } from "@mantine/core";
 import { useRef, useState } from "react";
 import { type SeenSheet, thumb } from "../api/client";
 import { useThemes } from "../api/queries";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { Dialog } from "../ui/Dialog";
 import { plural, trimmed } from "../ui/format";
@@ -29,7 +29,7 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
       plan: seen.plan,
       sheets: stretch.current?.length ? stretch.current : null,
       theme,
-    } as Said);
+    });
     onClose();
   };
   const aside = seen?.plan.aside ?? [];

@@ -62,7 +62,7 @@ export function Layouts({ state }: { state: View }) {
                         >
                           <rect width={ratio} height="1" fill="#fff" />
                           {one.boxes.map((box) => {
-                            const [x, y, w, h] = box as unknown as [number, number, number, number];
+                            const [x, y, w, h] = box;
                             return (
                               <rect
                                 key={box.join(" ")}

@@ -53,7 +53,7 @@ export function NewBook({ onClose }: { onClose: () => void }) {
           title: who.name.trim(),
         },
       };
-      const { id } = await answer<{ id: string }>(api.POST("/api/jobs", { body: body as never }));
+      const { id } = await answer<{ id: string }>(api.POST("/api/jobs", { body }));
       queries.invalidateQueries({ queryKey: ["jobs"] });
       go(`/jobs/${id}/plan`);
     } catch (error) {

@@ -38,7 +38,7 @@ export function give(view: View, all: readonly LayoutChoice[], which: number, ed
   const chosen = all[which];
   if (!chosen) return;
   at.set(keyOf(view).join("|"), which);
-  edit({ op: "change_layout", which: view.sheet.id, layout: chosen.layout } as Said);
+  edit({ op: "change_layout", which: view.sheet.id, layout: chosen.layout });
 }
 
 /** Which of its layouts the sheet has, as far as is known; -1 for none of them. */

@@ -25,7 +25,7 @@ export function FoldPreview({
   const [open, setOpen] = useState(0.35);
   const [angle, setAngle] = useState<Angle>([-18, 28]);
   const from = useRef<{ at: Angle; angle: Angle }>(undefined);
-  const scale = ROOM / Math.max(...(folding.closed_mm as unknown as number[]));
+  const scale = ROOM / Math.max(...folding.closed_mm);
   const turn = (down: number, across: number) => setAngle(([a, b]) => [a + down, b + across]);
   const still = folding.panels.find((panel) => panel.number === folding.still && panel.side === "inside");
   if (!still) return null;

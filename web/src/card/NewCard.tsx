@@ -28,7 +28,7 @@ export function NewCard({ onClose }: { onClose: () => void }) {
   const queries = useQueryClient();
   const [, go] = useLocation();
   const [who, setWho] = useState<Who>(NOBODY);
-  const [kind, setKind] = useState("half");
+  const [kind, setKind] = useState<FoldKind["kind"]>("half");
   const [size, setSize] = useState<string>("5x7");
   const [lies, setLies] = useState("upright");
   const [lab, setLab] = useState("");
@@ -61,7 +61,7 @@ export function NewCard({ onClose }: { onClose: () => void }) {
         lab: lab || labs.data?.[0]?.id || "",
         card: { fold: kind, width_mm: width, height_mm: height, theme, by_photo: lies === "photo" },
       };
-      const { id } = await answer<{ id: string }>(api.POST("/api/jobs", { body: body as never }));
+      const { id } = await answer<{ id: string }>(api.POST("/api/jobs", { body }));
       queries.invalidateQueries({ queryKey: ["jobs"] });
       go(`/jobs/${id}`);
     } catch (error) {

@@ -1,6 +1,6 @@
 import { Button, Menu } from "@mantine/core";
 import { useState } from "react";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { FoldPreview } from "./FoldPreview";
@@ -14,7 +14,7 @@ export function Panels({ state }: { state: View }) {
   const [folding, setFolding] = useState(false);
   const { edit } = useChange(state);
   if (!folded) return null;
-  const [wide, high] = folded.folding.closed_mm as unknown as [number, number];
+  const [wide, high] = folded.folding.closed_mm;
   const upright = high >= wide;
   const panels = panelsOn(folded, state.sheet.id);
   const now = panels.find((panel) => panel.name === here?.name && panel.side === here.side);
@@ -43,7 +43,7 @@ export function Panels({ state }: { state: View }) {
             <Menu.Item
               onClick={() => {
                 set({ panelOf: undefined, selected: undefined });
-                edit({ op: "turn_card" } as Said);
+                edit({ op: "turn_card" });
               }}
             >
               {upright ? "Lay the card across" : "Stand the card upright"}

@@ -45,8 +45,8 @@ export function held(
   const photo = placement && view.photo.get(placement.photo);
   if (!row || !placement || !photo) return undefined;
   const { fit, centre, zoom, turn_deg, mirror, ratio = null } = placement;
-  const own = row.outline as unknown as Point[];
-  const outline = row.span ? (row.span_outline?.flat() as unknown as Point[]) : own;
+  const own = row.outline;
+  const outline = row.span ? row.span_outline?.flat() : own;
   const surface = openingOf(view, opening)?.surface;
   const mine = draft && draft.opening === opening ? draft : undefined;
   const stored: Lying = { fit, centre: [centre[0] ?? 0.5, centre[1] ?? 0.5], zoom, turn_deg, mirror, ratio };
@@ -95,7 +95,7 @@ function rezoomed(from: readonly Point[], to: readonly Point[], photo: Photo, ly
 /** A placement as the edit of its own opening tells it. */
 export function ownLying(view: View, opening: string, lying: Lying): Lying {
   const now = held(view, opening, NONE);
-  return now ? rezoomed(now.outline, now.row.outline as unknown as Point[], now.photo, lying) : lying;
+  return now ? rezoomed(now.outline, now.row.outline, now.photo, lying) : lying;
 }
 
 /** How an opening lies in a state of the job, to tell whether it lies so in another. */

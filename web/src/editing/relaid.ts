@@ -1,10 +1,10 @@
 /** Where layers lie once an edit that is on its way is stored: worked out as the server does, so that it is seen at once. */
-import type { Edit, Layout, Row } from "../api/client";
+import type { Layout, Row, StoredEdit } from "../api/client";
 import { moved, planeOf, scaling, shifting, stretching, turning } from "../geometry/motions";
 import { apply, boundsOf, type Matrix, multiply, type Point } from "../geometry/placing";
 
 export type Layer = Layout["layers"][number];
-type Carry = Extract<Edit, { op: "carry" }>;
+type Carry = Extract<StoredEdit, { op: "carry" }>;
 type Fields = Record<string, unknown>;
 
 /** What has an outline and lies on a surface. */
@@ -32,7 +32,7 @@ interface Move {
 /** The layers as they lie after an edit that carries some of them. */
 export function carried<V extends Laid>(view: V, edit: Carry): V {
   const layers = drawn(view.layout.layers, new Set(edit.layers));
-  const shapes = new Map(view.rows.map((row) => [row.opening, row.shape as unknown as Point[]]));
+  const shapes = new Map(view.rows.map((row) => [row.opening, row.shape]));
   const corners = layers.flatMap(({ id }) => [...(shapes.get(id) ?? view.frames.get(id) ?? [])]);
   if (!corners.length) return view;
   const box = boundsOf(corners);
@@ -128,7 +128,7 @@ function rowMoved(row: Row, { by, own, mirror }: Move): Row {
   const back: Matrix = [1 / x, 0, 0, 0, 1 / y, 0, 0, 0, 1];
   return {
     ...row,
-    shape: moved(row.shape as unknown as Point[], by) as unknown as Row["shape"],
+    shape: moved(row.shape, by),
     outline: row.outline.map(([across, down]) => [across * x, down * y]),
     width_mm: row.width_mm * own[0],
     height_mm: row.height_mm * own[1],

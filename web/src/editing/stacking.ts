@@ -1,10 +1,10 @@
 /** Layers that an edit on its way lays on the sheet, takes off it, copies or moves in its stack: seen before they are stored. */
-import type { Edit, Layout, Row } from "../api/client";
+import type { Layout, Row, StoredEdit } from "../api/client";
 import { moved, shifting } from "../geometry/motions";
 import { apply, boundsOf, type Matrix, multiply, type Point } from "../geometry/placing";
 import { isShaped, type Layer } from "./relaid";
 
-type Of<Op extends Edit["op"]> = Extract<Edit, { op: Op }>;
+type Of<Op extends StoredEdit["op"]> = Extract<StoredEdit, { op: Op }>;
 
 interface Laid {
   layout: Layout;
@@ -56,7 +56,7 @@ export function repeatLayers<V extends Laid>(view: V, edit: Of<"repeat">): V {
           width_mm: row.width_mm,
           height_mm: row.height_mm,
           outline: row.outline,
-          shape: moved(row.shape as unknown as Point[], shifting(by)) as unknown as Row["shape"],
+          shape: moved(row.shape, shifting(by)),
           page_from_opening: multiply(shifting(by), row.page_from_opening),
         });
     }
@@ -188,9 +188,9 @@ function placeOf(layer: Layer): { frame: Point[]; row: Partial<Row> } | undefine
     row: {
       width_mm: right - left,
       height_mm: bottom - top,
-      outline: outline as unknown as Row["outline"],
-      shape: moved(outline, onto) as unknown as Row["shape"],
-      page_from_opening: onto as unknown as Row["page_from_opening"],
+      outline: outline.map(([x, y]) => [x, y]),
+      shape: moved(outline, onto),
+      page_from_opening: [...onto],
     },
   };
 }

@@ -1,5 +1,5 @@
 /** A job as a screen sees it: one sheet of one edition, put together from parts. Pure: no fetching, no state. */
-import type { Echo, EchoPlace, Edit, Filling, Finding, JobHead, LabSheet, Layout, Opening, Photo, Row, SheetMark, StoredEdition, StoredSheet, Touch } from "../api/client"; // biome-ignore format: a list
+import type { Echo, EchoPlace, Edit, Filling, Finding, JobHead, LabSheet, Layout, Opening, Photo, Row, SheetMark, StoredEdit, StoredEdition, StoredSheet, Touch } from "../api/client"; // biome-ignore format: a list
 import { facts, type Kinds, part } from "../api/parts";
 import type { Point } from "../geometry/placing";
 import { carried, type Layer, mapped, placedBy } from "./relaid";
@@ -40,7 +40,7 @@ export interface View {
   /** Retouching of photos that is on its way; what is stored of it is a part of its own. */
   retouching?: RetouchPhoto[];
 }
-type RetouchPhoto = Extract<Edit, { op: "retouch_photo" }>;
+type RetouchPhoto = Extract<StoredEdit, { op: "retouch_photo" }>;
 
 /** What is still to be fetched before a sheet can be shown. */
 export type Missing = { kind: keyof Kinds; name: string }[];
@@ -103,7 +103,7 @@ export function assembled(head: JobHead, id: string): View | Missing {
   return {
     id: head.id, seq: head.seq, undo: head.undo, redo: head.redo, unseen: head.unseen, newer: head.newer, job, lab, sheets, marks, own,
     at, sheet, layout, filling, key, rows, findings: measured.findings, words: measured.words ?? {}, echoes: places.echoes,
-    frames: new Map(places.layers.map(({ layer, frame }) => [layer, frame as unknown as Point[]])), folded: places.folded_mm, photos,
+    frames: new Map(places.layers.map(({ layer, frame }) => [layer, frame])), folded: places.folded_mm, photos,
     photo: new Map(photos.map((photo) => [photo.id, photo])),
   }; // biome-ignore format: one a field
 }
@@ -123,7 +123,9 @@ const without = <T>(entries: Record<string, T> | undefined, id: string): Record<
 };
 
 /** The view with an edit already in it that is on its way, so that what was set stays set while the server answers. */
-export function foreseen(view: View, edit: Edit): View {
+export function foreseen(view: View, sent: Edit): View {
+  // What it leaves out is read as its default, wherever a layer or a step is read.
+  const edit = sent as StoredEdit;
   if ("sheet" in edit && edit.sheet && edit.sheet !== view.sheet.id) return view;
   if ("edition" in edit && edit.edition && edit.edition !== view.own.id) return view;
   switch (edit.op) {

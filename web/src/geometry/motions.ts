@@ -50,5 +50,5 @@ export function scaling([x, y]: Point, [across, down]: Point, skew: number): Mat
   return [across, -slope * down, x - across * x + slope * down * y, 0, down, y - down * y, 0, 0, 1];
 }
 
-export const moved = (points: readonly Point[], by: Matrix): Point[] =>
-  points.map((point) => apply(by, point));
+export const moved = (points: readonly Point[], by: Matrix): [number, number][] =>
+  points.map((point) => [...apply(by, point)]);

@@ -60,10 +60,10 @@ export const layBy = (matrix: Matrix): Lay => ({ matrix, to: (point) => apply(ma
 
 /** How a surface lays the plane of an opening with this outline. */
 export function layOf(surface: Surface, outline: readonly Point[]): Lay {
-  if (surface.kind === "corners") return layBy(quadFromBox(outline, surface.points as unknown as Point[]));
+  if (surface.kind === "corners") return layBy(quadFromBox(outline, surface.points));
   if (surface.kind === "grid") {
     const box = boundsOf(outline);
-    const net = surface.net as unknown as Net;
+    const net = surface.net;
     return {
       to: ([x, y]) =>
         onPatch(net, (x - box.left) / (box.right - box.left), (y - box.top) / (box.bottom - box.top)),

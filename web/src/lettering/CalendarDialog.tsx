@@ -2,7 +2,7 @@ import { ActionIcon, Button, Group, Select, Stack, TextInput } from "@mantine/co
 import IconX from "@tabler/icons-react/icons/IconX";
 import { useState } from "react";
 import { type Dated, type DatesRead, sent } from "../api/client";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { ChooseFile } from "../ui/ChooseFile";
 import { complain } from "../ui/complain";
@@ -23,7 +23,7 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
   const dates = said.dates ?? [];
   const months = state.sheets.filter((sheet) => sheet.role === "month");
   const first = months[0]?.fields?.month ?? "";
-  const set = (fields: Record<string, unknown>) => edit({ op: "set_calendar", ...fields } as unknown as Said);
+  const set = (fields: Record<string, unknown>) => edit({ op: "set_calendar", ...fields });
   const [note, setNote] = useState("");
   const [day, setDay] = useState("");
   const [text, setText] = useState("");
@@ -75,7 +75,7 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
           locale={state.job.locale ?? "en_GB"}
           onCountry={(country) => set({ country, region: "" })}
           onRegion={(region) => set({ region })}
-          onLocale={(locale) => edit({ op: "say", fields: {}, locale } as Said)}
+          onLocale={(locale) => edit({ op: "say", fields: {}, locale })}
         />
         <Select
           size="xs"

@@ -1,7 +1,7 @@
 import { Checkbox } from "@mantine/core";
 import type { DateGrid } from "../api/client";
 import side from "../bench/side.module.css";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
 import { ColourField } from "../ui/colour/ColourField";
@@ -29,7 +29,7 @@ export function DatesPart({ state, grid }: { state: View; grid: DateGrid }) {
   const { edit } = useChange(state);
   const families = useFamilies();
   const set = (fields: Record<string, unknown>, gesture?: string) =>
-    edit({ op: "set_fields", layers: [grid.id], fields, expect: {} } as Said, { gesture });
+    edit({ op: "set_fields", layers: [grid.id], fields, expect: {} }, { gesture });
   const weights = families.data?.find((one) => one.name === familyOf(grid.font ?? "Lato"))?.weights ?? [];
   const whole = grid.shows === "month" || grid.shows === "year";
   const tick = (field: keyof DateGrid, label: string) => (

@@ -1,7 +1,7 @@
 import { ActionIcon, Button, Select, Stack, TextInput } from "@mantine/core";
 import IconX from "@tabler/icons-react/icons/IconX";
 import { useState } from "react";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import { useKept } from "../editing/kept";
 import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
@@ -19,7 +19,7 @@ export function FieldsDialog({ state, onClose }: { state: View; onClose: () => v
   const held = (of === "job" ? state.job.fields : state.own.fields) ?? {};
   const names = [...new Set([...FIRST, ...Object.keys(state.job.fields ?? {}), ...Object.keys(held)])];
   const say = (fields: Record<string, string | null>, gesture?: string) =>
-    edit({ op: "say", of, edition: of === "edition" ? state.own.id : "", fields } as Said, { gesture });
+    edit({ op: "say", of, edition: of === "edition" ? state.own.id : "", fields }, { gesture });
   const [fresh, setFresh] = useState("");
   const name = fresh.trim().toLowerCase().replaceAll(" ", "_");
   const good = /^[a-z][a-z0-9_]{0,39}$/.test(name) && !names.includes(name);
@@ -75,7 +75,7 @@ export function FieldsDialog({ state, onClose }: { state: View; onClose: () => v
         <LocaleField
           label="Dates and months in"
           locale={state.job.locale ?? "en_GB"}
-          onLocale={(locale) => edit({ op: "say", fields: {}, locale } as Said)}
+          onLocale={(locale) => edit({ op: "say", fields: {}, locale })}
         />
         <Answer>
           <Button onClick={onClose}>Done</Button>

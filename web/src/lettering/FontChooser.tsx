@@ -1,7 +1,7 @@
 import { Button, Popover, SegmentedControl, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { type AssetKept, sent } from "../api/client";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { ChooseFile } from "../ui/ChooseFile";
 import { underWay } from "../ui/underWay";
@@ -110,9 +110,12 @@ function BringFont({ state, onBrought }: { state: View; onBrought: (font: string
     await underWay(async () => {
       const kept = await sent<AssetKept>("/api/assets", file);
       if (kept.kind !== "font") throw new Error("This is no font: bring in a TTF or OTF.");
-      edit({ op: "bring_font", name: kept.family ?? "A font", asset: kept.name } as Said, {
-        onStored: () => onBrought(kept.family ?? "A font"),
-      });
+      edit(
+        { op: "bring_font", name: kept.family ?? "A font", asset: kept.name },
+        {
+          onStored: () => onBrought(kept.family ?? "A font"),
+        },
+      );
     });
   };
   return (

@@ -1,7 +1,7 @@
 import { Button, Checkbox, Popover, TextInput } from "@mantine/core";
 import { useState } from "react";
 import type { Text, TextStyle } from "../api/client";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
 import { ColourField } from "../ui/colour/ColourField";
@@ -31,7 +31,7 @@ export function LetteringPart({ state, text }: { state: View; text: Text }) {
   const { edit } = useChange(state);
   const box = asStyled(state, text);
   const change = (fields: Record<string, unknown>, gesture?: string) =>
-    edit({ op: "set_fields", layers: [text.id], fields, expect: {} } as Said, { gesture });
+    edit({ op: "set_fields", layers: [text.id], fields, expect: {} }, { gesture });
   // What a style says and the box says otherwise, the box departs in.
   const set: Set = (fields, gesture) => {
     const departs = Object.keys(fields).filter((name) => (STYLED as readonly string[]).includes(name));
@@ -328,7 +328,7 @@ function StylePart({ state, text, box, change }: { state: View; text: Text; box:
     Object.fromEntries(STYLED.map((field) => [field, box[field] ?? PLAIN[field]])) as unknown as TextStyle;
   const keep = () => {
     if (!said) return;
-    edit({ op: "set_style", name: said, style: look() } as Said);
+    edit({ op: "set_style", name: said, style: look() });
     change({ style: said, own: [] });
     setNaming(false);
     setName("");
@@ -387,7 +387,7 @@ function StylePart({ state, text, box, change }: { state: View; text: Text; box:
             size="compact-xs"
             variant="default"
             onClick={() => {
-              edit({ op: "set_style", name: text.style ?? "", style: look() } as Said);
+              edit({ op: "set_style", name: text.style ?? "", style: look() });
               change({ own: [] });
             }}
           >
@@ -402,7 +402,7 @@ function StylePart({ state, text, box, change }: { state: View; text: Text; box:
         <Button
           size="compact-xs"
           variant="subtle"
-          onClick={() => edit({ op: "set_style", name: text.style ?? "", style: null } as Said)}
+          onClick={() => edit({ op: "set_style", name: text.style ?? "", style: null })}
         >
           Take the style away
         </Button>

@@ -2,7 +2,7 @@ import { useEffect, useRef } from "react";
 import type { Text } from "../api/client";
 import { useKept } from "../editing/kept";
 import type { View } from "../editing/view";
-import { apply, type Point } from "../geometry/placing";
+import { apply } from "../geometry/placing";
 import type { Seen } from "../stage/Stage";
 import { seenColour } from "../ui/colour/colours";
 import { useFace } from "./families";
@@ -41,7 +41,7 @@ export function OnSheet({
     area.current?.focus();
     area.current?.select();
   }, []);
-  const [x, y] = apply(seen.screenFromPage, box.centre as unknown as Point);
+  const [x, y] = apply(seen.screenFromPage, box.centre);
   const [w, h] = [box.width_mm * seen.scale, box.height_mm * seen.scale];
   const size = (box.fit_pt?.[1] ?? box.size_pt ?? 12) * MM_PER_PT * seen.scale;
   const colour = seenColour(state, box.colour ?? "#222222");

@@ -1,5 +1,5 @@
 import type { Text } from "../api/client";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import type { Run } from "./runs";
 
@@ -31,7 +31,7 @@ export function useWords(state: View) {
     edit(
       (state.job.making
         ? { op: "set_fields", layers: [text.id], fields: { text: said?.text ?? "", runs: said?.runs ?? [] }, expect: {} }
-        : { op: "write", layer: text.id, text: said?.text ?? null, runs: [...(said?.runs ?? [])] }) as Said,
+        : { op: "write", layer: text.id, text: said?.text ?? null, runs: [...(said?.runs ?? [])] }),
       { gesture },
     ); // biome-ignore format: two edits
   return { wordsOf: (text: Text) => wordsOf(state, text), keep };

@@ -2,7 +2,7 @@ import { Button, Group, Select } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type ListRead, type Meaning, type RowDone, sent } from "../api/client";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
 import { ChooseFile } from "../ui/ChooseFile";
@@ -56,7 +56,7 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
         api.POST("/api/jobs/{job}/list/tried", {
           signal,
           params: { path: { job: state.id } },
-          body: said as never,
+          body: said as NonNullable<typeof said>,
         }),
       ),
     enabled: Boolean(said) && named,
@@ -179,7 +179,7 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
             <Button
               disabled={!rows || fresh + changed === 0 || tried.isPlaceholderData}
               onClick={() => {
-                if (said) edit(said as unknown as Said);
+                if (said) edit(said);
                 onClose();
               }}
             >

@@ -2,7 +2,7 @@ import { Button } from "@mantine/core";
 import { useState } from "react";
 import type { OrnamentPiece } from "../api/client";
 import { useOrnaments, useThemes } from "../api/queries";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
 import { PIECE } from "../workshop/OrnamentShelf";
@@ -28,8 +28,10 @@ export function Grounds({
   const theme = themes.data?.find((one) => one.id === state.job.book?.theme);
   if (!theme) return null;
   const grounds = [...theme.grounds, theme.cover];
-  const lay = (sheets: string[] | null) =>
-    edit({ op: "lay_ground", ground: grounds[chosen], sheets } as Said);
+  const lay = (sheets: string[] | null) => {
+    const ground = grounds[chosen];
+    if (ground) edit({ op: "lay_ground", ground, sheets });
+  };
   const kinds = [...new Set((pieces.data ?? []).map((piece: OrnamentPiece) => piece.kind))];
   return (
     <div className={css.grounds} role="toolbar" aria-label="Grounds and ornaments">

@@ -10,7 +10,7 @@ import { Kept } from "../bench/Kept";
 import { UndoRedo } from "../bench/UndoRedo";
 import { BookTools } from "../book/BookTools";
 import { editionIn, editionNamed, jobAddress, useAsked } from "../editing/addresses";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import { useJobStore } from "../editing/jobs";
 import { CARRIED } from "../editing/sheets";
 import type { View } from "../editing/view";
@@ -78,7 +78,7 @@ function Loaded({ state }: { state: View }) {
     );
   const move = (sheets: string[], before: string) => {
     if (!sheets.length || sheets.includes(before)) return;
-    edit({ op: "move_sheets", sheets, before } as Said, { onStored: () => focus(sheets[0]) });
+    edit({ op: "move_sheets", sheets, before }, { onStored: () => focus(sheets[0]) });
   };
   /** One place on or back, all that are selected together. */
   const step = (by: number) => {
@@ -92,13 +92,13 @@ function Loaded({ state }: { state: View }) {
     const gesture = `copy-${crypto.randomUUID()}`;
     for (const which of selected)
       edit(
-        { op: "copy_sheet", which, fresh: `sheet-${crypto.randomUUID().slice(0, 8)}`, with_photos } as Said,
+        { op: "copy_sheet", which, fresh: `sheet-${crypto.randomUUID().slice(0, 8)}`, with_photos },
         { gesture },
       );
   };
   const swap = () => {
     const [first, second] = selected;
-    if (selected.length === 2) edit({ op: "swap_sheets", first, second } as Said);
+    if (first && second && selected.length === 2) edit({ op: "swap_sheets", first, second });
   };
   const holds = selected.some((id) => {
     const count = counts[ids.indexOf(id)];
@@ -107,7 +107,7 @@ function Loaded({ state }: { state: View }) {
   const remove = () => {
     setAsking(false);
     const gesture = `remove-${crypto.randomUUID()}`;
-    for (const gone of selected) edit({ op: "remove_sheet", gone } as Said, { gesture });
+    for (const gone of selected) edit({ op: "remove_sheet", gone }, { gesture });
     setChosen({ sheets: [] });
   };
   const mayRemove = selected.length > 0 && selected.length < ids.length;
@@ -160,7 +160,7 @@ function Loaded({ state }: { state: View }) {
     const carried = event.dataTransfer.getData(CARRIED);
     if (carried) move(carried.split(" "), before);
     const ground = event.dataTransfer.getData(GROUND);
-    if (ground && before) edit({ op: "lay_ground", ground: JSON.parse(ground), sheets: [before] } as Said);
+    if (ground && before) edit({ op: "lay_ground", ground: JSON.parse(ground), sheets: [before] });
     const piece = event.dataTransfer.getData(PIECE);
     const box = event.currentTarget.querySelector("img")?.getBoundingClientRect();
     if (piece && before && box)
@@ -180,7 +180,7 @@ function Loaded({ state }: { state: View }) {
     )
       return;
     const page = where > 0.5 ? 1 : 0;
-    edit({ op: "move_photo", photo: carried.photo, whence: carried.sheet, onto, page } as Said);
+    edit({ op: "move_photo", photo: carried.photo, whence: carried.sheet, onto, page });
   };
   /** An ornament is laid on a sheet: where it is let go, in shares of its picture, or in its middle. */
   const lay = async (piece: string, id: string, where?: Point) => {
@@ -197,14 +197,14 @@ function Loaded({ state }: { state: View }) {
         at(where[1], layout.height_mm),
       ];
       const layer = await dropped({ ...state, layout }, piece, point);
-      edit({ op: "add_layers", sheet: id, layers: [layer] } as Said);
+      edit({ op: "add_layers", sheet: id, layers: [layer] });
     });
   };
   const meet = (carried: Carried, other: Carried) => {
     setHand(undefined);
     if (carried.sheet === other.sheet && carried.opening === other.opening) return;
     const first = { sheet: carried.sheet, opening: carried.opening };
-    edit({ op: "swap", first, second: { sheet: other.sheet, opening: other.opening } } as Said);
+    edit({ op: "swap", first, second: { sheet: other.sheet, opening: other.opening } });
   };
   const lets = (event: DragEvent, at: string) => {
     const dress = at !== "" && [GROUND, PIECE].some((type) => event.dataTransfer.types.includes(type));

@@ -1,6 +1,6 @@
 import { Button, Checkbox } from "@mantine/core";
 import { type JobHead, sent } from "../api/client";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import { jobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { ChooseFile } from "../ui/ChooseFile";
@@ -59,7 +59,7 @@ export function Remarks({ state, onGo }: { state: View; onGo: (sheet: string) =>
               label={`Done (${one.name || "no name"})`}
               checked={one.done ?? false}
               onChange={(event) =>
-                edit({ op: "settle_remark", remark: one.id, done: event.currentTarget.checked } as Said)
+                edit({ op: "settle_remark", remark: one.id, done: event.currentTarget.checked })
               }
             />
           </li>

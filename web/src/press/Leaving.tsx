@@ -48,7 +48,7 @@ export function Leaving({
   const presses = usePresses();
   const { press, pdf } = lab;
   const { name, inks } = usePressOf(lab);
-  const alter = (change: Partial<LabSheet>) => edit({ op: "choose_lab", lab: { ...lab, ...change } } as Said);
+  const alter = (change: Partial<LabSheet>) => edit({ op: "choose_lab", lab: { ...lab, ...change } });
   const set = (change: Partial<Press>) => press && alter({ press: { ...press, ...change } });
   const rule = (change: Partial<Rules>) => alter({ pdf: { ...pdf, ...change } as Rules });
   const inked = Boolean(press) && press?.convert !== false;

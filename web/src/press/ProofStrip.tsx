@@ -76,8 +76,8 @@ export function ProofStrip({ lab, figures }: { lab: LabSheet; figures: Figures |
 
 function Told({ figures, limit }: { figures: Figures; limit: number }) {
   const inks = (figures.inks ?? []) as number[];
-  const lab = figures.lab as unknown as number[];
-  const rgb = figures.rgb as unknown as number[];
+  const lab = figures.lab;
+  const rgb = figures.rgb;
   const whole = (v: number) => `${Math.round(v)}`.replace("-", "−");
   return (
     <>

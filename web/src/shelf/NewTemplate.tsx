@@ -2,7 +2,7 @@ import { Button, Group, NumberInput, SegmentedControl, Select, Stack, TextInput 
 import { notifications } from "@mantine/notifications";
 import { useRef, useState } from "react";
 import { useLocation } from "wouter";
-import { answer, api, type ReadFile, sent, type TemplateCard } from "../api/client";
+import { answer, api, type Product, type ReadFile, sent, type TemplateCard } from "../api/client";
 import { client, useLabs } from "../api/queries";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
@@ -28,7 +28,7 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
   const file = useRef<HTMLInputElement>(null);
   const [name, setName] = useState("");
   const [blank, setBlank] = useState<string | null>(null);
-  const [product, setProduct] = useState("collage");
+  const [product, setProduct] = useState<Product>("collage");
   const [unit, setUnit] = useState<keyof typeof MM>("in");
   const [size, setSize] = useState<[number, number]>([12, 12]);
   const [areas, setAreas] = useState("");
@@ -48,7 +48,7 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
             width_mm: Math.round(size[0] * MM[unit] * 1e6) / 1e6,
             height_mm: Math.round(size[1] * MM[unit] * 1e6) / 1e6,
           };
-      const { id } = await answer<{ id: string }>(api.POST("/api/workshop", { body: body as never }));
+      const { id } = await answer<{ id: string }>(api.POST("/api/workshop", { body }));
       go(`/jobs/${id}/workshop`);
     } catch (error) {
       complain(error);
@@ -125,7 +125,7 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
                 allowDeselect={false}
                 data={PRODUCTS}
                 value={product}
-                onChange={(value) => setProduct(value ?? product)}
+                onChange={(value) => setProduct((value as Product) ?? product)}
               />
               <Group gap="xs" align="end" wrap="nowrap">
                 {(["Width", "Height"] as const).map((label, n) => (

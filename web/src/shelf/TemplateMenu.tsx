@@ -12,7 +12,7 @@ export function TemplateMenu({ template }: { template: TemplateCard }) {
     try {
       const name = revise ? template.name : `${template.name}, altered`.slice(0, 120);
       const { id } = await answer<{ id: string }>(
-        api.POST("/api/workshop", { body: { name, template: template.id, revise } as never }),
+        api.POST("/api/workshop", { body: { name, template: template.id, revise } }),
       );
       go(`/jobs/${id}/workshop`);
     } catch (error) {

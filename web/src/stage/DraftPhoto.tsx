@@ -35,9 +35,7 @@ export function DraftPhoto({ state, screenFromPage }: { state: View; screenFromP
   const now = draft && held(state, draft.opening, draft);
   if (!now) return null;
   // A photo that runs on through a span is seen in all of it.
-  const shapes = now.row.span
-    ? (now.row.span_outline as unknown as Point[][])
-    : [shownOf(now.row.outline as unknown as Point[], now.lying)];
+  const shapes = now.row.span ? now.row.span_outline : [shownOf(now.row.outline, now.lying)];
   const { matrix } = now.lay;
   const outline = shapes
     .map((shape) => path(laid(shape, now.lay).map((point) => apply(screenFromPage, point))))

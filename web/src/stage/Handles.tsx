@@ -21,7 +21,7 @@ export function Handles({
   onZoom: (event: PointerEvent) => void;
   onCarry: (event: PointerEvent) => void;
 }) {
-  const outline = row.outline as unknown as Point[];
+  const outline = row.outline;
   const onto = multiply(screenFromPage, row.page_from_opening);
   const xs = outline.map((p) => p[0]);
   const ys = outline.map((p) => p[1]);
@@ -94,7 +94,7 @@ export function Readout({ at, zoom, turn }: { at: Point; zoom: number; turn: num
 
 /** Where what is pulled was drawn to: lines across the opening. */
 export function Lines({ row, lines, screenFromPage }: { row: Row; lines: Drawn; screenFromPage: Matrix }) {
-  const box = boundsOf(row.outline as unknown as Point[]);
+  const box = boundsOf(row.outline);
   const onto = multiply(screenFromPage, row.page_from_opening);
   const ends: [Point, Point][] = [];
   if (lines.x !== undefined)

@@ -2,7 +2,7 @@ import { Select } from "@mantine/core";
 import css from "./choice.module.css";
 
 /** One of a few, in a line with its name. */
-export function Choice({
+export function Choice<Value extends string>({
   label,
   value,
   data,
@@ -11,12 +11,12 @@ export function Choice({
   onChange,
 }: {
   label: string;
-  value: string;
-  data: (string | { value: string; label: string })[];
+  value: Value;
+  data: readonly (Value | { value: Value; label: string })[];
   /** Without its label seen: the label only names it. */
   bare?: boolean;
   wide?: boolean;
-  onChange: (value: string) => void;
+  onChange: (value: Value) => void;
 }) {
   return (
     <Select
@@ -27,9 +27,9 @@ export function Choice({
       allowDeselect={false}
       data-wide={wide || undefined}
       value={value}
-      data={data}
+      data={[...data]}
       comboboxProps={{ shadow: "md" }}
-      onChange={(next) => next !== null && next !== value && onChange(next)}
+      onChange={(next) => next !== null && next !== value && onChange(next as Value)}
     />
   );
 }

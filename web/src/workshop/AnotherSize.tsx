@@ -21,13 +21,18 @@ export function AnotherSize({ state, onClose }: { state: View; onClose: () => vo
   const { edit } = useChange(state);
   const { layout } = state;
   const [size, setSize] = useState<[number, number]>([layout.width_mm, layout.height_mm]);
-  const [how, setHow] = useState("auto");
+  const [how, setHow] = useState<"auto" | "fill" | "ratios">("auto");
   const [all, setAll] = useState(state.sheets.length > 1);
   const [asked] = useDebouncedValue(`${size.join()} ${how}`, 150);
   const [picture, setPicture] = useState("");
   const [said, setSaid] = useState("");
-  const saidOf = (sheet: string): Said =>
-    ({ op: "resize_sheet", sheet, width_mm: size[0], height_mm: size[1], how }) as Said;
+  const saidOf = (sheet: string): Said => ({
+    op: "resize_sheet",
+    sheet,
+    width_mm: size[0],
+    height_mm: size[1],
+    how,
+  });
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is asked says it all
   useEffect(() => {
     const asking = new AbortController();

@@ -7,7 +7,7 @@ import IconAlignBoxRightMiddle from "@tabler/icons-react/icons/IconAlignBoxRight
 import IconAlignBoxTopCenter from "@tabler/icons-react/icons/IconAlignBoxTopCenter";
 import { useState } from "react";
 import side from "../bench/side.module.css";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { boundsOf } from "../geometry/placing";
 import { Choice } from "../ui/Choice";
@@ -33,7 +33,7 @@ const TO = [
   { value: "left_page", label: "the left page" },
   { value: "right_page", label: "the right page" },
   { value: "safe", label: "the safe area" },
-];
+] as const;
 
 /** What is selected, arranged: aligned, mirrored, grouped, at equal gaps, repeated, split, joined. */
 export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]; hands: Hands }) {
@@ -41,7 +41,7 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
   const { edit } = useChange(state);
   const ids = chosen.map((layer) => layer.id);
   const several = chosen.length > 1;
-  const [to, setTo] = useState("each_other");
+  const [to, setTo] = useState<(typeof TO)[number]["value"] | `guide ${number}`>("each_other");
   const [gap, setGap] = useState(4);
   const [columns, setColumns] = useState(3);
   const [rows, setRows] = useState(1);
@@ -50,16 +50,15 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
   const box = corners.length ? boundsOf(corners) : undefined;
   const { length } = useUnit();
   const guides = (state.layout.guides ?? []).map((guide, n) => ({
-    value: `guide ${n}`,
+    value: `guide ${n}` as const,
     label: `the guide at ${length(guide.at_mm)} ${guide.axis === "x" ? "across" : "down"}`,
     guide,
   }));
   const guide = guides.find((one) => one.value === to)?.guide;
-  const gone = to.startsWith("guide") && !guide;
-  const goal = gone || (!several && to === "each_other") ? "page" : to;
-  const mirrored = (mirror: string) => edit({ op: "carry", layers: ids, mirror } as unknown as Said);
-  const distribute = (axis: "x" | "y", how: Record<string, unknown> = {}) =>
-    edit({ op: "distribute", layers: ids, axis, by: "gap", ...how } as Said);
+  const line = TO.find(({ value }) => value === to && (several || value !== "each_other"))?.value ?? "page";
+  const mirrored = (mirror: "left_right" | "top_bottom") => edit({ op: "carry", layers: ids, mirror });
+  const distribute = (axis: "x" | "y", how: { by?: "gap" | "centre"; gap_mm?: number } = {}) =>
+    edit({ op: "distribute", layers: ids, axis, by: "gap", ...how });
   return (
     <>
       <div className={side.group}>
@@ -75,8 +74,8 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
                     op: "align",
                     layers: ids,
                     edge,
-                    ...(guide ? { line_mm: guide.at_mm } : { to: goal }),
-                  } as Said)
+                    ...(guide ? { line_mm: guide.at_mm } : { to: line }),
+                  })
                 }
               >
                 <Icon size={16} />
@@ -86,7 +85,7 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
           <Choice
             bare
             label="Align to"
-            value={goal}
+            value={guide ? to : line}
             data={[...(several ? TO : TO.slice(1)), ...guides]}
             onChange={setTo}
           />
@@ -101,16 +100,12 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
           <Button
             size="compact-xs"
             variant="default"
-            onClick={() => edit({ op: "carry", layers: ids, turn_deg: 90 } as Said)}
+            onClick={() => edit({ op: "carry", layers: ids, turn_deg: 90 })}
           >
             Quarter turn
           </Button>
           {several && (
-            <Button
-              size="compact-xs"
-              variant="default"
-              onClick={() => make({ op: "gather", layers: ids } as Said)}
-            >
+            <Button size="compact-xs" variant="default" onClick={() => make({ op: "gather", layers: ids })}>
               Group
             </Button>
           )}
@@ -122,7 +117,7 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
                 edit({
                   op: "dissolve",
                   groups: chosen.filter((layer) => layer.kind === "group").map((layer) => layer.id),
-                } as Said)
+                })
               }
             >
               Take the group apart
@@ -166,14 +161,14 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
             <Button
               size="compact-xs"
               variant="default"
-              onClick={() => edit({ op: "same_size", layers: ids, side: "width" } as Said)}
+              onClick={() => edit({ op: "same_size", layers: ids, side: "width" })}
             >
               Same width
             </Button>
             <Button
               size="compact-xs"
               variant="default"
-              onClick={() => edit({ op: "same_size", layers: ids, side: "height" } as Said)}
+              onClick={() => edit({ op: "same_size", layers: ids, side: "height" })}
             >
               Same height
             </Button>
@@ -181,7 +176,7 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
               <Button
                 size="compact-xs"
                 variant="default"
-                onClick={() => make({ op: "make_one", openings: ids } as Said)}
+                onClick={() => make({ op: "make_one", openings: ids })}
               >
                 Make one of these
               </Button>
@@ -216,9 +211,7 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
               size="compact-xs"
               variant="default"
               disabled={columns * rows < 2}
-              onClick={() =>
-                make({ op: "split", opening: ids[0] ?? "", columns, rows, gap_mm: [gap, gap] } as Said)
-              }
+              onClick={() => make({ op: "split", opening: ids[0] ?? "", columns, rows, gap_mm: [gap, gap] })}
             >
               Split it so
             </Button>

@@ -1,5 +1,4 @@
 import { type PointerEvent, useRef, useState } from "react";
-import type { Said } from "../editing/changes";
 import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { moved } from "../geometry/motions";
@@ -41,7 +40,7 @@ export function Drawing({ state, seen, hands, svg }: Props) {
   const { pull, help } = usePicked(useTable, "pull", "help");
   const by = pullMatrix(pull, state, selected);
   const numbers = new Map(state.rows.map((row) => [row.opening, row.number]));
-  const shapes = new Map(state.rows.map((row) => [row.opening, row.shape as unknown as Point[]]));
+  const shapes = new Map(state.rows.map((row) => [row.opening, row.shape]));
   const onScreen = (points: readonly Point[]) => path(points.map((point) => apply(screenFromPage, point)));
   const chosen = new Set(
     selected.flatMap((id) => drawnBy(found(layout.layers, id) ?? ({ id, kind: "note" } as Layer))),
@@ -311,7 +310,7 @@ function Guides({ state, seen, svg }: Pick<Props, "state" | "seen" | "svg">) {
     const far = list[index]?.axis === "x" ? layout.width_mm : layout.height_mm;
     const off = at < -8 || at > far + 8;
     const guides = list.flatMap((guide, n) => (n !== index ? [guide] : off ? [] : [{ ...guide, at_mm: at }]));
-    edit({ op: "set_sheet", fields: { guides } } as Said);
+    edit({ op: "set_sheet", fields: { guides } });
   };
   return (
     <g>

@@ -1,19 +1,19 @@
 import { ActionIcon, Button, TextInput } from "@mantine/core";
 import IconX from "@tabler/icons-react/icons/IconX";
 import { useRef, useState } from "react";
-import { type AssetKept, answer, api, type OrnamentPiece, sent } from "../api/client";
+import { type AssetKept, answer, api, type NewLayer, type OrnamentPiece, sent } from "../api/client";
 import { useOrnaments } from "../api/queries";
 import type { View } from "../editing/view";
 import type { Point } from "../geometry/placing";
 import { underWay } from "../ui/underWay";
-import { freshId, type Layer, round } from "./layers";
+import { freshId, round, rounded } from "./layers";
 import shelf from "./ornaments.module.css";
 import css from "./workshop.module.css";
 
 export const PIECE = "application/x-sutaru-ornament";
 
 /** An ornament of a drawing, about a point of the sheet. */
-async function laid(state: View, asset: string, ratio: number, name: string, at?: Point): Promise<Layer> {
+async function laid(state: View, asset: string, ratio: number, name: string, at?: Point): Promise<NewLayer> {
   const known = await answer<AssetKept>(api.GET("/api/assets/{name}", { params: { path: { name: asset } } }));
   const { width_mm, height_mm } = state.layout;
   const side = Math.min(width_mm, height_mm) / 4;
@@ -25,16 +25,16 @@ async function laid(state: View, asset: string, ratio: number, name: string, at?
     kind: "ornament",
     asset,
     traced: known.traced?.alpha ?? "",
-    centre: (at ?? [width_mm / 2, height_mm / 2]).map(round),
+    centre: rounded(at ?? [width_mm / 2, height_mm / 2]),
     width_mm: round(wide),
     height_mm: round(high),
     turn_deg: 0,
     colour: "#26302f",
-  } as unknown as Layer;
+  };
 }
 
 /** The piece that was dropped, as a layer. */
-export const dropped = (state: View, data: string, at?: Point): Promise<Layer> => {
+export const dropped = (state: View, data: string, at?: Point): Promise<NewLayer> => {
   const { asset, ratio, name } = JSON.parse(data) as OrnamentPiece;
   return laid(state, asset, ratio, name, at);
 };
@@ -46,7 +46,7 @@ export function OrnamentShelf({
   onClose,
 }: {
   state: View;
-  add: (layer: Layer) => void;
+  add: (layer: NewLayer) => void;
   onClose: () => void;
 }) {
   const pieces = useOrnaments();

@@ -2,7 +2,7 @@ import { Button, Checkbox } from "@mantine/core";
 import { useRef } from "react";
 import { type AssetKept, sent } from "../api/client";
 import side from "../bench/side.module.css";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
 import { ColourField } from "../ui/colour/ColourField";
@@ -33,7 +33,7 @@ const spaced = (stops: readonly ({ colour: string } | undefined)[]) =>
 export function PaintPart({ state, layer }: { state: View; layer: Painted }) {
   const { edit } = useChange(state);
   const set: Set = (fields, gesture) =>
-    edit({ op: "set_fields", layers: [layer.id], fields, expect: {} } as Said, { gesture });
+    edit({ op: "set_fields", layers: [layer.id], fields, expect: {} }, { gesture });
   const picture = layer.kind === "background" && !!layer.asset;
   return (
     <div className={side.group}>

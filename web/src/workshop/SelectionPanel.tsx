@@ -121,8 +121,12 @@ export function SelectionPanel({ state, hands }: { state: View; hands: Hands }) 
   );
 }
 
-const fieldsOf = (ids: string[], fields: Record<string, unknown>): Said =>
-  ({ op: "set_fields", layers: ids, fields, expect: {} }) as Said;
+const fieldsOf = (ids: string[], fields: Record<string, unknown>): Said => ({
+  op: "set_fields",
+  layers: ids,
+  fields,
+  expect: {},
+});
 
 /** Words and a shape selected together: the words run along its edge. */
 function Along({ state, chosen }: { state: View; chosen: Layer[] }) {
@@ -135,7 +139,7 @@ function Along({ state, chosen }: { state: View; chosen: Layer[] }) {
       <Button
         size="compact-xs"
         variant="default"
-        onClick={() => edit({ op: "run_along", text: text.id, of: shape.id } as Said)}
+        onClick={() => edit({ op: "run_along", text: text.id, of: shape.id })}
       >
         Let the words run along its edge
       </Button>
@@ -153,7 +157,7 @@ function Become({ state, chosen }: { state: View; chosen: Layer[] }) {
       <Button
         size="compact-xs"
         variant="default"
-        onClick={() => edit({ op: "become", layers, kind: shapes ? "opening" : "fill" } as Said)}
+        onClick={() => edit({ op: "become", layers, kind: shapes ? "opening" : "fill" })}
       >
         {shapes
           ? layers.length > 1
@@ -223,14 +227,14 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
           late
           unit="mm"
           value={box.left}
-          onKeep={(x) => place((_, { left }) => ({ op: "carry", layers: ids, by: [x - left, 0] }) as Said)}
+          onKeep={(x) => place((_, { left }) => ({ op: "carry", layers: ids, by: [x - left, 0] }))}
         />
         <NumberField
           label="Top"
           late
           unit="mm"
           value={box.top}
-          onKeep={(y) => place((_, { top }) => ({ op: "carry", layers: ids, by: [0, y - top] }) as Said)}
+          onKeep={(y) => place((_, { top }) => ({ op: "carry", layers: ids, by: [0, y - top] }))}
         />
         <NumberField
           label="Width"
@@ -276,7 +280,7 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
             onKeep={(turn) =>
               editLater(({ layout }) => {
                 const now = found(layout.layers, only.id);
-                return now && ({ op: "carry", layers: ids, turn_deg: turn - turnOf(now) } as Said);
+                return now && { op: "carry", layers: ids, turn_deg: turn - turnOf(now) };
               })
             }
           />
@@ -290,7 +294,7 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
             onKeep={(number) => {
               const order = state.rows.map((one) => one.opening).filter((one) => one !== row.opening);
               order.splice(number - 1, 0, row.opening);
-              edit({ op: "renumber", order } as Said);
+              edit({ op: "renumber", order });
             }}
           />
         )}

@@ -1,9 +1,9 @@
 import { Button, Checkbox, TextInput } from "@mantine/core";
 import { useRef, useState } from "react";
-import { type AssetKept, sent } from "../api/client";
+import { type AssetKept, type NewLayer, sent } from "../api/client";
 import { part, want } from "../api/parts";
 import side from "../bench/side.module.css";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import { useKept } from "../editing/kept";
 import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
@@ -13,7 +13,7 @@ import { MonthField } from "../ui/MonthField";
 import { NumberField } from "../ui/NumberField";
 import { underWay } from "../ui/underWay";
 import { AnotherSize } from "./AnotherSize";
-import { freshId, round } from "./layers";
+import { freshId, round, rounded } from "./layers";
 import { useTable } from "./table";
 import css from "./workshop.module.css";
 
@@ -31,7 +31,7 @@ export function SheetPanel({ state }: { state: View }) {
   const set = useTable((table) => table.set);
   const { layout, sheet } = state;
   const sheetSet = (fields: Record<string, unknown>, gesture?: string) =>
-    edit({ op: "set_sheet", fields } as Said, { gesture });
+    edit({ op: "set_sheet", fields }, { gesture });
   const [sizing, setSizing] = useState(false);
   const holes = layout.holes ?? [];
   const net = layout.columns;
@@ -48,7 +48,7 @@ export function SheetPanel({ state }: { state: View }) {
           role: sheet.role,
           layout: copy ? layout : { ...layout, layers: [], order: [] },
         },
-      } as Said,
+      },
       { onStored: () => set({ sheet: id, selected: [] }) },
     );
   };
@@ -99,7 +99,7 @@ export function SheetPanel({ state }: { state: View }) {
               key={how}
               size="compact-xs"
               variant="default"
-              onClick={() => edit({ op: "turn_sheet", how } as Said)}
+              onClick={() => edit({ op: "turn_sheet", how })}
             >
               {label}
             </Button>
@@ -115,7 +115,7 @@ export function SheetPanel({ state }: { state: View }) {
       </div>
       <div className={side.group}>
         {holes.map((hole, n) => {
-          const [x = 0, y = 0] = hole.at as unknown as number[];
+          const [x = 0, y = 0] = hole.at;
           const put = (fields: object) =>
             sheetSet({ holes: holes.map((one, k) => (k === n ? { ...one, ...fields } : one)) });
           return (
@@ -242,7 +242,7 @@ export function SheetPanel({ state }: { state: View }) {
         </div>
       </div>
       <div className={`${side.group} ${css.row}`}>
-        <Button size="compact-xs" variant="default" onClick={() => edit({ op: "renumber" } as Said)}>
+        <Button size="compact-xs" variant="default" onClick={() => edit({ op: "renumber" })}>
           Number as one reads
         </Button>
         {!background && (
@@ -251,8 +251,8 @@ export function SheetPanel({ state }: { state: View }) {
             variant="default"
             onClick={() => {
               const id = freshId("background");
-              const layer = { id, kind: "background", colour: "#ffffff" };
-              edit({ op: "add_layers", layers: [layer], below: layout.layers[0]?.id ?? null } as Said);
+              const layer = { id, kind: "background", colour: "#ffffff" } as const;
+              edit({ op: "add_layers", layers: [layer], below: layout.layers[0]?.id ?? null });
               set({ selected: [id] });
             }}
           >
@@ -271,7 +271,7 @@ export function SheetPanel({ state }: { state: View }) {
           disabled={state.sheets.length < 2}
           onClick={() => {
             set({ sheet: state.sheets[state.at ? state.at - 1 : 1]?.id ?? "", selected: [] });
-            edit({ op: "remove_sheet", gone: sheet.id } as Said);
+            edit({ op: "remove_sheet", gone: sheet.id });
           }}
         >
           Take this sheet away
@@ -288,15 +288,15 @@ function Lay({ state }: { state: View }) {
   const file = useRef<HTMLInputElement>(null);
   const { width_mm, height_mm } = state.layout;
   const others = state.sheets.filter((one) => one.id !== state.sheet.id);
-  const lay = (layer: Record<string, unknown>) => {
-    edit({ op: "add_layers", layers: [layer] } as unknown as Said);
-    set({ selected: [layer.id as string] });
+  const lay = (layer: NewLayer) => {
+    edit({ op: "add_layers", layers: [layer] });
+    set({ selected: [layer.id] });
   };
   const fitting = (wide: number, high: number, share: number): [number, number] => {
     const k = share * Math.min(width_mm / wide, height_mm / high);
     return [round(wide * k), round(high * k)];
   };
-  const centre = [round(width_mm / 2), round(height_mm / 2)];
+  const centre = rounded([width_mm / 2, height_mm / 2]);
   const picture = async (picked: File | undefined) => {
     if (!picked) return;
     await underWay(async () => {
@@ -364,7 +364,7 @@ function Lay({ state }: { state: View }) {
   );
 }
 
-const ROLES = ["page", "spread", "cover", "front", "back", "inside", "month"];
+const ROLES = ["page", "spread", "cover", "front", "back", "inside", "month"] as const;
 
 /** What part a sheet plays; and of a month which one. */
 function Part({ state }: { state: View }) {
@@ -377,7 +377,7 @@ function Part({ state }: { state: View }) {
         label="Part"
         value={sheet.role}
         data={ROLES}
-        onChange={(role) => edit({ op: "rename_sheet", which: sheet.id, name: sheet.name, role } as Said)}
+        onChange={(role) => edit({ op: "rename_sheet", which: sheet.id, name: sheet.name, role })}
       />
       {sheet.role === "month" && (
         <MonthField
@@ -385,9 +385,7 @@ function Part({ state }: { state: View }) {
           bare
           label="Its month"
           value={month}
-          onKeep={(next) =>
-            edit({ op: "say", of: "sheet", which: sheet.id, fields: { month: next } } as Said)
-          }
+          onKeep={(next) => edit({ op: "say", of: "sheet", which: sheet.id, fields: { month: next } })}
         />
       )}
     </div>
@@ -400,7 +398,7 @@ function Named({ state }: { state: View }) {
   const { shown, change } = useKept(
     sheet.name,
     (name, gesture) =>
-      name.trim() && edit({ op: "rename_sheet", which: sheet.id, name: name.trim() } as Said, { gesture }),
+      name.trim() && edit({ op: "rename_sheet", which: sheet.id, name: name.trim() }, { gesture }),
     500,
   );
   return (

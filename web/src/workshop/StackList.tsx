@@ -5,7 +5,6 @@ import IconLock from "@tabler/icons-react/icons/IconLock";
 import IconLockOpen from "@tabler/icons-react/icons/IconLockOpen";
 import { type DragEvent, useEffect, useRef, useState } from "react";
 import { sheetPicture } from "../api/client";
-import type { Said } from "../editing/changes";
 import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { boundsOf } from "../geometry/placing";
@@ -32,17 +31,17 @@ export function StackList({ state }: { state: View }) {
       ?.scrollIntoView({ block: "nearest" });
   }, [selected]);
   const fields = (layer: Layer, change: Record<string, unknown>) =>
-    edit({ op: "set_fields", layers: [layer.id], fields: change, expect: {} } as Said);
+    edit({ op: "set_fields", layers: [layer.id], fields: change, expect: {} });
   const drop = (event: DragEvent, onto: Layer) => {
     event.preventDefault();
     setOver(undefined);
     const id = event.dataTransfer.getData(DRAGGED);
     if (!id || id === onto.id || !found(layers, id)) return;
     // Onto a group's row it goes into the group, on top; onto another it lies just above that one.
-    if (onto.kind === "group") edit({ op: "restack", layer: id, group: onto.id, below: null } as Said);
+    if (onto.kind === "group") edit({ op: "restack", layer: id, group: onto.id, below: null });
     else {
       const { group, above } = beside(layers, onto.id, id);
-      edit({ op: "restack", layer: id, group: above ? null : group, below: above } as Said);
+      edit({ op: "restack", layer: id, group: above ? null : group, below: above });
     }
   };
   return (

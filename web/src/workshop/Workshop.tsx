@@ -9,7 +9,7 @@ import { JobName } from "../bench/JobName";
 import { Kept } from "../bench/Kept";
 import { UndoRedo } from "../bench/UndoRedo";
 import { editionIn, editionNamed, jobAddress, useAsked } from "../editing/addresses";
-import { type Said, useChange } from "../editing/changes";
+import { useChange } from "../editing/changes";
 import { useJobStore } from "../editing/jobs";
 import { heldView } from "../editing/store";
 import type { View } from "../editing/view";
@@ -115,7 +115,7 @@ function Loaded({ state }: { state: View }) {
       edit({
         op: "set_sheet",
         fields: { guides: [...(layout.guides ?? []), { axis: guide.axis, at_mm: guide.at }] },
-      } as Said);
+      });
     setGuide(undefined);
   };
   const box = boxAbout(layout.layers, state.frames, selected);
@@ -166,7 +166,7 @@ function Loaded({ state }: { state: View }) {
             <Button
               variant="default"
               disabled={!state.rows.some((row) => !row.photo) || !state.photos.length}
-              onClick={() => edit({ op: "fill", how: "best", only_empty: true } as Said)}
+              onClick={() => edit({ op: "fill", how: "best", only_empty: true })}
             >
               {order ? "Fill" : "Show samples"}
             </Button>

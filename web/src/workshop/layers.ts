@@ -1,4 +1,5 @@
 /** Layers of a sheet as the workshop handles them: where they lie, which are meant, which are new. Pure. */
+import type { NewLayer } from "../api/client";
 import { isShaped, type Layer } from "../editing/relaid";
 import type { View } from "../editing/view";
 import { boundsOf, type Point } from "../geometry/placing";
@@ -79,6 +80,7 @@ export function placedAt(
 
 /** Lengths are written to a millionth of a millimetre. */
 export const round = (mm: number) => Math.round(mm * 1e6) / 1e6;
+export const rounded = ([x, y]: Point): [number, number] => [round(x), round(y)];
 
 /** An id that nothing ever had: what is said of a layer that is gone waits for that one, and must find no other. */
 export const freshId = (stem: string) => `${stem}-${crypto.randomUUID().slice(0, 8)}`;
@@ -112,16 +114,16 @@ export function named(layer: Layer, number: number | undefined): string {
   return names[layer.kind] ?? layer.kind;
 }
 
-const surface = (centre: Point) => ({ kind: "flat", centre: centre.map(round), turn_deg: 0 });
+const surface = (centre: Point) => ({ kind: "flat" as const, centre: rounded(centre), turn_deg: 0 });
 
 /** The layer that a tool makes of a box pulled on the page, mm. */
-export function madeBy(tool: Tool, box: Box, ink: string): Layer {
+export function madeBy(tool: Tool, box: Box, ink: string): NewLayer {
   const [w, h] = [round(box.right - box.left), round(box.bottom - box.top)];
   const centre: Point = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
-  const rectangle = { kind: "rectangle", width_mm: w, height_mm: h, radius_mm: 0 };
-  const place = { centre: centre.map(round), width_mm: w, height_mm: h, turn_deg: 0 };
+  const rectangle = { kind: "rectangle" as const, width_mm: w, height_mm: h, radius_mm: 0 };
+  const place = { centre: rounded(centre), width_mm: w, height_mm: h, turn_deg: 0 };
   const id = (stem: string) => ({ id: freshId(stem), name: "" });
-  const made = {
+  const makers: Partial<Record<Tool, () => NewLayer>> & { rectangle: () => NewLayer } = {
     rectangle: () => ({ ...id("opening"), kind: "opening", outline: rectangle, surface: surface(centre) }),
     rounded: () => ({
       ...id("opening"),
@@ -153,12 +155,12 @@ export function madeBy(tool: Tool, box: Box, ink: string): Layer {
       dates_pt: Math.max(4, Math.min(10, Math.round(h / 16))),
     }),
     note: () => ({ ...id("note"), kind: "note", text: "A note to whoever fills this", ...place, size_pt: 9 }),
-  }[tool as "rectangle" | "rounded" | "ellipse" | "fill" | "words" | "dates" | "note"]();
-  return made as unknown as Layer;
+  };
+  return (makers[tool] ?? makers.rectangle)();
 }
 
 /** An opening cut along points on the page. */
-export function cutAlong(points: readonly Point[]): Layer {
+export function cutAlong(points: readonly Point[]): NewLayer {
   const box = boundsOf(points);
   const centre: Point = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
   const d = `M${points.map(([x, y]) => `${round(x - centre[0])} ${round(y - centre[1])}`).join("L")}Z`;
@@ -168,7 +170,7 @@ export function cutAlong(points: readonly Point[]): Layer {
     kind: "opening",
     outline: { kind: "path", d },
     surface: surface(centre),
-  } as unknown as Layer;
+  };
 }
 
 /** A line drawn by hand, with as few points as keep it within `off` mm (Ramer 1972, Douglas and Peucker 1973). */

@@ -1,6 +1,6 @@
 /** Pointing at an area of a picture: the server finds its shape, two edits lay it, one undo takes it back. */
 import { answer, api, type PickedArea } from "../api/client";
-import type { Said, useChange } from "../editing/changes";
+import type { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { boundsOf, type Point } from "../geometry/placing";
 import { freshId, stacked } from "./layers";
@@ -40,10 +40,10 @@ export function pickArea(
       if (found.there) return undefined;
       if (found.asset !== layer.asset) {
         const fields = { asset: found.asset, content_locked: !!layer.content_locked };
-        edit({ op: "set_fields", layers: [layer.id], fields, expect: {} } as Said, { gesture });
+        edit({ op: "set_fields", layers: [layer.id], fields, expect: {} }, { gesture });
       }
       const below = layer.guide ? null : layer.id;
-      return { op: "add_layers", layers: [{ ...found.opening, id }], below } as unknown as Said;
+      return { op: "add_layers", layers: [{ ...found.opening, id }], below };
     },
     { gesture },
   );

@@ -2,7 +2,7 @@
 import type { Said } from "../editing/changes";
 import { type Plane, planeOf } from "../geometry/motions";
 import type { Point } from "../geometry/placing";
-import { type Box, boxAbout, found, hasSides, type Layer, placedAt, round, turnOf } from "./layers";
+import { type Box, boxAbout, found, hasSides, type Layer, placedAt, round, rounded, turnOf } from "./layers";
 
 type Frames = ReadonlyMap<string, readonly Point[]>;
 /** Which handle: -1 left or top, 1 right or bottom, 0 neither. */
@@ -90,13 +90,13 @@ export function sizing(held: Held, to: Sized): Said {
       layers: [held.alone.id],
       fields: placedAt(held.alone, to.middle, to.width, to.height),
       expect: {},
-    } as Said;
+    };
   return {
     op: "carry",
     layers: [...held.ids],
-    about: to.fixed.map(round),
+    about: rounded(to.fixed),
     scale: [round(to.width / held.width), round(to.height / held.height)],
-  } as unknown as Said;
+  };
 }
 
 /** The turn from one point to another about a third, degrees counter-clockwise as seen. */

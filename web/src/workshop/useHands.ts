@@ -1,5 +1,6 @@
 /** The pointer in the workshop: drawing, picking, moving, sizing, turning; what is drawn meanwhile, and what is kept. */
 import { type PointerEvent, type RefObject, useRef } from "react";
+import type { NewLayer } from "../api/client";
 import { type Said, useChange } from "../editing/changes";
 import { jobStore } from "../editing/jobs";
 import { drawnTurn } from "../editing/snapping";
@@ -19,7 +20,7 @@ import {
   type Layer,
   madeBy,
   outermost,
-  round,
+  rounded,
   simplified,
   stacked,
   stemOf,
@@ -90,11 +91,11 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
     const copies = Array.from({ length: how.columns * how.rows - 1 }, () =>
       tops.map((layer) => [layer, ...insideOf(layer)].map((one) => freshId(stemOf(one.id)))),
     );
-    edit({ op: "repeat", layers: tops.map(({ id }) => id), names: copies.flat(2), ...how } as Said);
+    edit({ op: "repeat", layers: tops.map(({ id }) => id), names: copies.flat(2), ...how });
     set({ selected: [...also, ...copies.flat().flatMap(([top]) => top ?? [])] });
   };
-  const add = (layer: Layer) => {
-    edit({ op: "add_layers", layers: [layer] } as Said);
+  const add = (layer: NewLayer) => {
+    edit({ op: "add_layers", layers: [layer] });
     // What is typed next goes into a box for words.
     set({ selected: [layer.id], tool: "select", writing: layer.kind === "text" ? layer.id : undefined });
   };
@@ -223,10 +224,9 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
         .map((layer) => layer.id);
       set({ selected: [...new Set([...(event.shiftKey ? selected : []), ...inside])] });
     } else if (pull.kind === "move" && !still) {
-      const by = pull.by.map(round) as unknown as Point;
-      if (pull.copy)
-        repeat(selected, { columns: 2, rows: 1, step_mm: [...by] as [number, number], on_top: true });
-      else edit({ op: "carry", layers: selected, by: [...by] as [number, number] } as Said);
+      const by = rounded(pull.by);
+      if (pull.copy) repeat(selected, { columns: 2, rows: 1, step_mm: by, on_top: true });
+      else edit({ op: "carry", layers: selected, by });
     } else if (pull.kind === "size" && !still) {
       const [width, height] = pull.says;
       editLater((now) => {
@@ -234,8 +234,9 @@ export function useHands(view: View, svg: RefObject<SVGSVGElement | null>, scree
         return held && sizing(held, atSize(held, pull.handle, width, height));
       });
     } else if (pull.kind === "turn" && pull.turn) {
-      const about = heldOf(layers, view.frames, selected)?.middle.map(round);
-      edit({ op: "carry", layers: selected, turn_deg: pull.turn, about } as Said);
+      const middle = heldOf(layers, view.frames, selected)?.middle;
+      const about = middle && rounded(middle);
+      edit({ op: "carry", layers: selected, turn_deg: pull.turn, about });
     }
     end();
   };

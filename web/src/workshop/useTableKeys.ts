@@ -49,13 +49,13 @@ export function useTableKeys(view: View, hands: ReturnType<typeof useHands>) {
         if (!way || !chosen().length) return false;
         if (Date.now() - run.at > 1500) run = { gesture: `run-${crypto.randomUUID()}`, at: 0 };
         run.at = Date.now();
-        const by = way.map((part) => part * (shiftKey ? 0.1 : 1));
-        const carried = { op: "carry", layers: chosen(), by } as unknown as Said;
-        return latest.current.edit(carried, { gesture: run.gesture });
+        const far = shiftKey ? 0.1 : 1;
+        const by: [number, number] = [way[0] * far, way[1] * far];
+        return latest.current.edit({ op: "carry", layers: chosen(), by }, { gesture: run.gesture });
       },
       remove: () => {
         if (!chosen().length) return false;
-        latest.current.edit({ op: "remove_layers", layers: chosen() } as Said);
+        latest.current.edit({ op: "remove_layers", layers: chosen() });
         return set({ selected: [] });
       },
       repeat: () => {
@@ -69,9 +69,9 @@ export function useTableKeys(view: View, hands: ReturnType<typeof useHands>) {
       group: ({ shiftKey }) => {
         const selected = chosen();
         if (!shiftKey)
-          return selected.length > 1 && latest.current.hands.make({ op: "gather", layers: selected } as Said);
+          return selected.length > 1 && latest.current.hands.make({ op: "gather", layers: selected });
         const groups = selected.filter((id) => found(layers(), id)?.kind === "group");
-        return groups.length && latest.current.edit({ op: "dissolve", groups } as Said);
+        return groups.length && latest.current.edit({ op: "dissolve", groups });
       },
       selectAll: () =>
         set({ selected: layers().flatMap(({ kind, id }) => (kind === "background" ? [] : [id])) }),
@@ -123,7 +123,7 @@ function restack(view: View, edit: (said: Said) => void, id: string, up: boolean
     }
     const below = up ? layers[at + 2] : layers[at - 1];
     if (up ? at < layers.length - 1 : at > 0)
-      edit({ op: "restack", layer: id, group: below ? null : group, below: below?.id ?? null } as Said);
+      edit({ op: "restack", layer: id, group: below ? null : group, below: below?.id ?? null });
   };
   among(view.layout.layers, null);
 }

@@ -4,7 +4,6 @@ import { useChange } from "../../editing/changes";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { echoesOf, leaves } from "../../editing/view";
-import type { Point } from "../../geometry/placing";
 import type { Surface } from "../../geometry/surfaces";
 import { Dial } from "../../ui/Dial";
 import { usePicked } from "../../ui/usePicked";
@@ -24,10 +23,8 @@ export function Echoes({ state, layer, row }: { state: View; layer: Opening; row
       how === "repeat"
         ? ({
             ...moved,
-            points: (moved.points as unknown as Point[]).map(([x, y]) =>
-              pair([x + row.width_mm * 0.5, y + row.height_mm * 0.5]),
-            ),
-          } as unknown as Surface)
+            points: moved.points.map(([x, y]) => pair([x + row.width_mm * 0.5, y + row.height_mm * 0.5])),
+          } as Surface)
         : null;
     const echo = {
       kind: "echo",
@@ -81,7 +78,7 @@ function EchoTools({ state, echo, row }: { state: View; echo: Echo; row: Row }) 
     edit({ op: "set_fields", layers: [echo.id], fields, expect: {} }, { gesture });
   const reflection = echo.how === "reflection";
   const floor = echo.floor;
-  const corners = state.echoes.find((entry) => entry.echo === echo.id)?.corners as unknown as Point[];
+  const corners = state.echoes.find((entry) => entry.echo === echo.id)?.corners;
   const lowest = Math.round(Math.max(...row.shape.map((point) => point[1])) * 100) / 100;
   const heights = floorOn(state, echo.id) ?? [lowest, lowest];
   return (
@@ -203,7 +200,7 @@ function EchoTools({ state, echo, row }: { state: View; echo: Echo; row: Row }) 
               variant="default"
               disabled={!corners || row.shape.length < 3}
               onClick={() =>
-                change({ surface: { kind: "corners", points: corners.map(pair) } as unknown as Surface })
+                corners && change({ surface: { kind: "corners", points: corners.map(pair) } as Surface })
               }
             >
               Pull its corners

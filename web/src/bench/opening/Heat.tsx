@@ -35,7 +35,7 @@ export function Heat({
   const tone = (ppi: number) => (ppi < least ? "stop" : ppi < target ? "look" : "order");
   const share = (ppi: number) => (high - low < 0.01 * high ? 0.5 : (high - ppi) / (high - low));
   const middle = (cell: PpiCell): Point => {
-    const points = cell.points as unknown as Point[];
+    const points = cell.points;
     return apply(screenFromPage, [
       points.reduce((sum, p) => sum + p[0], 0) / 4,
       points.reduce((sum, p) => sum + p[1], 0) / 4,
@@ -45,7 +45,7 @@ export function Heat({
     <g className={css.heat} data-testid="heat" pointerEvents="none">
       <title>{`From ${Math.round(low)} to ${Math.round(high)} ppi`}</title>
       {cells.map((cell) => {
-        const d = path((cell.points as unknown as Point[]).map((point) => apply(screenFromPage, point)));
+        const d = path(cell.points.map((point) => apply(screenFromPage, point)));
         return (
           <path
             key={`${cell.points[0]}`}

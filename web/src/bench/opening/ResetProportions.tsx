@@ -27,7 +27,7 @@ function resetFields(opening: Opening | undefined): Record<string, unknown> | un
   const { surface, outline } = opening;
   const plain = outline.kind !== "path";
   if (surface.kind === "corners" && plain) {
-    const [a, b, c, d] = surface.points as unknown as [number, number][];
+    const [a, b, c, d] = surface.points;
     if (!a || !b || !c || !d) return undefined;
     const far = (p: [number, number], q: [number, number]) => Math.hypot(p[0] - q[0], p[1] - q[1]);
     const size = (one: number, other: number) => Math.round(500 * (one + other)) / 1000;

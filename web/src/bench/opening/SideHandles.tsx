@@ -57,7 +57,7 @@ export function SideHandles({
   const up = () => {
     side.current = undefined;
     if (!pulled) return;
-    const [x, y] = apply(row.page_from_opening as unknown as Matrix, pulled.middle);
+    const [x, y] = apply(row.page_from_opening, pulled.middle);
     const round = (value: number) => Math.round(value * 100) / 100;
     edit({
       op: "set_fields",

@@ -22,14 +22,14 @@ const FOLDED = "These points fold or cave in, so a photo cannot lie on them. Pul
 /** The points of a surface that can be pulled: rows of page points. */
 function pointsOf(surface: Surface | null | undefined): Point[][] | undefined {
   if (surface?.kind === "corners") {
-    const [a, b, c, d] = surface.points as unknown as Point[];
+    const [a, b, c, d] = surface.points;
     return [
       [a, b],
       [d, c],
     ] as Point[][];
   }
-  if (surface?.kind === "grid") return surface.net as unknown as Point[][];
-  if (surface?.kind === "flat" || surface?.kind === "roll") return [[surface.centre as unknown as Point]];
+  if (surface?.kind === "grid") return surface.net;
+  if (surface?.kind === "flat" || surface?.kind === "roll") return [[surface.centre]];
   return undefined;
 }
 
@@ -44,9 +44,9 @@ function withPoints(surface: Surface, points: Point[][]): Surface {
     Math.round(y * 1000) / 1000,
   ];
   if (surface.kind === "corners")
-    return { ...surface, points: ring(points).map(pair) as unknown as typeof surface.points };
+    return { ...surface, points: ring(points).map(pair) as typeof surface.points };
   if (surface.kind === "grid")
-    return { ...surface, net: points.map((row) => row.map(pair)) as unknown as typeof surface.net };
+    return { ...surface, net: points.map((row) => row.map(pair)) as typeof surface.net };
   return { ...surface, centre: pair(points[0]?.[0] as Point) };
 }
 
@@ -139,9 +139,7 @@ function Points({
   const snapped = (from: Point, to: Point, free: boolean): { to: Point; lines?: Drawn } => {
     if (!snap || free) return { to };
     const near = NEAR_PX / (screenFromPage[0] ?? 1);
-    const shapes = state.rows
-      .filter((other) => other.opening !== row.opening)
-      .map((other) => other.shape as unknown as Point[]);
+    const shapes = state.rows.filter((other) => other.opening !== row.opening).map((other) => other.shape);
     const sheet = { left: 0, top: 0, right: page.width_mm, bottom: page.height_mm };
     const whole = points.length === 1; // the opening is moved as it lies
     const corner =
@@ -151,7 +149,7 @@ function Points({
         .flat()
         .find((point) => Math.hypot(point[0] - to[0], point[1] - to[1]) < near);
     if (corner) return { to: corner };
-    const lies = boundsOf(whole && own ? (row.shape as unknown as Point[]) : [from]);
+    const lies = boundsOf(whole && own ? row.shape : [from]);
     const moved = {
       left: lies.left + to[0] - from[0],
       right: lies.right + to[0] - from[0],

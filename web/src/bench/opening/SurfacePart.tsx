@@ -5,7 +5,7 @@ import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { openingOf } from "../../editing/view";
 import type { Point } from "../../geometry/placing";
-import { type Net, netAgain, netOver, type Surface } from "../../geometry/surfaces";
+import { netAgain, netOver, type Surface } from "../../geometry/surfaces";
 import { Choice } from "../../ui/Choice";
 import { Dial } from "../../ui/Dial";
 import { fixed } from "../../ui/format";
@@ -131,7 +131,7 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
             ]}
           />
           <div className={`${css.corners} num`}>
-            {(surface.points as unknown as Point[]).map((point, at) => {
+            {surface.points.map((point, at) => {
               const name = ["Top left", "Top right", "Bottom right", "Bottom left"][at] as string;
               return (
                 <div key={name}>
@@ -145,11 +145,9 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
                       label={`${name}, ${axis ? "down" : "across"}`}
                       value={point[axis]}
                       onKeep={(value) => {
-                        const points = (surface.points as unknown as Point[]).map(
-                          (p) => [...p] as [number, number],
-                        );
+                        const points = surface.points.map((p) => [...p] as [number, number]);
                         (points[at] as [number, number])[axis] = value;
-                        lay({ ...surface, points } as unknown as Surface);
+                        lay({ ...surface, points } as Surface);
                       }}
                     />
                   ))}
@@ -168,7 +166,7 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
       {surface.kind === "grid" && (
         <div className={css.tools}>
           {(["rows", "columns"] as const).map((side) => {
-            const net = surface.net as unknown as Net;
+            const net = surface.net;
             const size = { rows: net.length, columns: net[0]?.length ?? 2 };
             return (
               <Choice
@@ -181,7 +179,7 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
                   lay({
                     ...surface,
                     net: netAgain(net, to.rows, to.columns).map((line) => line.map(pair)),
-                  } as unknown as Surface);
+                  } as Surface);
                 }}
               />
             );
@@ -193,7 +191,7 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
               lay({
                 ...surface,
                 net: moveBy(netOver(cornersOf(row, surface), 4, 4), [0, 0]),
-              } as unknown as Surface)
+              } as Surface)
             }
           >
             Lay even

@@ -119,12 +119,12 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
             ),
           }),
           ...(scope === "photo" ? { edition: now.own.id } : {}),
-        } as Said;
+        };
       },
       { gesture },
     );
   const lay = (laid: Step[]) =>
-    edit({ ...mended({ steps: laid }), ...(scope === "photo" ? { edition: state.own.id } : {}) } as Said);
+    edit({ ...mended({ steps: laid }), ...(scope === "photo" ? { edition: state.own.id } : {}) });
   const layOnAll = () => {
     const gesture = `recipe-${crypto.randomUUID()}`;
     const photos = new Set(state.rows.map((entry) => entry.photo).filter(Boolean) as string[]);
@@ -280,9 +280,7 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
             size="compact-xs"
             variant="subtle"
             disabled={!recipe}
-            onClick={() =>
-              edit({ ...mended(null), ...(scope === "photo" ? { edition: state.own.id } : {}) } as Said)
-            }
+            onClick={() => edit({ ...mended(null), ...(scope === "photo" ? { edition: state.own.id } : {}) })}
           >
             Take all mending off
           </Button>

@@ -1,7 +1,7 @@
 /** Surfaces of one kind made of another: points are on the page, mm. */
 import type { Row } from "../../api/client";
 import { apply, boundsOf, type Point } from "../../geometry/placing";
-import { type Net, netOver, type Surface } from "../../geometry/surfaces";
+import { netOver, type Surface } from "../../geometry/surfaces";
 
 /** A point in whole micrometres, as it is stored. */
 export const pair = ([x, y]: Point): [number, number] => [
@@ -11,14 +11,14 @@ export const pair = ([x, y]: Point): [number, number] => [
 
 /** Where the four corners of the box about an opening lie now. */
 export function cornersOf(row: Row, surface: Surface): Point[] {
-  if (surface.kind === "corners") return surface.points as unknown as Point[];
+  if (surface.kind === "corners") return surface.points;
   if (surface.kind === "grid") {
-    const net = surface.net as unknown as Net;
+    const net = surface.net;
     const last = net.length - 1;
     const end = (net[0]?.length ?? 1) - 1;
     return [net[0]?.[0], net[0]?.[end], net[last]?.[end], net[last]?.[0]] as Point[];
   }
-  const box = boundsOf(row.outline as unknown as Point[]);
+  const box = boundsOf(row.outline);
   return (
     [
       [box.left, box.top],
@@ -35,9 +35,9 @@ export function surfaceAs(kind: string, row: Row, surface: Surface): Surface {
   const middle = pair([quad.reduce((s, p) => s + p[0], 0) / 4, quad.reduce((s, p) => s + p[1], 0) / 4]);
   const [a, b] = quad as [Point, Point];
   const turn = Math.round((Math.atan2(a[1] - b[1], b[0] - a[0]) * 1800) / Math.PI) / 10;
-  if (kind === "corners") return { kind: "corners", points: quad.map(pair) } as unknown as Surface;
+  if (kind === "corners") return { kind: "corners", points: quad.map(pair) } as Surface;
   if (kind === "grid")
-    return { kind: "grid", net: netOver(quad, 4, 4).map((line) => line.map(pair)) } as unknown as Surface;
+    return { kind: "grid", net: netOver(quad, 4, 4).map((line) => line.map(pair)) } as Surface;
   if (kind === "roll")
     return {
       kind: "roll",

@@ -1,6 +1,6 @@
 import { Button, Popover, TextInput, Tooltip } from "@mantine/core";
 import { useState } from "react";
-import { type Said, useChange } from "../../editing/changes";
+import { useChange } from "../../editing/changes";
 import type { View } from "../../editing/view";
 import { ColourInput } from "./ColourInput";
 import css from "./colour.module.css";
@@ -51,7 +51,7 @@ function NameIt({ state, hex, onNamed }: { state: View; hex: string; onNamed: (c
   const said = name.trim().replaceAll(".", "");
   const keep = () => {
     if (!said) return;
-    edit({ op: "set_swatch", name: said, colour: hex } as Said);
+    edit({ op: "set_swatch", name: said, colour: hex });
     onNamed(`swatch ${said}`);
     setOpen(false);
     setName("");
@@ -103,7 +103,7 @@ export function Swatches({ state }: { state: View }) {
           <ColourInput
             label={name}
             value={hex}
-            onChange={(colour) => edit({ op: "set_swatch", name, colour } as Said)}
+            onChange={(colour) => edit({ op: "set_swatch", name, colour })}
           />
           <Tooltip label="Take the name away: what has this colour keeps it">
             <Button
@@ -111,7 +111,7 @@ export function Swatches({ state }: { state: View }) {
               variant="subtle"
               color="gray"
               aria-label={`Take the swatch ${name} away`}
-              onClick={() => edit({ op: "set_swatch", name, colour: null } as Said)}
+              onClick={() => edit({ op: "set_swatch", name, colour: null })}
             >
               ×
             </Button>

@@ -54,8 +54,8 @@ export function useTouches(state: View, now: Held, scope: Scope) {
   const said = (what: { put?: Touch[]; gone?: string[] }): Said => {
     const change = { put: what.put ?? [], gone: what.gone ?? [] };
     return scope === "photo"
-      ? ({ op: "retouch_photo", photo: photo.id, ...change } as Said)
-      : ({ op: "retouch_opening", opening, expect: photo.id, ...change } as Said);
+      ? { op: "retouch_photo", photo: photo.id, ...change }
+      : { op: "retouch_opening", opening, expect: photo.id, ...change };
   };
   const fillingIn = (view: View) => view.own.fillings[view.sheet.id] ?? "";
   const ownStored = (view: View) =>
