@@ -6,7 +6,7 @@ import tempfile
 from datetime import date
 from pathlib import Path
 
-from bench import books, dragging, export, interface, large, posters, press, quality, retouching, served
+from bench import books, crowded, dragging, export, interface, large, posters, press, quality, retouching, served
 from tests.core.test_keeping import crops
 
 DOC = Path(__file__).parent.parent / "docs" / "measurements.md"
@@ -28,6 +28,7 @@ def main() -> None:
             imported = served.importing(client)
         with served.server(folder / "retouch") as client:
             strokes = retouching.rows(folder, rounds, client)
+        much = crowded.measure(folder / "crowded")
         book = large.large(folder / "large")
         crowd = large.crowd(folder / "crowd")
     few, script, many = books.laid_out(200, 40), books.plain_script(200, 40), books.laid_out(2000, 200)
@@ -60,6 +61,7 @@ def main() -> None:
         ("  95th percentile", f"{p95:.0f} ms", "", "under 60 ms"),
         ("Pull of a photo in the browser, pointer to frame, 95th percentile", f"{drag:.0f} ms", "", "under 50 ms"),
         *counted,
+        *much,
         ("Export with borders, shadows, two slanted and one bent opening", f"{times['dressed'][0]:.2f} s", "", ""),
         (
             "  against the floor (with Pillow)",

@@ -1,15 +1,19 @@
-import { ActionIcon, Tooltip } from "@mantine/core";
-import IconEye from "@tabler/icons-react/icons/IconEye";
-import IconEyeOff from "@tabler/icons-react/icons/IconEyeOff";
-import IconLock from "@tabler/icons-react/icons/IconLock";
-import IconLockOpen from "@tabler/icons-react/icons/IconLockOpen";
-import { type DragEvent, useEffect, useRef, useState } from "react";
+import {
+  type CSSProperties,
+  type DragEvent,
+  type SyntheticEvent,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import { sheetPicture } from "../api/client";
 import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { boundsOf } from "../geometry/placing";
 import { usePicked } from "../ui/usePicked";
-import { cornersOf, found, type Layer, named, stacked } from "./layers";
+import { drawnBy, found, type Layer, named, stacked } from "./layers";
+import { type RowActions, StackRow } from "./StackRow";
 import { useTable } from "./table";
 import css from "./workshop.module.css";
 
@@ -23,20 +27,33 @@ export function StackList({ state }: { state: View }) {
   const [over, setOver] = useState<string>();
   const list = useRef<HTMLUListElement>(null);
   const { layers } = state.layout;
-  const rows = stacked(layers);
   const numbers = new Map(state.rows.map((row) => [row.opening, row.number]));
+  const isSelected = new Set(selected);
   useEffect(() => {
     list.current
       ?.querySelector(`[data-row="${CSS.escape(selected[0] ?? "")}"]`)
       ?.scrollIntoView({ block: "nearest" });
   }, [selected]);
-  const fields = (layer: Layer, change: Record<string, unknown>) =>
-    edit({ op: "set_fields", layers: [layer.id], fields: change, expect: {} });
-  const drop = (event: DragEvent, onto: Layer) => {
+  const on = useMemo<RowActions>(
+    () => ({
+      select: (id, event) => {
+        const { selected } = useTable.getState();
+        const more = event.shiftKey || event.ctrlKey || event.metaKey;
+        const rest = selected.filter((one) => one !== id);
+        set({ selected: more ? (rest.length < selected.length ? rest : [...rest, id]) : [id] });
+      },
+      point: (id) => set({ pointed: id }),
+      lock: (id, isLocked) => edit({ op: "set_fields", layers: [id], fields: { place_locked: isLocked } }),
+      show: (id, isShown) => edit({ op: "set_fields", layers: [id], fields: { visible: isShown } }),
+    }),
+    [edit, set],
+  );
+  const drop = (event: DragEvent) => {
     event.preventDefault();
     setOver(undefined);
     const id = event.dataTransfer.getData(DRAGGED);
-    if (!id || id === onto.id || !found(layers, id)) return;
+    const onto = found(layers, rowAt(event));
+    if (!id || !onto || id === onto.id || !found(layers, id)) return;
     // Onto a group's row it goes into the group, on top; onto another it lies just above that one.
     if (onto.kind === "group") edit({ op: "restack", layer: id, group: onto.id, below: null });
     else {
@@ -49,84 +66,49 @@ export function StackList({ state }: { state: View }) {
       className={css.stack}
       aria-label="Layers"
       ref={list}
+      style={{ "--sheet": `url(${sheetPicture(state.key, 500)})` } as CSSProperties}
+      onPointerOver={(event) => set({ pointed: rowAt(event) || undefined })}
       onPointerLeave={() => set({ pointed: undefined })}
+      onDragStart={(event) => event.dataTransfer.setData(DRAGGED, rowAt(event))}
+      onDragOver={(event) => {
+        if (!event.dataTransfer.types.includes(DRAGGED)) return;
+        event.preventDefault();
+        setOver(rowAt(event));
+      }}
+      onDragLeave={() => setOver(undefined)}
+      onDrop={drop}
     >
-      {rows.map(({ layer, depth }) => {
-        const name = named(layer, numbers.get(layer.id));
-        const hidden = layer.visible === false;
-        return (
-          <li
-            key={layer.id}
-            data-row={layer.id}
-            data-selected={selected.includes(layer.id) || undefined}
-            data-hidden={hidden || undefined}
-            data-over={over === layer.id || undefined}
-            style={{ paddingLeft: 6 + depth * 14 }}
-            draggable
-            onDragStart={(event) => event.dataTransfer.setData(DRAGGED, layer.id)}
-            onDragOver={(event) => {
-              if (!event.dataTransfer.types.includes(DRAGGED)) return;
-              event.preventDefault();
-              setOver(layer.id);
-            }}
-            onDragLeave={() => setOver(undefined)}
-            onDrop={(event) => drop(event, layer)}
-            onPointerEnter={() => set({ pointed: layer.id })}
-          >
-            <Picture state={state} layer={layer} />
-            <button
-              type="button"
-              className={css.rowName}
-              aria-pressed={selected.includes(layer.id)}
-              onFocus={() => set({ pointed: layer.id })}
-              onClick={(event) => {
-                const more = event.shiftKey || event.ctrlKey || event.metaKey;
-                const rest = selected.filter((id) => id !== layer.id);
-                set({
-                  selected: more ? (rest.length < selected.length ? rest : [...rest, layer.id]) : [layer.id],
-                });
-              }}
-            >
-              {name}
-              <small>
-                {layer.kind === "opening" && layer.name && !/^opening \d+$/i.test(layer.name)
-                  ? `opening ${numbers.get(layer.id) ?? ""}`
-                  : ""}
-                {layer.kind === "group" ? `${(layer.layers ?? []).length} layers` : ""}
-              </small>
-            </button>
-            <Tooltip label={layer.place_locked ? "Its place is locked" : "Lock its place"}>
-              <ActionIcon
-                variant="subtle"
-                color="gray"
-                aria-label={`Place of ${name} locked`}
-                aria-pressed={!!layer.place_locked}
-                onClick={() => fields(layer, { place_locked: !layer.place_locked })}
-              >
-                {layer.place_locked ? (
-                  <IconLock size={14} />
-                ) : (
-                  <IconLockOpen size={14} className={css.faint} />
-                )}
-              </ActionIcon>
-            </Tooltip>
-            <Tooltip label={hidden ? "Show it" : "Hide it"}>
-              <ActionIcon
-                variant="subtle"
-                color="gray"
-                aria-label={`${name} shown`}
-                aria-pressed={!hidden}
-                onClick={() => fields(layer, { visible: hidden })}
-              >
-                {hidden ? <IconEyeOff size={14} /> : <IconEye size={14} className={css.faint} />}
-              </ActionIcon>
-            </Tooltip>
-          </li>
-        );
-      })}
-      {!rows.length && <li className={css.nothing}>Nothing lies on this sheet yet. Draw an opening (R).</li>}
+      {stacked(layers).map(({ layer, depth }) => (
+        <StackRow
+          key={layer.id}
+          id={layer.id}
+          name={named(layer, numbers.get(layer.id))}
+          kind={kindOf(layer, numbers.get(layer.id))}
+          depth={depth}
+          isSelected={isSelected.has(layer.id)}
+          isHidden={layer.visible === false}
+          isLocked={Boolean(layer.place_locked)}
+          isOver={over === layer.id}
+          crop={cropOf(state, layer)}
+          on={on}
+        />
+      ))}
+      {!layers.length && (
+        <li className={css.nothing}>Nothing lies on this sheet yet. Draw an opening (R).</li>
+      )}
     </ul>
   );
+}
+
+/** The layer whose row an event came to. */
+const rowAt = ({ target }: SyntheticEvent) =>
+  (target instanceof Element && target.closest<HTMLElement>("[data-row]")?.dataset.row) || "";
+
+function kindOf(layer: Layer, number?: number) {
+  if (layer.kind === "group") return `${(layer.layers ?? []).length} layers`;
+  return layer.kind === "opening" && layer.name && !/^opening \d+$/i.test(layer.name)
+    ? `opening ${number ?? ""}`
+    : "";
 }
 
 /** The group a layer lies in, and what lies just above it there, but for `without`: what is laid there lies below that. */
@@ -145,27 +127,18 @@ function beside(
   return { group: null, above: null };
 }
 
-/** What is seen where a layer lies: a part of the sheet's own picture. */
-function Picture({ state, layer }: { state: View; layer: Layer }) {
-  const { layout, frames } = state;
+/** Where a layer lies in a picture of its sheet, as `Shown` has it. */
+function cropOf({ layout, frames }: View, layer: Layer): string {
   const bleed = layout.bleed_mm ?? 3;
   const [wide, high] = [layout.width_mm + 2 * bleed, layout.height_mm + 2 * bleed];
-  const corners = layer.kind === "background" ? [] : cornersOf(layout.layers, frames, [layer.id]);
+  const corners =
+    layer.kind === "background" ? [] : drawnBy(layer).flatMap((one) => [...(frames.get(one) ?? [])]);
   const box = corners.length
     ? boundsOf(corners)
     : { left: -bleed, top: -bleed, right: wide - bleed, bottom: high - bleed };
   const k = Math.min(WIDE / Math.max(2, box.right - box.left), HIGH / Math.max(2, box.bottom - box.top));
-  return (
-    <span className={css.small} aria-hidden="true">
-      <span
-        style={{
-          width: Math.max(3, (box.right - box.left) * k),
-          height: Math.max(3, (box.bottom - box.top) * k),
-          backgroundImage: `url(${sheetPicture(state.key, 500)})`,
-          backgroundSize: `${wide * k}px ${high * k}px`,
-          backgroundPosition: `${-(box.left + bleed) * k}px ${-(box.top + bleed) * k}px`,
-        }}
-      />
-    </span>
-  );
+  const [w, h] = [(box.right - box.left) * k, (box.bottom - box.top) * k];
+  return [Math.max(3, w), Math.max(3, h), (box.left + bleed) * k, (box.top + bleed) * k, wide * k, high * k]
+    .map((length) => length.toFixed(2))
+    .join(" ");
 }
