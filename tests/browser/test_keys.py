@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.acting import drag, figure, hole, let_pass, settled, tick, until, violations
+from tests.browser.acting import drag, figure, hole, settled, tick, until
 from tests.browser.given import Given
 from tests.browser.test_retouching import at, dusty, room, seen  # noqa: F401
 from tests.browser.test_workshop import Draft, draft  # noqa: F401
@@ -97,41 +97,6 @@ def test_keys_go_on_at_the_bench(page: Page, given: Callable[..., Given]) -> Non
     zoom = page.get_by_label("Zoom")
     page.keyboard.press("+")
     expect(zoom).to_have_value("1.02")
-
-
-def test_dialogs_give_the_focus_back_and_pass_axe(page: Page, given: Callable[..., Given], base_url: str) -> None:
-    job = given("collage-shore", 12)
-    screens = {
-        base_url: ("Begin a book", "Begin a card", "Studio card", "Make a template"),
-        f"{base_url}/orders": ("Look a print file over…",),
-        f"{base_url}/watched": ("Watch a folder",),
-        f"{base_url}/jobs/{job.id}/dispatch": ("On print sheets…",),
-    }
-    for address, names in screens.items():
-        page.goto(address)
-        expect(page.locator("h1")).to_have_count(1)
-        if "dispatch" in address:
-            let_pass(page)
-        for name in names:
-            opener = page.get_by_role("button", name=name)
-            expect(opener).to_be_enabled()
-            opener.focus()
-            page.keyboard.press("Enter")
-            dialog = page.get_by_role("dialog")
-            expect(dialog.get_by_role("button", name="Close")).to_be_visible()
-            expect(dialog.locator("button, input").first).to_be_enabled()
-            assert violations(page) == [], name
-            page.keyboard.press("Escape")
-            expect(dialog).to_have_count(0)
-            expect(opener).to_be_focused()
-    # One that a menu has opened gives it to what opened the menu.
-    page.goto(base_url)
-    opener = page.get_by_role("button", name=re.compile("^More for .*Shore|^More for")).first
-    opener.focus()
-    page.keyboard.press("Enter")
-    expect(page.get_by_role("menu")).to_be_visible()
-    page.keyboard.press("Escape")
-    expect(opener).to_be_focused()
 
 
 def test_an_ordinary_wheel_turns_the_pile(page: Page, given: Callable[..., Given]) -> None:

@@ -49,7 +49,8 @@ export const theme = createTheme({
   components: {
     Button: { defaultProps: { size: "xs" } },
     Notification: { defaultProps: { closeButtonProps: { "aria-label": "Close" } } },
-    Menu: { defaultProps: { shadow: "md" } },
+    // The first item takes the focus, as the pattern for menus has it, not a holder that no reader can name.
+    Menu: { defaultProps: { shadow: "md", withInitialFocusPlaceholder: false } },
     Tooltip: { defaultProps: { openDelay: 350, withArrow: true } },
   },
 });

@@ -98,12 +98,7 @@ function Asking({
     done();
   };
   return (
-    <Dialog
-      opened
-      onClose={done}
-      title={finding.found === "stop" ? "Let this stop pass" : "Let this pass"}
-      centered
-    >
+    <Dialog onClose={done} title={finding.found === "stop" ? "Let this stop pass" : "Let this pass"} centered>
       <form
         onSubmit={(event) => {
           event.preventDefault();

@@ -73,7 +73,7 @@ export function Compare({
   const shown = state.sheets.findIndex(({ id }) => id === sheet);
   const place = room(state.marks[shown]?.ratio ?? 1, "100%", "46vh");
   return (
-    <Dialog opened onClose={onClose} size="min(1180px, 96vw)" title="Two editions side by side">
+    <Dialog onClose={onClose} size="min(1180px, 96vw)" title="Two editions side by side">
       <div className={css.pair}>
         <figure>
           <figcaption>{state.own.name}</figcaption>

@@ -163,68 +163,70 @@ export function Editions({ state }: { state: View }) {
       </Menu>
       {comparing && <Compare state={state} editions={editions} onClose={() => setComparing(false)} />}
       {listing && <ListDialog state={state} onClose={() => setListing(false)} />}
-      <Dialog
-        opened={setting !== undefined}
-        onClose={() => setSetting(undefined)}
-        title={setting === "set" ? "A set: one for each photo" : "How many to print"}
-        centered
-      >
-        {setting === "set" && (
-          <p className={css.note}>
-            Makes a card like this one for each of the {unused.length} photos in the pile; each photo comes
-            into the first opening, upright or across as the photo is. This card is the first of them.
-          </p>
-        )}
-        <NumberField
-          label={setting === "set" ? "Copies of each" : `Copies of ${state.own.name}`}
-          min={1}
-          max={100000}
-          value={copies}
-          onKeep={setCopies}
-        />
-        <Button
-          mt={12}
-          onClick={() => {
-            if (setting === "set")
-              edit({
-                op: "make_set",
-                edition: state.own.id,
-                photos: unused.map((photo) => photo.id),
-                copies,
-                variants: (variants.data ?? []).map(({ template, sheets }) => ({ template, sheets })),
-              });
-            else edit({ op: "set_copies", edition: state.own.id, copies });
-            setSetting(undefined);
-          }}
+      {setting && (
+        <Dialog
+          onClose={() => setSetting(undefined)}
+          title={setting === "set" ? "A set: one for each photo" : "How many to print"}
+          centered
         >
-          {setting === "set" ? `Make ${unused.length} editions` : "Keep"}
-        </Button>
-      </Dialog>
-      <Dialog
-        opened={naming !== undefined}
-        onClose={() => setNaming(undefined)}
-        title={naming === "new" ? "A new edition, like this one" : "Name this edition"}
-        centered
-      >
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            keep();
-          }}
-        >
-          <TextInput
-            label="Name"
-            description="A customer, or a wording"
-            data-autofocus
-            maxLength={120}
-            value={name}
-            onChange={(event) => setName(event.currentTarget.value)}
+          {setting === "set" && (
+            <p className={css.note}>
+              Makes a card like this one for each of the {unused.length} photos in the pile; each photo comes
+              into the first opening, upright or across as the photo is. This card is the first of them.
+            </p>
+          )}
+          <NumberField
+            label={setting === "set" ? "Copies of each" : `Copies of ${state.own.name}`}
+            min={1}
+            max={100000}
+            value={copies}
+            onKeep={setCopies}
           />
-          <Button type="submit" mt={12} disabled={!name.trim()}>
-            Keep
+          <Button
+            mt={12}
+            onClick={() => {
+              if (setting === "set")
+                edit({
+                  op: "make_set",
+                  edition: state.own.id,
+                  photos: unused.map((photo) => photo.id),
+                  copies,
+                  variants: (variants.data ?? []).map(({ template, sheets }) => ({ template, sheets })),
+                });
+              else edit({ op: "set_copies", edition: state.own.id, copies });
+              setSetting(undefined);
+            }}
+          >
+            {setting === "set" ? `Make ${unused.length} editions` : "Keep"}
           </Button>
-        </form>
-      </Dialog>
+        </Dialog>
+      )}
+      {naming && (
+        <Dialog
+          onClose={() => setNaming(undefined)}
+          title={naming === "new" ? "A new edition, like this one" : "Name this edition"}
+          centered
+        >
+          <form
+            onSubmit={(event) => {
+              event.preventDefault();
+              keep();
+            }}
+          >
+            <TextInput
+              label="Name"
+              description="A customer, or a wording"
+              data-autofocus
+              maxLength={120}
+              value={name}
+              onChange={(event) => setName(event.currentTarget.value)}
+            />
+            <Button type="submit" mt={12} disabled={!name.trim()}>
+              Keep
+            </Button>
+          </form>
+        </Dialog>
+      )}
     </>
   );
 }

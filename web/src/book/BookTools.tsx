@@ -103,7 +103,7 @@ function Dressing({ state, onClose }: { state: View; onClose: () => void }) {
   const [chosen, setChosen] = useState(state.job.book?.theme ?? "");
   const theme = themes.data?.find((one) => one.id === chosen);
   return (
-    <Dialog opened onClose={onClose} title="Dress the book in a theme" size={760}>
+    <Dialog onClose={onClose} title="Dress the book in a theme" size={760}>
       <Themes value={chosen} onChange={setChosen} />
       <p className={css.note}>
         Photos stay where they are. Grounds, frames, ornaments, colours and styles of the theme take the place
@@ -139,7 +139,7 @@ function Bound({ state, onClose }: { state: View; onClose: () => void }) {
   const at = lines.map((line) => line.at_mm).sort((a, b) => a - b);
   const spine = at.length > 1 ? (at.at(-1) ?? 0) - (at[0] ?? 0) : undefined;
   return (
-    <Dialog opened onClose={onClose} title="How the book is bound">
+    <Dialog onClose={onClose} title="How the book is bound">
       <Stack gap="sm">
         <Select
           label="Paper"

@@ -35,7 +35,6 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
   const aside = seen?.plan.aside ?? [];
   return (
     <Dialog
-      opened
       onClose={onClose}
       title={whole ? "Lay out the whole book" : `Lay out ${plural(sheets?.length ?? 0, "sheet")}`}
       fullScreen

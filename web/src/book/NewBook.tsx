@@ -64,7 +64,7 @@ export function NewBook({ onClose }: { onClose: () => void }) {
   const options = (all: readonly { id: string; name: string }[] | undefined) =>
     (all ?? []).map((one) => ({ value: one.id, label: one.name }));
   return (
-    <Dialog opened onClose={onClose} title="Begin a book" size={1080}>
+    <Dialog onClose={onClose} title="Begin a book" size={1080}>
       <form
         className={css.begin}
         onSubmit={(event) => {

@@ -79,7 +79,7 @@ export function FoldPreview({
     </>
   );
   return (
-    <Dialog opened onClose={onClose} title="Folded" size={860}>
+    <Dialog onClose={onClose} title="Folded" size={860}>
       <div className={css.dials}>
         <span id="how-far">Closed to open</span>
         <Slider

@@ -70,7 +70,7 @@ export function NewCard({ onClose }: { onClose: () => void }) {
     }
   };
   return (
-    <Dialog opened onClose={onClose} title="Begin a card" size={880}>
+    <Dialog onClose={onClose} title="Begin a card" size={880}>
       <form
         className={css.begin}
         onSubmit={(event) => {

@@ -64,7 +64,7 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
     }
   };
   return (
-    <Dialog opened onClose={onClose} title="Calendar" size="lg">
+    <Dialog onClose={onClose} title="Calendar" size="lg">
       <Stack gap="xs">
         {months.length > 0 && (
           <MonthField label="From the month" value={first} onKeep={(next) => set({ first_month: next })} />

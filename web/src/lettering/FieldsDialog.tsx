@@ -24,7 +24,7 @@ export function FieldsDialog({ state, onClose }: { state: View; onClose: () => v
   const name = fresh.trim().toLowerCase().replaceAll(" ", "_");
   const good = /^[a-z][a-z0-9_]{0,39}$/.test(name) && !names.includes(name);
   return (
-    <Dialog opened onClose={onClose} title="What fields say" size="md">
+    <Dialog onClose={onClose} title="What fields say" size="md">
       <Stack gap="xs">
         <p className={css.hint}>
           Words that name a field, as {"{title}"} or {"{date}"}, show what is said here. Dates are written as

@@ -5,6 +5,7 @@ import type { View } from "../editing/view";
 import { apply } from "../geometry/placing";
 import type { Seen } from "../stage/Stage";
 import { seenColour } from "../ui/colour/colours";
+import { useFocusBack } from "../ui/useFocusBack";
 import { useFace } from "./families";
 import { asStyled } from "./LetteringPart";
 import css from "./lettering.module.css";
@@ -33,6 +34,7 @@ export function OnSheet({
   onKeep: (words: Words, gesture: string) => void;
   onEnd: () => void;
 }) {
+  useFocusBack();
   const box = asStyled(state, stored);
   const area = useRef<HTMLTextAreaElement>(null);
   const { shown, change } = useKept<Words>(words, onKeep, 250);

@@ -79,7 +79,7 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
     );
   };
   return (
-    <Dialog opened onClose={onClose} title="Editions from a list" size={1080}>
+    <Dialog onClose={onClose} title="Editions from a list" size={1080}>
       <Group gap={12}>
         <ChooseFile onFile={bring} accept=".csv,.txt,.tsv,.xlsx">
           {(props) => (

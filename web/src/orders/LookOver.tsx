@@ -32,7 +32,7 @@ export function LookOver({ onClose }: { onClose: () => void }) {
     setBusy(false);
   };
   return (
-    <Dialog opened onClose={onClose} title="Look a print file over" size="lg" centered>
+    <Dialog onClose={onClose} title="Look a print file over" size="lg" centered>
       <div className={css.form}>
         <Select
           size="xs"

@@ -65,7 +65,7 @@ export function OrderDialog({
   }; // biome-ignore format: one order
   if (looking)
     return (
-      <Dialog opened onClose={() => setLooking(false)} title="Check the order" centered>
+      <Dialog onClose={() => setLooking(false)} title="Check the order" centered>
         <OrderSummary
           order={asked}
           files={files}
@@ -77,7 +77,7 @@ export function OrderDialog({
       </Dialog>
     );
   return (
-    <Dialog opened onClose={onClose} title="Order from the lab" centered>
+    <Dialog onClose={onClose} title="Order from the lab" centered>
       <form
         className={css.form}
         onSubmit={(event) => {

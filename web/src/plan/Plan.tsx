@@ -448,22 +448,23 @@ function Loaded({ state }: { state: View }) {
           />
         )}
       </div>
-      <Dialog
-        opened={asking}
-        onClose={() => setAsking(false)}
-        title={`Take ${plural(selected.length, "sheet")} away?`}
-        centered
-      >
-        <p className={css.hint}>Photos lie there; they stay in the pile. Undo brings all of it back.</p>
-        <Answer>
-          <Button variant="default" onClick={() => setAsking(false)}>
-            Keep
-          </Button>
-          <Button data-autofocus onClick={remove}>
-            Take away
-          </Button>
-        </Answer>
-      </Dialog>
+      {asking && (
+        <Dialog
+          onClose={() => setAsking(false)}
+          title={`Take ${plural(selected.length, "sheet")} away?`}
+          centered
+        >
+          <p className={css.hint}>Photos lie there; they stay in the pile. Undo brings all of it back.</p>
+          <Answer>
+            <Button variant="default" onClick={() => setAsking(false)}>
+              Keep
+            </Button>
+            <Button data-autofocus onClick={remove}>
+              Take away
+            </Button>
+          </Answer>
+        </Dialog>
+      )}
     </main>
   );
 }

@@ -24,7 +24,7 @@ export function LabSheets({ onClose, onTaken }: { onClose: () => void; onTaken: 
     onError: complain,
   });
   return (
-    <Dialog opened onClose={onClose} title="Lab sheets that the lab publishes" size="lg" centered>
+    <Dialog onClose={onClose} title="Lab sheets that the lab publishes" size="lg" centered>
       {lab.data && !lab.data.reachable && <p role="alert">{lab.data.message}</p>}
       <ul className={css.published} aria-label="Lab sheets">
         {lab.data?.sheets?.map(({ sheet, here }) => (

@@ -48,7 +48,7 @@ export function PrintSheets({
   const [wide = 0, high = 0] = size === "own" ? own : size.split("x").map(Number);
   return (
     <UnitContext value="mm">
-      <Dialog opened onClose={onClose} title="On print sheets" centered>
+      <Dialog onClose={onClose} title="On print sheets" centered>
         <div className={css.parts}>
           <Select
             label="Print sheet"

@@ -52,7 +52,7 @@ export function Printing({
     ...told,
   });
   return (
-    <Dialog opened onClose={onClose} title="Print on the studio's printer" size="lg" centered>
+    <Dialog onClose={onClose} title="Print on the studio's printer" size="lg" centered>
       <div className={css.parts}>
         {printer.data && !printer.data.reachable && <p role="alert">{printer.data.message}</p>}
         {files.length > 1 && (

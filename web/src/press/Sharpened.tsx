@@ -34,7 +34,7 @@ export function Sharpened({
   const [x, y] = at;
   const mm = (SIDE / lab.ppi_target) * 25.4;
   return (
-    <Dialog opened onClose={onClose} title="Sharpening side by side" size="min(1100px, 96vw)">
+    <Dialog onClose={onClose} title="Sharpening side by side" size="min(1100px, 96vw)">
       <div className={css.sharp}>
         <button
           type="button"

@@ -284,7 +284,7 @@ function Another({ job, onClose }: { job: JobCard; onClose: () => void }) {
     }
   };
   return (
-    <Dialog opened onClose={onClose} title={`Begin from: ${job.name}`} centered>
+    <Dialog onClose={onClose} title={`Begin from: ${job.name}`} centered>
       <form
         onSubmit={(event) => {
           event.preventDefault();

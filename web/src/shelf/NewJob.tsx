@@ -51,7 +51,7 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
     }
   };
   return (
-    <Dialog opened onClose={onClose} title={`Start a job: ${template.name}`} centered>
+    <Dialog onClose={onClose} title={`Start a job: ${template.name}`} centered>
       <form
         onSubmit={(event) => {
           event.preventDefault();

@@ -89,7 +89,7 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
     }
   };
   return (
-    <Dialog opened onClose={onClose} centered title="Make a template">
+    <Dialog onClose={onClose} centered title="Make a template">
       <form
         onSubmit={(event) => {
           event.preventDefault();

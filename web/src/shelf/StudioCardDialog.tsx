@@ -53,7 +53,7 @@ function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
     }
   };
   return (
-    <Dialog opened onClose={onClose} centered title="The studio card">
+    <Dialog onClose={onClose} centered title="The studio card">
       <form
         onSubmit={(event) => {
           event.preventDefault();

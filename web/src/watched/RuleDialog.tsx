@@ -30,12 +30,7 @@ export function RuleDialog({ folder, onClose }: { folder?: WatchedFolder; onClos
       ? alter.mutate({ name: folder.name, rule }, { onSuccess: onClose })
       : make.mutate({ name, rule }, { onSuccess: onClose });
   return (
-    <Dialog
-      opened
-      onClose={onClose}
-      title={folder ? `Another rule for ${folder.name}` : "Watch a folder"}
-      centered
-    >
+    <Dialog onClose={onClose} title={folder ? `Another rule for ${folder.name}` : "Watch a folder"} centered>
       <form
         onSubmit={(event) => {
           event.preventDefault();

@@ -53,7 +53,7 @@ export function AnotherSize({ state, onClose }: { state: View; onClose: () => vo
     onClose();
   };
   return (
-    <Dialog opened onClose={onClose} centered size={620} title="Another size">
+    <Dialog onClose={onClose} centered size={620} title="Another size">
       <Stack gap="sm">
         <div className={css.sizes}>
           <Select

@@ -67,7 +67,7 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
     }
   };
   return (
-    <Dialog opened onClose={onClose} centered title="Save as template">
+    <Dialog onClose={onClose} centered title="Save as template">
       <form
         onSubmit={(event) => {
           event.preventDefault();

@@ -71,7 +71,6 @@ export function PhotoRoom({ state }: { state: View }) {
   );
   return (
     <Dialog
-      opened
       onClose={() => set({ photoRoom: undefined })}
       size="auto"
       fullScreen={retouching}

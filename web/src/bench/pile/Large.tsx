@@ -33,7 +33,6 @@ export function Large({
   };
   return (
     <Dialog
-      opened
       onClose={() => onTurn(undefined)}
       size="auto"
       centered
