@@ -2,6 +2,7 @@
  * What has a name that never means anything else: parts of jobs, ledgers by key, places by layout. Fetched once, kept
  * while there is room, the longest unused let go. And facts of photos, of which only what was found in them changes.
  */
+import { LRUCache } from "lru-cache";
 import { answer, api, type Filling, type JobHead, type Photo } from "./client";
 import type { components } from "./schema";
 
@@ -18,29 +19,22 @@ export interface Kinds {
   places: Schemas["Places"];
 }
 type Kind = keyof Kinds;
-const MOST = 6000;
+const MOST_BYTES = 60_000_000;
 
-const held = new Map<string, unknown>();
+/** By kind and name; a character is counted as a byte, as most of them are one. */
+const held = new LRUCache<string, object>({
+  maxSize: MOST_BYTES,
+  sizeCalculation: (content, id) => id.length + JSON.stringify(content).length,
+});
 const asked = new Map<string, Promise<void>>();
 const photos = new Map<string, Photo>();
 
 /** A part, if it is here. */
-export function part<K extends Kind>(kind: K, name: string): Kinds[K] | undefined {
-  const id = `${kind} ${name}`;
-  const found = held.get(id) as Kinds[K] | undefined;
-  if (found !== undefined) {
-    held.delete(id);
-    held.set(id, found);
-  }
-  return found;
-}
+export const part = <K extends Kind>(kind: K, name: string): Kinds[K] | undefined =>
+  held.get(`${kind} ${name}`) as Kinds[K] | undefined;
 
 export function keep<K extends Kind>(kind: K, name: string, content: Kinds[K]) {
   held.set(`${kind} ${name}`, content);
-  for (const [oldest] of held) {
-    if (held.size <= MOST) break;
-    held.delete(oldest);
-  }
 }
 
 /** Keeps all that an answer brought. */

@@ -1,5 +1,5 @@
 import { Button, SegmentedControl } from "@mantine/core";
-import { useDocumentTitle } from "@mantine/hooks";
+import { useDocumentTitle, useWindowEvent } from "@mantine/hooks";
 import { useEffect, useRef, useState } from "react";
 import { Link } from "wouter";
 import { type Figures, type Panel, sheetPicture, type Text, thumb } from "../api/client";
@@ -353,16 +353,11 @@ function SheetViewMenu() {
 function InHand({ state }: { state: View }) {
   const hand = useBench((bench) => bench.hand);
   const box = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    const move = (event: PointerEvent) => {
-      if (box.current) {
-        box.current.style.transform = `translate(${event.clientX + 14}px, ${event.clientY + 14}px)`;
-        box.current.style.visibility = "visible";
-      }
-    };
-    addEventListener("pointermove", move);
-    return () => removeEventListener("pointermove", move);
-  }, []);
+  useWindowEvent("pointermove", (event) => {
+    if (!box.current) return;
+    box.current.style.transform = `translate(${event.clientX + 14}px, ${event.clientY + 14}px)`;
+    box.current.style.visibility = "visible";
+  });
   const photo =
     hand?.kind === "photos"
       ? state.photo.get(hand.photos[0] ?? "")

@@ -10,6 +10,7 @@ import type { View } from "../editing/view";
 import type { Drawn } from "../geometry/lines";
 import { apply, inverse, type Matrix, multiply, type Point, shifted, zoomed } from "../geometry/placing";
 import { pointerIn } from "../stage/pointer";
+import { useEscape } from "../ui/useEscape";
 import { usePicked } from "../ui/usePicked";
 import { useClear } from "./clearing";
 import { usePutDown } from "./pile/hand";
@@ -172,17 +173,7 @@ export function usePulls(
   const cancel = () => {
     if (ended()) drop();
   };
-  useEffect(() => {
-    if (!pulling) return;
-    const press = (event: KeyboardEvent) => {
-      if (event.key !== "Escape") return;
-      event.preventDefault();
-      event.stopPropagation();
-      latest.current.cancel();
-    };
-    addEventListener("keydown", press, true);
-    return () => removeEventListener("keydown", press, true);
-  }, [pulling]);
+  useEscape(Boolean(pulling), () => latest.current.cancel());
 
   // The wheel zooms the selected photo about the pointer; React's own wheel listeners cannot hold the page still.
   latest.current = { state, selected, inOpening, show, keep, cancel };

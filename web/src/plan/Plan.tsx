@@ -1,6 +1,6 @@
 import { Button, Checkbox, Tooltip } from "@mantine/core";
-import { useDocumentTitle } from "@mantine/hooks";
-import { type DragEvent, useEffect, useRef, useState } from "react";
+import { useDocumentTitle, useWindowEvent } from "@mantine/hooks";
+import { type DragEvent, useRef, useState } from "react";
 import { Link, useLocation } from "wouter";
 import { sheetPicture } from "../api/client";
 import { part, want } from "../api/parts";
@@ -143,16 +143,10 @@ function Loaded({ state }: { state: View }) {
     redo,
     letGo: () => (hand ? setHand(undefined) : setChosen({ sheets: [] })),
   };
-  const keys = useRef<(event: globalThis.KeyboardEvent) => void>(() => {});
-  keys.current = (event) => {
+  useWindowEvent("keydown", (event) => {
     if (isTyping(event.target)) return;
     obey(event, meant(event, PLAN_KEYS, inFocus(event.target) ? ["sheet", "plan"] : ["plan"]), commands);
-  };
-  useEffect(() => {
-    const press = (event: globalThis.KeyboardEvent) => keys.current(event);
-    addEventListener("keydown", press);
-    return () => removeEventListener("keydown", press);
-  }, []);
+  });
 
   const letGo = (event: DragEvent, before: string) => {
     event.preventDefault();

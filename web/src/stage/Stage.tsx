@@ -1,4 +1,4 @@
-import { useElementSize } from "@mantine/hooks";
+import { useElementSize, useWindowEvent } from "@mantine/hooks";
 import {
   type PointerEvent,
   type ReactNode,
@@ -51,22 +51,16 @@ function usePan(scroller: RefObject<HTMLDivElement | null>) {
   const space = useRef(false);
   const from = useRef<Point>(undefined);
   const [held, setHeld] = useState<"ready" | "pulling">();
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      if (event.key !== " " || event.defaultPrevented || isTyping(event.target)) return;
-      if (event.target instanceof Element && event.target.closest("button, a, input, [role=tab]")) return;
-      event.preventDefault(); // the page does not scroll
-      if (event.type === "keydown" && !event.repeat) setHeld("ready");
-      if (event.type === "keyup") setHeld(undefined);
-      space.current = event.type === "keydown";
-    };
-    addEventListener("keydown", press);
-    addEventListener("keyup", press);
-    return () => {
-      removeEventListener("keydown", press);
-      removeEventListener("keyup", press);
-    };
-  }, []);
+  const press = (event: KeyboardEvent) => {
+    if (event.key !== " " || event.defaultPrevented || isTyping(event.target)) return;
+    if (event.target instanceof Element && event.target.closest("button, a, input, [role=tab]")) return;
+    event.preventDefault(); // the page does not scroll
+    if (event.type === "keydown" && !event.repeat) setHeld("ready");
+    if (event.type === "keyup") setHeld(undefined);
+    space.current = event.type === "keydown";
+  };
+  useWindowEvent("keydown", press);
+  useWindowEvent("keyup", press);
   return {
     "data-pan": held,
     onPointerDownCapture: (event: PointerEvent<HTMLDivElement>) => {

@@ -1,7 +1,10 @@
 import { Button, type ButtonProps, Popover } from "@mantine/core";
+import { useWindowEvent } from "@mantine/hooks";
 import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
-import { type ReactNode, useEffect, useRef, useState } from "react";
+import { type ReactNode, useRef, useState } from "react";
 import css from "./folded.module.css";
+
+const CAPTURE = { capture: true };
 
 interface Props {
   /** Whether there is no room for them. */
@@ -16,16 +19,16 @@ export function Folded({ when, label, size, children }: Props) {
   const [open, setOpen] = useState(false);
   const box = useRef<HTMLDivElement>(null);
   const opener = useRef<HTMLButtonElement>(null);
-  useEffect(() => {
-    // Lists and dialogs that its controls open stand elsewhere in the page.
-    const pressed = ({ target }: PointerEvent) => {
-      const on = target instanceof Element ? target : undefined;
+  useWindowEvent(
+    "pointerdown",
+    ({ target }) => {
+      const on = open && target instanceof Element ? target : undefined;
+      // Lists and dialogs that its controls open stand elsewhere in the page.
       if (on && !box.current?.contains(on) && !opener.current?.contains(on) && !on.closest("[data-portal]"))
         setOpen(false);
-    };
-    if (open) addEventListener("pointerdown", pressed, true);
-    return () => removeEventListener("pointerdown", pressed, true);
-  }, [open]);
+    },
+    CAPTURE,
+  );
   if (!when) return children;
   return (
     <Popover

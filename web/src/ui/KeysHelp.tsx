@@ -1,7 +1,8 @@
 import { ActionIcon, Popover, Tooltip } from "@mantine/core";
 import IconKeyboard from "@tabler/icons-react/icons/IconKeyboard";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import css from "./keys.module.css";
+import { useEscape } from "./useEscape";
 
 export type KeyTable = readonly [string, readonly { shown: string; what: string }[]];
 
@@ -9,16 +10,7 @@ export type KeyTable = readonly [string, readonly { shown: string; what: string 
 export function KeysHelp({ tables }: { tables: readonly KeyTable[] }) {
   const [open, setOpen] = useState(false);
   // Escape closes it before it means anything to the screen, wherever the focus is.
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      if (event.key !== "Escape") return;
-      event.preventDefault();
-      event.stopPropagation();
-      setOpen(false);
-    };
-    if (open) addEventListener("keydown", press, true);
-    return () => removeEventListener("keydown", press, true);
-  }, [open]);
+  useEscape(open, () => setOpen(false));
   return (
     <Popover position="bottom-end" withArrow shadow="md" opened={open} onChange={setOpen}>
       <Popover.Target>

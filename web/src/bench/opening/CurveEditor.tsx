@@ -2,6 +2,7 @@ import { Button, SegmentedControl } from "@mantine/core";
 import { useId, useRef, useState } from "react";
 import type { Photo, Step } from "../../api/client";
 import { along, type CurvePoint, moved, withPoint } from "../../geometry/curve";
+import { follow } from "../../ui/follow";
 import css from "./curve.module.css";
 import { CHANNELS, type Channel, Histogram, SIDE, useCounts } from "./Histogram";
 
@@ -32,7 +33,7 @@ export function CurveEditor({
   const kept = (step?.[channel] as CurvePoint[] | undefined) ?? STRAIGHT;
   const points = draft ?? kept;
   const keep = (next: CurvePoint[], gesture?: string) => onChange({ [channel]: next }, gesture);
-  const where = (event: React.PointerEvent): CurvePoint => {
+  const where = (event: { clientX: number; clientY: number }): CurvePoint => {
     const box = svg.current?.getBoundingClientRect();
     if (!box) return [0, 0];
     return [
@@ -43,29 +44,24 @@ export function CurveEditor({
   const pull = (event: React.PointerEvent, from: CurvePoint[], n: number) => {
     event.preventDefault();
     setAt(n);
-    const target = event.currentTarget;
-    target.setPointerCapture(event.pointerId);
     let latest = from;
     let told = performance.now();
     const gesture = `curve-${crypto.randomUUID()}`;
     setDraft(latest);
-    const move = (moving: Event) => {
-      latest = moved(latest, n, where(moving as unknown as React.PointerEvent));
-      setDraft(latest);
-      if (performance.now() - told < TOLD_MS) return;
-      told = performance.now();
-      keep(latest, gesture); // the sheet follows; all of it is one step to undo
-    };
-    const end = () => {
-      target.removeEventListener("pointermove", move);
-      target.removeEventListener("pointerup", end);
-      target.removeEventListener("pointercancel", end);
-      setDraft(undefined);
-      keep(latest, gesture);
-    };
-    target.addEventListener("pointermove", move);
-    target.addEventListener("pointerup", end);
-    target.addEventListener("pointercancel", end);
+    follow(
+      event,
+      (moving) => {
+        latest = moved(latest, n, where(moving));
+        setDraft(latest);
+        if (performance.now() - told < TOLD_MS) return;
+        told = performance.now();
+        keep(latest, gesture); // the sheet follows; all of it is one step to undo
+      },
+      () => {
+        setDraft(undefined);
+        keep(latest, gesture);
+      },
+    );
   };
   const remove = (n: number) => {
     if (n > 0 && n < points.length - 1) keep(points.filter((_, k) => k !== n));

@@ -1,11 +1,12 @@
 /** A flat opening is made wider or higher by its sides; its photo stays fitted. With Shift both sides move alike. */
-import { type PointerEvent, useRef, useState } from "react";
+import { type PointerEvent, useState } from "react";
 import type { Row } from "../../api/client";
 import { useChange } from "../../editing/changes";
 import { openingOf, type View } from "../../editing/view";
 import { apply, inverse, type Matrix, multiply, type Point, path } from "../../geometry/placing";
 import { pointerIn } from "../../stage/pointer";
 import css from "../../stage/stage.module.css";
+import { follow } from "../../ui/follow";
 
 const LEAST_MM = 3;
 const SIDES: readonly [string, Point][] = [
@@ -32,7 +33,6 @@ export function SideHandles({
 }) {
   const { edit } = useChange(state);
   const [pulled, setPulled] = useState<Size>();
-  const side = useRef<Point>(undefined);
   const layer = openingOf(state, row.opening);
   if (layer?.surface.kind !== "flat" || layer.outline.kind === "path" || layer.place_locked) return null;
   const onto = multiply(screenFromPage, row.page_from_opening);
@@ -40,36 +40,39 @@ export function SideHandles({
   const at = (size: Size, [x, y]: Point): Point =>
     apply(onto, [size.middle[0] + (x * size.width) / 2, size.middle[1] + (y * size.height) / 2]);
   const now: Size = pulled ?? { width, height, middle: [0, 0] };
-  const move = (event: PointerEvent<SVGElement>) => {
-    const which = side.current;
-    if (!which) return;
-    const [x, y] = apply(inverse(onto), pointerIn(event.currentTarget.ownerSVGElement, event));
-    const out = which[0] ? x * which[0] : y * which[1];
-    const was = which[0] ? width : height;
-    const size = Math.max(LEAST_MM, event.shiftKey ? 2 * out : was / 2 + out);
-    const by = event.shiftKey ? 0 : (size - was) / 2;
-    setPulled({
-      width: which[0] ? size : width,
-      height: which[0] ? height : size,
-      middle: [which[0] * by, which[1] * by],
-    });
-  };
-  const up = () => {
-    side.current = undefined;
-    if (!pulled) return;
-    const [x, y] = apply(row.page_from_opening, pulled.middle);
-    const round = (value: number) => Math.round(value * 100) / 100;
-    edit({
-      op: "set_fields",
-      layers: [row.opening],
-      fields: {
-        "outline.width_mm": round(pulled.width),
-        "outline.height_mm": round(pulled.height),
-        "surface.centre": [round(x), round(y)],
-      },
-      expect: {},
-    });
-    setPulled(undefined);
+  const pull = (event: PointerEvent<SVGElement>, which: Point) => {
+    event.stopPropagation();
+    const drawing = event.currentTarget.ownerSVGElement;
+    let last: Size | undefined;
+    const move = (next: globalThis.PointerEvent) => {
+      const [x, y] = apply(inverse(onto), pointerIn(drawing, next));
+      const out = which[0] ? x * which[0] : y * which[1];
+      const was = which[0] ? width : height;
+      const size = Math.max(LEAST_MM, next.shiftKey ? 2 * out : was / 2 + out);
+      const by = next.shiftKey ? 0 : (size - was) / 2;
+      last = {
+        width: which[0] ? size : width,
+        height: which[0] ? height : size,
+        middle: [which[0] * by, which[1] * by],
+      };
+      setPulled(last);
+    };
+    const keep = () => {
+      setPulled(undefined);
+      if (!last) return;
+      const [x, y] = apply(row.page_from_opening, last.middle);
+      const round = (value: number) => Math.round(value * 100) / 100;
+      edit({
+        op: "set_fields",
+        layers: [row.opening],
+        fields: {
+          "outline.width_mm": round(last.width),
+          "outline.height_mm": round(last.height),
+          "surface.centre": [round(x), round(y)],
+        },
+      });
+    };
+    follow(event, move, keep, () => setPulled(undefined));
   };
   return (
     <g className={css.handles}>
@@ -92,17 +95,7 @@ export function SideHandles({
             width={10}
             height={10}
             style={{ cursor: which[0] ? "ew-resize" : "ns-resize" }}
-            onPointerDown={(event) => {
-              event.stopPropagation();
-              event.currentTarget.setPointerCapture(event.pointerId);
-              side.current = which;
-            }}
-            onPointerMove={move}
-            onPointerUp={up}
-            onPointerCancel={() => {
-              side.current = undefined;
-              setPulled(undefined);
-            }}
+            onPointerDown={(event) => pull(event, which)}
           >
             <title>{`Pull the ${name} side; with Shift both`}</title>
           </rect>

@@ -12,6 +12,7 @@ import { helped, isConvex, meshOf, onGrid, type Surface } from "../../geometry/s
 import { pointerIn } from "../../stage/pointer";
 import css from "../../stage/stage.module.css";
 import { complain } from "../../ui/complain";
+import { follow } from "../../ui/follow";
 import { fixed } from "../../ui/format";
 import { usePicked } from "../../ui/usePicked";
 
@@ -197,8 +198,6 @@ function Points({
   const start = (event: PointerEvent<SVGElement>, at: [number, number]) => {
     if (event.button !== 0) return;
     event.stopPropagation();
-    const target = event.currentTarget;
-    target.setPointerCapture(event.pointerId);
     const drawing = group.current?.ownerSVGElement;
     const from: Point = [event.clientX, event.clientY];
     const origin = stored[at[0]]?.[at[1]] as Point;
@@ -212,31 +211,12 @@ function Points({
       const drawn = snapped(origin, to, next.altKey);
       show(moved(at, drawn.to), drawn.lines);
     };
-    const end = () => {
-      target.removeEventListener("pointermove", move);
-      target.removeEventListener("pointerup", up);
-      target.removeEventListener("pointercancel", cancel);
-      removeEventListener("keydown", press, true);
-    };
-    const up = () => {
-      end();
-      if (went) keep();
-    };
-    /** As it was before the pull. */
-    const cancel = () => {
-      end();
-      set({ pulled: undefined, draft: undefined });
-    };
-    const press = (key: globalThis.KeyboardEvent) => {
-      if (key.key !== "Escape") return;
-      key.preventDefault();
-      key.stopPropagation();
-      cancel();
-    };
-    target.addEventListener("pointermove", move);
-    target.addEventListener("pointerup", up);
-    target.addEventListener("pointercancel", cancel);
-    addEventListener("keydown", press, true);
+    follow(
+      event,
+      move,
+      () => went && keep(),
+      () => set({ pulled: undefined, draft: undefined }),
+    );
   };
   const press = (event: KeyboardEvent, at: [number, number]) => {
     const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];

@@ -19,9 +19,9 @@ import {
   zoomed,
 } from "../../geometry/placing";
 import { Dialog } from "../../ui/Dialog";
+import { follow } from "../../ui/follow";
 import { usePicked } from "../../ui/usePicked";
 import { fitByKey } from "../keys";
-import { follow } from "./follow";
 import { PhotoRoomSide, type Tool } from "./PhotoRoomSide";
 import { areaBetween, areaPulled, byHand, HIGH, levelled, screenFromPhoto, WIDE } from "./photoroom";
 import css from "./photoroom.module.css";

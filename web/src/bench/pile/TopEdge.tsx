@@ -1,5 +1,5 @@
 import type { KeyboardEvent } from "react";
-import { useRef } from "react";
+import { follow } from "../../ui/follow";
 import css from "./pile.module.css";
 
 const LEAST = 180;
@@ -7,7 +7,6 @@ const STEP = 40;
 
 /** The edge of the pile, pulled up to open its photos over the stage, and down to a strip again. */
 export function TopEdge({ high, onHigh }: { high: number; onHigh: (high: number) => void }) {
-  const from = useRef<{ y: number; high: number }>(undefined);
   const most = () => innerHeight - 60;
   const settle = (wished: number) => onHigh(wished < LEAST ? 0 : Math.min(most(), Math.round(wished)));
   const press = (event: KeyboardEvent) => {
@@ -31,17 +30,12 @@ export function TopEdge({ high, onHigh }: { high: number; onHigh: (high: number)
       onPointerDown={(event) => {
         if (event.button !== 0) return;
         event.preventDefault();
-        event.currentTarget.setPointerCapture(event.pointerId);
-        from.current = { y: event.clientY, high: event.currentTarget.parentElement?.offsetHeight ?? 0 };
-      }}
-      onPointerMove={(event) => {
-        if (from.current) settle(from.current.high + from.current.y - event.clientY);
-      }}
-      onPointerUp={() => {
-        from.current = undefined;
-      }}
-      onPointerCancel={() => {
-        from.current = undefined;
+        const from = event.clientY + (event.currentTarget.parentElement?.offsetHeight ?? 0);
+        follow(
+          event,
+          (next) => settle(from - next.clientY),
+          () => {},
+        );
       }}
     />
   );

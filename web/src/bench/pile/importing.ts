@@ -1,4 +1,5 @@
 /** Bringing photos in: a queue of files, three at a time, each with its own progress and, if it is refused, its sentence. */
+import PQueue from "p-queue";
 import { useCallback } from "react";
 import { create } from "zustand";
 import { Lost, lock, type Photo } from "../../api/client";
@@ -34,13 +35,14 @@ export const useQueue = create<Queue>((set) => ({
 
 /** What a dragged photo of the pile is called in a drag. */
 export const PHOTO_TYPE = "text/sutaru-photo";
-const AT_ONCE = 3;
+const sending = new PQueue({ concurrency: 3 });
 let counter = 0;
-let stopped = 0;
+let stopping = new AbortController();
 
 /** Forgets what waits; what is being sent ends. */
 export function stopImport() {
-  stopped = counter;
+  stopping.abort();
+  stopping = new AbortController();
   const { files, change } = useQueue.getState();
   for (const file of files) if (file.state === "waiting") change(file.key, { state: "stopped" });
 }
@@ -71,12 +73,18 @@ function send(job: string, file: File, gesture: string, key: number): Promise<Ph
 }
 
 /** Sends one file; when the server does not answer it is sent again, which takes nothing in twice. */
-async function brought(job: string, file: File, gesture: string, key: number): Promise<Photo> {
+async function brought(
+  job: string,
+  file: File,
+  gesture: string,
+  key: number,
+  stopped: AbortSignal,
+): Promise<Photo> {
   for (let tries = 0; ; tries++)
     try {
       return await send(job, file, gesture, key);
     } catch (error) {
-      if (!(error instanceof Lost) || tries >= 20 || key <= stopped) throw error;
+      if (!(error instanceof Lost) || tries >= 20 || stopped.aborted) throw error;
       await new Promise((resolve) => setTimeout(resolve, Math.min(4000, 500 * 2 ** tries)));
     }
 }
@@ -98,26 +106,23 @@ export async function bringIn(job: string, files: File[]): Promise<Photo[]> {
   // Leaving before all are in asks first.
   const done = pending();
   const photos: (Photo | undefined)[] = [];
-  let next = 0;
-  const take = async () => {
-    const at = next++;
+  const { signal } = stopping;
+  const take = async (at: number) => {
     const entry = mine[at];
-    if (!entry || entry.key <= stopped) return;
+    if (!entry || signal.aborted) return;
     change(entry.key, { state: "sending" });
     try {
-      photos[at] = await brought(job, entry.file, gesture, entry.key);
+      photos[at] = await brought(job, entry.file, gesture, entry.key, signal);
     } catch (error) {
       change(entry.key, { state: "refused", sentence: (error as Error).message });
     }
   };
-  const takeAll = async () => {
-    while (next < mine.length) await take();
-  };
+  let next = 0;
   try {
     // A job may wait for its first photo to choose how its sheets lie: that one goes alone, so that chance does not choose.
     if (jobStore(job).head?.job.variants?.length)
-      while (next < mine.length && !photos.some(Boolean)) await take();
-    await Promise.all(Array.from({ length: AT_ONCE }, takeAll));
+      while (next < mine.length && !photos.some(Boolean)) await take(next++);
+    await sending.addAll(mine.slice(next).map((_, n) => () => take(next + n)));
   } finally {
     running -= 1;
     done();

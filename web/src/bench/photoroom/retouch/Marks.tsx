@@ -2,7 +2,7 @@ import type { PointerEvent } from "react";
 import { useState } from "react";
 import type { Touch } from "../../../api/client";
 import type { Point } from "../../../geometry/placing";
-import { follow } from "../follow";
+import { follow } from "../../../ui/follow";
 import { useBrush } from "./brush";
 import css from "./retouch.module.css";
 import { longer, middleOf, movedTouch, placed, type Seen, type Size, toScreen } from "./seen";

@@ -1,7 +1,7 @@
 /** What is drawn on the photo, by the pointer or by keys, until it is kept. */
 import { type PointerEvent, type RefObject, useRef, useState } from "react";
 import type { Point } from "../../../geometry/placing";
-import { follow } from "../follow";
+import { follow } from "../../../ui/follow";
 import { sourceFor, useBrush } from "./brush";
 import type { Drawing } from "./painting";
 import { longer, type Seen, toPhoto } from "./seen";
