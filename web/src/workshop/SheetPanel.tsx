@@ -1,4 +1,4 @@
-import { Button, Checkbox, TextInput } from "@mantine/core";
+import { Button, TextInput } from "@mantine/core";
 import { useRef, useState } from "react";
 import { type AssetKept, type NewLayer, sent } from "../api/client";
 import { part, want } from "../api/parts";
@@ -13,6 +13,8 @@ import { MonthField } from "../ui/MonthField";
 import { NumberField } from "../ui/NumberField";
 import { underWay } from "../ui/underWay";
 import { AnotherSize } from "./AnotherSize";
+import { Holes } from "./Holes";
+import { LayGrid } from "./LayGrid";
 import { freshId, round, rounded } from "./layers";
 import { useTable } from "./table";
 import css from "./workshop.module.css";
@@ -33,8 +35,6 @@ export function SheetPanel({ state }: { state: View }) {
   const sheetSet = (fields: Record<string, unknown>, gesture?: string) =>
     edit({ op: "set_sheet", fields }, { gesture });
   const [sizing, setSizing] = useState(false);
-  const holes = layout.holes ?? [];
-  const net = layout.columns;
   const background = layout.layers.find((layer) => layer.kind === "background");
   const fresh = (copy: boolean) => {
     const id = freshId("sheet");
@@ -113,100 +113,9 @@ export function SheetPanel({ state }: { state: View }) {
         </Button>
         {sizing && <AnotherSize state={state} onClose={() => setSizing(false)} />}
       </div>
+      <Holes state={state} />
       <div className={side.group}>
-        {holes.map((hole, n) => {
-          const [x = 0, y = 0] = hole.at;
-          const put = (fields: object) =>
-            sheetSet({ holes: holes.map((one, k) => (k === n ? { ...one, ...fields } : one)) });
-          return (
-            <div className={css.figures} key={`${x} ${y}`}>
-              <NumberField
-                label={`Hole ${n + 1}, across`}
-                unit="mm"
-                value={x}
-                onKeep={(x) => put({ at: [x, y] })}
-              />
-              <NumberField
-                label={`Hole ${n + 1}, down`}
-                unit="mm"
-                value={y}
-                onKeep={(y) => put({ at: [x, y] })}
-              />
-              <NumberField
-                label={`Hole ${n + 1}, diameter`}
-                unit="mm"
-                min={0.5}
-                max={100}
-                value={hole.diameter_mm ?? 6}
-                onKeep={(diameter_mm) => put({ diameter_mm })}
-              />
-            </div>
-          );
-        })}
-        <div className={css.row}>
-          <Button
-            size="compact-xs"
-            variant="default"
-            onClick={() =>
-              sheetSet({
-                holes: [...holes, { at: [layout.width_mm / 2, 8 + 10 * holes.length], diameter_mm: 6 }],
-              })
-            }
-          >
-            Add a hole to hang or bind by
-          </Button>
-          {holes.length > 0 && (
-            <Button
-              size="compact-xs"
-              variant="default"
-              onClick={() => sheetSet({ holes: holes.slice(0, -1) })}
-            >
-              Take the last away
-            </Button>
-          )}
-        </div>
-      </div>
-      <div className={side.group}>
-        <Checkbox
-          size="xs"
-          label="A grid to lay things on"
-          checked={!!net}
-          onChange={(event) => sheetSet({ columns: event.currentTarget.checked ? {} : null })}
-        />
-        {net && (
-          <div className={css.figures}>
-            <NumberField
-              label="Columns"
-              min={1}
-              max={48}
-              value={net.columns ?? 12}
-              onKeep={(columns) => sheetSet({ "columns.columns": columns })}
-            />
-            <NumberField
-              label="Rows"
-              min={1}
-              max={48}
-              value={net.rows ?? 8}
-              onKeep={(rows) => sheetSet({ "columns.rows": rows })}
-            />
-            <NumberField
-              label="Gutter"
-              unit="mm"
-              min={0}
-              max={500}
-              value={net.gutter_mm ?? 4}
-              onKeep={(mm) => sheetSet({ "columns.gutter_mm": mm })}
-            />
-            <NumberField
-              label="Margin"
-              unit="mm"
-              min={0}
-              max={1000}
-              value={net.margin_mm ?? 12}
-              onKeep={(mm) => sheetSet({ "columns.margin_mm": mm })}
-            />
-          </div>
-        )}
+        <LayGrid state={state} />
         <Dial
           label="Light from"
           min={0}

@@ -6,7 +6,6 @@ import { useChange } from "../../editing/changes";
 import { held, keptAs, NONE, ownLying } from "../../editing/fitting";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
-import { ellipseOf, KEEP_NAMES } from "../../geometry/areas";
 import {
   apply,
   clamped,
@@ -22,8 +21,9 @@ import { Dialog } from "../../ui/Dialog";
 import { follow } from "../../ui/follow";
 import { usePicked } from "../../ui/usePicked";
 import { fitByKey } from "../keys";
+import { KeepAreas } from "./KeepAreas";
 import { PhotoRoomSide, type Tool } from "./PhotoRoomSide";
-import { areaBetween, areaPulled, byHand, HIGH, levelled, screenFromPhoto, WIDE } from "./photoroom";
+import { areaBetween, byHand, HIGH, levelled, screenFromPhoto, WIDE } from "./photoroom";
 import css from "./photoroom.module.css";
 import { Retouch } from "./retouch/Retouch";
 import { Standing } from "./Standing";
@@ -34,15 +34,6 @@ const OTHER_WAY: Record<string, string> = {
   ArrowUp: "ArrowDown",
   ArrowDown: "ArrowUp",
 };
-const WAYS: Record<string, Point> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
-/** How far a key moves a keep area, in shares of the photo. */
-const STEP = 0.01;
-
 /** Beside the photo stand 300 px of tools; about it all is the window's frame. */
 const BESIDE: Point = [348, 78];
 
@@ -210,22 +201,6 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
       () => (drawn ? mark([...byHand(marks), drawn]) : undefined),
     );
   };
-  const moveArea = (event: PointerEvent<SVGElement>, which: number, size: boolean) => {
-    const from = toPhoto(at(event));
-    const area = marks[which];
-    if (!area) return;
-    let next: KeepArea[] | undefined;
-    pulled(
-      event,
-      (point) => {
-        const here = toPhoto(point);
-        const changed = areaPulled(area, [here[0] - from[0], here[1] - from[1]], photo, size);
-        next = byHand(marks.map((entry, n) => (n === which ? changed : entry)));
-        setAreas(next);
-      },
-      () => next && mark(next),
-    );
-  };
   const fitted = (event: KeyboardEvent) => {
     if (!now || event.ctrlKey || event.metaKey || event.altKey) return;
     // Here the frame moves over the photo, on the page the photo under the frame.
@@ -234,22 +209,6 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
     event.preventDefault();
     event.stopPropagation();
     keep(clamped(outline, photo, next));
-  };
-  const changeArea = (event: KeyboardEvent, which: number) => {
-    const area = marks[which];
-    const way = WAYS[event.key];
-    if (!area || !(way || event.key === "Delete" || event.key === "Backspace")) return;
-    event.preventDefault();
-    event.stopPropagation();
-    const by: Point = way ? [way[0] * photo.width * STEP, way[1] * photo.height * STEP] : [0, 0];
-    const others = marks.filter((_, n) => n !== which);
-    mark(
-      byHand(
-        way
-          ? marks.map((entry, n) => (n === which ? areaPulled(area, by, photo, event.shiftKey) : entry))
-          : others,
-      ),
-    );
   };
   const press = tool === "level" ? drawLine : tool === "keep" ? drawArea : pullFrame;
   const edges: Point[] = [
@@ -313,43 +272,17 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
             />
           ))}
         {line && <path d={`M${line[0]}L${line[1]}`} className={css.line} />}
-        {marks.map((area, which) => {
-          const d = path(ellipseOf(area, photo).map(toScreen));
-          const grip = toScreen([
-            (area.left + area.width) * photo.width,
-            (area.top + area.height) * photo.height,
-          ]);
-          return (
-            <g
-              // biome-ignore lint/suspicious/noArrayIndexKey: areas have no other name
-              key={which}
-              data-kind={area.kind}
-              className={css.area}
-              data-testid="keep-area"
-              tabIndex={0}
-              role="button"
-              aria-label={`Keep area ${which + 1}, ${KEEP_NAMES[area.kind ?? "hand"]}: arrows move it, with Shift its size, Delete removes it`}
-              onKeyDown={(event) => changeArea(event, which)}
-            >
-              <path d={d} className={css.light} />
-              <path
-                d={d}
-                className={css.keep}
-                onPointerDown={(event) => tool === "keep" && moveArea(event, which, false)}
-              />
-              {tool === "keep" && (
-                <rect
-                  x={grip[0] - 6}
-                  y={grip[1] - 6}
-                  width={12}
-                  height={12}
-                  className={css.corner}
-                  onPointerDown={(event) => moveArea(event, which, true)}
-                />
-              )}
-            </g>
-          );
-        })}
+        <KeepAreas
+          areas={marks}
+          photo={photo}
+          toScreen={toScreen}
+          toPhoto={toPhoto}
+          at={at}
+          isTool={tool === "keep"}
+          pull={pulled}
+          show={setAreas}
+          keep={mark}
+        />
       </svg>
       <PhotoRoomSide
         top={top}

@@ -1,0 +1,95 @@
+import type { MouseEvent, ReactNode } from "react";
+import { sheetPicture } from "../api/client";
+import { CARRIED } from "../editing/sheets";
+import type { View } from "../editing/view";
+import { plural } from "../ui/format";
+import { Mark } from "../ui/Mark";
+import css from "./plan.module.css";
+import type { useDrops } from "./useDrops";
+
+/** What was found on a sheet, for its print. */
+const describeFound = (stops: number, looks: number) =>
+  [stops && plural(stops, "stop"), looks && plural(looks, "look")].filter(Boolean).join(", ");
+
+/** A sheet in the plan: its picture, its name and page numbers, how full it is, what was found, remarks on it. */
+export function PlanSheet({
+  state,
+  at,
+  number,
+  isSelected,
+  carried,
+  drops,
+  onClick,
+  onOpen,
+  children,
+}: {
+  state: View;
+  at: number;
+  number: string;
+  isSelected: boolean;
+  /** The sheets that go along when it is pulled. */
+  carried: string[];
+  drops: ReturnType<typeof useDrops>;
+  onClick: (event: MouseEvent<HTMLElement>) => void;
+  onOpen: () => void;
+  children: ReactNode;
+}) {
+  const sheet = state.sheets[at];
+  const mark = state.marks[at];
+  if (!sheet) return null;
+  const [openings = 0, full = 0, stops = 0, looks = 0, checking = 0] = mark?.counts ?? [];
+  const found = stops ? "stop" : looks ? "look" : checking ? "checking" : "order";
+  return (
+    <li data-over={drops.over === sheet.id || undefined}>
+      <button
+        type="button"
+        data-sheet={sheet.id}
+        data-name={sheet.name}
+        aria-pressed={isSelected}
+        draggable
+        onDragStart={(event) => {
+          event.dataTransfer.setData(CARRIED, carried.join(" "));
+          event.dataTransfer.effectAllowed = "move";
+        }}
+        {...drops.place(sheet.id)}
+        onClick={onClick}
+        onDoubleClick={onOpen}
+      >
+        <span className={css.picture}>
+          <img
+            src={sheetPicture(mark?.key ?? "", 300)}
+            alt=""
+            style={{ aspectRatio: mark?.ratio }}
+            draggable={false}
+          />
+          {(state.job.remarks ?? []).map(
+            (remark, n) =>
+              remark.sheet === sheet.id &&
+              !remark.done && (
+                <span
+                  key={remark.id}
+                  className={css.remark}
+                  style={{ left: `${100 * (remark.x ?? 0.5)}%`, top: `${100 * (remark.y ?? 0.5)}%` }}
+                  title={remark.text}
+                >
+                  {n + 1}
+                </span>
+              ),
+          )}
+        </span>
+        <span className={css.name}>{sheet.name} </span>
+        <span className={`${css.said} num`}>
+          <span>{number === sheet.name.toLowerCase() ? "" : number} </span>
+          <span data-missing={full < openings || undefined}>
+            {!mark?.counts ? "being counted " : openings ? `${full} of ${openings} ` : "no openings "}
+          </span>
+          <span>
+            <span className={css.printed}>{describeFound(stops, looks)} </span>
+            {mark?.counts && <Mark status={found} size={10} />}
+          </span>
+        </span>
+      </button>
+      {children}
+    </li>
+  );
+}
