@@ -9,6 +9,15 @@ from bench import served
 from bench.dragging import FLAGS
 from tests.browser.counting import LISTEN, drawn_per_move, held, open_and_close
 
+# When the shelf stands: its first job can be opened. What came later has held nothing up.
+STANDS = """new MutationObserver((_, watcher) => {
+  if (!document.querySelector("a[href^='/jobs/']")) return;
+  window.stands = performance.now();
+  watcher.disconnect();
+}).observe(document, { childList: true, subtree: true });"""
+BEFORE_IT_STOOD = """() => performance.getEntriesByType("resource")
+  .filter(({ name, responseEnd }) => /[.]js/.test(name) && responseEnd <= window.stands)
+  .reduce((sum, { encodedBodySize }) => sum + encodedBodySize, 0)"""
 OPENINGS = 30
 OUTAGE_S = 60
 
@@ -19,14 +28,10 @@ def measure(base_url: str) -> list[tuple[str, str, str, str]]:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS.split())
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.add_init_script(LISTEN)
-        script = {"bytes": 0}
-        page.on(
-            "response",
-            lambda answer: script.update(bytes=script["bytes"] + _size(answer)) if ".js" in answer.url else None,
-        )
+        page.add_init_script(STANDS)
         page.goto(base_url)
         page.locator("a[href^='/jobs/']").first.wait_for()
-        first_load = script["bytes"]
+        first_load = page.evaluate(BEFORE_IT_STOOD)
         address = page.locator("a[href^='/jobs/']").first.get_attribute("href") or ""
         page.goto(base_url + address)
         at_bench = _pull(page, "[data-opening='opening-10']")
@@ -43,13 +48,9 @@ def measure(base_url: str) -> list[tuple[str, str, str, str]]:
         ("  in the workshop", f"{at_workshop:.0f}", "", "at most 40"),
         (f"Nodes more after {OPENINGS} openings of a job", f"{more['Nodes']}", "", "0"),
         ("  listeners", f"{more['JSEventListeners']}", "", "0"),
-        ("Script of the shelf's first load, Brotli", f"{first_load / 1000:.0f} kB", "", "at most 130 kB"),
+        ("Script that the shelf stands on, Brotli", f"{first_load / 1000:.0f} kB", "", "at most 130 kB"),
         (f"Requests of the bench in {OUTAGE_S} s without a server", f"{asked}", "", "at most 60"),
     ]
-
-
-def _size(answer) -> int:  # type: ignore[no-untyped-def]
-    return int(answer.headers.get("content-length", 0))
 
 
 def _pull(page: Page, what: str) -> float:

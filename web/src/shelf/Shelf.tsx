@@ -1,4 +1,4 @@
-import { ActionIcon, Button, Tooltip } from "@mantine/core";
+import { ActionIcon, Button } from "@mantine/core";
 import { useDocumentTitle } from "@mantine/hooks";
 import IconMoon from "@tabler/icons-react/icons/IconMoon";
 import IconSun from "@tabler/icons-react/icons/IconSun";
@@ -65,17 +65,16 @@ export function Shelf() {
 function Surroundings() {
   const { isDark, setDark } = useSurroundings();
   return (
-    <Tooltip label="Dark surroundings">
-      <ActionIcon
-        variant="default"
-        size={30}
-        aria-label="Dark surroundings"
-        aria-pressed={isDark}
-        onClick={() => setDark(!isDark)}
-      >
-        {isDark ? <IconSun size={16} /> : <IconMoon size={16} />}
-      </ActionIcon>
-    </Tooltip>
+    <ActionIcon
+      variant="default"
+      size={30}
+      title="Dark surroundings"
+      aria-label="Dark surroundings"
+      aria-pressed={isDark}
+      onClick={() => setDark(!isDark)}
+    >
+      {isDark ? <IconSun size={16} /> : <IconMoon size={16} />}
+    </ActionIcon>
   );
 }
 

@@ -4,12 +4,13 @@ import IconSearch from "@tabler/icons-react/icons/IconSearch";
 import { Suspense, useMemo, useState } from "react";
 import { type TemplateCard, templatePicture } from "../api/client";
 import { useTemplates } from "../api/queries";
-import { Choice } from "../ui/Choice";
 import { plural, sheetSize } from "../ui/format";
+import { NativeChoice } from "../ui/NativeChoice";
 import { PictureWhenSeen } from "../ui/PictureWhenSeen";
+import { Dots } from "./Dots";
 import { NewTemplate } from "./dialogs";
+import { TemplateMenu } from "./menus";
 import css from "./shelf.module.css";
-import { TemplateMenu } from "./TemplateMenu";
 
 const COUNTS = [
   { value: "any", label: "any number", fits: () => true },
@@ -78,8 +79,7 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
         />
       </div>
       <div className={css.find}>
-        <Choice
-          bare
+        <NativeChoice
           label="Orientation"
           value={lie}
           onChange={setLie}
@@ -88,15 +88,13 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
             label: value === "any" ? "any orientation" : value,
           }))}
         />
-        <Choice
-          bare
+        <NativeChoice
           label="Number of openings"
           value={count}
           onChange={setCount}
           data={COUNTS.map(({ value, label }) => ({ value, label }))}
         />
-        <Choice
-          bare
+        <NativeChoice
           label="Ratio of an opening"
           value={ratio}
           onChange={setRatio}
@@ -105,8 +103,7 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
             label: value === "any" ? "any ratio" : value,
           }))}
         />
-        <Choice
-          bare
+        <NativeChoice
           label="Whose"
           value={whose}
           onChange={setWhose}
@@ -183,7 +180,9 @@ function TemplateSheet({ template, onChoose }: { template: TemplateCard; onChoos
           <Button variant="default" leftSection={<IconPlus size={14} />} onClick={onChoose}>
             Start a job
           </Button>
-          <TemplateMenu template={template} />
+          <Suspense fallback={<Dots />}>
+            <TemplateMenu template={template} />
+          </Suspense>
         </div>
       </div>
     </article>

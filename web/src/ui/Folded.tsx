@@ -1,12 +1,8 @@
-import { Button, type ButtonProps, Popover } from "@mantine/core";
-import { useWindowEvent } from "@mantine/hooks";
+import { Button, type ButtonProps } from "@mantine/core";
 import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
-import { type ReactNode, useRef, useState } from "react";
-import css from "./folded.module.css";
+import { lazy, type ReactNode, Suspense } from "react";
 
-const CAPTURE = { capture: true };
-
-interface Props {
+export interface FoldedProps {
   /** Whether there is no room for them. */
   when: boolean | undefined;
   label: string;
@@ -14,50 +10,21 @@ interface Props {
   children: ReactNode;
 }
 
+const Behind = lazy(() => import("./Behind").then(({ Behind }) => ({ default: Behind })));
+
 /** Controls in a row; where there is no room for them, behind a button. */
-export function Folded({ when, label, size, children }: Props) {
-  const [open, setOpen] = useState(false);
-  const box = useRef<HTMLDivElement>(null);
-  const opener = useRef<HTMLButtonElement>(null);
-  useWindowEvent(
-    "pointerdown",
-    ({ target }) => {
-      const on = open && target instanceof Element ? target : undefined;
-      // Lists and dialogs that its controls open stand elsewhere in the page.
-      if (on && !box.current?.contains(on) && !opener.current?.contains(on) && !on.closest("[data-portal]"))
-        setOpen(false);
-    },
-    CAPTURE,
-  );
+export function Folded({ when, label, size, children }: FoldedProps) {
   if (!when) return children;
+  const coming = (
+    <Button variant="default" size={size} rightSection={<IconChevronDown size={14} />}>
+      {label}
+    </Button>
+  );
   return (
-    <Popover
-      opened={open}
-      onChange={setOpen}
-      closeOnClickOutside={false}
-      keepMounted
-      trapFocus
-      returnFocus
-      withinPortal={false}
-      position="bottom-end"
-      shadow="md"
-    >
-      <Popover.Target>
-        <Button
-          ref={opener}
-          variant="default"
-          size={size}
-          rightSection={<IconChevronDown size={14} />}
-          onClick={() => setOpen(!open)}
-        >
-          {label}
-        </Button>
-      </Popover.Target>
-      <Popover.Dropdown>
-        <div className={css.folded} ref={box}>
-          {children}
-        </div>
-      </Popover.Dropdown>
-    </Popover>
+    <Suspense fallback={coming}>
+      <Behind label={label} size={size}>
+        {children}
+      </Behind>
+    </Suspense>
   );
 }
