@@ -211,7 +211,7 @@ class Exporter:
 
     def _picture(self, edition: Edition, sheet: Sheet, target: Path) -> None:
         grid, layers, step = self._ready(edition, sheet)
-        bands = self.painter.bands(split(layers)[0], grid, step=step)
+        bands = self.painter.bands(split(layers, grid)[0], grid, step=step)
         jpeg = raster.jpeg_of_bands(bands, grid.size, self.job.lab.jpeg_quality, self.output, self.painter.threads)
         with whole(target, lasting=False) as file:
             file.writelines(jpeg)
@@ -235,7 +235,7 @@ class Exporter:
         made = ahead if ahead and self._comes(ahead, sheet) else None
         grid, layers, step = self._ready(edition, sheet, checked=not made)  # else it was, with its picture
         if made:
-            return pdf.PdfPage((Picture((), grid.box), *split(layers)[1]), grid, sheet.layout, made)
+            return pdf.PdfPage((Picture((), grid.box), *split(layers, grid)[1]), grid, sheet.layout, made)
         return pdf.PdfPage(strata(layers, self.job.lab.live, self.painter, grid, step), grid, sheet.layout)
 
     def _comes(self, ahead: Path, sheet: Sheet) -> bool:

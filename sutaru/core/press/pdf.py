@@ -20,13 +20,13 @@ from pikepdf import Array, Dictionary, Name, Stream, String
 
 from ..colour.output import CHANNELS, Assets, Output, press_bytes
 from ..colour.profiles import colour_in, described
-from ..document import LabSheet, Layout, Ornament, Text
+from ..document import FillBox, LabSheet, Layout, Ornament, Text
 from ..errors import ExportFailed
 from ..geometry import outlines
 from ..geometry.matrices import Matrix, scaling, translation
 from ..measure import points_from_mm
 from ..paint.grid import PixelGrid
-from ..paint.items import Item
+from ..paint.items import Item, laid
 from ..paint.page import Painted
 from ..verifying.pdf import verify_pdf
 from ..words import set_text
@@ -43,6 +43,8 @@ from .strata import Picture, Stratum
 
 LINE_PT = 0.25  # of cut and fold lines
 _HAIR_PX = 0.01
+_LINE_MM = 1.0  # common practice, no source: thinner, black is printed in black alone
+_CHORD_MM = 0.002  # how far a chord of a round shape may lie off it
 X4 = "PDF/X-4"
 # What a printing condition is called in the registry of the ICC, and what it is; a lab's own profile speaks for itself.
 CONDITIONS = {
@@ -221,6 +223,11 @@ class _Maker:
         layer = item.layer
         if isinstance(layer, Ornament):
             return operators(layer, item.asset, points_from_page, self._colour, lambda said: self._colour(said, True))
+        if isinstance(layer, FillBox):
+            path, black = _shape(layer, points_from_page), inked and _is_line(layer)
+            if not black:
+                return [self._colour(layer.colour), *path, "f"]
+            return [*self._begun(layer.colour), *path, "f", *self._ended(layer.colour)]
         assert isinstance(layer, Text)
         setting = set_text(layer, item.words, item.runs, item.brought)
         line = layer.line
@@ -316,6 +323,23 @@ class _Maker:
         if press.profile in CONDITIONS:
             intent.RegistryName = String("http://www.color.org")
         self._pdf.Root.OutputIntents = Array([self._pdf.make_indirect(intent)])
+
+
+def _is_line(layer: FillBox) -> bool:
+    """Whether a shape is as thin as letters are: in several inks it would show where they do not meet."""
+    return min(layer.outline.width_mm, layer.outline.height_mm) <= _LINE_MM
+
+
+def _shape(layer: FillBox, points_from_page: Matrix) -> list[str]:
+    """The outline of a plain shape as path operators, mm of the page to points."""
+    pen = Operators(points_from_page)
+    for ring in laid(layer.outline.polygons(_CHORD_MM), layer.surface.page_from_opening(layer.outline)):
+        first, *others = ring.tolist()
+        pen.moveTo(first)
+        for point in others:
+            pen.lineTo(point)
+        pen.closePath()
+    return pen.parts
 
 
 def told(pdf: pikepdf.Pdf, about: About, made: datetime, x4: bool) -> None:

@@ -1,13 +1,14 @@
-"""What a page in a PDF is made of, bottom to top: pictures, and words and ornaments that stay vectors.
+"""What a page in a PDF is made of, bottom to top: pictures, and words, ornaments and plain shapes that stay vectors.
 
-Flat, all but the vectors on top are one picture. Live, every layer lies for itself: its soft edge as a mask, its blending as the
-reader's own, so that whoever prints may still reach it, and words stay words wherever they lie.
+Flat, what nothing but vectors lies over stays vector, and all else is one picture. Live, every layer lies for itself: its soft
+edge as a mask, its blending as the reader's own, so that whoever prints may still reach it, and words stay words wherever they
+lie.
 """
 
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 
-from ..document import Background, Ornament, Text
+from ..document import Background, FillBox, Ornament, Text
 from ..paint.grid import ROWS, Box, PixelGrid, meet
 from ..paint.items import Item
 from ..paint.layers import extent
@@ -35,7 +36,7 @@ def strata(
 ) -> tuple[Stratum, ...]:  # fmt: skip
     """What a page's items are laid down as. Bands are painted as they are taken; ``step`` is told of progress."""
     if not live:
-        below, over = split(layers)
+        below, over = split(layers, grid)
         return Picture(painter.bands(below, grid, step=step), grid.box), *over
     found: list[Stratum] = []
     grounds = next((n for n, item in enumerate(layers) if not isinstance(item.layer, Background)), len(layers))
@@ -53,18 +54,31 @@ def strata(
     return tuple(found)
 
 
-def split(layers: list[Item]) -> tuple[list[Item], list[Item]]:
-    """Layers to paint, and the words and ornaments on top of them that can stay vector."""
-    cut = len(layers)
-    while cut and _is_alone(layers[cut - 1]) and _is_vector(layers[cut - 1]):
-        cut -= 1
-    return layers[:cut], layers[cut:]
+def split(layers: list[Item], grid: PixelGrid) -> tuple[list[Item], list[Item]]:
+    """Layers to paint, and those that can stay vector above them: what hides what it covers, and over which nothing lies that
+    is painted. Where a layer blends, only what it lies over becomes pixels."""
+    below: list[Item] = []
+    over: list[Item] = []
+    painted: list[Box] = []
+    for item in reversed(layers):
+        for part in reversed(list(_apart(item))):
+            box = extent(part, grid)
+            stays = _is_vector(part) and not part.shadow_only and _is_alone(part)
+            if stays and (box is None or not any(meet(box, other) for other in painted)):
+                over.append(part)
+                continue
+            below.append(part)
+            if box is not None:
+                painted.append(box)
+    return below[::-1], over[::-1]
 
 
 def _is_vector(item: Item) -> bool:
     layer = item.layer
     if isinstance(layer, Ornament):
         return is_plain(layer, item.asset)
+    if isinstance(layer, FillBox):
+        return not layer.gradient and not layer.texture
     return isinstance(layer, Text) and not layer.shadow
 
 
