@@ -7,11 +7,12 @@ from pathlib import Path
 import numpy as np
 from PIL import Image
 
+from sutaru.core.checks import check_job
 from sutaru.core.document import Background, Corners, DateGrid, Ellipse, FillBox, Flat, Layout, Photo, Rectangle, Text
 from sutaru.core.document import Path as Outline
 from sutaru.core.photos import PhotoPixels
 from tests.conftest import one_sheet
-from tests.core.test_live_layers import LAB, READERS, _job, _opening, _words, written  # noqa: F401
+from tests.core.test_live_layers import LAB, LIVE, READERS, _job, _opening, _words, written  # noqa: F401
 from tests.core.test_press import PRESS_LAB, plates, run
 from tests.core.test_press import written as pressed
 
@@ -51,6 +52,12 @@ def test_only_what_a_blend_lies_over_becomes_pixels(pile: Pile, written: Callabl
         _words("under", "Sands", (190, 150), colour="#a02040"), over, _words("on-top", "Kites", (190, 165)),
     )  # fmt: skip
     path = written(job.having(lab=LAB))
+    said = [finding.sentence for finding in check_job(job.having(lab=LAB)) if finding.rule == "words_in_picture"]
+    assert said == [
+        "over blends with “Sands” below it: in a PDF those words become part of the picture. "
+        "Lay them above it to keep them sharp."
+    ]
+    assert not [finding for finding in check_job(job.having(lab=LIVE)) if finding.rule == "words_in_picture"]
     trace = run("mutool", "trace", path)
     colours = {
         tuple(round(float(v), 2) for v in said.split())

@@ -6,27 +6,21 @@ from pydantic import Field
 
 from ..document import (
     Background,
-    DateGrid,
     Echo,
-    GuideNote,
     Layout,
     Opening,
-    Ornament,
-    Overlay,
     Placement,
-    Shaped,
-    Text,
 )
 from ..document.base import Frozen, unsaid
 from ..fitting import Drawn, Resolved, crop_share, distortion, printed_ppi, reading_order
 from ..geometry import outlines
-from ..geometry.maps import Map, Projective, nearest_projective
+from ..geometry.maps import Map, nearest_projective
 from ..geometry.matrices import Points
 from .finding import Finding
+from .frames import Ring, frame_of
 from .rules import check
 
 _BEGINNING = 80  # letters of words that a list of them shows at most
-Ring = tuple[tuple[float, float], ...]
 
 
 class OpeningPlace(Frozen):
@@ -81,23 +75,11 @@ def places(layout: Layout) -> Places:
     found = [_place(opening, layout.numbers[opening.id], reading[opening.id]) for opening in layout.openings()]
     again = [_echo(e, layout.openings_by_id[e.of]) for e in layout.leaves if isinstance(e, Echo)]
     boxes = [
-        LayerPlace(layer=leaf.id, frame=_frame(leaf))
+        LayerPlace(layer=leaf.id, frame=frame_of(leaf))
         for leaf in layout.leaves
         if not isinstance(leaf, Echo | Background)
     ]
     return Places(openings=tuple(found), echoes=tuple(again), layers=tuple(boxes), folded_mm=layout.folded_mm)
-
-
-def _frame(leaf: Shaped | Text | DateGrid | Ornament | Overlay | GuideNote) -> Ring:
-    if isinstance(leaf, Shaped):
-        onto: Map = leaf.surface.page_from_opening(leaf.outline)
-        x0, y0, x1, y1 = leaf.outline.frame
-    else:
-        onto = Projective(leaf.page_from_box)
-        x1, y1 = leaf.width_mm / 2, leaf.height_mm / 2
-        x0, y0 = -x1, -y1
-    corners = onto.apply([(x0, y0), (x1, y0), (x1, y1), (x0, y1)])
-    return tuple((round(x, 9), round(y, 9)) for x, y in corners.tolist())
 
 
 def _place(opening: Opening, number: int, reading: int) -> OpeningPlace:

@@ -34,7 +34,7 @@ from .photo_rules import (
     strips_left,
     too_few_pixels,
 )
-from .word_rules import empty_words, fields_said, sample_words, words_cut, words_overset
+from .word_rules import empty_words, fields_said, sample_words, words_cut, words_in_picture, words_overset
 
 log = logging.getLogger("sutaru.checks")
 
@@ -43,6 +43,7 @@ RULES: tuple[Callable[[Resolved], Findings], ...] = (
     ragged_edge, ragged_border,
     same_photo_twice, keep_cut, strips_left, stretched_photo, goes_on, words_overset, words_cut, dates_fall_out, months_in_order,
     no_format, little_bleed, page_count, empty_page, spread_split, spine_words, profile_passed_over, spots_left_out,
+    words_in_picture,
 )  # fmt: skip
 
 

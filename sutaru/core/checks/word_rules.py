@@ -1,12 +1,14 @@
 """What can be wrong with words."""
 
-from ..fitting import (
-    Resolved,
-)
+import shapely
+
+from ..document import Background, Echo, Text
+from ..fitting import Resolved
 from ..geometry import outlines
 from ..geometry.matrices import apply
 from ..words import known, set_text
 from .finding import Findings, finding_of, texts_of
+from .frames import frame_of
 
 
 def sample_words(sheet: Resolved) -> Findings:
@@ -89,3 +91,26 @@ def words_overset(sheet: Resolved) -> Findings:
             if not known(font) and font not in brought:
                 sentence = f"The font {font} of {called} is not here: Lato stands in for it."
                 yield finding_of(sheet, "font_missing", "stop", layer.id, sentence)
+
+
+def words_in_picture(sheet: Resolved) -> Findings:
+    """In a PDF words are words: none lies under a layer that blends with what is below it."""
+    if sheet.lab.format != "pdf" or sheet.lab.live:
+        return
+    below: list[tuple[str, shapely.Geometry]] = []
+    for drawn in sheet.drawn:
+        layer = drawn.layer
+        if not layer.visible or isinstance(layer, Background | Echo):
+            continue
+        area = shapely.Polygon(frame_of(layer))
+        if layer.blend != "normal":
+            words = [said for said, box in below if box.intersects(area)]
+            if words:
+                more = f" and {len(words) - 1} more" if len(words) > 1 else ""
+                sentence = (
+                    f"{layer.name or layer.id} blends with {words[0]}{more} below it: in a PDF those words become part of the "
+                    f"picture. Lay them above it to keep them sharp."
+                )
+                yield finding_of(sheet, "words_in_picture", "look", layer.id, sentence)
+        if isinstance(layer, Text) and drawn.words:
+            below.append((f"“{' '.join(drawn.words.split())[:30]}”", area))

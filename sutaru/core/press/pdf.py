@@ -224,10 +224,10 @@ class _Maker:
         if isinstance(layer, Ornament):
             return operators(layer, item.asset, points_from_page, self._colour, lambda said: self._colour(said, True))
         if isinstance(layer, FillBox):
-            path, black = _shape(layer, points_from_page), inked and _is_line(layer)
-            if not black:
-                return [self._colour(layer.colour), *path, "f"]
-            return [*self._begun(layer.colour), *path, "f", *self._ended(layer.colour)]
+            shape = _shape(layer, points_from_page)
+            if not (inked and _is_line(layer)):
+                return [self._colour(layer.colour), *shape, "f"]
+            return [*self._begun(layer.colour), *shape, "f", *self._ended(layer.colour)]
         assert isinstance(layer, Text)
         setting = set_text(layer, item.words, item.runs, item.brought)
         line = layer.line
