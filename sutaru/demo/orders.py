@@ -100,7 +100,7 @@ def _print_sheets(
     folder.mkdir(parents=True)
     tasks.begin(task.id)
     target = folder / "Thank-you-card-sheets.pdf"
-    sides, pages = print_sheets(job, target, wish, painter, made, assets)
-    told = told_of(target, wish, sides, pages)
+    laid, pages = print_sheets(job, target, wish, painter, made, assets)
+    told = told_of(laid, wish, pages)
     (folder / MANIFEST).write_text(json.dumps(told, indent=1, ensure_ascii=False), "utf-8")
     tasks.end(task.id, "done", "", told)

@@ -252,10 +252,10 @@ def run_print_sheets(asked: Exported, edition: str, wish_json: str, threads: int
     with ThreadPoolExecutor(threads) as pool:
         job, painter = asked.painting(pool)
         target, made = out / f"{plain_name(job.name) or 'print'}-sheets.pdf", datetime.fromisoformat(asked.made)
-        sides, pages = print_sheets(
+        laid, pages = print_sheets(
             job, target, wish, painter, made, asked.assets.__getitem__, _told(out), edition
         )  # fmt: skip
-        said = told_of(target, wish, sides, pages)
+        said = told_of(laid, wish, pages)
         (out / MANIFEST).write_text(json.dumps(said, indent=1, ensure_ascii=False), "utf-8")
         return said
 

@@ -368,3 +368,48 @@ def test_print_sheets_as_pictures_show_the_same(
         other = drawn(tmp_path / "sheets.pdf", side)[: seen.shape[0], : seen.shape[1]]
         differ = np.abs(seen[: other.shape[0], : other.shape[1]] - other).max(-1)
         assert (differ > 40).mean() < 0.01  # marks and edges, drawn by another hand
+
+
+def half_and_half(left: str, right: str) -> Layout:
+    """A spread of 160 x 60 mm, its pages of a colour each, with their bleed."""
+    halves = [
+        FillBox(id=name, colour=colour, outline=Rectangle(width_mm=90, height_mm=80), surface=Flat(centre=(x, 30)))
+        for name, colour, x in (("l", left, 35), ("r", right, 125))
+    ]
+    return Layout(width_mm=160, height_mm=60, bleed_mm=3, layers=(Background(id="b", colour=left), *halves))
+
+
+@pytest.mark.parametrize("first_alone", [True, False])
+def test_a_book_is_printed_as_a_booklet(tmp_path: Path, capsys: pytest.CaptureFixture[str], first_alone: bool) -> None:
+    """A page alone, or none, then two spreads: folded, they lie opposite each other. Colours as poppler draws them."""
+    plain = Layout(width_mm=80, height_mm=60, bleed_mm=3, layers=(Background(id="b", colour="#c8a040"),))
+    cover = Layout(width_mm=165, height_mm=64, bleed_mm=3, layers=(Background(id="b", colour="#202830"),))
+    made = [
+        ("cover", "cover", cover), *([("page", "p1", plain)] if first_alone else []),
+        ("spread", "s1", half_and_half("#a02020", "#20a020")), ("spread", "s2", half_and_half("#2020a0", "#a020a0")),
+    ]  # fmt: skip
+    job = one_sheet(plain)
+    sheets = tuple(job.sheets[0].having(id=name, name=name, role=role, layout=layout) for role, name, layout in made)
+    job = job.having(sheets=sheets, lab=LABS["gullwing-300"].having(ppi_target=100, ppi_least=72))
+    write_bundle(tmp_path / "job.sutaru", job, lambda photo: b"", no_assets)
+    ask = ["impose", str(tmp_path / "job.sutaru"), "-o", str(tmp_path / "book.pdf"), "--sheet", "200x90mm", "--booklet"]
+    assert main(ask) == 0
+    said = capsys.readouterr().out.splitlines()
+    blank = "pages 6, 7, 8 stay blank" if first_alone else "pages 1, 6, 7, 8 stay blank"
+    assert said[0].endswith(f"book.pdf: 2 sheets, 2 on a side; {blank}")
+    assert said[1].endswith("book-cover.pdf: 1 sheet, 1 on a side")
+    first = (200, 160, 64) if first_alone else (255, 255, 255)
+    pages = [first, (160, 32, 32), (32, 160, 32), (32, 32, 160), (160, 32, 160), *[(255, 255, 255)] * 3]
+    px = 300 / 25.4
+    for number, (left, right) in enumerate(((8, 1), (2, 7), (6, 3), (4, 5)), 1):
+        seen = drawn(tmp_path / "book.pdf", number, 300)
+        for page, x in ((left, 60), (left, 99.5), (left, 18), (right, 140), (right, 100.5), (right, 182)):
+            wanted = pages[page - 1]
+            assert seen[round(45 * px), round(x * px)] == pytest.approx(wanted, abs=12), (number, page, x)
+    seen = drawn(tmp_path / "book-cover.pdf", 1, 100)
+    assert seen.shape[:2] == pytest.approx((90 / 25.4 * 100, 200 / 25.4 * 100), abs=1)  # it goes on the same sheet
+    assert seen[seen.shape[0] // 2, seen.shape[1] // 2] == pytest.approx((32, 40, 48), abs=12)
+    assert main([*ask[:4], "--sheet", "166x66mm", "--booklet", "--margin", "2"]) == 0
+    with pikepdf.open(tmp_path / "book-cover.pdf") as pdf:
+        wide, high = (float(v) / 72 * 25.4 for v in pdf.pages[0].MediaBox[2:])
+    assert (wide, high) > (171, 70)  # a sheet of its own, with room for its bleed and marks

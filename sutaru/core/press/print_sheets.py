@@ -46,13 +46,22 @@ class Marks:
     slug: str = ""
 
 
+@dataclass(frozen=True)
+class Source:
+    """A page that is printed: its file, its number in it, and where on it the piece begins, mm from the trim's left."""
+
+    path: Path
+    number: int
+    left_mm: float = 0.0
+
+
 def write(
-    target: Path, sources: Sequence[tuple[Path, int]], sides: Sequence[Side], paper: Paper, size_mm: tuple[float, float],
+    target: Path, sources: Sequence[Source | None], sides: Sequence[Side], paper: Paper, size_mm: tuple[float, float],
     marks: Marks, made: datetime,
 ) -> None:  # fmt: skip
-    """Writes print sheets, a page a side. ``sources``: the file and the number in it of each page that the sides name. Raises
+    """Writes print sheets, a page a side. ``sources``: each page that the sides name. Raises
     ExportFailed when it does not read back, OSError when a source is not there."""
-    opened = {path: pikepdf.open(path) for path in dict.fromkeys(path for path, _ in sources)}
+    opened = {path: pikepdf.open(path) for path in dict.fromkeys(source.path for source in sources if source)}
     try:
         with pikepdf.new() as pdf:
             forms: dict[int, _Form] = {}
@@ -80,17 +89,17 @@ class _Form:
     bleed: float
 
 
-def _form(pdf: pikepdf.Pdf, page: pikepdf.Page) -> _Form:
+def _form(pdf: pikepdf.Pdf, page: pikepdf.Page, left_mm: float) -> _Form:
     made = pdf.copy_foreign(page.as_form_xobject())
     media = [float(v) for v in page.mediabox]
     made.BBox = Array(media)  # with its bleed: qpdf cuts it to the trim
     trim = [float(v) for v in page.obj.get("/TrimBox", page.mediabox)]
     bleed = min(trim[0] - media[0], trim[1] - media[1], media[2] - trim[2], media[3] - trim[3])
-    return _Form(made, (trim[0], trim[1], trim[2], trim[3]), max(0.0, bleed))
+    return _Form(made, (trim[0] + points_from_mm(left_mm), trim[1], trim[2], trim[3]), max(0.0, bleed))
 
 
 def _page(
-    pdf: pikepdf.Pdf, side: Side, opened: dict[Path, pikepdf.Pdf], sources: Sequence[tuple[Path, int]], forms: dict[int, _Form],
+    pdf: pikepdf.Pdf, side: Side, opened: dict[Path, pikepdf.Pdf], sources: Sequence[Source | None], forms: dict[int, _Form],
     paper: Paper, size_mm: tuple[float, float], marks: Marks,
 ) -> None:  # fmt: skip
     size = points_from_mm(paper.width_mm), points_from_mm(paper.height_mm)
@@ -101,8 +110,9 @@ def _page(
     content: list[str] = []
     for placed in side.placed:
         if placed.page not in forms:
-            path, number = sources[placed.page]
-            forms[placed.page] = _form(pdf, opened[path].pages[number])
+            source = sources[placed.page]
+            assert source is not None, "no side names a page that stays blank"
+            forms[placed.page] = _form(pdf, opened[source.path].pages[source.number], source.left_mm)
     bleed_mm = max((mm_from_points(forms[placed.page].bleed) for placed in side.placed), default=0.0)
     around = rooms(side, size_mm, bleed_mm)
     for placed, room in zip(side.placed, around, strict=True):

@@ -4,6 +4,7 @@ import hashlib
 import json
 import tempfile
 from collections.abc import Callable
+from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
 from typing import Annotated, Any, Literal
@@ -12,14 +13,15 @@ import pypdfium2
 from pydantic import Field
 
 from ..colour.profiles import profile_bytes
-from ..document import Job
+from ..document import Job, Sheet
 from ..document.base import Frozen, Length
 from ..errors import ExportFailed
 from ..paint import Assets, Painter
 from .exporting import EVERY, export
 from .files import whole
-from .imposing import Edge, Grain, Paper, Side, booklet, imposed
-from .print_sheets import Marks, write
+from .imposing import Grain, Paper, Side, booklet, imposed
+from .leaves import Leaf, blank_pages, leaves
+from .print_sheets import OFF_MM, TICK_MM, Marks, Source, write
 
 
 class PrintWish(Frozen):
@@ -46,12 +48,23 @@ MOST_PIECES = 20_000
 _MOST_PX = 16_000  # of a side of a picture
 
 
+@dataclass(frozen=True)
+class Laid:
+    """Print sheets of one file: what lies on each side of them. ``blank``: numbers of a booklet's pages that stay blank."""
+
+    target: Path
+    paper: Paper
+    size_mm: tuple[float, float]
+    sides: list[Side]
+    blank: tuple[int, ...] = ()
+
+
 def print_sheets(
     job: Job, target: Path, wish: PrintWish, painter: Painter, made: datetime, assets: Assets,
     progress: Callable[[str, int, int], None] = lambda stage, done, total: None, edition: str = EVERY,
-) -> tuple[list[Side], dict[str, Any]]:  # fmt: skip
-    """Writes a job's print sheets into one PDF, or as pictures, a side each, numbered; what lies on each side of them, and the
-    manifest of its pages.
+) -> tuple[list[Laid], dict[str, Any]]:  # fmt: skip
+    """Writes a job's print sheets into one PDF, or as pictures, a side each, numbered. Of a book a booklet takes the pages of the
+    inside, and its cover is a file of its own. What was laid, and the manifest of its pages.
 
     Raises ExportFailed when there is no room or the job's sheets are of several sizes, and what exporting raises.
     """
@@ -63,19 +76,8 @@ def print_sheets(
     if edition != EVERY or wish.booklet:
         job = job.having(editions=(job.edition("" if edition == EVERY else edition),))
     every = [sheet for own in job.editions for sheet in job.sheets_of(own)]
-    layout = every[0].layout
-    size = layout.width_mm, layout.height_mm
-    if any((sheet.layout.width_mm, sheet.layout.height_mm) != size for sheet in every):
-        raise ExportFailed("The sheets of this job are of several sizes.", "Print editions of one size at a time.")
-    paper = Paper(wish.width_mm, wish.height_mm, wish.margin_mm, wish.grain or None)
-    count = len(every)
-    edge: Edge | None = wish.duplex or None
-    if wish.booklet:
-        sides = booklet(paper, size, count, edge or "short", wish.signature, wish.creep_mm)
-    else:
-        gap = 2 * layout.bleed_mm if wish.gap_mm is None else wish.gap_mm
-        sides = imposed(paper, size, _pieces(job, wish), gap, edge, wish.piece_grain)
     with tempfile.TemporaryDirectory(dir=target.parent) as folder:
+        planned = _booklets(job, target, wish, every) if wish.booklet else [_pieced(job, target, wish, every)]
         *files, manifest = export(
             job,
             Path(folder),
@@ -88,17 +90,62 @@ def print_sheets(
             edition=EVERY,
         )
         counts = [len(job.sheets_of(own)) for own in job.editions]
-        sources = [(path, number) for path, pages in zip(files, counts, strict=True) for number in range(pages)]
-        folds = tuple((line.axis, line.at_mm) for line in layout.lines if line.kind == "fold")
-        marks = Marks(folds=folds, slug=f"{job.name} · {made:%Y-%m-%d}")
-        if wish.picture:
-            laid = Path(folder) / "sheets.pdf"
-            write(laid, sources, sides, paper, size, marks, made)
-            pictures(laid, target, lab.ppi_target, lab.jpeg_quality)
-        else:
-            write(target, sources, sides, paper, size, marks, made)
+        pages = [(path, number) for path, count in zip(files, counts, strict=True) for number in range(count)]
+        for plan, leaf_of in planned:
+            sources = [Source(*pages[leaf.sheet], leaf.left_mm) if leaf else None for leaf in leaf_of]
+            folds = tuple(
+                (line.axis, line.at_mm) for line in every[0].layout.lines if line.kind == "fold" and not wish.booklet
+            )
+            marks = Marks(folds=folds, slug=f"{job.name} · {made:%Y-%m-%d}")
+            if wish.picture:
+                laid = Path(folder) / "sheets.pdf"
+                write(laid, sources, plan.sides, plan.paper, plan.size_mm, marks, made)
+                pictures(laid, plan.target, lab.ppi_target, lab.jpeg_quality)
+            else:
+                write(plan.target, sources, plan.sides, plan.paper, plan.size_mm, marks, made)
         told: dict[str, Any] = json.loads(manifest.read_text("utf-8"))
-    return sides, told
+    return [plan for plan, _ in planned], told
+
+
+Plan = tuple[Laid, list[Leaf | None]]  # what lies where, and which page each number on it means
+
+
+def _pieced(job: Job, target: Path, wish: PrintWish, every: list[Sheet]) -> Plan:
+    """Pieces, each as often as it is wanted."""
+    size = _one_size([(sheet.layout.width_mm, sheet.layout.height_mm) for sheet in every])
+    paper = Paper(wish.width_mm, wish.height_mm, wish.margin_mm, wish.grain or None)
+    gap = 2 * every[0].layout.bleed_mm if wish.gap_mm is None else wish.gap_mm
+    sides = imposed(paper, size, _pieces(job, wish), gap, wish.duplex or None, wish.piece_grain)
+    return Laid(target, paper, size, sides), [Leaf(at, 0.0, *size) for at in range(len(every))]
+
+
+def _booklets(job: Job, target: Path, wish: PrintWish, every: list[Sheet]) -> list[Plan]:
+    """The pages of the inside two by two; and each cover on a print sheet of its own, as large as it needs."""
+    pages = leaves(every)
+    size = _one_size([(page.width_mm, page.height_mm) for page in pages if page])
+    paper = Paper(wish.width_mm, wish.height_mm, wish.margin_mm, wish.grain or None)
+    sides = booklet(paper, size, len(pages), wish.duplex or "short", wish.signature, wish.creep_mm)
+    sides = [replace(side, placed=tuple(one for one in side.placed if pages[one.page])) for side in sides]
+    found: list[Plan] = [(Laid(target, paper, size, sides, tuple(blank_pages(pages))), pages)]
+    for at, sheet in enumerate(every):
+        if sheet.role != "cover":
+            continue
+        wide, high = sheet.layout.width_mm, sheet.layout.height_mm
+        beside = 2 * (wish.margin_mm + sheet.layout.bleed_mm + TICK_MM + OFF_MM)
+        fits = wide + 2 * wish.margin_mm <= paper.width_mm and high + 2 * wish.margin_mm <= paper.height_mm
+        own = paper if fits else Paper(round(wide + beside, 3), round(high + beside, 3), wish.margin_mm)
+        name = target.with_name(f"{target.stem}-cover{len(found) if len(found) > 1 else ''}{target.suffix}")
+        laid = imposed(own, (wide, high), [(0, None)], 0.0)
+        found.append((Laid(name, own, (wide, high), laid), [Leaf(at, 0.0, wide, high)]))
+    return found
+
+
+def _one_size(sizes: list[tuple[float, float]]) -> tuple[float, float]:
+    if not sizes:
+        raise ExportFailed("This job has no pages for a booklet.", "Add pages to its inside.")
+    if any(size != sizes[0] for size in sizes):
+        raise ExportFailed("The sheets of this job are of several sizes.", "Print editions of one size at a time.")
+    return sizes[0]
 
 
 def _pieces(job: Job, wish: PrintWish) -> list[tuple[int, int | None]]:
@@ -136,21 +183,23 @@ def picture_names(target: Path, count: int) -> list[Path]:
     return [target.with_name(f"{target.stem}-{n + 1:02d}.jpg") for n in range(count)]
 
 
-def told_of(target: Path, wish: PrintWish, sides: list[Side], pages: dict[str, Any]) -> dict[str, Any]:
+def told_of(laid: list[Laid], wish: PrintWish, pages: dict[str, Any]) -> dict[str, Any]:
     """What was written, as the manifest of an export says it. ``pages``: the manifest of the pages on the sheets."""
-    written = picture_names(target, len(sides)) if wish.picture else [target]
-    sheets = max((side.sheet for side in sides), default=0)
-    return {
-        **pages,
-        "files": [
-            {
-                "file": path.name, "page": "Print sheets", "sha256": _sha256(path), "bytes": path.stat().st_size,
-                "sheets": sheets, "sides": len(sides), "sheet_mm": [wish.width_mm, wish.height_mm],
-                "on_a_side": max((len(side.placed) for side in sides), default=0),
-            }
-            for path in written
-        ],
-    }  # fmt: skip
+    return {**pages, "files": [told for one in laid for told in _told_of(one, wish)]}
+
+
+def _told_of(laid: Laid, wish: PrintWish) -> list[dict[str, Any]]:
+    written = picture_names(laid.target, len(laid.sides)) if wish.picture else [laid.target]
+    return [
+        {
+            "file": path.name, "page": "Print sheets", "sha256": _sha256(path), "bytes": path.stat().st_size,
+            "sheets": max((side.sheet for side in laid.sides), default=0), "sides": len(laid.sides),
+            "sheet_mm": [laid.paper.width_mm, laid.paper.height_mm],
+            "on_a_side": max((len(side.placed) for side in laid.sides), default=0),
+            **({"blank_pages": list(laid.blank)} if laid.blank else {}),
+        }
+        for path in written
+    ]  # fmt: skip
 
 
 def _sha256(path: Path) -> str:

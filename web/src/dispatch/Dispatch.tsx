@@ -225,7 +225,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
           </Button>
           {printing && (
             <PrintSheets
-              booklet={state.sheets.length >= 4}
+              roles={state.sheets.map(({ role }) => role ?? "page")}
               onClose={() => setPrinting(false)}
               onMake={(wish) => start.mutate(wish)}
             />

@@ -2,8 +2,10 @@ import { Button, Checkbox, Group, Select } from "@mantine/core";
 import { useState } from "react";
 import type { PrintWish } from "../api/client";
 import { Dialog } from "../ui/Dialog";
+import { listed, plural } from "../ui/format";
 import { NumberField } from "../ui/NumberField";
 import { UnitContext } from "../ui/units";
+import { bookletPages } from "./booklet";
 import css from "./press.module.css";
 
 const SHEETS = [
@@ -29,12 +31,12 @@ const GRAINS = [
 export function PrintSheets({
   onClose,
   onMake,
-  booklet,
+  roles,
 }: {
   onClose: () => void;
   onMake: (wish: PrintWish) => void;
-  /** Whether there are pages enough for a booklet. */
-  booklet: boolean;
+  /** What part each sheet of the job plays. */
+  roles: string[];
 }) {
   const [size, setSize] = useState("450x320");
   const [own, setOwn] = useState<[number, number]>([450, 320]);
@@ -45,6 +47,7 @@ export function PrintSheets({
   const [creep, setCreep] = useState(0);
   const [grain, setGrain] = useState("any");
   const [picture, setPicture] = useState(false);
+  const { pages, blank, hasCover } = bookletPages(roles);
   const [wide = 0, high = 0] = size === "own" ? own : size.split("x").map(Number);
   return (
     <UnitContext value="mm">
@@ -86,7 +89,7 @@ export function PrintSheets({
             value={margin}
             onKeep={setMargin}
           />
-          {booklet && (
+          {pages - blank.length >= 4 && (
             <Checkbox
               size="xs"
               label="A booklet: pages two by two, to be folded and stapled"
@@ -95,14 +98,22 @@ export function PrintSheets({
             />
           )}
           {folded ? (
-            <NumberField
-              label="Inner sheets move to the fold by"
-              unit="mm"
-              min={0}
-              max={5}
-              value={creep}
-              onKeep={setCreep}
-            />
+            <>
+              <p className={`${css.note} num`} role="status">
+                {`${plural(pages, "page")} on ${plural(pages / 4, "print sheet")}.`}
+                {blank.length > 0 &&
+                  ` ${blank.length === 1 ? "Page" : "Pages"} ${listed(blank)} ${blank.length === 1 ? "stays" : "stay"} blank.`}
+                {hasCover && " The cover comes as a file of its own."}
+              </p>
+              <NumberField
+                label="Inner sheets move to the fold by"
+                unit="mm"
+                min={0}
+                max={5}
+                value={creep}
+                onKeep={setCreep}
+              />
+            </>
           ) : (
             <>
               <Select

@@ -46,3 +46,7 @@ export const plural = (count: number, word: string) => `${count} ${word}${count 
 
 /** What templates are for. */
 export const PRODUCTS = ["album", "card", "collage", "calendar", "mockup"];
+
+/** Numbers in a row, as a sentence has them: 1, 30 and 31. */
+export const listed = (numbers: readonly number[]) =>
+  new Intl.ListFormat("en", { type: "conjunction" }).format(numbers.map(String));
