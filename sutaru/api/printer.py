@@ -6,6 +6,7 @@ from fastapi import APIRouter, Path, Response
 from pydantic import BaseModel, Field
 
 from ..core.errors import NotFound
+from ..core.press.joining import joined
 from ..work.answers import PrintJob, Tray
 from ..work.printing import NotPrinted, PrinterLine
 from .studio import InStudio
@@ -26,10 +27,10 @@ class PrinterState(BaseModel):
 
 
 class PrintRequest(BaseModel):
-    """A PDF of an export on paper. ``fit``: a page of another size than the paper is refused (``exact``), made smaller, or laid
-    in the middle."""
+    """PDFs of an export on paper, as one job, their pages in that order. ``fit``: a page of another size than the paper is
+    refused (``exact``), made smaller, or laid in the middle."""
 
-    file: str = Field(max_length=200)
+    files: list[Annotated[str, Field(max_length=200)]] = Field(min_length=1, max_length=500)
     tray: str = Field(max_length=40)
     copies: int = Field(1, ge=1, le=999)
     duplex: Literal["", "long", "short"] = ""
@@ -49,11 +50,12 @@ def printer(studio: InStudio) -> PrinterState:
 
 @router.post("/exports/{export}/print", status_code=201)
 def print_(studio: InStudio, export: str, asked: PrintRequest) -> PrintJob:
-    """Prints a PDF of a finished export. Refused with what the printer says against it."""
-    files = files_of(studio, export)
-    if asked.file not in files or not asked.file.endswith(".pdf"):
+    """Prints PDFs of a finished export, as one job. Refused with what the printer says against it."""
+    written = files_of(studio, export)
+    if not all(name in written and name.endswith(".pdf") for name in asked.files):
         raise NotFound("This export has no such PDF.", "Export a PDF, or print sheets.")
-    return PrinterLine(studio.printer).take(files[asked.file], asked.tray, asked.copies, asked.duplex, asked.fit)
+    data = joined([written[name] for name in asked.files])
+    return PrinterLine(studio.printer).take(data, asked.tray, asked.copies, asked.duplex, asked.fit)
 
 
 @router.get("/printer/jobs/{job}")

@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
-from pathlib import Path
 
 from ..core.errors import SutaruError
 from .answers import PrintJob, Trays
@@ -28,11 +27,11 @@ class PrinterLine:
         with self._line() as line:
             return line.ask(Trays, "GET", "/printer", ASK_S)
 
-    def take(self, path: Path, tray: str, copies: int, duplex: str, fit: str) -> PrintJob:
+    def take(self, data: bytes, tray: str, copies: int, duplex: str, fit: str) -> PrintJob:
         """Sends a PDF; how the job stands. Raises NotPrinted with what the printer says against it."""
         query: dict[str, str | int] = {"tray": tray, "copies": copies, "duplex": duplex, "fit": fit}
         with self._line() as line:
-            return line.ask(PrintJob, "POST", "/jobs", PRINT_S, params=query, content=path.read_bytes())
+            return line.ask(PrintJob, "POST", "/jobs", PRINT_S, params=query, content=data)
 
     def job(self, identity: str) -> PrintJob:
         """How a job stands. Raises NotPrinted."""

@@ -47,7 +47,7 @@ def test_cards_on_paper(printer: str, pile: Pile, tmp_path: Path) -> None:
         wish = {"width_mm": 450, "height_mm": 320, "duplex": "long", "copies": 2}
         task = client.post(f"/api/jobs/{job}/exports", json={"lab": "gullwing-300", "sheets": wish}).json()["id"]
         (file,) = ended(client, task)["outcome"]["files"]
-        asked = {"file": file["file"], "tray": "2", "copies": 3, "duplex": "long"}
+        asked = {"files": [file["file"]], "tray": "2", "copies": 3, "duplex": "long"}
         refused = client.post(f"/api/exports/{task}/print", json=asked)
         assert (refused.status_code, refused.json()["code"]) == (422, "not_printed")
         assert refused.json()["sentence"].startswith("A page of 450.0 x 320.0 mm is not of the size of tray 2")
@@ -73,8 +73,38 @@ def test_cards_on_paper(printer: str, pile: Pile, tmp_path: Path) -> None:
         assert abs(columns[0] - columns_back[0]) <= 2
         assert abs(columns[-1] - columns_back[-1]) <= 2
         assert abs(rows[0] - rows_back[0]) <= 60  # the bar and the line of the job stand at one edge
-        assert client.post(f"/api/exports/{task}/print", json={**asked, "file": "manifest.json"}).status_code == 404
+        assert client.post(f"/api/exports/{task}/print", json={**asked, "files": ["manifest.json"]}).status_code == 404
         assert client.get(f"/api/printer/jobs/{done['id']}/sides/job.pdf").status_code == 422
+
+
+def test_both_sides_of_a_card_are_one_job(printer: str, pile: Pile, tmp_path: Path) -> None:
+    """A file a side, as the lab sheet has it: at the printer they are the two sides of one sheet."""
+    studio = Studio(tmp_path / "data", printer=printer)
+    with TestClient(create_app(tmp_path / "data", opened=studio), base_url="http://localhost") as client:
+        job = start(client, "postcard-two")
+        bring(client, job, pile[1][0])
+        edit(client, job, op="fill")
+        accept_all(client, job)
+        task = client.post(f"/api/jobs/{job}/exports", json={"lab": "gullwing-300", "format": "pdf"}).json()["id"]
+        files = [file["file"] for file in ended(client, task)["outcome"]["files"]]
+        assert len(files) == 2
+        asked = {"files": files, "tray": "2", "duplex": "short", "fit": "middle", "copies": 2}
+        stopped = client.post(f"/api/exports/{task}/print", json=asked).json()
+        assert (stopped["sheets"], stopped["copies"], stopped["state"]) == (
+            1,
+            2,
+            "stopped",
+        )  # at the first sheet it jams
+        done = client.post(f"/api/printer/jobs/{stopped['id']}/on").json()
+        assert (done["state"], done["printed"]) == ("done", 2)
+        assert done["files"][:2] == ["sheet-001-front.png", "sheet-001-back.png"]
+        sides = []
+        for name in done["files"][:2]:
+            path = tmp_path / name
+            path.write_bytes(client.get(f"/api/printer/jobs/{done['id']}/sides/{name}").content)
+            with Image.open(path) as picture:
+                sides.append(np.asarray(picture.convert("RGB")).astype(int))
+        assert np.abs(sides[0] - sides[1]).mean() > 5  # another side, not the same again
 
 
 def test_a_printer_that_is_off_is_said(tmp_path: Path) -> None:
@@ -83,4 +113,4 @@ def test_a_printer_that_is_off_is_said(tmp_path: Path) -> None:
         told = client.get("/api/printer").json()
         assert not told["reachable"]
         assert "does not answer" in told["message"]
-        assert client.post("/api/exports/nothing/print", json={"file": "x.pdf", "tray": "1"}).status_code == 404
+        assert client.post("/api/exports/nothing/print", json={"files": ["x.pdf"], "tray": "1"}).status_code == 404

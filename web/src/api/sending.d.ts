@@ -1656,7 +1656,7 @@ export interface paths {
         put?: never;
         /**
          * Print
-         * @description Prints a PDF of a finished export. Refused with what the printer says against it.
+         * @description Prints PDFs of a finished export, as one job. Refused with what the printer says against it.
          */
         post: operations["print__api_exports__export__print_post"];
         delete?: never;
@@ -7428,12 +7428,12 @@ export interface components {
         };
         /**
          * PrintRequest
-         * @description A PDF of an export on paper. ``fit``: a page of another size than the paper is refused (``exact``), made smaller, or laid
-         *     in the middle.
+         * @description PDFs of an export on paper, as one job, their pages in that order. ``fit``: a page of another size than the paper is
+         *     refused (``exact``), made smaller, or laid in the middle.
          */
         PrintRequest: {
-            /** File */
-            file: string;
+            /** Files */
+            files: string[];
             /** Tray */
             tray: string;
             /**

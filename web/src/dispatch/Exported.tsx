@@ -8,7 +8,7 @@ import { OrderDialog } from "../orders/OrderDialog";
 import { OneOrder } from "../orders/Orders";
 import { Printing } from "../press/Printing";
 import { complain } from "../ui/complain";
-import { bytes, plural } from "../ui/format";
+import { bytes, listed, plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { when } from "../ui/when";
 import css from "./dispatch.module.css";
@@ -42,6 +42,9 @@ interface Manifest {
     copies?: number;
     sheets?: number;
     sheet_mm?: [number, number];
+    blank_pages?: number[];
+    trim_mm?: [number, number];
+    bleed_mm?: number;
     on_a_side?: number;
   }[];
 }
@@ -49,6 +52,9 @@ interface Manifest {
 /** Profiles by their names. */
 const PROFILES: Record<string, string> = { srgb: "sRGB", "adobe-compatible": "wide-gamut RGB" };
 const MARKS = { done: "order", failed: "stop", stopped: "look", running: "note", queued: "note" } as const;
+
+const SIDES = new Set(["front", "back", "inside"]);
+const trimmedTo = (mm: number) => Math.round(mm * 100) / 100;
 
 const looksOf = (manifest: Manifest | null) => (Array.isArray(manifest?.looks) ? manifest.looks : []);
 
@@ -81,7 +87,14 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
   const made = when(task.made);
   const pdfs = (manifest?.files ?? [])
     .filter(({ file }) => file.endsWith(".pdf"))
-    .map(({ file, sheet_mm }) => ({ name: file, width: sheet_mm?.[0], height: sheet_mm?.[1] }));
+    .map(({ file, sheet_mm, trim_mm, bleed_mm = 0, profile }) => {
+      const [width, height] = sheet_mm ?? trim_mm?.map((side) => trimmedTo(side + 2 * bleed_mm)) ?? [];
+      return { name: file, width, height, profile };
+    });
+  // The two sides of a card lie on one sheet, its back as upright as its front when it is turned like a leaf.
+  const isCard = state.sheets.length === 2 && state.sheets.every(({ role }) => SIDES.has(role ?? ""));
+  const [first] = pdfs;
+  const turned = (first?.width ?? 0) > (first?.height ?? 0) ? "short" : "long";
   const passed =
     (manifest?.accepted?.length ?? 0) + (manifest?.stops?.length ?? 0) + looksOf(manifest).length;
   return (
@@ -119,7 +132,7 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
               <a href={`/api/exports/${task.id}/files/${file.file}`}>{file.file}</a>
               <span>
                 {file.sheet_mm
-                  ? `${plural(file.sheets ?? 0, "print sheet")} of ${file.sheet_mm.join(" × ")} mm, ${file.on_a_side} on a side`
+                  ? `${plural(file.sheets ?? 0, "print sheet")} of ${file.sheet_mm.join(" × ")} mm, ${file.on_a_side} on a side${file.blank_pages ? `, ${file.blank_pages.length === 1 ? "page" : "pages"} ${listed(file.blank_pages)} blank` : ""}`
                   : `${file.width_px} × ${file.height_px} px, ${file.ppi} ppi, ${
                       PROFILES[file.profile] ?? file.colour ?? file.profile
                     }${file.bits === 16 ? ", 16 bits" : ""}${file.pages ? `, ${file.pages.length} pages` : ""}`}
@@ -162,7 +175,7 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
         <Printing
           task={task.id}
           files={pdfs}
-          sides={asked.sheets?.duplex}
+          sides={asked.sheets ? asked.sheets.duplex : isCard ? turned : ""}
           onClose={() => setPrinting(false)}
         />
       )}

@@ -148,8 +148,8 @@ export function PrintSheets({
             onChange={(event) => setPicture(event.currentTarget.checked)}
           />
           <p className={css.note}>
-            As many as go on a sheet, with marks for cutting and folding, their distances, a bar of inks and
-            the job's name.
+            {folded ? "Two pages on a side" : "As many as go on a sheet"}, with marks for cutting and folding,
+            their distances, a bar of inks and the job's name.
           </p>
           <Button
             onClick={() => {

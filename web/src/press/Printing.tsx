@@ -12,7 +12,11 @@ import css from "./press.module.css";
 
 const MARKS = { done: "order", stopped: "stop", printing: "note" } as const;
 
-/** A PDF of an export on the studio's printer: from which tray, on both sides or one, never fitted silently. */
+const ALL = "*";
+const PRESSES: Record<string, string> = { fogra39: "FOGRA39", tr006: "CGATS TR 006", srgb: "sRGB" };
+const named = (profile: string) => PRESSES[profile] ?? profile;
+
+/** PDFs of an export on the studio's printer, as one job: from which tray, on both sides or one, never fitted silently. */
 export function Printing({
   task,
   files,
@@ -20,9 +24,9 @@ export function Printing({
   onClose,
 }: {
   task: string;
-  /** How the file's backs lie, where it is of print sheets. */
+  /** How backs lie, where there are any. */
   sides?: string;
-  files: { name: string; width?: number; height?: number }[];
+  files: { name: string; width?: number; height?: number; profile?: string }[];
   onClose: () => void;
 }) {
   const printer = useQuery({
@@ -31,8 +35,9 @@ export function Printing({
     refetchInterval: 4000,
   });
   const trays = printer.data?.trays ?? [];
-  const [file, setFile] = useState(files[0]?.name ?? "");
-  const size = files.find(({ name }) => name === file);
+  const [file, setFile] = useState(files.length > 1 ? ALL : (files[0]?.name ?? ""));
+  const meant = files.filter(({ name }) => file === ALL || name === file);
+  const [size] = meant;
   const fits = trays.find((one) => near(one.width_mm, size?.width) && near(one.height_mm, size?.height));
   const [chosen, setChosen] = useState("");
   const tray = trays.find(({ name }) => name === chosen) ?? fits ?? trays[0];
@@ -61,7 +66,10 @@ export function Printing({
             label="File"
             allowDeselect={false}
             value={file}
-            data={files.map(({ name }) => name)}
+            data={[
+              { value: ALL, label: `All ${files.length}, one after the other, as one job` },
+              ...files.map(({ name }) => ({ value: name, label: name })),
+            ]}
             onChange={(value) => value && setFile(value)}
           />
         )}
@@ -72,7 +80,7 @@ export function Printing({
           value={tray?.name ?? ""}
           data={trays.map((one) => ({
             value: one.name,
-            label: `${one.name}: ${one.media}, ${one.width_mm} × ${one.height_mm} mm, ${plural(one.sheets, "sheet")} in it`,
+            label: `${one.name}: ${one.media}, ${one.width_mm} × ${one.height_mm} mm${one.profile ? `, ${named(one.profile)}` : ""}, ${plural(one.sheets, "sheet")} in it`,
           }))}
           onChange={(value) => value && setChosen(value)}
         />
@@ -110,13 +118,23 @@ export function Printing({
             {size?.width && !near(tray.width_mm, size.width) && fit === "exact"
               ? ` The file is ${size.width} × ${size.height} mm: another size than this paper.`
               : ""}
+            {tray.profile && size?.profile && tray.profile !== size.profile
+              ? ` It is made for ${named(size.profile)}, this paper is printed by ${named(tray.profile)}: its colours are converted at the printer.`
+              : ""}
           </p>
         )}
         <Button
-          disabled={!tray || !file}
+          disabled={!tray || !meant.length}
           loading={print.isPending}
           onClick={() =>
-            tray && print.mutate({ file, tray: tray.name, copies, fit, duplex: tray.duplex ? duplex : "" })
+            tray &&
+            print.mutate({
+              files: meant.map(({ name }) => name),
+              tray: tray.name,
+              copies,
+              fit,
+              duplex: tray.duplex ? duplex : "",
+            })
           }
         >
           Print
