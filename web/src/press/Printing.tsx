@@ -119,7 +119,7 @@ export function Printing({
               ? ` The file is ${size.width} × ${size.height} mm: another size than this paper.`
               : ""}
             {tray.profile && size?.profile && tray.profile !== size.profile
-              ? ` It is made for ${named(size.profile)}, this paper is printed by ${named(tray.profile)}: its colours are converted at the printer.`
+              ? ` Made for ${named(size.profile)}; this paper is printed by ${named(tray.profile)}.`
               : ""}
           </p>
         )}
