@@ -8,7 +8,7 @@ from functools import lru_cache
 
 import holidays
 from babel import Locale
-from babel.dates import get_day_names, get_month_names
+from babel.dates import format_skeleton, get_day_names, get_month_names
 
 from ..document.calendar import CalendarSaid, Dated
 from .fields import locale_of
@@ -56,6 +56,36 @@ def month_names(locale: str, width: str = "wide") -> list[str]:
     """The twelve months' names as they stand alone."""
     names = get_month_names(width, context="stand-alone", locale=locale_of(locale))
     return [names[n] for n in range(1, 13)]
+
+
+# The first digit of the numbering systems that a font that ships has (CLDR, supplemental/numberingSystems.xml; Unicode, Nd).
+_ZEROS = {"arab": "\u0660", "arabext": "\u06f0", "deva": "\u0966"}
+
+
+def figures(number: int | str, locale: str) -> str:
+    """A number in the digits that a locale writes; in Latin ones where no font that ships has those.
+
+    >>> figures(31, "ar_EG"), figures(31, "he_IL")
+    ('٣١', '31')
+    """
+    zero = _ZEROS.get(locale_of(locale).default_numbering_system)
+    if zero is None:
+        return str(number)
+    return str(number).translate({ord("0") + n: ord(zero) + n for n in range(10)})
+
+
+def month_and_year(year: int, month: int, locale: str) -> str:
+    """A month's name with its year, in the order that a locale has them.
+
+    >>> month_and_year(2027, 4, "en_GB"), month_and_year(2027, 4, "ja_JP")
+    ('April 2027', '2027年4月')
+    """
+    return figures(format_skeleton("yMMMM", date(year, month, 1), locale=locale_of(locale)), locale)
+
+
+def runs_right_to_left(locale: str) -> bool:
+    """Whether weeks run from right to left, as the writing does."""
+    return bool(locale_of(locale).text_direction == "rtl")
 
 
 def week_number(week: list[date]) -> int:

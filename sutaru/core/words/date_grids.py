@@ -17,12 +17,15 @@ from .calendars import (
     SUNDAY,
     after,
     day_names,
+    figures,
     first_day_of,
     holidays_of,
     locale_weekend,
+    month_and_year,
     month_names,
     moon_phases,
     photos_on,
+    runs_right_to_left,
     told_on,
     week_number,
     weeks,
@@ -34,6 +37,7 @@ _MOON = {"new": "●", "first": "◐", "full": "○", "last": "◑"}
 _DAYS = {"monday": 0, "sunday": 6, "saturday": 5}
 _LEAST_MM = 0.05  # of a box: words that find no room in one are a finding, not an error
 FAINT = 0.38  # opacity of days of neighbouring months
+_OPPOSITE = {"left": "right", "right": "left"}
 _SMALLEST = 0.75  # how far the words of dates are made smaller before they count as falling out of their cell
 
 
@@ -64,6 +68,7 @@ class _Drawing:
         self.em = mm_from_points(grid.size_pt)
         self.first_day = _DAYS.get(grid.first_day, -1) if grid.first_day != "locale" else first_day_of(locale)
         self.weekend = locale_weekend(locale_of(locale))
+        self._mirrored = runs_right_to_left(locale)
         self._plain = Text(
             id="a", centre=(0.0, 0.0), width_mm=1.0, height_mm=1.0, text="", sample=False, font=grid.font, weight=grid.weight,
             size_pt=grid.size_pt, leading=1.15, colour=grid.day.colour, turn_deg=grid.turn_deg, opacity=grid.opacity,
@@ -73,19 +78,24 @@ class _Drawing:
     def _id(self) -> str:
         return f"{self.grid.id[:54]}-part-{len(self.parts)}"
 
+    def _centre(self, cell: _Cell) -> tuple[float, float]:
+        """Where a cell lies on the page: all is mirrored where weeks run from right to left."""
+        x, y = apply(self.grid.page_from_box, [(-cell.x if self._mirrored else cell.x, cell.y)])[0].tolist()
+        return x, y
+
     def words(self, text: str, cell: _Cell, **look: object) -> None:
         """A box of words over a cell."""
-        centre = apply(self.grid.page_from_box, [(cell.x, cell.y)])[0].tolist()
-        place = {"id": self._id(), "text": text, "centre": tuple(centre), "width_mm": cell.w, "height_mm": cell.h}
+        place = {"id": self._id(), "text": text, "centre": self._centre(cell), "width_mm": cell.w, "height_mm": cell.h}
+        if self._mirrored and look.get("align") in _OPPOSITE:
+            look["align"] = _OPPOSITE[str(look["align"])]
         self.parts.append(self._plain.having(**place, **look))
 
     def photo(self, photo: str, cell: _Cell) -> None:
         """A photo over a cell."""
-        centre = apply(self.grid.page_from_box, [(cell.x, cell.y)])[0].tolist()
         self.parts.append(
             Opening(
                 id=self._id(), name=photo, outline=Rectangle(width_mm=cell.w, height_mm=cell.h), visible=self.grid.visible,
-                surface=Flat(centre=tuple(centre), turn_deg=self.grid.turn_deg), opacity=self.grid.opacity,
+                surface=Flat(centre=self._centre(cell), turn_deg=self.grid.turn_deg), opacity=self.grid.opacity,
                 blend=self.grid.blend, place_locked=True, content_locked=True,
             )
         )  # fmt: skip
@@ -96,11 +106,10 @@ class _Drawing:
         if line is None:
             return
         size = (cell.w, line.width_mm) if across else (line.width_mm, cell.h)
-        centre = apply(self.grid.page_from_box, [(cell.x, cell.y)])[0].tolist()
         self.parts.append(
             FillBox(
                 id=self._id(), outline=Rectangle(width_mm=size[0], height_mm=size[1]), colour=line.colour,
-                surface=Flat(centre=tuple(centre), turn_deg=self.grid.turn_deg), opacity=self.grid.opacity,
+                surface=Flat(centre=self._centre(cell), turn_deg=self.grid.turn_deg), opacity=self.grid.opacity,
                 blend=self.grid.blend, visible=self.grid.visible,
             )
         )  # fmt: skip
@@ -110,8 +119,8 @@ class _Drawing:
         if heading == "none":
             return top
         title, high = self.grid.title, 2.4 * mm_from_points(size_pt)
-        name = month_names(self.locale)[month - 1]
-        text = f"{name} {year}" if heading == "month_year" and not self.grid.perpetual else name
+        with_year = heading == "month_year" and not self.grid.perpetual
+        text = month_and_year(year, month, self.locale) if with_year else month_names(self.locale)[month - 1]
         cell = _Cell(box.x, top + high / 2, box.w, high)
         look = {"colour": title.colour, "weight": title.weight or self.grid.weight}
         self.words(text, cell, size_pt=1.35 * size_pt, stand="middle", **look)
@@ -156,8 +165,9 @@ class _Drawing:
             at = min(n, rows - 1)  # of six weeks in five rows the last two share theirs
             y = top + row * at + (row - grid.gap_mm) / 2
             if numbered and n == at:
-                self.words(str(week_number(week)), _Cell(left + margin / 2, y, margin, row - grid.gap_mm), size_pt=0.6 * size_pt,
-                           stand="middle", opacity=0.6 * grid.opacity)  # fmt: skip
+                beside = _Cell(left + margin / 2, y, margin, row - grid.gap_mm)
+                number = figures(week_number(week), self.locale)
+                self.words(number, beside, size_pt=0.6 * size_pt, stand="middle", opacity=0.6 * grid.opacity)
             for k, day in enumerate(week):
                 if n > at and day.month != month:
                     continue
@@ -177,8 +187,8 @@ class _Drawing:
 
     def _look(self, weekday: int, holiday: bool) -> dict[str, object]:
         grid = self.grid
-        look = grid.holiday if holiday else grid.weekend if weekday == SUNDAY or weekday in self.weekend else grid.day
-        if weekday == SUNDAY and not holiday and grid.sunday:
+        look = grid.holiday if holiday else grid.weekend if weekday in self.weekend else grid.day
+        if weekday == SUNDAY and SUNDAY in self.weekend and not holiday and grid.sunday:
             look = grid.sunday
         return {"colour": look.colour, "weight": look.weight or grid.weight}
 
@@ -201,7 +211,7 @@ class _Drawing:
         pad = 0.25 * mm_from_points(size_pt)
         inner = cell.inset(min(pad, cell.w / 6, cell.h / 6))
         corner = grid.figure == "corner" and not bare
-        self.words(str(day.day), inner, size_pt=size_pt, align="left" if corner else "centre",
+        self.words(figures(day.day, self.locale), inner, size_pt=size_pt, align="left" if corner else "centre",
                    stand="top" if corner or said else "middle", **look)  # fmt: skip
         if day in moons and day.month == month and not bare:
             self.words(_MOON[moons[day]], inner, size_pt=0.6 * size_pt, align="right", stand="top", **look)
@@ -249,7 +259,7 @@ class _Drawing:
                     self.words(names[day.weekday()], _Cell(x, top + 0.6 * em, wide, 1.2 * em), size_pt=0.6 * grid.size_pt,
                                stand="middle", **look)  # fmt: skip
                 self.words(
-                    str(day.day),
+                    figures(day.day, self.locale),
                     _Cell(x, top + high / 2 + (0.6 * em if names else 0), wide, high),
                     stand="middle",
                     **look,
@@ -259,7 +269,11 @@ class _Drawing:
             y, figure, named_w = top + tall * (n % tall_count + 0.5), 1.9 * em, 2.4 * em if names else 0.0
             start_x = left + column * (part + gap)
             self.words(
-                str(day.day), _Cell(start_x + figure / 2, y, figure, tall), stand="middle", align="right", **look
+                figures(day.day, self.locale),
+                _Cell(start_x + figure / 2, y, figure, tall),
+                stand="middle",
+                align="right",
+                **look,
             )
             if names:
                 named_at = _Cell(start_x + figure + named_w / 2 + 0.4 * em, y, named_w, tall)

@@ -1,0 +1,91 @@
+"""Calendars where weeks run from right to left, digits are others, and a weekend is not Saturday and Sunday; against Python's
+own calendar, Unicode's digits and CLDR's weekends (as published: Egypt and Israel Friday and Saturday, Iran Friday)."""
+
+import calendar
+import unicodedata
+
+import pytest
+
+from sutaru.core.document import DateGrid, FillBox, Text
+from sutaru.core.document.calendar import CalendarSaid
+from sutaru.core.words.date_grids import Part, drawn_out
+
+YEAR, MONTH = 2027, 3
+LOOKS = {
+    "day": {"colour": "#111111"}, "weekend": {"colour": "#222222"}, "sunday": {"colour": "#333333"},
+    "holiday": {"colour": "#444444"},
+}  # fmt: skip
+
+
+def parts(locale: str, **more: object) -> tuple[Part, ...]:
+    grid = DateGrid(
+        id="d", centre=(100, 80), width_mm=140, height_mm=100, month="2027-03", size_pt=9, holidays=False,
+        neighbours="none", **LOOKS, **more,
+    )  # fmt: skip
+    return drawn_out(grid, "", locale, CalendarSaid())
+
+
+def days(found: tuple[Part, ...]) -> dict[int, Text]:
+    """The box of each day, read by what Unicode says of its digits."""
+    read = {}
+    for part in found:
+        if isinstance(part, Text) and part.text and all(unicodedata.decimal(letter, -1) >= 0 for letter in part.text):
+            read[int("".join(str(unicodedata.decimal(letter)) for letter in part.text))] = part
+    return read
+
+
+@pytest.mark.parametrize(
+    ("locale", "first", "zero", "rest"),
+    [
+        ("ar_EG", calendar.SATURDAY, "\N{ARABIC-INDIC DIGIT ZERO}", {4, 5}),
+        ("fa_IR", calendar.SATURDAY, "\N{EXTENDED ARABIC-INDIC DIGIT ZERO}", {4}),
+        ("he_IL", calendar.SUNDAY, "0", {4, 5}),
+        ("mr_IN", calendar.SUNDAY, "\N{DEVANAGARI DIGIT ZERO}", {6}),
+        ("en_GB", calendar.MONDAY, "0", {5, 6}),
+    ],
+)
+def test_days_stand_where_a_locale_has_them(locale: str, first: int, zero: str, rest: set[int]) -> None:
+    found = days(parts(locale, weekdays="none", heading="none"))
+    whole = calendar.Calendar(first).monthdayscalendar(YEAR, MONTH)
+    assert sorted(found) == list(range(1, 32))
+    # The first day of the week is the rightmost where writing runs from right to left.
+    way = -1 if locale in ("ar_EG", "fa_IR", "he_IL") else 1
+    columns = sorted({round(part.centre[0], 3) for part in found.values()})[::way]
+    rows = sorted({round(part.centre[1], 3) for part in found.values()})
+    for n, week in enumerate(whole):
+        for k, day in enumerate(week):
+            if day:
+                x, y = found[day].centre
+                assert (round(x, 3), round(y, 3)) == (columns[k], rows[n])
+    for day, part in found.items():
+        assert min(part.text) >= zero
+        weekday = calendar.weekday(YEAR, MONTH, day)
+        wanted = "#333333" if weekday == 6 and 6 in rest else "#222222" if weekday in rest else "#111111"
+        assert part.colour == wanted
+
+
+@pytest.mark.parametrize(
+    ("locale", "title"),
+    [
+        ("ar_EG", "مارس ٢٠٢٧"),
+        ("he_IL", "מרץ 2027"),
+        ("ja_JP", "2027年3月"),
+        ("zh_CN", "2027年3月"),
+        ("en_GB", "March 2027"),
+    ],
+)
+def test_a_month_with_its_year_is_in_the_locales_order(locale: str, title: str) -> None:
+    assert title in {part.text for part in parts(locale, heading="month_year") if isinstance(part, Text)}
+
+
+def test_what_stands_beside_days_is_mirrored_too() -> None:
+    for shows in ("month", "list", "strip", "year"):
+        more = {"shows": shows, "line": {"width_mm": 0.2}, "gap_mm": 0, "week_numbers": True, "first_day": "monday"}
+        (plain, mirrored) = (parts(locale, **more) for locale in ("en_GB", "he_IL"))
+        assert len(plain) == len(mirrored)
+        for one, other in zip(plain, mirrored, strict=True):
+            centres = [p.surface.centre if isinstance(p, FillBox) else p.centre for p in (one, other)]  # type: ignore[union-attr]
+            assert centres[0][0] + centres[1][0] == pytest.approx(200)
+            assert centres[0][1] == pytest.approx(centres[1][1])
+            if isinstance(one, Text) and isinstance(other, Text):
+                assert {"left": "right", "right": "left"}.get(one.align, one.align) == other.align
