@@ -1,5 +1,6 @@
 """Print files read back: our own pass, and each of many defects put into them is named. Other programs' files too."""
 
+import io
 import json
 import re
 from collections.abc import Callable
@@ -120,6 +121,61 @@ def page(pdf: pikepdf.Pdf):  # type: ignore[no-untyped-def]
     return pdf.pages[0].obj
 
 
+def pattern(pdf: pikepdf.Pdf, PatternType: int, **more: object) -> None:
+    fields = {"Type": Name.Pattern, "PatternType": PatternType, **more}
+    tile = {
+        "PaintType": 1,
+        "TilingType": 1,
+        "BBox": Array([0, 0, 9, 9]),
+        "XStep": 9,
+        "YStep": 9,
+        "Resources": Dictionary(),
+    }
+    made: object = Stream(pdf, b"1 0 0 rg 0 0 5 5 re f", **fields, **tile) if PatternType == 1 else Dictionary(**fields)
+    page(pdf).Resources["/Pattern"] = Dictionary(Extra=pdf.make_indirect(made))
+    paint(pdf, "/Pattern cs /Extra scn 20 20 30 30 re f")
+
+
+def masked(pdf: pikepdf.Pdf, content: bytes, **said: object) -> None:
+    shape = Stream(
+        pdf, content, Type=Name.XObject, Subtype=Name.Form, BBox=Array([0, 0, 200, 200]), Resources=Dictionary(),
+        Group=Dictionary(S=Name.Transparency, **{"CS": Name.DeviceGray, **said}),
+    )  # fmt: skip
+    state(pdf, "/Extra gs", SMask=Dictionary(S=Name.Luminosity, G=pdf.make_indirect(shape)))
+
+
+def own_font(pdf: pikepdf.Pdf, data: bytes) -> None:
+    about = Dictionary(
+        Type=Name.FontDescriptor, FontName=Name.Kite, Flags=32, FontFile2=pdf.make_indirect(Stream(pdf, data))
+    )
+    found = Dictionary(
+        Type=Name.Font, Subtype=Name.TrueType, BaseFont=Name.Kite, FontDescriptor=pdf.make_indirect(about)
+    )
+    page(pdf).Resources.Font = Dictionary(F=pdf.make_indirect(found))
+    paint(pdf, "BT 0 0 0 1 k /F 12 Tf 30 30 Td (kite) Tj ET")
+
+
+def jpeg(pdf: pikepdf.Pdf, harm: bool = False, **more: object) -> None:
+    """A picture in inks of 160 px, said to be so; ``harm``: with zeros in its middle."""
+    data = io.BytesIO()
+    noise = np.random.default_rng(2).integers(0, 90, (160, 160, 4), np.uint8)
+    Image.fromarray(noise, "CMYK").save(data, "JPEG", quality=90)
+    kept = bytearray(data.getvalue())
+    if harm:
+        kept[len(kept) // 2 : len(kept) // 2 + 400] = bytes(400)
+    fields = {"Width": 160, "Height": 160, "ColorSpace": Name.DeviceCMYK, "BitsPerComponent": 8, "Filter": Name.DCTDecode,
+              "Type": Name.XObject, "Subtype": Name.Image, **more}  # fmt: skip
+    page(pdf).Resources.XObject["/Extra"] = pdf.make_indirect(Stream(pdf, bytes(kept), **fields))
+    paint(pdf, "q 60 0 0 60 20 20 cm /Extra Do Q")
+
+
+def test_a_sound_picture_is_none(sound: Path, tmp_path: Path) -> None:
+    with pikepdf.open(sound) as pdf:
+        jpeg(pdf, Decode=Array([1, 0] * 4))  # stored inverted, as its marker says, and turned back
+        pdf.save(tmp_path / "more.pdf", force_version="1.6", deterministic_id=True)
+    assert {one.rule for one in verify(tmp_path / "more.pdf", LAB, no_assets).defects} <= {"ink"}
+
+
 def separation(pdf: pikepdf.Pdf) -> None:
     tint = Dictionary(FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=[0, 1, 1, 0], N=1)
     page(pdf).Resources.ColorSpace["/Own"] = Array([Name.Separation, Name("/Gold Foil"), Name.DeviceCMYK, tint])
@@ -177,6 +233,30 @@ DEFECTS: dict[str, tuple[Callable[[pikepdf.Pdf], object], str]] = {
     "PostScript": (lambda pdf: form(pdf, b"", Subtype=Name.PS), "postscript"),
     "a page of another file": (lambda pdf: form(pdf, b"", Ref=Dictionary(F=String("other.pdf"), Page=0)), "reference"),
     "pictures to choose from": (lambda pdf: picture(pdf, 90, 20, Alternates=Array([])), "alternates"),
+    "a cut profile": (lambda pdf: new_profile(pdf, profile_bytes("fogra39")[:-2000]), "intent_profile"),
+    "a trim of no width": (lambda pdf: page(pdf).__setitem__("/TrimBox", Array([20, 20, 20, 150])), "trim_box"),
+    "RGB in a pattern": (lambda pdf: pattern(pdf, PatternType=1), "device_rgb"),
+    "RGB in a shading": (lambda pdf: pattern(pdf, PatternType=2, Shading=Dictionary(
+        ShadingType=2, ColorSpace=Name.DeviceRGB, Coords=[0, 0, 9, 9],
+        Function=Dictionary(FunctionType=2, Domain=[0, 1], C0=[0, 0, 0], C1=[1, 0, 0], N=1))), "device_rgb"),
+    "RGB in an inline picture": (
+        lambda pdf: paint(pdf, "q 9 0 0 9 20 20 cm BI /W 2 /H 1 /CS /RGB /BPC 8 ID abcdef EI Q"), "device_rgb"),
+    "RGB in a soft mask": (lambda pdf: masked(pdf, b"1 0 0 rg 0 0 50 50 re f"), "device_rgb"),
+    "RGB in a soft mask's group": (lambda pdf: masked(pdf, b"0 g 0 0 50 50 re f", CS=Name.DeviceRGB), "device_rgb"),
+    "RGB in the page's group": (lambda pdf: page(pdf).Group.__setitem__("/CS", Name.DeviceRGB), "device_rgb"),
+    "another title in XMP": (xmp("dc:title", "Dunes"), "title"),
+    "another date in XMP": (xmp("xmp:CreateDate", "2020-01-01T00:00:00+00:00"), "xmp_dates"),
+    "another standard in its information": (
+        lambda pdf: pdf.docinfo.__setitem__("/GTS_PDFXVersion", String("PDF/X-1:2001")), "standard"),
+    "a state never kept": (lambda pdf: paint(pdf, "Q Q"), "content"),
+    "a state never taken back": (lambda pdf: paint(pdf, "q 0 0 0 1 k"), "content"),
+    "a font file that is none": (lambda pdf: own_font(pdf, b"kites " * 200), "content"),
+    "a picture of another width": (lambda pdf: jpeg(pdf, Width=150), "syntax"),
+    "a picture that is its negative": (lambda pdf: picture(pdf, 90, 20, Decode=Array([1, 0] * 4)), "decode"),
+    "a blend that nobody knows": (lambda pdf: state(pdf, "/Extra gs", BM=Name.Shimmer), "blend"),
+    "zeros in a picture": (lambda pdf: jpeg(pdf, harm=True), "syntax"),
+    "too much ink in a shape": (lambda pdf: paint(pdf, "1 1 1 1 k 20 20 60 60 re f"), "ink"),
+    "too much ink in a line": (lambda pdf: paint(pdf, "1 1 1 1 K 2 w 20 20 m 60 60 l S"), "ink"),
     "damaged content": (lambda pdf: paint(pdf, "q 1 0 0 cm /Nothing Do (((("), "content"),
 }  # fmt: skip
 
@@ -197,6 +277,12 @@ def test_a_defect_put_into_a_pdf_is_named(defect: str, sound: Path, tmp_path: Pa
                "xmp_version", "trim_off_bleed", "off_media", "bleed", "size", "title", "xmp", "trapped", "small_words",
                "syntax", "annotation", "xmp_dates", "xmp_ids"}  # fmt: skip
     assert set(found) - {rule} <= follows
+
+
+def test_broken_xmp_is_named(sound: Path, tmp_path: Path) -> None:
+    target = tmp_path / "harmed.pdf"
+    target.write_bytes(sound.read_bytes().replace(b"</rdf:RDF>", b"</rdf:RDX>"))
+    assert ("xmp", "Its XMP metadata is damaged.") in {(one.rule, one.sentence) for one in verify(target).defects}
 
 
 def test_a_harmed_file_is_no_reason_to_fail(sound: Path, tmp_path: Path) -> None:

@@ -15,7 +15,7 @@ from ..geometry.matrices import Matrix
 from ..measure import mm_from_points
 
 # What is followed; path building is not.
-_SEEN = "q Q cm Do k K rg RG g G cs CS sc scn SC SCN gs Tf Tj TJ ' \" w S s f F f* B B* b b* BI sh Tr Tm"
+_SEEN = "q Q cm Do k K rg RG g G cs CS sc scn SC SCN gs Tf Tj TJ ' \" w S s f F f* B B* b b* BI ID EI sh Tr Tm"
 _FILLS, _STROKES = {"f", "F", "f*", "B", "B*", "b", "b*"}, {"S", "s", "B", "B*", "b", "b*"}
 DEEP = 12  # forms within forms
 
@@ -53,6 +53,10 @@ class Seen:
     white_over: bool = False
     transfers: set[str] = field(default_factory=set)
     postscript: bool = False
+    blends: set[str] = field(default_factory=set)  # ways of blending that no standard knows
+    groups: set[str] = field(default_factory=set)  # colour spaces that transparency is worked out in
+    most_ink: float = 0.0  # of what is drawn in inks, percent
+    unfinished: bool = False  # a state is kept and never taken back
     faults: list[str] = field(default_factory=list)
     streams: list[Any] = field(default_factory=list)
 
@@ -76,6 +80,7 @@ def seen_on(page: pikepdf.Page) -> Seen:
     contents = page.obj.get("/Contents")
     if contents is not None:
         found.streams += list(contents) if isinstance(contents, pikepdf.Array) else [contents]
+    _group(page.obj, page.resources, found)
     _follow(page, page.resources, _State(np.eye(3)), found, 0)
     return found
 
@@ -121,6 +126,7 @@ def _follow(holder: Any, resources: Any, state: _State, found: Seen, depth: int)
             found.faults.append(f"{name} names something that is not there")
         except (IndexError, TypeError, ValueError, AttributeError):
             found.faults.append(f"{name} is not given what it needs")
+    found.unfinished |= bool(kept)
 
 
 _DEVICE = {"g": "DeviceGray", "rg": "DeviceRGB", "k": "DeviceCMYK"}
@@ -132,7 +138,10 @@ def _step(
     if name == "q":
         kept.append(state)
     elif name == "Q":
-        return kept.pop() if kept else state
+        if not kept:
+            found.faults.append("Q takes back a state that was never kept")
+            return state
+        return kept.pop()
     elif name == "cm":
         a, b, c, d, e, f = _numbers(operands)
         return replace(state, matrix=state.matrix @ np.array([[a, c, e], [b, d, f], [0, 0, 1.0]]))
@@ -144,11 +153,13 @@ def _step(
         ink = Ink(family, (), spot)
         return replace(state, fill=ink) if name == "cs" else replace(state, stroke=ink)
     elif name in ("sc", "scn", "SC", "SCN"):
+        if operands and isinstance(operands[-1], pikepdf.Name):
+            _pattern(resources["/Pattern"][str(operands[-1])], resources, state, found, depth)
         if name.islower():
             return replace(state, fill=replace(state.fill, values=_numbers(operands)))
         return replace(state, stroke=replace(state.stroke, values=_numbers(operands)))
     elif name == "gs":
-        return _graphics(resources["/ExtGState"][str(operands[0])], state, found)
+        return _graphics(resources["/ExtGState"][str(operands[0])], resources, state, found, depth)
     elif name == "w":
         return replace(state, width=float(operands[0]))
     elif name == "Tf":
@@ -167,8 +178,10 @@ def _step(
         _placed(resources["/XObject"][str(operands[0])], resources, state, found, depth)
     elif name == "sh":
         found.families.add(family_of(resources["/Shading"][str(operands[0])]["/ColorSpace"], resources)[0])
-    elif name in ("BI", "INLINE IMAGE"):
-        found.families.add("DeviceGray")
+    elif name == "INLINE IMAGE":
+        inner = operands[0].obj
+        mask, space = bool(inner.get("/ImageMask", False)), inner.get("/ColorSpace", pikepdf.Name.DeviceGray)
+        found.families.add(state.fill.family if mask else family_of(space, resources)[0])
     if name in _FILLS:
         _painted(state.fill, state, found)
     if name in _STROKES:
@@ -183,9 +196,45 @@ def _painted(ink: Ink, state: _State, found: Seen) -> None:
         found.spots.add(ink.spot)
     if state.over and ink.family == "DeviceCMYK" and len(ink.values) == 4 and max(ink.values) == 0:
         found.white_over = True
+    if ink.family == "DeviceCMYK" and len(ink.values) == 4:
+        found.most_ink = max(found.most_ink, 100 * sum(ink.values))
 
 
-def _graphics(said: Any, state: _State, found: Seen) -> _State:
+def _group(holder: Any, resources: Any, found: Seen) -> None:
+    """The colour space of a transparency group (ISO 32000-1, 11.6.6)."""
+    space = holder.get("/Group", {}).get("/CS")
+    if space is not None:
+        found.groups.add(family_of(space, resources)[0])
+
+
+def _pattern(pattern: Any, resources: Any, state: _State, found: Seen, depth: int) -> None:
+    """What a pattern paints: tiles of content, or a shading (ISO 32000-1, 8.7)."""
+    if int(pattern.get("/PatternType", 0)) == 2:
+        found.families.add(family_of(pattern["/Shading"]["/ColorSpace"], resources)[0])
+    elif depth < DEEP:
+        found.streams.append(pattern)
+        _follow(pattern, pattern.get("/Resources", resources), state, found, depth + 1)
+
+
+# ISO 32000-1, tables 136 and 137; Compatible is Normal.
+_BLENDS = {
+    "/Normal", "/Compatible", "/Multiply", "/Screen", "/Overlay", "/Darken", "/Lighten", "/ColorDodge", "/ColorBurn",
+    "/HardLight", "/SoftLight", "/Difference", "/Exclusion", "/Hue", "/Saturation", "/Color", "/Luminosity",
+}  # fmt: skip
+
+
+def _graphics(said: Any, resources: Any, state: _State, found: Seen, depth: int) -> _State:
+    blend = said.get("/BM")
+    if blend is not None:  # of several a reader takes the first that it knows
+        names = {str(one) for one in (blend if isinstance(blend, pikepdf.Array) else [blend])}
+        if not names & _BLENDS:
+            found.blends |= {name[1:] for name in names}
+    mask = said.get("/SMask")
+    if isinstance(mask, pikepdf.Dictionary) and "/G" in mask and depth < DEEP:
+        shape = mask["/G"]
+        found.streams.append(shape)
+        _group(shape, resources, found)
+        _follow(shape, shape.get("/Resources", resources), state, found, depth + 1)
     found.transfers |= {key for key in ("/TR", "/TR2", "/HTP") if key in said and str(said.get(key)) != "/Default"}
     if "/op" in said or "/OP" in said:
         state = replace(state, over=bool(said.get("/op", said.get("/OP", False))))
@@ -196,10 +245,28 @@ def _font(resources: Any, name: str, found: Seen) -> None:
     font = resources["/Font"][name]
     inner = font["/DescendantFonts"][0] if "/DescendantFonts" in font else font
     about = inner.get("/FontDescriptor")
-    held = str(font.get("/Subtype")) == "/Type3" or (
-        about is not None and any(key in about for key in ("/FontFile", "/FontFile2", "/FontFile3"))
-    )
-    found.fonts[str(font.get("/BaseFont", name))[1:]] = held
+    files = [key for key in ("/FontFile", "/FontFile2", "/FontFile3") if about is not None and key in about]
+    held = str(font.get("/Subtype")) == "/Type3" or bool(files)
+    called = str(font.get("/BaseFont", name))[1:]
+    found.fonts[called] = held
+    if files and not _is_font(files[0], about[files[0]]):
+        found.faults.append(f"the file of the font {called} is no font")
+
+
+_SFNT = (b"\0\1\0\0", b"true", b"OTTO", b"ttcf", b"typ1")
+
+
+def _is_font(key: str, stream: Any) -> bool:
+    """Whether a font's file begins as one of its kind does (ISO 32000-1, table 126)."""
+    try:
+        data = bytes(stream.read_bytes())
+    except pikepdf.PdfError:
+        return False
+    if key == "/FontFile":
+        return data.startswith((b"%!", b"\x80\x01"))
+    if key == "/FontFile3" and str(stream.get("/Subtype")) in ("/Type1C", "/CIDFontType0C"):
+        return len(data) > 4 and data[0] == 1
+    return data.startswith(_SFNT)
 
 
 def _placed(what: Any, resources: Any, state: _State, found: Seen, depth: int) -> None:
@@ -213,6 +280,7 @@ def _placed(what: Any, resources: Any, state: _State, found: Seen, depth: int) -
             a, b, c, d, e, f = (float(v) for v in what["/Matrix"])
             own = np.array([[a, c, e], [b, d, f], [0, 0, 1.0]])
         inner = replace(state, matrix=state.matrix @ own)
+        _group(what, resources, found)
         _follow(what, what.get("/Resources", resources), inner, found, depth + 1)
     elif kind == "/Image":
         width, height = int(what["/Width"]), int(what["/Height"])

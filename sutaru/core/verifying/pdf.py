@@ -9,9 +9,11 @@ import logging
 import re
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
+from datetime import datetime
 from functools import cached_property
 from pathlib import Path
 from typing import Any
+from xml.etree import ElementTree
 
 import numpy as np
 import pikepdf
@@ -22,11 +24,12 @@ from ..colour.inks import in_inks
 from ..colour.output import Assets, press_bytes
 from ..colour.profiles import described
 from ..document import LabSheet
-from .pages import Seen, boxes_mm, seen_on
+from .pages import Picture, Seen, boxes_mm, seen_on
 from .report import Defect, Report, Severity
 
 PDFX = "{http://www.npes.org/pdfx/ns/id/}GTS_PDFXVersion"
 _NEAR_MM = 0.02
+_PADDING = 16  # bytes that some cameras write after a picture's last (common practice, no source)
 _HAIR_PT = 0.125  # a thinner line may not print (common practice, no source)
 _SMALL_PT = 4.0  # smaller words are hard to read (common practice, no source)
 _FORBIDDEN = {"/Launch", "/JavaScript", "/SubmitForm", "/ImportData", "/ResetForm", "/Movie", "/Sound", "/Rendition"}
@@ -45,9 +48,19 @@ class Looked:
     seen: list[Seen] = field(default_factory=list)
 
     @cached_property
+    def has_broken_xmp(self) -> bool:
+        """Whether there is XMP, and it is no XML."""
+        try:
+            if "/Metadata" in self.pdf.Root:
+                ElementTree.fromstring(self.pdf.Root.Metadata.read_bytes())
+        except (ElementTree.ParseError, pikepdf.PdfError):
+            return True
+        return False
+
+    @cached_property
     def xmp(self) -> dict[str, str]:
-        """Its XMP, by names with their namespaces."""
-        if "/Metadata" not in self.pdf.Root:
+        """Its XMP, by names with their namespaces; nothing where it is broken."""
+        if "/Metadata" not in self.pdf.Root or self.has_broken_xmp:
             return {}
         with self.pdf.open_metadata(set_pikepdf_as_editor=False, update_docinfo=False, strict=True) as told:
             return {str(key): str(value) for key, value in told.items()}
@@ -103,7 +116,7 @@ def claims(f: Looked) -> Found:
 def syntax(f: Looked) -> Found:
     """Each object is read, and each stream unpacked; of a JPEG the header and its end, since to decode all costs more than to
     print."""
-    problems = []
+    problems: list[str] = []
     for held in f.pdf.objects:
         if not isinstance(held, pikepdf.Stream):
             continue
@@ -114,15 +127,33 @@ def syntax(f: Looked) -> Found:
             if last not in ("/DCTDecode", "/JPXDecode"):
                 held.read_bytes()
             elif last == "/DCTDecode" and isinstance(kinds, pikepdf.Name):
-                data = held.read_raw_bytes()
-                simplejpeg.decode_jpeg_header(data)
-                if b"\xff\xd9" not in data[-64:]:
-                    problems.append(f"the picture in object {number} ends early")
+                problems += _harm(held, number)
         except (pikepdf.PdfError, ValueError) as error:
             problems.append(f"object {number}: {_said(error, f.pdf.filename)}")
     problems += [_said(told, f.pdf.filename) for told in f.pdf.get_warnings()]
     for problem in dict.fromkeys(problems[:5]):
         yield _one("syntax", f"Its structure is damaged: {problem}.")
+
+
+def _harm(stream: Any, number: int) -> Iterator[str]:
+    """What is wrong with a JPEG: it is decoded at an eighth of its size, which reads all of it and draws little."""
+    data = stream.read_raw_bytes()
+    height, width, *_ = simplejpeg.decode_jpeg_header(data)
+    said = int(stream.get("/Width", width)), int(stream.get("/Height", height))
+    if said != (width, height):
+        yield f"the picture in object {number} is {width} x {height} px, and is said to be {said[0]} x {said[1]}"
+    if b"\xff\xd9" not in data[-64:]:
+        yield f"the picture in object {number} ends early"
+        return
+    try:
+        with Image.open(io.BytesIO(data)) as picture:
+            if picture.mode in ("L", "RGB", "CMYK"):
+                spaces = {"L": "GRAY", "RGB": "RGB", "CMYK": "CMYK"}
+                simplejpeg.decode_jpeg(data, spaces[picture.mode], min_height=1, min_width=1, min_factor=8, strict=True)
+    except (ValueError, OSError) as error:
+        left_over = re.search(r"(\d+) extraneous bytes", str(error))
+        if not left_over or int(left_over[1]) > _PADDING:
+            yield f"the picture in object {number} is damaged within"
 
 
 def _said(told: object, path: str) -> str:
@@ -158,7 +189,8 @@ def output_intent(f: Looked) -> Found:
         yield _one("intent_profile", "Its output intent carries no profile.")
         return
     kind = f.profile[12:16].decode("latin-1").strip()
-    if not f.press_space or f.profile[36:40] != b"acsp":
+    whole = int.from_bytes(f.profile[:4], "big") == len(f.profile)  # ICC.1:2022, 7.2.2
+    if not f.press_space or f.profile[36:40] != b"acsp" or not whole:
         yield _one("intent_profile", "The profile of its output intent is damaged.")
     elif kind != "prtr":
         yield _one("intent_class", f"The profile of its output intent is no output profile (its class is {kind}).")
@@ -180,6 +212,10 @@ def intended_press(f: Looked) -> Found:
 
 
 def metadata(f: Looked) -> Found:
+    if f.has_broken_xmp:
+        yield _one("xmp", "Its XMP metadata is damaged.", "stop" if f.x4 else "look")
+        return
+    yield from _told_twice(f)
     if not f.x4:
         return
     if not f.xmp:
@@ -195,6 +231,35 @@ def metadata(f: Looked) -> Found:
         yield _one("xmp_ids", f"Its XMP lacks {', '.join(missing)}.")
     if not f.said("dc", "title"):
         yield _one("title", "It has no title.")
+
+
+def _told_twice(f: Looked) -> Found:
+    """What the information dictionary and XMP both say they say alike (ISO 15930-7, 6.17)."""
+    if "/Info" not in f.pdf.trailer:
+        return
+    severity: Severity = "stop" if f.x4 else "look"
+    title, told = str(f.pdf.docinfo.get("/Title", "")), f.said("dc", "title")
+    if title and told and title != told:
+        yield _one("title", f"It has two titles: {title[:60]}, and {told[:60]} in its XMP.", severity)
+    for key, name in (("/CreationDate", "CreateDate"), ("/ModDate", "ModifyDate")):
+        said, again = _moment(str(f.pdf.docinfo.get(key, ""))), _moment(f.said("xmp", name))
+        if said and again and said != again:
+            yield _one("xmp_dates", f"Its {name} in XMP is another than that of the file.", severity)
+    version = f.pdf.docinfo.get("/GTS_PDFXVersion")
+    if version is not None and f.xmp.get(PDFX) and str(version) != f.xmp[PDFX]:
+        yield _one("standard", f"It says to be {version}, and {f.xmp[PDFX]} in its XMP.", severity)
+
+
+def _moment(said: str) -> datetime | None:
+    """A date of PDF (D:20260620120000+02'00') or of XMP; None where it is neither, or tells no zone."""
+    try:
+        if said.startswith("D:"):
+            plain = said[2:].replace("'", "")
+            return datetime.strptime(plain.replace("Z", "+0000")[:19], "%Y%m%d%H%M%S%z")
+        found = datetime.fromisoformat(said)
+        return found.replace(microsecond=0) if found.tzinfo else None
+    except ValueError:
+        return None
 
 
 def trapped(f: Looked) -> Found:
@@ -253,6 +318,8 @@ def boxes(f: Looked) -> Found:
         if f.x4 and trim is not None and art is not None:
             yield _one("trim_and_art", "It has a trim box and an art box; PDF/X-4 wants one of them.", page=n)
         inner = trim or art
+        if inner and min(inner[2] - inner[0], inner[3] - inner[1]) < _NEAR_MM:
+            yield _one("trim_box", "Its trim box has no size.", page=n)
         if inner and bleed and not _within(inner, bleed):
             yield _one("trim_off_bleed", "Its trim box runs beyond its bleed box.", page=n)
         if (bleed and not _within(bleed, media)) or (inner and not _within(inner, media)):
@@ -311,6 +378,8 @@ def annotations(f: Looked) -> Found:
 def colours(f: Looked) -> Found:
     """Device colours only where the press named is of their kind."""
     for n, seen in enumerate(f.seen, 1):
+        if f.x4 and "DeviceRGB" in seen.groups and f.press_space != "RGB":
+            yield _one("device_rgb", "What can be seen through is worked out in RGB without a profile.", page=n)
         if f.x4 and "DeviceRGB" in seen.families and f.press_space != "RGB":
             yield _one("device_rgb", "RGB without a profile is on it: nobody knows which colour that is.", page=n)
         if f.x4 and "DeviceCMYK" in seen.families and f.press_space != "CMYK":
@@ -375,6 +444,15 @@ def odd(f: Looked) -> Found:
     for n, seen in enumerate(f.seen, 1):
         if seen.faults:
             yield _one("content", f"Its content is damaged: {seen.faults[0]}.", page=n)
+        if seen.unfinished:
+            severity: Severity = "stop" if f.x4 else "look"
+            yield _one("content", "Its content is damaged: q keeps a state that is never taken back.", severity, n)
+        if seen.blends:
+            yield _one(
+                "blend", f"Something blends in a way that nobody knows: {', '.join(sorted(seen.blends))}.", page=n
+            )
+        if any(_is_inverted(picture) for picture in seen.pictures):
+            yield _one("decode", "A picture is printed as its negative (Decode).", "look", n)
         if seen.transfers and f.x4:
             yield _one("transfer", "It changes the press's own curves.", page=n)
         if seen.postscript:
@@ -393,8 +471,18 @@ def odd(f: Looked) -> Found:
                 break
 
 
+def _is_inverted(picture: Picture) -> bool:
+    """Whether a picture's numbers are turned round, which only some JPEGs of inks are stored for (Adobe's APP14 marker)."""
+    stream = picture.stream
+    decode = [float(v) for v in stream.get("/Decode", [])]
+    if len(decode) < 2 or decode[0] <= decode[1] or stream.get("/ImageMask", False):
+        return False
+    jpeg = str(stream.get("/Filter", "")) == "/DCTDecode"
+    return not (jpeg and len(decode) == 8 and b"Adobe" in stream.read_raw_bytes()[:4096])
+
+
 def ink(f: Looked) -> Found:
-    """No place takes more ink than the press: pictures in inks as they are, in RGB as they will be."""
+    """No place takes more ink than the press: pictures in inks as they are, in RGB as they will be; what is drawn."""
     press = f.lab.press if f.lab else None
     if press is None or f.press_space not in ("", "CMYK"):
         return
@@ -403,6 +491,9 @@ def ink(f: Looked) -> Found:
         return
     for n, seen in enumerate(f.seen, 1):
         most = max((_most_ink(p.stream, icc, f.lab) for p in seen.pictures if p.family != "DeviceGray"), default=0.0)  # type: ignore[arg-type]
+        if seen.most_ink > press.ink_limit + 2:
+            sentence = f"What is drawn takes {seen.most_ink:.0f} % of ink; the press takes {press.ink_limit}."
+            yield _one("ink", sentence, "look", n)
         if most > press.ink_limit + 2:
             yield _one("ink", f"A picture takes {most:.0f} % of ink; the press takes {press.ink_limit}.", "look", n)
 
