@@ -32,6 +32,21 @@ def pdf(drawing: str = "", pages: int = 1, turn: int = 0, password: str = "", **
 BOXES = {"TrimBox": [10, 12, 210, 132], "BleedBox": [7, 8, 213, 136]}
 
 
+def test_a_page_in_another_unit_is_as_large_as_it_says() -> None:
+    """ISO 32000-1, table 30: pages larger than 200 in are told in units of several points."""
+    hole = "0.9 0.1 0.9 rg 100 100 200 150 re f"
+    with pikepdf.open(io.BytesIO(pdf(hole, **BOXES))) as made:
+        made.pages[0].obj.UserUnit = 2.5
+        buffer = io.BytesIO()
+        made.save(buffer)
+    for guide in (True, False):
+        (sheet,) = read_foreign(buffer.getvalue(), "large.pdf", guide=guide).sheets
+        size = sheet.layout.width_mm, sheet.layout.height_mm
+        assert size == pytest.approx((2.5 * TRIM[0], 2.5 * TRIM[1]), abs=0.03)
+        if guide:
+            assert sheet.layout.bleed_mm == pytest.approx(7.5, abs=0.02)
+
+
 @pytest.mark.parametrize("turn", [0, 90, 180, 270])
 def test_a_blank_is_laid_as_a_guide_by_its_boxes(turn: int) -> None:
     """A red square in the trim's corner that is low on the left lies there, however the page is turned."""

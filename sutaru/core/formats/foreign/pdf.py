@@ -3,7 +3,11 @@
 Rasterised by PDFium at the print's ppi, as far as the budget of pixels goes.
 """
 
+import io
+import math
+
 import numpy as np
+import pikepdf
 import pypdfium2
 from numpy.typing import NDArray
 
@@ -29,11 +33,12 @@ def read_pdf(data: bytes, name: str, areas: str, guide: bool) -> Read:
     if not count:
         raise FileRefused(f"{name} has no pages.", "Save it anew.")
     try:
+        units = _units(data)
         if not guide:
-            return _flat(document[0], areas, count)
+            return _flat(document[0], units.get(0, 1.0), areas, count)
         sheets, files = [], {}
         for n in range(min(count, MOST_PAGES)):
-            sheet, png = _guide(document[n], n, MOST_PAGES if count > 1 else 1)
+            sheet, png = _guide(document[n], units.get(n, 1.0), n, MOST_PAGES if count > 1 else 1)
             sheets.append(sheet)
             files[name_of(png)] = png
     except pypdfium2.PdfiumError as error:
@@ -44,32 +49,43 @@ def read_pdf(data: bytes, name: str, areas: str, guide: bool) -> Read:
     return Read(tuple(sheets), files, tuple(notes), "guide")
 
 
-def _guide(page: pypdfium2.PdfPage, n: int, of: int) -> tuple[Sheet, bytes]:
+def _units(data: bytes) -> dict[int, float]:
+    """How many points a unit is, of pages where it is not one (ISO 32000-1, table 30: UserUnit), which PDFium passes over."""
+    try:
+        with pikepdf.open(io.BytesIO(data)) as pdf:
+            said = {n: float(page.obj.get("/UserUnit", 1)) for n, page in enumerate(pdf.pages[:MOST_PAGES])}
+    except (pikepdf.PdfError, TypeError, ValueError):
+        return {}
+    return {n: unit for n, unit in said.items() if unit > 0 and math.isfinite(unit)}
+
+
+def _guide(page: pypdfium2.PdfPage, unit: float, n: int, of: int) -> tuple[Sheet, bytes]:
     seen, trim, bleed = _boxes(page)
-    size = _mm(trim[2] - trim[0]), _mm(trim[3] - trim[1])
+    size = _mm(trim[2] - trim[0], unit), _mm(trim[3] - trim[1], unit)
     margins = [trim[0] - bleed[0], trim[1] - bleed[1], bleed[2] - trim[2], bleed[3] - trim[3]]
-    png = png_of(_drawn(page, seen))
-    box = tuple(_mm(at - trim[k % 2]) for k, at in enumerate(seen))
+    png = png_of(_drawn(page, seen, unit))
+    box = tuple(_mm(at - trim[k % 2], unit) for k, at in enumerate(seen))
     named = "Sheet" if of == 1 else f"Page {n + 1}"
     return as_guide(
-        f"sheet-{n + 1}" if n else "sheet", named, size, min(50.0, max(0.0, _mm(min(margins)))),
+        f"sheet-{n + 1}" if n else "sheet", named, size, min(50.0, max(0.0, _mm(min(margins), unit))),
         (box[0], box[1], box[2], box[3]), png,
     ), png  # fmt: skip
 
 
-def _flat(page: pypdfium2.PdfPage, areas: str, count: int) -> Read:
+def _flat(page: pypdfium2.PdfPage, unit: float, areas: str, count: int) -> Read:
     seen, trim, _ = _boxes(page)
-    pixels = _drawn(page, seen)
+    pixels = _drawn(page, seen, unit)
     k = pixels.shape[1] / (seen[2] - seen[0]), pixels.shape[0] / (seen[3] - seen[1])
     x0, y0, x1, y1 = (round((at - seen[n % 2]) * k[n % 2]) for n, at in enumerate(trim))
     part = np.ascontiguousarray(pixels[max(0, y0) : y1, max(0, x0) : x1])
-    found = read_flat(part, (_mm(trim[2] - trim[0]), _mm(trim[3] - trim[1])), areas)
+    found = read_flat(part, (_mm(trim[2] - trim[0], unit), _mm(trim[3] - trim[1], unit)), areas)
     notes = (f"Only the first of {count} pages was read.",) if count > 1 else ()
     return of_flat(found, part.shape[1::-1], notes)
 
 
-def _mm(points: float) -> float:
-    return round(mm_from_points(points), 3)
+def _mm(length: float, unit: float) -> float:
+    """A length of a page in mm. ``unit``: points to its unit."""
+    return round(mm_from_points(length * unit), 3)
 
 
 def _boxes(page: pypdfium2.PdfPage) -> tuple[Rect, Rect, Rect]:
@@ -94,10 +110,10 @@ def _boxes(page: pypdfium2.PdfPage) -> tuple[Rect, Rect, Rect]:
     return seen, trim, around
 
 
-def _drawn(page: pypdfium2.PdfPage, seen: Rect) -> NDArray[np.uint8]:
+def _drawn(page: pypdfium2.PdfPage, seen: Rect, unit: float) -> NDArray[np.uint8]:
     """The page on white, RGBA."""
     wide, high = seen[2] - seen[0], seen[3] - seen[1]
-    scale = min(PPI / 72, (limits.OVERLAY_PIXELS / 2 / max(wide * high, 1e-6)) ** 0.5)
+    scale = min(PPI / 72 * unit, (limits.OVERLAY_PIXELS / 2 / max(wide * high, 1e-6)) ** 0.5)
     if min(wide, high) * scale < 1:
         raise FileRefused("A page of this PDF is too small to be seen.", "Save it anew.")
     bitmap = page.render(scale=scale, rev_byteorder=True)
