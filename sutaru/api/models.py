@@ -571,12 +571,19 @@ class DatesRead(BaseModel):
     is_sure: bool = True
 
 
+class Region(BaseModel):
+    """A region of a country, by its code and its name."""
+
+    id: str
+    name: str
+
+
 class Country(BaseModel):
     """A country whose holidays are known, with its regions."""
 
     id: str
     name: str
-    regions: list[str]
+    regions: list[Region]
 
 
 class LocaleName(BaseModel):

@@ -15,7 +15,7 @@ from ..core.words.calendars import countries, country_name, fallen_away, window_
 from ..core.words.faces import nearest
 from ..core.words.fields import known_locale
 from .jobs import receive
-from .models import Country, DatesRead, FontFamily, LocaleName
+from .models import Country, DatesRead, FontFamily, LocaleName, Region
 from .studio import InStudio
 
 router = APIRouter(prefix="/api/words", tags=["words"])
@@ -83,7 +83,12 @@ def locales() -> list[LocaleName]:
 @router.get("/countries")
 def all_countries(locale: Annotated[str, Query(max_length=20)] = "en_GB") -> list[Country]:
     """Countries whose holidays are known."""
-    found = [Country(id=c, name=country_name(c, locale), regions=regions) for c, regions in countries().items()]
+    found = [
+        Country(
+            id=code, name=country_name(code, locale), regions=[Region(id=r, name=name) for r, name in regions.items()]
+        )
+        for code, regions in countries().items()
+    ]
     return sorted(found, key=lambda country: country.name)
 
 

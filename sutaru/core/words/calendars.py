@@ -127,10 +127,20 @@ def known_country(country: str, region: str = "") -> bool:
 
 
 @lru_cache(maxsize=1)
-def countries() -> dict[str, list[str]]:
-    """Countries whose holidays are known, with their regions."""
+def countries() -> dict[str, dict[str, str]]:
+    """Countries whose holidays are known, with their regions: names by code, by name; the code where none is known.
+
+    >>> countries()["DE"]["SH"]
+    'Schleswig-Holstein'
+    """
     known = holidays.list_supported_countries(include_aliases=False)
-    return {country: sorted(regions) for country, regions in sorted(known.items()) if len(country) == 2}
+    return {country: _regions(country) for country in sorted(known) if len(country) == 2}
+
+
+def _regions(country: str) -> dict[str, str]:
+    told = holidays.country_holidays(country).get_subdivision_aliases()
+    named = {code: names[0] if names else code for code, names in told.items()}
+    return dict(sorted(named.items(), key=lambda entry: entry[1]))
 
 
 def country_name(country: str, locale: str) -> str:

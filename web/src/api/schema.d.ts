@@ -3254,7 +3254,7 @@ export interface components {
             /** Name */
             name: string;
             /** Regions */
-            regions: string[];
+            regions: components["schemas"]["Region"][];
         };
         /**
          * Cover
@@ -7763,6 +7763,16 @@ export interface components {
              * @default 0
              */
             radius_mm: number;
+        };
+        /**
+         * Region
+         * @description A region of a country, by its code and its name.
+         */
+        Region: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /**
          * Remark

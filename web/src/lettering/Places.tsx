@@ -43,7 +43,7 @@ export function Places({
           value={region}
           data={[
             { value: "", label: "the whole country" },
-            ...regions.map((one) => ({ value: one, label: one })),
+            ...regions.map(({ id, name }) => ({ value: id, label: name })),
           ]}
           onChange={(next) => next !== null && next !== region && onRegion(next)}
         />
