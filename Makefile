@@ -31,7 +31,7 @@ test: setup lint
 	  trial "$(PY) -m pytest tests/trial tests/work" \
 	  rest "$(PY) -m pytest --ignore tests/browser --ignore tests/core --ignore tests/trial --ignore tests/work"
 
-lint: setup
+lint: setup web/src/api/schema.d.ts
 	.venv/bin/ruff check .
 	.venv/bin/ruff format --check .
 	.venv/bin/mypy
@@ -69,7 +69,12 @@ $(STAMPS)/npm-$(FOR): web/package-lock.json web/package.json web/.npmrc $(STAMPS
 	@cd web && ../tools/step "Packages of the interface" npm ci $(NPM_$(FOR)) --no-audit --no-fund --loglevel=error
 	@touch $@
 
-web/dist/index.html: $(STAMPS)/npm-$(FOR) $(shell find web/src -type f) web/index.html web/vite.config.ts
+# Types of the API, from its description: what is received, and (sending.d.ts) what may be left out when it is sent.
+web/src/api/schema.d.ts: web/openapi.json web/package.json $(STAMPS)/npm-test
+	@cd web && npm run -s gen:api >/dev/null
+	@touch $@
+
+web/dist/index.html: $(STAMPS)/npm-$(FOR) $(shell find web/src -type f -not -name "*.d.ts") web/index.html web/vite.config.ts
 	@cd web && ../tools/step "Building the interface" npm run -s build
 	@touch $@
 
