@@ -1,0 +1,216 @@
+"""What can be wrong with a PDF as a whole: structure, profile, what it says of itself, what it does. A rule a function."""
+
+import io
+import re
+from collections.abc import Iterator
+from datetime import datetime
+from typing import Any
+
+import pikepdf
+import simplejpeg
+from PIL import Image
+
+from ..colour.output import press_bytes
+from ..colour.profiles import described
+from .looked import PDFX, Found, Looked, defect
+from .report import Severity
+
+_PADDING = 16  # bytes that some cameras write after a picture's last (common practice, no source)
+_N = {"GRAY": 1, "RGB": 3, "CMYK": 4}
+
+
+def claims(f: Looked) -> Found:
+    if f.lab and f.lab.pdf.x4 and not f.standard.startswith("PDF/X-4"):
+        said = f"says {f.standard}" if f.standard else "does not say to be any PDF/X"
+        yield defect("standard", f"The lab wants PDF/X-4; this file {said}.")
+
+
+def syntax(f: Looked) -> Found:
+    """Each object is read, and each stream unpacked; of a JPEG the header and its end, since to decode all costs more than to
+    print."""
+    problems: list[str] = []
+    for held in f.pdf.objects:
+        if not isinstance(held, pikepdf.Stream):
+            continue
+        number = held.objgen[0]
+        kinds = held.get("/Filter", [])
+        last = str(kinds if isinstance(kinds, pikepdf.Name) else kinds[-1]) if kinds else ""
+        try:
+            if last not in ("/DCTDecode", "/JPXDecode"):
+                held.read_bytes()
+            elif last == "/DCTDecode" and isinstance(kinds, pikepdf.Name):
+                problems += _harm(held, number)
+        except (pikepdf.PdfError, ValueError) as error:
+            problems.append(f"object {number}: {said_by(error, f.pdf.filename)}")
+    problems += [said_by(told, f.pdf.filename) for told in f.pdf.get_warnings()]
+    for problem in dict.fromkeys(problems[:5]):
+        yield defect("syntax", f"Its structure is damaged: {problem}.")
+
+
+def _harm(stream: Any, number: int) -> Iterator[str]:
+    """What is wrong with a JPEG: it is decoded at an eighth of its size, which reads all of it and draws little."""
+    data = stream.read_raw_bytes()
+    height, width, *_ = simplejpeg.decode_jpeg_header(data)
+    said = int(stream.get("/Width", width)), int(stream.get("/Height", height))
+    if said != (width, height):
+        yield f"the picture in object {number} is {width} x {height} px, and is said to be {said[0]} x {said[1]}"
+    if b"\xff\xd9" not in data[-64:]:
+        yield f"the picture in object {number} ends early"
+        return
+    try:
+        with Image.open(io.BytesIO(data)) as picture:
+            if picture.mode in ("L", "RGB", "CMYK"):
+                spaces = {"L": "GRAY", "RGB": "RGB", "CMYK": "CMYK"}
+                simplejpeg.decode_jpeg(data, spaces[picture.mode], min_height=1, min_width=1, min_factor=8, strict=True)
+    except (ValueError, OSError) as error:
+        left_over = re.search(r"(\d+) extraneous bytes", str(error))
+        if not left_over or int(left_over[1]) > _PADDING:
+            yield f"the picture in object {number} is damaged within"
+
+
+def said_by(told: object, path: str) -> str:
+    """What the reader says, without the folder that the file lies in."""
+    return re.sub(r"^[: ]*\((.*?)\)", r"\1", str(told).splitlines()[0].removeprefix(path)).lstrip(": ")[:160]
+
+
+def version(f: Looked) -> Found:
+    if f.x4 and tuple(int(part) for part in f.pdf.pdf_version.split(".")) > (1, 6):
+        yield defect("version", f"It is a PDF {f.pdf.pdf_version}; PDF/X-4 goes up to 1.6.")
+
+
+def identity(f: Looked) -> Found:
+    if f.x4 and "/ID" not in f.pdf.trailer:
+        yield defect("file_id", "It has no file identifier (ID in its trailer).")
+
+
+def encryption(f: Looked) -> Found:
+    if f.pdf.is_encrypted:
+        yield defect("encrypted", "It is encrypted: a lab cannot print it.")
+
+
+def output_intent(f: Looked) -> Found:
+    if not f.x4:
+        return
+    if len(f.intents) != 1:
+        yield defect("output_intent", f"It has {len(f.intents) or 'no'} output intents for print; PDF/X-4 wants one.")
+        return
+    intent = f.intents[0]
+    if not str(intent.get("/OutputConditionIdentifier", "")):
+        yield defect("condition", "Its output intent does not name the printing condition.")
+    if not f.profile:
+        yield defect("intent_profile", "Its output intent carries no profile.")
+        return
+    kind = f.profile[12:16].decode("latin-1").strip()
+    whole = int.from_bytes(f.profile[:4], "big") == len(f.profile)  # ICC.1:2022, 7.2.2
+    if not f.press_space or f.profile[36:40] != b"acsp" or not whole:
+        yield defect("intent_profile", "The profile of its output intent is damaged.")
+    elif kind != "prtr":
+        yield defect("intent_class", f"The profile of its output intent is no output profile (its class is {kind}).")
+    elif int(intent.DestOutputProfile.get("/N", 0)) != _N.get(f.press_space):
+        count = int(intent.DestOutputProfile.get("/N", 0))
+        yield defect(
+            "intent_channels", f"Its output profile is for {f.press_space}, but is said to have {count} channels."
+        )
+
+
+def intended_press(f: Looked) -> Found:
+    if f.lab and f.lab.press and f.intents and f.assets:
+        wanted = press_bytes(f.lab.press, f.assets)
+        if f.profile and f.profile != wanted:
+            yield defect(
+                "press",
+                f"It is meant for {described(f.profile)[0] or 'another press'}, not for {described(wanted)[0]}.",
+            )
+
+
+def metadata(f: Looked) -> Found:
+    if f.has_broken_xmp:
+        yield defect("xmp", "Its XMP metadata is damaged.", "stop" if f.x4 else "look")
+        return
+    yield from _told_twice(f)
+    if not f.x4:
+        return
+    if not f.xmp:
+        yield defect("xmp", "It has no XMP metadata.")
+        return
+    if not f.xmp.get(PDFX):
+        yield defect("xmp_version", "Its XMP does not say which PDF/X it is.")
+    missing = [name for name in ("CreateDate", "ModifyDate", "MetadataDate") if not f.said("xmp", name)]
+    if missing:
+        yield defect("xmp_dates", f"Its XMP lacks {', '.join(missing)}.")
+    missing = [name for name in ("DocumentID", "VersionID", "RenditionClass") if not f.said("xmpMM", name)]
+    if missing:
+        yield defect("xmp_ids", f"Its XMP lacks {', '.join(missing)}.")
+    if not f.said("dc", "title"):
+        yield defect("title", "It has no title.")
+
+
+def _told_twice(f: Looked) -> Found:
+    """What the information dictionary and XMP both say they say alike (ISO 15930-7, 6.17)."""
+    if "/Info" not in f.pdf.trailer:
+        return
+    severity: Severity = "stop" if f.x4 else "look"
+    title, told = str(f.pdf.docinfo.get("/Title", "")), f.said("dc", "title")
+    if title and told and title != told:
+        yield defect("title", f"It has two titles: {title[:60]}, and {told[:60]} in its XMP.", severity)
+    for key, name in (("/CreationDate", "CreateDate"), ("/ModDate", "ModifyDate")):
+        said, again = _moment(str(f.pdf.docinfo.get(key, ""))), _moment(f.said("xmp", name))
+        if said and again and said != again:
+            yield defect("xmp_dates", f"Its {name} in XMP is another than that of the file.", severity)
+    version = f.pdf.docinfo.get("/GTS_PDFXVersion")
+    if version is not None and f.xmp.get(PDFX) and str(version) != f.xmp[PDFX]:
+        yield defect("standard", f"It says to be {version}, and {f.xmp[PDFX]} in its XMP.", severity)
+
+
+def _moment(said: str) -> datetime | None:
+    """A date of PDF (D:20260620120000+02'00') or of XMP; None where it is neither, or tells no zone."""
+    try:
+        if said.startswith("D:"):
+            plain = said[2:].replace("'", "")
+            return datetime.strptime(plain.replace("Z", "+0000")[:19], "%Y%m%d%H%M%S%z")
+        found = datetime.fromisoformat(said)
+        return found.replace(microsecond=0) if found.tzinfo else None
+    except ValueError:
+        return None
+
+
+def trapped(f: Looked) -> Found:
+    if not f.x4:
+        return
+    info = f.pdf.docinfo.get("/Trapped") if "/Info" in f.pdf.trailer else None
+    told = f.said("pdf", "Trapped")
+    if info is None and not told:
+        yield defect("trapped", "It does not say whether it is trapped.")
+    elif info is not None and (not isinstance(info, pikepdf.Name) or str(info) not in ("/True", "/False")):
+        yield defect(
+            "trapped", f"It says {str(info).strip('/')} for whether it is trapped; only True or False will do."
+        )
+    elif info is not None and told and told != str(info)[1:]:
+        yield defect("trapped", f"It says of being trapped both {str(info)[1:]} and {told}.")
+
+
+def actions(f: Looked) -> Found:
+    root = f.pdf.Root
+    names = root.get("/Names", {})
+    if "/JavaScript" in names or "/OpenAction" in root or "/AA" in root or any("/AA" in p.obj for p in f.pdf.pages):
+        yield defect(
+            "actions", "It does something when it is opened (actions or JavaScript).", "stop" if f.x4 else "look"
+        )
+    if "/EmbeddedFiles" in names:
+        yield defect("attachments", "Other files are attached to it.", "stop" if f.x4 else "look")
+    if "/XFA" in root.get("/AcroForm", {}) or len(root.get("/AcroForm", {}).get("/Fields", [])):
+        yield defect("form", "It holds a form to be filled in.", "stop" if f.x4 else "look")
+
+
+def layers(f: Looked) -> Found:
+    said = f.pdf.Root.get("/OCProperties")
+    if said is None:
+        return
+    configurations = [said.get("/D", pikepdf.Dictionary()), *said.get("/Configs", [])]
+    if f.x4 and any(not str(one.get("/Name", "")) for one in configurations):
+        yield defect("layer_names", "Its set of layers has no name.")
+    if f.x4 and any("/AS" in one for one in configurations):
+        yield defect("layer_states", "Its layers change by how it is looked at.")
+    off = [str(group.get("/Name", "?")) for one in configurations[:1] for group in one.get("/OFF", [])]
+    if off:
+        yield defect("layers_off", f"Layers are switched off: {', '.join(off[:5])}.", "look")
