@@ -39,7 +39,7 @@ def syntax(f: Looked) -> Found:
             if last not in ("/DCTDecode", "/JPXDecode"):
                 held.read_bytes()
             elif last == "/DCTDecode" and isinstance(kinds, pikepdf.Name):
-                problems += _harm(held, number)
+                problems += _harm(held, number, f.within)
         except (pikepdf.PdfError, ValueError) as error:
             problems.append(f"object {number}: {said_by(error, f.pdf.filename)}")
     problems += [said_by(told, f.pdf.filename) for told in f.pdf.get_warnings()]
@@ -47,7 +47,7 @@ def syntax(f: Looked) -> Found:
         yield defect("syntax", f"Its structure is damaged: {problem}.")
 
 
-def _harm(stream: Any, number: int) -> Iterator[str]:
+def _harm(stream: Any, number: int, within: bool) -> Iterator[str]:
     """What is wrong with a JPEG: it is decoded at an eighth of its size, which reads all of it and draws little."""
     data = stream.read_raw_bytes()
     height, width, *_ = simplejpeg.decode_jpeg_header(data)
@@ -56,6 +56,8 @@ def _harm(stream: Any, number: int) -> Iterator[str]:
         yield f"the picture in object {number} is {width} x {height} px, and is said to be {said[0]} x {said[1]}"
     if b"\xff\xd9" not in data[-64:]:
         yield f"the picture in object {number} ends early"
+        return
+    if not within:
         return
     try:
         with Image.open(io.BytesIO(data)) as picture:

@@ -25,6 +25,7 @@ class Looked:
     pdf: pikepdf.Pdf
     lab: LabSheet | None = None
     assets: Assets | None = None
+    within: bool = True  # pictures are decoded, to see whether they are whole
     seen: list[Seen] = field(default_factory=list)
 
     @cached_property

@@ -1,7 +1,7 @@
 """A PDF held against ISO 15930-7 (PDF/X-4) where it says to keep to it, and against a lab sheet. One rule a function.
 
-The standard's clauses are from memory. A file is opened and its structure read; pictures are decoded only to count their ink,
-and only where a lab sheet says how much a press takes. What cannot be read is a defect, never passed, and logged.
+The standard's clauses are from memory. A file is opened and its structure read; pictures are decoded at an
+eighth of their size, to see whether they are whole, and to count their ink where a lab sheet says how much a press takes. What cannot be read is a defect, never passed, and logged.
 """
 
 import logging
@@ -39,8 +39,9 @@ RULES: tuple[Callable[[Looked], Found], ...] = (
 )  # fmt: skip
 
 
-def verify_pdf(path: Path, lab: LabSheet | None = None, assets: Assets | None = None) -> Report:
-    """A PDF looked over. ``lab``: held against its sheet as well; ``assets`` gives a lab's own profile."""
+def verify_pdf(path: Path, lab: LabSheet | None = None, assets: Assets | None = None, within: bool = True) -> Report:
+    """A PDF looked over. ``lab``: held against its sheet as well; ``assets`` gives a lab's own profile; ``within``: pictures are
+    decoded, to see whether they are whole."""
     held = (*(("ISO 15930-7",) if lab is None or lab.pdf.x4 else ()), *((lab.name,) if lab else ()))
     try:
         pdf = pikepdf.open(path)
@@ -51,7 +52,7 @@ def verify_pdf(path: Path, lab: LabSheet | None = None, assets: Assets | None = 
         broken = defect("damaged", f"It cannot be read as a PDF: {said_by(error, str(path))}. Ask for it anew.")
         return Report(file=path.name, kind="pdf", checked=held, defects=(broken,))
     with pdf:
-        looked = Looked(pdf, lab, assets)
+        looked = Looked(pdf, lab, assets, within)
         looked.seen = [seen_on(page) for page in pdf.pages]
         found: list[Defect] = []
         for rule in RULES:
