@@ -1,7 +1,8 @@
 """A PDF held against ISO 15930-7 (PDF/X-4) where it says to keep to it, and against a lab sheet. One rule a function.
 
-The standard's clauses are from memory. A file is opened and its structure read; pictures are decoded at an
-eighth of their size, to see whether they are whole, and to count their ink where a lab sheet says how much a press takes. What cannot be read is a defect, never passed, and logged.
+The standard's clauses are from memory. A file is opened and its structure read; pictures are decoded at an eighth of their size,
+to see whether they are whole, and to count their ink where a lab sheet says how much a press takes. What cannot be read is a
+defect, never passed, and logged.
 """
 
 import logging
