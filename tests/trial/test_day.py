@@ -1,6 +1,6 @@
 """A studio's day, sped up: jobs begun, filled, exported, put away; memory stays level, and nothing is left lying about.
 
-At length it goes on for two hours: what the stores of pictures may keep is full after the first twenty minutes of them.
+At length it goes on for two hours: what the stores may keep is full within the first half of them.
 """
 
 import itertools
@@ -10,6 +10,7 @@ import time
 from pathlib import Path
 
 from sutaru.api import sheets, studio
+from sutaru.core import remembering
 from sutaru.core.document import Photo
 from sutaru.store import parts
 from tests.api.asking import accept_all, bring, edit, ended, start
@@ -18,7 +19,7 @@ from tests.trial import LONG, times
 from tests.trial.test_hostile import children
 
 STORES = (sheets.LIVE_BYTES, sheets.PATCH_BYTES, sheets.MEASURED_BYTES, sheets.JPEG_BYTES, studio.DECODED_BYTES,
-          parts.KEPT_BYTES, parts.KEPT_ASSET_BYTES, 48_000_000)  # fmt: skip
+          parts.KEPT_BYTES, parts.KEPT_ASSET_BYTES, 48_000_000, *remembering.budgets)  # fmt: skip
 THREADS = (
     44  # that answer requests and work beside; each reads the database by a connection of its own: a file and its log
 )
