@@ -177,6 +177,26 @@ def test_two_fingers_zoom_the_view_and_never_shove_a_photo(tablet: tuple[Page, G
     until(page, lambda: job.placements() != before)
 
 
+def test_two_fingers_come_closer_in_the_photo_room_and_paint_nothing(tablet: tuple[Page, Given]) -> None:
+    page, job = tablet
+    hole(page, 2).tap()
+    expect(opening(page, 2)).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("r")
+    view = page.get_by_test_id("retouch-view")
+    expect(view).to_be_visible()
+    frame = view.locator("svg path").first
+    wide = frame.bounding_box()
+    assert wide
+    x, y = centre(view)
+    fingers(page, ((x - 20, y), (x - 60, y)), ((x + 20, y), (x + 60, y)))
+    until(page, lambda: (frame.bounding_box() or wide)["width"] > 2 * wide["width"])
+    page.wait_for_timeout(500)
+    expect(page.get_by_test_id("touch")).to_have_count(0)
+    assert job.photo_tones() == {}
+    fingers(page, ((x, y), (x + 40, y + 10)))  # one finger paints
+    expect(page.get_by_test_id("touch")).to_have_count(1)
+
+
 def test_targets_are_large_enough_for_fingers(tablet: tuple[Page, Given]) -> None:
     page, _ = tablet
     for button in page.locator(".mantine-Button-root, .mantine-ActionIcon-root").all():

@@ -181,7 +181,7 @@ def test_a_wide_lab_gets_photo_words_and_drawings_in_its_space(format: str, tmp_
             inner = pdf.pages[0].obj
             picture = Image.open(io.BytesIO(inner.Resources.XObject.P0.read_raw_bytes()))
             vectors = [line for line in inner.Contents.read_bytes().decode().splitlines() if line.endswith(" sc")]
-        assert len(vectors) == 2  # the drawing and the words
+        assert len(vectors) == 3  # the shape, the drawing and the words
         for said in vectors:
             assert np.abs(np.array(said.split()[:3], float) * 255 - expected).max() < 0.6
     else:
@@ -189,7 +189,7 @@ def test_a_wide_lab_gets_photo_words_and_drawings_in_its_space(format: str, tmp_
     rgb = np.asarray(picture.convert("RGB")).astype(int)
     middle, step = rgb.shape[0] // 2, rgb.shape[1] / 60
     assert np.abs(rgb[middle, round(10 * step)] - (30, 250, 40)).max() <= 1
-    for x in (25,) if format == "pdf" else (25, 35):
+    for x in () if format == "pdf" else (25, 35):
         assert np.abs(rgb[middle, round(x * step)] - expected).max() <= 1
     # On the screen it is shown in sRGB.
     shown = to_screen(np.asarray(expected).reshape(1, 1, 3), "adobe-compatible")

@@ -1,4 +1,4 @@
-/** Two fingers on a stage zoom and move the view, whatever lies under them; one beside the sheet moves it. */
+/** Two fingers zoom and move the view, whatever lies under them; one beside the sheet of a stage moves it. */
 import { type PointerEvent, type RefObject, useRef } from "react";
 import type { Point } from "../geometry/placing";
 
@@ -14,6 +14,8 @@ export function useTwoFingers(
   scroller: RefObject<HTMLElement | null>,
   /** Told where the middle of two fingers is, px of the scroller, and how many times as far apart they are as at first. */
   { began, moved }: { began: (at: Point) => void; moved: (at: Point, spread: number) => void },
+  /** What one finger is for something else on than to move the view. */
+  taken = "[data-testid=sheet]",
 ) {
   const fingers = useRef(new Map<number, Finger>());
   /** How far apart the two were at first; until all fingers are up none of them means anything else. */
@@ -58,7 +60,7 @@ export function useTwoFingers(
       if (fingers.current.size === 2 && first.current) {
         const [a, b] = two();
         moved(between(a, b), apart(a, b) / first.current);
-      } else if (!first.current && !(finger.target as Element).closest("[data-testid=sheet]"))
+      } else if (!first.current && !(finger.target as Element).closest(taken))
         scroller.current?.scrollBy(before[0] - finger.at[0], before[1] - finger.at[1]);
       else if (!first.current) return;
       event.stopPropagation();

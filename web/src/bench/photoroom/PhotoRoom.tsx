@@ -135,7 +135,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
 
   /** Follows a pull from a pointer press until it is let go. */
   const pulled = (event: PointerEvent<SVGElement>, move: (point: Point) => void, done: () => void) => {
-    if (event.button !== 0) return;
+    if (event.button !== 0 || !event.isPrimary) return; // a second finger pulls nothing
     event.stopPropagation();
     event.preventDefault();
     follow(event, (next) => move(at(next)), done);

@@ -5,6 +5,7 @@ import type { Held } from "../../../editing/fitting";
 import { stepsOf } from "../../../editing/standing";
 import type { View } from "../../../editing/view";
 import { apply, inverse, openingFromPhoto, type Point, path, shownOf } from "../../../geometry/placing";
+import { useTwoFingers } from "../../../stage/useTwoFingers";
 import { useKeysBack } from "../../../ui/useKeysBack";
 import { forPhoto, sourceFor, type Tool, useBrush } from "./brush";
 import { Marks } from "./Marks";
@@ -102,6 +103,21 @@ export function Retouch({
     print: () => close((window.devicePixelRatio * 96) / (now.row.ppi ?? 300)),
     zoom: (by: number, about = middle) => setSeen(zoomedAt(seen, by, about, photo, room)),
   };
+  const pinched = useRef(seen);
+  const fingers = useTwoFingers(
+    view,
+    {
+      began: (about) => {
+        pinched.current = at(seen.k, toPhoto(seen, about), [0, 0]);
+      },
+      moved: (about, spread) => {
+        const { k, x, y } = pinched.current;
+        const under: Point = [-x / k, -y / k];
+        setSeen(zoomedAt(at(k, under, about), spread, about, photo, room));
+      },
+    },
+    "*",
+  );
   const key = useRetouchKeys({ photo, seen, centre, view, drawn, touches, see, undo, redo, onLeave });
   const frame = (() => {
     const back = inverse(openingFromPhoto(now.outline, photo, now.lying));
@@ -160,6 +176,7 @@ export function Retouch({
         data-autofocus
         role="group"
         aria-label={`${photo.name}: arrows move the brush, Enter sets it down or a corner of an outline, which Shift Enter closes, plus and minus come closer, brackets change its size`}
+        {...fingers}
         onPointerDown={drawn.begin}
         onPointerMove={drawn.hover}
         onPointerLeave={() => drawn.point(undefined)}

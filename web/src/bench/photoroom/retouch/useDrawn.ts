@@ -109,6 +109,7 @@ export function useDrawn({
         setDrawing({ ...what });
       },
       () => finish(what),
+      () => setDrawing(undefined),
     );
   };
 
