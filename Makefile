@@ -27,9 +27,8 @@ demo: setup
 test: setup lint
 	tools/fetch_faces $(STAMPS)/faces
 	cd web && npm run -s test
-	tools/side_by_side browser "$(PY) -m pytest tests/browser" core "$(PY) -m pytest tests/core" \
-	  trial "$(PY) -m pytest tests/trial tests/work" \
-	  rest "$(PY) -m pytest --ignore tests/browser --ignore tests/core --ignore tests/trial --ignore tests/work"
+	tools/side_by_side browser "$(PY) -m pytest tests/browser" core "$(PY) -m pytest tests/core tests/work" \
+	  rest "$(PY) -m pytest --ignore tests/browser --ignore tests/core --ignore tests/work"
 
 lint: setup web/src/api/schema.d.ts
 	.venv/bin/ruff check .
