@@ -172,11 +172,11 @@ def test_print_sheets_on_the_studios_printer(
         expect(tray).to_have_value(re.compile("^1: coated 170, 450 × 320 mm"), timeout=60_000)
         expect(page.get_by_text("4 mm at the paper's edges stay white.")).to_be_visible()
         # Another paper is not taken silently.
-        choose(page, "Tray", "2: coated 170, 420 × 297 mm, 250 sheets in it")
+        choose(page, "Tray", "2: coated 170, 420 × 297 mm, FOGRA39, 250 sheets in it")
         expect(page.get_by_text("another size than this paper")).to_be_visible()
         page.get_by_role("button", name="Print", exact=True).click()
         expect(page.get_by_text("is not of the size of tray 2")).to_be_visible()
-        choose(page, "Tray", "1: coated 170, 450 × 320 mm, 500 sheets in it")
+        choose(page, "Tray", "1: coated 170, 450 × 320 mm, FOGRA39, 500 sheets in it")
         page.get_by_role("button", name="Print", exact=True).click()
         at = page.get_by_role("region", name="At the printer")
         expect(at).to_contain_text("is jammed")

@@ -409,8 +409,7 @@ def test_a_shelf_of_many_jobs(page: Page, base_url: str) -> None:
     jobs = page.get_by_role("region", name="Jobs")
     expect(jobs.get_by_role("link", name=re.compile("Order 089"))).to_be_visible()
     assert jobs.get_by_role("link").count() < 40  # only those in view are drawn
-    page.get_by_role("combobox", name="Sorted by").click()
-    page.get_by_role("option", name="by name").click()
+    page.get_by_label("Sorted by").select_option(label="by name")
     expect(jobs.get_by_role("link").first).to_be_visible()
     jobs.locator("[class*=list]").evaluate("(list) => { list.scrollTop = list.scrollHeight }")
     page.wait_for_timeout(600)
