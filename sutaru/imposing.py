@@ -37,23 +37,25 @@ def impose(args: argparse.Namespace) -> int:
         raise NotFound(in_words(error.errors()[0])) from None
     with ThreadPoolExecutor(2) as threads:
         painter = Painter(PhotoPixels(bundle.original), threads)
-        laid, _ = print_sheets(job, Path(args.out), wish, painter, datetime.now().astimezone(), bundle.asset)
+        files, _ = print_sheets(job, Path(args.out), wish, painter, datetime.now().astimezone(), bundle.asset)
     if args.json:
         told = [
             {"sheet": side.sheet, "side": "back" if side.back else "front", "pages": [p.page for p in side.placed],
-             "trims_mm": trims(side, one.size_mm), **({"file": one.target.name} if len(laid) > 1 else {})}
-            for one in laid for side in one.sides
+             "trims_mm": trims(side, one.size_mm), **({"file": one.target.name} if len(files) > 1 else {})}
+            for one in files for side in one.sides
         ]  # fmt: skip
         print(json.dumps(told, indent=1))
         return 0
-    for one in laid:
+    for one in files:
         most = max(len(side.placed) for side in one.sides)
         count = max(side.sheet for side in one.sides)
-        print(f"{one.target}: {count} {'sheet' if count == 1 else 'sheets'}, {most} on a side{_said_blank(one.blank)}")
+        print(
+            f"{one.target}: {count} {'sheet' if count == 1 else 'sheets'}, {most} on a side{_describe_blank_pages(one.blank)}"
+        )
     return 0
 
 
-def _said_blank(pages: tuple[int, ...]) -> str:
+def _describe_blank_pages(pages: tuple[int, ...]) -> str:
     if not pages:
         return ""
     which = ", ".join(map(str, pages))

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Path, Response
 from pydantic import BaseModel, Field
 
 from ..core.errors import NotFound
-from ..core.press.joining import joined
+from ..core.press.joined_pdf import join_pdfs
 from ..work.answers import PrintJob, Tray
 from ..work.printing import NotPrinted, PrinterLine
 from .studio import InStudio
@@ -54,7 +54,7 @@ def print_(studio: InStudio, export: str, asked: PrintRequest) -> PrintJob:
     written = files_of(studio, export)
     if not all(name in written and name.endswith(".pdf") for name in asked.files):
         raise NotFound("This export has no such PDF.", "Export a PDF, or print sheets.")
-    data = joined([written[name] for name in asked.files])
+    data = join_pdfs([written[name] for name in asked.files])
     return PrinterLine(studio.printer).take(data, asked.tray, asked.copies, asked.duplex, asked.fit)
 
 

@@ -13,7 +13,7 @@ from ..core.ordering import LAB_STATES, Address, Order, OrderFile, OrderLine
 from ..core.paint import Assets, Painter
 from ..core.photos import PhotoPixels
 from ..core.press import EVERY, MANIFEST, export
-from ..core.press.printing import PrintWish, print_sheets, told_of
+from ..core.press.printing import PrintWish, describe_print_files, print_sheets
 from ..standins.lab import STEP_S, Lab
 from ..store import Database, Orders, Photos, Tasks
 
@@ -100,7 +100,7 @@ def _print_sheets(
     folder.mkdir(parents=True)
     tasks.begin(task.id)
     target = folder / "Thank-you-card-sheets.pdf"
-    laid, pages = print_sheets(job, target, wish, painter, made, assets)
-    told = told_of(laid, wish, pages)
+    files, pages = print_sheets(job, target, wish, painter, made, assets)
+    told = describe_print_files(files, wish, pages)
     (folder / MANIFEST).write_text(json.dumps(told, indent=1, ensure_ascii=False), "utf-8")
     tasks.end(task.id, "done", "", told)

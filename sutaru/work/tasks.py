@@ -38,7 +38,7 @@ from ..core.paint import Painter
 from ..core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
 from ..core.press import MANIFEST
 from ..core.press.exporting import Done, Exporter, Piece, plain_name
-from ..core.press.printing import PrintWish, print_sheets, told_of
+from ..core.press.printing import PrintWish, describe_print_files, print_sheets
 from ..core.press.raster import jpeg_bytes
 from ..core.verifying import Report, verify
 from . import room
@@ -252,10 +252,10 @@ def run_print_sheets(asked: Exported, edition: str, wish_json: str, threads: int
     with ThreadPoolExecutor(threads) as pool:
         job, painter = asked.painting(pool)
         target, made = out / f"{plain_name(job.name) or 'print'}-sheets.pdf", datetime.fromisoformat(asked.made)
-        laid, pages = print_sheets(
+        files, pages = print_sheets(
             job, target, wish, painter, made, asked.assets.__getitem__, _told(out), edition
         )  # fmt: skip
-        said = told_of(laid, wish, pages)
+        said = describe_print_files(files, wish, pages)
         (out / MANIFEST).write_text(json.dumps(said, indent=1, ensure_ascii=False), "utf-8")
         return said
 

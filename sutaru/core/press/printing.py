@@ -3,7 +3,7 @@
 import hashlib
 import json
 import tempfile
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
@@ -17,10 +17,10 @@ from ..document import Job, Sheet
 from ..document.base import Frozen, Length
 from ..errors import ExportFailed
 from ..paint import Assets, Painter
+from .booklet_pages import BookletPage, list_blank_pages, list_booklet_pages
 from .exporting import EVERY, export
 from .files import whole
 from .imposing import Grain, Paper, Side, booklet, imposed
-from .leaves import Leaf, blank_pages, leaves
 from .print_sheets import OFF_MM, TICK_MM, Marks, Source, write
 
 
@@ -49,22 +49,28 @@ _MOST_PX = 16_000  # of a side of a picture
 
 
 @dataclass(frozen=True)
-class Laid:
-    """Print sheets of one file: what lies on each side of them. ``blank``: numbers of a booklet's pages that stay blank."""
+class PrintFile:
+    """Print sheets in one file, as planned: what lies on each side of them; which page each number on them means.
+
+    ``blank``: numbers of a booklet's pages that stay blank. ``edition``: whose booklet it is, where there are several.
+    """
 
     target: Path
     paper: Paper
     size_mm: tuple[float, float]
     sides: list[Side]
+    pages: list[BookletPage | None]
     blank: tuple[int, ...] = ()
+    edition: str = ""
 
 
 def print_sheets(
     job: Job, target: Path, wish: PrintWish, painter: Painter, made: datetime, assets: Assets,
     progress: Callable[[str, int, int], None] = lambda stage, done, total: None, edition: str = EVERY,
-) -> tuple[list[Laid], dict[str, Any]]:  # fmt: skip
-    """Writes a job's print sheets into one PDF, or as pictures, a side each, numbered. Of a book a booklet takes the pages of the
-    inside, and its cover is a file of its own. What was laid, and the manifest of its pages.
+) -> tuple[list[PrintFile], dict[str, Any]]:  # fmt: skip
+    """Write a job's print sheets into one PDF, or as pictures, a side each, numbered. Of a book a booklet takes the pages of the
+    inside, and its cover is a file of its own; each edition is a booklet of its own. Returns the files and the manifest of the
+    job's pages.
 
     Raises ExportFailed when there is no room or the job's sheets are of several sizes, and what exporting raises.
     """
@@ -73,11 +79,10 @@ def print_sheets(
     if wish.picture:  # as a screen would see it: in sRGB
         lab = job.lab.having(pdf=rules.having(x4=False), press=None, profile="srgb")
     job = job.having(lab=lab)
-    if edition != EVERY or wish.booklet:
-        job = job.having(editions=(job.edition("" if edition == EVERY else edition),))
-    every = [sheet for own in job.editions for sheet in job.sheets_of(own)]
+    if edition != EVERY:
+        job = job.having(editions=(job.edition(edition),))
+    planned = _plan_booklets(job, target, wish) if wish.booklet else [_plan_pieces(job, target, wish)]
     with tempfile.TemporaryDirectory(dir=target.parent) as folder:
-        planned = _booklets(job, target, wish, every) if wish.booklet else [_pieced(job, target, wish, every)]
         *files, manifest = export(
             job,
             Path(folder),
@@ -90,13 +95,13 @@ def print_sheets(
             edition=EVERY,
         )
         counts = [len(job.sheets_of(own)) for own in job.editions]
-        pages = [(path, number) for path, count in zip(files, counts, strict=True) for number in range(count)]
-        for plan, leaf_of in planned:
-            sources = [Source(*pages[leaf.sheet], leaf.left_mm) if leaf else None for leaf in leaf_of]
-            folds = tuple(
-                (line.axis, line.at_mm) for line in every[0].layout.lines if line.kind == "fold" and not wish.booklet
-            )
-            marks = Marks(folds=folds, slug=f"{job.name} · {made:%Y-%m-%d}")
+        written = [(path, number) for path, count in zip(files, counts, strict=True) for number in range(count)]
+        lines = () if wish.booklet else job.sheets_of(job.editions[0])[0].layout.lines
+        folds = tuple((line.axis, line.at_mm) for line in lines if line.kind == "fold")
+        for plan in planned:
+            sources = [Source(*written[page.sheet], page.left_mm) if page else None for page in plan.pages]
+            named = f"{job.name}, {plan.edition}" if plan.edition else job.name
+            marks = Marks(folds=folds, slug=f"{named} · {made:%Y-%m-%d}")
             if wish.picture:
                 laid = Path(folder) / "sheets.pdf"
                 write(laid, sources, plan.sides, plan.paper, plan.size_mm, marks, made)
@@ -104,30 +109,43 @@ def print_sheets(
             else:
                 write(plan.target, sources, plan.sides, plan.paper, plan.size_mm, marks, made)
         told: dict[str, Any] = json.loads(manifest.read_text("utf-8"))
-    return [plan for plan, _ in planned], told
+    return planned, told
 
 
-Plan = tuple[Laid, list[Leaf | None]]  # what lies where, and which page each number on it means
-
-
-def _pieced(job: Job, target: Path, wish: PrintWish, every: list[Sheet]) -> Plan:
-    """Pieces, each as often as it is wanted."""
-    size = _one_size([(sheet.layout.width_mm, sheet.layout.height_mm) for sheet in every])
+def _plan_pieces(job: Job, target: Path, wish: PrintWish) -> PrintFile:
+    """Plan pieces, each as often as it is wanted."""
+    sheets = [sheet for own in job.editions for sheet in job.sheets_of(own)]
+    size = _common_size([(sheet.layout.width_mm, sheet.layout.height_mm) for sheet in sheets])
     paper = Paper(wish.width_mm, wish.height_mm, wish.margin_mm, wish.grain or None)
-    gap = 2 * every[0].layout.bleed_mm if wish.gap_mm is None else wish.gap_mm
+    gap = 2 * sheets[0].layout.bleed_mm if wish.gap_mm is None else wish.gap_mm
     sides = imposed(paper, size, _pieces(job, wish), gap, wish.duplex or None, wish.piece_grain)
-    return Laid(target, paper, size, sides), [Leaf(at, 0.0, *size) for at in range(len(every))]
+    return PrintFile(target, paper, size, sides, [BookletPage(at, 0.0, *size) for at in range(len(sheets))])
 
 
-def _booklets(job: Job, target: Path, wish: PrintWish, every: list[Sheet]) -> list[Plan]:
-    """The pages of the inside two by two; and each cover on a print sheet of its own, as large as it needs."""
-    pages = leaves(every)
-    size = _one_size([(page.width_mm, page.height_mm) for page in pages if page])
+def _plan_booklets(job: Job, target: Path, wish: PrintWish) -> list[PrintFile]:
+    """Plan the booklet of each edition, the pages of its inside two by two; and each cover on a print sheet of its own, as large
+    as it needs."""
+    found: list[PrintFile] = []
+    before = 0
+    for n, own in enumerate(job.editions, 1):
+        sheets = job.sheets_of(own)
+        several = len(job.editions) > 1
+        named = target.with_name(f"{target.stem}-{n:02d}{target.suffix}") if several else target
+        for plan in _plan_booklet(sheets, named, wish):
+            pages = [page and replace(page, sheet=before + page.sheet) for page in plan.pages]
+            found.append(replace(plan, pages=pages, edition=own.name if several else ""))
+        before += len(sheets)
+    return found
+
+
+def _plan_booklet(sheets: Sequence[Sheet], target: Path, wish: PrintWish) -> list[PrintFile]:
+    pages = list_booklet_pages(sheets)
+    size = _common_size([(page.width_mm, page.height_mm) for page in pages if page])
     paper = Paper(wish.width_mm, wish.height_mm, wish.margin_mm, wish.grain or None)
     sides = booklet(paper, size, len(pages), wish.duplex or "short", wish.signature, wish.creep_mm)
     sides = [replace(side, placed=tuple(one for one in side.placed if pages[one.page])) for side in sides]
-    found: list[Plan] = [(Laid(target, paper, size, sides, tuple(blank_pages(pages))), pages)]
-    for at, sheet in enumerate(every):
+    found = [PrintFile(target, paper, size, sides, pages, tuple(list_blank_pages(pages)))]
+    for at, sheet in enumerate(sheets):
         if sheet.role != "cover":
             continue
         wide, high = sheet.layout.width_mm, sheet.layout.height_mm
@@ -136,11 +154,11 @@ def _booklets(job: Job, target: Path, wish: PrintWish, every: list[Sheet]) -> li
         own = paper if fits else Paper(round(wide + beside, 3), round(high + beside, 3), wish.margin_mm)
         name = target.with_name(f"{target.stem}-cover{len(found) if len(found) > 1 else ''}{target.suffix}")
         laid = imposed(own, (wide, high), [(0, None)], 0.0)
-        found.append((Laid(name, own, (wide, high), laid), [Leaf(at, 0.0, wide, high)]))
+        found.append(PrintFile(name, own, (wide, high), laid, [BookletPage(at, 0.0, wide, high)]))
     return found
 
 
-def _one_size(sizes: list[tuple[float, float]]) -> tuple[float, float]:
+def _common_size(sizes: list[tuple[float, float]]) -> tuple[float, float]:
     if not sizes:
         raise ExportFailed("This job has no pages for a booklet.", "Add pages to its inside.")
     if any(size != sizes[0] for size in sizes):
@@ -183,20 +201,21 @@ def picture_names(target: Path, count: int) -> list[Path]:
     return [target.with_name(f"{target.stem}-{n + 1:02d}.jpg") for n in range(count)]
 
 
-def told_of(laid: list[Laid], wish: PrintWish, pages: dict[str, Any]) -> dict[str, Any]:
-    """What was written, as the manifest of an export says it. ``pages``: the manifest of the pages on the sheets."""
-    return {**pages, "files": [told for one in laid for told in _told_of(one, wish)]}
+def describe_print_files(files: list[PrintFile], wish: PrintWish, pages: dict[str, Any]) -> dict[str, Any]:
+    """Describe what was written as the manifest of an export does. ``pages``: the manifest of the pages on the sheets."""
+    return {**pages, "files": [entry for file in files for entry in _describe_print_file(file, wish)]}
 
 
-def _told_of(laid: Laid, wish: PrintWish) -> list[dict[str, Any]]:
-    written = picture_names(laid.target, len(laid.sides)) if wish.picture else [laid.target]
+def _describe_print_file(file: PrintFile, wish: PrintWish) -> list[dict[str, Any]]:
+    written = picture_names(file.target, len(file.sides)) if wish.picture else [file.target]
     return [
         {
             "file": path.name, "page": "Print sheets", "sha256": _sha256(path), "bytes": path.stat().st_size,
-            "sheets": max((side.sheet for side in laid.sides), default=0), "sides": len(laid.sides),
-            "sheet_mm": [laid.paper.width_mm, laid.paper.height_mm],
-            "on_a_side": max((len(side.placed) for side in laid.sides), default=0),
-            **({"blank_pages": list(laid.blank)} if laid.blank else {}),
+            "sheets": max((side.sheet for side in file.sides), default=0), "sides": len(file.sides),
+            "sheet_mm": [file.paper.width_mm, file.paper.height_mm],
+            "on_a_side": max((len(side.placed) for side in file.sides), default=0),
+            **({"blank_pages": list(file.blank)} if file.blank else {}),
+            **({"edition": file.edition} if file.edition else {}),
         }
         for path in written
     ]  # fmt: skip

@@ -78,7 +78,8 @@ def _is_vector(item: Item) -> bool:
     if isinstance(layer, Ornament):
         return is_plain(layer, item.asset)
     if isinstance(layer, FillBox):
-        return not layer.gradient and not layer.texture
+        # One that another begins where it ends is painted on under that: as two vectors they would let light through between.
+        return not (layer.gradient or layer.texture or item.over)
     return isinstance(layer, Text) and not layer.shadow
 
 

@@ -8,7 +8,7 @@ from .imposing import PAGES_A_SHEET
 
 
 @dataclass(frozen=True)
-class Leaf:
+class BookletPage:
     """A page: which sheet it is of, by its place among those given; where it begins on that sheet, and how wide it is, mm."""
 
     sheet: int
@@ -17,30 +17,30 @@ class Leaf:
     height_mm: float
 
 
-def leaves(sheets: Sequence[Sheet]) -> list[Leaf | None]:
-    """Pages in the order they are read, covers left out; None for one that stays blank.
+def list_booklet_pages(sheets: Sequence[Sheet]) -> list[BookletPage | None]:
+    """List the pages of sheets in the order they are read, covers left out; None for one that stays blank.
 
     The two pages of a spread lie opposite each other, a left and a right one, so that a blank page may have to stand before
     them.
     """
-    pages: list[Leaf | None] = []
+    pages: list[BookletPage | None] = []
     for at, sheet in enumerate(sheets):
         wide, high = sheet.layout.width_mm, sheet.layout.height_mm
         if sheet.role == "cover":
             continue
         if sheet.role != "spread":
-            pages.append(Leaf(at, 0.0, wide, high))
+            pages.append(BookletPage(at, 0.0, wide, high))
             continue
         if len(pages) % 2 == 0:  # the next page would be a right one
             pages.append(None)
-        pages += [Leaf(at, 0.0, wide / 2, high), Leaf(at, wide / 2, wide / 2, high)]
+        pages += [BookletPage(at, 0.0, wide / 2, high), BookletPage(at, wide / 2, wide / 2, high)]
     return pages
 
 
-def blank_pages(pages: Sequence[Leaf | None]) -> list[int]:
-    """Numbers of the pages of a booklet that stay blank, counted from 1: those between, and those that fill it up.
+def list_blank_pages(pages: Sequence[BookletPage | None]) -> list[int]:
+    """List the numbers of the pages of a booklet that stay blank, counted from 1: those between, and those that fill it up.
 
-    >>> blank_pages([None, Leaf(0, 0, 100, 100), Leaf(0, 100, 100, 100)])
+    >>> list_blank_pages([None, BookletPage(0, 0, 100, 100), BookletPage(0, 100, 100, 100)])
     [1, 4]
     """
     total = -(-len(pages) // PAGES_A_SHEET) * PAGES_A_SHEET
