@@ -256,14 +256,14 @@ def _surfaces() -> Iterator[dict[str, object]]:
         }  # fmt: skip
 
 
-def stale() -> list[str]:
+def find_stale() -> list[str]:
     """Names of the descriptions that are not as the code says now."""
     return [path.name for path, text in schemas().items() if not path.exists() or path.read_text("utf-8") != text]
 
 
 if __name__ == "__main__":
     if "--check" in sys.argv[1:]:
-        if names := stale():
+        if names := find_stale():
             sys.exit(f"{', '.join(names)}: not as the code says. Run make schemas.")
     else:
         for path, text in schemas().items():

@@ -59,7 +59,7 @@ def test_a_list_of_customers(page: Page, start: Callable, pile: Pile, tmp_path: 
     # The same on print sheets, fronts and backs.
     page.get_by_role("button", name="On print sheets…").click()
     choose(page, "Print sheet", "640 × 450 mm")
-    choose(page, "Sides", "both sides, turned over about the long edge")
+    choose(page, "Sides", "double-sided, flip on long edge")
     expect(page.get_by_role("listbox")).to_have_count(0)
     assert violations(page) == []
     page.get_by_role("button", name="Make print sheets").click()

@@ -62,15 +62,15 @@ def test_sheets_are_swapped_copied_and_taken_away(plan: Page) -> None:
     began = order(plan)
     sheet(plan, began[0]).click()
     sheet(plan, began[3]).click(modifiers=["Control"])
-    plan.get_by_role("button", name="Swap the two").click()
+    plan.get_by_role("button", name="Swap", exact=True).click()
     assert order(plan) == [began[3], *began[1:3], began[0], *began[4:]]
     plan.keyboard.press("Escape")
     sheet(plan, began[0]).click()
-    plan.get_by_role("button", name="Add again with photos").click()
+    plan.get_by_role("button", name="Duplicate with photos").click()
     expect(plan.get_by_role("list", name="Sheets in order").get_by_role("button")).to_have_count(13)
     plan.keyboard.press("Delete")
     asked = plan.get_by_role("dialog")  # for photos lie there
-    asked.get_by_role("button", name="Take away").click()
+    asked.get_by_role("button", name="Delete").click()
     expect(asked).to_have_count(0)
     expect(plan.get_by_role("list", name="Sheets in order").get_by_role("button")).to_have_count(12)
     assert began[0] not in order(plan)

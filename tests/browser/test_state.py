@@ -12,7 +12,7 @@ from sutaru.core.document import Job
 from sutaru.core.formats import write_bundle
 from tests.api import asking
 from tests.browser.acting import figure, held, hole, is_ticked, let_pass, middle, part, settled, slowed, tick, until
-from tests.browser.given import Asked, Pile
+from tests.browser.given import Asked, Given, Pile
 from tests.conftest import SHELF
 from tests.serving import Served, free_port
 
@@ -484,3 +484,19 @@ def test_nothing_on_the_shelf_moves_once_it_can_be_clicked(page: Page, base_url:
     page.wait_for_timeout(1500)
     assert template.bounding_box() == first
     page.unroute_all(behavior="wait")
+
+
+def test_a_menu_that_cannot_be_fetched_comes_once_it_can(
+    page: Page, base_url: str, given: Callable[..., Given]
+) -> None:
+    """What floats over the shelf is fetched after it: a server that is away just then breaks no screen."""
+    given("collage-shore", 0, fill=False)
+    lost = re.compile(r"/assets/(JobMenu|TemplateMenu|Notices)-.*\.js$")
+    page.route(lost, lambda route: route.abort("connectionrefused"))
+    page.goto(base_url)
+    expect(page.get_by_role("region", name="Jobs").get_by_role("link").first).to_be_visible()
+    page.wait_for_timeout(1500)
+    expect(page.get_by_text("This screen broke")).to_have_count(0)
+    expect(page.get_by_role("button", name="Begin a book")).to_be_visible()
+    page.unroute(lost)
+    expect(page.get_by_role("button", name=re.compile("^More for ")).first).to_be_visible(timeout=15_000)

@@ -6,9 +6,11 @@ import unicodedata
 
 import pytest
 
-from sutaru.core.document import DateGrid, FillBox, Text
+from sutaru.core.document import DateGrid, FillBox, Layout, Text
 from sutaru.core.document.calendar import CalendarSaid
+from sutaru.core.fitting.values import values
 from sutaru.core.words.date_grids import Part, drawn_out
+from tests.conftest import one_sheet
 
 YEAR, MONTH = 2027, 3
 LOOKS = {
@@ -89,3 +91,10 @@ def test_what_stands_beside_days_is_mirrored_too() -> None:
             assert centres[0][1] == pytest.approx(centres[1][1])
             if isinstance(one, Text) and isinstance(other, Text):
                 assert {"left": "right", "right": "left"}.get(one.align, one.align) == other.align
+
+
+def test_a_year_in_words_is_in_the_locales_digits() -> None:
+    sheet = one_sheet(Layout(width_mm=100, height_mm=100, layers=())).sheets[0].having(fields={"month": "2027-03"})
+    for locale, year in (("ar_EG", "٢٠٢٧"), ("en_GB", "2027")):
+        job = one_sheet(Layout(width_mm=100, height_mm=100, layers=())).having(sheets=(sheet,), locale=locale)
+        assert values(job, sheet, job.editions[0])["year"] == year

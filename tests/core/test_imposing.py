@@ -413,3 +413,20 @@ def test_a_book_is_printed_as_a_booklet(tmp_path: Path, capsys: pytest.CaptureFi
     with pikepdf.open(tmp_path / "book-cover.pdf") as pdf:
         wide, high = (float(v) / 72 * 25.4 for v in pdf.pages[0].MediaBox[2:])
     assert (wide, high) > (171, 70)  # a sheet of its own, with room for its bleed and marks
+
+
+def test_each_edition_is_a_booklet_of_its_own(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    layout = Layout(width_mm=80, height_mm=60, bleed_mm=3, layers=(Background(id="b", colour="#c8a040"),))
+    job = one_sheet(layout)
+    sheets = tuple(job.sheets[0].having(id=f"p{n}", name=str(n)) for n in range(4))
+    (own,) = job.editions
+    job = job.having(sheets=sheets, editions=(own, own.having(id="second", name="Second")))
+    job = job.having(lab=LABS["gullwing-300"].having(ppi_target=100, ppi_least=72))
+    write_bundle(tmp_path / "job.sutaru", job, lambda photo: b"", no_assets)
+    ask = ["impose", str(tmp_path / "job.sutaru"), "-o", str(tmp_path / "b.pdf"), "--sheet", "200x90mm", "--booklet"]
+    assert main([*ask, "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert [(side["file"], side["pages"]) for side in told] == [
+        ("b-01.pdf", [3, 0]), ("b-01.pdf", [1, 2]), ("b-02.pdf", [3, 0]), ("b-02.pdf", [1, 2]),
+    ]  # fmt: skip
+    assert {path.name for path in tmp_path.glob("*.pdf")} == {"b-01.pdf", "b-02.pdf"}

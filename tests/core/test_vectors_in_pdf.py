@@ -45,6 +45,27 @@ def test_plain_shapes_are_paths_where_they_are_painted(pile: Pile, written: Call
     assert np.quantile(off, 0.995) < 6  # edges, which each program smooths in its own way
 
 
+def test_shapes_that_touch_let_no_light_through(pile: Pile, written: Callable) -> None:  # noqa: F811
+    """Three dark bars side by side on white: readers smooth the edges of two vectors by themselves, and white shows between."""
+    bars = [
+        FillBox(id=f"bar-{n}", colour="#203040", outline=Rectangle(width_mm=30.17, height_mm=60),
+                surface=Flat(centre=(60 + 30.17 * n, 90))) for n in range(3)
+    ]  # fmt: skip
+    seen = READERS["mutool"](written(_job(pile, Background(id="g", colour="#ffffff"), *bars).having(lab=LAB)))
+    row = seen[round(90 / 25.4 * 100), round(50 / 25.4 * 100) : round(130 / 25.4 * 100)].astype(int)
+    assert np.abs(row - (0x20, 0x30, 0x40)).max() <= 3
+
+
+def test_live_shapes_are_seen_as_they_are_painted(pile: Pile, written: Callable) -> None:  # noqa: F811
+    faint = SHAPES[0].having(id="faint", colour="#a02040", opacity=0.5, surface=Flat(centre=(100, 60)))
+    blended = SHAPES[1].having(id="blended", blend="multiply", surface=Flat(centre=(90, 120)))
+    job = _job(pile, Background(id="g", colour="#e8dcc4"), *SHAPES, faint, blended)
+    page = np.asarray(Image.open(written(job.having(lab=LAB), "png")).convert("RGB")).astype(int)
+    off = np.abs(READERS["mutool"](written(job.having(lab=LIVE))) - page)
+    assert off.mean() < 0.5
+    assert np.quantile(off, 0.995) < 8
+
+
 def test_only_what_a_blend_lies_over_becomes_pixels(pile: Pile, written: Callable) -> None:  # noqa: F811
     over = _opening("over", (200, 150), blend="multiply")
     job = _job(
@@ -54,8 +75,7 @@ def test_only_what_a_blend_lies_over_becomes_pixels(pile: Pile, written: Callabl
     path = written(job.having(lab=LAB))
     said = [finding.sentence for finding in check_job(job.having(lab=LAB)) if finding.rule == "words_in_picture"]
     assert said == [
-        "over blends with “Sands” below it: in a PDF those words become part of the picture. "
-        "Lay them above it to keep them sharp."
+        "In a PDF “Sands” is printed as pixels, since a layer blends over it. Move the text above it to keep it sharp."
     ]
     assert not [finding for finding in check_job(job.having(lab=LIVE)) if finding.rule == "words_in_picture"]
     trace = run("mutool", "trace", path)

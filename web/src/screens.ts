@@ -1,7 +1,7 @@
 /** The screens, each fetched when it is first opened, and all once the first one stands: a server that is lost later holds none back. */
 import { lazy } from "react";
 import { dialogs } from "./shelf/dialogs";
-import { afterPaint } from "./ui/afterPaint";
+import { loadAfterPaint } from "./ui/loadAfterPaint";
 
 const bench = () => import("./bench/Bench");
 const book = () => import("./book/Turning");
@@ -18,7 +18,7 @@ export const Dispatch = lazy(() => dispatch().then(({ Dispatch }) => ({ default:
 /** Notices wait that long for what shows them: the first screen comes first. */
 const NOTICES_MS = 600;
 export const Notices = lazy(
-  afterPaint(() => import("./ui/Notices").then(({ Notices }) => ({ default: Notices })), NOTICES_MS),
+  loadAfterPaint(() => import("./ui/Notices").then(({ Notices }) => ({ default: Notices })), NOTICES_MS),
 );
 export const Orders = lazy(() => orders().then(({ Orders }) => ({ default: Orders })));
 export const Plan = lazy(() => plan().then(({ Plan }) => ({ default: Plan })));

@@ -1,5 +1,6 @@
 """What can be wrong with words."""
 
+import numpy as np
 import shapely
 
 from ..document import Background, Echo, Text
@@ -102,14 +103,14 @@ def words_in_picture(sheet: Resolved) -> Findings:
         layer = drawn.layer
         if not layer.visible or isinstance(layer, Background | Echo):
             continue
-        area = shapely.Polygon(frame_of(layer))
+        area = shapely.box(*outlines.bounds([np.array(frame_of(layer))]))
         if layer.blend != "normal":
             words = [said for said, box in below if box.intersects(area)]
             if words:
                 more = f" and {len(words) - 1} more" if len(words) > 1 else ""
                 sentence = (
-                    f"{layer.name or layer.id} blends with {words[0]}{more} below it: in a PDF those words become part of the "
-                    f"picture. Lay them above it to keep them sharp."
+                    f"In a PDF {words[0]}{more} is printed as pixels, since {layer.name or 'a layer'} blends over it. "
+                    f"Move the text above it to keep it sharp."
                 )
                 yield finding_of(sheet, "words_in_picture", "look", layer.id, sentence)
         if isinstance(layer, Text) and drawn.words:

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from datetime import date
 
 from ..document import Edition, Filling, Job, Photo, Sheet, StudioCard, Text
+from ..words.calendars import write_digits
 from ..words.fields import Value, as_value, month_name
 
 PHOTO = ("photo.date", "photo.name", "photo.caption")
@@ -21,7 +22,7 @@ def values(job: Job, sheet: Sheet, edition: Edition) -> dict[str, Value]:
     found |= {"page": str(first) if count else "", "pages": str(sum(n for _, n in job.page_numbers.values()))}
     day = found["month"] if isinstance(found["month"], date) else found["date"]
     if isinstance(day, date):
-        found |= {"year": said.get("year") or str(day.year), "month": month_name(day, job.locale)}
+        found |= {"year": said.get("year") or write_digits(day.year, job.locale), "month": month_name(day, job.locale)}
     return found | (job.studio or StudioCard()).values
 
 

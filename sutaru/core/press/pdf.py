@@ -224,8 +224,8 @@ class _Maker:
         if isinstance(layer, Ornament):
             return operators(layer, item.asset, points_from_page, self._colour, lambda said: self._colour(said, True))
         if isinstance(layer, FillBox):
-            shape = _shape(layer, points_from_page)
-            if not (inked and _is_line(layer)):
+            shape = _outline_operators(layer, points_from_page)
+            if not (inked and _is_thin(layer)):
                 return [self._colour(layer.colour), *shape, "f"]
             return [*self._begun(layer.colour), *shape, "f", *self._ended(layer.colour)]
         assert isinstance(layer, Text)
@@ -325,13 +325,13 @@ class _Maker:
         self._pdf.Root.OutputIntents = Array([self._pdf.make_indirect(intent)])
 
 
-def _is_line(layer: FillBox) -> bool:
+def _is_thin(layer: FillBox) -> bool:
     """Whether a shape is as thin as letters are: in several inks it would show where they do not meet."""
     return min(layer.outline.width_mm, layer.outline.height_mm) <= _LINE_MM
 
 
-def _shape(layer: FillBox, points_from_page: Matrix) -> list[str]:
-    """The outline of a plain shape as path operators, mm of the page to points."""
+def _outline_operators(layer: FillBox, points_from_page: Matrix) -> list[str]:
+    """Write the outline of a plain shape as path operators, mm of the page to points."""
     pen = Operators(points_from_page)
     for ring in laid(layer.outline.polygons(_CHORD_MM), layer.surface.page_from_opening(layer.outline)):
         first, *others = ring.tolist()
@@ -369,6 +369,6 @@ def _check(path: Path, trims: list[list[float]], lab: LabSheet) -> None:
         kept = [[float(v) for v in page.obj.TrimBox] for page in written.pages]
         if not np.allclose(kept, trims, rtol=0, atol=0.001):
             raise ExportFailed("The PDF did not read back as written.", "Free some disk space and try again.")
-    for defect in verify_pdf(path, within=False).defects if lab.pdf.x4 else ():
+    for defect in verify_pdf(path, decodes_pictures=False).defects if lab.pdf.x4 else ():
         if defect.severity == "stop":
             raise ExportFailed(f"The PDF did not read back as {X4}: {defect.sentence}")

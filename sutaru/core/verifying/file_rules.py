@@ -12,22 +12,20 @@ from PIL import Image
 
 from ..colour.output import press_bytes
 from ..colour.profiles import described
-from .looked import PDFX, Found, Looked, defect
-from .report import Severity
+from .checked_pdf import PDFX, CheckedPdf, Found, defect
 
 _PADDING = 16  # bytes that some cameras write after a picture's last (common practice, no source)
 _N = {"GRAY": 1, "RGB": 3, "CMYK": 4}
 
 
-def claims(f: Looked) -> Found:
+def claims(f: CheckedPdf) -> Found:
     if f.lab and f.lab.pdf.x4 and not f.standard.startswith("PDF/X-4"):
         said = f"says {f.standard}" if f.standard else "does not say to be any PDF/X"
         yield defect("standard", f"The lab wants PDF/X-4; this file {said}.")
 
 
-def syntax(f: Looked) -> Found:
-    """Each object is read, and each stream unpacked; of a JPEG the header and its end, since to decode all costs more than to
-    print."""
+def syntax(f: CheckedPdf) -> Found:
+    """Each object is read, and each stream unpacked; JPEGs are looked into as ``_find_jpeg_damage`` does."""
     problems: list[str] = []
     for held in f.pdf.objects:
         if not isinstance(held, pikepdf.Stream):
@@ -39,16 +37,16 @@ def syntax(f: Looked) -> Found:
             if last not in ("/DCTDecode", "/JPXDecode"):
                 held.read_bytes()
             elif last == "/DCTDecode" and isinstance(kinds, pikepdf.Name):
-                problems += _harm(held, number, f.within)
+                problems += _find_jpeg_damage(held, number, f.decodes_pictures)
         except (pikepdf.PdfError, ValueError) as error:
-            problems.append(f"object {number}: {said_by(error, f.pdf.filename)}")
-    problems += [said_by(told, f.pdf.filename) for told in f.pdf.get_warnings()]
+            problems.append(f"object {number}: {describe_reader_error(error, f.pdf.filename)}")
+    problems += [describe_reader_error(told, f.pdf.filename) for told in f.pdf.get_warnings()]
     for problem in dict.fromkeys(problems[:5]):
         yield defect("syntax", f"Its structure is damaged: {problem}.")
 
 
-def _harm(stream: Any, number: int, within: bool) -> Iterator[str]:
-    """What is wrong with a JPEG: it is decoded at an eighth of its size, which reads all of it and draws little."""
+def _find_jpeg_damage(stream: Any, number: int, decodes: bool) -> Iterator[str]:
+    """What is wrong with a JPEG: its size and its end; where it ``decodes``, all of it, at an eighth of its size."""
     data = stream.read_raw_bytes()
     height, width, *_ = simplejpeg.decode_jpeg_header(data)
     said = int(stream.get("/Width", width)), int(stream.get("/Height", height))
@@ -57,7 +55,7 @@ def _harm(stream: Any, number: int, within: bool) -> Iterator[str]:
     if b"\xff\xd9" not in data[-64:]:
         yield f"the picture in object {number} ends early"
         return
-    if not within:
+    if not decodes:
         return
     try:
         with Image.open(io.BytesIO(data)) as picture:
@@ -70,27 +68,27 @@ def _harm(stream: Any, number: int, within: bool) -> Iterator[str]:
             yield f"the picture in object {number} is damaged within"
 
 
-def said_by(told: object, path: str) -> str:
+def describe_reader_error(told: object, path: str) -> str:
     """What the reader says, without the folder that the file lies in."""
     return re.sub(r"^[: ]*\((.*?)\)", r"\1", str(told).splitlines()[0].removeprefix(path)).lstrip(": ")[:160]
 
 
-def version(f: Looked) -> Found:
+def version(f: CheckedPdf) -> Found:
     if f.x4 and tuple(int(part) for part in f.pdf.pdf_version.split(".")) > (1, 6):
         yield defect("version", f"It is a PDF {f.pdf.pdf_version}; PDF/X-4 goes up to 1.6.")
 
 
-def identity(f: Looked) -> Found:
+def identity(f: CheckedPdf) -> Found:
     if f.x4 and "/ID" not in f.pdf.trailer:
         yield defect("file_id", "It has no file identifier (ID in its trailer).")
 
 
-def encryption(f: Looked) -> Found:
+def encryption(f: CheckedPdf) -> Found:
     if f.pdf.is_encrypted:
         yield defect("encrypted", "It is encrypted: a lab cannot print it.")
 
 
-def output_intent(f: Looked) -> Found:
+def output_intent(f: CheckedPdf) -> Found:
     if not f.x4:
         return
     if len(f.intents) != 1:
@@ -115,7 +113,7 @@ def output_intent(f: Looked) -> Found:
         )
 
 
-def intended_press(f: Looked) -> Found:
+def intended_press(f: CheckedPdf) -> Found:
     if f.lab and f.lab.press and f.intents and f.assets:
         wanted = press_bytes(f.lab.press, f.assets)
         if f.profile and f.profile != wanted:
@@ -125,46 +123,45 @@ def intended_press(f: Looked) -> Found:
             )
 
 
-def metadata(f: Looked) -> Found:
+def metadata(f: CheckedPdf) -> Found:
     if f.has_broken_xmp:
         yield defect("xmp", "Its XMP metadata is damaged.", "stop" if f.x4 else "look")
         return
-    yield from _told_twice(f)
     if not f.x4:
         return
+    yield from _compare_info_and_xmp(f)
     if not f.xmp:
         yield defect("xmp", "It has no XMP metadata.")
         return
     if not f.xmp.get(PDFX):
         yield defect("xmp_version", "Its XMP does not say which PDF/X it is.")
-    missing = [name for name in ("CreateDate", "ModifyDate", "MetadataDate") if not f.said("xmp", name)]
+    missing = [name for name in ("CreateDate", "ModifyDate", "MetadataDate") if not f.xmp_entry("xmp", name)]
     if missing:
         yield defect("xmp_dates", f"Its XMP lacks {', '.join(missing)}.")
-    missing = [name for name in ("DocumentID", "VersionID", "RenditionClass") if not f.said("xmpMM", name)]
+    missing = [name for name in ("DocumentID", "VersionID", "RenditionClass") if not f.xmp_entry("xmpMM", name)]
     if missing:
         yield defect("xmp_ids", f"Its XMP lacks {', '.join(missing)}.")
-    if not f.said("dc", "title"):
+    if not f.xmp_entry("dc", "title"):
         yield defect("title", "It has no title.")
 
 
-def _told_twice(f: Looked) -> Found:
-    """What the information dictionary and XMP both say they say alike (ISO 15930-7, 6.17)."""
+def _compare_info_and_xmp(f: CheckedPdf) -> Found:
+    """What the information dictionary and XMP both say they say alike (ISO 15930-7, from memory)."""
     if "/Info" not in f.pdf.trailer:
         return
-    severity: Severity = "stop" if f.x4 else "look"
-    title, told = str(f.pdf.docinfo.get("/Title", "")), f.said("dc", "title")
+    title, told = str(f.pdf.docinfo.get("/Title", "")), f.xmp_entry("dc", "title")
     if title and told and title != told:
-        yield defect("title", f"It has two titles: {title[:60]}, and {told[:60]} in its XMP.", severity)
+        yield defect("title", f"It has two titles: {title[:60]}, and {told[:60]} in its XMP.")
     for key, name in (("/CreationDate", "CreateDate"), ("/ModDate", "ModifyDate")):
-        said, again = _moment(str(f.pdf.docinfo.get(key, ""))), _moment(f.said("xmp", name))
+        said, again = _parse_date(str(f.pdf.docinfo.get(key, ""))), _parse_date(f.xmp_entry("xmp", name))
         if said and again and said != again:
-            yield defect("xmp_dates", f"Its {name} in XMP is another than that of the file.", severity)
+            yield defect("xmp_dates", f"Its {name} in XMP is another than that of the file.")
     version = f.pdf.docinfo.get("/GTS_PDFXVersion")
     if version is not None and f.xmp.get(PDFX) and str(version) != f.xmp[PDFX]:
-        yield defect("standard", f"It says to be {version}, and {f.xmp[PDFX]} in its XMP.", severity)
+        yield defect("standard", f"It says to be {version}, and {f.xmp[PDFX]} in its XMP.")
 
 
-def _moment(said: str) -> datetime | None:
+def _parse_date(said: str) -> datetime | None:
     """A date of PDF (D:20260620120000+02'00') or of XMP; None where it is neither, or tells no zone."""
     try:
         if said.startswith("D:"):
@@ -176,11 +173,11 @@ def _moment(said: str) -> datetime | None:
         return None
 
 
-def trapped(f: Looked) -> Found:
+def trapped(f: CheckedPdf) -> Found:
     if not f.x4:
         return
     info = f.pdf.docinfo.get("/Trapped") if "/Info" in f.pdf.trailer else None
-    told = f.said("pdf", "Trapped")
+    told = f.xmp_entry("pdf", "Trapped")
     if info is None and not told:
         yield defect("trapped", "It does not say whether it is trapped.")
     elif info is not None and (not isinstance(info, pikepdf.Name) or str(info) not in ("/True", "/False")):
@@ -191,7 +188,7 @@ def trapped(f: Looked) -> Found:
         yield defect("trapped", f"It says of being trapped both {str(info)[1:]} and {told}.")
 
 
-def actions(f: Looked) -> Found:
+def actions(f: CheckedPdf) -> Found:
     root = f.pdf.Root
     names = root.get("/Names", {})
     if "/JavaScript" in names or "/OpenAction" in root or "/AA" in root or any("/AA" in p.obj for p in f.pdf.pages):
@@ -204,7 +201,7 @@ def actions(f: Looked) -> Found:
         yield defect("form", "It holds a form to be filled in.", "stop" if f.x4 else "look")
 
 
-def layers(f: Looked) -> Found:
+def layers(f: CheckedPdf) -> Found:
     said = f.pdf.Root.get("/OCProperties")
     if said is None:
         return

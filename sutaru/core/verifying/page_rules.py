@@ -11,7 +11,7 @@ from ..colour.inks import in_inks
 from ..colour.output import press_bytes
 from ..colour.profiles import described
 from ..document import LabSheet
-from .looked import Found, Looked, defect
+from .checked_pdf import CheckedPdf, Found, defect
 from .pages import Picture, boxes_mm
 from .report import Severity
 
@@ -21,7 +21,7 @@ _SMALL_PT = 4.0  # smaller words are hard to read (common practice, no source)
 _FORBIDDEN = {"/Launch", "/JavaScript", "/SubmitForm", "/ImportData", "/ResetForm", "/Movie", "/Sound", "/Rendition"}
 
 
-def boxes(f: Looked) -> Found:
+def boxes(f: CheckedPdf) -> Found:
     for n, page in enumerate(f.pdf.pages, 1):
         found = dict(boxes_mm(page))
         media, bleed = found.get("MediaBox"), found.get("BleedBox")
@@ -53,7 +53,7 @@ def _within(inner: tuple[float, ...], outer: tuple[float, ...]) -> bool:
     )
 
 
-def size(f: Looked) -> Found:
+def size(f: CheckedPdf) -> Found:
     """Each page's trim is a format of the lab, its bleed as much as that wants."""
     if f.lab is None or not f.lab.blanks:
         return
@@ -79,7 +79,7 @@ def size(f: Looked) -> Found:
             yield defect("bleed", f"It bleeds {max(0.0, least):.1f} mm; {f.lab.name} wants {wanted:g}.", page=n)
 
 
-def annotations(f: Looked) -> Found:
+def annotations(f: CheckedPdf) -> Found:
     for n, page in enumerate(f.pdf.pages, 1):
         for note in page.obj.get("/Annots", []):
             kind = str(note.get("/Subtype", ""))
@@ -93,11 +93,11 @@ def annotations(f: Looked) -> Found:
             )
 
 
-def colours(f: Looked) -> Found:
+def colours(f: CheckedPdf) -> Found:
     """Device colours only where the press named is of their kind."""
     for n, seen in enumerate(f.seen, 1):
         if f.x4 and "DeviceRGB" in seen.groups and f.press_space != "RGB":
-            yield defect("device_rgb", "What can be seen through is worked out in RGB without a profile.", page=n)
+            yield defect("device_rgb", "A transparency group on it is in RGB without a profile.", page=n)
         if f.x4 and "DeviceRGB" in seen.families and f.press_space != "RGB":
             yield defect("device_rgb", "RGB without a profile is on it: nobody knows which colour that is.", page=n)
         if f.x4 and "DeviceCMYK" in seen.families and f.press_space != "CMYK":
@@ -108,7 +108,7 @@ def colours(f: Looked) -> Found:
             yield defect("colour_space", "A colour space on it is damaged.", page=n)
 
 
-def spots(f: Looked) -> Found:
+def spots(f: CheckedPdf) -> Found:
     wanted = {f.lab.pdf.cut, f.lab.pdf.fold} - {""} if f.lab else set()
     for n, seen in enumerate(f.seen, 1):
         extra = sorted(seen.spots - wanted)
@@ -116,14 +116,14 @@ def spots(f: Looked) -> Found:
             yield defect("spot", f"It has plates of its own: {', '.join(extra)}.", "look", n)
 
 
-def fonts(f: Looked) -> Found:
+def fonts(f: CheckedPdf) -> Found:
     for n, seen in enumerate(f.seen, 1):
         missing = sorted(name for name, held in seen.fonts.items() if not held)
         if missing:
             yield defect("font", f"Fonts are not in the file: {', '.join(missing)}.", page=n)
 
 
-def pixels(f: Looked) -> Found:
+def pixels(f: CheckedPdf) -> Found:
     """Pictures have enough pixels for the lab; without one, 150 ppi."""
     least = f.lab.ppi_least if f.lab else 150
     for n, seen in enumerate(f.seen, 1):
@@ -134,14 +134,14 @@ def pixels(f: Looked) -> Found:
             )
 
 
-def lines(f: Looked) -> Found:
+def lines(f: CheckedPdf) -> Found:
     for n, seen in enumerate(f.seen, 1):
         thin = [width for width in seen.lines if width < _HAIR_PT]
         if thin:
             yield defect("hairline", f"A line is {min(thin):.2f} pt wide: it may not print.", "look", n)
 
 
-def words(f: Looked) -> Found:
+def words(f: CheckedPdf) -> Found:
     for n, seen in enumerate(f.seen, 1):
         if any(ink.family == "DeviceCMYK" and ink.values[3:4] > (0.85,) and sum(ink.values[:3]) > 0.3
                for ink, size, _ in seen.words if len(ink.values) == 4 and size < 14):  # fmt: skip
@@ -151,7 +151,7 @@ def words(f: Looked) -> Found:
             yield defect("small_words", f"Words are {min(small):.1f} pt high.", "look", n)
 
 
-def overprint(f: Looked) -> Found:
+def overprint(f: CheckedPdf) -> Found:
     for n, seen in enumerate(f.seen, 1):
         if seen.white_over:
             yield defect(
@@ -159,20 +159,18 @@ def overprint(f: Looked) -> Found:
             )
 
 
-def odd(f: Looked) -> Found:
+def odd(f: CheckedPdf) -> Found:
     """What the standard forbids in a page's content."""
     for n, seen in enumerate(f.seen, 1):
         if seen.faults:
             yield defect("content", f"Its content is damaged: {seen.faults[0]}.", page=n)
         if seen.unfinished:
             severity: Severity = "stop" if f.x4 else "look"
-            yield defect("content", "Its content is damaged: q keeps a state that is never taken back.", severity, n)
+            yield defect("content", "Its content is damaged: a q has no Q.", severity, n)
         if seen.blends:
-            yield defect(
-                "blend", f"Something blends in a way that nobody knows: {', '.join(sorted(seen.blends))}.", page=n
-            )
+            yield defect("blend", f"It has an unknown blend mode: {', '.join(sorted(seen.blends))}.", page=n)
         if any(_is_inverted(picture) for picture in seen.pictures):
-            yield defect("decode", "A picture is printed as its negative (Decode).", "look", n)
+            yield defect("decode", "A picture on it is inverted (its Decode array).", "look", n)
         if seen.transfers and f.x4:
             yield defect("transfer", "It changes the press's own curves.", page=n)
         if seen.postscript:
@@ -201,7 +199,7 @@ def _is_inverted(picture: Picture) -> bool:
     return not (jpeg and len(decode) == 8 and b"Adobe" in stream.read_raw_bytes()[:4096])
 
 
-def ink(f: Looked) -> Found:
+def ink(f: CheckedPdf) -> Found:
     """No place takes more ink than the press: pictures in inks as they are, in RGB as they will be; what is drawn."""
     press = f.lab.press if f.lab else None
     if press is None or f.press_space not in ("", "CMYK"):
@@ -212,7 +210,7 @@ def ink(f: Looked) -> Found:
     for n, seen in enumerate(f.seen, 1):
         most = max((_most_ink(p.stream, icc, f.lab) for p in seen.pictures if p.family != "DeviceGray"), default=0.0)  # type: ignore[arg-type]
         if seen.most_ink > press.ink_limit + 2:
-            sentence = f"What is drawn takes {seen.most_ink:.0f} % of ink; the press takes {press.ink_limit}."
+            sentence = f"A shape or text takes {seen.most_ink:.0f} % of ink; the press takes {press.ink_limit}."
             yield defect("ink", sentence, "look", n)
         if most > press.ink_limit + 2:
             yield defect("ink", f"A picture takes {most:.0f} % of ink; the press takes {press.ink_limit}.", "look", n)

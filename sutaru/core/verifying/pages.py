@@ -58,6 +58,7 @@ class Seen:
     most_ink: float = 0.0  # of what is drawn in inks, percent
     unfinished: bool = False  # a state is kept and never taken back
     faults: list[str] = field(default_factory=list)
+    followed: set[tuple[int, int]] = field(default_factory=set)  # patterns and masks, by object: each is followed once
     streams: list[Any] = field(default_factory=list)
 
 
@@ -80,7 +81,7 @@ def seen_on(page: pikepdf.Page) -> Seen:
     contents = page.obj.get("/Contents")
     if contents is not None:
         found.streams += list(contents) if isinstance(contents, pikepdf.Array) else [contents]
-    _group(page.obj, page.resources, found)
+    _note_group(page.obj, page.resources, found)
     _follow(page, page.resources, _State(np.eye(3)), found, 0)
     return found
 
@@ -139,7 +140,7 @@ def _step(
         kept.append(state)
     elif name == "Q":
         if not kept:
-            found.faults.append("Q takes back a state that was never kept")
+            found.faults.append("a Q has no q")
             return state
         return kept.pop()
     elif name == "cm":
@@ -154,7 +155,7 @@ def _step(
         return replace(state, fill=ink) if name == "cs" else replace(state, stroke=ink)
     elif name in ("sc", "scn", "SC", "SCN"):
         if operands and isinstance(operands[-1], pikepdf.Name):
-            _pattern(resources["/Pattern"][str(operands[-1])], resources, state, found, depth)
+            _follow_pattern(resources["/Pattern"][str(operands[-1])], resources, state, found, depth)
         if name.islower():
             return replace(state, fill=replace(state.fill, values=_numbers(operands)))
         return replace(state, stroke=replace(state.stroke, values=_numbers(operands)))
@@ -200,18 +201,25 @@ def _painted(ink: Ink, state: _State, found: Seen) -> None:
         found.most_ink = max(found.most_ink, 100 * sum(ink.values))
 
 
-def _group(holder: Any, resources: Any, found: Seen) -> None:
+def _note_group(holder: Any, resources: Any, found: Seen) -> None:
     """The colour space of a transparency group (ISO 32000-1, 11.6.6)."""
     space = holder.get("/Group", {}).get("/CS")
     if space is not None:
         found.groups.add(family_of(space, resources)[0])
 
 
-def _pattern(pattern: Any, resources: Any, state: _State, found: Seen, depth: int) -> None:
+def _is_new(stream: Any, found: Seen) -> bool:
+    """Whether a pattern or a mask was not followed yet: a page may choose the same thousands of times."""
+    is_new = stream.objgen not in found.followed
+    found.followed.add(stream.objgen)
+    return is_new
+
+
+def _follow_pattern(pattern: Any, resources: Any, state: _State, found: Seen, depth: int) -> None:
     """What a pattern paints: tiles of content, or a shading (ISO 32000-1, 8.7)."""
     if int(pattern.get("/PatternType", 0)) == 2:
         found.families.add(family_of(pattern["/Shading"]["/ColorSpace"], resources)[0])
-    elif depth < DEEP:
+    elif depth < DEEP and _is_new(pattern, found):
         found.streams.append(pattern)
         _follow(pattern, pattern.get("/Resources", resources), state, found, depth + 1)
 
@@ -230,10 +238,10 @@ def _graphics(said: Any, resources: Any, state: _State, found: Seen, depth: int)
         if not names & _BLENDS:
             found.blends |= {name[1:] for name in names}
     mask = said.get("/SMask")
-    if isinstance(mask, pikepdf.Dictionary) and "/G" in mask and depth < DEEP:
+    if isinstance(mask, pikepdf.Dictionary) and "/G" in mask and depth < DEEP and _is_new(mask["/G"], found):
         shape = mask["/G"]
         found.streams.append(shape)
-        _group(shape, resources, found)
+        _note_group(shape, resources, found)
         _follow(shape, shape.get("/Resources", resources), state, found, depth + 1)
     found.transfers |= {key for key in ("/TR", "/TR2", "/HTP") if key in said and str(said.get(key)) != "/Default"}
     if "/op" in said or "/OP" in said:
@@ -280,7 +288,7 @@ def _placed(what: Any, resources: Any, state: _State, found: Seen, depth: int) -
             a, b, c, d, e, f = (float(v) for v in what["/Matrix"])
             own = np.array([[a, c, e], [b, d, f], [0, 0, 1.0]])
         inner = replace(state, matrix=state.matrix @ own)
-        _group(what, resources, found)
+        _note_group(what, resources, found)
         _follow(what, what.get("/Resources", resources), inner, found, depth + 1)
     elif kind == "/Image":
         width, height = int(what["/Width"]), int(what["/Height"])

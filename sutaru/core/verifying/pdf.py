@@ -13,36 +13,38 @@ import pikepdf
 
 from ..colour.output import Assets
 from ..document import LabSheet
+from .checked_pdf import CheckedPdf, Found, defect
 from .file_rules import (
     actions,
     claims,
+    describe_reader_error,
     encryption,
     identity,
     intended_press,
     layers,
     metadata,
     output_intent,
-    said_by,
     syntax,
     trapped,
     version,
 )
-from .looked import Found, Looked, defect
 from .page_rules import annotations, boxes, colours, fonts, ink, lines, odd, overprint, pixels, size, spots, words
 from .pages import seen_on
 from .report import Defect, Report
 
 log = logging.getLogger("sutaru.verifying")
 
-RULES: tuple[Callable[[Looked], Found], ...] = (
+RULES: tuple[Callable[[CheckedPdf], Found], ...] = (
     claims, syntax, version, identity, encryption, output_intent, intended_press, metadata, trapped, actions, layers, boxes,
     size, annotations, colours, spots, fonts, pixels, lines, words, overprint, odd, ink,
 )  # fmt: skip
 
 
-def verify_pdf(path: Path, lab: LabSheet | None = None, assets: Assets | None = None, within: bool = True) -> Report:
-    """A PDF looked over. ``lab``: held against its sheet as well; ``assets`` gives a lab's own profile; ``within``: pictures are
-    decoded, to see whether they are whole."""
+def verify_pdf(
+    path: Path, lab: LabSheet | None = None, assets: Assets | None = None, decodes_pictures: bool = True
+) -> Report:
+    """A PDF looked over. ``lab``: held against its sheet as well; ``assets`` gives a lab's own profile; with
+    ``decodes_pictures``, also whether they are whole within."""
     held = (*(("ISO 15930-7",) if lab is None or lab.pdf.x4 else ()), *((lab.name,) if lab else ()))
     try:
         pdf = pikepdf.open(path)
@@ -50,10 +52,12 @@ def verify_pdf(path: Path, lab: LabSheet | None = None, assets: Assets | None = 
         locked = defect("encrypted", "It is locked by a password: a lab cannot print it.")
         return Report(file=path.name, kind="pdf", checked=held, defects=(locked,))
     except (pikepdf.PdfError, OSError) as error:
-        broken = defect("damaged", f"It cannot be read as a PDF: {said_by(error, str(path))}. Ask for it anew.")
+        broken = defect(
+            "damaged", f"It cannot be read as a PDF: {describe_reader_error(error, str(path))}. Ask for it anew."
+        )
         return Report(file=path.name, kind="pdf", checked=held, defects=(broken,))
     with pdf:
-        looked = Looked(pdf, lab, assets, within)
+        looked = CheckedPdf(pdf, lab, assets, decodes_pictures)
         looked.seen = [seen_on(page) for page in pdf.pages]
         found: list[Defect] = []
         for rule in RULES:

@@ -62,10 +62,10 @@ def month_names(locale: str, width: str = "wide") -> list[str]:
 _ZEROS = {"arab": "\u0660", "arabext": "\u06f0", "deva": "\u0966"}
 
 
-def figures(number: int | str, locale: str) -> str:
-    """A number in the digits that a locale writes; in Latin ones where no font that ships has those.
+def write_digits(number: int | str, locale: str) -> str:
+    """Write a number in the digits of a locale; in Latin ones where no font that ships has those.
 
-    >>> figures(31, "ar_EG"), figures(31, "he_IL")
+    >>> write_digits(31, "ar_EG"), write_digits(31, "he_IL")
     ('٣١', '31')
     """
     zero = _ZEROS.get(locale_of(locale).default_numbering_system)
@@ -80,7 +80,7 @@ def month_and_year(year: int, month: int, locale: str) -> str:
     >>> month_and_year(2027, 4, "en_GB"), month_and_year(2027, 4, "ja_JP")
     ('April 2027', '2027年4月')
     """
-    return figures(format_skeleton("yMMMM", date(year, month, 1), locale=locale_of(locale)), locale)
+    return write_digits(format_skeleton("yMMMM", date(year, month, 1), locale=locale_of(locale)), locale)
 
 
 def runs_right_to_left(locale: str) -> bool:

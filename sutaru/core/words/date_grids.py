@@ -17,7 +17,6 @@ from .calendars import (
     SUNDAY,
     after,
     day_names,
-    figures,
     first_day_of,
     holidays_of,
     locale_weekend,
@@ -29,6 +28,7 @@ from .calendars import (
     told_on,
     week_number,
     weeks,
+    write_digits,
 )
 from .fields import locale_of
 
@@ -68,7 +68,7 @@ class _Drawing:
         self.em = mm_from_points(grid.size_pt)
         self.first_day = _DAYS.get(grid.first_day, -1) if grid.first_day != "locale" else first_day_of(locale)
         self.weekend = locale_weekend(locale_of(locale))
-        self._mirrored = runs_right_to_left(locale)
+        self._is_mirrored = runs_right_to_left(locale)
         self._plain = Text(
             id="a", centre=(0.0, 0.0), width_mm=1.0, height_mm=1.0, text="", sample=False, font=grid.font, weight=grid.weight,
             size_pt=grid.size_pt, leading=1.15, colour=grid.day.colour, turn_deg=grid.turn_deg, opacity=grid.opacity,
@@ -80,13 +80,13 @@ class _Drawing:
 
     def _centre(self, cell: _Cell) -> tuple[float, float]:
         """Where a cell lies on the page: all is mirrored where weeks run from right to left."""
-        x, y = apply(self.grid.page_from_box, [(-cell.x if self._mirrored else cell.x, cell.y)])[0].tolist()
+        x, y = apply(self.grid.page_from_box, [(-cell.x if self._is_mirrored else cell.x, cell.y)])[0].tolist()
         return x, y
 
     def words(self, text: str, cell: _Cell, **look: object) -> None:
         """A box of words over a cell."""
         place = {"id": self._id(), "text": text, "centre": self._centre(cell), "width_mm": cell.w, "height_mm": cell.h}
-        if self._mirrored and look.get("align") in _OPPOSITE:
+        if self._is_mirrored and look.get("align") in _OPPOSITE:
             look["align"] = _OPPOSITE[str(look["align"])]
         self.parts.append(self._plain.having(**place, **look))
 
@@ -166,7 +166,7 @@ class _Drawing:
             y = top + row * at + (row - grid.gap_mm) / 2
             if numbered and n == at:
                 beside = _Cell(left + margin / 2, y, margin, row - grid.gap_mm)
-                number = figures(week_number(week), self.locale)
+                number = write_digits(week_number(week), self.locale)
                 self.words(number, beside, size_pt=0.6 * size_pt, stand="middle", opacity=0.6 * grid.opacity)
             for k, day in enumerate(week):
                 if n > at and day.month != month:
@@ -211,7 +211,7 @@ class _Drawing:
         pad = 0.25 * mm_from_points(size_pt)
         inner = cell.inset(min(pad, cell.w / 6, cell.h / 6))
         corner = grid.figure == "corner" and not bare
-        self.words(figures(day.day, self.locale), inner, size_pt=size_pt, align="left" if corner else "centre",
+        self.words(write_digits(day.day, self.locale), inner, size_pt=size_pt, align="left" if corner else "centre",
                    stand="top" if corner or said else "middle", **look)  # fmt: skip
         if day in moons and day.month == month and not bare:
             self.words(_MOON[moons[day]], inner, size_pt=0.6 * size_pt, align="right", stand="top", **look)
@@ -259,7 +259,7 @@ class _Drawing:
                     self.words(names[day.weekday()], _Cell(x, top + 0.6 * em, wide, 1.2 * em), size_pt=0.6 * grid.size_pt,
                                stand="middle", **look)  # fmt: skip
                 self.words(
-                    figures(day.day, self.locale),
+                    write_digits(day.day, self.locale),
                     _Cell(x, top + high / 2 + (0.6 * em if names else 0), wide, high),
                     stand="middle",
                     **look,
@@ -269,7 +269,7 @@ class _Drawing:
             y, figure, named_w = top + tall * (n % tall_count + 0.5), 1.9 * em, 2.4 * em if names else 0.0
             start_x = left + column * (part + gap)
             self.words(
-                figures(day.day, self.locale),
+                write_digits(day.day, self.locale),
                 _Cell(start_x + figure / 2, y, figure, tall),
                 stand="middle",
                 align="right",

@@ -249,13 +249,13 @@ function Loaded({ state }: { state: View }) {
       {asking && (
         <Dialog
           onClose={() => setAsking(false)}
-          title={`Take ${plural(selected.length, "sheet")} away?`}
+          title={`Delete ${plural(selected.length, "sheet")}?`}
           centered
         >
-          <p className={css.hint}>Photos lie there; they stay in the pile. Undo brings all of it back.</p>
+          <p className={css.hint}>Their photos stay in the pile. Undo brings the sheets back.</p>
           <Answer>
             <Button variant="default" onClick={() => setAsking(false)}>
-              Keep
+              Cancel
             </Button>
             <Button
               data-autofocus
@@ -264,7 +264,7 @@ function Loaded({ state }: { state: View }) {
                 edits.remove();
               }}
             >
-              Take away
+              Delete
             </Button>
           </Answer>
         </Dialog>

@@ -19,12 +19,12 @@ export function PlanTools({
   children: ReactNode;
 }) {
   const tools: [label: string, isOff: boolean, act: () => void, key?: string][] = [
-    ["One place back", !count, () => edits.step(-1), "Alt ←"],
-    ["One place on", !count, () => edits.step(1), "Alt →"],
-    ["Swap the two", count !== 2, edits.swap],
-    ["Add again, empty", !count, () => edits.copy(false), "Ctrl D"],
-    ["Add again with photos", !count, () => edits.copy(true), "Ctrl Shift D"],
-    ["Take away", !edits.mayRemove, onRemove, "Delete"],
+    ["Move left", !count, () => edits.step(-1), "Alt ←"],
+    ["Move right", !count, () => edits.step(1), "Alt →"],
+    ["Swap", count !== 2, edits.swap],
+    ["Duplicate layout", !count, () => edits.copy(false), "Ctrl D"],
+    ["Duplicate with photos", !count, () => edits.copy(true), "Ctrl Shift D"],
+    ["Delete", !edits.mayRemove, onRemove, "Delete"],
   ];
   return (
     <div className={css.tools} role="toolbar" aria-label="Sheets selected">

@@ -18,8 +18,8 @@ const SHEETS = [
 ];
 const SIDES = [
   { value: "", label: "fronts alone" },
-  { value: "long", label: "both sides, turned over about the long edge" },
-  { value: "short", label: "both sides, turned over about the short edge" },
+  { value: "long", label: "double-sided, flip on long edge" },
+  { value: "short", label: "double-sided, flip on short edge" },
 ];
 const GRAINS = [
   { value: "any", label: "however it runs" },
@@ -103,7 +103,7 @@ export function PrintSheets({
                 {`${plural(pages, "page")} on ${plural(pages / 4, "print sheet")}.`}
                 {blank.length > 0 &&
                   ` ${blank.length === 1 ? "Page" : "Pages"} ${listed(blank)} ${blank.length === 1 ? "stays" : "stay"} blank.`}
-                {hasCover && " The cover comes as a file of its own."}
+                {hasCover && " The cover is a separate file."}
               </p>
               <NumberField
                 label="Inner sheets move to the fold by"

@@ -67,7 +67,7 @@ export function Printing({
             allowDeselect={false}
             value={file}
             data={[
-              { value: ALL, label: `All ${files.length}, one after the other, as one job` },
+              { value: ALL, label: `All ${files.length} files, as one job` },
               ...files.map(({ name }) => ({ value: name, label: name })),
             ]}
             onChange={(value) => value && setFile(value)}
@@ -92,8 +92,8 @@ export function Printing({
           value={tray?.duplex ? duplex : ""}
           data={[
             { value: "", label: "one" },
-            { value: "long", label: "both sides, turned over about the long edge" },
-            { value: "short", label: "both sides, turned over about the short edge" },
+            { value: "long", label: "double-sided, flip on long edge" },
+            { value: "short", label: "double-sided, flip on short edge" },
           ]}
           onChange={(value) => setDuplex((value ?? "") as PrintRequest["duplex"])}
         />
@@ -119,7 +119,7 @@ export function Printing({
               ? ` The file is ${size.width} × ${size.height} mm: another size than this paper.`
               : ""}
             {tray.profile && size?.profile && tray.profile !== size.profile
-              ? ` Made for ${named(size.profile)}; this paper is printed by ${named(tray.profile)}.`
+              ? ` The file is made for ${named(size.profile)}; this paper is printed with ${named(tray.profile)}.`
               : ""}
           </p>
         )}

@@ -12,7 +12,7 @@ import { Mark } from "../ui/Mark";
 import { NativeChoice } from "../ui/NativeChoice";
 import { PictureWhenSeen } from "../ui/PictureWhenSeen";
 import { moment, when } from "../ui/when";
-import { Dots } from "./Dots";
+import { MenuPlaceholder } from "./MenuPlaceholder";
 import { JobMenu } from "./menus";
 import css from "./shelf.module.css";
 
@@ -162,7 +162,7 @@ function JobRow({ job }: { job: JobCard }) {
         </Link>
       )}
       {job.unreadable && <LastGood job={job} />}
-      <Suspense fallback={<Dots />}>
+      <Suspense fallback={<MenuPlaceholder />}>
         <JobMenu job={job} />
       </Suspense>
     </div>

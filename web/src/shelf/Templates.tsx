@@ -7,8 +7,8 @@ import { useTemplates } from "../api/queries";
 import { plural, sheetSize } from "../ui/format";
 import { NativeChoice } from "../ui/NativeChoice";
 import { PictureWhenSeen } from "../ui/PictureWhenSeen";
-import { Dots } from "./Dots";
 import { NewTemplate } from "./dialogs";
+import { MenuPlaceholder } from "./MenuPlaceholder";
 import { TemplateMenu } from "./menus";
 import css from "./shelf.module.css";
 
@@ -180,7 +180,7 @@ function TemplateSheet({ template, onChoose }: { template: TemplateCard; onChoos
           <Button variant="default" leftSection={<IconPlus size={14} />} onClick={onChoose}>
             Start a job
           </Button>
-          <Suspense fallback={<Dots />}>
+          <Suspense fallback={<MenuPlaceholder />}>
             <TemplateMenu template={template} />
           </Suspense>
         </div>

@@ -10,7 +10,7 @@ export interface FoldedProps {
   children: ReactNode;
 }
 
-const Behind = lazy(() => import("./Behind").then(({ Behind }) => ({ default: Behind })));
+const FoldedMenu = lazy(() => import("./FoldedMenu").then(({ FoldedMenu }) => ({ default: FoldedMenu })));
 
 /** Controls in a row; where there is no room for them, behind a button. */
 export function Folded({ when, label, size, children }: FoldedProps) {
@@ -22,9 +22,9 @@ export function Folded({ when, label, size, children }: FoldedProps) {
   );
   return (
     <Suspense fallback={coming}>
-      <Behind label={label} size={size}>
+      <FoldedMenu label={label} size={size}>
         {children}
-      </Behind>
+      </FoldedMenu>
     </Suspense>
   );
 }

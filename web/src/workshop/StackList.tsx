@@ -127,7 +127,7 @@ function beside(
   return { group: null, above: null };
 }
 
-/** Where a layer lies in a picture of its sheet, as `Shown` has it. */
+/** Where a layer lies in a picture of its sheet, as `RowValues` has it. */
 function cropOf({ layout, frames }: View, layer: Layer): string {
   const bleed = layout.bleed_mm ?? 3;
   const [wide, high] = [layout.width_mm + 2 * bleed, layout.height_mm + 2 * bleed];

@@ -6,7 +6,7 @@ import { type CSSProperties, type MouseEvent, memo } from "react";
 import css from "./workshop.module.css";
 
 /** What a row of the list of layers shows, in values that are compared by what they say: a sheet may have hundreds. */
-export interface Shown {
+export interface RowValues {
   id: string;
   name: string;
   /** What kind of thing it is, where its name does not say so. */
@@ -28,7 +28,7 @@ export interface RowActions {
 }
 
 /** One layer in the list: its small picture, its name, whether its place is locked and whether it is shown. */
-export const StackRow = memo(function StackRow({ on, ...row }: Shown & { on: RowActions }) {
+export const StackRow = memo(function StackRow({ on, ...row }: RowValues & { on: RowActions }) {
   const { id, name } = row;
   const [wide, high, left, top, sheetWide, sheetHigh] = row.crop.split(" ").map((length) => `${length}px`);
   const small: CSSProperties = {

@@ -33,7 +33,7 @@ def read_pdf(data: bytes, name: str, areas: str, guide: bool) -> Read:
     if not count:
         raise FileRefused(f"{name} has no pages.", "Save it anew.")
     try:
-        units = _units(data)
+        units = _read_user_units(data)
         if not guide:
             return _flat(document[0], units.get(0, 1.0), areas, count)
         sheets, files = [], {}
@@ -49,7 +49,7 @@ def read_pdf(data: bytes, name: str, areas: str, guide: bool) -> Read:
     return Read(tuple(sheets), files, tuple(notes), "guide")
 
 
-def _units(data: bytes) -> dict[int, float]:
+def _read_user_units(data: bytes) -> dict[int, float]:
     """How many points a unit is, of pages where it is not one (ISO 32000-1, table 30: UserUnit), which PDFium passes over."""
     try:
         with pikepdf.open(io.BytesIO(data)) as pdf:
@@ -63,7 +63,7 @@ def _guide(page: pypdfium2.PdfPage, unit: float, n: int, of: int) -> tuple[Sheet
     seen, trim, bleed = _boxes(page)
     size = _mm(trim[2] - trim[0], unit), _mm(trim[3] - trim[1], unit)
     margins = [trim[0] - bleed[0], trim[1] - bleed[1], bleed[2] - trim[2], bleed[3] - trim[3]]
-    png = png_of(_drawn(page, seen, unit))
+    png = png_of(_render_page(page, seen, unit))
     box = tuple(_mm(at - trim[k % 2], unit) for k, at in enumerate(seen))
     named = "Sheet" if of == 1 else f"Page {n + 1}"
     return as_guide(
@@ -74,7 +74,7 @@ def _guide(page: pypdfium2.PdfPage, unit: float, n: int, of: int) -> tuple[Sheet
 
 def _flat(page: pypdfium2.PdfPage, unit: float, areas: str, count: int) -> Read:
     seen, trim, _ = _boxes(page)
-    pixels = _drawn(page, seen, unit)
+    pixels = _render_page(page, seen, unit)
     k = pixels.shape[1] / (seen[2] - seen[0]), pixels.shape[0] / (seen[3] - seen[1])
     x0, y0, x1, y1 = (round((at - seen[n % 2]) * k[n % 2]) for n, at in enumerate(trim))
     part = np.ascontiguousarray(pixels[max(0, y0) : y1, max(0, x0) : x1])
@@ -110,7 +110,7 @@ def _boxes(page: pypdfium2.PdfPage) -> tuple[Rect, Rect, Rect]:
     return seen, trim, around
 
 
-def _drawn(page: pypdfium2.PdfPage, seen: Rect, unit: float) -> NDArray[np.uint8]:
+def _render_page(page: pypdfium2.PdfPage, seen: Rect, unit: float) -> NDArray[np.uint8]:
     """The page on white, RGBA."""
     wide, high = seen[2] - seen[0], seen[3] - seen[1]
     scale = min(PPI / 72 * unit, (limits.OVERLAY_PIXELS / 2 / max(wide * high, 1e-6)) ** 0.5)

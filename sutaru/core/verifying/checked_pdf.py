@@ -19,13 +19,13 @@ Found = Iterator[Defect]
 
 
 @dataclass
-class Looked:
+class CheckedPdf:
     """A PDF that is being looked over, and what it is held against."""
 
     pdf: pikepdf.Pdf
     lab: LabSheet | None = None
     assets: Assets | None = None
-    within: bool = True  # pictures are decoded, to see whether they are whole
+    decodes_pictures: bool = True  # pictures are decoded, to see whether they are whole
     seen: list[Seen] = field(default_factory=list)
 
     @cached_property
@@ -46,7 +46,7 @@ class Looked:
         with self.pdf.open_metadata(set_pikepdf_as_editor=False, update_docinfo=False, strict=True) as told:
             return {str(key): str(value) for key, value in told.items()}
 
-    def said(self, prefix: str, name: str) -> str:
+    def xmp_entry(self, prefix: str, name: str) -> str:
         """One entry of its XMP; "" for none."""
         spaces = {"dc": "http://purl.org/dc/elements/1.1/", "xmp": "http://ns.adobe.com/xap/1.0/",
                   "xmpMM": "http://ns.adobe.com/xap/1.0/mm/", "pdf": "http://ns.adobe.com/pdf/1.3/"}  # fmt: skip

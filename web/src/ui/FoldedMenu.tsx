@@ -10,7 +10,7 @@ const CAPTURE = { capture: true };
 type Props = Omit<FoldedProps, "when">;
 
 /** Controls behind a button. */
-export function Behind({ label, size, children }: Props) {
+export function FoldedMenu({ label, size, children }: Props) {
   const [open, setOpen] = useState(false);
   const box = useRef<HTMLDivElement>(null);
   const opener = useRef<HTMLButtonElement>(null);
