@@ -1,6 +1,7 @@
 import { Button, type ButtonProps } from "@mantine/core";
 import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
 import { lazy, type ReactNode, Suspense } from "react";
+import { loadAfterPaint } from "./loadAfterPaint";
 
 export interface FoldedProps {
   /** Whether there is no room for them. */
@@ -10,7 +11,9 @@ export interface FoldedProps {
   children: ReactNode;
 }
 
-const FoldedMenu = lazy(() => import("./FoldedMenu").then(({ FoldedMenu }) => ({ default: FoldedMenu })));
+const FoldedMenu = lazy(
+  loadAfterPaint(() => import("./FoldedMenu").then(({ FoldedMenu }) => ({ default: FoldedMenu }))),
+);
 
 /** Controls in a row; where there is no room for them, behind a button. */
 export function Folded({ when, label, size, children }: FoldedProps) {
