@@ -51,7 +51,7 @@ from .sheets import Sheets
 from .tiles import Tiles
 
 log = logging.getLogger("sutaru.studio")
-DECODED_BYTES = 200 << 20
+DECODED_BYTES = 120 << 20
 TRIED_AT_ONCE = 12  # sheets that one edit changes: what it does to more is the same again
 KEPT_PLANS = 3  # of a job: others are looked at no more
 PAIRS_AT_ONCE = 20_000  # openings times photos that are chosen from within a request

@@ -18,7 +18,7 @@ from ..core.photos import Pixels
 
 TILE = 512  # px of a tile's side
 LEVELS = 8
-RETOUCHED_BYTES = 160 << 20
+RETOUCHED_BYTES = 100 << 20
 WHOLE_PIXELS = 120_000_000  # of a photo at once: a larger one is seen a little less than pixel for pixel
 
 

@@ -3,7 +3,9 @@
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
+from enum import Enum
 from functools import wraps
+from types import FunctionType, ModuleType
 from typing import Any, Generic, ParamSpec, TypeVar
 
 import numpy as np
@@ -13,7 +15,7 @@ V = TypeVar("V")
 P = ParamSpec("P")
 
 _OBJECT = 100  # bytes that any value takes, about
-budgets: list[int] = []  # of all functions that remember, bytes
+REMEMBERED_BYTES = 192 << 20
 
 
 class Kept(Generic[K, V]):
@@ -47,12 +49,16 @@ class Kept(Generic[K, V]):
                 self._held -= self._weigh(old)
 
 
-def remembered(max_bytes: int) -> Callable[[Callable[P, V]], Callable[P, V]]:
-    """A pure function that remembers its answers, up to ``max_bytes`` of them together with what was asked.
+_answers: Kept[tuple[Any, ...], tuple[Any, int]] = Kept(REMEMBERED_BYTES, lambda entry: entry[1])
+
+
+def remembered(work: Callable[P, V]) -> Callable[P, V]:
+    """A pure function that remembers its answers. All such functions share one store: together with what was asked their answers
+    take up to ``REMEMBERED_BYTES``.
 
     What is asked must be hashable and is given by position (TypeError otherwise). An error is not remembered.
 
-    >>> @remembered(1000)
+    >>> @remembered
     ... def thrice(word: str) -> str:
     ...     print("working")
     ...     return 3 * word
@@ -61,33 +67,40 @@ def remembered(max_bytes: int) -> Callable[[Callable[P, V]], Callable[P, V]]:
     ('lalala', 'lalala')
     """
 
-    budgets.append(max_bytes)
+    @wraps(work)
+    def answer(*asked: P.args, **named: P.kwargs) -> V:
+        if named:
+            raise TypeError(f"{work.__name__} is asked by position")
+        key = (work, *asked)
+        held = _answers.get(key)
+        if held is None:
+            made = work(*asked, **named)
+            held = made, weigh(asked) + weigh(made)
+            _answers.put(key, held)
+        answered: V = held[0]
+        return answered
 
-    def around(work: Callable[P, V]) -> Callable[P, V]:
-        kept: Kept[tuple[Any, ...], tuple[V, int]] = Kept(max_bytes, lambda entry: entry[1])
-
-        @wraps(work)
-        def answer(*asked: P.args, **named: P.kwargs) -> V:
-            if named:
-                raise TypeError(f"{work.__name__} is asked by position")
-            held = kept.get(asked)
-            if held is None:
-                made = work(*asked, **named)
-                held = made, sum(_weight(part) for part in asked if isinstance(part, str | bytes)) + _weight(made)
-                kept.put(asked, held)
-            return held[0]
-
-        return answer
-
-    return around
+    return answer
 
 
-def _weight(value: Any) -> int:
-    """About how many bytes a value takes, its parts included."""
-    if isinstance(value, np.ndarray):
-        return _OBJECT + value.nbytes
-    if isinstance(value, str | bytes):
-        return _OBJECT + len(value)
-    if isinstance(value, tuple | list):
-        return _OBJECT + sum(_weight(part) for part in value)
-    return _OBJECT + sum(_weight(part) for part in getattr(value, "__dict__", {}).values())
+def weigh(value: Any) -> int:
+    """About how many bytes a value takes, its parts included; what stands in it twice counts once."""
+    seen: set[int] = set()
+    weight, left = 0, [value]
+    while left:
+        part = left.pop()
+        if part is None or isinstance(part, bool | int | float | Enum) or id(part) in seen:
+            continue
+        seen.add(id(part))
+        weight += _OBJECT
+        if isinstance(part, np.ndarray):
+            weight += part.nbytes
+        elif isinstance(part, str | bytes):
+            weight += len(part)
+        elif isinstance(part, tuple | list | set | frozenset):
+            left.extend(part)
+        elif isinstance(part, dict):
+            left.extend(part.values())
+        elif not isinstance(part, type | ModuleType | FunctionType):
+            left.extend(getattr(part, "__dict__", {}).values())
+    return weight

@@ -11,8 +11,8 @@ from ..core.document import Frozen
 from ..core.errors import FileRefused, NotFound
 from .database import Database
 
-KEPT_BYTES = 16 << 20  # of stored JSON; as objects about ten times that
-KEPT_ASSET_BYTES = 64 << 20
+KEPT_BYTES = 6 << 20  # of stored JSON; as objects about ten times that
+KEPT_ASSET_BYTES = 32 << 20
 
 
 class KeptParts(MutableMapping[str, Frozen]):

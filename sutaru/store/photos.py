@@ -18,7 +18,7 @@ from .database import Database
 _CHECKSUM = re.compile(r"[0-9a-f]{64}")
 
 
-KEPT_BYTES = 12 << 20  # of stored JSON: some ten thousand photos; as objects about ten times that
+KEPT_BYTES = 6 << 20  # of stored JSON: some five thousand photos; as objects about ten times that
 
 
 @dataclass(frozen=True, slots=True)

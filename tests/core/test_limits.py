@@ -11,7 +11,7 @@ import pytest
 from PIL import Image
 from pydantic import ValidationError
 
-from sutaru.core import limits
+from sutaru.core import limits, remembering
 from sutaru.core.checks.trying import refusing, tried
 from sutaru.core.document import Path as Outline
 from sutaru.core.document import Text
@@ -192,10 +192,11 @@ def test_a_bundle_nested_without_end_is_refused_in_words(tmp_path: Path) -> None
 # --- memory ---------------------------------------------------------------------------------------------------------
 
 
-def test_answers_are_remembered_up_to_so_many_bytes() -> None:
+def test_answers_are_remembered_up_to_so_many_bytes(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(remembering, "_answers", Kept(2000, lambda entry: entry[1]))
     asked: list[str] = []
 
-    @remembered(2000)
+    @remembered
     def wide(word: str) -> str:
         asked.append(word)
         return word * 100
@@ -207,6 +208,15 @@ def test_answers_are_remembered_up_to_so_many_bytes() -> None:
     assert len(asked) == 16
     wide("a")  # let go of, long ago
     assert len(asked) == 17
+
+    @remembered
+    def sides(outline: Outline) -> int:  # what was asked is kept as well, and outweighs the answer
+        asked.append(outline.d)
+        return len(outline.polygons()[0])
+
+    outlines = [Outline(d=f"M0 0H{n}V9H0Z" + "M1 1H2V2H1Z" * 100) for n in (5, 6)]
+    assert [sides(outlines[n]) for n in (0, 1, 0)] == [4, 4, 4]
+    assert len(asked) == 20
     kept: Kept[int, bytes] = Kept(100, len)
     kept.put(1, b"x" * 101)
     assert kept.get(1) is None

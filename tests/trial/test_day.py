@@ -19,7 +19,7 @@ from tests.trial import LONG, times
 from tests.trial.test_hostile import children
 
 STORES = (sheets.LIVE_BYTES, sheets.PATCH_BYTES, sheets.MEASURED_BYTES, sheets.JPEG_BYTES, studio.DECODED_BYTES,
-          parts.KEPT_BYTES, parts.KEPT_ASSET_BYTES, 48_000_000, *remembering.budgets)  # fmt: skip
+          parts.KEPT_BYTES, parts.KEPT_ASSET_BYTES, 48_000_000, remembering.REMEMBERED_BYTES)  # fmt: skip
 THREADS = (
     44  # that answer requests and work beside; each reads the database by a connection of its own: a file and its log
 )

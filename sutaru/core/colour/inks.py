@@ -60,7 +60,7 @@ def in_deep(rgb: Deep, space: Space, icc: bytes, intent: Intent, black_point: bo
     return found
 
 
-@remembered(8 << 20)
+@remembered
 def _share(space: Space, icc: bytes, intent: Intent, black_point: bool, most: float) -> float:
     """How much of what is too much goes over into black. By colours from all over the space, whatever is converted first: every
     band and every worker limits alike."""
@@ -69,7 +69,7 @@ def _share(space: Space, icc: bytes, intent: Intent, black_point: bool, most: fl
     return choose_share(in_deep(colours, space, icc, intent, black_point)[0] / 655.35, most, icc)
 
 
-@remembered(64 << 20)
+@remembered
 def _table(space: Space, icc: bytes, intent: Intent, black_point: bool, most: float) -> NDArray[np.uint64]:
     """Inks for every fifth level of red, green and blue, in this order, as ``look_up`` takes them."""
     from .lookup import SIDE, STEP

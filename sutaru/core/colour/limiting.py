@@ -50,7 +50,7 @@ def _lab(inks: Floats, icc: bytes) -> Floats:
     return np.column_stack([lab[:, 0] / 2.55, np.ascontiguousarray(lab[:, 1:]).view(np.int8).astype(np.float64)])
 
 
-@remembered(8 << 20)
+@remembered
 def _to_lab(icc: bytes) -> ImageCms.ImageCmsTransform:
     source, onto = ImageCms.ImageCmsProfile(io.BytesIO(icc)), ImageCms.createProfile("LAB")
     return ImageCms.buildTransform(

@@ -97,7 +97,7 @@ def press_bytes(press: Press, assets: Assets) -> bytes:
     return assets(press.profile) if len(press.profile) == 64 else profile_bytes(press.profile)
 
 
-@remembered(64 << 20)
+@remembered
 def press_transform(
     space: Space, icc: bytes, mode: Mode, intent: Intent, black_point: bool
 ) -> ImageCms.ImageCmsTransform:

@@ -41,7 +41,7 @@ def profile_bytes(name: str) -> bytes:
     return profile_path(name).read_bytes()
 
 
-@remembered(16 << 20)
+@remembered
 def described(icc: bytes) -> tuple[str, str]:
     """Description and colour space (RGB, GRAY, CMYK, ...) of a profile; ("", "") when it cannot be read."""
     try:
@@ -56,7 +56,7 @@ def is_srgb(icc: bytes) -> bool:
     return _changes_nothing(icc, "srgb")
 
 
-@remembered(16 << 20)
+@remembered
 def _changes_nothing(icc: bytes, space: Space) -> bool:
     """Whether converting a spread of colours from a profile to a working space changes none by more than 1."""
     if described(icc)[1] != "RGB":
@@ -73,7 +73,7 @@ def is_same(icc: bytes, space: Space) -> bool:
     return icc == profile_bytes(space) or _changes_nothing(icc, space)
 
 
-@remembered(16 << 20)
+@remembered
 def _transform(icc: bytes, mode: str, target: str) -> ImageCms.ImageCmsTransform | None:
     """None when the profile cannot be used that way, a curve or table of it being missing or damaged."""
     try:
@@ -111,7 +111,7 @@ def _from_lab(space: Space) -> ImageCms.ImageCmsTransform:
     return ImageCms.buildTransform(ImageCms.createProfile("LAB", 5003), onto, "LAB", "RGB", INTENT, FLAGS)
 
 
-@remembered(16 << 20)
+@remembered
 def grey_table(icc: bytes | None, space: Space) -> Bytes:
     """What each of the 65,536 greys is in a working space, (1, 65536, 3). Without a profile they are sRGB's own.
 

@@ -155,7 +155,7 @@ def _image(pixels: Bytes, mode: Mode) -> Image.Image:
     return Image.fromarray(pixels if pixels.shape[-1] > 1 else pixels[..., 0], None if mode != "CMYK" else "CMYK")
 
 
-@remembered(16 << 20)
+@remembered
 def _to_screen(icc: bytes, mode: Mode, paper: bool) -> ImageCms.ImageCmsTransform:
     """From inks to sRGB, black as the screen's own unless the paper is simulated, and with it its black."""
     press, screen = (ImageCms.ImageCmsProfile(io.BytesIO(data)) for data in (icc, profile_bytes("srgb")))
@@ -164,7 +164,7 @@ def _to_screen(icc: bytes, mode: Mode, paper: bool) -> ImageCms.ImageCmsTransfor
     return ImageCms.buildTransform(press, screen, mode, "RGB", intent, flags)
 
 
-@remembered(16 << 20)
+@remembered
 def _to_lab(icc: bytes, mode: Mode, paper: bool) -> ImageCms.ImageCmsTransform:
     intent = INTENTS["absolute" if paper else "relative"]
     source = ImageCms.ImageCmsProfile(io.BytesIO(icc))

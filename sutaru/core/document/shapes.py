@@ -118,7 +118,7 @@ class Path(_Outline):
         return (x0 + x1) / 2, (y0 + y1) / 2
 
 
-@remembered(16 << 20)
+@remembered
 def _simple(d: str, rule: outlines.FillRule, tolerance_mm: float) -> tuple[Points, ...]:
     return outlines.simple(outlines.flatten(d, tolerance_mm), rule)
 
@@ -148,7 +148,7 @@ class Mask(_Sized):
         return _stretched(self.traced, self.width_mm, self.height_mm, self.mirrored, self.quarters)
 
 
-@remembered(16 << 20)
+@remembered
 def _stretched(traced: str, width: float, height: float, mirrored: bool, quarters: int) -> str:
     """Path data in fractions of a box, mirrored and turned, as path data about the box's centre, mm."""
     turned = rotation(90.0 * quarters)[:2, :2].round() @ np.diag((-1.0 if mirrored else 1.0, 1.0))
@@ -229,7 +229,7 @@ class Grid(Frozen):
         return _patch(self.net, outline.frame)
 
 
-@remembered(16 << 20)
+@remembered
 def _patch(net: tuple[tuple[Point, ...], ...], box: tuple[float, float, float, float]) -> Map:
     x0, y0, x1, y1 = box
     return patches.BezierPatch(np.array(net)).after(scaling(1 / (x1 - x0), 1 / (y1 - y0)) @ translation(-x0, -y0))

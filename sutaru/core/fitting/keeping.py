@@ -102,7 +102,7 @@ class Room:
         return self.clear_mm[np.clip(y, 0, height - 1), np.clip(x, 0, width - 1)]
 
 
-@remembered(64 << 20)
+@remembered
 def room(layout: Layout, opening: Opening, ratio: float | None = None, down: float | None = None) -> Room:
     """The room of an opening on its sheet, with a placement's window cut out of it; with ``down`` that of a subject that stands
     free of it so far down."""

@@ -50,7 +50,7 @@ def extents(opening: Opening, turn_deg: float, mirror: bool, ratio: float | None
     return _extents(opening.outline, turn_deg, mirror, ratio)
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=1024)
 def _extents(outline: Outline, turn_deg: float, mirror: bool, ratio: float | None) -> Extents:
     photo_axes_from_opening = scaling(-1 if mirror else 1, 1) @ rotation(-turn_deg)
     points = np.concatenate(outline.polygons()) if ratio is None else _window(outline, ratio)

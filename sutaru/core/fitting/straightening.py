@@ -1,7 +1,6 @@
 """A photo put upright: the camera turned back, the lens made straight, all of the frame filled."""
 
 import math
-from functools import lru_cache
 
 import numpy as np
 
@@ -9,13 +8,14 @@ from ..document import KeepArea, Photo, Upright
 from ..geometry.lenses import Unbent, turned_camera
 from ..geometry.maps import Map, Projective, chained
 from ..geometry.matrices import scaling, translation
+from ..remembering import remembered
 
 # As if taken by a lens of 40 mm on a sensor 36 mm wide: between a wide lens and a long one, where nothing tells.
 FOCAL = 40 / 36
 _BARREL = -0.25  # the division model's k at a bend of 100, r being half the diagonal
 
 
-@lru_cache(maxsize=512)
+@remembered
 def upright_from_photo(upright: Upright, width: int, height: int) -> Map:
     """From a photo of so many px to the same one upright, which fills the same frame."""
     longer, half = max(width, height), math.hypot(width, height) / 2

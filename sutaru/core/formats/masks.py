@@ -1,7 +1,6 @@
 """Reading a mask picture: the outline about all of it that shows, as path data in fractions of its box."""
 
 import hashlib
-from functools import lru_cache
 
 import cv2
 import numpy as np
@@ -12,6 +11,7 @@ from ..geometry import outlines
 from ..geometry.matrices import scaling, translation
 from ..paint.masks import mask_pixels
 from ..paint.svg import drawing
+from ..remembering import remembered
 
 LEAST_SEEN = 6  # of 255: less cannot be told from nothing in print
 _MOST_POINTS = 2000
@@ -28,7 +28,7 @@ def read_mask(png: bytes, by: str, width_mm: float, height_mm: float) -> Mask:
     )
 
 
-@lru_cache(maxsize=256)
+@remembered
 def traced_drawing(svg: bytes) -> str:
     """Path data, in fractions of its box, about all that a drawing covers, holes and all: a frame covers its edge only."""
     side = 128

@@ -127,7 +127,7 @@ class _Flattener:
         pass
 
 
-@remembered(32 << 20)
+@remembered
 def flatten(path_data: str, tolerance: float) -> tuple[Points, ...]:
     """Path data as polygons whose chords stray at most ``tolerance`` (same unit as the path). Raises GeometryError."""
     if not PATH_DATA.fullmatch(path_data):
@@ -239,7 +239,7 @@ def grown(polygons: tuple[Points, ...] | list[Points], by: float) -> list[Points
     return _rings(region(polygons).buffer(by, join_style="mitre", mitre_limit=4.0, quad_segs=32))
 
 
-@remembered(16 << 20)
+@remembered
 def thickened(path_data: str, by: float) -> str:
     """Path data of an outline that lies everywhere ``by`` outside of what a path encloses, its corners round."""
     around = region(flatten(path_data, 0.005)).buffer(by, quad_segs=8)

@@ -154,7 +154,7 @@ class _Depth:
     deepest: float
 
 
-@remembered(48 << 20)
+@remembered
 def _depth(rings: tuple[tuple[tuple[float, float], ...], ...], size: Size) -> _Depth:
     lines = [size.px(ring) for ring in rings]
     points = np.concatenate(lines)

@@ -5,8 +5,6 @@ Exposure and white balance work on light (the sRGB transfer function of IEC 6196
 values themselves, as people know them.
 """
 
-from functools import lru_cache
-
 import cv2
 import numpy as np
 import scipy
@@ -26,6 +24,7 @@ from ..document import (
     Step,
     WhiteBalance,
 )
+from ..remembering import remembered
 
 Floats = NDArray[np.float64]
 
@@ -92,7 +91,7 @@ def _curve(step: Step, x: Floats, found: Found) -> Floats | None:
     return None
 
 
-@lru_cache(maxsize=256)
+@remembered
 def curves(recipe: Recipe, found: Found, values: int = 256) -> tuple[Floats | Step, ...]:
     """The recipe's steps that are on, those that treat channels by themselves joined into tables of 0 to 1: the first, that is
     asked by a photo's own ``values``, (3, 256) or (3, 65536), others (3, 65536)."""

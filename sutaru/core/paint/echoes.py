@@ -30,7 +30,7 @@ def _blur(layer: Echo, grid: PixelGrid) -> tuple[float, int]:
     return sigma, math.ceil(4 * sigma) + 1 if sigma > 0.1 else 0  # as far as OpenCV's kernel for floats goes
 
 
-@lru_cache(maxsize=512)
+@lru_cache(maxsize=128)
 def echo_extent(layer: Echo, item: Item, grid: PixelGrid) -> Box:
     """The box that an echo can change."""
     source, onto = _source_map(layer, item, grid)

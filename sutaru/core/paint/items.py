@@ -6,7 +6,6 @@ Coordinates are page px of a PixelGrid. A patch covers one cell at most. Nothing
 import math
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass, field, replace
-from functools import lru_cache
 from typing import Any
 
 import cv2
@@ -42,7 +41,7 @@ from ..geometry.maps import Map
 from ..geometry.matrices import Points
 from ..mending import Retoucher
 from ..photos import Pixels
-from ..remembering import Kept
+from ..remembering import Kept, remembered
 from ..words import Brought
 from .grid import Box, PixelGrid
 from .sharpening import Sharpened, sharpened
@@ -202,7 +201,7 @@ def _hides(item: Item) -> bool:
 _ONE_LINE_MM = 0.01  # edges nearer than that are meant to touch
 
 
-@lru_cache(maxsize=64)
+@remembered
 def touching(layout: Layout) -> dict[str, tuple[str, ...]]:
     """For each opening and fill, those further up in the stack that begin where it ends: none that lies over it as well."""
     layers = [layer for layer in layout.leaves if isinstance(layer, Opening | FillBox)]

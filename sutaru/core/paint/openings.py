@@ -32,7 +32,7 @@ def opening_extent(layer: Opening, item: Item, grid: PixelGrid) -> Box:
     return join(box, (x0 - grow, y0 - grow, x1 + grow, y1 + grow)) or box
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=1024)
 def _framed_extent(layer: Opening, grid: PixelGrid) -> Box:
     grow = 1.0 + (shadow_reach(layer.shadow, grid) if layer.shadow else 0.0)
     return box_about(edges_px(layer, None, grid, px_from_layer(layer, grid))[0], grow)

@@ -9,7 +9,6 @@ import math
 import re
 import time
 import xml.etree.ElementTree as ET
-from functools import lru_cache
 
 import numpy as np
 import pyvips
@@ -18,6 +17,7 @@ from numpy.typing import NDArray
 from .. import limits
 from ..errors import FileRefused
 from ..geometry.matrices import Matrix
+from ..remembering import remembered
 from .grid import Box
 
 SVG, XLINK = "{http://www.w3.org/2000/svg}", "{http://www.w3.org/1999/xlink}"
@@ -47,7 +47,7 @@ PLAIN = {"paint-order": "normal", "vector-effect": "none", "isolation": "auto", 
 LOCAL_URL = re.compile(r"url\(\s*['\"]?#[\w.:-]+['\"]?\s*\)")
 
 
-@lru_cache(maxsize=256)
+@remembered
 def cleaned_svg(svg: str | bytes) -> bytes:
     """An SVG drawing from outside, made safe: the tree of what is drawn here, as SVG again. Raises FileRefused."""
     return ET.tostring(_read(svg))
@@ -160,7 +160,7 @@ def drawing(svg: bytes, colour: str, px_from_box: Matrix, width: float, height: 
     return _draw_box(svg, colour, px_from_box, width, height, box)
 
 
-@lru_cache(maxsize=256)
+@remembered
 def seconds_per_pixel(svg: bytes) -> float:
     """What each pixel of a drawing costs, about: librsvg cannot be asked to stop, so that is known before it begins. By two
     sizes, since reading the drawing costs the same at any; of wall and processor time the lesser, the machine being busy."""

@@ -74,7 +74,7 @@ def _woven(texture: Texture, u: NDArray[np.float64], v: NDArray[np.float64], uni
     return np.asarray(cv2.remap(tile, at[0], at[1], cv2.INTER_LINEAR), np.float32)
 
 
-@remembered(64 << 20)
+@remembered
 def _levels(kind: str, seed: int) -> tuple[Floats, ...]:
     """A tile, and the same ever half as large, each with a border of one pixel from its other side."""
     tile, found = _tile(kind, np.random.default_rng([seed, sorted(_ACROSS).index(kind)])), []

@@ -6,7 +6,7 @@ comes to lie there and however: a placement only adds a matrix.
 
 import math
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import cv2
 import numpy as np
@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from ..geometry import maps
 from ..geometry.maps import Map
 from ..geometry.matrices import Matrix, Points, apply, inverse, jacobians
+from ..remembering import remembered
 from .grid import Box
 
 NODE_ERROR = 0.02  # target px that interpolating an inverse map between its nodes may be off
@@ -121,7 +122,7 @@ def whence(onto: Map, box: Box) -> Whence:
     return Whence(_plane(onto, np.eye(3).tobytes(), box), np.eye(3))
 
 
-@lru_cache(maxsize=256)
+@remembered
 def _plane(inner: Map, last: bytes, box: Box) -> _Plane:
     onto = inner.then(np.frombuffer(last).reshape(3, 3))
     points = onto.inverse(lattice(box))

@@ -110,7 +110,7 @@ def _profile_of_gamma(gamma: float, chromaticity: tuple[float, ...] | None) -> t
         return None, "primaries that span no colours"
 
 
-@remembered(1 << 20)
+@remembered
 def _make_profile(white: tuple[float, float], primaries: tuple[float, ...], gamma: float) -> bytes:
     """A matrix profile. ``gamma`` 0 is sRGB's own curve (IEC 61966-2-1)."""
     values = np.linspace(0.0, 1.0, 4096)

@@ -6,7 +6,6 @@ import math
 import xml.etree.ElementTree as ET
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from fontTools.svgLib.path import parse_path
@@ -17,6 +16,7 @@ from ..document import Ornament
 from ..geometry.matrices import Matrix, scaling, translation
 from ..geometry.svg_transforms import matrix_of
 from ..paint.svg import PRESENTATION, SHAPES, SVG, cleaned_svg
+from ..remembering import remembered
 from .operators import Operators
 
 _PLAIN = {
@@ -49,7 +49,7 @@ class Shape:
     offset: float
 
 
-@lru_cache(maxsize=128)
+@remembered
 def shapes(svg: bytes, colour: str) -> tuple[tuple[float, float, float, float], tuple[Shape, ...]] | None:
     """A drawing's view box and its shapes, ``colour`` standing in for ``currentColor``; None where it is not plain."""
     root = ET.fromstring(cleaned_svg(svg))

@@ -6,12 +6,12 @@ measuring, painting, checks and writers know nothing of calendars.
 
 from dataclasses import dataclass
 from datetime import date, timedelta
-from functools import lru_cache
 
 from ..document import DateGrid, FillBox, Flat, Opening, Rectangle, Text
 from ..document.calendar import CalendarSaid
 from ..geometry.matrices import apply
 from ..measure import mm_from_points
+from ..remembering import remembered
 from .calendars import (
     LEAP_YEAR,
     SUNDAY,
@@ -319,7 +319,7 @@ def month_of(grid: DateGrid, sheet_month: str) -> tuple[int, int] | None:
     return after((int(said[:4]), int(said[5:7])), grid.offset)
 
 
-@lru_cache(maxsize=256)
+@remembered
 def drawn_out(grid: DateGrid, sheet_month: str, locale: str, said: CalendarSaid) -> tuple[Part, ...]:
     """A grid as the layers it is made of, bottom to top; nothing where no month is said."""
     at = month_of(grid, sheet_month)

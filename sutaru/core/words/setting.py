@@ -132,7 +132,7 @@ def set_words(
     return set_in_box(words, (0,) * len(words), (look,), Box(width, height, leading, align, stand), ())
 
 
-@remembered(32 << 20)
+@remembered
 def set_in_box(words: str, whose: tuple[int, ...], looks: tuple[Look, ...], box: Box, brought: Brought) -> Setting:
     """Words set into a box. ``whose``: which of ``looks`` each letter has; the first is the box's own."""
     words = re.sub("\r(?!\n)", "\n", words)
@@ -221,7 +221,7 @@ def _paragraphs(words: str, whose: tuple[int, ...], looks: tuple[Look, ...], bro
     return found
 
 
-@remembered(8 << 20)
+@remembered
 def _breaks(words: str) -> tuple[int, ...]:
     """Where a paragraph may be broken (before which letters), and its end."""
     return tuple(accumulate(len(unit) for unit in line_break_units(words))) if words else ()

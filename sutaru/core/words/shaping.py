@@ -132,7 +132,7 @@ def _scripts(words: str) -> list[str]:
     return found
 
 
-@remembered(24 << 20)
+@remembered
 def _shape(words: str, start: int, end: int, of: Face, script: str, level: int, plain: bool, small: bool) -> _Shaped:
     """``words[start:end]`` shaped in their context."""
     buffer = hb.Buffer()
