@@ -29,7 +29,14 @@ def calendar(args: argparse.Namespace) -> int:
         path = Path(args.dates)
         read = read_dates(path.read_bytes(), path.name, args.locale, args.date_order, window)
     job = apply(
-        job, SetCalendar(country=args.country, region=args.region, leap=args.leap, dates=read.dates if read else ())
+        job,
+        SetCalendar(
+            country=args.country,
+            region=args.region,
+            more_holidays=args.more_holidays,
+            leap=args.leap,
+            dates=read.dates if read else (),
+        ),
     )
     photos, originals, refused = taken_in(args.photos)
     if photos:

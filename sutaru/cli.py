@@ -96,6 +96,7 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--locale", metavar="de_DE", default="en_GB")
     sub.add_argument("--country", metavar="DE", default="", type=_country, help="whose holidays count")
     sub.add_argument("--region", metavar="BY", default="", type=_text(10))
+    sub.add_argument("--more-holidays", action="store_true", help="also days that many there keep, though not all must")
     sub.add_argument("--dates", metavar="FILE.csv|FILE.ics", help="dates of the customer's own")
     sub.add_argument(
         "--date-order", choices=["day", "month"], help="which comes first in 06/07/1999, where the file does not tell"

@@ -6,10 +6,15 @@
 Writes sutaru/core/words/fonts/*.{otf,ttf}, LICENCE-*.txt and families.json. All are under the SIL Open Font License.
 """
 
+import itertools
 import json
 import shutil
 import sys
+from contextlib import suppress
 from pathlib import Path
+
+from fontTools.subset import Options, Subsetter
+from fontTools.ttLib import TTCollection
 
 OUT = Path(__file__).parents[1] / "sutaru/core/words/fonts"
 
@@ -66,10 +71,41 @@ FAMILIES: dict[str, tuple[str, str, dict[str, str]]] = {
     "Noto Naskh Arabic": ("noto-core", "fallback", {"400": "NotoNaskhArabic-Regular.ttf", "700": "NotoNaskhArabic-Bold.ttf"}),
     "Noto Sans Devanagari": ("noto-core", "fallback", {"400": "NotoSansDevanagari-Regular.ttf"}),
     "Noto Sans Thai": ("noto-core", "fallback", {"400": "NotoSansThai-Regular.ttf"}),
+    "Noto Sans Lao": ("noto-core", "fallback", {"400": "NotoSansLao-Regular.ttf"}),
+    "Noto Sans Khmer": ("noto-core", "fallback", {"400": "NotoSansKhmer-Regular.ttf"}),
+    "Noto Sans Myanmar": ("noto-core", "fallback", {"400": "NotoSansMyanmar-Regular.ttf"}),
     "Noto Sans Armenian": ("noto-core", "fallback", {"400": "NotoSansArmenian-Regular.ttf"}),
     "Noto Sans Georgian": ("noto-core", "fallback", {"400": "NotoSansGeorgian-Regular.ttf"}),
     "Noto Sans Symbols 2": ("noto-core", "fallback", {"400": "NotoSansSymbols2-Regular.ttf"}),
+    "Noto Sans CJK": ("noto-cjk", "fallback", {"400": "NotoSansCJK-Regular.otf"}),
 }  # fmt: skip
+
+
+# What Japanese, Chinese and Korean calendars and names are written with: all of JIS X 0208, the more frequent half of GB 2312
+# and of Big5, and the syllables of KS X 1001. Two bytes of an encoding that has them, from and to.
+SETS = {"euc_jp": (0xA1, 0xFE), "gb2312": (0xA1, 0xD7), "big5": (0xA1, 0xC6), "euc_kr": (0xA1, 0xC8)}
+
+
+def frequent() -> set[int]:
+    """Letters of those sets."""
+    found = {*range(0x20, 0x7F), *range(0x3000, 0x3100), *range(0xFF00, 0xFFF0)}
+    for encoding, (low, high) in SETS.items():
+        for pair in itertools.product(range(low, high + 1), range(0x40, 0xFF)):
+            with suppress(UnicodeDecodeError):
+                letters = bytes(pair).decode(encoding)
+                found |= {ord(letters)} if len(letters) == 1 else set()
+    return found
+
+
+def cut_cjk(collection: Path, out: Path) -> None:
+    """The frequent letters of the collection's Japanese font, with their Chinese and Korean forms."""
+    whole = next(font for font in TTCollection(collection).fonts if font["name"].getDebugName(4) == "Noto Sans CJK JP")
+    features = ["locl", "ccmp", "kern", "mark", "mkmk", "ljmo", "vjmo", "tjmo"]
+    options = Options(layout_features=features, hinting=False, glyph_names=False, name_IDs=[1, 2, 4, 6, 13, 14])
+    cutter = Subsetter(options)
+    cutter.populate(unicodes=frequent())
+    cutter.subset(whole)
+    whole.save(out)
 
 
 def main(folder: Path) -> None:
@@ -79,6 +115,9 @@ def main(folder: Path) -> None:
     for family, (package, kind, faces) in FAMILIES.items():
         root = folder / f"fonts-{package}"
         for file in faces.values():
+            if package == "noto-cjk":
+                cut_cjk(next(root.rglob(Path(file).with_suffix(".ttc").name)), OUT / file)
+                continue
             found = next(path for path in sorted(root.rglob(file)) if not path.is_symlink())
             shutil.copyfile(found, OUT / file)
         licence = next(root.glob("usr/share/doc/*/copyright"))

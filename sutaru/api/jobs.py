@@ -132,7 +132,7 @@ def start(studio: InStudio, asked: NewJob) -> Started:
         first = asked.first_month or f"{date.today().year + 1}-01"
         job = job.having(sheets=months_of(job.sheets, first, asked.months, job.locale))
     if asked.country:
-        job = apply(job, SetCalendar(country=asked.country, region=asked.region))
+        job = apply(job, SetCalendar(country=asked.country, region=asked.region, more_holidays=asked.more_holidays))
     if asked.samples:
         job = apply(job, BringIn(photos=tuple(sample_photos(studio))))
     return _started(studio, studio.jobs.create(job))

@@ -160,7 +160,7 @@ class FoldedJob(BaseModel):
 class NewJob(BaseModel):
     """What a job is started from: a template, or a ``book`` or ``card`` from nothing. ``by_photo``: the first photo chooses
     between the template and its variants. A calendar has so many ``months`` from the first on, in a locale's names, with the
-    holidays of a country and region."""
+    holidays of a country and region, and those that many keep there as well."""
 
     template: str = ""
     name: str = Field(min_length=1, max_length=120)
@@ -174,6 +174,7 @@ class NewJob(BaseModel):
     locale: str = Field("en_GB", max_length=20)
     country: str = Field("", pattern=r"^([A-Z]{2})?$")
     region: str = Field("", max_length=10)
+    more_holidays: bool = False
     book: NewBook | None = None
     card: NewCard | None = None
 
@@ -579,11 +580,13 @@ class Region(BaseModel):
 
 
 class Country(BaseModel):
-    """A country whose holidays are known, with its regions."""
+    """A country whose holidays are known, with its regions; and whether there are days that many keep although the law does not
+    have all keep them."""
 
     id: str
     name: str
     regions: list[Region]
+    has_more_holidays: bool
 
 
 class LocaleName(BaseModel):

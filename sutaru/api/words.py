@@ -11,9 +11,9 @@ from ..core.errors import NotFound
 from ..core.formats import read_asset, read_dates
 from ..core.formats.dates_file import MOST_BYTES
 from ..core.words import FOLDER, families, set_line
-from ..core.words.calendars import countries, country_name, fallen_away, window_of
+from ..core.words.calendars import countries, country_name, fallen_away, has_more_holidays, window_of
 from ..core.words.faces import nearest
-from ..core.words.fields import known_locale
+from ..core.words.fields import LOCALES, known_locale
 from .jobs import receive
 from .models import Country, DatesRead, FontFamily, LocaleName, Region
 from .studio import InStudio
@@ -22,12 +22,6 @@ router = APIRouter(prefix="/api/words", tags=["words"])
 FOR_LONG = {"Cache-Control": "max-age=86400"}
 Name = Annotated[str, Query(max_length=80)]
 SIZE, HIGH = 20.0, 30.0  # of a specimen, px
-LOCALES = (
-    "ar", "bg", "ca", "cs", "cy", "da", "de_AT", "de_CH", "de_DE", "el", "en_AU", "en_CA", "en_GB", "en_IE", "en_NZ", "en_US",
-    "en_ZA", "es_ES", "es_MX", "et", "eu", "fa", "fi", "fr_BE", "fr_CA", "fr_CH", "fr_FR", "ga", "gl", "he", "hi", "hr", "hu",
-    "hy", "id", "is", "it_IT", "ja", "ka", "ko", "lt", "lv", "mk", "ms", "mt", "nb", "nl_BE", "nl_NL", "nn", "pl", "pt_BR",
-    "pt_PT", "ro", "ru", "sk", "sl", "sq", "sr", "sv_SE", "th", "tr", "uk", "vi", "zh",
-)  # fmt: skip
 
 
 @router.get("/families")
@@ -85,7 +79,10 @@ def all_countries(locale: Annotated[str, Query(max_length=20)] = "en_GB") -> lis
     """Countries whose holidays are known."""
     found = [
         Country(
-            id=code, name=country_name(code, locale), regions=[Region(id=r, name=name) for r, name in regions.items()]
+            id=code,
+            name=country_name(code, locale),
+            regions=[Region(id=r, name=name) for r, name in regions.items()],
+            has_more_holidays=has_more_holidays(code),
         )
         for code, regions in countries().items()
     ]

@@ -3,13 +3,19 @@ own calendar, Unicode's digits and CLDR's weekends (as published: Egypt and Isra
 
 import calendar
 import unicodedata
+from datetime import date
 
 import pytest
 
 from sutaru.core.document import DateGrid, FillBox, Layout, Text
 from sutaru.core.document.calendar import CalendarSaid
+from sutaru.core.edits import apply
+from sutaru.core.edits.kinds import SetCalendar
 from sutaru.core.fitting.values import values
+from sutaru.core.words import set_words
+from sutaru.core.words.calendars import day_names, has_more_holidays, holidays_of, month_and_year, month_names
 from sutaru.core.words.date_grids import Part, drawn_out
+from sutaru.core.words.fields import LOCALES
 from tests.conftest import one_sheet
 
 YEAR, MONTH = 2027, 3
@@ -98,3 +104,38 @@ def test_a_year_in_words_is_in_the_locales_digits() -> None:
     for locale, year in (("ar_EG", "٢٠٢٧"), ("en_GB", "2027")):
         job = one_sheet(Layout(width_mm=100, height_mm=100, layers=())).having(sheets=(sheet,), locale=locale)
         assert values(job, sheet, job.editions[0])["year"] == year
+
+
+@pytest.mark.parametrize("locale", LOCALES)
+def test_every_locale_that_is_offered_can_be_printed(locale: str) -> None:
+    countries = {"ja": "JP", "ko": "KR", "zh": "CN", "th": "TH", "he": "IL", "hi": "IN"}
+    names = [
+        *(name for width in ("narrow", "short", "long") for name in day_names(locale, width, 0)),
+        *month_names(locale), *month_names(locale, "abbreviated"), month_and_year(2027, 4, locale),
+        *holidays_of(countries.get(locale, ""), "", 2027, locale).values(),
+    ]  # fmt: skip
+    assert set_words("\n".join(names), "Lato", 10, 1.2, "left", "top", 400, 4000).missing == ""
+
+
+def test_days_that_many_towns_keep_are_told_when_they_are_asked_for() -> None:
+    # Bavaria keeps Assumption Day where most are Catholic: Bayerisches Feiertagsgesetz, article 1 (1) no. 2 (as remembered).
+    day = date(2027, 8, 15)
+    assert day not in holidays_of("DE", "BY", 2027, "de_DE")
+    assert holidays_of("DE", "BY", 2027, "de_DE", True)[day] == "Mariä Himmelfahrt"
+    assert has_more_holidays("DE")
+    assert not has_more_holidays("JP")
+    job = one_sheet(Layout(width_mm=100, height_mm=100, layers=()))
+    job = apply(job, SetCalendar(country="DE", region="BY", more_holidays=True))
+    assert job.calendar is not None
+    assert job.calendar.more_holidays
+    moved = apply(job, SetCalendar(country="JP"))
+    assert moved.calendar is not None
+    assert not moved.calendar.more_holidays  # none are known there
+    assert "more" not in CalendarSaid(country="DE").packed().decode()  # stored as before where nobody asks
+
+
+def test_holidays_are_told_in_the_writing_of_a_locale() -> None:
+    labour = date(2027, 5, 1)
+    assert holidays_of("TW", "", 2027, "zh_Hant")[labour] == "勞動節"
+    assert holidays_of("TW", "", 2027, "zh")[labour] == "劳动节"
+    assert holidays_of("NO", "", 2027, "nb")[labour] == "Arbeidernes dag"

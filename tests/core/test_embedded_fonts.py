@@ -4,9 +4,11 @@ import io
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
+from unicodedata import combining, normalize
 
 import numpy as np
 import pikepdf
+import pypdfium2 as pdfium
 import pytest
 from fontTools.fontBuilder import FontBuilder
 from fontTools.pens.t2CharStringPen import T2CharStringPen
@@ -18,6 +20,7 @@ from sutaru.core.formats.assets import read_asset
 from sutaru.core.photos import PhotoPixels
 from sutaru.core.press import export
 from sutaru.core.verifying import verify
+from sutaru.core.words.setting import CONTROLS
 from tests.conftest import LABS, SHELF, one_sheet
 from tests.core.test_press import plates, run
 
@@ -69,6 +72,7 @@ TEXTS = {
     "letters of several fonts": (words("Ola, Ωmega, дюна", size_pt=20), "Ola, Ωmega, дюна"),
     "justified": (words("Thank you for three days of wind and for every knot", align="justified", size_pt=18), None),
     "turned": (words("Skerry Sands", turn_deg=33, size_pt=20), None),
+    "from a font with numbers of its own for its glyphs": (words("凧の浜 2027년", size_pt=28), "凧の浜 2027년"),
 }  # fmt: skip
 
 
@@ -88,6 +92,39 @@ def test_words_look_as_their_outlines_and_stay_words(name: str, tmp_path: Path) 
         assert said.split() == run("pdftotext", embedded, "-").split()
     assert "No syntax" in run("qpdf", "--check", embedded)
     assert embedded.read_bytes() == made(job, tmp_path / "again", "embedded").read_bytes()
+
+
+def read_by(path: Path) -> dict[str, str]:
+    """The words of a file as two programs read them, without marks of direction."""
+    with pdfium.PdfDocument(path) as pdf:
+        read = {"poppler": run("pdftotext", path, "-"), "pdfium": pdf[0].get_textpage().get_text_bounded()}
+    return {program: normalize("NFC", CONTROLS.sub(" ", words)) for program, words in read.items()}
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["Waffle office, AVATAR", "cafe\u0301 and man\u0303ana", "क्षत्रिय हिन्दी विज्ञान", "สวัสดีครับ น้ำ", "Ωmega ΐ", "Շնորհակալ եւ",
+     "მადლობა", "שלום עולם", "شكرا جزيلا", "ثلاثة أيام من الريح", "二〇二七年四月 凧の浜", "2027년 4월 연", "ສະບາຍດີ", "សួស្តី"],
+)  # fmt: skip
+def test_words_of_all_scripts_are_found_by_two_readers(text: str, tmp_path: Path) -> None:
+    path = made(sheet(PLAIN, words(text, size_pt=22)), tmp_path, "embedded")
+    for program, said in read_by(path).items():
+        assert said.split() == normalize("NFC", text).split(), program
+
+
+def test_pointed_words_from_the_right_are_found_by_their_letters(tmp_path: Path) -> None:
+    path = made(sheet(PLAIN, words(text := "שָׁלוֹם")), tmp_path, "embedded")
+    said = normalize("NFD", read_by(path)["poppler"]).strip()
+    assert sorted(said) == sorted(normalize("NFD", text))
+    assert [letter for letter in said if not combining(letter)] == [letter for letter in text if not combining(letter)]
+    # As the standard has it: letters of a cluster in the order that they are read, those that draw nothing new say nothing.
+    with pikepdf.open(path) as pdf:
+        spans = [
+            str(op.operands[1].ActualText)
+            for op in pikepdf.parse_content_stream(pdf.pages[0])
+            if str(op.operator) == "BDC" and "/ActualText" in op.operands[1]
+        ]
+    assert sorted(spans) == sorted(["", "", "", "שָׁ", "וֹ"])
 
 
 def test_black_words_stay_in_black_ink_and_the_file_keeps_to_x4(tmp_path: Path) -> None:

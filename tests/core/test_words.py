@@ -78,6 +78,12 @@ def test_letters_run_as_annex_9_says() -> None:
         assert seen == [int(n) for n in order.split()], row
 
 
+def test_joiners_and_soft_hyphens_take_the_level_before_them() -> None:
+    # UAX 9, 5.2. Persian writes its weekdays with a joiner that parts letters (U+200C).
+    assert levels("سه\u200cشنبه", 1) == [1] * 7
+    assert levels("\u200dab \u05d0\u00ad\u05d1", 0) == [0, 0, 0, 0, 1, 1, 1]
+
+
 def test_lines_break_as_annex_14_says() -> None:
     for row in rows("LineBreakTest.part.txt"):
         parts = row.split()
@@ -94,6 +100,19 @@ def test_a_hebrew_word_stands_from_right_to_left_and_arabic_letters_join() -> No
     # BEH is a tooth at the beginning and between others (Unicode 15.0, 9.2, table 9-3): three are far from three alone.
     joined, single = edges("ببب"), edges("ب")
     assert joined[2] - joined[0] < 2.5 * (single[2] - single[0])
+
+
+def test_lines_break_where_words_end_that_no_space_parts() -> None:
+    """Words of Thai, Lao, Khmer and Burmese: "hello", "thank you", "very", as dictionaries have them."""
+    for words in (
+        "สวัสดี ครับ ขอบคุณ มาก", "ສະບາຍດີ ຂອບໃຈ", "សួស្តី អរគុណ ច្រើន", "မင်္ဂလာ ပါ ကျေးဇူးတင် ပါ တယ်",
+    ):  # fmt: skip
+        parts = words.split()
+        assert list(_breaks("".join(parts))) == [*np.cumsum([len(part) for part in parts])]
+        lines = laid("".join(parts), width_mm=12, height_mm=200, size_pt=12).lines
+        assert len(lines) > 1
+        ends = {*np.cumsum([len(part) for part in parts])}
+        assert {*np.cumsum([len(line) for line in lines])} <= ends
 
 
 # --- looks -----------------------------------------------------------------------------------------------------------
@@ -218,7 +237,7 @@ def test_words_along_a_line_keep_their_lengths() -> None:
 
 def test_a_letter_another_script_has_is_set_in_its_own_font() -> None:
     assert not laid("Привет שלום مرحبا नमस्ते สวัสดี").missing
-    assert laid("國 kite").missing == "國"
+    assert laid("\U00012000 kite").missing == "\U00012000"  # a cuneiform sign
     assert laid("Łódź, kite", font="Kristi").borrowed == "Łź"
     assert not laid("Привет, kite", font="Lato").borrowed
 

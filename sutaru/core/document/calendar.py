@@ -33,10 +33,12 @@ class Dated(Frozen):
 class CalendarSaid(Frozen):
     """What the calendars of a job show besides days: dates of one's own, and the holidays of a country and region (ISO 3166).
 
-    ``leap``: where what falls on 29 February stands in other years.
+    ``leap``: where what falls on 29 February stands in other years. ``more_holidays``: days as well that many places or people
+    there keep although the law does not have all keep them.
     """
 
     dates: Annotated[tuple[Dated, ...], Field(max_length=5000)] = ()
     leap: Literal["before", "after", "only"] = "before"
     country: Annotated[str, Field(pattern=r"^([A-Z]{2})?$")] = ""
     region: Annotated[str, Field(max_length=10)] = ""
+    more_holidays: Annotated[bool, Field(exclude_if=lambda more: not more)] = False

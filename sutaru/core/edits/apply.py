@@ -289,7 +289,7 @@ class _Labels:
             case kinds.Say():
                 return f"say {' and '.join(edit.fields) or 'how dates are written'}"
             case kinds.SetCalendar():
-                told = [name for field, name in _CALENDAR.items() if getattr(edit, field) is not None]
+                told = dict.fromkeys(name for field, name in _CALENDAR.items() if getattr(edit, field) is not None)
                 return f"set {' and '.join(told) or 'the calendar'}"
             case kinds.SetBook():
                 return "bind the book otherwise"
@@ -333,7 +333,7 @@ class _Labels:
                 return f"take away the edition {asked.edition(self._job, edit.edition).name}"
 
 
-_CALENDAR = {"first_month": "months", "dates": "dates", "leap": "29 February", "country": "holidays"}
+_CALENDAR = {"first_month": "months", "dates": "dates", "leap": "29 February", "country": "holidays", "more_holidays": "holidays"}
 _FIELDS = {
     "bleed_mm": "bleed",
     "safe_mm": "safe area",

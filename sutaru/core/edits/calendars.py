@@ -5,7 +5,7 @@ from datetime import date
 
 from ..document import CalendarSaid, Job, Sheet
 from ..errors import EditRefused
-from ..words.calendars import after, known_country
+from ..words.calendars import after, has_more_holidays, known_country
 from ..words.fields import month_name
 from .kinds import SetCalendar
 
@@ -21,7 +21,12 @@ def set_calendar(job: Job, edit: SetCalendar) -> Job:
         raise EditRefused(f"The holidays of {where} are not known.", "Choose another country or region, or none.")
     dates = was.dates if edit.dates is None else edit.dates
     leap = edit.leap or was.leap
-    job = job.having(calendar=CalendarSaid(dates=dates, leap=leap, country=country, region=region if country else ""))
+    more = was.more_holidays if edit.more_holidays is None else edit.more_holidays
+    said = CalendarSaid(
+        dates=dates, leap=leap, country=country, region=region if country else "",
+        more_holidays=more and has_more_holidays(country),
+    )  # fmt: skip
+    job = job.having(calendar=said)
     return with_months(job, edit.first_month) if edit.first_month else job
 
 

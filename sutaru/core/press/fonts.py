@@ -6,9 +6,10 @@ CIDFontType0 with CFF), subset by fontTools. What has neither kind of outlines i
 
 import hashlib
 import io
-import unicodedata
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
+from itertools import chain, groupby
 from typing import Any
+from unicodedata import bidirectional, normalize
 
 import numpy as np
 import pikepdf
@@ -18,7 +19,9 @@ from fontTools.varLib import instancer
 from pikepdf import Array, Dictionary, Name, Stream, String
 
 from ..geometry.matrices import Matrix
-from ..words import Face, Letter
+from ..words import Face, Letter, Word
+
+BOM = "\ufeff"  # begins text in UTF-16 (ISO 32000-1, 7.9.2.2)
 
 
 class Fonts:
@@ -27,33 +30,58 @@ class Fonts:
     def __init__(self, pdf: pikepdf.Pdf) -> None:
         self._pdf = pdf
         self._used: dict[str, tuple[Any, Face, set[int]]] = {}
+        self._said: dict[str, dict[int, str]] = {}  # what each glyph shows where it stands alone, by face
 
-    def has(self, letters: Sequence[Letter]) -> bool:
+    def has(self, words: Sequence[Word]) -> bool:
         """Whether all of these can be embedded."""
-        return all(_outlines(letter.of) for letter in letters)
+        return all(_outlines(letter.of) for word in words for letter in word.glyphs)
 
     def operators(
-        self, letters: Sequence[Letter], points_from_box: Matrix, resources: Any, colour: Callable[[str], list[str]],
+        self, words: Sequence[Word], points_from_box: Matrix, resources: Any, colour: Callable[[str], list[str]],
         after: Callable[[str], list[str]],
     ) -> list[str]:  # fmt: skip
-        """What shows letters, colour by colour. ``colour`` gives what chooses a colour, ``after`` what ends it."""
+        """What shows words, one run of a colour after another. ``colour`` gives what chooses a colour, ``after`` what ends it."""
         content: list[str] = []
-        for own in dict.fromkeys(letter.colour for letter in letters):
+        for own, run in groupby(words, lambda word: word.colour):
             content += [*colour(own), "BT"]
             held = ""
-            for letter in letters:
-                if letter.colour != own:
-                    continue
-                name = self._name(letter, resources)
-                if name != held:
-                    content.append(f"{name} 1 Tf")
-                    held = name
-                a, b, c, d, e, f = letter.box_from_em
-                onto = points_from_box @ np.array([[a, c, e], [b, d, f], [0.0, 0.0, 1.0]])
-                said = " ".join(f"{v:.5f}" for v in (*onto[:2, 0], *onto[:2, 1], *onto[:2, 2]))
-                content.append(f"{said} Tm <{letter.number:04x}> Tj")
+            for glyphs, said in chain.from_iterable(map(self._spans, run)):
+                if said is not None:
+                    content.append(f"/Span <</ActualText <{(BOM + said).encode('utf-16-be').hex()}>>> BDC")
+                for glyph in glyphs:
+                    name = self._name(glyph, resources)
+                    if name != held:
+                        content.append(f"{name} 1 Tf")
+                        held = name
+                    a, b, c, d, e, f = glyph.box_from_em
+                    onto = points_from_box @ np.array([[a, c, e], [b, d, f], [0.0, 0.0, 1.0]])
+                    place = " ".join(f"{v:.5f}" for v in (*onto[:2, 0], *onto[:2, 1], *onto[:2, 2]))
+                    content.append(f"{place} Tm <{glyph.number:04x}> Tj")
+                if said is not None:
+                    content.append("EMC")
             content += ["ET", *after(own)]
         return content
+
+    def _spans(self, word: Word) -> Iterable[tuple[Sequence[Letter], str | None]]:
+        """A word's glyphs, parted by what must be said beside them (ISO 32000-1, 14.9.4): nothing where each glyph shows letters
+        of its own, the same ones everywhere. Words from right to left are said letter by letter: readers turn them themselves."""
+        clusters = _clusters(word)
+        plain = [len(cluster) == 1 and self._shows(cluster[0]) for cluster in clusters]
+        if all(plain):
+            yield word.glyphs, None
+        elif not any(bidirectional(letter) in ("R", "AL") for letter in word.letters):
+            yield word.glyphs, word.letters
+        else:
+            for cluster, alone in zip(clusters, plain, strict=True):
+                *marks, base = cluster
+                yield [base], None if alone else cluster[0].letters
+                for mark in marks:
+                    yield [mark], ""
+
+    def _shows(self, glyph: Letter) -> bool:
+        """Whether a glyph that stands alone shows what it shows elsewhere; where it is the first time, it does from now on."""
+        said = self._said.setdefault(glyph.of.name, {})
+        return said.setdefault(glyph.number, glyph.letters) == glyph.letters
 
     def _name(self, letter: Letter, resources: Any) -> str:
         key = letter.of.name
@@ -102,8 +130,22 @@ class Fonts:
             held.CIDToGIDMap = Name.Identity
         font.Subtype, font.BaseFont, font.Encoding = Name.Type0, Name(f"/{called}"), Name("/Identity-H")
         font.DescendantFonts = Array([self._pdf.make_indirect(held)])
-        said = {order.index(glyph): code for code, glyph in sorted(cmap.items(), reverse=True)}
-        font.ToUnicode = Stream(self._pdf, _to_unicode({n: said[n] for n in glyphs if n in said}))
+        own = {order.index(glyph): _letters(code) for code, glyph in sorted(cmap.items(), reverse=True)}
+        said = self._said.get(face.name, {})
+        font.ToUnicode = Stream(
+            self._pdf, _to_unicode({n: letters for n in glyphs if (letters := said.get(n) or own.get(n))})
+        )
+
+
+def _clusters(word: Word) -> list[list[Letter]]:
+    """Glyphs that show the same letters together."""
+    found: list[list[Letter]] = []
+    for glyph in word.glyphs:
+        if glyph.letters or not found:
+            found.append([glyph])
+        else:
+            found[-1].append(glyph)
+    return found
 
 
 def _data(face: Face) -> bytes:
@@ -135,12 +177,23 @@ def _subset(font: TTFont, glyphs: list[int]) -> tuple[bytes, str]:
         out = io.BytesIO()
         font.save(out, reorderTables=None)
         return out.getvalue(), "glyf"
+    _number_by_place(font["CFF "].cff.topDictIndex[0])
     return font["CFF "].compile(font), "cff"
 
 
-def _to_unicode(said: dict[int, int]) -> bytes:
-    """Which letter each glyph shows (ISO 32000-1, 9.10.3), so that words can be found and copied."""
-    rows = [f"<{glyph:04x}> <{_letters(code).encode('utf-16-be').hex()}>" for glyph, code in sorted(said.items())]
+def _number_by_place(top: Any) -> None:
+    """Numbers glyphs by their place, as they are asked for, where a font has numbers of its own for them (CID-keyed CFF)."""
+    if not hasattr(top, "ROS"):
+        return
+    names = [".notdef", *(f"cid{n:05d}" for n in range(1, len(top.charset)))]
+    held = top.CharStrings.charStrings
+    top.CharStrings.charStrings = {new: held[old] for new, old in zip(names, top.charset, strict=True)}
+    top.charset = names
+
+
+def _to_unicode(said: dict[int, str]) -> bytes:
+    """Which letters each glyph shows (ISO 32000-1, 9.10.3), so that words can be found and copied."""
+    rows = [f"<{glyph:04x}> <{letters.encode('utf-16-be').hex()}>" for glyph, letters in sorted(said.items())]
     parts = [rows[at : at + 100] for at in range(0, len(rows), 100)]
     body = "\n".join(f"{len(part)} beginbfchar\n" + "\n".join(part) + "\nendbfchar" for part in parts)
     return (
@@ -152,4 +205,4 @@ def _to_unicode(said: dict[int, int]) -> bytes:
 
 def _letters(code: int) -> str:
     """What a glyph's code stands for: a ligature for its letters (Unicode, Alphabetic Presentation Forms)."""
-    return unicodedata.normalize("NFKC", chr(code)) if 0xFB00 <= code <= 0xFB4F else chr(code)
+    return normalize("NFKC", chr(code)) if 0xFB00 <= code <= 0xFB4F else chr(code)

@@ -233,7 +233,7 @@ class _Maker:
         line = layer.line
         under = [(line.colour, outlines.thickened(setting.path, line.width_mm))] if line and setting.path else []
         onto = points_from_page @ layer.page_from_box
-        embedded = self._fonts is not None and self._fonts.has(setting.letters)
+        embedded = self._fonts is not None and self._fonts.has(setting.words)
         begun = self._begun if inked else lambda colour: [self._colour(colour)]
         ended = self._ended if inked else lambda colour: []
         content: list[str] = []
@@ -242,7 +242,7 @@ class _Maker:
             parse_path(path, pen)
             content += [*begun(colour), *pen.parts, "f", *ended(colour)]
         if embedded and self._fonts:
-            content += self._fonts.operators(setting.letters, onto, resources, begun, ended)
+            content += self._fonts.operators(setting.words, onto, resources, begun, ended)
         return content
 
     def _begun(self, colour: str) -> list[str]:

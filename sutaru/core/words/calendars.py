@@ -8,6 +8,7 @@ from functools import lru_cache
 
 import holidays
 from babel import Locale
+from babel.core import get_global
 from babel.dates import format_skeleton, get_day_names, get_month_names
 
 from ..document.calendar import CalendarSaid, Dated
@@ -59,7 +60,7 @@ def month_names(locale: str, width: str = "wide") -> list[str]:
 
 
 # The first digit of the numbering systems that a font that ships has (CLDR, supplemental/numberingSystems.xml; Unicode, Nd).
-_ZEROS = {"arab": "\u0660", "arabext": "\u06f0", "deva": "\u0966"}
+_ZEROS = {"arab": "\u0660", "arabext": "\u06f0", "deva": "\u0966", "mymr": "\u1040"}
 
 
 def write_digits(number: int | str, locale: str) -> str:
@@ -105,19 +106,43 @@ def after(month: tuple[int, int], by: int) -> tuple[int, int]:
 
 
 @lru_cache(maxsize=64)
-def holidays_of(country: str, region: str, year: int, locale: str) -> dict[date, str]:
-    """Public holidays of a country and region, in the locale's language where it is known. Nothing for no country."""
+def holidays_of(country: str, region: str, year: int, locale: str, more: bool = False) -> dict[date, str]:
+    """Public holidays of a country and region, in the locale's language where it is known; ``more``: those as well that many
+    keep although the law does not have all keep them. Nothing for no country."""
     if not country:
         return {}
-    named, told = locale_of(locale), holidays.list_localized_countries(include_aliases=False).get(country, [])
-    language = next((one for one in (str(named), named.language) if one in told), None)
-    if language is None:  # English as it is spoken somewhere, say
-        language = next((one for one in told if one.split("_")[0] == named.language), None)
+    categories = {"public", *(_KEPT_BY_MANY & _categories(country) if more else ())}
+    language = _language(country, locale_of(locale))
     try:
-        found = holidays.country_holidays(country, subdiv=region or None, years=year, language=language)
+        found = holidays.country_holidays(
+            country, subdiv=region or None, years=year, language=language, categories=categories
+        )
     except NotImplementedError:  # a region that is not known
         return {}
     return {day: name.split(";")[0].strip() for day, name in found.items() if day.year == year}
+
+
+# Kinds of holidays by the package ``holidays``: kept where a town is Catholic, by custom, by who wants to.
+_KEPT_BY_MANY = frozenset(("catholic", "protestant", "optional", "de_facto", "unofficial"))
+
+
+def has_more_holidays(country: str) -> bool:
+    """Whether a country has days that many keep although the law does not have all keep them."""
+    return bool(country and _KEPT_BY_MANY & _categories(country))
+
+
+def _categories(country: str) -> frozenset[str]:
+    return frozenset(holidays.country_holidays(country).supported_categories)
+
+
+def _language(country: str, locale: Locale) -> str | None:
+    """Which of the languages that a country's holidays are told in comes nearest to a locale; None for none."""
+    told = holidays.list_localized_countries(include_aliases=False).get(country, [])
+    spoken = {"nb": "no", "nn": "no"}.get(locale.language, locale.language)
+    likely = get_global("likely_subtags").get(str(locale), "").split("_")
+    wanted = (str(locale), f"{spoken}_{likely[-1]}", f"{spoken}_{country}", spoken)
+    exact = next((one for one in wanted if one in told), None)
+    return exact or next((one for one in told if one.split("_")[0] == spoken), None)
 
 
 def known_country(country: str, region: str = "") -> bool:

@@ -157,7 +157,7 @@ class _Drawing:
         bottom = box.y + box.h / 2
         row = (bottom - top + grid.gap_mm) / rows
         named = grid.holidays and not grid.perpetual
-        holidays = holidays_of(self.said.country, self.said.region, year, self.locale) if named else {}
+        holidays = self._holidays(year) if named else {}
         told = told_on(self.said, None if grid.perpetual else year) if grid.dates else {}
         self.photos = photos_on(self.said, None if grid.perpetual else year) if grid.dates else {}
         moons = moon_phases(year) if grid.moon and not grid.perpetual else {}
@@ -232,6 +232,10 @@ class _Drawing:
 
     # --- a row or a column of days ----------------------------------------------------------------------------------------
 
+    def _holidays(self, year: int) -> dict[date, str]:
+        said = self.said
+        return holidays_of(said.country, said.region, year, self.locale, said.more_holidays)
+
     def days(self, box: _Cell, year: int, month: int, upright: bool) -> None:
         """All days of a month in a row, or one below the other with room to write."""
         grid, em = self.grid, self.em
@@ -240,11 +244,7 @@ class _Drawing:
         count = [day for week in weeks(year, month, 0) for day in week if day.month == month]
         named = grid.weekdays != "none" and not grid.perpetual
         names = day_names(self.locale, grid.weekdays, 0) if named and grid.weekdays != "none" else []
-        holidays = (
-            holidays_of(self.said.country, self.said.region, year, self.locale)
-            if grid.holidays and not grid.perpetual
-            else {}
-        )
+        holidays = self._holidays(year) if grid.holidays and not grid.perpetual else {}
         told = told_on(self.said, None if grid.perpetual else year) if grid.dates else {}
         high, n_days = box.y + box.h / 2 - top, len(count)
         tall_count = -(-n_days // grid.columns)  # days in a column

@@ -110,6 +110,16 @@ def written(value: Value, how: str, locale: str) -> str:
     return format_date(day, how if how in _LENGTHS or how else "long", locale=locale_of(locale))
 
 
+# That are offered for dates; a job may say any other that CLDR knows.
+LOCALES = (
+    "ar", "bg", "ca", "cs", "cy", "da", "de_AT", "de_CH", "de_DE", "el", "en_AU", "en_CA", "en_GB", "en_IE", "en_NZ",
+    "en_US", "en_ZA", "es_ES", "es_MX", "et", "eu", "fa", "fi", "fr_BE", "fr_CA", "fr_CH", "fr_FR", "ga", "gl", "he",
+    "hi", "hr", "hu", "hy", "id", "is", "it_IT", "ja", "ka", "km", "ko", "lo", "lt", "lv", "mk", "mr", "ms", "mt", "my",
+    "nb", "ne", "nl_BE", "nl_NL", "nn", "pl", "pt_BR", "pt_PT", "ro", "ru", "sk", "sl", "sq", "sr", "sv_SE", "th", "tr",
+    "uk", "vi", "zh", "zh_Hant",
+)  # fmt: skip
+
+
 @lru_cache(maxsize=32)
 def locale_of(name: str) -> Locale:
     """A locale by its name; British English for what is none."""

@@ -36,6 +36,14 @@ def levels(words: str, base: int) -> list[int]:
         return []
     if base == 0 and all(unicodedata.bidirectional(letter) not in ("R", "AL", "AN") for letter in words):
         return [0] * len(words)
+    # Joiners and others that count for nothing take the level before them (5.2, "retaining BNs").
+    counts = [unicodedata.bidirectional(letter) != "BN" for letter in words]
+    if not all(counts):
+        given = iter(levels("".join(letter for letter, counted in zip(words, counts, strict=True) if counted), base))
+        found: list[int] = []
+        for counted in counts:
+            found.append(next(given) if counted else found[-1] if found else base)
+        return found
     storage: dict[str, Any] = algorithm.get_empty_storage()
     storage["base_level"], storage["base_dir"] = base, "LR"[base]
     algorithm.get_embedding_levels(words, storage, False, False)

@@ -1,20 +1,21 @@
 """Setting words: text in a box to outlines (SVG path data, mm, in the box's own plane with its origin at the centre).
 
-Line breaks by Unicode Standard Annex 14 (uniseg), directions by Annex 9, shaping by HarfBuzz. The same paths feed mask,
-picture and PDF. Words may run along an arc or a path: each glyph is then carried there whole, none is bent.
+Line breaks by Unicode Standard Annex 14, and by dictionaries where words stand without spaces (ICU); directions by Annex 9;
+shaping by HarfBuzz. The same paths feed mask, picture and PDF. Words may run along an arc or a path: each glyph is then
+carried there whole, none is bent.
 """
 
 import math
 import re
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
-from itertools import accumulate
+from itertools import accumulate, groupby
 
 import numpy as np
 from fontTools.misc.transform import Transform
 from fontTools.pens.svgPathPen import SVGPathPen
+from icu4py.breakers import LineBreaker
 from numpy.typing import NDArray
-from uniseg.linebreak import line_break_units
 
 from ..geometry import outlines
 from ..measure import mm_from_points
@@ -47,13 +48,23 @@ class Box:
 
 @dataclass(frozen=True)
 class Letter:
-    """A glyph as it stands: its font, its number there, its colour, and what carries its em (y up) to the box (mm, y down):
-    a, b, c, d, e, f as SVG and PDF write a matrix."""
+    """A glyph as it stands: its font, its number there, and what carries its em (y up) to the box (mm, y down): a, b, c, d, e, f
+    as SVG and PDF write a matrix. ``letters``: what it shows; nothing where a glyph beside it shows them together with it."""
 
     of: Face
     number: int
-    colour: str
     box_from_em: tuple[float, float, float, float, float, float]
+    letters: str
+
+
+@dataclass(frozen=True)
+class Word:
+    """A word, or as much of it as stands in one line in one colour; or the space between two. Its letters in the order that they
+    are read, its glyphs from left to right."""
+
+    colour: str
+    letters: str
+    glyphs: tuple[Letter, ...]
 
 
 @dataclass(frozen=True)
@@ -67,7 +78,7 @@ class Setting:
     missing: str
     size_pt: float
     borrowed: str = ""
-    letters: tuple[Letter, ...] = ()
+    words: tuple[Word, ...] = ()
 
     @property
     def path(self) -> str:
@@ -156,14 +167,22 @@ def set_in_box(words: str, whose: tuple[int, ...], looks: tuple[Look, ...], box:
 
 def _drawn(laid: "_Laid", size_pt: float) -> Setting:
     missing, borrowed = ("".join(sorted(letters)) for letters in (laid.missing, laid.borrowed - laid.missing))
-    letters = tuple(map(_letter, laid.glyphs))
-    return Setting(_pieces(laid.glyphs), laid.lines, laid.overset, missing, size_pt, borrowed, letters)
+    return Setting(_pieces(laid.glyphs), laid.lines, laid.overset, missing, size_pt, borrowed, _words(laid.glyphs))
+
+
+def _words(glyphs: Iterable[_Held]) -> tuple[Word, ...]:
+    words = []
+    for (colour, _, _), held in groupby(glyphs, lambda h: (h.glyph.colour, h.glyph.line, h.glyph.space)):
+        row = tuple(held)
+        letters = "".join(h.glyph.letters for h in sorted(row, key=lambda h: h.glyph.index))
+        words.append(Word(colour, letters, tuple(map(_letter, row))))
+    return tuple(words)
 
 
 def _letter(held: _Held) -> Letter:
     glyph, size = held.glyph, held.glyph.size_mm
     onto = Transform(*held.by).transform((size, 0, glyph.of.lean * size, -size, 0, 0))
-    return Letter(glyph.of, glyph.number, glyph.colour, (onto.xx, onto.xy, onto.yx, onto.yy, onto.dx, onto.dy))
+    return Letter(glyph.of, glyph.number, (onto.xx, onto.xy, onto.yx, onto.yy, onto.dx, onto.dy), glyph.letters)
 
 
 def _laid(
@@ -224,7 +243,7 @@ def _paragraphs(words: str, whose: tuple[int, ...], looks: tuple[Look, ...], bro
 @remembered
 def _breaks(words: str) -> tuple[int, ...]:
     """Where a paragraph may be broken (before which letters), and its end."""
-    return tuple(accumulate(len(unit) for unit in line_break_units(words))) if words else ()
+    return tuple(accumulate(map(len, LineBreaker(words, "en")))) if words else ()
 
 
 def _wide(words: str, parts: list[Stretch], start: int, end: int) -> float:
@@ -280,7 +299,7 @@ def _placed(
         side = box.align if box.align != "justified" else "right" if starts_right else "left"
         x = {"left": -width / 2, "centre": -wide / 2, "right": width / 2 - wide}[side]
         for glyph in row:
-            glyphs.append(replace(glyph, x=glyph.x + x, y=glyph.y + baseline))
+            glyphs.append(replace(glyph, x=glyph.x + x, y=glyph.y + baseline, line=number))
             if gap and glyph.space:
                 x += gap
     return glyphs, top, bottom, widest, missing

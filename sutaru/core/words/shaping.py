@@ -1,7 +1,8 @@
 """Shaping: letters of one look, script and direction to glyphs (HarfBuzz). Lengths are mm, y down, the baseline at 0."""
 
 import unicodedata
-from dataclasses import dataclass
+from contextlib import suppress
+from dataclasses import dataclass, replace
 from typing import Any
 
 import uharfbuzz as hb
@@ -42,11 +43,14 @@ class Stretch:
     size_mm: float
     script: str
     level: int
+    language: str
 
 
 @dataclass(frozen=True)
 class Glyph:
-    """One glyph where it stands: its font and number there, size, place and advance, mm; its colour; whether it is a space."""
+    """One glyph where it stands: its font and number there, size, place and advance, mm; its colour; whether it is a space;
+    the letters that it shows, none where a glyph beside it shows them together with it; where they stand in their paragraph;
+    and in which line."""
 
     of: Face
     number: int
@@ -56,6 +60,9 @@ class Glyph:
     advance: float
     colour: str
     space: bool
+    letters: str
+    index: int
+    line: int = 0
 
     def draw(self, pen: Any, by: tuple[float, float, float, float, float, float]) -> None:
         """Draws its outline with a fontTools pen, y down; ``by`` carries its own origin to where it stands."""
@@ -98,6 +105,7 @@ def stretches(
     found: list[Stretch] = []
     script, held = "Zyyy", None
     kinds = _scripts(words)
+    language = _language(words, kinds)
     for at, letter in enumerate(words):
         look = looks[whose[at]]
         script = kinds[at]
@@ -115,9 +123,9 @@ def stretches(
             look, chosen, size, script, level_of[at],
         )  # fmt: skip
         if same and last:
-            found[-1] = Stretch(last.start, at + 1, look, chosen, size, script, last.level)
+            found[-1] = replace(last, end=at + 1)
         else:
-            found.append(Stretch(at, at + 1, look, chosen, size, script, level_of[at]))
+            found.append(Stretch(at, at + 1, look, chosen, size, script, level_of[at], language))
     return found
 
 
@@ -132,13 +140,34 @@ def _scripts(words: str) -> list[str]:
     return found
 
 
+def _language(words: str, kinds: list[str]) -> str:
+    """Whose forms a paragraph's Chinese characters take (a BCP 47 tag), by what stands beside them or by the national sets that
+    have them all; "" where there are none, or all of them are Japanese as well."""
+    if "Hani" not in kinds:
+        return ""
+    if "Hira" in kinds or "Kana" in kinds:
+        return "ja"
+    if "Hang" in kinds:
+        return "ko"
+    characters = "".join(letter for letter, kind in zip(words, kinds, strict=True) if kind == "Hani")
+    for language, encoding in (("ja", "euc_jp"), ("zh-Hans", "gb2312"), ("zh-Hant", "big5")):
+        with suppress(UnicodeEncodeError):
+            characters.encode(encoding)
+            return language
+    return ""
+
+
 @remembered
-def _shape(words: str, start: int, end: int, of: Face, script: str, level: int, plain: bool, small: bool) -> _Shaped:
+def _shape(
+    words: str, start: int, end: int, of: Face, script: str, language: str, level: int, plain: bool, small: bool
+) -> _Shaped:  # fmt: skip
     """``words[start:end]`` shaped in their context."""
     buffer = hb.Buffer()
     buffer.add_codepoints([ord(letter) for letter in words], start, end - start)
     buffer.direction = "rtl" if level % 2 else "ltr"
     buffer.script = script
+    if language:
+        buffer.language = language
     buffer.guess_segment_properties()
     features: dict[str, bool | int] = {"liga": False, "clig": False, "calt": False} if plain else {}
     if small:
@@ -161,16 +190,22 @@ def glyphs_of(words: str, part: Stretch, start: int, end: int) -> tuple[list[Gly
     small = part.look.caps == "small" and part.face.has_small_caps
     # Only the words nearby can matter: what is remembered serves wherever they stand.
     near, far = max(0, start - 3), min(len(words), end + 3)
-    shaped = _shape(words[near:far], start - near, end - near, part.face, part.script, part.level, track != 0, small)
+    shaped = _shape(
+        words[near:far], start - near, end - near, part.face, part.script, part.language, part.level, track != 0, small
+    )  # fmt: skip
     glyphs, x = [], 0.0
     last = len(shaped.glyphs) - 1
+    clusters = sorted({cluster for _, cluster, *_ in shaped.glyphs})
+    ends_at = dict(zip(clusters, [*clusters[1:], end - near], strict=True))
     for n, (glyph, cluster, dx, dy, advance) in enumerate(shaped.glyphs):
         wide = advance * part.size_mm
+        begins = n == 0 or shaped.glyphs[n - 1][1] != cluster
         ends = n == last or shaped.glyphs[n + 1][1] != cluster
         glyphs.append(
             Glyph(
                 part.face, glyph, part.size_mm, x + dx * part.size_mm, -dy * part.size_mm, wide, part.look.colour,
-                words[near + cluster] in " \u00a0\u3000",
+                words[near + cluster] in " \u00a0\u3000", words[near + cluster : near + ends_at[cluster]] if begins else "",
+                near + cluster,
             )
         )  # fmt: skip
         x += wide + (track if ends else 0.0)

@@ -19,7 +19,13 @@ const dayOf = (dated: Dated) =>
 /** What the calendars of an order show: from which month on, whose holidays, the customer's own dates. */
 export function CalendarDialog({ state, onClose }: { state: View; onClose: () => void }) {
   const { edit } = useChange(state);
-  const said = state.job.calendar ?? { dates: [], leap: "before", country: "", region: "" };
+  const said = state.job.calendar ?? {
+    dates: [],
+    leap: "before",
+    country: "",
+    region: "",
+    more_holidays: false,
+  };
   const dates = said.dates ?? [];
   const months = state.sheets.filter((sheet) => sheet.role === "month");
   const first = months[0]?.fields?.month ?? "";
@@ -72,9 +78,11 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
         <Places
           country={said.country ?? ""}
           region={said.region ?? ""}
+          more_holidays={said.more_holidays ?? false}
           locale={state.job.locale ?? "en_GB"}
           onCountry={(country) => set({ country, region: "" })}
           onRegion={(region) => set({ region })}
+          onMore={(more_holidays) => set({ more_holidays })}
           onLocale={(locale) => edit({ op: "say", fields: {}, locale })}
         />
         <Select

@@ -1,24 +1,29 @@
-import { Select } from "@mantine/core";
+import { Checkbox, Select } from "@mantine/core";
 import { useCountries, useLocales } from "./families";
 
 /** Whose holidays count, and how months and weekdays are called. */
 export function Places({
   country,
   region,
+  more_holidays,
   locale,
   onCountry,
   onRegion,
+  onMore,
   onLocale,
 }: {
   country: string;
   region: string;
+  more_holidays: boolean;
   locale: string;
   onCountry: (country: string) => void;
   onRegion: (region: string) => void;
+  onMore: (more: boolean) => void;
   onLocale: (locale: string) => void;
 }) {
   const countries = useCountries();
-  const regions = countries.data?.find((one) => one.id === country)?.regions ?? [];
+  const found = countries.data?.find((one) => one.id === country);
+  const regions = found?.regions ?? [];
   return (
     <>
       <LocaleField label="Months and weekdays in" locale={locale} onLocale={onLocale} />
@@ -46,6 +51,13 @@ export function Places({
             ...regions.map(({ id, name }) => ({ value: id, label: name })),
           ]}
           onChange={(next) => next !== null && next !== region && onRegion(next)}
+        />
+      )}
+      {found?.has_more_holidays && (
+        <Checkbox
+          label="Also days that many keep there, though not everyone must"
+          checked={more_holidays}
+          onChange={(event) => onMore(event.currentTarget.checked)}
         />
       )}
     </>

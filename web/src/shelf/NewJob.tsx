@@ -26,7 +26,7 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
   const calendar = template.months > 0 || template.year;
   const [months, setMonths] = useState(12);
   const [first, setFirst] = useState(`${new Date().getFullYear() + 1}-01`);
-  const [place, setPlace] = useState({ country: "", region: "", locale: "en_GB" });
+  const [place, setPlace] = useState({ country: "", region: "", more_holidays: false, locale: "en_GB" });
   const chosen = lab ?? labs.data?.[0]?.id ?? "";
   const note = labs.data?.find((sheet) => sheet.id === chosen)?.note;
   const start = async () => {
@@ -96,6 +96,7 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
                 {...place}
                 onCountry={(country) => setPlace({ ...place, country, region: "" })}
                 onRegion={(region) => setPlace({ ...place, region })}
+                onMore={(more_holidays) => setPlace({ ...place, more_holidays })}
                 onLocale={(locale) => setPlace({ ...place, locale })}
               />
             </>

@@ -330,7 +330,7 @@ class Say(Frozen):
 
 class SetCalendar(Frozen):
     """Says what the calendars of a job show: the month that its sheets of months begin with, dates of the customer's own,
-    where what falls on 29 February stands in other years, whose holidays count. What is not said stays."""
+    where what falls on 29 February stands in other years, whose holidays count and which. What is not said stays."""
 
     op: Literal["set_calendar"] = "set_calendar"
     first_month: Annotated[str, Field(pattern=r"^[12]\d{3}-(0[1-9]|1[0-2])$")] | None = None
@@ -338,6 +338,7 @@ class SetCalendar(Frozen):
     leap: Literal["before", "after", "only"] | None = None
     country: Annotated[str, Field(pattern=r"^([A-Z]{2})?$")] | None = None
     region: Annotated[str, Field(max_length=10)] | None = None
+    more_holidays: bool | None = None
 
 
 class TakeCard(Frozen):
