@@ -1,5 +1,6 @@
 """Photos for a book: likeness, the best of a scene, events."""
 
+from datetime import datetime
 from itertools import pairwise
 
 import cv2
@@ -8,11 +9,16 @@ import pytest
 from PIL import Image, ImageFilter
 from scipy import ndimage
 
+from sutaru.core.books import begun, laid_out, plan_of
 from sutaru.core.books.picking import breaks, in_time, without_likes
-from sutaru.core.document import Photo
+from sutaru.core.books.plan import Wishes
+from sutaru.core.checks import check
+from sutaru.core.document import Photo, Pile
+from sutaru.core.fitting import resolved
 from sutaru.core.photos.likeness import apart, detail, likeness
 from sutaru.demo.scenes import picture
-from tests.core.booked import one
+from tests.conftest import LABS, SHELF
+from tests.core.booked import BINDERY, bound_in, one
 
 
 def test_likeness_is_that_of_the_scene_and_detail_that_of_focus() -> None:
@@ -80,3 +86,22 @@ def test_photos_whose_time_nobody_knows_stay_behind_the_one_before_them() -> Non
     a, b, c = shots((100, "", 1, 0), (0, "", 1, 0), (50, "", 1, 0))
     unknown = one(9)
     assert [int(photo.id, 16) for photo in in_time([a, unknown, b, c])] == [2, 3, 1, 9]
+
+
+@pytest.mark.parametrize(
+    "sizes", [[(6000, 4000), (1600, 1067), (900, 1200), (640, 480), (3000, 1000)], [(1200, 800), (800, 1200)]]
+)
+@pytest.mark.parametrize("size", [size.id for size in BINDERY.sizes])
+def test_no_page_prints_a_photo_with_fewer_pixels_than_the_lab_takes(size: str, sizes: list[tuple[int, int]]) -> None:
+    pile = tuple(
+        one(n + 1, sizes[n % len(sizes)], datetime(2026, 6, 19, 9, n), stars=5 * (n % 9 == 0)) for n in range(50)
+    )
+    job = begun("Book", LABS["gullwing-300"], bound_in("hard", 0, size), SHELF.themes["shoreline"], 24)
+    job = job.having(pile=Pile(photos=pile))
+    for white in (0.0, 0.8):
+        wishes = Wishes(pages=24, white=white, lively=0.8)
+        laid = laid_out(job, plan_of(job, wishes), SHELF.themes["shoreline"])
+        stops = [f for sheet in laid.sheets for f in check(resolved(laid, sheet.id)) if f.severity == "stop"]
+        assert [f.sentence for f in stops] == []
+        held = {photo for sheet in laid.sheets for photo in laid.editions[0].filling(sheet.id).photos()}
+        assert len(held) == len(pile)

@@ -4,9 +4,13 @@ import re
 from collections.abc import Mapping, Sequence
 from itertools import count
 
-from ..document import Book, Edition, Filling, Job, LabSheet, Layout, Photo, Sheet, StudioCard, Theme
+from ..arranging.moving import exact
+from ..document import Book, Edition, Filling, Job, LabSheet, Layout, Opening, Photo, Sheet, StudioCard, Theme
+from ..document.shapes import Rectangle
 from ..errors import EditRefused
 from ..fitting import first_placement
+from ..fitting.placing import cover_scale
+from ..measure import MM_PER_INCH
 from .binding import pages_of, roles_of
 from .laying import TITLE_ID, empty_sheet, laid_sheet, new_sheets, rooms, slots_of
 from .plan import BookPlan, PagePlan, Wishes
@@ -131,7 +135,17 @@ def laid_out(
         side = "right" if job.page_numbers[sheet.id][0] % 2 else "left"
         opens = sheet.id == first and sheet.role == "page" and (sheets is None or TITLE_ID in sheet.layout.texts_by_id)
         laid, filling = laid_sheet(
-            book, sheet, pages, known, plan.gap_mm, plan.margin_mm, theme, turns[sheet.id], opens, side
+            book,
+            sheet,
+            pages,
+            known,
+            plan.gap_mm,
+            plan.margin_mm,
+            theme,
+            turns[sheet.id],
+            opens,
+            side,
+            job.lab.ppi_least,
         )
         fresh[sheet.id], fillings[sheet.id] = laid, filling
         at += len(pages)
@@ -165,10 +179,30 @@ def _on_cover(job: Job, plan: BookPlan, edition: Edition, fillings: dict[str, Fi
         own = fillings.get(cover.id, Filling())
         opening = next(iter(cover.layout.openings_by_id.values()), None)
         if opening and not (opening.id in own.by_hand and own.held(opening.id)) and opening.id not in own.pins:
-            lies = first_placement(cover.layout, opening, job.pile.by_id[plan.cover])
+            photo = job.pile.by_id[plan.cover]
+            fits = _as_large_as(opening, photo, job.lab.ppi_least)
+            if fits != opening:
+                layers = tuple(fits if layer.id == fits.id else layer for layer in cover.layout.layers)
+                cover = cover.having(layout=cover.layout.having(layers=layers))
+                job = job.having(sheets=tuple(cover if sheet.id == cover.id else sheet for sheet in job.sheets))
+            lies = first_placement(cover.layout, fits, photo)
             fillings[cover.id] = own.having(placements={**own.placements, opening.id: lies})
     changed = edition.having(fillings=fillings)
     return job.having(editions=tuple(changed if one.id == edition.id else one for one in job.editions))
+
+
+def _as_large_as(opening: Opening, photo: Photo, ppi_least: float) -> Opening:
+    """An opening of a photo's own, smaller about its middle where the photo would print with fewer pixels than that."""
+    share = MM_PER_INCH / ppi_least / cover_scale(opening, photo, 0.0, False)
+    outline = opening.outline
+    if share >= 1 or not isinstance(outline, Rectangle):
+        return opening
+    return opening.having(
+        outline=outline.having(
+            width_mm=exact(outline.width_mm * share), height_mm=exact(outline.height_mm * share),
+            radius_mm=exact(outline.radius_mm * share),
+        )
+    )  # fmt: skip
 
 
 def next_pages(job: Job, more: int) -> int:

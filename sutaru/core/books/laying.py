@@ -6,11 +6,12 @@ from typing import Any
 from ..arranging.moving import exact
 from ..document import Book, Filling, Flat, Job, Layer, Layout, Opening, Photo, Placement, Sheet, Text, Theme
 from ..document.shapes import Rectangle
+from ..measure import MM_PER_INCH
 from .binding import cover_layout, inner_layout, roles_of, spine_of, spine_turn_deg
 from .dressing import dressed
 from .plan import ACROSS, BLEED, PagePlan
 from .planning import Rooms, Slot
-from .trees import Rect, boxes, parsed
+from .trees import Rect, boxes_within, parsed
 
 FOOT_MM = 7.0  # under the photos, within the safe line: where page numbers and dates stand
 _INNER_MM = 5.0  # from the gutter, beside what the binding swallows
@@ -84,15 +85,17 @@ def _book(job: Job) -> Book:
 
 def laid_sheet(
     book: Book, sheet: Sheet, pages: Sequence[PagePlan], photos: dict[str, Photo], gap_mm: float, margin_mm: float,
-    theme: Theme | None, turn: int, title: bool, side: str,
+    theme: Theme | None, turn: int, title: bool, side: str, ppi_least: float,
 ) -> tuple[Sheet, Filling]:  # fmt: skip
     """A sheet laid out as one page's plan or two say, and what lies on it. ``title``: it opens the book. ``side``: of a page
-    alone."""
+    alone. ``ppi_least``: no photo prints with fewer pixels."""
     layout, filling = inner_layout(book, sheet.role), dict[str, Placement]()
     layers: list[Layer] = []
     for n, plan in enumerate(pages):
         at = "left" if sheet.role == "spread" and n == 0 else "right" if sheet.role == "spread" else side
-        for rect, photo in zip(page_rects(book, plan, at, margin_mm, gap_mm, title, photos), plan.photos, strict=True):
+        for rect, photo in zip(
+            page_rects(book, plan, at, margin_mm, gap_mm, title, photos, ppi_least), plan.photos, strict=True
+        ):
             opening = _opening(f"opening-{len(filling) + 1}", rect, book.size.width_mm if at == "right" and n else 0.0)
             layers.append(opening)
             filling[opening.id] = Placement(photo=photo)
@@ -118,20 +121,23 @@ def _as_before(layout: Layout, before: Layout) -> Layout:
 
 
 def page_rects(
-    book: Book, plan: PagePlan, side: str, margin_mm: float, gap_mm: float, title: bool, photos: dict[str, Photo]
-) -> list[Rect]:
-    """Where a page's photos lie, mm from its own top left."""
+    book: Book, plan: PagePlan, side: str, margin_mm: float, gap_mm: float, title: bool, photos: dict[str, Photo],
+    ppi_least: float,
+) -> list[Rect]:  # fmt: skip
+    """Where a page's photos lie, mm from its own top left: as large as there is room, and as the lab's ``ppi_least`` lets the
+    smallest of them be."""
     size = book.size
     if not plan.photos:
         return []
+    most = [photos[photo].width / ppi_least * MM_PER_INCH for photo in plan.photos]
     ratios = [photos[photo].width / photos[photo].height for photo in plan.photos]
     if plan.shape == BLEED:
         bleed = size.bleed_mm
         return [(0.0 if side == "right" else -bleed, -bleed, size.width_mm + bleed, size.height_mm + 2 * bleed)]
     if plan.shape == ACROSS:
         _, top, _, height = page_room(book, side, margin_mm)
-        return boxes(0, ratios, gap_mm, (margin_mm, top, 2 * (size.width_mm - margin_mm), height))
-    return boxes(parsed(plan.shape), ratios, gap_mm, page_room(book, side, margin_mm, title))
+        return boxes_within(0, ratios, gap_mm, (margin_mm, top, 2 * (size.width_mm - margin_mm), height), most)
+    return boxes_within(parsed(plan.shape), ratios, gap_mm, page_room(book, side, margin_mm, title), most)
 
 
 def _opening(identity: str, rect: Rect, shift: float) -> Opening:

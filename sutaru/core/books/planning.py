@@ -76,7 +76,7 @@ def planned(
     kept, aside = (ordered, list[LaidAside]()) if wishes.likes else without_likes(ordered)
     if not kept:
         raise EditRefused("There is no photo to lay out.", "Bring photos in first.")
-    cover = _best(kept, rooms.title)
+    cover = _best([photo for photo in kept if has_pixels(photo, rooms.title, ppi_least)] or kept, rooms.title)
     first, last, middle = _ends(kept, slots) if whole else (None, None, kept)
     if len(middle) > MOST_ON_A_PAGE * max(1, len(slots) - 2):
         least = math.ceil(len(middle) / MOST_ON_A_PAGE) + 2
@@ -133,9 +133,16 @@ def _dated(pages: Sequence[PagePlan], photos: Sequence[Photo]) -> list[PagePlan]
     return found
 
 
-def can_fill_page(photo: Photo, size: tuple[float, float]) -> bool:
-    """Whether a photo may run over a whole page: hardly anything of it is cut, and nothing that must be kept comes near an
-    edge."""
+def has_pixels(photo: Photo, size: tuple[float, float], ppi_least: float) -> bool:
+    """Whether a photo covers so many mm with so many ppi at least."""
+    return min(photo.width / size[0], photo.height / size[1]) * MM_PER_INCH >= ppi_least
+
+
+def can_fill_page(photo: Photo, size: tuple[float, float], ppi_least: float) -> bool:
+    """Whether a photo may run over a whole page: hardly anything of it is cut, nothing that must be kept comes near an edge,
+    and it has the pixels."""
+    if not has_pixels(photo, size, ppi_least):
+        return False
     shape, own = size[0] / size[1], _ratio(photo)
     if 1 - min(shape / own, own / shape) > _HARDLY_CUT:
         return False
@@ -170,6 +177,7 @@ class _Search:
         self.progress = progress
         self.ratios: Ratios = tuple(round(_ratio(photo), 3) for photo in photos)
         self.worth = [worth(photo) for photo in photos]
+        self.ppi_least = ppi_least
         self.most_mm = [photo.width / ppi_least * MM_PER_INCH for photo in photos]  # as wide as each may print
         self.usual = len(photos) / max(1, len(slots))
         self.most = min(MOST_ON_A_PAGE, max(3, math.ceil(1.7 * self.usual) + 1))
@@ -265,7 +273,11 @@ class _Search:
     def _shape(self, i: int, k: int, before: list[str], rng: random.Random) -> str:
         lively = self.wishes.lively
         if k == 1:
-            full = lively >= 0.3 and self.worth[i] >= 1.3 and can_fill_page(self.photos[i], self.rooms.bleed)
+            full = (
+                lively >= 0.3
+                and self.worth[i] >= 1.3
+                and can_fill_page(self.photos[i], self.rooms.bleed, self.ppi_least)
+            )
             return BLEED if full else "0"
         strength = 0.3 + 1.4 * lively
         worths = tuple(round(one**strength, 1) for one in self.worth[i : i + k])

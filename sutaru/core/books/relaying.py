@@ -87,7 +87,9 @@ def relaid_page(
     like = next((opening for opening, _ in on_page(sheet, filling, page)), None)
     taken = sheet.layout.ids() - gone
     plan = PagePlan(photos=tuple(photo.id for photo in photos), shape=shape)
-    rects = page_rects(book, plan, side_of(job, sheet, page), book.margin_mm, book.gap_mm, False, job.pile.by_id)
+    rects = page_rects(
+        book, plan, side_of(job, sheet, page), book.margin_mm, book.gap_mm, False, job.pile.by_id, job.lab.ppi_least
+    )
     shift = book.size.width_mm if page else 0.0
     fresh: list[Opening] = []
     placements: dict[str, Placement] = {}

@@ -109,6 +109,14 @@ def boxes(tree: Tree, ratios: Sequence[float], gap: float, room: Rect) -> list[R
     return found
 
 
+def boxes_within(tree: Tree, ratios: Sequence[float], gap: float, room: Rect, most: Sequence[float]) -> list[Rect]:
+    """The same, none wider than ``most`` of it: all become smaller together, their gaps too, in the middle of the room."""
+    found = boxes(tree, ratios, gap, room)
+    share = min(1.0, *(wide / box[2] for wide, box in zip(most, found, strict=True)))
+    x, y = room[0] + room[2] / 2, room[1] + room[3] / 2
+    return [(x + (a - x) * share, y + (b - y) * share, w * share, h * share) for a, b, w, h in found]
+
+
 def _lay(part: Tree, lines: tuple[float, float, Any, Any], gap: float, room: Rect, found: list[Rect]) -> None:
     x, y, w, h = room
     if w <= 0 or h <= 0:

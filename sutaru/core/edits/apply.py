@@ -333,7 +333,13 @@ class _Labels:
                 return f"take away the edition {asked.edition(self._job, edit.edition).name}"
 
 
-_CALENDAR = {"first_month": "months", "dates": "dates", "leap": "29 February", "country": "holidays", "more_holidays": "holidays"}
+_CALENDAR = {
+    "first_month": "months",
+    "dates": "dates",
+    "leap": "29 February",
+    "country": "holidays",
+    "more_holidays": "holidays",
+}
 _FIELDS = {
     "bleed_mm": "bleed",
     "safe_mm": "safe area",
