@@ -5,10 +5,8 @@ import itertools
 import pytest
 
 from sutaru.core.arranging import page_box
-from sutaru.core.document import (
-    Layout,
-    Text,
-)
+from sutaru.core.document import GuideNote, Layout, Path, Text
+from sutaru.core.document.layout import Guide
 from sutaru.core.errors import EditRefused
 from tests.core.arranged import SHELF, edited, opening
 
@@ -28,20 +26,58 @@ def _gaps(layout: Layout) -> set[float]:
     return found
 
 
+def _margins(layout: Layout) -> list[float]:
+    """From the sheet's edges to its outermost openings: left, top, right, bottom, mm."""
+    boxes = [page_box(o) for o in layout.openings()]
+    near = [min(getattr(box, side) for box in boxes) for side in ("left", "top")]
+    far = [max(getattr(box, side) for box in boxes) for side in ("right", "bottom")]
+    return [*near, layout.width_mm - far[0], layout.height_mm - far[1]]
+
+
 @pytest.mark.parametrize(("width", "height"), [(508.0, 254.0), (406.4, 203.2), (609.6, 228.6)])
-def test_an_album_spread_in_another_size_keeps_margins_gaps_and_ratios(width: float, height: float) -> None:
+def test_an_album_spread_fills_another_size_and_keeps_margins_and_gaps(width: float, height: float) -> None:
     layout = SHELF.templates["album-spread-18"].sheets[0].layout
     now = edited(layout, op="resize_sheet", width_mm=width, height_mm=height)
     assert (now.width_mm, now.height_mm) == (width, height)
     assert [line.at_mm for line in now.lines] == [width / 2]
     assert _gaps(now) == _gaps(layout) == {4.0}
-    for before, after in zip(layout.openings(), now.openings(), strict=True):
-        was, there = before.outline, after.outline
-        assert there.width_mm / there.height_mm == pytest.approx(was.width_mm / was.height_mm, rel=0.1)
+    for after in now.openings():
         box = page_box(after)
         assert box.right < width / 2 or box.left > width / 2  # nothing crosses the gutter that did not
-    inner = min(page_box(o).left for o in layout.openings())
-    assert min(page_box(o).left for o in now.openings()) >= inner - 1e-6
+    assert _margins(now) == pytest.approx(_margins(layout))
+
+
+def test_hearts_and_circles_keep_their_shape_in_another_size() -> None:
+    heart = Path(d="M0 8C-9 0-9-8-4-8C-1-8 0-6 0-4C0-6 1-8 4-8C9-8 9 0 0 8Z")
+    shaped = [opening("one", 60, 100).having(outline=heart), opening("two", 140, 100, 40, 40)]
+    now = edited(
+        Layout(width_mm=200, height_mm=200, layers=tuple(shaped)), op="resize_sheet", width_mm=300, height_mm=150
+    )
+    was, there = (page_box(o) for o in (shaped[0], now.openings_by_id["one"]))
+    assert (there.right - there.left) / (there.bottom - there.top) == pytest.approx(
+        (was.right - was.left) / (was.bottom - was.top), rel=1e-3
+    )
+
+
+def test_guides_and_notes_go_along_with_the_edges_beside_them() -> None:
+    layers = (
+        opening("left", 50, 100, 60, 160), opening("right", 150, 100, 60, 160),
+        GuideNote(id="note", text="Bride on the left", centre=(100, 20), width_mm=30, height_mm=8),
+    )  # fmt: skip
+    guides = tuple(
+        Guide(axis=axis, at_mm=at) for axis, at in (("x", 20), ("x", 100), ("x", 180), ("y", 20), ("y", 200))
+    )
+    now = edited(
+        Layout(width_mm=200, height_mm=200, guides=guides, layers=layers),
+        op="resize_sheet",
+        width_mm=320,
+        height_mm=240,
+    )
+    assert [guide.at_mm for guide in now.guides] == [20, 160, 300, 20, 240]
+    note = next(layer for layer in now.layers if layer.id == "note")
+    assert isinstance(note, GuideNote)
+    assert note.centre == (160, 20)
+    assert (note.width_mm, note.height_mm) == (30, 8)
 
 
 def test_a_full_page_opening_stays_one_and_type_keeps_its_size() -> None:

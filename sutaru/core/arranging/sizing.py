@@ -9,6 +9,8 @@ from collections.abc import Sequence
 from itertools import pairwise
 from typing import Any, Literal
 
+import numpy as np
+
 from ..document import (
     Background,
     Corners,
@@ -16,12 +18,14 @@ from ..document import (
     Flat,
     Grid,
     Group,
+    GuideNote,
     Layer,
     Layout,
     Path,
     Roll,
     Shaped,
 )
+from ..document.shapes import Rectangle
 from ..errors import EditRefused
 from ..geometry import outlines
 from ..geometry.matrices import scaling
@@ -41,11 +45,12 @@ def resized(layout: Layout, width_mm: float, height_mm: float, how: Fitting = "a
     """The layout on a sheet of another size.
 
     ``fill``: it takes all the room, so that openings may change their ratio. ``ratios``: openings keep theirs as nearly as
-    the kept gaps allow, and margins grow. ``auto``: ``fill`` where that changes no ratio much. What runs off the sheet
-    goes on doing so, and so takes all the room.
+    the kept gaps allow, and margins grow. ``auto``: ``fill``, but where that would bend a heart or a circle out of shape. What
+    runs off the sheet goes on doing so, and so takes all the room. Guides and notes go along with the edges beside them.
     Raises EditRefused when there is no room for the gaps and margins.
     """
-    leaves = [leaf for leaf in layout.leaves if not isinstance(leaf, Echo | Background)]
+    leaves = [leaf for leaf in layout.leaves if not isinstance(leaf, Echo | Background | GuideNote)]
+    bends = {leaf.id for leaf in leaves if isinstance(leaf, Shaped) and not _is_box(leaf)}
     boxes = {leaf.id: page_box(leaf) for leaf in leaves}
     factor = width_mm / layout.width_mm, height_mm / layout.height_mm
     # A photo that runs over a gutter or fold holds both sides together; words over it go along with the line.
@@ -66,11 +71,27 @@ def resized(layout: Layout, width_mm: float, height_mm: float, how: Fitting = "a
                 and top <= _middle(b.span("y"), layout.height_mm) < bottom
             }
             new = Box(left * factor[0], top * factor[1], right * factor[0], bottom * factor[1])
-            placed |= _part(inside, Box(left, top, right, bottom), new, how)
+            kept: Fitting = "ratios" if how == "auto" and bends & inside.keys() else how
+            placed |= _part(inside, Box(left, top, right, bottom), new, kept, how == "auto")
     changes = {leaf.id: _laid(leaf, boxes[leaf.id], placed[leaf.id]) for leaf in leaves if leaf.id in placed}
+    ways = [
+        _Way([(0.0, 0.0), (was, now), *((at, at * factor[n]) for at in cuts)], [
+            pair for k, new in placed.items() for pair in zip(boxes[k].span(axis), new.span(axis), strict=True)
+        ])
+        for n, (axis, was, now, cuts) in enumerate(
+            [("x", layout.width_mm, width_mm, across), ("y", layout.height_mm, height_mm, down)]
+        )
+    ]  # fmt: skip
+    for leaf in layout.leaves:
+        if isinstance(leaf, GuideNote):
+            (x, y) = leaf.centre
+            changes[leaf.id] = leaf.having(centre=(exact(ways[0].to(x)), exact(ways[1].to(y))))
 
     def line(entry: Any) -> Any:
         return entry.having(at_mm=exact(entry.at_mm * factor[0 if entry.axis == "x" else 1]))
+
+    def guide(entry: Any) -> Any:
+        return entry.having(at_mm=exact(ways[0 if entry.axis == "x" else 1].to(entry.at_mm)))
 
     def hole(entry: Any) -> Any:
         return entry.having(at=(exact(entry.at[0] * factor[0]), exact(entry.at[1] * factor[1])))
@@ -83,8 +104,31 @@ def resized(layout: Layout, width_mm: float, height_mm: float, how: Fitting = "a
 
     return layout.having(
         width_mm=width_mm, height_mm=height_mm, lines=tuple(map(line, layout.lines)),
-        guides=tuple(map(line, layout.guides)), holes=tuple(map(hole, layout.holes)), layers=tree(layout.layers),
+        guides=tuple(map(guide, layout.guides)), holes=tuple(map(hole, layout.holes)), layers=tree(layout.layers),
     )  # fmt: skip
+
+
+class _Way:
+    """Where places along an axis go: edges where theirs went, what lies between two edges as far between them as it was."""
+
+    def __init__(self, ends: list[Interval], edges: list[Interval]) -> None:
+        found: dict[float, float] = {}
+        for was, now in sorted([*edges, *ends], key=lambda pair: pair not in ends):
+            if found.setdefault(round(was, 2), now) != now and all(abs(was - end) > _TOUCH for end, _ in ends):
+                found[round(was, 2)] = min(found[round(was, 2)], now)
+        self._was = sorted(found)
+        self._now = np.maximum.accumulate([found[was] for was in self._was])
+
+    def to(self, at: float) -> float:
+        beyond = min(at - self._was[0], 0.0) + max(at - self._was[-1], 0.0)
+        return float(np.interp(at, self._was, self._now)) + beyond
+
+
+def _is_box(layer: Shaped) -> bool:
+    """Whether a layer is an upright rectangle: one that may become wider or narrower."""
+    surface = layer.surface
+    upright = isinstance(surface, Flat) and surface.turn_deg % 90.0 == 0 and not surface.distorts
+    return upright and isinstance(layer.outline, Rectangle)
 
 
 def _cuts(layout: Layout, axis: str, held: list[Box]) -> list[float]:
@@ -110,8 +154,8 @@ def _along(box: Box, factor: tuple[float, float]) -> Box:
     return Box(box.left + right, box.top + down, box.right + right, box.bottom + down)
 
 
-def _part(boxes: dict[str, Box], old: Box, new: Box, how: Fitting) -> dict[str, Box]:
-    """Boxes of one part of a sheet, as they lie in the new one."""
+def _part(boxes: dict[str, Box], old: Box, new: Box, how: Fitting, nearly: bool) -> dict[str, Box]:
+    """Boxes of one part of a sheet, as they lie in the new one. ``nearly``: ratios that hardly change may."""
     divides = {k: box for k, box in boxes.items() if not _spans(box, old)} or boxes
     if not boxes:
         return {}
@@ -126,7 +170,8 @@ def _part(boxes: dict[str, Box], old: Box, new: Box, how: Fitting) -> dict[str, 
         raise EditRefused("This size is too small for the margins and gaps.", "Choose a larger one.")
     kx, ky = rest[0] / free[0], rest[1] / free[1]
     bleeds = min(block.left - old.left, block.top - old.top, old.right - block.right, old.bottom - block.bottom) <= 0
-    if not bleeds and (how == "ratios" or (how == "auto" and abs(kx - ky) > _NEARLY * (kx + ky) / 2)):
+    alike = nearly and abs(kx - ky) <= _NEARLY * (kx + ky) / 2
+    if not bleeds and how == "ratios" and not alike:
         k = min(kx, ky)
         wide, high = fixed[0] + k * free[0], fixed[1] + k * free[1]
         x, y = (room.left + room.right - wide) / 2, (room.top + room.bottom - high) / 2

@@ -87,7 +87,7 @@ export function AnotherSize({ state, onClose }: { state: View; onClose: () => vo
           value={how}
           onChange={setHow}
           data={[
-            { value: "auto", label: "As suits it" },
+            { value: "auto", label: "Fill it, shapes kept" },
             { value: "fill", label: "Take all the room" },
             { value: "ratios", label: "Openings keep their ratio" },
           ]}
