@@ -82,10 +82,8 @@ def form(pdf: pikepdf.Pdf, content: bytes, **more: object) -> None:
 
 def picture(pdf: pikepdf.Pdf, side: int, scale: float, **more: object) -> None:
     fields = {"ColorSpace": Name.DeviceCMYK, "BitsPerComponent": 8, **more}
-    size = {"Width": side, "Height": side, "Type": Name.XObject, "Subtype": Name.Image}
-    pdf.pages[0].obj.Resources.XObject["/Extra"] = pdf.make_indirect(
-        Stream(pdf, bytes(4 * side * side), **size, **fields)
-    )
+    fields = {"Width": side, "Height": side, "Type": Name.XObject, "Subtype": Name.Image, **fields}
+    pdf.pages[0].obj.Resources.XObject["/Extra"] = pdf.make_indirect(Stream(pdf, bytes(4 * side * side), **fields))
     paint(pdf, f"q {scale} 0 0 {scale} 20 20 cm /Extra Do Q")
 
 
@@ -176,10 +174,65 @@ def test_a_sound_picture_is_none(sound: Path, tmp_path: Path) -> None:
     assert {one.rule for one in verify(tmp_path / "more.pdf", LAB, no_assets).defects} <= {"ink"}
 
 
-def separation(pdf: pikepdf.Pdf) -> None:
-    tint = Dictionary(FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=[0, 1, 1, 0], N=1)
-    page(pdf).Resources.ColorSpace["/Own"] = Array([Name.Separation, Name("/Gold Foil"), Name.DeviceCMYK, tint])
+def separation(pdf: pikepdf.Pdf, other: Name = Name.DeviceCMYK, channels: int = 4) -> None:
+    tint = Dictionary(FunctionType=2, Domain=[0, 1], C0=[0] * channels, C1=[0, 1, 1, 0][:channels], N=1)
+    page(pdf).Resources.ColorSpace["/Own"] = Array([Name.Separation, Name("/Gold Foil"), other, tint])
     paint(pdf, "/Own cs 1 scn 20 20 30 30 re f")
+
+
+def plates(pdf: pikepdf.Pdf, names: list[str]) -> None:
+    tint = Stream(pdf, b"{pop pop 0 0 0 0}", FunctionType=4, Domain=[0, 1] * len(names), Range=[0, 1] * 4)
+    space = [Name.DeviceN, Array([Name(name) for name in names]), Name.DeviceCMYK, pdf.make_indirect(tint)]
+    page(pdf).Resources.ColorSpace["/Own"] = Array(space)
+    paint(pdf, "/Own cs 1 1 scn 20 20 30 30 re f")
+
+
+def drawn_font(pdf: pikepdf.Pdf, glyph: bytes) -> None:
+    made = Dictionary(
+        Type=Name.Font, Subtype=Name.Type3, FontBBox=Array([0, 0, 9, 9]), FontMatrix=Array([0.1, 0, 0, 0.1, 0, 0]),
+        CharProcs=Dictionary(kite=pdf.make_indirect(Stream(pdf, glyph))), FirstChar=107, LastChar=107, Widths=Array([9]),
+        Encoding=Dictionary(Differences=Array([107, Name.kite])),
+    )  # fmt: skip
+    page(pdf).Resources.Font = Dictionary(F=pdf.make_indirect(made))
+    paint(pdf, "BT /F 12 Tf 30 30 Td (k) Tj ET")
+
+
+def nested(pdf: pikepdf.Pdf, content: bytes | None) -> None:
+    """A form in a form; or, where nothing is its content, one that shows itself."""
+    fields = {"Type": Name.XObject, "Subtype": Name.Form, "BBox": Array([0, 0, 200, 200])}
+    inner = pdf.make_indirect(Stream(pdf, content if content is not None else b"/In Do", **fields))
+    if content is None:
+        inner.Resources = Dictionary(XObject=Dictionary(In=inner))
+    form(pdf, b"/In Do", Resources=Dictionary(XObject=Dictionary(In=inner)))
+
+
+def profiled(pdf: pikepdf.Pdf, icc: bytes, channels: int) -> None:
+    space = Array([Name.ICCBased, pdf.make_indirect(Stream(pdf, icc, N=channels))])
+    picture(pdf, 90, 20, ColorSpace=space)
+
+
+def softened(pdf: pikepdf.Pdf, space: Name) -> None:
+    mask = Stream(
+        pdf,
+        bytes(4 * 8 * 8),
+        Type=Name.XObject,
+        Subtype=Name.Image,
+        Width=8,
+        Height=8,
+        BitsPerComponent=8,
+        ColorSpace=space,
+    )
+    picture(pdf, 90, 20, SMask=pdf.make_indirect(mask))
+
+
+def stretched(pdf: pikepdf.Pdf, side: int, wide: float, high: float) -> None:
+    picture(pdf, side, wide)
+    paint(pdf, f"q {wide} 0 0 {high} 20 20 cm /Extra Do Q")
+
+
+def changed_profile(at: int, said: bytes) -> bytes:
+    icc = profile_bytes("fogra39")
+    return icc[:at] + said + icc[at + len(said) :]
 
 
 DEFECTS: dict[str, tuple[Callable[[pikepdf.Pdf], object], str]] = {
@@ -257,6 +310,64 @@ DEFECTS: dict[str, tuple[Callable[[pikepdf.Pdf], object], str]] = {
     "zeros in a picture": (lambda pdf: jpeg(pdf, harm=True), "syntax"),
     "too much ink in a shape": (lambda pdf: paint(pdf, "1 1 1 1 k 20 20 60 60 re f"), "ink"),
     "too much ink in a line": (lambda pdf: paint(pdf, "1 1 1 1 K 2 w 20 20 m 60 60 l S"), "ink"),
+    "RGB behind a plate of its own": (lambda pdf: separation(pdf, Name.DeviceRGB, 3), "device_rgb"),
+    "RGB in the glyphs of a font": (lambda pdf: drawn_font(pdf, b"9 0 d0 1 0 0 rg 0 0 5 5 re f"), "device_rgb"),
+    "RGB in a form in a form": (lambda pdf: nested(pdf, b"1 0 0 rg 0 0 9 9 re f"), "device_rgb"),
+    "RGB in a table of colours": (lambda pdf: picture(pdf, 90, 20, ColorSpace=Array(
+        [Name.Indexed, Name.DeviceRGB, 1, String("abcdef")])), "device_rgb"),
+    "several plates of its own": (lambda pdf: plates(pdf, ["/Cyan", "/Kite Blue"]), "spot"),
+    "a colour space that is nowhere": (lambda pdf: paint(pdf, "/Sea cs 1 scn 20 20 9 9 re f"), "colour_space"),
+    "a damaged profile of a picture": (lambda pdf: profiled(pdf, profile_bytes("srgb")[:-40], 3), "profile"),
+    "a profile of a picture with wrong channels": (lambda pdf: profiled(pdf, profile_bytes("srgb"), 4), "profile"),
+    "a picture that lacks pixels": (lambda pdf: picture(pdf, 90, 20, Height=140), "syntax"),
+    "a JPEG in other channels": (lambda pdf: jpeg(pdf, ColorSpace=Name.DeviceGray), "syntax"),
+    "a JPEG of another height": (lambda pdf: jpeg(pdf, Height=161), "syntax"),
+    "a soft mask in colour": (lambda pdf: softened(pdf, Name.DeviceCMYK), "soft_mask"),
+    "a form that shows itself": (lambda pdf: nested(pdf, None), "content"),
+    "words never ended": (lambda pdf: paint(pdf, "BT 0 0 0 1 k"), "content"),
+    "words ended twice": (lambda pdf: paint(pdf, "ET"), "content"),
+    "a mark never ended": (lambda pdf: paint(pdf, "/Kite BMC 20 20 9 9 re f"), "content"),
+    "a mark ended twice": (lambda pdf: paint(pdf, "EMC"), "content"),
+    "a font that is nowhere": (lambda pdf: paint(pdf, "BT /Nowhere 9 Tf (kite) Tj ET"), "content"),
+    "a state that is nowhere": (lambda pdf: paint(pdf, "/Nowhere gs"), "content"),
+    "a rendering intent that nobody knows": (lambda pdf: paint(pdf, "/Pleasing ri 20 20 9 9 re f"), "intent"),
+    "such an intent in a state": (lambda pdf: state(pdf, "/Extra gs", RI=Name.Pleasing), "intent"),
+    "such an intent of a picture": (lambda pdf: picture(pdf, 90, 20, Intent=Name.Pleasing), "intent"),
+    "a screen of its own": (lambda pdf: state(pdf, "/Extra gs", HT=Dictionary(HalftoneType=6)), "transfer"),
+    "a transfer curve of a second kind": (lambda pdf: state(pdf, "/Extra gs", TR2=Name.Identity), "transfer"),
+    "a place for its screen": (lambda pdf: state(pdf, "/Extra gs", HTP=Array([1, 1])), "transfer"),
+    "nothing on a page": (lambda pdf: page(pdf).__setitem__("/Contents", Stream(pdf, b"")), "blank"),
+    "a crop box within the trim": (lambda pdf: page(pdf).__setitem__("/CropBox", Array([40, 40, 200, 150])), "crop_box"),
+    "white words that print over": (
+        lambda pdf: state(pdf, "/Extra gs BT 0 0 0 0 k /F 9 Tf (kite) Tj ET", op=True), "white_overprint"),
+    "too much ink in words": (lambda pdf: font(pdf, "BT 1 1 1 0.8 k /F 20 Tf 30 30 Td (kite) Tj ET"), "ink"),
+    "words made tiny by the page": (
+        lambda pdf: font(pdf, "q .2 0 0 .2 0 0 cm BT 0 0 0 1 k /F 12 Tf (kite) Tj ET Q"), "small_words"),
+    "a line of no width": (lambda pdf: paint(pdf, "0 0 0 1 K 0 w 20 20 m 90 90 l S"), "hairline"),
+    "a thin line by a state": (lambda pdf: state(pdf, "/Extra gs 0 0 0 1 K 20 20 m 90 90 l S", LW=0.05), "hairline"),
+    "a coarse picture in one direction": (lambda pdf: stretched(pdf, 90, 20, 90), "ppi"),
+    "a blend among several that nobody knows": (
+        lambda pdf: state(pdf, "/Extra gs", BM=Array([Name.Shimmer, Name.Glow])), "blend"),
+    "a scanner's profile": (lambda pdf: new_profile(pdf, changed_profile(12, b"scnr")), "intent_class"),
+    "a profile without its mark": (lambda pdf: new_profile(pdf, changed_profile(36, b"acsq")), "intent_profile"),
+    "a condition without a name": (lambda pdf: intent(pdf).__setitem__("/OutputConditionIdentifier", String("")), "condition"),
+    "no version of the document in XMP": (xmp("xmpMM:VersionID", None), "xmp_ids"),
+    "no date of creation in XMP": (xmp("xmp:CreateDate", None), "xmp_dates"),
+    "another title in its information": (lambda pdf: pdf.docinfo.__setitem__("/Title", String("Dunes")), "title"),
+    "trapped by both and neither": (lambda pdf: pdf.docinfo.__setitem__("/Trapped", String("False")), "trapped"),
+    "scripts by name": (
+        lambda pdf: pdf.Root.__setitem__("/Names", Dictionary(JavaScript=Dictionary(Names=Array([])))), "actions"),
+    "a script of the document": (lambda pdf: pdf.Root.__setitem__("/AA", Dictionary()), "actions"),
+    "files beside it": (lambda pdf: pdf.Root.__setitem__("/AF", Array([])), "attachments"),
+    "a set of files": (lambda pdf: pdf.Root.__setitem__("/Collection", Dictionary()), "attachments"),
+    "a form of another kind": (lambda pdf: pdf.Root.__setitem__("/AcroForm", Dictionary(XFA=String("x"))), "form"),
+    "a film": (lambda pdf: note(pdf, Subtype=Name.Movie, A=Dictionary(S=Name.Movie)), "note_action"),
+    "a link": (lambda pdf: note(pdf, Subtype=Name.Link, A=Dictionary(S=Name.URI)), "annotation"),
+    "turned round": (lambda pdf: page(pdf).__setitem__("/Rotate", 180), "rotated"),
+    "a trim off the sheet": (lambda pdf: page(pdf).__setitem__("/TrimBox", Array([-30, 8, 196, 178])), "off_media"),
+    "another set of layers without a name": (
+        lambda pdf: pdf.Root.OCProperties.__setitem__("/Configs", Array([Dictionary()])), "layer_names"),
+    "a picture with a press's own files": (lambda pdf: picture(pdf, 90, 20, OPI=Dictionary()), "alternates"),
     "damaged content": (lambda pdf: paint(pdf, "q 1 0 0 cm /Nothing Do (((("), "content"),
 }  # fmt: skip
 
@@ -275,7 +386,7 @@ def test_a_defect_put_into_a_pdf_is_named(defect: str, sound: Path, tmp_path: Pa
     # Nothing else is made up about it, but for what follows from the same defect.
     follows = {"standard", "output_intent", "intent_profile", "intent_class", "press", "font", "device_cmyk", "content",
                "xmp_version", "trim_off_bleed", "off_media", "bleed", "size", "title", "xmp", "trapped", "small_words",
-               "syntax", "annotation", "xmp_dates", "xmp_ids"}  # fmt: skip
+               "syntax", "annotation", "xmp_dates", "xmp_ids", "crop_box", "spot"}  # fmt: skip
     assert set(found) - {rule} <= follows
 
 

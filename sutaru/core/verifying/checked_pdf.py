@@ -1,6 +1,8 @@
 """A PDF that is looked over: what it says of itself, and what it is held against."""
 
-from collections.abc import Iterator
+import base64
+import zlib
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
@@ -79,6 +81,31 @@ class CheckedPdf:
     def press_space(self) -> str:
         """RGB, CMYK or GRAY, "" where it does not say."""
         return described(self.profile)[1] if self.profile else ""
+
+
+_UNPACKED: dict[str, Callable[[bytes], bytes]] = {
+    "/FlateDecode": zlib.decompress,
+    "/ASCII85Decode": lambda data: base64.a85decode(data.strip().removeprefix(b"<~").removesuffix(b"~>")),
+    "/ASCIIHexDecode": lambda data: bytes.fromhex(data.decode("ascii").split(">")[0]),
+}
+
+
+def jpeg_of(stream: Any) -> bytes | None:
+    """The JPEG that a picture is kept as, whatever it was packed into; None where it is none. Raises ValueError where that is
+    damaged."""
+    kinds = stream.get("/Filter", [])
+    names = [str(kind) for kind in ([kinds] if isinstance(kinds, pikepdf.Name) else kinds)]
+    if not names or names[-1] != "/DCTDecode":
+        return None
+    data = bytes(stream.read_raw_bytes())
+    for name in names[:-1]:
+        if name not in _UNPACKED:
+            return None
+        try:
+            data = _UNPACKED[name](data)
+        except zlib.error as error:
+            raise ValueError(str(error)) from None
+    return data
 
 
 def defect(rule: str, sentence: str, severity: Severity = "stop", page: int = 0) -> Defect:

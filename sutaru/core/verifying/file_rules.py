@@ -12,10 +12,11 @@ from PIL import Image
 
 from ..colour.output import press_bytes
 from ..colour.profiles import described
-from .checked_pdf import PDFX, CheckedPdf, Found, defect
+from .checked_pdf import PDFX, CheckedPdf, Found, defect, jpeg_of
+from .pages import CHANNELS, family_of
 
+_CHANNELS_OF = {"/DeviceGray": 1, "/DeviceRGB": 3, "/DeviceCMYK": 4}
 _PADDING = 16  # bytes that some cameras write after a picture's last (common practice, no source)
-_N = {"GRAY": 1, "RGB": 3, "CMYK": 4}
 
 
 def claims(f: CheckedPdf) -> Found:
@@ -34,10 +35,10 @@ def syntax(f: CheckedPdf) -> Found:
         kinds = held.get("/Filter", [])
         last = str(kinds if isinstance(kinds, pikepdf.Name) else kinds[-1]) if kinds else ""
         try:
-            if last not in ("/DCTDecode", "/JPXDecode"):
-                held.read_bytes()
-            elif last == "/DCTDecode" and isinstance(kinds, pikepdf.Name):
-                problems += _find_jpeg_damage(held, number, f.decodes_pictures)
+            if last not in _PACKED_PICTURES:
+                problems += _find_missing_pixels(held, number, len(held.read_bytes()))
+            elif (jpeg := jpeg_of(held)) is not None:
+                problems += _find_jpeg_damage(held, jpeg, number, f.decodes_pictures)
         except (pikepdf.PdfError, ValueError) as error:
             problems.append(f"object {number}: {describe_reader_error(error, f.pdf.filename)}")
     problems += [describe_reader_error(told, f.pdf.filename) for told in f.pdf.get_warnings()]
@@ -45,13 +46,34 @@ def syntax(f: CheckedPdf) -> Found:
         yield defect("syntax", f"Its structure is damaged: {problem}.")
 
 
-def _find_jpeg_damage(stream: Any, number: int, decodes: bool) -> Iterator[str]:
+_PACKED_PICTURES = ("/DCTDecode", "/JPXDecode", "/CCITTFaxDecode", "/JBIG2Decode")
+
+
+def _find_missing_pixels(stream: Any, number: int, held: int) -> Iterator[str]:
+    """A picture that holds fewer bytes than its size asks for (ISO 32000-1, 8.9.3)."""
+    if str(stream.get("/Subtype")) != "/Image" or "/Width" not in stream or "/Height" not in stream:
+        return
+    width, height = int(stream["/Width"]), int(stream["/Height"])
+    family = "DeviceGray" if stream.get("/ImageMask", False) else family_of(stream.get("/ColorSpace"), None)[0]
+    indexed = isinstance(stream.get("/ColorSpace"), pikepdf.Array) and str(stream["/ColorSpace"][0]) == "/Indexed"
+    per_pixel = (
+        1 if indexed else _CHANNELS_OF.get(f"/{family}", int(family[9:] or 0) if family.startswith("ICCBased") else 1)
+    )
+    bits = 1 if stream.get("/ImageMask", False) else int(stream.get("/BitsPerComponent", 8))
+    wanted = height * -(-width * per_pixel * bits // 8)
+    if held < wanted:
+        yield f"the picture in object {number} has {held} of {wanted} bytes"
+
+
+def _find_jpeg_damage(stream: Any, data: bytes, number: int, decodes: bool) -> Iterator[str]:
     """What is wrong with a JPEG: its size and its end; where it ``decodes``, all of it, at an eighth of its size."""
-    data = stream.read_raw_bytes()
-    height, width, *_ = simplejpeg.decode_jpeg_header(data)
+    height, width, space, _ = simplejpeg.decode_jpeg_header(data)
     said = int(stream.get("/Width", width)), int(stream.get("/Height", height))
     if said != (width, height):
         yield f"the picture in object {number} is {width} x {height} px, and is said to be {said[0]} x {said[1]}"
+    channels = _CHANNELS_OF.get(str(stream.get("/ColorSpace")))
+    if channels and channels != {"GRAY": 1, "Gray": 1, "CMYK": 4, "YCCK": 4}.get(space, 3):
+        yield f"the picture in object {number} has other channels than it is said to have"
     if b"\xff\xd9" not in data[-64:]:
         yield f"the picture in object {number} ends early"
         return
@@ -106,7 +128,7 @@ def output_intent(f: CheckedPdf) -> Found:
         yield defect("intent_profile", "The profile of its output intent is damaged.")
     elif kind != "prtr":
         yield defect("intent_class", f"The profile of its output intent is no output profile (its class is {kind}).")
-    elif int(intent.DestOutputProfile.get("/N", 0)) != _N.get(f.press_space):
+    elif int(intent.DestOutputProfile.get("/N", 0)) != CHANNELS.get(f.press_space):
         count = int(intent.DestOutputProfile.get("/N", 0))
         yield defect(
             "intent_channels", f"Its output profile is for {f.press_space}, but is said to have {count} channels."
@@ -195,7 +217,7 @@ def actions(f: CheckedPdf) -> Found:
         yield defect(
             "actions", "It does something when it is opened (actions or JavaScript).", "stop" if f.x4 else "look"
         )
-    if "/EmbeddedFiles" in names:
+    if "/EmbeddedFiles" in names or "/AF" in root or "/Collection" in root:
         yield defect("attachments", "Other files are attached to it.", "stop" if f.x4 else "look")
     if "/XFA" in root.get("/AcroForm", {}) or len(root.get("/AcroForm", {}).get("/Fields", [])):
         yield defect("form", "It holds a form to be filled in.", "stop" if f.x4 else "look")

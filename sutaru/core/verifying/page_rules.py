@@ -11,8 +11,8 @@ from ..colour.inks import in_inks
 from ..colour.output import press_bytes
 from ..colour.profiles import described
 from ..document import LabSheet
-from .checked_pdf import CheckedPdf, Found, defect
-from .pages import Picture, boxes_mm
+from .checked_pdf import CheckedPdf, Found, defect, jpeg_of
+from .pages import CHANNELS, Picture, boxes_mm
 from .report import Severity
 
 _NEAR_MM = 0.02
@@ -40,6 +40,9 @@ def boxes(f: CheckedPdf) -> Found:
             yield defect("trim_off_bleed", "Its trim box runs beyond its bleed box.", page=n)
         if (bleed and not _within(bleed, media)) or (inner and not _within(inner, media)):
             yield defect("off_media", "Its trim or bleed box runs beyond its media box.", page=n)
+        crop = found.get("CropBox")
+        if inner and crop and not _within(inner, crop):
+            yield defect("crop_box", "Its crop box cuts into what is printed.", "look", n)
         if int(page.obj.get("/Rotate", 0)) % 360:
             yield defect("rotated", f"It is shown turned by {int(page.obj.Rotate)} degrees.", "look", n)
         if float(page.obj.get("/UserUnit", 1)) != 1:
@@ -108,6 +111,19 @@ def colours(f: CheckedPdf) -> Found:
             yield defect("colour_space", "A colour space on it is damaged.", page=n)
 
 
+def profiles(f: CheckedPdf) -> Found:
+    """The profiles of pictures and colours are whole, and of as many channels as they are said to have."""
+    for n, seen in enumerate(f.seen, 1):
+        for stream in seen.profiles:
+            icc = bytes(stream.read_bytes())
+            space = described(icc)[1] if icc[36:40] == b"acsp" and int.from_bytes(icc[:4], "big") == len(icc) else ""
+            if not space:
+                yield defect("profile", "The profile of a colour on it is damaged.", page=n)
+            elif CHANNELS.get(space, 3) != int(stream.get("/N", 0)):
+                said = int(stream.get("/N", 0))
+                yield defect("profile", f"A profile on it is for {space}, but is said to have {said} channels.", page=n)
+
+
 def spots(f: CheckedPdf) -> Found:
     wanted = {f.lab.pdf.cut, f.lab.pdf.fold} - {""} if f.lab else set()
     for n, seen in enumerate(f.seen, 1):
@@ -166,7 +182,17 @@ def odd(f: CheckedPdf) -> Found:
             yield defect("content", f"Its content is damaged: {seen.faults[0]}.", page=n)
         if seen.unfinished:
             severity: Severity = "stop" if f.x4 else "look"
-            yield defect("content", "Its content is damaged: a q has no Q.", severity, n)
+            ended = {"q": "Q", "BT": "ET", "BDC": "EMC"}[seen.unfinished]
+            yield defect("content", f"Its content is damaged: a {seen.unfinished} has no {ended}.", severity, n)
+        if not seen.paints:
+            yield defect("blank", "Nothing is on it.", "look", n)
+        if seen.intents:
+            told = ", ".join(sorted(seen.intents))
+            yield defect("intent", f"It has an unknown rendering intent: {told}.", "stop" if f.x4 else "look", n)
+        if seen.halftones and f.x4:
+            yield defect("transfer", "It asks for a screen of its own, which PDF/X-4 does not take.", page=n)
+        if any(str(mask.get("/ColorSpace")) not in ("/DeviceGray", "/G") for mask in seen.masks):
+            yield defect("soft_mask", "A picture's soft mask is in colour.", page=n)
         if seen.blends:
             yield defect("blend", f"It has an unknown blend mode: {', '.join(sorted(seen.blends))}.", page=n)
         if any(_is_inverted(picture) for picture in seen.pictures):
@@ -195,8 +221,8 @@ def _is_inverted(picture: Picture) -> bool:
     decode = [float(v) for v in stream.get("/Decode", [])]
     if len(decode) < 2 or decode[0] <= decode[1] or stream.get("/ImageMask", False):
         return False
-    jpeg = str(stream.get("/Filter", "")) == "/DCTDecode"
-    return not (jpeg and len(decode) == 8 and b"Adobe" in stream.read_raw_bytes()[:4096])
+    jpeg = jpeg_of(stream)
+    return not (jpeg is not None and len(decode) == 8 and b"Adobe" in jpeg[:4096])
 
 
 def ink(f: CheckedPdf) -> Found:
@@ -218,9 +244,10 @@ def ink(f: CheckedPdf) -> Found:
 
 def _most_ink(stream: Any, icc: bytes, lab: LabSheet) -> float:
     """The ink sum that a thousandth of a JPEG's places is above, percent; other pictures are not decoded."""
-    if str(stream.get("/Filter")) != "/DCTDecode":
+    jpeg = jpeg_of(stream)
+    if jpeg is None:
         return 0.0
-    with Image.open(io.BytesIO(stream.read_raw_bytes())) as picture:
+    with Image.open(io.BytesIO(jpeg)) as picture:
         picture.draft(None, (400, 400))
         if picture.mode == "CMYK":
             inks = np.asarray(picture)

@@ -15,9 +15,10 @@ from ..geometry.matrices import Matrix
 from ..measure import mm_from_points
 
 # What is followed; path building is not.
-_SEEN = "q Q cm Do k K rg RG g G cs CS sc scn SC SCN gs Tf Tj TJ ' \" w S s f F f* B B* b b* BI ID EI sh Tr Tm"
+_SEEN = "q Q cm Do k K rg RG g G cs CS sc scn SC SCN gs ri w S s f F f* B B* b b* BI ID EI sh BT ET Tf Tj TJ ' \" Tr Tm BMC BDC EMC"
 _FILLS, _STROKES = {"f", "F", "f*", "B", "B*", "b", "b*"}, {"S", "s", "B", "B*", "b", "b*"}
 DEEP = 12  # forms within forms
+CHANNELS = {"GRAY": 1, "RGB": 3, "CMYK": 4, "Lab": 3}  # by what a profile says of its colour space
 
 
 @dataclass(frozen=True)
@@ -56,7 +57,13 @@ class Seen:
     blends: set[str] = field(default_factory=set)  # ways of blending that no standard knows
     groups: set[str] = field(default_factory=set)  # colour spaces that transparency is worked out in
     most_ink: float = 0.0  # of what is drawn in inks, percent
-    unfinished: bool = False  # a state is kept and never taken back
+    unfinished: str = ""  # what is begun and never ended: q, BT, BDC
+    intents: set[str] = field(default_factory=set)  # rendering intents that no standard knows
+    halftones: bool = False  # screens that a press is not asked for
+    profiles: list[Any] = field(default_factory=list)  # of pictures and colours, as streams
+    masks: list[Any] = field(default_factory=list)  # pictures that soften others
+    paints: bool = False  # anything at all
+    within: list[tuple[int, int]] = field(default_factory=list)  # forms that are being followed, by object
     faults: list[str] = field(default_factory=list)
     followed: set[tuple[int, int]] = field(default_factory=set)  # patterns and masks, by object: each is followed once
     streams: list[Any] = field(default_factory=list)
@@ -86,13 +93,19 @@ def seen_on(page: pikepdf.Page) -> Seen:
     return found
 
 
+_NAMED = {
+    "/G": "DeviceGray", "/RGB": "DeviceRGB", "/CMYK": "DeviceCMYK", "/DeviceGray": "DeviceGray", "/DeviceRGB": "DeviceRGB",
+    "/DeviceCMYK": "DeviceCMYK", "/Pattern": "Pattern",
+}  # fmt: skip
+
+
 def family_of(space: Any, resources: Any) -> tuple[str, str]:
     """The family of a colour space, and a spot colour's name. A name may stand for one of the page's own."""
     if isinstance(space, pikepdf.Name):
         own = resources.get("/ColorSpace", {}).get(str(space)) if resources is not None else None
         if own is not None:
             return family_of(own, None)
-        return {"/G": "DeviceGray", "/RGB": "DeviceRGB", "/CMYK": "DeviceCMYK"}.get(str(space), str(space)[1:]), ""
+        return _NAMED.get(str(space), "unknown"), ""
     if isinstance(space, pikepdf.Array) and len(space):
         kind = str(space[0])[1:]
         if kind == "ICCBased":
@@ -102,9 +115,24 @@ def family_of(space: Any, resources: Any) -> tuple[str, str]:
         if kind in ("Separation", "DeviceN"):
             names = [str(space[1])[1:]] if kind == "Separation" else [str(name)[1:] for name in space[1]]
             spots = [name for name in names if name not in ("All", "None", "Cyan", "Magenta", "Yellow", "Black")]
+            if len(space) > 2 and family_of(space[2], resources)[0] == "DeviceRGB":
+                return "DeviceRGB", ", ".join(spots)  # where a press has no such plate
             return kind, ", ".join(spots)
         return kind, ""
     return "unknown", ""
+
+
+def _painted_with(space: Any, resources: Any, found: Seen) -> tuple[str, str]:
+    """``family_of`` a space that is painted with, whose profile is remembered."""
+    if isinstance(space, pikepdf.Name) and resources is not None:
+        space = resources.get("/ColorSpace", {}).get(str(space), space)
+    inner = space
+    while isinstance(inner, pikepdf.Array) and len(inner) > 1 and str(inner[0]) in ("/Indexed", "/Pattern"):
+        inner = inner[1]
+    profiled = isinstance(inner, pikepdf.Array) and len(inner) > 1 and str(inner[0]) == "/ICCBased"
+    if profiled and all(one.objgen != inner[1].objgen for one in found.profiles):
+        found.profiles.append(inner[1])
+    return family_of(space, resources)
 
 
 def _numbers(operands: Any) -> tuple[float, ...]:
@@ -119,15 +147,21 @@ def _follow(holder: Any, resources: Any, state: _State, found: Seen, depth: int)
         return
     resources = resources if resources is not None else pikepdf.Dictionary()
     kept: list[_State] = []
+    words, marked = 0, 0  # that are open
     for operands, operator in steps:
         name = str(operator)
+        words += (name == "BT") - (name == "ET")
+        marked += (name in ("BMC", "BDC")) - (name == "EMC")
+        if min(words, marked) < 0:
+            found.faults.append(f"{'ET' if words < 0 else 'EMC'} ends what was not begun")
+            words, marked = max(words, 0), max(marked, 0)
         try:
             state = _step(name, operands, resources, state, kept, found, depth)
         except KeyError:
             found.faults.append(f"{name} names something that is not there")
         except (IndexError, TypeError, ValueError, AttributeError):
             found.faults.append(f"{name} is not given what it needs")
-    found.unfinished |= bool(kept)
+    found.unfinished = found.unfinished or ("q" if kept else "BT" if words else "BDC" if marked else "")
 
 
 _DEVICE = {"g": "DeviceGray", "rg": "DeviceRGB", "k": "DeviceCMYK"}
@@ -150,7 +184,7 @@ def _step(
         ink = Ink(_DEVICE[name.lower()], _numbers(operands))
         return replace(state, fill=ink) if name.islower() else replace(state, stroke=ink)
     elif name in ("cs", "CS"):
-        family, spot = family_of(operands[0], resources)
+        family, spot = _painted_with(operands[0], resources, found)
         ink = Ink(family, (), spot)
         return replace(state, fill=ink) if name == "cs" else replace(state, stroke=ink)
     elif name in ("sc", "scn", "SC", "SCN"):
@@ -168,6 +202,8 @@ def _step(
         return replace(state, size=float(operands[1]), font=str(operands[0]))
     elif name == "Tr":
         return replace(state, shown=int(operands[0]))
+    elif name == "ri":
+        _note_intent(operands[0], found)
     elif name == "Tm":
         return replace(state, scale=float(np.hypot(float(operands[2]), float(operands[3]))))
     elif name in ("Tj", "TJ", "'", '"'):
@@ -175,14 +211,17 @@ def _step(
             size = state.size * state.scale * float(np.sqrt(abs(np.linalg.det(state.matrix[:2, :2]))))
             found.words.append((state.fill, size, state.over))
             _painted(state.fill, state, found)
+            _follow_glyphs(resources["/Font"][state.font], resources, state, found, depth)
     elif name == "Do":
         _placed(resources["/XObject"][str(operands[0])], resources, state, found, depth)
     elif name == "sh":
-        found.families.add(family_of(resources["/Shading"][str(operands[0])]["/ColorSpace"], resources)[0])
+        found.families.add(_painted_with(resources["/Shading"][str(operands[0])]["/ColorSpace"], resources, found)[0])
+        found.paints = True
     elif name == "INLINE IMAGE":
         inner = operands[0].obj
         mask, space = bool(inner.get("/ImageMask", False)), inner.get("/ColorSpace", pikepdf.Name.DeviceGray)
-        found.families.add(state.fill.family if mask else family_of(space, resources)[0])
+        found.families.add(state.fill.family if mask else _painted_with(space, resources, found)[0])
+        found.paints = True
     if name in _FILLS:
         _painted(state.fill, state, found)
     if name in _STROKES:
@@ -193,6 +232,7 @@ def _step(
 
 def _painted(ink: Ink, state: _State, found: Seen) -> None:
     found.families.add(ink.family)
+    found.paints = True
     if ink.spot:
         found.spots.add(ink.spot)
     if state.over and ink.family == "DeviceCMYK" and len(ink.values) == 4 and max(ink.values) == 0:
@@ -224,6 +264,24 @@ def _follow_pattern(pattern: Any, resources: Any, state: _State, found: Seen, de
         _follow(pattern, pattern.get("/Resources", resources), state, found, depth + 1)
 
 
+def _follow_glyphs(font: Any, resources: Any, state: _State, found: Seen, depth: int) -> None:
+    """What the glyphs of a Type 3 font paint, which are content of their own (ISO 32000-1, 9.6.5)."""
+    if str(font.get("/Subtype")) != "/Type3" or depth >= DEEP or not _is_new(font, found):
+        return
+    for glyph in font.get("/CharProcs", {}).values():
+        found.streams.append(glyph)
+        _follow(glyph, font.get("/Resources", resources), state, found, depth + 1)
+
+
+# ISO 32000-1, table 70.
+_INTENTS = {"/AbsoluteColorimetric", "/RelativeColorimetric", "/Saturation", "/Perceptual"}
+
+
+def _note_intent(said: Any, found: Seen) -> None:
+    if str(said) not in _INTENTS:
+        found.intents.add(str(said)[1:])
+
+
 # ISO 32000-1, tables 136 and 137; Compatible is Normal.
 _BLENDS = {
     "/Normal", "/Compatible", "/Multiply", "/Screen", "/Overlay", "/Darken", "/Lighten", "/ColorDodge", "/ColorBurn",
@@ -244,6 +302,14 @@ def _graphics(said: Any, resources: Any, state: _State, found: Seen, depth: int)
         _note_group(shape, resources, found)
         _follow(shape, shape.get("/Resources", resources), state, found, depth + 1)
     found.transfers |= {key for key in ("/TR", "/TR2", "/HTP") if key in said and str(said.get(key)) != "/Default"}
+    if "/RI" in said:
+        _note_intent(said["/RI"], found)
+    screen = said.get("/HT")
+    found.halftones |= (
+        isinstance(screen, pikepdf.Object)
+        and not isinstance(screen, pikepdf.Name)
+        and int(screen.get("/HalftoneType", 0)) not in (1, 5)
+    )
     if "/op" in said or "/OP" in said:
         state = replace(state, over=bool(said.get("/op", said.get("/OP", False))))
     return replace(state, width=float(said["/LW"])) if "/LW" in said else state
@@ -282,6 +348,8 @@ def _placed(what: Any, resources: Any, state: _State, found: Seen, depth: int) -
     found.streams.append(what)
     if kind == "/PS":
         found.postscript = True
+    elif kind == "/Form" and what.objgen in found.within:
+        found.faults.append("a form shows itself")
     elif kind == "/Form" and depth < DEEP:
         own = np.eye(3)
         if "/Matrix" in what:
@@ -289,20 +357,28 @@ def _placed(what: Any, resources: Any, state: _State, found: Seen, depth: int) -
             own = np.array([[a, c, e], [b, d, f], [0, 0, 1.0]])
         inner = replace(state, matrix=state.matrix @ own)
         _note_group(what, resources, found)
+        found.within.append(what.objgen)
         _follow(what, what.get("/Resources", resources), inner, found, depth + 1)
+        found.within.pop()
     elif kind == "/Image":
         width, height = int(what["/Width"]), int(what["/Height"])
         sides = np.hypot(*state.matrix[:2, :2])  # how long the unit square's sides are, points
         ppi = min(width / max(float(sides[0]), 1e-9), height / max(float(sides[1]), 1e-9)) * 72.0
         mask = bool(what.get("/ImageMask", False))
-        family, spot = (state.fill.family, state.fill.spot) if mask else family_of(what.get("/ColorSpace"), resources)
+        family, spot = (
+            (state.fill.family, state.fill.spot) if mask else _painted_with(what.get("/ColorSpace"), resources, found)
+        )
         found.families.add(family)
+        found.paints = True
+        if "/Intent" in what:
+            _note_intent(what["/Intent"], found)
         if spot:
             found.spots.add(spot)
         found.pictures.append(Picture(what, width, height, ppi, family))
         soft = what.get("/SMask")
         if soft is not None:
             found.streams.append(soft)
+            found.masks.append(soft)
 
 
 def boxes_mm(page: pikepdf.Page) -> Iterator[tuple[str, tuple[float, ...]]]:

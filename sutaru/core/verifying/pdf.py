@@ -28,7 +28,21 @@ from .file_rules import (
     trapped,
     version,
 )
-from .page_rules import annotations, boxes, colours, fonts, ink, lines, odd, overprint, pixels, size, spots, words
+from .page_rules import (
+    annotations,
+    boxes,
+    colours,
+    fonts,
+    ink,
+    lines,
+    odd,
+    overprint,
+    pixels,
+    profiles,
+    size,
+    spots,
+    words,
+)
 from .pages import seen_on
 from .report import Defect, Report
 
@@ -36,7 +50,7 @@ log = logging.getLogger("sutaru.verifying")
 
 RULES: tuple[Callable[[CheckedPdf], Found], ...] = (
     claims, syntax, version, identity, encryption, output_intent, intended_press, metadata, trapped, actions, layers, boxes,
-    size, annotations, colours, spots, fonts, pixels, lines, words, overprint, odd, ink,
+    size, annotations, colours, profiles, spots, fonts, pixels, lines, words, overprint, odd, ink,
 )  # fmt: skip
 
 
