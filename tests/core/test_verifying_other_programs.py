@@ -62,6 +62,10 @@ def pictured(c: Canvas, mode: str) -> None:
     c.drawImage(ImageReader(io.BytesIO(data.getvalue())), 20, 20, 180, 120, mask="auto")
 
 
+def transparent(c: Canvas) -> None:
+    pictured(c, "RGBA")
+
+
 def shaped(c: Canvas) -> None:
     c.linearGradient(0, 0, 200, 100, (Color(0, 0.2, 0.4), Color(1, 0.8, 0.5)))
     c.setFillColor(Color(1, 0, 0, alpha=0.4))
@@ -101,7 +105,7 @@ def ghostscript(path: Path, *options: str) -> None:
 def again(path: Path, *command: str) -> None:
     """A file of another program, written anew by one that reads it."""
     source = path.with_suffix(".in.pdf")
-    canvas(source, lambda c: (lettered(c), shaped(c), pictured(c, "RGBA")))
+    canvas(source, lambda c: [draw(c) for draw in (lettered, shaped, transparent)])
     subprocess.run([part.format(source=source, path=path) for part in command], check=True, capture_output=True)
 
 

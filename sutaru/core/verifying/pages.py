@@ -15,7 +15,10 @@ from ..geometry.matrices import Matrix
 from ..measure import mm_from_points
 
 # What is followed; path building is not.
-_SEEN = "q Q cm Do k K rg RG g G cs CS sc scn SC SCN gs ri w S s f F f* B B* b b* BI ID EI sh BT ET Tf Tj TJ ' \" Tr Tm BMC BDC EMC"
+_SEEN = (
+    "q Q cm Do k K rg RG g G cs CS sc scn SC SCN gs ri w S s f F f* B B* b b* BI ID EI sh "
+    "BT ET Tf Tj TJ ' \" Tr Tm BMC BDC EMC"
+)
 _FILLS, _STROKES = {"f", "F", "f*", "B", "B*", "b", "b*"}, {"S", "s", "B", "B*", "b", "b*"}
 DEEP = 12  # forms within forms
 CHANNELS = {"GRAY": 1, "RGB": 3, "CMYK": 4, "Lab": 3}  # by what a profile says of its colour space
