@@ -33,7 +33,7 @@ from ..core.press.raster import jpeg_bytes
 from ..core.remembering import Kept
 
 KNOWN_KEYS = 20_000
-KNOWN_STATES = 1500  # of jobs that keys were made of: each is held whole in memory
+KNOWN_STATES = 400  # of jobs that keys were made of: each is held whole in memory
 LIVE_BYTES, PATCH_BYTES, MEASURED_BYTES, JPEG_BYTES = 60 << 20, 80 << 20, 16 << 20, 24 << 20
 FIGURES_WIDTH = 1600  # px across of the picture that figures are read from
 BREATH_S, FIRST_BREATH_S = 0.01, 0.6

@@ -31,6 +31,8 @@ def is_of_earlier_version(path: Path) -> bool:
 
 MOST_READERS = 8  # connections that are kept open while nobody reads by them
 
+CACHE_KB = 512  # of each thread's connection, of pages that the system keeps as well
+
 
 class Database:
     """The open database. ``transaction()`` gives the writing connection; it commits at the end or changes nothing."""
@@ -89,6 +91,7 @@ class Database:
         connection.row_factory = sqlite3.Row
         # synchronous = FULL with WAL: a transaction is on the disk before it is acknowledged.
         connection.executescript("PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON;")
+        connection.execute(f"PRAGMA cache_size = -{CACHE_KB}")
         return connection
 
     def _migrate(self) -> None:
