@@ -73,6 +73,10 @@ def png() -> str:
     return base64.b64encode(buffer.getvalue()).decode()
 
 
+MARKS = (
+    '<defs><marker id="k" viewBox="0 0 10 10" refX="8" refY="5" markerWidth="5" markerHeight="5" orient="auto"><path d="M0 0L10 5L0 10Z" fill="#b4532a"/></marker>'
+    '<marker id="d" markerUnits="userSpaceOnUse" markerWidth="12" markerHeight="12" refX="6" refY="6"><circle cx="6" cy="6" r="5" fill="#246"/></marker></defs>'
+)
 SHAPES = {
     "rectangle": '<rect x="20" y="20" width="100" height="60" fill="#2f5d6b"/>',
     "rounded": '<rect x="20" y="20" width="100" height="60" rx="14" fill="#2f5d6b"/>',
@@ -113,6 +117,18 @@ SHAPES = {
     "pattern": '<pattern id="p" width="20" height="20" patternUnits="userSpaceOnUse"><circle cx="10" cy="10" r="6" fill="#379"/></pattern>'
     '<rect x="20" y="20" width="200" height="140" fill="url(#p)"/>',
     "hidden": '<rect width="240" height="180" fill="#eee"/><rect width="90" height="90" fill="red" display="none"/><rect width="60" height="60" fill="red" visibility="hidden"/>',
+    "markers": MARKS + '<path d="M30 150L90 40L150 120L220 30" fill="none" stroke="#26302f" stroke-width="4" marker-end="url(#k)" marker-mid="url(#d)"/>',
+    "markers in a style": MARKS + '<style>polyline{marker:url(#d);stroke:#444;fill:none}</style><polyline points="20,150 80,40 140,150"/>',
+    "markers of a group": MARKS + '<g marker-start="url(#k)" stroke="#444" stroke-width="3"><line x1="40" y1="40" x2="200" y2="120"/></g>',
+    "line below the fill": '<path d="M60 30H180V150H60Z" fill="#f4c430" stroke="#1d3557" stroke-width="24" paint-order="stroke"/>',
+    "line below, in a style": '<g style="paint-order:stroke fill"><circle cx="120" cy="90" r="50" fill="#f4c430" stroke="#1d3557" stroke-width="20"/></g>',
+    "multiplied": '<rect width="240" height="180" fill="#e9c46a"/><circle cx="100" cy="90" r="60" fill="#2a9d8f" style="mix-blend-mode:multiply"/>',
+    "screened group": '<rect width="240" height="180" fill="#264653"/><g style="mix-blend-mode:screen"><rect x="30" y="30" width="90" height="90" fill="#a53"/><circle cx="130" cy="100" r="50" fill="#357"/></g>',
+    "blended within a faint group": '<g opacity="0.7"><rect x="30" y="30" width="120" height="90" fill="#e76f51"/><circle cx="140" cy="100" r="50" fill="#2a9d8f" style="mix-blend-mode:multiply"/></g>',
+    "important": '<style>rect{fill:#2a6 !important} #one{fill:#a26}</style><rect id="one" style="fill:#26a" x="20" y="20" width="120" height="90"/>',
+    "important in a style": '<style>#one{fill:#a26 !important}</style><rect id="one" style="fill:#26a !important" x="20" y="20" width="120" height="90"/>',
+    "switch": '<switch><rect systemLanguage="xx" width="200" height="150" fill="red"/><rect requiredExtensions="http://example.com/x" width="9" height="9"/>'
+    '<circle cx="100" cy="80" r="50" fill="#2a6"/><rect width="200" height="100" fill="blue"/></switch>',
     "names": '<rect width="120" height="90" fill="lightsteelblue"/><circle cx="120" cy="90" r="40" fill="rgb(50%,20%,10%)" />',
 }  # fmt: skip
 
@@ -180,6 +196,36 @@ def test_what_a_file_draws_is_what_librsvg_draws(name: str) -> None:
     assert seen.min() < 250  # something is drawn
     # librsvg puts a pattern's tile on whole pixels, which lie otherwise where a part of the page is drawn by itself.
     assert psnr(seen, librsvgs(data, (seen.shape[1], seen.shape[0]))) > (33 if name == "pattern" else 40)
+
+
+def test_a_prefix_changes_nothing() -> None:
+    body = '<s:style>.a{fill:#2f5d6b}</s:style><s:g transform="rotate(8)"><s:rect class="a" x="40" y="20" width="90" height="60"/></s:g>'
+    prefixed = (
+        f'<s:svg xmlns:s="http://www.w3.org/2000/svg" width="120mm" height="90mm" viewBox="0 0 240 180">{body}</s:svg>'
+    )
+    seen = ours(read_foreign(prefixed.encode(), "a.svg"))
+    assert seen.min() < 250
+    assert np.array_equal(seen, ours(read_foreign(svg(body.replace("s:", "")), "b.svg")))
+
+
+def test_words_lie_along_their_path() -> None:
+    """Beside geometry: on a circle about (120, 90) each letter's foot is as far from its middle as the circle is."""
+    ring = '<defs><path id="ring" d="M40 90A80 80 0 0 1 200 90"/></defs>'
+    for anchor, offset in (("start", "0"), ("middle", "50%"), ("end", "100%")):
+        words = f'<text font-family="Lato" font-size="16" text-anchor="{anchor}"><textPath href="#ring" startOffset="{offset}">IIIIIIIIIIII</textPath></text>'
+        read = read_foreign(svg(ring + words), "ring.svg")
+        seen = ours(read).min(axis=-1) < 128
+        scale = seen.shape[1] / 240
+        y, x = np.nonzero(seen)
+        away = np.hypot(x / scale - 120, y / scale - 90)
+        assert away.min() == pytest.approx(80, abs=0.8)
+        assert away.max() == pytest.approx(80 + 16 * 0.72, abs=1.2)  # Lato's capitals, by its OS/2 table: 0.72 of an em
+        angle = np.degrees(np.arctan2(90 - y / scale, x / scale - 120))
+        middle = (angle.min() + angle.max()) / 2
+        assert {"start": middle > 120, "middle": abs(middle - 90) < 2, "end": middle < 60}[anchor]
+    (note,) = [n for n in read_foreign(svg('<rect width="9" height="9"/><text><textPath href="#no">a</textPath></text>'), "a.svg").notes
+               if "path" in n]  # fmt: skip
+    assert note == "Words along a path that is not in the file were left out."
 
 
 def test_there_are_forty_files_and_more() -> None:

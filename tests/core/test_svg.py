@@ -39,7 +39,6 @@ def svg(body: str, root: str = "viewBox='0 0 9 9'") -> str:
         (svg("<path d='M0 0H9V9Z' style='mask:url(#m)'/>"), "asks for mask"),
         (svg("<path d='M0 0H9V9Z' style='mix-blend-mode:multiply'/>"), "asks for mix-blend-mode: multiply"),
         (svg("<path d='M0 0H9V9Z' vector-effect='non-scaling-stroke'/>"), "asks for vector-effect"),
-        (svg("<path d='M0 0H9V9Z' marker-end='url(#a)'/>"), "asks for marker-end"),
         (svg("<rect width='100%' height='5'/>"), "lengths as percentages"),
         (svg("<g>" * 80 + "</g>" * 80), "more than 60 deep"),
         (svg("<path d='M0 0'/>" * 20_001), "more than 20,000 parts"),

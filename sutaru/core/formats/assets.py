@@ -12,7 +12,7 @@ from .. import limits
 from ..colour.output import ProfileFacts, read_profile
 from ..errors import FileRefused
 from ..paint.masks import overlay_pixels
-from ..paint.svg import cleaned_svg, drawing_ratio, seconds_per_pixel
+from ..paint.svg import cleaned_svg, drawing_ratio, is_svg, seconds_per_pixel
 from ..press.raster import jpeg_bytes
 from ..words.faces import font_family
 from .flat import read_picture
@@ -48,7 +48,7 @@ def read_asset(data: bytes) -> Asset:
         return Asset(hashlib.sha256(data).hexdigest(), "font", data, family=font_family(data))
     if data[36:40] == b"acsp":
         return Asset(hashlib.sha256(data).hexdigest(), "profile", data, profile=read_profile(data, "This profile"))
-    if b"<svg" in data[:4096]:
+    if is_svg(data):
         if len(data) > limits.DRAWING_BYTES:
             raise FileRefused(f"This drawing is larger than {limits.DRAWING_BYTES // 1000} kB.", "Make it simpler.")
         clean = cleaned_svg(data)

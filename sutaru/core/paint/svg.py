@@ -1,7 +1,7 @@
 """SVG drawings from outside: read into a tree of what is known to be drawn here, and drawn from that tree alone.
 
-What is kept: plain shapes, groups, gradients and clips, by SVG 1.1 (Second Edition) presentation attributes. What would be
-drawn otherwise than meant is refused when the drawing is read. The tree is never joined from strings.
+What is kept: plain shapes, groups, gradients, clips and markers, by SVG 1.1 (Second Edition) presentation attributes. What
+would be drawn otherwise than meant is refused when the drawing is read. The tree is never joined from strings.
 """
 
 import copy
@@ -25,9 +25,11 @@ MAX_ELEMENTS, MAX_DEPTH = 20_000, 60
 _SAMPLES = 64, 192  # px along the sides of the two pictures by which a drawing's time is told
 _ALWAYS = 512 * 512  # px: so much is drawn whatever it costs
 SHAPES = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
-DRAWN = {*SHAPES, "g", "defs", "linearGradient", "radialGradient", "stop", "clipPath", "use", "title", "desc"}
+DRAWN = {*SHAPES, "g", "defs", "linearGradient", "radialGradient", "stop", "clipPath", "marker", "use", "title",
+         "desc"}  # fmt: skip
 PRESENTATION = {
-    "clip-path", "clip-rule", "color", "display", "fill", "fill-opacity", "fill-rule", "opacity", "stop-color",
+    "clip-path", "clip-rule", "color", "display", "fill", "fill-opacity", "fill-rule", "marker-end", "marker-mid",
+    "marker-start", "opacity", "paint-order", "stop-color",
     "stop-opacity", "stroke", "stroke-dasharray", "stroke-dashoffset", "stroke-linecap", "stroke-linejoin",
     "stroke-miterlimit", "stroke-opacity", "stroke-width", "visibility",
 }  # fmt: skip
@@ -35,16 +37,34 @@ OWN = {
     "id", "transform", "d", "points", "x", "y", "width", "height", "cx", "cy", "r", "rx", "ry", "x1", "y1", "x2", "y2",
     "fx", "fy", "offset", "gradientUnits", "gradientTransform", "spreadMethod", "clipPathUnits", "pathLength", "href",
 }  # fmt: skip
+MARKER = {
+    "viewBox",
+    "preserveAspectRatio",
+    "refX",
+    "refY",
+    "markerWidth",
+    "markerHeight",
+    "markerUnits",
+    "orient",
+    "overflow",
+}
 LENGTHS = {"x", "y", "width", "height", "cx", "cy", "r", "rx", "ry", "x1", "y1", "x2", "y2", "stroke-width"}
 # What other programs write that changes nothing of plain shapes: text and how finely to draw.
 HARMLESS = re.compile(
     r"-.*|font.*|text-.*|line-.*|letter-.*|word-.*|writing-mode|direction|dominant-baseline|baseline-shift|white-space"
     r"|cursor|pointer-events|shape-rendering|color-rendering|image-rendering|color-interpolation.*|color-profile"
     r"|solid-.*|enable-background|overflow|class|style|version|baseProfile|preserveAspectRatio|type|role|focusable"
-    r"|tabindex|viewBox|paint-order|vector-effect|isolation|mix-blend-mode|aria-.*|data-.*|lang|space|base"
+    r"|tabindex|viewBox|vector-effect|isolation|mix-blend-mode|aria-.*|data-.*|lang|space|base"
 )
-PLAIN = {"paint-order": "normal", "vector-effect": "none", "isolation": "auto", "mix-blend-mode": "normal"}
+PLAIN = {"vector-effect": "none", "isolation": "auto", "mix-blend-mode": "normal"}
 LOCAL_URL = re.compile(r"url\(\s*['\"]?#[\w.:-]+['\"]?\s*\)")
+
+
+def is_svg(data: bytes) -> bool:
+    """Whether a file's first 64 kB begin an SVG, whatever prefix its elements have."""
+    head = data[:65536]
+    text = head.decode("utf-16", "ignore") if head[:2] in (b"\xff\xfe", b"\xfe\xff") else head.decode("latin-1")
+    return re.search(r"<([\w.-]+:)?svg[\s>/]", text) is not None
 
 
 @remembered
@@ -129,7 +149,7 @@ def _kept(name: str, local: str, value: str, key: str) -> dict[str, str]:
         raise FileRefused(f"This SVG asks for {local}: {value}, which is not drawn here.", "Save it without.")
     if local == "href":
         return {key: value} if value.startswith("#") else {}
-    if local in PRESENTATION | OWN:
+    if local in PRESENTATION | OWN or (name == "marker" and local in MARKER):
         if "url(" in value and not LOCAL_URL.fullmatch(value):
             return {}  # something outside the drawing
         if local in LENGTHS and value.endswith("%") and not name.endswith("Gradient"):

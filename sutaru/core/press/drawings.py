@@ -49,6 +49,9 @@ class Shape:
     offset: float
 
 
+_MARKERS = ("marker-start", "marker-mid", "marker-end")
+
+
 @remembered
 def shapes(svg: bytes, colour: str) -> tuple[tuple[float, float, float, float], tuple[Shape, ...]] | None:
     """A drawing's view box and its shapes, ``colour`` standing in for ``currentColor``; None where it is not plain."""
@@ -66,6 +69,8 @@ def _of(element: ET.Element, said: dict[str, str], matrix: Matrix, colour: str) 
     if own.get("display") == "none" or name in ("title", "desc"):
         return
     if any(float(own.get(key, "1")) < 1 for key in _ONE) or own.get("clip-path", "none") != "none":
+        raise _NotPlain
+    if any(own.get(key, "none") != "none" for key in _MARKERS) or own.get("paint-order", "normal") != "normal":
         raise _NotPlain
     if "color" in own or name not in (*SHAPES, "g", "svg", "defs"):
         raise _NotPlain

@@ -5,11 +5,12 @@ from typing import Any
 from ..document import GuideNote, Text
 from ..document.lettering import RUN_FIELDS, STYLED, Run, TextStyle
 from .faces import FOLDER, Brought, Face, Family, FontFile, face, families, known
-from .setting import Box, Letter, Setting, Word, set_in_box, set_line, set_words
+from .setting import Box, Letter, Setting, Word, set_in_box, set_line, set_line_along, set_words
 from .shaping import Look
 
 __all__ = [
     "FOLDER", "Brought", "Face", "Family", "FontFile", "Letter", "Setting", "Word", "face", "families", "known", "set_line",
+    "set_line_along",
     "set_note", "set_text", "set_words", "styled",
 ]  # fmt: skip
 

@@ -9,31 +9,35 @@ import xml.etree.ElementTree as ET
 from typing import Any
 
 import cssselect2
+import numpy as np
 import tinycss2
+from numpy.typing import NDArray
 
-from ...errors import FileRefused
+from ...errors import FileRefused, GeometryError
+from ...geometry import outlines
 from ...geometry.matrices import Matrix, scaling, translation
 from ...geometry.svg_transforms import matrix_of, numbers
 from ...paint.svg import MAX_DEPTH, MAX_ELEMENTS, SVG, XLINK
-from ...words import families, set_line
+from ...words import families, set_line, set_line_along
 from ..svg_file import affine
 
+MARKERS = ("marker-start", "marker-mid", "marker-end")
 SHAPES = {SVG + name for name in ("path", "rect", "circle", "ellipse", "line", "polyline", "polygon")}
 _GROUPS = {SVG + name for name in ("svg", "g", "a", "switch", "symbol")}
 _KEPT = {SVG + name for name in (
-    "defs", "linearGradient", "radialGradient", "stop", "clipPath", "mask", "pattern", "filter", "image",
+    "defs", "linearGradient", "radialGradient", "stop", "clipPath", "mask", "pattern", "filter", "image", "marker",
 )}  # fmt: skip
 _DROPPED = {
     "script": "A script was left out.",
     "foreignObject": "What another language draws was left out.",
     "animate": "Movement was left out.", "animateTransform": "Movement was left out.", "set": "Movement was left out.",
-    "textPath": "Words along a path were left out.",
 }  # fmt: skip
 # CSS Values and Units Module Level 3, 5.2: absolute lengths, in px of 1/96 in.
 _PX = {"px": 1.0, "": 1.0, "in": 96.0, "cm": 96 / 2.54, "mm": 96 / 25.4, "q": 96 / 101.6, "pt": 96 / 72, "pc": 16.0}
 _LENGTH = re.compile(r"\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?)\s*([a-zA-Z%]*)\s*")
 _STYLED = re.compile(
-    r"(fill|stroke|clip|stop|font|text|opacity|color|display|visibility|mask|filter|letter|flood|mix-blend)[\w-]*|direction"
+    r"(fill|stroke|clip|stop|font|text|opacity|color|display|visibility|mask|marker|filter|letter|flood|mix-blend)[\w-]*"
+    r"|direction|paint-order|overflow"
 )
 _FONTS = {"serif": "EB Garamond", "cursive": "Kaushan Script", "fantasy": "Bebas Neue"}
 
@@ -100,6 +104,42 @@ def transform_of(element: ET.Element) -> Matrix:
     return matrix_of(element.get("transform", ""))
 
 
+def path_of(element: ET.Element, said: dict[str, str]) -> str:
+    """A shape as path data in its own units."""
+    name = element.tag.removeprefix(SVG)
+    if name == "path":
+        return said.get("d", "")
+    if name in ("polygon", "polyline"):
+        at = numbers(said.get("points", ""))
+        return outlines.polygon(list(zip(at[::2], at[1::2], strict=False))) if len(at) >= 6 else ""
+    get = {key: units(said.get(key, "0")) for key in ("x", "y", "width", "height", "cx", "cy", "r")}
+    if name == "rect":
+        x, y, w, h = get["x"], get["y"], get["width"], get["height"]
+        rh, rv = corner_radii(said)
+        rh, rv = min(rh, w / 2), min(rv, h / 2)
+        if rh <= 0 or rv <= 0:
+            return f"M{x} {y}H{x + w}V{y + h}H{x}Z"
+        arc = f"A{rh} {rv} 0 0 1"
+        return (f"M{x + rh} {y}H{x + w - rh}{arc} {x + w} {y + rv}V{y + h - rv}{arc} {x + w - rh} {y + h}"
+                f"H{x + rh}{arc} {x} {y + h - rv}V{y + rv}{arc} {x + rh} {y}Z")  # fmt: skip
+    if name in ("circle", "ellipse"):
+        rx, ry = radii(name, said)
+        x, y = get["cx"], get["cy"]
+        return f"M{x - rx} {y}A{rx} {ry} 0 0 1 {x + rx} {y}A{rx} {ry} 0 0 1 {x - rx} {y}Z"
+    return ""
+
+
+def corner_radii(said: dict[str, str]) -> tuple[float, float]:
+    """A rectangle's rounding: where one is not said, it is as the other (SVG 1.1, 9.2)."""
+    rx, ry = said.get("rx"), said.get("ry")
+    return units(rx if rx is not None else ry or "0"), units(ry if ry is not None else rx or "0")
+
+
+def radii(name: str, said: dict[str, str]) -> tuple[float, float]:
+    keys = ("r", "r") if name == "circle" else ("rx", "ry")
+    return units(said.get(keys[0], "0")), units(said.get(keys[1], "0"))
+
+
 def plainly(root: ET.Element, notes: list[str]) -> ET.Element:
     """The tree made plain."""
     _styled(root, notes)
@@ -116,7 +156,8 @@ def plainly(root: ET.Element, notes: list[str]) -> ET.Element:
 
 
 def _styled(root: ET.Element, notes: list[str]) -> None:
-    """Style sheets as attributes, by specificity (Selectors Level 4); a style attribute counts before them."""
+    """Style sheets as attributes, by specificity (Selectors Level 4); a style attribute counts before them, and what is
+    important before what is not (CSS Cascading and Inheritance Level 4, 6.1)."""
     matcher = cssselect2.Matcher()
     sheet = "\n".join(e.text or "" for e in root.iter(SVG + "style"))
     for rule in tinycss2.parse_stylesheet(sheet, skip_comments=True, skip_whitespace=True):
@@ -131,24 +172,36 @@ def _styled(root: ET.Element, notes: list[str]) -> None:
             notes.append(f"A rule of its style sheet ({tinycss2.serialize(rule.prelude).strip()[:40]}) was left out.")
     for wrapper in cssselect2.ElementWrapper.from_xml_root(root).iter_subtree():
         element = wrapper.etree_element
-        for _, _, pseudo, said in matcher.match(wrapper):
-            if pseudo is None:
-                _set(element, said)
-        _set(element, _declarations(element.attrib.pop("style", "")))
+        told = [said for _, _, pseudo, said in matcher.match(wrapper) if pseudo is None]
+        told.append(_declarations(element.attrib.pop("style", "")))
+        for important in (False, True):
+            for said in told:
+                _set(element, {key: value for (key, matters), value in said.items() if matters == important})
 
 
-def _declarations(body: str) -> dict[str, str]:
+def _declarations(body: str) -> dict[tuple[str, bool], str]:
+    """What is said, by its name and whether it is important."""
     found = {}
     for one in tinycss2.parse_blocks_contents(body, skip_comments=True, skip_whitespace=True):
         if one.type == "declaration":
-            found[one.lower_name] = tinycss2.serialize(one.value).strip()
+            found[one.lower_name, bool(one.important)] = tinycss2.serialize(one.value).strip()
     return found
 
 
 def _set(element: ET.Element, said: dict[str, str]) -> None:
     for key, value in said.items():
-        if _STYLED.fullmatch(key):
-            element.set(key, value)
+        for name in MARKERS if key == "marker" else (key,):
+            if _STYLED.fullmatch(name):
+                element.set(name, value)
+
+
+def _is_for_us(element: ET.Element) -> bool:
+    """Whether an element's conditions hold (SVG 1.1, 5.8): it asks for no extension, and for English where it asks for a
+    language."""
+    if element.get("requiredExtensions") is not None:
+        return False
+    languages = element.get("systemLanguage")
+    return languages is None or any(one.strip().split("-")[0].lower() == "en" for one in languages.split(","))
 
 
 class _Plain:
@@ -174,6 +227,8 @@ class _Plain:
             if self._left[0] < 0:
                 raise FileRefused(f"This SVG has more than {MAX_ELEMENTS:,} parts.", "Make it simpler.")
             name = child.tag.removeprefix(SVG)
+            if not _is_for_us(child):
+                continue
             here = {
                 **said,
                 **{k: v for k, v in child.attrib.items() if re.match("font|text-|letter|fill|color|xml", k)},
@@ -186,7 +241,7 @@ class _Plain:
                 group = ET.SubElement(onto, SVG + "g", self._attributes(child))
                 if name == "svg":
                     group.set("transform", affine(_viewport(child)))
-                holder = child if name != "switch" else _only(list(child)[:1])
+                holder = child if name != "switch" else _only([one for one in child if _is_for_us(one)][:1])
                 self.children(holder, group, here, depth + 1, within)
             elif name == "text":
                 self._words(child, onto, here)
@@ -196,10 +251,8 @@ class _Plain:
                 if name == "image" and not self._embedded(child):
                     continue
                 self.children(child, ET.SubElement(onto, child.tag, self._attributes(child)), here, depth + 1, within)
-            elif name not in ("style", "metadata", "title", "desc", "symbol", "marker"):
+            elif name not in ("style", "metadata", "title", "desc", "symbol"):
                 self._note(f"A <{name}> was left out.")
-            if child.get("marker-start") or child.get("marker-mid") or child.get("marker-end"):
-                self._note("Arrow heads and other markers were left out.")
 
     def _embedded(self, image: ET.Element) -> bool:
         source = image.get("href") or image.get(XLINK + "href") or ""
@@ -218,9 +271,6 @@ class _Plain:
                 continue
             if "url(" in value and not re.fullmatch(r"url\(\s*['\"]?#[\w.:-]+['\"]?\s*\)(\s.*)?", value):
                 self._note("A reference to something outside the file was left out.")
-                continue
-            if key == "mix-blend-mode" and value != "normal":
-                self._note(f"A part is laid by {value}: it is laid plainly.")
                 continue
             found[key] = value
         return found
@@ -256,25 +306,58 @@ class _Plain:
         pen = [0.0, 0.0]
         for chunk in _chunks(text, said):
             pieces, wide = [], 0.0
+            track = self._track(chunk)
             for words, style in chunk.pieces:
                 size = units(style.get("font-size", "16"))
-                path, advance = set_line(words, *self._font(style), size)
-                pieces.append((path, wide, style))
+                if chunk.along is not None:
+                    path, advance = (
+                        set_line_along(words, *self._font(style), size, *track, wide) if track else ("", 0.0)
+                    )
+                else:
+                    path, advance = set_line(words, *self._font(style), size)
+                pieces.append((path, 0.0 if track else wide, style))
                 wide += advance
+            if track:
+                for path, _, style in pieces:
+                    self._lettered(group, path, style, "")
+                continue
             x = pen[0] if chunk.x is None else chunk.x
             y = pen[1] if chunk.y is None else chunk.y
             x, y = x + chunk.dx, y + chunk.dy
             anchor = chunk.pieces[0][1].get("text-anchor", "start") if chunk.pieces else "start"
             start = x - {"middle": wide / 2, "end": wide}.get(anchor, 0.0)
             for path, along, style in pieces:
-                if path:
-                    paint = {k: v for k, v in style.items() if k in ("fill", "fill-opacity", "fill-rule")}
-                    ET.SubElement(
-                        group,
-                        SVG + "path",
-                        {**paint, "data-words": "", "d": path, "transform": f"translate({start + along:.6g},{y:.6g})"},
-                    )
+                self._lettered(group, path, style, f"translate({start + along:.6g},{y:.6g})")
             pen = [start + wide, y]
+
+    def _lettered(self, group: ET.Element, path: str, style: dict[str, str], transform: str) -> None:
+        if path:
+            paint = {k: v for k, v in style.items() if re.match(r"fill|stroke|opacity|paint-order|visibility", k)}
+            placed = {"transform": transform} if transform else {}
+            ET.SubElement(group, SVG + "path", {**paint, "data-words": "", "d": path, **placed})
+
+    def _track(self, chunk: "_Chunk") -> tuple[NDArray[np.float64], float] | None:
+        """The line that a textPath runs along, and how far along it its words begin; None without one."""
+        along = chunk.along
+        if along is None:
+            return None
+        target = self._by_id.get((along.get("href") or along.get(XLINK + "href") or "").removeprefix("#"))
+        if target is None or target.tag not in SHAPES:
+            self._note("Words along a path that is not in the file were left out.")
+            return None
+        try:
+            line = outlines.line_along(outlines.mapped(path_of(target, dict(target.attrib)), transform_of(target)))
+        except GeometryError:
+            self._note("Words along a path that is none were left out.")
+            return None
+        offset = along.get("startOffset", "0").strip()
+        length = float(np.hypot(*np.diff(line, axis=0).T).sum())
+        begins = float(numbers(offset)[0]) / 100 * length if offset.endswith("%") else units(offset)
+        wide = sum(
+            set_line(words, *self._font(style), units(style.get("font-size", "16")))[1] for words, style in chunk.pieces
+        )
+        anchor = chunk.pieces[0][1].get("text-anchor", "start")
+        return line, begins - {"middle": wide / 2, "end": wide}.get(anchor, 0.0)
 
     def _font(self, style: dict[str, str]) -> tuple[str, bool, bool]:
         """Family, whether bold, whether slanted."""
@@ -295,6 +378,7 @@ class _Chunk:
 
     def __init__(self, x: float | None, y: float | None, dx: float, dy: float) -> None:
         self.x, self.y, self.dx, self.dy = x, y, dx, dy
+        self.along: ET.Element | None = None  # the textPath that they lie in
         self.pieces: list[tuple[str, dict[str, str]]] = []
 
 
@@ -324,6 +408,11 @@ def _chunks(text: ET.Element, said: dict[str, str]) -> list[_Chunk]:
                 if any(one is not None for one in (x, y, dx, dy)):
                     found.append(_Chunk(x, y, dx or 0.0, dy or 0.0))
                 walk(child, {**style, **child.attrib})
+            elif child.tag == SVG + "textPath" and _is_for_us(child):
+                found.append(_Chunk(None, None, 0.0, 0.0))
+                found[-1].along = child
+                walk(child, {**style, **child.attrib})
+                found.append(_Chunk(None, None, 0.0, 0.0))
             take(child.tail, style)
 
     walk(text, said)

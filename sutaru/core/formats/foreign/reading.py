@@ -1,6 +1,7 @@
 """Which reader takes a file: by what it begins with, never by its name."""
 
 from ...errors import FileRefused
+from ...paint.svg import is_svg
 from ..flat import png_of, read_flat, read_picture
 from .found import Read, as_guide, name_of, of_flat
 from .openraster import read_openraster
@@ -22,7 +23,7 @@ def read_foreign(
         return read_pdf(data, name, areas, guide)
     if data.startswith(b"PK"):
         return read_openraster(data, name, areas)
-    if b"<svg" in data[:65536]:
+    if is_svg(data):
         return read_svg(data, name, areas, size_mm)
     pixels, own = read_picture(data, name)
     size = size_mm or own

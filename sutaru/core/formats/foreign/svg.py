@@ -9,7 +9,7 @@ import math
 import re
 import xml.etree.ElementTree as ET
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, get_args
 
 import numpy as np
 import pyvips
@@ -31,6 +31,7 @@ from ...document import (
     Rectangle,
     Sheet,
 )
+from ...document.layers import Blend
 from ...errors import FileRefused, GeometryError, in_words
 from ...geometry import outlines
 from ...geometry.matrices import Matrix
@@ -40,7 +41,7 @@ from ..flat import png_of
 from ..masks import traced_drawing
 from ..svg_file import SHEET, Held, affine
 from .found import Read, name_of
-from .plain import SHAPES, parsed, plainly, sheet_of, transform_of, units
+from .plain import MARKERS, SHAPES, corner_radii, parsed, path_of, plainly, radii, sheet_of, transform_of, units
 
 PPI = 300.0
 MOST_SHAPES = 80  # plain shapes that become shapes of their own; of more, a drawing is made
@@ -48,8 +49,10 @@ _OPENING = re.compile(r"(opening|photo)([-_\s\d.].*)?$", re.IGNORECASE)
 _INKSCAPE = "{http://www.inkscape.org/namespaces/inkscape}label"
 _INHERITED = {
     "clip-rule", "color", "fill", "fill-opacity", "fill-rule", "stroke", "stroke-dasharray", "stroke-dashoffset",
-    "stroke-linecap", "stroke-linejoin", "stroke-miterlimit", "stroke-opacity", "stroke-width", "visibility",
+    "stroke-linecap", "stroke-linejoin", "stroke-miterlimit", "stroke-opacity", "stroke-width", "visibility", "paint-order",
+    *MARKERS,
 }  # fmt: skip
+BLENDS = frozenset(get_args(Blend))
 _OWN_EFFECTS = ("clip-path", "mask", "filter")
 
 
@@ -125,6 +128,7 @@ class _Art:
     """Consecutive parts of a drawing: each element under its map to page mm and what it inherits."""
 
     parts: list[tuple[ET.Element, Matrix, dict[str, str]]] = field(default_factory=list)
+    blend: str = "normal"
 
 
 class _Reader:
@@ -157,6 +161,12 @@ class _Reader:
                 continue
             here = ctm @ transform_of(child)
             opening = meant or self._is_opening(child, inherited)
+            blend = child.get("mix-blend-mode", "normal")
+            if blend != "normal" and not opening and not self._holds_opening(child, inherited):
+                plainly_laid = copy.deepcopy(child)
+                del plainly_laid.attrib["mix-blend-mode"]
+                self._pieces.append(_Art([(plainly_laid, ctm, inherited)], blend if blend in BLENDS else "normal"))
+                continue
             if child.tag == SVG + "g":
                 faint = (
                     any(child.get(key, "none") != "none" for key in _OWN_EFFECTS) or _number(child, "opacity", 1) < 1
@@ -176,10 +186,10 @@ class _Reader:
                 self._art(child, ctm, inherited)
 
     def _art(self, element: ET.Element, ctm: Matrix, inherited: dict[str, str]) -> None:
-        if not self._pieces or not isinstance(self._pieces[-1], _Art):
-            self._pieces.append(_Art())
-        last = self._pieces[-1]
-        assert isinstance(last, _Art)
+        last = self._pieces[-1] if self._pieces else None
+        if not isinstance(last, _Art) or last.blend != "normal":
+            last = _Art()
+            self._pieces.append(last)
         last.parts.append((element, ctm, inherited))
 
     def _id(self, stem: str) -> str:
@@ -203,7 +213,7 @@ class _Reader:
         """A plain shape of one colour, without a line; None when it is anything else."""
         said = _said(element, inherited)
         colour = _hex(said.get("fill", "#000000"))
-        if "data-words" in element.attrib:
+        if "data-words" in element.attrib or any(said.get(key, "none") != "none" for key in MARKERS):
             return None  # letters belong together
         if colour is None or said.get("stroke", "none") != "none" or said.get("visibility", "visible") != "visible":
             return None
@@ -239,7 +249,9 @@ class _Reader:
             return None, b""
         text = self._svg(art, box)
         x0, y0, x1, y1 = box
-        place: dict[str, Any] = {"centre": ((x0 + x1) / 2, (y0 + y1) / 2), "width_mm": x1 - x0, "height_mm": y1 - y0}
+        place: dict[str, Any] = {
+            "centre": ((x0 + x1) / 2, (y0 + y1) / 2), "width_mm": x1 - x0, "height_mm": y1 - y0, "blend": art.blend,
+        }  # fmt: skip
         try:
             if len(text) > limits.DRAWING_BYTES:
                 raise FileRefused("It is too large.")
@@ -249,7 +261,7 @@ class _Reader:
             self._notes.append(f"A part was laid as a picture: {refused.sentence[0].lower()}{refused.sentence[1:]}")
             x0, y0, x1, y1 = _on_pixels(box)
             png = png_of(_rendered(self._svg(art, (x0, y0, x1, y1)), x1 - x0, y1 - y0, PPI))
-            place = {"centre": ((x0 + x1) / 2, (y0 + y1) / 2), "width_mm": x1 - x0, "height_mm": y1 - y0}
+            place |= {"centre": ((x0 + x1) / 2, (y0 + y1) / 2), "width_mm": x1 - x0, "height_mm": y1 - y0}
             return Overlay(id=self._id("picture"), asset=name_of(png), **place), png
 
     def _svg(self, art: _Art, box: tuple[float, float, float, float]) -> bytes:
@@ -270,6 +282,9 @@ class _Reader:
             needed += _references(part)
         if not len(defs):
             root.remove(defs)
+        for one in root.iter():  # librsvg takes it from a style alone
+            if blend := one.attrib.pop("mix-blend-mode", None):
+                one.set("style", f"mix-blend-mode:{blend}")
         return ET.tostring(root)
 
 
@@ -327,16 +342,16 @@ def outlined(element: ET.Element, ctm: Matrix, said: dict[str, str]) -> tuple[An
     name = element.tag.removeprefix(SVG)
     get = {key: units(said.get(key, "0")) for key in ("x", "y", "width", "height", "cx", "cy", "r")}
     if name == "rect":
-        radii = _corner_radii(said)
+        rounding = corner_radii(said)
         middle = ctm @ (get["x"] + get["width"] / 2, get["y"] + get["height"] / 2, 1.0)
-        r = min(radii[0], get["width"] / 2) * kx, min(radii[1], get["height"] / 2) * ky
+        r = min(rounding[0], get["width"] / 2) * kx, min(rounding[1], get["height"] / 2) * ky
         if upright and abs(r[0] - r[1]) < 1e-6:
             return (
                 Rectangle(width_mm=_mm(get["width"] * kx), height_mm=_mm(get["height"] * ky), radius_mm=_mm(r[0])),
                 Flat(centre=(_mm(middle[0]), _mm(middle[1])), turn_deg=_mm(turn)),
             )
     if name in ("circle", "ellipse"):
-        rx, ry = _radii(name, said)
+        rx, ry = radii(name, said)
         middle = ctm @ (get["cx"], get["cy"], 1.0)
         if upright:
             return (
@@ -379,44 +394,8 @@ def _rectangle(points: Any) -> tuple[Rectangle, Flat] | None:
     )
 
 
-def _corner_radii(said: dict[str, str]) -> tuple[float, float]:
-    """A rectangle's rounding: where one is not said, it is as the other (SVG 1.1, 9.2)."""
-    rx, ry = said.get("rx"), said.get("ry")
-    return units(rx if rx is not None else ry or "0"), units(ry if ry is not None else rx or "0")
-
-
-def _radii(name: str, said: dict[str, str]) -> tuple[float, float]:
-    keys = ("r", "r") if name == "circle" else ("rx", "ry")
-    return units(said.get(keys[0], "0")), units(said.get(keys[1], "0"))
-
-
 def _mm(value: float) -> float:
     return round(float(value), 6) + 0.0
-
-
-def path_of(element: ET.Element, said: dict[str, str]) -> str:
-    """A shape as path data in its own units."""
-    name = element.tag.removeprefix(SVG)
-    if name == "path":
-        return said.get("d", "")
-    if name in ("polygon", "polyline"):
-        at = numbers(said.get("points", ""))
-        return outlines.polygon(list(zip(at[::2], at[1::2], strict=False))) if len(at) >= 6 else ""
-    get = {key: units(said.get(key, "0")) for key in ("x", "y", "width", "height", "cx", "cy", "r")}
-    if name == "rect":
-        x, y, w, h = get["x"], get["y"], get["width"], get["height"]
-        rh, rv = _corner_radii(said)
-        rh, rv = min(rh, w / 2), min(rv, h / 2)
-        if rh <= 0 or rv <= 0:
-            return f"M{x} {y}H{x + w}V{y + h}H{x}Z"
-        arc = f"A{rh} {rv} 0 0 1"
-        return (f"M{x + rh} {y}H{x + w - rh}{arc} {x + w} {y + rv}V{y + h - rv}{arc} {x + w - rh} {y + h}"
-                f"H{x + rh}{arc} {x} {y + h - rv}V{y + rv}{arc} {x + rh} {y}Z")  # fmt: skip
-    if name in ("circle", "ellipse"):
-        rx, ry = _radii(name, said)
-        x, y = get["cx"], get["cy"]
-        return f"M{x - rx} {y}A{rx} {ry} 0 0 1 {x + rx} {y}A{rx} {ry} 0 0 1 {x - rx} {y}Z"
-    return ""
 
 
 def _rendered(svg: bytes, width_mm: float, height_mm: float, ppi: float) -> Any:
