@@ -17,6 +17,7 @@ from sutaru.core.paint import Painter, PixelGrid, items
 from tests.conftest import fake_photo
 
 FINE = 8  # times as dense are shapes drawn, then averaged
+PLAIN = {"plain": "rectangle", "turned": "rectangle", "rounded": "rounded", "ellipse": "ellipse", "slanted": "corners"}
 PHOTO = (70, 130, 180)
 
 
@@ -112,12 +113,12 @@ def as_holes(truth: Truth) -> np.ndarray:
     return np.dstack([truth.frame, alpha])
 
 
-def as_flat(truth: Truth, colour: tuple[int, int, int], jpeg: int = 0) -> np.ndarray:
+def as_flat(truth: Truth, colour: tuple[int, int, int], jpeg: int = 0, subsampling: int = 0) -> np.ndarray:
     c = truth.cover[..., None]
     rgb = np.rint(c * np.array(colour, np.float32) + (1 - c) * truth.frame).astype(np.uint8)
     if jpeg:
         buffer = io.BytesIO()
-        Image.fromarray(rgb).save(buffer, "JPEG", quality=jpeg, subsampling=0)
+        Image.fromarray(rgb).save(buffer, "JPEG", quality=jpeg, subsampling=subsampling)
         rgb = np.asarray(Image.open(buffer).convert("RGB"))
     return np.dstack([rgb, np.full(truth.cover.shape, 255, np.uint8)])
 
@@ -185,17 +186,22 @@ def test_every_opening_of_a_made_template_is_found_where_it_is(seed: int) -> Non
     if len(off):
         assert np.median(off) < 0.5
         assert np.percentile(off, 95) < 1.5
-    plain = {
-        "plain": "rectangle",
-        "turned": "rectangle",
-        "rounded": "rounded",
-        "ellipse": "ellipse",
-        "slanted": "corners",
-    }
-    kinds = sorted(plain[kind] for kind, _ in truth.shapes)
+    kinds = sorted(PLAIN[kind] for kind, _ in truth.shapes)
     assert sorted(one.kind for one in read.openings) == kinds
     if way < 3:
         assert psnr(read, truth) > 38
+
+
+@pytest.mark.parametrize("seed", range(2, 80, 7))
+@pytest.mark.parametrize("quality", [60, 80])
+def test_shapes_of_a_jpeg_are_those_that_were_drawn(seed: int, quality: int) -> None:
+    """As cameras and most programs write them, with colours at half the resolution (4:2:0); nothing is said of that."""
+    truth = made(seed)
+    colour = ((255, 255, 255), (128, 128, 128), (0, 0, 0), (40, 220, 90))[seed // 4 % 4]
+    read = read_flat(as_flat(truth, colour, quality, 2), size(truth), "#" + bytes(colour).hex())
+    off = errors(read, truth)
+    assert np.max(off, initial=0) < 1.0
+    assert sorted(one.kind for one in read.openings) == sorted(PLAIN[kind] for kind, _ in truth.shapes)
 
 
 def shadowed(seed: int) -> Truth:

@@ -12,6 +12,8 @@ from ...errors import FileRefused
 Coverage = NDArray[np.float32]
 _LEAST = 0.0004  # of the picture: smaller areas are counters of letters, dots of an ornament
 _LEAST_PX = 60
+_GRAINY = 40  # of 255: pixels of an area are no further off its colour, whatever it went through
+_CALM = 0.9  # px: by so much the edge of a grainy area is smoothed, which leaves straight sides where they are
 
 
 def colour_of(areas: str, rgba: NDArray[np.uint8], tolerance: int) -> tuple[tuple[int, int, int], list[str]]:
@@ -73,10 +75,31 @@ def near(rgb: NDArray[np.uint8], colour: tuple[int, int, int], tolerance: int) -
     return cv2.inRange(rgb, low, high) > 0
 
 
+def grain_of(rgba: NDArray[np.uint8], colour: tuple[int, int, int]) -> tuple[float, float]:
+    """How unlike their neighbours pixels within areas of a colour are, and how far off it, of 255, at the 95th percentile: none
+    as they are drawn. In what was once a JPEG, whose blocks (8 px) carry an edge's noise inwards, both are; in a soft shadow the
+    second."""
+    like = near(rgba, colour, _GRAINY).astype(np.uint8)
+    like = cv2.morphologyEx(like, cv2.MORPH_CLOSE, np.ones((5, 5), np.uint8))
+    square = np.ones((3, 3), np.uint8)
+    within = (cv2.erode(like, square, iterations=3) > 0) & (cv2.erode(like, square, iterations=8) == 0)
+    if not within.any():
+        return 0.0, 0.0
+    xs, ys = _places(within)
+    step = max(1, len(xs) // 50_000)
+    xs, ys = xs[::step], ys[::step]
+    seen = rgba[ys, xs, :3].astype(np.int16)
+    rough = np.abs(seen - cv2.medianBlur(rgba, 5)[ys, xs, :3]).max(axis=1)
+    away = np.abs(seen - np.array(colour, np.int16)).max(axis=1)
+    return float(np.percentile(rough, 95)), float(np.percentile(away, 95))
+
+
 def unmixed(
-    rgba: NDArray[np.uint8], colour: tuple[int, int, int], tolerance: int
+    rgba: NDArray[np.uint8], colour: tuple[int, int, int], tolerance: int, grainy: bool = False
 ) -> tuple[Coverage, NDArray[np.uint8]]:
-    """How much of each pixel is the areas' colour, and the rest of the picture without it."""
+    """How much of each pixel is the areas' colour, and the rest of the picture without it. ``grainy``: it was a JPEG once, whose
+    colours run two pixels over their edges, so that more is looked at, and smoothed."""
+    reach = 4 if grainy else 2
     core = near(rgba, colour, tolerance).astype(np.uint8)
     count, labels, boxes, _ = cv2.connectedComponentsWithStats(core, connectivity=4)
     keep = np.zeros(count, np.uint8)
@@ -87,9 +110,13 @@ def unmixed(
     over = rgba.copy()
     over[..., 3] = (area ^ 1) * np.uint8(255)
     square = np.ones((3, 3), np.uint8)
-    # The mixture is at most two pixels wide on either side; the frame's own colour is that of the nearest pixel beyond.
-    band = (cv2.dilate(area, square, iterations=2) > 0) & (cv2.erode(area, square, iterations=2) == 0)
-    beyond = (cv2.dilate(area, square, iterations=6) > 0) & (cv2.dilate(area, square, iterations=3) == 0)
+    if grainy:
+        area = cv2.morphologyEx(area, cv2.MORPH_CLOSE, square)
+    # The mixture is at most so wide on either side; the frame's own colour is that of the nearest pixel beyond.
+    band = (cv2.dilate(area, square, iterations=reach) > 0) & (cv2.erode(area, square, iterations=reach) == 0)
+    beyond = (cv2.dilate(area, square, iterations=reach + 4) > 0) & (
+        cv2.dilate(area, square, iterations=reach + 1) == 0
+    )
     if not beyond.any() or not band.any():
         return cover, over
     _, nearest = cv2.distanceTransformWithLabels(
@@ -99,7 +126,7 @@ def unmixed(
     where = np.zeros(int(nearest.max()) + 1, np.int64)
     where[nearest[rows, columns]] = rows * rgba.shape[1] + columns
     xs, ys = _places(band)
-    flat = rgba.reshape(-1, 4)
+    flat = (cv2.medianBlur(rgba, 5) if grainy else rgba).reshape(-1, 4)
     frame = flat[where[nearest[ys, xs]], :3].astype(np.float32)
     mixed = rgba[ys, xs, :3].astype(np.float32)
     way = np.array(colour, np.float32) - frame
@@ -109,6 +136,8 @@ def unmixed(
     share[share < 0.02] = 0
     share[share > 0.98] = 1
     cover[ys, xs] = share
+    if grainy:
+        cover[ys, xs] = share = cv2.GaussianBlur(cover, (0, 0), _CALM)[ys, xs]
     over[ys, xs, :3] = np.where(share[:, None] > 0, frame, mixed).astype(np.uint8)
     over[ys, xs, 3] = np.rint(255 * (1 - share)).astype(np.uint8)
     return cover, over

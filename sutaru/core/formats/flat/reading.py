@@ -14,9 +14,13 @@ from ... import limits
 from ...document import Background, Layout, Overlay
 from ...errors import FileRefused
 from ...fitting.reading import reading_order
-from .areas import Coverage, colour_of, hex_of, is_flat, regions, unmixed
+from .areas import Coverage, colour_of, grain_of, hex_of, is_flat, regions, unmixed
 from .shapes import Found, Understood, understood
 
+ROUGH, FAR = (
+    1.5,
+    16.0,
+)  # of 255: how a picture that was a JPEG is known (measured: 2 to 8, and 2 to 13, at qualities 60 to 95)
 Areas = Literal["holes", "flat"] | str  # or one colour, #rrggbb
 
 
@@ -94,7 +98,11 @@ def read_flat(
             raise FileRefused("This picture has no transparent holes.", "Read it by areas of flat colour.")
     else:
         colour, others = colour_of(areas, rgba, tolerance)
-        cover, over = unmixed(rgba, colour, tolerance)
+        rough, away = grain_of(rgba, colour)
+        was_jpeg = rough > ROUGH and away <= FAR  # what is further off is a shadow that passes through the colour
+        if was_jpeg:
+            tolerance = max(tolerance, round(1.5 * away) + 6)
+        cover, over = unmixed(rgba, colour, tolerance, was_jpeg)
         told = hex_of(colour)
         notes += [
             f"Areas of {other} were left as they are: read it by that colour if they are meant." for other in others
