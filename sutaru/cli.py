@@ -79,7 +79,7 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("-o", dest="out", metavar="TEMPLATE.sutaru-template", required=True)
     sub.add_argument("--size", type=_size, metavar="12x12in", help="else as the file says")
     sub.add_argument("--name", metavar="NAME", type=_text(120))
-    sub.add_argument("--areas", type=_areas, metavar="holes|flat|#rrggbb")
+    sub.add_argument("--areas", type=_areas, metavar="holes|flat|none|#rrggbb")
     sub.add_argument("--guide", action="store_true", help="lay it as a guide to draw on, which never prints")
     sub.add_argument("--json", action="store_true")
     sub = command("fill", "commands.fill", "Makes a bundle from a template and photos.")
@@ -310,8 +310,8 @@ def _key(text: str) -> str:
 
 
 def _areas(text: str) -> str:
-    if text not in ("holes", "flat") and not (text.startswith("#") and len(text) == 7):
-        raise argparse.ArgumentTypeError(f"{text!r} is none of: holes, flat, a colour like #ffffff")
+    if text not in ("holes", "flat", "none") and not (text.startswith("#") and len(text) == 7):
+        raise argparse.ArgumentTypeError(f"{text!r} is none of: holes, flat, none, a colour like #ffffff")
     return text.lower()
 
 

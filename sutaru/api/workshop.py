@@ -86,7 +86,7 @@ def _with_samples(studio: Studio, job: Job) -> Job:
 async def from_file(
     studio: InStudio, request: Request,
     name: Annotated[str, Query(max_length=120)] = "",
-    areas: Annotated[str, Query(pattern=r"^(holes|flat|#[0-9a-f]{6})?$")] = "",
+    areas: Annotated[str, Query(pattern=r"^(holes|flat|none|#[0-9a-f]{6})?$")] = "",
     guide: bool = False,
     width_mm: Annotated[float, Query(ge=0, le=5000, allow_inf_nan=False)] = 0.0,
 ) -> ReadFile:  # fmt: skip

@@ -15,6 +15,8 @@ from sutaru.core.fitting import resolved
 from sutaru.core.formats.flat import FlatRead, read_flat
 from sutaru.core.paint import Painter, PixelGrid, items
 from tests.conftest import fake_photo
+from tests.core.arranged import edited
+from tests.core.arranged import opening as drawn_opening
 
 FINE = 8  # times as dense are shapes drawn, then averaged
 PLAIN = {"plain": "rectangle", "turned": "rectangle", "rounded": "rounded", "ellipse": "ellipse", "slanted": "corners"}
@@ -246,6 +248,17 @@ def test_other_shapes_become_soft_masks() -> None:
     assert len(read.files) == 2
     assert "became masks" in read.notes[0]
     assert psnr(read, star) > 38
+
+
+def test_a_picture_can_be_kept_whole_as_the_frame_of_openings_drawn_on_it() -> None:
+    truth = made(5)
+    read = read_flat(as_flat(truth, (255, 255, 255)), size(truth), "none")
+    kinds = [layer.kind for layer in read.layout.layers]
+    assert kinds == ["background", "overlay"]
+    assert not any(layer.guide for layer in read.layout.layers if layer.kind == "overlay")  # it prints
+    # What is drawn next lies above the picture, so that it shows around.
+    drawn = edited(read.layout, op="add_layers", layers=[drawn_opening("one", 50, 40).model_dump()])
+    assert [layer.id for layer in drawn.layers][-1] == "one"
 
 
 def test_what_has_no_openings_says_so() -> None:

@@ -4,6 +4,7 @@ import { useRef, useState } from "react";
 import { useLocation } from "wouter";
 import { answer, api, type Product, type ReadFile, sent, type TemplateCard } from "../api/client";
 import { client, useLabs } from "../api/queries";
+import { ColourInput } from "../ui/colour/ColourInput";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
 import { PRODUCTS, pageSize, plural } from "../ui/format";
@@ -16,7 +17,9 @@ const AREAS = [
   { value: "#ffffff", label: "white areas" },
   { value: "#808080", label: "grey areas" },
   { value: "#000000", label: "black areas" },
-  { value: "guide", label: "to be drawn: lay it as a guide" },
+  { value: "colour", label: "areas of another colour" },
+  { value: "none", label: "not in it yet: keep it whole, and draw them on it" },
+  { value: "guide", label: "to be drawn: lay it as a guide that never prints" },
 ];
 const FOUND: Record<string, string> = { holes: ", by holes", names: "", "flat layers": ", by flat layers" };
 const MM = { mm: 1, cm: 10, in: 25.4 };
@@ -32,6 +35,7 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
   const [unit, setUnit] = useState<keyof typeof MM>("in");
   const [size, setSize] = useState<[number, number]>([12, 12]);
   const [areas, setAreas] = useState("");
+  const [colour, setColour] = useState("#00ff00");
   const [busy, setBusy] = useState(false);
   const blanks = (labs.data ?? []).flatMap((lab) =>
     (lab.blanks ?? []).map((one) => ({ lab: lab.id, labName: lab.name, ...one })),
@@ -68,14 +72,16 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
       const guide = areas === "guide";
       const asked = new URLSearchParams({
         name: picked.name,
-        areas: guide ? "" : areas,
+        areas: guide ? "" : areas === "colour" ? colour : areas,
         guide: String(guide),
       });
       const read = await sent<ReadFile>(`/api/workshop/from-file?${asked}`, picked);
       notifications.show({
         title: guide
           ? "It lies in the workshop as a guide: draw openings on it"
-          : `${plural(read.openings, "opening")} found${FOUND[read.how] ?? `, by the colour ${read.how}`}`,
+          : areas === "none"
+            ? "It lies in the workshop whole: draw openings on it"
+            : `${plural(read.openings, "opening")} found${FOUND[read.how] ?? `, by the colour ${read.how}`}`,
         message: read.notes.join(" "),
         color: "dark",
         autoClose: 15_000,
@@ -187,6 +193,7 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
                 onChange={(value) => setAreas(value ?? "")}
                 data={AREAS}
               />
+              {areas === "colour" && <ColourInput label="Their colour" value={colour} onChange={setColour} />}
               <Button variant="default" loading={busy} onClick={() => file.current?.click()}>
                 Bring it in
               </Button>

@@ -80,7 +80,7 @@ def grain_of(rgba: NDArray[np.uint8], colour: tuple[int, int, int]) -> tuple[flo
     as they are drawn. In what was once a JPEG, whose blocks (8 px) carry an edge's noise inwards, both are; in a soft shadow the
     second."""
     like = near(rgba, colour, _GRAINY).astype(np.uint8)
-    like = cv2.morphologyEx(like, cv2.MORPH_CLOSE, np.ones((5, 5), np.uint8))
+    like = np.asarray(cv2.morphologyEx(like, cv2.MORPH_CLOSE, np.ones((5, 5), np.uint8)), np.uint8)
     square = np.ones((3, 3), np.uint8)
     within = (cv2.erode(like, square, iterations=3) > 0) & (cv2.erode(like, square, iterations=8) == 0)
     if not within.any():

@@ -83,10 +83,13 @@ def read_flat(
 ) -> FlatRead:
     """The template in a flat picture, (h, w, 4), as a sheet of ``size_mm``.
 
-    ``areas``: "holes" (transparent ones), "flat" (areas of one colour, found by themselves), a colour "#rrggbb", or "" for
-    holes where there are any. ``tolerance``: how far a value may be off the colour, of 255.
+    ``areas``: "holes" (transparent ones), "flat" (areas of one colour, found by themselves), a colour "#rrggbb", "none" where the
+    picture is kept whole as the frame of openings that are still to be drawn on it, or "" for holes where there are any.
+    ``tolerance``: how far a value may be off the colour, of 255.
     Raises FileRefused when no opening is found.
     """
+    if areas == "none":
+        return _kept_whole(rgba, size_mm)
     height, width = rgba.shape[:2]
     notes: list[str] = []
     holes = bool((rgba[..., 3] < 128).any())
@@ -119,22 +122,36 @@ def read_flat(
     return _laid_out(found, over, size_mm, notes, told)
 
 
+def _kept_whole(rgba: NDArray[np.uint8], size_mm: tuple[float, float]) -> FlatRead:
+    """A sheet with the picture on its ground: openings are drawn above it."""
+    png = png_of(rgba)
+    frame = _overlay(png, size_mm).having(id="frame", name="The picture")
+    layers = (Background(id="background", name="Background"), frame)
+    layout = Layout(width_mm=size_mm[0], height_mm=size_mm[1], bleed_mm=0.0, layers=layers)
+    return FlatRead(
+        layout, {frame.asset: png}, (), ("A flat picture has no bleed: what lies at its edge ends there.",), "none"
+    )
+
+
+def _overlay(png: bytes, size_mm: tuple[float, float]) -> Overlay:
+    return Overlay(
+        id="overlay", name="What was drawn", asset=hashlib.sha256(png).hexdigest(), centre=(size_mm[0] / 2, size_mm[1] / 2),
+        width_mm=size_mm[0], height_mm=size_mm[1], content_locked=True, place_locked=True,
+    )  # fmt: skip
+
+
 def _laid_out(
     found: list[Found], over: NDArray[np.uint8], size_mm: tuple[float, float], notes: list[str], told: str
 ) -> FlatRead:
     png = png_of(over)
-    name = hashlib.sha256(png).hexdigest()
-    overlay = Overlay(
-        id="overlay", name="What was drawn", asset=name, centre=(size_mm[0] / 2, size_mm[1] / 2), width_mm=size_mm[0],
-        height_mm=size_mm[1], content_locked=True, place_locked=True,
-    )  # fmt: skip
+    overlay = _overlay(png, size_mm)
     bare = Layout(
         width_mm=size_mm[0], height_mm=size_mm[1], bleed_mm=0.0,
         layers=tuple(f.opening.having(id=f"found-{n}") for n, f in enumerate(found)),
     )  # fmt: skip
     order = [int(opening.id.split("-")[1]) for opening in reading_order(bare)]
     openings = tuple(found[n].opening.having(id=f"opening-{at}") for at, n in enumerate(order, 1))
-    files = {name: png}
+    files = {overlay.asset: png}
     for one in found:
         files |= one.files
     layout = bare.having(layers=(Background(id="background", name="Background"), *openings, overlay))

@@ -16,8 +16,8 @@ def read_foreign(
 ) -> Read:
     """What a file shows, as sheets. Raises FileRefused with a plain sentence.
 
-    ``areas``: what its openings are, "holes", "flat" or a colour #rrggbb; "" lets the reader find out. ``guide``: it is
-    laid as a guide to draw on instead. ``size_mm``: the sheet's size, else as the file says.
+    ``areas``: what its openings are, "holes", "flat", a colour #rrggbb or "none" yet; "" lets the reader find out. ``guide``:
+    it is laid as a guide to draw on instead. ``size_mm``: the sheet's size, else as the file says.
     """
     if data.startswith(b"%PDF-"):
         return read_pdf(data, name, areas, guide)
