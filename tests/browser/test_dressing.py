@@ -133,7 +133,7 @@ def bring_in(page: Page, base_url: str, path: Path, how: str = "") -> None:
 
 
 def test_a_labs_blank_is_drawn_upon(page: Page, base_url: str) -> None:
-    bring_in(page, base_url, FILES / "gullwing-card-blank.pdf", "to be drawn: lay it as a guide")
+    bring_in(page, base_url, FILES / "gullwing-card-blank.pdf", "still to be drawn; it never prints")
     expect(page.get_by_text("It lies in the workshop as a guide")).to_be_visible()
     expect(page.get_by_text("14 × 5 in")).to_be_visible()
     page.keyboard.press("r")

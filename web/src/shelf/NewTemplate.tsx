@@ -18,8 +18,8 @@ const AREAS = [
   { value: "#808080", label: "grey areas" },
   { value: "#000000", label: "black areas" },
   { value: "colour", label: "areas of another colour" },
-  { value: "none", label: "not in it yet: keep it whole, and draw them on it" },
-  { value: "guide", label: "to be drawn: lay it as a guide that never prints" },
+  { value: "none", label: "still to be drawn; it prints around them" },
+  { value: "guide", label: "still to be drawn; it never prints" },
 ];
 const FOUND: Record<string, string> = { holes: ", by holes", names: "", "flat layers": ", by flat layers" };
 const MM = { mm: 1, cm: 10, in: 25.4 };
@@ -187,6 +187,7 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
             <Group gap="xs" align="end">
               <Select
                 size="xs"
+                flex="1 1 16rem"
                 label="Openings in it are"
                 allowDeselect={false}
                 value={areas}
