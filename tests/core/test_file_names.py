@@ -5,7 +5,7 @@ from hypothesis import strategies as st
 
 from sutaru.core.document import Edition, Job, Layout, Sheet
 from sutaru.core.press import EVERY
-from sutaru.core.press.exporting import edition_prefixes, pieces, told_apart
+from sutaru.core.press.exporting import edition_prefixes, file_stems, pieces, told_apart
 from tests.conftest import LABS
 
 WORDS = st.text(st.sampled_from("abAB_- é²."), min_size=1, max_size=6)
@@ -49,3 +49,10 @@ def test_editions_whose_names_are_others_ids() -> None:
     prefixes = edition_prefixes(editions)
     assert prefixes == ["c_", "x_", "c-2_"]
     assert edition_prefixes([Edition(id="a", name="Holm"), Edition(id="b", name="HOLM")]) == ["Holm_", "b_"]
+
+
+def test_a_sheet_that_is_called_as_one_before_says_its_number() -> None:
+    layout = Layout(width_mm=50, height_mm=50, layers=())
+    sheets = tuple(Sheet(id=f"s{n}", name=name, layout=layout) for n, name in enumerate(("Kites", "Sand", "kites")))
+    job = Job(name="J", template="t", product="card", lab=LABS["gullwing-300"].having(naming="{name}"), sheets=sheets)
+    assert file_stems(job) == ["Kites", "Sand", "kites-03"]

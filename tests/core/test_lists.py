@@ -233,3 +233,11 @@ def test_like_another_edition(job: Job) -> None:
     after, _ = taken(own, "name,copies\nOla,3\n", like="red")
     assert after.edition("ola").filling("p").texts == {"line": "red"}
     assert after.edition("ola").copies == 3
+
+
+def test_a_row_without_copies_is_printed_once_however_often_the_one_it_is_like_is(job: Job) -> None:
+    own = apply(job, AddEdition(id="red", name="Red"))
+    red = own.edition("red").having(copies=25)
+    own = own.having(editions=tuple(red if edition.id == "red" else edition for edition in own.editions))
+    after, _ = taken(own, "name\nOla\n", like="red")
+    assert after.edition("ola").copies == 1

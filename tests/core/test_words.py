@@ -115,6 +115,24 @@ def test_lines_break_where_words_end_that_no_space_parts() -> None:
         assert {*np.cumsum([len(line) for line in lines])} <= ends
 
 
+def test_letter_spacing_parts_letters_that_stand_alone_and_none_that_join() -> None:
+    wide, near = edges("kites", tracking=200), edges("kites")
+    assert wide[2] - wide[0] > near[2] - near[0] + 1
+    for words in ("شكرا جزيلا", "कृपया"):  # Arabic and Devanagari letters join (Unicode 15.0, 9.2 and 12.1)
+        assert laid(words, tracking=200).path == laid(words).path
+
+
+def test_the_last_line_of_a_justified_paragraph_ends_where_writing_begins() -> None:
+    for words, side in (("Three days of wind and dry sand", 0), ("ثلاثة أيام من الريح والرمل الجاف شكرا", 2)):
+        set_in = laid(words, align="justified", width_mm=40, size_pt=20)
+        assert len(set_in.lines) > 1
+        last = max(polygon[:, 1].max() for polygon in flatten(set_in.path, 0.005))
+        line = [polygon for polygon in flatten(set_in.path, 0.005) if polygon[:, 1].min() > last - 7]
+        reach = bounds(line)
+        assert abs(reach[side] - (-20 if side == 0 else 20)) < 1.0  # at the edge that reading begins at
+        assert abs(reach[2 - side] - (20 if side == 0 else -20)) > 3.0
+
+
 # --- looks -----------------------------------------------------------------------------------------------------------
 
 
