@@ -6,15 +6,18 @@ from typing import Any
 from ..arranging.moving import exact
 from ..document import Book, Filling, Flat, Job, Layer, Layout, Opening, Photo, Placement, Sheet, Text, Theme
 from ..document.shapes import Rectangle
+from ..fitting import first_placement
 from ..measure import MM_PER_INCH
 from .binding import cover_layout, inner_layout, roles_of, spine_of, spine_turn_deg
+from .composing import Rooms
 from .dressing import dressed
-from .plan import ACROSS, BLEED, PagePlan
-from .planning import Rooms, Slot
-from .trees import Rect, boxes_within, parsed
+from .plan import ACROSS, BLEED, Block, PagePlan
+from .planning import Slot
+from .trees import Rect, boxes_closed, boxes_within, no_wider, parsed
 
 FOOT_MM = 7.0  # under the photos, within the safe line: where page numbers and dates stand
 _INNER_MM = 5.0  # from the gutter, beside what the binding swallows
+_ABOVE = 0.45  # of the room left by a lower block that is above it: the optical middle (common practice, no source)
 _TITLE = 0.24  # of a first page's height: where its title stands
 TITLE_ID = "title"  # the words on a first page
 TITLE, CAPTION, NUMBER = "Title", "Caption", "Page number"  # styles that all themes have
@@ -91,6 +94,7 @@ def laid_sheet(
     alone. ``ppi_least``: no photo prints with fewer pixels."""
     layout, filling = inner_layout(book, sheet.role), dict[str, Placement]()
     layers: list[Layer] = []
+    cropped: list[str] = []
     for n, plan in enumerate(pages):
         at = "left" if sheet.role == "spread" and n == 0 else "right" if sheet.role == "spread" else side
         for rect, photo in zip(
@@ -99,6 +103,8 @@ def laid_sheet(
             opening = _opening(f"opening-{len(filling) + 1}", rect, book.size.width_mm if at == "right" and n else 0.0)
             layers.append(opening)
             filling[opening.id] = Placement(photo=photo)
+            if (plan.block is not None or plan.shape == BLEED) and photos[photo].keep_areas:
+                cropped.append(opening.id)
         if plan.dated:
             first = f"opening-{len(filling) - len(plan.photos) + 1}"
             layers.append(_caption(book, at, n, first))
@@ -107,6 +113,9 @@ def laid_sheet(
         layers.append(_title(book, side, margin_mm))
     layout = layout.having(layers=tuple(layers), guides=sheet.layout.guides)
     layout = dressed(layout, theme, turn, sheet.role) if theme else _as_before(layout, sheet.layout)
+    for identity in cropped:
+        own = layout.openings_by_id[identity]
+        filling[identity] = first_placement(layout, own, photos[filling[identity].photo])
     return sheet.having(layout=layout), Filling(placements=filling)
 
 
@@ -137,7 +146,21 @@ def page_rects(
     if plan.shape == ACROSS:
         _, top, _, height = page_room(book, side, margin_mm)
         return boxes_within(0, ratios, gap_mm, (margin_mm, top, 2 * (size.width_mm - margin_mm), height), most)
-    return boxes_within(parsed(plan.shape), ratios, gap_mm, page_room(book, side, margin_mm, title), most)
+    room = page_room(book, side, margin_mm, title)
+    if plan.block is not None:
+        filled = block_room(room, plan.block)
+        found = boxes_closed(parsed(plan.shape), ratios, gap_mm, filled)
+        # What is cut at the sides prints nothing.
+        seen = [wide * min(1.0, w / h / ratio) for wide, (_, _, w, h), ratio in zip(most, found, ratios, strict=True)]
+        return no_wider(found, filled, seen)
+    return boxes_within(parsed(plan.shape), ratios, gap_mm, room, most)
+
+
+def block_room(room: Rect, block: Block) -> Rect:
+    """The part of a page's room that a block is: in the middle across, a little above it down."""
+    left, top, width, height = room
+    wide, high = width * block.width, height * block.height
+    return left + (width - wide) / 2, top + (height - high) * _ABOVE, wide, high
 
 
 def _opening(identity: str, rect: Rect, shift: float) -> Opening:

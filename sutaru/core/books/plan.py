@@ -15,13 +15,15 @@ BLEED, ACROSS = "bleed", "across"
 class Wishes(Frozen):
     """How a book should be laid out. ``pages``: how many, without the cover; None for as many as ``per_page`` photos ask for.
 
-    ``white``: how much paper stays white. ``lively``: how unlike pages may be, and photos in size. ``likes``: photos that are
+    ``cropping``: how much of a photo may be cut so that pages share their lines; 0 for nothing. ``white``: how much paper stays
+    white. ``lively``: how unlike pages may be, and photos in size. ``likes``: photos that are
     nearly others are laid too. ``order``: by the time they were taken, or as they lie in the pile. ``dates``: each day's first
     page says the date. ``seed``: another layout as good.
     """
 
     pages: Annotated[int | None, Field(ge=1, le=2000)] = None
     per_page: Annotated[float, Field(ge=1, le=12)] = 3.0
+    cropping: Annotated[float, Field(ge=0, le=0.3)] = 0.1
     white: Share = 0.4
     lively: Share = 0.4
     likes: bool = False
@@ -30,12 +32,21 @@ class Wishes(Frozen):
     seed: Annotated[int, Field(ge=0, le=9999)] = 0
 
 
+class Block(Frozen):
+    """The part of a page's room that its photos fill to the edges, in shares of it. Both pages of a spread have one height."""
+
+    width: Annotated[float, Field(gt=0, le=1)] = 1.0
+    height: Annotated[float, Field(gt=0, le=1)] = 1.0
+
+
 class PagePlan(Frozen):
     """One page's photos in order, and how they lie: a tree (``trees.py``); or of a single photo, ``bleed``: over the whole
-    page; ``across``: over this page and the next, which then has none. ``dated``: a line says the date."""
+    page; ``across``: over this page and the next, which then has none. ``block``: what they fill, cropped for it by one share;
+    None where nothing is cropped. ``dated``: a line says the date."""
 
     photos: Annotated[tuple[PhotoId, ...], Field(max_length=60)] = ()
     shape: Annotated[str, Field(max_length=1000)] = ""
+    block: Annotated[Block | None, Field(exclude_if=lambda block: block is None)] = None
     dated: bool = False
 
     @model_validator(mode="after")

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from ..document import Binding, Book, Photo
 from ..errors import EditRefused
 from ..measure import MM_PER_INCH
+from .composing import Composer, Rooms
 from .picking import LaidAside, breaks, in_time, without_likes, worth
 from .plan import ACROSS, BLEED, BookPlan, PagePlan, Wishes
 from .trees import Judged, Ratios, Trees, text
@@ -34,15 +35,6 @@ class Slot:
 
     side: str
     spread: bool = False
-
-
-@dataclass(frozen=True)
-class Rooms:
-    """What there is for photos: the room of a page, of a first page with its title; and a whole page. mm."""
-
-    page: tuple[float, float]
-    title: tuple[float, float]
-    bleed: tuple[float, float]
 
 
 def pages_for(binding: Binding, wishes: Wishes, photos: int) -> int:
@@ -85,16 +77,36 @@ def planned(
             f"Ask for {least} pages at least, or put some aside.",
         )
     inner = slots[bool(first) : len(slots) - bool(last)]
-    search = _Search(middle, inner, rooms, wishes, Trees(gap_mm), ppi_least, progress)
+    if wishes.cropping:
+        usual = len(middle) / max(1, len(inner))
+        most = min(MOST_ON_A_PAGE, max(3, math.ceil(1.7 * usual) + 1))
+        composer = Composer(
+            middle, _units(inner), rooms, wishes, Trees(gap_mm), ppi_least, most,
+            lambda photo: can_fill_page(photo, rooms.bleed, ppi_least), can_run_across, progress,
+        )  # fmt: skip
+        composed = composer.pages()
+    else:
+        composed = _Search(middle, inner, rooms, wishes, Trees(gap_mm), ppi_least, progress).pages()
     pages = [
         *([_alone(first)] if first else []),
-        *search.pages(),
+        *composed,
         *([_alone(last)] if last else []),
     ]
     return BookPlan(
         pages=tuple(_dated(pages, kept) if wishes.dates else pages), cover=cover.id, aside=tuple(aside), gap_mm=gap_mm,
         margin_mm=margin_mm,
     )  # fmt: skip
+
+
+def _units(slots: Sequence[Slot]) -> list[int]:
+    """How many pages each sheet has, in order. A right page whose left one is laid otherwise is a page alone."""
+    found: list[int] = []
+    at = 0
+    while at < len(slots):
+        pair = slots[at].spread and slots[at].side == "left" and at + 1 < len(slots) and slots[at + 1].spread
+        found.append(2 if pair else 1)
+        at += found[-1]
+    return found
 
 
 def _ratio(photo: Photo) -> float:

@@ -13,6 +13,7 @@ A tree is a leaf (the number of a photo) or ("r" or "c", first, second): side by
 import math
 import re
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -27,6 +28,7 @@ Ratios = tuple[float, ...]
 _KEPT, _KEPT_OF_MANY = 28, 14  # trees that are kept of each run of photos, of as many shapes as can be; of long runs
 _MANY = 7  # photos of a long run
 _JUDGED, _JUDGED_OF_MANY = 12, 8  # of a page, whose photos' sizes are worked out
+_CLOSED, _FAR = 12, 0.35  # trees that are tried to close a room, of those whose width is so near (its logarithm)
 _LEAST_SIDE = 38.0  # mm: a smaller photo is hard to look at (common practice, no source)
 
 
@@ -109,12 +111,49 @@ def boxes(tree: Tree, ratios: Sequence[float], gap: float, room: Rect) -> list[R
     return found
 
 
-def boxes_within(tree: Tree, ratios: Sequence[float], gap: float, room: Rect, most: Sequence[float]) -> list[Rect]:
-    """The same, none wider than ``most`` of it: all become smaller together, their gaps too, in the middle of the room."""
-    found = boxes(tree, ratios, gap, room)
+def closing(tree: Tree, ratios: Sequence[float], gap: float, width: float, height: float) -> float:
+    """What all ratios are multiplied by so that a tree fills a rectangle exactly, its gaps kept; 0 where the gaps leave no room.
+
+    Each photo then loses the same share of itself: 1 - min(k, 1 / k) for the factor k.
+
+    >>> round(closing(("r", 0, 1), (1.5, 1.5), 0.0, 300.0, 90.0), 4)
+    1.1111
+    """
+    k = 1.0
+    for _ in range(40):
+        a, b, _one, _other = _lines(tree, [k * ratio for ratio in ratios], gap)
+        wide = a * height + b
+        if wide <= 0:
+            return 0.0
+        if abs(wide - width) < 1e-6 * width:
+            return k
+        k *= width / wide
+    return 0.0
+
+
+def boxes_closed(
+    tree: Tree, ratios: Sequence[float], gap: float, room: Rect, factor: float | None = None
+) -> list[Rect]:
+    """Where its photos lie when they fill a room exactly, each cropped by the same share; ``factor``: of ``closing``, where it is
+    known. Raises ValueError when the gaps leave no room."""
+    k = closing(tree, ratios, gap, room[2], room[3]) if factor is None else factor
+    if k <= 0:
+        raise ValueError("The gaps leave no room for the photos: make them narrower.")
+    found: list[Rect] = []
+    _lay(tree, _lines(tree, [k * ratio for ratio in ratios], gap), gap, room, found)
+    return found
+
+
+def no_wider(found: Sequence[Rect], room: Rect, most: Sequence[float]) -> list[Rect]:
+    """Boxes in a room, none wider than ``most`` of it: all become smaller together, their gaps too, about its middle."""
     share = min(1.0, *(wide / box[2] for wide, box in zip(most, found, strict=True)))
     x, y = room[0] + room[2] / 2, room[1] + room[3] / 2
     return [(x + (a - x) * share, y + (b - y) * share, w * share, h * share) for a, b, w, h in found]
+
+
+def boxes_within(tree: Tree, ratios: Sequence[float], gap: float, room: Rect, most: Sequence[float]) -> list[Rect]:
+    """The same, none wider than ``most`` of it: all become smaller together, their gaps too, in the middle of the room."""
+    return no_wider(boxes(tree, ratios, gap, room), room, most)
 
 
 def _lay(part: Tree, lines: tuple[float, float, Any, Any], gap: float, room: Rect, found: list[Rect]) -> None:
@@ -138,11 +177,12 @@ def _lay(part: Tree, lines: tuple[float, float, Any, Any], gap: float, room: Rec
 @dataclass(frozen=True)
 class Judged:
     """A tree for a page, and what it costs: little room wasted, photos as large as they are worth, none too small. ``widths``:
-    how wide each photo is on the page, mm."""
+    how wide each photo is on the page, mm. ``crop``: the share that each photo loses."""
 
     tree: Tree
     cost: float
     widths: tuple[float, ...] = ()
+    crop: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -199,6 +239,7 @@ class Trees:
         self.gap = gap
         self._kept: dict[Ratios, _Run] = {}
         self._best: dict[tuple[object, ...], list[Judged]] = {}
+        self._filling: dict[tuple[Ratios, Size], list[tuple[Tree, float, list[Rect]]]] = {}
 
     def _all(self, ratios: Ratios) -> _All:
         return _All([(self._run(ratios[:cut]), self._run(ratios[cut:])) for cut in range(1, len(ratios))], self.gap)
@@ -240,6 +281,46 @@ class Trees:
         if key not in self._best:
             self._best[key] = self._judged(ratios, size, worth or (1.0,) * len(ratios), count)
         return self._best[key]
+
+    def closed(
+        self, ratios: Ratios, size: Size, factors: tuple[float, float], worth: Ratios = (), count: int = 1
+    ) -> list[Judged]:  # fmt: skip
+        """The best trees that fill a room exactly, the best first. ``factors``: how far their ratios may be multiplied for it."""
+        key = (ratios, size, factors, worth, count)
+        if key not in self._best:
+            self._best[key] = self._judged_closed(ratios, size, factors, worth or (1.0,) * len(ratios), count)
+        return self._best[key]
+
+    def _judged_closed(
+        self, ratios: Ratios, size: Size, factors: tuple[float, float], worth: Ratios, count: int
+    ) -> list[Judged]:  # fmt: skip
+        wished = [math.log(one) for one in worth]
+        judged = []
+        for tree, k, laid in self._closings(ratios, size):
+            if factors[0] <= k <= factors[1]:
+                crop = 1 - min(k, 1 / k)
+                judged.append(Judged(tree, cost_of(laid, wished, size) + crop, tuple(w for _, _, w, _ in laid), crop))
+        return sorted(judged, key=lambda one: one.cost)[:count]
+
+    def _closings(self, ratios: Ratios, size: Size) -> list[tuple[Tree, float, list[Rect]]]:
+        """Trees that can fill a room exactly, the factor that each takes for it, and where its photos lie then."""
+        found = self._filling.get((ratios, size))
+        if found is None:
+            found = self._filling[ratios, size] = []
+            width, height = size
+            every = self._all(ratios) if len(ratios) > 1 else self._run(ratios)
+            wide = every.a * height + every.b
+            near = np.where(wide > 0, np.abs(np.log(np.maximum(wide, 1e-9) / width)), np.inf)
+            best = np.argsort(near, kind="stable")[:_CLOSED]
+            best = best[near[best] < _FAR]
+            run = every.some(best) if isinstance(every, _All) else every
+            for n in range(len(best)):
+                tree = self._tree(ratios, run, n)
+                k = closing(tree, ratios, self.gap, width, height)
+                if k > 0:
+                    with suppress(ValueError):
+                        found.append((tree, k, boxes_closed(tree, ratios, self.gap, (0.0, 0.0, width, height), k)))
+        return found
 
     def _judged(self, ratios: Ratios, size: Size, worth: Ratios, count: int) -> list[Judged]:
         width, height = size

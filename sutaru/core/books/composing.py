@@ -1,0 +1,291 @@
+"""Spreads composed as one: both pages' photos hang from common lines, by cropping each a little.
+
+A block is the part of a page's room that its photos fill to the edges (``trees.closing``). Both pages of a spread have blocks
+of one height. Which photos come on which spread, and how high their blocks are, is found by dynamic programming over all ways
+to share them out: a spread costs what its pages' best trees cost, how far the number of its photos is from the usual one,
+pauses between events within it, and photos that are nearly alike; that dense and quiet spreads alternate is worth something,
+and so is one photo on each that is clearly the largest.
+"""
+
+import math
+import random
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..document import Photo
+from ..measure import MM_PER_INCH
+from ..photos.likeness import apart
+from .picking import LIKE, breaks, worth
+from .plan import ACROSS, BLEED, Block, PagePlan, Wishes
+from .trees import Judged, Trees, text
+
+HEIGHTS, WIDTHS = (1.0, 0.72, 0.5), (1.0, 0.7, 0.52)
+HERO = 2.6  # times as large as the others the photo that says most is to be
+_FEW = 6
+_ROUND = 0.02  # of a photo's sides that stay about what must be kept
+_UNLIKE = 8  # pages back in which a design is not to be found again
+_ALIKE, _SAME_AGAIN, _FULL, _EMPTY = (
+    1.5,
+    0.3,
+    0.35,
+    4.0,
+)  # costs: of two like photos, a design again, a full page, an empty one
+_LESSER = 0.4  # of another photo that is larger than the one that says most
+Floats = NDArray[np.float64]
+Mode = Literal["pages", "full left", "full right", "across"]
+
+
+@dataclass(frozen=True)
+class Rooms:
+    """What there is for photos: the room of a page, of a first page with its title; and a whole page. mm."""
+
+    page: tuple[float, float]
+    title: tuple[float, float]
+    bleed: tuple[float, float]
+
+
+@dataclass(frozen=True)
+class _Way:
+    """How a spread takes its photos: how many on its left page, how high its blocks are, and whether a page is full."""
+
+    left: int
+    height: int
+    mode: Mode = "pages"
+
+
+class Composer:
+    """Shares photos out to spreads and pages, and composes each."""
+
+    def __init__(
+        self, photos: Sequence[Photo], units: Sequence[int], rooms: Rooms, wishes: Wishes, trees: Trees, ppi_least: float,
+        most: int, fills: Callable[[Photo], bool], crosses: Callable[[Photo], bool],
+        progress: Callable[[str, int, int], None],
+    ) -> None:  # fmt: skip
+        """``units``: pages of each sheet in order, 2 for a spread. ``fills``, ``crosses``: whether a photo may take a whole page,
+        and both of a spread."""
+        self.photos, self.units, self.rooms, self.wishes, self.trees = photos, units, rooms, wishes, trees
+        self.most, self.fills, self.crosses, self.progress = most, fills, crosses, progress
+        self.ratios = tuple(round(photo.width / photo.height, 3) for photo in photos)
+        self.widest = [photo.width / ppi_least * MM_PER_INCH for photo in photos]
+        self.worth = [worth(photo) for photo in photos]
+        self.factors = [_factors(photo, wishes.cropping) for photo in photos]
+        self.usual = len(photos) / max(1, sum(units))
+        self.air = 0.35 * (1.2 - wishes.white)
+
+    def pages(self) -> list[PagePlan]:
+        """A plan for each page."""
+        n, timed = len(self.photos), self.photos if self.wishes.order == "time" else ()
+        starts = np.array(breaks(timed)) if timed else np.zeros(n)
+        self.starts: NDArray[np.float64] = np.concatenate([starts, [0.0]])
+        self.inside = np.concatenate([[0.0], np.cumsum(starts)])
+        self.alike = _alike_before(self.photos, 2 * self.most)
+        self._pages = self._page_costs()
+        singles, spreads = self._single_costs(), self._spread_costs()
+        return self._composed(self._shared_out(singles, spreads))
+
+    def _limits(self, i: int, k: int) -> tuple[float, float]:
+        low, high = zip(*self.factors[i : i + k], strict=True)
+        return max(low), min(high)
+
+    def _options(self, i: int, k: int, height: int, hero: bool, count: int) -> list[tuple[float, Judged, Block]]:
+        """The best ways to fill a block of a height with photos from the i-th on, the best first."""
+        found = []
+        ratios, run = self.ratios[i : i + k], self.worth[i : i + k]
+        best = max(range(k), key=run.__getitem__)
+        wished = tuple(HERO if hero and n == best and k > 2 else 1.0 for n in range(k))
+        limits = self._limits(i, k)
+        for share in WIDTHS if k < 4 else WIDTHS[:1]:
+            block = Block(width=share, height=HEIGHTS[height])
+            size = round(self.rooms.page[0] * share, 3), round(self.rooms.page[1] * block.height, 3)
+            for one in self.trees.closed(ratios, size, limits, wished, count):
+                few = 0.25 if k == 1 else 1.0
+                cost = one.cost + few * self.air * (1 - share * block.height) + self._coarse(i, one)
+                areas = [width * width / ratio for width, ratio in zip(one.widths, ratios, strict=True)]
+                if hero and k > 2 and max(areas) > areas[best]:
+                    cost += _LESSER
+                found.append((cost, one, block))
+        return sorted(found, key=lambda entry: entry[0])[:count]
+
+    def _coarse(self, i: int, judged: Judged) -> float:
+        """What photos from the i-th on cost that would print with too few pixels."""
+        widest = (wide * (1 - judged.crop) for wide in self.widest[i : i + len(judged.widths)])
+        return sum(
+            4.0 * min(1.0, width / most - 1.0)
+            for width, most in zip(judged.widths, widest, strict=True)
+            if width > most
+        )
+
+    def _page_costs(self) -> Floats:
+        """What pages cost by their blocks' height, whether one photo is the largest, their first photo and how many they have:
+        (heights, 2, n + 1, most + 1)."""
+        n = len(self.photos)
+        table = np.full((len(HEIGHTS), 2, n + 1, self.most + 1), np.inf)
+        for i in range(n):
+            if i % 16 == 0:
+                self.progress("laying out", i, n)
+            for k in range(1, min(self.most, n - i) + 1):
+                for height in range(len(HEIGHTS) if k <= _FEW else 1):  # many photos take all the height there is
+                    for hero in (False, True) if k > 2 else (False,):
+                        options = self._options(i, k, height, hero, 1)
+                        if options:
+                            table[height, int(hero), i, k] = options[0][0]
+                    if k <= 2:
+                        table[height, 1, i, k] = table[height, 0, i, k]
+        table[:, :, :, 0] = _EMPTY
+        return table
+
+    def _wanted(self, i: int, total: int, usual: float) -> float:
+        """What so many photos from the i-th on cost together, wherever they lie."""
+        strict = 0.35 * (1 - self.wishes.lively) + 0.1
+        off = (total - usual) / max(1.0, usual)
+        torn = 1.3 * (self.inside[i + total] - self.inside[i + 1]) if total else 0.0
+        alike = _ALIKE * sum(float(self.alike[i + m, 1 : m + 1].sum()) for m in range(1, total))
+        return float(strict * off * off + torn + alike)
+
+    def _single_costs(self) -> tuple[Floats, NDArray[np.object_]]:
+        """What a page alone costs by its first photo and how many it has, and how."""
+        n = len(self.photos)
+        costs, ways = np.full((n + 1, self.most + 1), np.inf), np.empty((n + 1, self.most + 1), object)
+        for i in range(n + 1):
+            for k in range(min(self.most, n - i) + 1):
+                best = int(np.argmin(self._pages[:, 1, i, k]))
+                costs[i, k] = self._pages[best, 1, i, k] + self._wanted(i, k, self.usual)
+                ways[i, k] = _Way(k, best)
+        return costs, ways
+
+    def _spread_costs(self) -> tuple[Floats, NDArray[np.object_]]:
+        """What a spread costs by its first photo and how many it has, and how it takes them best."""
+        n, most = len(self.photos), 2 * self.most
+        costs, ways = np.full((n + 1, most + 1), np.inf), np.empty((n + 1, most + 1), object)
+        for i in range(n + 1):
+            for total in range(min(most, n - i) + 1):
+                best: tuple[float, _Way] = (math.inf, _Way(0, 0))
+                for left in range(max(0, total - self.most), min(self.most, total) + 1):
+                    middle = i + left
+                    run = self.worth[i : i + total]
+                    in_left = bool(run) and run.index(max(run)) < left
+                    both = (
+                        self._pages[:, int(in_left), i, left] + self._pages[:, int(not in_left), middle, total - left]
+                    )
+                    height = int(np.argmin(both))
+                    # An event may begin on the right page; less well than on the next spread.
+                    eased = 0.8 * self.starts[middle] if 0 < left < total else 0.0
+                    best = min(best, (float(both[height]) - eased, _Way(left, height)), key=lambda entry: entry[0])
+                best = min([best, *self._full(i, total)], key=lambda entry: entry[0])
+                costs[i, total] = best[0] + self._wanted(i, total, 2 * self.usual)
+                ways[i, total] = best[1]
+        return costs, ways
+
+    def _full(self, i: int, total: int) -> list[tuple[float, _Way]]:
+        """Ways in which one photo takes a whole page, or a panorama both."""
+        found: list[tuple[float, _Way]] = []
+        if total == 1 and self.crosses(self.photos[i]):
+            found.append((0.15, _Way(1, 0, "across")))
+        if total < 2:
+            return found
+        last = i + total - 1
+        for at, rest, mode in ((i, i + 1, "full left"), (last, i, "full right")):
+            if total - 1 <= self.most and self.fills(self.photos[at]):
+                beside = self._pages[:, 0, rest, total - 1]
+                height = int(np.argmin(beside))
+                cost = _FULL - 0.3 * min(1.5, self.worth[at] - 1.0) - 0.15 * self.wishes.lively
+                way = _Way(1 if mode == "full left" else total - 1, height, mode)  # type: ignore[arg-type]
+                found.append((float(beside[height]) + cost, way))
+        return found
+
+    def _shared_out(
+        self, singles: tuple[Floats, NDArray[np.object_]], spreads: tuple[Floats, NDArray[np.object_]]
+    ) -> list[tuple[int, int, _Way]]:  # fmt: skip
+        """The cheapest way to take all photos: for each unit its first photo, how many, and how."""
+        n, quiet = len(self.photos), max(2, math.floor(1.4 * self.usual))
+        rng = np.random.default_rng(self.wishes.seed)
+        cost = np.full((len(self.units) + 1, 2, n + 1), np.inf)  # by whether the one before is dense
+        taken = np.zeros((len(self.units) + 1, 2, n + 1, 2), np.intp)
+        cost[0, :, 0] = 0.0
+        for u, pages in enumerate(self.units):
+            costs = spreads[0] if pages == 2 else singles[0]
+            noise = (0.15 * self.wishes.lively + 0.2 * bool(self.wishes.seed)) * rng.random((costs.shape[1],))
+            for total in range(min(costs.shape[1] - 1, n) + 1):
+                gain = 0.45 * self.starts[: n + 1 - total]
+                dense = int(total > quiet)
+                for before in (0, 1):
+                    step = cost[u, before, : n + 1 - total] + costs[: n + 1 - total, total] + noise[total]
+                    step = step - gain + (0.12 if before == dense and pages == 2 else 0.0)
+                    better = step < cost[u + 1, dense, total:]
+                    cost[u + 1, dense, total:][better] = step[better]
+                    taken[u + 1, dense, total:][better] = total, before
+        found: list[tuple[int, int, _Way]] = []
+        i, dense = n, int(np.argmin(cost[len(self.units), :, n]))
+        for u in range(len(self.units), 0, -1):
+            total, before = (int(v) for v in taken[u, dense, i])
+            ways = spreads[1] if self.units[u - 1] == 2 else singles[1]
+            found.append((i - total, total, ways[i - total, total]))
+            i, dense = i - total, before
+        return found[::-1]
+
+    def _composed(self, taken: Sequence[tuple[int, int, _Way]]) -> list[PagePlan]:
+        rng, before, found = random.Random(self.wishes.seed), list[str](), list[PagePlan]()
+        for pages, (i, total, way) in zip(self.units, taken, strict=True):
+            if way.mode == "across":
+                found += [PagePlan(photos=(self.photos[i].id,), shape=ACROSS), PagePlan()]
+                continue
+            run = self.worth[i : i + total]
+            in_left = bool(run) and run.index(max(run)) < way.left
+            parts = [(i, way.left, in_left)]
+            if pages == 2:
+                parts.append((i + way.left, total - way.left, not in_left))
+            for n, (first, k, hero) in enumerate(parts):
+                if way.mode == ("full left", "full right")[n]:
+                    found.append(PagePlan(photos=(self.photos[first].id,), shape=BLEED))
+                elif k == 0:
+                    found.append(PagePlan())
+                else:
+                    full = way.mode != "pages"
+                    found.append(self._page(first, k, way.height, hero and not full, before, rng))
+        return found
+
+    def _page(self, i: int, k: int, height: int, hero: bool, before: list[str], rng: random.Random) -> PagePlan:
+        """One page: the best way, or one nearly as good that the pages before do not have."""
+        options = self._options(i, k, height, hero, 6)
+        near = [one for one in options if one[0] <= options[0][0] + 0.25 + 0.2 * self.wishes.lively]
+
+        def again(option: tuple[float, Judged, Block]) -> float:
+            cost, one, block = option
+            same = _design(one, block) in before[-_UNLIKE:]
+            return cost + (_SAME_AGAIN if same else 0.0) + 0.1 * self.wishes.lively * rng.random()
+
+        _, one, block = min(near, key=again)
+        before.append(_design(one, block))
+        return PagePlan(photos=tuple(photo.id for photo in self.photos[i : i + k]), shape=text(one.tree), block=block)
+
+
+def _design(one: Judged, block: Block) -> str:
+    return f"{text(one.tree)} {block.width} {block.height}"
+
+
+def _factors(photo: Photo, cropping: float) -> tuple[float, float]:
+    """By how much a photo's ratio may be multiplied: no more of it is cut than wished, and nothing that must stay visible."""
+    low = high = 1 - cropping
+    for area in photo.keep_areas:
+        # In the middle, so that it stays wherever the cut is made on both sides alike.
+        low = max(low, min(1.0, area.width + 2 * _ROUND))
+        high = max(high, min(1.0, area.height + 2 * _ROUND))
+    if len(photo.keep_areas) > 1:
+        left, top = min(a.left for a in photo.keep_areas), min(a.top for a in photo.keep_areas)
+        right, bottom = max(a.left + a.width for a in photo.keep_areas), max(a.top + a.height for a in photo.keep_areas)
+        low, high = max(low, min(1.0, right - left + 2 * _ROUND)), max(high, min(1.0, bottom - top + 2 * _ROUND))
+    return low, 1 / high
+
+
+def _alike_before(photos: Sequence[Photo], most: int) -> NDArray[np.bool_]:
+    """Whether each photo is nearly one of those before it, by how many places before: (n + 1, most)."""
+    found = np.zeros((len(photos) + 1, most + 1), bool)
+    likes = [photo.found.likeness if photo.found else "" for photo in photos]
+    for n, own in enumerate(likes):
+        for back in range(1, min(n, most) + 1):
+            found[n, back] = bool(own) and apart(own, likes[n - back]) <= LIKE
+    return found
