@@ -36,7 +36,8 @@ def book(args: argparse.Namespace) -> int:
         for entry in told["sheets"]:
             print(f"{entry['name']}: {', '.join(entry['photos']) or 'empty'}")
         for entry in told["aside"]:
-            print(f"laid aside: {entry['photo']}, like {entry['like']}: {entry['why']}")
+            than = f" than {entry['like']}" if entry["like"] else ""
+            print(f"not laid: {entry['photo']}: {entry['why']}{than}")
         spine = f", spine {told['spine_mm']:g} mm" if told["spine_mm"] else ""
         print(f"{args.out}: {told['pages']} pages{spine}, {told['laid']} photos laid, {len(told['aside'])} laid aside")
     return 1 if refused else 0
@@ -56,9 +57,9 @@ def _in_theme(
         size=_size(bindery, args.size), paper=_named(bindery.papers, args.paper, "paper"),
         binding=_named(bindery.bindings, args.binding, "binding"),
     )  # fmt: skip
-    wishes = Wishes.model_validate(
-        {"pages": args.pages, "per_page": args.per_page, "white": args.white, "lively": args.lively,
-         "likes": args.keep_likes, "order": "time" if args.order == "time" else "pile"}
+    wishes = Wishes(
+        pages=args.pages, photos=args.photos_laid, per_page=args.per_page, cropping=args.cropping, white=args.white,
+        lively=args.lively, likes=args.keep_likes, spoilt=args.keep_spoilt, order="time" if args.order == "time" else "pile",
     )  # fmt: skip
     name = job_name(args.out, theme.name)
     pages = pages_for(made.binding, wishes, len(photos))
@@ -67,7 +68,7 @@ def _in_theme(
     plan = plan_of(job, wishes)
     job = apply(job, LayBook(plan=plan, theme=theme))
     names = {photo.id: photo.name for photo in photos}
-    aside = [{"photo": names[one.photo], "like": names[one.like], "why": one.why} for one in plan.aside]
+    aside = [{"photo": names[one.photo], "like": names.get(one.like, ""), "why": one.why} for one in plan.aside]
     return job, aside, shelf.asset
 
 

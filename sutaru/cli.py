@@ -116,9 +116,20 @@ def parser() -> argparse.ArgumentParser:
         "--order", choices=["time", "given"], default="time", help="photos by capture time, or as they are given"
     )
     sub.add_argument("--per-page", type=_number(0.5, 20), metavar="N", default=3.0, help="photos on a page, about")
+    sub.add_argument("--photos-laid", type=_count(1, 100_000), metavar="N", help="those that tell most; else all")
+    sub.add_argument(
+        "--cropping",
+        type=_number(0, 0.3),
+        metavar="0..0.3",
+        default=0.1,
+        help="how much of a photo may be cut; 0 for nothing",
+    )
     sub.add_argument("--white", type=_share, metavar="0..1", default=0.4, help="how much paper stays white")
     sub.add_argument("--lively", type=_share, metavar="0..1", default=0.4, help="how unlike pages may be")
     sub.add_argument("--keep-likes", action="store_true", help="lay photos that are nearly others too")
+    sub.add_argument(
+        "--keep-spoilt", action="store_true", help="lay photos that are too dark, burnt out or blurred too"
+    )
     sub.add_argument("--paper", metavar="ID")
     sub.add_argument("--binding", metavar="ID")
     sub.add_argument("--title", metavar="TEXT", type=_text(500))

@@ -10,10 +10,10 @@ from PIL import Image, ImageFilter
 from scipy import ndimage
 
 from sutaru.core.books import begun, laid_out, plan_of
-from sutaru.core.books.picking import breaks, in_time, without_likes
+from sutaru.core.books.picking import breaks, in_time, most_telling, without_likes
 from sutaru.core.books.plan import Wishes
 from sutaru.core.checks import check
-from sutaru.core.document import Photo, Pile
+from sutaru.core.document import Found, Photo, Pile
 from sutaru.core.fitting import resolved
 from sutaru.core.photos.likeness import apart, detail, likeness
 from sutaru.demo.scenes import picture
@@ -105,3 +105,44 @@ def test_no_page_prints_a_photo_with_fewer_pixels_than_the_lab_takes(size: str, 
         assert [f.sentence for f in stops] == []
         held = {photo for sheet in laid.sheets for photo in laid.editions[0].filling(sheet.id).photos()}
         assert len(held) == len(pile)
+
+
+def spoilt(n: int, flaw: str, **more: object) -> Photo:
+    return one(n, taken=datetime(2026, 6, 19, 12, n % 60), found=Found(likeness=f"{n:016x}", flaw=flaw), **more)
+
+
+def test_spoilt_photos_are_not_laid_unless_somebody_wants_them() -> None:
+    day = [one(n, taken=datetime(2026, 6, 19, 10, n)) for n in range(1, 30)]
+    bad = [spoilt(40, "too dark"), spoilt(41, "burnt out"), spoilt(42, "blurred"), spoilt(43, "blurred", stars=4)]
+    job = begun("Book", LABS["gullwing-300"], bound_in(), SHELF.themes["shoreline"], 20).having(
+        pile=Pile(photos=(*day, *bad))
+    )
+    plan = plan_of(job, Wishes(pages=20, likes=True))
+    assert {(entry.photo[-2:], entry.why) for entry in plan.aside} == {
+        ("28", "too dark"),
+        ("29", "burnt out"),
+        ("2a", "blurred"),
+    }
+    laid = {photo for page in plan.pages for photo in page.photos}
+    assert laid.isdisjoint(entry.photo for entry in plan.aside)
+    assert bad[3].id in laid  # it has stars
+    wanted = plan_of(job, Wishes(pages=20, likes=True, also=(bad[0].id,)))
+    assert bad[0].id in {photo for page in wanted.pages for photo in page.photos}
+    assert plan_of(job, Wishes(pages=20, likes=True, spoilt=True)).aside == ()
+
+
+def test_those_that_tell_most_are_of_every_event() -> None:
+    events = [
+        [one(100 * e + n, taken=datetime(2026, 6, 19, 8 + 2 * e, n)) for n in range(1, 1 + size)]
+        for e, size in enumerate((40, 6, 20))
+    ]
+    starred = one(350, taken=datetime(2026, 6, 19, 12, 30), stars=5)
+    pile = [*(photo for event in events for photo in event), starred]
+    kept, aside = most_telling(pile, 20)
+    assert (len(kept), len(aside)) == (20, 47)
+    assert [photo for photo in pile if photo in kept] == kept  # in their order
+    counts = [sum(photo in kept for photo in event) for event in events]
+    assert all(count >= 3 for count in counts)
+    assert counts[0] > counts[2] > counts[1]
+    assert starred in kept
+    assert most_telling(pile, 200) == (pile, [])

@@ -327,8 +327,9 @@ def test_a_repair_loses_no_photo_and_says_which_job(
         if copy:
             assert {job for job, name in names.items() if name.startswith("Morning")} <= here.keys(), told
         if kind in ("three pages", "called alike", "one page", "job table", "photo table"):
-            assert not lost, told
-            assert here.keys() == names.keys()
+            # Without a copy, a page that held all states of one job takes that job along: it is said, and nothing else is lost.
+            assert len(lost) <= (0 if copy else 3), told
+            assert here.keys() | lost == names.keys()
         unreadable = set(re.findall(r"\(([0-9a-f]{12})\): No state of this job can be read", told))
         for job in here.keys() - unreadable:
             jobs.head(job)

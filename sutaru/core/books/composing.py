@@ -34,6 +34,7 @@ _ALIKE, _SAME_AGAIN, _FULL, _EMPTY = (
     0.35,
     4.0,
 )  # costs: of two like photos, a design again, a full page, an empty one
+_ALONE = 0.6
 _LESSER = 0.4  # of another photo that is larger than the one that says most
 Floats = NDArray[np.float64]
 Mode = Literal["pages", "full left", "full right", "across"]
@@ -104,6 +105,8 @@ class Composer:
             for one in self.trees.closed(ratios, size, limits, wished, count):
                 few = 0.25 if k == 1 else 1.0
                 cost = one.cost + few * self.air * (1 - share * block.height) + self._coarse(i, one)
+                if k == 1:  # a page of its own is for what says most
+                    cost += _ALONE * (1.2 - min(2.2, self.worth[i])) * block.width * block.height
                 areas = [width * width / ratio for width, ratio in zip(one.widths, ratios, strict=True)]
                 if hero and k > 2 and max(areas) > areas[best]:
                     cost += _LESSER
@@ -140,7 +143,7 @@ class Composer:
 
     def _wanted(self, i: int, total: int, usual: float) -> float:
         """What so many photos from the i-th on cost together, wherever they lie."""
-        strict = 0.35 * (1 - self.wishes.lively) + 0.1
+        strict = 0.9 * (1 - self.wishes.lively) ** 2 + 0.05
         off = (total - usual) / max(1.0, usual)
         torn = 1.3 * (self.inside[i + total] - self.inside[i + 1]) if total else 0.0
         alike = _ALIKE * sum(float(self.alike[i + m, 1 : m + 1].sum()) for m in range(1, total))
@@ -214,7 +217,7 @@ class Composer:
                 dense = int(total > quiet)
                 for before in (0, 1):
                     step = cost[u, before, : n + 1 - total] + costs[: n + 1 - total, total] + noise[total]
-                    step = step - gain + (0.12 if before == dense and pages == 2 else 0.0)
+                    step = step - gain + (0.3 * self.wishes.lively if before == dense and pages == 2 else 0.0)
                     better = step < cost[u + 1, dense, total:]
                     cost[u + 1, dense, total:][better] = step[better]
                     taken[u + 1, dense, total:][better] = total, before

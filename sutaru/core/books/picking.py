@@ -6,21 +6,60 @@ from datetime import datetime
 from itertools import pairwise
 from statistics import median
 
+import numpy as np
+
 from ..document import Photo
 from ..document.base import Frozen
 from ..photos.likeness import apart
 
 LIKE = 10  # bits of 64 in which photos of one scene differ at most; others differ in about half of them
 TOGETHER_S = 120.0  # photos of one scene are taken within so many seconds
+_EVENT = 0.5  # how surely one ends, that another is counted
 LONG_S, DAY_S = 20 * 60.0, 6 * 3600.0  # a pause that may end an event, and one that surely does
 
 
 class LaidAside(Frozen):
-    """A photo that is nearly another one, which is sharper, or has more stars."""
+    """A photo that is not laid, and why: it is spoilt, or nearly another one (``like``) that is sharper or has more stars; or
+    others tell more of the day."""
 
     photo: str
-    like: str
+    like: str = ""
     why: str
+
+
+def without_spoilt(photos: Sequence[Photo]) -> tuple[list[Photo], list[LaidAside]]:
+    """Photos, and those that are spoilt: too dark, burnt out, blurred. Whoever gave a photo stars wants it."""
+    spoilt = [photo for photo in photos if photo.found and photo.found.flaw and not photo.stars]
+    away = {photo.id for photo in spoilt}
+    kept = [photo for photo in photos if photo.id not in away]
+    return kept, [LaidAside(photo=photo.id, why=photo.found.flaw) for photo in spoilt if photo.found]
+
+
+def most_telling(photos: Sequence[Photo], count: int) -> tuple[list[Photo], list[LaidAside]]:
+    """So many photos that tell of all that there is: of every event, and those that count most of each; and the others.
+
+    Greedily, each time the one that adds most: what it is worth, less for every photo of its event that is there already
+    (a submodular sum, after H. Lin and J. Bilmes, "A Class of Submodular Functions for Document Summarization", ACL 2011).
+    ``photos``: in order of capture.
+    """
+    if count >= len(photos):
+        return list(photos), []
+    events = np.cumsum([entry >= _EVENT for entry in breaks(photos)])
+    sizes = np.bincount(events)
+    taken = np.zeros(len(sizes))
+    values = np.array([worth(photo) for photo in photos])
+    share = np.sqrt(sizes)  # a long event tells more, but not as much more as it is longer
+    left = np.ones(len(photos), bool)
+    for _ in range(count):
+        gains = np.where(left, values / (1.0 + taken[events] / share[events]), -1.0)
+        best = int(np.argmax(gains))
+        left[best] = False
+        taken[events[best]] += 1
+    aside = [
+        LaidAside(photo=photo.id, why="others tell more")
+        for photo, out in zip(photos, left, strict=True) if out
+    ]  # fmt: skip
+    return [photo for photo, out in zip(photos, left, strict=True) if not out], aside
 
 
 def in_time(photos: Sequence[Photo]) -> list[Photo]:

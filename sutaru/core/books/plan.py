@@ -15,18 +15,22 @@ BLEED, ACROSS = "bleed", "across"
 class Wishes(Frozen):
     """How a book should be laid out. ``pages``: how many, without the cover; None for as many as ``per_page`` photos ask for.
 
+    ``photos``: how many are laid, those that tell most; None for all. ``also``: photos that are laid whatever speaks against it.
     ``cropping``: how much of a photo may be cut so that pages share their lines; 0 for nothing. ``white``: how much paper stays
-    white. ``lively``: how unlike pages may be, and photos in size. ``likes``: photos that are
-    nearly others are laid too. ``order``: by the time they were taken, or as they lie in the pile. ``dates``: each day's first
-    page says the date. ``seed``: another layout as good.
+    white. ``lively``: how unlike pages may be, and photos in size. ``likes``: photos that are nearly others are laid too;
+    ``spoilt``: those that are too dark, burnt out or blurred. ``order``: by the time they were taken, or as they lie in the pile.
+    ``dates``: each day's first page says the date. ``seed``: another layout as good.
     """
 
     pages: Annotated[int | None, Field(ge=1, le=2000)] = None
+    photos: Annotated[int | None, Field(ge=1, le=100_000)] = None
+    also: Annotated[tuple[PhotoId, ...], Field(max_length=100_000)] = ()
     per_page: Annotated[float, Field(ge=1, le=12)] = 3.0
     cropping: Annotated[float, Field(ge=0, le=0.3)] = 0.1
     white: Share = 0.4
     lively: Share = 0.4
     likes: bool = False
+    spoilt: bool = False
     order: Literal["time", "pile"] = "time"
     dates: bool = True
     seed: Annotated[int, Field(ge=0, le=9999)] = 0

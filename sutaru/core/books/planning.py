@@ -17,7 +17,7 @@ from ..document import Binding, Book, Photo
 from ..errors import EditRefused
 from ..measure import MM_PER_INCH
 from .composing import Composer, Rooms
-from .picking import LaidAside, breaks, in_time, without_likes, worth
+from .picking import LaidAside, breaks, in_time, most_telling, without_likes, without_spoilt, worth
 from .plan import ACROSS, BLEED, BookPlan, PagePlan, Wishes
 from .trees import Judged, Ratios, Trees, text
 
@@ -65,7 +65,7 @@ def planned(
     Raises EditRefused when there are no photos, or too many for the pages.
     """
     ordered = in_time(photos) if wishes.order == "time" else list(photos)
-    kept, aside = (ordered, list[LaidAside]()) if wishes.likes else without_likes(ordered)
+    kept, aside = _chosen(ordered, wishes)
     if not kept:
         raise EditRefused("There is no photo to lay out.", "Bring photos in first.")
     cover = _best([photo for photo in kept if has_pixels(photo, rooms.title, ppi_least)] or kept, rooms.title)
@@ -96,6 +96,23 @@ def planned(
         pages=tuple(_dated(pages, kept) if wishes.dates else pages), cover=cover.id, aside=tuple(aside), gap_mm=gap_mm,
         margin_mm=margin_mm,
     )  # fmt: skip
+
+
+def _chosen(ordered: list[Photo], wishes: Wishes) -> tuple[list[Photo], list[LaidAside]]:
+    """Which photos are laid, in their order, and which are not."""
+    kept, aside = ordered, list[LaidAside]()
+    if not wishes.spoilt:
+        kept, aside = without_spoilt(kept)
+    if not wishes.likes:
+        kept, alike = without_likes(kept)
+        aside += alike
+    if wishes.photos:
+        kept, others = most_telling(kept, wishes.photos)
+        aside += others
+    also = set(wishes.also)
+    aside = [entry for entry in aside if entry.photo not in also]
+    away = {entry.photo for entry in aside}
+    return [photo for photo in ordered if photo.id not in away], aside
 
 
 def _units(slots: Sequence[Slot]) -> list[int]:

@@ -28,11 +28,15 @@ class KeepArea(Frozen):
         return self
 
 
+Flaw = Literal["", "too dark", "burnt out", "blurred"]
+
+
 class Found(Frozen):
     """What the machine found by looking at a photo once: keep areas, and its darkest and lightest values of 255.
 
     ``likeness``: 64 bits in hexadecimal digits that photos of one scene have nearly in common, "" where nobody looked for
-    that. ``detail``: how sharply its finest detail is seen; compared between photos of one scene only.
+    that. ``detail``: how sharply its finest detail is seen; compared between photos of one scene only. ``flaw``: what spoils all
+    of it, "" for nothing.
     """
 
     keep: tuple[KeepArea, ...] = ()
@@ -40,6 +44,7 @@ class Found(Frozen):
     white: Annotated[float, Field(ge=0, le=255)] = 255.0
     likeness: Annotated[str, Field(pattern=r"^([0-9a-f]{16})?$", exclude_if=unsaid)] = ""
     detail: Annotated[float, Field(ge=0, exclude_if=unsaid)] = 0.0
+    flaw: Annotated[Flaw, Field(exclude_if=unsaid)] = ""
 
 
 Marked = Annotated[tuple[KeepArea, ...], Field(max_length=50)]

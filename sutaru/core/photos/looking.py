@@ -9,11 +9,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..document import Found, KeepArea
+from ..document.photo import Flaw
 from .faces import SIDE, Face, faces
 from .likeness import detail, likeness
 
 Bytes = NDArray[np.uint8]
 LOOK_SIDE = SIDE  # px along the longer side
+# Measured on the demo's photos, as they are and spoilt by known amounts (tests/core/test_flaws.py).
+_DARK, _NIGHT, _WHITE, _BURNT = 64, 30, 243, 0.5  # of 255; share that is white
+_SOFT, _SOFT_DETAIL = 3.0, 0.0036
 _LEAST = 0.03  # of the longer side: smaller faces are bystanders,
 _BESIDE = 0.3  # and so are those much smaller than the largest
 
@@ -29,8 +33,22 @@ def look(pixels: Bytes) -> Found:
     areas = tuple(_head(face, size) for face in _meant(faces(small), max(size)))[:50]
     return Found(
         keep=areas or subject(upright), black=float(black), white=float(white),
-        likeness=likeness(upright), detail=round(detail(upright), 4),
+        likeness=likeness(upright), detail=round(detail(upright), 4), flaw=flaw(upright),
     )  # fmt: skip
+
+
+def flaw(grey: Bytes) -> Flaw:
+    """What spoils all of a photo, (h, w) at 640 px or less along the longer side: nearly nothing of it is lighter than a quarter,
+    most of it is white, or nothing in it is sharp. What is dark on purpose has lights; of a night no sharpness is asked."""
+    darker = np.cumsum(cv2.calcHist([grey], [0], None, [256], [0, 256])) / grey.size
+    if darker[_DARK] > 0.99:
+        return "too dark"
+    if 1 - darker[_WHITE] > _BURNT:
+        return "burnt out"
+    if darker[_NIGHT] > 0.5:
+        return ""
+    finest = cv2.meanStdDev(cv2.Laplacian(grey, cv2.CV_64F))[1].item() ** 2
+    return "blurred" if finest < _SOFT and detail(grey) < _SOFT_DETAIL else ""
 
 
 def _at_most(pixels: Bytes, side: int) -> Bytes:

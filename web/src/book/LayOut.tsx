@@ -63,6 +63,29 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
             />
           </>
         )}
+        {whole && (
+          <Dial
+            label={`Photos laid: ${wishes.photos ?? photos} of ${photos}`}
+            low="the best"
+            high="all"
+            min={Math.min(photos, 12)}
+            max={photos}
+            step={1}
+            value={wishes.photos ?? photos}
+            onChange={(many) => set({ photos: many < photos ? many : null })}
+          />
+        )}
+        <Dial
+          label={
+            wishes.cropping ? `Cropping: ${Math.round(100 * wishes.cropping)} % at most` : "Cropping: nothing"
+          }
+          low="nothing"
+          high="more"
+          max={0.3}
+          step={0.01}
+          value={wishes.cropping}
+          onChange={(cropping) => set({ cropping })}
+        />
         <Dial
           label="White paper"
           low="little"
@@ -91,6 +114,12 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
         />
         <Checkbox
           size="xs"
+          label="Spoilt photos too"
+          checked={wishes.spoilt}
+          onChange={(event) => set({ spoilt: event.currentTarget.checked })}
+        />
+        <Checkbox
+          size="xs"
           label="As they lie in the pile, whenever taken"
           checked={wishes.order === "pile"}
           onChange={(event) => set({ order: event.currentTarget.checked ? "pile" : "time" })}
@@ -99,8 +128,8 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
           Another one
         </Button>
         <p className={css.note}>
-          Sheets on which a hand has placed or pinned photos stay as they are. Nothing is cropped, nothing
-          left over; one undo brings all back.
+          Sheets on which a hand has placed or pinned photos stay as they are. What must stay visible is never
+          cut; one undo brings all back.
         </p>
         <div className={css.progress} role="status">
           {failure ? (
@@ -152,12 +181,20 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
         </ol>
         {aside.length > 0 && (
           <div className={css.aside}>
-            <h3>Laid aside: nearly the same as another</h3>
+            <h3>Not laid</h3>
             <ul>
               {aside.map(({ photo, like, why }) => (
                 <li key={photo}>
-                  <Pictured id={photo} state={state} /> <span>{why} than</span>{" "}
-                  <Pictured id={like} state={state} />
+                  <Pictured id={photo} state={state} /> <span>{like ? `${why} than` : why}</span>{" "}
+                  {like && <Pictured id={like} state={state} />}
+                  <Button
+                    size="compact-xs"
+                    variant="default"
+                    aria-label={`Lay ${state.photo.get(photo)?.name ?? "it"} as well`}
+                    onClick={() => set({ also: [...wishes.also, photo] })}
+                  >
+                    Lay it
+                  </Button>
                 </li>
               ))}
             </ul>
@@ -181,9 +218,13 @@ function first(state: View, photos: number): Dials {
   return {
     pages,
     per_page: Math.max(1, Math.min(12, photos / Math.max(1, pages))),
+    photos: null,
+    also: [],
+    cropping: 0.1,
     white: 0.4,
     lively: 0.4,
     likes: false,
+    spoilt: false,
     order: "time",
     dates: true,
     seed: 0,

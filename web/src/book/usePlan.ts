@@ -8,7 +8,10 @@ import type { View } from "../editing/view";
 
 const SOON = 350; // ms without a further change before a plan is asked for
 
-export type Dials = Omit<Required<Wishes>, "pages"> & { pages: number | null };
+export type Dials = Omit<Required<Wishes>, "pages" | "photos"> & {
+  pages: number | null;
+  photos: number | null;
+};
 
 export function usePlan(state: View, wishes: Dials, sheets: string[] | undefined) {
   const [settled] = useDebouncedValue(wishes, SOON);
