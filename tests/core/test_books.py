@@ -107,7 +107,7 @@ def test_dense_and_quiet_spreads_alternate_and_one_photo_is_the_largest(laid: tu
     heroes = 0
     for sheet in spreads:
         areas = sorted(o.outline.width_mm * o.outline.height_mm for o in sheet.layout.openings())
-        heroes += len(areas) < 3 or areas[-1] >= 2 * median(areas)
+        heroes += len(areas) < 4 or areas[-1] >= 2 * median(areas)
     assert heroes >= 0.8 * len(spreads)
 
 

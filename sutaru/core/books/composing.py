@@ -11,6 +11,7 @@ import math
 import random
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from statistics import median
 from typing import Literal
 
 import numpy as np
@@ -34,8 +35,10 @@ _ALIKE, _SAME_AGAIN, _FULL, _EMPTY = (
     0.35,
     4.0,
 )  # costs: of two like photos, a design again, a full page, an empty one
-_ALONE = 0.6
-_LESSER = 0.4  # of another photo that is larger than the one that says most
+_ALONE = 0.9  # for a photo that counts little to have a page of its own
+_LESSER = (
+    0.35  # of another photo that is larger than the one that says most; and of that one when it is not twice as large
+)
 Floats = NDArray[np.float64]
 Mode = Literal["pages", "full left", "full right", "across"]
 
@@ -106,10 +109,10 @@ class Composer:
                 few = 0.25 if k == 1 else 1.0
                 cost = one.cost + few * self.air * (1 - share * block.height) + self._coarse(i, one)
                 if k == 1:  # a page of its own is for what says most
-                    cost += _ALONE * (1.2 - min(2.2, self.worth[i])) * block.width * block.height
+                    cost += _ALONE * self.wishes.lively * (1.2 - min(2.2, self.worth[i])) * block.width * block.height
                 areas = [width * width / ratio for width, ratio in zip(one.widths, ratios, strict=True)]
-                if hero and k > 2 and max(areas) > areas[best]:
-                    cost += _LESSER
+                if hero and k > 2:
+                    cost += _LESSER * ((max(areas) > areas[best]) + (areas[best] < 2 * median(areas)))
                 found.append((cost, one, block))
         return sorted(found, key=lambda entry: entry[0])[:count]
 
@@ -143,7 +146,7 @@ class Composer:
 
     def _wanted(self, i: int, total: int, usual: float) -> float:
         """What so many photos from the i-th on cost together, wherever they lie."""
-        strict = 0.9 * (1 - self.wishes.lively) ** 2 + 0.05
+        strict = 1.2 * (1 - self.wishes.lively) ** 2 + 0.05
         off = (total - usual) / max(1.0, usual)
         torn = 1.3 * (self.inside[i + total] - self.inside[i + 1]) if total else 0.0
         alike = _ALIKE * sum(float(self.alike[i + m, 1 : m + 1].sum()) for m in range(1, total))
