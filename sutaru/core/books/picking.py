@@ -14,7 +14,7 @@ from ..photos.likeness import apart
 
 LIKE = 10  # bits of 64 in which photos of one scene differ at most; others differ in about half of them
 TOGETHER_S = 120.0  # photos of one scene are taken within so many seconds
-_EVENT = 0.5  # how surely one ends, that another is counted
+_EVENT, _STRETCH = 0.5, 8  # how surely an event ends, that another is counted; photos of a stretch of a long one
 LONG_S, DAY_S = 20 * 60.0, 6 * 3600.0  # a pause that may end an event, and one that surely does
 
 
@@ -36,7 +36,8 @@ def without_spoilt(photos: Sequence[Photo]) -> tuple[list[Photo], list[LaidAside
 
 
 def most_telling(photos: Sequence[Photo], count: int) -> tuple[list[Photo], list[LaidAside]]:
-    """So many photos that tell of all that there is: of every event, and those that count most of each; and the others.
+    """So many photos that tell of all that there is: of every event, of a long one of each stretch, and those that count most;
+    and the others.
 
     Greedily, each time the one that adds most: what it is worth, less for every photo of its event that is there already
     (a submodular sum, after H. Lin and J. Bilmes, "A Class of Submodular Functions for Document Summarization", ACL 2011).
@@ -44,14 +45,17 @@ def most_telling(photos: Sequence[Photo], count: int) -> tuple[list[Photo], list
     """
     if count >= len(photos):
         return list(photos), []
-    events = np.cumsum([entry >= _EVENT for entry in breaks(photos)])
+    within, events = 0, list[int]()
+    for entry in breaks(photos):
+        within = 0 if entry >= _EVENT else within + 1
+        events.append((events[-1] if events else -1) + (within % _STRETCH == 0))
     sizes = np.bincount(events)
     taken = np.zeros(len(sizes))
     values = np.array([worth(photo) for photo in photos])
     share = np.sqrt(sizes)  # a long event tells more, but not as much more as it is longer
     left = np.ones(len(photos), bool)
     for _ in range(count):
-        gains = np.where(left, values / (1.0 + taken[events] / share[events]), -1.0)
+        gains = np.where(left, values / (1.0 + 2.0 * taken[events] / share[events]), -1.0)
         best = int(np.argmax(gains))
         left[best] = False
         taken[events[best]] += 1

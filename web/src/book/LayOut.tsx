@@ -33,6 +33,8 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
     onClose();
   };
   const aside = seen?.plan.aside ?? [];
+  let laid = 0;
+  for (const page of seen?.plan.pages ?? []) laid += page.photos?.length ?? 0;
   return (
     <Dialog
       onClose={onClose}
@@ -66,7 +68,7 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
         {whole && (
           <Dial
             label={`Photos laid: ${wishes.photos ?? photos} of ${photos}`}
-            low="the best"
+            low="few"
             high="all"
             min={Math.min(photos, 12)}
             max={photos}
@@ -128,8 +130,7 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
           Another one
         </Button>
         <p className={css.note}>
-          Sheets on which a hand has placed or pinned photos stay as they are. What must stay visible is never
-          cut; one undo brings all back.
+          Sheets with photos placed or pinned by hand stay as they are. What must stay visible is never cut.
         </p>
         <div className={css.progress} role="status">
           {failure ? (
@@ -141,7 +142,8 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
             </>
           ) : isFresh ? (
             <span className="num">
-              {plural(seen?.plan.pages.length ?? 0, "page")}, {aside.length} laid aside
+              {plural(seen?.plan.pages.length ?? 0, "page")}, {plural(laid, "photo")}
+              {aside.length > 0 && `, ${aside.length} not laid`}
             </span>
           ) : (
             <>
