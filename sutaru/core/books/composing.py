@@ -128,13 +128,13 @@ class Composer:
     def _page_costs(self) -> Floats:
         """What pages cost by their blocks' height, whether one photo is the largest, their first photo and how many they have:
         (heights, 2, n + 1, most + 1)."""
-        n = len(self.photos)
+        n, few = len(self.photos), _FEW if self.usual <= _FEW else 3
         table = np.full((len(HEIGHTS), 2, n + 1, self.most + 1), np.inf)
         for i in range(n):
             if i % 16 == 0:
                 self.progress("laying out", i, n)
             for k in range(1, min(self.most, n - i) + 1):
-                for height in range(len(HEIGHTS) if k <= _FEW else 1):  # many photos take all the height there is
+                for height in range(len(HEIGHTS) if k <= few else 1):  # many photos take all the height there is
                     for hero in (False, True) if k > 2 else (False,):
                         options = self._options(i, k, height, hero, 1)
                         if options:

@@ -28,7 +28,12 @@ Ratios = tuple[float, ...]
 _KEPT, _KEPT_OF_MANY = 28, 14  # trees that are kept of each run of photos, of as many shapes as can be; of long runs
 _MANY = 7  # photos of a long run
 _JUDGED, _JUDGED_OF_MANY = 12, 8  # of a page, whose photos' sizes are worked out
-_CLOSED, _FAR = 12, 0.35  # trees that are tried to close a room, of those whose width is so near (its logarithm)
+_CLOSED, _TRIED, _FAR = (
+    12,
+    4,
+    0.35,
+)  # trees that are tried to close a room, when it is chosen and when costs are told, of those
+# whose width is so near (its logarithm)
 _LEAST_SIDE = 38.0  # mm: a smaller photo is hard to look at (common practice, no source)
 
 
@@ -239,7 +244,7 @@ class Trees:
         self.gap = gap
         self._kept: dict[Ratios, _Run] = {}
         self._best: dict[tuple[object, ...], list[Judged]] = {}
-        self._filling: dict[tuple[Ratios, Size], list[tuple[Tree, float, list[Rect]]]] = {}
+        self._filling: dict[tuple[Ratios, Size, int], list[tuple[Tree, float, list[Rect]]]] = {}
 
     def _all(self, ratios: Ratios) -> _All:
         return _All([(self._run(ratios[:cut]), self._run(ratios[cut:])) for cut in range(1, len(ratios))], self.gap)
@@ -296,22 +301,23 @@ class Trees:
     ) -> list[Judged]:  # fmt: skip
         wished = [math.log(one) for one in worth]
         judged = []
-        for tree, k, laid in self._closings(ratios, size):
+        for tree, k, laid in self._closings(ratios, size, _CLOSED if count > 1 else _TRIED):
             if factors[0] <= k <= factors[1]:
                 crop = 1 - min(k, 1 / k)
                 judged.append(Judged(tree, cost_of(laid, wished, size) + crop, tuple(w for _, _, w, _ in laid), crop))
         return sorted(judged, key=lambda one: one.cost)[:count]
 
-    def _closings(self, ratios: Ratios, size: Size) -> list[tuple[Tree, float, list[Rect]]]:
-        """Trees that can fill a room exactly, the factor that each takes for it, and where its photos lie then."""
-        found = self._filling.get((ratios, size))
+    def _closings(self, ratios: Ratios, size: Size, tried: int) -> list[tuple[Tree, float, list[Rect]]]:
+        """Trees that can fill a room exactly, of so many whose width is nearest; the factor that each takes for it, and where its
+        photos lie then."""
+        found = self._filling.get((ratios, size, tried))
         if found is None:
-            found = self._filling[ratios, size] = []
+            found = self._filling[ratios, size, tried] = []
             width, height = size
             every = self._all(ratios) if len(ratios) > 1 else self._run(ratios)
             wide = every.a * height + every.b
             near = np.where(wide > 0, np.abs(np.log(np.maximum(wide, 1e-9) / width)), np.inf)
-            best = np.argsort(near, kind="stable")[:_CLOSED]
+            best = np.argsort(near, kind="stable")[:tried]
             best = best[near[best] < _FAR]
             run = every.some(best) if isinstance(every, _All) else every
             for n in range(len(best)):
