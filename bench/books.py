@@ -9,11 +9,14 @@ import time
 from concurrent.futures import ProcessPoolExecutor
 from itertools import islice, pairwise
 from pathlib import Path
+from statistics import median
 
 from PIL import Image
 
+from sutaru.core.arranging import page_box
 from sutaru.core.books import Wishes, plan_of
-from sutaru.core.document import Flat, Layout, Opening, Photo, Placement
+from sutaru.core.books.picking import worth
+from sutaru.core.document import Flat, Job, Layout, Opening, Photo, Placement
 from sutaru.core.document.shapes import Rectangle
 from sutaru.core.edits import LayBook, apply
 from sutaru.core.fitting import crop_share, cuts
@@ -25,12 +28,12 @@ from tests.core.booked import book, photos
 LONG_MIN = 20.0  # a pause of so many minutes parts two events
 
 
-def laid_out(count: int, pages: int) -> dict[str, float]:
-    """Seconds for a plan and its sheets; faces cut, mean share cropped, photos left over, pages torn: those
-    within which an event ends."""
+def laid_out(count: int, pages: int, cropping: float = 0.1) -> dict[str, float]:
+    """Seconds for a plan and its sheets; faces cut, mean share cropped, photos left over, pages torn: those within which an event
+    ends; and what its spreads look like (``looks_of``)."""
     pile = photos(count)
     job = book(pile, pages=min(pages, 220))
-    wishes = Wishes(pages=pages)
+    wishes = Wishes(pages=pages, cropping=cropping)
     start = time.perf_counter()
     plan = plan_of(job, wishes)
     done = apply(job, LayBook(plan=plan, theme=SHELF.themes["shoreline"]))
@@ -48,8 +51,34 @@ def laid_out(count: int, pages: int) -> dict[str, float]:
     spans = [_minutes([known[p] for p in page.photos]) for page in plan.pages if page.photos]
     return {
         "seconds": seconds, "faces cut": lost, "cropped": sum(shares) / len(shares),
-        "left over": count - len(laid) - len(plan.aside), "torn": sum(span >= LONG_MIN for span in spans),
+        "most cropped": max(shares), "left over": count - len(laid) - len(plan.aside),
+        "torn": sum(span >= LONG_MIN for span in spans), **looks_of(done),
     }  # fmt: skip
+
+
+def looks_of(job: Job) -> dict[str, float]:
+    """Of a book's spreads: the share of top and bottom edges that agree across the fold, those with a photo twice the median in
+    size, those where that is among the best third, and designs found again within four spreads."""
+    own, known, agree, edges, heroes, best, again = job.editions[0], job.pile.by_id, 0, 0, 0, 0, 0
+    third = sorted(worth(photo) for photo in job.photos)[-len(job.photos) // 3]
+    before: list[list[float]] = []
+    spreads = [sheet for sheet in job.sheets if sheet.role == "spread"]
+    for sheet in spreads:
+        filling, boxes = own.filling(sheet.id), {o.id: page_box(o) for o in sheet.layout.openings()}
+        middle = sheet.layout.width_mm / 2
+        sides = [[b for b in boxes.values() if ((b.left + b.right) / 2 > middle) == right] for right in (False, True)]
+        if all(sides) and min(b.top for side in sides for b in side) >= 0:
+            tops, feet = ([min(b.top for b in side) for side in sides], [max(b.bottom for b in side) for side in sides])
+            agree += (abs(tops[0] - tops[1]) < 0.05) + (abs(feet[0] - feet[1]) < 0.05)
+            edges += 2
+        areas = sorted(((b.right - b.left) * (b.bottom - b.top), key) for key, b in boxes.items())
+        if len(areas) < 3 or areas[-1][0] >= 2 * median(area for area, _ in areas):
+            heroes += 1
+            best += bool(areas) and worth(known[filling.held(areas[-1][1])]) >= third
+        design = sorted(round(v, 1) for b in boxes.values() for v in (b.left, b.top, b.right, b.bottom))
+        again += design in before[-3:]
+        before.append(design)
+    return {"agree": agree / max(1, edges), "heroes": heroes, "best": best, "spreads": len(spreads), "again": again}
 
 
 def looked_at_and_laid_out(count: int, pages: int) -> float:

@@ -35,6 +35,10 @@ _ALIKE, _SAME_AGAIN, _FULL, _EMPTY = (
     0.35,
     4.0,
 )  # costs: of two like photos, a design again, a full page, an empty one
+_TORN, _EASED = (
+    2.4,
+    1.6,
+)  # for an event that ends within a spread; what of it is forgiven where it ends between the pages
 _ALONE = 0.9  # for a photo that counts little to have a page of its own
 _LESSER = (
     0.35  # of another photo that is larger than the one that says most; and of that one when it is not twice as large
@@ -148,7 +152,7 @@ class Composer:
         """What so many photos from the i-th on cost together, wherever they lie."""
         strict = 1.2 * (1 - self.wishes.lively) ** 2 + 0.05
         off = (total - usual) / max(1.0, usual)
-        torn = 1.3 * (self.inside[i + total] - self.inside[i + 1]) if total else 0.0
+        torn = _TORN * (self.inside[i + total] - self.inside[i + 1]) if total else 0.0
         alike = _ALIKE * sum(float(self.alike[i + m, 1 : m + 1].sum()) for m in range(1, total))
         return float(strict * off * off + torn + alike)
 
@@ -179,7 +183,7 @@ class Composer:
                     )
                     height = int(np.argmin(both))
                     # An event may begin on the right page; less well than on the next spread.
-                    eased = 0.8 * self.starts[middle] if 0 < left < total else 0.0
+                    eased = _EASED * self.starts[middle] if 0 < left < total else 0.0
                     best = min(best, (float(both[height]) - eased, _Way(left, height)), key=lambda entry: entry[0])
                 best = min([best, *self._full(i, total)], key=lambda entry: entry[0])
                 costs[i, total] = best[0] + self._wanted(i, total, 2 * self.usual)
