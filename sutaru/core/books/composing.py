@@ -150,7 +150,7 @@ class Composer:
 
     def _wanted(self, i: int, total: int, usual: float) -> float:
         """What so many photos from the i-th on cost together, wherever they lie."""
-        strict = 1.2 * (1 - self.wishes.lively) ** 2 + 0.05
+        strict = 2.4 * (1 - self.wishes.lively) ** 3 + 0.05
         off = (total - usual) / max(1.0, usual)
         torn = _TORN * (self.inside[i + total] - self.inside[i + 1]) if total else 0.0
         alike = _ALIKE * sum(float(self.alike[i + m, 1 : m + 1].sum()) for m in range(1, total))
