@@ -35,6 +35,7 @@ _ALIKE, _SAME_AGAIN, _FULL, _EMPTY = (
     0.35,
     4.0,
 )  # costs: of two like photos, a design again, a full page, an empty one
+_AIR = 0.35  # for what of a page's room stays white
 _TORN, _EASED = (
     2.4,
     1.6,
@@ -82,7 +83,7 @@ class Composer:
         self.worth = [worth(photo) for photo in photos]
         self.factors = [_factors(photo, wishes.cropping) for photo in photos]
         self.usual = len(photos) / max(1, sum(units))
-        self.air = 0.35 * (1.2 - wishes.white)
+        self.air = _AIR * (1.2 - wishes.white)
 
     def pages(self) -> list[PagePlan]:
         """A plan for each page."""
@@ -271,6 +272,24 @@ class Composer:
         _, one, block = min(near, key=again)
         before.append(_design(one, block))
         return PagePlan(photos=tuple(photo.id for photo in self.photos[i : i + k]), shape=text(one.tree), block=block)
+
+
+def ways_to_close(
+    trees: Trees, photos: Sequence[Photo], room: tuple[float, float], height: float, count: int, cropping: float = 0.1
+) -> list[tuple[float, str, Block | None]]:
+    """The best ways for photos to fill a part of a page's room that is so high: what each costs, its shape as a plan writes it,
+    and its block. A page without photos has one, which is nothing."""
+    if not photos:
+        return [(0.0, "", None)]
+    ratios = tuple(round(photo.width / photo.height, 6) for photo in photos)
+    low, high = zip(*(_factors(photo, cropping) for photo in photos), strict=True)
+    found: list[tuple[float, str, Block | None]] = []
+    for share in WIDTHS if len(photos) < 4 else WIDTHS[:1]:
+        size = round(room[0] * share, 3), round(room[1] * height, 3)
+        for one in trees.closed(ratios, size, (max(low), min(high)), (), count):
+            cost = one.cost + _AIR * (1 - share * height)
+            found.append((cost, text(one.tree), Block(width=share, height=height)))
+    return sorted(found, key=lambda entry: entry[0])[:count]
 
 
 def _design(one: Judged, block: Block) -> str:

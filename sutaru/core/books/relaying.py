@@ -13,8 +13,9 @@ from ..document.shapes import Rectangle
 from ..errors import EditRefused
 from ..fitting import assigned, clamped, first_placement, reading_order
 from ..geometry import outlines
+from .composing import HEIGHTS, ways_to_close
 from .laying import page_rects, page_room
-from .plan import BLEED, PagePlan
+from .plan import BLEED, Block, PagePlan
 from .trees import Rect, Trees, text
 
 COMPUTED = 8  # layouts that are offered for one sheet
@@ -79,14 +80,14 @@ def shapes_for(book: Book, photos: Sequence[Photo], count: int) -> list[str]:
 
 
 def relaid_page(
-    job: Job, sheet: Sheet, filling: Filling, page: int, photos: Sequence[Photo], shape: str
+    job: Job, sheet: Sheet, filling: Filling, page: int, photos: Sequence[Photo], shape: str, block: Block | None = None
 ) -> tuple[Sheet, Filling]:  # fmt: skip
-    """A sheet one page of which shows these photos, laid out as a plan's shape says; all else on it stays."""
+    """A sheet one page of which shows these photos, laid out as a plan's shape and block say; all else on it stays."""
     book = _book(job)
     gone = {opening.id for opening, _ in on_page(sheet, filling, page)}
     like = next((opening for opening, _ in on_page(sheet, filling, page)), None)
     taken = sheet.layout.ids() - gone
-    plan = PagePlan(photos=tuple(photo.id for photo in photos), shape=shape)
+    plan = PagePlan(photos=tuple(photo.id for photo in photos), shape=shape, block=block)
     rects = page_rects(
         book, plan, side_of(job, sheet, page), book.margin_mm, book.gap_mm, False, job.pile.by_id, job.lab.ppi_least
     )
@@ -178,7 +179,7 @@ def _computed(job: Job, sheet: Sheet, filling: Filling) -> list[Suggestion]:
     photos = [[known[held] for _, held in on_page(sheet, filling, page) if held in known] for page in pages]
     choices = [shapes_for(_book(job), some, COMPUTED) for some in photos]
     ways = sorted(product(*(range(len(some)) for some in choices)), key=sum)[:COMPUTED]
-    found = []
+    found = _composed(job, sheet, filling, pages, photos)
     for ns in ways:
         made, filled = sheet, filling
         for page, n in zip(pages, ns, strict=True):
@@ -187,6 +188,29 @@ def _computed(job: Job, sheet: Sheet, filling: Filling) -> list[Suggestion]:
         whole = any(choices[page][n] == BLEED for page, n in zip(pages, ns, strict=True))
         name = "A photo over the whole page" if whole else "Nothing cropped"
         found.append(Suggestion("computed", name, made.layout, same))
+    return found
+
+
+def _composed(
+    job: Job, sheet: Sheet, filling: Filling, pages: Sequence[int], photos: Sequence[Sequence[Photo]]
+) -> list[Suggestion]:  # fmt: skip
+    """Layouts whose pages hang from common lines, the best first."""
+    book = _book(job)
+    _, _, *room = page_room(book, "left", book.margin_mm)
+    trees = Trees(book.gap_mm)
+    ways: list[tuple[float, tuple[tuple[str, Block | None], ...]]] = []
+    for height in HEIGHTS:
+        choices = [ways_to_close(trees, some, (room[0], room[1]), height, COMPUTED) for some in photos]
+        for options in product(*(some[:3] for some in choices)):
+            ways.append((sum(cost for cost, *_ in options), tuple((shape, block) for _, shape, block in options)))
+    found = []
+    for _, way in sorted(ways, key=lambda entry: entry[0])[:COMPUTED]:
+        made, filled = sheet, filling
+        for page, some, (shape, block) in zip(pages, photos, way, strict=True):
+            made, filled = relaid_page(job, made, filled, page, some, shape, block)
+        found.append(
+            Suggestion("computed", "On common lines", made.layout, _places(made.layout) == _places(sheet.layout))
+        )
     return found
 
 
