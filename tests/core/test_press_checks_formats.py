@@ -214,8 +214,8 @@ def test_each_rule_finds_what_it_is_for(job_of) -> None:
     assert rules(apply(job, Put(sheet="outside", opening="picture", photo=sample.id))) == [("sample_photo", "stop")]
     job = apply(job, Put(sheet="outside", opening="picture", photo=good.id))
     assert rules(apply(job, Write(sheet="inside", layer="names", text="Wind " * 80))) == [("words_overset", "stop")]
-    (found,) = check_job(apply(job, Write(sheet="inside", layer="names", text="國")))
-    assert found.sentence == "No font here has a letter for 國 in names."
+    (found,) = check_job(apply(job, Write(sheet="inside", layer="names", text="𒀀")))
+    assert found.sentence == "No font here has a letter for 𒀀 in names."
 
 
 def test_same_photo_twice_and_order_of_findings(job_of) -> None:
