@@ -176,7 +176,8 @@ def test_layouts_whose_answers_cross_end_with_the_one_asked_for_last(laid: Given
         for task in tasks:
             if task["kind"] == "plan" and task["asked"]["wishes"]["seed"] == 2:
                 task["state"] = "stopped"
-        route.fulfill(json=tasks)
+        with contextlib.suppress(Error):  # one that was under way as this ended is answered already
+            route.fulfill(json=tasks)
 
     page.route("**/tasks", stopped)
     page.get_by_role("button", name="Another one").click()
