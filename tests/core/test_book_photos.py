@@ -13,7 +13,7 @@ from sutaru.core.books import begun, laid_out, plan_of
 from sutaru.core.books.picking import breaks, in_time, most_telling, without_likes
 from sutaru.core.books.plan import Wishes
 from sutaru.core.checks import check
-from sutaru.core.document import Found, Photo, Pile
+from sutaru.core.document import Found, KeepArea, Photo, Pile
 from sutaru.core.fitting import resolved
 from sutaru.core.photos.likeness import apart, detail, likeness
 from sutaru.demo.scenes import picture
@@ -146,3 +146,21 @@ def test_those_that_tell_most_are_of_every_event() -> None:
     assert counts[0] > counts[2] > counts[1]
     assert starred in kept
     assert most_telling(pile, 200) == (pile, [])
+
+
+def test_groups_from_edge_to_edge_are_laid_whole() -> None:
+    """Faces over all of a photo leave nothing to be cropped: no common lines then, but every photo is laid and none is cut."""
+    wide = [KeepArea(kind="face", left=x, top=0.02, width=0.1, height=0.96) for x in (0.0, 0.45, 0.9)]
+    group = Found(keep=tuple(wide))
+    for every in (1, 2, 5):
+        pile = tuple(
+            one(n, taken=datetime(2026, 6, 19, 9, n), found=group if n % every == 0 else Found()) for n in range(1, 41)
+        )
+        job = begun("Book", LABS["gullwing-300"], bound_in(), SHELF.themes["shoreline"], 20).having(
+            pile=Pile(photos=pile)
+        )
+        laid = laid_out(job, plan_of(job, Wishes(pages=20, likes=True)), SHELF.themes["shoreline"])
+        held = [p for sheet in laid.sheets[1:] for p in laid.editions[0].filling(sheet.id).photos()]
+        assert sorted(held) == sorted(photo.id for photo in pile)
+        found = [f for sheet in laid.sheets[1:] for f in check(resolved(laid, sheet.id))]
+        assert [f.sentence for f in found if f.rule == "keep_cut"] == []

@@ -26,24 +26,16 @@ from .trees import Judged, Trees, text
 
 HEIGHTS, WIDTHS = (1.0, 0.72, 0.5), (1.0, 0.7, 0.52)
 HERO = 2.6  # times as large as the others the photo that says most is to be
-_FEW = 6
+_FEW = 6  # photos of a page whose block may be lower than its room
 _ROUND = 0.02  # of a photo's sides that stay about what must be kept
 _UNLIKE = 8  # pages back in which a design is not to be found again
-_ALIKE, _SAME_AGAIN, _FULL, _EMPTY = (
-    1.5,
-    0.3,
-    0.35,
-    4.0,
-)  # costs: of two like photos, a design again, a full page, an empty one
-_AIR = 0.35  # for what of a page's room stays white
-_TORN, _EASED = (
-    2.4,
-    1.6,
-)  # for an event that ends within a spread; what of it is forgiven where it ends between the pages
-_ALONE = 0.9  # for a photo that counts little to have a page of its own
-_LESSER = (
-    0.35  # of another photo that is larger than the one that says most; and of that one when it is not twice as large
-)
+# Costs: of two photos of one scene on a spread, a design found again, a page that one photo fills, an empty page,
+_ALIKE, _SAME_AGAIN, _FULL, _EMPTY = 1.5, 0.3, 0.35, 4.0
+# white room, photos that cannot be cropped to common lines, a photo that counts little on a page of its own,
+_AIR, _UNCLOSED, _ALONE = 0.35, 0.6, 0.9
+# an event that ends within a spread, what of it is forgiven where it ends between the pages, and a photo that says most
+# and is not the largest, or not twice as large as most.
+_TORN, _EASED, _LESSER = 2.4, 1.6, 0.35
 Floats = NDArray[np.float64]
 Mode = Literal["pages", "full left", "full right", "across"]
 
@@ -100,9 +92,10 @@ class Composer:
         low, high = zip(*self.factors[i : i + k], strict=True)
         return max(low), min(high)
 
-    def _options(self, i: int, k: int, height: int, hero: bool, count: int) -> list[tuple[float, Judged, Block]]:
-        """The best ways to fill a block of a height with photos from the i-th on, the best first."""
-        found = []
+    def _options(self, i: int, k: int, height: int, hero: bool, count: int) -> list[tuple[float, Judged, Block | None]]:
+        """The best ways to fill a block of a height with photos from the i-th on, the best first. Where what must stay visible
+        lets none be filled, as faces from edge to edge do, the photos lie uncropped in all of the room."""
+        found: list[tuple[float, Judged, Block | None]] = []
         ratios, run = self.ratios[i : i + k], self.worth[i : i + k]
         best = max(range(k), key=run.__getitem__)
         wished = tuple(HERO if hero and n == best and k > 2 else 1.0 for n in range(k))
@@ -119,6 +112,9 @@ class Composer:
                 if hero and k > 2:
                     cost += _LESSER * ((max(areas) > areas[best]) + (areas[best] < 2 * median(areas)))
                 found.append((cost, one, block))
+        if not found and height == 0:
+            for one in self.trees.best(ratios, self.rooms.page, (), count):
+                found.append((one.cost + _UNCLOSED + self._coarse(i, one), one, None))
         return sorted(found, key=lambda entry: entry[0])[:count]
 
     def _coarse(self, i: int, judged: Judged) -> float:
@@ -264,7 +260,7 @@ class Composer:
         options = self._options(i, k, height, hero, 6)
         near = [one for one in options if one[0] <= options[0][0] + 0.25 + 0.2 * self.wishes.lively]
 
-        def again(option: tuple[float, Judged, Block]) -> float:
+        def again(option: tuple[float, Judged, Block | None]) -> float:
             cost, one, block = option
             same = _design(one, block) in before[-_UNLIKE:]
             return cost + (_SAME_AGAIN if same else 0.0) + 0.1 * self.wishes.lively * rng.random()
@@ -292,8 +288,8 @@ def ways_to_close(
     return sorted(found, key=lambda entry: entry[0])[:count]
 
 
-def _design(one: Judged, block: Block) -> str:
-    return f"{text(one.tree)} {block.width} {block.height}"
+def _design(one: Judged, block: Block | None) -> str:
+    return f"{text(one.tree)} {block}"
 
 
 def _factors(photo: Photo, cropping: float) -> tuple[float, float]:
