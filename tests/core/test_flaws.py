@@ -32,6 +32,14 @@ def test_a_sound_photo_has_no_flaw_and_a_dark_one_is_too_dark(name: str) -> None
     assert look(dark(SOUND[name])).flaw == "too dark"
 
 
+def test_a_portrait_on_a_white_ground_is_sound() -> None:
+    small = cv2.resize(SOUND["astronaut"], (320, 320), interpolation=cv2.INTER_AREA)
+    ground = np.full((600, 600, 3), 252, np.uint8)
+    ground[200:520, 140:460] = small
+    assert (ground >= 243).mean() > 0.6
+    assert look(ground).flaw == ""
+
+
 def test_burnt_and_blurred_photos_are_told_from_sound_ones() -> None:
     lit = {name: rgb for name, rgb in SOUND.items() if np.median(rgb) > 40}  # of a night no sharpness is asked
     assert len(lit) >= 8

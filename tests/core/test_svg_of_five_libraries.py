@@ -110,7 +110,7 @@ def by_segno(rng: random.Random) -> bytes:
     return buffer.getvalue()
 
 
-def drawn(rng: random.Random) -> shapes.Drawing:
+def make_drawing(rng: random.Random) -> shapes.Drawing:
     drawing = shapes.Drawing(*SIDE)
 
     def ink() -> Color:
@@ -135,11 +135,11 @@ def drawn(rng: random.Random) -> shapes.Drawing:
 
 
 def by_reportlab(rng: random.Random) -> bytes:
-    return bytes(renderSVG.drawToString(drawn(rng)), "utf-8")
+    return bytes(renderSVG.drawToString(make_drawing(rng)), "utf-8")
 
 
 def by_cairo(rng: random.Random) -> bytes:
-    pdf = renderPDF.drawToString(drawn(rng))
+    pdf = renderPDF.drawToString(make_drawing(rng))
     return subprocess.run(["pdftocairo", "-svg", "-", "-"], input=pdf, capture_output=True, check=True).stdout
 
 

@@ -27,7 +27,7 @@ class LaidAside(Frozen):
     why: str
 
 
-def without_spoilt(photos: Sequence[Photo]) -> tuple[list[Photo], list[LaidAside]]:
+def set_spoilt_aside(photos: Sequence[Photo]) -> tuple[list[Photo], list[LaidAside]]:
     """Photos, and those that are spoilt: too dark, burnt out, blurred. Whoever gave a photo stars wants it."""
     spoilt = [photo for photo in photos if photo.found and photo.found.flaw and not photo.stars]
     away = {photo.id for photo in spoilt}

@@ -17,7 +17,7 @@ from ..document import Binding, Book, Photo
 from ..errors import EditRefused
 from ..measure import MM_PER_INCH
 from .composing import Composer, Rooms
-from .picking import LaidAside, breaks, in_time, most_telling, without_likes, without_spoilt, worth
+from .picking import LaidAside, breaks, in_time, most_telling, set_spoilt_aside, without_likes, worth
 from .plan import ACROSS, BLEED, BookPlan, PagePlan, Wishes
 from .trees import Judged, Ratios, Trees, text
 
@@ -102,7 +102,7 @@ def _chosen(ordered: list[Photo], wishes: Wishes) -> tuple[list[Photo], list[Lai
     """Which photos are laid, in their order, and which are not."""
     kept, aside = ordered, list[LaidAside]()
     if not wishes.spoilt:
-        kept, aside = without_spoilt(kept)
+        kept, aside = set_spoilt_aside(kept)
     if not wishes.likes:
         kept, alike = without_likes(kept)
         aside += alike

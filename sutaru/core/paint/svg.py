@@ -64,7 +64,8 @@ def is_svg(data: bytes) -> bool:
     """Whether a file's first 64 kB begin an SVG, whatever prefix its elements have."""
     head = data[:65536]
     text = head.decode("utf-16", "ignore") if head[:2] in (b"\xff\xfe", b"\xfe\xff") else head.decode("latin-1")
-    return re.search(r"<([\w.-]+:)?svg[\s>/]", text) is not None
+    begins = text.lstrip("\ufeff\u00ef\u00bb\u00bf \t\r\n").startswith("<")
+    return begins and re.search(r"<([\w.-]+:)?svg[\s>/]", text) is not None
 
 
 @remembered

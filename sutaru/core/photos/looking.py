@@ -16,7 +16,7 @@ from .likeness import detail, likeness
 Bytes = NDArray[np.uint8]
 LOOK_SIDE = SIDE  # px along the longer side
 # Measured on the demo's photos, as they are and spoilt by known amounts (tests/core/test_flaws.py).
-_DARK, _NIGHT, _WHITE, _BURNT = 64, 30, 243, 0.5  # of 255; share that is white
+_DARK, _NIGHT, _SHADES, _WHITE, _BURNT = 64, 30, 89, 243, 0.5  # of 255; share that is white
 _SOFT, _SOFT_DETAIL = 3.0, 0.0036
 _LEAST = 0.03  # of the longer side: smaller faces are bystanders,
 _BESIDE = 0.3  # and so are those much smaller than the largest
@@ -43,7 +43,9 @@ def flaw(grey: Bytes) -> Flaw:
     darker = np.cumsum(cv2.calcHist([grey], [0], None, [256], [0, 256])) / grey.size
     if darker[_DARK] > 0.99:
         return "too dark"
-    if 1 - darker[_WHITE] > _BURNT:
+    if (
+        1 - darker[_WHITE] > _BURNT and darker[_SHADES] < 0.05
+    ):  # on a white ground on purpose there are shades beside it
         return "burnt out"
     if darker[_NIGHT] > 0.5:
         return ""
