@@ -174,6 +174,17 @@ def test_a_sound_picture_is_none(sound: Path, tmp_path: Path) -> None:
     assert {one.rule for one in verify(tmp_path / "more.pdf", LAB, no_assets).defects} <= {"ink"}
 
 
+def test_a_jpeg_2000_may_say_its_colours_itself(sound: Path, tmp_path: Path) -> None:
+    data = io.BytesIO()
+    Image.new("L", (120, 120), 90).save(data, "JPEG2000")
+    with pikepdf.open(sound) as pdf:
+        fields = {"Type": Name.XObject, "Subtype": Name.Image, "Width": 120, "Height": 120, "Filter": Name.JPXDecode}
+        page(pdf).Resources.XObject["/Extra"] = pdf.make_indirect(Stream(pdf, data.getvalue(), **fields))
+        paint(pdf, "q 20 0 0 20 20 20 cm /Extra Do Q")
+        pdf.save(tmp_path / "more.pdf", force_version="1.6", deterministic_id=True)
+    assert verify(tmp_path / "more.pdf", LAB, no_assets).defects == ()
+
+
 def separation(pdf: pikepdf.Pdf, other: Name = Name.DeviceCMYK, channels: int = 4) -> None:
     tint = Dictionary(FunctionType=2, Domain=[0, 1], C0=[0] * channels, C1=[0, 1, 1, 0][:channels], N=1)
     page(pdf).Resources.ColorSpace["/Own"] = Array([Name.Separation, Name("/Gold Foil"), other, tint])

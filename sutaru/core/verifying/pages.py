@@ -102,6 +102,13 @@ _NAMED = {
 }  # fmt: skip
 
 
+def _says_itself(picture: Any) -> bool:
+    """Whether a picture's own data say its colours: JPEG 2000 may (ISO 32000-1, 7.4.9)."""
+    kinds = picture.get("/Filter", [])
+    names = [str(kind) for kind in ([kinds] if isinstance(kinds, pikepdf.Name) else kinds)]
+    return "/ColorSpace" not in picture and "/JPXDecode" in names
+
+
 def family_of(space: Any, resources: Any) -> tuple[str, str]:
     """The family of a colour space, and a spot colour's name. A name may stand for one of the page's own."""
     if isinstance(space, pikepdf.Name):
@@ -369,8 +376,10 @@ def _placed(what: Any, resources: Any, state: _State, found: Seen, depth: int) -
         ppi = min(width / max(float(sides[0]), 1e-9), height / max(float(sides[1]), 1e-9)) * 72.0
         mask = bool(what.get("/ImageMask", False))
         family, spot = (
-            (state.fill.family, state.fill.spot) if mask else _painted_with(what.get("/ColorSpace"), resources, found)
-        )
+            (state.fill.family, state.fill.spot) if mask
+            else ("JPEG 2000", "") if _says_itself(what)
+            else _painted_with(what.get("/ColorSpace"), resources, found)
+        )  # fmt: skip
         found.families.add(family)
         found.paints = True
         if "/Intent" in what:
