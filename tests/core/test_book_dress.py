@@ -83,7 +83,7 @@ def test_layouts_for_a_sheet_keep_its_photos_and_crop_nothing_when_computed(laid
     shown = sorted(job.editions[0].filling(sheet.id).photos())
     found = suggestions(job, sheet, job.editions[0], SHELF.templates.values())
     assert {one.source for one in found} >= {"computed"}
-    assert {one.name for one in found} >= {"On common lines", "Nothing cropped"}
+    assert {one.name for one in found} >= {"Aligned across the fold", "Nothing cropped"}
     assert len(found) >= 5
     assert sum(one.now for one in found) <= 1
     for choice in found:
@@ -95,7 +95,7 @@ def test_layouts_for_a_sheet_keep_its_photos_and_crop_nothing_when_computed(laid
             layout, known = after.sheets_by_id[sheet.id].layout, job.pile.by_id
             cut = [crop_share(layout.openings_by_id[k], known[v.photo], v) for k, v in filling.placements.items()]
             assert max(cut) < 1e-6
-        if choice.name == "On common lines":
+        if choice.name == "Aligned across the fold":
             boxes = [page_box(opening) for opening in after.sheets_by_id[sheet.id].layout.openings()]
             sides = [
                 [b for b in boxes if ((b.left + b.right) / 2 > sheet.layout.width_mm / 2) == right]

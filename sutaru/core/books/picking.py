@@ -60,7 +60,7 @@ def most_telling(photos: Sequence[Photo], count: int) -> tuple[list[Photo], list
         left[best] = False
         taken[events[best]] += 1
     aside = [
-        LaidAside(photo=photo.id, why="others tell more")
+        LaidAside(photo=photo.id, why="not among the best")
         for photo, out in zip(photos, left, strict=True) if out
     ]  # fmt: skip
     return [photo for photo, out in zip(photos, left, strict=True) if not out], aside

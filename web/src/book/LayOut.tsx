@@ -67,7 +67,7 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
         )}
         {whole && (
           <Dial
-            label={`Photos laid: ${wishes.photos ?? photos} of ${photos}`}
+            label={`Photos used: ${wishes.photos ?? photos} of ${photos}`}
             low="few"
             high="all"
             min={Math.min(photos, 12)}
@@ -116,7 +116,7 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
         />
         <Checkbox
           size="xs"
-          label="Spoilt photos too"
+          label="Use flawed photos too"
           checked={wishes.spoilt}
           onChange={(event) => set({ spoilt: event.currentTarget.checked })}
         />
@@ -143,7 +143,7 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
           ) : isFresh ? (
             <span className="num">
               {plural(seen?.plan.pages.length ?? 0, "page")}, {plural(laid, "photo")}
-              {aside.length > 0 && `, ${aside.length} not laid`}
+              {aside.length > 0 && `, ${aside.length} left out`}
             </span>
           ) : (
             <>
@@ -183,7 +183,7 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
         </ol>
         {aside.length > 0 && (
           <div className={css.aside}>
-            <h3>Not laid</h3>
+            <h3>Left out</h3>
             <ul>
               {aside.map(({ photo, like, why }) => (
                 <li key={photo}>
@@ -192,10 +192,10 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
                   <Button
                     size="compact-xs"
                     variant="default"
-                    aria-label={`Lay ${state.photo.get(photo)?.name ?? "it"} as well`}
+                    aria-label={`Use ${state.photo.get(photo)?.name ?? "it"} as well`}
                     onClick={() => set({ also: [...wishes.also, photo] })}
                   >
-                    Lay it
+                    Use it
                   </Button>
                 </li>
               ))}
