@@ -209,7 +209,9 @@ def _composed(
         for page, some, (shape, block) in zip(pages, photos, way, strict=True):
             made, filled = relaid_page(job, made, filled, page, some, shape, block)
         found.append(
-            Suggestion("computed", "Aligned across the fold", made.layout, _places(made.layout) == _places(sheet.layout))
+            Suggestion(
+                "computed", "Aligned across the fold", made.layout, _places(made.layout) == _places(sheet.layout)
+            )
         )
     return found
 
