@@ -16,13 +16,15 @@ PORT ?= 8765
 DATA ?= .data
 
 # Where a newer Node is put when the system's is too old; see tools/install_system.
+# Processes that are started by tests would compile all modules anew.
+unexport PYTHONDONTWRITEBYTECODE
 export PATH := $(CURDIR)/.stamps/node/node_modules/node/bin:$(PATH)
 
 .PHONY: demo test lint setup bench trial schemas clean
 .DELETE_ON_ERROR:
 
 demo: setup
-	$(PY) -m sutaru.cli serve --demo --host $(HOST) --port $(PORT) --data $(DATA)
+	$(PY) -m sutaru serve --demo --host $(HOST) --port $(PORT) --data $(DATA)
 
 test: setup lint
 	tools/fetch_faces $(STAMPS)/faces
@@ -61,7 +63,7 @@ $(STAMPS)/python-$(FOR): requirements.lock $(LOCK_$(FOR)) pyproject.toml $(STAMP
 	@test -x $(PY) || python3 -m venv .venv
 	@tools/step "Python packages" $(PY) -m pip install --disable-pip-version-check --requirement $(LOCK_$(FOR))
 	@$(PY) -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation --editable .
-	@tools/step "Compiling" $(PY) -c "import sutaru.core.paint.sums, sutaru.core.colour.lookup"
+	@tools/step "Compiling" $(PY) -c "from sutaru.work.tasks import load_compiled; load_compiled()"
 	@touch $@
 
 $(STAMPS)/npm-$(FOR): web/package-lock.json web/package.json web/.npmrc $(STAMPS)/system-$(FOR)
@@ -73,7 +75,8 @@ web/src/api/schema.d.ts: web/openapi.json web/package.json $(STAMPS)/npm-test
 	@cd web && npm run -s gen:api >/dev/null
 	@touch $@
 
-web/dist/index.html: $(STAMPS)/npm-$(FOR) $(shell find web/src -type f -not -name "*.d.ts") web/index.html web/vite.config.ts
+web/dist/index.html: $(STAMPS)/npm-$(FOR) $(shell find web/src -type f -not -name "*.d.ts") web/index.html web/vite.config.ts \
+    $(wildcard web/plugins/*.ts) docs/using.md
 	@cd web && ../tools/step "Building the interface" npm run -s build
 	@touch $@
 

@@ -6,7 +6,21 @@ import tempfile
 from datetime import date
 from pathlib import Path
 
-from bench import books, crowded, dragging, export, interface, large, posters, press, quality, retouching, served
+from bench import (
+    books,
+    crowded,
+    dragging,
+    export,
+    interface,
+    large,
+    lists,
+    posters,
+    press,
+    processes,
+    quality,
+    retouching,
+    served,
+)
 from tests.core.test_keeping import crops
 
 DOC = Path(__file__).parent.parent / "docs" / "measurements.md"
@@ -16,6 +30,7 @@ def main() -> None:
     rounds = int(sys.argv[1]) if len(sys.argv) > 1 else 3
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
+        whole_processes = processes.rows(folder, max(rounds, 5))
         times = export.measure(folder, rounds)
         with served.server(folder / "picture") as client:
             median, p95 = served.bench_picture(client)
@@ -35,7 +50,8 @@ def main() -> None:
     whole = books.looked_at_and_laid_out(200, 40)
     (seconds, peak), base, hard = times["sutaru"], times["floor"][0], times["hard_floor"][0]
     rows = [
-        ("Export of the 18-opening spread", f"{seconds:.2f} s", "", ""),
+        *whole_processes,
+        ("Export of the 18-opening spread, within a process", f"{seconds:.2f} s", "", ""),
         ("  against the floor (with Pillow)", f"{base:.2f} s", f"{seconds / base:.2f}", "at most 1.5"),
         ("  against the floor with our JPEG library", f"{hard:.2f} s", f"{seconds / hard:.2f}", ""),
         (
@@ -96,6 +112,7 @@ def main() -> None:
         ),
         ("  95th percentile", f"{crowd['edit_ms']:.0f} ms", "", "under 200 ms"),
         *book_rows(few, books.laid_out(200, 40, 0.0), script, many, whole),
+        *lists.rows(),
         *posters.rows(),
         *press.rows(rounds),
         *strokes,

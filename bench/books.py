@@ -13,12 +13,14 @@ from statistics import median
 
 from PIL import Image
 
-from sutaru.core.arranging import page_box
-from sutaru.core.books import Wishes, plan_of
-from sutaru.core.books.picking import worth
+from sutaru.core.arranging.aligning import page_box
+from sutaru.core.books.book import plan_of
+from sutaru.core.books.photo_choice import photo_worth
+from sutaru.core.books.plan import Wishes
 from sutaru.core.document import Flat, Job, Layout, Opening, Photo, Placement
 from sutaru.core.document.shapes import Rectangle
-from sutaru.core.edits import LayBook, apply
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import LayBook
 from sutaru.core.fitting import crop_share, cuts
 from sutaru.demo.scenes import SCENES, picture
 from sutaru.work.tasks import look_at
@@ -60,7 +62,7 @@ def looks_of(job: Job) -> dict[str, float]:
     """Of a book's spreads: the share of top and bottom edges that agree across the fold, those with a photo twice the median in
     size, those where that is among the best third, and designs found again within four spreads."""
     own, known, agree, edges, heroes, best, again = job.editions[0], job.pile.by_id, 0, 0, 0, 0, 0
-    third = sorted(worth(photo) for photo in job.photos)[-len(job.photos) // 3]
+    third = sorted(photo_worth(photo) for photo in job.photos)[-len(job.photos) // 3]
     before: list[list[float]] = []
     spreads = [sheet for sheet in job.sheets if sheet.role == "spread"]
     for sheet in spreads:
@@ -74,7 +76,7 @@ def looks_of(job: Job) -> dict[str, float]:
         areas = sorted(((b.right - b.left) * (b.bottom - b.top), key) for key, b in boxes.items())
         if len(areas) < 3 or areas[-1][0] >= 2 * median(area for area, _ in areas):
             heroes += 1
-            best += bool(areas) and worth(known[filling.held(areas[-1][1])]) >= third
+            best += bool(areas) and photo_worth(known[filling.photo_in(areas[-1][1])]) >= third
         design = sorted(round(v, 1) for b in boxes.values() for v in (b.left, b.top, b.right, b.bottom))
         again += design in before[-3:]
         before.append(design)
@@ -95,7 +97,7 @@ def looked_at_and_laid_out(count: int, pages: int) -> float:
             list(pool.map(look_at, proxies[:2]))  # the server's workers have their network by now
             start = time.perf_counter()
             found = pool.map(look_at, proxies, chunksize=4)
-            known = [photo.having(found=one) for photo, one in zip(pile, found, strict=True)]
+            known = [photo.copy_with(found=one) for photo, one in zip(pile, found, strict=True)]
             job = book(tuple(known), pages=pages)
             apply(job, LayBook(plan=plan_of(job, Wishes(pages=pages, likes=True)), theme=SHELF.themes["shoreline"]))
             return time.perf_counter() - start

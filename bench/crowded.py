@@ -14,7 +14,7 @@ from bench import large, served
 from bench.dragging import FLAGS
 from sutaru.core.document import FillBox, Flat, Job, Opening, Rectangle, Sheet
 from sutaru.core.document.layout import Layout
-from sutaru.core.formats import read_shelf
+from sutaru.core.formats.shelf import read_shelf
 from sutaru.shelf import FOLDER
 from sutaru.store import Database, Jobs, Parts, Photos
 

@@ -9,8 +9,9 @@ import numpy as np
 from bench.photos import photos
 from sutaru.core.document import Border, Corners, Job, Shadow
 from sutaru.core.document import Grid as Surfaced
-from sutaru.core.edits import BringIn, Fill, LayoutEdit, SetFields, apply
-from sutaru.core.formats import read_shelf
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import BringIn, Fill, LayoutEdit, SetFields
+from sutaru.core.formats.shelf import read_shelf
 from sutaru.core.geometry import outlines
 from sutaru.core.photos import examine
 from sutaru.shelf import FOLDER

@@ -11,6 +11,7 @@ import subprocess
 import threading
 import time
 from concurrent.futures import ThreadPoolExecutor
+from hashlib import sha256
 from pathlib import Path
 
 import httpx
@@ -18,8 +19,9 @@ import httpx
 from bench.photos import photos
 from bench.served import PORT, fill, post, server, start
 from sutaru.core.document import Flat, Found, Job, KeepArea, Layout, Line, Opening, Photo, Rectangle, Sheet
-from sutaru.core.edits import BringIn, Fill, apply
-from sutaru.core.formats import read_shelf
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import BringIn, Fill
+from sutaru.core.formats.shelf import read_shelf
 from sutaru.core.photos import examine
 from sutaru.shelf import FOLDER
 from sutaru.store import Database, Jobs, Parts, Photos
@@ -46,11 +48,11 @@ def layout(seed: int) -> Layout:
 def pile() -> list[Photo]:
     """Photos as they are known, one in three with a face; the first eighteen are files that exist."""
     rng = random.Random(3)
-    found = [examine(path, path.name).having(found=Found()) for path in photos()]
+    found = [examine(path, path.name).copy_with(found=Found()) for path in photos()]
     for n in range(len(found), PHOTOS):
         width, height = rng.choice([(6000, 4000), (4000, 6000), (4896, 3264)])
         face = KeepArea(kind="face", left=rng.uniform(0.1, 0.7), top=rng.uniform(0.1, 0.5), width=0.16, height=0.22)
-        digest = f"{n:064x}"[::-1]
+        digest = sha256(b"%d" % n).hexdigest()
         found.append(Photo(
             id=digest[:16], checksum=digest, name=f"large-{n:04d}.jpg", format="JPEG", size_bytes=9_000_000, width=width,
             height=height, found=Found(keep=(face,) if n % 3 == 0 else ()),
@@ -71,12 +73,12 @@ def made(data: Path) -> str:
     fillings = {}
     for n, sheet in enumerate(sheets):
         some = all_photos[OPENINGS * n : OPENINGS * (n + 1)]
-        one = job.having(sheets=(sheet,), pile=job.pile.having(photos=tuple(some)))
+        one = job.copy_with(sheets=(sheet,), pile=job.pile.copy_with(photos=tuple(some)))
         fillings[sheet.id] = apply(one, Fill(how="order")).filling(sheet.id)
     database = Database(data / "sutaru.sqlite3")
     store = Photos(database, data / "photos")
     jobs = Jobs(database, Parts(database), store)
-    identity = jobs.create(job.having(editions=(own.having(fillings=fillings),)))
+    identity = jobs.create(job.copy_with(editions=(own.copy_with(fillings=fillings),)))
     for path, photo in zip(photos(), all_photos, strict=False):
         upload = store.incoming / photo.id
         upload.write_bytes(path.read_bytes())
@@ -93,7 +95,7 @@ def percentile(values: list[float], share: float = 0.95) -> float:
 def memory_mb(port: int) -> float:
     """Resident memory of the server that listens on a port, without its workers."""
     listing = subprocess.run(["ps", "-eo", "rss,args"], capture_output=True, text=True, check=True).stdout
-    sizes = [int(m[1]) for m in re.finditer(rf"^\s*(\d+) .*sutaru\.cli serve --port {port}", listing, re.M)]
+    sizes = [int(m[1]) for m in re.finditer(rf"^\s*(\d+) .*sutaru serve --port {port}", listing, re.M)]
     return max(sizes) / 1024
 
 

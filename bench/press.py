@@ -44,14 +44,14 @@ from sutaru.core.document import (
     Sheet,
     Text,
 )
-from sutaru.core.fitting import resolved
-from sutaru.core.paint import Painter, PixelGrid, items, no_assets
+from sutaru.core.fitting import resolve_sheet
+from sutaru.core.paint import Painter, PixelGrid, items, refuse_asset
 from sutaru.core.photos import PhotoPixels, examine
-from sutaru.core.press import EVERY, export
-from sutaru.core.verifying import verify
+from sutaru.core.press.exporting import EVERY, export
+from sutaru.core.verifying.print_files import verify
 from sutaru.work.board import Run
 from sutaru.work.executor import CALM, Workers
-from sutaru.work.exports import exported
+from sutaru.work.exports import export_job
 from sutaru.work.tasks import Exported
 
 MADE = datetime(2026, 6, 20, tzinfo=UTC)
@@ -89,7 +89,7 @@ def album(pages: int, lab: LabSheet = LAB) -> tuple[Job, dict[str, Path]]:
 def _floor(job: Job, paths: dict[str, Path], folder: Path, mode: str) -> None:
     """Every photo decoded shrunk in two threads; a page's worth of pixels, RGB or CMYK, encoded for each page."""
     placed = [lies.photo for sheet in job.sheets for lies in job.filling(sheet.id).placements.values()]
-    grid = PixelGrid.of(job.sheets[0].layout, job.lab.ppi_target)
+    grid = PixelGrid.for_ppi(job.sheets[0].layout, job.lab.ppi_target)
     page = Image.open(paths[placed[0]]).resize(grid.size).convert(mode)
 
     def decode(photo: str) -> None:
@@ -104,7 +104,7 @@ def _floor(job: Job, paths: dict[str, Path], folder: Path, mode: str) -> None:
 
 def exported_once(pages: int, convert: bool) -> float:
     """Seconds of an album to PDF/X-4, in inks or as RGB."""
-    job, paths = album(pages, LAB.having(press=Press(convert=convert)))
+    job, paths = album(pages, LAB.copy_with(press=Press(convert=convert)))
     with tempfile.TemporaryDirectory() as folder, ThreadPoolExecutor(2) as threads:
         pixels = PhotoPixels(lambda photo: paths[photo.id])
         painter = Painter(pixels, threads)
@@ -147,7 +147,7 @@ def to_press(pages: int, rounds: int, convert: bool) -> Beside:
 
 def clustered(pages: int, one_file: bool, rounds: int) -> Beside:
     """An album by two workers of a cluster on this machine against one."""
-    lab = LAB.having(pdf=PdfRules(x4=True, one_file=one_file))
+    lab = LAB.copy_with(pdf=PdfRules(x4=True, one_file=one_file))
     (job, paths), (few, _) = album(pages, lab), album(4, lab)
     originals = {photo.checksum: str(paths[photo.id]) for photo in job.photos}
 
@@ -162,7 +162,7 @@ def clustered(pages: int, one_file: bool, rounds: int) -> Beside:
                 with tempfile.TemporaryDirectory() as folder:
                     what = Exported(asked.model_dump_json(), originals, {}, folder, "pdf", MADE.isoformat())
                     run = Run(None, Path(folder), workers, lambda: None)  # type: ignore[arg-type]
-                    return _seconds(lambda: exported(run, asked, what, ""))
+                    return _seconds(lambda: export_job(run, asked, what, ""))
 
             once(few)  # until all is imported there
             found = once(job)
@@ -222,7 +222,7 @@ def cards(count: int) -> tuple[float, float]:
                 fillings={"p": Filling(placements={"o": Placement(photo=known[n % len(known)][1].id)})})
         for n in range(count)
     )  # fmt: skip
-    lab = LAB.having(press=None, pdf=PdfRules(), format="jpeg")
+    lab = LAB.copy_with(press=None, pdf=PdfRules(), format="jpeg")
     job = Job(name="Cards", template="t", product="card", lab=lab, sheets=(Sheet(id="p", name="P", layout=layout),),
               pile=Pile(photos=tuple(photo for _, photo in known)), editions=editions)  # fmt: skip
     paths = {photo.id: path for path, photo in known}
@@ -234,7 +234,10 @@ def cards(count: int) -> tuple[float, float]:
         def bare() -> None:
             own = painter()
             for edition in editions:
-                own.render(items(resolved(job, "p", edition.id), no_assets, False, False), PixelGrid.of(layout, 300))
+                own.render(
+                    items(resolve_sheet(job, "p", edition.id), refuse_asset, False, False),
+                    PixelGrid.for_ppi(layout, 300),
+                )
 
         first = painter()
         ours = _seconds(lambda: export(job, Path(folder), first.pixels, MADE, painter=first, edition=EVERY))
@@ -259,7 +262,7 @@ def verifying(mb: int) -> float:
                 words = "\n".join(f"{n % 400} {n % 300} m {n % 350} 9 l {n % 77} 80 l f" for n in range(3000))
                 page.Contents = pikepdf.Stream(pdf, f"q 400 0 0 300 0 0 cm /P Do Q 0 0 0 1 k\n{words}".encode())
             pdf.save(path)
-        return _seconds(lambda: verify(path, LAB, no_assets))
+        return _seconds(lambda: verify(path, LAB, refuse_asset))
 
 
 def proofing() -> dict[str, float]:
@@ -268,7 +271,7 @@ def proofing() -> dict[str, float]:
     with Image.open(path) as picture:
         picture.draft("RGB", (3000, 2000))
         rgb = np.asarray(picture.convert("RGB").resize((1600, 800)))
-    proof = Proof("srgb", Press(), no_assets)
+    proof = Proof("srgb", Press(), refuse_asset)
     found = {}
     for view in proof.views:
         proof.view(rgb, view)

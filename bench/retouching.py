@@ -24,12 +24,13 @@ from bench.export import spread
 from bench.photos import photos
 from bench.served import post, start
 from sutaru.core.document import Adjust, Cover, Cut, Free, Job, Round, Stroke, Touch
-from sutaru.core.edits import RetouchPhoto, apply
-from sutaru.core.mending import Size, cut_out
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import RetouchPhoto
+from sutaru.core.mending import Size, select_subject
 from sutaru.core.mending.areas import coverage
-from sutaru.core.mending.freeing import freed
-from sutaru.core.mending.healing import continued
-from tests.core.test_freeing import put_together
+from sutaru.core.mending.cutout import cut_out_subject
+from sutaru.core.mending.healing import continue_values
+from tests.core.test_cutout import put_together
 from tests.core.test_healing import scratched
 from tests.core.test_retouching import ASTRONAUT, CAT, COFFEE
 
@@ -77,10 +78,10 @@ def edge() -> tuple[float, float]:
     """How far off, in levels, a subject is along its edge when it is laid on another ground; and how far when it is cut along
     the line alone, its colours as they are."""
     image, share, own = put_together()
-    cut = cut_out(image, Stroke(points=((0.5, 0.3), (0.5, 0.9)), radius=0.03))
+    cut = select_subject(image, Stroke(points=((0.5, 0.3), (0.5, 0.9)), radius=0.03))
     assert cut
     ground = np.array((245.0, 245.0, 235.0))
-    rgba, size = freed(image, Free(id="f", area=cut)).astype(float), Size(image.shape[1], image.shape[0])
+    rgba, size = cut_out_subject(image, Free(id="f", area=cut)).astype(float), Size(image.shape[1], image.shape[0])
     mixed = (share > 0.02) & (share < 0.98)
 
     def off(colours: np.ndarray, cover: np.ndarray) -> float:
@@ -93,7 +94,7 @@ def edge() -> tuple[float, float]:
 def hairs() -> list[tuple[str, str, float, float, float]]:
     """Photograph, by whom, PSNR in dB, SSIM, ms: drawn hairs and dust removed."""
     ways: dict[str, Callable[[np.ndarray, np.ndarray], np.ndarray]] = {
-        "Sutaru": lambda image, mask: continued(image.astype(np.float32), mask),
+        "Sutaru": lambda image, mask: continue_values(image.astype(np.float32), mask),
         "scikit-image, biharmonic": lambda image, mask: inpaint_biharmonic(image, mask, channel_axis=2) * 255,
         "OpenCV, Telea": lambda image, mask: cv2.inpaint(image, mask.astype(np.uint8), 3, cv2.INPAINT_TELEA),
         "OpenCV, Navier-Stokes": lambda image, mask: cv2.inpaint(image, mask.astype(np.uint8), 3, cv2.INPAINT_NS),
@@ -141,7 +142,7 @@ def strokes(client: httpx.Client) -> tuple[float, float]:
         box = settled.bounding_box()
         assert box
         x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-        page.get_by_role("button", name="Pixel for pixel").click()
+        page.get_by_role("button", name="100 %").click()
         settled.wait_for()
         page.get_by_role("button", name="Clone").click()
         settled.focus()

@@ -102,7 +102,7 @@ def sutaru(job: Job, out: Path) -> None:
 
     from sutaru.core.paint import Painter
     from sutaru.core.photos import PhotoPixels
-    from sutaru.core.press import export
+    from sutaru.core.press.exporting import export
     from sutaru.work.tasks import load_compiled
 
     by_name = {path.name: path for path in photos()}

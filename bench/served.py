@@ -26,7 +26,7 @@ PORT = 8791
 
 @contextmanager
 def server(data: Path):
-    command = [sys.executable, "-m", "sutaru.cli", "serve", "--port", str(PORT), "--data", str(data)]
+    command = [sys.executable, "-m", "sutaru", "serve", "--port", str(PORT), "--data", str(data)]
     process = subprocess.Popen(command, stderr=subprocess.DEVNULL)
     with httpx.Client(base_url=f"http://127.0.0.1:{PORT}", timeout=120) as client:
         for _ in range(600):

@@ -22,8 +22,8 @@ from sutaru.core.document import (
     StudioCard,
     Template,
 )
-from sutaru.core.fitting import Resolved, resolved
-from sutaru.core.formats import read_shelf
+from sutaru.core.fitting import Resolved, resolve_sheet
+from sutaru.core.formats.shelf import read_shelf
 from sutaru.core.paint import Item, items
 from sutaru.core.photos import examine
 from sutaru.demo.scenes import picture
@@ -102,7 +102,7 @@ def one_sheet(layout: Layout, photos: tuple[Photo, ...] = (), placements: dict[s
 
 def first(job: Job) -> Resolved:
     """A job's first sheet as it is drawn."""
-    return resolved(job, job.sheets[0].id)
+    return resolve_sheet(job, job.sheets[0].id)
 
 
 def drawn_items(job: Job, bench: bool = False, notes: bool = False, **more: bool) -> list[Item]:
@@ -112,7 +112,7 @@ def drawn_items(job: Job, bench: bool = False, notes: bool = False, **more: bool
 
 def shown(job: Job, sheet: str = "") -> dict[str, Placement]:
     """How the photos of a sheet (the first) lie, by opening, those of spans as well."""
-    drawn = resolved(job, sheet or job.sheets[0].id).openings
+    drawn = resolve_sheet(job, sheet or job.sheets[0].id).openings
     return {entry.layer.id: entry.placement for entry in drawn if entry.placement}
 
 

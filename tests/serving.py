@@ -43,7 +43,7 @@ class Served:
     def __init__(self, data: Path, port: int | None = None, passphrase: str = "") -> None:
         port = port or free_port()
         self.client = httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=60)
-        command = [sys.executable, "-m", "sutaru.cli", "serve", "--port", str(port), "--data", str(data)]
+        command = [sys.executable, "-m", "sutaru", "serve", "--port", str(port), "--data", str(data)]
         environment = {**os.environ, "SUTARU_PASSPHRASE": passphrase}
         self.process = subprocess.Popen(command, stderr=subprocess.PIPE, text=True, env=environment)
         for _ in range(600):

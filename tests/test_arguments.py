@@ -6,8 +6,8 @@ from pathlib import Path
 
 import pytest
 
-from sutaru import cli
-from sutaru.cli import main
+from sutaru.command_line.grammar import parser
+from sutaru.command_line.main import main
 from tests.api.asking import Pile
 
 ORDER = ["order", "JOB", "--name", "Ola", "--street", "4 Pier Lane", "--postcode", "SK4 2PL", "--place", "Skerry Sands"]
@@ -95,7 +95,7 @@ def test_a_job_is_called_as_its_file_whatever_that_is_called(
 def test_what_nobody_foresaw_is_one_sentence_and_its_place_on_request(
     bundle: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
 ) -> None:
-    monkeypatch.setattr("sutaru.commands.check_job", lambda *asked, **more: 1 / 0)
+    monkeypatch.setattr("sutaru.core.checks.check_job", lambda *asked, **more: 1 / 0)
     assert main(["check", str(bundle)]) == 2
     assert capsys.readouterr().err == (
         "sutaru: This failed in a way that nobody foresaw. Run it with SUTARU_TRACE=1 to see where.\n"
@@ -106,7 +106,7 @@ def test_what_nobody_foresaw_is_one_sentence_and_its_place_on_request(
 
 
 def test_who_listens_no_more_ends_it_without_a_word() -> None:
-    command = [sys.executable, "-m", "sutaru.cli", "shelf", "--json"]
+    command = [sys.executable, "-m", "sutaru", "shelf", "--json"]
     shown = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE)
     assert shown.stdout is not None
     shown.stdout.close()
@@ -115,5 +115,31 @@ def test_who_listens_no_more_ends_it_without_a_word() -> None:
 
 
 def test_numbers_are_read_as_people_write_them() -> None:
-    args = cli.parser().parse_args(["book", "t", "p", "-o", "x", "--white", "0,25", "--per-page", "2.5"])
+    args = parser().parse_args(["book", "t", "p", "-o", "x", "--white", "0,25", "--per-page", "2.5"])
     assert (args.white, args.per_page) == (0.25, 2.5)
+
+
+LOADED = (
+    "import sys; from sutaru.command_line.main import main; main(sys.argv[1:]); print(*sys.modules, file=sys.stderr)"
+)
+
+
+def loaded_by(*words: str) -> set[str]:
+    """The modules that a command loads, from the command typed to its end."""
+    ended = subprocess.run(
+        [sys.executable, "-c", LOADED, *words], capture_output=True, text=True, check=True, timeout=120
+    )
+    return set(ended.stderr.split())
+
+
+def test_commands_load_what_they_use_and_nothing_else(bundle: Path, tmp_path: Path) -> None:
+    of_shelf = loaded_by("shelf")
+    assert not {name for name in of_shelf if name.startswith("sutaru.core.")} - {"sutaru.core", "sutaru.core.errors"}
+    assert not of_shelf & {"numpy", "pydantic", "PIL"}
+    of_export = loaded_by("export", str(bundle), "-o", str(tmp_path / "out"))
+    assert {"numpy", "cv2", "sutaru.core.press.raster"} <= of_export
+    needless = {
+        "numba", "pikepdf", "fontTools.subset", "holidays", "pillow_heif", "fastapi", "scipy.optimize", "distributed",
+        "onnxruntime", "sutaru.core.books", "sutaru.core.edits", "sutaru.core.press.pdf_pages", "sutaru.core.formats.foreign",
+    }  # fmt: skip
+    assert not of_export & needless

@@ -7,9 +7,9 @@ from pathlib import Path
 import pytest
 from PIL import Image
 
-from sutaru.cli import main
-from sutaru.core.formats import Bundle
-from sutaru.core.verifying import verify
+from sutaru.command_line.main import main
+from sutaru.core.formats.bundle import Bundle
+from sutaru.core.verifying.print_files import verify
 from tests.api.asking import Pile
 from tests.conftest import LABS
 

@@ -7,8 +7,8 @@ from pathlib import Path
 import pytest
 from PIL import Image
 
-from sutaru.cli import main
-from sutaru.demo.making import FILES
+from sutaru.command_line.main import main
+from sutaru.demo.demo_data import FILES
 from tests.core.test_flat_pictures import as_flat, made
 
 

@@ -8,9 +8,10 @@ from pikepdf import Array, Dictionary, Name, Stream
 from PIL import Image
 
 from sutaru.core.document import Job, Making, Photo
-from sutaru.core.edits import BringIn, Fill, apply
-from sutaru.core.fitting import resolved
-from sutaru.core.formats import read_shelf
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import BringIn, Fill
+from sutaru.core.fitting import resolve_sheet
+from sutaru.core.formats.shelf import read_shelf
 from sutaru.core.measure import points_from_mm
 from sutaru.core.paint import Painter, PixelGrid, items
 from sutaru.core.photos import PhotoPixels, examine
@@ -30,10 +31,10 @@ def flat_picture() -> None:
     job = apply(apply(job, BringIn(photos=(photo,))), Fill())
     sheet = job.sheets[0]
     left = tuple(layer for layer in sheet.layout.layers if layer.kind != "echo")
-    bare = sheet.layout.having(bleed_mm=0.0, layers=left)
-    drawn = resolved(job.having(sheets=(sheet.having(layout=bare),)), sheet.id)
+    bare = sheet.layout.copy_with(bleed_mm=0.0, layers=left)
+    drawn = resolve_sheet(job.copy_with(sheets=(sheet.copy_with(layout=bare),)), sheet.id)
     rgb, _ = Painter(PhotoPixels(lambda _: grey.getvalue())).render(
-        items(drawn, shelf.asset, bench=False, notes=False), PixelGrid.of(bare, 150)
+        items(drawn, shelf.asset, bench=False, notes=False), PixelGrid.for_ppi(bare, 150)
     )
     Image.fromarray(rgb).save(FILES / "wind-flat.jpg", quality=93, subsampling=0, dpi=(150, 150))
 

@@ -36,10 +36,10 @@ from sutaru.core.document import (
     Text,
     Upright,
 )
-from sutaru.core.document.layout import walked
-from sutaru.core.edits import SetFields, apply
-from sutaru.core.edits.kinds import AddLayers, Carry, RemoveLayers, Repeat, Restack
-from sutaru.core.fitting import clamped, opening_from_photo, upright_from_photo
+from sutaru.core.document.layout import walk_layers
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import AddLayers, Carry, RemoveLayers, Repeat, Restack, SetFields
+from sutaru.core.fitting import clamp_placement, opening_from_photo, upright_from_photo
 from sutaru.core.geometry.patches import BezierPatch
 
 ROOT = pathlib.Path(__file__).parent.parent
@@ -93,7 +93,7 @@ def _placements() -> Iterator[dict[str, object]]:
             zoom=rng.uniform(1, 4), turn_deg=rng.uniform(-180, 180), mirror=rng.random() < 0.5,
             ratio=rng.choice([None, None, 1.0, 0.8, 1.5]),
         )  # fmt: skip
-        lies = clamped(opening, photo, asked)
+        lies = clamp_placement(opening, photo, asked)
 
         def plain(placement: Placement) -> dict[str, object]:
             return placement.model_dump(exclude={"photo"})
@@ -189,7 +189,7 @@ def _relaid() -> dict[str, object]:
             for row in lies.openings
         ]  # fmt: skip
         frames = {entry.layer: [v for point in entry.frame for v in point] for entry in lies.layers}
-        stack = [[layer.id, depth] for layer, depth in walked(after.sheets[0].layout.layers)]
+        stack = [[layer.id, depth] for layer, depth in walk_layers(after.sheets[0].layout.layers)]
         edited = [edit.model_dump(mode="json") for edit in edits]
         found.append({"edits": edited, "rows": rows, "frames": frames, "stack": stack})
     before = places(layout).model_dump(mode="json", include={"openings", "layers"})

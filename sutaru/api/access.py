@@ -17,12 +17,13 @@ from http.cookies import CookieError, SimpleCookie
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import JSONResponse
-from pydantic import BaseModel, Field
+from pydantic import Field
 from starlette.datastructures import Headers
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from ..core.errors import SutaruError
 from ..store import SessionStore
+from .messages import Message
 
 COOKIE, LASTS_S = "sutaru", 30 * 24 * 3600
 TRIES, WITHIN_S = 5, 60.0  # wrong passphrases of one address before it takes a rest
@@ -52,7 +53,7 @@ def is_loopback(host: str) -> bool:
         return False
 
 
-def checked_passphrase(host: str, passphrase: str | None) -> str | None:
+def check_passphrase(host: str, passphrase: str | None) -> str | None:
     """The passphrase to ask for. Raises SutaruError when other machines could come in without one."""
     if passphrase and len(passphrase) < LEAST:
         raise SutaruError(f"The passphrase is shorter than {LEAST} letters.", "Choose a longer one.")
@@ -64,7 +65,7 @@ def checked_passphrase(host: str, passphrase: str | None) -> str | None:
     return passphrase or None
 
 
-def known_names(host: str) -> tuple[str, ...]:
+def list_host_names(host: str) -> tuple[str, ...]:
     """Host names under which this machine answers when it listens at ``host``."""
     names = {"127.0.0.1", "localhost", host}
     if not is_loopback(host):
@@ -86,7 +87,7 @@ class Sessions:
         self._lock = threading.Lock()
 
     @property
-    def wanted(self) -> bool:
+    def is_needed(self) -> bool:
         """Whether a passphrase is asked for at all."""
         return self._passphrase is not None
 
@@ -115,7 +116,7 @@ class Sessions:
         """Stores sessions from now on; those that were stored before are open."""
         with self._lock:
             self._store = store
-            self._open = {**store.all(), **self._open}
+            self._open = {**store.list_all(), **self._open}
 
     def has(self, token: str) -> bool:
         """Whether a session is open."""
@@ -161,7 +162,7 @@ class Guard:
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         path = scope.get("path", "")
-        asked = self._sessions.wanted and path.startswith("/api/") and path != "/api/session"
+        asked = self._sessions.is_needed and path.startswith("/api/") and path != "/api/session"
         if asked and not self._sessions.has(token_of(Headers(scope=scope))):
             body = {"code": "locked", "sentence": "The passphrase of this studio is needed."}
             await JSONResponse(body, 401)(scope, receive, send)
@@ -169,7 +170,7 @@ class Guard:
         await self._app(scope, receive, send)
 
 
-class Passphrase(BaseModel):
+class Passphrase(Message):
     """What a session is begun with."""
 
     passphrase: str = Field(max_length=400)

@@ -15,8 +15,8 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from .. import __version__
-from ..core.errors import EditRefused, ExportRefused, NotFound, SutaruError, in_words
-from ..store import SessionStore, StoreFailed, explained
+from ..core.errors import EditRefused, ExportRefused, NotFound, SutaruError, describe_complaint
+from ..store import SessionStore, StoreFailed, explain_failure
 from . import (
     access,
     books,
@@ -27,11 +27,11 @@ from . import (
     lists,
     orders,
     parts,
+    photo_room,
     photos,
     press,
     printer,
     recipes,
-    retouching,
     shelf,
     tasks,
     watched,
@@ -40,8 +40,9 @@ from . import (
 )
 from .access import Guard, Sessions, WrongPassphrase
 from .assets import Assets
-from .bounds import HEADERS, Bounded, Sealed
+from .request_limits import HEADERS, Bounded, Sealed
 from .studio import Studio
+from .turns import GONE, NobodyWaits
 from .watcher import Watcher
 
 log = logging.getLogger("sutaru.api")
@@ -124,9 +125,13 @@ def create_app(
     app.add_middleware(Sealed)
 
     @app.exception_handler(SutaruError)
-    async def refused(request: Request, error: SutaruError) -> JSONResponse:
+    async def answer_refusal(request: Request, error: SutaruError) -> JSONResponse:
         status = next((code for kind, code in STATUS.items() if isinstance(error, kind)), 422)
         return _problem(status, error.code, str(error))
+
+    @app.exception_handler(NobodyWaits)
+    async def answer_nobody(request: Request, error: NobodyWaits) -> Response:
+        return Response(status_code=GONE)
 
     @app.exception_handler(Exception)
     async def unforeseen(request: Request, error: Exception) -> JSONResponse:
@@ -136,14 +141,14 @@ def create_app(
 
     @app.exception_handler(OSError)
     async def disk(request: Request, error: OSError) -> JSONResponse:
-        said = explained(error, data)
+        said = explain_failure(error, data)
         if said is None:
             raise error
         return _problem(507, said.code, str(said))
 
     @app.exception_handler(RequestValidationError)
     async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:
-        return _problem(422, "invalid", in_words(error.errors()[0]))
+        return _problem(422, "invalid", describe_complaint(error.errors()[0]))
 
     @app.exception_handler(ValidationError)
     async def unfit(request: Request, error: ValidationError) -> JSONResponse:
@@ -152,7 +157,7 @@ def create_app(
         if request.method in ("GET", "HEAD"):
             return await unforeseen(request, error)
         log.warning("invalid, at %s", request.url.path, exc_info=error)
-        return _problem(422, "invalid", in_words(dict(error.errors()[0])))
+        return _problem(422, "invalid", describe_complaint(dict(error.errors()[0])))
 
     for module in (
         access,
@@ -170,7 +175,7 @@ def create_app(
         press,
         printer,
         recipes,
-        retouching,
+        photo_room,
         tasks,
         watched,
         events,
@@ -178,11 +183,15 @@ def create_app(
         app.include_router(module.router)
 
     @app.get("/api/{rest:path}", include_in_schema=False)
-    def nowhere(rest: str) -> JSONResponse:
+    def answer_unknown_path(rest: str) -> JSONResponse:
         return _problem(404, "not_found", "There is nothing at this address.")
 
     if (WEB / "index.html").exists():
         app.mount("/assets", Assets(directory=WEB / "assets"), name="assets")
+
+        @app.get("/manual", include_in_schema=False)
+        def manual() -> Response:
+            return FileResponse(WEB / "manual.html", headers={"Cache-Control": "no-cache"})
 
         @app.get("/{rest:path}", include_in_schema=False)
         def page(rest: str) -> Response:

@@ -7,17 +7,20 @@ from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import StreamingResponse
 
-from ..core.books import Wishes, begun, plan_of
-from ..core.books.laid import SeenBook
-from ..core.books.relaying import suggestions
+from ..core.books.book import begin_empty_book, plan_of
+from ..core.books.layout_preview import SeenBook
+from ..core.books.layout_suggestions import suggestions
+from ..core.books.plan import Wishes
 from ..core.document import Book, Job, Layout, Sheet, Theme
-from ..core.edits import BringIn, LayBook, TakeRemarks, apply
+from ..core.edits.apply import apply
+from ..core.edits.kinds import BringIn, LayBook, TakeRemarks
 from ..core.errors import FileRefused, NotFound
-from ..core.press.exporting import plain_name
-from ..core.press.proof import read_remarks, written
+from ..core.press.exporting import plain_file_name
+from ..core.press.proof import read_remarks, write_proof
 from ..work.tasks import PLAN
 from .jobs import cover_picture
-from .models import EditRequest, JobHead, LayoutChoice, PlanRequest, TaskState
+from .models.books import LayoutChoice, PlanRequest
+from .models.job_heads import EditRequest, JobHead, TaskState
 from .samples import sample_photos
 from .studio import InStudio, Studio
 
@@ -57,18 +60,22 @@ def ground_picture(studio: InStudio, theme: str, at: int, width: int = 120) -> R
 
 def _sample_book(studio: Studio, theme: str) -> Job:
     if theme not in studio.sample_books:
-        studio.sample_books[theme] = _made_sample(studio, theme)
+        studio.sample_books[theme] = _make_sample(studio, theme)
     return studio.sample_books[theme]
 
 
-def _made_sample(studio: Studio, identity: str) -> Job:
+def _make_sample(studio: Studio, identity: str) -> Job:
     found = studio.theme(identity)
     lab = next(lab for lab in studio.shelf.labs.values() if lab.bindery)
     bindery = lab.bindery
     assert bindery is not None, "a lab with a bindery was looked for"
     binding = next((one for one in bindery.bindings if one.kind == "lay_flat"), bindery.bindings[0])
-    book = Book(size=bindery.sizes[0], paper=bindery.papers[0], binding=binding.having(least=SAMPLE_PAGES, multiple=2))
-    job = begun(found.name, lab, book, found, SAMPLE_PAGES, title=found.name, studio=studio.card.taken())
+    book = Book(
+        size=bindery.sizes[0], paper=bindery.papers[0], binding=binding.copy_with(least=SAMPLE_PAGES, multiple=2)
+    )
+    job = begin_empty_book(
+        found.name, lab, book, found, SAMPLE_PAGES, title=found.name, studio=studio.card.get_written()
+    )
     samples = sample_photos(studio)
     if not samples:
         return job
@@ -84,7 +91,7 @@ def plan(studio: InStudio, job: str, asked: PlanRequest) -> TaskState:
 
 
 @router.get("/plans/{task}", response_model=SeenBook)
-def planned(studio: InStudio, task: str) -> Response:
+def show_plan(studio: InStudio, task: str) -> Response:
     """A plan that is done, and what the book would look like."""
     found = studio.board.tasks.get(task)
     path = studio.board.folder(found) / PLAN
@@ -103,7 +110,9 @@ def layouts(studio: InStudio, job: str, sheet: str, edition: str = "") -> list[L
         own = found.edition(edition)
     except KeyError:
         raise NotFound("There is no such edition in this job.", "Choose another.") from None
-    shelf = [one for one in (*studio.templates.all(), *studio.shelf.templates.values()) if one.product != "calendar"]
+    shelf = [
+        one for one in (*studio.templates.list_all(), *studio.shelf.templates.values()) if one.product != "calendar"
+    ]
     return [
         LayoutChoice(
             source=one.source, name=one.name, openings=one.openings, now=one.now, boxes=one.boxes, layout=one.layout
@@ -116,10 +125,10 @@ def layouts(studio: InStudio, job: str, sheet: str, edition: str = "") -> list[L
 def proof(studio: InStudio, job: str, edition: str = "") -> StreamingResponse:
     """The customer's proof: one HTML page with all sheets as pictures, to turn and to write remarks to. Comes as it is made."""
     here = studio.jobs.head(job).job
-    name = plain_name(here.name) or "job"
+    name = plain_file_name(here.name) or "job"
     keys = dict(zip(here.sheets_by_id, _keys(studio, job, here, edition), strict=True))
     made = datetime.now().astimezone().isoformat(timespec="seconds")
-    pieces = written(
+    pieces = write_proof(
         here, job, made, f"{name}-remarks.json", lambda sheet: studio.sheets.picture(keys[sheet], PROOF_WIDTH).jpeg
     )
     headers = {"Content-Disposition": f'attachment; filename="{name}-proof.html"'}

@@ -3,9 +3,10 @@
 from fastapi import APIRouter, Response
 
 from ..core.document import StudioCard
-from ..core.edits import TakeCard, apply
+from ..core.edits.apply import apply
+from ..core.edits.kinds import TakeCard
 from ..core.errors import NotFound, SutaruError
-from ..core.formats import read_asset
+from ..core.formats.assets import read_asset
 from .studio import InStudio
 
 router = APIRouter(prefix="/api/studio-card", tags=["studio card"])
@@ -31,9 +32,9 @@ def keep(studio: InStudio, asked: StudioCard) -> StudioCard:
     """Keeps the card. Jobs begun from now on have it, and templates in the workshop at once; an order under way keeps the one
     it began with until it is given this one (the edit ``take_card``)."""
     traced = read_asset(studio.parts.asset(asked.logo)).traced.get("alpha", "") if asked.logo else ""
-    kept = asked.having(traced=traced)
+    kept = asked.copy_with(traced=traced)
     studio.card.keep(kept)
-    for job in studio.jobs.making():
+    for job in studio.jobs.list_workshop():
         try:
             head = studio.jobs.edit(job, lambda now: (apply(now, TakeCard(card=kept)), "take the studio card"))
             studio.events.say("job", job, seq=head.seq)

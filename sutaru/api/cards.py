@@ -4,10 +4,10 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query
 
-from ..core.cards import KINDS, Folding, folded_sheets, folding
+from ..core.cards import KINDS, Folding, find_folded_sheets, make_folding
 from ..core.cards.folding import Kind
 from ..core.errors import NotFound
-from .models import FoldedJob, FoldKind
+from .models.new_jobs import FoldedJob, FoldKind
 from .studio import InStudio
 
 router = APIRouter(prefix="/api", tags=["cards"])
@@ -23,13 +23,13 @@ def folds() -> list[FoldKind]:
 @router.get("/folds/{kind}")
 def fold(kind: Kind, width_mm: Side, height_mm: Side) -> Folding:
     """The folding of a card that is so large when closed."""
-    return folding(kind, width_mm, height_mm)
+    return make_folding(kind, width_mm, height_mm)
 
 
 @router.get("/jobs/{job}/folding")
-def of_job(studio: InStudio, job: str) -> FoldedJob:
+def show_folding(studio: InStudio, job: str) -> FoldedJob:
     """How a job's sheets fold: its first folded sheet is the outside, one that plays the inside's part the inside."""
-    found = folded_sheets(studio.jobs.head(job).job)
+    found = find_folded_sheets(studio.jobs.head(job).job)
     if found is None:
         raise NotFound("No sheet of this job is folded.", "Begin a card to have one.")
     made, outside, inside = found

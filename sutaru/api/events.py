@@ -29,7 +29,7 @@ class Events:
         self.closed = False
 
     @property
-    def full(self) -> bool:
+    def is_full(self) -> bool:
         """Whether there are as many listeners as there may be."""
         with self._lock:
             return len(self._listeners) >= LISTENERS
@@ -38,13 +38,13 @@ class Events:
         """Tells all listeners that something changed; a listener that lags loses the oldest news."""
         with self._lock:
             self._count += 1
-            message = self._written(kind, identity, **more)
+            message = self._write_event(kind, identity, **more)
             listeners = list(self._listeners)
         for loop, queue in listeners:
             if not loop.is_closed():
                 loop.call_soon_threadsafe(self._offer, queue, message)
 
-    def _written(self, kind: str, identity: str, **more: Any) -> str:
+    def _write_event(self, kind: str, identity: str, **more: Any) -> str:
         news = {"kind": kind, "id": identity, "n": self._count, "server": self._server, **more}
         return f"data: {json.dumps(news)}\n\n"
 
@@ -60,7 +60,7 @@ class Events:
         entry = (asyncio.get_running_loop(), queue)
         with self._lock:
             self._listeners.add(entry)
-            hello = self._written("hello", "")
+            hello = self._write_event("hello", "")
         try:
             yield hello
             while not self.closed and not await request.is_disconnected():
@@ -78,7 +78,7 @@ async def events(request: Request) -> Response:
     """A stream of ``{"kind": "job" | "found" | "measured" | "task" | "shelf" | "templates" | "card" | "history" | "order" |
     "watched", "id": ...}``: that has changed."""
     source: Events = request.app.state.studio.events
-    if source.full:
+    if source.is_full:
         sentence = f"{LISTENERS} windows listen already. Close some; this one asks again by itself."
         return JSONResponse({"code": "full", "sentence": sentence}, 503)
     return StreamingResponse(

@@ -44,13 +44,13 @@ class Finder:
 
     def add(self, checksum: str) -> None:
         """Queues a photo, unless it was looked at already."""
-        if self._photos.found(checksum) is None:
+        if self._photos.get_found(checksum) is None:
             with self._change:
                 self._waiting.setdefault(checksum)
                 self._change.notify_all()
 
     @contextmanager
-    def importing(self, job: str) -> Iterator[None]:
+    def pause_for_import(self, job: str) -> Iterator[None]:
         """While a photo is taken into a job: looking gives way to that."""
         with self._change:
             self._importing[job] += 1
@@ -117,7 +117,7 @@ class Finder:
             try:
                 future = self._workers.submit("photos", look_at, str(self._proxy(sha)), seconds=PHOTO_SECONDS)
             except Exception:
-                self._done(sha)  # looked at again at the next start
+                self._finish_photo(sha)  # looked at again at the next start
                 continue
             future.add_done_callback(lambda done, sha=sha: self._keep(sha, done))  # type: ignore[misc]
 
@@ -142,9 +142,9 @@ class Finder:
             with self._change:  # the disk takes nothing now
                 self._later[sha] = time.monotonic() + AGAIN_S
         finally:
-            self._done(sha)
+            self._finish_photo(sha)
 
-    def _done(self, sha: str) -> None:
+    def _finish_photo(self, sha: str) -> None:
         news: list[str] = []
         with self._change:
             self._running.discard(sha)

@@ -15,34 +15,23 @@ from starlette.background import BackgroundTask
 
 from ..core import limits
 from ..core.books.contact import contact_job
-from ..core.cards import begun_card
+from ..core.cards import begin_card
 from ..core.checks import Finding, check_job
 from ..core.document import Edition, Job, Photo, Pile, Template
 from ..core.document.photo import UNSAID
-from ..core.edits import BringIn, Fill, Rename, Say, SetCalendar, TakeCard, afresh, apply, differences
+from ..core.edits.apply import apply
 from ..core.edits.calendars import months_of
+from ..core.edits.editions import differences, remove_photos
+from ..core.edits.kinds import BringIn, Fill, Rename, Say, SetCalendar, TakeCard
 from ..core.errors import EditRefused, FileRefused, NotFound
-from ..core.formats import write_bundle
-from ..core.press.exporting import EVERY, plain_name
+from ..core.formats.bundle import write_bundle
+from ..core.press.exporting import EVERY, plain_file_name
 from ..store import Head, Listed, Sort, StoreFailed, Which
 from ..work.tasks import read_bundle, take_from_bundle
-from .models import (
-    BackRequest,
-    Compared,
-    Contact,
-    Duplicate,
-    EditRequest,
-    HistoryState,
-    JobCard,
-    JobHead,
-    JobList,
-    Known,
-    NewJob,
-    PreviewRequest,
-    Started,
-    StateName,
-    VariantSheets,
-)
+from .models.job_heads import BackRequest, EditRequest, HistoryState, JobHead, Known, PreviewRequest, StateName
+from .models.job_list import JobCard, JobList
+from .models.new_jobs import Contact, Duplicate, NewJob, Started
+from .models.photos import Compared, VariantSheets
 from .samples import sample_photos
 from .sheets import Drawing, Picture
 from .studio import InStudio, Studio
@@ -61,7 +50,7 @@ def jobs(
     offset: Annotated[int, Query(ge=0, le=10**9)] = 0,
 ) -> JobList:
     """Jobs by name, customer, order number or a photo's name; a page of the list at a time."""
-    found, count = studio.jobs.all(words, which, sort, limit, offset)
+    found, count = studio.jobs.search(words, which, sort, limit, offset)
     # The list waits for no sheet that has yet to be measured. What is asked for last is measured first.
     cards = [_card(studio, listed) for listed in reversed(found)]
     return JobList(jobs=cards[::-1], count=count)
@@ -71,7 +60,7 @@ def _card(studio: Studio, listed: Listed) -> JobCard:
     card = listed.card
     if card is None or card["root"] != listed.root or card["unseen"]:
         try:
-            card = _made_card(studio, listed)
+            card = _make_job_card(studio, listed)
         except FileRefused as error:
             card = {"sheet": "", "picture": "", "width_mm": 1, "height_mm": 1, "sheets": 0, "photos": 0, "openings": 0,
                     "filled": 0, "stops": None, "looks": None, "unreadable": str(error)}  # fmt: skip
@@ -83,8 +72,8 @@ def _card(studio: Studio, listed: Listed) -> JobCard:
     )  # fmt: skip
 
 
-def _made_card(studio: Studio, listed: Listed) -> dict[str, object]:
-    job = studio.jobs.at(listed.id, listed.head)
+def _make_job_card(studio: Studio, listed: Listed) -> dict[str, object]:
+    job = studio.jobs.get_state(listed.id, listed.head)
     keys = studio.sheets.keys(listed.id, job)
     keys = [key for key, sheet in zip(keys, job.sheets, strict=True) if sheet in job.sheets_of(job.editions[0])]
     counts = [studio.sheets.counts(key) for key in keys]
@@ -97,7 +86,7 @@ def _made_card(studio: Studio, listed: Listed) -> dict[str, object]:
         "sheet": first.id, "picture": listed.root, "width_mm": first.layout.width_mm,
         "height_mm": first.layout.height_mm, "sheets": len(sheets), "photos": len(job.photos),
         "openings": sum(len(sheet.layout.openings_to_fill) for sheet in sheets),
-        "filled": sum(bool(own.filling(s.id).held(o)) for s in sheets for o in s.layout.openings_to_fill),
+        "filled": sum(bool(own.filling(s.id).photo_in(o)) for s in sheets for o in s.layout.openings_to_fill),
         "stops": None, "looks": None,
     }  # fmt: skip
     if missing:
@@ -115,48 +104,48 @@ def _made_card(studio: Studio, listed: Listed) -> dict[str, object]:
 def start(studio: InStudio, asked: NewJob) -> Started:
     """Starts a job from a template or as a book, and a lab sheet, with the sample photos in its pile when asked for."""
     if asked.book:
-        job = studio.begun_book(asked.name, studio.lab(asked.lab), asked.book, asked.locale)
+        job = studio.begin_book(asked.name, studio.lab(asked.lab), asked.book, asked.locale)
         job = apply(job, Rename(name=asked.name, customer=asked.customer, order_number=asked.order_number))
     elif asked.card:
         card = asked.card
-        job = begun_card(
+        job = begin_card(
             asked.name, studio.lab(asked.lab), card.fold, card.width_mm, card.height_mm, studio.theme(card.theme),
-            studio=studio.card.taken(), by_photo=card.by_photo,
+            studio=studio.card.get_written(), by_photo=card.by_photo,
         )  # fmt: skip
         job = apply(job, Rename(name=asked.name, customer=asked.customer, order_number=asked.order_number))
     else:
-        job = _of_template(studio, asked)
+        job = _begin_from_template(studio, asked)
     if asked.locale != job.locale:
         job = apply(job, Say(locale=asked.locale))
     if asked.months:
         first = asked.first_month or f"{date.today().year + 1}-01"
-        job = job.having(sheets=months_of(job.sheets, first, asked.months, job.locale))
+        job = job.copy_with(sheets=months_of(job.sheets, first, asked.months, job.locale))
     if asked.country:
         job = apply(job, SetCalendar(country=asked.country, region=asked.region, more_holidays=asked.more_holidays))
     if asked.samples:
         job = apply(job, BringIn(photos=tuple(sample_photos(studio))))
-    return _started(studio, studio.jobs.create(job))
+    return _describe_started(studio, studio.jobs.create(job))
 
 
-def _of_template(studio: Studio, asked: NewJob) -> Job:
+def _begin_from_template(studio: Studio, asked: NewJob) -> Job:
     template = studio.template(asked.template)
     return Job(
         name=asked.name, customer=asked.customer, order_number=asked.order_number, template=template.id,
         product=template.product, sheets=template.sheets, lab=studio.lab(asked.lab), revision=template.revision,
-        studio=studio.card.taken(), variants=_variants(studio, template) if asked.by_photo else (),
+        studio=studio.card.get_written(), variants=_variants(studio, template) if asked.by_photo else (),
         without_samples=not asked.samples,
     )  # fmt: skip
 
 
 def _variants(studio: Studio, template: Template) -> tuple[str, ...]:
     """The template and its variants that lie on the shelf."""
-    away = studio.templates.away()
-    known = (*studio.templates.all(), *studio.shelf.templates.values())
+    away = studio.templates.list_put_away()
+    known = (*studio.templates.list_all(), *studio.shelf.templates.values())
     found = tuple(one.id for one in known if one.group == template.group and one.id not in away)
     return found[:20] if len(found) > 1 else ()
 
 
-def _started(studio: Studio, identity: str) -> Started:
+def _describe_started(studio: Studio, identity: str) -> Started:
     studio.events.say("shelf", identity)
     return Started(id=identity)
 
@@ -168,12 +157,12 @@ def duplicate(studio: InStudio, job: str, asked: Duplicate) -> Started:
     if asked.keep == "sheets":
         fresh = Job(**{**_fields(before), "pile": {}, "editions": (Edition(),)})
     else:
-        fresh = before if asked.keep == "all" else afresh(before)
+        fresh = before if asked.keep == "all" else remove_photos(before)
     customer = before.customer if asked.customer is None else asked.customer
     fresh = apply(fresh, Rename(name=asked.name, customer=customer, order_number=asked.order_number))
-    if card := studio.card.taken():
+    if card := studio.card.get_written():
         fresh = apply(fresh, TakeCard(card=card))
-    return _started(studio, studio.jobs.create(fresh, f"begin from {before.name}"))
+    return _describe_started(studio, studio.jobs.create(fresh, f"begin from {before.name}"))
 
 
 @router.get("/{job}/variants")
@@ -194,7 +183,7 @@ def contact(studio: InStudio, job: str, asked: Contact) -> Started:
     photos = [photo for photo in before.photos if (photo.id in asked.photos if asked.photos else not photo.aside)]
     name = f"{before.name[:100]}, contact sheet"
     made = contact_job(name, photos, before.lab, asked.width_mm, asked.height_mm, asked.columns)
-    return _started(studio, studio.jobs.create(apply(made, Rename(name=name, customer=before.customer))))
+    return _describe_started(studio, studio.jobs.create(apply(made, Rename(name=name, customer=before.customer))))
 
 
 def _fields(job: Job) -> dict[str, object]:
@@ -202,22 +191,22 @@ def _fields(job: Job) -> dict[str, object]:
 
 
 @router.post("/{job}/away")
-def put_away(studio: InStudio, job: str, on: bool = True) -> JobCard:
+def put_job_away(studio: InStudio, job: str, on: bool = True) -> JobCard:
     """Puts a job away, off the list of work; or brings it back."""
     studio.jobs.put_away(job, on)
-    return _moved(studio, job)
+    return _describe_moved(studio, job)
 
 
 @router.delete("/{job}")
 def delete(studio: InStudio, job: str, on: bool = True) -> JobCard:
     """Deletes a job: it is off all lists but that of deleted ones, from which it can be brought back."""
     studio.jobs.delete(job, on)
-    return _moved(studio, job)
+    return _describe_moved(studio, job)
 
 
-def _moved(studio: Studio, job: str) -> JobCard:
+def _describe_moved(studio: Studio, job: str) -> JobCard:
     studio.events.say("shelf", job)
-    return _card(studio, studio.jobs.listed(job))
+    return _card(studio, studio.jobs.get_listed(job))
 
 
 def _json(body: bytes, status: int = 200) -> Response:
@@ -231,13 +220,13 @@ Has = Annotated[str, Query(max_length=64)]
 @router.get("/{job}", response_model=JobHead)
 def head(studio: InStudio, job: str, have: Has = "", edition: Has = "", view: Has = "") -> Response:
     """Where a job stands, with what is new since the root that the asker has."""
-    with _told(studio, job):
+    with _note_unreadable(studio, job):
         here = studio.jobs.head(job)
     return _json(studio.heads.answer(here, Known(have=have, edition=edition, view=view)))
 
 
 @contextmanager
-def _told(studio: Studio, job: str) -> Iterator[None]:
+def _note_unreadable(studio: Studio, job: str) -> Iterator[None]:
     """Has the shelf say that a job cannot be read, when that turns out."""
     try:
         yield
@@ -264,11 +253,11 @@ def preview(studio: InStudio, job: str, sheet: str, asked: PreviewRequest) -> Re
     after = apply(before, asked.edit)
     if sheet not in after.sheets_by_id:
         raise NotFound("There is no such sheet.")
-    made = studio.sheets.painted(Drawing(job, after, sheet, asked.edition, {}), asked.width)
+    made = studio.sheets.paint(Drawing(job, after, sheet, asked.edition, {}), asked.width)
     return Response(made.jpeg, media_type="image/jpeg")
 
 
-def _settled(studio: Studio, job: str) -> None:
+def _check_settled(studio: Studio, job: str) -> None:
     """Raises EditRefused while photos come in: going back would drop some, and they would bury what can be redone."""
     if studio.finder.imports_into(job):
         raise EditRefused("Photos are coming in.", "Undo when they are in, or stop them first.")
@@ -277,21 +266,21 @@ def _settled(studio: Studio, job: str) -> None:
 @router.post("/{job}/undo", response_model=JobHead)
 def undo(studio: InStudio, job: str, known: BackRequest) -> Response:
     """Takes the last edit back."""
-    _settled(studio, job)
-    return _json(studio.changed(studio.jobs.undo(job, known.seq), known))
+    _check_settled(studio, job)
+    return _json(studio.announce_head(studio.jobs.undo(job, known.seq), known))
 
 
 @router.post("/{job}/redo", response_model=JobHead)
 def redo(studio: InStudio, job: str, known: BackRequest) -> Response:
     """Brings back what was undone last."""
-    _settled(studio, job)
-    return _json(studio.changed(studio.jobs.redo(job, known.seq), known))
+    _check_settled(studio, job)
+    return _json(studio.announce_head(studio.jobs.redo(job, known.seq), known))
 
 
 @router.post("/{job}/last-good")
 def last_good(studio: InStudio, job: str) -> Started:
     """Goes back to the newest state of a job that can be read, shown and measured."""
-    return _started(studio, studio.last_good(job))
+    return _describe_started(studio, studio.last_good(job))
 
 
 @router.get("/{job}/compare")
@@ -318,7 +307,9 @@ def findings(studio: InStudio, job: str, edition: Has = "") -> list[Finding]:
     here = studio.jobs.head(job).job
     if edition == EVERY:
         found = [
-            one.having(edition=own.id) for own in here.editions for one in check_job(here, own.id, studio.parts.asset)
+            one.copy_with(edition=own.id)
+            for own in here.editions
+            for one in check_job(here, own.id, studio.parts.asset)
         ]
         return sorted(found, key=lambda one: ("stop", "look", "note").index(one.severity))
     try:
@@ -351,18 +342,18 @@ def history(studio: InStudio, job: str, before: Number = 2**53) -> list[HistoryS
 @router.post("/{job}/history/{number}", response_model=JobHead)
 def go_to(studio: InStudio, job: str, number: int, known: Known) -> Response:
     """Goes to a state of the history. What was done since stays in it."""
-    _settled(studio, job)
-    return _json(studio.changed(studio.jobs.go_to(job, _bounded(number)), known))
+    _check_settled(studio, job)
+    return _json(studio.announce_head(studio.jobs.go_to(job, _bound_number(number)), known))
 
 
 @router.put("/{job}/history/{number}", status_code=204)
 def name_state(studio: InStudio, job: str, number: int, asked: StateName) -> None:
     """Gives a state a name."""
-    studio.jobs.name_state(job, _bounded(number), asked.name.strip())
+    studio.jobs.name_state(job, _bound_number(number), asked.name.strip())
     studio.events.say("history", job)
 
 
-def _bounded(number: int) -> int:
+def _bound_number(number: int) -> int:
     if not 1 <= number <= 2**53:
         raise NotFound("This job, or this state of it, does not exist.", "Choose one of the history.")
     return number
@@ -373,7 +364,7 @@ def state_picture(
     studio: InStudio, job: str, number: int, sheet: Has = "", edition: Has = "", width: int = 320
 ) -> Response:
     """A sheet as it was in a state, as JPEG."""
-    was = studio.jobs.at(job, _bounded(number))
+    was = studio.jobs.get_state(job, _bound_number(number))
     known = {e.id for e in was.editions}
     return cover_picture(studio, job, was, sheet, edition if edition in known else "", width)
 
@@ -381,11 +372,17 @@ def state_picture(
 @router.get("/{job}/cover/{root}", response_class=Response)
 def cover(studio: InStudio, job: str, root: str, width: int = 320) -> Response:
     """A job's first sheet as it stands, as JPEG. ``root`` is where it stands, so that the picture may be kept for ever."""
-    with _told(studio, job):
+    width = _bound_width(width)
+    if kept := studio.pictures.get(root, width):
+        return answer_picture(Picture(kept))
+    with _note_unreadable(studio, job):
         here = studio.jobs.head(job)
-    answer = cover_picture(studio, job, here.job, "", "", width)
+    picture = _paint(studio, job, here.job, "", "", width)
+    answer = answer_picture(picture)
     if root != here.root:
         answer.headers["Cache-Control"] = "no-store"
+    elif picture.whole:
+        studio.pictures.put(root, width, picture.jpeg)
     return answer
 
 
@@ -394,12 +391,20 @@ FOR_EVER = {"Cache-Control": "private, max-age=31536000, immutable"}
 
 def cover_picture(studio: Studio, where: str, job: Job, sheet: str, edition: str, width: int) -> Response:
     """A sheet of a job, or its first, as JPEG that may be kept for ever."""
+    return answer_picture(_paint(studio, where, job, sheet, edition, _bound_width(width)))
+
+
+def _paint(studio: Studio, where: str, job: Job, sheet: str, edition: str, width: int) -> Picture:
     keys = studio.sheets.keys(where, job, edition)
-    at = next((n for n, entry in enumerate(job.sheets) if entry.id == sheet), 0)
-    return shown(studio.sheets.picture(keys[at], min(max(width, 60), 1600)))
+    number = next((n for n, entry in enumerate(job.sheets) if entry.id == sheet), 0)
+    return studio.sheets.picture(keys[number], width)
 
 
-def shown(picture: Picture) -> Response:
+def _bound_width(width: int) -> int:
+    return min(max(width, 60), 1600)
+
+
+def answer_picture(picture: Picture) -> Response:
     """A picture's answer: kept for ever by its name, unless something in it could not be read this time."""
     headers = FOR_EVER if picture.whole else {"Cache-Control": "no-store"}
     return Response(picture.jpeg, media_type="image/jpeg", headers=headers)
@@ -412,17 +417,17 @@ def bundle(studio: InStudio, job: str) -> FileResponse:
     path = studio.photos.incoming / f"bundle-{secrets.token_hex(6)}"
     write_bundle(path, here.job, lambda photo: studio.photos.path(photo.checksum), studio.parts.asset)
     return FileResponse(
-        path, filename=f"{plain_name(here.job.name) or 'job'}.sutaru", media_type="application/zip",
+        path, filename=f"{plain_file_name(here.job.name) or 'job'}.sutaru", media_type="application/zip",
         background=BackgroundTask(path.unlink, missing_ok=True),
     )  # fmt: skip
 
 
 @router.post("/from-bundle", status_code=201)
-async def from_bundle(studio: InStudio, request: Request) -> Started:
+async def begin_from_bundle(studio: InStudio, request: Request) -> Started:
     """Takes a bundle (the request's body) in as a new job."""
     path = await receive(studio, request.stream(), limits.BUNDLE_BYTES, "This bundle")
     try:
-        return _started(studio, await run_in_threadpool(_take_bundle, studio, path))
+        return _describe_started(studio, await run_in_threadpool(_take_bundle, studio, path))
     finally:
         path.unlink(missing_ok=True)
 
@@ -430,17 +435,17 @@ async def from_bundle(studio: InStudio, request: Request) -> Started:
 def _take_bundle(studio: Studio, path: Path) -> str:
     said, assets = studio.door.bundle("This bundle", read_bundle, str(path))
     job = Job.model_validate_json(said)
-    facts = {photo.id: _bundled(studio, path, photo) for photo in job.photos}
+    facts = {photo.id: _measure_bundled(studio, path, photo) for photo in job.photos}
     studio.parts.add_assets(assets)
     pile = tuple(
-        facts[photo.id].having(name=photo.name, **{k: getattr(photo, k) for k in UNSAID}) for photo in job.photos
+        facts[photo.id].copy_with(name=photo.name, **{k: getattr(photo, k) for k in UNSAID}) for photo in job.photos
     )
-    return studio.jobs.create(job.having(pile=Pile(photos=pile)), "open a bundle")
+    return studio.jobs.create(job.copy_with(pile=Pile(photos=pile)), "open a bundle")
 
 
-def _bundled(studio: Studio, bundle: Path, photo: Photo) -> Photo:
+def _measure_bundled(studio: Studio, bundle: Path, photo: Photo) -> Photo:
     """What is known of a bundle's photo, measured from its file, whatever the bundle says of it."""
-    known = studio.photos.known(photo.checksum)
+    known = studio.photos.find_known(photo.checksum)
     if known:
         return known[0]
     upload = studio.photos.incoming / f"unpacked-{secrets.token_hex(6)}"

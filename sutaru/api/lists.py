@@ -4,25 +4,27 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
 from fastapi.concurrency import run_in_threadpool
-from pydantic import BaseModel
 
-from ..core.edits import RowDone, TakeList, from_list
-from ..core.lists import Meaning, Table, matched, read_list, says
-from ..core.lists.reading import MOST_BYTES
+from ..core.document import Job
+from ..core.edits.kinds import TakeList
+from ..core.edits.lists import RowDone, apply_list
+from ..core.lists import Meaning, Table, list_meanings, match_columns, read_list
+from ..core.lists.list_file import MOST_BYTES
 from .jobs import receive
+from .messages import Message
 from .studio import InStudio
 
 router = APIRouter(prefix="/api", tags=["lists"])
 
 
-class CanSay(BaseModel):
+class CanSay(Message):
     """Something that a column of a list can say in a job, in words."""
 
     meaning: Meaning
     name: str
 
 
-class ListRead(BaseModel):
+class ListRead(Message):
     """A list that was read: its table, what each column most likely says, and all that one can say."""
 
     table: Table
@@ -42,29 +44,33 @@ async def read(
         table = await run_in_threadpool(lambda: studio.door.asset(called, read_list, path.read_bytes(), called))
     finally:
         path.unlink(missing_ok=True)
-    here = studio.jobs.head(job).job
-    can = [CanSay(meaning=meaning, name=_named(here, meaning)) for meaning in says(here)]
-    return ListRead(table=table, meanings=list(matched(here, table)), says=can)
+    return await run_in_threadpool(_match_list, studio.jobs.head(job).job, table)
+
+
+def _match_list(job: Job, table: Table) -> ListRead:
+    can = [CanSay(meaning=meaning, name=_name_meaning(job, meaning)) for meaning in list_meanings(job)]
+    return ListRead(table=table, meanings=list(match_columns(job, table)), says=can)
 
 
 _NAMED = {"name": "Name", "key": "Key (tells customers apart)", "copies": "Copies"}
 
 
-def _named(job, meaning) -> str:  # type: ignore[no-untyped-def]
+def _name_meaning(job: Job, meaning: Meaning) -> str:
     if meaning.kind in _NAMED:
         return _NAMED[meaning.kind]
     if meaning.kind == "field":
         return f"{{{meaning.field}}}"
     sheet = job.sheets_by_id[meaning.sheet]
-    layer = sheet.layout.find(meaning.layer)
     on = f" on {sheet.name}" if len(job.sheets) > 1 else ""
     if meaning.kind == "photo":
-        called = f" ({layer.name})" if layer.name else ""
-        return f"photo of opening {sheet.layout.numbers[meaning.layer]}{called}{on}"
-    return f"words: {layer.name or layer.text[:30]}{on}"
+        opening = sheet.layout.openings_by_id[meaning.layer]
+        called = f" ({opening.name})" if opening.name else ""
+        return f"photo of opening {sheet.layout.numbers[opening.id]}{called}{on}"
+    text = sheet.layout.texts_by_id[meaning.layer]
+    return f"words: {text.name or text.text[:30]}{on}"
 
 
 @router.post("/jobs/{job}/list/tried")
-def tried(studio: InStudio, job: str, asked: TakeList) -> list[RowDone]:
+def try_list(studio: InStudio, job: str, asked: TakeList) -> list[RowDone]:
     """What would become of each row of a list, without keeping it."""
-    return from_list(studio.jobs.head(job).job, asked)[1]
+    return apply_list(studio.jobs.head(job).job, asked)[1]

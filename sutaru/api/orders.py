@@ -6,23 +6,24 @@ from contextlib import closing
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Query
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from ..core.colour.output import PRESSES
 from ..core.document import Job, LabSheet
 from ..core.errors import EditRefused, NotFound, SutaruError
-from ..core.ordering import Address, Order, OrderFile, OrderLine, missing
+from ..core.ordering import Address, Order, OrderFile, OrderLine, list_missing
 from ..store.orders import Ordered
 from ..work import answers
 from ..work.answers import Prices
 from ..work.dropping import line_to
 from ..work.sending import NotSent
+from .messages import Message
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api", tags=["orders"])
 
 
-class LabSays(BaseModel):
+class LabSays(Message):
     """What the lab that orders go to says of itself; only its address while it cannot be reached. ``unread``: why lab sheets that
     it publishes cannot be read, by their ids."""
 
@@ -38,7 +39,7 @@ class LabSays(BaseModel):
     unread: dict[str, str] = {}
 
 
-class Published(BaseModel):
+class Published(Message):
     """A lab sheet that the lab publishes. ``here``: whether it is among those of the studio, as it is or otherwise."""
 
     sheet: LabSheet
@@ -50,13 +51,13 @@ Token = Annotated[
 ]
 
 
-class Again(BaseModel):
+class Again(Message):
     """An order that is made once more."""
 
     token: Token = ""
 
 
-class NewOrder(BaseModel):
+class NewOrder(Message):
     """An order of what an export wrote. ``copies`` 0: as many as each edition says. ``token``: the same for the same order,
     however often it is asked for."""
 
@@ -79,13 +80,15 @@ class Reason(answers.Reason):
     edition: str = ""
 
 
-class OrderState(BaseModel):
+class OrderState(Message):
     """An order and how it stands: ``sending``, ``unsent`` with why, ``refused`` with reasons, or what the lab says.
-    ``changed_since``: the job was changed after these files were made."""
+    ``changed_since``: the job was changed after these files were made. ``picture``: the state whose first sheet shows the job;
+    "" when it cannot be read."""
 
     id: str
     job: str
     job_name: str
+    picture: str
     reference: str
     state: str
     message: str
@@ -102,23 +105,23 @@ class OrderState(BaseModel):
     progress: list[int] | None
 
 
-def _told(studio: Studio, order: Ordered) -> OrderState:
+def _describe_order(studio: Studio, order: Ordered) -> OrderState:
     try:
         job = studio.jobs.head(order.job)
-        name, number, now = job.job.name, job.number, job.job
+        name, number, now, picture = job.job.name, job.number, job.job, job.root
     except SutaruError:  # a job that cannot be read just now; its orders and their files stay
-        name, number, now = order.order.lines[0].title, order.number, None
+        name, number, now, picture = order.order.lines[0].title, order.number, None, ""
     at = studio.desk.sending.get(order.id)
-    reasons = [_placed(now, reason) for reason in order.reasons]
+    reasons = [_place_reason(now, reason) for reason in order.reasons]
     return OrderState(
-        id=order.id, job=order.job, job_name=name, reference=order.order.reference, state=order.state,
+        id=order.id, job=order.job, job_name=name, picture=picture, reference=order.order.reference, state=order.state,
         message=order.message, reasons=reasons, lines=list(order.order.lines), to=order.order.to, note=order.order.note,
         price=order.price, lab_order=order.lab_order, again_of=order.again_of, made=order.made, asked=order.asked,
         changed_since=bool(order.number) and number != order.number, progress=list(at) if at else None,
     )  # fmt: skip
 
 
-def _placed(job: Job | None, reason: dict[str, Any]) -> Reason:
+def _place_reason(job: Job | None, reason: dict[str, Any]) -> Reason:
     """A lab's reason with the sheet and the edition that it speaks of, as the job stands now."""
     said = Reason.model_validate(reason)
     if job is None:
@@ -130,7 +133,7 @@ def _placed(job: Job | None, reason: dict[str, Any]) -> Reason:
     return said.model_copy(update={"sheet": sheet, "edition": own})
 
 
-def _published(studio: Studio, sheet: LabSheet) -> Published:
+def _describe_lab_sheet(studio: Studio, sheet: LabSheet) -> Published:
     known = studio.labs.get(sheet.id)
     return Published(sheet=sheet, here="no" if known is None else "same" if known == sheet else "other")
 
@@ -167,14 +170,14 @@ def lab(studio: InStudio) -> LabSays:
     return LabSays(
         address=line.address, reachable=True, papers=list(told.papers), finishes=list(told.finishes),
         covers=list(told.covers), prices=told.prices, turnaround=told.turnaround, unread=told.unread,
-        sheets=[_published(studio, sheet) for sheet in told.sheets],
+        sheets=[_describe_lab_sheet(studio, sheet) for sheet in told.sheets],
     )  # fmt: skip
 
 
 @router.get("/orders")
 def orders(studio: InStudio, job: Annotated[str, Query(max_length=64)] = "") -> list[OrderState]:
     """All orders, the newest first, or those of a job; as they stand now."""
-    return [_told(studio, studio.desk.asked(order)) for order in studio.orders.all(job)]
+    return [_describe_order(studio, studio.desk.ask_lab(order)) for order in studio.orders.list_newest(job)]
 
 
 @router.post("/orders", status_code=201)
@@ -186,9 +189,9 @@ def order(studio: InStudio, asked: NewOrder) -> OrderState:
     job = studio.jobs.head(task.job).job
     lab = studio.lab(task.asked["lab"])
     for named, address in asked.each_to.items():
-        if lacking := missing(address):
+        if lacking := list_missing(address):
             raise EditRefused(f"{named}: {lacking[0]}", "Fill it in, then order.")
-    if lacking := missing(asked.to):
+    if lacking := list_missing(asked.to):
         raise EditRefused(lacking[0], "Fill it in, then order.")
     folder, by_edition = studio.board.folder(task), dict[str, list[OrderFile]]()
     copies: dict[str, int] = {}
@@ -213,7 +216,7 @@ def order(studio: InStudio, asked: NewOrder) -> OrderState:
     )  # fmt: skip
     if made.clash:
         raise EditRefused(f"Two files of this export are called {made.clash}.", "Export again, and order that.")
-    return _sent(studio, studio.orders.add(task.job, task.id, made, int(task.asked.get("number", 0))))
+    return _send_order(studio, studio.orders.add(task.job, task.id, made, int(task.asked.get("number", 0))))
 
 
 def _key(token: str) -> str:
@@ -221,18 +224,18 @@ def _key(token: str) -> str:
     return hashlib.sha256(f"order {token}".encode()).hexdigest()[:32] if token else secrets.token_hex(16)
 
 
-def _sent(studio: Studio, order: Ordered) -> OrderState:
+def _send_order(studio: Studio, order: Ordered) -> OrderState:
     """A new order on its way; one that was made before by the same token stays as it is."""
     if order.state == "sending":
         studio.desk.send(order)
         studio.events.say("order", order.id)
-    return _told(studio, order)
+    return _describe_order(studio, order)
 
 
 @router.post("/orders/{order}/cancel")
 def cancel(studio: InStudio, order: str) -> OrderState:
     """Cancels an order, until the lab has begun it."""
-    return _told(studio, studio.desk.cancel(order))
+    return _describe_order(studio, studio.desk.cancel(order))
 
 
 @router.post("/orders/{order}/send")
@@ -241,18 +244,18 @@ def send(studio: InStudio, order: str) -> OrderState:
     found = studio.orders.get(order)
     if found.state != "unsent":
         raise NotFound("This order is with the lab already.", "Follow it there.")
-    studio.orders.stands(order, "sending")
+    studio.orders.set_standing(order, "sending")
     studio.desk.send(found)
-    return _told(studio, studio.orders.get(order))
+    return _describe_order(studio, studio.orders.get(order))
 
 
 @router.post("/orders/{order}/again", status_code=201)
-def again(studio: InStudio, order: str, asked: Again | None = None) -> OrderState:
+def reorder(studio: InStudio, order: str, asked: Again | None = None) -> OrderState:
     """Orders the same once more, with exactly the files of then."""
     found = studio.orders.get(order)
     gone = [file.name for sha, file in found.order.files.items() if not studio.orders.file(sha).exists()]
     if gone:
         raise NotFound(f"{gone[0]} of this order is not here any more.", "Export the job again, and order that.")
     token = asked.token if asked else ""
-    fresh = found.order.having(key=_key(token and f"{token} {found.id}"))
-    return _sent(studio, studio.orders.add(found.job, found.export, fresh, found.number, found.id))
+    fresh = found.order.copy_with(key=_key(token and f"{token} {found.id}"))
+    return _send_order(studio, studio.orders.add(found.job, found.export, fresh, found.number, found.id))

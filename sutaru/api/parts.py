@@ -11,11 +11,13 @@ from ..core.colour.proofing import View as ProofView
 from ..core.document import Layout
 from ..core.errors import FileRefused, NotFound
 from ..core.fitting import cost, ppi_picture
-from ..core.formats import Asset, read_asset
+from ..core.formats.assets import Asset, read_asset
 from ..core.limits import OVERLAY_BYTES, PICTURE_SIDE
-from .jobs import FOR_EVER, Has, receive, shown
-from .models import AssetKept, PartNames, PartsOf, PpiCell, Ranked
-from .sheets import proof_of
+from .jobs import FOR_EVER, Has, answer_picture, receive
+from .models.parts import PartNames, PartsOf
+from .models.photos import PpiCell, Ranked
+from .models.templates import AssetKept
+from .sheets import Picture, proof_of
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api", tags=["parts"])
@@ -23,7 +25,8 @@ router = APIRouter(prefix="/api", tags=["parts"])
 
 @router.get("/parts/{kind}/{name}", response_model=PartsOf)
 def part(studio: InStudio, kind: str, name: str) -> Response:
-    """One stored part by its name, under its kind: ``layouts``, ``fillings``, ``editions``, ``sheets``, ``piles``, ``labs``."""
+    """One stored part by its name, under its kind: ``layouts``, ``fillings``, ``editions``, ``sheets``, ``piles``,
+    ``chunks`` (of piles), ``labs``."""
     if kind not in PartsOf.model_fields:
         raise NotFound("There are no such parts.")
     try:
@@ -57,27 +60,36 @@ def places(studio: InStudio, name: str) -> Response:
 
 
 @router.get("/drawn/{key}/measured", response_model=Measured)
-def measured(studio: InStudio, key: str) -> Response:
+def get_measured(studio: InStudio, key: str) -> Response:
     """The ledger and findings of a sheet by its key."""
-    return Response(studio.sheets.measured(key), media_type="application/json", headers=FOR_EVER)
+    return Response(studio.sheets.measure(key), media_type="application/json", headers=FOR_EVER)
 
 
 @router.get("/drawn/{key}/picture", response_class=Response)
-def picture(
-    studio: InStudio, key: str, width: int = 1600, notes: bool = False, mending: bool = True, proof: ProofView | None = None
+async def picture(
+    studio: InStudio, request: Request, key: str, width: int = 1600, notes: bool = False, mending: bool = True,
+    proof: ProofView | None = None,
 ) -> Response:  # fmt: skip
     """A sheet by its key, as JPEG ``width`` px wide (bleed included).
 
     ``notes``: with numbers and guide notes. ``mending``: off shows the photos as they came. ``proof``: as the lab's press
     prints it, or what of it the press cannot reach, where there is too much ink, one plate alone.
     """
-    if proof and proof not in proof_of(studio.sheets.drawing(key).job.lab, studio.parts.asset).views:
-        raise NotFound("This press has no inks to be seen apart.", "Look at its paper instead.")
-    return shown(studio.sheets.picture(key, min(max(width, 60), PICTURE_SIDE), notes, mending, proof))
+    width = min(max(width, 60), PICTURE_SIDE)
+
+    def paint() -> Picture:
+        if proof and proof not in proof_of(studio.sheets.drawing(key).job.lab, studio.parts.asset).views:
+            raise NotFound("This press has no inks to be seen apart.", "Look at its paper instead.")
+        return studio.sheets.picture(key, width, notes, mending, proof)
+
+    found = studio.sheets.get_kept_picture(key, width, notes, mending, proof)
+    if found is None:
+        found = await studio.turns.paint(request, paint)
+    return answer_picture(found)
 
 
 @router.get("/jobs/{job}/sheets/{sheet}/openings/{opening}/ranked")
-def ranked(
+def rank_photos(
     studio: InStudio, job: str, sheet: str, opening: str, edition: Has = "",
     limit: Annotated[int, Query(ge=1, le=100)] = 9,
 ) -> list[Ranked]:  # fmt: skip
@@ -96,7 +108,7 @@ def ranked(
 @router.get("/drawn/{key}/openings/{opening}/ppi")
 def ppi(studio: InStudio, key: str, opening: str) -> list[PpiCell]:
     """What an opening of a sheet prints at, place by place; nothing when it is empty."""
-    drawn = studio.sheets.drawing(key).resolved().by_id.get(opening)
+    drawn = studio.sheets.drawing(key).resolve().by_id.get(opening)
     if drawn is None or drawn.layer.kind != "opening":
         raise NotFound("There is no such opening.", "Choose one of the ledger's.")
     if drawn.photo is None or drawn.placement is None:
@@ -122,17 +134,17 @@ async def keep_asset(studio: InStudio, request: Request) -> AssetKept:
         await run_in_threadpool(studio.parts.add_assets, [found.data])
     finally:
         path.unlink(missing_ok=True)
-    return _told(found)
+    return _describe_asset(found)
 
 
 @router.get("/assets/{name}")
 def asset(studio: InStudio, name: str) -> AssetKept:
     """What a kept mask or drawing is."""
     found = read_asset(studio.parts.asset(name))
-    return _told(found)
+    return _describe_asset(found)
 
 
-def _told(found: Asset) -> AssetKept:
+def _describe_asset(found: Asset) -> AssetKept:
     return AssetKept(
         name=found.name,
         kind=found.kind,

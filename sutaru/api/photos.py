@@ -9,21 +9,23 @@ from fastapi import APIRouter, Query, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse
 from numpy.typing import NDArray
-from pydantic import BaseModel
 
 from ..core.cards import CARD
 from ..core.document import Curves, Photo, Recipe
 from ..core.document.photo import PhotoId
-from ..core.edits import BringIn, apply, by_first_photo
+from ..core.edits.apply import apply
+from ..core.edits.kinds import BringIn
+from ..core.edits.sheets import choose_by_first_photo
 from ..core.errors import NotFound
 from ..core.limits import PHOTO_BYTES
-from ..core.mending import matching, mended
-from ..core.photos import decode, plain
+from ..core.mending import apply_recipe, match_tones
+from ..core.photos import decode, plain_name
 from ..shelf import sample_ids
 from ..store import Head
 from ..work.tasks import take_in
 from .jobs import receive
-from .models import BroughtIn, PhotoIds
+from .messages import Message
+from .models.photos import BroughtIn, PhotoIds
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api", tags=["photos"])
@@ -42,35 +44,35 @@ async def bring_in(
     A bad file is refused with one plain sentence; the others go on.
     """
     await run_in_threadpool(studio.jobs.head, job)
-    return await _brought_in(studio, request, job, name, gesture)
+    return await _read_upload(studio, request, job, name, gesture)
 
 
-async def _brought_in(studio: Studio, request: Request, job: str, name: str, gesture: str | None) -> BroughtIn:
-    upload = await receive(studio, request.stream(), PHOTO_BYTES, plain(name))
+async def _read_upload(studio: Studio, request: Request, job: str, name: str, gesture: str | None) -> BroughtIn:
+    upload = await receive(studio, request.stream(), PHOTO_BYTES, plain_name(name))
     try:
-        called = plain(name)
-        with studio.finder.importing(job):
+        called = plain_name(name)
+        with studio.finder.pause_for_import(job):
             photo, proxy, thumb, width = await anyio.to_thread.run_sync(
                 studio.door.photo, called, take_in, str(upload), called
             )
         read = photo, proxy, thumb, width
-        return await run_in_threadpool(brought_in, studio, job, upload, read, gesture)
+        return await run_in_threadpool(keep_upload, studio, job, upload, read, gesture)
     finally:
         upload.unlink(missing_ok=True)
 
 
-def brought_in(
+def keep_upload(
     studio: Studio, job: str, upload: Path, read: tuple[Photo, bytes, bytes, int], gesture: str | None
 ) -> BroughtIn:
     """Keeps a photo that was read from an upload, and puts it into a job's pile."""
     photo, proxy, thumb, width = read
     if photo.checksum in sample_ids():
-        photo = photo.having(sample=True)
-    photo = studio.photos.as_before(photo, upload)
+        photo = photo.copy_with(sample=True)
+    photo = studio.photos.find_by_earlier_checksum(photo, upload)
     studio.photos.keep(photo, upload, proxy, thumb, width)
     studio.finder.add(photo.checksum)
     # What was found in it for another job holds here too.
-    photo = photo.having(found=studio.photos.found(photo.checksum))
+    photo = photo.copy_with(found=studio.photos.get_found(photo.checksum))
     head, known = _add(studio, job, BringIn(photos=(photo,)), gesture)
     studio.events.say("job", job, seq=head.seq)
     return BroughtIn(photo=photo, known=known, seq=head.seq)
@@ -85,7 +87,7 @@ def _add(studio: Studio, job: str, edit: BringIn, gesture: str | None) -> tuple[
         after = apply(before, edit)
         if not before.variants:
             return after, "bring photos in"
-        after = by_first_photo(after, [studio.template(v) for v in before.variants if v != CARD])
+        after = choose_by_first_photo(after, [studio.template(v) for v in before.variants if v != CARD])
         return after, f"begin with {after.photos[0].name}"
 
     return studio.jobs.edit(job, change, gesture), known
@@ -97,7 +99,7 @@ def facts(studio: InStudio, asked: PhotoIds) -> list[Photo]:
     return list(studio.photos.facts(asked.ids).values())
 
 
-class Matching(BaseModel):
+class Matching(Message):
     """Which photo is to have whose tones. ``before``: what is mended of it before its curves; ``like_as``: how the other
     looks."""
 
@@ -108,16 +110,16 @@ class Matching(BaseModel):
 
 
 @router.post("/photos/matched")
-def matched(studio: InStudio, asked: Matching) -> Curves:
+def match_tones_of(studio: InStudio, asked: Matching) -> Curves:
     """Curves that give a photo the tones of another."""
     known = studio.photos.facts([asked.photo, asked.like])
     if asked.photo not in known or asked.like not in known:
         raise NotFound("There is no such photo.", "Bring it in first.")
 
-    def seen(photo: Photo, recipe: Recipe) -> NDArray[np.uint8]:
-        return mended(decode(studio.photos.path(photo.checksum, "thumb"), photo.name), recipe, photo.found)
+    def paint_small(photo: Photo, recipe: Recipe) -> NDArray[np.uint8]:
+        return apply_recipe(decode(studio.photos.path(photo.checksum, "thumb"), photo.name), recipe, photo.found)
 
-    return matching(seen(known[asked.photo], asked.before), seen(known[asked.like], asked.like_as))
+    return match_tones(paint_small(known[asked.photo], asked.before), paint_small(known[asked.like], asked.like_as))
 
 
 @router.get("/photos/{checksum}/{kind}", response_class=FileResponse)

@@ -4,20 +4,21 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
-from pydantic import BaseModel, ValidationError
+from pydantic import ValidationError
 
 from ..core.colour.output import PRESSES
-from ..core.colour.profiles import described, profile_bytes
+from ..core.colour.profiles import describe_profile, profile_bytes
 from ..core.colour.proofing import Figures
 from ..core.document import LabSheet
 from ..core.document.press import PaperSurface, Sharpening
-from ..core.errors import EditRefused, NotFound, in_words
+from ..core.errors import EditRefused, NotFound, describe_complaint
 from ..core.limits import BUNDLE_BYTES
-from ..core.photos import plain
-from ..core.press.exporting import file_stems, named_alike
-from ..core.verifying import Report
+from ..core.photos import plain_name
+from ..core.press.exporting import file_stems, has_equal_names
+from ..core.verifying.report import Report
 from ..work.tasks import look_over
 from .jobs import receive
+from .messages import Message
 from .studio import InStudio
 
 router = APIRouter(prefix="/api", tags=["press"])
@@ -26,7 +27,7 @@ router = APIRouter(prefix="/api", tags=["press"])
 OnPage = Annotated[float, Query(ge=-10000, le=10000, allow_inf_nan=False, description="mm")]
 
 
-class FileNames(BaseModel):
+class FileNames(Message):
     """What the first files of a job are called, without their ending. ``alike``: the pattern gives two sheets one name, and the
     later one says its number."""
 
@@ -34,7 +35,7 @@ class FileNames(BaseModel):
     alike: bool
 
 
-class PressFacts(BaseModel):
+class PressFacts(Message):
     """A press profile that ships: its id, what it is, the kind of its colours (CMYK, GRAY, RGB)."""
 
     id: str
@@ -52,12 +53,12 @@ def figures(studio: InStudio, key: str, x: OnPage, y: OnPage) -> Figures:
 
 
 @router.get("/drawn/{key}/printed", response_class=Response)
-def printed(
+def show_print(
     studio: InStudio, key: str, x: OnPage, y: OnPage, how: Sharpening = "none", surface: PaperSurface = "glossy",
     side: Annotated[int, Query(ge=64, le=800)] = 480,
 ) -> Response:  # fmt: skip
     """A square of a sheet as its file will have it, about a place (page mm), at the lab's ppi, sharpened so: JPEG."""
-    made = studio.sheets.printed(key, (x, y), side, how, surface)
+    made = studio.sheets.paint_print(key, (x, y), side, how, surface)
     return Response(made, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=3600"})
 
 
@@ -68,10 +69,10 @@ async def verify_file(
 ) -> Report:  # fmt: skip
     """Looks a print file over (the request's body), whoever made it: against the standard that it names, and a lab sheet."""
     sheet = studio.lab(lab) if lab else None
-    called = plain(name)
+    called = plain_name(name)
     path = await receive(studio, request.stream(), BUNDLE_BYTES, called)
 
-    def looked_over() -> Report:
+    def verify_upload() -> Report:
         assets = {}
         if sheet and sheet.press and sheet.press.profile not in PRESSES:
             assets[sheet.press.profile] = studio.parts.asset(sheet.press.profile)
@@ -79,7 +80,7 @@ async def verify_file(
         return studio.door.bundle(called, look_over, str(path), called, said, assets)
 
     try:
-        return await run_in_threadpool(looked_over)
+        return await run_in_threadpool(verify_upload)
     finally:
         path.unlink(missing_ok=True)
 
@@ -87,7 +88,9 @@ async def verify_file(
 @router.get("/presses")
 def presses() -> list[PressFacts]:
     """The press profiles that ship."""
-    return [PressFacts(id=name, name=what, space=described(profile_bytes(name))[1]) for name, what in PRESSES.items()]
+    return [
+        PressFacts(id=name, name=what, space=describe_profile(profile_bytes(name))[1]) for name, what in PRESSES.items()
+    ]
 
 
 @router.get("/jobs/{job}/names")
@@ -98,6 +101,6 @@ def names(studio: InStudio, job: str, pattern: Annotated[str, Query(max_length=8
         try:
             lab = LabSheet.model_validate({**here.lab.model_dump(), "naming": pattern})
         except ValidationError as error:
-            raise EditRefused(in_words(error.errors()[0])) from None
-        here = here.having(lab=lab)
-    return FileNames(names=file_stems(here)[:3], alike=named_alike(here))
+            raise EditRefused(describe_complaint(error.errors()[0])) from None
+        here = here.copy_with(lab=lab)
+    return FileNames(names=file_stems(here)[:3], alike=has_equal_names(here))

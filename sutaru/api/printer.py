@@ -3,12 +3,12 @@
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Path, Response
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from ..core.errors import NotFound
-from ..core.press.joined_pdf import join_pdfs
 from ..work.answers import PrintJob, Tray
 from ..work.printing import NotPrinted, PrinterLine
+from .messages import Message
 from .studio import InStudio
 from .tasks import files_of
 
@@ -16,7 +16,7 @@ router = APIRouter(prefix="/api", tags=["printer"])
 JobId = Annotated[str, Path(pattern=r"^[0-9a-f]{12}$")]
 
 
-class PrinterState(BaseModel):
+class PrinterState(Message):
     """The printer; only its address while it cannot be reached."""
 
     address: str
@@ -26,7 +26,7 @@ class PrinterState(BaseModel):
     margin_mm: float = 0.0
 
 
-class PrintRequest(BaseModel):
+class PrintRequest(Message):
     """PDFs of an export on paper, as one job, their pages in that order. ``fit``: a page of another size than the paper is
     refused (``exact``), made smaller, or laid in the middle."""
 
@@ -54,6 +54,8 @@ def print_(studio: InStudio, export: str, asked: PrintRequest) -> PrintJob:
     written = files_of(studio, export)
     if not all(name in written and name.endswith(".pdf") for name in asked.files):
         raise NotFound("This export has no such PDF.", "Export a PDF, or print sheets.")
+    from ..core.press.joined_pdf import join_pdfs
+
     data = join_pdfs([written[name] for name in asked.files])
     return PrinterLine(studio.printer).take(data, asked.tray, asked.copies, asked.duplex, asked.fit)
 

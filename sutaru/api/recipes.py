@@ -3,17 +3,18 @@
 from typing import Annotated
 
 from fastapi import APIRouter
-from pydantic import BaseModel, Field, StringConstraints
+from pydantic import Field, StringConstraints
 
 from ..core.document.recipe import Recipe, Step
 from ..core.errors import EditRefused
+from .messages import Message
 from .studio import InStudio
 
 router = APIRouter(prefix="/api", tags=["recipes"])
 MOST = 200
 
 
-class KeptRecipe(BaseModel):
+class KeptRecipe(Message):
     """A recipe of tone under the studio's own name for it."""
 
     name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
@@ -23,13 +24,13 @@ class KeptRecipe(BaseModel):
 @router.get("/recipes")
 def recipes(studio: InStudio) -> list[KeptRecipe]:
     """All of them, by name."""
-    return [KeptRecipe(name=name, steps=recipe.steps or ()) for name, recipe in studio.recipes.all().items()]
+    return [KeptRecipe(name=name, steps=recipe.steps or ()) for name, recipe in studio.recipes.list_all().items()]
 
 
 @router.post("/recipes", status_code=201)
 def keep(studio: InStudio, asked: KeptRecipe) -> list[KeptRecipe]:
     """Keeps one, in the place of that of its name; all there are then."""
-    held = studio.recipes.all()
+    held = studio.recipes.list_all()
     if len(held) >= MOST and asked.name.casefold() not in {name.casefold() for name in held}:
         raise EditRefused(f"The studio keeps {MOST} recipes at most.", "Take one away first.")
     studio.recipes.keep(asked.name, Recipe(steps=asked.steps))

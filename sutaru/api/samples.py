@@ -18,11 +18,11 @@ def sample_photos(studio: Studio) -> list[Photo]:
     with _lock:
         for path in sorted(SAMPLES.glob("*.jpg")):
             photo = examine(path, path.name, sample=True)
-            if studio.photos.known(photo.checksum) is None:
+            if studio.photos.find_known(photo.checksum) is None:
                 upload = studio.photos.incoming / path.name
                 shutil.copyfile(path, upload)
                 _, proxy, thumb, width = take_in(str(upload), path.name)
                 studio.photos.keep(photo, upload, proxy, thumb, width)
                 studio.finder.add(photo.checksum)
-            found.append(studio.photos.facts([photo.id])[photo.id].having(sample=True, name=path.name))
+            found.append(studio.photos.facts([photo.id])[photo.id].copy_with(sample=True, name=path.name))
     return found

@@ -15,10 +15,10 @@ import uvicorn
 from ..core import memory
 from ..core.errors import SutaruError
 from ..logs import keep_log
-from .access import checked_passphrase, known_names
+from .access import check_passphrase, list_host_names
 from .app import create_app
 from .connections import PatientProtocol
-from .desk import LAB_ADDRESS, PRINTER_ADDRESS
+from .order_desk import LAB_ADDRESS, PRINTER_ADDRESS
 from .studio import Studio
 
 
@@ -61,7 +61,7 @@ def run(
 
     Raises SutaruError when the port is taken, the folder cannot serve, or a passphrase is missing.
     """
-    passphrase = checked_passphrase(host, os.environ.get("SUTARU_PASSPHRASE"))
+    passphrase = check_passphrase(host, os.environ.get("SUTARU_PASSPHRASE"))
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
@@ -71,21 +71,25 @@ def run(
                 f"Port {port} is in use.", "Close the other program or give another with --port."
             ) from None
     if demo:
-        from ..demo.making import make_demo
+        from ..demo.demo_data import make_demo
         from ..demo.orders import CLOCK
 
         make_demo(data)
     beside = []
-    if demo and lab is None and (own := _beside("lab", port + 1, "--data", str(data / "lab"), "--clock", str(CLOCK))):
+    if (
+        demo
+        and lab is None
+        and (own := _start_stand_in("lab", port + 1, "--data", str(data / "lab"), "--clock", str(CLOCK)))
+    ):
         lab, beside = f"http://127.0.0.1:{port + 1}", [own]
-    if demo and printer is None and (own := _beside("printer", port + 2, "--data", str(data / "printer"))):
+    if demo and printer is None and (own := _start_stand_in("printer", port + 2, "--data", str(data / "printer"))):
         printer, beside = f"http://127.0.0.1:{port + 2}", [*beside, own]
     memory.share_arenas()
     # Opened first: what is wrong with the folder is a sentence here, not a server that fails to start.
     try:
         studio = Studio(data, scheduler, lab or LAB_ADDRESS, printer or PRINTER_ADDRESS)
         keep_log(data)
-        app = create_app(data, known_names(host), studio, passphrase, watch)
+        app = create_app(data, list_host_names(host), studio, passphrase, watch)
         gc.freeze()  # what is loaded now stays: looking through it for garbage took a tenth of the server's time
         config = uvicorn.Config(app, host, port, http=PatientProtocol, log_level="warning", timeout_graceful_shutdown=2)
         logging.getLogger("uvicorn.error").addFilter(_is_no_fault_of_ending)
@@ -97,7 +101,7 @@ def run(
     return 0
 
 
-def _beside(name: str, port: int, *more: str) -> subprocess.Popen[bytes] | None:
+def _start_stand_in(name: str, port: int, *more: str) -> subprocess.Popen[bytes] | None:
     """A stand-in in a process of its own; None when its port is taken."""
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
@@ -107,5 +111,5 @@ def _beside(name: str, port: int, *more: str) -> subprocess.Popen[bytes] | None:
             print(f"Port {port} is in use: no {name} stands in.", file=sys.stderr)
             return None
     # It ends with this process, however that ends.
-    command = [sys.executable, "-m", "sutaru.cli", name, "--port", str(port), "--until", str(os.getpid()), *more]
+    command = [sys.executable, "-m", "sutaru", name, "--port", str(port), "--until", str(os.getpid()), *more]
     return subprocess.Popen(command, stdout=subprocess.DEVNULL)

@@ -15,15 +15,15 @@ from dataclasses import dataclass, replace
 
 import cv2
 
-from ..core.checks import Counts, Measured, measured, places
-from ..core.checks.trying import tried
-from ..core.colour.profiles import to_screen
+from ..core.checks import Counts, Measured, measure_sheet, places
+from ..core.checks.trial_paint import try_painting
+from ..core.colour.profiles import convert_to_screen
 from ..core.colour.proofing import Figures, Proof
 from ..core.colour.proofing import View as ProofView
 from ..core.document import Job, LabSheet, Layout, Press
 from ..core.document.press import PaperSurface, Sharpening
 from ..core.errors import NotFound, PhotoRefused
-from ..core.fitting import Resolved, drawn_key, earlier_uses, resolved
+from ..core.fitting import Resolved, drawing_key, earlier_uses, resolve_sheet
 from ..core.geometry.matrices import apply
 from ..core.limits import PICTURES_AT_ONCE
 from ..core.paint import Assets, LivePage, Painter, PixelGrid, items
@@ -45,14 +45,14 @@ def proof_of(lab: LabSheet, assets: Assets) -> Proof:
     return Proof(lab.profile, lab.press or Press(), assets)
 
 
-def _told(made: Measured) -> tuple[bytes, Counts]:
+def _write_measured(made: Measured) -> tuple[bytes, Counts]:
     """What was measured of a sheet as JSON, nothing of words where none have fields; and its counts."""
     return made.model_dump_json(exclude=None if made.words else {"words"}).encode(), made.counts
 
 
 def _grid(sheet: Resolved, width: int) -> PixelGrid:
     """So many pixels across, the bleed included."""
-    return PixelGrid.of(sheet.layout, width * 25.4 / (sheet.layout.width_mm + 2 * sheet.layout.bleed_mm))
+    return PixelGrid.for_ppi(sheet.layout, width * 25.4 / (sheet.layout.width_mm + 2 * sheet.layout.bleed_mm))
 
 
 @dataclass(frozen=True)
@@ -65,9 +65,9 @@ class Drawing:
     edition: str
     earlier: dict[str, str]
 
-    def resolved(self, fonts: Assets | None = None) -> Resolved:
+    def resolve(self, fonts: Assets | None = None) -> Resolved:
         """The sheet as it is drawn. ``fonts``: reads the fonts it brings along; where no words are looked at none need be."""
-        return resolved(self.job, self.sheet, self.edition, self.earlier, fonts)
+        return resolve_sheet(self.job, self.sheet, self.edition, self.earlier, fonts)
 
 
 @dataclass(frozen=True)
@@ -106,7 +106,7 @@ class Sheets:
         """The keys of all sheets of an edition, in order; each can be asked for from now on. Raises KeyError."""
         own, earlier, found = job.edition(edition), earlier_uses(job, edition), []
         for sheet in job.sheets:
-            key = drawn_key(job, sheet.id, own, earlier[sheet.id])
+            key = drawing_key(job, sheet.id, own, earlier[sheet.id])
             found.append(key)
             with self._lock:
                 if before := self._known.pop(key, None):
@@ -133,21 +133,21 @@ class Sheets:
             raise NotFound("This state of the sheet is not at hand any more.", "Ask for the job again.")
         return found
 
-    def measured(self, key: str) -> bytes:
+    def measure(self, key: str) -> bytes:
         """A sheet's ledger and findings as JSON (Measured). Raises NotFound."""
         return self._measure(key)[0]
 
     def _measure(self, key: str) -> tuple[bytes, Counts]:
         found = self._measured.get(key)
         if found is None:
-            found = _told(measured(self.drawing(key).resolved(self._asset)))
+            found = _write_measured(measure_sheet(self.drawing(key).resolve(self._asset)))
             self._measured.put(key, found)
         return found
 
     def try_out(self, key: str, before: Resolved | None) -> None:
         """Measures a sheet and paints what is new in it since ``before``, small. Raises whatever cannot be worked out."""
-        made = tried(self.drawing(key).resolved(self._asset), self._asset, before)
-        self._measured.put(key, _told(made))
+        made = try_painting(self.drawing(key).resolve(self._asset), self._asset, before)
+        self._measured.put(key, _write_measured(made))
 
     def counts(self, key: str, now: bool = False) -> Counts | None:
         """What is counted of a sheet; None when that is not worked out, unless asked for ``now``."""
@@ -200,18 +200,23 @@ class Sheets:
     ) -> Picture:  # fmt: skip
         """A sheet as JPEG, ``width`` px wide (bleed included); ``proof``: as its lab's press shows it. Raises NotFound,
         FileRefused."""
-        name = (key, width, notes, mending, proof)
-        found = self._pictures.get(name)
-        if found is not None:
-            return Picture(found)
-        made = self.painted(self.drawing(key), width, notes, mending, proof)
+        if kept := self.get_kept_picture(key, width, notes, mending, proof):
+            return kept
+        made = self.paint(self.drawing(key), width, notes, mending, proof)
         if made.whole:
-            self._pictures.put(name, made.jpeg)
+            self._pictures.put((key, width, notes, mending, proof), made.jpeg)
         return made
+
+    def get_kept_picture(
+        self, key: str, width: int, notes: bool, mending: bool, proof: ProofView | None
+    ) -> Picture | None:
+        """A picture that was painted before; None when it is not kept."""
+        found = self._pictures.get((key, width, notes, mending, proof))
+        return None if found is None else Picture(found)
 
     def figures(self, key: str, at_mm: tuple[float, float]) -> Figures | None:
         """What a sheet's press makes of one place of it; None off the sheet. Raises NotFound, PhotoRefused."""
-        sheet = self.drawing(key).resolved(self._asset)
+        sheet = self.drawing(key).resolve(self._asset)
         grid = _grid(sheet, FIGURES_WIDTH)
         x, y = (math.floor(v) for v in apply(grid.px_from_page, [at_mm])[0].tolist())
         box = meet((x, y, x + 1, y + 1), grid.box)
@@ -221,12 +226,14 @@ class Sheets:
             rgb, _ = self._painter.render(items(sheet, self._asset, bench=True, notes=False), grid, box)
         return proof_of(sheet.lab, self._asset).figures(rgb[0, 0])
 
-    def printed(self, key: str, at_mm: tuple[float, float], side: int, how: Sharpening, surface: PaperSurface) -> bytes:
+    def paint_print(
+        self, key: str, at_mm: tuple[float, float], side: int, how: Sharpening, surface: PaperSurface
+    ) -> bytes:
         """A square of ``side`` px about a place of a sheet, at the lab's ppi and sharpened so, as JPEG of the best quality.
         Raises NotFound off the sheet, PhotoRefused."""
-        sheet = self.drawing(key).resolved(self._asset)
-        sheet = replace(sheet, lab=sheet.lab.having(sharpen=how, surface=surface))
-        grid = PixelGrid.printed(sheet.layout, sheet.lab)
+        sheet = self.drawing(key).resolve(self._asset)
+        sheet = replace(sheet, lab=sheet.lab.copy_with(sharpen=how, surface=surface))
+        grid = PixelGrid.for_print(sheet.layout, sheet.lab)
         x, y = (math.floor(v) - side // 2 for v in apply(grid.px_from_page, [at_mm])[0].tolist())
         x, y = max(0, min(x, grid.size[0] - side)), max(0, min(y, grid.size[1] - side))
         box = meet((x, y, x + side, y + side), grid.box)
@@ -235,13 +242,13 @@ class Sheets:
         layers = items(sheet, self._asset, bench=False, notes=False, printing=True)
         with self._painting:
             rgb, _ = self._painter.render(layers, grid, box)
-        return jpeg_bytes(to_screen(rgb, sheet.lab.profile), 95)
+        return jpeg_bytes(convert_to_screen(rgb, sheet.lab.profile), 95)
 
-    def painted(
+    def paint(
         self, drawing: Drawing, width: int, notes: bool = False, mending: bool = True, proof: ProofView | None = None
     ) -> Picture:  # fmt: skip
         """A sheet as JPEG. Of one that was painted before only what has changed is painted again."""
-        sheet = drawing.resolved(self._asset)
+        sheet = drawing.resolve(self._asset)
         grid = _grid(sheet, width)
         place = (drawing.where, drawing.edition, drawing.sheet, grid, notes)
         with self._lock:
@@ -257,7 +264,7 @@ class Sheets:
             except PhotoRefused:
                 whole = False
                 rgb, _ = self._forgiving.render(layers, grid)
-        seen = proof_of(sheet.lab, self._asset).view(rgb, proof) if proof else to_screen(rgb, sheet.lab.profile)
+        seen = proof_of(sheet.lab, self._asset).view(rgb, proof) if proof else convert_to_screen(rgb, sheet.lab.profile)
         return Picture(jpeg_bytes(seen, 90, "444" if width <= 700 or proof else "420"), whole)
 
     def close(self) -> None:

@@ -1,12 +1,15 @@
 """Templates and lab sheets."""
 
 from fastapi import APIRouter, Response
+from fastapi.responses import FileResponse
 
 from ..core.document import Job, LabSheet, Making, Template
-from ..core.edits import BringIn, Fill, apply
+from ..core.edits.apply import apply
+from ..core.edits.kinds import BringIn, Fill
 from ..core.errors import NotFound
+from ..shelf.pictures import find_picture
 from .jobs import cover_picture
-from .models import OrnamentPiece, SheetCard, TemplateCard
+from .models.templates import OrnamentPiece, SheetCard, TemplateCard
 from .samples import sample_photos
 from .studio import InStudio, Studio
 
@@ -16,8 +19,10 @@ router = APIRouter(prefix="/api", tags=["shelf"])
 @router.get("/templates")
 def templates(studio: InStudio) -> list[TemplateCard]:
     """All templates, the studio's own first; those that were put away say so."""
-    away = studio.templates.away()
-    return [card(studio, template, away) for template in (*studio.templates.all(), *studio.shelf.templates.values())]
+    away = studio.templates.list_put_away()
+    return [
+        card(studio, template, away) for template in (*studio.templates.list_all(), *studio.shelf.templates.values())
+    ]
 
 
 def card(studio: Studio, template: Template, away: set[str] | None = None) -> TemplateCard:
@@ -36,26 +41,30 @@ def card(studio: Studio, template: Template, away: set[str] | None = None) -> Te
         revision=template.revision, group=template.group,
         months=sum(sheet.role == "month" and not sheet.layout.shows_year for sheet in template.sheets),
         year=any(sheet.role == "month" and sheet.layout.shows_year for sheet in template.sheets),
-        away=template.id in (studio.templates.away() if away is None else away),
+        away=template.id in (studio.templates.list_put_away() if away is None else away),
     )  # fmt: skip
 
 
 @router.get("/templates/{template}/sheets/{sheet}/picture", response_class=Response)
 def template_picture(studio: InStudio, template: str, sheet: str, width: int = 480, revision: int = 1) -> Response:
-    """A sheet of a template, its openings filled with sample photos, as JPEG."""
+    """A sheet of a template, its openings filled with sample photos, as JPEG; or, where it ships, as WebP, up to
+    half wider."""
+    shipped = find_picture(template, sheet, width)
+    if shipped and studio.card.get_written() is None:
+        return FileResponse(shipped, media_type="image/webp", headers={"Cache-Control": "max-age=3600"})
     found = studio.template(template)
-    answer = cover_picture(studio, f"template {found.id}", _filled(studio, found), sheet, "", width)
+    answer = cover_picture(studio, f"template {found.id}", fill_with_samples(studio, found), sheet, "", width)
     answer.headers["Cache-Control"] = "max-age=3600"  # the address says the revision
     return answer
 
 
-def _filled(studio: Studio, template: Template) -> Job:
+def fill_with_samples(studio: Studio, template: Template) -> Job:
     """The template as a job, its openings filled with the sample photos, each as often as need be."""
     lab = next(iter(studio.shelf.labs.values()))
     job = Job(name=template.name, template=template.id, product=template.product, sheets=template.sheets, lab=lab,
-              making=Making(), studio=studio.card.taken())  # fmt: skip
+              making=Making(), studio=studio.card.get_written())  # fmt: skip
     samples = sample_photos(studio)
-    if not samples or not any(template.all_openings()):
+    if not samples or not any(template.walk_openings()):
         return job
     return apply(apply(job, BringIn(photos=tuple(samples))), Fill())
 

@@ -6,21 +6,26 @@ import sqlite3
 import threading
 from collections.abc import Callable
 from datetime import date, datetime
+from functools import cached_property
 from pathlib import Path
 from typing import Annotated, Any
 
 from fastapi import Depends, Request
 
-from ..core.books import begun
+from ..core.books.book import begin_empty_book
 from ..core.checks import Measured
-from ..core.checks.trying import refusing
+from ..core.checks.trial_paint import refuse_failures
 from ..core.document import Book, Job, LabSheet, Template, Theme
-from ..core.edits import Accept, Edit, Fill, Lay, apply, label, what_to_fill
+from ..core.edits.apply import apply, label
+from ..core.edits.job_edits import choose_what_to_fill
+from ..core.edits.kinds import Accept, Edit, Fill, Lay
 from ..core.errors import EditRefused, ExportRefused, NotFound, SutaruError
-from ..core.fitting import resolved
-from ..core.formats import added_assets, job_assets, read_shelf
+from ..core.fitting import resolve_sheet
+from ..core.formats.bundle import job_assets, list_added_assets
+from ..core.formats.shelf import Shelf, read_shelf
+from ..core.limits import PICTURES_AT_ONCE
 from ..core.photos import Held, PhotoPixels
-from ..core.press import EVERY
+from ..core.press.exporting import EVERY
 from ..shelf import FOLDER
 from ..store import (
     Card,
@@ -32,23 +37,27 @@ from ..store import (
     Orders,
     Parts,
     Photos,
+    Pictures,
     Recipes,
     Task,
     Tasks,
     Templates,
 )
 from ..work.board import Board, Run
-from ..work.door import Door
 from ..work.executor import Workers
-from ..work.exports import exported
+from ..work.exports import export_job
+from ..work.safe_reading import Door
 from ..work.tasks import Exported, load_compiled, run_fill, run_plan, run_print_sheets
-from .desk import LAB_ADDRESS, PRINTER_ADDRESS, Desk
 from .events import Events
 from .finder import Finder
-from .heads import Heads
-from .models import EditRequest, ExportRequest, Known, NewBook, PlanRequest, ProgressOf, TaskState
+from .job_answers import Heads
+from .models.books import PlanRequest
+from .models.job_heads import EditRequest, ExportRequest, Known, ProgressOf, TaskState
+from .models.new_jobs import NewBook
+from .order_desk import LAB_ADDRESS, PRINTER_ADDRESS, Desk
 from .sheets import Sheets
 from .tiles import Tiles
+from .turns import Turns
 
 log = logging.getLogger("sutaru.studio")
 DECODED_BYTES = 120 << 20
@@ -67,15 +76,14 @@ class Studio:
         self.database = Database(data / "sutaru.sqlite3")
         self.parts = Parts(self.database)
         self.photos = Photos(self.database, data / "photos")
+        self.pictures = Pictures(data / "pictures")
         self.jobs = Jobs(self.database, self.parts, self.photos)
         self.templates = Templates(self.database)
         self.card = Card(self.database)
         self.lab_sheets = LabSheets(self.database)
         self.recipes = Recipes(self.database)
         self.laid_in = LaidInFolders(self.database)
-        self.shelf = read_shelf(FOLDER)
         self.sample_books: dict[str, Job] = {}  # by theme, to be looked at before one is chosen
-        self.parts.add_assets(self.shelf.files.values())
         self.workers = Workers(scheduler)
         self.door = Door(self.workers)
         self.events = Events()
@@ -83,16 +91,33 @@ class Studio:
         files = PhotoPixels(lambda photo: self.photos.path(photo.checksum), self.photos.proxy)
         pixels = Held(files, DECODED_BYTES, always=True)
         self.tiles = Tiles(pixels)
+        self.turns, self.tile_turns = Turns(PICTURES_AT_ONCE), Turns(2 * PICTURES_AT_ONCE)
         self.sheets = Sheets(pixels, self.parts.asset, lambda job: self.events.say("measured", job))
-        self.heads = Heads(self.jobs, self.sheets, self.newer)
-        self.board = Board(Tasks(self.database), data / "exports", self.workers, self._told)
+        self.heads = Heads(self.jobs, self.sheets, self.newer_revision)
+        self.board = Board(Tasks(self.database), data / "exports", self.workers, self._publish_task)
         self.orders = Orders(self.database, data / "orders")
         self.desk, self.printer = Desk(lab, self.orders, self.events), printer
         self._sweep()
         self.leaving = threading.Event()
         self._keeper = threading.Thread(target=self._keep_copies, name="keeper", daemon=True)
         self._keeper.start()
-        threading.Thread(target=load_compiled, name="compiled", daemon=True).start()
+        self._ahead = threading.Thread(target=self._load_ahead, name="ahead", daemon=True)
+        self._ahead.start()
+
+    @cached_property
+    def shelf(self) -> Shelf:
+        """What ships: read when it is first asked for, so that the server answers before."""
+        shelf = read_shelf(FOLDER)
+        self.parts.add_assets(shelf.files.values())
+        return shelf
+
+    def _load_ahead(self) -> None:
+        """Loads what the first request, and the first picture, would wait for."""
+        try:
+            self.shelf  # noqa: B018
+        except Exception:  # whoever asks for it next hears why
+            log.exception("the shelf cannot be read ahead")
+        load_compiled()
 
     def _sweep(self) -> None:
         """Deletes what unfinished tasks of an earlier run left."""
@@ -105,16 +130,18 @@ class Studio:
                 pass
             shutil.rmtree(folder, ignore_errors=True)
 
-    def _told(self, task: Task) -> None:
+    def _publish_task(self, task: Task) -> None:
         self.events.say("task", task.job, task=task.id)
 
     def template(self, identity: str) -> Template:
         """A template of the shelf, or of the studio's own as it was kept last. Raises NotFound."""
         return self.shelf.templates.get(identity) or self.templates.get(identity)
 
-    def newer(self, job: Job) -> int:
+    def newer_revision(self, job: Job) -> int:
         """The newest revision of the template that a job began from; 0 when the job has that."""
-        newest = 0 if job.making or job.template in self.shelf.templates else self.templates.newest(job.template)
+        newest = (
+            0 if job.making or job.template in self.shelf.templates else self.templates.newest_revision(job.template)
+        )
         return newest if newest > job.revision else 0
 
     def lab(self, identity: str) -> LabSheet:
@@ -126,7 +153,7 @@ class Studio:
     @property
     def labs(self) -> dict[str, LabSheet]:
         """All lab sheets: those of the shelf, and those taken from the lab, as they were taken last."""
-        return {**self.shelf.labs, **self.lab_sheets.all()}
+        return {**self.shelf.labs, **self.lab_sheets.list_all()}
 
     def theme(self, identity: str) -> Theme:
         """A theme of the shelf. Raises NotFound."""
@@ -134,7 +161,7 @@ class Studio:
             raise NotFound("There is no such theme.", "Choose one of the list.")
         return self.shelf.themes[identity]
 
-    def begun_book(self, name: str, lab: LabSheet, asked: NewBook, locale: str) -> Job:
+    def begin_book(self, name: str, lab: LabSheet, asked: NewBook, locale: str) -> Job:
         """A job that is a book from nothing. Raises NotFound for what the lab does not bind."""
         if lab.bindery is None:
             raise NotFound(f"{lab.name} binds no books.", "Choose another lab sheet.")
@@ -144,7 +171,9 @@ class Studio:
         if size is None or paper is None or binding is None:
             raise NotFound(f"{lab.name} does not bind this.", "Choose a size, a paper and a binding of its list.")
         book = Book(size=size, paper=paper, binding=binding)
-        return begun(name, lab, book, self.theme(asked.theme), asked.pages, asked.title, locale, self.card.taken())
+        return begin_empty_book(
+            name, lab, book, self.theme(asked.theme), asked.pages, asked.title, locale, self.card.get_written()
+        )
 
     # Edits
 
@@ -155,15 +184,15 @@ class Studio:
             head = self.jobs.head(job)
             if self._is_long(head.job, edit):
                 return self.heads.answer(head, asked, self.state(self._fill(job, edit)))
-        return self.changed(self.jobs.edit(job, self._change(job, edit), asked.gesture, asked.token), asked)
+        return self.announce_head(self.jobs.edit(job, self._change(job, edit), asked.gesture, asked.token), asked)
 
     def _change(self, where: str, edit: Edit, said: str | None = None) -> Callable[[Job], tuple[Job, str]]:
         def change(before: Job) -> tuple[Job, str]:
-            with refusing("This"):
+            with refuse_failures("This"):
                 after = apply(before, edit)
                 self._check_files(before, after)
                 if isinstance(edit, Accept):
-                    self._stands(where, before, edit)
+                    self._check_finding_stands(where, before, edit)
                 self._try_out(where, before, after)
             return after, said or label(before, edit)
 
@@ -176,14 +205,14 @@ class Studio:
             for photo in after.photos:
                 if photo.id not in old and not self.photos.has_file(photo.checksum):
                     raise EditRefused(f"The file of {photo.name} is not here.", "Bring the photo in from its file.")
-        for name in sorted(added_assets(before, after)):
+        for name in sorted(list_added_assets(before, after)):
             if not self.parts.has_asset(name):
                 raise EditRefused("A file that this names is not here.", "Bring the file in first, then try again.")
 
-    def _stands(self, where: str, job: Job, edit: Accept) -> None:
+    def _check_finding_stands(self, where: str, job: Job, edit: Accept) -> None:
         """Refuses to let pass what is found otherwise by now: that would let nothing pass, and nobody would know."""
         keys = dict(zip(job.sheets_by_id, self.sheets.keys(where, job, edit.edition), strict=True))
-        found = Measured.model_validate_json(self.sheets.measured(keys[edit.sheet])).findings
+        found = Measured.model_validate_json(self.sheets.measure(keys[edit.sheet])).findings
         standing = {(finding.rule, finding.layer, finding.sentence) for finding in found}
         if any((named.rule, named.layer, named.sentence) not in standing for named in edit.findings):
             raise EditRefused("This is found otherwise by now.", "Look at it as it stands, and accept that.")
@@ -201,7 +230,7 @@ class Studio:
                     continue
                 keys = keys or self.sheets.keys(where, after, edition.id)
                 self.sheets.try_out(
-                    keys[at], resolved(before, sheet.id, was.id, fonts=self.parts.asset) if old and was else None
+                    keys[at], resolve_sheet(before, sheet.id, was.id, fonts=self.parts.asset) if old and was else None
                 )
                 most -= 1
 
@@ -209,7 +238,7 @@ class Studio:
         """Takes a job back to its newest state that works. Raises NotFound, FileRefused."""
 
         def works(job: Job) -> None:
-            with refusing("This"):
+            with refuse_failures("This"):
                 for edition in job.editions:
                     for key in self.sheets.keys(identity, job, edition.id):
                         self.sheets.try_out(key, None)
@@ -218,7 +247,7 @@ class Studio:
         self.events.say("job", identity, seq=head.seq)
         return identity
 
-    def changed(self, head: Head, known: Known) -> bytes:
+    def announce_head(self, head: Head, known: Known) -> bytes:
         """The answer to whatever moved a job's head, which everybody is told of."""
         self.events.say("job", head.id, seq=head.seq)
         return self.heads.answer(head, known)
@@ -226,7 +255,7 @@ class Studio:
     def _is_long(self, job: Job, edit: Fill) -> bool:
         if job.making is not None:
             return False
-        wanted = what_to_fill(job, edit)
+        wanted = choose_what_to_fill(job, edit)
         pairs = len(wanted.places) * len(wanted.photos)
         return pairs > PAIRS_AT_ONCE or any(self.finder.awaits(photo.checksum) for photo in wanted.photos)
 
@@ -235,12 +264,14 @@ class Studio:
 
         def work(run: Run) -> dict[str, Any]:
             self.finder.wait_for(
-                [photo.checksum for photo in what_to_fill(self.jobs.head(job).job, edit).photos],
+                [photo.checksum for photo in choose_what_to_fill(self.jobs.head(job).job, edit).photos],
                 lambda done, total: run.tell("looking at photos", done, total),
             )
             head = self.jobs.head(job)
             if self._pairs(head.job, edit) > PAIRS_AT_ONCE:
-                chosen = run.in_worker(run_fill, head.job.model_dump_json(), edit.model_dump_json(), str(run.folder))
+                chosen = run.run_in_worker(
+                    run_fill, head.job.model_dump_json(), edit.model_dump_json(), str(run.folder)
+                )
                 laid = Lay.model_validate_json(chosen)
                 head = self.jobs.edit(job, self._change(job, laid, label(head.job, edit)))
             else:
@@ -252,7 +283,7 @@ class Studio:
 
     @staticmethod
     def _pairs(job: Job, edit: Fill) -> int:
-        wanted = what_to_fill(job, edit)
+        wanted = choose_what_to_fill(job, edit)
         return len(wanted.places) * len(wanted.photos)
 
     # Tasks
@@ -268,8 +299,8 @@ class Studio:
         lab = self.lab(asked.lab)
         head = self.jobs.head(identity)
         number = number or head.number
-        job = self.jobs.at(identity, number)
-        job = job.having(lab=lab) if lab.id != job.lab.id else job
+        job = self.jobs.get_state(identity, number)
+        job = job.copy_with(lab=lab) if lab.id != job.lab.id else job
         if asked.edition not in ("", EVERY) and all(edition.id != asked.edition for edition in job.editions):
             raise NotFound("There is no such edition in this job.", "Choose another.")
         self._refuse_stops(identity, job, asked.edition)
@@ -286,8 +317,8 @@ class Studio:
                 asked.transparent, many,
             )  # fmt: skip
             if asked.sheets:
-                return run.in_worker(run_print_sheets, what, asked.edition, asked.sheets.model_dump_json())
-            return exported(run, job, what, asked.edition)
+                return run.run_in_worker(run_print_sheets, what, asked.edition, asked.sheets.model_dump_json())
+            return export_job(run, job, what, asked.edition)
 
         return self.board.start("export", identity, said, work)
 
@@ -302,7 +333,7 @@ class Studio:
         ]
         counts = [found for key in keys if (found := self.sheets.counts(key, now=True))]
         if stops := sum(count[2] for count in counts):
-            raise ExportRefused.because_of(stops)
+            raise ExportRefused.for_stops(stops)
         return sum(count[4] for count in counts)
 
     def _wait_until_looked_at(self, run: Run, identity: str, job: Job, edition: str) -> None:
@@ -314,14 +345,14 @@ class Studio:
         unseen = [photo.checksum for photo in job.photos if photo.id in laid and not photo.is_looked_at]
         if unseen:
             self.finder.wait_for(unseen, lambda done, total: run.tell("looking at photos", done, total))
-            self._refuse_stops(identity, self.photos.informed(job), edition)
+            self._refuse_stops(identity, self.photos.add_found(job), edition)
 
     def plan(self, identity: str, asked: PlanRequest) -> Task:
         """Begins to plan a book as it stands, once all its photos were looked at; earlier plans of it are stopped, and but for
         a few forgotten. Raises EditRefused when it is no book."""
         if self.jobs.head(identity).job.book is None:
             raise EditRefused("This job is no book.", "Begin a book from its first step.")
-        earlier = [task for task in self.board.tasks.of(identity) if task.kind == "plan"]
+        earlier = [task for task in self.board.tasks.list_of_job(identity) if task.kind == "plan"]
         for n, task in enumerate(earlier):
             if task.state in ("queued", "running"):
                 self.board.stop(task.id)
@@ -334,14 +365,14 @@ class Studio:
                 lambda done, total: run.tell("looking at photos", done, total),
             )
             job = self.jobs.head(identity).job
-            return run.in_worker(
+            return run.run_in_worker(
                 run_plan, job.model_dump_json(), asked.wishes.model_dump_json(), asked.edition, asked.sheets,
                 str(run.folder),
             )  # fmt: skip
 
         return self.board.start("plan", identity, asked.model_dump(mode="json"), work)
 
-    def again(self, identity: str) -> Task:
+    def run_again(self, identity: str) -> Task:
         """Runs a task that has ended once more, with what was asked then. Raises NotFound, EditRefused."""
         task = self.board.tasks.get(identity)
         if task.kind == "fill":
@@ -372,6 +403,7 @@ class Studio:
         """Stops all work and closes the database."""
         self.leave()
         self._keeper.join()
+        self._ahead.join(timeout=2)  # it may be compiling, for the first time on this machine
         self.board.close()
         self.finder.close()
         self.workers.close()
@@ -379,10 +411,10 @@ class Studio:
         self.database.close()
 
 
-def studio(request: Request) -> Studio:
+def get_studio(request: Request) -> Studio:
     """The studio of the application that serves a request."""
     made: Studio = request.app.state.studio
     return made
 
 
-InStudio = Annotated[Studio, Depends(studio)]
+InStudio = Annotated[Studio, Depends(get_studio)]

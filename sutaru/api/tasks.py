@@ -9,9 +9,8 @@ from fastapi.responses import FileResponse
 from starlette.background import BackgroundTask
 
 from ..core.errors import NotFound
-from ..core.press import MANIFEST
-from ..core.press.exporting import plain_name
-from .models import ExportRequest, TaskState
+from ..core.press.exporting import MANIFEST, plain_file_name
+from .models.job_heads import ExportRequest, TaskState
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api", tags=["tasks"])
@@ -20,7 +19,7 @@ router = APIRouter(prefix="/api", tags=["tasks"])
 @router.get("/jobs/{job}/tasks")
 def tasks(studio: InStudio, job: str) -> list[TaskState]:
     """Long work of a job, the newest first."""
-    return [studio.state(task) for task in studio.board.tasks.of(job)]
+    return [studio.state(task) for task in studio.board.tasks.list_of_job(job)]
 
 
 @router.get("/tasks/{task}")
@@ -36,9 +35,9 @@ def stop(studio: InStudio, task: str) -> TaskState:
 
 
 @router.post("/tasks/{task}/again", status_code=202)
-def again(studio: InStudio, task: str) -> TaskState:
+def run_task_again(studio: InStudio, task: str) -> TaskState:
     """Runs what was asked once more, as a task of its own."""
-    return studio.state(studio.again(task))
+    return studio.state(studio.run_again(task))
 
 
 @router.post("/jobs/{job}/exports", status_code=202)
@@ -70,7 +69,7 @@ def export_zip(studio: InStudio, export: str) -> FileResponse:
     """All files of a finished export as one zip, named by the job."""
     files = files_of(studio, export)
     outcome = studio.board.tasks.get(export).outcome or {}
-    called = plain_name(f"{outcome.get('job', '')} {outcome.get('customer', '')}") or export
+    called = plain_file_name(f"{outcome.get('job', '')} {outcome.get('customer', '')}") or export
     path = studio.photos.incoming / f"zip-{secrets.token_hex(6)}"
     with zipfile.ZipFile(path, "w", zipfile.ZIP_STORED) as packed:
         for name, file in files.items():

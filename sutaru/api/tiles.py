@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 from ..core.document import Photo, Recipe, Retouching
 from ..core.errors import NotFound
 from ..core.fitting import upright_from_photo
-from ..core.geometry.maps import Map, Projective, chained
+from ..core.geometry.maps import Map, Projective, chain_maps
 from ..core.geometry.matrices import scaling
-from ..core.mending import Retoucher, mended
+from ..core.mending import Retoucher, apply_recipe
 from ..core.paint.sampling import sample_picture
 from ..core.photos import Pixels
 
@@ -29,7 +29,7 @@ class Tiles:
         self._retoucher = Retoucher(pixels, RETOUCHED_BYTES)
         self._lock = threading.Lock()  # many tiles of one photo are asked for at once: it is decoded once
 
-    def whole(self, photo: Photo, scale: float, retouching: Retouching | None) -> NDArray[np.uint8]:
+    def read_whole(self, photo: Photo, scale: float, retouching: Retouching | None) -> NDArray[np.uint8]:
         """All of a photo at a scale or somewhat larger, retouched, sRGB. Raises PhotoRefused."""
         with self._lock:
             return self._retoucher(
@@ -43,7 +43,7 @@ class Tiles:
         right, bottom = min(photo.width, left + step), min(photo.height, top + step)
         if left >= right or top >= bottom:
             raise NotFound("This part of the photo does not exist.")
-        image = self.whole(photo, 1 / (1 << level), recipe.retouching)
+        image = self.read_whole(photo, 1 / (1 << level), recipe.retouching)
         across, down = image.shape[1] / photo.width, image.shape[0] / photo.height
         x0, y0 = round(left * across), round(top * down)
         part = image[y0 : max(y0 + 1, round(bottom * down)), x0 : max(x0 + 1, round(right * across))]
@@ -51,15 +51,15 @@ class Tiles:
         if part.shape[1::-1] != size:
             how = cv2.INTER_AREA if part.shape[1] > size[0] else cv2.INTER_LINEAR
             part = np.asarray(cv2.resize(part, size, interpolation=how), np.uint8)
-        return mended(part, recipe, photo.found)
+        return apply_recipe(part, recipe, photo.found)
 
     def picture(self, photo: Photo, longer: int, recipe: Recipe) -> NDArray[np.uint8]:
         """All of a photo, mended and upright, so many px along its longer side. Raises PhotoRefused."""
         share = min(1.0, longer / max(photo.width, photo.height))
-        image = self.whole(photo, share, recipe.retouching)
+        image = self.read_whole(photo, share, recipe.retouching)
         size = max(1, round(photo.width * share)), max(1, round(photo.height * share))
         onto: Map = Projective(scaling(size[0] / photo.width, size[1] / photo.height))
         if recipe.upright and recipe.upright.changes:
-            onto = chained(upright_from_photo(recipe.upright, photo.width, photo.height), onto)
+            onto = chain_maps(upright_from_photo(recipe.upright, photo.width, photo.height), onto)
         onto = onto.after(scaling(photo.width / image.shape[1], photo.height / image.shape[0]))
-        return mended(sample_picture(image, onto, (0, 0, *size)), recipe, photo.found)
+        return apply_recipe(sample_picture(image, onto, (0, 0, *size)), recipe, photo.found)

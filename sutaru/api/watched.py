@@ -6,32 +6,33 @@ from pathlib import Path
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Depends, Request
-from pydantic import BaseModel, StringConstraints
+from pydantic import StringConstraints
 
 from ..core.errors import EditRefused, NotFound, SutaruError
-from ..core.press.exporting import plain_name
-from .studio import InStudio, Studio
-from .watcher import (
+from ..core.press.exporting import plain_file_name
+from ..work.watch_rules import (
     RULE,
     TAKEN,
     TOLD,
     WRONG,
     Rule,
-    Watcher,
-    laid_in,
+    displayable_name,
+    list_waiting,
     photos_of,
     read_rule,
+    read_words,
     rules_in,
-    said_in,
-    shown_name,
     write_rule,
-)
+)  # fmt: skip
+from .messages import Message
+from .studio import InStudio, Studio
+from .watcher import Watcher
 
 router = APIRouter(prefix="/api/watched", tags=["watched folders"])
 MOST, SHOWN = 100, 50  # watched folders; customers of each that were taken, the last first
 
 
-class LaidIn(BaseModel):
+class LaidIn(Message):
     """A customer's folder that was laid in. ``begun``: its job is being made. ``stuck``: why it could not be when it was tried
     last."""
 
@@ -41,7 +42,7 @@ class LaidIn(BaseModel):
     stuck: str = ""
 
 
-class Taken(BaseModel):
+class Taken(Message):
     """What became of a customer's folder: exported as so many ``files``; or waiting for a person, and ``why``, until one has
     exported it (``since``); or its job was deleted (``gone``). ``refused``: what could not be brought in or done. ``when``: it
     was taken."""
@@ -55,7 +56,7 @@ class Taken(BaseModel):
     when: datetime
 
 
-class WatchedFolder(BaseModel):
+class WatchedFolder(Message):
     """A watched folder; ``wrong``: what its rule lacks, nothing is taken until it is mended. ``count``: how many were taken."""
 
     name: str
@@ -66,14 +67,14 @@ class WatchedFolder(BaseModel):
     count: int
 
 
-class Watched(BaseModel):
+class Watched(Message):
     """All watched folders, and the folder that they lie in."""
 
     folder: str
     folders: list[WatchedFolder]
 
 
-class NewWatched(BaseModel):
+class NewWatched(Message):
     """A watched folder to be made."""
 
     name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
@@ -90,7 +91,7 @@ InWatcher = Annotated[Watcher, Depends(watcher)]
 
 
 @router.get("")
-def watched(studio: InStudio, watcher: InWatcher) -> Watched:
+def list_watched(studio: InStudio, watcher: InWatcher) -> Watched:
     """All of them, by name."""
     folders = [_folder(studio, watcher, rule.parent) for rule in rules_in(watcher.folder)]
     return Watched(folder=str(watcher.folder), folders=folders)
@@ -99,7 +100,7 @@ def watched(studio: InStudio, watcher: InWatcher) -> Watched:
 @router.post("", status_code=201)
 def make(studio: InStudio, watcher: InWatcher, asked: NewWatched) -> Watched:
     """Makes one; its name becomes that of its folder, in plain letters. All there are then."""
-    folder = watcher.folder / (plain_name(asked.name) or "watched")
+    folder = watcher.folder / (plain_file_name(asked.name) or "watched")
     names = [rule.parent.name.casefold() for rule in rules_in(watcher.folder)]
     if folder.name.casefold() in names:
         raise EditRefused(
@@ -107,39 +108,39 @@ def make(studio: InStudio, watcher: InWatcher, asked: NewWatched) -> Watched:
         )
     if len(names) >= MOST:
         raise EditRefused(f"There are {MOST} watched folders at most.", "Let one be watched no longer first.")
-    return _kept(studio, watcher, folder, asked.rule)
+    return _describe_watched(studio, watcher, folder, asked.rule)
 
 
 @router.put("/{name}")
 def alter(studio: InStudio, watcher: InWatcher, name: str, rule: Rule) -> Watched:
     """Another rule for what is laid in from now on. All there are then."""
-    return _kept(studio, watcher, _of(watcher, name), rule)
+    return _describe_watched(studio, watcher, _find_watched(watcher, name), rule)
 
 
 @router.delete("/{name}")
 def leave(studio: InStudio, watcher: InWatcher, name: str) -> Watched:
     """Watches one no longer; all that lies in it stays. All there are then."""
-    folder = _of(watcher, name)
+    folder = _find_watched(watcher, name)
     for own in (folder / RULE, folder / WRONG):
         own.unlink(missing_ok=True)
     studio.events.say("watched", name)
-    return watched(studio, watcher)
+    return list_watched(studio, watcher)
 
 
-def _of(watcher: Watcher, name: str) -> Path:
+def _find_watched(watcher: Watcher, name: str) -> Path:
     """The folder of that name among those that are watched: no name leads elsewhere."""
-    found = next((rule.parent for rule in rules_in(watcher.folder) if shown_name(rule.parent) == name), None)
+    found = next((rule.parent for rule in rules_in(watcher.folder) if displayable_name(rule.parent) == name), None)
     if found is None:
         raise NotFound("There is no such watched folder.", "Load the list again.")
     return found
 
 
-def _kept(studio: Studio, watcher: Watcher, folder: Path, rule: Rule) -> Watched:
+def _describe_watched(studio: Studio, watcher: Watcher, folder: Path, rule: Rule) -> Watched:
     studio.template(rule.template)
     studio.lab(rule.lab)
     write_rule(folder, rule)
     studio.events.say("watched", folder.name)
-    return watched(studio, watcher)
+    return list_watched(studio, watcher)
 
 
 def _folder(studio: Studio, watcher: Watcher, folder: Path) -> WatchedFolder:
@@ -147,14 +148,14 @@ def _folder(studio: Studio, watcher: Watcher, folder: Path) -> WatchedFolder:
         rule, wrong = read_rule(folder / RULE), ""
     except SutaruError as error:
         rule, wrong = None, str(error)
-    laid = (_describe_folder(studio, own, watcher.stuck.get(own, "")) for own in laid_in(folder))
-    told = [(seconds, path) for path in folder.glob(f"{TAKEN}/*/{TOLD}") if (seconds := _when(path))]
+    laid = (_describe_folder(studio, own, watcher.stuck.get(own, "")) for own in list_waiting(folder))
+    told = [(seconds, path) for path in folder.glob(f"{TAKEN}/*/{TOLD}") if (seconds := _time_taken(path))]
     latest = (
-        _taken(studio, path, datetime.fromtimestamp(seconds, UTC))
+        _describe_taken(studio, path, datetime.fromtimestamp(seconds, UTC))
         for seconds, path in sorted(told, reverse=True)[:SHOWN]
     )
     return WatchedFolder(
-        name=shown_name(folder), rule=rule, wrong=said_in(folder / WRONG) or wrong, laid=[*filter(None, laid)],
+        name=displayable_name(folder), rule=rule, wrong=read_words(folder / WRONG) or wrong, laid=[*filter(None, laid)],
         taken=[*filter(None, latest)], count=len(told),
     )  # fmt: skip
 
@@ -162,7 +163,7 @@ def _folder(studio: Studio, watcher: Watcher, folder: Path) -> WatchedFolder:
 # Folders come, are taken, and are carried off while they are looked at.
 
 
-def _when(path: Path) -> float:
+def _time_taken(path: Path) -> float:
     try:
         return path.stat().st_mtime
     except OSError:
@@ -172,26 +173,26 @@ def _when(path: Path) -> float:
 def _describe_folder(studio: Studio, folder: Path, stuck: str) -> LaidIn | None:
     try:
         begun = studio.laid_in.job_of(folder) is not None
-        return LaidIn(name=shown_name(folder), photos=len(photos_of(folder)), begun=begun, stuck=stuck)
+        return LaidIn(name=displayable_name(folder), photos=len(photos_of(folder)), begun=begun, stuck=stuck)
     except OSError:
         return None
 
 
-def _taken(studio: Studio, path: Path, when: datetime) -> Taken | None:
+def _describe_taken(studio: Studio, path: Path, when: datetime) -> Taken | None:
     """What was written of a folder when it was taken, and what became of it since; None when somebody wrote over it."""
     try:
         told = json.loads(path.read_text("utf-8"))
         taken = Taken.model_validate(
-            {**told, "name": shown_name(path.parent), "files": len(told.get("files", ())), "when": when}
+            {**told, "name": displayable_name(path.parent), "files": len(told.get("files", ())), "when": when}
         )
     except (OSError, ValueError, AttributeError, TypeError):
         return None
     try:
-        gone = studio.jobs.listed(taken.job).deleted is not None
+        gone = studio.jobs.get_listed(taken.job).deleted is not None
     except NotFound:
         gone = True
     if gone:
         return taken.model_copy(update={"state": "gone"})
-    tasks = studio.board.tasks.of(taken.job) if taken.state == "waits" else []
+    tasks = studio.board.tasks.list_of_job(taken.job) if taken.state == "waits" else []
     since = any((task.kind, task.state) == ("export", "done") for task in tasks)
     return taken.model_copy(update={"state": "since"}) if since else taken

@@ -8,14 +8,15 @@ from starlette.concurrency import run_in_threadpool
 
 from ..core.document import CalendarSaid
 from ..core.errors import NotFound
-from ..core.formats import read_asset, read_dates
-from ..core.formats.dates_file import MOST_BYTES
-from ..core.words import FOLDER, families, set_line
-from ..core.words.calendars import countries, country_name, fallen_away, has_more_holidays, window_of
+from ..core.formats.assets import read_asset
+from ..core.formats.dates_file import MOST_BYTES, read_dates
+from ..core.words import FOLDER, families, outline_line
+from ..core.words.calendars import country_name, list_fallen_away, window_of
 from ..core.words.faces import nearest
-from ..core.words.fields import LOCALES, known_locale
+from ..core.words.fields import LOCALES, find_locale
 from .jobs import receive
-from .models import Country, DatesRead, FontFamily, LocaleName, Region
+from .models.new_jobs import Country, DatesRead, LocaleName, Region
+from .models.templates import FontFamily
 from .studio import InStudio
 
 router = APIRouter(prefix="/api/words", tags=["words"])
@@ -25,7 +26,7 @@ SIZE, HIGH = 20.0, 30.0  # of a specimen, px
 
 
 @router.get("/families")
-def all_families() -> list[FontFamily]:
+def list_families() -> list[FontFamily]:
     """The families that ship."""
     return [
         FontFamily(
@@ -40,8 +41,8 @@ def all_families() -> list[FontFamily]:
 @router.get("/specimen.svg", response_class=Response)
 def specimen(font: Name) -> Response:
     """A family's name in its own look."""
-    _known(font)
-    path, wide = set_line(font, font, False, False, SIZE)
+    _check_known_font(font)
+    path, wide = outline_line(font, font, False, False, SIZE)
     drawing = (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide + 2:.0f}" height="{HIGH:.0f}" '
         f'viewBox="-1 {-0.72 * HIGH:g} {wide + 2:.1f} {HIGH:g}"><path d="{path}"/></svg>'
@@ -52,14 +53,14 @@ def specimen(font: Name) -> Response:
 @router.get("/font", response_class=Response)
 def font_file(font: Name, weight: Annotated[int, Query(ge=0, le=900)] = 0, slant: bool = False) -> Response:
     """The font file that words of a family are set in, for words that are being typed."""
-    _known(font)
+    _check_known_font(font)
     return Response(
         (FOLDER / nearest(font, weight or None, slant).file).read_bytes(), media_type="font/ttf", headers=FOR_LONG
     )
 
 
 @router.get("/font/{asset}", response_class=Response)
-def brought_font(studio: InStudio, asset: str) -> Response:
+def get_brought_font(studio: InStudio, asset: str) -> Response:
     """A font that was brought in."""
     found = read_asset(studio.parts.asset(asset))
     if found.kind != "font":
@@ -70,13 +71,15 @@ def brought_font(studio: InStudio, asset: str) -> Response:
 @router.get("/locales")
 def locales() -> list[LocaleName]:
     """Locales that dates can be written in, in their own words. Any other that CLDR knows may be said too."""
-    known = [Locale.parse(name) for name in LOCALES if known_locale(name)]
+    known = [Locale.parse(name) for name in LOCALES if find_locale(name)]
     return [LocaleName(id=str(locale), name=locale.get_display_name() or str(locale)) for locale in known]
 
 
 @router.get("/countries")
-def all_countries(locale: Annotated[str, Query(max_length=20)] = "en_GB") -> list[Country]:
+def list_countries(locale: Annotated[str, Query(max_length=20)] = "en_GB") -> list[Country]:
     """Countries whose holidays are known."""
+    from ..core.words.public_holidays import countries, has_more_holidays  # slow to load, and few jobs are calendars
+
     found = [
         Country(
             id=code,
@@ -105,12 +108,12 @@ async def dates_file(
         read = await run_in_threadpool(lambda: studio.door.asset(called, read_dates, path.read_bytes(), called, *more))
     finally:
         path.unlink(missing_ok=True)
-    away = fallen_away(CalendarSaid(dates=read.dates), months) if months else []
+    away = list_fallen_away(CalendarSaid(dates=read.dates), months) if months else []
     return DatesRead(
         dates=list(read.dates), untold=list(read.untold), away=len(away), order=read.order, is_sure=read.is_sure
     )
 
 
-def _known(font: str) -> None:
+def _check_known_font(font: str) -> None:
     if font not in families():
         raise NotFound("There is no such font here.", "Choose one of the list.")

@@ -12,16 +12,18 @@ from starlette.background import BackgroundTask
 
 from ..core import limits
 from ..core.document import Job, Layout, Line, Making, Opening, Overlay, Sheet, Template
-from ..core.edits import BringIn, Fill, apply
-from ..core.edits.as_template import left_behind, template_sheets
+from ..core.edits.apply import apply
+from ..core.edits.as_template import describe_left_behind, template_sheets
+from ..core.edits.kinds import BringIn, Fill
 from ..core.errors import EditRefused, NotFound
 from ..core.fitting import find_same_place
-from ..core.formats import write_template_file
-from ..core.formats.svg_file import written_svg
-from ..core.press.exporting import plain_name
+from ..core.formats.svg_file import write_svg
+from ..core.formats.template_file import write_template_file
+from ..core.press.exporting import plain_file_name
 from ..work.tasks import pick_area, read_file, read_template
 from .jobs import edition_of, receive
-from .models import Begin, Keep, Kept, PickArea, PickedArea, ReadFile, Started, TemplateCard
+from .models.new_jobs import Started
+from .models.templates import Begin, Keep, Kept, PickArea, PickedArea, ReadFile, TemplateCard
 from .samples import sample_photos
 from .shelf import card
 from .studio import InStudio, Studio
@@ -38,7 +40,7 @@ def begin(studio: InStudio, asked: Begin) -> Started:
     sheets: tuple[Sheet, ...]
     if asked.template:
         found = studio.template(asked.template)
-        own = found.id if asked.revise and studio.templates.newest(found.id) else ""
+        own = found.id if asked.revise and studio.templates.newest_revision(found.id) else ""
         if asked.revise and not own:
             raise EditRefused("This template ships with Sutaru and is never changed.", "Make a new one from it.")
         making = Making(own=own, occasion=found.occasion, tags=found.tags, note=found.note, variant_of=found.variant_of)
@@ -47,15 +49,15 @@ def begin(studio: InStudio, asked: Begin) -> Started:
         from_job = studio.jobs.head(asked.job).job
         product, sheets, origin, lab = from_job.product, from_job.sheets, from_job.template, from_job.lab
     else:
-        sheets = (_blank(studio, asked),)
+        sheets = (_blank_sheet(studio, asked),)
     job = Job(name=asked.name, template=origin, product=product, sheets=sheets, lab=lab, making=making,
-              studio=studio.card.taken())  # fmt: skip
-    identity = studio.jobs.create(_with_samples(studio, job), "open it in the workshop")
+              studio=studio.card.get_written())  # fmt: skip
+    identity = studio.jobs.create(_add_samples(studio, job), "open it in the workshop")
     studio.events.say("shelf", identity)
     return Started(id=identity)
 
 
-def _blank(studio: Studio, asked: Begin) -> Sheet:
+def _blank_sheet(studio: Studio, asked: Begin) -> Sheet:
     """An empty sheet: as a lab's blank, or of the size asked for."""
     if asked.blank:
         blank = next((b for b in studio.lab(asked.lab).blanks if b.id == asked.blank), None)
@@ -73,7 +75,7 @@ def _blank(studio: Studio, asked: Begin) -> Sheet:
     return Sheet(id="sheet", name="Sheet", layout=layout)
 
 
-def _with_samples(studio: Studio, job: Job) -> Job:
+def _add_samples(studio: Studio, job: Job) -> Job:
     """With the sample photos in its pile, and in its openings where they are few."""
     samples = tuple(sample_photos(studio))
     if not samples:
@@ -83,7 +85,7 @@ def _with_samples(studio: Studio, job: Job) -> Job:
 
 
 @router.post("/workshop/from-file", status_code=201)
-async def from_file(
+async def begin_from_file(
     studio: InStudio, request: Request,
     name: Annotated[str, Query(max_length=120)] = "",
     areas: Annotated[str, Query(pattern=r"^(holes|flat|none|#[0-9a-f]{6})?$")] = "",
@@ -107,8 +109,8 @@ def _read(studio: Studio, path: Path, name: str, areas: str, guide: bool, width_
     title = name.rsplit(".", 1)[0][:120] or "A file"
     making = Making(read=tuple(note[:400] for note in notes[:60]))
     job = Job(name=title, template="from-nothing", product="collage", sheets=sheets, lab=lab, making=making,
-              studio=studio.card.taken())  # fmt: skip
-    identity = studio.jobs.create(_with_samples(studio, job), f"read it from {name}"[:120])
+              studio=studio.card.get_written())  # fmt: skip
+    identity = studio.jobs.create(_add_samples(studio, job), f"read it from {name}"[:120])
     studio.events.say("shelf", identity)
     return ReadFile(id=identity, notes=notes, how=how, openings=sum(len(s.layout.openings_by_id) for s in sheets))
 
@@ -137,22 +139,22 @@ def pick(studio: InStudio, job: str, sheet: str, asked: PickArea) -> PickedArea:
 
 
 @router.get("/jobs/{job}/sheets/{sheet}/svg", response_class=Response)
-def as_svg(studio: InStudio, job: str, sheet: str) -> Response:
+def export_svg(studio: InStudio, job: str, sheet: str) -> Response:
     """A sheet without its photos as SVG in real units: any program draws it, and it reads back as it was."""
     found = studio.jobs.head(job).job
     here = found.sheets_by_id.get(sheet)
     if here is None:
         raise NotFound("There is no such sheet.", "Ask for the job again.")
-    name = plain_name(f"{found.name} {here.name}") or "sheet"
+    name = plain_file_name(f"{found.name} {here.name}") or "sheet"
     said = {"Content-Disposition": f'attachment; filename="{name}.svg"'}
-    return Response(written_svg(here.layout, studio.parts.asset), media_type="image/svg+xml", headers=said)
+    return Response(write_svg(here.layout, studio.parts.asset), media_type="image/svg+xml", headers=said)
 
 
 @router.get("/jobs/{job}/keep")
-def not_kept(studio: InStudio, job: str, edition: Annotated[str, Query(max_length=64)] = "") -> list[str]:
+def list_left_behind(studio: InStudio, job: str, edition: Annotated[str, Query(max_length=64)] = "") -> list[str]:
     """What a template of a job's sheets will not have, in words."""
     here = studio.jobs.head(job).job
-    return left_behind(here, edition_of(here, edition))
+    return describe_left_behind(here, edition_of(here, edition))
 
 
 @router.post("/jobs/{job}/keep", status_code=201)
@@ -175,11 +177,11 @@ def keep(studio: InStudio, job: str, asked: Keep) -> Kept:
     own = "" if asked.as_new else making.own
     kept = studio.templates.keep(template, set(studio.shelf.templates), own)
     if here.making is not None:
-        said = making.having(
+        said = making.copy_with(
             own=kept.id, occasion=kept.occasion, tags=kept.tags, note=kept.note, variant_of=kept.variant_of
         )
         update = {"making": said, "name": kept.name, "product": kept.product}
-        head = studio.jobs.edit(job, lambda now: (now.having(**update), f"keep {kept.name}"))
+        head = studio.jobs.edit(job, lambda now: (now.copy_with(**update), f"keep {kept.name}"))
         studio.events.say("job", job, seq=head.seq)
     studio.events.say("templates", kept.id)
     return Kept(id=kept.id, revision=kept.revision, name=kept.name)
@@ -192,7 +194,7 @@ def _group(studio: Studio, identity: str, own: str) -> str:
 
 
 @router.post("/templates/{template}/away")
-def put_away(studio: InStudio, template: str, on: bool = True) -> TemplateCard:
+def put_template_away(studio: InStudio, template: str, on: bool = True) -> TemplateCard:
     """Puts a template away, off the shelf; or brings it back. Jobs that began from it keep what they have."""
     found = studio.template(template)
     studio.templates.put_away(template, on)
@@ -207,7 +209,7 @@ def template_file(studio: InStudio, template: str) -> FileResponse:
     path = studio.photos.incoming / f"template-{secrets.token_hex(6)}"
     write_template_file(path, found, studio.parts.asset)
     return FileResponse(
-        path, filename=f"{plain_name(found.name) or 'template'}.sutaru-template", media_type="application/zip",
+        path, filename=f"{plain_file_name(found.name) or 'template'}.sutaru-template", media_type="application/zip",
         background=BackgroundTask(path.unlink, missing_ok=True),
     )  # fmt: skip
 

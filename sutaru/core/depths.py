@@ -1,6 +1,6 @@
 """Pixels of 8 and of 16 bits a channel. White is 255 in the one and 65,535 in the other: a level of the one is 257 of the other.
 
->>> deepened(np.array([0, 1, 255], np.uint8)).tolist(), flattened(np.array([0, 300, 65535], np.uint16)).tolist()
+>>> convert_to_16_bits(np.array([0, 1, 255], np.uint8)).tolist(), convert_to_8_bits(np.array([0, 300, 65535], np.uint16)).tolist()
 ([0, 257, 65535], [0, 1, 255])
 """
 
@@ -19,16 +19,16 @@ def white(values: Values) -> int:
     return 65535 if values.dtype == np.uint16 else 255
 
 
-def deepened(values: Values) -> Deep:
+def convert_to_16_bits(values: Values) -> Deep:
     """The same of 16 bits."""
     return values if values.dtype == np.uint16 else np.multiply(values, 257, dtype=np.uint16)
 
 
-def flattened(values: Values) -> Bytes:
+def convert_to_8_bits(values: Values) -> Bytes:
     """The same of 8 bits, rounded."""
     return values if values.dtype == np.uint8 else ((values.astype(np.uint32) + 128) // 257).astype(np.uint8)
 
 
-def as_deep_as(values: Values, other: Values) -> Values:
+def match_depth(values: Values, other: Values) -> Values:
     """Values in the depth of others."""
-    return deepened(values) if other.dtype == np.uint16 else flattened(values)
+    return convert_to_16_bits(values) if other.dtype == np.uint16 else convert_to_8_bits(values)

@@ -24,7 +24,7 @@ _NUMBERS = dict.fromkeys(
 ) | dict.fromkeys(("float_type", "float_parsing"), "Input should be a number")
 
 
-def in_words(complaint: Mapping[str, Any]) -> str:
+def describe_complaint(complaint: Mapping[str, Any]) -> str:
     """One complaint of a validation (Pydantic's) as a sentence that names no path of fields: "The width must be ..."."""
     message = str(complaint["msg"]).removeprefix("Value error, ").removeprefix("Assertion failed, ")
     names = [part for part in complaint["loc"] if isinstance(part, str)]
@@ -79,7 +79,7 @@ class ExportRefused(SutaruError):
     code = "export_refused"
 
     @classmethod
-    def because_of(cls, stops: int) -> "ExportRefused":
+    def for_stops(cls, stops: int) -> "ExportRefused":
         """So many stops that nobody accepted."""
         what, each = ("1 stop is", "it") if stops == 1 else (f"{stops} stops are", "each")
         return cls(f"{what} in the way of printing.", f"Mend {each}, or accept {each} with a name and a reason.")

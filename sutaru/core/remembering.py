@@ -52,13 +52,13 @@ class Kept(Generic[K, V]):
 _answers: Kept[tuple[Any, ...], tuple[Any, int]] = Kept(REMEMBERED_BYTES, lambda entry: entry[1])
 
 
-def remembered(work: Callable[P, V]) -> Callable[P, V]:
+def remember(work: Callable[P, V]) -> Callable[P, V]:
     """A pure function that remembers its answers. All such functions share one store: together with what was asked their answers
     take up to ``REMEMBERED_BYTES``.
 
     What is asked must be hashable and is given by position (TypeError otherwise). An error is not remembered.
 
-    >>> @remembered
+    >>> @remember
     ... def thrice(word: str) -> str:
     ...     print("working")
     ...     return 3 * word

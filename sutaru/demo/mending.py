@@ -9,12 +9,12 @@ from numpy.typing import NDArray
 
 from ..core.document import Adjust, Cover, Free, Job, Photo, Round, Stroke, Touch, Upright
 from ..core.document.recipe import Recipe
-from ..core.edits import Edit, MendPhoto, Place, Put, RetouchOpening, RetouchPhoto
+from ..core.edits.kinds import Edit, MendPhoto, Place, Put, RetouchOpening, RetouchPhoto
 from ..core.fitting.straightening import FOCAL
-from ..core.geometry.lenses import turned_camera
-from ..core.mending import cut_out
-from ..core.mending.proposing import covering
-from ..core.mending.seeking import specks
+from ..core.geometry.lenses import camera_turn
+from ..core.mending import select_subject
+from ..core.mending.spot_finding import specks
+from ..core.mending.touch_proposals import choose_covers
 from .scenes import picture
 
 Bytes = NDArray[np.uint8]
@@ -31,7 +31,7 @@ def hair(size: tuple[int, int]) -> Bytes:
     """A maker's portrait, two hairs across it."""
     image = picture("maker", 205, *size).copy()
     for points in _HAIRS:
-        fine = cv2.GaussianBlur(_drawn(_curve(points, size), size, size[0] // 900 + 1), (0, 0), 1.2)
+        fine = cv2.GaussianBlur(_draw_shape(_curve(points, size), size, size[0] // 900 + 1), (0, 0), 1.2)
         image = np.rint(image * (1 - 0.75 * fine[..., None])).astype(np.uint8)
     return image
 
@@ -50,7 +50,7 @@ def dust(size: tuple[int, int]) -> Bytes:
     return np.clip(image, 0, 255).astype(np.uint8)
 
 
-def leaning(size: tuple[int, int]) -> Bytes:
+def paint_leaning(size: tuple[int, int]) -> Bytes:
     """The stalls and a row of flag poles, by a camera that looked up."""
     image = picture("stalls", 207, *size).copy()
     for n in range(6):
@@ -59,7 +59,7 @@ def leaning(size: tuple[int, int]) -> Bytes:
         cv2.rectangle(image, (x, round(size[1] * 0.1)), (x + wide, round(size[1] * 0.72)), (92, 84, 78), -1)
         cv2.rectangle(image, (x, round(size[1] * 0.1)), (x + wide // 3, round(size[1] * 0.72)), (168, 160, 150), -1)
     middle = np.array([[1, 0, size[0] / 2], [0, 1, size[1] / 2], [0, 0, 1.0]])
-    back = np.linalg.inv(turned_camera(FOCAL * max(size), LEANS, 0, 0))
+    back = np.linalg.inv(camera_turn(FOCAL * max(size), LEANS, 0, 0))
     moved = back @ (0, 0, 1)
     centred = np.array([[1, 0, -moved[0] / moved[2]], [0, 1, -moved[1] / moved[2]], [0, 0, 1.0]])
     onto = middle @ centred @ back @ np.linalg.inv(middle)
@@ -71,7 +71,7 @@ def leaning(size: tuple[int, int]) -> Bytes:
 FAULTY: dict[str, Callable[[tuple[int, int]], Bytes]] = {
     "stray-hair.jpg": hair,
     "scan-with-dust.jpg": dust,
-    "stalls-leaning.jpg": leaning,
+    "stalls-leaning.jpg": paint_leaning,
 }
 
 
@@ -86,19 +86,19 @@ def _curve(points: tuple[tuple[float, float], ...], size: tuple[int, int]) -> ND
     return np.concatenate(parts)
 
 
-def _drawn(points: NDArray[np.float64], size: tuple[int, int], wide: int) -> NDArray[np.float32]:
+def _draw_shape(points: NDArray[np.float64], size: tuple[int, int], wide: int) -> NDArray[np.float32]:
     line = np.zeros((size[1], size[0]), np.uint8)
     cv2.polylines(line, [np.rint(points * 16).astype(np.int32)], False, 255, wide, cv2.LINE_AA, 4)
     return line.astype(np.float32) / np.float32(255)
 
 
-def before_the_edge(photo: Photo, image: Bytes, sheet: str, opening: str) -> list[Edit]:
+def stand_before_edge(photo: Photo, image: Bytes, sheet: str, opening: str) -> list[Edit]:
     """What lays a portrait so that its head stands over the upper edge of an opening. ``image``: all of the photo."""
     edits: list[Edit] = [
         Put(sheet=sheet, opening=opening, photo=photo.id),
         Place(sheet=sheet, opening=opening, centre=(0.5, 0.6), zoom=1.0, turn_deg=0.0, mirror=False),
     ]
-    if subject := cut_out(image, Stroke(points=((0.385, 0.26), (0.385, 0.9)), radius=0.03)):
+    if subject := select_subject(image, Stroke(points=((0.385, 0.26), (0.385, 0.9)), radius=0.03)):
         free = Free(id="head", area=subject, down=0.5)
         edits.append(RetouchOpening(sheet=sheet, opening=opening, put=(free,)))
     return edits
@@ -127,7 +127,7 @@ def half_mended(job: Job, photos: dict[str, Photo], pixels: Callable[[Photo], By
         Cover(id=f"dust-{n}", area=Stroke(points=(spot.centre,), radius=spot.radius, soft=0.4))
         for n, spot in enumerate(found[: len(found) // 2], 1)
     )
-    if half := covering(image, tuple(spots)):
+    if half := choose_covers(image, tuple(spots)):
         edits.append(RetouchPhoto(photo=scan.id, put=half))
     edits.append(MendPhoto(photo=stalls.id, recipe=Recipe(steps=None, upright=Upright(pitch_deg=LEANS / 2))))
     return edits

@@ -5,7 +5,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .drawing import SAILS, Canvas, Rng, clouds, ellipse, lay, ramp, thread
-from .people import COATS, HAIR, SKIN, head_and_shoulders, paint, standing
+from .people import COATS, HAIR, SKIN, head_and_shoulders, paint, paint_standing
 
 
 def kite(canvas: Canvas, rng: Rng, cx: float, cy: float, size: float, soft: float = 0.0) -> None:
@@ -13,10 +13,16 @@ def kite(canvas: Canvas, rng: Rng, cx: float, cy: float, size: float, soft: floa
     turn = rng.uniform(-0.5, 0.5)
     first, second = rng.choice(len(SAILS), 2, replace=False)
 
-    def at(x: float, y: float) -> list[float]:
+    def point_at(x: float, y: float) -> list[float]:
         return [cx + size * (x * np.cos(turn) - y * np.sin(turn)), cy + size * (x * np.sin(turn) + y * np.cos(turn))]
 
-    middle, top, right, foot, left = at(0, -0.15), at(0, -0.7), at(0.5, -0.15), at(0, 0.75), at(-0.5, -0.15)
+    middle, top, right, foot, left = (
+        point_at(0, -0.15),
+        point_at(0, -0.7),
+        point_at(0.5, -0.15),
+        point_at(0, 0.75),
+        point_at(-0.5, -0.15),
+    )
     end = np.array([cx + rng.uniform(0.1, 0.9) * size * 4, canvas.shape[0] * 1.05])
     bend = np.linspace(0, 1, 24)[:, None]
     sag = np.array(middle) * (1 - bend) + end * bend + np.concatenate([bend * 0, bend * (1 - bend) * size], axis=1)
@@ -86,7 +92,7 @@ def people(canvas: Canvas, rng: Rng, line: float, size: float, count: int) -> No
         pull = rng.uniform(0.2, 1.2) if rng.random() < 0.4 else None
         away = float(rng.choice([1.0, 1.0, 0.7, 0.2]))
         stride = rng.uniform(0.4, 0.8) if running else 0.0
-        figure = standing(rng, 5.4 if child else 7.5, 0.15 if running else away, pull, stride)
+        figure = paint_standing(rng, 5.4 if child else 7.5, 0.15 if running else away, pull, stride)
         paint(canvas, rng, figure, (x, y), size * near / 7.5, SUN, haze=0.16, soft=0.6)
 
 
@@ -111,26 +117,28 @@ def face(canvas: Canvas, rng: Rng, cx: float, cy: float, r: float) -> None:
         smooth_by=0.075,
     )
 
-    def at(x: float, y: float, rx: float, ry: float) -> NDArray[np.float64]:
+    def ellipse_at(x: float, y: float, rx: float, ry: float) -> NDArray[np.float64]:
         return ellipse(cx + x * r, cy + y * r, rx * r, ry * r)
 
     tone = np.array(skin)
     smile = rng.uniform(0.02, 0.09)
     for side in (-1, 1):
         x = side * 0.38
-        lay(canvas, at(x, -0.05, 0.25, 0.14), tuple(tone * 0.55), 0.40, r * 0.07)
-        lay(canvas, at(x, 0.0, 0.150, 0.056), tuple(0.35 * tone + 0.38), soft=r * 0.02)
-        lay(canvas, at(x, -0.008, 0.074, 0.070), (0.17, 0.12, 0.09), soft=r * 0.014)
-        lay(canvas, at(x, -0.008, 0.036, 0.036), (0.03, 0.03, 0.03), soft=r * 0.008)
-        lay(canvas, at(x - 0.026, -0.03, 0.015, 0.013), (0.9, 0.9, 0.9), soft=r * 0.004)
-        lay(canvas, at(x, -0.084, 0.19, 0.036), tuple(tone * 0.86), 0.9, r * 0.016)  # the upper lid, and its lashes
-        lay(canvas, at(x, -0.050, 0.165, 0.016), tuple(tone * 0.22), 0.85, r * 0.012)
-        lay(canvas, at(x, 0.066, 0.15, 0.014), tuple(tone * 0.55), 0.5, r * 0.018)
-        lay(canvas, at(x, 0.12, 0.17, 0.03), tuple(tone * 0.7), 0.35, r * 0.04)
+        lay(canvas, ellipse_at(x, -0.05, 0.25, 0.14), tuple(tone * 0.55), 0.40, r * 0.07)
+        lay(canvas, ellipse_at(x, 0.0, 0.150, 0.056), tuple(0.35 * tone + 0.38), soft=r * 0.02)
+        lay(canvas, ellipse_at(x, -0.008, 0.074, 0.070), (0.17, 0.12, 0.09), soft=r * 0.014)
+        lay(canvas, ellipse_at(x, -0.008, 0.036, 0.036), (0.03, 0.03, 0.03), soft=r * 0.008)
+        lay(canvas, ellipse_at(x - 0.026, -0.03, 0.015, 0.013), (0.9, 0.9, 0.9), soft=r * 0.004)
+        lay(
+            canvas, ellipse_at(x, -0.084, 0.19, 0.036), tuple(tone * 0.86), 0.9, r * 0.016
+        )  # the upper lid, and its lashes
+        lay(canvas, ellipse_at(x, -0.050, 0.165, 0.016), tuple(tone * 0.22), 0.85, r * 0.012)
+        lay(canvas, ellipse_at(x, 0.066, 0.15, 0.014), tuple(tone * 0.55), 0.5, r * 0.018)
+        lay(canvas, ellipse_at(x, 0.12, 0.17, 0.03), tuple(tone * 0.7), 0.35, r * 0.04)
         brow = ellipse(cx + x * r, cy - 0.235 * r, 0.21 * r, 0.034 * r, side * 0.10)
         lay(canvas, brow, tuple(np.minimum(hair, tone * 0.45)), 0.7, r * 0.025)
-        lay(canvas, at(side * 0.48, 0.36, 0.22, 0.17), (0.80, 0.36, 0.30), 0.12, r * 0.12)
-        lay(canvas, at(side * 0.080, 0.485, 0.040, 0.020), tuple(tone * 0.3), 0.7, r * 0.016)
+        lay(canvas, ellipse_at(side * 0.48, 0.36, 0.22, 0.17), (0.80, 0.36, 0.30), 0.12, r * 0.12)
+        lay(canvas, ellipse_at(side * 0.080, 0.485, 0.040, 0.020), tuple(tone * 0.3), 0.7, r * 0.016)
         fold = ellipse(cx + side * 0.30 * r, cy + 0.60 * r, 0.03 * r, 0.16 * r, -side * 0.45)
         lay(canvas, fold, tuple(tone * 0.5), 0.20 + 1.5 * smile, r * 0.035)  # where a smile folds the cheek
     lips = tuple(np.minimum(1, tone * 0.62 + np.array((0.17, 0.05, 0.05))))
@@ -145,10 +153,10 @@ def face(canvas: Canvas, rng: Rng, cx: float, cy: float, r: float) -> None:
     lay(canvas, mouth(0.70, 0.87, 0.27), lips, 0.75, r * 0.028)
     lay(canvas, mouth(0.80, 0.87, 0.19), tuple(np.minimum(1, np.array(lips) * 1.22)), 0.5, r * 0.03)
     lay(canvas, mouth(0.765, 0.785, 0.27), tuple(tone * 0.25), 0.8, r * 0.012)
-    lay(canvas, at(0, 0.94, 0.18, 0.04), tuple(tone * 0.5), 0.3, r * 0.05)
+    lay(canvas, ellipse_at(0, 0.94, 0.18, 0.04), tuple(tone * 0.5), 0.3, r * 0.05)
     if rng.random() < 0.2:  # glasses
         for side in (-1, 1):
-            rim = at(side * 0.38, 0.02, 0.27, 0.20)
+            rim = ellipse_at(side * 0.38, 0.02, 0.27, 0.20)
             thread(canvas, np.concatenate([rim, rim[:1]]), (0.16, 0.12, 0.10), max(1.0, r * 0.022))
         thread(canvas, np.array([(cx - 0.11 * r, cy), (cx + 0.11 * r, cy)]), (0.16, 0.12, 0.10), max(1.0, r * 0.022))
 

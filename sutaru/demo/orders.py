@@ -12,8 +12,9 @@ from ..core.document import Job
 from ..core.ordering import LAB_STATES, Address, Order, OrderFile, OrderLine
 from ..core.paint import Assets, Painter
 from ..core.photos import PhotoPixels
-from ..core.press import EVERY, MANIFEST, export
-from ..core.press.printing import PrintWish, describe_print_files, print_sheets
+from ..core.press.exporting import EVERY, MANIFEST, export
+from ..core.press.print_wishes import PrintWish
+from ..core.press.printing import describe_print_files, print_sheets
 from ..standins.lab import STEP_S, Lab
 from ..store import Database, Orders, Photos, Tasks
 
@@ -64,29 +65,29 @@ def make_orders(data: Path, database: Database, photos: Photos, assets: Assets, 
         when = made - timedelta(days=3 * (len(LAB_STATES) - n) if n < len(LAB_STATES) else 0, hours=n)
         line = lines[n % len(lines)]
         if state == "refused":  # a sheet that wants other formats, and a paper that is not there
-            line = line.having(lab_sheet="samphire-prints", paper="velvet 300")
+            line = line.copy_with(lab_sheet="samphire-prints", paper="velvet 300")
         order = Order(
             key=secrets.token_hex(16), reference=job.order_number or job.name, lines=(line,), to=TO[n % len(TO)]
         )
         kept = orders.add(identity, task.id, order, 0, made=when.isoformat(timespec="seconds"))
         if state == "unsent":
-            orders.stands(kept.id, "unsent", "The lab did not answer. Send it again: it takes it once.")
+            orders.set_standing(kept.id, "unsent", "The lab did not answer. Send it again: it takes it once.")
             continue
         past = (n + 0.2) * STEP_S / CLOCK if n < len(LAB_STATES) else 0.0
-        answer = _at_the_lab(lab, orders, order, past)
-        orders.stands(
+        answer = _order_at_lab(lab, orders, order, past)
+        orders.set_standing(
             kept.id, answer["state"], reasons=answer["reasons"], lab_order=answer["id"], price=answer["price"]
         )
 
 
-def _at_the_lab(lab: Lab, orders: Orders, order: Order, past: float) -> dict:  # type: ignore[type-arg]
+def _order_at_lab(lab: Lab, orders: Orders, order: Order, past: float) -> dict:  # type: ignore[type-arg]
     """An order as it stands at a lab that has had it for so many seconds."""
     told = lab.open(order)
     for sha in told["missing"]:
         data = orders.file(sha).read_bytes()
-        lab.put(sha, 0, data, len(data))
+        lab.put_piece(sha, 0, data, len(data))
     lab.submit(told["id"])
-    return lab.dated(told["id"], time.time() - past)
+    return lab.backdate(told["id"], time.time() - past)
 
 
 def _print_sheets(

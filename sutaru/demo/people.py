@@ -62,7 +62,9 @@ class Figure:
     hand: Spot | None = None
 
 
-def standing(rng: Rng, tall: float = 7.5, away: float = 1.0, pull: float | None = None, stride: float = 0.0) -> Figure:
+def paint_standing(
+    rng: Rng, tall: float = 7.5, away: float = 1.0, pull: float | None = None, stride: float = 0.0
+) -> Figure:
     """Somebody from behind (``away`` 1), in profile (0) or between. ``pull``: how high an arm holds a line, in heads."""
     coat, legs = COATS[rng.integers(len(COATS))], TROUSERS[rng.integers(len(TROUSERS))]
     hair, skin = HAIR[rng.integers(len(HAIR))], SKIN[rng.integers(len(SKIN))]
@@ -253,9 +255,9 @@ def paint(
     depth = np.full((high, wide), -9.0, np.float32)
     colour = np.zeros((high, wide, 3), np.float32)
     noise, across, down = rng.normal(0, 1, (high, wide)), 0.20 * head_px * more, 0.11 * head_px * more
-    softened = _soft(noise.astype(np.float32), max(1.0, across), max(1.0, down))
+    softened = _blur_canvas(noise.astype(np.float32), max(1.0, across), max(1.0, down))
     folds = np.asarray(softened / max(1e-6, float(softened.std())), np.float32)
-    strands = _soft(
+    strands = _blur_canvas(
         rng.normal(0, 1, (high, wide)).astype(np.float32), max(0.5, 0.012 * head_px * more), max(0.5, across)
     )
     strands = np.asarray(strands / max(1e-6, float(strands.std())), np.float32)
@@ -279,8 +281,8 @@ def paint(
         return None
     # Softened within the figure alone, or its edge would turn away from the light like a drawn line.
     blur = smooth_by * head_px * more + 0.4
-    near = _soft(np.where(depth > -8, depth, 0).astype(np.float32), blur)
-    smooth = near / np.maximum(1e-3, _soft(cover, blur))
+    near = _blur_canvas(np.where(depth > -8, depth, 0).astype(np.float32), blur)
+    smooth = near / np.maximum(1e-3, _blur_canvas(cover, blur))
     step = 2 * more / (2 * head_px * more)
     nx, ny = (
         -cv2.Sobel(smooth, cv2.CV_32F, 1, 0) / 8 / (step / more),
@@ -289,7 +291,7 @@ def paint(
     length = np.sqrt(nx * nx + ny * ny + 1)
     lx, ly, lz = np.array(light) / np.linalg.norm(light)
     facing = (nx * lx + ny * ly + lz) / length
-    wide_blur = _soft(np.asarray(smooth, np.float32), 0.28 * head_px * more + 0.4)
+    wide_blur = _blur_canvas(np.asarray(smooth, np.float32), 0.28 * head_px * more + 0.4)
     hollow = np.clip(0.5 + (smooth - wide_blur) * 1.6, 0.35, 1.0)  # creases and what lies behind are darker
     # The sky lights what looks up, the sand what looks down, the sun what looks its way.
     below = (0.5 + 0.5 * np.clip(ny / length, -1, 1))[..., None]
@@ -314,7 +316,7 @@ def paint(
     return fx + figure.hand[0] * head_px, fy + (figure.hand[1] - 0.15) * head_px
 
 
-def _soft(values: Canvas, across: float, down: float | None = None) -> Canvas:
+def _blur_canvas(values: Canvas, across: float, down: float | None = None) -> Canvas:
     """Blurred; widely so on a coarser picture, where nobody can tell."""
     down = across if down is None else down
     k = max(1, int(min(across, down) / 4))

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from .drawing import SAILS, Canvas, Rng, clouds, ellipse, lay, ramp, thread
 from .motifs import BEHIND, SUN, bokeh, face, kite, people, shore, sky
-from .people import Figure, Limb, paint, standing
+from .people import Figure, Limb, paint, paint_standing
 
 DRAWN = 1100  # px along the longer side while drawing
 
@@ -40,7 +40,9 @@ def watchers(rng: Rng, h: int, w: int) -> Canvas:
     head = min(h, w) * rng.uniform(0.075, 0.10)
     for k in range(count):
         tall = 7.5 if k % 3 else float(rng.choice([5.6, 7.2]))
-        figure = standing(rng, tall, float(rng.choice([1.0, 0.85, 0.6])), rng.uniform(0.3, 1.2) if k == 1 else None)
+        figure = paint_standing(
+            rng, tall, float(rng.choice([1.0, 0.85, 0.6])), rng.uniform(0.3, 1.2) if k == 1 else None
+        )
         x = w * (0.5 + (k - (count - 1) / 2) * rng.uniform(0.15, 0.2))
         hand = paint(canvas, rng, figure, (x, h * rng.uniform(1.02, 1.12)), head, SUN, soft=0.5)
         if hand:
@@ -57,7 +59,13 @@ def flier(rng: Rng, h: int, w: int) -> Canvas:
     canvas = cv2.GaussianBlur(canvas, (0, 0), 1.4).astype(np.float32)
     x, head = w * rng.uniform(0.2, 0.4), min(h, w) * rng.uniform(0.055, 0.07)
     hand = paint(
-        canvas, rng, standing(rng, 7.5, float(rng.choice([0.25, 0.6, 1.0])), 1.1), (x, h * 0.97), head, SUN, soft=0.4
+        canvas,
+        rng,
+        paint_standing(rng, 7.5, float(rng.choice([0.25, 0.6, 1.0])), 1.1),
+        (x, h * 0.97),
+        head,
+        SUN,
+        soft=0.4,
     )
     at = (w * rng.uniform(0.6, 0.85), h * rng.uniform(0.14, 0.3))
     if hand:
@@ -76,7 +84,7 @@ def children(rng: Rng, h: int, w: int) -> Canvas:
     count = int(rng.integers(2, 5))
     for k in range(count):
         x, y = w * (0.2 + 0.62 * k / max(1, count - 1) + rng.normal(0, 0.02)), h * rng.uniform(0.84, 0.95)
-        hand = paint(canvas, rng, standing(rng, rng.uniform(4.8, 5.8), 0.1, rng.uniform(0.1, 0.7), rng.uniform(0.5, 0.9)),
+        hand = paint(canvas, rng, paint_standing(rng, rng.uniform(4.8, 5.8), 0.1, rng.uniform(0.1, 0.7), rng.uniform(0.5, 0.9)),
                      (x, y), head, SUN, soft=0.7)  # fmt: skip
         if hand and rng.random() < 0.7:
             away = (hand[0] - w * rng.uniform(0.1, 0.2), hand[1] - h * rng.uniform(0.2, 0.4))
@@ -150,7 +158,9 @@ def dusk(rng: Rng, h: int, w: int) -> Canvas:
         kite(canvas, rng, rng.uniform(0.1, 0.9) * w, rng.uniform(0.1, 0.45) * h, min(h, w) * rng.uniform(0.04, 0.08))
     canvas = np.minimum(canvas, 1.0).astype(np.float32)
     for _ in range(int(rng.integers(3, 7))):
-        figure = standing(rng, float(rng.choice([7.5, 7.2, 5.4])), float(rng.choice([1.0, 0.3])), rng.uniform(0.3, 1.1))
+        figure = paint_standing(
+            rng, float(rng.choice([7.5, 7.2, 5.4])), float(rng.choice([1.0, 0.3])), rng.uniform(0.3, 1.1)
+        )
         place = (rng.uniform(0.08, 0.92) * w, h * rng.uniform(0.84, 0.95))
         paint(canvas, rng, figure, place, h * 0.045, BEHIND, sun=0.55, soft=0.5, shadow=0.25)
     return canvas

@@ -20,7 +20,7 @@ class Faults:
                 )
             self._left[name] = int(count or 1)
 
-    def strikes(self, name: str) -> bool:
+    def is_due(self, name: str) -> bool:
         """Whether it goes wrong this time."""
         with self._lock:
             left = self._left.get(name, 0)

@@ -25,10 +25,10 @@ from pydantic import ValidationError
 
 from ..core.document import LabSheet
 from ..core.errors import NotFound, SutaruError
-from ..core.formats import read_shelf
+from ..core.formats.shelf import read_shelf
 from ..core.ordering import LAB_STATES, MAY_CANCEL, Address, Order, OrderFile, OrderLine
-from ..core.press import whole
-from ..core.verifying import verify
+from ..core.press.files import write_whole
+from ..core.verifying.print_files import verify
 from ..shelf import FOLDER
 from ..work.dropping import ANSWER, CANCEL, OFFERS, TICKET
 from .faults import Faults
@@ -78,7 +78,7 @@ class Lab:
     def _part(self, sha256: str) -> Path:
         return self._files / f"{sha256}.part"
 
-    def put(self, sha256: str, at: int, data: bytes, size: int) -> tuple[int, bool]:
+    def put_piece(self, sha256: str, at: int, data: bytes, size: int) -> tuple[int, bool]:
         """One more piece of a file. Raises SutaruError when it does not follow what is here, or the whole is another file."""
         with self._lock:
             here, done = self.has(sha256)
@@ -111,7 +111,7 @@ class Lab:
                     "submitted": None, "reasons": [],
                 }  # fmt: skip
                 self._write(order.key, found)
-        return self.told(found)
+        return self.describe_order(found)
 
     def order(self, identity: str) -> dict[str, Any]:
         """An order by the lab's number. Raises NotFound."""
@@ -124,7 +124,7 @@ class Lab:
         with self._lock:
             found = self.order(identity)
             if found["state"] != "open":
-                return self.told(found)
+                return self.describe_order(found)
             order = Order.model_validate(found["order"])
             lacking = [file.name for sha, file in order.files.items() if not self.has(sha)[1]]
             if lacking:
@@ -133,33 +133,33 @@ class Lab:
             found["state"] = "refused" if found["reasons"] else "taken"
             found["submitted"] = time.time()
             self._write(order.key, found)
-            return self.told(found)
+            return self.describe_order(found)
 
     def cancel(self, identity: str) -> dict[str, Any]:
         """Cancels an order that is not begun; one that was refused stays so. Raises SutaruError once it is printed."""
         with self._lock:
             found = self.order(identity)
-            state = self.told(found)["state"]
+            state = self.describe_order(found)["state"]
             if state not in ("open", "cancelled", "refused", *MAY_CANCEL):
                 raise SutaruError("This order is being printed already.", "Ring up, and we shall see.")
             if state != "refused":
                 found["state"] = "cancelled"
                 self._write(found["order"]["key"], found)
-            return self.told(found)
+            return self.describe_order(found)
 
-    def dated(self, identity: str, when: float) -> dict[str, Any]:
+    def backdate(self, identity: str, when: float) -> dict[str, Any]:
         """An order as if it had been submitted then (seconds since the epoch), so that a state can be shown."""
         with self._lock:
             found = self.order(identity)
             found["submitted"] = when
             self._write(found["order"]["key"], found)
-            return self.told(found)
+            return self.describe_order(found)
 
     def _reasons(self, order: Order) -> list[dict[str, str]]:
         """What is against printing an order."""
         found: list[dict[str, str]] = []
 
-        def against(line: OrderLine | None, reason: str, file: OrderFile | None = None, page: int = 0) -> None:
+        def object_to(line: OrderLine | None, reason: str, file: OrderFile | None = None, page: int = 0) -> None:
             where = {
                 "line": line.title if line else "",
                 "file": file.name if file else "",
@@ -171,34 +171,34 @@ class Lab:
         for line in order.lines:
             sheet = self.sheets.get(line.lab_sheet)
             if sheet is None:
-                against(line, f"No sheet {line.lab_sheet} is printed here.")
+                object_to(line, f"No sheet {line.lab_sheet} is printed here.")
                 continue
             for what, named, offered in (
                 ("paper", line.paper, PAPERS), ("finish", line.finish, FINISHES), ("cover", line.cover, COVERS),
             ):  # fmt: skip
                 if named and named not in offered:
-                    against(line, f"There is no {what} {named} here.")
+                    object_to(line, f"There is no {what} {named} here.")
             if line.cover and sheet.bindery is None:
-                against(line, f"{sheet.name} binds nothing: it has no covers.")
-            if line.to and not _whole(line.to):
-                against(line, "Its own address is not whole.")
+                object_to(line, f"{sheet.name} binds nothing: it has no covers.")
+            if line.to and not _is_complete(line.to):
+                object_to(line, "Its own address is not whole.")
             for file in line.files:
                 path = self.file(file.sha256)
                 if path.stat().st_size != file.bytes:
-                    against(line, f"It is {path.stat().st_size:,} bytes, not {file.bytes:,}.", file)
+                    object_to(line, f"It is {path.stat().st_size:,} bytes, not {file.bytes:,}.", file)
                 for defect in verify(path, sheet, self._asset).defects:
                     if defect.severity == "stop":
                         pdf = defect.page > 0 and file.name.endswith(".pdf")
                         where = f"Page {defect.page}: " if pdf else ""
-                        against(line, where + defect.sentence, file, defect.page if pdf else 0)
-        if not _whole(order.to) and not all(line.to for line in order.lines):
-            against(None, "The address is not whole.")
+                        object_to(line, where + defect.sentence, file, defect.page if pdf else 0)
+        if not _is_complete(order.to) and not all(line.to for line in order.lines):
+            object_to(None, "The address is not whole.")
         return found[:200]
 
     def look_into(self, folder: Path) -> None:
         """Takes what lies in a drop folder: each folder in it with a ticket is an order. What it says of one stands beside the
         ticket, what it offers in the folder itself."""
-        _put(folder / OFFERS, self.offers())
+        _write_json(folder / OFFERS, self.offers())
         for ticket in sorted(folder.glob(f"*/{TICKET}")):
             try:
                 order = Order.model_validate_json(ticket.read_text("utf-8"))
@@ -214,15 +214,15 @@ class Lab:
                 if (ticket.parent / CANCEL).exists():
                     with suppress(SutaruError):  # it is begun: the answer says so
                         self.cancel(order.key[:12])
-                said = self.told(self.order(order.key[:12]))
+                said = self.describe_order(self.order(order.key[:12]))
             except (SutaruError, ValidationError, OSError) as error:
                 said = {
                     "id": ticket.parent.name,
                     "state": "unread",
                     "reasons": [{"line": "", "file": "", "page": "", "reason": str(error)}],
                 }
-            if _got(ticket.parent / ANSWER) != said:
-                _put(ticket.parent / ANSWER, said)
+            if _read_json(ticket.parent / ANSWER) != said:
+                _write_json(ticket.parent / ANSWER, said)
             (ticket.parent / CANCEL).unlink(missing_ok=True)
 
     def _take(self, sha256: str, path: Path) -> None:
@@ -230,9 +230,9 @@ class Lab:
         with path.open("rb") as file:
             file.seek(at)
             while data := file.read(PIECE):
-                at, _ = self.put(sha256, at, data, size)
+                at, _ = self.put_piece(sha256, at, data, size)
 
-    def told(self, found: dict[str, Any]) -> dict[str, Any]:
+    def describe_order(self, found: dict[str, Any]) -> dict[str, Any]:
         """An order as its customer is told of it: its state by the clock, what is missing, its price."""
         order = Order.model_validate(found["order"])
         state = found["state"]
@@ -251,20 +251,20 @@ class Lab:
         return json.loads(path.read_text("utf-8")) if path.exists() else None
 
     def _write(self, key: str, found: dict[str, Any]) -> None:
-        with whole(self._orders / f"{key}.json") as file:
+        with write_whole(self._orders / f"{key}.json") as file:
             file.write(json.dumps(found, ensure_ascii=False).encode())
 
 
-def _whole(to: Address) -> bool:
+def _is_complete(to: Address) -> bool:
     return bool(to.name.strip() and to.street.strip() and to.place.strip())
 
 
-def _put(path: Path, what: dict[str, Any]) -> None:
-    with whole(path) as file:
+def _write_json(path: Path, what: dict[str, Any]) -> None:
+    with write_whole(path) as file:
         file.write(json.dumps(what, ensure_ascii=False, indent=1).encode())
 
 
-def _got(path: Path) -> dict[str, Any] | None:
+def _read_json(path: Path) -> dict[str, Any] | None:
     try:
         found: dict[str, Any] = json.loads(path.read_text("utf-8"))
         return found
@@ -277,7 +277,7 @@ def create_lab(lab: Lab) -> FastAPI:
     app = FastAPI(title="A lab that stands in", docs_url=None, redoc_url=None)
 
     @app.exception_handler(SutaruError)
-    def said(request: Request, error: SutaruError) -> JSONResponse:
+    def answer_refusal(request: Request, error: SutaruError) -> JSONResponse:
         status = 404 if isinstance(error, NotFound) else 409
         return JSONResponse({"sentence": error.sentence, "remedy": error.remedy}, status)
 
@@ -292,9 +292,9 @@ def create_lab(lab: Lab) -> FastAPI:
         return lab.open(order)
 
     @app.get("/orders/{identity}")
-    def told(identity: str) -> dict[str, Any]:
+    def get_order(identity: str) -> dict[str, Any]:
         """How an order stands."""
-        return lab.told(lab.order(identity))
+        return lab.describe_order(lab.order(identity))
 
     @app.post("/orders/{identity}/submit")
     def submit(identity: str) -> dict[str, Any]:
@@ -313,24 +313,24 @@ def create_lab(lab: Lab) -> FastAPI:
         return {"bytes": here, "whole": done}
 
     @app.put("/files/{sha256}")
-    async def put(request: Request, sha256: str, at: int, size: int) -> Response:
+    async def put_file(request: Request, sha256: str, at: int, size: int) -> Response:
         """A piece of a file, from a place in it on."""
         _sha(sha256)
         if not 0 <= at <= size <= MOST_BYTES:
             raise SutaruError("This is no piece of a file that a lab takes.")
-        if lab.faults.strikes("full"):
+        if lab.faults.is_due("full"):
             return JSONResponse({"sentence": "The lab has no room just now.", "remedy": "Try again later."}, 507)
-        if lab.faults.strikes("slow"):
+        if lab.faults.is_due("slow"):
             await asyncio.sleep(2.0)
         data = bytearray()
         async for chunk in request.stream():
             data += chunk
             if len(data) > PIECE:
                 raise SutaruError("This piece is too large.", f"Send {PIECE >> 20} MB at most at a time.")
-            if len(data) > 1000 and lab.faults.strikes("drop"):
-                lab.put(sha256, at, bytes(data[: len(data) // 2]), size)
+            if len(data) > 1000 and lab.faults.is_due("drop"):
+                lab.put_piece(sha256, at, bytes(data[: len(data) // 2]), size)
                 raise ConnectionAbortedError  # the line breaks in the middle
-        here, done = lab.put(sha256, at, bytes(data), size)
+        here, done = lab.put_piece(sha256, at, bytes(data), size)
         return JSONResponse({"bytes": here, "whole": done})
 
     return app

@@ -24,7 +24,7 @@ from PIL import Image
 
 from ..core.errors import FileRefused, NotFound, SutaruError
 from ..core.measure import mm_from_points, pixels
-from ..core.press import whole
+from ..core.press.files import write_whole
 from .faults import Faults
 
 Fit = Literal["exact", "smaller", "middle"]
@@ -48,7 +48,7 @@ class Tray:
     profile: str
     duplex: bool = True
 
-    def told(self) -> dict[str, Any]:
+    def describe(self) -> dict[str, Any]:
         """As it is published."""
         return vars(self)
 
@@ -72,9 +72,9 @@ class Printer:
         self.trays = {tray.name: tray for tray in trays()}
         self._faults = Faults(faults, FAULTS)
 
-    def told(self) -> dict[str, Any]:
+    def describe(self) -> dict[str, Any]:
         """Its trays and margins."""
-        return {"trays": [tray.told() for tray in self.trays.values()], "margin_mm": MARGIN_MM}
+        return {"trays": [tray.describe() for tray in self.trays.values()], "margin_mm": MARGIN_MM}
 
     def take(self, data: bytes, tray: str, copies: int, duplex: Edge, fit: Fit) -> dict[str, Any]:
         """Takes a PDF and prints it as far as it gets; how the job stands. Raises FileRefused for what is not printed so."""
@@ -85,7 +85,7 @@ class Printer:
             if duplex and not paper.duplex:
                 raise FileRefused(f"{paper.media} in tray {tray} is printed on one side only.", "Choose another tray.")
             sizes, condition = _read(data)
-            lies = [_lies(size, paper, fit) for size in sizes]
+            lies = [_place_page(size, paper, fit) for size in sizes]
             identity = secrets.token_hex(6)
             own = self._folder / identity
             own.mkdir()
@@ -96,7 +96,7 @@ class Printer:
                 "why": "",
                 "notes": _notes(lies, paper, condition), "files": [],
             }  # fmt: skip
-            self._put(job)
+            self._keep_job(job)
             return self.go_on(identity)
 
     def job(self, identity: str) -> dict[str, Any]:
@@ -127,17 +127,17 @@ class Printer:
                 paper.sheets -= 1
             else:
                 job["state"] = "done"
-            self._put(job)
+            self._keep_job(job)
             return job
 
     def _stops(self, paper: Tray) -> str:
-        if self._faults.strikes("empty"):
+        if self._faults.is_due("empty"):
             paper.sheets = 0
         if paper.sheets == 0:
             return f"Tray {paper.name} is out of {paper.media}. Fill it, then go on."
-        if self._faults.strikes("jam"):
+        if self._faults.is_due("jam"):
             return f"A sheet of {paper.media} is jammed. Take it out, then go on: it is printed anew."
-        if self._faults.strikes("wrong"):
+        if self._faults.is_due("wrong"):
             return f"There is other paper in tray {paper.name} than {paper.media}. Change it, then go on."
         return ""
 
@@ -152,8 +152,8 @@ class Printer:
         try:
             for side in range(sheet * a_sheet, min(job["sides"], (sheet + 1) * a_sheet)):
                 name = f"sheet-{sheet + 1:03d}-{'back' if side % 2 and job['duplex'] else 'front'}.png"
-                picture = _laid(document[side], paper, job["fit"])
-                with whole(own / name) as file:
+                picture = _lay_page(document[side], paper, job["fit"])
+                with write_whole(own / name) as file:
                     picture.save(file, "PNG", dpi=(PPI, PPI))
                 found.append(name)
         finally:
@@ -166,8 +166,8 @@ class Printer:
             raise NotFound("This job has printed no such side.")
         return self._folder / identity / name
 
-    def _put(self, job: dict[str, Any]) -> None:
-        with whole(self._folder / job["id"] / "job.json") as file:
+    def _keep_job(self, job: dict[str, Any]) -> None:
+        with write_whole(self._folder / job["id"] / "job.json") as file:
             file.write(json.dumps(job, indent=1, ensure_ascii=False).encode())
 
 
@@ -194,7 +194,7 @@ class _Lies:
     off: bool
 
 
-def _lies(size: tuple[float, float], paper: Tray, fit: Fit) -> _Lies:
+def _place_page(size: tuple[float, float], paper: Tray, fit: Fit) -> _Lies:
     wide, high = size
     onto = paper.width_mm, paper.height_mm
     same = [turned for turned in (False, True) if all(
@@ -233,10 +233,10 @@ def _notes(lies: list[_Lies], paper: Tray, condition: str) -> list[str]:
     return found
 
 
-def _laid(page: pypdfium2.PdfPage, paper: Tray, fit: Fit) -> Image.Image:
+def _lay_page(page: pypdfium2.PdfPage, paper: Tray, fit: Fit) -> Image.Image:
     """A page on its paper, which is white where the printer does not print."""
     width, height = (mm_from_points(v) for v in page.get_size())
-    lies = _lies((width, height), paper, fit)
+    lies = _place_page((width, height), paper, fit)
     drawn = page.render(scale=PPI / 72 * lies.scale, draw_annots=False).to_pil().convert("RGB")
     if lies.turned:
         drawn = drawn.transpose(Image.Transpose.ROTATE_90)
@@ -253,14 +253,14 @@ def create_printer(printer: Printer) -> FastAPI:
     app = FastAPI(title="A printer that stands in", docs_url=None, redoc_url=None)
 
     @app.exception_handler(SutaruError)
-    def said(request: Request, error: SutaruError) -> JSONResponse:
+    def answer_refusal(request: Request, error: SutaruError) -> JSONResponse:
         status = 404 if isinstance(error, NotFound) else 409
         return JSONResponse({"sentence": error.sentence, "remedy": error.remedy}, status)
 
     @app.get("/printer")
-    def told() -> dict[str, Any]:
+    def get_printer() -> dict[str, Any]:
         """Trays, papers, margins."""
-        return printer.told()
+        return printer.describe()
 
     @app.post("/jobs", status_code=201)
     async def take(

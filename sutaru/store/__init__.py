@@ -4,18 +4,19 @@ from .card import Card
 from .database import Database
 from .jobs import Head, Jobs, Listed, Sort, State, Which
 from .labs import LabSheets
-from .laid_in import LaidInFolders
 from .orders import Ordered, Orders
 from .parts import Parts
 from .photos import Photos
+from .pictures import Pictures
 from .recipes import Recipes
 from .sessions import SessionStore
 from .tasks import Task, Tasks
 from .templates import Templates
-from .trouble import StoreFailed, explained
+from .trouble import StoreFailed, explain_failure
+from .watched_folders import LaidInFolders
 
 __all__ = [
     "Card", "Database", "Head", "Jobs", "LabSheets", "LaidInFolders",
-    "Listed", "Ordered", "Orders", "Parts", "Photos", "Recipes", "SessionStore", "Sort", "State",
-    "StoreFailed", "Task", "Tasks", "Templates", "Which", "explained",
+    "Listed", "Ordered", "Orders", "Parts", "Photos", "Pictures", "Recipes", "SessionStore", "Sort", "State",
+    "StoreFailed", "Task", "Tasks", "Templates", "Which", "explain_failure",
 ]  # fmt: skip

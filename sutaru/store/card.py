@@ -26,7 +26,7 @@ class Card:
             log.error("the studio card cannot be read")
             return StudioCard()
 
-    def taken(self) -> StudioCard | None:
+    def get_written(self) -> StudioCard | None:
         """The card as a job begins with it; None as long as nobody wrote one."""
         card = self.get()
         return None if card == StudioCard() else card

@@ -14,7 +14,7 @@ from pathlib import Path
 
 from . import copies
 from .lock import FolderLock
-from .trouble import StoreFailed, explained
+from .trouble import StoreFailed, explain_failure
 
 
 def _migrations() -> list[str]:
@@ -52,13 +52,13 @@ class Database:
             for left in path.parent.glob(f"{path.name}*.part"):  # of a copy that was cut short
                 left.unlink(missing_ok=True)
             self._refuse_what_would_hide_jobs()
-            self._connection = self._opened()
+            self._connection = self._connect()
             self._migrate()
         except (OSError, sqlite3.Error) as error:
-            self._let_go()
-            raise explained(error, self.folder) or error from None
+            self._release()
+            raise explain_failure(error, self.folder) or error from None
         except BaseException:
-            self._let_go()
+            self._release()
             raise
 
     def _refuse_what_would_hide_jobs(self) -> None:
@@ -81,12 +81,12 @@ class Database:
                 "Use another folder; if there were jobs in this one, see what can be saved: sutaru doctor.",
             )
 
-    def _let_go(self) -> None:
+    def _release(self) -> None:
         if self._held is not None:
             self._held.release()
             self._held = None
 
-    def _opened(self) -> sqlite3.Connection:
+    def _connect(self) -> sqlite3.Connection:
         connection = sqlite3.connect(self._path, check_same_thread=False, isolation_level=None, timeout=10)
         connection.row_factory = sqlite3.Row
         # synchronous = FULL with WAL: a transaction is on the disk before it is acknowledged.
@@ -118,7 +118,7 @@ class Database:
     def _copy(self, what: str) -> None:
         """A copy of the database beside it, whole or not at all."""
         # By a connection of its own: whoever stores something meanwhile does not wait.
-        with closing(self._opened()) as source:
+        with closing(self._connect()) as source:
             copies.make_copy(source, self._path.with_name(f"{self._path.name}.{what}"))
 
     def keep_copy_before_repair(self) -> None:
@@ -128,7 +128,7 @@ class Database:
     def keep_copy(self, day: date) -> None:
         """Makes the day's copy of the database anew when anything was written since the last one."""
         if copies.has_changed_since(self.folder, self.folder / f"{copies.NAME}.day-{day.isoformat()}"):
-            with closing(self._opened()) as source:
+            with closing(self._connect()) as source:
                 copies.make_day_copy(source, self.folder, day)
 
     @contextmanager
@@ -147,7 +147,7 @@ class Database:
             except sqlite3.IntegrityError:
                 raise
             except sqlite3.Error as error:
-                raise explained(error, self.folder) or error from None
+                raise explain_failure(error, self.folder) or error from None
 
     @contextmanager
     def reading(self) -> Iterator[sqlite3.Connection]:
@@ -158,12 +158,12 @@ class Database:
         try:
             connection = self._readers.pop()
         except IndexError:
-            connection = self._opened()
+            connection = self._connect()
             connection.execute("PRAGMA query_only = ON")
         try:
             yield connection
         except sqlite3.Error as error:
-            raise explained(error, self.folder) or error from None
+            raise explain_failure(error, self.folder) or error from None
         finally:
             if self._closed or len(self._readers) >= MOST_READERS:
                 connection.close()
@@ -177,4 +177,4 @@ class Database:
             for connection in (*self._readers, self._connection):
                 connection.close()
             self._readers.clear()
-            self._let_go()
+            self._release()

@@ -66,13 +66,13 @@ class Doctor:
         """What is wrong. With ``repair`` it is mended as it is told. Raises StoreFailed when the folder is in use, or cannot be
         read at all."""
         if not (self._folder / NAME).exists():
-            yield from self._no_database(repair)
+            yield from self._replace_missing(repair)
             if not repair or not (self._folder / NAME).exists():
                 return
         lock = FolderLock(self._folder)
         try:
             if not self._is_sound():
-                yield from self._damaged(repair)
+                yield from self._check_damage(repair)
                 if not repair or not self._is_sound():
                     return
             database = Database(self._folder / NAME, lock) if repair else self._open_unchanged(lock)
@@ -121,7 +121,7 @@ class Doctor:
         """Sound copies of days, the one with most jobs first, of several the newest."""
         return sorted(filter(is_sound, day_copies(self._folder)), key=count_jobs, reverse=True)
 
-    def _no_database(self, repair: bool) -> Iterator[Complaint]:
+    def _replace_missing(self, repair: bool) -> Iterator[Complaint]:
         copies = self._copies()
         if not copies:
             yield Complaint(
@@ -141,7 +141,7 @@ class Doctor:
             "The database was missing.", f"The copy of {day} took its place; later changes are lost.", mended=True
         )
 
-    def _damaged(self, repair: bool) -> Iterator[Complaint]:
+    def _check_damage(self, repair: bool) -> Iterator[Complaint]:
         copies = self._copies()
         whence = f"the copy of {day_of(copies[0])}" if copies else "nothing else, for there is no sound copy"
         if not repair:
@@ -158,7 +158,7 @@ class Doctor:
             source = open_damaged(target, scratch, copies[0] if copies else None)
             with fresh.transaction() as db:
                 db.execute("PRAGMA defer_foreign_keys = ON")
-                Parts.add(db, Parts.packed(self._shipped))
+                Parts.add(db, Parts.pack(self._shipped))
                 saved = save(source, target.read_bytes(), db)
                 if source is not None:
                     source.close()
@@ -215,7 +215,7 @@ class Doctor:
         def works(job: Job) -> object:
             return self._works(job, asset)
 
-        for identity, name in jobs.every():
+        for identity, name in jobs.list_all():
             try:
                 works(jobs.head(identity).job)
             except SutaruError as error:
@@ -300,7 +300,7 @@ class Doctor:
         if photo.checksum != path.name:
             if checksum_before(path) != path.name:
                 return False
-            photo = photo.having(id=path.name[:16], checksum=path.name)  # it came before BLAKE3
+            photo = photo.copy_with(id=path.name[:16], checksum=path.name)  # it came before BLAKE3
         photos.take_up(photo, proxy, thumb, width)
         return True
 

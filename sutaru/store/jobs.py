@@ -14,7 +14,7 @@ from dataclasses import dataclass
 from itertools import takewhile
 from typing import Any, Literal
 
-from ..core.document import Job, read_back, unpacked
+from ..core.document import Job, read_back, unpack_job
 from ..core.errors import EditRefused, FileRefused, NotFound, SutaruError
 from .database import Database
 from .parts import Parts
@@ -84,7 +84,7 @@ class Jobs:
 
     # Lists
 
-    def all(
+    def search(
         self, words: str = "", which: Which = "work", sort: Sort = "changed", limit: int = 1000, offset: int = 0
     ) -> tuple[list[Listed], int]:
         """Jobs that match all words by name, customer, order number or a photo's name; and how many there are in all."""
@@ -112,19 +112,19 @@ class Jobs:
                 """,
                 values,
             ).fetchall()
-        return [_listed(row) for row in rows], count
+        return [_listed_from_row(row) for row in rows], count
 
-    def every(self) -> list[tuple[str, str]]:
+    def list_all(self) -> list[tuple[str, str]]:
         """Id and name of every job, put away and deleted ones too."""
         with self._db.reading() as db:
             return [(row["id"], row["name"]) for row in db.execute("SELECT id, name FROM job ORDER BY created")]
 
-    def making(self) -> list[str]:
+    def list_workshop(self) -> list[str]:
         """Ids of the templates in the workshop, those that were not thrown away."""
         with self._db.reading() as db:
             return [row["id"] for row in db.execute("SELECT id FROM job WHERE making AND deleted IS NULL")]
 
-    def listed(self, identity: str) -> Listed:
+    def get_listed(self, identity: str) -> Listed:
         """One job as lists show it. Raises NotFound."""
         with self._db.reading() as db:
             row = db.execute(
@@ -136,8 +136,8 @@ class Jobs:
                 {"id": identity},
             ).fetchone()
         if row is None:
-            raise NotFound("There is no such job.", "Choose a job on the shelf.")
-        return _listed(row)
+            raise NotFound("This job was not found.", "It may have been deleted: look under Deleted on the shelf.")
+        return _listed_from_row(row)
 
     def keep_card(self, identity: str, card: dict[str, Any] | None) -> None:
         """Keeps what was worked out for showing a job in lists; None: it is worked out anew."""
@@ -154,7 +154,7 @@ class Jobs:
         self._stamp(identity, "deleted", deleted)
 
     def _stamp(self, identity: str, column: Literal["put_away", "deleted"], on: bool) -> None:
-        self.listed(identity)
+        self.get_listed(identity)
         with self._db.transaction() as db:
             db.execute(f"UPDATE job SET {column} = :at WHERE id = :id", {"at": now() if on else None, "id": identity})
 
@@ -164,7 +164,7 @@ class Jobs:
         """Stores a new job; its id, which is made up unless it is given."""
         identity, stamp = identity or secrets.token_hex(6), now()
         job, fresh = read_back(job, None)
-        packed = Parts.packed(fresh)
+        packed = Parts.pack(fresh)
         with self._db.transaction() as db:
             db.execute(
                 """
@@ -175,7 +175,7 @@ class Jobs:
                  "template": job.template, "stamp": stamp, "making": job.making is not None},
             )  # fmt: skip
             self._insert(db, identity, 1, None, label, None, stamp, job, None, packed)
-        self._informed(job)
+        self._add_facts(job)
         return identity
 
     def _insert(
@@ -208,10 +208,10 @@ class Jobs:
             [{"job": identity, "photo": photo} for photo in old.keys() - job.pile.by_id.keys()],
         )
 
-    def _informed(self, job: Job) -> Job:
+    def _add_facts(self, job: Job) -> Job:
         """The job with what is known of its photos by now, kept at hand."""
         count = self._photos.found_count  # before looking: what is found meanwhile is looked up the next time
-        job = self._photos.informed(job)
+        job = self._photos.add_found(job)
         with self._lock:
             self._loaded[job.digest] = count, job
             self._loaded.move_to_end(job.digest)
@@ -224,21 +224,21 @@ class Jobs:
             known, job = self._loaded.get(root, (-1, None))
         if job is None:
             try:
-                job = unpacked(root, self._parts.fetch, self._photos.facts, self._parts.kept)
+                job = unpack_job(root, self._parts.fetch, self._photos.facts, self._parts.kept)
             except (ValueError, KeyError, TypeError) as error:
                 raise FileRefused(
                     "A part of this job cannot be understood.", "Go back to an earlier state of it."
                 ) from error
         elif known == self._photos.found_count:
             return job
-        return self._informed(job)
+        return self._add_facts(job)
 
-    def at_hand(self, root: str) -> Job | None:
+    def find_in_memory(self, root: str) -> Job | None:
         """A state by its root, if it is in memory."""
         with self._lock:
             return self._loaded.get(root, (0, None))[1]
 
-    def at(self, identity: str, number: int) -> Job:
+    def get_state(self, identity: str, number: int) -> Job:
         """The job as it was in a state. Raises NotFound."""
         with self._db.reading() as db:
             row = db.execute(
@@ -263,10 +263,10 @@ class Jobs:
             {"id": identity},
         ).fetchone()
         if row is None:
-            raise NotFound("There is no such job.", "Choose a job on the shelf.")
+            raise NotFound("This job was not found.", "It may have been deleted: look under Deleted on the shelf.")
         undo = row["label"] if row["parent"] is not None else ""
         job = self._load(row["root"])
-        undone = _undone(db, identity, row["head"], row["tip"])
+        undone = _list_undone(db, identity, row["head"], row["tip"])
         redo = undone[0]["label"] if undone else ""
         return Head(identity, row["seq"], row["head"], row["root"], job, undo, redo)
 
@@ -288,7 +288,7 @@ class Jobs:
                     return here
                 continue  # nothing to change on what was there: it may be another matter on what is there now
             job, fresh = read_back(job, here.job)
-            packed = Parts.packed(fresh)
+            packed = Parts.pack(fresh)
             stamp = now()
             with self._db.transaction() as db:
                 seq, number = db.execute(
@@ -299,7 +299,7 @@ class Jobs:
                     continue  # overtaken: worked out again on what is there now
                 self._insert(db, identity, number, here.number, label, gesture, stamp, job, here.job, packed, token)
                 self._move_head(db, identity, number, job, stamp, tip=number)
-            return Head(identity, seq + 1, number, job.digest, self._informed(job), label, "")
+            return Head(identity, seq + 1, number, job.digest, self._add_facts(job), label, "")
 
     def _seq(self, identity: str) -> int:
         with self._db.reading() as db:
@@ -351,7 +351,7 @@ class Jobs:
         """Brings back what was undone last, with its whole gesture. Raises EditRefused as ``undo`` does."""
 
         def target(db: sqlite3.Connection, head: int, tip: int | None) -> int | None:
-            undone = _undone(db, identity, head, tip)
+            undone = _list_undone(db, identity, head, tip)
             if not undone:
                 return None
             gesture = undone[0]["gesture"]
@@ -362,7 +362,7 @@ class Jobs:
 
     def go_to(self, identity: str, number: int) -> Head:
         """Goes to any state the job was ever in. What was done since stays in the history. Raises NotFound."""
-        self.at(identity, number)
+        self.get_state(identity, number)
         return self._move(identity, "This state of the job was not found.", lambda db, head, tip: number)
 
     def _move(self, identity: str, nothing: str, target_of: Target, as_of: int | None = None) -> Head:
@@ -378,7 +378,7 @@ class Jobs:
                 raise EditRefused(nothing)
             if target == here.number:
                 return here
-            job = self.at(identity, target)
+            job = self.get_state(identity, target)
             with self._db.transaction() as db:
                 seq = db.execute("SELECT seq FROM job WHERE id = :id", {"id": identity}).fetchone()["seq"]
                 if seq != here.seq:
@@ -395,13 +395,13 @@ class Jobs:
         """Goes to the newest state that can be read, and that ``works`` has nothing against: of those that led to where
         the job stands, else of the others. What came after stays in the history. Raises NotFound, and FileRefused when
         there is none."""
-        self.listed(identity)
+        self.get_listed(identity)
         with self._db.reading() as db:
             rows = db.execute("SELECT number FROM state WHERE job = :job", {"job": identity}).fetchall()
         line = self.line(identity)
         for number in sorted((row["number"] for row in rows), key=lambda n: (n in line, n), reverse=True):
             try:
-                job = self.at(identity, number)
+                job = self.get_state(identity, number)
                 works(job)
             except SutaruError:
                 continue
@@ -462,7 +462,7 @@ def _tip(db: sqlite3.Connection, identity: str, head: int, tip: int | None) -> i
     return tip
 
 
-def _undone(db: sqlite3.Connection, identity: str, head: int, tip: int | None) -> list[sqlite3.Row]:
+def _list_undone(db: sqlite3.Connection, identity: str, head: int, tip: int | None) -> list[sqlite3.Row]:
     """The states that lead from the head to where can be redone, the next one first."""
     tip = _tip(db, identity, head, tip)
     if tip <= head:
@@ -484,10 +484,10 @@ def _undone(db: sqlite3.Connection, identity: str, head: int, tip: int | None) -
 
 def _leads_to(db: sqlite3.Connection, identity: str, number: int, tip: int) -> bool:
     """Whether a state came of another one, or is it."""
-    return number == tip or bool(_undone(db, identity, number, tip))
+    return number == tip or bool(_list_undone(db, identity, number, tip))
 
 
-def _listed(row: sqlite3.Row) -> Listed:
+def _listed_from_row(row: sqlite3.Row) -> Listed:
     values = dict(row)
     values["making"] = bool(values["making"])
     values["card"] = json.loads(values["card"]) if values["card"] else None

@@ -17,7 +17,7 @@ class LabSheets:
     def __init__(self, database: Database) -> None:
         self._db = database
 
-    def all(self) -> dict[str, LabSheet]:
+    def list_all(self) -> dict[str, LabSheet]:
         """Lab sheets by id, as they were taken last. One that cannot be read is passed over."""
         with self._db.reading() as db:
             rows = db.execute("SELECT id, document FROM lab_sheet ORDER BY taken").fetchall()

@@ -50,13 +50,13 @@ _COLUMNS = "id, job, export, document, state, message, reasons, lab_order, price
 def _row(row: Any) -> Ordered:
     values = dict(row)
     values["order"] = Order.model_validate_json(values.pop("document"))
-    values["reasons"] = _listed(values["reasons"])
+    values["reasons"] = _parse_reasons(values["reasons"])
     if not isinstance(values["price"], int | float):  # an earlier version stored what the lab said, whatever that was
         values["price"] = None
     return Ordered(**values)
 
 
-def _listed(text: str) -> tuple[dict[str, Any], ...]:
+def _parse_reasons(text: str) -> tuple[dict[str, Any], ...]:
     try:
         found = json.loads(text)
     except ValueError:
@@ -126,7 +126,7 @@ class Orders:
             raise NotFound("There is no such order.")
         return _row(row)
 
-    def all(self, job: str = "", limit: int = 500) -> Sequence[Ordered]:
+    def list_newest(self, job: str = "", limit: int = 500) -> Sequence[Ordered]:
         """Orders, the newest first: of one job, or of all."""
         with self._db.reading() as db:
             rows = db.execute(
@@ -137,7 +137,7 @@ class Orders:
             ).fetchall()
         return _readable(rows)
 
-    def stands(
+    def set_standing(
         self, identity: str, state: str, message: str = "", reasons: Sequence[dict[str, Any]] = (), lab_order: str = "",
         price: float | None = None,
     ) -> Ordered:  # fmt: skip
@@ -154,7 +154,7 @@ class Orders:
             )  # fmt: skip
         return self.get(identity)
 
-    def opened(self, identity: str, lab_order: str) -> None:
+    def set_lab_order(self, identity: str, lab_order: str) -> None:
         """Writes down the lab's number of an order that is on its way."""
         with self._db.transaction() as db:
             db.execute("UPDATE print_order SET lab_order = :lab WHERE id = :id", {"lab": lab_order, "id": identity})

@@ -29,7 +29,7 @@ class KeptParts(MutableMapping[str, Frozen]):
             return self._values[name][0]
 
     def __setitem__(self, name: str, part: Frozen) -> None:
-        weight = len(part.packed())
+        weight = len(part.pack())
         with self._lock:
             self.pop(name, None)
             self._values[name] = part, weight
@@ -71,9 +71,9 @@ class Parts:
             ) from None
 
     @staticmethod
-    def packed(parts: Iterable[Frozen]) -> list[tuple[str, bytes]]:
+    def pack(parts: Iterable[Frozen]) -> list[tuple[str, bytes]]:
         """Parts ready to be stored: worked out before the database is held up."""
-        return [(part.digest, zlib.compress(part.packed(), 6)) for part in parts]
+        return [(part.digest, zlib.compress(part.pack(), 6)) for part in parts]
 
     @staticmethod
     def add(db: sqlite3.Connection, packed: list[tuple[str, bytes]]) -> None:

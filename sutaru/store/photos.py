@@ -8,7 +8,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from ..core.document import Found, Job, Photo, Pile
+from ..core.document import Found, Job, Photo
 from ..core.document.photo import UNSAID
 from ..core.errors import NotFound
 from ..core.photos.checksums import checksum_before
@@ -75,11 +75,11 @@ class Photos:
                     photo = Photo.model_validate_json(row["photo"])
                     found = Found.model_validate_json(row["found"]) if row["found"] else None
                     size = len(row["photo"]) + len(row["found"] or "")
-                    known[photo.id] = Known(photo.having(found=found), row["proxy_width"], size)
+                    known[photo.id] = Known(photo.copy_with(found=found), row["proxy_width"], size)
                     self._kept.put(photo.id, known[photo.id])
         return {identity: known[identity] for identity in wanted if identity in known}
 
-    def known(self, checksum: str) -> tuple[Photo, int] | None:
+    def find_known(self, checksum: str) -> tuple[Photo, int] | None:
         """The photo and its proxy's width in px; None when its file was never brought in."""
         one = self._fetch([checksum[:16]]).get(checksum[:16])
         return (one.photo, one.proxy_width) if one and one.photo.checksum == checksum and one.proxy_width else None
@@ -89,14 +89,14 @@ class Photos:
         """Records facts of photos that are not known yet, within the transaction that stores a job with them."""
         db.executemany(
             "INSERT OR IGNORE INTO photo (checksum, photo, proxy_width, found) VALUES (:checksum, :photo, 0, :found)",
-            [{"checksum": p.checksum, "photo": _plain(p), "found": _json(p.found)} for p in photos],
+            [{"checksum": p.checksum, "photo": _pack_facts(p), "found": _json(p.found)} for p in photos],
         )
 
-    def as_before(self, photo: Photo, upload: Path) -> Photo:
+    def find_by_earlier_checksum(self, photo: Photo, upload: Path) -> Photo:
         """The photo by the checksum under which its file is here, where it came before BLAKE3."""
         if not self._before or (old := checksum_before(upload)) not in self._before:
             return photo
-        return photo.having(id=old[:16], checksum=old)
+        return photo.copy_with(id=old[:16], checksum=old)
 
     def keep(self, photo: Photo, upload: Path, proxy: bytes, thumb: bytes, proxy_width: int) -> None:
         """Files an upload under its checksum, with its proxy and thumbnail, and records it."""
@@ -126,20 +126,20 @@ class Photos:
                 INSERT INTO photo (checksum, photo, proxy_width) VALUES (:checksum, :photo, :width)
                 ON CONFLICT (checksum) DO UPDATE SET proxy_width = excluded.proxy_width
                 """,
-                {"checksum": photo.checksum, "photo": _plain(photo), "width": proxy_width},
+                {"checksum": photo.checksum, "photo": _pack_facts(photo), "width": proxy_width},
             )
         with self._lock:
             if known := self._kept.get(photo.id):
                 self._kept.put(photo.id, replace(known, proxy_width=proxy_width))
 
-    def found(self, checksum: str) -> Found | None:
+    def get_found(self, checksum: str) -> Found | None:
         """What the machine found in a photo; None until it has looked."""
         photo = self.facts([checksum[:16]]).get(checksum[:16])
         return photo.found if photo else None
 
     def has_file(self, checksum: str) -> bool:
         """Whether a photo's file was brought in."""
-        return self.known(checksum) is not None
+        return self.find_known(checksum) is not None
 
     def keep_found(self, checksum: str, found: Found) -> None:
         """Records what the machine found in a photo."""
@@ -151,7 +151,7 @@ class Photos:
         with self._lock:
             if known := self._kept.get(checksum[:16]):
                 size = known.stored_bytes + len(stored)
-                self._kept.put(known.photo.id, Known(known.photo.having(found=found), known.proxy_width, size))
+                self._kept.put(known.photo.id, Known(known.photo.copy_with(found=found), known.proxy_width, size))
             self.found_count += 1
 
     def unseen(self) -> list[str]:
@@ -160,25 +160,25 @@ class Photos:
             rows = db.execute("SELECT checksum FROM photo WHERE found IS NULL AND proxy_width > 0 ORDER BY rowid")
             return [row["checksum"] for row in rows]
 
-    def informed(self, job: Job) -> Job:
+    def add_found(self, job: Job) -> Job:
         """The job with what has been found in its photos since it was stored. A fact, not an edit: nothing to undo."""
         blind = [photo.id for photo in job.photos if photo.found is None]
         seen = {identity: p.found for identity, p in self.facts(blind).items() if p.found is not None}
         if not seen:
             return job
-        photos = tuple(p.having(found=seen[p.id]) if p.id in seen else p for p in job.photos)
-        return job.having(pile=Pile.model_construct(photos=photos))
+        photos = tuple(p.copy_with(found=seen[p.id]) if p.id in seen else p for p in job.photos)
+        return job.copy_with(pile=type(job.pile).model_construct(photos=photos))  # stored as it was
 
     def proxy(self, photo: Photo) -> tuple[Path, float] | None:
         """Path of a photo's proxy and its share of the full size, for painting."""
-        known = self.known(photo.checksum)
+        known = self.find_known(photo.checksum)
         path = self.path(photo.checksum, "proxy")
         return (path, known[1] / photo.width) if known and path.exists() else None
 
 
-def _plain(photo: Photo) -> str:
+def _pack_facts(photo: Photo) -> str:
     """The facts of a photo as they are stored: nothing of what is said of it in one job but a name to call it by."""
-    return photo.having(found=None, **UNSAID).model_dump_json()
+    return photo.copy_with(found=None, **UNSAID).model_dump_json()
 
 
 def _json(found: Found | None) -> str | None:

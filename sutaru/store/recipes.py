@@ -18,7 +18,7 @@ class Recipes:
     def __init__(self, database: Database) -> None:
         self._db = database
 
-    def all(self) -> dict[str, Recipe]:
+    def list_all(self) -> dict[str, Recipe]:
         """Recipes by name, in its order. One that cannot be read is passed over."""
         with self._db.reading() as db:
             rows = db.execute("SELECT name, document FROM recipe ORDER BY name").fetchall()

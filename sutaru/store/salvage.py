@@ -50,14 +50,14 @@ def open_damaged(path: Path, scratch: Path, like: Path | None) -> sqlite3.Connec
         copy.with_name(copy.name + suffix).unlink(missing_ok=True)
         if (source := path.with_name(path.name + suffix)).exists():
             shutil.copyfile(source, copy.with_name(copy.name + suffix))
-    found = _opened(copy)
+    found = _open_database(copy)
     if found is None and like is not None:
         _borrow_first_page(copy, like)
-        found = _opened(copy)
+        found = _open_database(copy)
     return found
 
 
-def _opened(path: Path) -> sqlite3.Connection | None:
+def _open_database(path: Path) -> sqlite3.Connection | None:
     db = sqlite3.connect(path, isolation_level=None)
     db.row_factory = sqlite3.Row
     db.text_factory = lambda data: data.decode("utf-8", "replace")
@@ -105,7 +105,7 @@ def save(source: sqlite3.Connection | None, pages: bytes, target: sqlite3.Connec
                 count += 1
                 keep(target, table, row)
         saved.read[table] = count
-    known = _known_jobs(source) if source else set()
+    known = _list_known_jobs(source) if source else set()
     known |= {str(row["job"]) for row in (*loose["state"], *loose["in_pile"])}
     saved.lost_jobs = _mend_jobs(target, known)
     return saved
@@ -150,12 +150,12 @@ def _readable(db: sqlite3.Connection, table: str) -> Iterator[Row]:
     if not columns:
         return
     key = min((name for name, pk in columns.items() if pk), key=lambda name: columns[name], default="rowid")
-    ranges = _by_text(db, table, key) if without_rowid else _by_number(db, table)
+    ranges = _rows_by_text(db, table, key) if without_rowid else _rows_by_number(db, table)
     for row in ranges:
         yield {("checksum" if name == "sha256" and table == "photo" else name): row[name] for name in row.keys()}  # noqa: SIM118
 
 
-def _by_number(db: sqlite3.Connection, table: str) -> Iterator[sqlite3.Row]:
+def _rows_by_number(db: sqlite3.Connection, table: str) -> Iterator[sqlite3.Row]:
     """Rows by their numbers, in ranges."""
     left, todo = FAILURES, [(-1, 1 << 40)]
     while todo:
@@ -173,7 +173,7 @@ def _by_number(db: sqlite3.Connection, table: str) -> Iterator[sqlite3.Row]:
                 todo += [(middle + 1, high), (low, middle)]
 
 
-def _by_text(db: sqlite3.Connection, table: str, key: str) -> Iterator[sqlite3.Row]:
+def _rows_by_text(db: sqlite3.Connection, table: str, key: str) -> Iterator[sqlite3.Row]:
     """Rows by their keys, which are words of hexadecimal digits, or letters: by how these begin."""
     left, todo = FAILURES, [""]
     while todo:
@@ -190,10 +190,10 @@ def _by_text(db: sqlite3.Connection, table: str, key: str) -> Iterator[sqlite3.R
         if len(start) < 12:
             todo += [start + digit for digit in (*_HEX, *("ghijklmnopqrstuvwxyz-" if "template" in table else ""))]
         else:
-            yield from _from_both_ends(db, table, key, start)
+            yield from _rows_from_both_ends(db, table, key, start)
 
 
-def _from_both_ends(db: sqlite3.Connection, table: str, key: str, start: str) -> Iterator[sqlite3.Row]:
+def _rows_from_both_ends(db: sqlite3.Connection, table: str, key: str, start: str) -> Iterator[sqlite3.Row]:
     """Rows that begin alike, from the first and from the last on, as far as they can be read."""
     seen: set[tuple[Any, ...]] = set()
     for way in ("ASC", "DESC"):
@@ -210,7 +210,7 @@ def _from_both_ends(db: sqlite3.Connection, table: str, key: str, start: str) ->
             continue
 
 
-def _known_jobs(db: sqlite3.Connection) -> set[str]:
+def _list_known_jobs(db: sqlite3.Connection) -> set[str]:
     """Ids of jobs that anything still tells of: the index of ids, states, piles."""
     found: set[str] = set()
     for sql in (
@@ -234,30 +234,30 @@ def _is_hex(value: object, letters: int) -> bool:
     return isinstance(value, str) and len(value) == letters and not set(value) - set(_HEX)
 
 
-def _whole_part(row: Row) -> bool:
+def _is_whole_part(row: Row) -> bool:
     try:
         return bool(name_of(zlib.decompress(row["data"])) == row["name"])
     except (zlib.error, TypeError):
         return False
 
 
-def _whole_asset(row: Row) -> bool:
+def _is_whole_asset(row: Row) -> bool:
     return isinstance(row["data"], bytes) and hashlib.sha256(row["data"]).hexdigest() == row["sha256"]
 
 
-def _whole_photo(row: Row) -> bool:
+def _is_whole_photo(row: Row) -> bool:
     try:
         return bool(Photo.model_validate_json(row["photo"]).checksum == row["checksum"])
     except (ValidationError, TypeError):
         return False
 
 
-def _whole_state(row: Row) -> bool:
+def _is_whole_state(row: Row) -> bool:
     numbers = isinstance(row["number"], int) and (row["parent"] is None or isinstance(row["parent"], int))
     return numbers and _is_hex(row["job"], 12) and _is_hex(row["root"], 32) and isinstance(row["label"], str)
 
 
-def _whole_job(row: Row) -> bool:
+def _is_whole_job(row: Row) -> bool:
     texts = all(isinstance(row.get(name), str) for name in ("name", "customer", "template", "created", "changed"))
     return texts and _is_hex(row["id"], 12) and isinstance(row["head"], int) and isinstance(row.get("seq", 1), int)
 
@@ -287,7 +287,7 @@ def _is_model(model: type[BaseModel]) -> Callable[[Row], bool]:
 
 
 _FITS: dict[str, Callable[[Row], bool]] = {
-    "part": _whole_part, "asset": _whole_asset, "photo": _whole_photo, "state": _whole_state, "job": _whole_job,
+    "part": _is_whole_part, "asset": _is_whole_asset, "photo": _is_whole_photo, "state": _is_whole_state, "job": _is_whole_job,
     "in_pile": lambda row: _is_hex(row["job"], 12) and _is_hex(row["photo"], 16),
     "before": lambda row: _is_hex(row["checksum"], 64),
     "task": _is_json("asked", "outcome"), "template": _is_model(Template), "studio_card": _is_model(StudioCard),
@@ -311,12 +311,12 @@ def _insert(db: sqlite3.Connection, table: str, row: Row, otherwise: str = "IGNO
     return max(0, done.rowcount)
 
 
-def _newer(db: sqlite3.Connection, table: str, row: Row) -> int:
+def _replace_older(db: sqlite3.Connection, table: str, row: Row) -> int:
     """Kept in place of what is there: the damaged database went on after its copy was made."""
     return _insert(db, table, row, "REPLACE")
 
 
-def _newer_job(db: sqlite3.Connection, table: str, row: Row) -> int:
+def _replace_older_job(db: sqlite3.Connection, table: str, row: Row) -> int:
     here = db.execute("SELECT seq FROM job WHERE id = ?", [row["id"]]).fetchone()
     return _insert(db, table, row, "REPLACE") if here is None or here[0] < row.get("seq", 1) else 0
 
@@ -328,9 +328,9 @@ def _better_photo(db: sqlite3.Connection, table: str, row: Row) -> int:
 
 
 _TABLES: dict[str, Callable[[sqlite3.Connection, str, Row], int]] = {
-    "part": _insert, "asset": _insert, "photo": _better_photo, "before": _insert, "job": _newer_job, "state": _insert,
-    "in_pile": _insert, "task": _newer, "template": _insert, "template_away": _insert, "studio_card": _newer,
-    "print_order": _newer, "lab_sheet": _newer, "recipe": _newer,
+    "part": _insert, "asset": _insert, "photo": _better_photo, "before": _insert, "job": _replace_older_job, "state": _insert,
+    "in_pile": _insert, "task": _replace_older, "template": _insert, "template_away": _insert, "studio_card": _replace_older,
+    "print_order": _replace_older, "lab_sheet": _replace_older, "recipe": _replace_older,
 }  # fmt: skip
 
 

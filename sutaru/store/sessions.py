@@ -11,7 +11,7 @@ class SessionStore:
     def __init__(self, database: Database) -> None:
         self._db = database
 
-    def all(self) -> dict[str, float]:
+    def list_all(self) -> dict[str, float]:
         """Hashes of sessions that have not ended, and when each ends, seconds since 1970."""
         with self._db.reading() as db:
             rows = db.execute("SELECT hash, ends FROM session WHERE ends > :now", {"now": time.time()}).fetchall()

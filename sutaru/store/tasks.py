@@ -94,7 +94,7 @@ class Tasks:
             raise NotFound("There is no such task.")
         return _row(row)
 
-    def of(self, job: str) -> list[Task]:
+    def list_of_job(self, job: str) -> list[Task]:
         """Tasks of a job, the newest first."""
         with self._db.reading() as db:
             rows = db.execute(

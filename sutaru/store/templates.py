@@ -7,7 +7,7 @@ import threading
 from pydantic import ValidationError
 
 from ..core.document import Template
-from ..core.errors import EditRefused, FileRefused, NotFound, in_words
+from ..core.errors import EditRefused, FileRefused, NotFound, describe_complaint
 from .database import Database
 from .times import now
 
@@ -22,7 +22,7 @@ class Templates:
         self._read: dict[tuple[str, int], Template] = {}
         self._lock = threading.Lock()
 
-    def all(self) -> list[Template]:
+    def list_all(self) -> list[Template]:
         """The newest revision of each that can be read, those kept last first. What cannot be read is told to the log."""
         with self._db.reading() as db:
             rows = db.execute(
@@ -45,7 +45,7 @@ class Templates:
                 log.error("revision %d of template %s cannot be read", number, identity)
         return self.get(identity, 1)
 
-    def newest(self, identity: str) -> int:
+    def newest_revision(self, identity: str) -> int:
         """The number of a template's newest revision; 0 when it is none of the studio's own."""
         with self._db.reading() as db:
             row = db.execute("SELECT max(revision) AS n FROM template WHERE id = :id", {"id": identity}).fetchone()
@@ -53,7 +53,7 @@ class Templates:
 
     def get(self, identity: str, revision: int | None = None) -> Template:
         """A template as it was kept, or as it was kept last. Raises NotFound, and FileRefused when it is damaged."""
-        number = revision or self.newest(identity)
+        number = revision or self.newest_revision(identity)
         with self._lock:
             known = self._read.get((identity, number))
         if known:
@@ -64,7 +64,7 @@ class Templates:
                 {"id": identity, "revision": number},
             ).fetchone()
         if row is None:
-            raise NotFound("There is no such template.", "Choose one on the shelf.")
+            raise NotFound("This template was not found.", "Choose one on the shelf.")
         try:
             found = Template.model_validate_json(row["document"])
         except ValidationError:
@@ -81,11 +81,11 @@ class Templates:
         with self._db.transaction() as db:
             number = db.execute("SELECT max(revision) FROM template WHERE id = :id", {"id": own}).fetchone()[0]
             if own and not number:
-                raise NotFound("There is no such template of the studio's own.", "Keep it as a new one.")
+                raise NotFound("This template of the studio was not found.", "Save it as a new one.")
             if not own:
                 ids = {row["id"] for row in db.execute("SELECT DISTINCT id FROM template")} | taken
-                own = _free(template.name, ids)
-            kept = _read_back(template.having(id=own, revision=(number or 0) + 1))
+                own = _free_name(template.name, ids)
+            kept = _read_back(template.copy_with(id=own, revision=(number or 0) + 1))
             db.execute(
                 "INSERT INTO template (id, revision, made, document) VALUES (:id, :revision, :made, :document)",
                 {"id": own, "revision": kept.revision, "made": now(), "document": kept.model_dump_json()},
@@ -93,7 +93,7 @@ class Templates:
             db.execute("DELETE FROM template_away WHERE id = :id", {"id": own})
         return kept
 
-    def away(self) -> set[str]:
+    def list_put_away(self) -> set[str]:
         """Ids of templates that were put away."""
         with self._db.reading() as db:
             return {row["id"] for row in db.execute("SELECT id FROM template_away")}
@@ -114,10 +114,12 @@ def _read_back(template: Template) -> Template:
     try:
         return Template.model_validate_json(template.model_dump_json())
     except ValidationError as error:
-        raise EditRefused(f"This cannot be stored: {in_words(error.errors()[0])}", "Do it another way.") from error
+        raise EditRefused(
+            f"This cannot be stored: {describe_complaint(error.errors()[0])}", "Do it another way."
+        ) from error
 
 
-def _free(name: str, taken: set[str]) -> str:
+def _free_name(name: str, taken: set[str]) -> str:
     stem = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:50] or "template"
     number = 1
     while (found := stem if number == 1 else f"{stem}-{number}") in taken:

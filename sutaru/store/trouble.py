@@ -13,7 +13,7 @@ class StoreFailed(SutaruError):
     code = "store_failed"
 
 
-def explained(error: Exception, folder: Path) -> StoreFailed | None:
+def explain_failure(error: Exception, folder: Path) -> StoreFailed | None:
     """An error of the disk or the database as a sentence; None when it is neither."""
     said = str(error).lower()
     if isinstance(error, OSError) and not isinstance(error, ConnectionError):

@@ -9,7 +9,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, model_validator
 
 from ..core.document import LabSheet
-from ..core.errors import in_words
+from ..core.errors import describe_complaint
 from ..core.ordering import LAB_STATES
 
 MOST_SHEETS, MOST_REASONS, MOST_NAMES = 200, 200, 200
@@ -18,15 +18,15 @@ MOST_SHEETS, MOST_REASONS, MOST_NAMES = 200, 200, 200
 def _text(most: int) -> BeforeValidator:
     """A string without control characters, cut to ``most`` letters; what is no string is none."""
 
-    def plain(value: object) -> str:
+    def plain_text(value: object) -> str:
         if not isinstance(value, str):
             return ""
         return "".join(letter for letter in value if letter.isprintable() or letter == "\n")[:most]
 
-    return BeforeValidator(plain)
+    return BeforeValidator(plain_text)
 
 
-def _whole(value: object) -> int:
+def _read_count(value: object) -> int:
     """A count that a lab may have written as text; 0 for what is none."""
     text = str(value).strip()
     return int(text) if text.isdecimal() and len(text) < 7 else 0
@@ -51,7 +51,7 @@ class Reason(Said):
     line: Name = ""
     file: Name = ""
     page: Name = ""
-    number: Annotated[int, BeforeValidator(_whole)] = 0
+    number: Annotated[int, BeforeValidator(_read_count)] = 0
     reason: Sentence = ""
 
 
@@ -120,7 +120,7 @@ class Offers(Said):
                 sheets.append(LabSheet.model_validate(one))
             except ValidationError as error:
                 named = one.get("id") if isinstance(one, dict) else None
-                unread[str(named or f"sheet {n}")[:64]] = in_words(error.errors()[0])
+                unread[str(named or f"sheet {n}")[:64]] = describe_complaint(error.errors()[0])
         return {**value, "sheets": sheets, "unread": unread}
 
 

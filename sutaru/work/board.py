@@ -18,7 +18,7 @@ from typing import Any, TypeVar
 from pebble import ProcessExpired
 
 from ..core.errors import Stopped, SutaruError
-from ..store import Task, Tasks, explained
+from ..store import Task, Tasks, explain_failure
 from ..store.tasks import Kind
 from .executor import Closing, Workers
 from .tasks import PROGRESS, STOP
@@ -48,40 +48,42 @@ class Run:
         self._stop.set()
 
     @property
-    def stopping(self) -> bool:
+    def is_stopping(self) -> bool:
         """Whether it was asked to."""
         return self._stop.is_set()
 
     def tell(self, stage: str, done: int, total: int) -> None:
         """Says how far it has got. Raises Stopped when it was asked to stop."""
-        if self.stopping:
+        if self.is_stopping:
             raise Stopped("It was stopped.")
         now = {"stage": stage, "done": done, "total": total}
         if now != self.progress:
             self.progress = now
             self._say()
 
-    def in_worker(self, work: Callable[..., T], *args: Any) -> T:
+    def run_in_worker(self, work: Callable[..., T], *args: Any) -> T:
         """Does work in a worker process, whose progress file in the task's folder is passed on. Raises what it raises."""
-        return self._done([partial(self.workers.submit, "long", work, *args)], [PROGRESS], 0)[0]
+        return self._collect_results([partial(self.workers.submit, "long", work, *args)], [PROGRESS], 0)[0]
 
-    def in_workers(self, work: Callable[..., T], asked: Sequence[tuple[Any, ...]]) -> list[T]:
+    def run_in_workers(self, work: Callable[..., T], asked: Sequence[tuple[Any, ...]]) -> list[T]:
         """Does the same work on many things, as many at once as there are workers, so that other work comes in between;
         ``work`` is given the name of its file for progress last. What a lost worker had is done again."""
         news = [f"{PROGRESS}-{n}" for n in range(len(asked))]
         begin = [partial(self.workers.submit, "long", work, *args, own) for args, own in zip(asked, news, strict=True)]
         try:
-            return self._done(begin, news, LOST)
+            return self._collect_results(begin, news, LOST)
         finally:
             for own in news:
                 (self.folder / own).unlink(missing_ok=True)
 
-    def _done(self, begin: "Sequence[Callable[[], Future[T]]]", news: Sequence[str], may_lose: int) -> list[T]:
+    def _collect_results(
+        self, begin: "Sequence[Callable[[], Future[T]]]", news: Sequence[str], may_lose: int
+    ) -> list[T]:
         """What pieces of work come to, their progress passed on; begins what lost its worker again."""
         waiting, going, found = deque(range(len(begin))), dict[int, Future[T]](), dict[int, T]()
         try:
             while waiting or going:
-                while waiting and not self.stopping and len(going) < self.workers.count:
+                while waiting and not self.is_stopping and len(going) < self.workers.count:
                     n = waiting.popleft()
                     going[n] = begin[n]()
                 wait(going.values(), 0.25, FIRST_COMPLETED)
@@ -89,13 +91,13 @@ class Run:
                     try:
                         found[n] = going.pop(n).result()
                     except (ProcessExpired, BrokenExecutor):
-                        if may_lose == 0 or self.stopping:
+                        if may_lose == 0 or self.is_stopping:
                             raise
                         may_lose -= 1
                         waiting.append(n)
-                if self.stopping and going:
+                if self.is_stopping and going:
                     self._end_by_asking(list(going.values()))
-                elif not self.stopping:
+                elif not self.is_stopping:
                     self._pass_on(news)
                 elif waiting:
                     raise Stopped("It was stopped.")
@@ -161,17 +163,17 @@ class Board:
             lane = self._lanes.setdefault(kind, ThreadPoolExecutor(AT_ONCE, f"task-{kind}"))
             future = lane.submit(self._do, run, work)
             self._runs[task.id] = run, future
-        future.add_done_callback(lambda done: self._dropped(run, done))
+        future.add_done_callback(lambda done: self._drop_run(run, done))
         self._say(task)
         return task
 
-    def _dropped(self, run: Run, future: "Future[None]") -> None:
+    def _drop_run(self, run: Run, future: "Future[None]") -> None:
         if future.cancelled():
             self._end(run, "stopped", "It was stopped.")
 
     def _do(self, run: Run, work: Work) -> None:
         try:
-            if run.stopping:
+            if run.is_stopping:
                 raise Stopped("It was stopped.")
             self.tasks.begin(run.task.id)
             self._say(run.task)
@@ -184,7 +186,7 @@ class Board:
             self._end(run, "failed", "The worker process that did this ended. Run it again.")
         except Exception as error:
             log.error("a task failed: %s", run.task.kind, exc_info=error)
-            self._end(run, "failed", str(explained(error, run.folder.parent) or _unforeseen(error)))
+            self._end(run, "failed", str(explain_failure(error, run.folder.parent) or _unforeseen(error)))
         else:
             self._end(run, "done", "", outcome)
 

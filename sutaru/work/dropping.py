@@ -15,7 +15,7 @@ from pydantic import BaseModel, ValidationError
 
 from ..core.errors import NotFound
 from ..core.ordering import Order
-from ..core.press import whole
+from ..core.press.files import write_whole
 from .answers import Offers, Standing
 from .http_line import MOST_BYTES
 from .sending import LabLine, NotSent, Tell
@@ -34,14 +34,14 @@ class DropLine:
 
     def sheets(self, patience_s: float = 0.0) -> Offers:
         """What the lab has laid into the folder of what it offers. Raises NotSent when there is none."""
-        found = self._read(Offers, self._there() / OFFERS)
+        found = self._read(Offers, self._check_folder() / OFFERS)
         if found is None:
             raise NotSent("The lab has not said in its folder what it offers.", "Ask the lab for it.")
         return found
 
-    def stands(self, lab_order: str, patience_s: float = 0.0) -> Standing:
+    def ask_standing(self, lab_order: str, patience_s: float = 0.0) -> Standing:
         """How an order stands: ``received`` until the lab says otherwise. Raises NotSent."""
-        own = self._there() / lab_order
+        own = self._check_folder() / lab_order
         if not (own / TICKET).exists():
             raise NotSent("The ticket of this order is not in the folder any more.", "Ask the lab.")
         return self._read(Standing, own / ANSWER) or Standing(id=lab_order, state="received")
@@ -51,7 +51,7 @@ class DropLine:
     ) -> Standing:  # fmt: skip
         """Lays an order in, each file by its name; how it stands then. ``tell`` may raise to stop. Raises NotSent."""
         identity = order.key[:12]
-        own = self._there() / identity
+        own = self._check_folder() / identity
         if order.clash:
             raise NotSent(f"Two files of this order are called {order.clash}.", "Export again, then order that.")
         files = order.files_by_name
@@ -69,19 +69,19 @@ class DropLine:
             tell("", total, total)
             opened(identity)
             if not (own / TICKET).exists():
-                with whole(own / TICKET) as ticket:
+                with write_whole(own / TICKET) as ticket:
                     ticket.write(order.model_dump_json(indent=1).encode())
         except OSError as error:
             raise NotSent(f"The folder of the lab takes nothing ({error.strerror}).", "Try again later.") from None
-        return self.stands(identity)
+        return self.ask_standing(identity)
 
     def cancel(self, lab_order: str, patience_s: float = 10.0) -> Standing:
         """Lays in that an order is not wanted any more, and waits a while for what the lab says to it. Raises NotSent."""
-        own = self._there() / lab_order
+        own = self._check_folder() / lab_order
         if not own.is_dir():
             raise NotSent("This order is not in the lab's folder any more.", "Ask the lab.")
         try:
-            with whole(own / CANCEL) as file:
+            with write_whole(own / CANCEL) as file:
                 file.write(b"{}")
         except OSError as error:
             raise NotSent(f"The folder of the lab takes nothing ({error.strerror}).", "Try again later.") from None
@@ -95,7 +95,7 @@ class DropLine:
             time.sleep(0.1)
         raise NotSent("The lab has not said yet that this order is cancelled.", "Look again in a while, or ask it.")
 
-    def _there(self) -> Path:
+    def _check_folder(self) -> Path:
         if not self._folder.is_dir():
             raise NotSent("The folder of the lab is not there.", "Try again when it is.")
         return self._folder
@@ -107,18 +107,18 @@ class DropLine:
             with path.open("rb") as file:
                 data = file.read(MOST_BYTES + 1)
             if len(data) > MOST_BYTES:
-                raise _odd(path)
+                raise _odd_answer(path)
             return answer.model_validate_json(data)
         except FileNotFoundError:
             return None
         except (OSError, ValidationError):
-            raise _odd(path) from None
+            raise _odd_answer(path) from None
 
     def close(self) -> None:
         """Ends the line."""
 
 
-def _odd(path: Path) -> NotSent:
+def _odd_answer(path: Path) -> NotSent:
     return NotSent(f"What the lab has laid in as {path.name} cannot be understood.", "Ask the lab.")
 
 

@@ -17,7 +17,7 @@ from pebble import ProcessExpired, ProcessPool
 from ..core.errors import SutaruError
 from ..core.limits import READING_BYTES
 from . import room
-from .tasks import in_cluster, prepare_worker
+from .tasks import prepare_worker, run_in_cluster
 
 T = TypeVar("T")
 Lane = Literal["photos", "long"]
@@ -34,18 +34,18 @@ class Closing(Exception):
     """The server is ending: nothing more is begun."""
 
 
-def _within(seconds: float, work: Callable[..., T], *args: Any) -> T:
+def _limit_time(seconds: float, work: Callable[..., T], *args: Any) -> T:
     """Does work in a worker, which ends when that takes more processor time: no decoder can be asked to stop. A worker whose
     memory is used up by what came before ends as well, and a fresh one does it."""
     room.end_when_short()
     signal.setitimer(signal.ITIMER_PROF, seconds)
     try:
-        return room.used_by(work, *args)
+        return room.limit_memory(work, *args)
     finally:
         signal.setitimer(signal.ITIMER_PROF, 0)
 
 
-def _given_again(schedule: "Callable[[], Future[T]]", times: int) -> "Future[T]":
+def _schedule_again(schedule: "Callable[[], Future[T]]", times: int) -> "Future[T]":
     """A future of work that is scheduled again when its worker ended because others had used up its memory, or was killed."""
     given: Future[T] = Future()
 
@@ -126,7 +126,7 @@ class Workers:
         return [worker["nthreads"] for worker in self._cluster.scheduler_info()["workers"].values()]
 
     @property
-    def shared(self) -> bool:
+    def is_shared(self) -> bool:
         """Whether work goes to a cluster."""
         return self._shared is not None
 
@@ -138,14 +138,14 @@ class Workers:
         Cancelling the future ends the work even while it runs.
         """
         if self._shared:
-            return self._shared.submit(in_cluster, work, *args)  # type: ignore[no-any-return]
+            return self._shared.submit(run_in_cluster, work, *args)  # type: ignore[no-any-return]
         if seconds is None:
             return self._pool(lane).schedule(work, args=args)
 
         def schedule() -> "Future[T]":
-            return self._pool(lane).schedule(_within, args=(seconds, work, *args), timeout=BUSY * seconds)
+            return self._pool(lane).schedule(_limit_time, args=(seconds, work, *args), timeout=BUSY * seconds)
 
-        return _given_again(schedule, LOCAL + 1)  # each of the workers may be short of memory, the next one is not
+        return _schedule_again(schedule, LOCAL + 1)  # each of the workers may be short of memory, the next one is not
 
     def _pool(self, lane: Lane) -> ProcessPool:
         """The pool of a lane, a new one where that is broken. Raises Closing when the server ends."""

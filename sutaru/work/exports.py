@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from ..core.document import Job
-from ..core.press.exporting import DRAWN, SHEET, Done, Piece, finished, pieces
+from ..core.press.exporting import DRAWN, SHEET, Done, Piece, pieces, write_manifest
 from ..core.press.files import sweep
 from .board import Run
 from .tasks import Exported, run_pieces
@@ -18,40 +18,40 @@ from .tasks import Exported, run_pieces
 SHARES = 4  # for each worker, at least: so much is lost with one
 
 
-def exported(run: Run, job: Job, what: Exported, edition: str) -> dict[str, Any]:
+def export_job(run: Run, job: Job, what: Exported, edition: str) -> dict[str, Any]:
     """Exports an edition of a job, or all (``EVERY``); the manifest. Raises what exporting raises."""
     files, count = pieces(job, what.kind, edition), run.workers.count
-    if count > 1 and not job.lab.live:  # live layers are no one picture that could be made ahead
-        files = [piece.having(ahead=len(piece.sheets) > 1) for piece in files]
+    if count > 1 and not job.lab.has_live_layers:  # live layers are no one picture that could be made ahead
+        files = [piece.copy_with(ahead=len(piece.sheets) > 1) for piece in files]
     pictures = [piece.picture_of(own) for piece in files if piece.ahead for own in piece.sheets]
     run.total = SHEET * sum(len(piece.sheets) for piece in files) + DRAWN * len(pictures)
-    done = _done(run, what, pictures, files)
+    done = _collect_done(run, what, pictures, files)
     sweep(Path(what.folder))  # what a worker that was lost left behind
-    made = finished(job, Path(what.folder), what.kind, done, datetime.fromisoformat(what.made))
+    made = write_manifest(job, Path(what.folder), what.kind, done, datetime.fromisoformat(what.made))
     found: dict[str, Any] = json.loads(made.read_text("utf-8"))
     return found
 
 
-def _done(run: Run, what: Exported, pictures: list[Piece], files: list[Piece]) -> list[Done]:
+def _collect_done(run: Run, what: Exported, pictures: list[Piece], files: list[Piece]) -> list[Done]:
     """Pieces by all workers; what the files came to, in order. Files come last: they are put together while the last of their
     pictures are made."""
     count = run.workers.count
-    groups = [*_shares(pictures, count), *_shares(files, count)]
+    groups = [*_share_out(pictures, count), *_share_out(files, count)]
     # With two threads where a worker has them, or where there is less to do than there are workers.
     threads = 2 if run.workers.threads > 1 or len(groups) < count else 1
-    told = run.in_workers(run_pieces, [(what, group, threads) for group in groups])
+    told = run.run_in_workers(run_pieces, [(what, group, threads) for group in groups])
     done = [one for group in told for one in group]
     ahead = {piece.file: one for piece, one in zip(pictures, done, strict=False)}
-    return [_with_findings(piece, one, ahead) for piece, one in zip(files, done[len(pictures) :], strict=True)]
+    return [_add_findings(piece, one, ahead) for piece, one in zip(files, done[len(pictures) :], strict=True)]
 
 
-def _with_findings(piece: Piece, made: Done, ahead: dict[str, Done]) -> Done:
+def _add_findings(piece: Piece, made: Done, ahead: dict[str, Done]) -> Done:
     """A file, with what was found on sheets whose pictures others made; one whose picture did not come was looked at twice."""
     own = [ahead[piece.picture_of(sheet).file] for sheet in piece.sheets if piece.ahead]
-    return made.having(findings=tuple(dict.fromkeys(found for one in [*own, made] for found in one.findings)))
+    return made.copy_with(findings=tuple(dict.fromkeys(found for one in [*own, made] for found in one.findings)))
 
 
-def _shares(asked: list[Piece], count: int) -> Iterator[list[Piece]]:
+def _share_out(asked: list[Piece], count: int) -> Iterator[list[Piece]]:
     """Neighbours for one worker each time; towards the end fewer, so that all have something to do until then."""
     most = max(1, len(asked) // (count * SHARES))
     while asked:

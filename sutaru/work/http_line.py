@@ -65,7 +65,7 @@ class HttpLine:
     ) -> bytes:  # fmt: skip
         """The bytes of an answer. Raises as ``ask`` does."""
         try:
-            asked = self._fetched(method, path, within_s, most, params, json, content)
+            asked = self._fetch_answer(method, path, within_s, most, params, json, content)
             return self._thread.submit(self._runner.run, asked).result()
         except TimeoutError:
             raise NoAnswer("does not answer in time") from None
@@ -73,7 +73,7 @@ class HttpLine:
             log.info("no answer: %r", error)
             raise NoAnswer("does not answer") from None
 
-    async def _fetched(
+    async def _fetch_answer(
         self, method: str, path: str, within_s: float, most: int, params: Mapping[str, str | int] | None, json: object,
         content: bytes | None,
     ) -> bytes:  # fmt: skip

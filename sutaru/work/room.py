@@ -27,26 +27,26 @@ def limit(most_bytes: int) -> None:
     """Limits what this process may allocate: beyond it a MemoryError meets the work, not the machine."""
     global _most, _fresh
     resource.setrlimit(resource.RLIMIT_DATA, (most_bytes, most_bytes))
-    _most, _fresh = most_bytes, _used()
+    _most, _fresh = most_bytes, _used_bytes()
 
 
-def _used() -> int:
+def _used_bytes() -> int:
     """Bytes that count against the limit (proc(5), statm: data and stack, in pages)."""
     return int(Path("/proc/self/statm").read_text().split()[5]) * resource.getpagesize()
 
 
-def _left() -> float:
+def _share_left() -> float:
     """Share of the room that a fresh process has which is still there."""
-    return (_most - _used()) / (_most - _fresh)
+    return (_most - _used_bytes()) / (_most - _fresh)
 
 
 def end_when_short() -> None:
     """Ends this process when too little is left of its memory to take on more work."""
-    if _most and _done and _left() < _LEAST_LEFT:
+    if _most and _done and _share_left() < _LEAST_LEFT:
         os._exit(SHORT)
 
 
-def used_by(work: Callable[..., T], *args: Any) -> T:
+def limit_memory(work: Callable[..., T], *args: Any) -> T:
     """Does work. Raises MemoryError when that is too much for a process that did nothing before; one that did ends.
 
     So does one whose memory is partly used up when a file is refused, whatever for: decoders call a file damaged that they
@@ -57,7 +57,7 @@ def used_by(work: Callable[..., T], *args: Any) -> T:
         return work(*args)
     except Exception as error:
         short = is_of_memory(error)
-        if _most and _done and (short or _left() < _SURE_LEFT):
+        if _most and _done and (short or _share_left() < _SURE_LEFT):
             os._exit(SHORT)
         if short:
             raise MemoryError from error

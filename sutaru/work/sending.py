@@ -42,7 +42,7 @@ class LabLine:
         """What the lab publishes. Raises NotSent when it cannot be reached."""
         return self._ask(Offers, "GET", "/sheets", patience_s, tries=1)
 
-    def stands(self, lab_order: str, patience_s: float = 3.0) -> Standing:
+    def ask_standing(self, lab_order: str, patience_s: float = 3.0) -> Standing:
         """How an order stands. Raises NotSent."""
         return self._ask(Standing, "GET", f"/orders/{lab_order}", patience_s, tries=1)
 
@@ -53,22 +53,22 @@ class LabLine:
         it, before anything can be printed of it. Raises NotSent."""
         standing = self._ask(Standing, "POST", "/orders", ASK_S, json=order.model_dump(mode="json"))
         if not standing.id:
-            raise _odd(self.address, "it does not say which order this is")
+            raise _odd_answer(self.address, "it does not say which order this is")
         opened(standing.id)
         files = order.files
         if not files.keys() >= set(standing.missing):
-            raise _odd(self.address, "it asks for files that are not of this order")
+            raise _odd_answer(self.address, "it asks for files that are not of this order")
         total = sum(files[sha].bytes for sha in standing.missing)
         done = 0
         for sha in standing.missing:
-            done = self._put(files[sha], file(sha), done, total, tell)
+            done = self._put_file(files[sha], file(sha), done, total, tell)
         return self._ask(Standing, "POST", f"/orders/{standing.id}/submit", MEASURE_S)
 
     def cancel(self, lab_order: str, patience_s: float = 10.0) -> Standing:
         """Cancels an order that the lab has not begun; how it stands then. Raises NotSent, with what the lab says against it."""
         return self._ask(Standing, "POST", f"/orders/{lab_order}/cancel", patience_s, tries=1)
 
-    def _put(self, file: OrderFile, path: Path, before: int, total: int, tell: Tell) -> int:
+    def _put_file(self, file: OrderFile, path: Path, before: int, total: int, tell: Tell) -> int:
         """One file, from where the lab has it on; the bytes done then. A lab that gets no further is given up."""
         sha, size = file.sha256, path.stat().st_size
         with path.open("rb") as read:
@@ -77,7 +77,7 @@ class LabLine:
                     here = self._ask(Received, "GET", f"/files/{sha}", ASK_S)
                     while not here.whole:
                         if here.bytes >= size:
-                            raise _odd(self.address, "it has all of a file and says that it has not")
+                            raise _odd_answer(self.address, "it has all of a file and says that it has not")
                         tell(file.name, before + here.bytes, total)
                         read.seek(here.bytes)
                         piece, at = read.read(PIECE), here.bytes
@@ -85,7 +85,7 @@ class LabLine:
                         query = {"at": at, "size": size}
                         here = self._ask(Received, "PUT", f"/files/{sha}", PUT_S, tries=1, params=query, content=piece)
                         if not here.whole and here.bytes <= at:
-                            raise _odd(self.address, "it took a piece of a file and has no more of it")
+                            raise _odd_answer(self.address, "it took a piece of a file and has no more of it")
                     tell(file.name, before + size, total)
                     return before + size
                 except NotSent:
@@ -101,7 +101,7 @@ class LabLine:
             except NoAnswer as error:
                 reason = NotSent(f"The lab at {self.address} {error}.", "Try again when it is there.")
             except OddAnswer as error:
-                raise _odd(self.address, str(error)) from None
+                raise _odd_answer(self.address, str(error)) from None
             except Refused as refused:
                 said = refused.refusal
                 if said:
@@ -119,5 +119,5 @@ class LabLine:
         self._line.close()
 
 
-def _odd(address: str, why: str) -> NotSent:
+def _odd_answer(address: str, why: str) -> NotSent:
     return NotSent(f"What the lab at {address} answers cannot be understood: {why}.", "Ask the lab, then send again.")

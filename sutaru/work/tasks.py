@@ -1,7 +1,8 @@
 """What workers do: taking a photo in, looking at it, filling, exporting. Plain picklable input and output; no database.
 
 Progress goes to a small file that the parent reads, a stop comes as a file that the worker looks for: that holds for
-processes of this machine and for a cluster that shares its disk alike.
+processes of this machine and for a cluster that shares its disk alike. What only some work needs it loads itself, so that a
+worker holds what it has done work of.
 """
 
 import json
@@ -23,24 +24,20 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from ..core import memory
-from ..core.books import Wishes, laid_out, plan_of
-from ..core.books.laid import as_seen
-from ..core.checks.trying import refusing, tried
+from ..core.checks.trial_paint import refuse_failures, try_painting
 from ..core.document import FileKind, Found, Job, LabSheet, Overlay, Photo
-from ..core.edits import Fill, Laid, Lay, what_to_fill
+from ..core.edits.job_edits import choose_what_to_fill
+from ..core.edits.kinds import Fill, Laid, Lay
 from ..core.errors import Stopped
-from ..core.fitting import choose, resolved
-from ..core.formats import Bundle, job_assets, read_asset, read_template_file
-from ..core.formats.flat import picked, png_of
-from ..core.formats.foreign import read_foreign
-from ..core.formats.foreign.found import pixels_of
+from ..core.fitting import choose, resolve_sheet
+from ..core.formats.assets import read_asset
+from ..core.formats.bundle import Bundle, job_assets
+from ..core.formats.template_file import read_template_file
 from ..core.paint import Painter
 from ..core.photos import LOOK_SIDE, PhotoPixels, decode, examine, look
-from ..core.press import MANIFEST
-from ..core.press.exporting import Done, Exporter, Piece, plain_name
-from ..core.press.printing import PrintWish, describe_print_files, print_sheets
+from ..core.press.exporting import MANIFEST, Done, Exporter, Piece, plain_file_name
 from ..core.press.raster import jpeg_bytes
-from ..core.verifying import Report, verify
+from ..core.verifying.report import Report
 from . import room
 
 T = TypeVar("T")
@@ -65,7 +62,7 @@ def prepare_worker(parent: int, most_bytes: int = 0, paints: bool = False) -> No
     end_with(parent)
 
 
-def in_cluster(work: Callable[..., T], *args: Any) -> T:
+def run_in_cluster(work: Callable[..., T], *args: Any) -> T:
     """Does work in a worker of a cluster, which nobody prepared. Dask starts its workers so that each array's memory is given
     back when it is let go, and fetched anew for the next: a tenth to a sixth of the time of an export."""
     cv2.setNumThreads(1)
@@ -74,9 +71,12 @@ def in_cluster(work: Callable[..., T], *args: Any) -> T:
 
 
 def load_compiled() -> None:
-    """Loads what is compiled, most of a second, so that the first picture need not wait for all of it."""
-    from ..core.colour import lookup  # noqa: F401
-    from ..core.paint import sums  # noqa: F401
+    """Load what is compiled, compiling it where it was not yet, so that the first picture need not wait for it."""
+    from ..core.colour.lookup import look_up
+    from ..core.paint import sums
+
+    for function in (sums.colours, sums.any_taps, look_up):
+        function.load()
 
 
 def end_with(parent: int) -> None:
@@ -103,7 +103,7 @@ def take_in(upload: str, name: str) -> tuple[Photo, bytes, bytes, int]:
     if side >= 2 * PROXY_SIDE:  # formats that cannot be decoded shrunk are still large here
         size = max(1, round(pixels.shape[1] * PROXY_SIDE / side)), max(1, round(pixels.shape[0] * PROXY_SIDE / side))
         proxy = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
-    thumb = averaged(proxy, THUMB_SIDE)
+    thumb = average_blocks(proxy, THUMB_SIDE)
     return photo, jpeg_bytes(proxy, 88, "420"), jpeg_bytes(thumb, 80, "420"), proxy.shape[1]
 
 
@@ -116,7 +116,7 @@ def take_from_bundle(bundle: str, photo_json: str, upload: str) -> tuple[Photo, 
         packed.close()
     taken, proxy, thumb, width = take_in(upload, photo.name)
     # One of before BLAKE3 stays what its sheets call it.
-    return taken.having(id=photo.checksum[:16], checksum=photo.checksum), proxy, thumb, width
+    return taken.copy_with(id=photo.checksum[:16], checksum=photo.checksum), proxy, thumb, width
 
 
 def read_bundle(bundle: str) -> tuple[str, list[bytes]]:
@@ -129,8 +129,10 @@ def read_bundle(bundle: str) -> tuple[str, list[bytes]]:
             read_asset(data)
         for edition in packed.job.editions:
             for sheet in packed.job.sheets:
-                with refusing(f"The sheet {sheet.name} of this bundle", "Ask for the bundle to be made anew."):
-                    tried(resolved(packed.job, sheet.id, edition.id, fonts=assets.__getitem__), assets.__getitem__)
+                with refuse_failures(f"The sheet {sheet.name} of this bundle", "Ask for the bundle to be made anew."):
+                    try_painting(
+                        resolve_sheet(packed.job, sheet.id, edition.id, fonts=assets.__getitem__), assets.__getitem__
+                    )
         return packed.job.model_dump_json(), list(assets.values())
     finally:
         packed.close()
@@ -144,8 +146,8 @@ def read_template(path: str) -> tuple[str, list[bytes]]:
     lab = LabSheet(id="none", name="None", ppi_target=300, ppi_least=150)
     job = Job(name=template.name, template=template.id, product=template.product, sheets=template.sheets, lab=lab)
     for sheet in job.sheets:
-        with refusing(f"The sheet {sheet.name} of this template", "Ask for it to be made anew."):
-            tried(resolved(job, sheet.id, fonts=assets.__getitem__), assets.__getitem__)
+        with refuse_failures(f"The sheet {sheet.name} of this template", "Ask for it to be made anew."):
+            try_painting(resolve_sheet(job, sheet.id, fonts=assets.__getitem__), assets.__getitem__)
     return template.model_dump_json(), list(assets.values())
 
 
@@ -154,6 +156,8 @@ def read_file(
 ) -> tuple[list[str], list[bytes], list[str], str]:  # fmt: skip
     """A file of another program as sheets in JSON, the files they name, what could not be read, and how openings were found.
     ``width_mm`` 0: the size that the file says. Raises FileRefused."""
+    from ..core.formats.foreign.foreign_file import read_foreign
+
     read = read_foreign(Path(path).read_bytes(), name, areas, guide)
     if width_mm:
         first = read.sheets[0].layout
@@ -162,22 +166,28 @@ def read_file(
     lab = LabSheet(id="none", name="None", ppi_target=300, ppi_least=150)
     job = Job(name="Read", template="read", product="collage", sheets=read.sheets, lab=lab)
     for sheet in job.sheets:
-        with refusing(f"What {name} shows", "Save it simpler."):
-            tried(resolved(job, sheet.id, fonts=read.files.__getitem__), read.files.__getitem__)
+        with refuse_failures(f"What {name} shows", "Save it simpler."):
+            try_painting(resolve_sheet(job, sheet.id, fonts=read.files.__getitem__), read.files.__getitem__)
     return [sheet.model_dump_json() for sheet in read.sheets], list(read.files.values()), list(read.notes), read.how
 
 
 def pick_area(picture: bytes, overlay_json: str, at_mm: tuple[float, float], tolerance: int) -> tuple[str, list[bytes]]:
     """The area of an overlay's picture at a page point as an opening in JSON; the picture without it, and the files that
     the opening names. Raises FileRefused."""
-    found = picked(pixels_of(picture), Overlay.model_validate_json(overlay_json), at_mm, tolerance)
+    from ..core.formats.flat.flat_picture import png_of
+    from ..core.formats.flat.picked_area import pick_area_at
+    from ..core.formats.foreign.read_result import pixels_of
+
+    found = pick_area_at(pixels_of(picture), Overlay.model_validate_json(overlay_json), at_mm, tolerance)
     return found.opening.model_dump_json(), [png_of(found.over), *found.files.values()]
 
 
 def look_over(path: str, name: str, lab_json: str, assets: dict[str, bytes]) -> Report:
     """A print file held against its standard, and a lab sheet where one is given."""
+    from ..core.verifying.print_files import verify
+
     lab = LabSheet.model_validate_json(lab_json) if lab_json else None
-    return verify(Path(path), lab, assets.__getitem__).having(file=name)
+    return verify(Path(path), lab, assets.__getitem__).copy_with(file=name)
 
 
 def look_at(proxy: str) -> Found:
@@ -187,7 +197,7 @@ def look_at(proxy: str) -> Found:
     return look(decode(Path(proxy), "proxy", min(1.0, LOOK_SIDE / longer)))
 
 
-def averaged(pixels: NDArray[np.uint8], least_side: int) -> NDArray[np.uint8]:
+def average_blocks(pixels: NDArray[np.uint8], least_side: int) -> NDArray[np.uint8]:
     """The mean over whole blocks of pixels, the largest that leave ``least_side`` px along the longer side."""
     height, width = pixels.shape[:2]
     block = max(1, max(height, width) // least_side)
@@ -201,7 +211,7 @@ def averaged(pixels: NDArray[np.uint8], least_side: int) -> NDArray[np.uint8]:
     return part
 
 
-def _told(folder: Path, news: str = PROGRESS) -> Callable[[str, int, int], None]:
+def _progress_writer(folder: Path, news: str = PROGRESS) -> Callable[[str, int, int], None]:
     """Progress into a file in a folder. Raises Stopped when the stop file appears there."""
 
     def progress(stage: str, done: int, total: int) -> None:
@@ -242,18 +252,21 @@ def run_pieces(asked: Exported, some: list[Piece], threads: int, news: str) -> l
         job, painter = asked.painting(pool if threads > 1 else None)
         return Exporter(
             job, folder, asked.kind, painter, datetime.fromisoformat(asked.made), asked.assets.__getitem__, asked.transparent,
-            asked.many, _told(folder, news),
+            asked.many, _progress_writer(folder, news),
         ).do(some)  # fmt: skip
 
 
 def run_print_sheets(asked: Exported, edition: str, wish_json: str, threads: int = 2) -> dict[str, Any]:
     """Lays the pages of an edition, or of all, on print sheets by a wish; the manifest. Raises as above."""
+    from ..core.press.print_wishes import PrintWish
+    from ..core.press.printing import describe_print_files, print_sheets
+
     wish, out = PrintWish.model_validate_json(wish_json), Path(asked.folder)
     with ThreadPoolExecutor(threads) as pool:
         job, painter = asked.painting(pool)
-        target, made = out / f"{plain_name(job.name) or 'print'}-sheets.pdf", datetime.fromisoformat(asked.made)
+        target, made = out / f"{plain_file_name(job.name) or 'print'}-sheets.pdf", datetime.fromisoformat(asked.made)
         files, pages = print_sheets(
-            job, target, wish, painter, made, asked.assets.__getitem__, _told(out), edition
+            job, target, wish, painter, made, asked.assets.__getitem__, _progress_writer(out), edition
         )  # fmt: skip
         said = describe_print_files(files, wish, pages)
         (out / MANIFEST).write_text(json.dumps(said, indent=1, ensure_ascii=False), "utf-8")
@@ -263,7 +276,7 @@ def run_print_sheets(asked: Exported, edition: str, wish_json: str, threads: int
 def run_fill(job_json: str, fill_json: str, folder: str) -> str:
     """What a filling up chooses, as the JSON of an edit that lays it. Raises EditRefused, and Stopped as above."""
     job, fill = Job.model_validate_json(job_json), Fill.model_validate_json(fill_json)
-    choices = choose(job, what_to_fill(job, fill), fill.edition, fill.how, _told(Path(folder)))
+    choices = choose(job, choose_what_to_fill(job, fill), fill.edition, fill.how, _progress_writer(Path(folder)))
     laid = tuple(Laid(sheet=c.sheet, opening=c.opening, was=c.was, placement=c.placement) for c in choices)
     return Lay(edition=fill.edition, laid=laid).model_dump_json()
 
@@ -271,10 +284,14 @@ def run_fill(job_json: str, fill_json: str, folder: str) -> str:
 def run_plan(job_json: str, wishes_json: str, edition: str, sheets: list[str] | None, folder: str) -> dict[str, int]:
     """Plans a book, or some of its sheets, into a folder; how many pages, photos laid and laid aside. Raises EditRefused, and
     Stopped as above."""
+    from ..core.books.book import lay_out_book, plan_of
+    from ..core.books.layout_preview import describe_laid_out
+    from ..core.books.plan import Wishes
+
     job, wishes = Job.model_validate_json(job_json), Wishes.model_validate_json(wishes_json)
-    plan = plan_of(job, wishes, edition, sheets, _told(Path(folder)))
-    after = laid_out(job, plan, None, edition, sheets)
-    seen = as_seen(job, after, plan, edition)
+    plan = plan_of(job, wishes, edition, sheets, _progress_writer(Path(folder)))
+    after = lay_out_book(job, plan, None, edition, sheets)
+    seen = describe_laid_out(job, after, plan, edition)
     unfinished = Path(folder) / f"{PLAN}.new"
     unfinished.write_text(seen.model_dump_json(), "utf-8")
     unfinished.replace(Path(folder) / PLAN)

@@ -50,10 +50,17 @@ def part(client: Any, kind: str, name: str) -> dict:
     return client.get(f"/api/parts/{kind}/{name}").json()[kind][name]
 
 
+def pile_of(client: Any, found: dict) -> list[dict]:
+    """What is said of each photo of a head's pile."""
+    pile = part(client, "piles", found["job"]["pile"])
+    chunks = client.post("/api/parts/chunks", json={"names": pile.get("chunks", [])}).json()["chunks"]
+    return pile.get("photos", []) + [photo for name in pile.get("chunks", []) for photo in chunks[name]["photos"]]
+
+
 def state(client: Any, job: str) -> dict:
     """All of a job's first edition: photos, placements by sheet, rows and findings of all sheets."""
     found = head(client, job)
-    pile = part(client, "piles", found["job"]["pile"])["photos"]
+    pile = pile_of(client, found)
     facts = {p["id"]: p for p in client.post("/api/photos", json={"ids": [p["id"] for p in pile]}).json()}
     edition = part(client, "editions", found["job"]["editions"][0])
     fillings = {sheet: part(client, "fillings", name) for sheet, name in edition["fillings"].items()}

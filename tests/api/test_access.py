@@ -16,7 +16,7 @@ import uvicorn
 from fastapi.testclient import TestClient
 
 from sutaru.api import access, connections
-from sutaru.api.access import MOST_ADDRESSES, TRIES, Sessions, WrongPassphrase, checked_passphrase, known_names
+from sutaru.api.access import MOST_ADDRESSES, TRIES, Sessions, WrongPassphrase, check_passphrase, list_host_names
 from sutaru.api.app import create_app
 from sutaru.api.connections import PatientProtocol
 from sutaru.core.errors import SutaruError
@@ -27,7 +27,7 @@ WORD = "three days of wind"
 
 @pytest.fixture
 def client(tmp_path: Path):
-    app = create_app(tmp_path, known_names("192.168.7.7"), passphrase=WORD)
+    app = create_app(tmp_path, list_host_names("192.168.7.7"), passphrase=WORD)
     with TestClient(app, base_url="http://192.168.7.7:8765") as made:
         yield made
 
@@ -78,15 +78,15 @@ def test_guessing_takes_a_rest(client: TestClient, monkeypatch: pytest.MonkeyPat
 def test_only_names_of_this_machine_are_answered(client: TestClient) -> None:
     assert client.get("/api/jobs", headers={"host": "evil.example"}).status_code == 400
     assert client.get("/api/jobs", headers={"host": "localhost:8765"}).status_code == 401
-    assert {"0.0.0.0", "::"} & set(known_names("0.0.0.0")) == set()
+    assert {"0.0.0.0", "::"} & set(list_host_names("0.0.0.0")) == set()
 
 
 def test_other_machines_need_a_passphrase(tmp_path: Path) -> None:
-    assert checked_passphrase("127.0.0.1", None) is None
-    assert checked_passphrase("0.0.0.0", WORD) == WORD
+    assert check_passphrase("127.0.0.1", None) is None
+    assert check_passphrase("0.0.0.0", WORD) == WORD
     with pytest.raises(SutaruError, match="shorter than 8 letters"):
-        checked_passphrase("127.0.0.1", "wind")
-    command = [sys.executable, "-m", "sutaru.cli", "serve", "--host", "0.0.0.0", "--port", "0", "--data", str(tmp_path)]
+        check_passphrase("127.0.0.1", "wind")
+    command = [sys.executable, "-m", "sutaru", "serve", "--host", "0.0.0.0", "--port", "0", "--data", str(tmp_path)]
     environment = {k: v for k, v in os.environ.items() if k != "SUTARU_PASSPHRASE"}
     refused = subprocess.run(command, capture_output=True, text=True, timeout=60, env=environment)
     assert refused.returncode == 2

@@ -7,7 +7,7 @@ from PIL import Image
 
 from sutaru.core.ordering import LAB_STATES
 from sutaru.core.photos import decode, examine
-from sutaru.demo import making
+from sutaru.demo import demo_data
 from sutaru.demo.scenes import SCENES, picture
 from sutaru.store import Database, Jobs, Orders, Parts, Photos, Tasks
 from tests.conftest import shown
@@ -23,7 +23,7 @@ def test_scenes_are_seeded() -> None:
 
 
 def test_the_demo_has_photos_of_every_kind() -> None:
-    shots = list(making.shots())
+    shots = list(demo_data.shots())
     assert len(shots) >= 40
     assert {s.orientation for s in shots} == {1, 6, 8}
     assert any(s.worked for s in shots)
@@ -35,12 +35,12 @@ def test_the_demo_has_photos_of_every_kind() -> None:
 
 
 def test_demo_jobs_are_made_once(tmp_path: Path, monkeypatch) -> None:
-    monkeypatch.setattr(making, "LARGE", (3000, 2000))
-    monkeypatch.setattr(making, "MIDDLE", (2700, 1900))
-    making.make_demo(tmp_path, count=8)
+    monkeypatch.setattr(demo_data, "LARGE", (3000, 2000))
+    monkeypatch.setattr(demo_data, "MIDDLE", (2700, 1900))
+    demo_data.make_demo(tmp_path, count=8)
     database = Database(tmp_path / "sutaru.sqlite3")
     jobs = Jobs(database, Parts(database), Photos(database, tmp_path / "photos"))
-    made = {listed.name: jobs.at(listed.id, listed.head) for listed in jobs.all()[0]}
+    made = {listed.name: jobs.get_state(listed.id, listed.head) for listed in jobs.search()[0]}
     filled = {name: sum(len(shown(job, sheet.id)) for sheet in job.sheets) for name, job in made.items()}
     assert filled == {
         "From the old album": 3,
@@ -48,21 +48,21 @@ def test_demo_jobs_are_made_once(tmp_path: Path, monkeypatch) -> None:
         "Thank-you card": 1, "The kite club's year": 4, "Familienkalender Holm": 4,
         "Skerry Sands, three days of wind": 9, "Lanterns over the bay": 9, "The festival's photos, contact sheet": 8,
     }  # fmt: skip
-    orders = Orders(database, tmp_path / "orders").all()
+    orders = Orders(database, tmp_path / "orders").list_newest()
     assert {order.state for order in orders} == {*LAB_STATES, "refused", "unsent"}
     (refused,) = [order for order in orders if order.state == "refused"]
     assert {"There is no paper velvet 300 here."} < {reason["reason"] for reason in refused.reasons}
-    cards = next(listed.id for listed in jobs.all()[0] if listed.name == "Thank-you card")
-    exported = [task for task in Tasks(database).of(cards) if task.state == "done"]
+    cards = next(listed.id for listed in jobs.search()[0] if listed.name == "Thank-you card")
+    exported = [task for task in Tasks(database).list_of_job(cards) if task.state == "done"]
     assert sorted(len(task.outcome["files"]) for task in exported if task.outcome) == [
         1,
         6,
     ]  # print sheets; three editions
     assert all((tmp_path / "exports" / t.id / f["file"]).exists() for t in exported for f in (t.outcome or {})["files"])
     database.close()
-    making.make_demo(tmp_path, count=8)
+    demo_data.make_demo(tmp_path, count=8)
     database = Database(tmp_path / "sutaru.sqlite3")
-    assert Jobs(database, Parts(database), Photos(database, tmp_path / "photos")).all()[1] == 11
+    assert Jobs(database, Parts(database), Photos(database, tmp_path / "photos")).search()[1] == 11
     database.close()
     # A camera's sideways file stands upright once read.
     path = tmp_path / "demo-photos" / "skerry-002.jpg"

@@ -21,9 +21,9 @@ from sutaru.core.errors import FileRefused, PhotoRefused
 from sutaru.core.paint import svg
 from sutaru.core.photos import examine
 from sutaru.core.photos.checksums import checksum
-from sutaru.work import door
-from sutaru.work.door import Door
+from sutaru.work import safe_reading
 from sutaru.work.executor import Workers
+from sutaru.work.safe_reading import Door
 from tests.api.asking import accept_all, bring, edit, ended, head, start, state
 
 Pile = list[tuple[Path, Photo]]
@@ -58,8 +58,8 @@ def wrong(name: str) -> int:
 def test_whatever_goes_wrong_with_a_file_is_a_sentence_that_names_it(
     workers: Workers, monkeypatch: pytest.MonkeyPatch
 ) -> None:  # fmt: skip
-    monkeypatch.setattr(door, "PHOTO_SECONDS", 0.5)
-    monkeypatch.setattr(door, "ASSET_SECONDS", 5.0)
+    monkeypatch.setattr(safe_reading, "PHOTO_SECONDS", 0.5)
+    monkeypatch.setattr(safe_reading, "ASSET_SECONDS", 5.0)
     given = Door(workers)
     given.asset("warm", len, "up")
     remedy = "Save it anew as a plain JPEG and bring that in."
@@ -259,7 +259,7 @@ def test_while_photos_are_not_looked_at_nothing_is_in_order_and_an_export_waits(
 ) -> None:
     finder = client.app.state.studio.finder  # type: ignore[attr-defined]
     job = start(client, "mockup-wall")
-    with finder.importing("another"):  # looking gives way to an import
+    with finder.pause_for_import("another"):  # looking gives way to an import
         for path, _ in pile[:2]:
             bring(client, job, path)
         sheet = state(client, job)["rows"]
@@ -397,4 +397,4 @@ def test_a_drawing_that_would_take_minutes_is_refused(client: TestClient) -> Non
     assert "takes longer" in answer.json()["sentence"] or "would take longer" in answer.json()["sentence"]
     with pytest.raises(FileRefused, match="An ornament takes longer than 30 s to draw"):  # one that was kept before
         place = np.array([[36.0, 0, 1800], [0, 36.0, 1800], [0, 0, 1]])
-        svg.drawing(svg.cleaned_svg(drawing), "#000000", place, 100, 100, (0, 0, 3600, 3600))
+        svg.drawing(svg.clean_svg(drawing), "#000000", place, 100, 100, (0, 0, 3600, 3600))

@@ -6,7 +6,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from sutaru.api.app import create_app
-from tests.api.asking import Pile, bring, edit, ended, head, part, start
+from tests.api.asking import Pile, bring, edit, ended, head, part, pile_of, start
 
 CSV = b"Family,Photo,greeting,names,Copies\nBrandvik,festival-01,Fair winds,Ola,25\nHolm,festival-99,Moin,Jette,1\n"
 
@@ -106,7 +106,7 @@ def test_a_contact_sheet_is_a_job_of_its_own(client: TestClient, pile: Pile) -> 
     job = start(client, "card-portrait")
     for path, _ in pile[:4]:
         bring(client, job, path)
-    photos = [photo["id"] for photo in part(client, "piles", head(client, job)["job"]["pile"])["photos"]]
+    photos = [photo["id"] for photo in pile_of(client, head(client, job))]
     edit(client, job, op="put_aside", photos=photos[:1], aside=True)
     made = client.post(f"/api/jobs/{job}/contact", json={"columns": 3})
     assert made.status_code == 201, made.text

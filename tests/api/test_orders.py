@@ -13,10 +13,10 @@ import httpx
 import pytest
 from fastapi.testclient import TestClient
 
-from sutaru.api import desk
+from sutaru.api import order_desk
 from sutaru.api.app import create_app
 from sutaru.api.studio import Studio
-from sutaru.cli import main
+from sutaru.command_line.main import main
 from sutaru.core.document import LabSheet
 from sutaru.core.errors import SutaruError
 from sutaru.core.ordering import Address, Order, OrderFile, OrderLine
@@ -38,7 +38,7 @@ class Running:
     def __init__(self, folder: Path, faults: str = "", clock: float = 1.0, port: int = 0) -> None:
         self.port = port or free_port()
         self.address = f"http://127.0.0.1:{self.port}"
-        command = [sys.executable, "-m", "sutaru.cli", "lab", "--port", str(self.port), "--data", str(folder)]
+        command = [sys.executable, "-m", "sutaru", "lab", "--port", str(self.port), "--data", str(folder)]
         self.process = subprocess.Popen(
             [*command, "--faults", faults, "--clock", str(clock)], stdout=subprocess.DEVNULL
         )
@@ -168,7 +168,7 @@ def test_lab_sheets_are_taken_from_the_lab_and_editions_go_to_addresses_of_their
         here = {one["sheet"]["id"]: one["here"] for one in client.get("/api/lab").json()["sheets"]}
         assert here["samphire-prints"] == "same"
         # An older one of the same id is another, and is replaced.
-        studio.lab_sheets.keep(LabSheet.model_validate(taken).having(ppi_target=250))
+        studio.lab_sheets.keep(LabSheet.model_validate(taken).copy_with(ppi_target=250))
         here = {one["sheet"]["id"]: one["here"] for one in client.get("/api/lab").json()["sheets"]}
         assert here["samphire-prints"] == "other"
         client.post("/api/lab/sheets/samphire-prints")
@@ -237,7 +237,7 @@ def test_a_drop_folder_is_a_lab_too(pile: Pile, tmp_path: Path) -> None:
 def test_what_nobody_foresaw_leaves_an_order_that_can_be_sent_again(
     fails: str, pile: Pile, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    real = desk.line_to
+    real = order_desk.line_to
 
     def broken(address: str):
         if fails == "opening the line":
@@ -250,11 +250,11 @@ def test_what_nobody_foresaw_leaves_an_order_that_can_be_sent_again(
     studio = Studio(tmp_path / "data", lab=f"folder:{tmp_path / 'drop'}")
     with TestClient(create_app(tmp_path / "data", opened=studio), base_url="http://localhost") as client:
         _, task = exported(client, pile)
-        monkeypatch.setattr(desk, "line_to", broken)
+        monkeypatch.setattr(order_desk, "line_to", broken)
         order = settled(client, client.post("/api/orders", json={"export": task, "to": TO}).json()["id"])
         assert order["state"] == "unsent"
         assert order["message"] == "It was not sent, for a reason that nobody foresaw. Send it again."
-        monkeypatch.setattr(desk, "line_to", real)
+        monkeypatch.setattr(order_desk, "line_to", real)
         client.post(f"/api/orders/{order['id']}/send")
         assert settled(client, order["id"])["state"] not in ("unsent", "refused")
 
@@ -330,9 +330,9 @@ def test_a_broken_piece_is_gone_on_with_and_nothing_is_sent_twice(
             data = request.read()
             came.append((name, at, data))
             if len(came) == 1:
-                lab.put(name, at, data[:100_001], size)  # so much arrives before the line breaks
+                lab.put_piece(name, at, data[:100_001], size)  # so much arrives before the line breaks
                 raise httpx.ReadError("broken")
-            here, whole = lab.put(name, at, data, size)
+            here, whole = lab.put_piece(name, at, data, size)
             return httpx.Response(200, json={"bytes": here, "whole": whole})
         if what == "files":
             here, whole = lab.has(name)
@@ -377,7 +377,7 @@ LabLine({lab.address!r}).send(order, lambda sha: Path(paths[sha]), tell)
     line = LabLine(lab.address)
     told: list[int] = []
     try:
-        half = line.stands(order.key[:12])
+        half = line.ask_standing(order.key[:12])
         assert half.state == "open"  # not sent, and the lab says so
         assert line.send(order, paths.__getitem__, lambda name, at, of: told.append(at)).state == "refused"
         assert told[0] > 0 or len(half.missing) < 2  # it went on where it was
@@ -400,24 +400,24 @@ def test_states_follow_the_clock(tmp_path: Path) -> None:
         (4.9, "packed"),
         (77, "sent"),
     ):
-        seen = now.told({**found, "state": "taken", "submitted": time.time() - past * STEP_S})
+        seen = now.describe_order({**found, "state": "taken", "submitted": time.time() - past * STEP_S})
         assert seen["state"] == wanted
     quick = Lab(tmp_path / "b", clock=1000.0)
     quick.open(order)
-    assert quick.told({**found, "state": "taken", "submitted": time.time() - 2})["state"] == "cut"
+    assert quick.describe_order({**found, "state": "taken", "submitted": time.time() - 2})["state"] == "cut"
 
 
 def test_pieces_that_do_not_follow_and_other_files_are_not_taken(tmp_path: Path) -> None:
     lab = Lab(tmp_path)
     data = b"kites over the bay"
     sha = hashlib.sha256(data).hexdigest()
-    assert lab.put(sha, 0, data[:5], len(data)) == (5, False)
+    assert lab.put_piece(sha, 0, data[:5], len(data)) == (5, False)
     with pytest.raises(SutaruError, match=r"5 bytes of this file are here\. Go on at 5\."):
-        lab.put(sha, 9, data[9:], len(data))
-    assert lab.put(sha, 5, data[5:], len(data)) == (len(data), True)
+        lab.put_piece(sha, 9, data[9:], len(data))
+    assert lab.put_piece(sha, 5, data[5:], len(data)) == (len(data), True)
     other = hashlib.sha256(b"another").hexdigest()
     with pytest.raises(SutaruError, match="another file than was named"):
-        lab.put(other, 0, data, len(data))
+        lab.put_piece(other, 0, data, len(data))
     assert lab.has(other) == (0, False)
     with TestClient(create_lab(lab)) as client:
         assert client.get("/files/..%2f..%2fetc").status_code == 404
@@ -483,14 +483,14 @@ def test_an_order_is_cancelled_until_the_lab_has_begun_it(pile: Pile, tmp_path: 
         gone = client.post(f"/api/orders/{first['id']}/cancel").json()
         assert gone["state"] == "cancelled"
         line = LabLine(slow.address)
-        assert line.stands(first["lab_order"]).state == "cancelled"  # the lab knows, and prints nothing
+        assert line.ask_standing(first["lab_order"]).state == "cancelled"  # the lab knows, and prints nothing
         assert (
             line.send(studio.orders.get(first["id"]).order, studio.orders.file, lambda *said: None).state == "cancelled"
         )
         line.close()
         assert client.post(f"/api/orders/{first['id']}/cancel").json()["state"] == "cancelled"
         # One that is begun is printed, and its customer hears so.
-        Lab(tmp_path / "lab").dated(second["lab_order"], time.time() - 1e9)
+        Lab(tmp_path / "lab").backdate(second["lab_order"], time.time() - 1e9)
         refused = client.post(f"/api/orders/{second['id']}/cancel")
         assert (refused.status_code, refused.json()["sentence"]) == (
             422, "This order is being printed already. Ring up, and we shall see.",
@@ -501,7 +501,7 @@ def test_an_order_is_cancelled_until_the_lab_has_begun_it(pile: Pile, tmp_path: 
         assert unsent["state"] == "unsent"
         assert client.post(f"/api/orders/{unsent['id']}/cancel").json()["state"] == "cancelled"
         # One that the lab may have is not, while the lab does not answer.
-        studio.orders.stands(second["id"], "unsent", lab_order=second["lab_order"])
+        studio.orders.set_standing(second["id"], "unsent", lab_order=second["lab_order"])
         assert "does not answer" in client.post(f"/api/orders/{second['id']}/cancel").json()["sentence"]
 
 

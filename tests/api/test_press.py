@@ -13,7 +13,7 @@ from PIL import Image
 from sutaru.api.app import create_app
 from sutaru.core.colour.output import Output
 from sutaru.core.colour.profiles import profile_bytes
-from sutaru.core.verifying import verify
+from sutaru.core.verifying.print_files import verify
 from tests.api.asking import Pile, accept_all, bring, edit, ended, head, part, start, state
 
 
@@ -64,7 +64,7 @@ def test_figures_are_those_of_the_print(client: TestClient, job: str) -> None:
     assert (told["rgb"], told["inks"], told["ink_sum"]) == ([255, 255, 255], [0, 0, 0, 0], 0)
     x, y = 190, 88  # on the front's photo
     told = client.get(f"/api/drawn/{key}/figures", params={"x": x, "y": y}).json()
-    wanted = Output("srgb", profile_bytes("fogra39"), "CMYK").of(np.array([[told["rgb"]]], np.uint8))[0, 0] / 2.55
+    wanted = Output("srgb", profile_bytes("fogra39"), "CMYK").convert(np.array([[told["rgb"]]], np.uint8))[0, 0] / 2.55
     assert told["inks"] == pytest.approx(wanted.tolist(), abs=0.06)
     assert client.get(f"/api/drawn/{key}/figures", params={"x": -50, "y": 2}).status_code == 404
 

@@ -21,7 +21,7 @@ from tests.serving import free_port
 @pytest.fixture
 def printer(tmp_path: Path) -> Iterator[str]:
     port = free_port()
-    command = [sys.executable, "-m", "sutaru.cli", "printer", "--port", str(port), "--data", str(tmp_path / "printer")]
+    command = [sys.executable, "-m", "sutaru", "printer", "--port", str(port), "--data", str(tmp_path / "printer")]
     process = subprocess.Popen([*command, "--faults", "jam:1"], stdout=subprocess.DEVNULL)
     address = f"http://127.0.0.1:{port}"
     for _ in range(200):

@@ -13,7 +13,7 @@ from PIL import Image
 from sutaru.api import tiles
 from sutaru.api.app import create_app
 from sutaru.core.document import Recipe, Retouching
-from sutaru.core.mending import found_upright, mended, retouched
+from sutaru.core.mending import apply_recipe, detect_upright, retouch_image
 from sutaru.core.photos import decode
 from tests.api.asking import back, bring, edit, head, part, start, state
 from tests.core.test_retouching import figure
@@ -64,8 +64,8 @@ def test_tiles_are_the_photo_as_it_prints(client: TestClient, photo: tuple[str, 
     stored = part(client, "retouchings", name)
     assert [touch["id"] for touch in stored["touches"]] == ["speck", "l"]
     exposure = [{"kind": "exposure", "stops": 0.3}]
-    wanted = mended(
-        retouched(whole, Retouching.model_validate(stored)),
+    wanted = apply_recipe(
+        retouch_image(whole, Retouching.model_validate(stored)),
         Recipe.model_validate({"steps": exposure}),
         None,
     )
@@ -207,8 +207,8 @@ def test_a_leaning_photo_is_put_upright(client: TestClient, tmp_path: Path) -> N
 
     plain, straight = seen(), seen(upright=json.dumps(upright))
     assert plain.shape == straight.shape == (900, 1200, 3)
-    assert found_upright(straight) is not None
-    assert abs(found_upright(straight).pitch_deg) < 0.8
+    assert detect_upright(straight) is not None
+    assert abs(detect_upright(straight).pitch_deg) < 0.8
     flat = bring(client, job, noisy(tmp_path)).json()["photo"]["id"]
     refused = client.post(f"/api/photos/{flat}/upright")
     assert refused.status_code == 404

@@ -15,7 +15,7 @@ from sutaru.api import watcher
 from sutaru.api.app import create_app
 from sutaru.api.studio import Studio
 from sutaru.api.watcher import Watcher
-from sutaru.cli import main
+from sutaru.command_line.main import main
 from tests.api.asking import Pile, accept_all, state
 
 
@@ -101,14 +101,18 @@ def test_a_folder_that_is_still_being_copied_is_waited_for(client: TestClient, w
     assert len(state(client, found["job"])["photos"]) == 5
 
 
+def _text_of(path: Path) -> str:
+    return path.read_text() if path.exists() else ""
+
+
 def test_a_rule_that_is_none_is_answered_in_words(client: TestClient, watched: Path, pile: Pile) -> None:
     (watched / "rule.json").write_text('{"template": "nothing-like-it"}')
     lay_in(watched, "Orme", [pile[0][0]])
     end = time.monotonic() + 20
-    while not (watched / "rule.wrong.txt").exists():
+    # It may have been looked at while it was half written.
+    while not _text_of(watched / "rule.wrong.txt").startswith("This template was not found"):
         assert time.monotonic() < end
         time.sleep(0.05)
-    assert (watched / "rule.wrong.txt").read_text().startswith("There is no such template")
     (watched / "rule.json").write_text('{"template": "collage-shore", "lab": 3}')
     while "lab" not in (watched / "rule.wrong.txt").read_text():
         assert time.monotonic() < end

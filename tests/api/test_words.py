@@ -78,8 +78,8 @@ def test_what_no_calendar_can_be_is_refused(client: TestClient, asked: dict[str,
 
 
 def test_a_calendar_is_made_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
-    from sutaru.cli import main
-    from sutaru.core.formats import Bundle
+    from sutaru.command_line.main import main
+    from sutaru.core.formats.bundle import Bundle
 
     out, dates = tmp_path / "year.sutaru", tmp_path / "dates.csv"
     dates.write_text("Ida,1987-06-14\nPer,02-29\n", "utf-8")

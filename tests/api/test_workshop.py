@@ -13,7 +13,7 @@ from PIL import Image
 
 from sutaru.api.app import create_app
 from sutaru.core.document import Photo
-from sutaru.demo.making import FILES
+from sutaru.demo.demo_data import FILES
 from tests.api.asking import back, bring, edit, start, state
 from tests.core.test_flat_pictures import Truth, as_holes, made
 

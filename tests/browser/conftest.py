@@ -96,10 +96,10 @@ def patience(page: Page) -> None:
 def start(page: Page, base_url: str) -> Callable[[str, str], None]:
     def begin(template: str, name: str) -> None:
         page.goto(base_url)
-        page.get_by_role("article", name=template).get_by_role("button", name="Start a job", exact=True).click()
+        page.get_by_role("article", name=template).get_by_role("button", name="New job from").click()
         page.get_by_label("Job name").fill(name)
         page.get_by_label("Customer").fill("Ola Brandvik")
-        page.get_by_role("button", name="Start the job").click()
+        page.get_by_role("button", name="Create job").click()
         expect(page.get_by_text("Drop photos or a folder here")).to_be_visible()
 
     return begin

@@ -16,7 +16,7 @@ def test_every_screen_passes_axe(page: Page, start: Callable, pile: Pile, base_u
     page.goto(base_url)
     expect(page.get_by_role("article", name="Three days of wind")).to_be_visible()
     assert violations(page) == []
-    page.get_by_role("article", name="Three days of wind").get_by_role("button", name="Start a job", exact=True).click()
+    page.get_by_role("article", name="Three days of wind").get_by_role("button", name="New job from").click()
     expect(page.get_by_label("Job name")).to_be_visible()
     assert violations(page) == []
     page.keyboard.press("Escape")
@@ -30,9 +30,9 @@ def test_every_screen_passes_axe(page: Page, start: Callable, pile: Pile, base_u
     assert violations(page) == []
     page.get_by_text("Findings").first.click()
     page.get_by_role("button", name="Words: title").click()
-    expect(page.get_by_role("button", name="Take the template's words")).to_be_visible()
+    expect(page.get_by_role("button", name="Use template text")).to_be_visible()
     assert violations(page) == []
-    page.get_by_role("link", name="To dispatch").click()
+    page.get_by_role("link", name="Dispatch").click()
     expect(page.get_by_role("button", name="Export 1 page")).to_be_visible()
     assert violations(page) == []
 
@@ -82,7 +82,7 @@ def test_nothing_is_cut_off_at_either_size(page: Page, start: Callable, size: tu
     start("Eighteen on a spread", "Sizes")
     for element in (
         page.get_by_test_id("sheet"),
-        page.get_by_role("link", name="To dispatch"),
+        page.get_by_role("link", name="Dispatch"),
         page.get_by_role("region", name="Pile"),
     ):
         box = element.bounding_box()

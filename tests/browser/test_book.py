@@ -59,7 +59,7 @@ def laid(page: Page, base_url: str, pile: Pile) -> Given:
 def test_a_book_of_24_pages_from_nothing_goes_out(page: Page, base_url: str, pile: Pile, tmp_path: Path) -> None:
     does = Counted(page)
     page.goto(base_url)
-    does.click(page.get_by_role("button", name="Begin a book"))
+    does.click(page.get_by_role("button", name="New book"))
     page.get_by_label("Title").fill("Skerry Sands")
     does.click(page.get_by_text("Bright wind", exact=True))
     choose(page, "Binding", "Hard cover")
@@ -69,26 +69,26 @@ def test_a_book_of_24_pages_from_nothing_goes_out(page: Page, base_url: str, pil
     expect(page.get_by_alt_text("A spread in Bright wind").first).to_be_visible()
     page.wait_for_function("() => [...document.querySelectorAll('[role=dialog] img')].every((one) => one.naturalWidth)")
     assert violations(page) == []
-    does.click(page.get_by_role("button", name="Begin the book"))
+    does.click(page.get_by_role("button", name="Create book"))
     expect(page.get_by_role("list", name="Sheets in order").get_by_role("button")).to_have_count(14)
     page.get_by_role("link", name="Back to the bench").click()
     bring(page, [path for path, _ in pile])
     expect(page.get_by_text("24 photos brought in")).to_be_visible()
     page.get_by_role("link", name="Flat plan").click()
-    does.click(page.get_by_role("button", name="Lay out the book…"))
-    keep = page.get_by_role("button", name="Keep this layout")
+    does.click(page.get_by_role("button", name="Auto layout…"))
+    keep = page.get_by_role("button", name="Apply layout")
     expect(keep).to_be_enabled(timeout=90_000)
     expect(page.get_by_role("status").filter(has_text="24 pages")).to_be_visible()
     assert violations(page) == []
     # Another as good comes for the asking, and the first one is not kept by mistake.
-    does.click(page.get_by_role("button", name="Another one"))
+    does.click(page.get_by_role("button", name="Shuffle"))
     expect(keep).to_be_disabled()
     expect(keep).to_be_enabled(timeout=90_000)
     does.click(keep)
     settled(page)
     expect(page.get_by_text("0 of 0 openings")).to_have_count(0)
     does.check("A book of 24 pages from nothing, its photos being in")
-    page.get_by_role("link", name="To dispatch").click()
+    page.get_by_role("link", name="Dispatch").click()
     let_pass(page)
     page.get_by_role("button", name="Export 14 pages").click()
     with page.expect_download(timeout=180_000) as download:
@@ -159,10 +159,10 @@ def test_layouts_whose_answers_cross_end_with_the_one_asked_for_last(laid: Given
             held.append(route)
 
     page.route("**/plans", late)
-    page.get_by_role("button", name="Lay out the book…").click()
+    page.get_by_role("button", name="Auto layout…").click()
     until(page, lambda: bool(held))
-    page.get_by_role("button", name="Another one").click()
-    keep = page.get_by_role("button", name="Keep this layout")
+    page.get_by_role("button", name="Shuffle").click()
+    keep = page.get_by_role("button", name="Apply layout")
     expect(keep).to_be_enabled(timeout=90_000)
     with contextlib.suppress(Error):  # the page may have given it up already
         held[0].continue_()
@@ -171,25 +171,28 @@ def test_layouts_whose_answers_cross_end_with_the_one_asked_for_last(laid: Given
     # What another window's layout of the same book has stopped is said, and asked for again.
     page.unroute("**/plans")
 
+    first: list[str] = []  # the task that is stopped; the one that is asked for again is another
+
     def stopped(route: Route) -> None:
         tasks = route.fetch().json()
         for task in tasks:
             if task["kind"] == "plan" and task["asked"]["wishes"]["seed"] == 2:
-                task["state"] = "stopped"
+                first[:] = first or [task["id"]]
+                task["state"] = "stopped" if task["id"] in first else task["state"]
         route.fulfill(json=tasks)
 
     page.route("**/tasks", stopped)
-    page.get_by_role("button", name="Another one").click()
+    page.get_by_role("button", name="Shuffle").click()
     expect(page.get_by_text("Another window has asked for a layout of this book meanwhile.")).to_be_visible()
     expect(keep).to_be_disabled()
-    page.unroute_all(behavior="wait")  # until what is under way is answered
     page.get_by_role("button", name="Try again").click()
     expect(keep).to_be_enabled(timeout=90_000)
+    page.unroute_all(behavior="wait")  # until what is under way is answered
 
 
 def test_photos_are_carried_from_sheet_to_sheet(laid: Given, page: Page, base_url: str) -> None:
     page.goto(f"{base_url}/jobs/{laid.id}/plan")
-    page.get_by_label("Photos under their sheets").check()
+    page.get_by_label("Show photos").check()
     pictured(page)
     first = sheet(page, "Pages 2 and 3")
     rows = page.get_by_role("listitem").filter(has=first)
@@ -210,7 +213,7 @@ def test_photos_are_carried_from_sheet_to_sheet(laid: Given, page: Page, base_ur
     expect(rows.get_by_role("button", name=f"Take {name}")).to_be_visible()
     # Exchanged with another by clicks alone.
     rows.get_by_role("button", name=f"Take {name}").click()
-    expect(page.get_by_text(f"{name} in hand")).to_be_visible()
+    expect(page.get_by_text(f"Moving {name}")).to_be_visible()
     assert violations(page) == []
     other = there.get_by_role("button", name="Exchange with ").first
     met = other.get_attribute("title") or ""
@@ -222,7 +225,7 @@ def test_photos_are_carried_from_sheet_to_sheet(laid: Given, page: Page, base_ur
 def test_a_key_tries_the_next_layout_and_photos_go_along(laid: Given, page: Page, base_url: str) -> None:
     # Two photos on one page: there are several ways to lay them.
     page.goto(f"{base_url}/jobs/{laid.id}/plan")
-    page.get_by_label("Photos under their sheets").check()
+    page.get_by_label("Show photos").check()
     pictured(page)
     target = page.get_by_role("listitem").filter(has=sheet(page, "Pages 2 and 3"))
     source = page.get_by_role("listitem").filter(has=sheet(page, "Pages 4 and 5"))
@@ -271,7 +274,7 @@ def test_themes_lie_where_they_will_be_before_their_pictures_come(laid: Given, p
     assert theme.bounding_box() == first
     # What the dialog is answered by is in sight, however much there is above it.
     page.set_viewport_size({"width": 1024, "height": 600})
-    expect(page.get_by_role("button", name="Dress all sheets")).to_be_in_viewport(ratio=1)
+    expect(page.get_by_role("button", name="Apply to all pages")).to_be_in_viewport(ratio=1)
 
 
 def test_a_book_is_made_longer_dressed_and_bound_otherwise(laid: Given, page: Page, base_url: str) -> None:
@@ -286,7 +289,7 @@ def test_a_book_is_made_longer_dressed_and_bound_otherwise(laid: Given, page: Pa
     expect(page.get_by_text("The spine is 8.4 mm wide now.")).to_be_visible()
     assert violations(page) == []
     page.keyboard.press("Escape")
-    page.get_by_label("Grounds and ornaments", exact=True).check()
+    page.get_by_label("Backgrounds and ornaments", exact=True).check()
     pictured(page)
     assert violations(page) == []
     page.get_by_role("button", name="Ground 2").drag_to(sheet(page, "Pages 4 and 5"))
@@ -307,7 +310,7 @@ def test_a_book_is_made_longer_dressed_and_bound_otherwise(laid: Given, page: Pa
     settled(page)
     page.get_by_role("button", name="Theme…").click()
     page.get_by_text("Lantern night", exact=True).click()
-    page.get_by_role("button", name="Dress all sheets").click()
+    page.get_by_role("button", name="Apply to all pages").click()
     settled(page)
     assert layout(laid, "pages-3")["swatches"]["Paper"] == "#141d2e"
     page.keyboard.press("Control+z")

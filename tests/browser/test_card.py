@@ -14,15 +14,15 @@ def test_a_card_from_nothing_is_worked_on_upright_folded_and_goes_out(
     page: Page, base_url: str, pile: Pile, tmp_path: Path
 ) -> None:
     page.goto(base_url)
-    page.get_by_role("button", name="Begin a card").click()
+    page.get_by_role("button", name="New card").click()
     page.get_by_label("Job name").fill("Thanks")
-    choose(page, "How it folds", "Folded once at its top, stands or lifts up")
-    choose(page, "It lies", "across")
+    choose(page, "Fold", "Folded once at its top, stands or lifts up")
+    choose(page, "Card orientation", "across")
     expect(page.get_by_text("The sheet is 7 × 10 in; closed it is 7 × 5 in.")).to_be_visible()
     # Left to its first photo, which lies across, it becomes the same card.
-    choose(page, "It lies", "as its first photo does")
+    choose(page, "Card orientation", "as the first photo")
     assert violations(page) == []
-    page.get_by_role("button", name="Begin the card").click()
+    page.get_by_role("button", name="Create card").click()
     expect(page.get_by_text("Drop photos or a folder here")).to_be_visible()
     bring(page, [pile[n][0] for n in (1, 2, 4)])  # all three lie across
     expect(page.get_by_text("3 photos brought in")).to_be_visible()
@@ -42,15 +42,15 @@ def test_a_card_from_nothing_is_worked_on_upright_folded_and_goes_out(
     page.get_by_role("menuitem", name="front").click()
     expect(page.locator("[data-turned]")).to_have_count(0)
     page.get_by_role("button", name="Panel: front").click()
-    page.get_by_role("menuitem", name="Stand the card upright").click()
+    page.get_by_role("menuitem", name="Turn to portrait").click()
     settled(page)
     assert page.request.get(f"{base_url}/api/jobs/{job.id}/folding").json()["folding"]["closed_mm"] == [127.0, 177.8]
     page.get_by_role("button", name="Panels").click()
-    page.get_by_role("menuitem", name="Lay the card across").click()
+    page.get_by_role("menuitem", name="Turn to landscape").click()
     settled(page)
     expect(page.get_by_role("menu")).to_have_count(0)
     assert job.placements()["opening-1"]["centre"] == before
-    page.get_by_role("button", name="Fold it").click()
+    page.get_by_role("button", name="Preview fold").click()
     space = page.get_by_role("group", name="The card in space: arrows turn it")
     expect(space.get_by_alt_text("front")).to_be_attached()
     space.focus()
@@ -61,8 +61,8 @@ def test_a_card_from_nothing_is_worked_on_upright_folded_and_goes_out(
     page.keyboard.press("Escape")
     expect(space).to_have_count(0)
     assert job.placements()["opening-1"]["centre"] == before
-    page.get_by_role("button", name="+ edition").click()
-    page.get_by_role("menuitem", name="A set: one for each photo…").click()
+    page.get_by_role("button", name="Add edition").click()
+    page.get_by_role("menuitem", name="One card per photo…").click()
     page.get_by_label("Copies of each").fill("25")
     page.get_by_label("Copies of each").press("Enter")
     expect(page.get_by_role("menu")).to_have_count(0)
@@ -70,12 +70,12 @@ def test_a_card_from_nothing_is_worked_on_upright_folded_and_goes_out(
     page.get_by_role("button", name="Make 3 editions").click()
     settled(page)
     # The card that was there is one of the set, called as its photo.
-    page.get_by_title("Editions: other fillings of these sheets").click()
+    page.get_by_title("Editions of these pages").click()
     expect(page.get_by_role("menuitem", name="festival-0")).to_have_count(3)
     expect(page.get_by_role("menuitem", name="First")).to_have_count(0)
     page.get_by_role("menuitem", name="festival-01").click()
-    expect(page.get_by_title("Editions: other fillings of these sheets")).to_have_text("festival-01")
-    page.get_by_role("link", name="To dispatch").click()
+    expect(page.get_by_title("Editions of these pages")).to_have_text("festival-01")
+    page.get_by_role("link", name="Dispatch").click()
     expect(page.get_by_text("festival-01 · 25 copies")).to_be_visible()
     let_pass(page)
     page.get_by_role("button", name="Export 2 pages").click()

@@ -10,7 +10,7 @@ from PIL import Image
 from playwright.sync_api import Page, expect
 
 from sutaru.core.document import Photo
-from sutaru.demo.making import FILES
+from sutaru.demo.demo_data import FILES
 from tests.api import asking
 from tests.browser.acting import bring, figure, violations
 from tests.browser.given import Asked
@@ -35,10 +35,10 @@ def kinds(here: Draft) -> list[str]:
 
 def test_a_ground_of_linen_in_a_colour_that_has_a_name(page: Page, draft: Callable[..., Draft]) -> None:
     here = draft(width_mm=200, height_mm=150)
-    page.get_by_role("button", name="Lay a background").click()
+    page.get_by_role("button", name="Add background").click()
     choose(page, "Texture", "linen")
     figure(page, "Strength", "60")
-    page.get_by_role("button", name="Name this colour").last.click()
+    page.get_by_role("button", name="Save as swatch").last.click()
     page.get_by_label("Name of the colour").fill("Dune")
     page.keyboard.press("Enter")
     expect(page.get_by_role("button", name="Dune", exact=True).first).to_be_visible()
@@ -54,6 +54,7 @@ def test_a_ground_of_linen_in_a_colour_that_has_a_name(page: Page, draft: Callab
     assert here.layout()["swatches"] == {"Dune": "#8a7c63"}
     # Words take the same colour; changed once, both change.
     words = here.draw("t", (40, 40), (120, 60))
+    expect(page.get_by_label("on the sheet")).to_be_focused()  # an Escape before would end the typing only
     page.get_by_role("group", name="Colour of the words: named colours").get_by_role("button", name="Dune").click()
     page.keyboard.press("Escape")
     expect(page.get_by_role("region", name="Sheet", exact=True)).to_be_visible()
@@ -61,8 +62,8 @@ def test_a_ground_of_linen_in_a_colour_that_has_a_name(page: Page, draft: Callab
     page.get_by_label("Dune", exact=True).blur()
     assert here.layout()["swatches"] == {"Dune": "#335566"}
     assert here.layer(words)["colour"] == "swatch Dune"
-    page.get_by_role("button", name="Take the swatch Dune away").click()
-    expect(page.get_by_role("button", name="Take the swatch Dune away")).to_have_count(0)
+    page.get_by_role("button", name="Delete swatch Dune").click()
+    expect(page.get_by_role("button", name="Delete swatch Dune")).to_have_count(0)
     assert here.layer(words)["colour"] == "#335566"
     assert violations(page) == []
 
@@ -94,7 +95,7 @@ def test_ornaments_are_found_laid_and_pulled_onto_the_sheet(page: Page, draft: C
     )
     expect(page.get_by_role("region", name="Selected: mark")).to_be_visible()
     assert kinds(here) == ["ornament"] * 3
-    page.get_by_role("button", name="Put the ornaments away").click()
+    page.get_by_role("button", name="Close ornaments").click()
     expect(shelf).to_have_count(0)
 
 
@@ -106,7 +107,7 @@ def test_every_imprint_says_what_the_studio_card_says(page: Page, base_url: str,
     page.get_by_label("Web address").fill("marram-studio.example")
     page.get_by_test_id("logo-file").set_input_files({"name": "logo.svg", "mimeType": "image/svg+xml", "buffer": MARK})
     expect(page.get_by_alt_text("The logo")).to_be_visible()
-    page.get_by_role("button", name="Keep the card").click()
+    page.get_by_role("button", name="Save").click()
     expect(page.get_by_text("Marram Studio's bench for photos and templates")).to_be_visible()
     job = asking.head(Asked(page), here.id)["job"]
     assert (job["studio"]["name"], bool(job["studio"]["logo"])) == ("Marram Studio", True)
@@ -117,24 +118,24 @@ def test_an_order_takes_the_card_as_it_is_now(page: Page, base_url: str) -> None
     order = asking.start(Asked(page), "card-portrait")
     page.request.put(f"{base_url}/api/studio-card", data={"name": "Marram Studio", "web": "marram-studio.example"})
     page.goto(f"{base_url}/jobs/{order}?sheet=outside&selected=imprint")
-    page.get_by_role("button", name="Take the studio card as it is now").click()
-    expect(page.get_by_role("button", name="Take the studio card as it is now")).to_have_count(0)
+    page.get_by_role("button", name="Update studio card").click()
+    expect(page.get_by_role("button", name="Update studio card")).to_have_count(0)
     assert asking.head(Asked(page), order)["job"]["studio"]["name"] == "Marram Studio"
     page.request.put(f"{base_url}/api/studio-card", data={})
 
 
 def bring_in(page: Page, base_url: str, path: Path, how: str = "") -> None:
     page.goto(base_url)
-    page.get_by_role("button", name="Make a template").click()
+    page.get_by_role("button", name="New template").click()
     if how:
-        choose(page, "Openings in it are", how)
+        choose(page, "Openings are", how)
     page.get_by_test_id("template-file").set_input_files(path)
     expect(page.get_by_test_id("sheet")).to_be_visible(timeout=60_000)
 
 
 def test_a_labs_blank_is_drawn_upon(page: Page, base_url: str) -> None:
-    bring_in(page, base_url, FILES / "gullwing-card-blank.pdf", "still to be drawn; it never prints")
-    expect(page.get_by_text("It lies in the workshop as a guide")).to_be_visible()
+    bring_in(page, base_url, FILES / "gullwing-card-blank.pdf", "drawn by hand; the picture is only a guide")
+    expect(page.get_by_text("It is in the workshop as a guide")).to_be_visible()
     expect(page.get_by_text("14 × 5 in")).to_be_visible()
     page.keyboard.press("r")
     page.keyboard.press("Enter")
@@ -164,12 +165,12 @@ def test_an_area_that_was_not_read_is_pointed_at(page: Page, base_url: str, tmp_
 
 def test_a_sheet_is_laid_on_another_and_shapes_become_openings(page: Page, draft: Callable[..., Draft]) -> None:
     here = draft(template="album-pages-8")
-    choose(page, "Lay another sheet as a picture", "One")
+    choose(page, "Place another sheet", "One")
     view = here.layout()["layers"][-1]
     assert (view["kind"], view["of"], view["outline"]["width_mm"]) == ("page", "one", pytest.approx(101.6, abs=0.1))
     page.keyboard.press("Escape")
     shape = here.draw("c", (20, 20), (70, 60))
-    page.get_by_role("button", name="Make an opening of it").click()
+    page.get_by_role("button", name="Convert to opening").click()
     expect(page.get_by_role("region", name=re.compile("Selected: Opening"))).to_be_visible()
     assert here.layer(shape)["kind"] == "opening"
     with page.expect_download() as saved:
@@ -185,9 +186,9 @@ def test_the_first_photo_chooses_the_variant_even_when_the_second_is_in_sooner(
     page.get_by_label("Find a template").or_(page.get_by_placeholder("Name, occasion, size")).first.fill(
         "folded card, portrait"
     )
-    page.get_by_role("button", name="Start a job").first.click()
-    expect(page.get_by_label("The first photo chooses: landscape or portrait")).to_be_checked()
-    page.get_by_role("button", name="Start the job").click()
+    page.get_by_role("button", name="New job").first.click()
+    expect(page.get_by_label("Chosen by the first photo: landscape or portrait")).to_be_checked()
+    page.get_by_role("button", name="Create job").click()
     page.wait_for_url(re.compile("/jobs/"))
     order = page.url.split("/jobs/")[1].split("?")[0]
     wide = tmp_path / "wide.jpg"

@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 from tests.browser.acting import bring, let_pass, settled, until, violations
 from tests.browser.given import Given, Pile
 
-EDITIONS = "Editions: other fillings of these sheets"
+EDITIONS = "Editions of these pages"
 ON_ITS_WAY = "The next sheet is on its way"
 
 
@@ -87,15 +87,15 @@ def test_a_job_is_begun_again_for_new_photos(page: Page, given: Callable[..., Gi
     page.goto(base_url)
     page.get_by_label("Find a job").fill("Winter cards")
     page.get_by_role("button", name="More for Winter cards").first.click()
-    page.get_by_role("menuitem", name="Begin another from it…").click()
+    page.get_by_role("menuitem", name="New job from this…").click()
     dialog = page.get_by_role("dialog")
     expect(dialog.get_by_role("textbox", name="Customer")).to_have_value("Holm")
     dialog.get_by_label("Job name").fill("Winter cards, Moor")
     dialog.get_by_role("textbox", name="Customer").fill("Moor")
-    expect(dialog.get_by_label("For new photos")).to_be_checked()
+    expect(dialog.get_by_label("Looks and words, new photos")).to_be_checked()
     expect(page.get_by_role("menu")).to_have_count(0)
     assert violations(page) == []
-    dialog.get_by_role("button", name="Begin").click()
+    dialog.get_by_role("button", name="Create job").click()
     expect(page.get_by_text("Drop photos or a folder here")).to_be_visible()
     fresh = Given(page, page.url.split("/jobs/")[1].split("?")[0]).state()
     assert fresh["photos"] == []
@@ -106,9 +106,9 @@ def test_a_job_is_begun_again_for_new_photos(page: Page, given: Callable[..., Gi
 def test_an_edition_in_another_variant(page: Page, given: Callable[..., Given]) -> None:
     job = given("card-portrait", 2)
     page.get_by_title(EDITIONS).click()
-    page.get_by_role("menuitem", name="New edition, like this one…").click()
+    page.get_by_role("menuitem", name="Duplicate edition…").click()
     page.get_by_role("dialog").get_by_label("Name").fill("Holm")
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_title(EDITIONS)).to_have_text("Holm")
     settled(page)
     page.get_by_title(EDITIONS).click()
@@ -128,7 +128,7 @@ def test_an_edition_in_another_variant(page: Page, given: Callable[..., Given]) 
     expect(page.get_by_text("7 × 10 in")).to_be_visible()
     expect(page.get_by_role("menu")).to_have_count(0)
     assert violations(page) == []
-    page.get_by_role("link", name="To dispatch").click()
+    page.get_by_role("link", name="Dispatch").click()
     page.get_by_label("All 2 editions").check()
     let_pass(page)
     page.get_by_role("button", name="Export 4 pages").click()
@@ -167,7 +167,7 @@ def test_the_edition_in_view_stays_in_view_on_every_screen(page: Page, given: Ca
     page.goto(f"/jobs/{job.id}?sheet=inside&edition=holm")
     head = page.locator("header")
     expect(head).to_contain_text("Holm")
-    page.get_by_role("link", name="Alter this sheet").click()
+    page.get_by_role("link", name="Edit layout").click()
     expect(head).to_contain_text("Holm")
     page.locator("[data-layer=greeting]").click()
     page.locator("#words-greeting").fill("For Ida")
@@ -178,7 +178,7 @@ def test_the_edition_in_view_stays_in_view_on_every_screen(page: Page, given: Ca
     expect(head).to_contain_text("Holm")
     page.reload()
     expect(head).to_contain_text("Holm")
-    page.get_by_role("link", name="To dispatch").click()
+    page.get_by_role("link", name="Dispatch").click()
     expect(head).to_contain_text("Holm")
     page.get_by_role("link", name="Back to the bench").click()
     expect(head).to_contain_text("Holm")

@@ -151,15 +151,15 @@ def test_the_pile_is_searched_starred_and_put_aside(page: Page, given: Callable[
     page.keyboard.press(" ")
     expect(large).to_have_count(0)
     expect(prints).to_have_count(8)
-    choose(page, "Show of the pile", "with stars")
+    choose(page, "Show", "with stars")
     expect(prints).to_have_count(1)
-    choose(page, "Show of the pile", "put aside")
+    choose(page, "Show", "put aside")
     expect(prints).to_have_count(1)
     page.get_by_label("names", exact=True).check()
     expect(pile.get_by_text("festival-04.jpg")).to_be_visible()
     page.reload()
     expect(prints).to_have_count(1)  # as it was looked at last
-    choose(page, "Show of the pile", "all")
+    choose(page, "Show", "all")
     page.get_by_role("button", name="Fill all 18 openings").click()
     settled(page)
     stored = {photo["name"]: photo for photo in job.state()["photos"]}
@@ -169,14 +169,14 @@ def test_the_pile_is_searched_starred_and_put_aside(page: Page, given: Callable[
     used = pile.get_by_role("button", name=re.compile(r"in opening \d")).first
     used.focus()
     page.keyboard.press("a")
-    expect(page.get_by_text(re.compile("is put aside. It stays in 1 place where it lies"))).to_be_visible()
+    expect(page.get_by_text(re.compile("is set aside. It stays in 1 place"))).to_be_visible()
     expect(prints).to_have_count(7)
     page.get_by_role("alert").get_by_role("button", name="Undo").click()
     expect(prints).to_have_count(8)
     assert len(job.placements()) == 8
     used.focus()
     page.keyboard.press("Delete")
-    told = page.get_by_text(re.compile("was taken out of the pile, and out of 1 place where it lay"))
+    told = page.get_by_text(re.compile("was removed from the pile and from 1 place"))
     expect(told).to_be_visible()
     page.get_by_role("alert").get_by_role("button", name="Undo").click()
     settled(page)
@@ -190,8 +190,8 @@ def test_filling_anew_is_shown_first_and_leaves_what_a_hand_fitted(page: Page, g
     settled(page)
     fitted = job.placements()
     page.get_by_role("button", name="Other ways to fill").click()
-    page.get_by_role("menuitem", name="Anew, but for what was done by hand: in order of capture").click()
-    expect(page.get_by_text("This is how it would be. Nothing is changed yet.")).to_be_visible()
+    page.get_by_role("menuitem", name="Refill all except manual fits: capture order").click()
+    expect(page.get_by_text("Preview. Nothing is changed yet.")).to_be_visible()
     assert job.placements() == fitted
     page.keyboard.press("Enter")
     until(page, lambda: job.placements() != fitted)  # a filling is worked out on its own
@@ -207,9 +207,9 @@ def test_one_look_for_many(page: Page, given: Callable[..., Given]) -> None:
     hole(page, 1).click()
     page.keyboard.press("Control+a")
     expect(page.get_by_role("heading", name="18 openings")).to_be_visible()
-    group = page.get_by_role("group", name="As opening 1 looks")
+    group = page.get_by_role("group", name="Copy look from opening 1")
     group.get_by_label("Zoom and turn").check()
-    group.get_by_role("button", name="Give it to the other 17").click()
+    group.get_by_role("button", name="Apply to the other 17").click()
     settled(page)
     for identity in ("opening-2", "opening-18"):
         assert job.layer(identity)["border"]["width_mm"] == 2.5

@@ -26,7 +26,7 @@ def test_eighteen_by_hand(page: Page, given: Callable) -> None:
         "(e) => { e.scrollLeft = e.scrollWidth }"
     )
     does.click(page.get_by_role("button", name=re.compile("^festival-19")), "Shift")
-    expect(page.get_by_text("20 in hand")).to_be_visible()
+    expect(page.get_by_text("Placing 20 photos")).to_be_visible()
     does.press("x")  # the first is not wanted
     for number in range(1, 19):
         does.click(middle(page, number))
@@ -48,16 +48,16 @@ def test_fill_asks_how_shows_first_and_leaves_pins(page: Page, given: Callable) 
     expect(page.get_by_role("button", name="Pin", exact=True)).to_have_attribute("aria-pressed", "true")
     menu = page.get_by_role("button", name="Other ways to fill")
     menu.click()
-    page.get_by_role("switch", name="Show the result before it is kept").check()
-    page.get_by_text("in order of capture").click()
-    expect(page.get_by_text("This is how it would be.")).to_be_visible()
+    page.get_by_role("switch", name="Always preview before filling").check()
+    page.get_by_text("capture order").click()
+    expect(page.get_by_text("Preview. Nothing is changed yet.")).to_be_visible()
     assert job.placements() == held  # nothing is changed yet
     page.keyboard.press("Escape")
-    expect(page.get_by_text("This is how it would be.")).to_have_count(0)
+    expect(page.get_by_text("Preview. Nothing is changed yet.")).to_have_count(0)
     menu.click()
-    page.get_by_text("in order of capture").click()
-    page.get_by_role("button", name="Keep it").click()
-    expect(page.get_by_text("This is how it would be.")).to_have_count(0)
+    page.get_by_text("capture order").click()
+    page.get_by_role("button", name="Apply (Enter)").click()
+    expect(page.get_by_text("Preview. Nothing is changed yet.")).to_have_count(0)
     after = job.placements()
     assert after["leaning-left"] == held["leaning-left"]
     photos = [photo["id"] for photo in job.state()["photos"]]
@@ -73,7 +73,7 @@ def test_several_openings_at_once(page: Page, given: Callable) -> None:
     page.get_by_role("table", name="Ledger").locator("tbody tr").nth(2).click(modifiers=["Control"])
     expect(page.get_by_role("heading", name="3 openings")).to_be_visible()
     assert violations(page) == []
-    page.get_by_role("button", name="Run one photo through them").click()
+    page.get_by_role("button", name="Spread one photo across").click()
     expect(page.get_by_label("part of a span")).to_have_count(3)
     shown = job.placements()
     assert len({shown[f"opening-{n}"]["photo"] for n in (1, 2, 3)}) == 1
@@ -86,10 +86,10 @@ def test_several_openings_at_once(page: Page, given: Callable) -> None:
     moved = job.placements()
     assert all(moved[f"opening-{n}"] != shown[f"opening-{n}"] for n in (1, 2, 3))
     figure(page, "Nudge right", "2")
-    expect(page.get_by_role("button", name="Put back")).to_be_enabled()
-    page.get_by_role("button", name="Put back").click()
-    expect(page.get_by_role("button", name="Put back")).to_be_disabled()
-    page.get_by_role("button", name="End the span").click()
+    expect(page.get_by_role("button", name="Reset nudge")).to_be_enabled()
+    page.get_by_role("button", name="Reset nudge").click()
+    expect(page.get_by_role("button", name="Reset nudge")).to_be_disabled()
+    page.get_by_role("button", name="Separate").click()
     expect(page.get_by_label("part of a span")).to_have_count(0)
 
 
@@ -187,7 +187,7 @@ def test_crop_straighten_and_keep_areas(page: Page, given: Callable) -> None:
     expect(page.get_by_text("Marked by hand.")).to_be_visible()
     photo = next(p for p in job.state()["photos"] if p["id"] == job.placements()["shore"]["photo"])
     assert {area["kind"] for area in photo["marked"]} == {"hand"}
-    page.get_by_role("button", name="Back to what was found").click()
+    page.get_by_role("button", name="Reset to automatic").click()
     expect(page.get_by_text("Marked by hand.")).to_have_count(0)
     page.get_by_role("button", name="Opening", exact=True).click()
     # The corner of the frame zooms.

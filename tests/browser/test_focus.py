@@ -10,9 +10,9 @@ from tests.browser.acting import hole, let_pass, violations
 from tests.browser.given import Given
 
 # What opens a dialog without an ellipsis, and without saying that it does.
-NAMED = ("Begin a book", "Begin a card", "Studio card", "Make a template", "Start a job", "History", "Save as template")
+NAMED = ("New book", "New card", "Studio card", "New template", "New job", "History", "Save as template")
 # What asks at its own place, or in a window of the browser's.
-INLINE = ("Fill anew…", "Lay a picture…", "Cancel order…")
+INLINE = ("Refill…", "Place picture…", "Cancel order…")
 OPENERS = """() => [...document.querySelectorAll("button:not(:disabled)")].filter((one) => one.checkVisibility())
   .map((one) => [one.getAttribute("aria-label") || one.innerText.trim(), one.getAttribute("aria-haspopup") || ""])"""
 SCREENS = {
@@ -60,7 +60,7 @@ def test_all_that_opens_gives_the_focus_back_and_passes_axe(
         page.get_by_role("button", name=re.compile("^Words: ")).first.click()
     done, opened = set(), 0
     for name, popup in openers(page):
-        alike = re.sub("(Start a job|More for).*", r"\1", name)
+        alike = re.sub("(New job|More for).*", r"\1", name)
         if alike in done or name in INLINE or not (popup or name.endswith("…") or name.startswith(NAMED)):
             continue
         done.add(alike)

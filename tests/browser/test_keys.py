@@ -29,7 +29,7 @@ def test_what_a_colour_is_chosen_from_covers_no_field_and_closes(page: Page, dra
         here.shape(shape).click()
         opener.click()
         expect(chooser).to_be_visible()
-        box, below = chooser.bounding_box(), page.get_by_role("button", name="Name this colour").bounding_box()
+        box, below = chooser.bounding_box(), page.get_by_role("button", name="Save as swatch").bounding_box()
         assert box
         assert below
         assert box["x"] + box["width"] <= below["x"]  # beside the panel, over none of its fields
@@ -80,7 +80,7 @@ def test_keys_go_on_in_the_photo_room(page: Page, dusty: Given) -> None:  # noqa
     page.keyboard.press("Enter")  # sets the brush down in the middle
     expect(page.get_by_test_id("touch")).to_have_count(1)
     page.get_by_role("button", name="Dust", exact=True).click()
-    page.get_by_role("button", name=re.compile("^Mend (it|all)")).click(timeout=60_000)
+    page.get_by_role("button", name=re.compile("^Heal (it|all)")).click(timeout=60_000)
     settled(page)
     expect(page.get_by_test_id("touch")).not_to_have_count(1)
     page.keyboard.press("Control+z")

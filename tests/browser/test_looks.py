@@ -20,7 +20,7 @@ def test_one_is_slanted_and_reflected(page: Page, given: Callable) -> None:
     does.click(page.get_by_label("What to change").get_by_text("Surface", exact=True))
     does.click(page.get_by_label("Surface", exact=True).get_by_text("Corners", exact=True))
     expect(page.get_by_test_id("corner-0-0")).to_be_visible()
-    does.click(page.get_by_label("How corners help each other").get_by_text("Equal heights"))
+    does.click(page.get_by_label("Corner constraint").get_by_text("Equal heights"))
     x, y = centre(page.get_by_test_id("corner-0-1"))
     does.pull((x, y), (x, y + 22))
     settled(page)
@@ -54,7 +54,7 @@ def test_one_is_slanted_and_reflected(page: Page, given: Callable) -> None:
 
     # A corner pulled across its neighbours is refused in words, and nothing is lost.
     before = job.layer("square-1")["surface"]
-    page.get_by_label("How corners help each other").get_by_text("Each alone").click()
+    page.get_by_label("Corner constraint").get_by_text("Free corners").click()
     drag(page, centre(page.get_by_test_id("corner-0-0")), centre(page.get_by_test_id("corner-1-1")))
     expect(page.get_by_text("These points fold or cave in")).to_be_visible()
     assert job.layer("square-1")["surface"] == before
@@ -73,7 +73,7 @@ def test_one_is_slanted_and_reflected(page: Page, given: Callable) -> None:
     assert sheet
     page.mouse.click(sheet["x"] + 20, sheet["y"] + sheet["height"] - 40)
     page.mouse.click(sheet["x"] + 200, sheet["y"] + sheet["height"] - 40)
-    expect(page.get_by_role("button", name="Back to the source's edge")).to_be_visible()
+    expect(page.get_by_role("button", name="Reset to the photo's edge")).to_be_visible()
     echo_layer = job.layer("square-1-echo-1")
     assert echo_layer["darken"] == pytest.approx(0.3)
     assert echo_layer["floor"]["line"][0][1] == pytest.approx(echo_layer["floor"]["line"][1][1])
@@ -147,7 +147,7 @@ def test_grid_roll_and_ppi_picture(page: Page, given: Callable) -> None:
     figure(page, "Radius", "6")
     expect(page.get_by_text("reaches round to the back of its cylinder")).to_be_visible()
     kinds.get_by_text("Flat", exact=True).click()
-    page.get_by_text("Stretch and skew, on purpose").click()
+    page.get_by_text("Stretch and skew").click()
     figure(page, "Stretch across", "1.25")
     expect(page.get_by_role("table", name="Ledger").get_by_text("1.25 : 1")).to_be_visible()
 
@@ -197,20 +197,20 @@ def test_tone_of_a_photo_and_of_one_opening_before_and_after(page: Page, given: 
     page.get_by_role("checkbox", name="Exposure").uncheck()
     picture = page.get_by_alt_text("Print as it will print")
     page.keyboard.press("b")
-    expect(page.get_by_text("Before mending.")).to_be_visible()
+    expect(page.get_by_text("Before adjustments.")).to_be_visible()
     expect(picture).to_have_attribute("src", re.compile("mending=false"))
     page.keyboard.press("b")
     expect(picture).not_to_have_attribute("src", re.compile("mending=false"))
     page.get_by_text("This opening only").click()
     page.get_by_role("checkbox", name="Enhance", exact=True).check()
-    page.get_by_role("checkbox", name="Already worked on").check()
+    page.get_by_role("checkbox", name="Already edited").check()
     filling = job.state()["fillings"]["print"]
     # It began as the photo is mended everywhere.
     kinds = [(step["kind"], step["on"]) for step in filling["tones"]["square-1"]["steps"]]
     assert kinds == [("enhance", True), ("exposure", False), ("black_and_white", True)]
     assert next(p for p in job.state()["photos"] if p["id"] == photo)["already_worked"]
-    page.get_by_role("button", name="Take all mending off").click()
-    expect(page.get_by_role("button", name="Take all mending off")).to_be_disabled()
+    page.get_by_role("button", name="Reset all adjustments").click()
+    expect(page.get_by_role("button", name="Reset all adjustments")).to_be_disabled()
     assert "square-1" not in job.state()["fillings"]["print"]["tones"]
     assert ledger(page, 2)[1]
 
@@ -291,7 +291,7 @@ def test_a_photo_takes_the_tones_of_another(page: Page, given: Callable) -> None
     hole(page, 1).click()
     part(page, "Tone")
     page.get_by_role("checkbox", name="Curves").check()
-    page.get_by_role("combobox", name="The tones of another photo").click()
+    page.get_by_role("combobox", name="Match another photo").click()
     option = page.get_by_role("option").first
     option.click()
     expect(page.get_by_role("listbox")).to_have_count(0)
@@ -313,10 +313,10 @@ def test_a_recipe_is_kept_and_laid_on_others(page: Page, given: Callable) -> Non
     part(page, "Tone")
     page.get_by_role("checkbox", name="Exposure").check()
     figure(page, "Exposure", "0.7")
-    page.get_by_role("button", name="Keep as a recipe").click()
-    page.get_by_label("Its name").fill("Dusk")
+    page.get_by_role("button", name="Save as recipe").click()
+    page.get_by_label("Recipe name").fill("Dusk")
     page.keyboard.press("Enter")
-    expect(page.get_by_label("Its name")).to_have_count(0)
+    expect(page.get_by_label("Recipe name")).to_have_count(0)
     hole(page, 2).click()
     page.get_by_role("button", name="Recipes").click()
     page.get_by_role("button", name="Dusk", exact=True).click()
@@ -326,14 +326,14 @@ def test_a_recipe_is_kept_and_laid_on_others(page: Page, given: Callable) -> Non
     assert steps[0] == steps[1]
     assert steps[0][0]["stops"] == 0.7
     expect(page.get_by_label("Recipes that the studio keeps")).to_have_count(0)
-    page.get_by_role("button", name="On all photos of this sheet").click()
+    page.get_by_role("button", name="Apply to all photos of this sheet").click()
     settled(page)
     assert [recipe["steps"] for recipe in job.photo_tones().values()] == [steps[0]] * 3
     page.get_by_role("button", name="Undo").click()  # one gesture
     settled(page)
     assert len(job.photo_tones()) == 2
     page.get_by_role("button", name="Recipes").click()
-    page.get_by_role("button", name="Take the recipe Dusk away").click()
+    page.get_by_role("button", name="Delete recipe Dusk").click()
     expect(page.get_by_role("button", name="Recipes")).to_be_disabled()
     assert page.request.get("/api/recipes").json() == []
     assert violations(page) == []
@@ -345,17 +345,17 @@ def test_levels_of_all_colours_and_of_one(page: Page, given: Callable) -> None:
     part(page, "Tone")
     page.get_by_role("checkbox", name="Levels").check()
     figure(page, "White", "200")
-    page.get_by_label("Whose levels").get_by_text("Blue").click()
+    page.get_by_label("Channel").get_by_text("Blue").click()
     expect(page.get_by_label("White, in figures")).to_have_value("255")
     figure(page, "Black", "30")
-    figure(page, "Middle", "1.5")
+    figure(page, "Midtones", "1.5")
     settled(page)
     (recipe,) = job.photo_tones().values()
     (levels,) = recipe["steps"]
     assert (levels["white"], levels["black"]) == (200, 0)
     assert levels["blue"] == {"black": 30, "white": 255, "gamma": 1.5}
     assert "red" not in levels
-    page.get_by_label("Whose levels").get_by_text("All").click()
+    page.get_by_label("Channel").get_by_text("All").click()
     expect(page.get_by_label("White, in figures")).to_have_value("200")
     assert violations(page) == []
 
@@ -363,12 +363,12 @@ def test_levels_of_all_colours_and_of_one(page: Page, given: Callable) -> None:
 def test_a_photo_of_another_shape_goes_on_beyond_its_edges(page: Page, given: Callable) -> None:
     job = given("collage-shore", 3)
     hole(page, 2).click()
-    page.get_by_label("Cover the opening or show the whole photo").get_by_text("Mirrored on").click()
+    page.get_by_label("Cover the opening or show the whole photo").get_by_text("Mirror edges").click()
     settled(page)
     assert next(row for row in job.state()["rows"] if row["number"] == 2)["placement"]["fit"] == "continued"
     finding = page.get_by_text(re.compile("of opening 2 its photo goes on mirrored: look whether it may."))
     expect(finding.first).to_be_visible()
-    page.get_by_label("Cover the opening or show the whole photo").get_by_text("Filled on").click()
+    page.get_by_label("Cover the opening or show the whole photo").get_by_text("Extend edges").click()
     expect(page.get_by_text(re.compile("of opening 2 its photo goes on with its own texture")).first).to_be_visible()
     expect(finding).to_have_count(0)
     page.get_by_label("Cover the opening or show the whole photo").get_by_text("Cover", exact=True).click()

@@ -11,7 +11,7 @@ from PIL import Image
 from playwright.sync_api import Page, expect
 
 from sutaru.core.document import Job
-from sutaru.core.formats import write_bundle
+from sutaru.core.formats.bundle import write_bundle
 from tests.browser.acting import bring, drag, ledger, let_pass, middle, opening, tick
 from tests.browser.given import Pile
 from tests.conftest import SHELF
@@ -70,14 +70,14 @@ def test_spread_from_photos_to_print_file(page: Page, start: Callable, pile: Pil
     page.get_by_role("button", name="stop Opening 10 is empty.", exact=True).click()
     expect(opening(page, 10)).to_have_attribute("aria-pressed", "true")
     # Put one down from the pile by keyboard alone.
-    page.get_by_role("combobox", name="Show of the pile").click()
+    page.get_by_role("combobox", name="Show").click()
     page.get_by_role("option", name="only unused").click()
     page.get_by_role("button", name=re.compile(r"^festival-\d+\.jpg, 960 by 640")).first.press("Enter")
     opening(page, 10).press("Enter")
     expect(page.get_by_role("button", name="stop Opening 10 is empty.", exact=True)).to_have_count(0)
 
     # A zoom far beyond the file's pixels is a stop, and so keeps the export back until it is accepted.
-    page.get_by_role("link", name="To dispatch").click()
+    page.get_by_role("link", name="Dispatch").click()
     let_pass(page)
     page.get_by_role("button", name="Export 1 page").click()
     with page.expect_download() as download:
@@ -108,7 +108,7 @@ def test_card_words_notes_and_slanted_frame(page: Page, start: Callable, pile: P
     start("Folded card, portrait", "Browser card")
     bring(page, [path for path, _ in pile[:4]])
     expect(page.get_by_text("4 photos brought in")).to_be_visible()
-    page.get_by_role("button", name="Fill all 1 opening").click()
+    page.get_by_role("button", name="Fill the opening").click()
     expect(page.get_by_role("table", name="Ledger")).to_contain_text("festival-")
     page.get_by_role("button", name="Page 2, Inside").click()
     page.get_by_role("button", name="Words: greeting").click()
@@ -184,7 +184,7 @@ def test_files_dropped_on_an_opening_and_on_the_pile(page: Page, start: Callable
     # The name is changed where it stands.
     page.get_by_role("button", name="Browser drops").click()
     page.get_by_label("Job name").fill("Hall")
-    page.get_by_role("button", name="Keep", exact=True).click()
+    page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_role("button", name="Hall", exact=True)).to_be_visible()
 
 
@@ -194,9 +194,9 @@ def test_an_export_is_stopped_and_a_missing_job_says_so(
     """Of so many sheets that it still runs once a slow machine has come to say so."""
     one = job_of("album-spread-18")
     spread = one.sheets[0]
-    plain = spread.layout.having(layers=())
-    sheets = tuple(spread.having(id=f"s{n}", name=f"Spread {n + 1}", layout=plain) for n in range(120))
-    write_bundle(tmp_path / "long.sutaru", one.having(sheets=sheets), lambda photo: b"", SHELF.asset)
+    plain = spread.layout.copy_with(layers=())
+    sheets = tuple(spread.copy_with(id=f"s{n}", name=f"Spread {n + 1}", layout=plain) for n in range(120))
+    write_bundle(tmp_path / "long.sutaru", one.copy_with(sheets=sheets), lambda photo: b"", SHELF.asset)
     job = page.request.post(f"{base_url}/api/jobs/from-bundle", data=(tmp_path / "long.sutaru").read_bytes()).json()
     page.goto(f"{base_url}/jobs/{job['id']}/dispatch")
     page.get_by_text("TIFF", exact=True).click()
@@ -205,7 +205,7 @@ def test_an_export_is_stopped_and_a_missing_job_says_so(
     expect(page.get_by_text("It was stopped.")).to_be_visible()
     expect(page.get_by_role("article")).to_contain_text("TIFF for Gullwing 300")  # the lab's name, not its mark
     page.goto(f"{base_url}/jobs/nowhere")
-    expect(page.get_by_text("There is no such job.")).to_be_visible()
+    expect(page.get_by_text("This job was not found.")).to_be_visible()
 
 
 def test_a_hand_of_many_photos(page: Page, start: Callable, pile: Pile) -> None:
@@ -219,12 +219,12 @@ def test_a_hand_of_many_photos(page: Page, start: Callable, pile: Pile) -> None:
     first.click()
     seventh.click(modifiers=["Shift"])
     names.nth(8).click(modifiers=["Control"])
-    expect(page.get_by_text("8 in hand. X skips, Esc lets go.")).to_be_attached()
+    expect(page.get_by_text("Placing 8 photos. X skips, Esc cancels.")).to_be_attached()
     order = [(names.nth(n).get_attribute("aria-label") or "").split(",")[0] for n in (0, 1, 2, 3, 4, 5, 6, 8)]
     page.keyboard.press("x")  # the first one comes last
     for number in range(1, 9):
         page.mouse.click(*middle(page, number))
-    expect(page.get_by_text("Esc lets go.")).to_have_count(0)
+    expect(page.get_by_text("Esc cancels.")).to_have_count(0)
     expect(page.get_by_text("24 photos, 16 unused")).to_be_visible()
     put = [ledger(page, n)[1] + ".jpg" for n in range(1, 9)]
     assert put == [*order[1:], order[0]]
@@ -235,6 +235,6 @@ def test_a_hand_of_many_photos(page: Page, start: Callable, pile: Pile) -> None:
     names.nth(12).click(modifiers=["Shift"])
     page.mouse.click(*middle(page, 1))
     page.keyboard.press("Escape")
-    expect(page.get_by_text("Esc lets go.")).to_have_count(0)
+    expect(page.get_by_text("Esc cancels.")).to_have_count(0)
     expect(page.get_by_text("24 photos, 16 unused")).to_be_visible()
     expect(page.get_by_role("table", name="Ledger").locator("tbody tr").first).to_contain_text(replaced)

@@ -9,7 +9,7 @@ import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, Route, expect
 
 from sutaru.core.document import Job
-from sutaru.core.formats import write_bundle
+from sutaru.core.formats.bundle import write_bundle
 from tests.api import asking
 from tests.browser.acting import figure, held, hole, is_ticked, let_pass, middle, part, settled, slowed, tick, until
 from tests.browser.given import Asked, Given, Pile
@@ -73,7 +73,7 @@ def test_export_comes_after_what_was_just_done(page: Page, given: Callable) -> N
     hole(page, 1).click()
     late(page, r"/edits$", 1500)
     page.keyboard.press("+")
-    page.get_by_role("link", name="To dispatch").click()
+    page.get_by_role("link", name="Dispatch").click()
     page.get_by_role("button", name=re.compile("^Export 1 page")).wait_for()
     let_pass(page)
     page.get_by_role("button", name="Export 1 page").click()
@@ -238,7 +238,7 @@ def test_nothing_moves_as_pictures_come(page: Page, given: Callable) -> None:
     given("card-portrait", 2)
     for open_it, what in (
         (page.reload, page.get_by_role("button", name=re.compile("^Page "))),
-        (page.get_by_role("link", name="To dispatch").click, page.locator("figcaption")),
+        (page.get_by_role("link", name="Dispatch").click, page.locator("figcaption")),
     ):
         let_go = held(page, r"/picture\?")
         open_it()
@@ -375,7 +375,7 @@ def test_history_shows_names_and_goes_back_branches_too(page: Page, given: Calla
     page.keyboard.press("Enter")
     expect(states.nth(1)).to_contain_text("Mirrored, as Ola liked it")
     page.get_by_role("button", name="Go to this state").click()
-    expect(states.nth(1)).to_contain_text("here now")
+    expect(states.nth(1)).to_contain_text("current")
     page.get_by_role("button", name="Close").click()
     assert job.placements() == mirrored
 
@@ -383,8 +383,8 @@ def test_history_shows_names_and_goes_back_branches_too(page: Page, given: Calla
 def test_an_edition_for_the_next_customer(page: Page, given: Callable) -> None:
     job = given("card-portrait", 4)
     page.get_by_role("button", name="Page 2, Inside").click()
-    page.get_by_role("button", name="+ edition").click()
-    page.get_by_role("menuitem", name="New edition, like this one…").click()
+    page.get_by_role("button", name="Add edition").click()
+    page.get_by_role("menuitem", name="Duplicate edition…").click()
     page.get_by_role("textbox", name="Name", exact=True).fill("Brandvik")
     page.keyboard.press("Enter")
     expect(page.get_by_role("button", name="Brandvik", exact=True)).to_be_visible()
@@ -418,12 +418,12 @@ def test_a_shelf_of_many_jobs(page: Page, base_url: str) -> None:
     expect(jobs.get_by_role("link")).to_have_count(1)
     expect(jobs.get_by_role("link")).to_contain_text("Order 042")
     page.get_by_role("button", name="More for Order 042").click()
-    page.get_by_role("menuitem", name="Put away").click()
-    expect(page.get_by_text("No job has all these words.")).to_be_visible()
-    page.get_by_text("Put away", exact=True).click()
+    page.get_by_role("menuitem", name="Archive").click()
+    expect(page.get_by_text("No job matches all these words.")).to_be_visible()
+    page.get_by_text("Archived", exact=True).click()
     expect(jobs.get_by_role("link")).to_contain_text("Order 042")
     page.get_by_role("button", name="More for Order 042").click()
-    page.get_by_role("menuitem", name="Begin another from it…").click()
+    page.get_by_role("menuitem", name="New job from this…").click()
     page.get_by_label("Job name").fill("Order 042, next year")
     page.keyboard.press("Enter")
     expect(page.get_by_role("button", name="Order 042, next year")).to_be_visible()
@@ -452,8 +452,8 @@ def test_the_passphrase_opens_the_door(browser: Browser, tmp_path: Path) -> None
 def test_two_hundred_sheets(page: Page, base_url: str, job_of: Callable[[str], Job], tmp_path: Path) -> None:
     """Only sheets in view are drawn and asked for; keys and reload stay where one is."""
     one = job_of("collage-shore")
-    sheets = tuple(one.sheets[0].having(id=f"s{n + 1:03d}", name=f"Leaf {n + 1}") for n in range(200))
-    write_bundle(tmp_path / "book.sutaru", one.having(sheets=sheets), lambda photo: b"", SHELF.asset)
+    sheets = tuple(one.sheets[0].copy_with(id=f"s{n + 1:03d}", name=f"Leaf {n + 1}") for n in range(200))
+    write_bundle(tmp_path / "book.sutaru", one.copy_with(sheets=sheets), lambda photo: b"", SHELF.asset)
     job = page.request.post(f"{base_url}/api/jobs/from-bundle", data=(tmp_path / "book.sutaru").read_bytes()).json()
     pictures: list[str] = []
     page.on("request", lambda request: pictures.append(request.url) if "/picture" in request.url else None)
@@ -497,6 +497,6 @@ def test_a_menu_that_cannot_be_fetched_comes_once_it_can(
     expect(page.get_by_role("region", name="Jobs").get_by_role("link").first).to_be_visible()
     page.wait_for_timeout(1500)
     expect(page.get_by_text("This screen broke")).to_have_count(0)
-    expect(page.get_by_role("button", name="Begin a book")).to_be_visible()
+    expect(page.get_by_role("button", name="New book")).to_be_visible()
     page.unroute(lost)
     expect(page.get_by_role("button", name=re.compile("^More for ")).first).to_be_visible(timeout=15_000)

@@ -18,7 +18,7 @@ def test_what_is_laid_into_a_watched_folder_is_followed(page: Page, base_url: st
     parent = Path(lies_in.inner_text())
 
     page.get_by_role("button", name="Watch a folder…").click()
-    watch = page.get_by_role("button", name="Watch it", exact=True)
+    watch = page.get_by_role("button", name="Watch folder", exact=True)
     expect(watch).to_be_disabled()
     page.get_by_label("Name of the folder").fill("Harbour post")
     expect(watch).to_be_disabled()
@@ -42,10 +42,10 @@ def test_what_is_laid_into_a_watched_folder_is_followed(page: Page, base_url: st
     expect(folder).to_contain_text("letter.jpg is not a picture that can be read.")
     assert violations(page) == []
 
-    folder.get_by_role("button", name="Another rule…").click()
+    folder.get_by_role("button", name="Change rule…").click()
     expect(page.get_by_role("combobox", name="Exported as")).to_have_value("PDF")
-    page.get_by_label("Exported at once when the checks find nothing that stops it").uncheck()
-    page.get_by_role("button", name="By this rule from now on").click()
+    page.get_by_label("Export at once if nothing blocks it").uncheck()
+    page.get_by_role("button", name="Save rule").click()
     expect(folder).to_contain_text("photos in order · waits for a person")
     (parent / "Harbour-post" / "rule.json").write_text("{}")
     expect(folder.get_by_role("alert")).to_contain_text("The template is missing. Nothing is taken from here")
@@ -58,6 +58,6 @@ def test_what_is_laid_into_a_watched_folder_is_followed(page: Page, base_url: st
     expect(page.get_by_role("button", name=re.compile("^Opening 2,"))).to_be_visible()
     expect(page.get_by_text("Opening 2 is empty")).to_be_visible()
     page.go_back()
-    folder.get_by_role("button", name="Watch it no longer").click()
+    folder.get_by_role("button", name="Stop watching").click()
     expect(folder).to_have_count(0)
     assert (parent / "Harbour-post" / "taken" / "Ines Vael").is_dir()

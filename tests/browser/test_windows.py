@@ -66,7 +66,7 @@ def test_panels_of_a_small_window_are_tabs(page: Page, given: Callable[..., Give
     panels.get_by_role("button", name="Details").click()
     expect(page.get_by_label(zoom)).to_have_value("1.02")
     page.get_by_role("button", name="More").click()
-    expect(page.get_by_role("link", name="To dispatch")).to_be_visible()
+    expect(page.get_by_role("link", name="Dispatch")).to_be_visible()
     page.get_by_role("button", name="View", exact=True).click()
     page.get_by_role("menuitemcheckbox", name="Keep areas").click()
     expect(page.get_by_role("menuitemcheckbox", name="Keep areas")).to_have_attribute("aria-checked", "true")

@@ -73,7 +73,7 @@ def test_an_18_opening_spread_from_a_blank(page: Page, draft: Callable[..., Draf
     does.click(page.get_by_label("Rows"))
     does.press("3")
     does.press("Enter")
-    does.click(page.get_by_role("button", name="Repeat it so"))
+    does.click(page.get_by_role("button", name="Repeat"))
     expect(page.locator("[data-chosen]")).to_have_count(9)
     does.press("Control+a")
     page.keyboard.down("Control")
@@ -92,14 +92,14 @@ def test_an_18_opening_spread_from_a_blank(page: Page, draft: Callable[..., Draf
 
 def test_one_large_opening_for_two_small_in_a_job(page: Page, given: Callable) -> None:
     job = given("album-spread-18", 6)
-    page.get_by_role("link", name="Alter this sheet").click()
+    page.get_by_role("link", name="Edit layout").click()
     first, second = (page.locator(f"[data-layer='opening-{n}']") for n in (2, 3))
     page.mouse.click(*centre(first))
     does = Counted(page)
     page.keyboard.down("Shift")
     does.click(centre(second))
     page.keyboard.up("Shift")
-    does.click(page.get_by_role("button", name="Make one of these"))
+    does.click(page.get_by_role("button", name="Merge into one opening"))
     does.check("Put one large opening for two small")
     expect(page.locator("[data-layer^='opening']")).to_have_count(17)
     assert len(job.state()["rows"]) == 17
@@ -113,7 +113,7 @@ def test_a_template_is_turned_and_kept_as_new(page: Page, draft: Callable[..., D
     here = draft(template="card-portrait", name="Card, turned")
     before = here.layout()
     does = Counted(page)
-    does.click(page.get_by_role("button", name="Turn left"))
+    does.click(page.get_by_role("button", name="Rotate left"))
     does.click(page.get_by_role("button", name="Save to shelf"))
     does.click(page.get_by_role("button", name="Save as template"))
     does.check("Turn a template and keep it as new")
@@ -126,8 +126,9 @@ def test_a_template_is_turned_and_kept_as_new(page: Page, draft: Callable[..., D
     page.get_by_label("Find a template").fill("card, turned")
     expect(page.locator("article")).to_have_count(1)
     card.get_by_role("button", name="More for Card, turned").click()
-    page.get_by_role("menuitem", name="Alter it: its next revision").click()
-    page.get_by_role("button", name="Half a turn").click()
+    page.get_by_role("menuitem", name="Edit (saves a new revision)").click()
+    page.get_by_role("button", name="Flip or 180°").click()
+    page.get_by_role("menuitem", name="Rotate 180°").click()
     page.get_by_role("button", name="Save to shelf").click()
     page.get_by_role("button", name="Save new revision").click()
     expect(page.get_by_text("“Card, turned” is on the shelf: revision 2.")).to_be_visible()
@@ -138,9 +139,7 @@ def test_drawn_by_keys_set_by_figures_taken_back(page: Page, draft: Callable[...
     for key, kind in (("r", "opening"), ("c", "fill"), ("t", "text"), ("n", "note"), ("e", "opening")):
         page.keyboard.press(key)
         page.keyboard.press("Enter")
-        expect(page.get_by_role("region", name=re.compile("^Selected"))).to_contain_text(
-            "words" if kind == "text" else kind
-        )
+        expect(page.get_by_role("region", name=re.compile("^Selected"))).to_contain_text(kind)
         if kind == "text":
             page.keyboard.press("Escape")  # what is typed goes into it until then
     assert [layer["kind"] for layer in here.layout()["layers"]] == ["opening", "fill", "text", "note", "opening"]
@@ -314,7 +313,7 @@ def test_an_opening_is_skewed_numbered_and_locked_by_hand(page: Page, draft: Cal
     page.get_by_label("Skew °").fill("12,5")
     page.keyboard.press("Enter")
     assert here.layer(second)["surface"]["skew_deg"] == 12.5
-    page.get_by_label("What it shows is locked").check()
+    page.get_by_label("Lock content").check()
     assert here.layer(second)["content_locked"] is True
     # A template has no customer.
     page.get_by_role("button", name="Dune triptych").click()
@@ -344,9 +343,9 @@ def test_a_flat_picture_of_nine_openings_is_read(page: Page, base_url: str, tmp_
     Image.fromarray(as_holes(truth)).save(file)
     page.goto(base_url)
     does = Counted(page)
-    does.click(page.get_by_role("button", name="Make a template"))
+    does.click(page.get_by_role("button", name="New template"))
     with page.expect_file_chooser() as chooser:
-        does.click(page.get_by_role("button", name="Bring it in"))
+        does.click(page.get_by_role("button", name="Import"))
     does.count += 1
     chooser.value.set_files(file)
     expect(page.get_by_text(f"{count} openings found, by holes")).to_be_visible()
@@ -379,6 +378,6 @@ def test_the_workshop_is_open_to_all(page: Page, draft: Callable[..., Draft]) ->
     assert violations(page) == []
     assert here.id
     page.goto("/")
-    page.get_by_role("button", name="Make a template").click()
+    page.get_by_role("button", name="New template").click()
     expect(page.get_by_role("dialog")).to_be_visible()
     assert violations(page) == []

@@ -27,8 +27,9 @@ from sutaru.core.document import (
     Stop,
     Text,
 )
-from sutaru.core.edits import Edit, altered
-from sutaru.core.formats import read_shelf
+from sutaru.core.edits.kinds import Edit
+from sutaru.core.edits.layout import edit_layout
+from sutaru.core.formats.shelf import read_shelf
 from sutaru.shelf import FOLDER
 
 EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
@@ -41,7 +42,7 @@ def opening(identity: str, x: float, y: float, width: float = 40, height: float 
 
 
 def edited(layout: Layout, **edit: object) -> Layout:
-    return altered(layout, EDIT.validate_python({"sheet": "one", **edit}))
+    return edit_layout(layout, EDIT.validate_python({"sheet": "one", **edit}))
 
 
 L_SHAPE = Path(d="M-20,-15L20,-15L20,0L0,0L0,15L-20,15Z")

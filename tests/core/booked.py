@@ -3,7 +3,7 @@
 import random
 from datetime import datetime, timedelta
 
-from sutaru.core.books import begun
+from sutaru.core.books.book import begin_empty_book
 from sutaru.core.document import Book, Found, Job, KeepArea, Photo, Pile
 from tests.conftest import CARD, LABS, SHELF
 
@@ -54,8 +54,10 @@ def book(
     pile: tuple[Photo, ...] = (), pages: int = 40, theme: str = "shoreline", binding: str = "hard", **more: str
 ) -> Job:
     lab = LABS["gullwing-300"]
-    job = begun("Book", lab, bound_in(binding), SHELF.themes[theme], pages, title="Skerry Sands", studio=CARD, **more)
-    return job.having(pile=Pile(photos=pile))
+    job = begin_empty_book(
+        "Book", lab, bound_in(binding), SHELF.themes[theme], pages, title="Skerry Sands", studio=CARD, **more
+    )
+    return job.copy_with(pile=Pile(photos=pile))
 
 
 def busiest(job: Job) -> int:

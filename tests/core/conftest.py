@@ -2,9 +2,11 @@
 
 import pytest
 
-from sutaru.core.books import Wishes, plan_of
+from sutaru.core.books.book import plan_of
+from sutaru.core.books.plan import Wishes
 from sutaru.core.document import Job
-from sutaru.core.edits import LayBook, apply
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import LayBook
 from tests.conftest import SHELF
 from tests.core.booked import book, photos
 

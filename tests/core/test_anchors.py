@@ -36,7 +36,7 @@ def painted(layout: Layout, ppi: float, transparent: bool = False) -> tuple[np.n
     lies = {o.id: Placement(photo=PHOTO.id) for o in layout.openings()}
     black = Painter(lambda photo, scale, space, depth: np.zeros((40, 60, 3), np.uint8))
     drawn = items(first(one_sheet(layout, (PHOTO,), lies)), lambda name: b"", False, False, transparent)
-    return black.render(drawn, PixelGrid.of(layout, ppi), transparent=transparent)
+    return black.render(drawn, PixelGrid.for_ppi(layout, ppi), transparent=transparent)
 
 
 @pytest.mark.parametrize(
@@ -73,7 +73,9 @@ def test_a_shadow_falls_as_far_as_it_says_and_is_as_soft(light: float, x: float,
             assert abs(int(sharp[int(inside[1] * 10), int(inside[0] * 10), 0]) - 153) <= 1
         if max(abs(outside - 50)) > 20.3:
             assert sharp[int(outside[1] * 10), int(outside[0] * 10), 0] == 255
-    soft = layout.having(layers=(layout.layers[0], square.having(shadow=Shadow(distance_mm=0, blur_mm=6, opacity=1))))
+    soft = layout.copy_with(
+        layers=(layout.layers[0], square.copy_with(shadow=Shadow(distance_mm=0, blur_mm=6, opacity=1)))
+    )
     rgb, _ = painted(soft, 254)
     for beyond in (0.6, 1.5, 3.0, 4.5):
         cover = 0.5 * (1 - erf(beyond / 3 / math.sqrt(2)))  # far from the corners
@@ -94,7 +96,7 @@ def test_a_translucent_layer_has_just_that_alpha(opacity: float) -> None:
     _, alpha = painted(layout, 100, transparent=True)
     assert alpha is not None
     assert alpha[78, 78] == round(255 * opacity)
-    over = layout.having(layers=(Background(id="b"), box))
+    over = layout.copy_with(layers=(Background(id="b"), box))
     rgb, _ = painted(over, 100)
     assert rgb[78, 78, 1] == pytest.approx(255 * (1 - opacity), abs=1)
 

@@ -4,7 +4,7 @@ import itertools
 
 import pytest
 
-from sutaru.core.arranging import page_box
+from sutaru.core.arranging.aligning import page_box
 from sutaru.core.document import GuideNote, Layout, Path, Text
 from sutaru.core.document.layout import Guide
 from sutaru.core.errors import EditRefused
@@ -49,7 +49,7 @@ def test_an_album_spread_fills_another_size_and_keeps_margins_and_gaps(width: fl
 
 def test_hearts_and_circles_keep_their_shape_in_another_size() -> None:
     heart = Path(d="M0 8C-9 0-9-8-4-8C-1-8 0-6 0-4C0-6 1-8 4-8C9-8 9 0 0 8Z")
-    shaped = [opening("one", 60, 100).having(outline=heart), opening("two", 140, 100, 40, 40)]
+    shaped = [opening("one", 60, 100).copy_with(outline=heart), opening("two", 140, 100, 40, 40)]
     now = edited(
         Layout(width_mm=200, height_mm=200, layers=tuple(shaped)), op="resize_sheet", width_mm=300, height_mm=150
     )

@@ -6,17 +6,18 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sutaru.core.arranging import layers_box, page_box
+from sutaru.core.arranging.aligning import layers_box, page_box
 from sutaru.core.document import (
     Flat,
     Group,
     Layout,
     Line,
 )
-from sutaru.core.document.layout import walked
-from sutaru.core.edits import BringIn, Put, apply
+from sutaru.core.document.layout import walk_layers
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import BringIn, Put
 from sutaru.core.errors import EditRefused
-from sutaru.core.fitting import resolved
+from sutaru.core.fitting import resolve_sheet
 from tests.conftest import fake_photo
 from tests.core.arranged import EDIT, edited, everything, opening
 
@@ -107,7 +108,7 @@ def test_align_to_a_line_and_one_size(sheet: Layout) -> None:
     with pytest.raises(EditRefused, match="no size of its own"):
         edited(sheet, op="same_size", layers=["plain", "slanted"])
     with pytest.raises(EditRefused, match="no gutter or fold"):
-        edited(sheet.having(lines=()), op="align", layers=["plain"], edge="left", to="left_page")
+        edited(sheet.copy_with(lines=()), op="align", layers=["plain"], edge="left", to="left_page")
 
 
 # --- layers from layers ---------------------------------------------------------------------------------------------------
@@ -182,12 +183,12 @@ def test_make_one_of_two_sends_their_photos_back_to_the_pile(job_of) -> None:
     layout = now.sheets[0].layout
     (one,) = set(layout.openings_by_id) - set(job.sheets[0].layout.openings_by_id)
     assert page_box(layout.openings_by_id[one]) == box
-    drawn = resolved(now, "spread").by_id
+    drawn = resolve_sheet(now, "spread").by_id
     assert drawn[one].photo is None
     assert drawn["opening-4"].photo is not None
     assert {"opening-2", "opening-3"} & drawn.keys() == set()
     # And undone by hand, the photos lie where they lay: a filling outlives what is done to its sheet.
-    assert resolved(job.having(editions=now.editions), "spread").by_id["opening-2"].photo is not None
+    assert resolve_sheet(job.copy_with(editions=now.editions), "spread").by_id["opening-2"].photo is not None
 
 
 def test_no_new_opening_takes_the_id_of_one_that_is_gone(job_of) -> None:
@@ -200,7 +201,7 @@ def test_no_new_opening_takes_the_id_of_one_that_is_gone(job_of) -> None:
         {"op": "make_one", "openings": ["opening-3", "opening-4"]},
     ):
         job = apply(job, EDIT.validate_python({"sheet": "spread", **edit}))
-    assert all(entry.photo is None for entry in resolved(job, "spread").openings)
+    assert all(entry.photo is None for entry in resolve_sheet(job, "spread").openings)
 
 
 def test_groups_are_made_and_taken_apart_where_they_lie(sheet: Layout) -> None:
@@ -227,7 +228,7 @@ def test_numbers_go_by_reading_or_by_ones_own_order(sheet: Layout) -> None:
     own = edited(sheet, op="renumber", order=["mug", "plain"])
     assert list(own.numbers)[:2] == ["mug", "plain"]
     assert set(own.numbers) == set(stacked)
-    assert edited(own, op="renumber", order=stacked).packed() == sheet.packed()
+    assert edited(own, op="renumber", order=stacked).pack() == sheet.pack()
     with pytest.raises(EditRefused, match="no opening kite"):
         edited(sheet, op="renumber", order=["kite"])
 
@@ -264,6 +265,6 @@ def test_what_cannot_be_is_refused_in_words(sheet: Layout, edit: dict) -> None:
 
 
 def test_every_layer_of_a_changed_tree_is_still_there(sheet: Layout) -> None:
-    ids = [layer.id for layer, _ in walked(sheet.layers)]
+    ids = [layer.id for layer, _ in walk_layers(sheet.layers)]
     now = edited(sheet, op="carry", layers=["together"], by=[1, 2])
-    assert [layer.id for layer, _ in walked(now.layers)] == ids
+    assert [layer.id for layer, _ in walk_layers(now.layers)] == ids

@@ -35,7 +35,7 @@ from sutaru.core.geometry.maps import Projective
 from sutaru.core.paint import Painter, PixelGrid, items
 from sutaru.core.paint import grid as grid_module
 from sutaru.core.paint.sampling import sample
-from sutaru.core.photos.reading import eighths
+from sutaru.core.photos.photo_file import eighths
 from sutaru.core.press import raster
 from tests.conftest import fake_photo, first, noise, one_sheet
 
@@ -69,7 +69,7 @@ def dressed() -> Layout:
             opening("flat", Rectangle(width_mm=50, height_mm=120), Flat(centre=(32, 70), turn_deg=7), shadow=drop,
                     mat=Mat(width_mm=5, bevel_mm=3), border=Border(width_mm=2, side="centred")),
             opening("slanted", Rectangle(width_mm=50, height_mm=120),
-                    Corners(points=((66, 10), (110, 40), (110, 110), (66, 150))), shadow=drop.having(kind="lifted")),
+                    Corners(points=((66, 10), (110, 40), (110, 110), (66, 150))), shadow=drop.copy_with(kind="lifted")),
             opening("bent", Ellipse(width_mm=50, height_mm=120), Grid(net=net.tolist()), opacity=0.8, shadow=drop,
                     mat=Mat(width_mm=4, bevel_mm=2)),
             opening("round", Rectangle(width_mm=60, height_mm=100), Roll(centre=(90, 110), radius_mm=40, tilt_deg=20)),
@@ -91,14 +91,14 @@ def painter() -> Painter:
 
 def test_the_same_pixels_whatever_the_bands(monkeypatch: pytest.MonkeyPatch) -> None:
     layout = dressed()
-    grid, layers = PixelGrid.of(layout, 230), drawn(layout)
+    grid, layers = PixelGrid.for_ppi(layout, 230), drawn(layout)
     assert grid.size == (1811, 1630)
     whole, _ = painter().render(layers, grid)
     assert len(np.unique(whole.reshape(-1, 3), axis=0)) > 20_000  # there is something to see
     for rows in (1, 2):
         monkeypatch.setattr(grid_module, "WHOLE", 0)
         monkeypatch.setattr(grid_module, "BAND", rows * 512 * grid.size[0])
-        banded = PixelGrid.of(layout, 230)
+        banded = PixelGrid.for_ppi(layout, 230)
         assert banded.band_rows == 512 * rows
         got, _ = painter().render(layers, banded)
         assert np.array_equal(got, whole), f"{rows}: {np.argwhere((got != whole).any(-1))[:3]}"
@@ -110,7 +110,7 @@ def test_a_photo_in_several_bands_is_read_once_and_then_let_go(monkeypatch: pyte
     monkeypatch.setattr(grid_module, "WHOLE", 0)
     monkeypatch.setattr(grid_module, "BAND", 512 * 1811)
     layout = dressed()
-    grid, layers, asked = PixelGrid.of(layout, 230), drawn(layout), list[str]()
+    grid, layers, asked = PixelGrid.for_ppi(layout, 230), drawn(layout), list[str]()
 
     def read(photo: Photo, scale: float, space: str, depth: int) -> np.ndarray:
         asked.append(f"{photo.id} {eighths(scale)}")
@@ -169,7 +169,7 @@ def test_no_hairline_shows_between_openings_that_touch(turn: float) -> None:
     lies = {o.id: Placement(photo=PHOTO.id) for o in layout.openings()}
     white = Painter(lambda photo, scale, space, depth: np.full((100, 150, 3), 255, np.uint8))
     for ppi in (97, 150, 211):
-        grid = PixelGrid.of(layout, ppi)
+        grid = PixelGrid.for_ppi(layout, ppi)
         layers_drawn = items(first(one_sheet(layout, (PHOTO,), lies)), lambda name: b"", False, False)
         rgb, _ = white.render(layers_drawn, grid)
         quad = [at(-19.5, -14.5), at(10.2, -14.5), at(10.2, 14.5), at(-19.5, 14.5)]
@@ -197,7 +197,7 @@ def test_opacity_fades_a_photo_with_its_shadow_as_one() -> None:
             shadow=Shadow(kind="contact", opacity=0.9),
         )
         layout = Layout(width_mm=60, height_mm=50, bleed_mm=0, layers=(Background(id="b"), opening))
-        rgb, _ = red.render(drawn(layout), PixelGrid.of(layout, 100))
+        rgb, _ = red.render(drawn(layout), PixelGrid.for_ppi(layout, 100))
         assert np.abs(rgb[98, 118].astype(int) - expected).max() <= 1
         edge = rgb[98, round((30 + 20.6) / 25.4 * 100)].astype(int)
         assert edge.max() < 240  # its shadow is there, half as dark
@@ -209,7 +209,7 @@ def test_an_echo_is_as_translucent_as_its_source() -> None:
     again = Echo(id="e", of="o", how="repeat", surface=Flat(centre=(45, 12)))
     layout = Layout(width_mm=60, height_mm=24, bleed_mm=0, layers=(Background(id="b"), opening, again))
     black = Painter(lambda photo, scale, space, depth: np.zeros((100, 150, 3), np.uint8))
-    rgb, _ = black.render(drawn(layout), PixelGrid.of(layout, 100))
+    rgb, _ = black.render(drawn(layout), PixelGrid.for_ppi(layout, 100))
     assert np.abs(rgb[47, [59, 177], 0].astype(int) - 191).max() <= 1
 
 
@@ -219,7 +219,7 @@ def test_a_soft_mask_has_no_stairs() -> None:
     opening = Opening(id="o", outline=mask, surface=Flat(centre=(25, 25)))
     layout = Layout(width_mm=50, height_mm=50, bleed_mm=0, layers=(Background(id="b"), opening))
     black = Painter(lambda photo, scale, space, depth: np.zeros((100, 150, 3), np.uint8))
-    rgb, _ = black.render(drawn(layout), PixelGrid.of(layout, 254))
+    rgb, _ = black.render(drawn(layout), PixelGrid.for_ppi(layout, 254))
     got = 255 - rgb[50:450, 50:450, 0].astype(int)
     plain = np.asarray(Image.open(io.BytesIO(soft_disc())))
     expected = cv2.resize(plain, (400, 400), interpolation=cv2.INTER_CUBIC)
@@ -254,12 +254,12 @@ def test_holes_count_everywhere(d: str, rule: str, area: float) -> None:
     assert outline.area_mm2 == pytest.approx(area)
     hole = not outlines.contain(outline.polygons(), np.array([[0.0, 0.0]]))[0]
     assert hole == (area == 1600 - 256)
-    grown = outlines.grown(outline.polygons(), 1.0)
+    grown = outlines.grow_polygons(outline.polygons(), 1.0)
     assert bool(outlines.contain(grown, np.array([[7.5, 0.0]]))[0])  # a border goes round the hole as well
     opening = Opening(id="o", outline=outline, surface=Flat(centre=(40, 40)))
     layout = Layout(width_mm=80, height_mm=80, bleed_mm=0, layers=(Background(id="b"), opening))
     black = Painter(lambda photo, scale, space, depth: np.zeros((100, 150, 3), np.uint8))
-    rgb, _ = black.render(drawn(layout), PixelGrid.of(layout, 100))
+    rgb, _ = black.render(drawn(layout), PixelGrid.for_ppi(layout, 100))
     svg = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="-40 -40 80 80"><path fill-rule="{rule}" d="{d}"/></svg>'
     k = rgb.shape[0] / 80
     from sutaru.core.geometry.matrices import scaling, translation
@@ -267,9 +267,9 @@ def test_holes_count_everywhere(d: str, rule: str, area: float) -> None:
     px_from_box = scaling(k, k) @ translation(40, 40)  # off its middle it still lies where it lay
     expected = 255 - drawing(svg.encode(), "#000000", px_from_box, 80, 80, (0, 0, *rgb.shape[1::-1]))[..., 3]
     assert np.abs(rgb[..., 0].astype(int) - expected).max() <= 12
-    framed = opening.having(border=Border(width_mm=2, colour="#ff0000"))
-    layout = layout.having(layers=(layout.layers[0], framed))
-    rgb, _ = black.render(drawn(layout), PixelGrid.of(layout, 100))
+    framed = opening.copy_with(border=Border(width_mm=2, colour="#ff0000"))
+    layout = layout.copy_with(layers=(layout.layers[0], framed))
+    rgb, _ = black.render(drawn(layout), PixelGrid.for_ppi(layout, 100))
     at = round((40 + 9) * k)
     assert (rgb[round(40 * k), at].tolist() == [255, 0, 0]) == hole
 
@@ -316,7 +316,7 @@ def test_a_large_poster_takes_little_memory(format: str, tmp_path: File, lab) ->
     opening = Opening(id="o", outline=Rectangle(width_mm=700, height_mm=500), surface=Flat(centre=(381, 300)))
     layout = Layout(width_mm=762, height_mm=609.6, bleed_mm=0, layers=(Background(id="b", colour="#203040"), opening))
     job = one_sheet(layout, (photo,), {"o": Placement(photo=photo.id)})
-    (tmp_path / "job.json").write_text(job.having(lab=lab.having(ppi_target=300, ppi_least=30)).model_dump_json())
+    (tmp_path / "job.json").write_text(job.copy_with(lab=lab.copy_with(ppi_target=300, ppi_least=30)).model_dump_json())
     (tmp_path / "out").mkdir()
     command = [sys.executable, "-c", LARGE, tmp_path / "job.json", source, tmp_path / "out", format]
     done = subprocess.run([str(part) for part in command], capture_output=True, text=True, check=False)

@@ -2,16 +2,11 @@
 
 import pytest
 
-from sutaru.core.books import pages_of, spine_mm, spine_of
+from sutaru.core.books.binding import pages_of, spine_mm, spine_of
 from sutaru.core.checks import check_job
 from sutaru.core.document import Binding, Layout
-from sutaru.core.edits import (
-    AddPages,
-    SetBook,
-    apply,
-    label,
-)
-from sutaru.core.edits.kinds import RemoveSheet
+from sutaru.core.edits.apply import apply, label
+from sutaru.core.edits.kinds import AddPages, RemoveSheet, SetBook
 from sutaru.core.errors import EditRefused
 from tests.core.booked import BINDERY, book, bound_in
 
@@ -106,5 +101,5 @@ def test_the_lab_says_how_many_pages_it_binds() -> None:
     empty = [one.sentence for one in check_job(job) if one.rule == "empty_page"]
     assert (empty[0], empty[1], len(empty)) == ("Page 1 shows no photo.", "Pages 2 and 3 show no photo.", 11)
     # Moved out of its place, a page alone makes spreads begin on a right page.
-    moved = job.having(sheets=(job.sheets[0], *job.sheets[2:5], job.sheets[1], *job.sheets[5:]))
+    moved = job.copy_with(sheets=(job.sheets[0], *job.sheets[2:5], job.sheets[1], *job.sheets[5:]))
     assert {one.rule for one in check_job(moved)} & {"spread_split"}

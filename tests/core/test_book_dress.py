@@ -2,20 +2,13 @@
 
 import pytest
 
-from sutaru.core.arranging import page_box
-from sutaru.core.books import dressed
-from sutaru.core.books.dressing import GROUND
-from sutaru.core.books.relaying import suggestions
+from sutaru.core.arranging.aligning import page_box
+from sutaru.core.books.dressing import GROUND, dress_layout
+from sutaru.core.books.layout_suggestions import suggestions
 from sutaru.core.document import Background, Group, Job, read_back
-from sutaru.core.document.layout import walked
-from sutaru.core.edits import (
-    ChangeLayout,
-    Dress,
-    LayGround,
-    apply,
-    label,
-)
-from sutaru.core.edits.kinds import Gather
+from sutaru.core.document.layout import walk_layers
+from sutaru.core.edits.apply import apply, label
+from sutaru.core.edits.kinds import ChangeLayout, Dress, Gather, LayGround
 from sutaru.core.errors import EditRefused
 from sutaru.core.fitting import crop_share
 from tests.conftest import SHELF
@@ -54,16 +47,18 @@ def test_another_theme_dresses_the_whole_book_and_keeps_its_photos(laid: tuple[J
     night = apply(job, Dress(theme=SHELF.themes["lantern-night"]))
     assert night.editions == job.editions
     assert night.book.theme == "lantern-night"
-    assert label(job, Dress(theme=SHELF.themes["lantern-night"])) == "dress in Lantern night"
+    assert label(job, Dress(theme=SHELF.themes["lantern-night"])) == "apply the theme Lantern night"
     for before, after in zip(job.sheets, night.sheets, strict=True):
         assert after.layout.swatches["Paper"] == "#141d2e"
         assert [o.surface for o in after.layout.openings()] == [o.surface for o in before.layout.openings()]
         grounds = [layer for layer in after.layout.layers if layer.kind == "background"]
         assert len(grounds) == 1
         assert after.layout.layers[0] == grounds[0]
-        assert all(opening.border for opening in after.layout.openings() if opening.outline.height_mm < 304)
+        assert all(
+            opening.border for opening in after.layout.openings() if page_box(opening).top > 0
+        )  # not off the paper
     assert apply(night, Dress(theme=SHELF.themes["shoreline"])).sheets == job.sheets
-    assert dressed(job.sheets[2].layout, SHELF.themes["shoreline"], 2, "spread") == job.sheets[2].layout
+    assert dress_layout(job.sheets[2].layout, SHELF.themes["shoreline"], 2, "spread") == job.sheets[2].layout
 
 
 def test_a_ground_is_laid_under_some_sheets_or_all(laid: tuple[Job, Job]) -> None:
@@ -74,7 +69,7 @@ def test_a_ground_is_laid_under_some_sheets_or_all(laid: tuple[Job, Job]) -> Non
     assert changed == ["pages-2", "pages-3"]
     assert all(sheet.layout.layers[0].colour == ground.colour for sheet in apply(job, LayGround(ground=ground)).sheets)
     with pytest.raises(EditRefused, match="no swatch Nowhere"):
-        apply(job, LayGround(ground=ground.having(colour="swatch Nowhere")))
+        apply(job, LayGround(ground=ground.copy_with(colour="swatch Nowhere")))
 
 
 def test_layouts_for_a_sheet_keep_its_photos_and_crop_nothing_when_computed(laid: tuple[Job, Job]) -> None:
@@ -131,7 +126,7 @@ def test_a_theme_dresses_what_lies_in_groups_too(laid: tuple[Job, Job]) -> None:
     other = SHELF.themes["lantern-night"]
     after = apply(job, Dress(theme=other))
     layout = after.sheets_by_id[sheet.id].layout
-    assert [layer.id for layer, _ in walked(layout.layers)].count(GROUND) == 1
+    assert [layer.id for layer, _ in walk_layers(layout.layers)].count(GROUND) == 1
     assert layout.layers[0].id == GROUND
     assert layout.openings_by_id[opening].border == other.frame.border
     assert layout.find(group).layers  # what was grouped besides stays grouped
@@ -145,4 +140,4 @@ def test_a_theme_dresses_what_lies_in_groups_too(laid: tuple[Job, Job]) -> None:
     plain = apply(job, LayGround(sheets=(sheet.id,), ground=Background(id="new", colour="#123456")))
     inside = plain.sheets_by_id[sheet.id].layout
     assert inside.find(GROUND).colour == "#123456"
-    assert [layer.id for layer, _ in walked(inside.layers)].count(GROUND) == 1
+    assert [layer.id for layer, _ in walk_layers(inside.layers)].count(GROUND) == 1

@@ -9,13 +9,13 @@ import pytest
 from PIL import Image, ImageFilter
 from scipy import ndimage
 
-from sutaru.core.books import begun, laid_out, plan_of
-from sutaru.core.books.picking import breaks, in_time, most_telling, without_likes
+from sutaru.core.books.book import begin_empty_book, lay_out_book, plan_of
+from sutaru.core.books.photo_choice import breaks, most_telling, set_likes_aside, sort_by_time
 from sutaru.core.books.plan import Wishes
 from sutaru.core.checks import check
 from sutaru.core.document import Found, KeepArea, Photo, Pile
-from sutaru.core.fitting import resolved
-from sutaru.core.photos.likeness import apart, detail, likeness
+from sutaru.core.fitting import resolve_sheet
+from sutaru.core.photos.likeness import detail, hash_distance, likeness
 from sutaru.demo.scenes import picture
 from tests.conftest import LABS, SHELF
 from tests.core.booked import BINDERY, bound_in, one
@@ -28,7 +28,7 @@ def test_likeness_is_that_of_the_scene_and_detail_that_of_focus() -> None:
         lighter = np.clip(grey.astype(float) * 1.08 + 6, 0, 255).astype(np.uint8)
         small = cv2.resize(grey, (360, 240), interpolation=cv2.INTER_AREA)
         noisy = np.clip(grey + np.random.default_rng(4).normal(0, 6, grey.shape), 0, 255).astype(np.uint8)
-        assert max(apart(likeness(grey), likeness(one)) for one in (lighter, small, noisy)) <= 6
+        assert max(hash_distance(likeness(grey), likeness(one)) for one in (lighter, small, noisy)) <= 6
         soft = np.asarray(Image.fromarray(grey).filter(ImageFilter.GaussianBlur(3)))
         assert detail(soft) < 0.5 * detail(grey)
         # The same figure by another library: SciPy's Laplacian, edges mirrored without their own pixel.
@@ -37,10 +37,10 @@ def test_likeness_is_that_of_the_scene_and_detail_that_of_focus() -> None:
         # The same difference hash by another library: boxes of Pillow's, bits counted one by one.
         tiny = np.asarray(Image.fromarray(grey).resize((9, 8), Image.Resampling.BOX), int)
         bits = "".join("1" if a < b else "0" for row in tiny for a, b in pairwise(row))
-        assert apart(likeness(grey), f"{int(bits, 2):016x}") <= 2
+        assert hash_distance(likeness(grey), f"{int(bits, 2):016x}") <= 2
     for n, grey in enumerate(greys):
         for other in greys[n + 1 :]:
-            assert apart(likeness(grey), likeness(other)) > 10
+            assert hash_distance(likeness(grey), likeness(other)) > 10
 
 
 def shots(*shots: tuple[int, str, float, int]) -> list[Photo]:
@@ -62,16 +62,16 @@ def shots(*shots: tuple[int, str, float, int]) -> list[Photo]:
 
 def test_of_one_scene_the_sharpest_is_kept_unless_another_has_stars() -> None:
     same, near, other = "00ff00ff00ff00ff", "00ff00ff00ff000f", "f0f0f0f0f0f0f0f0"
-    kept, aside = without_likes(
+    kept, aside = set_likes_aside(
         shots((0, same, 1, 0), (3, near, 2, 0), (6, other, 1, 0), (9, same, 1, 1), (600, same, 9, 0))
     )
     assert [int(photo.id, 16) for photo in kept] == [3, 4, 5]  # the last was taken ten minutes later
     assert [(int(one.photo, 16), int(one.like, 16), one.why) for one in aside] == [
         (1, 4, "fewer stars"), (2, 4, "fewer stars"),
     ]  # fmt: skip
-    kept, aside = without_likes(shots((0, same, 1, 0), (3, near, 2, 0)))
+    kept, aside = set_likes_aside(shots((0, same, 1, 0), (3, near, 2, 0)))
     assert [(one.photo, one.why) for one in aside] == [(f"{1:016x}", "less sharp")]
-    assert without_likes(shots((0, "", 1, 0), (3, "", 1, 0)))[1] == []  # nobody looked: nothing is known
+    assert set_likes_aside(shots((0, "", 1, 0), (3, "", 1, 0)))[1] == []  # nobody looked: nothing is known
 
 
 def test_events_end_where_a_pause_is_long_beside_those_about_it() -> None:
@@ -85,7 +85,7 @@ def test_events_end_where_a_pause_is_long_beside_those_about_it() -> None:
 def test_photos_whose_time_nobody_knows_stay_behind_the_one_before_them() -> None:
     a, b, c = shots((100, "", 1, 0), (0, "", 1, 0), (50, "", 1, 0))
     unknown = one(9)
-    assert [int(photo.id, 16) for photo in in_time([a, unknown, b, c])] == [2, 3, 1, 9]
+    assert [int(photo.id, 16) for photo in sort_by_time([a, unknown, b, c])] == [2, 3, 1, 9]
 
 
 @pytest.mark.parametrize(
@@ -96,12 +96,12 @@ def test_no_page_prints_a_photo_with_fewer_pixels_than_the_lab_takes(size: str, 
     pile = tuple(
         one(n + 1, sizes[n % len(sizes)], datetime(2026, 6, 19, 9, n), stars=5 * (n % 9 == 0)) for n in range(50)
     )
-    job = begun("Book", LABS["gullwing-300"], bound_in("hard", 0, size), SHELF.themes["shoreline"], 24)
-    job = job.having(pile=Pile(photos=pile))
+    job = begin_empty_book("Book", LABS["gullwing-300"], bound_in("hard", 0, size), SHELF.themes["shoreline"], 24)
+    job = job.copy_with(pile=Pile(photos=pile))
     for white in (0.0, 0.8):
         wishes = Wishes(pages=24, white=white, lively=0.8)
-        laid = laid_out(job, plan_of(job, wishes), SHELF.themes["shoreline"])
-        stops = [f for sheet in laid.sheets for f in check(resolved(laid, sheet.id)) if f.severity == "stop"]
+        laid = lay_out_book(job, plan_of(job, wishes), SHELF.themes["shoreline"])
+        stops = [f for sheet in laid.sheets for f in check(resolve_sheet(laid, sheet.id)) if f.severity == "stop"]
         assert [f.sentence for f in stops] == []
         held = {photo for sheet in laid.sheets for photo in laid.editions[0].filling(sheet.id).photos()}
         assert len(held) == len(pile)
@@ -114,7 +114,7 @@ def spoilt(n: int, flaw: str, **more: object) -> Photo:
 def test_spoilt_photos_are_not_laid_unless_somebody_wants_them() -> None:
     day = [one(n, taken=datetime(2026, 6, 19, 10, n)) for n in range(1, 30)]
     bad = [spoilt(40, "too dark"), spoilt(41, "burnt out"), spoilt(42, "blurred"), spoilt(43, "blurred", stars=4)]
-    job = begun("Book", LABS["gullwing-300"], bound_in(), SHELF.themes["shoreline"], 20).having(
+    job = begin_empty_book("Book", LABS["gullwing-300"], bound_in(), SHELF.themes["shoreline"], 20).copy_with(
         pile=Pile(photos=(*day, *bad))
     )
     plan = plan_of(job, Wishes(pages=20, likes=True))
@@ -156,11 +156,11 @@ def test_groups_from_edge_to_edge_are_laid_whole() -> None:
         pile = tuple(
             one(n, taken=datetime(2026, 6, 19, 9, n), found=group if n % every == 0 else Found()) for n in range(1, 41)
         )
-        job = begun("Book", LABS["gullwing-300"], bound_in(), SHELF.themes["shoreline"], 20).having(
+        job = begin_empty_book("Book", LABS["gullwing-300"], bound_in(), SHELF.themes["shoreline"], 20).copy_with(
             pile=Pile(photos=pile)
         )
-        laid = laid_out(job, plan_of(job, Wishes(pages=20, likes=True)), SHELF.themes["shoreline"])
+        laid = lay_out_book(job, plan_of(job, Wishes(pages=20, likes=True)), SHELF.themes["shoreline"])
         held = [p for sheet in laid.sheets[1:] for p in laid.editions[0].filling(sheet.id).photos()]
         assert sorted(held) == sorted(photo.id for photo in pile)
-        found = [f for sheet in laid.sheets[1:] for f in check(resolved(laid, sheet.id))]
+        found = [f for sheet in laid.sheets[1:] for f in check(resolve_sheet(laid, sheet.id))]
         assert [f.sentence for f in found if f.rule == "keep_cut"] == []

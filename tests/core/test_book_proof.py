@@ -9,13 +9,10 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from sutaru.core.edits import (
-    SettleRemark,
-    TakeRemarks,
-    apply,
-)
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import SettleRemark, TakeRemarks
 from sutaru.core.errors import EditRefused, FileRefused
-from sutaru.core.press.proof import marked, read_remarks, written
+from sutaru.core.press.proof import read_remarks, watermark, write_proof
 from tests.core.booked import book
 
 
@@ -42,9 +39,9 @@ def jpeg(colour: tuple[int, int, int]) -> bytes:
 
 
 def test_the_proof_is_one_page_that_asks_for_nothing_from_elsewhere() -> None:
-    job = book(pages=20).having(customer="Ola <b>Brandvik</b>")
+    job = book(pages=20).copy_with(customer="Ola <b>Brandvik</b>")
     whole = "".join(
-        written(job, "0a1b", "2026-11-26T10:00:00+01:00", "remarks.json", lambda sheet: jpeg((90, 120, 200)))
+        write_proof(job, "0a1b", "2026-11-26T10:00:00+01:00", "remarks.json", lambda sheet: jpeg((90, 120, 200)))
     )
     read = Reader()
     read.feed(whole)
@@ -61,7 +58,7 @@ def test_the_proof_is_one_page_that_asks_for_nothing_from_elsewhere() -> None:
 def test_a_proof_is_marked_across_light_and_dark() -> None:
     for colour in ((250, 250, 248), (20, 20, 24), (120, 130, 140)):
         before = np.asarray(Image.open(io.BytesIO(jpeg(colour))), int)
-        after = np.asarray(Image.open(io.BytesIO(marked(jpeg(colour)))), int)
+        after = np.asarray(Image.open(io.BytesIO(watermark(jpeg(colour)))), int)
         assert 0.02 < (np.abs(after - before).max(axis=2) > 12).mean() < 0.5
 
 
@@ -107,11 +104,13 @@ JPEG = jpeg((90, 120, 160))
 
 @pytest.mark.parametrize("name", ["{{pictures}}", "{{about}}", "{{title}} {{by}}", "</script><b>", "\\1 \\g<0>"])
 def test_a_proof_is_whole_whatever_the_job_is_called(name: str, job_of) -> None:
-    job = job_of("card-portrait").having(name=name, customer=name, fields={"title": name})
-    job = job.having(sheets=tuple(sheet.having(name=name) for sheet in job.sheets))
-    page = "".join(written(job, "j" * 12, "2026-11-26", "r.json", lambda sheet: JPEG))
+    job = job_of("card-portrait").copy_with(name=name, customer=name, fields={"title": name})
+    job = job.copy_with(sheets=tuple(sheet.copy_with(name=name) for sheet in job.sheets))
+    page = "".join(write_proof(job, "j" * 12, "2026-11-26", "r.json", lambda sheet: JPEG))
     plain = "".join(
-        written(job.having(name="Plain", customer="", fields={}), "j" * 12, "2026-11-26", "r.json", lambda sheet: JPEG)
+        write_proof(
+            job.copy_with(name="Plain", customer="", fields={}), "j" * 12, "2026-11-26", "r.json", lambda sheet: JPEG
+        )
     )
     assert page.count("<script") == plain.count("<script")
     assert html.escape(name) in page

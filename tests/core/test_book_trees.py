@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from sutaru.core.books.plan import PagePlan
-from sutaru.core.books.trees import Tree, Trees, boxes, cost_of, parsed, text
+from sutaru.core.books.trees import Tree, Trees, boxes, cost_of, parse_tree, text
 
 
 @st.composite
@@ -71,7 +71,7 @@ def test_a_trees_photos_keep_their_ratios_and_gaps_as_a_general_solver_has_them(
 ) -> None:
     tree, ratios = made
     laid = boxes(tree, ratios, gap, (10, 20, 300, 280))
-    assert parsed(text(tree)) == tree
+    assert parse_tree(text(tree)) == tree
     for ratio, (_, _, w, h) in zip(ratios, laid, strict=True):
         assert w / h == pytest.approx(ratio)
     left, top = min(x for x, *_ in laid), min(y for _, y, *_ in laid)
@@ -100,7 +100,7 @@ def every(low: int, high: int) -> list[Tree]:
 def test_of_few_photos_no_tree_is_better_than_the_one_found() -> None:
     assert [len(every(0, n)) for n in (2, 3, 4, 5)] == [2, 6, 22, 90]  # large Schröder numbers (OEIS A006318)
     for ratios in ((1.5, 1.5, 0.667, 1.5), (0.75, 1.333, 1.333), (1.5, 0.667, 0.667, 1.5)):
-        best = Trees(3.0).best(ratios, (260.0, 250.0), count=5)
+        best = Trees(3.0).rank_trees(ratios, (260.0, 250.0), count=5)
 
         costs = []
         for tree in every(0, len(ratios)):
@@ -113,7 +113,7 @@ def test_of_few_photos_no_tree_is_better_than_the_one_found() -> None:
 @pytest.mark.parametrize("written", ["", "r", "r(0)", "r(0,0)", "c(1,0)", "x(0,1)", "r(0,1)) ", "r(0, 1)", "c(0,2)"])
 def test_what_is_no_tree_is_refused(written: str) -> None:
     with pytest.raises(ValueError, match="no tree of rows and columns"):
-        parsed(written)
+        parse_tree(written)
     with pytest.raises(ValueError, match=r"no tree|as many photos"):
         PagePlan(photos=("0" * 16, "1" * 16), shape=written)
 

@@ -10,26 +10,19 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sutaru.cli import main
-from sutaru.core.arranging import page_box
-from sutaru.core.arranging.aligning import Box
-from sutaru.core.books import Wishes, pages_of, plan_of
-from sutaru.core.books.laid import as_seen
-from sutaru.core.books.relaying import on_page, suggestions
+from sutaru.command_line.main import main
+from sutaru.core.arranging.aligning import Box, page_box
+from sutaru.core.books.binding import pages_of
+from sutaru.core.books.book import plan_of
+from sutaru.core.books.layout_preview import describe_laid_out
+from sutaru.core.books.layout_suggestions import openings_on_page, suggestions
+from sutaru.core.books.plan import Wishes
 from sutaru.core.checks import check_job
 from sutaru.core.document import Job, Opening, Sheet
-from sutaru.core.edits import (
-    Clear,
-    LayBook,
-    MovePhoto,
-    Pin,
-    Put,
-    TakeOut,
-    apply,
-    label,
-)
+from sutaru.core.edits.apply import apply, label
+from sutaru.core.edits.kinds import Clear, LayBook, MovePhoto, Pin, Put, TakeOut
 from sutaru.core.errors import EditRefused
-from sutaru.core.fitting import crop_share, resolved
+from sutaru.core.fitting import crop_share, resolve_sheet
 from tests.conftest import SHELF
 from tests.core.booked import book, busiest, photos
 
@@ -40,7 +33,7 @@ def lies(job: Job) -> list[list[str]]:
     for sheet in job.sheets:
         if sheet.role != "cover":
             for page in (0, 1) if sheet.role == "spread" else (0,):
-                found.append([held for _, held in on_page(sheet, own.filling(sheet.id), page)])
+                found.append([held for _, held in openings_on_page(sheet, own.filling(sheet.id), page)])
     return found
 
 
@@ -125,7 +118,7 @@ def test_a_day_begins_on_a_page_of_its_own_and_says_its_date(laid: tuple[Job, Jo
     assert mixed == []
     dated = [sheet for sheet in job.sheets if any(name.startswith("date-") for name in sheet.layout.texts_by_id)]
     assert len(dated) == 2
-    words = [drawn.words for drawn in resolved(job, dated[1].id).drawn if drawn.layer.id.startswith("date-")]
+    words = [drawn.words for drawn in resolve_sheet(job, dated[1].id).drawn if drawn.layer.id.startswith("date-")]
     assert words == ["20 June 2026"]
 
 
@@ -136,7 +129,7 @@ def test_one_step_back_and_again_the_same(laid: tuple[Job, Job]) -> None:
     assert label(job, edit) == "lay out the book"
     other = plan_of(job, Wishes(pages=40, seed=7))
     assert other != edit.plan
-    seen = as_seen(job, done, edit.plan)
+    seen = describe_laid_out(job, done, edit.plan)
     assert len(seen.sheets) == len(done.sheets)
     assert sum(len(s.photos) for s in seen.sheets) == 121
 
@@ -208,7 +201,7 @@ def test_the_first_page_keeps_its_title_when_it_is_laid_anew(laid: tuple[Job, Jo
 
 def test_near_duplicates_are_laid_aside_unless_wished_for() -> None:
     pile = photos(40)
-    twins = tuple(photo.having(id=f"{n + 500:016x}", checksum=f"{n + 500:064x}") for n, photo in enumerate(pile[:6]))
+    twins = tuple(photo.copy_with(id=f"{n + 500:016x}", checksum=f"{n + 500:064x}") for n, photo in enumerate(pile[:6]))
     job = book((*pile, *twins), pages=20)
     plan = plan_of(job, Wishes(pages=20))
     assert len(plan.aside) == 6
@@ -222,7 +215,7 @@ def test_what_cannot_be_laid_out_is_refused_with_a_remedy() -> None:
         plan_of(book(), Wishes())
     with pytest.raises(EditRefused, match=r"400 photos are too many for 20 pages\. Ask for 27 pages at least"):
         plan_of(book(photos(400)), Wishes(pages=20))
-    plain = book(photos(12)).having(book=None)
+    plain = book(photos(12)).copy_with(book=None)
     with pytest.raises(EditRefused, match="no book"):
         plan_of(plain, Wishes())
     job = book(photos(30), pages=20)
@@ -252,9 +245,11 @@ def test_a_photo_goes_to_another_page_and_both_are_laid_anew(laid: tuple[Job, Jo
     photo = next(iter(job.editions[0].filling(source.id).placements.values())).photo
     edit = MovePhoto(photo=photo, whence=source.id, onto=target.id, page=1)
     after = apply(job, edit)
-    there = [held for _, held in on_page(after.sheets_by_id[target.id], after.editions[0].filling(target.id), 1)]
+    there = [
+        held for _, held in openings_on_page(after.sheets_by_id[target.id], after.editions[0].filling(target.id), 1)
+    ]
     assert photo in there
-    assert len(there) == len(on_page(target, job.editions[0].filling(target.id), 1)) + 1
+    assert len(there) == len(openings_on_page(target, job.editions[0].filling(target.id), 1)) + 1
     assert photo not in after.editions[0].filling(source.id).photos()
     assert Counter(p for page in lies(after) for p in page) == Counter(p for page in lies(job) for p in page)
     for sheet in (source, target):
@@ -266,8 +261,8 @@ def test_a_photo_goes_to_another_page_and_both_are_laid_anew(laid: tuple[Job, Jo
     again = apply(after, LayBook(plan=plan_of(after, Wishes(pages=40, seed=5)), theme=SHELF.themes["shoreline"]))
     assert again.sheets_by_id[target.id] == after.sheets_by_id[target.id]
     for wrong, said in (
-        (edit.having(onto="cover"), "pages inside a book"),
-        (edit.having(photo="f" * 16), "lies there no more"),
+        (edit.copy_with(onto="cover"), "pages inside a book"),
+        (edit.copy_with(photo="f" * 16), "lies there no more"),
         (MovePhoto(photo=photo, whence=source.id, onto=source.id, page=0), "on this page already"),
     ):
         with pytest.raises(EditRefused, match=said):

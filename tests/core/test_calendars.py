@@ -12,9 +12,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from sutaru.core.arranging import page_box, resized, turned
+from sutaru.core.arranging.aligning import page_box
+from sutaru.core.arranging.sheet_rotation import rotate_sheet
+from sutaru.core.arranging.sizing import resize_layout
 from sutaru.core.checks import check, check_job
-from sutaru.core.checks.trying import tried
+from sutaru.core.checks.trial_paint import try_painting
 from sutaru.core.document import (
     CalendarSaid,
     Dated,
@@ -34,29 +36,29 @@ from sutaru.core.document import (
     Text,
 )
 from sutaru.core.document.lettering import WordLine
-from sutaru.core.edits import BringIn, Fill, Say, SetCalendar, apply
+from sutaru.core.edits.apply import apply
 from sutaru.core.edits.calendars import months_of
-from sutaru.core.edits.kinds import RenameSheet, SwapSheets
+from sutaru.core.edits.kinds import BringIn, Fill, RenameSheet, Say, SetCalendar, SwapSheets
 from sutaru.core.errors import EditRefused, FileRefused
-from sutaru.core.fitting import cuts, drawn_key, first_placement, resolved
-from sutaru.core.formats import read_dates
-from sutaru.core.paint import Painter, PixelGrid, items, no_assets
+from sutaru.core.fitting import cuts, drawing_key, first_placement, resolve_sheet
+from sutaru.core.formats.dates_file import read_dates
+from sutaru.core.paint import Painter, PixelGrid, items, refuse_asset
 from sutaru.core.photos import PhotoPixels
 from sutaru.core.words.calendars import (
     PHASES,
-    after,
+    add_months,
     day_names,
     days_of,
-    fallen_away,
     first_day_of,
-    holidays_of,
+    list_dates,
+    list_fallen_away,
     month_names,
     moon_phases,
-    told_on,
     week_number,
     weeks,
 )
-from sutaru.core.words.date_grids import drawn_out
+from sutaru.core.words.date_grids import draw_grid
+from sutaru.core.words.public_holidays import holidays_of
 from tests.conftest import SHELF, TEMPLATES, fake_photo, one_sheet
 
 LAB = LabSheet(id="lab", name="Lab", ppi_target=300, ppi_least=150)
@@ -77,7 +79,7 @@ def job_with(*grids: DateGrid, month: str = "2027-01", said: CalendarSaid = NOBO
 
 
 def figures(job: Job) -> list[str]:
-    return [drawn.words for drawn in resolved(job, "month-01").drawn if isinstance(drawn.layer, Text)]
+    return [drawn.words for drawn in resolve_sheet(job, "month-01").drawn if isinstance(drawn.layer, Text)]
 
 
 # --- days ------------------------------------------------------------------------------------------------------------
@@ -153,17 +155,17 @@ def test_ages_leap_days_and_what_falls_away() -> None:
     )
     leap = Dated(month=2, day=29, year=2004, text="Runa")
     said = CalendarSaid(dates=(born, once, leap))
-    assert told_on(said, 2027)[date(2027, 6, 14)] == ["Ida (40)", "Regatta"]
-    assert told_on(said, 2028)[date(2028, 6, 14)] == ["Ida (41)"]
-    assert told_on(said, 1980) == {}
-    assert told_on(said, None)[date(2000, 2, 29)] == ["Runa 2004"]
+    assert list_dates(said, 2027)[date(2027, 6, 14)] == ["Ida (40)", "Regatta"]
+    assert list_dates(said, 2028)[date(2028, 6, 14)] == ["Ida (41)"]
+    assert list_dates(said, 1980) == {}
+    assert list_dates(said, None)[date(2000, 2, 29)] == ["Runa 2004"]
     assert [days_of(leap, 2027, how) for how in ("before", "after", "only")] == [
         date(2027, 2, 28),
         date(2027, 3, 1),
         None,
     ]
     assert days_of(leap, 2028, "only") == date(2028, 2, 29)
-    assert [d.text for d in fallen_away(said, [(2027, 6), (2027, 7)])] == ["Runa"]
+    assert [d.text for d in list_fallen_away(said, [(2027, 6), (2027, 7)])] == ["Runa"]
     for bad in ({"month": 2, "day": 30}, {"month": 4, "day": 31}, {"month": 4, "day": 3, "yearly": False}):
         with pytest.raises(ValueError, match=r"no day|needs its year"):
             Dated(text="x", **bad)
@@ -304,13 +306,13 @@ def test_a_month_stands_in_its_weeks() -> None:
 
 
 def test_cells_lie_in_rows_and_columns_and_turn_with_the_grid() -> None:
-    parts = drawn_out(grid(heading="none", weekdays="none", neighbours="shown", gap_mm=2), "2027-01", "en_GB", NOBODY)
+    parts = draw_grid(grid(heading="none", weekdays="none", neighbours="shown", gap_mm=2), "2027-01", "en_GB", NOBODY)
     middles = np.array([part.centre for part in parts])
     assert len(middles) == 35
     assert np.ptp(middles.reshape(5, 7, 2)[:, :, 1], axis=1).max() < 1e-9
     steps = np.diff(middles.reshape(5, 7, 2)[0, :, 0])
     assert steps == pytest.approx((180 + 2) / 7)
-    turned = drawn_out(
+    turned = draw_grid(
         grid(heading="none", weekdays="none", neighbours="shown", gap_mm=2, turn_deg=90), "2027-01", "en_GB", NOBODY
     )
     again = np.array([part.centre for part in turned])
@@ -320,14 +322,14 @@ def test_cells_lie_in_rows_and_columns_and_turn_with_the_grid() -> None:
 
 
 def test_six_weeks_share_five_rows_and_six_rows_may_be_kept() -> None:
-    may = drawn_out(
+    may = draw_grid(
         grid(heading="none", weekdays="none", neighbours="none", weeks="five", month="2027-05"), "", "en_GB", NOBODY
     )
     assert [part.text for part in may] == [str(n) for n in range(1, 32)]
     last = {part.text: part.centre for part in may}
     assert last["31"][1] > last["24"][1]
     assert last["31"][1] - last["24"][1] < (last["24"][1] - last["17"][1])
-    six = drawn_out(grid(heading="none", weekdays="none", weeks="six", month="2027-02"), "", "en_GB", NOBODY)
+    six = draw_grid(grid(heading="none", weekdays="none", weeks="six", month="2027-02"), "", "en_GB", NOBODY)
     rows = sorted({round(part.centre[1], 3) for part in six})
     assert rows[1] - rows[0] == pytest.approx(130 / 6, abs=0.002)
 
@@ -339,10 +341,10 @@ def test_holidays_week_numbers_moon_and_dates_stand_on_their_days() -> None:
     assert {"Neujahr", "Heilige Drei Könige", "Ida Brandt (70)", "53", "●"} <= set(words)
     north = CalendarSaid(country="DE", region="HH")
     assert "Heilige Drei Könige" not in figures(job_with(grid(holiday_names=True), said=north, locale="de_DE"))
-    red = [d.layer.colour for d in resolved(job, "month-01").drawn if d.words == "6"]
+    red = [d.layer.colour for d in resolve_sheet(job, "month-01").drawn if d.words == "6"]
     assert grid().holiday.colour in red
-    assert drawn_key(job, "month-01", job.editions[0], {}) != drawn_key(
-        job.having(calendar=said.having(region="HH")), "month-01", job.editions[0], {}
+    assert drawing_key(job, "month-01", job.editions[0], {}) != drawing_key(
+        job.copy_with(calendar=said.copy_with(region="HH")), "month-01", job.editions[0], {}
     )
 
 
@@ -361,12 +363,14 @@ def test_rows_lists_years_and_calendars_for_any_year() -> None:
         assert len(words) == days
         assert set(words) == {str(n) for n in range(1, 31 if shows == "month" else 32)}
         looks = {
-            d.layer.colour for d in resolved(job, "month-01").drawn if isinstance(d.layer, Text) and d.words in words
+            d.layer.colour
+            for d in resolve_sheet(job, "month-01").drawn
+            if isinstance(d.layer, Text) and d.words in words
         }
         assert looks == {found.day.colour}
     by_sevens = [
         d
-        for d in resolved(job_with(grid(perpetual=True, heading="none")), "month-01").drawn
+        for d in resolve_sheet(job_with(grid(perpetual=True, heading="none")), "month-01").drawn
         if d.words in ("1", "8", "15")
     ]
     assert len({round(d.layer.centre[0], 3) for d in by_sevens}) == 1  # type: ignore[union-attr]
@@ -374,7 +378,7 @@ def test_rows_lists_years_and_calendars_for_any_year() -> None:
     assert sum(word.isdigit() for word in year) == 365
     lines = [
         p
-        for p in drawn_out(grid(shows="list", line=WordLine(width_mm=0.1)), "2027-01", "en_GB", NOBODY)
+        for p in draw_grid(grid(shows="list", line=WordLine(width_mm=0.1)), "2027-01", "en_GB", NOBODY)
         if isinstance(p, FillBox)
     ]
     assert len(lines) == 31
@@ -384,11 +388,13 @@ def test_what_does_not_fit_its_day_is_a_stop_and_never_cut() -> None:
     long = CalendarSaid(
         dates=(Dated(month=1, day=5, text="The crew of the harbour festival and all of their cousins " * 3),)
     )
-    assert {f.rule for f in check(resolved(job_with(grid(dates_pt=12), said=long), "month-01"))} >= {"dates_overset"}
+    assert {f.rule for f in check(resolve_sheet(job_with(grid(dates_pt=12), said=long), "month-01"))} >= {
+        "dates_overset"
+    }
     short = CalendarSaid(dates=(Dated(month=1, day=5, text="Ida Brandt and Per"),))
-    assert not check(resolved(job_with(grid(), said=short), "month-01"))
-    assert [f.rule for f in check(resolved(job_with(grid(), month=""), "month-01"))] == ["no_month"]
-    assert [f.rule for f in check(resolved(job_with(grid(centre=(120, 75))), "month-01"))] == ["words_cut"]
+    assert not check(resolve_sheet(job_with(grid(), said=short), "month-01"))
+    assert [f.rule for f in check(resolve_sheet(job_with(grid(), month=""), "month-01"))] == ["no_month"]
+    assert [f.rule for f in check(resolve_sheet(job_with(grid(centre=(120, 75))), "month-01"))] == ["words_cut"]
 
 
 # --- edits -----------------------------------------------------------------------------------------------------------
@@ -399,8 +405,8 @@ def test_a_templates_months_become_the_months_of_an_order(job_of) -> None:
     made = months_of(template.sheets, "2026-11", 14, "de_DE")
     assert [sheet.fields["month"] for sheet in made[:4]] == ["2026-11", "2026-11", "2026-12", "2027-01"]
     assert (made[0].role, made[1].name, made[-1].name, len(made)) == ("cover", "November 2026", "Dezember 2027", 15)
-    assert after((2026, 11), 13) == (2027, 12)
-    job = template.having(sheets=made, locale="de_DE")
+    assert add_months((2026, 11), 13) == (2027, 12)
+    job = template.copy_with(sheets=made, locale="de_DE")
     named = apply(job, RenameSheet(which=made[2].id, name="Our wedding month"))
     assert [s.name for s in apply(named, Say(locale="en_GB")).sheets[1:4]] == [
         "November 2026",
@@ -424,17 +430,18 @@ def test_a_templates_months_become_the_months_of_an_order(job_of) -> None:
 
 def test_photos_come_to_the_month_they_were_taken_in(job_of) -> None:
     template = job_of("calendar-wall")
-    job = template.having(sheets=months_of(template.sheets, "2027-01", 12, "en_GB"))
+    job = template.copy_with(sheets=months_of(template.sheets, "2027-01", 12, "en_GB"))
     photos = tuple(
-        fake_photo(n, 6000, 4000).having(taken=datetime(2025, month, 3, n)) for n, month in enumerate((7, 2, 2, 12), 1)
+        fake_photo(n, 6000, 4000).copy_with(taken=datetime(2025, month, 3, n))
+        for n, month in enumerate((7, 2, 2, 12), 1)
     )
     job = apply(apply(job, BringIn(photos=photos)), Fill(how="month"))
-    held = {s.fields["month"]: job.filling(s.id).held("opening-1") for s in job.sheets if s.role == "month"}
+    held = {s.fields["month"]: job.filling(s.id).photo_in("opening-1") for s in job.sheets if s.role == "month"}
     assert held["2027-07"] == photos[0].id
     assert held["2027-02"] in {photos[1].id, photos[2].id}
     assert held["2027-12"] == photos[3].id
     assert sum(bool(photo) for photo in held.values()) == 3
-    assert job.filling("cover").held("opening-1") in {photos[1].id, photos[2].id}  # what is left
+    assert job.filling("cover").photo_in("opening-1") in {photos[1].id, photos[2].id}  # what is left
 
 
 # --- photos in days, holes -------------------------------------------------------------------------------------------
@@ -447,14 +454,14 @@ def test_a_photo_lies_small_in_its_day_and_is_no_opening_of_the_sheet(pile: list
         Dated(month=1, day=20, text="Per", photo="f" * 16),  # a photo that has gone
         Dated(month=2, day=15, text="Ola", photo=photos[1].id),
     ))  # fmt: skip
-    job = job_with(grid(figure="corner"), said=said).having(pile=Pile(photos=photos))
-    sheet = resolved(job, "month-01")
+    job = job_with(grid(figure="corner"), said=said).copy_with(pile=Pile(photos=photos))
+    sheet = resolve_sheet(job, "month-01")
     found = [drawn for drawn in sheet.drawn if isinstance(drawn.layer, Opening)]
     assert [(drawn.photo.id, drawn.part_of) for drawn in found] == [(photos[0].id, "dates")]
     assert sheet.openings == []
     assert check(sheet) == []
-    assert drawn_key(job, "month-01", job.editions[0], {}) != drawn_key(
-        job.having(calendar=said.having(dates=said.dates[1:])), "month-01", job.editions[0], {}
+    assert drawing_key(job, "month-01", job.editions[0], {}) != drawing_key(
+        job.copy_with(calendar=said.copy_with(dates=said.dates[1:])), "month-01", job.editions[0], {}
     )
     # It lies within its day, above what is told of it: 15 January 2027 is a Friday, the fifth of the week from Monday.
     box = page_box(found[0].layer)
@@ -467,10 +474,10 @@ def test_a_photo_lies_small_in_its_day_and_is_no_opening_of_the_sheet(pile: list
     assert box.bottom <= days["Ida (40)"].top + 1e-6
     paths = {photo.id: path for path, photo in pile}
     pixels = PhotoPixels(lambda photo: paths[photo.id])
-    page = PixelGrid.of(sheet.layout, 100)
+    page = PixelGrid.for_ppi(sheet.layout, 100)
     picture, bare = (
-        Painter(pixels).render(items(resolved(one, "month-01"), SHELF.asset, False, False), page)[0]
-        for one in (job, job.having(pile=Pile(photos=photos[1:])))
+        Painter(pixels).render(items(resolve_sheet(one, "month-01"), SHELF.asset, False, False), page)[0]
+        for one in (job, job.copy_with(pile=Pile(photos=photos[1:])))
     )
     changed = np.argwhere((np.asarray(picture)[..., :3] != np.asarray(bare)[..., :3]).any(axis=2))
     (top, left), (bottom, right) = changed.min(axis=0), changed.max(axis=0)
@@ -483,7 +490,7 @@ def test_a_face_is_kept_off_a_hole_and_a_hole_through_it_is_found() -> None:
     photo = fake_photo(1, 3000, 2000, found=Found(keep=(face,)))
     opening = Opening(id="o", outline=Rectangle(width_mm=120, height_mm=120), surface=Flat(centre=(75, 75)))
     layout = Layout(width_mm=150, height_mm=150, layers=(opening,), holes=(Hole(at=(75, 30), diameter_mm=8),))
-    whole = layout.having(holes=())
+    whole = layout.copy_with(holes=())
     over = first_placement(whole, opening, photo)
     assert cuts(whole, opening, photo, over) == []
     assert cuts(layout, opening, photo, over)[0].of_face > 0
@@ -494,10 +501,10 @@ def test_a_face_is_kept_off_a_hole_and_a_hole_through_it_is_found() -> None:
 
 def test_holes_go_along_when_a_sheet_is_turned_mirrored_or_laid_out_in_another_size() -> None:
     layout = Layout(width_mm=200, height_mm=100, layers=(), holes=(Hole(at=(50, 10), diameter_mm=6),))
-    assert [turned(layout, how).holes[0].at for how in ("left", "half", "right", "left_right", "top_bottom")] == [
+    assert [rotate_sheet(layout, how).holes[0].at for how in ("left", "half", "right", "left_right", "top_bottom")] == [
         (10, 150), (150, 90), (90, 50), (150, 10), (50, 90),
     ]  # fmt: skip
-    assert resized(layout, 100, 50).holes[0].at == (25, 5)
+    assert resize_layout(layout, 100, 50).holes[0].at == (25, 5)
 
 
 @settings(max_examples=150, deadline=None)
@@ -521,7 +528,7 @@ def test_every_grid_that_is_accepted_is_measured_and_painted(grid: dict) -> None
     except ValidationError:
         return
     job = one_sheet(Layout(width_mm=100, height_mm=100, layers=(made,)), (), {})
-    tried(resolved(job, job.sheets[0].id), no_assets)
+    try_painting(resolve_sheet(job, job.sheets[0].id), refuse_asset)
 
 
 def test_a_sheet_of_a_whole_year_is_there_once_and_shows_one_year() -> None:

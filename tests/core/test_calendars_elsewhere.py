@@ -9,13 +9,14 @@ import pytest
 
 from sutaru.core.document import DateGrid, FillBox, Layout, Text
 from sutaru.core.document.calendar import CalendarSaid
-from sutaru.core.edits import apply
+from sutaru.core.edits.apply import apply
 from sutaru.core.edits.kinds import SetCalendar
-from sutaru.core.fitting.values import values
+from sutaru.core.fitting.field_values import values
 from sutaru.core.words import set_words
-from sutaru.core.words.calendars import day_names, has_more_holidays, holidays_of, month_and_year, month_names
-from sutaru.core.words.date_grids import Part, drawn_out
+from sutaru.core.words.calendars import day_names, month_and_year, month_names
+from sutaru.core.words.date_grids import Part, draw_grid
 from sutaru.core.words.fields import LOCALES
+from sutaru.core.words.public_holidays import has_more_holidays, holidays_of
 from tests.conftest import one_sheet
 
 YEAR, MONTH = 2027, 3
@@ -30,7 +31,7 @@ def parts(locale: str, **more: object) -> tuple[Part, ...]:
         id="d", centre=(100, 80), width_mm=140, height_mm=100, month="2027-03", size_pt=9, holidays=False,
         neighbours="none", **LOOKS, **more,
     )  # fmt: skip
-    return drawn_out(grid, "", locale, CalendarSaid())
+    return draw_grid(grid, "", locale, CalendarSaid())
 
 
 def days(found: tuple[Part, ...]) -> dict[int, Text]:
@@ -100,9 +101,9 @@ def test_what_stands_beside_days_is_mirrored_too() -> None:
 
 
 def test_a_year_in_words_is_in_the_locales_digits() -> None:
-    sheet = one_sheet(Layout(width_mm=100, height_mm=100, layers=())).sheets[0].having(fields={"month": "2027-03"})
+    sheet = one_sheet(Layout(width_mm=100, height_mm=100, layers=())).sheets[0].copy_with(fields={"month": "2027-03"})
     for locale, year in (("ar_EG", "٢٠٢٧"), ("en_GB", "2027")):
-        job = one_sheet(Layout(width_mm=100, height_mm=100, layers=())).having(sheets=(sheet,), locale=locale)
+        job = one_sheet(Layout(width_mm=100, height_mm=100, layers=())).copy_with(sheets=(sheet,), locale=locale)
         assert values(job, sheet, job.editions[0])["year"] == year
 
 
@@ -131,7 +132,7 @@ def test_days_that_many_towns_keep_are_told_when_they_are_asked_for() -> None:
     moved = apply(job, SetCalendar(country="JP"))
     assert moved.calendar is not None
     assert not moved.calendar.more_holidays  # none are known there
-    assert "more" not in CalendarSaid(country="DE").packed().decode()  # stored as before where nobody asks
+    assert "more" not in CalendarSaid(country="DE").pack().decode()  # stored as before where nobody asks
 
 
 def test_holidays_are_told_in_the_writing_of_a_locale() -> None:

@@ -6,14 +6,14 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from sutaru.core.cards import KINDS, Folding, begun_card, folding, folding_of
+from sutaru.core.cards import KINDS, Folding, begin_card, make_folding, read_folding
 from sutaru.core.checks import check_job
 from sutaru.core.document import Job, Line, Pile
-from sutaru.core.edits import MakeSet, Place, Put, SetCopies, TurnCard, Variant, apply, label
-from sutaru.core.edits.kinds import RenameEdition
-from sutaru.core.edits.sheets import by_first_photo
+from sutaru.core.edits.apply import apply, label
+from sutaru.core.edits.kinds import MakeSet, Place, Put, RenameEdition, SetCopies, TurnCard, Variant
+from sutaru.core.edits.sheets import choose_by_first_photo
 from sutaru.core.errors import EditRefused
-from sutaru.core.fitting import resolved
+from sutaru.core.fitting import resolve_sheet
 from tests.conftest import CARD, LABS, SHELF
 from tests.core.booked import one
 
@@ -62,7 +62,7 @@ def corner(card: Folding, panel, x: float, y: float) -> Points:  # type: ignore[
 @pytest.mark.parametrize("size", SIZES)
 @pytest.mark.parametrize("kind", sorted(KINDS))
 def test_closed_in_space_front_and_back_are_upright_as_the_panels_say(kind, size) -> None:  # type: ignore[no-untyped-def]
-    card = folding(kind, *size)
+    card = make_folding(kind, *size)
     placed = folded(card)
     seen = {}
     for panel in card.panels:
@@ -91,7 +91,7 @@ def test_closed_in_space_front_and_back_are_upright_as_the_panels_say(kind, size
 
 @pytest.mark.parametrize("kind", sorted(KINDS))
 def test_panels_cover_both_sides_once_and_folds_lie_between_them(kind) -> None:  # type: ignore[no-untyped-def]
-    card = folding(kind, 127.0, 177.8)
+    card = make_folding(kind, 127.0, 177.8)
     for side in ("outside", "inside"):
         panels = card.side(side)
         assert sum(p.width * p.height for p in panels) == pytest.approx(card.width_mm * card.height_mm)
@@ -104,7 +104,7 @@ def test_panels_cover_both_sides_once_and_folds_lie_between_them(kind) -> None: 
 
 def test_the_narrow_panel_of_three_is_the_one_that_is_folded_in() -> None:
     """It closes first, lies between the other two, and is narrow on both sides of the sheet, where each side has it."""
-    card = folding("tri", 99, 210)
+    card = make_folding("tri", 99, 210)
     first = min(card.hinges, key=lambda hinge: hinge.order)
     widths = {(panel.side, panel.number): panel.width for panel in card.panels}
     for side in ("outside", "inside"):
@@ -120,23 +120,23 @@ def test_the_narrow_panel_of_three_is_the_one_that_is_folded_in() -> None:
 
 def test_a_sheet_of_7_by_10_inches_folds_to_5_by_7() -> None:
     # Common practice: the sheet of 7 x 10 in folds to 5 x 7 in; a picture of 6.75 x 4.75 in leaves an eighth all round.
-    card = folding("half", 127.0, 177.8)
+    card = make_folding("half", 127.0, 177.8)
     assert (card.width_mm / 25.4, card.height_mm / 25.4) == pytest.approx((10, 7))
-    job = begun_card("Card", LABS["gullwing-300"], "half", 177.8, 127.0, SHELF.themes["shoreline"])
+    job = begin_card("Card", LABS["gullwing-300"], "half", 177.8, 127.0, SHELF.themes["shoreline"])
     (opening,) = job.sheets[0].layout.openings()
     assert (opening.outline.width_mm / 25.4, opening.outline.height_mm / 25.4) == pytest.approx((6.75, 4.75))
 
 
 @pytest.mark.parametrize("kind", sorted(KINDS))
 def test_a_card_begins_in_every_fold_with_nothing_in_the_way(kind) -> None:  # type: ignore[no-untyped-def]
-    job = begun_card("Card", LABS["gullwing-300"], kind, 127.0, 177.8, SHELF.themes["dune-grass"], studio=CARD)
-    found = folding_of(job.sheets[1].layout, job.fold)
-    assert found == folding(kind, 127.0, 177.8)
+    job = begin_card("Card", LABS["gullwing-300"], kind, 127.0, 177.8, SHELF.themes["dune-grass"], studio=CARD)
+    found = read_folding(job.sheets[1].layout, job.fold)
+    assert found == make_folding(kind, 127.0, 177.8)
     rules = {finding.rule for finding in check_job(job)}
     assert rules <= {"empty_opening", "empty_words"}
     # Words on a panel that lies upside down are laid so, and read so once it is turned.
     imprint = next(
-        drawn for sheet in job.sheets for drawn in resolved(job, sheet.id).drawn if drawn.layer.id == "imprint"
+        drawn for sheet in job.sheets for drawn in resolve_sheet(job, sheet.id).drawn if drawn.layer.id == "imprint"
     )
     back = next(panel for panel in found.panels if panel.name == "back")
     assert imprint.layer.turn_deg == (180 if back.turned else 0)
@@ -148,7 +148,7 @@ def test_a_card_begins_in_every_fold_with_nothing_in_the_way(kind) -> None:  # t
 @pytest.mark.parametrize("kind", sorted(KINDS))
 def test_a_card_that_is_turned_is_the_card_begun_the_other_way(kind) -> None:  # type: ignore[no-untyped-def]
     def begun(width: float, height: float):  # type: ignore[no-untyped-def]
-        return begun_card("Card", LABS["gullwing-300"], kind, width, height, SHELF.themes["dune-grass"], studio=CARD)
+        return begin_card("Card", LABS["gullwing-300"], kind, width, height, SHELF.themes["dune-grass"], studio=CARD)
 
     across, upright = begun(177.8, 127.0), begun(127.0, 177.8)
     turned = apply(upright, TurnCard())
@@ -169,7 +169,8 @@ def test_a_card_that_is_turned_is_the_card_begun_the_other_way(kind) -> None:  #
     assert not {f.rule for f in check_job(turned)} - {"empty_opening", "empty_words"}
     with pytest.raises(EditRefused, match="No sheet of this job is folded"):
         apply(
-            upright.having(sheets=tuple(s.having(layout=s.layout.having(lines=())) for s in upright.sheets)), TurnCard()
+            upright.copy_with(sheets=tuple(s.copy_with(layout=s.layout.copy_with(lines=())) for s in upright.sheets)),
+            TurnCard(),
         )
 
 
@@ -177,33 +178,33 @@ def test_a_card_that_is_turned_is_the_card_begun_the_other_way(kind) -> None:  #
     ("size", "lies"), [((6000, 4000), "across"), ((4000, 6000), "upright"), ((4000, 4000), "upright")]
 )
 def test_the_first_photo_turns_a_card_that_waits_for_it(size, lies) -> None:  # type: ignore[no-untyped-def]
-    job = begun_card("Card", LABS["gullwing-300"], "tent", 127.0, 177.8, SHELF.themes["shoreline"], by_photo=True)
-    photo = one(1).having(width=size[0], height=size[1])
-    after = by_first_photo(job.having(pile=Pile(photos=(photo,))), [])
-    wide, high = folding_of(after.sheets[0].layout, after.fold).closed_mm
+    job = begin_card("Card", LABS["gullwing-300"], "tent", 127.0, 177.8, SHELF.themes["shoreline"], by_photo=True)
+    photo = one(1).copy_with(width=size[0], height=size[1])
+    after = choose_by_first_photo(job.copy_with(pile=Pile(photos=(photo,))), [])
+    wide, high = read_folding(after.sheets[0].layout, after.fold).closed_mm
     assert ("across" if wide > high else "upright", after.variants) == (lies, ())
 
 
 def test_folds_that_are_not_known_are_refused() -> None:
-    layout = begun_card("C", LABS["gullwing-300"], "half", 127, 177.8, SHELF.themes["shoreline"]).sheets[0].layout
-    assert folding_of(layout.having(lines=())) is None
+    layout = begin_card("C", LABS["gullwing-300"], "half", 127, 177.8, SHELF.themes["shoreline"]).sheets[0].layout
+    assert read_folding(layout.copy_with(lines=())) is None
     both = (*layout.lines, Line(kind="fold", axis="y", at_mm=80))
     with pytest.raises(EditRefused, match="not known here"):
-        folding_of(layout.having(lines=both))
-    assert folding_of(SHELF.templates["card-portrait"].sheets[0].layout).kind == "half"
+        read_folding(layout.copy_with(lines=both))
+    assert read_folding(SHELF.templates["card-portrait"].sheets[0].layout).kind == "half"
 
 
 def test_a_set_has_an_edition_for_each_photo_and_copies_of_each() -> None:
-    job = begun_card("Set", LABS["gullwing-300"], "half", 127.0, 177.8, SHELF.themes["shoreline"])
+    job = begin_card("Set", LABS["gullwing-300"], "half", 127.0, 177.8, SHELF.themes["shoreline"])
     photos = tuple(one(n) for n in range(1, 4))
-    job = job.having(pile=Pile(photos=photos))
+    job = job.copy_with(pile=Pile(photos=photos))
     edit = MakeSet(photos=tuple(photo.id for photo in photos), copies=25)
     made = apply(job, edit)
     # The card that was there is the first of the set: beside it that photo would be printed twice.
     assert [(e.id, e.name, e.copies) for e in made.editions] == [
         (identity, f"photo-00{n}", 25) for n, identity in enumerate(("first", "set-1", "set-2"), 1)
     ]
-    assert [e.filling("outside").held("opening-1") for e in made.editions] == [photo.id for photo in photos]
+    assert [e.filling("outside").photo_in("opening-1") for e in made.editions] == [photo.id for photo in photos]
     # One that shows a photo of the set is that photo's card, and as it was fitted; one that shows another stays besides.
     fitted = apply(job, Put(sheet="outside", opening="opening-1", photo=photos[1].id))
     fitted = apply(
@@ -220,15 +221,15 @@ def test_a_set_has_an_edition_for_each_photo_and_copies_of_each() -> None:
     assert apply(made, RenameEdition(edition="set-1", name="Ola")).edition("set-1").copies == 25
     with pytest.raises(EditRefused, match="not in the pile"):
         apply(job, MakeSet(photos=("f" * 16,)))
-    assert job.editions[0].digest == job.editions[0].having(copies=1).digest  # one copy is stored as it always was
+    assert job.editions[0].digest == job.editions[0].copy_with(copies=1).digest  # one copy is stored as it always was
 
 
 def test_each_card_of_a_set_lies_as_its_photo_does() -> None:
-    upright, across = one(1).having(width=4000, height=6000), one(2)
-    job = begun_card("Set", LABS["gullwing-300"], "half", 127.0, 177.8, SHELF.themes["shoreline"])
-    job = job.having(pile=Pile(photos=(upright, across)))
+    upright, across = one(1).copy_with(width=4000, height=6000), one(2)
+    job = begin_card("Set", LABS["gullwing-300"], "half", 127.0, 177.8, SHELF.themes["shoreline"])
+    job = job.copy_with(pile=Pile(photos=(upright, across)))
     made = apply(job, MakeSet(photos=(upright.id, across.id)))
-    closed = [folding_of(made.sheets_of(own)[0].layout, made.fold).closed_mm for own in made.editions]
+    closed = [read_folding(made.sheets_of(own)[0].layout, made.fold).closed_mm for own in made.editions]
     assert closed == [(127.0, 177.8), (177.8, 127.0)]
     held = [own.filling(made.sheets_of(own)[0].id).photos() for own in made.editions]
     assert held == [{upright.id}, {across.id}]

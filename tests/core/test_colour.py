@@ -11,12 +11,13 @@ import pikepdf
 import pytest
 from PIL import Image
 
-from sutaru.core.colour.profiles import colour_in, profile_bytes, to_screen, usable
+from sutaru.core.colour.profiles import colour_in, convert_to_screen, profile_bytes, usable
 from sutaru.core.document import FillBox, Flat, Layout, Opening, Ornament, Rectangle, Text
-from sutaru.core.edits import BringIn, Put, apply
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import BringIn, Put
 from sutaru.core.paint import Painter, PixelGrid, items
 from sutaru.core.photos import PhotoPixels, decode, examine
-from sutaru.core.press import export
+from sutaru.core.press.exporting import export
 from tests.conftest import first, one_sheet
 
 MADE = datetime(2026, 5, 3, tzinfo=UTC)
@@ -170,7 +171,7 @@ def test_a_wide_lab_gets_photo_words_and_drawings_in_its_space(format: str, tmp_
         ),
     )  # fmt: skip
     job = one_sheet(page)
-    job = job.having(lab=lab.having(profile="adobe-compatible", ppi_target=100, ppi_least=30, jpeg_quality=100))
+    job = job.copy_with(lab=lab.copy_with(profile="adobe-compatible", ppi_target=100, ppi_least=30, jpeg_quality=100))
     job = apply(apply(job, BringIn(photos=(photo,))), Put(sheet=job.sheets[0].id, opening="o", photo=photo.id))
     pixels = PhotoPixels(lambda p: source, proxy=lambda p: pytest.fail("a proxy is sRGB"))
     path = export(job, tmp_path, pixels, MADE, format, assets=lambda name: svg)[0]
@@ -192,7 +193,7 @@ def test_a_wide_lab_gets_photo_words_and_drawings_in_its_space(format: str, tmp_
     for x in () if format == "pdf" else (25, 35):
         assert np.abs(rgb[middle, round(x * step)] - expected).max() <= 1
     # On the screen it is shown in sRGB.
-    shown = to_screen(np.asarray(expected).reshape(1, 1, 3), "adobe-compatible")
+    shown = convert_to_screen(np.asarray(expected).reshape(1, 1, 3), "adobe-compatible")
     assert np.abs(shown.ravel().astype(int) - (0x20, 0xA0, 0x50)).max() <= 1
-    painted, _ = Painter(pixels).render(items(first(job), lambda name: svg, False, False), PixelGrid.of(page, 100))
+    painted, _ = Painter(pixels).render(items(first(job), lambda name: svg, False, False), PixelGrid.for_ppi(page, 100))
     assert np.abs(painted[middle, round(10 * step)].astype(int) - (30, 250, 40)).max() <= 1

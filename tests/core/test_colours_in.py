@@ -16,14 +16,15 @@ import tifffile
 from PIL import Image, ImageCms
 from skimage.color import lab2xyz, xyz2rgb
 
-from sutaru.core.checks import measured
+from sutaru.core.checks import measure_sheet
 from sutaru.core.colour.profiles import profile_bytes
 from sutaru.core.document import Background, Flat, Job, Layout, Opening, Placement, Rectangle
-from sutaru.core.edits import SpanOver, apply
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import SpanOver
 from sutaru.core.errors import PhotoRefused
 from sutaru.core.paint import Painter, PixelGrid
 from sutaru.core.photos import PhotoPixels, decode, examine
-from sutaru.core.press import export
+from sutaru.core.press.exporting import export
 from tests.conftest import drawn_items, first, one_sheet
 from tests.core.test_press import MADE, run
 
@@ -49,7 +50,7 @@ def deep(channels: np.ndarray) -> np.ndarray:
 def test_a_saved_selection_is_no_transparency(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch, bits: int, more: int, scale: float
 ) -> None:
-    monkeypatch.setattr("sutaru.core.photos.reading.LARGE_PIXELS", 1000)  # as a file of 48 megapixels is read
+    monkeypatch.setattr("sutaru.core.photos.photo_file.LARGE_PIXELS", 1000)  # as a file of 48 megapixels is read
     channels = np.dstack([RGB, *[NOTHING] * more])
     path = tiff(tmp_path, deep(channels) if bits == 16 else channels, "rgb", ["unspecified"] * more)
     photo = examine(path, path.name)
@@ -76,7 +77,7 @@ def test_beside_inks_a_spot_colour_is_left_out(tmp_path: Path, bits: int) -> Non
     assert np.array_equal(found, plain)
     # That it is left out is said where the photo lies.
     (tmp_path / "photo.tif").rename(tmp_path / "spot.tif")
-    said = [finding.sentence for finding in measured(first(laid_on_green(tmp_path / "spot.tif")[0])).findings]
+    said = [finding.sentence for finding in measure_sheet(first(laid_on_green(tmp_path / "spot.tif")[0])).findings]
     assert "Opening 1's photo has a channel beside its four inks, such as a spot colour: that is not printed." in said
 
 
@@ -159,7 +160,7 @@ def laid_on_green(path: Path, fit: str = "cover") -> tuple[Job, np.ndarray]:
     ground = Background(id="ground", colour="#20c040")
     layout = Layout(width_mm=12, height_mm=10, bleed_mm=0, layers=(ground, hole))
     job = one_sheet(layout, (photo,), {"o": Placement(photo=photo.id, fit=fit)})  # type: ignore[arg-type]
-    grid = PixelGrid.of(layout, 254)
+    grid = PixelGrid.for_ppi(layout, 254)
     return job, Painter(PhotoPixels(lambda photo: path)).render(drawn_items(job), grid)[0]
 
 
@@ -190,14 +191,14 @@ def test_what_lies_below_shows_through_a_span_and_in_print(tmp_path: Path) -> No
     layout = Layout(width_mm=12, height_mm=10, bleed_mm=0, layers=(ground, *holes))
     job = one_sheet(layout, (photo,))
     job = apply(job, SpanOver(sheet=job.sheets[0].id, openings=("a", "b"), photo=photo.id))
-    grid = PixelGrid.of(layout, 254)
+    grid = PixelGrid.for_ppi(layout, 254)
     seen = Painter(PhotoPixels(lambda photo: path)).render(drawn_items(job), grid)[0]
     green, solid = (seen[50, x].astype(int) for x in (20, 95))
     assert green.tolist() == [0x20, 0xC0, 0x40]
     assert abs(solid - RGB[30, 80]).max() <= 3
-    lab = job.lab.having(pdf=job.lab.pdf.having(x4=False, live=True), any_size=True, ppi_target=254)
+    lab = job.lab.copy_with(pdf=job.lab.pdf.copy_with(x4=False, live=True), any_size=True, ppi_target=254)
     for format in ("pdf", "ora"):
-        file, *_ = export(job.having(lab=lab), tmp_path / format, PhotoPixels(lambda photo: path), MADE, format)  # type: ignore[arg-type]
+        file, *_ = export(job.copy_with(lab=lab), tmp_path / format, PhotoPixels(lambda photo: path), MADE, format)  # type: ignore[arg-type]
         if format == "pdf":
             run("pdftocairo", "-png", "-singlefile", "-r", "254", file, tmp_path / "drawn")
             picture = Image.open(tmp_path / "drawn.png").convert("RGB")
@@ -370,7 +371,7 @@ def test_colours_that_no_print_shows_are_a_finding(tmp_path: Path, curve: int, n
     photo = examine(path, path.name)
     assert (photo.profile, photo.profile_unusable) == (name, True)
     job, _ = laid_on_green(path)
-    said = [finding.sentence for finding in measured(first(job)).findings]
+    said = [finding.sentence for finding in measure_sheet(first(job)).findings]
     assert f"The colours of opening 1's photo are told as {name}, which cannot be used; they are taken as sRGB." in said
 
 

@@ -4,11 +4,11 @@ from pathlib import Path
 
 import pytest
 
-from sutaru.cli import main
+from sutaru.command_line.main import main
 from sutaru.core.books.contact import contact_job
 from sutaru.core.checks import check_job
 from sutaru.core.errors import EditRefused
-from sutaru.core.fitting import crop_share, resolved
+from sutaru.core.fitting import crop_share, resolve_sheet
 from tests.conftest import LABS
 from tests.core.booked import one, photos
 
@@ -22,7 +22,7 @@ def test_every_photo_lies_whole_with_its_name(count: int, columns: int, sheets: 
     assert len(job.sheets) == sheets
     laid = []
     for sheet in job.sheets:
-        for drawn in resolved(job, sheet.id).drawn:
+        for drawn in resolve_sheet(job, sheet.id).drawn:
             if drawn.layer.kind == "opening":
                 assert drawn.photo is not None
                 assert crop_share(drawn.layer, drawn.photo, drawn.placement) == pytest.approx(0, abs=1e-4)
@@ -52,8 +52,8 @@ def test_what_cannot_be_is_refused() -> None:
     for given, columns, why in (((), 5, "no photo"), (photos(3), 40, "no room for so many columns")):
         with pytest.raises(EditRefused, match=why):
             contact_job("K", given, LAB, columns=columns)
-    braces = contact_job("K", (one(1).having(name="a{b}.jpg"),), LAB)
-    assert resolved(braces, "sheet-1").drawn[1].words == "a(b).jpg"
+    braces = contact_job("K", (one(1).copy_with(name="a{b}.jpg"),), LAB)
+    assert resolve_sheet(braces, "sheet-1").drawn[1].words == "a(b).jpg"
 
 
 def test_from_the_command_line(pile: list, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

@@ -5,11 +5,12 @@ import cv2
 import numpy as np
 import pytest
 
-from sutaru.core.checks import measured
+from sutaru.core.checks import measure_sheet
 from sutaru.core.document import Ellipse, Flat, Job, KeepArea, Layout, Opening, Placement, Rectangle
-from sutaru.core.edits import Place, SpanOver, apply
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import Place, SpanOver
 from sutaru.core.errors import EditRefused
-from sutaru.core.mending.weaving import grown_by, planned, small, woven
+from sutaru.core.mending.edge_extension import added_px, extend_edges, plan_strips, shrink_for_planning
 from sutaru.core.paint import Painter, PixelGrid
 from tests.conftest import drawn_items, fake_photo, first, noise, one_sheet
 from tests.core.test_retouching import Counted
@@ -28,7 +29,7 @@ def sheet(lies: Placement, outline: Rectangle | Ellipse = SQUARE) -> Job:
 
 
 def painted(job: Job, ppi: float = 254) -> np.ndarray:
-    grid = PixelGrid.of(job.sheets[0].layout, ppi)
+    grid = PixelGrid.for_ppi(job.sheets[0].layout, ppi)
     return Painter(Counted(IMAGE)).render(drawn_items(job), grid)[0]
 
 
@@ -51,12 +52,12 @@ def test_no_pixel_of_the_opening_is_left_bare(turn: float) -> None:
 
 
 def test_a_person_looks_at_it() -> None:
-    found = measured(first(sheet(Placement(photo=PHOTO.id, fit="continued"))))
+    found = measure_sheet(first(sheet(Placement(photo=PHOTO.id, fit="continued"))))
     (finding,) = [f for f in found.findings if f.rule == "goes_on"]
     assert finding.severity == "look"
     assert finding.sentence == "In 67 % of opening 1 its photo goes on mirrored: look whether it may."
     assert found.rows[0].crop_share == 0
-    whole = measured(first(sheet(Placement(photo=PHOTO.id, fit="whole"))))
+    whole = measure_sheet(first(sheet(Placement(photo=PHOTO.id, fit="whole"))))
     assert found.rows[0].ppi == whole.rows[0].ppi
     assert "strips_left" not in {f.rule for f in found.findings}
     fitting = fake_photo(2, 900, 900)
@@ -65,7 +66,7 @@ def test_a_person_looks_at_it() -> None:
         (fitting,),
         {"o": Placement(photo=fitting.id, fit="continued")},
     )
-    assert "goes_on" not in {f.rule for f in measured(first(job)).findings}
+    assert "goes_on" not in {f.rule for f in measure_sheet(first(job)).findings}
 
 
 def test_it_is_laid_as_any_other_and_never_runs_through_several() -> None:
@@ -122,14 +123,14 @@ def reds(image: np.ndarray) -> int:
 
 
 def went_on(image: np.ndarray, edges: tuple, spare: tuple = ()) -> np.ndarray:
-    return woven(image, planned(small(image), edges, spare))
+    return extend_edges(image, plan_strips(shrink_for_planning(image), edges, spare))
 
 
 def test_a_photo_goes_on_with_its_own_texture() -> None:
     image = beach(600)
     got = went_on(image, (0.4, 0.0, 0.4, 0.0))
     assert got.shape == (400, 1080, 3)
-    left = grown_by(planned(small(image), (0.4, 0.0, 0.4, 0.0)), 600, 400)[0]
+    left = added_px(plan_strips(shrink_for_planning(image), (0.4, 0.0, 0.4, 0.0)), 600, 400)[0]
     assert abs(left - 240) <= 2
     # The photo itself stays, but for where a strip runs over into it.
     assert (got[:, left + 70 : left + 530] == image[:, 70:530]).all()
@@ -152,7 +153,7 @@ def test_nobody_stands_there_twice() -> None:
     assert reds(went_on(image, (0.0, 0.0, 1 / 3, 0.0))) <= 52
     # Told so, nothing of that place is taken, though nothing else tells it from the rest.
     face = (0.7, 0.0, 0.9, 1.0)
-    strips = planned(small(beach(600)), (0.0, 0.0, 1 / 3, 0.0), (face,))
+    strips = plan_strips(shrink_for_planning(beach(600)), (0.0, 0.0, 1 / 3, 0.0), (face,))
     for strip in strips:
         ends = strip.begins, strip.begins + strip.overlap + strip.adds
         low, high = (1 - ends[1], 1 - ends[0]) if strip.mirrored else ends
@@ -168,9 +169,9 @@ def test_what_must_stay_visible_at_the_edge_is_not_cut_away() -> None:
 
 def test_it_goes_on_the_same_at_every_size() -> None:
     image = beach(900, 600)
-    strips = planned(small(image), (0.3, 0.2, 0.1, 0.3))
-    large = woven(image, strips)
-    tiny = woven(cv2.resize(image, (300, 200), interpolation=cv2.INTER_AREA), strips)
+    strips = plan_strips(shrink_for_planning(image), (0.3, 0.2, 0.1, 0.3))
+    large = extend_edges(image, strips)
+    tiny = extend_edges(cv2.resize(image, (300, 200), interpolation=cv2.INTER_AREA), strips)
     reduced = cv2.resize(large, tiny.shape[1::-1], interpolation=cv2.INTER_AREA)
     off = np.abs(reduced.astype(int) - tiny)
     assert off.mean() < 3
@@ -193,12 +194,12 @@ def test_it_is_painted_so_whatever_the_bands_and_a_person_looks_at_it() -> None:
     middle = whole[385:615, 60:940]  # but for the rows over which strips run into it
     assert np.abs(middle.astype(int) - IMAGE[35:265, 10:890]).max() <= 3
     assert (whole[60:940, 60:940] != 255).any(axis=2).all()
-    grid = PixelGrid.of(job.sheets[0].layout, 254)
+    grid = PixelGrid.for_ppi(job.sheets[0].layout, 254)
     band = Painter(Counted(IMAGE)).render(drawn_items(job), grid, (0, 512, 1000, 1000))[0]
     assert (band == whole[512:]).all()
-    (finding,) = [f for f in measured(first(job)).findings if f.rule == "goes_on"]
+    (finding,) = [f for f in measure_sheet(first(job)).findings if f.rule == "goes_on"]
     assert finding.sentence == "In 67 % of opening 1 its photo goes on with its own texture: look whether it may."
     # Of what is known of the photo, what must not show twice decides: the picture is another one then.
-    marked = PHOTO.having(marked=(KeepArea(kind="hand", left=0.1, top=0.1, width=0.5, height=0.5),))
+    marked = PHOTO.copy_with(marked=(KeepArea(kind="hand", left=0.1, top=0.1, width=0.5, height=0.5),))
     other = one_sheet(job.sheets[0].layout, (marked,), {"o": Placement(photo=PHOTO.id, fit="woven")})
     assert drawn_items(other) != drawn_items(job)

@@ -14,11 +14,12 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from sutaru.core.document import Job
-from sutaru.core.edits import BringIn, Fill, apply
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import BringIn, Fill
 from sutaru.core.errors import FileRefused, GeometryError, PhotoRefused
-from sutaru.core.formats import Bundle, write_bundle
+from sutaru.core.formats.bundle import Bundle, write_bundle
 from sutaru.core.geometry.outlines import flatten
-from sutaru.core.paint.svg import cleaned_svg
+from sutaru.core.paint.svg import clean_svg
 from sutaru.core.photos import decode, examine
 from tests.conftest import LABS, SHELF, TEMPLATES, noise
 
@@ -158,7 +159,7 @@ def test_any_path_data_is_flattened_or_refused(text: str) -> None:
 def test_any_svg_is_cleaned_or_refused(text: str) -> None:
     for svg in (text, f"<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 9 9'>{text}</svg>"):
         try:
-            clean = cleaned_svg(svg)
+            clean = clean_svg(svg)
         except FileRefused:
             continue
         assert b"<script" not in clean

@@ -12,7 +12,7 @@ import pytest
 import tifffile
 
 from sutaru.core.colour.profiles import profile_bytes, profile_path
-from sutaru.core.depths import deepened, flattened
+from sutaru.core.depths import convert_to_8_bits, convert_to_16_bits
 from sutaru.core.document import (
     Background,
     BlackAndWhite,
@@ -35,19 +35,19 @@ from sutaru.core.document import (
     Shadow,
     Stop,
 )
-from sutaru.core.mending import Retoucher, mended
+from sutaru.core.mending import Retoucher, apply_recipe
 from sutaru.core.paint import Painter, PixelGrid, items
 from sutaru.core.paint.blending import MODES, composite
 from sutaru.core.photos import PhotoPixels, decode, examine
-from sutaru.core.press import export
-from sutaru.core.verifying import verify
+from sutaru.core.press.exporting import export
+from sutaru.core.verifying.print_files import verify
 from tests.conftest import LABS, SHELF, fake_photo, first, one_sheet
 from tests.core.test_colour import ADOBE, SRGB_OF_XYZ, XYZ_OF_WIDE, grey_profile, srgb_of, stored
 from tests.core.test_press import run
 from tests.core.test_retouching import TOUCHES
 
 MADE = datetime(2026, 6, 20, 12, tzinfo=UTC)
-DEEP = LABS["gullwing-300"].having(format="tiff", tiff_bits=16, ppi_target=150, ppi_least=72)
+DEEP = LABS["gullwing-300"].copy_with(format="tiff", tiff_bits=16, ppi_target=150, ppi_least=72)
 # 800 px in which eight bits have 16 levels.
 RAMP = np.repeat(np.linspace(20000, 24000, 800)[None, :, None], 600, 0).repeat(3, 2)
 
@@ -87,7 +87,7 @@ def _painted(layout: Layout, image: np.ndarray, depth: int, **more: object) -> n
     lies = {o.id: Placement(photo=photo.id, **more) for o in layout.openings()}
 
     def pixels(photo: Photo, scale: float, space: str = "srgb", depth: int = 8) -> np.ndarray:
-        return deepened(image) if depth == 16 else flattened(image)
+        return convert_to_16_bits(image) if depth == 16 else convert_to_8_bits(image)
 
     drawn = items(first(one_sheet(layout, (photo,), lies)), lambda name: b"", False, False)
     return Painter(pixels).render(drawn, PixelGrid((layout.width_mm, layout.height_mm), 0, 150, depth=depth))[0]
@@ -120,7 +120,7 @@ def test_every_layer_of_the_shelf_is_the_same_in_either_depth(name: str) -> None
     photo = fake_photo(1, 480, 360)
 
     def pixels(photo: Photo, scale: float, space: str = "srgb", depth: int = 8) -> np.ndarray:
-        return deepened(image) if depth == 16 else image
+        return convert_to_16_bits(image) if depth == 16 else image
 
     for sheet in SHELF.templates[name].sheets[:2]:
         layout = sheet.layout
@@ -128,7 +128,7 @@ def test_every_layer_of_the_shelf_is_the_same_in_either_depth(name: str) -> None
         drawn = items(first(job), SHELF.asset, False, False)
         full = (layout.width_mm, layout.height_mm), layout.bleed_mm
         flat, deep = (Painter(pixels).render(drawn, PixelGrid(*full, 36, depth=d))[0] for d in (8, 16))
-        off = np.abs(flattened(deep).astype(int) - flat)
+        off = np.abs(convert_to_8_bits(deep).astype(int) - flat)
         assert deep.dtype == np.uint16
         assert np.quantile(off, 0.999) <= 2
         assert off.mean() < 0.5
@@ -170,7 +170,7 @@ def test_compositing_against_the_formula_in_doubles(mode: str, deep_cover: bool)
 def test_tone_goes_through_without_losing_steps(steps: tuple) -> None:
     """The deep photo after a recipe is within a level of the plain one, and as finely graded as it came."""
     image = RAMP.astype(np.uint16)
-    deep, flat = (mended(values, Recipe(steps=steps), Found()) for values in (image, flattened(image)))
+    deep, flat = (apply_recipe(values, Recipe(steps=steps), Found()) for values in (image, convert_to_8_bits(image)))
     assert np.abs(deep / 257 - flat).max() < 1.6
     row = deep[0, :, 1].astype(int)
     assert len(np.unique(row)) > 700
@@ -180,13 +180,15 @@ def test_tone_goes_through_without_losing_steps(steps: tuple) -> None:
 def test_what_no_touch_changes_stays_as_deep_as_it_came() -> None:
     image = (RAMP + np.linspace(0, 900, 600)[:, None, None]).astype(np.uint16)
     image = cv2.resize(image, (600, 400))
-    retoucher = Retoucher(lambda photo, scale, space, depth: image if depth == 16 else flattened(image), 10_000_000)
+    retoucher = Retoucher(
+        lambda photo, scale, space, depth: image if depth == 16 else convert_to_8_bits(image), 10_000_000
+    )
     photo, touches = fake_photo(1, 600, 400), Retouching(touches=TOUCHES)
     deep, flat = (retoucher(photo, 1.0, "srgb", touches, depth) for depth in (16, 8))
-    touched = (flat != flattened(image)).any(-1)
+    touched = (flat != convert_to_8_bits(image)).any(-1)
     assert 0.001 < touched.mean() < 0.9
     assert (deep[~touched] == image[~touched]).all()
-    assert (flattened(deep) == flat).all()
+    assert (convert_to_8_bits(deep) == flat).all()
 
 
 # --- files ------------------------------------------------------------------------------------------------------------
@@ -196,7 +198,7 @@ def test_what_no_touch_changes_stays_as_deep_as_it_came() -> None:
 def job(tmp_path: Path) -> Job:
     (tmp_path / "ramp.png").write_bytes(stored("png", RAMP.astype(np.uint16)))
     photo = examine(tmp_path / "ramp.png", "ramp.png")
-    return one_sheet(_opening(), (photo,), {"o": Placement(photo=photo.id)}).having(lab=DEEP)
+    return one_sheet(_opening(), (photo,), {"o": Placement(photo=photo.id)}).copy_with(lab=DEEP)
 
 
 def _exported(job: Job, folder: Path) -> Path:
@@ -224,13 +226,13 @@ def test_a_tiff_of_sixteen_bits_as_others_read_it(job: Job, tmp_path: Path) -> N
     told = run("identify", "-format", "%z %[colorspace] %x %U", path)
     assert re.match(r"16 sRGB 150 PixelsPerInch", told)
     assert verify(path, DEEP, lambda name: b"").defects == ()
-    plain = DEEP.having(tiff_bits=8)
+    plain = DEEP.copy_with(tiff_bits=8)
     assert {defect.rule for defect in verify(path, plain, lambda name: b"").defects} == {"bits"}
 
 
 @pytest.mark.parametrize(("press", "channels"), [("fogra39", 4), ("tr006", 4), ("grey", 1)])
 def test_inks_of_sixteen_bits_against_littlecmss_own_tool(job: Job, tmp_path: Path, press: str, channels: int) -> None:
-    path = _exported(job.having(lab=DEEP.having(press=Press(profile=press))), tmp_path)
+    path = _exported(job.copy_with(lab=DEEP.copy_with(press=Press(profile=press))), tmp_path)
     values = _read(path, {1: "gray", 4: "cmyk"}[channels], channels)
     told = run(
         "transicc",
@@ -248,4 +250,4 @@ def test_inks_of_sixteen_bits_against_littlecmss_own_tool(job: Job, tmp_path: Pa
     # transicc speaks of percents of ink, and of grey from 0 to 255.
     assert values[4, 4] / (655.35 if channels == 4 else 257) == pytest.approx(theirs, abs=0.15)
     assert len(np.unique(values[200, 120:600, 0])) > 300
-    assert verify(path, DEEP.having(press=Press(profile=press)), lambda name: b"").defects == ()
+    assert verify(path, DEEP.copy_with(press=Press(profile=press)), lambda name: b"").defects == ()

@@ -11,19 +11,19 @@ import pytest
 from PIL import Image
 
 from sutaru.core.document import Background, Job, LabSheet, Layout, Ornament, PdfRules, Press, Text
-from sutaru.core.formats import read_shelf
 from sutaru.core.formats.assets import read_asset
+from sutaru.core.formats.shelf import read_shelf
 from sutaru.core.photos import PhotoPixels
-from sutaru.core.press import export
 from sutaru.core.press.drawings import is_plain, shapes
-from sutaru.core.verifying import verify
+from sutaru.core.press.exporting import export
+from sutaru.core.verifying.print_files import verify
 from sutaru.shelf import FOLDER
 from tests.conftest import LABS, one_sheet
 
 MADE = datetime(2026, 6, 20, tzinfo=UTC)
 SHELF = read_shelf(FOLDER)
 NO_PHOTO = PhotoPixels(lambda photo: Path("none"))
-PLAIN = LABS["gullwing-300"].having(ppi_target=127, ppi_least=72)  # five pixels a millimetre
+PLAIN = LABS["gullwing-300"].copy_with(ppi_target=127, ppi_least=72)  # five pixels a millimetre
 
 
 def sheet(svg: str, lab: LabSheet = PLAIN, **more: object) -> tuple[Job, dict[str, bytes]]:
@@ -31,7 +31,7 @@ def sheet(svg: str, lab: LabSheet = PLAIN, **more: object) -> tuple[Job, dict[st
     box = {"centre": (30, 20), "width_mm": 40, "height_mm": 24, "colour": "#206080", **more}
     ornament = Ornament(id="o", asset=kept.name, **box)  # type: ignore[arg-type]
     layout = Layout(width_mm=60, height_mm=40, bleed_mm=0, layers=(Background(id="b", colour="#f4f0e8"), ornament))
-    return one_sheet(layout).having(lab=lab), {kept.name: kept.data}
+    return one_sheet(layout).copy_with(lab=lab), {kept.name: kept.data}
 
 
 def seen(job: Job, assets: dict[str, bytes], folder: Path, kind: str) -> np.ndarray:
@@ -111,18 +111,18 @@ def test_one_that_lies_below_something_or_is_seen_through_stays_a_picture(tmp_pa
     job, assets = sheet(SVG.format(DRAWN["holes"]))
     layout = job.sheets[0].layout
     words = Text(id="w", text="Kites", centre=(30, 20), width_mm=40, height_mm=10, size_pt=20)
-    above = layout.having(layers=(*layout.layers, words))
-    job = job.having(sheets=(job.sheets[0].having(layout=above),))
+    above = layout.copy_with(layers=(*layout.layers, words))
+    job = job.copy_with(sheets=(job.sheets[0].copy_with(layout=above),))
     seen(job, assets, tmp_path / "b", "pdf")
     assert painted(tmp_path / "b") >= 2  # both stay vector, the words above
-    covered = layout.having(layers=(*layout.layers, words.having(opacity=0.5)))
-    job = job.having(sheets=(job.sheets[0].having(layout=covered),))
+    covered = layout.copy_with(layers=(*layout.layers, words.copy_with(opacity=0.5)))
+    job = job.copy_with(sheets=(job.sheets[0].copy_with(layout=covered),))
     seen(job, assets, tmp_path / "c", "pdf")
     assert painted(tmp_path / "c") == 0
 
 
 def test_in_inks_and_as_x4(tmp_path: Path) -> None:
-    lab = PLAIN.having(press=Press(), pdf=PdfRules(x4=True), format="pdf", blanks=(), bindery=None)
+    lab = PLAIN.copy_with(press=Press(), pdf=PdfRules(x4=True), format="pdf", blanks=(), bindery=None)
     job, assets = sheet(SVG.format(DRAWN["all shapes"]), lab)
     file, _ = export(job, tmp_path, NO_PHOTO, MADE, assets=assets.__getitem__)
     assert [one.rule for one in verify(file).defects if one.severity == "stop"] == []
@@ -130,7 +130,7 @@ def test_in_inks_and_as_x4(tmp_path: Path) -> None:
         used = {str(op.operator) for op in pikepdf.parse_content_stream(pdf.pages[0])}
     assert {"k", "K", "f", "S"} <= used
     assert not used & {"rg", "RG", "g", "G", "sc", "SC"}
-    kept = PLAIN.having(press=Press(convert=False), pdf=PdfRules(x4=True), format="pdf", blanks=(), bindery=None)
+    kept = PLAIN.copy_with(press=Press(convert=False), pdf=PdfRules(x4=True), format="pdf", blanks=(), bindery=None)
     job, assets = sheet(SVG.format(DRAWN["all shapes"]), kept)
     file, _ = export(job, tmp_path / "rgb", NO_PHOTO, MADE, assets=assets.__getitem__)
     assert [one.rule for one in verify(file).defects if one.severity == "stop"] == []
@@ -154,7 +154,7 @@ def test_the_shelfs_ornaments(tmp_path: Path) -> None:
         if number % 4:
             continue
         layout = Layout(width_mm=60, height_mm=40, bleed_mm=0, layers=(Background(id="b", colour="#ffffff"), layer))
-        job = one_sheet(layout).having(lab=PLAIN)
+        job = one_sheet(layout).copy_with(lab=PLAIN)
         vector = seen(job, {piece.asset: svg}, tmp_path / str(number), "pdf")
         picture = seen(job, {piece.asset: svg}, tmp_path / str(number), "png")
         differ = np.abs(vector - picture).max(-1)

@@ -5,7 +5,9 @@ from collections.abc import Callable
 import pytest
 
 from sutaru.core.document import Job
-from sutaru.core.edits import (
+from sutaru.core.edits.apply import apply, label
+from sutaru.core.edits.editions import differences, remove_photos
+from sutaru.core.edits.kinds import (
     AddEdition,
     BringIn,
     Fill,
@@ -20,13 +22,9 @@ from sutaru.core.edits import (
     Star,
     TakeOver,
     Write,
-    afresh,
-    apply,
-    differences,
-    label,
 )
 from sutaru.core.errors import EditRefused
-from sutaru.core.fitting import clamped
+from sutaru.core.fitting import clamp_placement
 from tests.conftest import fake_photo
 
 PHOTOS = tuple(fake_photo(n, 6000, 4000) if n % 2 else fake_photo(n, 4000, 6000) for n in range(1, 25))
@@ -51,7 +49,7 @@ def two(job: Job, kind, **more) -> Job:  # type: ignore[no-untyped-def]
 @pytest.fixture
 def other(job: Job) -> Job:
     """Two editions with each kind of difference."""
-    held = job.filling("spread").held
+    held = job.filling("spread").photo_in
     unused = next(
         photo.id for photo in PHOTOS if photo.id not in {held(o) for o in job.sheets[0].layout.openings_by_id}
     )
@@ -75,7 +73,7 @@ def test_where_two_editions_differ(job: Job, other: Job) -> None:
     found = differences(other, other.editions[0], other.edition("two"))
     names = {photo.id: photo.name for photo in PHOTOS}
     assert (found[0].here, found[0].there, found[0].number) == (
-        names[other.filling("spread").held("opening-1")], names[other.filling("spread", "two").held("opening-1")], 1,
+        names[other.filling("spread").photo_in("opening-1")], names[other.filling("spread", "two").photo_in("opening-1")], 1,
     )  # fmt: skip
     back = differences(other, other.edition("two"), other.editions[0])
     assert [(one.here, one.there) for one in back] == [(one.there, one.here) for one in found]
@@ -89,7 +87,7 @@ def test_one_thing_and_then_all_is_taken_over(other: Job) -> None:
     assert len(differ(one)) == len(differ(other)) - 1
     assert one.edition("two") is other.edition("two")
     assert label(other, TakeOver(edition=first, other="two", sheet="spread", layers=("opening-2",))) == (
-        "take 1 thing over from Brandvik"
+        "take over 1 thing from Brandvik"
     )
     layers = tuple(layer for what, layer in differ(other) if what != "copies")
     both = apply(other, TakeOver(edition=first, other="two", sheet="spread", layers=layers, copies=True))
@@ -110,12 +108,15 @@ def test_a_photo_that_runs_through_several_openings_comes_whole_and_goes_whole(j
     taken = apply(mine, TakeOver(edition=first, other="two", sheet="spread", layers=("opening-1",)))
     (span,) = taken.filling("spread").spans.values()
     assert set(span.openings) == {"opening-1", "opening-2"}
-    assert taken.filling("spread").held("opening-3") == job.filling("spread").held("opening-3")
+    assert taken.filling("spread").photo_in("opening-3") == job.filling("spread").photo_in("opening-3")
 
 
 def test_what_is_said_is_taken_over_by_name(job: Job) -> None:
-    job = job.having(
-        editions=(job.editions[0].having(fields={"who": "Ola"}), job.edition("two").having(fields={"family": "Holm"}))
+    job = job.copy_with(
+        editions=(
+            job.editions[0].copy_with(fields={"who": "Ola"}),
+            job.edition("two").copy_with(fields={"family": "Holm"}),
+        )
     )
     assert differ(job) == [("field", "who"), ("field", "family")]
     taken = apply(job, TakeOver(other="two", fields=("family", "who")))
@@ -139,7 +140,7 @@ def test_what_cannot_be_taken_over_is_said(job: Job, edit: TakeOver, sentence: s
 
 
 def test_again_keeps_all_but_photos(other: Job) -> None:
-    again = afresh(apply(other, Say(fields={"occasion": "Festival"})))
+    again = remove_photos(apply(other, Say(fields={"occasion": "Festival"})))
     assert again.photos == ()
     assert (again.fields, again.sheets, again.lab) == ({"occasion": "Festival"}, other.sheets, other.lab)
     assert [(own.name, own.copies) for own in again.editions] == [("First", 1), ("Brandvik", 12)]
@@ -149,11 +150,11 @@ def test_again_keeps_all_but_photos(other: Job) -> None:
     fresh = tuple(fake_photo(n, 6000, 4000) for n in range(31, 55))
     filled = apply(apply(again, BringIn(photos=fresh)), Fill(edition="two"))
     recipe = other.filling("spread", "two").tones["opening-3"]
-    assert filled.filling("spread", "two").held("opening-3") in {photo.id for photo in fresh}
+    assert filled.filling("spread", "two").photo_in("opening-3") in {photo.id for photo in fresh}
     assert filled.filling("spread", "two").tones["opening-3"] == recipe
     # From then on it goes with that photo.
     swapped = apply(filled, Put(sheet="spread", edition="two", opening="opening-3", photo=fresh[-1].id))
-    held = filled.filling("spread", "two").held("opening-3")
+    held = filled.filling("spread", "two").photo_in("opening-3")
     assert ("opening-3" in swapped.filling("spread", "two").tones) == (held == fresh[-1].id)
 
 
@@ -174,10 +175,10 @@ def test_a_photo_mended_elsewhere_takes_the_places_of_the_other(other: Job) -> N
     job = apply(job, MendPhoto(photo=old.id, recipe=BRIGHT))  # type: ignore[arg-type]
     edit = ReplacePhotos(photos=({"old": old.id, "new": back.id},))  # type: ignore[arg-type]
     done = apply(job, edit)
-    assert label(job, edit) == "put 1 photo in the place of another"
+    assert label(job, edit) == "replace 1 photo"
     for edition, sheet, opening, lies in places:
         now = done.edition(edition).filling(sheet).placements[opening]
-        assert now == lies.having(photo=back.id)  # the same shape: the same fit
+        assert now == lies.copy_with(photo=back.id)  # the same shape: the same fit
     assert not any(old.id in filling.photos() for own in done.editions for filling in own.fillings.values())
     known = done.pile.by_id
     assert (known[old.id].aside, known[back.id].aside, known[back.id].stars) == (True, False, 4)
@@ -188,17 +189,17 @@ def test_a_photo_mended_elsewhere_takes_the_places_of_the_other(other: Job) -> N
 
 def test_one_of_another_shape_leaves_no_gap_and_spans_follow(job: Job) -> None:
     spanned = apply(job, SpanOver(sheet="spread", openings=("opening-1", "opening-2")))
-    old = spanned.pile.by_id[spanned.filling("spread").held("opening-1")]
+    old = spanned.pile.by_id[spanned.filling("spread").photo_in("opening-1")]
     flat = fake_photo(78, 8000, 2000)
     done = apply(
         apply(spanned, BringIn(photos=(flat,))),
         ReplacePhotos(photos=({"old": old.id, "new": flat.id},)),  # type: ignore[arg-type]
     )
-    assert done.filling("spread").held("opening-1") == done.filling("spread").held("opening-2") == flat.id
+    assert done.filling("spread").photo_in("opening-1") == done.filling("spread").photo_in("opening-2") == flat.id
     for opening, lies in done.edition("two").filling("spread").placements.items():
         if lies.photo == flat.id:
             hole = done.sheets[0].layout.openings_by_id[opening]
-            assert clamped(hole, flat, lies) == lies
+            assert clamp_placement(hole, flat, lies) == lies
     for wrong, sentence in (
         ([{"old": flat.id, "new": flat.id}], "cannot take its own place"),
         ([{"old": "0" * 16, "new": flat.id}], "not in the pile"),

@@ -5,7 +5,8 @@ from datetime import datetime
 import pytest
 
 from sutaru.core.document import Job, Placement
-from sutaru.core.edits import (
+from sutaru.core.edits.apply import apply, label
+from sutaru.core.edits.kinds import (
     BringIn,
     ChooseLab,
     Clear,
@@ -20,11 +21,9 @@ from sutaru.core.edits import (
     Swap,
     TakeOut,
     Write,
-    apply,
-    label,
 )
 from sutaru.core.errors import EditRefused
-from sutaru.core.fitting import resolved
+from sutaru.core.fitting import resolve_sheet
 from tests.conftest import LABS, fake_photo, shown
 
 WIDE = [fake_photo(n, 6000, 4000) for n in range(1, 6)]
@@ -35,7 +34,7 @@ def at(opening: str, sheet: str = "spread") -> Spot:
 
 
 def words(job: Job) -> str:
-    return resolved(job, "inside").by_id["greeting"].words
+    return resolve_sheet(job, "inside").by_id["greeting"].words
 
 
 @pytest.fixture

@@ -18,21 +18,21 @@ from sutaru.core.document import Background, Job, LabSheet, Layout, PdfRules, Pr
 from sutaru.core.document.lettering import Run
 from sutaru.core.formats.assets import read_asset
 from sutaru.core.photos import PhotoPixels
-from sutaru.core.press import export
-from sutaru.core.verifying import verify
+from sutaru.core.press.exporting import export
+from sutaru.core.verifying.print_files import verify
 from sutaru.core.words.setting import CONTROLS
 from tests.conftest import LABS, SHELF, one_sheet
 from tests.core.test_press import plates, run
 
 MADE = datetime(2026, 6, 20, tzinfo=UTC)
-PLAIN = LABS["gullwing-300"].having(ppi_target=127, ppi_least=72, format="pdf", blanks=(), bindery=None)
+PLAIN = LABS["gullwing-300"].copy_with(ppi_target=127, ppi_least=72, format="pdf", blanks=(), bindery=None)
 
 
 def sheet(lab: LabSheet, *texts: Text, **more: Any) -> Job:
     layout = Layout(
         width_mm=100, height_mm=60, bleed_mm=0, layers=(Background(id="b", colour="#f4f0e8"), *texts), **more
     )
-    return one_sheet(layout).having(lab=lab)
+    return one_sheet(layout).copy_with(lab=lab)
 
 
 def words(text: str, **more: Any) -> Text:
@@ -49,8 +49,10 @@ def words(text: str, **more: Any) -> Text:
 
 
 def made(job: Job, folder: Path, fonts: str, assets: Any = SHELF.asset) -> Path:
-    lab = job.lab.having(pdf=job.lab.pdf.having(fonts=fonts))
-    file, _ = export(job.having(lab=lab), folder / fonts, PhotoPixels(lambda photo: Path("none")), MADE, assets=assets)
+    lab = job.lab.copy_with(pdf=job.lab.pdf.copy_with(fonts=fonts))
+    file, _ = export(
+        job.copy_with(lab=lab), folder / fonts, PhotoPixels(lambda photo: Path("none")), MADE, assets=assets
+    )
     return file
 
 
@@ -128,7 +130,7 @@ def test_pointed_words_from_the_right_are_found_by_their_letters(tmp_path: Path)
 
 
 def test_black_words_stay_in_black_ink_and_the_file_keeps_to_x4(tmp_path: Path) -> None:
-    lab = PLAIN.having(press=Press(), pdf=PdfRules(x4=True))
+    lab = PLAIN.copy_with(press=Press(), pdf=PdfRules(x4=True))
     job = sheet(
         lab,
         words("Fair winds", colour="#000000", size_pt=30),

@@ -4,8 +4,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from sutaru.core.document import Edition, Job, Layout, Sheet
-from sutaru.core.press import EVERY
-from sutaru.core.press.exporting import edition_prefixes, file_stems, pieces, told_apart
+from sutaru.core.press.exporting import EVERY, edition_prefixes, file_stems, make_unique, pieces
 from tests.conftest import LABS
 
 WORDS = st.text(st.sampled_from("abAB_- é²."), min_size=1, max_size=6)
@@ -14,7 +13,7 @@ IDS = st.text(st.sampled_from("abc-"), min_size=1, max_size=3).filter(lambda tex
 
 @given(st.lists(WORDS, max_size=12))
 def test_names_are_told_apart_and_those_that_were_alone_stay(names: list[str]) -> None:
-    found = told_apart(names)
+    found = make_unique(names)
     assert len({name.casefold() for name in found}) == len(names)
     folded = [name.casefold() for name in names]
     for n, name in enumerate(names):
@@ -35,7 +34,7 @@ def test_no_two_files_of_an_export_are_alike(
     layout = Layout(width_mm=50, height_mm=50, layers=())
     lab = LABS["gullwing-300"]
     job = Job(
-        name="Kites", template="t", product="card", lab=lab.having(naming=naming, pdf=lab.pdf.having(one_file=one_file)),
+        name="Kites", template="t", product="card", lab=lab.copy_with(naming=naming, pdf=lab.pdf.copy_with(one_file=one_file)),
         sheets=tuple(Sheet(id=identity, name=name, layout=layout) for identity, name in sheets.items()),
         editions=tuple(Edition(id=identity, name=name) for identity, name in editions.items()),
     )  # fmt: skip
@@ -54,5 +53,7 @@ def test_editions_whose_names_are_others_ids() -> None:
 def test_a_sheet_that_is_called_as_one_before_says_its_number() -> None:
     layout = Layout(width_mm=50, height_mm=50, layers=())
     sheets = tuple(Sheet(id=f"s{n}", name=name, layout=layout) for n, name in enumerate(("Kites", "Sand", "kites")))
-    job = Job(name="J", template="t", product="card", lab=LABS["gullwing-300"].having(naming="{name}"), sheets=sheets)
+    job = Job(
+        name="J", template="t", product="card", lab=LABS["gullwing-300"].copy_with(naming="{name}"), sheets=sheets
+    )
     assert file_stems(job) == ["Kites", "Sand", "kites-03"]

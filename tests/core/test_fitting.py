@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 
 from sutaru.core.document import Corners, Ellipse, Flat, LabSheet, Layout, Opening, Path, Photo, Placement, Rectangle
 from sutaru.core.fitting import (
-    assigned,
-    clamped,
+    assign_photos,
+    clamp_placement,
     cost,
     costs,
     cover_scale,
@@ -50,13 +50,13 @@ placements = st.builds(
 @given(outlines, placements, st.integers(50, 9000), st.integers(50, 9000))
 def test_no_corner_of_an_opening_ever_lies_outside_its_photo(outline, placement, w: int, h: int) -> None:
     hole, photo = opening(outline), fake_photo(1, w, h)
-    lies = clamped(hole, photo, placement)
+    lies = clamp_placement(hole, photo, placement)
     outline = hole.outline  # a path lies about its middle once it is part of a layer
     in_photo = apply(inverse(opening_from_photo(hole, photo, lies)), np.concatenate(outline.polygons()))
     slack = 1e-6 * max(w, h)
     assert in_photo.min() >= -slack
     assert (in_photo <= np.array([w, h]) + slack).all()
-    again = clamped(hole, photo, lies)
+    again = clamp_placement(hole, photo, lies)
     assert again.centre == pytest.approx(lies.centre, abs=1e-9)  # what covers is left where it is
     if placement.zoom > lies.zoom or placement.centre == lies.centre:
         return
@@ -67,7 +67,7 @@ def test_no_corner_of_an_opening_ever_lies_outside_its_photo(outline, placement,
             back = list(lies.centre)
             back[axis] -= math.copysign(1e-3, moved)
             there = apply(
-                inverse(opening_from_photo(hole, photo, lies.having(centre=tuple(back)))),
+                inverse(opening_from_photo(hole, photo, lies.copy_with(centre=tuple(back)))),
                 np.concatenate(outline.polygons()),
             )
             assert there.min() < 0 or (there > np.array([w, h])).any()
@@ -84,7 +84,7 @@ def test_cover_scale_of_a_rectangle_is_its_formula(w: float, h: float, turn: flo
 
 def test_whole_photo_shows_wholly_and_as_large_as_it_can() -> None:
     hole, photo = opening(Rectangle(width_mm=100, height_mm=50)), fake_photo(1, 3000, 3000)
-    lies = clamped(hole, photo, Placement(photo="x", fit="whole", centre=(0.1, 0.9), zoom=3))
+    lies = clamp_placement(hole, photo, Placement(photo="x", fit="whole", centre=(0.1, 0.9), zoom=3))
     assert (lies.centre, lies.zoom) == ((0.5, 0.5), 1.0)
     corners = apply(opening_from_photo(hole, photo, lies), [(0, 0), (3000, 3000)])
     assert corners == pytest.approx(np.array([(-25, -25), (25, 25)]))
@@ -94,10 +94,10 @@ def test_whole_photo_shows_wholly_and_as_large_as_it_can() -> None:
 def test_ppi_and_crop_of_a_plain_case() -> None:
     # 6000 x 4000 px across 10 x 5 in: 600 px an inch, a quarter of the height cut.
     hole, photo = opening(Rectangle(width_mm=254, height_mm=127)), fake_photo(1, 6000, 4000)
-    lies = clamped(hole, photo, Placement(photo="x"))
+    lies = clamp_placement(hole, photo, Placement(photo="x"))
     assert effective_ppi(hole, photo, lies) == pytest.approx(600)
     assert crop_share(hole, photo, lies) == pytest.approx(0.25)
-    assert effective_ppi(hole, photo, lies.having(zoom=2.0)) == pytest.approx(300)
+    assert effective_ppi(hole, photo, lies.copy_with(zoom=2.0)) == pytest.approx(300)
     assert crop_share(opening(Ellipse(width_mm=254, height_mm=127)), photo, lies) == pytest.approx(
         1 - 0.75 * math.pi / 4, abs=1e-4
     )
@@ -106,7 +106,7 @@ def test_ppi_and_crop_of_a_plain_case() -> None:
 def test_ppi_under_perspective_is_the_worst_place() -> None:
     slanted = Corners(points=((0, 0), (100, 20), (100, 60), (0, 80)))
     hole, photo = opening(Rectangle(width_mm=120, height_mm=80), slanted), fake_photo(1, 3000, 2000)
-    lies = clamped(hole, photo, Placement(photo="x"))
+    lies = clamp_placement(hole, photo, Placement(photo="x"))
     onto = page_from_photo(hole, photo, lies)
     # By differences on a dense grid over the opening's photo part, independent of the analytic Jacobian.
     xs, ys = np.meshgrid(np.linspace(1, 2999, 150), np.linspace(1, 1999, 150))
@@ -120,7 +120,7 @@ def test_ppi_under_perspective_is_the_worst_place() -> None:
 def test_mirror_is_as_seen() -> None:
     hole, photo = opening(Rectangle(width_mm=100, height_mm=100)), fake_photo(1, 1000, 1000)
     plain = Placement(photo="x", zoom=2.0, turn_deg=20, centre=(0.45, 0.5))
-    mirrored = plain.having(mirror=True, turn_deg=-20)
+    mirrored = plain.copy_with(mirror=True, turn_deg=-20)
     p = [(300, 400), (600, 650)]
     a = apply(opening_from_photo(hole, photo, plain), p)
     assert apply(opening_from_photo(hole, photo, mirrored), p) == pytest.approx(a * (-1, 1))
@@ -148,7 +148,7 @@ def test_assignment_is_the_cheapest_of_all(lab: LabSheet) -> None:
     ]
     table = costs(places(holes()), photos, lab)
     best = min(sum(table[i, j] for i, j in enumerate(p)) for p in itertools.permutations(range(5), 4))
-    pairs = assigned(places(holes()), photos, lab)
+    pairs = assign_photos(places(holes()), photos, lab)
     at = {photo.id: j for j, photo in enumerate(photos)}
     assert sum(table[int(o.id[1:]), at[p.id]] for (_, o), p in pairs) == pytest.approx(best)
     found = {o.id: (p.width, p.height) for (_, o), p in pairs}
@@ -168,7 +168,7 @@ def test_in_order_is_the_cheapest_of_all_that_keep_the_order(n: int, m: int, lab
         for rows in itertools.combinations(range(n), few)
         for columns in itertools.combinations(range(m), few)
     )
-    pairs = assigned(places(some), photos, lab, keep_order=True)
+    pairs = assign_photos(places(some), photos, lab, keep_order=True)
     at = [(some.index(o), photos.index(p)) for (_, o), p in pairs]
     assert at == sorted(at)
     assert len({j for _, j in at}) == few
@@ -183,11 +183,11 @@ def test_cost_weighs_orientation_then_crop_then_ppi_then_order(lab: LabSheet) ->
     assert prices == sorted(prices, reverse=True)
     assert len(set(prices)) == 4
     same = [fake_photo(10 + n, 6000, 4000) for n in range(3)]
-    three = [holes()[0].having(id=f"o{n}") for n in range(3)]
-    assert [p.id for _, p in assigned(places(three), same, lab)] == [p.id for p in same]
+    three = [holes()[0].copy_with(id=f"o{n}") for n in range(3)]
+    assert [p.id for _, p in assign_photos(places(three), same, lab)] == [p.id for p in same]
 
 
 def test_fewer_photos_than_openings_leave_some_empty(lab: LabSheet) -> None:
     photo: Photo = fake_photo(1, 6000, 4000)
-    assert len(assigned(places(holes()), [photo], lab)) == 1
-    assert assigned(places(holes()), [], lab) == []
+    assert len(assign_photos(places(holes()), [photo], lab)) == 1
+    assert assign_photos(places(holes()), [], lab) == []

@@ -9,10 +9,11 @@ import pytest
 from PIL import Image, ImageDraw
 
 from sutaru.core.document import Job, LabSheet, Photo
-from sutaru.core.edits import BringIn, Put, apply
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import BringIn, Put
 from sutaru.core.errors import FileRefused
-from sutaru.core.fitting import resolved
-from sutaru.core.formats.flat import FlatRead, read_flat
+from sutaru.core.fitting import resolve_sheet
+from sutaru.core.formats.flat.flat_picture import FlatRead, read_flat
 from sutaru.core.paint import Painter, PixelGrid, items
 from tests.conftest import fake_photo
 from tests.core.arranged import edited
@@ -159,9 +160,9 @@ def psnr(read: FlatRead, truth: Truth) -> float:
     def pixels(photo: Photo, scale: float, space: str = "srgb", depth: int = 8) -> np.ndarray:
         return np.broadcast_to(np.array(PHOTO, np.uint8), (300, 300, 3)).copy()
 
-    grid = PixelGrid.of(read.layout, 25.4 * truth.size[0] / read.layout.width_mm)
+    grid = PixelGrid.for_ppi(read.layout, 25.4 * truth.size[0] / read.layout.width_mm)
     rgb, _ = Painter(pixels).render(
-        items(resolved(job, "sheet"), read.files.__getitem__, bench=False, notes=False), grid
+        items(resolve_sheet(job, "sheet"), read.files.__getitem__, bench=False, notes=False), grid
     )
     c = truth.cover[..., None]
     goal = c * np.array(PHOTO, np.float32) + (1 - c) * truth.frame

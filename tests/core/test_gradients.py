@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 import pyvips
 
-from sutaru.core.arranging import turned
+from sutaru.core.arranging.sheet_rotation import rotate_sheet
 from sutaru.core.document import Background, FillBox, Flat, Gradient, Layout, Rectangle, Stop
 from sutaru.core.paint import Painter, PixelGrid
 from tests.conftest import drawn_items, one_sheet
@@ -16,7 +16,7 @@ RADIAL = Gradient(shape="radial", centre=(0.3, 0.6), stops=STOPS)
 def page(layout: Layout) -> np.ndarray:
     painter = Painter(lambda photo, scale, space, depth: np.zeros((1, 1, 3), np.uint8))
     return np.asarray(
-        painter.render(drawn_items(one_sheet(layout)), PixelGrid.of(layout, 25.4))[0]
+        painter.render(drawn_items(one_sheet(layout)), PixelGrid.for_ppi(layout, 25.4))[0]
     )  # 1 px a millimetre
 
 
@@ -59,5 +59,5 @@ def test_a_gradient_turns_with_its_sheet(how: str) -> None:
         layout = Layout(width_mm=120, height_mm=80, bleed_mm=0, layers=(Background(id="ground", gradient=gradient),))
         turn = {"left": lambda a: np.rot90(a), "half": lambda a: a[::-1, ::-1], "left_right": lambda a: a[:, ::-1],
                 "top_bottom": lambda a: a[::-1]}[how]  # fmt: skip
-        now = page(turned(layout, how))  # type: ignore[arg-type]
+        now = page(rotate_sheet(layout, how))  # type: ignore[arg-type]
         assert np.abs(now.astype(int) - turn(page(layout)).astype(int)).max() <= 1

@@ -12,11 +12,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image, ImageCms
 
-from sutaru.core.arranging import turned
-from sutaru.core.colour.shifting import shifted
+from sutaru.core.arranging.sheet_rotation import rotate_sheet
+from sutaru.core.colour.shifting import shift_colour
 from sutaru.core.document import Background, FillBox, Flat, Layout, Overlay, Rectangle, Shift, Texture
-from sutaru.core.fitting import resolved
-from sutaru.core.formats import read_asset
+from sutaru.core.fitting import resolve_sheet
+from sutaru.core.formats.assets import read_asset
 from sutaru.core.paint import Painter, PixelGrid, items
 from sutaru.core.paint.textures import strength
 from tests.conftest import one_sheet
@@ -27,8 +27,8 @@ KINDS = ["paper", "linen", "wood", "sand", "dots", "stripes"]
 def painted(
     layout: Layout, ppi: float = 100, region: object = None, notes: bool = False, assets: dict | None = None
 ) -> np.ndarray:
-    layers = items(resolved(one_sheet(layout), "p"), (assets or {}).__getitem__, bench=False, notes=notes)
-    return np.asarray(Painter(None).render(layers, PixelGrid.of(layout, ppi), region)[0])  # type: ignore[arg-type]
+    layers = items(resolve_sheet(one_sheet(layout), "p"), (assets or {}).__getitem__, bench=False, notes=notes)
+    return np.asarray(Painter(None).render(layers, PixelGrid.for_ppi(layout, ppi), region)[0])  # type: ignore[arg-type]
 
 
 def textured(kind: str, **more: object) -> Layout:
@@ -92,14 +92,14 @@ def test_a_shift_is_the_standard_librarys(colour: int, hue: float, saturation: f
     h, light, s = colorsys.rgb_to_hls(*(v / 255 for v in colour.to_bytes(3, "big")))
     light += lightness * ((1 - light) if lightness > 0 else light)
     goal = colorsys.hls_to_rgb((h + hue / 360) % 1, light, min(1.0, s * saturation))
-    said = shifted(f"#{colour:06x}", Shift(hue_deg=hue, saturation=saturation, lightness=lightness))
+    said = shift_colour(f"#{colour:06x}", Shift(hue_deg=hue, saturation=saturation, lightness=lightness))
     assert np.abs(np.array(list(bytes.fromhex(said[1:]))) - np.array(goal) * 255).max() <= 1.0
 
 
 def test_all_colours_of_a_ground_are_shifted_together() -> None:
     layout = textured("stripes", scale_mm=20.0)
     (ground,) = layout.layers
-    blue = Layout(width_mm=120, height_mm=80, layers=(ground.having(shift=Shift(hue_deg=180)),))
+    blue = Layout(width_mm=120, height_mm=80, layers=(ground.copy_with(shift=Shift(hue_deg=180)),))
     colours = {tuple(v) for v in painted(blue)[::40, ::7].reshape(-1, 3).tolist()}
     assert all(b >= r for r, g, b in colours)
 
@@ -110,9 +110,9 @@ def test_a_texture_turns_with_its_sheet_and_back(how: str) -> None:
     times = {"left": 4}.get(how, 2)
     after = layout
     for _ in range(times):
-        after = turned(after, how)  # type: ignore[arg-type]
-    assert after.packed() == layout.packed()
-    once = turned(layout, how).layers[0].texture.turn_deg  # type: ignore[arg-type, union-attr]
+        after = rotate_sheet(after, how)  # type: ignore[arg-type]
+    assert after.pack() == layout.pack()
+    once = rotate_sheet(layout, how).layers[0].texture.turn_deg  # type: ignore[arg-type, union-attr]
     assert once == {"left": 120.0, "half": -150.0, "left_right": -30.0, "top_bottom": 150.0}[how]
 
 
@@ -134,7 +134,7 @@ def test_a_picture_covers_the_sheet_its_middle_in_the_middle() -> None:
     assert seen.shape[:2] == (60, 60)
     goal = np.asarray(Image.open(io.BytesIO(kept.data)))[:, 30:90].astype(int)
     assert np.abs(seen - goal).max() <= 4
-    lighter = layout.having(layers=(layout.layers[0].having(shift=Shift(lightness=0.5)),))
+    lighter = layout.copy_with(layers=(layout.layers[0].copy_with(shift=Shift(lightness=0.5)),))
     assert painted(lighter, 20, assets={kept.name: kept.data}).mean() > seen.mean() + 50
 
 

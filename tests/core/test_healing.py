@@ -14,7 +14,7 @@ from sutaru.core.document import (
 )
 from sutaru.core.mending import Size
 from sutaru.core.mending.areas import coverage
-from sutaru.core.mending.healing import _factored, _multigrid, continued, membrane
+from sutaru.core.mending.healing import _multigrid, _solve_factored, continue_values, membrane
 from tests.conftest import noise
 from tests.core.test_retouching import ASTRONAUT, CAT, COFFEE, done, dot
 
@@ -51,7 +51,7 @@ def exact(values: np.ndarray, unknown: np.ndarray) -> np.ndarray:
 def test_what_heals_is_the_exact_solution_of_the_poisson_equation(name: str, unknown: np.ndarray) -> None:
     values = COFFEE[100:280, 200:440].astype(np.float32)
     reference = exact(values, unknown)
-    for solve, near in ((_factored, 0.01), (_multigrid, 1.0)):
+    for solve, near in ((_solve_factored, 0.01), (_multigrid, 1.0)):
         found = solve(values, unknown)
         assert np.abs(found - reference).max() < near, (name, solve)
         assert (found[~unknown] == values[~unknown]).all()
@@ -81,7 +81,10 @@ def test_a_slope_goes_on_and_nothing_known_is_touched() -> None:
     broken = np.where(unknown[..., None], 0, x).astype(np.float32)
     assert np.abs(membrane(broken, unknown) - x).max() < 1e-3
     curved = (x / 10) ** 2
-    assert np.abs(continued(np.where(unknown[..., None], 0, curved).astype(np.float32), unknown) - curved).max() < 0.5
+    assert (
+        np.abs(continue_values(np.where(unknown[..., None], 0, curved).astype(np.float32), unknown) - curved).max()
+        < 0.5
+    )
     assert membrane(x, np.ones((40, 60), bool)).max() == 0
     assert (membrane(x, np.zeros((40, 60), bool)) == x).all()
 
@@ -104,7 +107,7 @@ def scratched(image: np.ndarray, seed: int) -> tuple[np.ndarray, np.ndarray]:
 @pytest.mark.parametrize(("photo", "seed"), [(ASTRONAUT, 1), (COFFEE, 2), (CAT, 3)])
 def test_hairs_and_dust_go_as_well_as_by_the_best_library(photo: np.ndarray, seed: int) -> None:
     broken, mask = scratched(photo, seed)
-    ours = np.clip(np.rint(continued(broken.astype(np.float32), mask)), 0, 255).astype(np.uint8)
+    ours = np.clip(np.rint(continue_values(broken.astype(np.float32), mask)), 0, 255).astype(np.uint8)
     others = [
         np.rint(inpaint_biharmonic(broken, mask, channel_axis=2) * 255).astype(np.uint8),
         cv2.inpaint(broken, mask.astype(np.uint8), 3, cv2.INPAINT_TELEA),
@@ -118,7 +121,7 @@ def test_what_is_too_large_to_go_on_is_found_smaller() -> None:
     image = cv2.GaussianBlur(noise(400, 400, 1), (0, 0), 30).astype(np.float32)
     unknown = np.zeros((400, 400), bool)
     unknown[60:300, 80:330] = True
-    found = continued(np.where(unknown[..., None], 0, image).astype(np.float32), unknown)
+    found = continue_values(np.where(unknown[..., None], 0, image).astype(np.float32), unknown)
     assert np.abs(found[~unknown] - image[~unknown]).max() == 0
     assert np.abs(found - image).max() < 40
     assert np.abs(np.diff(found, axis=0)).max() < 4  # no step at its rim

@@ -13,13 +13,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
-from sutaru.cli import main
+from sutaru.command_line.main import main
 from sutaru.core.colour.profiles import profile_bytes
 from sutaru.core.document import Background, FillBox, Flat, Layout, Line, Rectangle
 from sutaru.core.errors import ExportFailed
-from sutaru.core.formats import write_bundle
-from sutaru.core.paint import no_assets
-from sutaru.core.press.imposing import Paper, Slot, booklet, imposed, rooms, slots, trims, turned_over
+from sutaru.core.formats.bundle import write_bundle
+from sutaru.core.paint import refuse_asset
+from sutaru.core.press.imposing import Paper, Slot, booklet, impose_pieces, rooms, slots, trims, turn_over
 from tests.conftest import LABS, one_sheet
 
 
@@ -94,7 +94,7 @@ def test_backs_lie_behind_their_fronts_when_the_sheet_is_turned_over(edge: str, 
     paper, (w, h) = Paper(*sheet), (100.0, 60.0)
     slot = Slot(40, 30, h, w, True) if turned else Slot(40, 30, w, h, False)
     front = slot.sheet_from_piece()
-    back = turned_over(front, paper, w, edge)  # type: ignore[arg-type]
+    back = turn_over(front, paper, w, edge)  # type: ignore[arg-type]
     long_is_level = sheet[0] >= sheet[1]
     about_level = (edge == "long") == long_is_level
 
@@ -111,7 +111,7 @@ def test_backs_lie_behind_their_fronts_when_the_sheet_is_turned_over(edge: str, 
 
 
 def test_copies_fill_sheets_in_order() -> None:
-    sides = imposed(Paper(450, 320), (148, 105), [(0, 1)] * 9 + [(2, None)], 6, "long")
+    sides = impose_pieces(Paper(450, 320), (148, 105), [(0, 1)] * 9 + [(2, None)], 6, "long")
     assert [(side.sheet, side.back, [p.page for p in side.placed]) for side in sides] == [
         (1, False, [0] * 8), (1, True, [1] * 8), (2, False, [0, 2]), (2, True, [1]),
     ]  # fmt: skip
@@ -174,7 +174,7 @@ def test_pages_of_a_booklet_bleed_outwards_and_end_at_the_fold(pages: int, signa
 
 @pytest.mark.parametrize("gap", [0, 2, 6, 20])
 def test_pieces_bleed_where_they_have_no_neighbour(gap: float) -> None:
-    (side,) = imposed(Paper(320, 230), (90, 50), [(0, None)] * 9, gap)
+    (side,) = impose_pieces(Paper(320, 230), (90, 50), [(0, None)] * 9, gap)
     boxes, own = trims(side, (90, 50)), rooms(side, (90, 50), 3)
     left, top = min(box[0] for box in boxes), min(box[1] for box in boxes)
     for box, room in zip(boxes, own, strict=True):
@@ -204,11 +204,11 @@ def bundle(tmp_path: Path) -> Path:
                       lines=(Line(kind="fold", axis="x", at_mm=45),))  # fmt: skip
 
     job = one_sheet(side("#d01818"))
-    job = job.having(
-        sheets=(job.sheets[0], job.sheets[0].having(id="q", name="Q", layout=side("#1818d0"))), name="Kites",
-        lab=LABS["gullwing-300"].having(ppi_target=100, ppi_least=72),
+    job = job.copy_with(
+        sheets=(job.sheets[0], job.sheets[0].copy_with(id="q", name="Q", layout=side("#1818d0"))), name="Kites",
+        lab=LABS["gullwing-300"].copy_with(ppi_target=100, ppi_least=72),
     )  # fmt: skip
-    write_bundle(tmp_path / "job.sutaru", job, lambda photo: b"", no_assets)
+    write_bundle(tmp_path / "job.sutaru", job, lambda photo: b"", refuse_asset)
     return tmp_path / "job.sutaru"
 
 
@@ -310,9 +310,9 @@ def test_a_booklet_prints_its_bleed_outside_and_nothing_over_the_fold(
         for n in range(8)
     ]
     job = one_sheet(layouts[0])
-    sheets = tuple(job.sheets[0].having(id=f"p{n}", name=str(n), layout=layout) for n, layout in enumerate(layouts))
-    job = job.having(sheets=sheets, lab=LABS["gullwing-300"].having(ppi_target=100, ppi_least=72))
-    write_bundle(tmp_path / "job.sutaru", job, lambda photo: b"", no_assets)
+    sheets = tuple(job.sheets[0].copy_with(id=f"p{n}", name=str(n), layout=layout) for n, layout in enumerate(layouts))
+    job = job.copy_with(sheets=sheets, lab=LABS["gullwing-300"].copy_with(ppi_target=100, ppi_least=72))
+    write_bundle(tmp_path / "job.sutaru", job, lambda photo: b"", refuse_asset)
     out = tmp_path / "booklet.pdf"
     ask = [
         "impose",
@@ -389,9 +389,9 @@ def test_a_book_is_printed_as_a_booklet(tmp_path: Path, capsys: pytest.CaptureFi
         ("spread", "s1", half_and_half("#a02020", "#20a020")), ("spread", "s2", half_and_half("#2020a0", "#a020a0")),
     ]  # fmt: skip
     job = one_sheet(plain)
-    sheets = tuple(job.sheets[0].having(id=name, name=name, role=role, layout=layout) for role, name, layout in made)
-    job = job.having(sheets=sheets, lab=LABS["gullwing-300"].having(ppi_target=100, ppi_least=72))
-    write_bundle(tmp_path / "job.sutaru", job, lambda photo: b"", no_assets)
+    sheets = tuple(job.sheets[0].copy_with(id=name, name=name, role=role, layout=layout) for role, name, layout in made)
+    job = job.copy_with(sheets=sheets, lab=LABS["gullwing-300"].copy_with(ppi_target=100, ppi_least=72))
+    write_bundle(tmp_path / "job.sutaru", job, lambda photo: b"", refuse_asset)
     ask = ["impose", str(tmp_path / "job.sutaru"), "-o", str(tmp_path / "book.pdf"), "--sheet", "200x90mm", "--booklet"]
     assert main(ask) == 0
     said = capsys.readouterr().out.splitlines()
@@ -418,11 +418,11 @@ def test_a_book_is_printed_as_a_booklet(tmp_path: Path, capsys: pytest.CaptureFi
 def test_each_edition_is_a_booklet_of_its_own(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     layout = Layout(width_mm=80, height_mm=60, bleed_mm=3, layers=(Background(id="b", colour="#c8a040"),))
     job = one_sheet(layout)
-    sheets = tuple(job.sheets[0].having(id=f"p{n}", name=str(n)) for n in range(4))
+    sheets = tuple(job.sheets[0].copy_with(id=f"p{n}", name=str(n)) for n in range(4))
     (own,) = job.editions
-    job = job.having(sheets=sheets, editions=(own, own.having(id="second", name="Second")))
-    job = job.having(lab=LABS["gullwing-300"].having(ppi_target=100, ppi_least=72))
-    write_bundle(tmp_path / "job.sutaru", job, lambda photo: b"", no_assets)
+    job = job.copy_with(sheets=sheets, editions=(own, own.copy_with(id="second", name="Second")))
+    job = job.copy_with(lab=LABS["gullwing-300"].copy_with(ppi_target=100, ppi_least=72))
+    write_bundle(tmp_path / "job.sutaru", job, lambda photo: b"", refuse_asset)
     ask = ["impose", str(tmp_path / "job.sutaru"), "-o", str(tmp_path / "b.pdf"), "--sheet", "200x90mm", "--booklet"]
     assert main([*ask, "--json"]) == 0
     told = json.loads(capsys.readouterr().out)

@@ -11,15 +11,15 @@ import pytest
 from PIL import Image, ImageCms
 
 from sutaru.core.colour import inks as press_inks
-from sutaru.core.colour.inks import in_deep
+from sutaru.core.colour.inks import convert_deep
 from sutaru.core.colour.limiting import choose_share, limit_inks
 from sutaru.core.colour.output import Output
 from sutaru.core.colour.profiles import profile_bytes
 from sutaru.core.colour.proofing import Proof
 from sutaru.core.document import Background, FillBox, Flat, Job, Layout, Opening, Placement, Press, Rectangle
 from sutaru.core.photos import PhotoPixels
-from sutaru.core.press import export
-from sutaru.core.verifying import verify
+from sutaru.core.press.exporting import export
+from sutaru.core.verifying.print_files import verify
 from tests.conftest import SHELF, fake_photo, one_sheet
 from tests.core.test_press import MADE, plates
 
@@ -47,8 +47,8 @@ def night(press: str, tmp_path: Path) -> tuple[Job, PhotoPixels]:
     )
     layout = Layout(width_mm=90, height_mm=50, bleed_mm=3, layers=layers)
     job = one_sheet(layout, (photo,), {"o": Placement(photo=photo.id)})
-    lab = job.lab.having(press=Press(profile=press, convert=True, ink_limit=LIMIT), any_size=True, ppi_target=300)
-    return job.having(lab=lab), PhotoPixels(lambda asked: tmp_path / "night.png")
+    lab = job.lab.copy_with(press=Press(profile=press, convert=True, ink_limit=LIMIT), any_size=True, ppi_target=300)
+    return job.copy_with(lab=lab), PhotoPixels(lambda asked: tmp_path / "night.png")
 
 
 @pytest.mark.parametrize("press", PRESSES)
@@ -70,7 +70,7 @@ def test_no_file_takes_more_ink_than_the_press(tmp_path: Path, press: str, forma
 
 def test_a_file_that_takes_more_is_found_out(tmp_path: Path) -> None:
     job, pixels = night("fogra39", tmp_path)
-    free = job.having(lab=job.lab.having(press=job.lab.press.having(ink_limit=320)))  # type: ignore[union-attr]
+    free = job.copy_with(lab=job.lab.copy_with(press=job.lab.press.copy_with(ink_limit=320)))  # type: ignore[union-attr]
     file, *_ = export(free, tmp_path / "out", pixels, MADE, "tiff", assets=SHELF.asset)
     (defect,) = [defect for defect in verify(file, job.lab, SHELF.asset).defects if defect.rule == "ink"]
     assert defect.sentence.startswith("It takes 30") or defect.sentence.startswith("It takes 29")
@@ -88,7 +88,7 @@ def seen(inks: np.ndarray, press: str) -> np.ndarray:
 
 def inks_of(rgb: np.ndarray, press: str) -> np.ndarray:
     deep = (rgb.reshape(1, -1, 3).astype(np.uint16)) * 257
-    return in_deep(deep, "srgb", profile_bytes(press), "relative", True)[0] / 655.35
+    return convert_deep(deep, "srgb", profile_bytes(press), "relative", True)[0] / 655.35
 
 
 @pytest.mark.parametrize("press", PRESSES)
@@ -110,7 +110,9 @@ def test_hue_stays_and_greys_stay_grey(press: str, limit: int, moved: float) -> 
 
 def test_what_is_within_the_limit_is_as_it_was() -> None:
     rgb = np.random.default_rng(1).integers(60, 256, (50, 60, 3)).astype(np.uint8)
-    plain, limited = (Output("srgb", profile_bytes("fogra39"), "CMYK", most_ink=most).of(rgb) for most in (400, 260))
+    plain, limited = (
+        Output("srgb", profile_bytes("fogra39"), "CMYK", most_ink=most).convert(rgb) for most in (400, 260)
+    )
     assert np.array_equal(plain, limited)
 
 
@@ -120,7 +122,7 @@ def test_every_colour_there_is_keeps_the_limit(depth: type) -> None:
     rgb = (np.random.default_rng(2).integers(0, 256, (300, 300, 3)) * step).astype(depth)
     rgb[:100] //= 6
     for limit in (200, 260, 300):
-        inks = Output("srgb", profile_bytes("fogra39"), "CMYK", most_ink=limit).of(rgb)
+        inks = Output("srgb", profile_bytes("fogra39"), "CMYK", most_ink=limit).convert(rgb)
         assert inks.sum(-1, dtype=np.int64).max() / (2.55 * step) <= limit + 0.8  # rounding of four inks
 
 
@@ -130,7 +132,9 @@ def test_a_band_is_limited_alike_whatever_is_beside_it(monkeypatch: pytest.Monke
     by = np.random.default_rng(4)
     bands = [(by.integers(0, 60, (40, 40, 3)) // dark * 257).astype(np.uint16) for dark in (1, 3, 9)]
     output = Output("srgb", profile_bytes("tr006"), "CMYK", most_ink=220)
-    assert np.array_equal(output.of(np.concatenate(bands)), np.concatenate([output.of(band) for band in bands]))
+    assert np.array_equal(
+        output.convert(np.concatenate(bands)), np.concatenate([output.convert(band) for band in bands])
+    )
 
 
 def test_the_proof_shows_the_inks_that_are_printed() -> None:

@@ -10,12 +10,13 @@ import skimage.color
 from PIL import Image, ImageCms
 
 from sutaru.core.colour.difference import ciede2000
-from sutaru.core.colour.inks import in_deep, in_inks
+from sutaru.core.colour.inks import convert_deep, convert_to_inks
 from sutaru.core.colour.output import Output, press_bytes, read_profile
 from sutaru.core.colour.profiles import profile_bytes, profile_path
 from sutaru.core.document import Layout, Press
 from sutaru.core.errors import FileRefused
-from sutaru.core.formats import Bundle, read_asset, write_bundle
+from sutaru.core.formats.assets import read_asset
+from sutaru.core.formats.bundle import Bundle, write_bundle
 from tests.conftest import LABS, one_sheet
 from tests.core.test_press import run
 
@@ -105,7 +106,7 @@ GRID = np.stack(np.meshgrid(*[np.arange(0, 256, 51)] * 3, indexing="ij"), -1).re
 
 @pytest.mark.parametrize("press", ["fogra39", "tr006"])
 def test_inks_against_littlecms_and_argyll_as_they_are_seen(press: str) -> None:
-    ours = Output("srgb", profile_bytes(press), "CMYK").of(GRID)[0] / 2.55
+    ours = Output("srgb", profile_bytes(press), "CMYK").convert(GRID)[0] / 2.55
     asked = "\n".join(str(v) for v in GRID.ravel().tolist()) + "\n"
     told = run("transicc", "-i", profile_path("srgb"), "-o", profile_path(press), "-t1", "-b", "-n", given=asked)
     theirs = np.array([float(v) for v in re.findall(r"-?\d+\.\d+", told)]).reshape(-1, 4)
@@ -127,7 +128,7 @@ def test_inks_against_littlecms_and_argyll_as_they_are_seen(press: str) -> None:
 @pytest.mark.parametrize("point", [True, False])
 def test_intent_and_black_point_are_what_the_lab_says(intent: str, number: int, point: bool) -> None:
     colours = np.array([[[20, 20, 20], [255, 255, 255], [0, 90, 200], [240, 30, 60]]], np.uint8)
-    ours = Output("srgb", profile_bytes("fogra39"), "CMYK", intent, point).of(colours)[0] / 2.55  # type: ignore[arg-type]
+    ours = Output("srgb", profile_bytes("fogra39"), "CMYK", intent, point).convert(colours)[0] / 2.55  # type: ignore[arg-type]
     asked = "\n".join(str(v) for v in colours.ravel().tolist()) + "\n"
     flags = ["-b"] if point else []
     told = run(
@@ -140,7 +141,7 @@ def test_intent_and_black_point_are_what_the_lab_says(intent: str, number: int, 
 def test_intents_and_black_points_differ() -> None:
     def inks(value: int, intent: str, point: bool) -> list[int]:
         colour = np.full((1, 1, 3), value, np.uint8)
-        return Output("srgb", profile_bytes("fogra39"), "CMYK", intent, point).of(colour)[0, 0].tolist()  # type: ignore[arg-type]
+        return Output("srgb", profile_bytes("fogra39"), "CMYK", intent, point).convert(colour)[0, 0].tolist()  # type: ignore[arg-type]
 
     # Without compensation what is darker than the press can print runs together: the shadow takes nearly all the ink.
     assert sum(inks(20, "relative", False)) > 1.1 * sum(inks(20, "relative", True))
@@ -150,7 +151,7 @@ def test_intents_and_black_points_differ() -> None:
 
 
 def test_grey_goes_from_black_to_white() -> None:
-    grey = Output("srgb", profile_bytes("grey"), "L").of(
+    grey = Output("srgb", profile_bytes("grey"), "L").convert(
         np.array([[[0, 0, 0], [255, 255, 255], [120, 120, 120]]], np.uint8)
     )
     assert grey.shape == (1, 3, 1)
@@ -173,9 +174,9 @@ def test_a_labs_own_profile_is_read_and_others_are_refused(tmp_path: Path) -> No
     ):
         with pytest.raises(FileRefused, match=why):
             read_profile(harmed, "own.icc")
-    lab = LABS["gullwing-300"].having(press=Press(profile=kept.name))
+    lab = LABS["gullwing-300"].copy_with(press=Press(profile=kept.name))
     assert press_bytes(lab.press, {kept.name: data}.__getitem__) == data
-    job = one_sheet(Layout(width_mm=40, height_mm=30, layers=())).having(lab=lab)
+    job = one_sheet(Layout(width_mm=40, height_mm=30, layers=())).copy_with(lab=lab)
     write_bundle(tmp_path / "own.sutaru", job, lambda photo: b"", {kept.name: data}.__getitem__)
     assert Bundle(tmp_path / "own.sutaru").asset(kept.name) == data  # it travels along
 
@@ -192,7 +193,7 @@ def _littlecms(rgb: np.ndarray, exactly: bool) -> np.ndarray:
 
 
 def _inks(rgb: np.ndarray) -> np.ndarray:
-    return in_inks(rgb, "srgb", profile_bytes("fogra39"), "relative", True).astype(int)
+    return convert_to_inks(rgb, "srgb", profile_bytes("fogra39"), "relative", True).astype(int)
 
 
 def test_colours_between_the_tables_entries_are_nearer_than_littlecmss_fast_way() -> None:
@@ -209,7 +210,7 @@ def test_colours_on_an_entry_are_exact() -> None:
     levels = np.array([0, 5, 125, 250, 255], np.uint8)
     rgb = np.stack(np.meshgrid(levels, levels, levels), -1).reshape(1, -1, 3)
     assert np.abs(_inks(rgb) - _littlecms(rgb, True)).max() <= 1
-    deep = in_deep(rgb.astype(np.uint16) * 257, "srgb", profile_bytes("fogra39"), "relative", True)
+    deep = convert_deep(rgb.astype(np.uint16) * 257, "srgb", profile_bytes("fogra39"), "relative", True)
     assert np.abs(_inks(rgb) - deep / 257).max() < 0.511  # rounded, from entries of a fiftieth of a level
 
 

@@ -26,8 +26,9 @@ from sutaru.core.document import (
     Rectangle,
     Text,
 )
-from sutaru.core.edits import Fill, KeepInView, Mark, apply
-from sutaru.core.fitting import cuts, first_placement, kept_placement, opening_from_photo
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import Fill, KeepInView, Mark
+from sutaru.core.fitting import cuts, first_placement, keep_areas_visible, opening_from_photo
 from sutaru.core.geometry import matrices as m
 from sutaru.core.photos import look
 from sutaru.demo.scenes import picture
@@ -241,7 +242,7 @@ def test_one_area_is_kept_whole_wherever_it_can_be(
     area: KeepArea, ratio: float, size: tuple[int, int], mirror: bool, zoom: float
 ) -> None:
     photo, opening = fake_photo(1, *size, marked=(area,)), hole(ratio)
-    lies = kept_placement(page(opening), opening, photo, Placement(photo=photo.id, mirror=mirror, zoom=zoom))
+    lies = keep_areas_visible(page(opening), opening, photo, Placement(photo=photo.id, mirror=mirror, zoom=zoom))
     shows = min(1.0, ratio * photo.height / photo.width) / zoom, min(1.0, photo.width / photo.height / ratio) / zoom
     if area.width < 0.99 * shows[0] and area.height < 0.99 * shows[1]:
         assert cuts(page(opening), opening, photo, lies) == []
@@ -277,7 +278,7 @@ def test_gutter_trim_words_and_higher_layers_cut_as_well() -> None:
         assert lies.centre[0] != pytest.approx(0.5, abs=0.02)
         assert cuts(sheet, opening, photo, lies) == []
     assert cuts(page(words, opening), opening, photo, plain) == []  # what lies below hides nothing
-    hidden = words.having(visible=False)
+    hidden = words.copy_with(visible=False)
     assert cuts(page(opening, hidden), opening, photo, plain) == []
 
 
@@ -288,7 +289,7 @@ def test_a_mat_and_a_border_cut_as_well() -> None:
     # The photo's upper edge at the opening's: the frame covers the hair.
     assert cuts(page(opening), opening, photo, Placement(photo=photo.id, centre=(0.5, 0.25)))
     assert not cuts(page(hole(1.0)), hole(1.0), photo, Placement(photo=photo.id, centre=(0.5, 0.25)))
-    wide = fake_photo(2, 6000, 3000, found=Found(keep=(head.having(left=0.05, top=0.4),)))
+    wide = fake_photo(2, 6000, 3000, found=Found(keep=(head.copy_with(left=0.05, top=0.4),)))
     lies = first_placement(page(opening), opening, wide)
     # All the way to the left is as far as it goes; the rest would need another zoom.
     assert lies.centre[0] == pytest.approx(0.25, abs=0.02)
@@ -307,7 +308,7 @@ def test_where_not_all_can_be_kept_the_largest_is_and_a_finding_says_so() -> Non
     assert finding.sentence == "Opening 1 cuts off 100 % of a face."
     # Marked by hand, the small one alone counts; bringing it into view does it.
     job = apply(
-        apply(job, Mark(photo=photo.id, areas=(small.having(kind="hand"),))), KeepInView(sheet="p", openings=("o",))
+        apply(job, Mark(photo=photo.id, areas=(small.copy_with(kind="hand"),))), KeepInView(sheet="p", openings=("o",))
     )
     assert not [f for f in check_job(job) if f.rule == "keep_cut"]
     # No areas by hand: nothing needs keeping. Back to what was found: the finding is there again.

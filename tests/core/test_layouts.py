@@ -19,20 +19,10 @@ from sutaru.core.document import (
     Template,
     Text,
 )
-from sutaru.core.edits import (
-    AddLayers,
-    Fill,
-    Put,
-    RemoveLayers,
-    Restack,
-    SetFields,
-    SpanOver,
-    apply,
-    apply_to_template,
-    label,
-)
+from sutaru.core.edits.apply import apply, apply_to_template, label
+from sutaru.core.edits.kinds import AddLayers, Fill, Put, RemoveLayers, Restack, SetFields, SpanOver
 from sutaru.core.errors import EditRefused
-from sutaru.core.fitting import resolved
+from sutaru.core.fitting import resolve_sheet
 from tests.conftest import TEMPLATES, fake_photo, one_sheet, shown
 
 PHOTO = fake_photo(1, 6000, 4000)
@@ -58,7 +48,7 @@ PAGE = layout(*LAYERS)
 def done(*edits: AddLayers | RemoveLayers | Restack | SetFields, page: Layout = PAGE) -> Layout:
     """The page after edits, the same on a job as on a template."""
     job, template = one_sheet(page), TEMPLATES["collage-shore"]
-    template = template.having(sheets=(one_sheet(page).sheets[0],))
+    template = template.copy_with(sheets=(one_sheet(page).sheets[0],))
     for edit in edits:
         job, template = apply(job, edit), apply_to_template(template, edit)
     assert job.sheets[0].layout == template.sheets[0].layout
@@ -131,13 +121,13 @@ def test_two_windows_setting_two_things_of_one_layer_both_win() -> None:
     one = SetFields(sheet="p", layers=("a",), fields={"border.width_mm": 2.0})
     two = SetFields(sheet="p", layers=("a", "b"), fields={"blend": "multiply"}, expect={"border": None})
     colour = SetFields(sheet="p", layers=("a",), fields={"border.colour": "#102030"}, expect={"border.width_mm": 2.0})
-    first = done(one, two.having(expect={}), colour).openings_by_id["a"]
+    first = done(one, two.copy_with(expect={}), colour).openings_by_id["a"]
     assert (first.border.width_mm, first.border.colour, first.blend) == (2.0, "#102030", "multiply")  # type: ignore[union-attr]
     assert first == done(two, one, colour).openings_by_id["a"]
     with pytest.raises(EditRefused, match="a has been changed meanwhile"):  # the border two expects is none
         done(one, two)
     with pytest.raises(EditRefused, match="a has been changed meanwhile"):
-        done(one, colour.having(expect={"border.width_mm": 3.0}))
+        done(one, colour.copy_with(expect={"border.width_mm": 3.0}))
 
 
 @pytest.mark.parametrize(
@@ -188,10 +178,10 @@ def test_a_photo_running_through_openings_keeps_them_flat() -> None:
 def test_what_lies_in_openings_that_are_gone_is_passed_over_and_comes_back_with_them() -> None:
     job = apply(one_sheet(PAGE, (PHOTO,)), Put(sheet="p", opening="b", photo=PHOTO.id))
     gone = apply(job, RemoveLayers(sheet="p", layers=("inner",)))
-    assert [entry.layer.id for entry in resolved(gone, "p").openings] == ["a"]
+    assert [entry.layer.id for entry in resolve_sheet(gone, "p").openings] == ["a"]
     assert gone.filling("p") == job.filling("p")
     back = apply(gone, AddLayers(sheet="p", layers=(opening("b", 90),)))
-    shown = resolved(back, "p").by_id["b"]
+    shown = resolve_sheet(back, "p").by_id["b"]
     assert shown.photo == PHOTO
     assert shown.placement is not None
 
@@ -199,11 +189,11 @@ def test_what_lies_in_openings_that_are_gone_is_passed_over_and_comes_back_with_
 def test_a_placement_that_no_longer_covers_is_drawn_moved() -> None:
     """The opening is made longer by another window: what is drawn has no gap, and the stored placement waits."""
     job = apply(one_sheet(PAGE, (PHOTO,)), Put(sheet="p", opening="a", photo=PHOTO.id))
-    kept = job.filling("p").placements["a"].having(centre=(0.45, 0.5), zoom=1.2)
+    kept = job.filling("p").placements["a"].copy_with(centre=(0.45, 0.5), zoom=1.2)
     job = one_sheet(PAGE, (PHOTO,), {"a": kept})
     wide = Rectangle(width_mm=60, height_mm=30).model_dump()
     longer = apply(job, SetFields(sheet="p", layers=("a",), fields={"outline": wide}))
-    drawn = resolved(longer, "p").by_id["a"].placement
+    drawn = resolve_sheet(longer, "p").by_id["a"].placement
     assert isinstance(drawn, Placement)
     assert longer.filling("p").placements["a"] == kept
     assert drawn.zoom == pytest.approx(1.2, abs=0.3)
@@ -224,7 +214,7 @@ def test_labels_say_what_a_layout_edit_did() -> None:
         )
     ]
     assert said == [
-        "add 2 openings", "add 2 layers", "take away text", "take away 2 layers", "move opening 2 in the stack",
+        "add 2 openings", "add 2 layers", "delete text", "delete 2 layers", "move opening 2 in the stack",
         "change border of opening 1 and 1 more", "change visible of Row",
     ]  # fmt: skip
 
@@ -295,6 +285,6 @@ def test_an_echo_is_refused_a_roll_that_folds() -> None:
 def test_a_card_knows_what_it_folds_to() -> None:
     layout = TEMPLATES["card-portrait"].sheets[0].layout
     assert layout.folded_mm == (127.0, 177.8)  # 10 x 7 in, folded at half its width
-    thrice = layout.having(lines=(Line(kind="fold", axis="x", at_mm=100), Line(kind="fold", axis="x", at_mm=199)))
+    thrice = layout.copy_with(lines=(Line(kind="fold", axis="x", at_mm=100), Line(kind="fold", axis="x", at_mm=199)))
     assert thrice.folded_mm == (100, 177.8)  # the largest panel lies outside
-    assert layout.having(lines=(Line(kind="gutter", axis="x", at_mm=127),)).folded_mm is None
+    assert layout.copy_with(lines=(Line(kind="gutter", axis="x", at_mm=127),)).folded_mm is None

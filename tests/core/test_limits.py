@@ -12,19 +12,19 @@ from PIL import Image
 from pydantic import ValidationError
 
 from sutaru.core import limits, remembering
-from sutaru.core.checks.trying import refusing, tried
+from sutaru.core.checks.trial_paint import refuse_failures, try_painting
 from sutaru.core.document import Path as Outline
 from sutaru.core.document import Text
 from sutaru.core.errors import EditRefused, FileRefused, GeometryError, PhotoRefused
-from sutaru.core.formats import Bundle, write_bundle
+from sutaru.core.formats.bundle import Bundle, write_bundle
 from sutaru.core.geometry.maps import Projective
 from sutaru.core.geometry.matrices import scaling
 from sutaru.core.geometry.outlines import region
 from sutaru.core.paint.sampling import sample_picture
 from sutaru.core.paint.vectors import coverage
-from sutaru.core.photos import decode, examine, plain
-from sutaru.core.photos.deep import Bands, shrunk
-from sutaru.core.remembering import Kept, remembered
+from sutaru.core.photos import decode, examine, plain_name
+from sutaru.core.photos.deep import Bands, read_shrunk
+from sutaru.core.remembering import Kept, remember
 from sutaru.core.words import set_text
 from tests.conftest import SHELF, TEMPLATES, first, one_sheet
 
@@ -79,17 +79,17 @@ def test_a_large_picture_is_read_shrunk_as_pillow_reads_it(format: str, mode: st
     image = Image.fromarray(noise.squeeze(), mode)
     file = io.BytesIO()
     image.save(file, format)
-    found = shrunk(file.getvalue(), format, 0.25, Bands(None, True))
+    found = read_shrunk(file.getvalue(), format, 0.25, Bands(None, True))
     assert found is not None
     assert (found.mode, found.size) == (mode, (45, 30))
     if mode == "RGBA":
         return  # averaged by alpha, which Pillow's reduction does not
     assert np.abs(np.asarray(found, int) - np.asarray(image.reduce(4), int)).max() <= 1
-    assert shrunk(file.getvalue(), format, 0.7, Bands(None, True)) is None
+    assert read_shrunk(file.getvalue(), format, 0.7, Bands(None, True)) is None
 
 
 def test_a_large_picture_keeps_its_orientation(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("sutaru.core.photos.reading.LARGE_PIXELS", 1000)
+    monkeypatch.setattr("sutaru.core.photos.photo_file.LARGE_PIXELS", 1000)
     image = Image.new("RGB", (80, 40), "black")
     image.paste("white", (0, 0, 40, 40))
     exif = Image.Exif()
@@ -122,7 +122,7 @@ def test_a_progressive_jpeg_of_too_many_pixels_is_refused_by_its_head() -> None:
     ],
 )  # fmt: skip
 def test_names_are_kept_plain(said: str, kept: str) -> None:
-    assert plain(said) == kept
+    assert plain_name(said) == kept
 
 
 # --- what a pixel is left of ----------------------------------------------------------------------------------------
@@ -148,14 +148,14 @@ def test_words_with_an_empty_line(words: str) -> None:
     )
     set_text(layer, words)
     layout = TEMPLATES["collage-shore"].sheets[0].layout
-    tried(first(one_sheet(layout.having(layers=(*layout.layers, layer)))), SHELF.asset)
+    try_painting(first(one_sheet(layout.copy_with(layers=(*layout.layers, layer)))), SHELF.asset)
 
 
 def test_what_nobody_foresaw_is_a_sentence() -> None:
     sentence = r"^This could not be shown and printed like that\. Try other figures\.$"
-    with pytest.raises(EditRefused, match=sentence), refusing("This"):
+    with pytest.raises(EditRefused, match=sentence), refuse_failures("This"):
         _ = 1 / 0
-    with pytest.raises(FileRefused, match="plainly"), refusing("This"):
+    with pytest.raises(FileRefused, match="plainly"), refuse_failures("This"):
         raise FileRefused("Said plainly.")
 
 
@@ -196,7 +196,7 @@ def test_answers_are_remembered_up_to_so_many_bytes(monkeypatch: pytest.MonkeyPa
     monkeypatch.setattr(remembering, "_answers", Kept(2000, lambda entry: entry[1]))
     asked: list[str] = []
 
-    @remembered
+    @remember
     def wide(word: str) -> str:
         asked.append(word)
         return word * 100
@@ -209,7 +209,7 @@ def test_answers_are_remembered_up_to_so_many_bytes(monkeypatch: pytest.MonkeyPa
     wide("a")  # let go of, long ago
     assert len(asked) == 17
 
-    @remembered
+    @remember
     def sides(outline: Outline) -> int:  # what was asked is kept as well, and outweighs the answer
         asked.append(outline.d)
         return len(outline.polygons()[0])

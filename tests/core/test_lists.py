@@ -7,10 +7,12 @@ import openpyxl
 import pytest
 
 from sutaru.core.document import Flat, Job, Layout, Opening, Pile, Rectangle, Text
-from sutaru.core.edits import AddEdition, Place, Put, TakeList, Write, apply, from_list, label
+from sutaru.core.edits.apply import apply, label
+from sutaru.core.edits.kinds import AddEdition, Place, Put, TakeList, Write
+from sutaru.core.edits.lists import apply_list
 from sutaru.core.errors import EditRefused, FileRefused
-from sutaru.core.fitting import resolved
-from sutaru.core.lists import Meaning, Table, matched, read_list, says
+from sutaru.core.fitting import resolve_sheet
+from sutaru.core.lists import Meaning, Table, list_meanings, match_columns, read_list
 from tests.conftest import one_sheet
 from tests.core.booked import one
 
@@ -36,7 +38,7 @@ def job() -> Job:
 
 
 def meant(job: Job, table: Table) -> list[str]:
-    return [meaning.key for meaning in matched(job, table)]
+    return [meaning.key for meaning in match_columns(job, table)]
 
 
 def test_a_list_is_read_from_csv_however_it_was_saved() -> None:
@@ -89,7 +91,7 @@ def test_columns_are_matched_by_name_and_by_example(job: Job) -> None:
     assert meant(job, unknown) == ["name", "photo p front", "nothing"]
     twice = read_list(b"Front photo,Photo,who\nphoto-001,photo-002,Ola\n", "l")
     assert meant(job, twice) == ["photo p front", "nothing", "name"]
-    assert [m.key for m in says(job)] == [
+    assert [m.key for m in list_meanings(job)] == [
         "name",
         "key",
         "copies",
@@ -102,7 +104,7 @@ def test_columns_are_matched_by_name_and_by_example(job: Job) -> None:
 
 def taken(job: Job, text: str, **more: object) -> tuple[Job, list]:
     table = read_list(text.encode(), "l")
-    return from_list(job, TakeList(table=table, meanings=matched(job, table), **more))
+    return apply_list(job, TakeList(table=table, meanings=match_columns(job, table), **more))
 
 
 def test_each_row_becomes_an_edition(job: Job) -> None:
@@ -113,12 +115,12 @@ def test_each_row_becomes_an_edition(job: Job) -> None:
     ola = after.edition("brandvik")
     assert (ola.copies, ola.fields, ola.filling("p").texts) == (25, {"title": "Kites"}, {"greeting": "Fair winds, Ola"})
     assert after.edition("srli").copies == 1
-    assert [after.edition(e).filling("p").held("front") for e in ("brandvik", "holm", "srli")] == [
+    assert [after.edition(e).filling("p").photo_in("front") for e in ("brandvik", "holm", "srli")] == [
         photo.id for photo in job.photos[:3]
     ]
-    line = next(drawn for drawn in resolved(after, "p", "holm").drawn if drawn.layer.id == "line")
+    line = next(drawn for drawn in resolve_sheet(after, "p", "holm").drawn if drawn.layer.id == "line")
     assert line.words == "Drachen"
-    assert label(job, TakeList(table=read_list(CSV.encode(), "l"), meanings=())) == "take 3 rows of a list"
+    assert label(job, TakeList(table=read_list(CSV.encode(), "l"), meanings=())) == "read in 3 rows of a list"
     assert after.editions[0] == job.editions[0]
 
 
@@ -137,7 +139,7 @@ def test_run_again_it_changes_only_what_changed(job: Job) -> None:
     assert later.edition("brandvik").copies == 30
     assert later.edition("brandvik").filling("p").placements["front"].zoom == 1.5  # a hand's fit stays
     assert later.edition("holm").filling("p").texts["greeting"] == "Guten Rutsch!"  # and its words
-    assert later.edition("holm").filling("p").held("front") == job.photos[3].id
+    assert later.edition("holm").filling("p").photo_in("front") == job.photos[3].id
     fewer, done = taken(later, CSV.splitlines()[0] + "\n" + CSV.splitlines()[1])
     assert len(fewer.editions) == len(later.editions)  # who is no longer listed is not thrown away
 
@@ -154,7 +156,7 @@ def test_rows_that_do_not_work_are_named_and_the_others_go_on(job: Job) -> None:
         ("many is not a number of copies from 1 to 100,000.",),
     ]  # fmt: skip
     assert {edition.name for edition in after.editions} == {"First", "Brandvik", "Sørli", "Holm 2"}
-    twins = job.having(pile=Pile(photos=(*job.photos, one(9).having(name="photo-001.jpg"))))
+    twins = job.copy_with(pile=Pile(photos=(*job.photos, one(9).copy_with(name="photo-001.jpg"))))
     _, done = taken(twins, CSV)
     assert done[0].wrong == ("2 photos are called photo-001.jpg.",)
 
@@ -176,7 +178,7 @@ def test_a_row_that_is_put_right_takes_nobody_elses_place(job: Job) -> None:
     after, done = taken(first, "name,photo,copies\nHolm,photo-002,1\nHolm,photo-001,2\n")
     assert [(row.name, row.state) for row in done] == [("Holm", "new"), ("Holm 2", "same")]
     assert after.edition("holm-2") == first.edition("holm-2")
-    assert after.edition(done[0].edition).filling("p").held(opening) == job.photos[1].id
+    assert after.edition(done[0].edition).filling("p").photo_in(opening) == job.photos[1].id
 
 
 def test_a_key_column_tells_rows_apart_whatever_they_are_called_and_in_whatever_order(job: Job) -> None:
@@ -237,7 +239,7 @@ def test_like_another_edition(job: Job) -> None:
 
 def test_a_row_without_copies_is_printed_once_however_often_the_one_it_is_like_is(job: Job) -> None:
     own = apply(job, AddEdition(id="red", name="Red"))
-    red = own.edition("red").having(copies=25)
-    own = own.having(editions=tuple(red if edition.id == "red" else edition for edition in own.editions))
+    red = own.edition("red").copy_with(copies=25)
+    own = own.copy_with(editions=tuple(red if edition.id == "red" else edition for edition in own.editions))
     after, _ = taken(own, "name\nOla\n", like="red")
     assert after.edition("ola").copies == 1

@@ -29,19 +29,19 @@ from sutaru.core.document import (
     Text,
 )
 from sutaru.core.document.lettering import WordLine, WordShadow
-from sutaru.core.paint import no_assets
+from sutaru.core.paint import refuse_asset
 from sutaru.core.paint.blending import MODES
 from sutaru.core.photos import PhotoPixels
-from sutaru.core.press import export
-from sutaru.core.verifying import verify
+from sutaru.core.press.exporting import export
+from sutaru.core.verifying.print_files import verify
 from tests.conftest import LABS, one_sheet
 from tests.core.test_press import run
 
 MADE = datetime(2026, 6, 20, 12, tzinfo=UTC)
 # 254 x 203.2 mm at 100 ppi are whole pixels: what readers show is laid on the page's own.
-LAB = LABS["gullwing-300"].having(ppi_target=100, ppi_least=30, format="pdf", jpeg_quality=98)
-LIVE = LAB.having(pdf=PdfRules(live=True))
-X4 = LAB.having(press=Press(convert=False), pdf=PdfRules(live=True, x4=True))
+LAB = LABS["gullwing-300"].copy_with(ppi_target=100, ppi_least=30, format="pdf", jpeg_quality=98)
+LIVE = LAB.copy_with(pdf=PdfRules(live=True))
+X4 = LAB.copy_with(press=Press(convert=False), pdf=PdfRules(live=True, x4=True))
 
 
 def _opening(name: str, centre: tuple[float, float], turn: float = 0.0, **more: object) -> Opening:
@@ -106,8 +106,8 @@ READERS = {
 @pytest.mark.parametrize("reader", READERS)
 def test_live_layers_are_seen_as_the_page_is(pile, written: Callable, reader: str) -> None:
     job = _job(pile)
-    page = np.asarray(Image.open(written(job.having(lab=LAB), "png")).convert("RGB")).astype(int)
-    off = np.abs(READERS[reader](written(job.having(lab=LIVE))) - page)
+    page = np.asarray(Image.open(written(job.copy_with(lab=LAB), "png")).convert("RGB")).astype(int)
+    off = np.abs(READERS[reader](written(job.copy_with(lab=LIVE))) - page)
     assert off.shape == (800, 1000, 3)
     assert off.mean() < 0.8
     # Letters' edges apart, of which each reader has its own opinion.
@@ -120,11 +120,11 @@ def test_each_way_of_blending_is_the_readers_own(pile, written: Callable, mode: 
     photo = _opening("a", (100, 90), outline=Rectangle(width_mm=180, height_mm=150))
     over = _opening("b", (150, 110), 20, outline=Ellipse(width_mm=150, height_mm=120), blend=mode, opacity=0.9)
     job = _job(pile, Background(id="g", colour="#c8a890"), photo, over)
-    path = written(job.having(lab=LIVE))
+    path = written(job.copy_with(lab=LIVE))
     with pikepdf.open(path) as pdf:
         said = [str(one.BM) for one in pdf.pages[0].Resources.ExtGState.values() if "/BM" in one]
     assert said == ["/" + "".join(word.capitalize() for word in mode.split("-"))]
-    page = np.asarray(Image.open(written(job.having(lab=LAB), "png")).convert("RGB")).astype(int)
+    page = np.asarray(Image.open(written(job.copy_with(lab=LAB), "png")).convert("RGB")).astype(int)
     off = np.abs(READERS["mutool"](path) - page)
     # Dodge and burn tell neighbouring levels of the pictures far apart: a JPEG is a level or two off.
     assert off.mean() < 2.5
@@ -132,7 +132,7 @@ def test_each_way_of_blending_is_the_readers_own(pile, written: Callable, mode: 
 
 
 def test_words_stay_words_wherever_they_lie_and_edges_stay_soft(pile, written: Callable) -> None:
-    path = written(_job(pile).having(lab=LIVE.having(pdf=PdfRules(live=True, fonts="embedded"))))
+    path = written(_job(pile).copy_with(lab=LIVE.copy_with(pdf=PdfRules(live=True, fonts="embedded"))))
     told = run("pdftotext", "-layout", path, "-")
     for words in ("Skerry Sands", "Kites", "in the wind", "all day"):
         assert words in told
@@ -146,21 +146,21 @@ def test_words_stay_words_wherever_they_lie_and_edges_stay_soft(pile, written: C
     assert (len(soft), len(opaque)) == (5, 1)  # the ground alone hides all
     assert [len(mask) for mask in masks] == [int(one.Width) * int(one.Height) for one in soft]
     assert all(len(np.unique(mask)) > 20 for mask in masks)
-    flat = written(_job(pile).having(lab=LAB.having(pdf=PdfRules(fonts="embedded"))))
+    flat = written(_job(pile).copy_with(lab=LAB.copy_with(pdf=PdfRules(fonts="embedded"))))
     assert "Skerry" not in run("pdftotext", flat, "-")  # there they lie in the picture
 
 
 def test_live_layers_are_in_order_by_the_standard(pile, written: Callable) -> None:
-    path = written(_job(pile).having(lab=X4))
-    report = verify(path, X4, no_assets)
+    path = written(_job(pile).copy_with(lab=X4))
+    report = verify(path, X4, refuse_asset)
     assert report.standard == "PDF/X-4"
     assert report.defects == ()
     run("qpdf", "--check", path)
 
 
 def test_inks_are_laid_flat(pile, written: Callable) -> None:
-    inked = X4.having(press=Press())
-    with pikepdf.open(written(_job(pile).having(lab=inked))) as pdf:
+    inked = X4.copy_with(press=Press())
+    with pikepdf.open(written(_job(pile).copy_with(lab=inked))) as pdf:
         (picture,) = [one for one in pdf.pages[0].Resources.XObject.values() if one.Subtype == "/Image"]
         assert "/SMask" not in picture
         assert not [one for one in pdf.pages[0].Resources.ExtGState.values() if "/BM" in one]
@@ -172,7 +172,9 @@ def test_words_that_fade_with_a_line_fade_as_one(pile, written: Callable) -> Non
         id="w", text="I", centre=(127, 100), width_mm=200, height_mm=120, size_pt=300, colour="#800000", opacity=0.5,
         line=WordLine(width_mm=4, colour="#00ff00"),
     )  # fmt: skip
-    page = np.asarray(Image.open(written(_job(pile, Background(id="g"), words).having(lab=LAB), "png")).convert("RGB"))
+    page = np.asarray(
+        Image.open(written(_job(pile, Background(id="g"), words).copy_with(lab=LAB), "png")).convert("RGB")
+    )
     assert np.abs(page[400, 500].astype(int) - (192, 128, 128)).max() <= 1  # half of #800000 on white, no green
 
 
@@ -181,7 +183,7 @@ def test_a_colour_goes_on_behind_what_hides_it(pile, written: Callable) -> None:
     disc = FillBox(
         id="f", outline=Ellipse(width_mm=120, height_mm=120), surface=Flat(centre=(127, 100)), colour="#d02020"
     )
-    job = _job(pile, Background(id="g", colour="#ffffff"), disc).having(lab=LIVE.having(jpeg_quality=70))
+    job = _job(pile, Background(id="g", colour="#ffffff"), disc).copy_with(lab=LIVE.copy_with(jpeg_quality=70))
     seen = READERS["mutool"](written(job)).astype(int)
     red = seen[380:400, 300:700]
     assert np.abs(red - (208, 32, 32)).max() < 6

@@ -101,14 +101,14 @@ def test_quadrilateral_against_other_libraries(quad: np.ndarray) -> None:
 )
 def test_folded_quadrilaterals_are_refused(quad: list) -> None:
     with pytest.raises(GeometryError, match=r"fold or cave in.*Pull its corners"):
-        quadrilaterals.checked(quad)
+        quadrilaterals.check_corners(quad)
     with pytest.raises(ValueError, match="fold or cave in"):
         Corners(points=quad)
 
 
 def test_a_corner_that_is_no_number_is_refused() -> None:
     with pytest.raises(GeometryError, match="not a number"):
-        quadrilaterals.checked([(0, 0), (1, 0), (math.nan, 1), (0, 1)])
+        quadrilaterals.check_corners([(0, 0), (1, 0), (math.nan, 1), (0, 1)])
 
 
 def test_jacobian_against_differences() -> None:

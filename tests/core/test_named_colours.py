@@ -19,12 +19,13 @@ from sutaru.core.document import (
     Texture,
 )
 from sutaru.core.document.studio import colours_of
-from sutaru.core.edits import TakeCard, apply, label
+from sutaru.core.edits.apply import apply, label
+from sutaru.core.edits.kinds import TakeCard
 from sutaru.core.errors import EditRefused
-from sutaru.core.fitting import resolved
-from sutaru.core.formats import asset_names
+from sutaru.core.fitting import resolve_sheet
+from sutaru.core.formats.bundle import asset_names
 from sutaru.core.paint import Painter, PixelGrid, items
-from sutaru.core.words.fields import filled
+from sutaru.core.words.fields import fill_fields
 from tests.conftest import one_sheet
 from tests.core.arranged import EDIT, SHELF, edited, opening
 
@@ -45,7 +46,7 @@ def sheet(**more: object) -> Layout:
 
 
 def colours(job: Job) -> set[str]:
-    return set().union(*(_colours(drawn.layer) for drawn in resolved(job, job.sheets[0].id).drawn))
+    return set().union(*(_colours(drawn.layer) for drawn in resolve_sheet(job, job.sheets[0].id).drawn))
 
 
 def _colours(value: object) -> set[str]:
@@ -59,22 +60,21 @@ def done(job: Job, **edit: object) -> Job:
 def test_what_is_drawn_has_no_names_any_more() -> None:
     job = one_sheet(sheet())
     assert colours(job) >= {"#2f5d6b", "#b4532a"}
-    assert all(not colours_of(drawn.layer) for drawn in resolved(job, "p").drawn)
+    assert all(not colours_of(drawn.layer) for drawn in resolve_sheet(job, "p").drawn)
     assert job.sheets[0].layout.colour_names == {SEA, RUST, "studio main"}
 
 
 def test_a_swatch_recolours_all_that_is_painted_with_it_on_every_sheet() -> None:
     job = one_sheet(sheet())
-    job = job.having(sheets=(*job.sheets, Sheet(id="q", name="Q", layout=sheet())))
+    job = job.copy_with(sheets=(*job.sheets, Sheet(id="q", name="Q", layout=sheet())))
     after = done(job, op="set_swatch", name="Sea", colour="#114455")
     for one in after.sheets:
         assert one.layout.swatches["Sea"] == "#114455"
-        drawn = resolved(after, one.id).by_id
+        drawn = resolve_sheet(after, one.id).by_id
         assert drawn["ground"].layer.colour == drawn["words"].layer.colour == "#114455"  # type: ignore[union-attr]
         assert drawn["one"].layer.border.colour == "#b4532a"  # type: ignore[union-attr]
     assert (
-        label(job, EDIT.validate_python({"op": "set_swatch", "name": "Sea", "colour": None}))
-        == "take away the swatch Sea"
+        label(job, EDIT.validate_python({"op": "set_swatch", "name": "Sea", "colour": None})) == "delete the swatch Sea"
     )
 
 
@@ -84,7 +84,7 @@ def test_a_swatch_that_goes_leaves_its_colour() -> None:
     layout = after.sheets[0].layout
     assert "Rust" not in layout.swatches
     assert layout.find("ground").texture.colour == "#b4532a"  # type: ignore[union-attr]
-    assert resolved(after, "p").drawn == resolved(job, "p").drawn
+    assert resolve_sheet(after, "p").drawn == resolve_sheet(job, "p").drawn
     with pytest.raises(EditRefused, match="There is no swatch Rust"):
         done(after, op="set_swatch", name="Rust", colour=None)
 
@@ -100,7 +100,7 @@ def test_a_colour_that_has_no_swatch_is_refused() -> None:
 
 def test_words_that_look_like_a_colour_stay_words() -> None:
     layout = sheet(layers=(Text(id="t", text=SEA, centre=(60, 50), width_mm=90, height_mm=20, colour=SEA),))
-    (drawn,) = resolved(one_sheet(layout), "p").drawn
+    (drawn,) = resolve_sheet(one_sheet(layout), "p").drawn
     assert (drawn.words, drawn.layer.colour) == (SEA, "#2f5d6b")  # type: ignore[union-attr]
 
 
@@ -119,11 +119,11 @@ CARD = StudioCard(
     (" kept ", " kept "),
 ])  # fmt: skip
 def test_words_take_what_the_card_says(words: str, said: str) -> None:
-    assert filled(words, (), CARD.values).words == said
+    assert fill_fields(words, (), CARD.values).words == said
 
 
 def test_what_the_card_does_not_say_is_a_finding() -> None:
-    assert list(filled("{studio.phone} {studio.name} {studio.phone}", (), CARD.values).unsaid) == ["studio.phone"]
+    assert list(fill_fields("{studio.phone} {studio.name} {studio.phone}", (), CARD.values).unsaid) == ["studio.phone"]
     job = one_sheet(sheet())
     found = [f for f in check_job(job) if f.rule == "studio_card"]
     assert [(f.severity, f.sentence) for f in found] == [
@@ -131,22 +131,22 @@ def test_what_the_card_does_not_say_is_a_finding() -> None:
     ]
     after = apply(job, TakeCard(card=CARD))
     assert not [f for f in check_job(after) if f.rule == "studio_card"]
-    assert resolved(after, "p").by_id["words"].words == "Marram Studio"
-    assert resolved(after, "p").by_id["band"].layer.colour == "#103040"  # type: ignore[union-attr]
+    assert resolve_sheet(after, "p").by_id["words"].words == "Marram Studio"
+    assert resolve_sheet(after, "p").by_id["band"].layer.colour == "#103040"  # type: ignore[union-attr]
 
 
 def test_the_logo_is_drawn_where_an_imprint_asks_for_it() -> None:
     kite, star = (piece.asset for piece in SHELF.ornaments[:2])
     mark = Ornament(id="mark", asset=kite, centre=(60, 50), width_mm=40, height_mm=40, logo=True)
-    job = one_sheet(sheet(layers=(mark, mark.having(id="other", logo=False))))
-    assert [d.layer.asset for d in resolved(job, "p").drawn] == [kite, kite]  # type: ignore[union-attr]
-    with_logo = apply(job, TakeCard(card=CARD.having(logo=star)))
-    assert [d.layer.asset for d in resolved(with_logo, "p").drawn] == [star, kite]  # type: ignore[union-attr]
+    job = one_sheet(sheet(layers=(mark, mark.copy_with(id="other", logo=False))))
+    assert [d.layer.asset for d in resolve_sheet(job, "p").drawn] == [kite, kite]  # type: ignore[union-attr]
+    with_logo = apply(job, TakeCard(card=CARD.copy_with(logo=star)))
+    assert [d.layer.asset for d in resolve_sheet(with_logo, "p").drawn] == [star, kite]  # type: ignore[union-attr]
     assert asset_names(with_logo.sheets, with_logo.studio) == {kite, star}
 
     def seen(job: Job) -> np.ndarray:
-        layers = items(resolved(job, "p"), SHELF.asset, bench=False, notes=False)
-        return Painter(None).render(layers, PixelGrid.of(job.sheets[0].layout, 40))[0]  # type: ignore[arg-type]
+        layers = items(resolve_sheet(job, "p"), SHELF.asset, bench=False, notes=False)
+        return Painter(None).render(layers, PixelGrid.for_ppi(job.sheets[0].layout, 40))[0]  # type: ignore[arg-type]
 
     assert not np.array_equal(seen(job), seen(with_logo))
 
@@ -172,8 +172,8 @@ def test_every_ornament_of_the_shelf_is_drawn_and_takes_a_colour() -> None:
             id="mark", asset=piece.asset, centre=(50, 50), width_mm=90, height_mm=90 / piece.ratio, colour="#ff0000"
         )
         layout = Layout(width_mm=100, height_mm=100, bleed_mm=0, layers=(mark,))
-        layers = items(resolved(one_sheet(layout), "p"), SHELF.asset, bench=False, notes=False)
-        rgb, alpha = Painter(None).render(layers, PixelGrid.of(layout, 60), transparent=True)  # type: ignore[arg-type]
+        layers = items(resolve_sheet(one_sheet(layout), "p"), SHELF.asset, bench=False, notes=False)
+        rgb, alpha = Painter(None).render(layers, PixelGrid.for_ppi(layout, 60), transparent=True)  # type: ignore[arg-type]
         assert alpha is not None
         assert (alpha > 120).sum() > 20, piece
         red = rgb[alpha > 120].astype(int)

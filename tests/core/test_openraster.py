@@ -12,13 +12,15 @@ import pytest
 from PIL import Image
 
 from sutaru.core.document import Job, Making, Photo
-from sutaru.core.edits import BringIn, Fill, apply
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import BringIn, Fill
 from sutaru.core.errors import FileRefused
-from sutaru.core.fitting import resolved
-from sutaru.core.formats.foreign import read_foreign
+from sutaru.core.fitting import resolve_sheet
+from sutaru.core.formats.foreign.foreign_file import read_foreign
 from sutaru.core.paint import Painter, PixelGrid, items
 from sutaru.core.photos import PhotoPixels
-from sutaru.core.press import export, openraster
+from sutaru.core.press import openraster
+from sutaru.core.press.exporting import export
 from tests.conftest import LABS, one_sheet
 from tests.core.arranged import SHELF
 
@@ -39,8 +41,8 @@ def written(
 ) -> tuple[Path, np.ndarray]:
     job, pixels = filled(name, pile)
     sheet = job.sheets[0]
-    grid = PixelGrid.of(sheet.layout, PPI)
-    layers = items(resolved(job, sheet.id), SHELF.asset, bench=False, notes=False, transparent=transparent)
+    grid = PixelGrid.for_ppi(sheet.layout, PPI)
+    layers = items(resolve_sheet(job, sheet.id), SHELF.asset, bench=False, notes=False, transparent=transparent)
     target = tmp_path / f"{name}.ora"
     with ThreadPoolExecutor(2) as pool:
         painter = Painter(pixels, pool)
@@ -148,7 +150,8 @@ def test_layers_of_other_programs_are_read_as_they_lie(tmp_path: Path) -> None:
     edge = layout.leaves[-1]
     assert (edge.blend, edge.opacity, edge.name) == ("multiply", 0.5, "Edge")
     page = Painter(None).render(
-        items(resolved(one_sheet(layout), "p"), read.files.__getitem__, False, False), PixelGrid.of(layout, 72)
+        items(resolve_sheet(one_sheet(layout), "p"), read.files.__getitem__, False, False),
+        PixelGrid.for_ppi(layout, 72),
     )[0]  # type: ignore[arg-type]
     assert page.shape == (400, 600, 3)
     assert tuple(page[200, 20]) == (0xE9, 0xDF, 0xCB)

@@ -17,10 +17,10 @@ from sutaru.core.document import (
     Template,
     Text,
 )
-from sutaru.core.edits import apply
+from sutaru.core.edits.apply import apply
 from sutaru.core.errors import EditRefused
-from sutaru.core.fitting import drawn_key, resolved
-from sutaru.core.paint import Painter, PixelGrid, items, no_assets
+from sutaru.core.fitting import drawing_key, resolve_sheet
+from sutaru.core.paint import Painter, PixelGrid, items, refuse_asset
 from sutaru.core.paint.page import LivePage
 from tests.conftest import one_sheet
 from tests.core.arranged import EDIT, edited
@@ -51,14 +51,14 @@ def view(**more: object) -> PagePicture:
 def job_of(*layers: object) -> Job:
     outer = Layout(width_mm=120, height_mm=100, bleed_mm=0, layers=(Background(id="ground", colour="#e0e0e0"), *layers))
     sheets = Sheet(id="p", name="P", layout=outer), Sheet(id="q", name="Q", layout=source())
-    return one_sheet(source()).having(sheets=sheets)
+    return one_sheet(source()).copy_with(sheets=sheets)
 
 
 def painted(job: Job, sheet: str = "p", ppi: float = 101.6) -> np.ndarray:
     """4 px a millimetre."""
     layout = job.sheets_by_id[sheet].layout
-    layers = items(resolved(job, sheet), no_assets, bench=False, notes=False)
-    return np.asarray(Painter(None).render(layers, PixelGrid.of(layout, ppi))[0])  # type: ignore[arg-type]
+    layers = items(resolve_sheet(job, sheet), refuse_asset, bench=False, notes=False)
+    return np.asarray(Painter(None).render(layers, PixelGrid.for_ppi(layout, ppi))[0])  # type: ignore[arg-type]
 
 
 def rgb(colour: str) -> list[int]:
@@ -97,24 +97,24 @@ def test_on_four_corners_it_lies_as_opencv_lays_it() -> None:
 
 def test_it_follows_its_source_and_only_that_is_painted_anew() -> None:
     job = job_of(view())
-    live = LivePage(Painter(None), PixelGrid.of(job.sheets[0].layout, 50.8))  # type: ignore[arg-type]
-    before = live.picture(items(resolved(job, "p"), no_assets, bench=False, notes=False))
+    live = LivePage(Painter(None), PixelGrid.for_ppi(job.sheets[0].layout, 50.8))  # type: ignore[arg-type]
+    before = live.picture(items(resolve_sheet(job, "p"), refuse_asset, bench=False, notes=False))
     changed = apply(
         job, EDIT.validate_python({"op": "set_fields", "sheet": "q", "layers": ["q3"], "fields": {"colour": "#101010"}})
     )
-    after = live.picture(items(resolved(changed, "p"), no_assets, bench=False, notes=False))
+    after = live.picture(items(resolve_sheet(changed, "p"), refuse_asset, bench=False, notes=False))
     assert np.array_equal(after, painted(changed, ppi=50.8))
     assert after[58 * 2, 70 * 2].tolist() == rgb("#101010")
     assert np.array_equal(before[:60], after[:60])
     first = job.editions[0]
-    assert drawn_key(job, "p", first, {}) != drawn_key(changed, "p", first, {})
-    assert drawn_key(job, "q", first, {}) != drawn_key(changed, "q", first, {})
+    assert drawing_key(job, "p", first, {}) != drawing_key(changed, "p", first, {})
+    assert drawing_key(job, "q", first, {}) != drawing_key(changed, "q", first, {})
     plain = job_of()
     other = apply(
         plain,
         EDIT.validate_python({"op": "set_fields", "sheet": "q", "layers": ["q3"], "fields": {"colour": "#101010"}}),
     )
-    assert drawn_key(plain, "p", first, {}) == drawn_key(other, "p", first, {})
+    assert drawing_key(plain, "p", first, {}) == drawing_key(other, "p", first, {})
 
 
 def test_a_picture_of_a_picture_of_a_sheet() -> None:
@@ -127,8 +127,8 @@ def test_a_picture_of_a_picture_of_a_sheet() -> None:
     seen = painted(job, "r")
     assert seen[21 * 4, 25 * 4].tolist() == rgb(QUARTERS[0])
     bands = Painter(None)  # type: ignore[arg-type]
-    grid = PixelGrid.of(third, 101.6)
-    layers = items(resolved(job, "r"), no_assets, bench=False, notes=False)
+    grid = PixelGrid.for_ppi(third, 101.6)
+    layers = items(resolve_sheet(job, "r"), refuse_asset, bench=False, notes=False)
     part, _ = bands.render(layers, grid, (61, 33, 181, 150))
     assert np.array_equal(part, seen[33:150, 61:181])
 
@@ -160,7 +160,7 @@ def test_it_is_moved_sized_and_turned_with_its_sheet() -> None:
     turned = layout
     for _ in range(4):
         turned = edited(turned, op="turn_sheet", how="left")
-    assert turned.packed() == layout.packed()
+    assert turned.pack() == layout.pack()
     once = edited(layout, op="turn_sheet", how="left").find("view")
     assert once.surface.turn_deg == 90  # type: ignore[union-attr]
     small = edited(layout, op="resize_sheet", width_mm=60, height_mm=50).find("view")

@@ -31,7 +31,8 @@ from sutaru.core.document import (
     Shadow,
     Stop,
 )
-from sutaru.core.edits import BringIn, Fill, Place, apply
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import BringIn, Fill, Place
 from sutaru.core.geometry.maps import Projective
 from sutaru.core.geometry.matrices import scaling
 from sutaru.core.paint import LivePage, Painter, PixelGrid, items
@@ -213,7 +214,7 @@ def filled(job_of, pile):
 def test_same_pixels_whatever_region_threads_and_cache(template: str, filled, pixels, monkeypatch) -> None:
     job = filled(template)
     page = job.sheets[0].layout
-    grid, layers = PixelGrid.of(page, 45), drawn_items(job, bench=True, notes=True)
+    grid, layers = PixelGrid.for_ppi(page, 45), drawn_items(job, bench=True, notes=True)
     whole, _ = Painter(pixels).render(layers, grid)
     with ThreadPoolExecutor(3) as threads:
         threaded, _ = Painter(pixels, threads, kept=Painter.room(50 << 20)).render(layers, grid)
@@ -228,7 +229,7 @@ def test_same_pixels_whatever_region_threads_and_cache(template: str, filled, pi
 def test_a_live_page_equals_a_fresh_one(template: str, filled, pixels) -> None:
     job = filled(template)
     page = job.sheets[0].layout
-    grid = PixelGrid.of(page, 40)
+    grid = PixelGrid.for_ppi(page, 40)
     live = LivePage(Painter(pixels, kept=Painter.room(50 << 20)), grid)
     live.picture(drawn_items(job, bench=True, notes=True))
     first = page.openings()[0].id
@@ -254,7 +255,7 @@ def no_pixels(photo: Photo, least: float, space: str = "srgb", depth: int = 8) -
 def test_notes_numbers_and_empty_openings_never_print(job_of) -> None:
     job = job_of("album-spread-18")
     page = job.sheets[0].layout
-    grid = PixelGrid.of(page, 30)
+    grid = PixelGrid.for_ppi(page, 30)
     rgb, _ = Painter(no_pixels).render(drawn_items(job), grid)
     assert (rgb == (0xFD, 0xFC, 0xF8)).all()
     bench, _ = Painter(no_pixels).render(drawn_items(job, bench=True, notes=True), grid)
@@ -264,7 +265,7 @@ def test_notes_numbers_and_empty_openings_never_print(job_of) -> None:
 def test_gradient_runs_and_does_not_band() -> None:
     stops = (Stop(at=0, colour="#404040"), Stop(at=1, colour="#484848"))
     job, page = simple(Background(id="b", gradient=Gradient(turn_deg=0, stops=stops)))
-    rgb, _ = Painter(no_pixels).render(drawn_items(job), PixelGrid.of(page, 254))
+    rgb, _ = Painter(no_pixels).render(drawn_items(job), PixelGrid.for_ppi(page, 254))
     means = rgb[..., 0].mean(axis=0)
     want = 0x40 + 8 * (np.arange(1000) + 0.5) / 1000
     smooth = np.convolve(means, np.ones(25) / 25, "valid")
@@ -282,7 +283,7 @@ def shadow_centroid(turn: float) -> np.ndarray:
     job, page = simple(Background(id="b"), opening)
     photo = fake_photo(1, 600, 400)
     job = one_sheet(page, (photo,), {"o": Placement(photo=photo.id)})
-    rgb, _ = Painter(no_pixels).render(drawn_items(job), PixelGrid.of(page, 50.8))
+    rgb, _ = Painter(no_pixels).render(drawn_items(job), PixelGrid.for_ppi(page, 50.8))
     dark = np.clip(200 - rgb[..., 0].astype(float), 0, None) * (rgb[..., 1] != 30)
     ys, xs = np.mgrid[: rgb.shape[0], : rgb.shape[1]]
     return np.array([(xs * dark).sum(), (ys * dark).sum()]) / dark.sum() - (100, 80)
@@ -302,7 +303,7 @@ def test_slanted_opening_is_covered_to_its_corners() -> None:
     job, page = simple(Background(id="b"), opening)
     photo = fake_photo(1, 600, 400)
     job = one_sheet(page, (photo,), {"o": Placement(photo=photo.id)})
-    rgb, _ = Painter(no_pixels).render(drawn_items(job), PixelGrid.of(page, 254))
+    rgb, _ = Painter(no_pixels).render(drawn_items(job), PixelGrid.for_ppi(page, 254))
     red = (255 - rgb[..., 1].astype(float)) / (255 - 30)  # share of each pixel that is covered
     area = 0.5 * abs((85 - 10) * (70 - 20) - (12 - 90) * (60 - 10))  # half the cross product of the diagonals
     assert red.sum() / 100 == pytest.approx(area, rel=1e-3)
@@ -318,7 +319,7 @@ def test_transparent_page_and_opacity() -> None:
     )
     job, page = simple(Background(id="b"), box)
     rgb, alpha = Painter(no_pixels).render(
-        drawn_items(job, transparent=True), PixelGrid.of(page, 25.4), transparent=True
+        drawn_items(job, transparent=True), PixelGrid.for_ppi(page, 25.4), transparent=True
     )
     assert alpha is not None
     assert alpha[0, 0] == 0
@@ -334,7 +335,7 @@ def test_ornament_is_drawn_in_its_colour_and_place() -> None:
         Ornament(id="o", asset="0" * 64, centre=(50, 40), width_mm=40, height_mm=20, turn_deg=90, colour="#00ff00")
     )
     layers = items(first(job), lambda name: svg.encode(), bench=False, notes=False)
-    rgb, _ = Painter(no_pixels).render(layers, PixelGrid.of(page, 25.4))
+    rgb, _ = Painter(no_pixels).render(layers, PixelGrid.for_ppi(page, 25.4))
     green = (rgb == (0, 255, 0)).all(axis=-1)
     ys, xs = np.nonzero(green)
     # Its upper half, turned a quarter to the left, lies on the left.

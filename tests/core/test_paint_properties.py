@@ -22,12 +22,13 @@ from sutaru.core.document import (
     Placement,
     Rectangle,
 )
-from sutaru.core.edits import BringIn, Place, Put, apply
-from sutaru.core.fitting import clamped, page_from_photo
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import BringIn, Place, Put
+from sutaru.core.fitting import clamp_placement, page_from_photo
 from sutaru.core.geometry import matrices as m
 from sutaru.core.geometry.maps import Projective
 from sutaru.core.geometry.quadrilaterals import quad_from_rectangle
-from sutaru.core.paint import Painter, PixelGrid, changed
+from sutaru.core.paint import Painter, PixelGrid, changed_box
 from sutaru.core.paint.grid import join, meet
 from sutaru.core.paint.sampling import sample
 from tests.conftest import drawn_items, fake_photo, one_sheet
@@ -133,7 +134,7 @@ def painted(*layers: Layer, ppi: float = 254.0, **placement: object) -> np.ndarr
         if placement:
             lies = {"centre": (0.5, 0.5), "zoom": 1, "turn_deg": 0, "mirror": False, **placement}
             job = apply(job, Place(sheet="p", opening=opening.id, **lies))
-    return Painter(red).render(drawn_items(job), PixelGrid.of(page, ppi))[0]
+    return Painter(red).render(drawn_items(job), PixelGrid.for_ppi(page, ppi))[0]
 
 
 PAPER = Background(id="paper", colour="#ffffff")
@@ -194,7 +195,7 @@ def test_layers_lie_in_order_and_blend_where_they_say() -> None:
     assert rgb[300, 300].tolist() == [128, 128, 128]
     rgb = painted(PAPER, over, under)
     assert rgb[200, 300].tolist() == [128, 128, 128]
-    hidden = painted(PAPER, under.having(visible=False))
+    hidden = painted(PAPER, under.copy_with(visible=False))
     assert (hidden == 255).all()
 
 
@@ -207,16 +208,17 @@ def test_what_changed_is_found_and_no_more() -> None:
     job = one_sheet(page)
     photo = fake_photo(1, 300, 200)
     job = apply(job, BringIn(photos=(photo,)))
-    grid = PixelGrid.of(page, 25.4)
+    grid = PixelGrid.for_ppi(page, 25.4)
     before, after = (drawn_items(j, bench=True) for j in (job, apply(job, Put(sheet="p", opening="q", photo=photo.id))))
-    assert changed(before, before, grid) is None
-    box = changed(before, after, grid)
+    assert changed_box(before, before, grid) is None
+    box = changed_box(before, after, grid)
     assert box is not None
     assert box[0] >= 37
     assert box[1] >= 27
     # A photo's file name changes no pixel that is kept.
     assert (
-        changed(after, drawn_items(apply(job, Put(sheet="p", opening="q", photo=photo.id)), bench=True), grid) is None
+        changed_box(after, drawn_items(apply(job, Put(sheet="p", opening="q", photo=photo.id)), bench=True), grid)
+        is None
     )
 
 
@@ -224,7 +226,7 @@ def test_a_slanted_photo_lands_on_its_corners() -> None:
     quad = Corners(points=((8, 6), (52, 12), (48, 42), (11, 46)))
     hole = Opening(id="o", outline=Rectangle(width_mm=30, height_mm=20), surface=quad)
     photo = fake_photo(1, 300, 200)
-    lies = clamped(hole, photo, Placement(photo=photo.id))
+    lies = clamp_placement(hole, photo, Placement(photo=photo.id))
     onto = page_from_photo(hole, photo, lies)
     assert onto.apply([(0, 0), (300, 0), (300, 200), (0, 200)]) == pytest.approx(np.array(quad.points), abs=1e-9)
     # Against OpenCV's own map from the photo's corners to the page's.

@@ -5,12 +5,14 @@ from collections.abc import Callable
 import pytest
 
 from sutaru.core.document import Job, Photo
-from sutaru.core.document.parts import new_parts, parts, unpacked
-from sutaru.core.edits import (
+from sutaru.core.document.parts import new_parts, parts, unpack_job
+from sutaru.core.edits.apply import apply, label
+from sutaru.core.edits.kinds import (
     AddEdition,
     BringIn,
     Clear,
     Fill,
+    Laid,
     Lay,
     Mark,
     MendOpening,
@@ -22,12 +24,9 @@ from sutaru.core.edits import (
     SpanOver,
     TakeOut,
     Write,
-    apply,
-    label,
 )
-from sutaru.core.edits.kinds import Laid
 from sutaru.core.errors import EditRefused, FileRefused
-from sutaru.core.fitting import drawn_key, resolved
+from sutaru.core.fitting import drawing_key, resolve_sheet
 from tests.conftest import fake_photo, shown
 
 PHOTOS = tuple(fake_photo(n, 6000, 4000) if n % 2 else fake_photo(n, 4000, 6000) for n in range(1, 25))
@@ -44,13 +43,13 @@ def stored(*states: Job) -> dict[str, bytes]:
     found: dict[str, bytes] = {}
     before: Job | None = None
     for state in states:
-        found |= {part.digest: part.packed() for part in new_parts(state, before)}
+        found |= {part.digest: part.pack() for part in new_parts(state, before)}
         before = state
     return found
 
 
 def opened(job: Job, held: dict[str, bytes]) -> Job:
-    return unpacked(job.digest, held.__getitem__, lambda ids: {i: FACTS[i] for i in ids}, {})
+    return unpack_job(job.digest, held.__getitem__, lambda ids: {i: FACTS[i] for i in ids}, {})
 
 
 def edited(job: Job) -> list[Job]:
@@ -89,7 +88,7 @@ def test_an_edit_adds_only_what_it_changed(job: Job) -> None:
     bordered = apply(filled, SetFields(sheet="spread", layers=("opening-2",), fields={"opacity": 0.5}))
     assert [type(part).__name__ for part in new_parts(bordered, filled)] == ["Layout", "SheetList", "Job"]
     assert [type(part).__name__ for part in new_parts(apply(filled, Mark(photo=PHOTOS[0].id, areas=())), filled)] == [
-        "Pile", "Job",
+        "PileChunk", "Pile", "Job",
     ]  # fmt: skip
 
 
@@ -109,12 +108,12 @@ def test_editions_share_sheets_and_pile_and_nothing_else(job: Job) -> None:
     assert (len(empty.edition("two").filling("spread").placements), len(empty.edition("three").fillings)) == (1, 0)
     other = apply(empty, Put(sheet="spread", edition="two", opening="opening-1", photo=PHOTOS[2].id))
     assert other.filling("spread").placements["opening-1"].photo == PHOTOS[0].id
-    assert resolved(other, "spread", "two").by_id["opening-1"].photo == PHOTOS[2]
+    assert resolve_sheet(other, "spread", "two").by_id["opening-1"].photo == PHOTOS[2]
     # A layout edit shows in all; a photo taken out goes from all.
     paler = apply(other, SetFields(sheet="spread", layers=("opening-1",), fields={"opacity": 0.5}))
-    assert {resolved(paler, "spread", e.id).by_id["opening-1"].layer.opacity for e in paler.editions} == {0.5}  # type: ignore[union-attr]
+    assert {resolve_sheet(paler, "spread", e.id).by_id["opening-1"].layer.opacity for e in paler.editions} == {0.5}  # type: ignore[union-attr]
     without = apply(paler, TakeOut(photos=(PHOTOS[0].id, PHOTOS[2].id)))
-    assert all(resolved(without, "spread", e.id).by_id["opening-1"].photo is None for e in without.editions)
+    assert all(resolve_sheet(without, "spread", e.id).by_id["opening-1"].photo is None for e in without.editions)
     named = apply(without, RenameEdition(edition="three", name="Skarsund"))
     assert [e.name for e in named.editions][1:] == ["Brandvik", "Skarsund"]
 
@@ -142,7 +141,7 @@ def test_the_last_edition_stays(job: Job) -> None:
 def test_edition_labels(job: Job) -> None:
     two = apply(job, AddEdition(id="two", name="Brandvik"))
     assert label(job, AddEdition(id="two", name="Brandvik")) == "add the edition Brandvik"
-    assert label(two, RemoveEdition(edition="two")) == "take away the edition Brandvik"
+    assert label(two, RemoveEdition(edition="two")) == "delete the edition Brandvik"
 
 
 def test_the_same_sheet_has_the_same_name_whatever_happens_elsewhere(job: Job) -> None:
@@ -150,7 +149,7 @@ def test_the_same_sheet_has_the_same_name_whatever_happens_elsewhere(job: Job) -
     job = apply(job, Put(sheet="spread", opening="opening-1", photo=PHOTOS[0].id))
 
     def key(state: Job) -> str:
-        return drawn_key(state, "spread", state.editions[0], {})
+        return drawing_key(state, "spread", state.editions[0], {})
 
     same = [
         apply(job, AddEdition(id="two", name="x")),
@@ -162,7 +161,7 @@ def test_the_same_sheet_has_the_same_name_whatever_happens_elsewhere(job: Job) -
         apply(job, Mark(photo=PHOTOS[0].id, areas=())),
         apply(job, Pin(sheet="spread", openings=("opening-1",))),
         apply(job, SetFields(sheet="spread", layers=("opening-7",), fields={"opacity": 0.9})),
-        job.having(enhance=not job.enhance),
+        job.copy_with(enhance=not job.enhance),
     ]
     assert len({key(job), *map(key, others)}) == 5
 
@@ -172,7 +171,7 @@ def laid(job: Job, before: Job) -> Lay:
     was = before.filling("spread")
     return Lay(
         laid=tuple(
-            Laid(sheet="spread", opening=o, was=was.held(o), placement=p)
+            Laid(sheet="spread", opening=o, was=was.photo_in(o), placement=p)
             for o, p in apply(job, Fill()).filling("spread").placements.items()
         )
     )
@@ -209,16 +208,16 @@ def test_words_are_each_edition_s_own(job_of: Callable[[str], Job]) -> None:
     job = apply(job_of("card-portrait"), AddEdition(id="two", name="Two"))
     sheet, text = next((s.id, t) for s in job.sheets for t in s.layout.texts_by_id if t != "imprint")
     job = apply(job, Write(sheet=sheet, edition="two", layer=text, text="With love"))
-    assert resolved(job, sheet, "two").by_id[text].words == "With love"
-    assert resolved(job, sheet).by_id[text].words == job.sheets_by_id[sheet].layout.texts_by_id[text].text
+    assert resolve_sheet(job, sheet, "two").by_id[text].words == "With love"
+    assert resolve_sheet(job, sheet).by_id[text].words == job.sheets_by_id[sheet].layout.texts_by_id[text].text
 
 
 def facts_of(photo: Photo) -> set[str]:
-    return set(photo.said())
+    return set(photo.job_fields())
 
 
 def test_what_is_said_of_a_photo_lies_in_the_pile_and_facts_do_not(job: Job) -> None:
     assert facts_of(job.photos[0]) == {"id", "name"}
     marked = apply(job, Mark(photo=job.photos[0].id, areas=()))
     assert facts_of(marked.photos[0]) == {"id", "name", "marked"}
-    assert b"width" not in marked.pile.packed()
+    assert b"width" not in marked.pile.pack()

@@ -15,9 +15,9 @@ from pikepdf import Array, Dictionary, Name, Stream
 from sutaru.core.colour.output import Output
 from sutaru.core.colour.profiles import profile_bytes
 from sutaru.core.paint.page import Painted
-from sutaru.core.press.cover import Cover
 from sutaru.core.press.files import Followed
 from sutaru.core.press.pdf_file import PdfFile
+from sutaru.core.press.transparency import Cover
 
 RGB = np.random.default_rng(7).integers(0, 256, (48, 64, 3), np.uint8)
 RGB_OUT = Output("srgb", profile_bytes("srgb"))
@@ -35,7 +35,7 @@ def written(path: Path, title: str = "Kites, Skerry & (Söhne)") -> bytes:
         cover = Cover()
 
         def seen() -> Iterator[bytes]:
-            for band in cover.taken_from(iter([Painted((0, 0, 64, 48), RGB, ALPHA)])):
+            for band in cover.read_bands(iter([Painted((0, 0, 64, 48), RGB, ALPHA)])):
                 yield simplejpeg.encode_jpeg(band.rgb, 95, "RGB", "444")
 
         clear = made.picture(seen(), (64, 48), RGB_OUT, Name.DeviceRGB, cover)

@@ -12,12 +12,12 @@ import pytest
 from fontTools.ttLib import TTFont
 from PIL import Image, ImageCms, ImageOps
 
-from sutaru.core.colour.profiles import described, is_srgb, profile_bytes, to_working
+from sutaru.core.colour.profiles import convert_to_working, describe_profile, is_srgb, profile_bytes
 from sutaru.core.document import Text
 from sutaru.core.errors import PhotoRefused
 from sutaru.core.geometry.outlines import bounds, flatten
 from sutaru.core.measure import mm_from_points
-from sutaru.core.photos import Held, PhotoPixels, decode, examine, reading
+from sutaru.core.photos import Held, PhotoPixels, decode, examine, photo_file
 from sutaru.core.words import FOLDER, families, set_text, set_words
 from tests.conftest import noise
 
@@ -134,10 +134,10 @@ def test_embedded_profiles_are_honoured() -> None:
     assert is_srgb(ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes())  # LittleCMS's own
     # There and back again within a step or two.
     image = Image.fromarray(PICTURE // 2 + 60)
-    back = to_working(to_working(image, None, "adobe-compatible"), adobe)
+    back = convert_to_working(convert_to_working(image, None, "adobe-compatible"), adobe)
     assert np.abs(np.asarray(back, int) - np.asarray(image, int)).mean() < 1
-    assert described(profile_bytes("fogra39"))[1] == "CMYK"
-    assert described(b"not a profile") == ("", "")
+    assert describe_profile(profile_bytes("fogra39"))[1] == "CMYK"
+    assert describe_profile(b"not a profile") == ("", "")
 
 
 def test_jpeg_is_decoded_shrunk(tmp_path: Path) -> None:
@@ -154,14 +154,14 @@ def test_a_photo_that_is_asked_for_again_is_held_meanwhile(tmp_path: Path) -> No
     photo = examine(path, "large.jpg")
     calls: list[str] = []
     pixels = Held(PhotoPixels(lambda p: calls.append(p.id) or path), 64 << 20)
-    with pixels.holding([photo.id]):
-        with pixels.holding([photo.id]):
+    with pixels.hold([photo.id]):
+        with pixels.hold([photo.id]):
             assert pixels(photo, 0.2).shape == (400, 600, 3)
         assert pixels(photo, 0.24).shape == (400, 600, 3)  # the outer one still holds it
         assert len(calls) == 1
         assert pixels(photo, 0.5).shape[1] >= 1200
         assert len(calls) == 2
-        other = photo.having(id="f" * 16)
+        other = photo.copy_with(id="f" * 16)
         assert pixels(other, 0.2) is not pixels(other, 0.2)
     before = len(calls)
     pixels(photo, 0.2)
@@ -192,10 +192,10 @@ def test_truncated_and_too_large(monkeypatch: pytest.MonkeyPatch) -> None:
     whole = stored("RGB", "JPEG", quality=95)
     with pytest.raises(PhotoRefused, match=r"x\.jpg is damaged: its pixels end early"):
         decode(whole[: len(whole) // 2], "x.jpg")
-    monkeypatch.setattr(reading.limits, "PHOTO_PIXELS", 10_000)
+    monkeypatch.setattr(photo_file.limits, "PHOTO_PIXELS", 10_000)
     with pytest.raises(PhotoRefused, match="more than 0. Make it smaller"):
         examine(whole, "x.jpg")
-    monkeypatch.setattr(reading.limits, "PHOTO_BYTES", 100)
+    monkeypatch.setattr(photo_file.limits, "PHOTO_BYTES", 100)
     with pytest.raises(PhotoRefused, match="is larger than"):
         examine(whole, "x.jpg")
 

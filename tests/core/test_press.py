@@ -37,14 +37,14 @@ from sutaru.core.document import (
     Text,
 )
 from sutaru.core.errors import FileRefused
-from sutaru.core.paint import Painter, no_assets
+from sutaru.core.paint import Painter, refuse_asset
 from sutaru.core.photos import PhotoPixels
-from sutaru.core.press import export
+from sutaru.core.press.exporting import export
 from tests.conftest import LABS, SHELF, one_sheet
 
 MADE = datetime(2026, 6, 20, 12, tzinfo=UTC)
 MEASURED = Path("/usr/share/color/icc")  # of Debian's icc-profiles-free: characterisation data as published
-PRESS_LAB = LABS["gullwing-300"].having(
+PRESS_LAB = LABS["gullwing-300"].copy_with(
     press=Press(), pdf=PdfRules(x4=True), format="pdf", ppi_target=150, ppi_least=72
 )
 
@@ -73,7 +73,7 @@ def _page(**more: object) -> Layout:
 def job(pile: list[tuple[Path, Photo]]) -> Job:
     photo = pile[1][1]
     layout = _page(lines=(Line(kind="fold", axis="x", at_mm=40),))
-    return one_sheet(layout, (photo,), {"o": Placement(photo=photo.id)}).having(lab=PRESS_LAB)
+    return one_sheet(layout, (photo,), {"o": Placement(photo=photo.id)}).copy_with(lab=PRESS_LAB)
 
 
 @pytest.fixture
@@ -114,12 +114,16 @@ def test_black_words_are_black_ink_alone_over_what_lies_below(job: Job, pixels: 
     band = np.s_[int(0.70 * height) : int(0.84 * height), int(0.1 * width) : int(0.9 * width)]
     letters = seen["Black"][band] > 0.98
     assert 500 < letters.sum() < letters.size / 2
-    ground = Output("srgb", profile_bytes("fogra39"), "CMYK").of(np.array([[[0xF4, 0xEF, 0xE4]]], np.uint8))[0, 0] / 255
+    ground = (
+        Output("srgb", profile_bytes("fogra39"), "CMYK").convert(np.array([[[0xF4, 0xEF, 0xE4]]], np.uint8))[0, 0] / 255
+    )
     for n, ink in enumerate(("Cyan", "Magenta", "Yellow")):
         # Below the letters the ground goes on: nothing is left white there, nothing is added.
         assert seen[ink][band][letters].mean() == pytest.approx(float(ground[n]), abs=0.02)
     # Red words are inks by the profile, and take the ground away.
-    wanted = Output("srgb", profile_bytes("fogra39"), "CMYK").of(np.array([[[0xB0, 0x18, 0x18]]], np.uint8))[0, 0] / 255
+    wanted = (
+        Output("srgb", profile_bytes("fogra39"), "CMYK").convert(np.array([[[0xB0, 0x18, 0x18]]], np.uint8))[0, 0] / 255
+    )
     red = np.s_[int(0.28 * height) : int(0.45 * height), int(0.55 * width) : int(0.95 * width)]
     there = seen["Magenta"][red] > 0.9
     assert there.sum() > 200
@@ -127,8 +131,8 @@ def test_black_words_are_black_ink_alone_over_what_lies_below(job: Job, pixels: 
 
 
 def test_without_that_wish_black_words_are_inks_by_the_profile(job: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
-    lab = job.lab.having(press=Press(black_words=False))
-    (pdf, _) = written(job.having(lab=lab), tmp_path, pixels)
+    lab = job.lab.copy_with(press=Press(black_words=False))
+    (pdf, _) = written(job.copy_with(lab=lab), tmp_path, pixels)
     seen = plates(pdf, tmp_path)
     height, width = seen["Black"].shape
     band = np.s_[int(0.70 * height) : int(0.84 * height), int(0.1 * width) : int(0.9 * width)]
@@ -138,8 +142,8 @@ def test_without_that_wish_black_words_are_inks_by_the_profile(job: Job, pixels:
 
 @pytest.mark.parametrize("convert", [True, False])
 def test_pdf_x4_as_independent_programs_read_it(job: Job, pixels: PhotoPixels, tmp_path: Path, convert: bool) -> None:
-    lab = job.lab.having(press=Press(convert=convert))
-    (pdf, manifest) = written(job.having(lab=lab), tmp_path, pixels)
+    lab = job.lab.copy_with(press=Press(convert=convert))
+    (pdf, manifest) = written(job.copy_with(lab=lab), tmp_path, pixels)
     assert "No syntax or stream encoding errors" in run("qpdf", "--check", pdf)
     facts = json.loads(run("exiftool", "-json", "-a", "-G1", pdf))[0]
     assert any(key.endswith("GTS_PDFXVersion") and value == "PDF/X-4" for key, value in facts.items())
@@ -158,13 +162,13 @@ def test_pdf_x4_as_independent_programs_read_it(job: Job, pixels: PhotoPixels, t
     )
     told = json.loads(manifest.read_text())["files"][0]
     assert told["profile"] == ("fogra39" if convert else "srgb")
-    again = written(job.having(lab=lab), tmp_path / "again", pixels)[0]
+    again = written(job.copy_with(lab=lab), tmp_path / "again", pixels)[0]
     assert again.read_bytes() == pdf.read_bytes()  # the same, whenever the same is asked for
 
 
 def test_cut_and_fold_lines_are_plates_of_their_own(job: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
-    lab = job.lab.having(pdf=PdfRules(x4=True, cut="Cut", fold="Crease Line"))
-    (pdf, _) = written(job.having(lab=lab), tmp_path, pixels)
+    lab = job.lab.copy_with(pdf=PdfRules(x4=True, cut="Cut", fold="Crease Line"))
+    (pdf, _) = written(job.copy_with(lab=lab), tmp_path, pixels)
     seen = plates(pdf, tmp_path)
     assert set(seen) == {"Cyan", "Magenta", "Yellow", "Black", "Cut", "Crease Line"}
     px = 150 / 25.4
@@ -181,10 +185,10 @@ def test_cut_and_fold_lines_are_plates_of_their_own(job: Job, pixels: PhotoPixel
 
 def test_the_next_page_is_painted_while_one_is_encoded(job: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
     """Pages are encoded by threads that wait until the page after them has its photo: it comes, though none has been encoded."""
-    sheets = tuple(job.sheets[0].having(id=f"p{n}", name=f"Page {n}") for n in range(3))
-    edition = job.editions[0].having(fillings={sheet.id: job.filling(job.sheets[0].id) for sheet in sheets})
-    lab = job.lab.having(pdf=PdfRules(x4=True, one_file=True))
-    album = job.having(sheets=sheets, editions=(edition,), lab=lab)
+    sheets = tuple(job.sheets[0].copy_with(id=f"p{n}", name=f"Page {n}") for n in range(3))
+    edition = job.editions[0].copy_with(fillings={sheet.id: job.filling(job.sheets[0].id) for sheet in sheets})
+    lab = job.lab.copy_with(pdf=PdfRules(x4=True, one_file=True))
+    album = job.copy_with(sheets=sheets, editions=(edition,), lab=lab)
     asked, late = threading.Semaphore(0), list[bool]()
 
     def told(photo: Photo, *how: object) -> Values:
@@ -204,9 +208,11 @@ def test_the_next_page_is_painted_while_one_is_encoded(job: Job, pixels: PhotoPi
 
 def test_many_pages_in_one_file(job: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
     first = job.sheets[0]
-    more = tuple(first.having(id=f"p{n}", name=f"Page {n}", layout=_page().having(width_mm=80 + n)) for n in (2, 3))
-    lab = job.lab.having(pdf=PdfRules(x4=True, one_file=True))
-    whole = job.having(sheets=(first, *more), lab=lab, name="Skerry")
+    more = tuple(
+        first.copy_with(id=f"p{n}", name=f"Page {n}", layout=_page().copy_with(width_mm=80 + n)) for n in (2, 3)
+    )
+    lab = job.lab.copy_with(pdf=PdfRules(x4=True, one_file=True))
+    whole = job.copy_with(sheets=(first, *more), lab=lab, name="Skerry")
     (pdf, manifest) = written(whole, tmp_path, pixels)
     assert pdf.name == "Skerry.pdf"
     assert run("qpdf", "--show-npages", pdf).strip() == "3"
@@ -225,7 +231,7 @@ def test_pictures_in_inks_hold_what_the_profile_says(job: Job, pixels: PhotoPixe
         assert (inks.mode, inks.size) == ("CMYK", rgb.size)
         assert inks.info["icc_profile"] == profile_bytes("fogra39")
         assert tuple(round(float(v)) for v in inks.info["dpi"]) == (150, 150)
-        wanted = Output("srgb", profile_bytes("fogra39"), "CMYK").of(np.asarray(rgb))
+        wanted = Output("srgb", profile_bytes("fogra39"), "CMYK").convert(np.asarray(rgb))
         off = np.abs(np.asarray(inks).astype(int) - wanted)
         assert off.max() <= (0 if kind == "tiff" else 60)
         assert off.mean() < 1.5
@@ -238,9 +244,9 @@ def test_pictures_in_inks_hold_what_the_profile_says(job: Job, pixels: PhotoPixe
 
 
 def test_grey_files_and_pictures_without_inks(job: Job, pixels: PhotoPixels, tmp_path: Path) -> None:
-    lab = job.lab.having(press=Press(profile="grey"), pdf=PdfRules())
+    lab = job.lab.copy_with(press=Press(profile="grey"), pdf=PdfRules())
     for kind in ("jpeg", "tiff", "pdf"):
-        (path, _) = written(job.having(lab=lab), tmp_path / kind, pixels, kind)
+        (path, _) = written(job.copy_with(lab=lab), tmp_path / kind, pixels, kind)
         if kind == "pdf":
             assert run("pdfimages", "-list", path).splitlines()[2].split()[5] == "icc"
             assert run("pdfimages", "-list", path).splitlines()[2].split()[6] == "1"
@@ -256,14 +262,14 @@ def test_x4_needs_a_press() -> None:
     with pytest.raises(ValueError, match="PDF/X-4 is made for a press"):
         type(PRESS_LAB).model_validate({**PRESS_LAB.model_dump(), "press": None})
     with pytest.raises(FileRefused):
-        output_of(PRESS_LAB.having(press=Press(profile="ab" * 32)), no_assets)
+        output_of(PRESS_LAB.copy_with(press=Press(profile="ab" * 32)), refuse_asset)
 
 
 # --- proof ----------------------------------------------------------------------------------------------------------
 
 
 def test_the_proof_shows_paper_and_press_as_measured() -> None:
-    proof = Proof("srgb", Press(), no_assets)
+    proof = Proof("srgb", Press(), refuse_asset)
     white = np.full((1, 1, 3), 255, np.uint8)
     # FOGRA39L, patch 1: paper is L*a*b* 95, 0, -2; patch of full magenta 48, 74, -3 (the data file in icc-profiles-free).
     assert proof.figures(white[0, 0]).lab == pytest.approx((95, 0, -2), abs=0.6)
@@ -273,7 +279,7 @@ def test_the_proof_shows_paper_and_press_as_measured() -> None:
     assert proof.view(white, "press")[0, 0].tolist() == [255, 255, 255]
     # What a press cannot reach is marked; what it reaches is not.
     colours = np.array([[[0, 255, 0], [128, 128, 128]]], np.uint8)
-    moved = proof.moved(colours)[0]
+    moved = proof.colour_shift(colours)[0]
     assert moved[0] > 10
     assert moved[1] < 2
     marked = proof.view(colours, "reach")[0].astype(int)
@@ -285,11 +291,11 @@ def test_the_proof_shows_paper_and_press_as_measured() -> None:
 def test_plates_and_ink_sums_are_the_files_own() -> None:
     rng = np.random.default_rng(2)
     rgb = rng.integers(0, 256, (40, 50, 3), np.uint8)
-    inks = Output("srgb", profile_bytes("fogra39"), "CMYK", most_ink=250).of(rgb)
-    proof = Proof("srgb", Press(ink_limit=250), no_assets)
+    inks = Output("srgb", profile_bytes("fogra39"), "CMYK", most_ink=250).convert(rgb)
+    proof = Proof("srgb", Press(ink_limit=250), refuse_asset)
     for n, plate in enumerate(("cyan", "magenta", "yellow", "black")):
         assert (255 - proof.view(rgb, plate)[..., 0] == inks[..., n]).all()  # type: ignore[arg-type]
-    unlimited = Output("srgb", profile_bytes("fogra39"), "CMYK").of(rgb)
+    unlimited = Output("srgb", profile_bytes("fogra39"), "CMYK").convert(rgb)
     over = unlimited.astype(float).sum(-1) / 2.55 > 250  # where the limit has to hold ink back
     assert over.any()
     marked = np.ptp(proof.view(rgb, "ink").astype(int), axis=-1) > 20
@@ -303,17 +309,17 @@ def test_plates_and_ink_sums_are_the_files_own() -> None:
 def test_the_fast_proof_is_the_exact_one_within_what_is_seen(view: str) -> None:
     rng = np.random.default_rng(4)
     rgb = rng.integers(0, 256, (120, 160, 3), np.uint8)
-    proof = Proof("adobe-compatible", Press(profile="tr006"), no_assets)
-    off = np.abs(proof.view(rgb, view).astype(int) - proof.exact(rgb, view))  # type: ignore[arg-type]
+    proof = Proof("adobe-compatible", Press(profile="tr006"), refuse_asset)
+    off = np.abs(proof.view(rgb, view).astype(int) - proof.paint_exactly(rgb, view))  # type: ignore[arg-type]
     assert off.mean() < 1.5
     assert np.quantile(off, 0.95) <= 6
     grid = np.stack(np.meshgrid(*[np.arange(0, 256, 85)] * 3, indexing="ij"), -1).reshape(1, -1, 3).astype(np.uint8)
-    assert np.abs(proof.view(grid, view).astype(int) - proof.exact(grid, view)).max() <= 1  # type: ignore[arg-type]
+    assert np.abs(proof.view(grid, view).astype(int) - proof.paint_exactly(grid, view)).max() <= 1  # type: ignore[arg-type]
 
 
 def test_a_press_without_inks_has_no_plates() -> None:
-    assert Proof("srgb", Press(profile="grey"), no_assets).views == ("paper", "press", "reach")
-    grey = Proof("srgb", Press(profile="grey"), no_assets).view(np.array([[[200, 30, 30]]], np.uint8), "press")[0, 0]
+    assert Proof("srgb", Press(profile="grey"), refuse_asset).views == ("paper", "press", "reach")
+    grey = Proof("srgb", Press(profile="grey"), refuse_asset).view(np.array([[[200, 30, 30]]], np.uint8), "press")[0, 0]
     assert np.ptp(grey.astype(int)) <= 1
 
 
@@ -329,30 +335,30 @@ def test_a_file_bleeds_at_the_sides_and_as_far_as_the_lab_wants(pile: list[tuple
         layers=(Background(id="b", kind="background", colour="#ddeeff"), opening),
     )  # fmt: skip
     job = one_sheet(layout, (photo,), {"o": Placement(photo=photo.id)})
-    plain = LABS["gullwing-300"].having(ppi_target=254, format="png", blanks=(), bindery=None)
+    plain = LABS["gullwing-300"].copy_with(ppi_target=254, format="png", blanks=(), bindery=None)
 
     def made(name: str, lab, kind: str = "png") -> Path:  # type: ignore[no-untyped-def]
-        file, _ = export(job.having(lab=lab), tmp_path / name, PhotoPixels(lambda asked: path), MADE, kind)  # type: ignore[arg-type]
+        file, _ = export(job.copy_with(lab=lab), tmp_path / name, PhotoPixels(lambda asked: path), MADE, kind)  # type: ignore[arg-type]
         return file
 
     whole = np.asarray(Image.open(made("whole", plain)))
     assert whole.shape[:2] == (1060, 1260)
-    some = np.asarray(Image.open(made("some", plain.having(bleeds=("top", "right")))))
+    some = np.asarray(Image.open(made("some", plain.copy_with(bleeds=("top", "right")))))
     assert some.shape[:2] == (1030, 1230)
     assert np.abs(some.astype(int) - whole[:1030, 30:]).max() <= 1
-    none = np.asarray(Image.open(made("none", plain.having(bleeds=()))))
+    none = np.asarray(Image.open(made("none", plain.copy_with(bleeds=()))))
     assert np.abs(none.astype(int) - whole[30:-30, 30:-30]).max() <= 1
     # A format that wants less.
     less = Blank(id="b", name="B", product="card", width_mm=100, height_mm=120, bleed_mm=2)
-    assert np.asarray(Image.open(made("less", plain.having(blanks=(less,))))).shape[:2] == (1040, 1240)
+    assert np.asarray(Image.open(made("less", plain.copy_with(blanks=(less,))))).shape[:2] == (1040, 1240)
     told = json.loads((tmp_path / "some" / "manifest.json").read_text())["files"][0]
     assert (told["width_px"], told["height_px"], told["bleeds_mm"]) == (1230, 1030, [0.0, 3.0, 3.0, 0.0])
-    with pikepdf.open(made("pdf", plain.having(bleeds=("top", "right")), "pdf")) as pdf:
+    with pikepdf.open(made("pdf", plain.copy_with(bleeds=("top", "right")), "pdf")) as pdf:
         page = pdf.pages[0].obj
         mm = [round(float(v) * 25.4 / 72, 3) for v in (*page.MediaBox, *page.TrimBox)]
     assert mm == [0, 0, 123, 103, 0, 0, 120, 100]  # PDF counts from below: what bleeds is above and to the right
-    strict = plain.having(blanks=(less.having(bleed_mm=5),))
-    (finding,) = [one for one in check_job(job.having(lab=strict)) if one.rule == "little_bleed"]
+    strict = plain.copy_with(blanks=(less.copy_with(bleed_mm=5),))
+    (finding,) = [one for one in check_job(job.copy_with(lab=strict)) if one.rule == "little_bleed"]
     assert (finding.severity, finding.measured, finding.limit) == ("stop", 3.0, 5.0)
     assert "This sheet bleeds 3.0 mm; B of" in finding.sentence
 
@@ -362,9 +368,9 @@ def test_files_say_who_made_them_where_that_is_wanted_and_of_the_customer_never(
     job: Job, pixels: PhotoPixels, tmp_path: Path, kind: str
 ) -> None:
     card = StudioCard(name="Marram Studio & Söhne", address="2 Harbour Row")
-    job = job.having(studio=card, customer="Ola Brandvik", lab=job.lab.having(press=None, pdf=PdfRules()))
+    job = job.copy_with(studio=card, customer="Ola Brandvik", lab=job.lab.copy_with(press=None, pdf=PdfRules()))
     for wanted in (False, True):
-        ours = job.having(lab=job.lab.having(credit=wanted))
+        ours = job.copy_with(lab=job.lab.copy_with(credit=wanted))
         (path, _) = written(ours, tmp_path / str(wanted), pixels, kind)
         facts = json.loads(run("exiftool", "-json", "-a", "-G1", path))[0]
         assert facts.get("XMP-dc:Creator") == ("Marram Studio & Söhne" if wanted else None)

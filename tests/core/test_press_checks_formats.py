@@ -14,16 +14,18 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from sutaru.cli import main
-from sutaru.core.checks import RULES, check, check_job, measured
+from sutaru.command_line.main import main
+from sutaru.core.checks import RULES, check, check_job, measure_sheet
 from sutaru.core.document import Corners, Flat, Found, Job, Layout, Opening, Photo, Rectangle
-from sutaru.core.edits import BringIn, ChooseLab, Fill, Place, Put, Write, apply
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import BringIn, ChooseLab, Fill, Place, Put, Write
 from sutaru.core.errors import ExportFailed, FileRefused, Stopped
 from sutaru.core.fitting import Resolved
-from sutaru.core.formats import Bundle, read_template, write_bundle
+from sutaru.core.formats.bundle import Bundle, write_bundle
+from sutaru.core.formats.shelf import read_template
 from sutaru.core.photos import Held, PhotoPixels, Pixels
-from sutaru.core.press import export, sweep, whole
-from sutaru.core.press.files import PREFIX, Followed, sweep_orphans
+from sutaru.core.press.exporting import export
+from sutaru.core.press.files import PREFIX, Followed, sweep, sweep_orphans, write_whole
 from sutaru.shelf import SAMPLES
 from tests.conftest import LABS, SHELF, TEMPLATES, fake_photo, first, one_sheet, opening_of
 
@@ -147,7 +149,7 @@ def test_files_are_whole_or_not_at_all(tmp_path: Path, card: Job, pixels: Pixels
     target.write_bytes(b"old")
 
     def fail_half_way() -> None:
-        with whole(target) as file:
+        with write_whole(target) as file:
             file.write(b"half")
             raise RuntimeError
 
@@ -168,11 +170,11 @@ def test_files_are_whole_or_not_at_all(tmp_path: Path, card: Job, pixels: Pixels
 
 
 def test_what_a_killed_process_left_is_swept_by_the_next_and_nobody_elses(tmp_path: Path) -> None:
-    code = "import os, sys, pathlib; from sutaru.core.press import whole\n"
-    code += "with whole(pathlib.Path(sys.argv[1])) as file: os.kill(os.getpid(), 9)"
+    code = "import os, sys, pathlib; from sutaru.core.press.files import write_whole\n"
+    code += "with write_whole(pathlib.Path(sys.argv[1])) as file: os.kill(os.getpid(), 9)"
     subprocess.run([sys.executable, "-c", code, str(tmp_path / "a.jpg")], check=False)
     (left,) = tmp_path.iterdir()
-    with whole(tmp_path / "b.jpg") as file:
+    with write_whole(tmp_path / "b.jpg") as file:
         sweep_orphans(tmp_path)
         file.write(b"mine")
     elsewhere = tmp_path / f"{PREFIX}0123abcd-1-x.jpg"  # of another machine that works in the same folder
@@ -183,8 +185,8 @@ def test_what_a_killed_process_left_is_swept_by_the_next_and_nobody_elses(tmp_pa
 
 
 def test_names_are_safe_for_any_lab(card: Job, pixels: Pixels, tmp_path: Path) -> None:
-    lab = LABS["gullwing-300"].having(naming="{customer}_{job}_{page}_{name}", ppi_target=72, ppi_least=30)
-    job = apply(card.having(name="../Été: wind/3", customer="Ødegård & Søn"), ChooseLab(lab=lab))
+    lab = LABS["gullwing-300"].copy_with(naming="{customer}_{job}_{page}_{name}", ppi_target=72, ppi_least=30)
+    job = apply(card.copy_with(name="../Été: wind/3", customer="Ødegård & Søn"), ChooseLab(lab=lab))
     names = [path.name for path in written(job, tmp_path, pixels, MADE)]
     assert names == ["degard-Sn_-Ete-wind-3_01_Outside.jpg", "degard-Sn_-Ete-wind-3_02_Inside.jpg", "manifest.json"]
 
@@ -254,7 +256,7 @@ def test_a_photo_that_was_not_looked_at_is_being_checked_and_never_in_order(job_
     def of(photo) -> tuple[str, tuple[int, ...]]:
         job = apply(job_of("mockup-wall"), BringIn(photos=(photo,)))
         job = apply(job, Put(sheet="wall-view", opening="frame-large", photo=photo.id))
-        made = measured(first(job))
+        made = measure_sheet(first(job))
         return made.rows[0].status, made.counts
 
     assert of(fake_photo(1, 6000, 4000)) == ("checking", (2, 1, 1, 0, 1))
@@ -269,7 +271,7 @@ def test_ledger_measures_every_opening(job_of) -> None:
     job = apply(
         job, Place(sheet="wall-view", opening="frame-large", centre=(0.5, 0.5), zoom=2, turn_deg=3, mirror=False)
     )
-    one, second = measured(first(job)).rows
+    one, second = measure_sheet(first(job)).rows
     assert (one.number, one.placement.zoom, one.placement.turn_deg, one.status) == (1, 2.0, 3.0, "order")
     assert one.zoom_least_ppi == pytest.approx(2 * one.ppi / 200, abs=0.01)
     assert (second.photo, second.ppi, second.status) == ("", None, "stop")
@@ -308,9 +310,9 @@ def test_a_template_that_is_not_valid_says_where(tmp_path: Path) -> None:
 def test_the_shelf_holds_what_it_should() -> None:
     spread = TEMPLATES["album-spread-18"].sheets[0].layout
     assert (spread.width_mm, spread.height_mm, spread.bleed_mm, len(spread.openings())) == (609.6, 304.8, 3, 18)
-    kinds = {o.outline.kind for o in TEMPLATES["collage-wind"].all_openings()}
+    kinds = {o.outline.kind for o in TEMPLATES["collage-wind"].walk_openings()}
     assert kinds == {"rectangle", "ellipse", "path"}
-    assert all(o.surface.kind == "corners" for o in TEMPLATES["mockup-wall"].all_openings())
+    assert all(o.surface.kind == "corners" for o in TEMPLATES["mockup-wall"].walk_openings())
     # Nothing on the shelf is itself cut raggedly.
     for template in TEMPLATES.values():
         job = Job(

@@ -9,8 +9,8 @@ from pikepdf import Array, Dictionary, Name, Stream
 
 from sutaru.core.document import Overlay
 from sutaru.core.errors import FileRefused
-from sutaru.core.formats.foreign import read_foreign
-from sutaru.core.formats.foreign.found import pixels_of
+from sutaru.core.formats.foreign.foreign_file import read_foreign
+from sutaru.core.formats.foreign.read_result import pixels_of
 from sutaru.core.measure import mm_from_points, points_from_mm
 
 TRIM = (200.0, 120.0)

@@ -19,9 +19,10 @@ from reportlab.graphics.shapes import Drawing
 
 from sutaru.core.document import Ellipse, Layout, Path, Rectangle
 from sutaru.core.errors import FileRefused
-from sutaru.core.fitting import resolved
-from sutaru.core.formats.foreign import Read, read_foreign
-from sutaru.core.formats.svg_file import written_svg
+from sutaru.core.fitting import resolve_sheet
+from sutaru.core.formats.foreign.foreign_file import read_foreign
+from sutaru.core.formats.foreign.read_result import Read
+from sutaru.core.formats.svg_file import write_svg
 from sutaru.core.geometry import outlines
 from sutaru.core.paint import Painter, PixelGrid, items
 from tests.conftest import one_sheet
@@ -36,8 +37,8 @@ def svg(body: str, head: str = HEAD) -> bytes:
 
 def ours(read: Read, ppi: float = 150) -> np.ndarray:
     layout = read.sheets[0].layout
-    layers = items(resolved(one_sheet(layout), "p"), read.files.__getitem__, bench=False, notes=False)
-    return np.asarray(Painter(None).render(layers, PixelGrid.of(layout, ppi))[0]).astype(float)  # type: ignore[arg-type]
+    layers = items(resolve_sheet(one_sheet(layout), "p"), read.files.__getitem__, bench=False, notes=False)
+    return np.asarray(Painter(None).render(layers, PixelGrid.for_ppi(layout, ppi))[0]).astype(float)  # type: ignore[arg-type]
 
 
 def librsvgs(data: bytes, size: tuple[int, int]) -> np.ndarray:
@@ -291,7 +292,7 @@ def test_nothing_that_runs_or_is_outside_comes_in_and_all_of_it_is_said() -> Non
         '<a href="javascript:alert(1)"><circle r="9" stroke="#000"/></a><animate attributeName="x"/>'
     )
     read = read_foreign(svg(body), "bad.svg")
-    kept = b"".join(read.files.values()) + read.sheets[0].layout.packed()
+    kept = b"".join(read.files.values()) + read.sheets[0].layout.pack()
     assert not re.search(rb"script|javascript|https?://(?!www\.w3\.org)|passwd|onclick|@import", kept)
     told = " ".join(read.notes)
     for said in (
@@ -332,7 +333,7 @@ SHEETS = [(template.id, sheet.layout) for template in SHELF.templates.values() f
 
 @pytest.mark.parametrize(("name", "layout"), SHEETS, ids=[f"{name}-{n}" for n, (name, _) in enumerate(SHEETS)])
 def test_a_written_sheet_reads_back_the_same(name: str, layout: Layout) -> None:
-    data = written_svg(layout, SHELF.asset)
+    data = write_svg(layout, SHELF.asset)
     read = read_foreign(data, "back.svg")
     assert read.sheets[0].layout == layout
     assert read.notes == ()
@@ -345,7 +346,7 @@ def test_a_written_sheet_reads_back_the_same(name: str, layout: Layout) -> None:
 
 def test_what_another_program_changed_is_read_as_it_is_drawn() -> None:
     layout = SHELF.templates["collage-wind"].sheets[0].layout
-    data = written_svg(layout, SHELF.asset)
+    data = write_svg(layout, SHELF.asset)
     root = etree.fromstring(data)
     space = {"s": "http://www.w3.org/2000/svg"}
     (group,) = root.xpath('//s:g[@class="opening"][1]', namespaces=space)[:1]
@@ -362,6 +363,6 @@ def test_what_another_program_changed_is_read_as_it_is_drawn() -> None:
 
 
 def test_a_written_file_that_lost_a_drawing_is_refused() -> None:
-    data = written_svg(SHELF.templates["collage-wind"].sheets[0].layout, SHELF.asset)
+    data = write_svg(SHELF.templates["collage-wind"].sheets[0].layout, SHELF.asset)
     with pytest.raises(FileRefused, match="names a drawing that is not in it"):
         read_foreign(re.sub(rb"<metadata.*?/>", b"", data, flags=re.DOTALL), "lost.svg")

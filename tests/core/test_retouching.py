@@ -25,15 +25,16 @@ from sutaru.core.document import (
     Stroke,
     new_parts,
     parts,
-    unpacked,
+    unpack_job,
 )
-from sutaru.core.edits import MendOpening, MendPhoto, Put, RetouchOpening, RetouchPhoto, apply, label
+from sutaru.core.edits.apply import apply, label
+from sutaru.core.edits.kinds import MendOpening, MendPhoto, Put, RetouchOpening, RetouchPhoto
 from sutaru.core.errors import EditRefused
-from sutaru.core.fitting import resolved
-from sutaru.core.mending import Retoucher, Size, cut_out, reach_of, retouched, touched
+from sutaru.core.fitting import resolve_sheet
+from sutaru.core.mending import Retoucher, Size, apply_touch, reach_of, retouch_image, select_subject
 from sutaru.core.mending.areas import coverage, extent
-from sutaru.core.mending.proposing import covering
 from sutaru.core.mending.tone import light, value
+from sutaru.core.mending.touch_proposals import choose_covers
 from sutaru.core.paint import Painter, PixelGrid, items
 from sutaru.core.paint.blending import MODES
 from tests.conftest import fake_photo, noise
@@ -47,7 +48,7 @@ def dot(x: float, y: float, radius: float, soft: float = 0.0) -> Stroke:
 
 
 def done(image: np.ndarray, *touches: Cover | Adjust | Eye) -> np.ndarray:
-    return retouched(image, Retouching(touches=touches))
+    return retouch_image(image, Retouching(touches=touches))
 
 
 def reduced(image: np.ndarray, by: int) -> np.ndarray:
@@ -106,7 +107,7 @@ def test_a_spot_across_a_gradient_is_healed_away() -> None:
     spot = np.hypot(x - 300, y - 200) < 8
     broken = np.where(spot[..., None], clean * 0.6, clean).astype(np.uint8)
     touch = Cover(id="a", area=dot(300 / 600, 200 / 400, 14 / 600, 0.2))
-    (found,) = covering(broken, (touch,))
+    (found,) = choose_covers(broken, (touch,))
     assert found.shift != (0.0, 0.0)
     got = done(broken, found)
     assert np.abs(got.astype(int) - clean).max() <= 10  # grain against grain
@@ -122,7 +123,7 @@ def test_a_source_is_not_taken_where_something_else_lies() -> None:
     image = sky.astype(np.uint8)
     cv2.rectangle(image, (300, 135), (330, 165), (220, 60, 40), -1)
     area = Stroke(points=((0.3, 0.5), (0.5, 0.5)), radius=0.016)
-    (found,) = covering(image, (Cover(id="a", area=area),))
+    (found,) = choose_covers(image, (Cover(id="a", area=area),))
     got = done(image, found)
     assert np.abs(got[142:158, 140:260].astype(int) - (120, 160, 210)).max() < 15
 
@@ -143,7 +144,7 @@ def test_areas_are_as_large_as_geometry_says() -> None:
     assert coverage(triangle, size, size.box).sum() == pytest.approx(0.5 * 0.8 * 0.8 * 1200 * 800, rel=0.005)
     ellipse = Round(centre=(0.5, 0.5), across=(0.2, 0.1), turn_deg=30, soft=0)
     assert coverage(ellipse, size, size.box).sum() == pytest.approx(math.pi * 240 * 120, rel=0.01)
-    outside = coverage(ellipse.having(outside=True), size, size.box)
+    outside = coverage(ellipse.copy_with(outside=True), size, size.box)
     assert np.allclose(outside + coverage(ellipse, size, size.box), 1)
     graded = coverage(Graded(start=(0.25, 0), end=(0.75, 0)), size, size.box)
     assert graded[0, 0] == pytest.approx(1)
@@ -222,7 +223,7 @@ def test_an_area_changes_within_and_not_without() -> None:
 def test_strips_leave_no_seam(monkeypatch: pytest.MonkeyPatch) -> None:
     touch = Adjust(id="a", area=Graded(start=(0, 0), end=(1, 1)), light=0.5, saturation=30, sharpness=-60, edges=0.7)
     whole = done(COFFEE, touch)
-    monkeypatch.setattr("sutaru.core.mending.locally._STRIP", 9000)
+    monkeypatch.setattr("sutaru.core.mending.local_adjustments._STRIP", 9000)
     assert (done(COFFEE, touch) == whole).all()
 
 
@@ -278,14 +279,15 @@ def test_one_touch_more_costs_one_touch(monkeypatch: pytest.MonkeyPatch) -> None
     photo = fake_photo(1, 600, 400)
     worked: list[str] = []
     monkeypatch.setattr(
-        "sutaru.core.mending.retouching.touched", lambda image, touch: (worked.append(touch.id), touched(image, touch))
+        "sutaru.core.mending.retoucher.apply_touch",
+        lambda image, touch: (worked.append(touch.id), apply_touch(image, touch)),
     )
     first = retoucher(photo, 1.0, "srgb", Retouching(touches=TOUCHES[:3]))
     second = retoucher(photo, 1.0, "srgb", Retouching(touches=TOUCHES[:4]))
     assert worked == ["a", "b", "c", "d"]
     assert (first == done(COFFEE, *TOUCHES[:3])).all()
     assert (second == done(COFFEE, *TOUCHES[:4])).all()
-    hidden = TOUCHES[1].having(on=False)
+    hidden = TOUCHES[1].copy_with(on=False)
     got = retoucher(photo, 1.0, "srgb", Retouching(touches=(TOUCHES[0], hidden, TOUCHES[2])))
     assert (got == done(COFFEE, TOUCHES[0], TOUCHES[2])).all()
     assert retoucher(photo, 1.0, "srgb", None) is COFFEE
@@ -295,16 +297,16 @@ def test_one_touch_more_costs_one_touch(monkeypatch: pytest.MonkeyPatch) -> None
 def test_the_page_is_the_same_whatever_its_bands(job_of) -> None:
     job: Job = job_of("collage-triptych")
     photo = fake_photo(1, 600, 400)
-    job = job.having(pile=job.pile.having(photos=(photo,)))
+    job = job.copy_with(pile=job.pile.copy_with(photos=(photo,)))
     sheet = job.sheets[0]
     opening = next(iter(sheet.layout.openings_by_id))
     job = apply(job, Put(sheet=sheet.id, opening=opening, photo=photo.id))
     mendable = apply(job, RetouchPhoto(photo=photo.id, put=TOUCHES))
-    grid = PixelGrid.of(sheet.layout, 60)
+    grid = PixelGrid.for_ppi(sheet.layout, 60)
     pixels = Counted(COFFEE)
 
     def page(job: Job, *rows: int) -> np.ndarray:
-        layers = items(resolved(job, sheet.id), lambda name: b"", bench=False, notes=False)
+        layers = items(resolve_sheet(job, sheet.id), lambda name: b"", bench=False, notes=False)
         painter = Painter(pixels)
         cuts = [*rows, grid.size[1]]
         boxes = [(0, top, grid.size[0], bottom) for top, bottom in zip([0, *rows], cuts, strict=True)]
@@ -322,7 +324,7 @@ def test_the_page_is_the_same_whatever_its_bands(job_of) -> None:
 def job(job_of) -> Job:
     job: Job = job_of("collage-triptych")
     photos = tuple(fake_photo(n, 600, 400) for n in (1, 2))
-    return job.having(pile=job.pile.having(photos=photos))
+    return job.copy_with(pile=job.pile.copy_with(photos=photos))
 
 
 def touches_of(job: Job, photo: Photo) -> list[str]:
@@ -334,7 +336,7 @@ def test_touches_are_put_changed_in_place_and_taken_away(job: Job) -> None:
     photo = job.photos[0]
     job = apply(job, RetouchPhoto(photo=photo.id, put=TOUCHES[:3]))
     assert touches_of(job, photo) == ["a", "b", "c"]
-    job = apply(job, RetouchPhoto(photo=photo.id, put=(TOUCHES[1].having(strength=40),)))
+    job = apply(job, RetouchPhoto(photo=photo.id, put=(TOUCHES[1].copy_with(strength=40),)))
     assert touches_of(job, photo) == ["a", "b", "c"]
     job = apply(job, MendPhoto(photo=photo.id, recipe=Recipe(steps=(Exposure(stops=1),))))
     assert touches_of(job, photo) == ["a", "b", "c"]  # other steps leave them alone
@@ -355,7 +357,7 @@ def test_touches_of_one_opening_come_over_those_of_its_photo(job: Job) -> None:
     job = apply(job, MendPhoto(photo=photo.id, recipe=Recipe(steps=(Exposure(stops=1),))))
     job = apply(job, RetouchPhoto(photo=photo.id, put=TOUCHES[:1]))
     job = apply(job, RetouchOpening(sheet=sheet, opening=first, put=TOUCHES[1:2]))
-    drawn = resolved(job, sheet).by_id
+    drawn = resolve_sheet(job, sheet).by_id
     mine, other = drawn[first].recipe, drawn[second].recipe
     assert mine is not None
     assert other is not None
@@ -363,8 +365,8 @@ def test_touches_of_one_opening_come_over_those_of_its_photo(job: Job) -> None:
     assert [t.id for t in other.retouching.touches] == ["a"]
     assert mine.steps == other.steps == (Exposure(stops=1),)  # its tone stays its photo's
     job = apply(job, MendOpening(sheet=sheet, opening=first, recipe=Recipe(steps=())))
-    assert resolved(job, sheet).by_id[first].recipe.steps == ()
-    assert [t.id for t in resolved(job, sheet).by_id[first].recipe.retouching.touches] == ["a", "b"]
+    assert resolve_sheet(job, sheet).by_id[first].recipe.steps == ()
+    assert [t.id for t in resolve_sheet(job, sheet).by_id[first].recipe.retouching.touches] == ["a", "b"]
     with pytest.raises(EditRefused, match="This opening is empty"):
         apply(job, RetouchOpening(sheet=sheet, opening=list(job.sheets[0].layout.openings_by_id)[2], put=TOUCHES[:1]))
 
@@ -372,9 +374,9 @@ def test_touches_of_one_opening_come_over_those_of_its_photo(job: Job) -> None:
 def test_retouched_photos_are_enhanced_as_all_others_are(job: Job) -> None:
     photo, sheet = job.photos[0], job.sheets[0].id
     opening = next(iter(job.sheets[0].layout.openings_by_id))
-    job = apply(job, Put(sheet=sheet, opening=opening, photo=photo.id)).having(enhance=True)
+    job = apply(job, Put(sheet=sheet, opening=opening, photo=photo.id)).copy_with(enhance=True)
     job = apply(job, RetouchPhoto(photo=photo.id, put=TOUCHES[:1]))
-    recipe = resolved(job, sheet).by_id[opening].recipe
+    recipe = resolve_sheet(job, sheet).by_id[opening].recipe
     assert [step.kind for step in recipe.steps] == ["enhance"]
     assert len(recipe.retouching.touches) == 1
 
@@ -382,22 +384,22 @@ def test_retouched_photos_are_enhanced_as_all_others_are(job: Job) -> None:
 def test_what_a_photo_is_retouched_by_is_a_part_of_its_own(job: Job) -> None:
     """Stored once under its content's name, so that a stroke costs one photo's strokes, never all of them."""
     job = apply(job, RetouchPhoto(photo=job.photos[0].id, put=TOUCHES))
-    stored = {part.digest: part.packed() for part in parts(job)}
+    stored = {part.digest: part.pack() for part in parts(job)}
     (edition,) = (part for part in parts(job) if part is job.editions[0])
-    assert b"points" not in edition.packed()
+    assert b"points" not in edition.pack()
     toned = apply(job, MendPhoto(photo=job.photos[0].id, recipe=Recipe(steps=(Exposure(stops=1),))))
     assert not any(isinstance(part, Retouching) for part in new_parts(toned, job))  # other steps store no strokes again
     more = apply(job, RetouchPhoto(photo=job.photos[0].id, gone=("a",)))
     assert sum(isinstance(part, Retouching) for part in new_parts(more, job)) == 1
     facts = {photo.id: photo for photo in job.photos}
-    back = unpacked(job.digest, stored.__getitem__, lambda ids: facts, {})
+    back = unpack_job(job.digest, stored.__getitem__, lambda ids: facts, {})
     assert back == job
     assert back.digest == job.digest
 
 
 def test_a_touch_says_what_it_does(job: Job) -> None:
     name = job.photos[0].name
-    for touch, said in zip(TOUCHES, ("heal", "clone", "fill a place", "change an area", "change an area"), strict=True):
+    for touch, said in zip(TOUCHES, ("heal", "clone", "fill a place", "adjust an area", "adjust an area"), strict=True):
         assert label(job, RetouchPhoto(photo=job.photos[0].id, put=(touch,))) == f"{said} in {name}"
     assert label(job, RetouchPhoto(photo=job.photos[0].id, put=TOUCHES)) == f"retouch 5 places in {name}"
 
@@ -434,19 +436,21 @@ def figure() -> tuple[np.ndarray, np.ndarray]:
 
 def test_a_subject_is_cut_out_by_a_rough_stroke() -> None:
     image, inside = figure()
-    found = cut_out(image, Stroke(points=((0.5, 0.28), (0.5, 0.9)), radius=0.02))
+    found = select_subject(image, Stroke(points=((0.5, 0.28), (0.5, 0.9)), radius=0.02))
     assert found is not None
     seen = coverage(found, Size(800, 600), (0, 0, 800, 600)) > 0.5
     both, either = (seen & inside).sum(), (seen | inside).sum()
     assert both / either > 0.97
     assert seen[598, 400]  # down to the photo's edge
-    assert cut_out(image, Stroke(points=((1.5, 1.5),), radius=0.01)) is None
+    assert select_subject(image, Stroke(points=((1.5, 1.5),), radius=0.01)) is None
 
 
 def test_what_lies_behind_a_subject_changes_and_it_does_not() -> None:
     image, inside = figure()
-    found = cut_out(image, Stroke(points=((0.5, 0.28), (0.5, 0.9)), radius=0.02))
-    got = done(image, Adjust(id="a", area=found.having(outside=True), light=-1, saturation=-50, edges=0.7)).astype(int)
+    found = select_subject(image, Stroke(points=((0.5, 0.28), (0.5, 0.9)), radius=0.02))
+    got = done(image, Adjust(id="a", area=found.copy_with(outside=True), light=-1, saturation=-50, edges=0.7)).astype(
+        int
+    )
     deep = cv2.erode(inside.astype(np.uint8), np.ones((25, 25))) > 0
     far = cv2.dilate(inside.astype(np.uint8), np.ones((41, 41))) == 0
     assert np.abs(got - image)[deep].mean() < 2

@@ -9,7 +9,7 @@ import skimage.filters
 from sutaru.core.document import Flat, Layout, Opening, Placement, Rectangle, Text
 from sutaru.core.paint import PixelGrid, items
 from sutaru.core.paint import grid as grid_module
-from sutaru.core.paint.sharpening import sharpened, unsharp
+from sutaru.core.paint.sharpening import sharpening_for, unsharp
 from tests.conftest import first, noise, one_sheet
 from tests.core.test_bands import PHOTO, dressed, painter, soft_disc
 
@@ -38,9 +38,9 @@ def test_no_hue_shifts() -> None:
 def shown(layout: Layout, how: str, ppi: float, surface: str = "glossy", **more: Placement) -> np.ndarray:
     lies = {o.id: Placement(photo=PHOTO.id, zoom=1.3, turn_deg=4) for o in layout.openings()} | more
     job = one_sheet(layout, (PHOTO,), lies)
-    job = job.having(lab=job.lab.having(sharpen=how, surface=surface))
+    job = job.copy_with(lab=job.lab.copy_with(sharpen=how, surface=surface))
     layers = items(first(job), lambda name: soft_disc(), False, False, printing=True)
-    return painter().render(layers, PixelGrid.of(layout, ppi))[0]
+    return painter().render(layers, PixelGrid.for_ppi(layout, ppi))[0]
 
 
 def test_the_same_pixels_whatever_the_bands(monkeypatch: pytest.MonkeyPatch) -> None:
@@ -50,7 +50,7 @@ def test_the_same_pixels_whatever_the_bands(monkeypatch: pytest.MonkeyPatch) -> 
     for rows in (1, 2):
         monkeypatch.setattr(grid_module, "WHOLE", 0)
         monkeypatch.setattr(grid_module, "BAND", rows * 512 * whole.shape[1])
-        assert PixelGrid.of(layout, 230).band_rows == 512 * rows
+        assert PixelGrid.for_ppi(layout, 230).band_rows == 512 * rows
         got = shown(layout, "high", 230)
         assert np.array_equal(got, whole), np.argwhere((got != whole).any(-1))[:3]
 
@@ -74,16 +74,16 @@ def test_more_is_more_and_words_are_left_alone() -> None:
 
 
 def test_the_halo_is_a_length_on_paper() -> None:
-    found = sharpened("standard", "glossy")
+    found = sharpening_for("standard", "glossy")
     assert found is not None
     assert found.sigma_px(600 / 25.4) == pytest.approx(2 * found.sigma_px(300 / 25.4))
     assert found.sigma_px(300 / 25.4) == pytest.approx(0.94, abs=0.02)
-    assert sharpened("none", "matt") is None
+    assert sharpening_for("none", "matt") is None
 
 
 def test_only_the_print_is_sharpened() -> None:
     job = one_sheet(page(), (PHOTO,), {"o": Placement(photo=PHOTO.id)})
-    job = job.having(lab=job.lab.having(sharpen="high"))
+    job = job.copy_with(lab=job.lab.copy_with(sharpen="high"))
     assert all(item.sharpen is None for item in items(first(job), lambda name: b"", True, True))
     printed = items(first(job), lambda name: b"", False, False, printing=True)
     assert [item.sharpen is not None for item in printed] == [True, False]

@@ -5,10 +5,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from sutaru.core.document import Job, LabSheet, Layout, Sheet, Text
-from sutaru.core.edits import AddEdition, Write, apply, label
-from sutaru.core.edits.kinds import CopySheet, MoveSheets, RenameSheet, SwapSheets
+from sutaru.core.edits.apply import apply, label
+from sutaru.core.edits.kinds import AddEdition, CopySheet, MoveSheets, RenameSheet, SwapSheets, Write
 from sutaru.core.errors import EditRefused
-from sutaru.core.fitting import resolved
+from sutaru.core.fitting import resolve_sheet
 
 LAB = LabSheet(id="lab", name="Lab", ppi_target=300, ppi_least=150)
 ROLES = ("cover", "page", "spread", "page", "spread")
@@ -73,7 +73,7 @@ def test_a_copy_stands_after_its_like_with_or_without_what_lies_there() -> None:
 
 def test_page_numbers_follow_the_order() -> None:
     job = book()
-    said = lambda job, sheet: resolved(job, sheet).by_id["words"].words  # noqa: E731
+    said = lambda job, sheet: resolve_sheet(job, sheet).by_id["words"].words  # noqa: E731
     assert [said(job, f"s{n}") for n in range(5)] == ["", "1", "2", "4", "5"]
     moved = apply(job, MoveSheets(sheets=("s4",), before="s1"))
     assert [said(moved, f"s{n}") for n in range(5)] == ["", "3", "4", "6", "1"]

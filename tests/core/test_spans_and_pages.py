@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sutaru.core.checks import check_job, measured, places
+from sutaru.core.checks import check_job, measure_sheet, places
 from sutaru.core.document import (
     Border,
     Corners,
@@ -22,7 +22,8 @@ from sutaru.core.document import (
     Recipe,
     Rectangle,
 )
-from sutaru.core.edits import (
+from sutaru.core.edits.apply import apply, label
+from sutaru.core.edits.kinds import (
     AddLayers,
     BringIn,
     Clear,
@@ -42,8 +43,6 @@ from sutaru.core.edits import (
     TakeOut,
     Unspan,
     Worked,
-    apply,
-    label,
 )
 from sutaru.core.errors import EditRefused
 from sutaru.core.fitting import page_from_photo, reading_order
@@ -149,7 +148,7 @@ def test_what_is_done_to_one_opening_of_a_span_is_done_to_it_all(three: Job) -> 
         ),
     )
     in_register(job, "a", "b", "c")
-    rows = {row.opening: row for row in measured(first(job)).rows}
+    rows = {row.opening: row for row in measure_sheet(first(job)).rows}
     assert {row.span for row in rows.values()} == {"span-1"}
     assert len(rows["b"].span_outline) == 3
     with pytest.raises(EditRefused, match="Every opening is pinned"):

@@ -6,13 +6,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sutaru.core.checks import measured
+from sutaru.core.checks import measure_sheet
 from sutaru.core.document import KeepArea, Recipe, Upright
-from sutaru.core.edits import MendPhoto, Put, RetouchPhoto, apply
-from sutaru.core.fitting import areas_upright, resolved, upright_from_photo
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import MendPhoto, Put, RetouchPhoto
+from sutaru.core.fitting import areas_upright, resolve_sheet, upright_from_photo
 from sutaru.core.fitting.straightening import FOCAL
-from sutaru.core.geometry.lenses import Unbent, turned_camera
-from sutaru.core.mending import found_upright
+from sutaru.core.geometry.lenses import Unbent, camera_turn
+from sutaru.core.mending import detect_upright
 from sutaru.core.paint import Painter, PixelGrid, items
 from tests.conftest import fake_photo, noise
 from tests.core.test_retouching import TOUCHES, Counted
@@ -34,7 +35,7 @@ def house() -> np.ndarray:
 def leaning(pitch: float, roll: float) -> tuple[np.ndarray, np.ndarray]:
     """The house as a camera sees it that looks up by a pitch and leans by a roll; and the homography that made it so."""
     middle = np.array([[1, 0, WIDTH / 2], [0, 1, HEIGHT / 2], [0, 0, 1.0]])
-    back = np.linalg.inv(turned_camera(FOCAL * WIDTH, pitch, 0, roll))
+    back = np.linalg.inv(camera_turn(FOCAL * WIDTH, pitch, 0, roll))
     matrix = middle @ back @ np.linalg.inv(middle)
     return cv2.warpPerspective(house(), matrix, (WIDTH, HEIGHT), borderMode=cv2.BORDER_REPLICATE), matrix
 
@@ -42,7 +43,7 @@ def leaning(pitch: float, roll: float) -> tuple[np.ndarray, np.ndarray]:
 @pytest.mark.parametrize(("pitch", "roll"), [(8, 0), (14, -3), (-10, 2), (0, 4), (20, 1)])
 def test_upright_lines_are_found_and_the_known_homography_is_undone(pitch: float, roll: float) -> None:
     image, matrix = leaning(pitch, roll)
-    found = found_upright(image)
+    found = detect_upright(image)
     assert found is not None
     assert found.pitch_deg == pytest.approx(pitch, abs=0.7)
     assert found.roll_deg == pytest.approx(roll, abs=0.4)
@@ -54,9 +55,9 @@ def test_upright_lines_are_found_and_the_known_homography_is_undone(pitch: float
 
 
 def test_where_nothing_is_upright_nothing_is_found() -> None:
-    assert found_upright(np.full((400, 600, 3), 120, np.uint8)) is None
-    assert found_upright(cv2.GaussianBlur(noise(400, 600, 3), (0, 0), 5)) is None
-    straight = found_upright(house())
+    assert detect_upright(np.full((400, 600, 3), 120, np.uint8)) is None
+    assert detect_upright(cv2.GaussianBlur(noise(400, 600, 3), (0, 0), 5)) is None
+    straight = detect_upright(house())
     assert straight is not None
     assert abs(straight.pitch_deg) < 0.3
     assert abs(straight.roll_deg) < 0.2
@@ -70,7 +71,7 @@ def test_a_camera_turns_as_opencv_says() -> None:
         turn = cv2.Rodrigues(np.radians(10) * np.array(axis, np.float64))[0]
         wanted = lens @ turn @ np.linalg.inv(lens)
         angles = {"pitch_deg": 0.0, "yaw_deg": 0.0, "roll_deg": 0.0, name: 10.0}
-        assert np.allclose(turned_camera(800, **angles), wanted)
+        assert np.allclose(camera_turn(800, **angles), wanted)
 
 
 @settings(max_examples=60, deadline=None)
@@ -106,7 +107,7 @@ def test_what_a_lens_bent_comes_straight_and_back(k: float) -> None:
 
 def test_what_must_stay_visible_moves_along() -> None:
     area = KeepArea(kind="face", left=0.6, top=0.1, width=0.1, height=0.15)
-    photo = fake_photo(1, WIDTH, HEIGHT).having(marked=(area,))
+    photo = fake_photo(1, WIDTH, HEIGHT).copy_with(marked=(area,))
     upright = Upright(pitch_deg=10)
     (moved,) = areas_upright(photo, upright)
     onto = upright_from_photo(upright, WIDTH, HEIGHT)
@@ -120,7 +121,7 @@ def test_what_must_stay_visible_moves_along() -> None:
 def job(job_of):
     job = job_of("collage-triptych")
     photo = fake_photo(1, WIDTH, HEIGHT)
-    job = job.having(pile=job.pile.having(photos=(photo,)))
+    job = job.copy_with(pile=job.pile.copy_with(photos=(photo,)))
     sheet = job.sheets[0]
     return apply(job, Put(sheet=sheet.id, opening=next(iter(sheet.layout.openings_by_id)), photo=photo.id))
 
@@ -131,10 +132,12 @@ def test_the_page_shows_it_upright_at_every_size(job, upright: Upright) -> None:
     photo, sheet = job.photos[0], job.sheets[0]
     image = cv2.GaussianBlur(leaning(12, 2)[0], (0, 0), 2)
     straight = apply(job, MendPhoto(photo=photo.id, recipe=Recipe(steps=None, upright=upright)))
-    grid = PixelGrid.of(sheet.layout, 40)
+    grid = PixelGrid.for_ppi(sheet.layout, 40)
 
     def page(job, image: np.ndarray) -> np.ndarray:
-        return Painter(Counted(image)).render(items(resolved(job, sheet.id), lambda name: b"", False, False), grid)[0]
+        return Painter(Counted(image)).render(
+            items(resolve_sheet(job, sheet.id), lambda name: b"", False, False), grid
+        )[0]
 
     x, y = np.meshgrid(np.arange(WIDTH) + 0.5, np.arange(HEIGHT) + 0.5)
     at = upright_from_photo(upright, WIDTH, HEIGHT).inverse(np.stack([x, y], -1)).astype(np.float32) - 0.5
@@ -147,12 +150,17 @@ def test_the_page_shows_it_upright_at_every_size(job, upright: Upright) -> None:
 
 def test_what_it_is_enlarged_by_counts(job) -> None:
     photo = job.photos[0]
-    before = measured(resolved(job, job.sheets[0].id)).rows[0].ppi
+    before = measure_sheet(resolve_sheet(job, job.sheets[0].id)).rows[0].ppi
     recipe = Recipe(steps=None, upright=Upright(pitch_deg=15))
-    after = measured(resolved(apply(job, MendPhoto(photo=photo.id, recipe=recipe)), job.sheets[0].id)).rows[0].ppi
+    after = (
+        measure_sheet(resolve_sheet(apply(job, MendPhoto(photo=photo.id, recipe=recipe)), job.sheets[0].id)).rows[0].ppi
+    )
     assert 0.4 * before < after < 0.95 * before
     off = Recipe(steps=None, upright=Upright(on=False, pitch_deg=15))
-    assert measured(resolved(apply(job, MendPhoto(photo=photo.id, recipe=off)), job.sheets[0].id)).rows[0].ppi == before
+    assert (
+        measure_sheet(resolve_sheet(apply(job, MendPhoto(photo=photo.id, recipe=off)), job.sheets[0].id)).rows[0].ppi
+        == before
+    )
 
 
 def test_other_mending_leaves_it_standing(job) -> None:

@@ -30,8 +30,9 @@ from sutaru.core.document import (
     Shadow,
 )
 from sutaru.core.errors import FileRefused, GeometryError
-from sutaru.core.fitting import clamped, distortion, effective_ppi, page_from_photo, ppi_picture
-from sutaru.core.formats import read_asset, read_mask
+from sutaru.core.fitting import clamp_placement, distortion, effective_ppi, page_from_photo, ppi_picture
+from sutaru.core.formats.assets import read_asset
+from sutaru.core.formats.masks import read_mask
 from sutaru.core.geometry import patches
 from sutaru.core.geometry.cylinders import Cylinder
 from sutaru.core.geometry.maps import Between, Map, Projective, nearest_projective, reflection
@@ -39,7 +40,7 @@ from sutaru.core.geometry.matrices import apply, rotation, translation
 from sutaru.core.geometry.patches import BezierPatch
 from sutaru.core.paint import Painter, PixelGrid, items
 from sutaru.core.paint.sampling import sample_picture
-from sutaru.core.paint.whence import plane_of
+from sutaru.core.paint.source_points import plane_of
 from tests.conftest import fake_photo, first, noise, one_sheet
 
 
@@ -115,9 +116,9 @@ def test_bad_nets_are_refused_in_words() -> None:
     with pytest.raises(ValueError, match="same number of points"):
         Grid(net=[[(0, 0), (1, 0)], [(0, 1), (1, 1), (2, 1)]])
     with pytest.raises(GeometryError, match="2 to 5 rows"):
-        patches.checked(np.zeros((6, 3, 2)))
+        patches.check_net(np.zeros((6, 3, 2)))
     with pytest.raises(GeometryError, match="not a number"):
-        patches.checked(np.full((3, 3, 2), np.nan))
+        patches.check_net(np.full((3, 3, 2), np.nan))
     assert patches.folds(np.zeros((2, 2, 2)))
     assert not patches.folds(net(3, 3)[:, ::-1])  # mirrored is not folded
 
@@ -226,7 +227,7 @@ def test_a_reflection_meets_its_source_at_the_floor_and_follows_it() -> None:
 def job_of(*layers: object, photo_size: tuple[int, int] = (1200, 900), light: float = 120.0) -> Job:
     page = Layout(width_mm=240, height_mm=180, bleed_mm=0, layers=layers, light=Light(from_deg=light))
     photo = fake_photo(1, *photo_size)
-    placements = {o.id: clamped(o, photo, Placement(photo=photo.id)) for o in page.openings()}
+    placements = {o.id: clamp_placement(o, photo, Placement(photo=photo.id)) for o in page.openings()}
     return one_sheet(page, (photo,), placements)
 
 
@@ -234,7 +235,7 @@ def painted(
     job: Job, image: np.ndarray, ppi: float = 50.8, transparent: bool = False, mask: bytes = b""
 ) -> tuple[np.ndarray, np.ndarray | None]:
     layers = items(first(job), lambda name: mask, bench=False, notes=False)
-    grid = PixelGrid.of(job.sheets[0].layout, ppi)
+    grid = PixelGrid.for_ppi(job.sheets[0].layout, ppi)
     return Painter(lambda photo, least, space, depth: image).render(layers, grid, transparent=transparent)
 
 
@@ -249,7 +250,7 @@ def test_an_echo_shows_its_source_upside_down_darker_and_fading() -> None:
     fading = alpha[180:300, 200].astype(float)
     assert fading == pytest.approx(255 * (1 - (np.arange(120) + 0.5) / 120), abs=2)
     gone = job_of(Echo(id="e", of="a"), source)
-    empty = gone.having(editions=(Edition(),))
+    empty = gone.copy_with(editions=(Edition(),))
     assert painted(empty, image)[0].min() == 255  # no photo, no echo
 
 
@@ -385,14 +386,16 @@ def test_ppi_of_a_roll_is_worst_in_its_middle_and_of_a_stretch_along_it() -> Non
     photo = fake_photo(1, 3000, 2000)
     for surface in (Roll(centre=(0, 0), radius_mm=60, tilt_deg=0), Flat(centre=(0, 0))):
         hole = framed(outline=Rectangle(width_mm=120, height_mm=80), surface=surface)
-        assert effective_ppi(hole, photo, clamped(hole, photo, Placement(photo="x"))) == pytest.approx(635, rel=2e-3)
+        assert effective_ppi(hole, photo, clamp_placement(hole, photo, Placement(photo="x"))) == pytest.approx(
+            635, rel=2e-3
+        )
     stretched = framed(outline=Rectangle(width_mm=120, height_mm=80), surface=Flat(centre=(0, 0), stretch_x=1.25))
-    lies = clamped(stretched, photo, Placement(photo="x"))
+    lies = clamp_placement(stretched, photo, Placement(photo="x"))
     assert effective_ppi(stretched, photo, lies) == pytest.approx(635 / 1.25)
     assert distortion(stretched) == pytest.approx(1.25)
     assert distortion(framed()) == pytest.approx(1, abs=0.01)
     wavy = framed(outline=Rectangle(width_mm=120, height_mm=80), surface=Grid(net=net(4, 4, 5.0, 3).tolist()))
-    lies = clamped(wavy, photo, Placement(photo="x"))
+    lies = clamp_placement(wavy, photo, Placement(photo="x"))
     cells = ppi_picture(wavy, photo, lies)
     assert min(ppi for _, ppi in cells) == pytest.approx(effective_ppi(wavy, photo, lies), rel=0.1)
 
@@ -411,7 +414,7 @@ def test_skew_pushes_the_upper_edge_to_the_right() -> None:
 def test_a_photo_on_a_patch_lands_where_its_net_says() -> None:
     hole = framed(outline=Rectangle(width_mm=120, height_mm=80), surface=Grid(net=net(4, 4, 5.0, 3).tolist()))
     photo = fake_photo(1, 3000, 2000)
-    onto = page_from_photo(hole, photo, clamped(hole, photo, Placement(photo="x")))
+    onto = page_from_photo(hole, photo, clamp_placement(hole, photo, Placement(photo="x")))
     at = np.random.default_rng(6).random((20, 2))
     assert onto.apply(at * (3000, 2000)) == pytest.approx(WAVY.apply(at), abs=1e-9)
     assert isinstance(Projective(np.eye(3)).then(np.eye(3)), Projective)

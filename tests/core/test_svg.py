@@ -8,7 +8,7 @@ import pyvips
 
 from sutaru.core.errors import FileRefused
 from sutaru.core.geometry.matrices import scaling, translation
-from sutaru.core.paint.svg import cleaned_svg, drawing
+from sutaru.core.paint.svg import clean_svg, drawing
 
 NS = "xmlns='http://www.w3.org/2000/svg'"
 
@@ -46,7 +46,7 @@ def svg(body: str, root: str = "viewBox='0 0 9 9'") -> str:
 )
 def test_what_cannot_be_drawn_is_refused_when_it_is_read(given: str, sentence: str) -> None:
     with pytest.raises(FileRefused, match=re.escape(sentence)):
-        cleaned_svg(given)
+        clean_svg(given)
 
 
 def test_nothing_from_outside_stays() -> None:
@@ -56,7 +56,7 @@ def test_nothing_from_outside_stays() -> None:
     )
     # A quote in a root attribute must not become an element of its own.
     root = """viewBox='0 0 9 9' fill='red"/&gt;&lt;image href="file:///etc/passwd"/&gt;&lt;g a="'"""
-    clean = cleaned_svg(svg(body, root)).decode()
+    clean = clean_svg(svg(body, root)).decode()
     assert not any(word in clean for word in ("onload", "http://e.x", "urn:", "secret", "comment", "<image"))
     assert 'd="M0 0H9V9Z"' in clean
     assert drawing(clean.encode(), "#000000", scaling(9, 9), 1, 1, (0, 0, 9, 9)).shape == (9, 9, 4)
@@ -92,7 +92,7 @@ def test_drawings_are_drawn_as_they_are_meant(root: str, body: str) -> None:
     side = 160
     given = svg(body, f"viewBox='0 0 100 100' {root}")
     px_from_box = scaling(side / 100, side / 100) @ translation(50, 50)
-    got = drawing(cleaned_svg(given), "#000000", px_from_box, 100, 100, (0, 0, side, side)).astype(int)
+    got = drawing(clean_svg(given), "#000000", px_from_box, 100, 100, (0, 0, side, side)).astype(int)
     whole = given.replace("viewBox", f"width='{side}' height='{side}' viewBox", 1)
     expected = pyvips.Image.svgload_buffer(whole.encode()).numpy().astype(int)
     assert np.abs(got[..., 3] - expected[..., 3]).max() <= 3

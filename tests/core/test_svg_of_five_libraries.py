@@ -15,7 +15,7 @@ import svgwrite
 from reportlab.graphics import renderPDF, renderSVG, shapes
 from reportlab.lib.colors import Color
 
-from sutaru.core.formats.foreign import read_foreign
+from sutaru.core.formats.foreign.foreign_file import read_foreign
 from tests.core.test_reading_svg import librsvgs, ours, psnr
 
 SIDE = 160, 120

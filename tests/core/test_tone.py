@@ -26,10 +26,11 @@ from sutaru.core.document import (
     Step,
     WhiteBalance,
 )
-from sutaru.core.edits import BringIn, MendOpening, MendPhoto, Put, SetFields, apply
-from sutaru.core.edits.as_template import left_behind, template_sheets
-from sutaru.core.fitting import resolved
-from sutaru.core.mending import curves, mended
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.as_template import describe_left_behind, template_sheets
+from sutaru.core.edits.kinds import BringIn, MendOpening, MendPhoto, Put, SetFields
+from sutaru.core.fitting import resolve_sheet
+from sutaru.core.mending import apply_recipe, curves
 from tests.conftest import fake_photo, noise
 
 IMAGE = noise(60, 80, 5)
@@ -37,7 +38,7 @@ GREYS = np.repeat(np.arange(256, dtype=np.uint8)[None, :, None], 3, axis=-1)
 
 
 def done(*steps: Step, image: np.ndarray = IMAGE, found: Found | None = None) -> np.ndarray:
-    return mended(image, Recipe(steps=steps), found)
+    return apply_recipe(image, Recipe(steps=steps), found)
 
 
 def test_levels_against_scikit_image() -> None:
@@ -118,7 +119,7 @@ def test_nothing_changes_at_zero_or_when_off() -> None:
     assert np.abs(done(*neutral).astype(int) - IMAGE).max() <= 1
     strong = (Levels(on=False, black=90), Exposure(on=False, stops=3), BlackAndWhite(on=False), Enhance(on=False))
     assert (done(*strong) == IMAGE).all()
-    assert mended(IMAGE, None, None) is IMAGE
+    assert apply_recipe(IMAGE, None, None) is IMAGE
 
 
 def test_steps_of_one_channel_each_are_rounded_once() -> None:
@@ -229,17 +230,17 @@ def test_tone_of_one_opening_goes_with_the_template_and_stays_whatever_photo_com
     found = kept[0].layout.openings_by_id[opening].tone
     assert found == dark.steps
     assert job.sheets[0].layout.openings_by_id[opening].tone == ()  # the order is what it was
-    assert left_behind(job, job.editions[0]) == [
+    assert describe_left_behind(job, job.editions[0]) == [
         "1 photo and how it is fitted",
         "adjustments of photos everywhere; those of one opening only are saved with the opening",
     ]
     # In a job that is begun with it: after the photo's own steps, and after those of its opening alone.
-    again = apply(job_of("mockup-wall").having(sheets=kept), BringIn(photos=(first, second)))
+    again = apply(job_of("mockup-wall").copy_with(sheets=kept), BringIn(photos=(first, second)))
     again = apply(again, Put(sheet=sheet, opening=opening, photo=second.id))
-    assert resolved(again, sheet).by_id[opening].recipe.steps == dark.steps
+    assert resolve_sheet(again, sheet).by_id[opening].recipe.steps == dark.steps
     mended = apply(again, MendPhoto(photo=second.id, recipe=Recipe(steps=(Exposure(stops=0.5),))))
-    assert [step.stops for step in resolved(mended, sheet).by_id[opening].recipe.steps] == [0.5, -1.5]
+    assert [step.stops for step in resolve_sheet(mended, sheet).by_id[opening].recipe.steps] == [0.5, -1.5]
     # Saved once more it is not laid on twice, and it can be taken away.
     assert template_sheets(again, again.editions[0]) == kept
     plain = apply(again, SetFields(sheet=sheet, layers=(opening,), fields={"tone": []}))
-    assert resolved(plain, sheet).by_id[opening].recipe is None
+    assert resolve_sheet(plain, sheet).by_id[opening].recipe is None

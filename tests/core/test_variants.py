@@ -7,14 +7,16 @@ import pytest
 
 from sutaru.core.checks import check_job
 from sutaru.core.document import Job, Photo, Template
-from sutaru.core.document.parts import parts, unpacked
-from sutaru.core.edits import AddEdition, BringIn, ChooseVariant, Fill, Put, TakeList, Write, apply, differences, label
+from sutaru.core.document.parts import parts, unpack_job
+from sutaru.core.edits.apply import apply, label
+from sutaru.core.edits.editions import differences
+from sutaru.core.edits.kinds import AddEdition, BringIn, ChooseVariant, Fill, Put, TakeList, Write
 from sutaru.core.errors import EditRefused
 from sutaru.core.lists import Meaning, Table
 from sutaru.core.photos import PhotoPixels
-from sutaru.core.press import EVERY, export
-from sutaru.core.press.exporting import pieces
-from sutaru.core.press.printing import PrintWish, _pieces
+from sutaru.core.press.exporting import EVERY, export, pieces
+from sutaru.core.press.print_wishes import PrintWish
+from sutaru.core.press.printing import _pieces
 from tests.conftest import SHELF, fake_photo
 from tests.work.test_exports import MADE
 
@@ -53,7 +55,7 @@ def test_an_edition_has_the_sheets_of_its_variant_and_what_it_had_comes_along(jo
     assert held[0] == {TALL.id}
     words = [both.edition("holm").filling(sheet).texts for sheet in own]
     assert {"names": "Ola and Maren"} in words
-    assert label(job, across) == "another variant for Holm"
+    assert label(job, across) == "choose another variant for Holm"
     # There and back: nothing that was fitted is lost, and no sheet comes twice.
     back = apply(both, ChooseVariant(edition="holm", template="card-portrait"))
     assert back.edition("holm").filling("outside") == job.edition("holm").filling("outside")
@@ -66,9 +68,9 @@ def test_an_edition_has_the_sheets_of_its_variant_and_what_it_had_comes_along(jo
 
 def test_it_comes_back_from_its_parts(job: Job, across: ChooseVariant) -> None:
     both = apply(job, across)
-    held = {part.digest: part.packed() for part in parts(both)}
+    held = {part.digest: part.pack() for part in parts(both)}
     facts = {photo.id: photo for photo in (WIDE, TALL)}
-    assert unpacked(both.digest, held.__getitem__, lambda ids: {i: facts[i] for i in ids}, {}) == both
+    assert unpack_job(both.digest, held.__getitem__, lambda ids: {i: facts[i] for i in ids}, {}) == both
     assert Job.model_validate_json(both.model_dump_json()) == both
     assert "variant" not in job.model_dump_json().replace('"variants"', "")  # documents without any are as they were
 
@@ -90,9 +92,9 @@ def test_what_cannot_be_chosen_is_said(job: Job, job_of: Callable[[str], Job], a
     with pytest.raises(EditRefused, match="no such variant"):
         apply(job, ChooseVariant(edition="holm", template="card-unknown"))
     with pytest.raises(EditRefused, match="no such edition"):
-        apply(job, across.having(edition="gone"))
+        apply(job, across.copy_with(edition="gone"))
     with pytest.raises(EditRefused, match="book or a calendar"):
-        apply(job_of("calendar-desk"), across.having(edition=""))
+        apply(job_of("calendar-desk"), across.copy_with(edition=""))
 
 
 def test_files_and_print_sheets_hold_each_editions_own(
@@ -106,13 +108,18 @@ def test_files_and_print_sheets_hold_each_editions_own(
     ]  # fmt: skip
     assert _pieces(both, PrintWish(width_mm=450, height_mm=320, duplex="long", copies=1)) == [(0, 1), (2, 3)]
     known = [photo for _, photo in pile[:2]]
-    ours = both.having(pile=type(both.pile)(photos=tuple(known)))
+    ours = both.copy_with(pile=type(both.pile)(photos=tuple(known)))
     for own, sheet in (("first", "outside"), ("holm", names(both, "holm")[0])):
         opening = next(iter(ours.sheets_by_id[sheet].layout.openings_by_id))
         ours = apply(ours, Put(sheet=sheet, edition=own, opening=opening, photo=known[0].id))
-    lab = ours.lab.having(ppi_target=72, ppi_least=50)
+    lab = ours.lab.copy_with(ppi_target=72, ppi_least=50)
     *written, _ = export(
-        ours.having(lab=lab), tmp_path, PhotoPixels(lambda photo: pile[0][0]), MADE, assets=SHELF.asset, edition=EVERY
+        ours.copy_with(lab=lab),
+        tmp_path,
+        PhotoPixels(lambda photo: pile[0][0]),
+        MADE,
+        assets=SHELF.asset,
+        edition=EVERY,
     )
     assert len(written) == 4
 

@@ -13,19 +13,19 @@ import pytest
 from pikepdf import Array, Dictionary, Name, Stream, String
 from PIL import Image
 
-from sutaru.cli import main
+from sutaru.command_line.main import main
 from sutaru.core.colour.profiles import profile_bytes
 from sutaru.core.document import Background, Blank, Layout, PdfRules, Press, Text
-from sutaru.core.paint import no_assets
-from sutaru.core.press import export
-from sutaru.core.verifying import verify
-from sutaru.core.verifying.pdf import RULES
+from sutaru.core.paint import refuse_asset
+from sutaru.core.press.exporting import export
+from sutaru.core.verifying.pdf_check import RULES
+from sutaru.core.verifying.print_files import verify
 from sutaru.core.verifying.raster import quality_of
 from tests.conftest import LABS, SHELF, one_sheet
 
 MADE = datetime(2026, 6, 20, 12, tzinfo=UTC)
 BLANK = Blank(id="b", name="B", product="card", width_mm=80, height_mm=60, bleed_mm=3)
-LAB = LABS["gullwing-300"].having(any_size=False, 
+LAB = LABS["gullwing-300"].copy_with(any_size=False, 
     press=Press(), pdf=PdfRules(x4=True, cut="Cut"), format="pdf", ppi_target=150, ppi_least=100, blanks=(BLANK,),
     bindery=None,
 )  # fmt: skip
@@ -34,7 +34,7 @@ LAB = LABS["gullwing-300"].having(any_size=False,
 def written(folder: Path, kind: str = "pdf", lab=LAB) -> Path:  # type: ignore[no-untyped-def]
     words = Text(id="w", text="Skerry", centre=(40, 30), width_mm=70, height_mm=12, size_pt=24, colour="#000000")
     layout = Layout(width_mm=80, height_mm=60, bleed_mm=3, layers=(Background(id="g", colour="#dfe8ee"), words))
-    return export(one_sheet(layout).having(lab=lab), folder, None, MADE, kind, assets=SHELF.asset)[0]  # type: ignore[arg-type]
+    return export(one_sheet(layout).copy_with(lab=lab), folder, None, MADE, kind, assets=SHELF.asset)[0]  # type: ignore[arg-type]
 
 
 @pytest.fixture(scope="module")
@@ -43,15 +43,18 @@ def sound(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 
 def test_what_we_write_is_in_order(sound: Path, tmp_path: Path) -> None:
-    report = verify(sound, LAB, no_assets)
+    report = verify(sound, LAB, refuse_asset)
     assert report.defects == ()
     assert (report.standard, report.pages, report.checked) == ("PDF/X-4", 1, ("ISO 15930-7", "Gullwing 300"))
     for kind in ("jpeg", "tiff", "png"):
         assert (
-            verify(written(tmp_path, kind, LAB.having(format=kind)), LAB.having(format=kind), no_assets).defects == ()
+            verify(
+                written(tmp_path, kind, LAB.copy_with(format=kind)), LAB.copy_with(format=kind), refuse_asset
+            ).defects
+            == ()
         )
-    rgb = LAB.having(press=Press(convert=False))
-    assert verify(written(tmp_path / "rgb", "pdf", rgb), rgb, no_assets).defects == ()
+    rgb = LAB.copy_with(press=Press(convert=False))
+    assert verify(written(tmp_path / "rgb", "pdf", rgb), rgb, refuse_asset).defects == ()
 
 
 # --- defects put into a PDF -------------------------------------------------------------------------------------------
@@ -171,7 +174,7 @@ def test_a_sound_picture_is_none(sound: Path, tmp_path: Path) -> None:
     with pikepdf.open(sound) as pdf:
         jpeg(pdf, Decode=Array([1, 0] * 4))  # stored inverted, as its marker says, and turned back
         pdf.save(tmp_path / "more.pdf", force_version="1.6", deterministic_id=True)
-    assert {one.rule for one in verify(tmp_path / "more.pdf", LAB, no_assets).defects} <= {"ink"}
+    assert {one.rule for one in verify(tmp_path / "more.pdf", LAB, refuse_asset).defects} <= {"ink"}
 
 
 def test_a_jpeg_2000_may_say_its_colours_itself(sound: Path, tmp_path: Path) -> None:
@@ -182,7 +185,7 @@ def test_a_jpeg_2000_may_say_its_colours_itself(sound: Path, tmp_path: Path) -> 
         page(pdf).Resources.XObject["/Extra"] = pdf.make_indirect(Stream(pdf, data.getvalue(), **fields))
         paint(pdf, "q 20 0 0 20 20 20 cm /Extra Do Q")
         pdf.save(tmp_path / "more.pdf", force_version="1.6", deterministic_id=True)
-    assert verify(tmp_path / "more.pdf", LAB, no_assets).defects == ()
+    assert verify(tmp_path / "more.pdf", LAB, refuse_asset).defects == ()
 
 
 def separation(pdf: pikepdf.Pdf, other: Name = Name.DeviceCMYK, channels: int = 4) -> None:
@@ -390,7 +393,7 @@ def test_a_defect_put_into_a_pdf_is_named(defect: str, sound: Path, tmp_path: Pa
     with pikepdf.open(sound) as pdf:
         harm(pdf)
         pdf.save(target, force_version="1.6", deterministic_id=True)
-    report = verify(target, LAB, no_assets)
+    report = verify(target, LAB, refuse_asset)
     found = {one.rule: one for one in report.defects}
     assert rule in found, (rule, report.defects)
     assert found[rule].sentence.endswith(".")
@@ -410,7 +413,7 @@ def test_broken_xmp_is_named(sound: Path, tmp_path: Path) -> None:
 def test_a_harmed_file_is_no_reason_to_fail(sound: Path, tmp_path: Path) -> None:
     target = tmp_path / "cut.pdf"
     target.write_bytes(sound.read_bytes()[:4000])
-    assert verify(target, LAB, no_assets).stopped
+    assert verify(target, LAB, refuse_asset).has_stops
     target.write_bytes(b"%PDF-1.6\nnothing at all")
     (told,) = verify(target).defects
     assert (told.rule, told.sentence[-23:]) == ("damaged", " file. Ask for it anew.")
@@ -443,9 +446,9 @@ def test_a_rule_that_cannot_look_says_so(
     def small_words(looked: object) -> None:
         raise RuntimeError("out of order")
 
-    monkeypatch.setattr("sutaru.core.verifying.pdf.RULES", (small_words, *RULES))
+    monkeypatch.setattr("sutaru.core.verifying.pdf_check.RULES", (small_words, *RULES))
     said = "Not checked for small words: it could not be looked for. Look for it by eye."
-    assert [one.sentence for one in verify(sound, LAB, no_assets).defects] == [said]
+    assert [one.sentence for one in verify(sound, LAB, refuse_asset).defects] == [said]
     assert "out of order" in caplog.text
 
 
@@ -458,9 +461,9 @@ def test_files_of_other_programs(tmp_path: Path) -> None:
     canvas.drawString(40, 40, "Kites")
     canvas.save()
     report = verify(path)
-    assert (report.standard, report.stopped) == ("", True)
+    assert (report.standard, report.has_stops) == ("", True)
     assert {one.rule for one in report.defects} == {"trim_box", "device_rgb", "font"}
-    assert "standard" in {one.rule for one in verify(path, LAB, no_assets).defects}
+    assert "standard" in {one.rule for one in verify(path, LAB, refuse_asset).defects}
 
 
 # --- pictures ---------------------------------------------------------------------------------------------------------
@@ -493,7 +496,7 @@ PICTURES = {
     "stored turned": ({"exif": _orientation(6)}, "orientation"), "the place": ({"exif": _place()}, "place"),
     "saved badly": ({"quality": 60}, "quality"),
 }  # fmt: skip
-RGB_LAB = LAB.having(press=None, pdf=PdfRules(), format="jpeg")
+RGB_LAB = LAB.copy_with(press=None, pdf=PdfRules(), format="jpeg")
 
 
 @pytest.mark.parametrize("defect", list(PICTURES))

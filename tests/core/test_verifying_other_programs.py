@@ -19,7 +19,7 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
-from sutaru.core.verifying import verify
+from sutaru.core.verifying.print_files import verify
 from sutaru.core.words import FOLDER
 from sutaru.demo.scenes import picture
 

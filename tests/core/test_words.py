@@ -12,21 +12,21 @@ from fontTools.pens.boundsPen import BoundsPen
 from fontTools.ttLib import TTFont
 from PIL import Image
 
-from sutaru.core.checks import measured
+from sutaru.core.checks import measure_sheet
 from sutaru.core.document import Edition, Job, Text
 from sutaru.core.document.lettering import Run, TextStyle, WordLine, WordShadow
-from sutaru.core.edits import BringFont, RunAlong, Say, SetFields, SetStyle, Write, apply
-from sutaru.core.edits.kinds import SetSwatch
+from sutaru.core.edits.apply import apply
+from sutaru.core.edits.kinds import BringFont, RunAlong, Say, SetFields, SetStyle, SetSwatch, Write
 from sutaru.core.errors import EditRefused, FileRefused
-from sutaru.core.fitting import resolved
-from sutaru.core.formats import read_asset
+from sutaru.core.fitting import resolve_sheet
+from sutaru.core.formats.assets import read_asset
 from sutaru.core.geometry.outlines import bounds, flatten, region
 from sutaru.core.measure import mm_from_points
 from sutaru.core.photos import examine
 from sutaru.core.words import FOLDER, families, set_text
 from sutaru.core.words.faces import face
-from sutaru.core.words.fields import filled
-from sutaru.core.words.levels import base_level, in_order, levels
+from sutaru.core.words.fields import fill_fields
+from sutaru.core.words.levels import base_level, levels, visual_runs
 from sutaru.core.words.setting import _breaks
 from tests.conftest import fake_photo
 
@@ -72,7 +72,7 @@ def test_letters_run_as_annex_9_says() -> None:
         assert levels(words, int(base)) == level_of, row
         seen = [
             n
-            for a, b, level in in_order(level_of)
+            for a, b, level in visual_runs(level_of)
             for n in (range(a, b) if level % 2 == 0 else range(b - 1, a - 1, -1))
         ]
         assert seen == [int(n) for n in order.split()], row
@@ -275,22 +275,22 @@ DAY = date(2026, 11, 26)
 )  # fmt: skip
 def test_dates_are_written_as_a_locale_writes_them(locale: str, how: str, wanted: str) -> None:
     words = "{date:" + how + "}" if how else "{date}"
-    assert filled(words, (), {"date": DAY}, locale).words == wanted
+    assert fill_fields(words, (), {"date": DAY}, locale).words == wanted
 
 
 def test_runs_go_along_with_fields_and_left_out_lines() -> None:
     words = "{title}\nfor {customer}, {year}"
     run = (Run(start=words.index("{customer}"), end=words.index("{customer}") + 10, weight=700),)
-    full = filled(words, run, {"title": "", "customer": "Ida Brandt", "year": "2026"})
+    full = fill_fields(words, run, {"title": "", "customer": "Ida Brandt", "year": "2026"})
     assert full.words == "for Ida Brandt, 2026"
     assert [full.words[r.start : r.end] for r in full.runs] == ["Ida Brandt"]
     assert (full.unsaid, full.unknown) == (("title",), ())
-    assert filled("{no} {one}", (), {"one": "x"}).words == "{no} x"
-    assert filled("{no}", (), {}).unknown == ("no",)
+    assert fill_fields("{no} {one}", (), {"one": "x"}).words == "{no} x"
+    assert fill_fields("{no}", (), {}).unknown == ("no",)
 
 
 def words_on(job, sheet: str = "inside", layer: str = "names", edition: str = "") -> str:
-    return resolved(job, sheet, edition).by_id[layer].words
+    return resolve_sheet(job, sheet, edition).by_id[layer].words
 
 
 def test_fields_say_what_order_edition_sheet_and_photo_say(job_of) -> None:
@@ -302,9 +302,9 @@ def test_fields_say_what_order_edition_sheet_and_photo_say(job_of) -> None:
     job = apply(job, Say(of="sheet", which="inside", fields={"month": "2027-03"}))
     job = apply(job, write(text="{title} {month} {year} {nobody}"))
     assert words_on(job) == "Lanterns März 2027 {nobody}"
-    assert resolved(job, "inside").by_id["names"].unknown == ("nobody",)
+    assert resolve_sheet(job, "inside").by_id["names"].unknown == ("nobody",)
     # A list of words shows them so too; those without fields it knows already.
-    assert measured(resolved(job, "inside")).words == {"names": "Lanterns März 2027 {nobody}"}
+    assert measure_sheet(resolve_sheet(job, "inside")).words == {"names": "Lanterns März 2027 {nobody}"}
     assert words_on(apply(job, Say(of="edition", fields={"title": None}))).startswith("Kites")
     for bad in ("zz_ZZ", "de_DE@euro", "en-GB", ""):
         with pytest.raises(EditRefused, match="no locale"):
@@ -317,10 +317,10 @@ def test_fields_say_what_order_edition_sheet_and_photo_say(job_of) -> None:
 
 
 def test_sample_words_stay_out_of_an_order_that_did_not_ask(job_of) -> None:
-    job = job_of("card-portrait").having(without_samples=True)
+    job = job_of("card-portrait").copy_with(without_samples=True)
     sample = next(t for t in job.sheets_by_id["inside"].layout.texts_by_id.values() if t.sample)
     assert words_on(job, layer=sample.id) == ""
-    assert words_on(job.having(without_samples=False), layer=sample.id) == sample.text
+    assert words_on(job.copy_with(without_samples=False), layer=sample.id) == sample.text
     assert words_on(apply(job, Write(sheet="inside", layer=sample.id, text="Ours")), layer=sample.id) == "Ours"
 
 
@@ -331,7 +331,7 @@ def test_a_style_changes_all_that_have_it_but_for_what_departs(job_of) -> None:
     job = apply(job_of("card-portrait"), SetStyle(name="Title", style=TextStyle(font="Yrsa", size_pt=20)))
     job = apply(job, SetFields(sheet="inside", layers=("names", "greeting"), fields={"style": "Title"}))
     job = apply(job, SetFields(sheet="inside", layers=("names",), fields={"size_pt": 30, "own": ["size_pt"]}))
-    look = lambda job, layer: resolved(job, "inside").by_id[layer].layer  # noqa: E731
+    look = lambda job, layer: resolve_sheet(job, "inside").by_id[layer].layer  # noqa: E731
     assert (look(job, "names").font, look(job, "names").size_pt) == ("Yrsa", 30)
     job = apply(job, SetStyle(name="Title", style=TextStyle(font="Lobster", size_pt=18)))
     assert [(look(job, n).font, look(job, n).size_pt) for n in ("names", "greeting")] == [
@@ -355,7 +355,7 @@ def test_marked_words_of_an_order_take_styles_and_named_colours_and_keep_them(jo
     job = apply(job, Write(sheet="inside", layer="names", text="Ida Per", runs=runs))
 
     def looks(job: Job) -> list[tuple[object, object]]:
-        return [(run.font, run.colour) for run in resolved(job, "inside").by_id["names"].runs]
+        return [(run.font, run.colour) for run in resolve_sheet(job, "inside").by_id["names"].runs]
 
     assert looks(job) == [("Yrsa", "#123456"), (None, "#123456")]
     changed = apply(job, SetSwatch(name="Tide", colour="#654321"))
@@ -372,7 +372,7 @@ def test_words_run_along_a_shape(job_of) -> None:
     sheet = next(s for s in job.sheets if s.layout.openings_by_id and s.layout.texts_by_id)
     opening, text = next(iter(sheet.layout.openings_by_id)), next(iter(sheet.layout.texts_by_id))
     after = apply(job, RunAlong(sheet=sheet.id, text=text, of=opening))
-    layer = resolved(after, sheet.id).by_id[text].layer
+    layer = resolve_sheet(after, sheet.id).by_id[text].layer
     hole = sheet.layout.openings_by_id[opening]
     edge = region(list(hole.outline.polygons())).boundary.length
     from sutaru.core.geometry.outlines import line_along
@@ -387,13 +387,13 @@ def test_a_font_of_ones_own_goes_along_and_is_missed_when_it_is_gone(job_of) -> 
     job = apply(job_of("card-portrait"), BringFont(name="Our hand", asset=kept.name))
     job = apply(job, SetFields(sheet="inside", layers=("names",), fields={"font": "Our hand"}))
     from sutaru.core.checks import check
-    from sutaru.core.formats import asset_names
+    from sutaru.core.formats.bundle import asset_names
 
     assert kept.name in asset_names(job.sheets)
-    own = resolved(job, "inside", fonts={kept.name: data}.__getitem__)
-    plain = resolved(job, "inside")
+    own = resolve_sheet(job, "inside", fonts={kept.name: data}.__getitem__)
+    plain = resolve_sheet(job, "inside")
     paths = [set_text(r.by_id["names"].layer, "Hm", (), r.by_id["names"].brought).path for r in (own, plain)]
-    shipped = own.by_id["names"].layer.having(font="Quicksand", weight=700)
+    shipped = own.by_id["names"].layer.copy_with(font="Quicksand", weight=700)
     assert paths[0] == set_text(shipped, "Hm").path != paths[1]
     assert "font_missing" not in {f.rule for f in check(own)}
     assert "font_missing" in {f.rule for f in check(plain)}
@@ -436,9 +436,9 @@ def test_captions_are_read_from_xmp_exif_and_iptc() -> None:
 
 
 def test_the_first_photos_caption_stands_in_words(job_of) -> None:
-    from sutaru.core.edits import BringIn, Put
+    from sutaru.core.edits.kinds import BringIn, Put
 
-    photo = fake_photo(7, 4000, 6000).having(caption="Ida with her box kite")
+    photo = fake_photo(7, 4000, 6000).copy_with(caption="Ida with her box kite")
     job = apply(job_of("card-portrait"), BringIn(photos=(photo,)))
     sheet = next(s for s in job.sheets if s.layout.openings_by_id and s.layout.texts_by_id)
     opening, text = next(iter(sheet.layout.openings_by_id)), next(iter(sheet.layout.texts_by_id))
@@ -463,11 +463,11 @@ def test_line_and_shadow_lie_under_the_letters() -> None:
                 shadow=WordShadow(distance_mm=4, blur_mm=0.2, opacity=1, colour="#0000ff"))  # fmt: skip
     layout = Layout(width_mm=40, height_mm=40, bleed_mm=0, safe_mm=0, layers=(Background(id="b"), layer))
     job = one_sheet(layout)
-    from sutaru.core.paint import items, no_assets
+    from sutaru.core.paint import items, refuse_asset
 
-    grid = PixelGrid.of(layout, 254)
+    grid = PixelGrid.for_ppi(layout, 254)
     rgb, _ = Painter(lambda *a: np.zeros((1, 1, 3), np.uint8)).render(
-        items(resolved(job, job.sheets[0].id), no_assets, bench=False, notes=False), grid
+        items(resolve_sheet(job, job.sheets[0].id), refuse_asset, bench=False, notes=False), grid
     )
     row = rgb[200]
     colours = {tuple(c) for c in row.tolist()}
@@ -479,6 +479,6 @@ def test_line_and_shadow_lie_under_the_letters() -> None:
 
 
 def test_an_edition_is_another_one_with_other_fields() -> None:
-    assert b"Kites" in Edition(fields={"title": "Kites"}).packed()
+    assert b"Kites" in Edition(fields={"title": "Kites"}).pack()
     assert Edition(fields={"title": "Kites"}).digest != Edition().digest
-    assert b"fields" not in Edition().packed()  # so that stored ones keep their names
+    assert b"fields" not in Edition().pack()  # so that stored ones keep their names

@@ -14,7 +14,8 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, precondition, rule
 
 from sutaru.core.document import EMPTY, Found, Job, KeepArea, Pile, parts
-from sutaru.core.edits import (
+from sutaru.core.edits.apply import apply, label
+from sutaru.core.edits.kinds import (
     AddEdition,
     AddLayers,
     BringIn,
@@ -31,17 +32,15 @@ from sutaru.core.edits import (
     Swap,
     TakeOut,
     Write,
-    apply,
-    label,
 )
 from sutaru.core.errors import EditRefused, NotFound
-from sutaru.core.fitting import clamped, resolved_sheets
+from sutaru.core.fitting import clamp_placement, resolve_sheets
 from sutaru.store import Database, Jobs, Parts, Photos, Tasks
 from sutaru.store.copies import NAME, day_copies, day_of
 from tests.conftest import LABS, TEMPLATES, fake_photo
 
 PHOTOS = [fake_photo(n, *size) for n, size in enumerate([(6000, 4000), (4000, 6000), (900, 600), (3600, 3600)], 1)]
-OPENINGS = [opening.id for opening in TEMPLATES["collage-wind"].all_openings()]
+OPENINGS = [opening.id for opening in TEMPLATES["collage-wind"].walk_openings()]
 ON = {"sheet": st.just("print"), "edition": st.sampled_from(["", "", "second"])}
 
 photo_ids = st.sampled_from([photo.id for photo in PHOTOS])
@@ -223,10 +222,10 @@ class Bench(RuleBasedStateMachine):
         again = Job.model_validate_json(head.job.model_dump_json())
         assert again.digest == head.root
         for edition in again.editions:
-            for sheet in resolved_sheets(again, edition.id):
+            for sheet in resolve_sheets(again, edition.id):
                 for drawn in sheet.openings:
                     if drawn.placement:
-                        settled = clamped(drawn.layer, drawn.photo, drawn.placement)
+                        settled = clamp_placement(drawn.layer, drawn.photo, drawn.placement)
                         assert settled.centre == pytest.approx(drawn.placement.centre, abs=1e-9)
 
     def teardown(self) -> None:
@@ -278,7 +277,7 @@ def test_a_failed_transaction_changes_nothing(store: Store) -> None:
     with pytest.raises(sqlite3.IntegrityError), store.database.transaction() as db:
         db.execute("UPDATE job SET name = 'half' WHERE id = :id", {"id": job})
         db.execute("INSERT INTO state (job, number, label, made, root) VALUES ('none', 1, '', '', '')")
-    assert store.jobs.all()[0][0].name == "j"
+    assert store.jobs.search()[0][0].name == "j"
     assert store.jobs.head(job).number == 1
 
 
@@ -351,7 +350,7 @@ def test_a_damaged_or_missing_part_is_said(store: Store, tmp_path: Path) -> None
     again = Store(tmp_path)
     with pytest.raises(Exception, match="damaged on the disk. Go back to an earlier state"):
         again.jobs.head(job)
-    assert again.jobs.at(job, 1).name == "j"  # the state before it is as good as ever
+    assert again.jobs.get_state(job, 1).name == "j"  # the state before it is as good as ever
     again.database.close()
     store.database = Database(tmp_path / "s.sqlite3")
 
@@ -360,7 +359,7 @@ def test_migrations_run_once(tmp_path: Path) -> None:
     for _ in range(2):
         database = Database(tmp_path / "s.sqlite3")
         with database.reading() as db:
-            assert db.execute("PRAGMA user_version").fetchone()[0] == 12
+            assert db.execute("PRAGMA user_version").fetchone()[0] == 13
             assert db.execute("PRAGMA foreign_keys").fetchone()[0] == 1
             assert db.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
         database.close()
@@ -378,7 +377,7 @@ def test_tasks_interrupted_by_the_end_are_told_so(store: Store) -> None:
     assert again.get(left.id).message == "The application was closed meanwhile. Run it again."
     assert again.get(left.id).asked == {"lab": "gullwing-300"}
     assert again.get(over.id).outcome == {"files": []}
-    assert {task.id for task in again.of(job)} == {left.id, over.id}
+    assert {task.id for task in again.list_of_job(job)} == {left.id, over.id}
     with pytest.raises(NotFound):
         again.get("nope")
 
@@ -395,7 +394,7 @@ def test_photo_files_are_found_by_content_only(store: Store, tmp_path: Path) -> 
     assert photos.path(photo.checksum).read_bytes() == b"pixels"
     assert photos.proxy(photo) == (photos.path(photo.checksum, "proxy"), 0.25)
     (photos.incoming / "left").write_bytes(b"of a killed process")
-    assert Photos(store.database, tmp_path / "photos").known(photo.checksum) == (photo, 750)
+    assert Photos(store.database, tmp_path / "photos").find_known(photo.checksum) == (photo, 750)
     assert not list(photos.incoming.iterdir())
 
 
@@ -412,28 +411,28 @@ def test_what_was_found_in_a_photo_is_known_for_good_and_is_no_edit(tmp_path: Pa
     keep(store.photos, PHOTOS[1])
     job = store.jobs.create(apply(start(), BringIn(photos=(photo, PHOTOS[1]))))
     before = store.jobs.head(job)
-    assert store.photos.found(photo.checksum) is None
+    assert store.photos.get_found(photo.checksum) is None
     assert store.photos.unseen() == [photo.checksum, PHOTOS[1].checksum]
     store.photos.keep_found(photo.checksum, found)
     keep(store.photos, photo)  # brought in once more
-    assert store.photos.found(photo.checksum) == found
+    assert store.photos.get_found(photo.checksum) == found
     after = store.jobs.head(job)
     assert (after.root, after.seq) == (before.root, before.seq)
     assert [p.found for p in after.job.photos] == [found, None]
     store.database.close()
     again = Store(tmp_path)
     assert again.jobs.head(job).job.photos[0].found == found
-    assert again.photos.found("0" * 64) is None  # never brought in
+    assert again.photos.get_found("0" * 64) is None  # never brought in
     assert again.photos.unseen() == [PHOTOS[1].checksum]
     again.database.close()
 
 
 def test_names_and_what_is_said_stay_with_the_job(store: Store) -> None:
     """Two customers with the same file under other names: neither sees the other's."""
-    mine = PHOTOS[0].having(name="mine.jpg")
+    mine = PHOTOS[0].copy_with(name="mine.jpg")
     first = store.jobs.create(apply(start(), BringIn(photos=(mine,))))
     second = store.jobs.create(
-        apply(start(), BringIn(photos=(PHOTOS[0].having(name="theirs.jpg", already_worked=True),)))
+        apply(start(), BringIn(photos=(PHOTOS[0].copy_with(name="theirs.jpg", already_worked=True),)))
     )
     store.jobs._loaded.clear()
     store.parts.kept.clear()
@@ -459,16 +458,16 @@ def test_an_edit_asks_the_database_as_often_for_a_large_job_as_for_a_small_one(s
 def test_parts_let_go_of_the_longest_unused() -> None:
     from sutaru.store.parts import KeptParts
 
-    kept = KeptParts(most=3 * len(EMPTY.packed()))
-    fillings = [EMPTY.having(pins=(f"o{n}",)) for n in range(9)]
+    kept = KeptParts(most=3 * len(EMPTY.pack()))
+    fillings = [EMPTY.copy_with(pins=(f"o{n}",)) for n in range(9)]
     for filling in fillings:
         kept[filling.digest] = filling
     assert fillings[-1].digest in kept
     assert fillings[0].digest not in kept
-    assert sum(len(part.packed()) for part in kept.values()) <= 3 * len(EMPTY.packed())
+    assert sum(len(part.pack()) for part in kept.values()) <= 3 * len(EMPTY.pack())
     del kept[fillings[-1].digest]
     assert len(kept) == len(list(itertools.islice(kept, 99)))
-    assert Pile().packed() == b'{"photos":[]}'
+    assert Pile().pack() == b'{"chunks":[]}'
 
 
 def test_a_state_that_could_not_be_read_again_is_not_stored(store: Store) -> None:
@@ -477,17 +476,17 @@ def test_a_state_that_could_not_be_read_again_is_not_stored(store: Store) -> Non
 
     def twice(now: Job) -> tuple[Job, str]:
         layout = now.sheets[0].layout
-        doubled = layout.having(layers=(*layout.layers, layout.layers[0]))
-        return now.having(sheets=(now.sheets[0].having(layout=doubled),)), "harm it"
+        doubled = layout.copy_with(layers=(*layout.layers, layout.layers[0]))
+        return now.copy_with(sheets=(now.sheets[0].copy_with(layout=doubled),)), "harm it"
 
     def odd(now: Job) -> tuple[Job, str]:
-        return now.having(name=""), "harm it"
+        return now.copy_with(name=""), "harm it"
 
     def no_copies(now: Job) -> tuple[Job, str]:
-        return now.having(editions=(now.editions[0].having(copies=0),)), "harm it"
+        return now.copy_with(editions=(now.editions[0].copy_with(copies=0),)), "harm it"
 
     def same_photo(now: Job) -> tuple[Job, str]:
-        return now.having(pile=Pile.model_construct(photos=(PHOTOS[0], PHOTOS[0]))), "harm it"
+        return now.copy_with(pile=Pile.model_construct(photos=(PHOTOS[0], PHOTOS[0]))), "harm it"
 
     harms = {twice: "Two layers are called", odd: "at least 1", no_copies: "greater than", same_photo: "listed twice"}
     for harm, why in harms.items():
@@ -503,8 +502,8 @@ def test_what_is_stored_is_what_will_be_read(store: Store) -> None:
     job = store.jobs.create(start())
 
     def whole(now: Job) -> tuple[Job, str]:
-        layout = now.sheets[0].layout.having(safe_mm=7)
-        return now.having(sheets=(now.sheets[0].having(layout=layout),)), "widen"
+        layout = now.sheets[0].layout.copy_with(safe_mm=7)
+        return now.copy_with(sheets=(now.sheets[0].copy_with(layout=layout),)), "widen"
 
     head = store.jobs.edit(job, whole)
     assert head.root == head.job.digest
@@ -522,7 +521,7 @@ def test_what_was_found_in_a_photo_for_one_job_is_known_in_the_next(store: Store
     head = done(store.jobs, second, BringIn(photos=(photo,)))
     assert head.job.photos[0].found == found
     assert store.jobs.head(second).job.photos[0].found == found
-    third = store.jobs.create(start().having(pile=Pile(photos=(photo,))))
+    third = store.jobs.create(start().copy_with(pile=Pile(photos=(photo,))))
     assert store.jobs.head(third).job.photos[0].found == found
 
 

@@ -15,12 +15,14 @@ import pytest
 from fastapi.testclient import TestClient
 
 from sutaru.api.app import create_app
-from sutaru.core.checks import measured
+from sutaru.core.checks import measure_sheet
 from sutaru.core.document import Job
-from sutaru.core.edits import Rename
+from sutaru.core.edits.kinds import Rename
 from sutaru.core.errors import FileRefused
-from sutaru.core.fitting import resolved
-from sutaru.core.formats import Bundle, read_template, upgraded_job
+from sutaru.core.fitting import resolve_sheet
+from sutaru.core.formats.bundle import Bundle
+from sutaru.core.formats.shelf import read_template
+from sutaru.core.formats.upgrading import upgrade_job
 from sutaru.core.paint import Painter, PixelGrid, items
 from sutaru.core.photos import PhotoPixels
 from sutaru.store import Database, StoreFailed
@@ -41,13 +43,13 @@ def old(tmp_path: Path) -> Path:
 
 def test_a_data_folder_of_version_1_opens_as_it_was(old: Path) -> None:
     store = Store(old)
-    listed, count = store.jobs.all()
+    listed, count = store.jobs.search()
     assert count == len(EXPECTED) == 3
     for entry in listed:
         expected, head = EXPECTED[entry.id], store.jobs.head(entry.id)
         assert (head.number, head.undo, head.redo) == (expected["revision"], expected["undo"], expected["redo"])
-        sheets = [resolved(head.job, sheet.id) for sheet in head.job.sheets]
-        rows = [row for sheet in sheets for row in measured(sheet).rows]
+        sheets = [resolve_sheet(head.job, sheet.id) for sheet in head.job.sheets]
+        rows = [row for sheet in sheets for row in measure_sheet(sheet).rows]
         for row, was in zip(rows, expected["rows"], strict=True):
             assert (row.opening, row.photo) == (was["opening"], was["photo"])
             if row.photo:
@@ -59,7 +61,7 @@ def test_a_data_folder_of_version_1_opens_as_it_was(old: Path) -> None:
         painter = Painter(PhotoPixels(lambda photo: store.photos.path(photo.checksum)))
         for sheet in sheets:
             rgb, _ = painter.render(
-                items(sheet, store.parts.asset, bench=True, notes=True), PixelGrid.of(sheet.layout, 20)
+                items(sheet, store.parts.asset, bench=True, notes=True), PixelGrid.for_ppi(sheet.layout, 20)
             )
             assert hashlib.sha256(rgb.tobytes()).hexdigest() == expected["pictures"][sheet.sheet]
     # Every state of then can still be gone to, a branch that undo left too.
@@ -67,11 +69,11 @@ def test_a_data_folder_of_version_1_opens_as_it_was(old: Path) -> None:
     history = store.jobs.history(wall)
     assert [one.number for one in history] == list(range(history[0].number, 0, -1))
     for one in history:
-        assert store.jobs.at(wall, one.number).name.startswith("Old wall")
+        assert store.jobs.get_state(wall, one.number).name.startswith("Old wall")
     renamed = next(one for one in history if one.label.startswith("rename"))
     assert store.jobs.go_to(wall, renamed.number).job.name == "Old wall, second"
     store.database.close()
-    assert (old / "s.sqlite3.before-12").exists()  # as it was, in case
+    assert (old / "s.sqlite3.before-13").exists()  # as it was, in case
 
 
 def test_a_folder_of_version_1_serves_its_exports_and_finds_its_photos(old: Path) -> None:
@@ -118,14 +120,14 @@ def test_bundles_and_templates_of_version_1_open() -> None:
     assert all(hashlib.sha256(data).hexdigest() == name for name, data in files.items())
     assert len(files) == 1
     with pytest.raises(FileRefused, match=r"made by a newer Sutaru \(version 9\)\. Bring Sutaru up to date"):
-        upgraded_job({"schema_version": 9})
+        upgrade_job({"schema_version": 9})
     with pytest.raises(FileRefused, match="not what a job should be"):
-        upgraded_job({"pages": 7})
+        upgrade_job({"pages": 7})
 
 
 def test_a_second_server_on_the_folder_is_refused_in_words(tmp_path: Path) -> None:
     store = Store(tmp_path)
-    command = [sys.executable, "-m", "sutaru.cli", "serve", "--port", "0", "--data", str(tmp_path)]
+    command = [sys.executable, "-m", "sutaru", "serve", "--port", "0", "--data", str(tmp_path)]
     (tmp_path / "sutaru.sqlite3").touch()
     second = subprocess.run(command, capture_output=True, text=True, timeout=60)
     assert second.returncode == 2
@@ -172,7 +174,7 @@ def test_no_new_database_is_begun_over_jobs_that_were_there(what: str, tmp_path:
 def test_a_look_at_a_folder_of_an_earlier_version_changes_nothing(old: Path) -> None:
     (old / "s.sqlite3").rename(old / "sutaru.sqlite3")
     before = {path: path.read_bytes() for path in old.rglob("*") if path.is_file()}
-    doctor = [sys.executable, "-m", "sutaru.cli", "doctor", "--data", str(old)]
+    doctor = [sys.executable, "-m", "sutaru", "doctor", "--data", str(old)]
     told = subprocess.run(doctor, capture_output=True, text=True, check=False)
     assert "Traceback" not in told.stderr
     after = {path: path.read_bytes() for path in old.rglob("*") if path.is_file()}

@@ -6,7 +6,7 @@ from typing import Any
 from pydantic import TypeAdapter
 
 from sutaru.core.document import Job, Layout
-from sutaru.core.edits import Edit
+from sutaru.core.edits.kinds import Edit
 from tests.conftest import SHELF
 
 SCHEMA: dict[str, Any] = TypeAdapter(Edit).json_schema()

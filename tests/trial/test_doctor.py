@@ -302,7 +302,7 @@ def test_a_repair_loses_no_photo_and_says_which_job(
     before = _databases(folder)
 
     def doctor(*more: str) -> tuple[int, str]:
-        command = [sys.executable, "-m", "sutaru.cli", "doctor", "--data", str(folder), *more]
+        command = [sys.executable, "-m", "sutaru", "doctor", "--data", str(folder), *more]
         done = subprocess.run(command, capture_output=True, text=True, timeout=300, check=False)
         assert "Traceback" not in done.stderr, done.stderr
         return done.returncode, done.stdout
@@ -322,7 +322,7 @@ def test_a_repair_loses_no_photo_and_says_which_job(
     assert code == (1 if "■" in told else 0)
     with closing(Database(folder / NAME)) as database:
         jobs = Jobs(database, Parts(database), Photos(database, folder / "photos"))
-        here = dict(jobs.every())
+        here = dict(jobs.list_all())
         assert here.keys() | lost >= names.keys() or "is lost" in told or "are lost" in told, told
         if copy:
             assert {job for job, name in names.items() if name.startswith("Morning")} <= here.keys(), told

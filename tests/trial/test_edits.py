@@ -17,7 +17,7 @@ from sutaru.api.app import create_app
 from sutaru.api.studio import Studio
 from sutaru.core.document import Photo
 from sutaru.core.photos import PhotoPixels
-from sutaru.core.press import export
+from sutaru.core.press.exporting import export
 from tests.api.asking import bring, edit, head, start
 from tests.trial import times
 from tests.trial.anyedit import AnyEdit
@@ -57,7 +57,7 @@ def works(client: TestClient, identity: str, folder: Path) -> None:
                 answer = client.get(f"/api/drawn/{mark['key']}/{what}")
                 assert answer.status_code == 200, (what, answer.text[:300])
     studio = studio_of(client)
-    small = job.having(lab=job.lab.having(ppi_target=72))
+    small = job.copy_with(lab=job.lab.copy_with(ppi_target=72))
     pixels = PhotoPixels(lambda photo: studio.photos.path(photo.checksum))
     for format in ("jpeg", "pdf"):
         export(small, folder / format, pixels, datetime(2026, 5, 1, tzinfo=UTC), format, assets=studio.parts.asset)  # type: ignore[arg-type]
@@ -73,7 +73,7 @@ jobs = Jobs(database, Parts(database), Photos(database, folder / "photos"))
 with database.reading() as db:
     states = [tuple(row) for row in db.execute("SELECT job, number, root FROM state")]
 for job, number, root in states:
-    assert jobs.at(job, number).digest == root, (job, number)
+    assert jobs.get_state(job, number).digest == root, (job, number)
 print(len(states))
 """
 

@@ -16,7 +16,7 @@ from pathlib import Path
 import httpx
 import pytest
 
-from sutaru.api import bounds
+from sutaru.api import request_limits
 from sutaru.core.document import Photo
 from sutaru.core.limits import LISTENERS, REQUEST_BYTES
 from sutaru.store.lock import FolderLock
@@ -87,7 +87,7 @@ def test_a_full_disk_is_told_and_all_goes_on_when_there_is_room(
 
 def refused_start(data: Path) -> str:
     """What a server that cannot start says."""
-    command = [sys.executable, "-m", "sutaru.cli", "serve", "--port", "0", "--data", str(data)]
+    command = [sys.executable, "-m", "sutaru", "serve", "--port", "0", "--data", str(data)]
     done = subprocess.run(command, capture_output=True, text=True, timeout=60, check=False)
     assert done.returncode == 2
     assert "Traceback" not in done.stderr
@@ -165,7 +165,7 @@ def test_a_folder_that_cannot_be_used_is_explained(tmp_path: Path) -> None:
 def test_a_slow_or_greedy_client_is_given_up(
     tmp_path: Path, pile: list[tuple[Path, Photo]], monkeypatch: pytest.MonkeyPatch
 ) -> None:  # fmt: skip
-    monkeypatch.setattr(bounds, "STALL_SECONDS", 2.0)
+    monkeypatch.setattr(request_limits, "STALL_SECONDS", 2.0)
     with served_here(tmp_path) as client:
         job = start(client, "mockup-wall")
         address = (client.base_url.host, client.base_url.port)
@@ -255,7 +255,7 @@ def test_the_doctor_finds_and_mends(tmp_path: Path, pile: list[tuple[Path, Photo
     server.end(signal.SIGTERM)
 
     def doctor(*more: str) -> tuple[int, str]:
-        command = [sys.executable, "-m", "sutaru.cli", "doctor", "--data", str(tmp_path), *more]
+        command = [sys.executable, "-m", "sutaru", "doctor", "--data", str(tmp_path), *more]
         done = subprocess.run(command, capture_output=True, text=True, timeout=120, check=False)
         assert done.stderr == ""
         return done.returncode, done.stdout

@@ -13,7 +13,7 @@ from pathlib import Path
 
 import pytest
 
-from sutaru.cli import main
+from sutaru.command_line.main import main
 from sutaru.core.document import Photo
 from sutaru.store import Database, Jobs, Parts, Photos
 from sutaru.store.copies import NAME, day_copies, is_sound
@@ -38,7 +38,7 @@ def killed(command: list[str], after_s: float) -> int | None:
 
 
 def sutaru(*words: object) -> list[str]:
-    return [sys.executable, "-m", "sutaru.cli", *map(str, words)]
+    return [sys.executable, "-m", "sutaru", *map(str, words)]
 
 
 def sha256(path: Path) -> str:
@@ -121,7 +121,7 @@ def test_a_repair_that_is_killed_loses_nothing_and_can_be_run_again(
         assert {path.name for path in folder.rglob("*") if len(path.name) == 64} == originals
         with closing(Database(folder / NAME)) as database:
             store = Jobs(database, Parts(database), Photos(database, folder / "photos"))
-            assert {identity for identity, _ in store.every()} == jobs
+            assert {identity for identity, _ in store.list_all()} == jobs
             for identity in jobs:
                 store.head(identity)
         shutil.rmtree(folder)

@@ -16,12 +16,12 @@ from sutaru.api import studio as studio_module
 from sutaru.api.app import create_app
 from sutaru.core.document import Job
 from sutaru.core.errors import EditRefused
-from sutaru.core.formats import read_shelf
+from sutaru.core.formats.shelf import read_shelf
 from sutaru.shelf import FOLDER
 from sutaru.store import Database, Jobs, Parts, Photos, Task, Tasks
 from sutaru.work.board import AT_ONCE, Board, Run
 from sutaru.work.executor import Workers
-from sutaru.work.tasks import _told
+from sutaru.work.tasks import _progress_writer
 from tests.api.asking import Pile, bring, ended, head, start, state
 
 
@@ -120,7 +120,7 @@ def test_a_stop_reaches_work_that_waits_and_work_that_runs(told: Told) -> None:
 
 def _count(folder: str) -> dict[str, Any]:
     """In a worker: goes on until it is stopped."""
-    tell = _told(Path(folder))
+    tell = _progress_writer(Path(folder))
     for n in range(10_000):
         tell("counting", n, 10_000)
         time.sleep(0.005)
@@ -135,7 +135,7 @@ def _end(at_once: bool) -> dict[str, Any]:
 
 
 def test_a_stop_reaches_a_worker(told: Told) -> None:
-    task = told.start("export", lambda run: run.in_worker(_count, str(run.folder)))
+    task = told.start("export", lambda run: run.run_in_worker(_count, str(run.folder)))
     end = time.monotonic() + 60
     while not told.board.progress(task.id):
         assert time.monotonic() < end
@@ -145,10 +145,10 @@ def test_a_stop_reaches_a_worker(told: Told) -> None:
 
 
 def test_a_worker_that_died_fails_its_task_and_the_next_one_runs(told: Told) -> None:
-    task = told.start("export", lambda run: run.in_worker(_end, True))
+    task = told.start("export", lambda run: run.run_in_worker(_end, True))
     failed = told.ended(task)
     assert (failed.state, failed.message) == ("failed", "The worker process that did this ended. Run it again.")
-    assert told.ended(told.start("export", lambda run: run.in_worker(_end, False))).outcome == {"files": []}
+    assert told.ended(told.start("export", lambda run: run.run_in_worker(_end, False))).outcome == {"files": []}
 
 
 @pytest.mark.parametrize(
@@ -184,7 +184,7 @@ def test_a_long_filling_is_chosen_in_a_worker_and_laid_on_the_job_as_it_is_then(
         photo = state(client, job)["photos"][3]["id"]
         studio = client.app.state.studio  # type: ignore[attr-defined]
         chosen, laid = threading.Event(), threading.Event()
-        real = Run.in_worker
+        real = Run.run_in_worker
 
         def late(run: Run, work: Callable[..., Any], *args: Any) -> Any:
             found = real(run, work, *args)
@@ -192,7 +192,7 @@ def test_a_long_filling_is_chosen_in_a_worker_and_laid_on_the_job_as_it_is_then(
             assert laid.wait(60)
             return found
 
-        monkeypatch.setattr(Run, "in_worker", late)
+        monkeypatch.setattr(Run, "run_in_worker", late)
         task = client.post(f"/api/jobs/{job}/edits", json={"edit": {"op": "fill"}}).json()["task"]
         assert chosen.wait(60)
         put = {"op": "put", "sheet": "spread", "opening": "opening-7", "photo": photo}

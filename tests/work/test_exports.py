@@ -36,11 +36,11 @@ from sutaru.core.document import (
 from sutaru.core.errors import ExportFailed, Stopped
 from sutaru.core.paint import Painter
 from sutaru.core.photos import PhotoPixels
-from sutaru.core.press import EVERY, export, exporting, pdf
-from sutaru.core.press.exporting import Done, Piece
+from sutaru.core.press import exporting, pdf_pages
+from sutaru.core.press.exporting import EVERY, Done, Piece, export
 from sutaru.work.board import LOST, Run
 from sutaru.work.executor import Workers
-from sutaru.work.exports import SHARES, _done, _shares, exported
+from sutaru.work.exports import SHARES, _collect_done, _share_out, export_job
 from sutaru.work.tasks import STOP, Exported, run_pieces
 
 MADE = datetime(2026, 6, 20, 10, 30, tzinfo=UTC)
@@ -83,7 +83,7 @@ def by_workers(
     originals = {photo.checksum: str(path) for path, photo in pile}
     what = Exported(job.model_dump_json(), originals, {}, str(folder), kind, MADE.isoformat(), many=edition == EVERY)
     run = Run(None, folder, workers, lambda: say(run))  # type: ignore[arg-type]
-    exported(run, job, what, edition)
+    export_job(run, job, what, edition)
     return {path.name: path.read_bytes() for path in folder.iterdir()}
 
 
@@ -182,7 +182,7 @@ def test_sheets_are_checked_once_and_what_is_made_ahead_is_not_put_on_the_disk(
     run_pieces(what, [piece.picture_of(own) for own in piece.sheets], 1, "news")
     assert done == ["p0", "p1", "p2"]
     done.clear()
-    run_pieces(what, [piece.having(ahead=True)], 1, "news")
+    run_pieces(what, [piece.copy_with(ahead=True)], 1, "news")
     assert done == ["disk"]
 
 
@@ -220,12 +220,12 @@ def test_a_file_is_handed_out_with_its_pictures_and_after_them(together: tuple[E
     pictures = [piece.picture_of(own) for own in piece.sheets]
     asked: list[list[Piece]] = []
 
-    def in_workers(work: Callable[..., Any], groups: list[tuple[Exported, list[Piece], int]]) -> list[list[Done]]:
+    def run_in_workers(work: Callable[..., Any], groups: list[tuple[Exported, list[Piece], int]]) -> list[list[Done]]:
         asked.append([one for _, group, _ in groups for one in group])
         return [[Done(edition=one.edition, file={"file": one.file}) for one in group] for _, group, _ in groups]
 
-    run = SimpleNamespace(workers=SimpleNamespace(count=2, threads=1), in_workers=in_workers)
-    (done,) = _done(run, what, pictures, [piece])  # type: ignore[arg-type]
+    run = SimpleNamespace(workers=SimpleNamespace(count=2, threads=1), run_in_workers=run_in_workers)
+    (done,) = _collect_done(run, what, pictures, [piece])  # type: ignore[arg-type]
     assert asked == [[*pictures, piece]]
     assert done.file == {"file": "Album.pdf"}
 
@@ -266,7 +266,7 @@ def test_a_worker_of_one_thread_does_one_thing_at_a_time(
     originals = {photo.checksum: str(path) for path, photo in pile}
     piece = Piece(edition="e0", sheets=("p0", "p1", "p2"), file="Album.pdf")
     painting: set[str] = set()
-    cells, real = Painter._patches, pdf.ahead
+    cells, real = Painter._patches, pdf_pages.prefetch
 
     def patches(self: Painter, *args: Any) -> Any:
         painting.add(threading.current_thread().name)
@@ -280,9 +280,9 @@ def test_a_worker_of_one_thread_does_one_thing_at_a_time(
         folder.mkdir()
         what = Exported(job.model_dump_json(), originals, {}, str(folder), "pdf", MADE.isoformat())
         if threads == 1:
-            monkeypatch.setattr(pdf, "ahead", None)  # not called
+            monkeypatch.setattr(pdf_pages, "prefetch", None)  # not called
         run_pieces(what, [piece], threads, "news")
-        monkeypatch.setattr(pdf, "ahead", real)
+        monkeypatch.setattr(pdf_pages, "prefetch", real)
         written.append((folder / "Album.pdf").read_bytes())
         assert (painting == {threading.current_thread().name}) == (threads == 1)
     assert written[0] == written[1]
@@ -291,7 +291,7 @@ def test_a_worker_of_one_thread_does_one_thing_at_a_time(
 @pytest.mark.parametrize(("asked", "count"), [(1, 2), (7, 2), (40, 2), (200, 8), (3, 5)])
 def test_shares_grow_small_towards_the_end(asked: int, count: int) -> None:
     pieces = [Piece(edition="e", sheets=(f"p{n}",), file=f"{n}.jpg") for n in range(asked)]
-    shares = list(_shares(pieces, count))
+    shares = list(_share_out(pieces, count))
     assert [piece for share in shares for piece in share] == pieces
     sizes = [len(share) for share in shares]
     assert sizes == sorted(sizes, reverse=True)
@@ -316,10 +316,10 @@ def _dies(n: int, news: str) -> int:
 def test_what_a_lost_worker_had_is_done_again_but_not_for_ever(tmp_path: Path, workers: Workers) -> None:
     run = Run(None, tmp_path, workers, lambda: None)  # type: ignore[arg-type]
     mark = str(tmp_path / "died")
-    assert run.in_workers(_dies_at_first, [(mark, n) for n in range(5)]) == [0, 1, 4, 9, 16]
+    assert run.run_in_workers(_dies_at_first, [(mark, n) for n in range(5)]) == [0, 1, 4, 9, 16]
     assert Path(mark).exists()
     with pytest.raises(Exception, match="(?i)abnormal|expired"):
-        run.in_workers(_dies, [(n,) for n in range(LOST)])
+        run.run_in_workers(_dies, [(n,) for n in range(LOST)])
 
 
 def test_a_refusal_ends_all_pieces_and_a_stop_too(tmp_path: Path, pile: Photos, workers: Workers) -> None:
@@ -331,7 +331,7 @@ def test_a_refusal_ends_all_pieces_and_a_stop_too(tmp_path: Path, pile: Photos, 
         by_workers(workers, album(pile, 12, side=300), pile, tmp_path / "stopped", "tiff", say=lambda run: run.stop())
     with pytest.raises(ExportFailed, match="transparent"):
         what = Exported(job.model_dump_json(), {}, {}, str(tmp_path), "jpeg", MADE.isoformat(), transparent=True)
-        exported(Run(None, tmp_path, workers, lambda: None), job, what, "")  # type: ignore[arg-type]
+        export_job(Run(None, tmp_path, workers, lambda: None), job, what, "")  # type: ignore[arg-type]
 
 
 @pytest.mark.filterwarnings("ignore")
@@ -366,7 +366,7 @@ def test_a_cluster_of_two_with_one_killed_writes_the_same_bytes(tmp_path: Path, 
 def test_findings_go_through_pieces_whole(tmp_path: Path, pile: Photos, workers: Workers) -> None:
     """What is found is in the manifest alike, also where pictures are made ahead."""
     for kind, pdf_rules in (("png", PdfRules()), ("pdf", PdfRules(one_file=True))):
-        job = album(pile, 3, 2).having(lab=LabSheet(id="x", name="X", ppi_target=200, ppi_least=150, pdf=pdf_rules))
+        job = album(pile, 3, 2).copy_with(lab=LabSheet(id="x", name="X", ppi_target=200, ppi_least=150, pdf=pdf_rules))
         (tmp_path / kind).mkdir()
         alone = by_one(job, pile, tmp_path / kind, kind, EVERY)
         many = by_workers(workers, job, pile, tmp_path / f"{kind}-many", kind, EVERY)

@@ -17,7 +17,7 @@ from sutaru.core.document import Flat, Job, LabSheet, Layout, Opening, Placement
 from sutaru.core.errors import NotFound, Stopped
 from sutaru.core.ordering import Address, Order, OrderFile, OrderLine
 from sutaru.core.photos import PhotoPixels, examine
-from sutaru.core.press import export
+from sutaru.core.press.exporting import export
 from sutaru.standins.lab import Lab
 from sutaru.work.dropping import ANSWER, TICKET, DropLine, line_to
 from sutaru.work.sending import NotSent
@@ -62,7 +62,7 @@ def _written(lab: LabSheet, wide: float, high: float, folder: Path, bleed: float
         width_mm=wide, height_mm=high, bleed_mm=bleed,
         layers=(_opening(wide, high),),
     )  # fmt: skip
-    job: Job = one_sheet(layout, (photo,), {"o": Placement(photo=photo.id)}).having(lab=lab)
+    job: Job = one_sheet(layout, (photo,), {"o": Placement(photo=photo.id)}).copy_with(lab=lab)
     file, _ = export(job, folder, PhotoPixels(lambda asked: picture), MADE)
     return file
 
@@ -80,7 +80,7 @@ def reasons(lab: Lab, path: Path, asked: Order) -> list[str]:
     told = lab.open(asked)
     data = path.read_bytes()
     for sha in told["missing"]:
-        lab.put(hashlib.sha256(data).hexdigest(), 0, data, len(data))
+        lab.put_piece(hashlib.sha256(data).hexdigest(), 0, data, len(data))
         assert sha == hashlib.sha256(data).hexdigest()
     return [reason["reason"] for reason in lab.submit(told["id"])["reasons"]]
 
@@ -138,7 +138,7 @@ FILES: dict[str, tuple[str, str, Callable[[Path, Path], None]]] = {
     "cut short": (".jpg", "Its pixels end early", _cut),
     "another kind of file": (".png", "wants JPEG, not PNG", _saved(lambda p: (p, {}))),
     "another density": (".jpg", "It says 240 ppi", _saved(lambda p: (p, {"dpi": (240, 240)}))),
-    "another size": (".jpg", "is no format of Samphire prints", _saved(lambda p: (p.resize((1200, 1800)), {}))),
+    "another size": (".jpg", "is not a size that Samphire prints", _saved(lambda p: (p.resize((1200, 1800)), {}))),
     "another profile": (
         ".jpg", "Its colours are", _saved(lambda p: (p, {"icc_profile": profile_bytes("adobe-compatible")})),
     ),
@@ -189,9 +189,9 @@ def test_a_fault_in_the_order_is_refused_and_named(asked: dict, sentence: str, t
 
 
 def test_an_order_without_an_address_is_refused_unless_each_line_has_one(there: Lab, sound: Path) -> None:
-    nowhere = order(sound, key="aa" * 16).having(to=Address())
+    nowhere = order(sound, key="aa" * 16).copy_with(to=Address())
     assert reasons(there, sound, nowhere) == ["The address is not whole."]
-    own = order(sound, key="bb" * 16, to=HOME).having(to=Address())
+    own = order(sound, key="bb" * 16, to=HOME).copy_with(to=Address())
     assert reasons(there, sound, own) == []
 
 
@@ -217,8 +217,8 @@ def test_an_order_by_a_drop_folder(sound: Path, tmp_path: Path) -> None:
     assert sorted(path.name for path in (drop / first.id).iterdir()) == sorted([sound.name, TICKET])
     second = line.send(bad, lambda sha: sound, lambda *said: None)
     lab.look_into(drop)
-    assert line.stands(first.id).state == "received"
-    refused = line.stands(second.id)
+    assert line.ask_standing(first.id).state == "received"
+    refused = line.ask_standing(second.id)
     assert (refused.state, refused.reasons[0].reason) == ("refused", "There is no paper velvet here.")
     # Laid in again it is the same order, and nothing is copied.
     before = (drop / first.id / sound.name).stat()

@@ -106,7 +106,7 @@ def test_whatever_a_lab_or_a_printer_does_it_is_a_sentence_in_time(way: str, mon
     monkeypatch.setattr("sutaru.work.printing.ASK_S", 1.0)
     with answering(WAYS[way]) as address, closing(LabLine(address)) as line:
         for ask in (
-            lambda: line.sheets(1.0), lambda: line.stands("abc", 1.0), lambda: line.cancel("abc", 1.0),
+            lambda: line.sheets(1.0), lambda: line.ask_standing("abc", 1.0), lambda: line.cancel("abc", 1.0),
             lambda: PrinterLine(address).trays(), lambda: PrinterLine(address).job("0" * 12),
         ):  # fmt: skip
             since = time.monotonic()
@@ -286,8 +286,8 @@ def test_two_sheets_that_are_the_same_picture_arrive_as_two_files(tmp_path: Path
     assert "The file kite-1.jpg is not in this folder." in (own / ANSWER).read_text()
     # Two different files of one name would be one: that is said before anything is laid in.
     (line_of,) = order.lines
-    other = line_of.files[0].having(sha256="0" * 64, name="KITE-1.jpg")
-    clash = order.having(key="ef" * 16, lines=(line_of.having(files=(*line_of.files, other)),))
+    other = line_of.files[0].copy_with(sha256="0" * 64, name="KITE-1.jpg")
+    clash = order.copy_with(key="ef" * 16, lines=(line_of.copy_with(files=(*line_of.files, other)),))
     with pytest.raises(NotSent, match="Two files of this order are called"):
         line.send(clash, paths.__getitem__, lambda *said: None)
     assert not (drop / ("ef" * 6)).exists()
@@ -310,12 +310,12 @@ def test_odd_files_of_a_lab_in_a_drop_folder(tmp_path: Path) -> None:
         (own / ANSWER).write_bytes(odd)
         (drop / OFFERS).write_bytes(odd)
         with pytest.raises(NotSent, match="cannot be understood"):
-            line.stands(own.name)
+            line.ask_standing(own.name)
         with pytest.raises(NotSent):
             line.sheets()
     (own / ANSWER).unlink()
     lab.look_into(drop)
-    assert line.stands(own.name).state in ("refused", "received")
+    assert line.ask_standing(own.name).state in ("refused", "received")
 
 
 def test_an_order_in_a_drop_folder_is_cancelled_until_it_is_begun(
@@ -330,14 +330,14 @@ def test_an_order_in_a_drop_folder_is_cancelled_until_it_is_begun(
     with pytest.raises(NotSent, match="has not said yet"):
         line.cancel(own.name, 0.2)
     lab.look_into(drop)
-    assert line.stands(own.name).state == "cancelled"
+    assert line.ask_standing(own.name).state == "cancelled"
     assert not (own / CANCEL).exists()
-    begun = order.having(key="ab" * 16)
+    begun = order.copy_with(key="ab" * 16)
     own = drop / line.send(begun, paths.__getitem__, lambda *said: None).id
     lab.look_into(drop)
-    lab.dated(own.name, time.time() - 5000)
+    lab.backdate(own.name, time.time() - 5000)
     lab.look_into(drop)
     threading.Timer(0.4, lab.look_into, [drop]).start()
     with pytest.raises(NotSent, match="The lab has begun this order"):
         line.cancel(own.name, 5.0)
-    assert line.stands(own.name).state not in ("cancelled", "received")
+    assert line.ask_standing(own.name).state not in ("cancelled", "received")

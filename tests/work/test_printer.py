@@ -146,7 +146,7 @@ def test_a_stand_in_ends_with_what_started_it(tmp_path: Path) -> None:
     """Also when that is killed: it would hold its port against the next one."""
     script = (
         "import os, subprocess, sys, time\n"
-        f"own = [sys.executable, '-m', 'sutaru.cli', 'printer', '--port', '{free_port()}', '--data', {str(tmp_path)!r}]\n"
+        f"own = [sys.executable, '-m', 'sutaru', 'printer', '--port', '{free_port()}', '--data', {str(tmp_path)!r}]\n"
         "made = subprocess.Popen([*own, '--until', str(os.getpid())], stdout=subprocess.PIPE, text=True)\n"
         "made.stdout.readline()\n"
         "print(made.pid, flush=True)\n"

@@ -10,7 +10,7 @@ import tifffile
 from sutaru.core.document import Photo
 from sutaru.core.photos import decode, examine
 from sutaru.work.executor import Workers
-from sutaru.work.tasks import PROXY_SIDE, THUMB_SIDE, averaged, take_in
+from sutaru.work.tasks import PROXY_SIDE, THUMB_SIDE, average_blocks, take_in
 from tests.conftest import noise
 
 
@@ -33,7 +33,7 @@ def test_a_thumbnail_is_the_mean_of_whole_blocks(longer: int, block: int) -> Non
     pixels = noise(longer * 2 // 3, longer)
     high, wide = pixels.shape[0] // block, longer // block
     means = pixels[: high * block, : wide * block].reshape(high, block, wide, block, 3).mean(axis=(1, 3))
-    thumb = averaged(pixels, THUMB_SIDE)
+    thumb = average_blocks(pixels, THUMB_SIDE)
     assert thumb.shape == means.shape
     assert np.abs(thumb - means).max() <= 1.5  # of 255: each of three steps rounds
 

@@ -10,7 +10,9 @@ import { askBeforeLeaving } from "./api/pending";
 import { client } from "./api/queries";
 import {
   Bench,
+  ContextMenu,
   Dispatch,
+  Finder,
   fetchScreens,
   Notices,
   Orders,
@@ -23,6 +25,7 @@ import {
 import { theme } from "./theme";
 import { leaveComposing } from "./ui/composing";
 import { Door } from "./ui/Door";
+import { hearFinderKey, useFinderAsked } from "./ui/finding";
 
 /** If a screen breaks, says so; every change that was acknowledged is stored. */
 class Mending extends Component<{ children: ReactNode }, { broken?: string }> {
@@ -56,6 +59,9 @@ const Skip = () => (
   </button>
 );
 
+/** The finder, once it was asked for. */
+const Asked = () => (useFinderAsked(({ times }) => times > 0) ? <Finder /> : null);
+
 /** What is seen while a screen comes. */
 const Opening = () => (
   <main aria-busy="true" className="opening">
@@ -63,6 +69,7 @@ const Opening = () => (
   </main>
 );
 
+hearFinderKey();
 leaveComposing();
 hear();
 askBeforeLeaving();
@@ -102,6 +109,12 @@ const render = () => {
                   <Shelf />
                 </Route>
               </Switch>
+            </Suspense>
+            <Suspense>
+              <ContextMenu />
+            </Suspense>
+            <Suspense>
+              <Asked />
             </Suspense>
           </Door>
         </Mending>

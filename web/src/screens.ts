@@ -5,6 +5,7 @@ import { loadAfterPaint } from "./ui/loadAfterPaint";
 
 const bench = () => import("./bench/Bench");
 const book = () => import("./book/Turning");
+const finder = () => import("./finder/Finder");
 const dispatch = () => import("./dispatch/Dispatch");
 const orders = () => import("./orders/Orders");
 const plan = () => import("./plan/Plan");
@@ -20,6 +21,14 @@ const NOTICES_MS = 600;
 export const Notices = lazy(
   loadAfterPaint(() => import("./ui/Notices").then(({ Notices }) => ({ default: Notices })), NOTICES_MS),
 );
+/** What opens over a screen: the menu at the pointer, and the finder, fetched once it is asked for. */
+export const ContextMenu = lazy(
+  loadAfterPaint(
+    () => import("./ui/ContextMenu").then(({ ContextMenu }) => ({ default: ContextMenu })),
+    NOTICES_MS,
+  ),
+);
+export const Finder = lazy(() => finder().then(({ Finder }) => ({ default: Finder })));
 export const Orders = lazy(() => orders().then(({ Orders }) => ({ default: Orders })));
 export const Plan = lazy(() => plan().then(({ Plan }) => ({ default: Plan })));
 export const Shelf = lazy(() => shelf().then(({ Shelf }) => ({ default: Shelf })));
@@ -31,6 +40,6 @@ const AFTER_MS = 1500;
 /** Fetches all screens, once the first one has had what it needs. What fails is fetched when it is opened. */
 export const fetchScreens = () =>
   setTimeout(async () => {
-    for (const screen of [shelf, ...dialogs, bench, dispatch, plan, workshop, book, orders, watched])
+    for (const screen of [shelf, ...dialogs, bench, dispatch, plan, workshop, book, orders, watched, finder])
       await screen().catch(() => {});
   }, AFTER_MS);

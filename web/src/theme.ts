@@ -50,7 +50,10 @@ export const theme = createTheme({
     Button: { defaultProps: { size: "xs" } },
     Notification: { defaultProps: { closeButtonProps: { "aria-label": "Close" } } },
     // The first item takes the focus, as the pattern for menus has it, not a holder that no reader can name.
-    Menu: { defaultProps: { shadow: "md", withInitialFocusPlaceholder: false } },
+    Menu: {
+      defaultProps: { shadow: "md", withInitialFocusPlaceholder: false },
+      styles: { item: { fontSize: 13, padding: "5px 10px" }, label: { padding: "4px 10px" } },
+    },
     Tooltip: { defaultProps: { openDelay: 350, withArrow: true } },
   },
 });

@@ -10,7 +10,7 @@ from ..document import Background, Echo, Ellipse, Flat, Group, Layer, Layout, Re
 from ..errors import EditRefused
 from ..geometry import outlines
 from ..geometry.matrices import apply
-from .moving import Motion, carried, exact
+from .moving import Motion, carry_layer, round_exactly
 
 Edge = Literal["left", "centre", "right", "top", "middle", "bottom"]
 To = Literal["each_other", "page", "left_page", "right_page", "safe"]
@@ -31,7 +31,7 @@ class Box:
         return (self.left, self.right) if axis == "x" else (self.top, self.bottom)
 
 
-def about(boxes: Sequence[Box]) -> Box:
+def box_around(boxes: Sequence[Box]) -> Box:
     """The box about boxes."""
     return Box(
         min(b.left for b in boxes), min(b.top for b in boxes), max(b.right for b in boxes), max(b.bottom for b in boxes)
@@ -43,29 +43,29 @@ def page_box(layer: Layer) -> Box:
     if isinstance(layer, Group):
         if not layer.layers:
             raise EditRefused("This group is empty.", "Put something into it, or take it away.")
-        return about([page_box(inner) for inner in layer.layers])
+        return box_around([page_box(inner) for inner in layer.layers])
     if isinstance(layer, Shaped):
         onto = layer.surface.page_from_opening(layer.outline)
         lies, outline = layer.surface, layer.outline
-        straight = isinstance(lies, Flat) and lies.turn_deg % 90.0 == 0 and not lies.distorts
+        straight = isinstance(lies, Flat) and lies.turn_deg % 90.0 == 0 and not lies.is_distorted
         if straight and isinstance(outline, Rectangle | Ellipse):
             x0, y0, x1, y1 = layer.outline.frame
-            return Box(*map(exact, outlines.bounds([onto.apply([(x0, y0), (x1, y1)])])))
-        return Box(*map(exact, outlines.bounds([onto.apply(polygon) for polygon in layer.outline.polygons()])))
+            return Box(*map(round_exactly, outlines.bounds([onto.apply([(x0, y0), (x1, y1)])])))
+        return Box(*map(round_exactly, outlines.bounds([onto.apply(polygon) for polygon in layer.outline.polygons()])))
     if isinstance(layer, Background | Echo):
         raise EditRefused(f"{layer.name or layer.kind.capitalize()} has no place of its own.", "Leave it out.")
     x, y = layer.width_mm / 2, layer.height_mm / 2
     corners = apply(layer.page_from_box, np.array([(-x, -y), (x, -y), (x, y), (-x, y)]))
-    return Box(*map(exact, outlines.bounds([corners])))
+    return Box(*map(round_exactly, outlines.bounds([corners])))
 
 
 def layers_box(layers: Sequence[Layer]) -> Box:
     """The box about several layers."""
-    return about([page_box(layer) for layer in layers])
+    return box_around([page_box(layer) for layer in layers])
 
 
-def _shifted(layer: Layer, by: tuple[float, float]) -> Layer:
-    return carried(layer, Motion((0.0, 0.0), by)) if by != (0.0, 0.0) else layer
+def _shift_layer(layer: Layer, by: tuple[float, float]) -> Layer:
+    return carry_layer(layer, Motion((0.0, 0.0), by)) if by != (0.0, 0.0) else layer
 
 
 def bounds_of(layout: Layout, to: To) -> Box:
@@ -81,7 +81,9 @@ def bounds_of(layout: Layout, to: To) -> Box:
     return Box(inset, inset, whole.right - inset, whole.bottom - inset)
 
 
-def aligned(layout: Layout, layers: Sequence[Layer], edge: Edge, to: To, line_mm: float | None = None) -> list[Layer]:
+def align_layers(
+    layout: Layout, layers: Sequence[Layer], edge: Edge, to: To, line_mm: float | None = None
+) -> list[Layer]:
     """Layers laid to an edge or middle of each other, of the page, or to a line of the sheet at ``line_mm``."""
     boxes = [page_box(layer) for layer in layers]
     axis = "x" if edge in ("left", "centre", "right") else "y"
@@ -91,16 +93,16 @@ def aligned(layout: Layout, layers: Sequence[Layer], edge: Edge, to: To, line_mm
         low, high = box.span(axis)
         return low + share * (high - low)
 
-    lies = about(boxes) if to == "each_other" else bounds_of(layout, to)
+    lies = box_around(boxes) if to == "each_other" else bounds_of(layout, to)
     goal = mark(lies) if line_mm is None else line_mm
     found = []
     for layer, box in zip(layers, boxes, strict=True):
-        by = exact(goal - mark(box))
-        found.append(_shifted(layer, (by, 0.0) if axis == "x" else (0.0, by)))
+        by = round_exactly(goal - mark(box))
+        found.append(_shift_layer(layer, (by, 0.0) if axis == "x" else (0.0, by)))
     return found
 
 
-def distributed(
+def distribute_layers(
     layers: Sequence[Layer], axis: Literal["x", "y"], by: Literal["gap", "centre"], gap_mm: float | None = None
 ) -> list[Layer]:
     """Layers along an axis with equal gaps between them, or equal ways from middle to middle: between the outermost two,
@@ -122,30 +124,30 @@ def distributed(
         goals = [start + size / 2 for start, size in zip(starts, sizes, strict=True)]
     found = list(layers)
     for goal, n in zip(goals, order, strict=True):
-        way = exact(goal - middle[n])
-        found[n] = _shifted(layers[n], (way, 0.0) if axis == "x" else (0.0, way))
+        way = round_exactly(goal - middle[n])
+        found[n] = _shift_layer(layers[n], (way, 0.0) if axis == "x" else (0.0, way))
     return found
 
 
 def same_size(layers: Sequence[Layer], side: Side) -> list[Layer]:
     """Layers as wide, as high, or both, as the first of them, each about its own middle, in its own plane."""
-    width, height = _own_size(layers[0])
+    width, height = _unturned_size(layers[0])
     found: list[Layer] = [layers[0]]
     for layer in layers[1:]:
-        own = _own_size(layer)
+        own = _unturned_size(layer)
         size = {"width_mm": width if side != "height" else own[0], "height_mm": height if side != "width" else own[1]}
-        found.append(_sized(layer, size, own))
+        found.append(_size_layer(layer, size, own))
     return found
 
 
-def _sized(layer: Any, size: dict[str, float], own: tuple[float, float]) -> Layer:
+def _size_layer(layer: Any, size: dict[str, float], own: tuple[float, float]) -> Layer:
     if isinstance(layer, Shaped):
         outline = layer.outline
         if outline.kind == "path":
             by = np.diag((size["width_mm"] / own[0], size["height_mm"] / own[1], 1.0))
-            outline = outline.having(d=outlines.mapped(outline.d, by))
+            outline = outline.copy_with(d=outlines.map_path(outline.d, by))
         else:
-            outline = outline.having(**size)
+            outline = outline.copy_with(**size)
         return type(layer).model_validate({**_fields(layer), "outline": outline})
     return type(layer).model_validate({**_fields(layer), **size})
 
@@ -154,7 +156,7 @@ def _fields(layer: Any) -> dict[str, Any]:
     return {name: getattr(layer, name) for name in type(layer).model_fields}
 
 
-def _own_size(layer: Layer) -> tuple[float, float]:
+def _unturned_size(layer: Layer) -> tuple[float, float]:
     if isinstance(layer, Shaped):
         if not hasattr(layer.surface, "centre"):
             raise EditRefused("What lies on corners or on a net has no size of its own.", "Lay it flat first.")

@@ -41,25 +41,25 @@ Mirror = Literal["left_right", "top_bottom"]
 _MIRRORS: dict[str | None, Matrix] = {None: np.eye(3), "left_right": scaling(-1, 1), "top_bottom": scaling(1, -1)}
 
 
-def exact(number: float) -> float:
+def round_exactly(number: float) -> float:
     """A length or angle as it is written."""
     return round(number, DECIMALS) + 0.0
 
 
-def upright(turn_deg: float) -> float:
+def readable_turn(turn_deg: float) -> float:
     """The turn that lies along the same line, above -90 and up to 90 degrees: words there are not upside down.
 
-    >>> upright(180), upright(-90), upright(100)
+    >>> readable_turn(180), readable_turn(-90), readable_turn(100)
     (0.0, 90.0, -80.0)
     """
-    turn = exact(turn_deg) % 180.0
-    return exact(turn - 180.0 if turn > 90.0 else turn)
+    turn = round_exactly(turn_deg) % 180.0
+    return round_exactly(turn - 180.0 if turn > 90.0 else turn)
 
 
-def once_round(turn_deg: float) -> float:
+def normal_turn(turn_deg: float) -> float:
     """The same turn, above -180 and up to 180 degrees."""
-    turn = exact(turn_deg) % 360.0
-    return exact(turn - 360.0 if turn > 180.0 else turn)
+    turn = round_exactly(turn_deg) % 360.0
+    return round_exactly(turn - 360.0 if turn > 180.0 else turn)
 
 
 _ACROSS = {"left": "right", "right": "left"}
@@ -71,7 +71,7 @@ def read_again(
 ) -> dict[str, Any]:
     """How words stand in a box that was turned or mirrored ``across`` or ``down``: never upside down, at the same edges of the
     page as before."""
-    fields: dict[str, Any] = {"turn_deg": upright(turn_deg)}
+    fields: dict[str, Any] = {"turn_deg": readable_turn(turn_deg)}
     if isinstance(layer, Text):
         flipped = round((turn_deg - fields["turn_deg"]) / 180.0) % 2 == 1
         if across != flipped:
@@ -102,81 +102,85 @@ class Motion:
         return translation(x + self.by[0], y + self.by[1]) @ inner @ translation(-x, -y)
 
     @property
-    def mirroring(self) -> "Motion":
+    def mirror_part(self) -> "Motion":
         """Its first part: the mirroring alone."""
         return Motion(self.about, mirror=self.mirror)
 
     @property
-    def rest(self) -> "Motion":
+    def motion_part(self) -> "Motion":
         """All of it but the mirroring."""
         return replace(self, mirror=None)
 
 
-def mapped_points(matrix: Matrix, points: Any) -> Any:
+def map_points(matrix: Matrix, points: Any) -> Any:
     """Points, however nested, as nested tuples."""
 
-    def told(entry: Any) -> Any:
-        return tuple(told(inner) for inner in entry) if isinstance(entry, list) else exact(entry)
+    def nest_points(entry: Any) -> Any:
+        return tuple(nest_points(inner) for inner in entry) if isinstance(entry, list) else round_exactly(entry)
 
-    return told(apply(matrix, points).tolist())
+    return nest_points(apply(matrix, points).tolist())
 
 
-def _mirrored_outline(outline: Any, mirror: Mirror) -> Any:
+def _mirror_outline(outline: Any, mirror: Mirror) -> Any:
     """An outline mirrored in its own plane."""
     if isinstance(outline, Path):
-        return outline.having(d=outlines.mapped(outline.d, _MIRRORS[mirror]))
+        return outline.copy_with(d=outlines.map_path(outline.d, _MIRRORS[mirror]))
     if isinstance(outline, Mask):
         half = 0 if mirror == "left_right" else 2
-        return outline.having(mirrored=not outline.mirrored, quarters=(half - outline.quarters) % 4)
+        return outline.copy_with(mirrored=not outline.mirrored, quarters=(half - outline.quarters) % 4)
     return outline
 
 
-def _mirrored_surface(surface: Any, motion: Motion) -> Any:
+def _mirror_surface(surface: Any, motion: Motion) -> Any:
     """Where a mirrored outline lies once the page was mirrored: the photo in it is not mirrored."""
     matrix, sides = motion.matrix, motion.mirror == "left_right"
     if isinstance(surface, Corners):
-        tl, tr, br, bl = mapped_points(matrix, surface.points)
-        return surface.having(points=(tr, tl, bl, br) if sides else (bl, br, tr, tl))
+        tl, tr, br, bl = map_points(matrix, surface.points)
+        return surface.copy_with(points=(tr, tl, bl, br) if sides else (bl, br, tr, tl))
     if isinstance(surface, Grid):
-        net = mapped_points(matrix, surface.net)
-        return surface.having(net=tuple(row[::-1] for row in net) if sides else net[::-1])
-    fields = {"centre": mapped_points(matrix, surface.centre), "turn_deg": exact(-surface.turn_deg)}
+        net = map_points(matrix, surface.net)
+        return surface.copy_with(net=tuple(row[::-1] for row in net) if sides else net[::-1])
+    fields = {"centre": map_points(matrix, surface.centre), "turn_deg": round_exactly(-surface.turn_deg)}
     if isinstance(surface, Flat):
-        fields["skew_deg"] = exact(-surface.skew_deg)
+        fields["skew_deg"] = round_exactly(-surface.skew_deg)
     elif not sides:
-        fields["tilt_deg"] = exact(-surface.tilt_deg)
-    return surface.having(**fields)
+        fields["tilt_deg"] = round_exactly(-surface.tilt_deg)
+    return surface.copy_with(**fields)
 
 
-def mirrored_paint(layer: Any, mirror: Mirror = "left_right") -> Any:
+def mirror_paint(layer: Any, mirror: Mirror = "left_right") -> Any:
     """A background or a shape with its gradient and its texture mirrored."""
     gradient, texture = layer.gradient, layer.texture
     if gradient and mirror == "left_right":
         x, y = gradient.centre
-        gradient = gradient.having(turn_deg=once_round(180.0 - gradient.turn_deg), centre=(exact(1.0 - x), y))
+        gradient = gradient.copy_with(
+            turn_deg=normal_turn(180.0 - gradient.turn_deg), centre=(round_exactly(1.0 - x), y)
+        )
     elif gradient:
         x, y = gradient.centre
-        gradient = gradient.having(turn_deg=once_round(-gradient.turn_deg), centre=(x, exact(1.0 - y)))
+        gradient = gradient.copy_with(turn_deg=normal_turn(-gradient.turn_deg), centre=(x, round_exactly(1.0 - y)))
     if texture:
-        texture = texture.having(turn_deg=once_round(-texture.turn_deg))
-    return layer.having(gradient=gradient, texture=texture)
+        texture = texture.copy_with(turn_deg=normal_turn(-texture.turn_deg))
+    return layer.copy_with(gradient=gradient, texture=texture)
 
 
-def turned_paint(layer: Any) -> Any:
+def turn_paint(layer: Any) -> Any:
     """A background or a shape with its gradient and its texture turned to the left by a quarter."""
     gradient, texture = layer.gradient, layer.texture
     if gradient:
         x, y = gradient.centre
-        gradient = gradient.having(turn_deg=once_round(gradient.turn_deg + 90.0), centre=(y, exact(1.0 - x)))
+        gradient = gradient.copy_with(
+            turn_deg=normal_turn(gradient.turn_deg + 90.0), centre=(y, round_exactly(1.0 - x))
+        )
     if texture:
-        texture = texture.having(turn_deg=once_round(texture.turn_deg + 90.0))
-    return layer.having(gradient=gradient, texture=texture)
+        texture = texture.copy_with(turn_deg=normal_turn(texture.turn_deg + 90.0))
+    return layer.copy_with(gradient=gradient, texture=texture)
 
 
-def carried(layer: Layer, motion: Motion) -> Layer:
+def carry_layer(layer: Layer, motion: Motion) -> Layer:
     """A layer after a motion. Raises EditRefused when it cannot lie like that."""
     if isinstance(layer, Group):
-        return layer.having(layers=tuple(carried(inner, motion) for inner in layer.layers))
+        return layer.copy_with(layers=tuple(carry_layer(inner, motion) for inner in layer.layers))
     return _CARRIED[type(layer)](layer, motion)
 
 
@@ -184,64 +188,68 @@ def _shape(layer: Any, motion: Motion) -> Any:
     """An opening or a fill."""
     outline, surface = layer.outline, layer.surface
     if motion.mirror:
-        outline, surface = _mirrored_outline(outline, motion.mirror), _mirrored_surface(surface, motion.mirroring)
-    laid = layer.having(outline=_scaled(outline, surface, motion.rest), surface=_moved(surface, motion.rest))
-    return mirrored_paint(laid, motion.mirror) if isinstance(layer, FillBox) and motion.mirror else laid
+        outline, surface = _mirror_outline(outline, motion.mirror), _mirror_surface(surface, motion.mirror_part)
+    laid = layer.copy_with(
+        outline=_scale_outline(outline, surface, motion.motion_part), surface=_move_surface(surface, motion.motion_part)
+    )
+    return mirror_paint(laid, motion.mirror) if isinstance(layer, FillBox) and motion.mirror else laid
 
 
-def _scaled(outline: Any, surface: Any, motion: Motion) -> Any:
+def _scale_outline(outline: Any, surface: Any, motion: Motion) -> Any:
     """An outline made larger in its own plane; on corners and nets the points carry all of it."""
     if motion.scale == (1.0, 1.0) or isinstance(surface, Corners | Grid):
         return outline
     x, y = motion.scale
-    if not _even_enough(surface, motion):
+    if not _is_even_enough(surface, motion):
         raise EditRefused("What is turned can only be made larger or smaller evenly.", "Turn it back first.")
     if round(surface.turn_deg / 90.0) % 2:
         x, y = y, x
     if isinstance(outline, Path):
-        return outline.having(d=outlines.mapped(outline.d, scaling(x, y)))
-    return outline.having(width_mm=exact(outline.width_mm * x), height_mm=exact(outline.height_mm * y))
+        return outline.copy_with(d=outlines.map_path(outline.d, scaling(x, y)))
+    return outline.copy_with(
+        width_mm=round_exactly(outline.width_mm * x), height_mm=round_exactly(outline.height_mm * y)
+    )
 
 
-def _even_enough(surface: Any, motion: Motion) -> bool:
+def _is_even_enough(surface: Any, motion: Motion) -> bool:
     if motion.scale[0] == motion.scale[1]:
         return True
-    return isinstance(surface, Flat) and not surface.distorts and surface.turn_deg % 90.0 == 0
+    return isinstance(surface, Flat) and not surface.is_distorted and surface.turn_deg % 90.0 == 0
 
 
-def _moved(surface: Any, motion: Motion) -> Any:
+def _move_surface(surface: Any, motion: Motion) -> Any:
     matrix = motion.matrix
     if isinstance(surface, Corners):
-        return Corners(points=mapped_points(matrix, surface.points))
+        return Corners(points=map_points(matrix, surface.points))
     if isinstance(surface, Grid):
-        return Grid(net=mapped_points(matrix, surface.net))
-    fields: dict[str, Any] = {"centre": mapped_points(matrix, surface.centre)}
+        return Grid(net=map_points(matrix, surface.net))
+    fields: dict[str, Any] = {"centre": map_points(matrix, surface.centre)}
     if motion.turn_deg:
-        fields["turn_deg"] = once_round(surface.turn_deg + motion.turn_deg)
+        fields["turn_deg"] = normal_turn(surface.turn_deg + motion.turn_deg)
     if isinstance(surface, Roll):
         if motion.skew_deg:
             raise EditRefused("What lies round a cylinder cannot be skewed.", "Lay it flat first.")
         if motion.scale != (1.0, 1.0):
-            fields["radius_mm"] = exact(surface.radius_mm * motion.scale[0])
+            fields["radius_mm"] = round_exactly(surface.radius_mm * motion.scale[0])
     elif motion.skew_deg:
         if surface.turn_deg % 180.0:
             raise EditRefused("What is turned cannot be skewed.", "Turn it back first.")
         slope = math.tan(math.radians(surface.skew_deg)) + math.tan(math.radians(motion.skew_deg))
-        fields["skew_deg"] = exact(math.degrees(math.atan(slope)))
+        fields["skew_deg"] = round_exactly(math.degrees(math.atan(slope)))
     return type(surface).model_validate(surface.model_dump() | fields)
 
 
 def _echo(layer: Echo, motion: Motion) -> Echo:
     if layer.surface is not None:
-        surface = _mirrored_surface(layer.surface, motion.mirroring) if motion.mirror else layer.surface
-        return layer.having(surface=_moved(surface, motion.rest))
+        surface = _mirror_surface(layer.surface, motion.mirror_part) if motion.mirror else layer.surface
+        return layer.copy_with(surface=_move_surface(surface, motion.motion_part))
     floor = layer.floor
     if floor.line is not None:
-        ends = mapped_points(motion.matrix, floor.line)
-        floor = floor.having(line=ends[::-1] if motion.mirror == "left_right" else ends)
+        ends = map_points(motion.matrix, floor.line)
+        floor = floor.copy_with(line=ends[::-1] if motion.mirror == "left_right" else ends)
     if motion.mirror == "left_right":
-        floor = floor.having(slant_deg=exact(-floor.slant_deg))
-    return layer.having(floor=floor)
+        floor = floor.copy_with(slant_deg=round_exactly(-floor.slant_deg))
+    return layer.copy_with(floor=floor)
 
 
 def _box(layer: Any, motion: Motion) -> Any:
@@ -253,22 +261,22 @@ def _box(layer: Any, motion: Motion) -> Any:
         raise EditRefused("What is turned can only be made larger or smaller evenly.", "Turn it back first.")
     if round(layer.turn_deg / 90.0) % 2:
         x, y = y, x
-    fields: dict[str, Any] = {"centre": mapped_points(motion.matrix, layer.centre)}
+    fields: dict[str, Any] = {"centre": map_points(motion.matrix, layer.centre)}
     if motion.scale != (1.0, 1.0):
-        fields |= {"width_mm": exact(layer.width_mm * x), "height_mm": exact(layer.height_mm * y)}
+        fields |= {"width_mm": round_exactly(layer.width_mm * x), "height_mm": round_exactly(layer.height_mm * y)}
         if x == y and isinstance(layer, Text | DateGrid | GuideNote):
-            fields["size_pt"] = exact(layer.size_pt * x)
+            fields["size_pt"] = round_exactly(layer.size_pt * x)
             if isinstance(layer, DateGrid):
-                fields["dates_pt"] = exact(layer.dates_pt * x)
+                fields["dates_pt"] = round_exactly(layer.dates_pt * x)
     if motion.mirror or motion.turn_deg:
         turn = (-layer.turn_deg if motion.mirror else layer.turn_deg) + motion.turn_deg
         if isinstance(layer, Ornament | Overlay):
             turn += 180.0 if motion.mirror == "top_bottom" else 0.0
-            fields |= {"turn_deg": once_round(turn), "mirrored": layer.mirrored != bool(motion.mirror)}
+            fields |= {"turn_deg": normal_turn(turn), "mirrored": layer.mirrored != bool(motion.mirror)}
         elif motion.mirror:
             fields |= read_again(layer, turn, across=motion.mirror == "left_right", down=motion.mirror == "top_bottom")
         else:
-            fields["turn_deg"] = once_round(turn)
+            fields["turn_deg"] = normal_turn(turn)
     return type(layer).model_validate(layer.model_dump() | fields)
 
 

@@ -29,8 +29,8 @@ from ..document.shapes import Rectangle
 from ..errors import EditRefused
 from ..geometry import outlines
 from ..geometry.matrices import scaling
-from .aligning import Box, about, page_box
-from .moving import exact
+from .aligning import Box, box_around, page_box
+from .moving import round_exactly
 
 Fitting = Literal["fill", "ratios", "auto"]
 _NEARLY = 0.12  # of their mean: factors across and down nearer than that change no ratio that anybody sees
@@ -41,7 +41,7 @@ _MARGIN = 0.12  # of a part's side: what is wider is room left free on purpose a
 Interval = tuple[float, float]
 
 
-def resized(layout: Layout, width_mm: float, height_mm: float, how: Fitting = "auto") -> Layout:
+def resize_layout(layout: Layout, width_mm: float, height_mm: float, how: Fitting = "auto") -> Layout:
     """The layout on a sheet of another size.
 
     ``fill``: it takes all the room, so that openings may change their ratio. ``ratios``: openings keep theirs as nearly as
@@ -57,9 +57,9 @@ def resized(layout: Layout, width_mm: float, height_mm: float, how: Fitting = "a
     held = [boxes[leaf.id] for leaf in leaves if isinstance(leaf, Shaped)]
     across, down = (_cuts(layout, axis, held) for axis in ("x", "y"))
     placed = {
-        k: _along(box, factor)
+        k: _carry_box(box, factor)
         for k, box in boxes.items()
-        if any(_crosses(box.span("x"), at) for at in across) or any(_crosses(box.span("y"), at) for at in down)
+        if any(_is_crossed(box.span("x"), at) for at in across) or any(_is_crossed(box.span("y"), at) for at in down)
     }
     for left, right in pairwise((0.0, *across, layout.width_mm)):
         for top, bottom in pairwise((0.0, *down, layout.height_mm)):
@@ -73,7 +73,7 @@ def resized(layout: Layout, width_mm: float, height_mm: float, how: Fitting = "a
             new = Box(left * factor[0], top * factor[1], right * factor[0], bottom * factor[1])
             kept: Fitting = "ratios" if how == "auto" and bends & inside.keys() else how
             placed |= _part(inside, Box(left, top, right, bottom), new, kept, how == "auto")
-    changes = {leaf.id: _laid(leaf, boxes[leaf.id], placed[leaf.id]) for leaf in leaves if leaf.id in placed}
+    changes = {leaf.id: _carry_layer(leaf, boxes[leaf.id], placed[leaf.id]) for leaf in leaves if leaf.id in placed}
     ways = [
         _Way([(0.0, 0.0), (was, now), *((at, at * factor[n]) for at in cuts)], [
             pair for k, new in placed.items() for pair in zip(boxes[k].span(axis), new.span(axis), strict=True)
@@ -85,24 +85,26 @@ def resized(layout: Layout, width_mm: float, height_mm: float, how: Fitting = "a
     for leaf in layout.leaves:
         if isinstance(leaf, GuideNote):
             (x, y) = leaf.centre
-            changes[leaf.id] = leaf.having(centre=(exact(ways[0].to(x)), exact(ways[1].to(y))))
+            changes[leaf.id] = leaf.copy_with(
+                centre=(round_exactly(ways[0].new_place(x)), round_exactly(ways[1].new_place(y)))
+            )
 
     def line(entry: Any) -> Any:
-        return entry.having(at_mm=exact(entry.at_mm * factor[0 if entry.axis == "x" else 1]))
+        return entry.copy_with(at_mm=round_exactly(entry.at_mm * factor[0 if entry.axis == "x" else 1]))
 
     def guide(entry: Any) -> Any:
-        return entry.having(at_mm=exact(ways[0 if entry.axis == "x" else 1].to(entry.at_mm)))
+        return entry.copy_with(at_mm=round_exactly(ways[0 if entry.axis == "x" else 1].new_place(entry.at_mm)))
 
     def hole(entry: Any) -> Any:
-        return entry.having(at=(exact(entry.at[0] * factor[0]), exact(entry.at[1] * factor[1])))
+        return entry.copy_with(at=(round_exactly(entry.at[0] * factor[0]), round_exactly(entry.at[1] * factor[1])))
 
     def tree(layers: Sequence[Layer]) -> tuple[Layer, ...]:
         return tuple(
-            layer.having(layers=tree(layer.layers)) if isinstance(layer, Group) else changes.get(layer.id, layer)
+            layer.copy_with(layers=tree(layer.layers)) if isinstance(layer, Group) else changes.get(layer.id, layer)
             for layer in layers
         )
 
-    return layout.having(
+    return layout.copy_with(
         width_mm=width_mm, height_mm=height_mm, lines=tuple(map(line, layout.lines)),
         guides=tuple(map(guide, layout.guides)), holes=tuple(map(hole, layout.holes)), layers=tree(layout.layers),
     )  # fmt: skip
@@ -119,7 +121,7 @@ class _Way:
         self._was = sorted(found)
         self._now = np.maximum.accumulate([found[was] for was in self._was])
 
-    def to(self, at: float) -> float:
+    def new_place(self, at: float) -> float:
         beyond = min(at - self._was[0], 0.0) + max(at - self._was[-1], 0.0)
         return float(np.interp(at, self._was, self._now)) + beyond
 
@@ -127,7 +129,7 @@ class _Way:
 def _is_box(layer: Shaped) -> bool:
     """Whether a layer is an upright rectangle: one that may become wider or narrower."""
     surface = layer.surface
-    upright = isinstance(surface, Flat) and surface.turn_deg % 90.0 == 0 and not surface.distorts
+    upright = isinstance(surface, Flat) and surface.turn_deg % 90.0 == 0 and not surface.is_distorted
     return upright and isinstance(layer.outline, Rectangle)
 
 
@@ -135,10 +137,10 @@ def _cuts(layout: Layout, axis: str, held: list[Box]) -> list[float]:
     """Gutters and folds along an axis over which no photo runs, in order."""
     side = layout.width_mm if axis == "x" else layout.height_mm
     found = sorted({line.at_mm for line in layout.lines if line.axis == axis and 0.0 < line.at_mm < side})
-    return [at for at in found if not any(_crosses(box.span(axis), at) for box in held)]
+    return [at for at in found if not any(_is_crossed(box.span(axis), at) for box in held)]
 
 
-def _crosses(span: Interval, at: float) -> bool:
+def _is_crossed(span: Interval, at: float) -> bool:
     return span[0] < at - _TOUCH and span[1] > at + _TOUCH
 
 
@@ -147,7 +149,7 @@ def _middle(span: Interval, side: float) -> float:
     return min(max((span[0] + span[1]) / 2, 0.0), side - _TOUCH)
 
 
-def _along(box: Box, factor: tuple[float, float]) -> Box:
+def _carry_box(box: Box, factor: tuple[float, float]) -> Box:
     """A box of the same size whose middle goes along with the sheet."""
     x, y = (box.left + box.right) / 2, (box.top + box.bottom) / 2
     right, down = x * (factor[0] - 1), y * (factor[1] - 1)
@@ -159,11 +161,11 @@ def _part(boxes: dict[str, Box], old: Box, new: Box, how: Fitting, nearly: bool)
     divides = {k: box for k, box in boxes.items() if not _spans(box, old)} or boxes
     if not boxes:
         return {}
-    block = about(list(divides.values()))
+    block = box_around(list(divides.values()))
     left, right = _margins(block.left - old.left, old.right - block.right, old.span("x"), new.span("x"))
     top, bottom = _margins(block.top - old.top, old.bottom - block.bottom, old.span("y"), new.span("y"))
     room = Box(new.left + left, new.top + top, new.right - right, new.bottom - bottom)
-    fixed = _fixed(divides, block, "x"), _fixed(divides, block, "y")
+    fixed = _sum_fixed_gaps(divides, block, "x"), _sum_fixed_gaps(divides, block, "y")
     free = [(block.right - block.left) - fixed[0], (block.bottom - block.top) - fixed[1]]
     rest = [(room.right - room.left) - fixed[0], (room.bottom - room.top) - fixed[1]]
     if min(rest) <= 0 or min(free) <= 0:
@@ -180,7 +182,7 @@ def _part(boxes: dict[str, Box], old: Box, new: Box, how: Fitting, nearly: bool)
     _share(divides, block, room, found)
     for key, box in boxes.items():
         if key not in found:
-            found[key] = _kept_margins(box, old, new)
+            found[key] = _keep_margins(box, old, new)
     return found
 
 
@@ -196,7 +198,7 @@ def _spans(box: Box, part: Box) -> bool:
     return box.right - box.left >= _SPANS * wide and box.bottom - box.top >= _SPANS * high
 
 
-def _kept_margins(box: Box, old: Box, new: Box) -> Box:
+def _keep_margins(box: Box, old: Box, new: Box) -> Box:
     """What spans a part spans the new one as well, as far from its edges, or beyond them, as it was."""
     return Box(
         new.left + box.left - old.left, new.top + box.top - old.top,
@@ -204,7 +206,7 @@ def _kept_margins(box: Box, old: Box, new: Box) -> Box:
     )  # fmt: skip
 
 
-def _runs(boxes: dict[str, Box], axis: str) -> list[tuple[Interval, dict[str, Box]]]:
+def _separate_runs(boxes: dict[str, Box], axis: str) -> list[tuple[Interval, dict[str, Box]]]:
     """Boxes in runs that leave gaps between them along an axis, in order."""
     found: list[tuple[Interval, dict[str, Box]]] = []
     for key, box in sorted(boxes.items(), key=lambda entry: entry[1].span(axis)):
@@ -217,21 +219,21 @@ def _runs(boxes: dict[str, Box], axis: str) -> list[tuple[Interval, dict[str, Bo
     return found
 
 
-def _fixed(boxes: dict[str, Box], block: Box, axis: str) -> float:
+def _sum_fixed_gaps(boxes: dict[str, Box], block: Box, axis: str) -> float:
     """The gaps along an axis that are kept, in the way through the tree that has most of them."""
-    runs, across = _runs(boxes, axis), _runs(boxes, "y" if axis == "x" else "x")
+    runs, across = _separate_runs(boxes, axis), _separate_runs(boxes, "y" if axis == "x" else "x")
     if len(runs) > 1:
         gaps = sum(b[0][0] - a[0][1] for a, b in pairwise(runs))
-        return gaps + sum(_fixed(run, block, axis) for _, run in runs if len(run) > 1)
+        return gaps + sum(_sum_fixed_gaps(run, block, axis) for _, run in runs if len(run) > 1)
     if len(across) > 1:
-        return max(_fixed(run, block, axis) for _, run in across)
+        return max(_sum_fixed_gaps(run, block, axis) for _, run in across)
     return 0.0
 
 
 def _share(boxes: dict[str, Box], old: Box, new: Box, found: dict[str, Box]) -> None:
     """Lays boxes of one place out in another: along their gaps, or all alike where there are none."""
     for axis in ("x", "y"):
-        runs = _runs(boxes, axis)
+        runs = _separate_runs(boxes, axis)
         if len(runs) < 2:
             continue
         low, high = new.span(axis)
@@ -262,37 +264,41 @@ def _share(boxes: dict[str, Box], old: Box, new: Box, found: dict[str, Box]) -> 
         )  # fmt: skip
 
 
-def _laid(layer: Any, old: Box, new: Box) -> Layer:
+def _carry_layer(layer: Any, old: Box, new: Box) -> Layer:
     """A layer from one box on the page into another; what is turned or bent keeps its proportions in the middle of it."""
     kx = (new.right - new.left) / max(1e-6, old.right - old.left)
     ky = (new.bottom - new.top) / max(1e-6, old.bottom - old.top)
 
-    def moved(point: tuple[float, float]) -> tuple[float, float]:
+    def move_point(point: tuple[float, float]) -> tuple[float, float]:
         x, y = point
-        return exact(new.left + (x - old.left) * kx), exact(new.top + (y - old.top) * ky)
+        return round_exactly(new.left + (x - old.left) * kx), round_exactly(new.top + (y - old.top) * ky)
 
     if isinstance(layer, Shaped):
         surface: Any = layer.surface
         if isinstance(surface, Corners):
-            return layer.having(surface=surface.having(points=tuple(map(moved, surface.points))))
+            return layer.copy_with(surface=surface.copy_with(points=tuple(map(move_point, surface.points))))
         if isinstance(surface, Grid):
-            return layer.having(surface=surface.having(net=tuple(tuple(map(moved, row)) for row in surface.net)))
+            return layer.copy_with(
+                surface=surface.copy_with(net=tuple(tuple(map(move_point, row)) for row in surface.net))
+            )
         k = min(kx, ky)
-        upright = isinstance(surface, Flat) and surface.turn_deg % 180.0 == 0 and not surface.distorts
+        upright = isinstance(surface, Flat) and surface.turn_deg % 180.0 == 0 and not surface.is_distorted
         across, down = (kx, ky) if upright else (k, k)
-        fields: dict[str, Any] = {"centre": moved(surface.centre)}
+        fields: dict[str, Any] = {"centre": move_point(surface.centre)}
         if isinstance(surface, Roll):
-            fields["radius_mm"] = exact(surface.radius_mm * k)
-        return layer.having(outline=_scaled(layer.outline, across, down), surface=surface.having(**fields))
+            fields["radius_mm"] = round_exactly(surface.radius_mm * k)
+        return layer.copy_with(outline=_scale_outline(layer.outline, across, down), surface=surface.copy_with(**fields))
     across, down = (kx, ky) if layer.turn_deg % 180.0 == 0 else (min(kx, ky),) * 2
-    size = {"width_mm": exact(layer.width_mm * across), "height_mm": exact(layer.height_mm * down)}
+    size = {"width_mm": round_exactly(layer.width_mm * across), "height_mm": round_exactly(layer.height_mm * down)}
     if layer.kind == "ornament":
         k = min(kx, ky)
-        size = {"width_mm": exact(layer.width_mm * k), "height_mm": exact(layer.height_mm * k)}
-    return layer.having(centre=moved(layer.centre), **size)
+        size = {"width_mm": round_exactly(layer.width_mm * k), "height_mm": round_exactly(layer.height_mm * k)}
+    return layer.copy_with(centre=move_point(layer.centre), **size)
 
 
-def _scaled(outline: Any, across: float, down: float) -> Any:
+def _scale_outline(outline: Any, across: float, down: float) -> Any:
     if isinstance(outline, Path):
-        return outline.having(d=outlines.mapped(outline.d, scaling(across, down)))
-    return outline.having(width_mm=exact(outline.width_mm * across), height_mm=exact(outline.height_mm * down))
+        return outline.copy_with(d=outlines.map_path(outline.d, scaling(across, down)))
+    return outline.copy_with(
+        width_mm=round_exactly(outline.width_mm * across), height_mm=round_exactly(outline.height_mm * down)
+    )

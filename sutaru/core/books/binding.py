@@ -9,8 +9,8 @@ from typing import Any
 
 import numpy as np
 
-from ..arranging import Motion, carried, page_box
-from ..arranging.moving import exact
+from ..arranging.aligning import page_box
+from ..arranging.moving import Motion, carry_layer, round_exactly
 from ..document import Binding, Book, Flat, Group, Job, Layer, Layout, Line, Sheet, Text
 from ..document.shapes import Rectangle
 from ..errors import EditRefused
@@ -62,13 +62,14 @@ def cover_layout(book: Book, pages: int) -> Layout:
     spine, binding, size = spine_mm(book, pages), book.binding, book.size
     left = size.width_mm + binding.hinge_mm
     right = left + spine
-    lines = [Line(kind="spine", axis="x", at_mm=exact(at)) for at in (left, right)]
+    lines = [Line(kind="spine", axis="x", at_mm=round_exactly(at)) for at in (left, right)]
     if binding.hinge_mm:
         lines += [
-            Line(kind="hinge", axis="x", at_mm=exact(at)) for at in (left - binding.hinge_mm, right + binding.hinge_mm)
+            Line(kind="hinge", axis="x", at_mm=round_exactly(at))
+            for at in (left - binding.hinge_mm, right + binding.hinge_mm)
         ]
     return Layout(
-        width_mm=exact(2 * left + spine), height_mm=size.height_mm, bleed_mm=max(binding.turn_in_mm, size.bleed_mm),
+        width_mm=round_exactly(2 * left + spine), height_mm=size.height_mm, bleed_mm=max(binding.turn_in_mm, size.bleed_mm),
         safe_mm=size.safe_mm, lines=tuple(lines), layers=(),
     )  # fmt: skip
 
@@ -88,20 +89,20 @@ def spine_turn_deg(locale: str) -> float:
     return 90.0 if locale.split("_")[0] in _UP else -90.0
 
 
-def bound(job: Job) -> Job:
+def fit_covers(job: Job) -> Job:
     """The job with its covers as its binding and the thickness of its pages ask for now."""
     if job.book is None:
         return job
     wanted = cover_layout(job.book, pages_of(job))
 
-    def fitted(sheet: Sheet) -> Sheet:
+    def fit_cover(sheet: Sheet) -> Sheet:
         if sheet.role != "cover" or spine_of(sheet.layout) is None:
             return sheet
-        layout = bound_as(sheet.layout, wanted)
-        return sheet if layout is sheet.layout else sheet.having(layout=layout)
+        layout = fit_cover_to(sheet.layout, wanted)
+        return sheet if layout is sheet.layout else sheet.copy_with(layout=layout)
 
-    sheets = tuple(map(fitted, job.sheets))
-    return job if all(a is b for a, b in zip(sheets, job.sheets, strict=True)) else job.having(sheets=sheets)
+    sheets = tuple(map(fit_cover, job.sheets))
+    return job if all(a is b for a, b in zip(sheets, job.sheets, strict=True)) else job.copy_with(sheets=sheets)
 
 
 def _hinge(layout: Layout, spine: tuple[float, float]) -> float:
@@ -109,7 +110,7 @@ def _hinge(layout: Layout, spine: tuple[float, float]) -> float:
     return max(0.0, spine[0] - min(lines)) if lines else 0.0
 
 
-def bound_as(layout: Layout, wanted: Layout) -> Layout:
+def fit_cover_to(layout: Layout, wanted: Layout) -> Layout:
     """A cover with spine, hinges and turn-in as another, empty one has them: what lies on the back stays, what lies on the front
     goes along with it, words on the spine get its width, and what reaches over both is widened."""
     old, new = spine_of(layout), spine_of(wanted)
@@ -123,7 +124,7 @@ def bound_as(layout: Layout, wanted: Layout) -> Layout:
         return layout
     stops = [old[0] - was, old[0], old[1], old[1] + was], [new[0] - now, new[0], new[1], new[1] + now]
 
-    def moved(x: float) -> float:
+    def move_across(x: float) -> float:
         """Between its stops a place keeps its share of the way; outside of them it goes along."""
         if x <= stops[0][0]:
             return x
@@ -131,23 +132,24 @@ def bound_as(layout: Layout, wanted: Layout) -> Layout:
             return x + more
         return float(np.interp(x, *stops))
 
-    def laid(layer: Layer) -> Layer:
+    def move_layer(layer: Layer) -> Layer:
         if isinstance(layer, Group):
-            return layer.having(layers=tuple(map(laid, layer.layers)))
-        return _along(layer, old, more, (new[1] - new[0]) - (old[1] - old[0]), moved)
+            return layer.copy_with(layers=tuple(map(move_layer, layer.layers)))
+        return _widen_layer(layer, old, more, (new[1] - new[0]) - (old[1] - old[0]), move_across)
 
-    return layout.having(
-        width_mm=exact(layout.width_mm + more),
+    return layout.copy_with(
+        width_mm=round_exactly(layout.width_mm + more),
         bleed_mm=wanted.bleed_mm,
         lines=lines,
         guides=tuple(
-            guide.having(at_mm=exact(moved(guide.at_mm))) if guide.axis == "x" else guide for guide in layout.guides
+            guide.copy_with(at_mm=round_exactly(move_across(guide.at_mm))) if guide.axis == "x" else guide
+            for guide in layout.guides
         ),
-        layers=tuple(map(laid, layout.layers)),
+        layers=tuple(map(move_layer, layout.layers)),
     )
 
 
-def _along(layer: Any, spine: tuple[float, float], more: float, wider_spine: float, moved: Any) -> Any:
+def _widen_layer(layer: Any, spine: tuple[float, float], more: float, wider_spine: float, moved: Any) -> Any:
     """One layer of a cover that grows by ``more`` between its sides, its spine by ``wider_spine`` of that."""
     if layer.kind in ("background", "echo"):
         return layer
@@ -156,15 +158,15 @@ def _along(layer: Any, spine: tuple[float, float], more: float, wider_spine: flo
     across = box.left < spine[0] - 1.0 and box.right > spine[1] + 1.0
     by = more / 2 if across else moved(x) - x
     if isinstance(layer, Text) and spine[0] - 1 <= x <= spine[1] + 1 and abs(abs(layer.turn_deg) - 90) < 1e-6:
-        layer = layer.having(height_mm=max(1.0, exact(layer.height_mm + wider_spine)))
+        layer = layer.copy_with(height_mm=max(1.0, round_exactly(layer.height_mm + wider_spine)))
         by = more / 2
     elif across and hasattr(layer, "width_mm") and layer.turn_deg % 180 == 0:
-        layer = layer.having(width_mm=exact(layer.width_mm + more))
+        layer = layer.copy_with(width_mm=round_exactly(layer.width_mm + more))
     elif (
         across
         and isinstance(getattr(layer, "surface", None), Flat)
         and isinstance(layer.outline, Rectangle)
         and layer.surface.turn_deg % 180 == 0
     ):
-        layer = layer.having(outline=layer.outline.having(width_mm=exact(layer.outline.width_mm + more)))
-    return carried(layer, Motion((0.0, 0.0), (by, 0.0))) if abs(by) > 1e-9 else layer
+        layer = layer.copy_with(outline=layer.outline.copy_with(width_mm=round_exactly(layer.outline.width_mm + more)))
+    return carry_layer(layer, Motion((0.0, 0.0), (by, 0.0))) if abs(by) > 1e-9 else layer

@@ -4,7 +4,7 @@ import re
 from collections.abc import Mapping, Sequence
 from itertools import count
 
-from ..arranging.moving import exact
+from ..arranging.moving import round_exactly
 from ..document import Book, Edition, Filling, Job, LabSheet, Layout, Opening, Photo, Sheet, StudioCard, Theme
 from ..document.shapes import Rectangle
 from ..errors import EditRefused
@@ -12,10 +12,10 @@ from ..fitting import first_placement
 from ..fitting.placing import cover_scale
 from ..measure import MM_PER_INCH
 from .binding import pages_of, roles_of
-from .laying import TITLE_ID, empty_sheet, laid_sheet, new_sheets, rooms, slots_of
+from .layout_suggestions import shapes_for
+from .page_layouts import TITLE_ID, empty_sheet, lay_out_sheet, new_sheets, rooms, slots_of
 from .plan import BookPlan, PagePlan, Wishes
-from .planning import Progress, gap_and_margin, pages_for, planned
-from .relaying import shapes_for
+from .planning import Progress, gap_and_margin, pages_for, plan_pages
 
 BOOK = "book"  # what a book says that it was begun from
 _NUMBERED = re.compile(r"^Pages? \d+( and \d+)?$")
@@ -25,11 +25,11 @@ def stays(job: Job, sheet: Sheet, edition: Edition) -> bool:
     """Whether a sheet is left as it is when its book is laid out: a hand has placed or pinned something on it."""
     filling = edition.filling(sheet.id)
     here = sheet.layout.openings_by_id
-    by_hand = any(opening in here and filling.held(opening) for opening in filling.by_hand)
+    by_hand = any(opening in here and filling.photo_in(opening) for opening in filling.by_hand)
     return by_hand or any(opening in here for opening in filling.pins) or bool(filling.spans)
 
 
-def laid_anew(job: Job, edition: Edition, sheets: Sequence[str] | None) -> list[Sheet]:
+def sheets_to_lay_out(job: Job, edition: Edition, sheets: Sequence[str] | None) -> list[Sheet]:
     """The sheets that a layout is for: those named, or all but the cover; without those that stay."""
     return [
         sheet for sheet in job.sheets
@@ -37,7 +37,7 @@ def laid_anew(job: Job, edition: Edition, sheets: Sequence[str] | None) -> list[
     ]  # fmt: skip
 
 
-def free_photos(job: Job, edition: Edition, anew: Sequence[Sheet], whole: bool) -> list[Photo]:
+def photos_to_lay_out(job: Job, edition: Edition, anew: Sequence[Sheet], whole: bool) -> list[Photo]:
     """The photos that there are for sheets laid anew: for a whole book all that lie on no sheet that stays; for a stretch of
     pages those that lie on them."""
     names = {sheet.id for sheet in anew}
@@ -57,18 +57,28 @@ def plan_of(
     """A plan for a book, or for some of its sheets. ``progress`` may raise to stop. Raises EditRefused."""
     book, edition = _book(job), job.edition(edition_id)
     if sheets is None:
-        photos = free_photos(job, edition, laid_anew(job, edition, None), True)
-        job = with_pages(job, edition, pages_for(book.binding, wishes, len(photos)), None)
-    anew = laid_anew(job, edition, sheets)
+        photos = photos_to_lay_out(job, edition, sheets_to_lay_out(job, edition, None), True)
+        job = set_page_count(job, edition, pages_for(book.binding, wishes, len(photos)), None)
+    anew = sheets_to_lay_out(job, edition, sheets)
     if not anew:
         raise EditRefused("A hand has placed photos on all of these pages.", "Unpin some, or choose others.")
-    photos = free_photos(job, edition, anew, sheets is None)
+    photos = photos_to_lay_out(job, edition, anew, sheets is None)
     gap, margin = gap_and_margin(book, wishes.white)
     slots = slots_of(anew)
-    return planned(photos, slots, rooms(book, margin), wishes, gap, margin, job.lab.ppi_least, sheets is None, progress)
+    return plan_pages(
+        photos,
+        slots,
+        rooms(book, margin, gap, job.lab.ppi_least),
+        wishes,
+        gap,
+        margin,
+        job.lab.ppi_least,
+        sheets is None,
+        progress,
+    )
 
 
-def with_pages(job: Job, edition: Edition, pages: int, theme: Theme | None) -> Job:
+def set_page_count(job: Job, edition: Edition, pages: int, theme: Theme | None) -> Job:
     """The job with so many pages: empty ones added before the last sheet, or sheets that no hand has touched taken away."""
     if job.book is None:
         return job
@@ -91,24 +101,24 @@ def with_pages(job: Job, edition: Edition, pages: int, theme: Theme | None) -> J
             break
         sheets.remove(away[-1])
         now -= 2
-    return named_by_page(job.having(sheets=tuple(sheets)))
+    return rename_by_page(job.copy_with(sheets=tuple(sheets)))
 
 
-def named_by_page(job: Job) -> Job:
+def rename_by_page(job: Job) -> Job:
     """The job with sheets that are called by their page numbers called by those that they have now."""
     numbers = job.page_numbers
 
-    def called(sheet: Sheet) -> Sheet:
+    def rename_sheet(sheet: Sheet) -> Sheet:
         first, pages = numbers[sheet.id]
         own = f"Pages {first} and {first + 1}" if pages == 2 else f"Page {first}"
         numbered = sheet.role != "cover" and _NUMBERED.match(sheet.name)
-        return sheet.having(name=own) if numbered and sheet.name != own else sheet
+        return sheet.copy_with(name=own) if numbered and sheet.name != own else sheet
 
-    sheets = tuple(map(called, job.sheets))
-    return job if all(a is b for a, b in zip(sheets, job.sheets, strict=True)) else job.having(sheets=sheets)
+    sheets = tuple(map(rename_sheet, job.sheets))
+    return job if all(a is b for a, b in zip(sheets, job.sheets, strict=True)) else job.copy_with(sheets=sheets)
 
 
-def laid_out(
+def lay_out_book(
     job: Job, plan: BookPlan, theme: Theme | None, edition_id: str = "", sheets: Sequence[str] | None = None
 ) -> Job:
     """The job laid out as a plan says. Photos that the plan laid aside are put aside, those that went are passed over.
@@ -119,8 +129,8 @@ def laid_out(
     if sheets is None:
         inner = [sheet for sheet in job.sheets if sheet.role != "cover" and stays(job, sheet, edition)]
         kept = sum(2 if sheet.role == "spread" else 1 for sheet in inner)
-        job = with_pages(job, edition, kept + len(plan.pages), theme)
-    anew = laid_anew(job, edition, sheets)
+        job = set_page_count(job, edition, kept + len(plan.pages), theme)
+    anew = sheets_to_lay_out(job, edition, sheets)
     slots = slots_of(anew)
     if len(slots) != len(plan.pages):
         raise EditRefused("The pages were changed meanwhile.", "Lay them out again.")
@@ -134,7 +144,7 @@ def laid_out(
         pages = tuple(_still_there(book, page, known) for page in pages)
         side = "right" if job.page_numbers[sheet.id][0] % 2 else "left"
         opens = sheet.id == first and sheet.role == "page" and (sheets is None or TITLE_ID in sheet.layout.texts_by_id)
-        laid, filling = laid_sheet(
+        laid, filling = lay_out_sheet(
             book,
             sheet,
             pages,
@@ -149,12 +159,12 @@ def laid_out(
         )
         fresh[sheet.id], fillings[sheet.id] = laid, filling
         at += len(pages)
-    job = job.having(sheets=tuple(fresh.get(sheet.id, sheet) for sheet in job.sheets))
-    job = _on_cover(job, plan, edition, fillings)
+    job = job.copy_with(sheets=tuple(fresh.get(sheet.id, sheet) for sheet in job.sheets))
+    job = _put_on_cover(job, plan, edition, fillings)
     aside = {entry.photo for entry in plan.aside}
     if aside:
-        photos = tuple(photo.having(aside=True) if photo.id in aside else photo for photo in job.photos)
-        job = job.having(pile=job.pile.having(photos=photos))
+        photos = tuple(photo.copy_with(aside=True) if photo.id in aside else photo for photo in job.photos)
+        job = job.copy_with(pile=job.pile.copy_with(photos=photos))
     return job
 
 
@@ -163,7 +173,7 @@ def _still_there(book: Book, page: PagePlan, known: Mapping[str, Photo]) -> Page
     photos = [known[photo] for photo in page.photos if photo in known]
     if len(photos) == len(page.photos):
         return page
-    return page.having(photos=tuple(photo.id for photo in photos), shape=shapes_for(book, photos, 1)[0])
+    return page.copy_with(photos=tuple(photo.id for photo in photos), shape=shapes_for(book, photos, 1)[0])
 
 
 def _book(job: Job) -> Book:
@@ -172,35 +182,35 @@ def _book(job: Job) -> Book:
     return job.book
 
 
-def _on_cover(job: Job, plan: BookPlan, edition: Edition, fillings: dict[str, Filling]) -> Job:
+def _put_on_cover(job: Job, plan: BookPlan, edition: Edition, fillings: dict[str, Filling]) -> Job:
     """The job with what lies on its sheets; and the plan's photo on the front, where nobody put another."""
     cover = next((sheet for sheet in job.sheets if sheet.role == "cover"), None)
     if cover and plan.cover in job.pile.by_id:
         own = fillings.get(cover.id, Filling())
         opening = next(iter(cover.layout.openings_by_id.values()), None)
-        if opening and not (opening.id in own.by_hand and own.held(opening.id)) and opening.id not in own.pins:
+        if opening and not (opening.id in own.by_hand and own.photo_in(opening.id)) and opening.id not in own.pins:
             photo = job.pile.by_id[plan.cover]
-            fits = _as_large_as(opening, photo, job.lab.ppi_least)
+            fits = _limit_opening_size(opening, photo, job.lab.ppi_least)
             if fits != opening:
                 layers = tuple(fits if layer.id == fits.id else layer for layer in cover.layout.layers)
-                cover = cover.having(layout=cover.layout.having(layers=layers))
-                job = job.having(sheets=tuple(cover if sheet.id == cover.id else sheet for sheet in job.sheets))
+                cover = cover.copy_with(layout=cover.layout.copy_with(layers=layers))
+                job = job.copy_with(sheets=tuple(cover if sheet.id == cover.id else sheet for sheet in job.sheets))
             lies = first_placement(cover.layout, fits, photo)
-            fillings[cover.id] = own.having(placements={**own.placements, opening.id: lies})
-    changed = edition.having(fillings=fillings)
-    return job.having(editions=tuple(changed if one.id == edition.id else one for one in job.editions))
+            fillings[cover.id] = own.copy_with(placements={**own.placements, opening.id: lies})
+    changed = edition.copy_with(fillings=fillings)
+    return job.copy_with(editions=tuple(changed if one.id == edition.id else one for one in job.editions))
 
 
-def _as_large_as(opening: Opening, photo: Photo, ppi_least: float) -> Opening:
+def _limit_opening_size(opening: Opening, photo: Photo, ppi_least: float) -> Opening:
     """An opening of a photo's own, smaller about its middle where the photo would print with fewer pixels than that."""
     share = MM_PER_INCH / ppi_least / cover_scale(opening, photo, 0.0, False)
     outline = opening.outline
     if share >= 1 or not isinstance(outline, Rectangle):
         return opening
-    return opening.having(
-        outline=outline.having(
-            width_mm=exact(outline.width_mm * share), height_mm=exact(outline.height_mm * share),
-            radius_mm=exact(outline.radius_mm * share),
+    return opening.copy_with(
+        outline=outline.copy_with(
+            width_mm=round_exactly(outline.width_mm * share), height_mm=round_exactly(outline.height_mm * share),
+            radius_mm=round_exactly(outline.radius_mm * share),
         )
     )  # fmt: skip
 
@@ -210,7 +220,7 @@ def next_pages(job: Job, more: int) -> int:
     return _book(job).binding.bindable(pages_of(job) + more)
 
 
-def begun(
+def begin_empty_book(
     name: str,
     lab: LabSheet,
     book: Book,
@@ -227,6 +237,6 @@ def begun(
     bare = Layout(width_mm=1.0, height_mm=1.0, layers=())
     job = Job(
         name=name, template=BOOK, product="album", lab=lab, sheets=(Sheet(id="cover", name="Cover", layout=bare),),
-        book=book.having(theme=theme.id), locale=locale, studio=studio, fields={"title": title or name}, without_samples=True,
+        book=book.copy_with(theme=theme.id), locale=locale, studio=studio, fields={"title": title or name}, without_samples=True,
     )  # fmt: skip
-    return job.having(sheets=new_sheets(job, book.binding.bindable(pages), theme))
+    return job.copy_with(sheets=new_sheets(job, book.binding.bindable(pages), theme))

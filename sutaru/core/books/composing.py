@@ -12,50 +12,56 @@ import random
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from statistics import median
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..document import Photo
 from ..measure import MM_PER_INCH
-from ..photos.likeness import apart
-from .picking import LIKE, breaks, worth
-from .plan import ACROSS, BLEED, Block, PagePlan, Wishes
+from ..photos.likeness import hash_distance
+from .bleeds import Bleeds
+from .photo_choice import LIKE, breaks, photo_worth
+from .plan import ACROSS, BLEED, EDGE, OF_ONE, SPREAD, WIDE, Block, PagePlan, Wishes
 from .trees import Judged, Trees, text
 
 HEIGHTS, WIDTHS = (1.0, 0.72, 0.5), (1.0, 0.7, 0.52)
 HERO = 2.6  # times as large as the others the photo that says most is to be
+_MANY, _LARGE, _EACH = 6, 400, 12  # photos of a page, and of a book, from which on not every run is worked out
 _FEW = 6  # photos of a page whose block may be lower than its room
 _ROUND = 0.02  # of a photo's sides that stay about what must be kept
 _UNLIKE = 8  # pages back in which a design is not to be found again
-# Costs: of two photos of one scene on a spread, a design found again, a page that one photo fills, an empty page,
-_ALIKE, _SAME_AGAIN, _FULL, _EMPTY = 1.5, 0.3, 0.35, 4.0
+# Costs: of two photos of one scene on a spread, a design found again, an empty page,
+_ALIKE, _SAME_AGAIN, _EMPTY = 1.5, 0.3, 4.0
 # white room, photos that cannot be cropped to common lines, a photo that counts little on a page of its own,
-_AIR, _UNCLOSED, _ALONE = 0.35, 0.6, 0.9
+_AIR, _UNCLOSED, _ALONE = 0.35, 0.6, 0.5
 # an event that ends within a spread, what of it is forgiven where it ends between the pages, and a photo that says most
 # and is not the largest, or not twice as large as most.
 _TORN, _EASED, _LESSER = 2.4, 1.6, 0.35
+# What a picture that runs off costs by how it lies, before its photo and the wish count; and a spread of the kind again.
+_WHOLE = {BLEED: 0.1, EDGE: 0.2, WIDE: 0.0, SPREAD: -0.1, ACROSS: 0.0}
+_BOLD, _AGAIN_BOLD = 0.35, 0.7
+_MOST_IN_COLUMN = 4
 Floats = NDArray[np.float64]
-Mode = Literal["pages", "full left", "full right", "across"]
 
 
 @dataclass(frozen=True)
 class Rooms:
-    """What there is for photos: the room of a page, of a first page with its title; and a whole page. mm."""
+    """What there is for photos: the room of a page, of a first page with its title, mm; and pictures that run off."""
 
     page: tuple[float, float]
     title: tuple[float, float]
-    bleed: tuple[float, float]
+    bleeds: Bleeds
 
 
 @dataclass(frozen=True)
 class _Way:
-    """How a spread takes its photos: how many on its left page, how high its blocks are, and whether a page is full."""
+    """How a spread takes its photos: how many on its left page, how high its blocks are; and whether its first photo (on the
+    left) or its last one (on the right) has a shape of its own."""
 
     left: int
     height: int
-    mode: Mode = "pages"
+    shape: str = ""
+    side: str = ""
 
 
 class Composer:
@@ -63,16 +69,14 @@ class Composer:
 
     def __init__(
         self, photos: Sequence[Photo], units: Sequence[int], rooms: Rooms, wishes: Wishes, trees: Trees, ppi_least: float,
-        most: int, fills: Callable[[Photo], bool], crosses: Callable[[Photo], bool],
-        progress: Callable[[str, int, int], None],
+        most: int, progress: Callable[[str, int, int], None],
     ) -> None:  # fmt: skip
-        """``units``: pages of each sheet in order, 2 for a spread. ``fills``, ``crosses``: whether a photo may take a whole page,
-        and both of a spread."""
+        """``units``: pages of each sheet in order, 2 for a spread."""
         self.photos, self.units, self.rooms, self.wishes, self.trees = photos, units, rooms, wishes, trees
-        self.most, self.fills, self.crosses, self.progress = most, fills, crosses, progress
+        self.most, self.progress = most, progress
         self.ratios = tuple(round(photo.width / photo.height, 3) for photo in photos)
         self.widest = [photo.width / ppi_least * MM_PER_INCH for photo in photos]
-        self.worth = [worth(photo) for photo in photos]
+        self.worth = [photo_worth(photo) for photo in photos]
         self.factors = [_factors(photo, wishes.cropping) for photo in photos]
         self.usual = len(photos) / max(1, sum(units))
         self.air = _AIR * (1.2 - wishes.white)
@@ -85,8 +89,12 @@ class Composer:
         self.inside = np.concatenate([[0.0], np.cumsum(starts)])
         self.alike = _alike_before(self.photos, 2 * self.most)
         self._pages = self._page_costs()
+        self._may = {
+            (shape, side): [self.rooms.bleeds.may(shape, photo, side) for photo in self.photos]
+            for shape in OF_ONE for side in ("left", "right")
+        }  # fmt: skip
         singles, spreads = self._single_costs(), self._spread_costs()
-        return self._composed(self._shared_out(singles, spreads))
+        return self._compose_pages(self._share_out(singles, spreads))
 
     def _limits(self, i: int, k: int) -> tuple[float, float]:
         low, high = zip(*self.factors[i : i + k], strict=True)
@@ -103,9 +111,9 @@ class Composer:
         for share in WIDTHS if k < 4 else WIDTHS[:1]:
             block = Block(width=share, height=HEIGHTS[height])
             size = round(self.rooms.page[0] * share, 3), round(self.rooms.page[1] * block.height, 3)
-            for one in self.trees.closed(ratios, size, limits, wished, count):
-                few = 0.25 if k == 1 else 1.0
-                cost = one.cost + few * self.air * (1 - share * block.height) + self._coarse(i, one)
+            for one in self.trees.rank_closed(ratios, size, limits, wished, count):
+                few = 0.7 if k == 1 else 1.0
+                cost = one.cost + few * self.air * (1 - share * block.height) + self._coarse_cost(i, one)
                 if k == 1:  # a page of its own is for what says most
                     cost += _ALONE * self.wishes.lively * (1.2 - min(2.2, self.worth[i])) * block.width * block.height
                 areas = [width * width / ratio for width, ratio in zip(one.widths, ratios, strict=True)]
@@ -113,11 +121,11 @@ class Composer:
                     cost += _LESSER * ((max(areas) > areas[best]) + (areas[best] < 2 * median(areas)))
                 found.append((cost, one, block))
         if not found and height == 0:
-            for one in self.trees.best(ratios, self.rooms.page, (), count):
-                found.append((one.cost + _UNCLOSED + self._coarse(i, one), one, None))
+            for one in self.trees.rank_trees(ratios, self.rooms.page, (), count):
+                found.append((one.cost + _UNCLOSED + self._coarse_cost(i, one), one, None))
         return sorted(found, key=lambda entry: entry[0])[:count]
 
-    def _coarse(self, i: int, judged: Judged) -> float:
+    def _coarse_cost(self, i: int, judged: Judged) -> float:
         """What photos from the i-th on cost that would print with too few pixels."""
         widest = (wide * (1 - judged.crop) for wide in self.widest[i : i + len(judged.widths)])
         return sum(
@@ -128,13 +136,19 @@ class Composer:
 
     def _page_costs(self) -> Floats:
         """What pages cost by their blocks' height, whether one photo is the largest, their first photo and how many they have:
-        (heights, 2, n + 1, most + 1)."""
+        (heights, 2, n + 1, most + 1).
+
+        So many photos can be composed in so many ways that one run of them costs as much as its neighbour: of a large book only
+        every so-many-th is worked out. The pages that are chosen all are."""
         n, few = len(self.photos), _FEW if self.usual <= _FEW else 3
         table = np.full((len(HEIGHTS), 2, n + 1, self.most + 1), np.inf)
         for i in range(n):
             if i % 16 == 0:
                 self.progress("laying out", i, n)
             for k in range(1, min(self.most, n - i) + 1):
+                if k >= _MANY and n > _LARGE and i % _EACH and np.isfinite(table[0, 0, i - 1, k]):
+                    table[0, :, i, k] = table[0, :, i - 1, k]
+                    continue
                 for height in range(len(HEIGHTS) if k <= few else 1):  # many photos take all the height there is
                     for hero in (False, True) if k > 2 else (False,):
                         options = self._options(i, k, height, hero, 1)
@@ -145,7 +159,7 @@ class Composer:
         table[:, :, :, 0] = _EMPTY
         return table
 
-    def _wanted(self, i: int, total: int, usual: float) -> float:
+    def _wanted_cost(self, i: int, total: int, usual: float) -> float:
         """What so many photos from the i-th on cost together, wherever they lie."""
         strict = 2.4 * (1 - self.wishes.lively) ** 3 + 0.05
         off = (total - usual) / max(1.0, usual)
@@ -160,112 +174,152 @@ class Composer:
         for i in range(n + 1):
             for k in range(min(self.most, n - i) + 1):
                 best = int(np.argmin(self._pages[:, 1, i, k]))
-                costs[i, k] = self._pages[best, 1, i, k] + self._wanted(i, k, self.usual)
+                costs[i, k] = self._pages[best, 1, i, k] + self._wanted_cost(i, k, self.usual)
                 ways[i, k] = _Way(k, best)
         return costs, ways
 
     def _spread_costs(self) -> tuple[Floats, NDArray[np.object_]]:
-        """What a spread costs by its first photo and how many it has, and how it takes them best."""
+        """What a spread costs by whether a picture runs off it, its first photo and how many it has, and how it takes them best:
+        (2, n + 1, most + 1)."""
         n, most = len(self.photos), 2 * self.most
-        costs, ways = np.full((n + 1, most + 1), np.inf), np.empty((n + 1, most + 1), object)
+        costs, ways = np.full((2, n + 1, most + 1), np.inf), np.empty((2, n + 1, most + 1), object)
         for i in range(n + 1):
             for total in range(min(most, n - i) + 1):
-                best: tuple[float, _Way] = (math.inf, _Way(0, 0))
-                for left in range(max(0, total - self.most), min(self.most, total) + 1):
-                    middle = i + left
-                    run = self.worth[i : i + total]
-                    in_left = bool(run) and run.index(max(run)) < left
-                    both = (
-                        self._pages[:, int(in_left), i, left] + self._pages[:, int(not in_left), middle, total - left]
-                    )
-                    height = int(np.argmin(both))
-                    # An event may begin on the right page; less well than on the next spread.
-                    eased = _EASED * self.starts[middle] if 0 < left < total else 0.0
-                    best = min(best, (float(both[height]) - eased, _Way(left, height)), key=lambda entry: entry[0])
-                best = min([best, *self._full(i, total)], key=lambda entry: entry[0])
-                costs[i, total] = best[0] + self._wanted(i, total, 2 * self.usual)
-                ways[i, total] = best[1]
+                wanted = self._wanted_cost(i, total, 2 * self.usual)
+                for bold, found in enumerate(([self._within_margins(i, total)], self._list_bleeds(i, total))):
+                    if found:
+                        cost, way = min(found, key=lambda entry: entry[0])
+                        costs[bold, i, total], ways[bold, i, total] = cost + wanted, way
         return costs, ways
 
-    def _full(self, i: int, total: int) -> list[tuple[float, _Way]]:
-        """Ways in which one photo takes a whole page, or a panorama both."""
+    def _within_margins(self, i: int, total: int) -> tuple[float, _Way]:
+        """The best way for two pages that hang from common lines."""
+        best: tuple[float, _Way] = (math.inf, _Way(0, 0))
+        run = self.worth[i : i + total]
+        for left in range(max(0, total - self.most), min(self.most, total) + 1):
+            middle = i + left
+            in_left = bool(run) and run.index(max(run)) < left
+            both = self._pages[:, int(in_left), i, left] + self._pages[:, int(not in_left), middle, total - left]
+            height = int(np.argmin(both))
+            # An event may begin on the right page; less well than on the next spread.
+            eased = _EASED * self.starts[middle] if 0 < left < total else 0.0
+            best = min(best, (float(both[height]) - eased, _Way(left, height)), key=lambda entry: entry[0])
+        return best
+
+    def _list_bleeds(self, i: int, total: int) -> list[tuple[float, _Way]]:
+        """Ways in which one photo runs off its page, or over both."""
         found: list[tuple[float, _Way]] = []
-        if total == 1 and self.crosses(self.photos[i]):
-            found.append((0.15, _Way(1, 0, "across")))
-        if total < 2:
+        bleeds = self.rooms.bleeds
+        if total == 1:
+            for shape in (SPREAD, ACROSS) if self.wishes.bleeds else (ACROSS,):
+                if self._may[shape, "left"][i]:
+                    found.append((_WHOLE[shape] + self._bold_cost(i), _Way(1, 0, shape, "left")))
+        if not 2 <= total <= self.most + 1 or not self.wishes.bleeds:
             return found
         last = i + total - 1
-        for at, rest, mode in ((i, i + 1, "full left"), (last, i, "full right")):
-            if total - 1 <= self.most and self.fills(self.photos[at]):
-                beside = self._pages[:, 0, rest, total - 1]
-                height = int(np.argmin(beside))
-                cost = _FULL - 0.3 * min(1.5, self.worth[at] - 1.0) - 0.15 * self.wishes.lively
-                way = _Way(1 if mode == "full left" else total - 1, height, mode)  # type: ignore[arg-type]
-                found.append((float(beside[height]) + cost, way))
+        for at, rest, side in ((i, i + 1, "left"), (last, i, "right")):
+            left = 1 if side == "left" else total - 1
+            for shape in (BLEED, EDGE):
+                if self._may[shape, side][at]:
+                    beside = self._pages[:, 0, rest, total - 1]
+                    height = int(np.argmin(beside))
+                    cost = float(beside[height]) + _WHOLE[shape] + self._bold_cost(at)
+                    found.append((cost, _Way(left, height, shape, side)))
+            if self._may[WIDE, side][at] and total - 1 <= _MOST_IN_COLUMN:
+                column = bleeds.column(self.ratios[at], (0.0, 0.0, *self.rooms.page))
+                for height in range(len(HEIGHTS)):
+                    options = self._column_options(rest, total - 1, column.copy_with(height=HEIGHTS[height]), 1)
+                    if options:
+                        cost = options[0][0] + _WHOLE[WIDE] + self._bold_cost(at)
+                        found.append((cost, _Way(left, height, WIDE, side)))
         return found
 
-    def _shared_out(
+    def _bold_cost(self, i: int) -> float:
+        """What it costs that a photo is much larger than any other: less the more it says."""
+        return float(_BOLD - 1.1 * self.wishes.bleeds - 0.5 * min(1.5, self.worth[i] - 1.0))
+
+    def _column_options(self, i: int, k: int, block: Block, count: int) -> list[tuple[float, Judged, Block]]:
+        """The best ways to fill a column beside a wide picture with photos from the i-th on."""
+        size = round(self.rooms.page[0] * block.width, 3), round(self.rooms.page[1] * block.height, 3)
+        judged = self.trees.rank_closed(self.ratios[i : i + k], size, self._limits(i, k), (), count)
+        return [
+            (one.cost + 0.5 * self.air * (1 - block.height) + self._coarse_cost(i, one), one, block) for one in judged
+        ]
+
+    def _share_out(
         self, singles: tuple[Floats, NDArray[np.object_]], spreads: tuple[Floats, NDArray[np.object_]]
     ) -> list[tuple[int, int, _Way]]:  # fmt: skip
-        """The cheapest way to take all photos: for each unit its first photo, how many, and how."""
+        """The cheapest way to take all photos: for each unit its first photo, how many, and how.
+
+        What the unit before was counts: whether it was dense, and whether a picture ran off it."""
         n, quiet = len(self.photos), max(2, math.floor(1.4 * self.usual))
         rng = np.random.default_rng(self.wishes.seed)
-        cost = np.full((len(self.units) + 1, 2, n + 1), np.inf)  # by whether the one before is dense
-        taken = np.zeros((len(self.units) + 1, 2, n + 1, 2), np.intp)
-        cost[0, :, 0] = 0.0
+        lively = self.wishes.lively
+        cost = np.full((len(self.units) + 1, 4, n + 1), np.inf)  # by dense + 2 * bold of the unit before
+        taken = np.zeros((len(self.units) + 1, 4, n + 1, 2), np.intp)
+        cost[0, 0, 0] = 0.0
         for u, pages in enumerate(self.units):
-            costs = spreads[0] if pages == 2 else singles[0]
-            noise = (0.15 * self.wishes.lively + 0.2 * bool(self.wishes.seed)) * rng.random((costs.shape[1],))
-            for total in range(min(costs.shape[1] - 1, n) + 1):
-                gain = 0.45 * self.starts[: n + 1 - total]
-                dense = int(total > quiet)
-                for before in (0, 1):
-                    step = cost[u, before, : n + 1 - total] + costs[: n + 1 - total, total] + noise[total]
-                    step = step - gain + (0.3 * self.wishes.lively if before == dense and pages == 2 else 0.0)
-                    better = step < cost[u + 1, dense, total:]
-                    cost[u + 1, dense, total:][better] = step[better]
-                    taken[u + 1, dense, total:][better] = total, before
+            tables = spreads[0] if pages == 2 else singles[0][None]
+            noise = (0.15 * lively + 0.2 * bool(self.wishes.seed)) * rng.random((tables.shape[2],))
+            for bold, costs in enumerate(tables):
+                for total in range(min(costs.shape[1] - 1, n) + 1):
+                    gain = 0.45 * self.starts[: n + 1 - total]
+                    now = int(total > quiet) + 2 * bold
+                    for before in range(4):
+                        step = cost[u, before, : n + 1 - total] + costs[: n + 1 - total, total] + noise[total] - gain
+                        if pages == 2:
+                            step = step + (0.3 * lively if before % 2 == now % 2 else 0.0)
+                            step = step + (_AGAIN_BOLD if bold and before >= 2 else 0.0)
+                        better = step < cost[u + 1, now, total:]
+                        cost[u + 1, now, total:][better] = step[better]
+                        taken[u + 1, now, total:][better] = total, before
         found: list[tuple[int, int, _Way]] = []
-        i, dense = n, int(np.argmin(cost[len(self.units), :, n]))
+        i, now = n, int(np.argmin(cost[len(self.units), :, n]))
         for u in range(len(self.units), 0, -1):
-            total, before = (int(v) for v in taken[u, dense, i])
-            ways = spreads[1] if self.units[u - 1] == 2 else singles[1]
-            found.append((i - total, total, ways[i - total, total]))
-            i, dense = i - total, before
+            total, before = (int(v) for v in taken[u, now, i])
+            way = spreads[1][now // 2, i - total, total] if self.units[u - 1] == 2 else singles[1][i - total, total]
+            found.append((i - total, total, way))
+            i, now = i - total, before
         return found[::-1]
 
-    def _composed(self, taken: Sequence[tuple[int, int, _Way]]) -> list[PagePlan]:
+    def _compose_pages(self, taken: Sequence[tuple[int, int, _Way]]) -> list[PagePlan]:
         rng, before, found = random.Random(self.wishes.seed), list[str](), list[PagePlan]()
         for pages, (i, total, way) in zip(self.units, taken, strict=True):
-            if way.mode == "across":
-                found += [PagePlan(photos=(self.photos[i].id,), shape=ACROSS), PagePlan()]
+            if way.shape in (ACROSS, SPREAD):
+                found += [PagePlan(photos=(self.photos[i].id,), shape=way.shape), PagePlan()]
                 continue
             run = self.worth[i : i + total]
             in_left = bool(run) and run.index(max(run)) < way.left
-            parts = [(i, way.left, in_left)]
+            parts = [("left", i, way.left, in_left)]
             if pages == 2:
-                parts.append((i + way.left, total - way.left, not in_left))
-            for n, (first, k, hero) in enumerate(parts):
-                if way.mode == ("full left", "full right")[n]:
-                    found.append(PagePlan(photos=(self.photos[first].id,), shape=BLEED))
+                parts.append(("right", i + way.left, total - way.left, not in_left))
+            for side, first, k, hero in parts:
+                if way.side == side:
+                    found.append(PagePlan(photos=(self.photos[first].id,), shape=way.shape))
                 elif k == 0:
                     found.append(PagePlan())
+                elif way.shape == WIDE:
+                    wide = self.ratios[i if way.side == "left" else i + total - 1]
+                    column = self.rooms.bleeds.column(wide, (0.0, 0.0, *self.rooms.page))
+                    beside = self._column_options(first, k, column.copy_with(height=HEIGHTS[way.height]), 6)
+                    found.append(self._pick(beside, first, k, before, rng))
                 else:
-                    full = way.mode != "pages"
-                    found.append(self._page(first, k, way.height, hero and not full, before, rng))
+                    options = self._options(first, k, way.height, hero and way.shape not in OF_ONE, 6)
+                    found.append(self._pick(options, first, k, before, rng))
         return found
 
-    def _page(self, i: int, k: int, height: int, hero: bool, before: list[str], rng: random.Random) -> PagePlan:
+    def _pick(
+        self, options: Sequence[tuple[float, Judged, Block | None]], i: int, k: int, before: list[str], rng: random.Random
+    ) -> PagePlan:  # fmt: skip
         """One page: the best way, or one nearly as good that the pages before do not have."""
-        options = self._options(i, k, height, hero, 6)
         near = [one for one in options if one[0] <= options[0][0] + 0.25 + 0.2 * self.wishes.lively]
 
-        def again(option: tuple[float, Judged, Block | None]) -> float:
+        def repeat_cost(option: tuple[float, Judged, Block | None]) -> float:
             cost, one, block = option
             same = _design(one, block) in before[-_UNLIKE:]
             return cost + (_SAME_AGAIN if same else 0.0) + 0.1 * self.wishes.lively * rng.random()
 
-        _, one, block = min(near, key=again)
+        _, one, block = min(near, key=repeat_cost)
         before.append(_design(one, block))
         return PagePlan(photos=tuple(photo.id for photo in self.photos[i : i + k]), shape=text(one.tree), block=block)
 
@@ -282,7 +336,7 @@ def ways_to_close(
     found: list[tuple[float, str, Block | None]] = []
     for share in WIDTHS if len(photos) < 4 else WIDTHS[:1]:
         size = round(room[0] * share, 3), round(room[1] * height, 3)
-        for one in trees.closed(ratios, size, (max(low), min(high)), (), count):
+        for one in trees.rank_closed(ratios, size, (max(low), min(high)), (), count):
             cost = one.cost + _AIR * (1 - share * height)
             found.append((cost, text(one.tree), Block(width=share, height=height)))
     return sorted(found, key=lambda entry: entry[0])[:count]
@@ -312,5 +366,5 @@ def _alike_before(photos: Sequence[Photo], most: int) -> NDArray[np.bool_]:
     likes = [photo.found.likeness if photo.found else "" for photo in photos]
     for n, own in enumerate(likes):
         for back in range(1, min(n, most) + 1):
-            found[n, back] = bool(own) and apart(own, likes[n - back]) <= LIKE
+            found[n, back] = bool(own) and hash_distance(own, likes[n - back]) <= LIKE
     return found

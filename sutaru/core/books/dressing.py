@@ -1,6 +1,6 @@
 """Themes on sheets: grounds, frames, drawings, swatches and styles of a theme, in place of those of another."""
 
-from ..arranging.moving import exact
+from ..arranging.moving import round_exactly
 from ..document import Background, Decoration, Flat, Group, Layer, Layout, Opening, Ornament, Sheet, Theme
 from ..document.shapes import Rectangle
 from ..geometry import outlines
@@ -9,61 +9,61 @@ GROUND, DRAWN = "ground", "theme-"  # what a theme lays is known by these ids
 _OFF_EDGE = 0.5  # mm: an opening that reaches so far over the trim runs out to the bleed
 
 
-def dressed(layout: Layout, theme: Theme, turn: int, role: str) -> Layout:
+def dress_layout(layout: Layout, theme: Theme, turn: int, role: str) -> Layout:
     """A layout dressed in a theme. ``turn``: which sheet of the book it is; grounds and drawings are taken in turn.
 
     Photos stay where they are, and what nobody but the theme has laid there is replaced. Words that have a style of the theme's
     take its new look.
     """
     ground = theme.cover if role == "cover" else theme.grounds[turn % len(theme.grounds)]
-    ground = ground.having(id=GROUND, name=ground.name or "Ground")
+    ground = ground.copy_with(id=GROUND, name=ground.name or "Ground")
     drawn = tuple(
         layer for n, one in enumerate(theme.decorations) if _is_due(one, turn, role)
         for layer in _drawings(one, layout, role, n)
     )  # fmt: skip
-    framed = _redressed(layout.layers, layout, theme)
+    framed = _redress_layers(layout.layers, layout, theme)
     kept_styles = {name: style for name, style in layout.styles.items() if name not in theme.styles}
     kept = {name: colour for name, colour in layout.swatches.items() if name not in theme.swatches}
-    return layout.having(
+    return layout.copy_with(
         layers=(ground, *drawn, *framed), swatches={**kept, **theme.swatches}, styles={**kept_styles, **theme.styles}
     )
 
 
-def dressed_sheets(sheets: tuple[Sheet, ...], theme: Theme) -> tuple[Sheet, ...]:
+def dress_sheets(sheets: tuple[Sheet, ...], theme: Theme) -> tuple[Sheet, ...]:
     """All sheets of a book dressed in a theme."""
     return tuple(
-        sheet.having(layout=dressed(sheet.layout, theme, turn, sheet.role)) for turn, sheet in enumerate(sheets)
+        sheet.copy_with(layout=dress_layout(sheet.layout, theme, turn, sheet.role)) for turn, sheet in enumerate(sheets)
     )
 
 
-def with_ground(layout: Layout, ground: Background) -> Layout:
+def replace_ground(layout: Layout, ground: Background) -> Layout:
     """A layout with another ground under all that lies on it."""
-    ground = ground.having(id=GROUND)
+    ground = ground.copy_with(id=GROUND)
     if GROUND in layout.ids():
-        return layout.having(layers=_with_ground_replaced(layout.layers, ground))
+        return layout.copy_with(layers=_replace_ground_layer(layout.layers, ground))
     others = tuple(layer for layer in layout.layers if not isinstance(layer, Background))
-    return layout.having(layers=(ground, *others))
+    return layout.copy_with(layers=(ground, *others))
 
 
-def _redressed(layers: tuple[Layer, ...], layout: Layout, theme: Theme) -> tuple[Layer, ...]:
+def _redress_layers(layers: tuple[Layer, ...], layout: Layout, theme: Theme) -> tuple[Layer, ...]:
     """Layers without what an earlier theme laid among them, openings in the theme's frame; groups too, and none left empty."""
     found: list[Layer] = []
     for layer in layers:
         if layer.id == GROUND or layer.id.startswith(DRAWN):
             continue
         if isinstance(layer, Group):
-            inner = _redressed(layer.layers, layout, theme)
+            inner = _redress_layers(layer.layers, layout, theme)
             if inner or not layer.layers:
-                found.append(layer.having(layers=inner))
+                found.append(layer.copy_with(layers=inner))
         else:
-            found.append(_framed(layer, layout, theme) if isinstance(layer, Opening) else layer)
+            found.append(_frame_opening(layer, layout, theme) if isinstance(layer, Opening) else layer)
     return tuple(found)
 
 
-def _with_ground_replaced(layers: tuple[Layer, ...], ground: Background) -> tuple[Layer, ...]:
+def _replace_ground_layer(layers: tuple[Layer, ...], ground: Background) -> tuple[Layer, ...]:
     return tuple(
         ground if layer.id == GROUND
-        else layer.having(layers=_with_ground_replaced(layer.layers, ground)) if isinstance(layer, Group)
+        else layer.copy_with(layers=_replace_ground_layer(layer.layers, ground)) if isinstance(layer, Group)
         else layer
         for layer in layers
     )  # fmt: skip
@@ -73,7 +73,7 @@ def _is_due(one: Decoration, turn: int, role: str) -> bool:
     return one.cover if role == "cover" else turn >= one.first and (turn - one.first) % one.every == 0
 
 
-def _framed(opening: Opening, layout: Layout, theme: Theme) -> Layer:
+def _frame_opening(opening: Opening, layout: Layout, theme: Theme) -> Layer:
     """An opening in a theme's frame; one that runs out to the bleed without any."""
     corners = [opening.page_from_opening.apply(polygon) for polygon in opening.outline.polygons()]
     left, top, right, bottom = outlines.bounds(corners)
@@ -82,8 +82,8 @@ def _framed(opening: Opening, layout: Layout, theme: Theme) -> Layer:
     outline = opening.outline
     if isinstance(outline, Rectangle) and isinstance(opening.surface, Flat):
         most = min(outline.width_mm, outline.height_mm) / 2
-        outline = outline.having(radius_mm=0.0 if out else min(frame.corner_mm, most))
-    return opening.having(
+        outline = outline.copy_with(radius_mm=0.0 if out else min(frame.corner_mm, most))
+    return opening.copy_with(
         outline=outline, border=None if out else frame.border, mat=None if out else frame.mat,
         shadow=None if out else frame.shadow,
     )  # fmt: skip
@@ -116,9 +116,9 @@ def _drawings(one: Decoration, layout: Layout, role: str, number: int) -> list[O
                 traced=one.traced,
                 colour=one.colour,
                 opacity=one.opacity,
-                centre=(exact(x), exact(y)),
-                width_mm=exact(width),
-                height_mm=exact(height),
+                centre=(round_exactly(x), round_exactly(y)),
+                width_mm=round_exactly(width),
+                height_mm=round_exactly(height),
                 mirrored=mirrored and one.where.startswith(("outer", "inner")),
                 place_locked=True,
             )

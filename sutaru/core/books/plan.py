@@ -6,10 +6,14 @@ from pydantic import Field, model_validator
 
 from ..document.base import Frozen, Share
 from ..document.photo import PhotoId
-from .picking import LaidAside
-from .trees import leaves, parsed
+from .photo_choice import LaidAside
+from .trees import list_leaves, parse_tree
 
-BLEED, ACROSS = "bleed", "across"
+# Of a single photo: over its whole page; over both within their margins; off the edge of its page, in its own proportions;
+# over the gutter, with a column beside; over both pages to their trim.
+BLEED, ACROSS, EDGE, WIDE, SPREAD = "bleed", "across", "edge", "wide", "spread"
+OF_ONE = (BLEED, ACROSS, EDGE, WIDE, SPREAD)
+RUN_OFF = (BLEED, EDGE, WIDE, SPREAD)
 
 
 class Wishes(Frozen):
@@ -19,7 +23,8 @@ class Wishes(Frozen):
     ``cropping``: how much of a photo may be cut so that pages share their lines; 0 for nothing. ``white``: how much paper stays
     white. ``lively``: how unlike pages may be, and photos in size. ``likes``: photos that are nearly others are laid too;
     ``spoilt``: those that are too dark, burnt out or blurred. ``order``: by the time they were taken, or as they lie in the pile.
-    ``dates``: each day's first page says the date. ``seed``: another layout as good.
+    ``bleeds``: how many spreads have a picture that
+    runs off the paper. ``dates``: each day's first page says the date. ``seed``: another layout as good.
     """
 
     pages: Annotated[int | None, Field(ge=1, le=2000)] = None
@@ -29,6 +34,7 @@ class Wishes(Frozen):
     cropping: Annotated[float, Field(ge=0, le=0.3)] = 0.1
     white: Share = 0.4
     lively: Share = 0.4
+    bleeds: Share = 0.5
     likes: bool = False
     spoilt: bool = False
     order: Literal["time", "pile"] = "time"
@@ -37,15 +43,17 @@ class Wishes(Frozen):
 
 
 class Block(Frozen):
-    """The part of a page's room that its photos fill to the edges, in shares of it. Both pages of a spread have one height."""
+    """The part of a page's room that its photos fill to the edges, in shares of it. Both pages of a spread have one height.
+    ``side``: in the middle across, or at the page's outer margin beside a picture that comes over the gutter."""
 
     width: Annotated[float, Field(gt=0, le=1)] = 1.0
     height: Annotated[float, Field(gt=0, le=1)] = 1.0
+    side: Annotated[Literal["middle", "outer"], Field(exclude_if=lambda side: side == "middle")] = "middle"
 
 
 class PagePlan(Frozen):
-    """One page's photos in order, and how they lie: a tree (``trees.py``); or of a single photo, ``bleed``: over the whole
-    page; ``across``: over this page and the next, which then has none. ``block``: what they fill, cropped for it by one share;
+    """One page's photos in order, and how they lie: a tree (``trees.py``); or of a single photo, one of ``OF_ONE``; of what goes
+    over both pages the other one has no photo. ``block``: what they fill, cropped for it by one share;
     None where nothing is cropped. ``dated``: a line says the date."""
 
     photos: Annotated[tuple[PhotoId, ...], Field(max_length=60)] = ()
@@ -54,8 +62,8 @@ class PagePlan(Frozen):
     dated: bool = False
 
     @model_validator(mode="after")
-    def _fits(self) -> "PagePlan":
-        count = 1 if self.shape in (BLEED, ACROSS) else len(leaves(parsed(self.shape))) if self.shape else 0
+    def _check_tree(self) -> "PagePlan":
+        count = 1 if self.shape in OF_ONE else len(list_leaves(parse_tree(self.shape))) if self.shape else 0
         if count != len(self.photos):
             raise ValueError("A page of a plan has as many photos as its shape has places.")
         return self

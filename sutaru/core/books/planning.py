@@ -17,15 +17,12 @@ from ..document import Binding, Book, Photo
 from ..errors import EditRefused
 from ..measure import MM_PER_INCH
 from .composing import Composer, Rooms
-from .picking import LaidAside, breaks, in_time, most_telling, set_spoilt_aside, without_likes, worth
-from .plan import ACROSS, BLEED, BookPlan, PagePlan, Wishes
+from .photo_choice import LaidAside, breaks, most_telling, photo_worth, set_likes_aside, set_spoilt_aside, sort_by_time
+from .plan import ACROSS, BLEED, OF_ONE, BookPlan, PagePlan, Wishes
 from .trees import Judged, Ratios, Trees, text
 
 MOST_ON_A_PAGE = 16
 _SOME = 12  # from so many photos on, pages at the two ends are kept for one photo
-_PANORAMA = 1.8  # from this ratio on a photo may run across a spread
-_HARDLY_CUT = 0.08  # share of a photo that a page without margins may cost
-_CLEAR = 0.10  # of a photo's sides: what must be kept stays so far off a page's edge, and off its gutter
 Progress = Callable[[str, int, int], None]
 
 
@@ -48,7 +45,7 @@ def gap_and_margin(book: Book, white: float) -> tuple[float, float]:
     return round(1.0 + 6.0 * white, 2), round(book.size.safe_mm + 0.13 * side * white, 2)
 
 
-def planned(
+def plan_pages(
     photos: Sequence[Photo],
     slots: Sequence[Slot],
     rooms: Rooms,
@@ -64,12 +61,12 @@ def planned(
 
     Raises EditRefused when there are no photos, or too many for the pages.
     """
-    ordered = in_time(photos) if wishes.order == "time" else list(photos)
+    ordered = sort_by_time(photos) if wishes.order == "time" else list(photos)
     kept, aside = _chosen(ordered, wishes)
     if not kept:
         raise EditRefused("There is no photo to lay out.", "Bring photos in first.")
-    cover = _best([photo for photo in kept if has_pixels(photo, rooms.title, ppi_least)] or kept, rooms.title)
-    first, last, middle = _ends(kept, slots) if whole else (None, None, kept)
+    cover = _best_photo([photo for photo in kept if has_pixels(photo, rooms.title, ppi_least)] or kept, rooms.title)
+    first, last, middle = _choose_ends(kept, slots) if whole else (None, None, kept)
     if len(middle) > MOST_ON_A_PAGE * max(1, len(slots) - 2):
         least = math.ceil(len(middle) / MOST_ON_A_PAGE) + 2
         raise EditRefused(
@@ -82,18 +79,18 @@ def planned(
         most = min(MOST_ON_A_PAGE, max(3, math.ceil(1.7 * usual) + 1))
         composer = Composer(
             middle, _units(inner), rooms, wishes, Trees(gap_mm), ppi_least, most,
-            lambda photo: can_fill_page(photo, rooms.bleed, ppi_least), can_run_across, progress,
+            progress,
         )  # fmt: skip
         composed = composer.pages()
     else:
         composed = _Search(middle, inner, rooms, wishes, Trees(gap_mm), ppi_least, progress).pages()
     pages = [
-        *([_alone(first)] if first else []),
+        *([_plan_single_photo(first)] if first else []),
         *composed,
-        *([_alone(last)] if last else []),
+        *([_plan_single_photo(last)] if last else []),
     ]
     return BookPlan(
-        pages=tuple(_dated(pages, kept) if wishes.dates else pages), cover=cover.id, aside=tuple(aside), gap_mm=gap_mm,
+        pages=tuple(_mark_days(pages, kept) if wishes.dates else pages), cover=cover.id, aside=tuple(aside), gap_mm=gap_mm,
         margin_mm=margin_mm,
     )  # fmt: skip
 
@@ -104,7 +101,7 @@ def _chosen(ordered: list[Photo], wishes: Wishes) -> tuple[list[Photo], list[Lai
     if not wishes.spoilt:
         kept, aside = set_spoilt_aside(kept)
     if not wishes.likes:
-        kept, alike = without_likes(kept)
+        kept, alike = set_likes_aside(kept)
         aside += alike
     if wishes.photos:
         kept, others = most_telling(kept, wishes.photos)
@@ -130,34 +127,34 @@ def _ratio(photo: Photo) -> float:
     return photo.width / photo.height
 
 
-def _best(photos: Sequence[Photo], room: tuple[float, float]) -> Photo:
+def _best_photo(photos: Sequence[Photo], room: tuple[float, float]) -> Photo:
     """The photo that says most, of a shape that suits a room."""
     shape = math.log(room[0] / room[1])
-    return max(photos, key=lambda photo: worth(photo) - abs(math.log(_ratio(photo)) - shape))
+    return max(photos, key=lambda photo: photo_worth(photo) - abs(math.log(_ratio(photo)) - shape))
 
 
-def _ends(photos: list[Photo], slots: Sequence[Slot]) -> tuple[Photo | None, Photo | None, list[Photo]]:
+def _choose_ends(photos: list[Photo], slots: Sequence[Slot]) -> tuple[Photo | None, Photo | None, list[Photo]]:
     """The photo that opens a book, the one that closes it, and the others."""
     if len(slots) < 4 or len(photos) < _SOME:
         return None, None, photos
     few = max(2, min(12, len(photos) // 12))
-    opening = max(photos[:few], key=worth)
-    closing = max(photos[-few:], key=worth)
+    opening = max(photos[:few], key=photo_worth)
+    closing = max(photos[-few:], key=photo_worth)
     return opening, closing, [photo for photo in photos if photo not in (opening, closing)]
 
 
-def _alone(photo: Photo) -> PagePlan:
+def _plan_single_photo(photo: Photo) -> PagePlan:
     return PagePlan(photos=(photo.id,), shape="0")
 
 
-def _dated(pages: Sequence[PagePlan], photos: Sequence[Photo]) -> list[PagePlan]:
+def _mark_days(pages: Sequence[PagePlan], photos: Sequence[Photo]) -> list[PagePlan]:
     """Pages, those marked on which a day begins."""
     taken = {photo.id: photo.taken.date() for photo in photos if photo.taken}
     said, found = None, []
     for page in pages:
         day = next((taken[photo] for photo in page.photos if photo in taken), None)
-        new = day is not None and day != said and page.shape not in (BLEED, ACROSS)
-        found.append(page.having(dated=True) if new else page)
+        new = day is not None and day != said and page.shape not in OF_ONE
+        found.append(page.copy_with(dated=True) if new else page)
         said = day if new else said
     return found
 
@@ -165,28 +162,6 @@ def _dated(pages: Sequence[PagePlan], photos: Sequence[Photo]) -> list[PagePlan]
 def has_pixels(photo: Photo, size: tuple[float, float], ppi_least: float) -> bool:
     """Whether a photo covers so many mm with so many ppi at least."""
     return min(photo.width / size[0], photo.height / size[1]) * MM_PER_INCH >= ppi_least
-
-
-def can_fill_page(photo: Photo, size: tuple[float, float], ppi_least: float) -> bool:
-    """Whether a photo may run over a whole page: hardly anything of it is cut, nothing that must be kept comes near an edge,
-    and it has the pixels."""
-    if not has_pixels(photo, size, ppi_least):
-        return False
-    shape, own = size[0] / size[1], _ratio(photo)
-    if 1 - min(shape / own, own / shape) > _HARDLY_CUT:
-        return False
-    return all(
-        area.left > _CLEAR and area.top > _CLEAR and area.left + area.width < 1 - _CLEAR
-        and area.top + area.height < 1 - _CLEAR
-        for area in photo.keep_areas
-    )  # fmt: skip
-
-
-def can_run_across(photo: Photo) -> bool:
-    """Whether a photo may run across a spread: a panorama, with nothing in its middle that must be kept."""
-    return _ratio(photo) >= _PANORAMA and all(
-        area.left > 0.5 + _CLEAR / 2 or area.left + area.width < 0.5 - _CLEAR / 2 for area in photo.keep_areas
-    )
 
 
 class _Search:
@@ -205,7 +180,7 @@ class _Search:
         self.photos, self.slots, self.rooms, self.wishes, self.trees = photos, slots, rooms, wishes, trees
         self.progress = progress
         self.ratios: Ratios = tuple(round(_ratio(photo), 3) for photo in photos)
-        self.worth = [worth(photo) for photo in photos]
+        self.worth = [photo_worth(photo) for photo in photos]
         self.ppi_least = ppi_least
         self.most_mm = [photo.width / ppi_least * MM_PER_INCH for photo in photos]  # as wide as each may print
         self.usual = len(photos) / max(1, len(slots))
@@ -217,7 +192,9 @@ class _Search:
         """A plan for each slot."""
         n, count = len(self.photos), len(self.slots)
         costs = self._costs()
-        across = np.array([0.15 if can_run_across(photo) else math.inf for photo in self.photos] or [math.inf])
+        across = np.array(
+            [0.15 if self.rooms.bleeds.may(ACROSS, photo) else math.inf for photo in self.photos] or [math.inf]
+        )
         starts = np.append(self.breaks, 0.0)
         cost = np.full((count + 1, n + 1), np.inf)
         cost[0, 0] = 0.0
@@ -254,7 +231,7 @@ class _Search:
             else:
                 found.append((p - 1, i - k, k))
                 p, i = p - 1, i - k
-        return self._shaped(found[::-1])
+        return self._choose_layouts(found[::-1])
 
     def _costs(self) -> NDArray[np.float64]:
         """What pages cost by their first photo and the number of photos, shape (n + 1, most + 1)."""
@@ -266,10 +243,10 @@ class _Search:
             if i % 16 == 0:
                 self.progress("laying out", i, n)
             for k in range(1, min(self.most, n - i) + 1):
-                judged = self.trees.best(self.ratios[i : i + k], self.rooms.page, (), 2)
+                judged = self.trees.rank_trees(self.ratios[i : i + k], self.rooms.page, (), 2)
                 if not judged:
                     continue
-                best = min(one.cost + self._coarse(i, one) for one in judged)
+                best = min(one.cost + self._coarse_cost(i, one) for one in judged)
                 off = (k - self.usual) / max(1.0, self.usual)
                 cost = best + strict * off * off + 1.3 * (inside[i + k] - inside[i + 1])
                 if k == 1:
@@ -277,7 +254,7 @@ class _Search:
                 table[i, k] = cost
         return table
 
-    def _coarse(self, i: int, judged: Judged) -> float:
+    def _coarse_cost(self, i: int, judged: Judged) -> float:
         """What photos from the i-th on cost that would print with too few pixels."""
         return sum(
             4.0 * min(1.0, width / most - 1.0)
@@ -285,7 +262,7 @@ class _Search:
             if width > most
         )
 
-    def _shaped(self, pages: list[tuple[int, int, int]]) -> list[PagePlan]:
+    def _choose_layouts(self, pages: list[tuple[int, int, int]]) -> list[PagePlan]:
         """Each page's photos with their layout: the best one, or one nearly as good that the pages before do not have."""
         rng, found, before = random.Random(self.wishes.seed), list[PagePlan](), list[str]()
         for _, i, k in pages:
@@ -303,18 +280,19 @@ class _Search:
         lively = self.wishes.lively
         if k == 1:
             full = (
-                lively >= 0.3
+                self.wishes.bleeds > 0
+                and lively >= 0.3
                 and self.worth[i] >= 1.3
-                and can_fill_page(self.photos[i], self.rooms.bleed, self.ppi_least)
+                and self.rooms.bleeds.may(BLEED, self.photos[i])
             )
             return BLEED if full else "0"
         strength = 0.3 + 1.4 * lively
         worths = tuple(round(one**strength, 1) for one in self.worth[i : i + k])
-        judged = self.trees.best(self.ratios[i : i + k], self.rooms.page, worths, 6)
-        costs = {id(one): one.cost + self._coarse(i, one) for one in judged}
+        judged = self.trees.rank_trees(self.ratios[i : i + k], self.rooms.page, worths, 6)
+        costs = {id(one): one.cost + self._coarse_cost(i, one) for one in judged}
         near = [one for one in judged if costs[id(one)] <= min(costs.values()) + 0.06 + 0.2 * lively]
 
-        def again(one: Judged) -> float:
+        def repeat_cost(one: Judged) -> float:
             return costs[id(one)] + (0.15 if text(one.tree) in before else 0.0) + 0.15 * lively * rng.random()
 
-        return text(min(near, key=again).tree)
+        return text(min(near, key=repeat_cost).tree)

@@ -4,7 +4,7 @@ After C. B. Atkins, "Blocked Recursive Image Composition", ACM Multimedia 2008: 
 cropped makes the sizes of a tree's photos a linear system. It is solved here from the leaves up: the width of every part
 of a tree is ``a h + b`` for its height h, with a and b known. Photos keep their order: left to right, then down.
 
->>> [text(one.tree) for one in Trees(gap=3.0).best((1.5, 1.5), (200.0, 280.0))]
+>>> [text(one.tree) for one in Trees(gap=3.0).rank_trees((1.5, 1.5), (200.0, 280.0))]
 ['c(0,1)']
 
 A tree is a leaf (the number of a photo) or ("r" or "c", first, second): side by side, or one under another.
@@ -49,10 +49,10 @@ def text(tree: Tree) -> str:
 _TOKEN = re.compile(r"\d+|[rc(),]")
 
 
-def parsed(written: str) -> Tree:
+def parse_tree(written: str) -> Tree:
     """The tree of its text. Raises ValueError when it is none, or its leaves are not numbered 0, 1, 2 ...
 
-    >>> parsed("c(r(0,1),2)")
+    >>> parse_tree("c(r(0,1),2)")
     ('c', ('r', 0, 1), 2)
     """
     tokens = _TOKEN.findall(written)
@@ -81,14 +81,14 @@ def parsed(written: str) -> Tree:
         return first, one, other
 
     found = tree()
-    if at != len(tokens) or "".join(tokens) != written or leaves(found) != list(range(len(leaves(found)))):
+    if at != len(tokens) or "".join(tokens) != written or list_leaves(found) != list(range(len(list_leaves(found)))):
         raise ValueError(f"This is no tree of rows and columns: {written[:60]}.")
     return found
 
 
-def leaves(tree: Tree) -> list[int]:
+def list_leaves(tree: Tree) -> list[int]:
     """Its photos in order."""
-    return [tree] if isinstance(tree, int) else leaves(tree[1]) + leaves(tree[2])
+    return [tree] if isinstance(tree, int) else list_leaves(tree[1]) + list_leaves(tree[2])
 
 
 def _lines(tree: Tree, ratios: Sequence[float], gap: float) -> tuple[float, float, Any, Any]:
@@ -116,12 +116,12 @@ def boxes(tree: Tree, ratios: Sequence[float], gap: float, room: Rect) -> list[R
     return found
 
 
-def closing(tree: Tree, ratios: Sequence[float], gap: float, width: float, height: float) -> float:
+def closing_factor(tree: Tree, ratios: Sequence[float], gap: float, width: float, height: float) -> float:
     """What all ratios are multiplied by so that a tree fills a rectangle exactly, its gaps kept; 0 where the gaps leave no room.
 
     Each photo then loses the same share of itself: 1 - min(k, 1 / k) for the factor k.
 
-    >>> round(closing(("r", 0, 1), (1.5, 1.5), 0.0, 300.0, 90.0), 4)
+    >>> round(closing_factor(("r", 0, 1), (1.5, 1.5), 0.0, 300.0, 90.0), 4)
     1.1111
     """
     k = 1.0
@@ -141,7 +141,7 @@ def boxes_closed(
 ) -> list[Rect]:
     """Where its photos lie when they fill a room exactly, each cropped by the same share; ``factor``: of ``closing``, where it is
     known. Raises ValueError when the gaps leave no room."""
-    k = closing(tree, ratios, gap, room[2], room[3]) if factor is None else factor
+    k = closing_factor(tree, ratios, gap, room[2], room[3]) if factor is None else factor
     if k <= 0:
         raise ValueError("The gaps leave no room for the photos: make them narrower.")
     found: list[Rect] = []
@@ -149,7 +149,7 @@ def boxes_closed(
     return found
 
 
-def no_wider(found: Sequence[Rect], room: Rect, most: Sequence[float]) -> list[Rect]:
+def limit_width(found: Sequence[Rect], room: Rect, most: Sequence[float]) -> list[Rect]:
     """Boxes in a room, none wider than ``most`` of it: all become smaller together, their gaps too, about its middle."""
     share = min(1.0, *(wide / box[2] for wide, box in zip(most, found, strict=True)))
     x, y = room[0] + room[2] / 2, room[1] + room[3] / 2
@@ -158,7 +158,7 @@ def no_wider(found: Sequence[Rect], room: Rect, most: Sequence[float]) -> list[R
 
 def boxes_within(tree: Tree, ratios: Sequence[float], gap: float, room: Rect, most: Sequence[float]) -> list[Rect]:
     """The same, none wider than ``most`` of it: all become smaller together, their gaps too, in the middle of the room."""
-    return no_wider(boxes(tree, ratios, gap, room), room, most)
+    return limit_width(boxes(tree, ratios, gap, room), room, most)
 
 
 def _lay(part: Tree, lines: tuple[float, float, Any, Any], gap: float, room: Rect, found: list[Rect]) -> None:
@@ -202,7 +202,7 @@ class _Run:
     second: NDArray[np.intp]
 
     @cached_property
-    def free(self) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+    def free_trees(self) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
         """Trees that may come first in a row, and in a column: a row in a row would be the same one cut elsewhere."""
         return np.flatnonzero(self.way != 0), np.flatnonzero(self.way != 1)
 
@@ -214,7 +214,7 @@ class _All:
         lines, sizes = [], []
         for one, other in parts:
             for way in (0, 1):
-                free = one.free[way]
+                free = one.free_trees[way]
                 a1, b1 = one.a[free][:, None], one.b[free][:, None]
                 if way == 0:
                     a, b = a1 + other.a, b1 + other.b + gap
@@ -226,14 +226,14 @@ class _All:
         self.a, self.b = (np.concatenate(column) for column in zip(*lines, strict=True))
         self._parts, self._starts = parts, np.concatenate([[0], np.cumsum(sizes)])
 
-    def some(self, which: NDArray[np.intp]) -> _Run:
+    def select_trees(self, which: NDArray[np.intp]) -> _Run:
         """A few of them, with what they are made of."""
         block = np.searchsorted(self._starts, which, "right") - 1
         within = which - self._starts[block]
         first, second = np.empty_like(within), np.empty_like(within)
         for n in np.unique(block).tolist():
             here, (one, other) = block == n, self._parts[n // 2]
-            first[here], second[here] = one.free[n % 2][within[here] // len(other.a)], within[here] % len(other.a)
+            first[here], second[here] = one.free_trees[n % 2][within[here] // len(other.a)], within[here] % len(other.a)
         return _Run(self.a[which], self.b[which], block % 2, block // 2 + 1, first, second)
 
 
@@ -246,7 +246,7 @@ class Trees:
         self._best: dict[tuple[object, ...], list[Judged]] = {}
         self._filling: dict[tuple[Ratios, Size, int], list[tuple[Tree, float, list[Rect]]]] = {}
 
-    def _all(self, ratios: Ratios) -> _All:
+    def _trees_of(self, ratios: Ratios) -> _All:
         return _All([(self._run(ratios[:cut]), self._run(ratios[cut:])) for cut in range(1, len(ratios))], self.gap)
 
     def _run(self, ratios: Ratios) -> _Run:
@@ -257,12 +257,12 @@ class Trees:
                 none = np.zeros(1, np.intp)
                 found = _Run(np.array(ratios), np.zeros(1), none - 1, none, none, none)
             else:
-                every = self._all(ratios)
+                every = self._trees_of(ratios)
                 order = np.argsort(every.a, kind="stable")
                 most = _KEPT if len(ratios) < _MANY else _KEPT_OF_MANY
                 if len(order) > most:
                     order = order[np.linspace(0, len(order) - 1, most).round().astype(np.intp)]
-                found = every.some(order)
+                found = every.select_trees(order)
             self._kept[ratios] = found
         return found
 
@@ -277,26 +277,26 @@ class Trees:
             self._tree(other, self._run(other), int(run.second[n]), start + cut),
         )
 
-    def best(self, ratios: Ratios, size: Size, worth: Ratios = (), count: int = 1) -> list[Judged]:
+    def rank_trees(self, ratios: Ratios, size: Size, worth: Ratios = (), count: int = 1) -> list[Judged]:
         """The best trees for the photos of a page's room, the best first.
 
         ``ratios``: width / height of each photo. ``worth``: how large each should be beside the others, as a share of area.
         """
         key = (ratios, size, worth, count)
         if key not in self._best:
-            self._best[key] = self._judged(ratios, size, worth or (1.0,) * len(ratios), count)
+            self._best[key] = self._judge_trees(ratios, size, worth or (1.0,) * len(ratios), count)
         return self._best[key]
 
-    def closed(
+    def rank_closed(
         self, ratios: Ratios, size: Size, factors: tuple[float, float], worth: Ratios = (), count: int = 1
     ) -> list[Judged]:  # fmt: skip
         """The best trees that fill a room exactly, the best first. ``factors``: how far their ratios may be multiplied for it."""
         key = (ratios, size, factors, worth, count)
         if key not in self._best:
-            self._best[key] = self._judged_closed(ratios, size, factors, worth or (1.0,) * len(ratios), count)
+            self._best[key] = self._judge_closed(ratios, size, factors, worth or (1.0,) * len(ratios), count)
         return self._best[key]
 
-    def _judged_closed(
+    def _judge_closed(
         self, ratios: Ratios, size: Size, factors: tuple[float, float], worth: Ratios, count: int
     ) -> list[Judged]:  # fmt: skip
         wished = [math.log(one) for one in worth]
@@ -314,23 +314,23 @@ class Trees:
         if found is None:
             found = self._filling[ratios, size, tried] = []
             width, height = size
-            every = self._all(ratios) if len(ratios) > 1 else self._run(ratios)
+            every = self._trees_of(ratios) if len(ratios) > 1 else self._run(ratios)
             wide = every.a * height + every.b
             near = np.where(wide > 0, np.abs(np.log(np.maximum(wide, 1e-9) / width)), np.inf)
             best = np.argsort(near, kind="stable")[:tried]
             best = best[near[best] < _FAR]
-            run = every.some(best) if isinstance(every, _All) else every
+            run = every.select_trees(best) if isinstance(every, _All) else every
             for n in range(len(best)):
                 tree = self._tree(ratios, run, n)
-                k = closing(tree, ratios, self.gap, width, height)
+                k = closing_factor(tree, ratios, self.gap, width, height)
                 if k > 0:
                     with suppress(ValueError):
                         found.append((tree, k, boxes_closed(tree, ratios, self.gap, (0.0, 0.0, width, height), k)))
         return found
 
-    def _judged(self, ratios: Ratios, size: Size, worth: Ratios, count: int) -> list[Judged]:
+    def _judge_trees(self, ratios: Ratios, size: Size, worth: Ratios, count: int) -> list[Judged]:
         width, height = size
-        every = self._all(ratios) if len(ratios) > 1 else self._run(ratios)
+        every = self._trees_of(ratios) if len(ratios) > 1 else self._run(ratios)
         high = np.minimum(height, (width - every.b) / every.a)
         wide = every.a * high + every.b
         used = np.where((high > 0) & (wide > 0), wide * high, -1.0)
@@ -338,7 +338,7 @@ class Trees:
         judged = []
         most = max(_JUDGED if len(ratios) < _MANY else _JUDGED_OF_MANY, 2 * count)
         best = np.argsort(-used, kind="stable")[:most]
-        run = every.some(best) if isinstance(every, _All) else every
+        run = every.select_trees(best) if isinstance(every, _All) else every
         for n in range(len(best)):
             tree = self._tree(ratios, run, n)
             try:

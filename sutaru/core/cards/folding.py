@@ -94,13 +94,13 @@ _INSIDE = {
 }  # fmt: skip
 
 
-def folding(kind: Kind, width_mm: float, height_mm: float) -> Folding:
+def make_folding(kind: Kind, width_mm: float, height_mm: float) -> Folding:
     """The folding of a card that is so large when closed.
 
-    >>> sheet = folding("half", 127, 177.8)
+    >>> sheet = make_folding("half", 127, 177.8)
     >>> sheet.width_mm, sheet.folds_mm("outside"), [panel.name for panel in sheet.panels if panel.turned]
     (254.0, [127.0], [])
-    >>> [panel.name for panel in folding("tent", 177.8, 127).panels if panel.turned]
+    >>> [panel.name for panel in make_folding("tent", 177.8, 127).panels if panel.turned]
     ['back']
     """
     shares, still, hinges = _STRIPS[kind]
@@ -148,7 +148,7 @@ def _half_turns(count: int, still: int, hinges: Sequence[tuple[int, int, bool, i
     return found
 
 
-def folding_of(layout: Layout, kind: Kind | None = None) -> Folding | None:
+def read_folding(layout: Layout, kind: Kind | None = None) -> Folding | None:
     """The folding of a sheet by its fold lines; None without any. ``kind`` says it where lines alone do not.
 
     Raises EditRefused for folds of another kind than these.
@@ -160,10 +160,10 @@ def folding_of(layout: Layout, kind: Kind | None = None) -> Folding | None:
     if (across and down) or len(across) > 2 or len(down) > 1:
         raise EditRefused("This sheet folds in a way that is not known here.", "Fold it once, or twice one way.")
     if down:
-        return folding("tent", layout.width_mm, max(down[0], layout.height_mm - down[0]))
+        return make_folding("tent", layout.width_mm, max(down[0], layout.height_mm - down[0]))
     sizes = [b - a for a, b in pairwise([0.0, *across, layout.width_mm])]
     if len(sizes) == 2:
-        return folding("half", max(sizes), layout.height_mm)
+        return make_folding("half", max(sizes), layout.height_mm)
     if sizes[1] > 1.5 * max(sizes[0], sizes[2]):
-        return folding("gate", sizes[1], layout.height_mm)
-    return folding(kind if kind in ("tri", "accordion") else "tri", max(sizes), layout.height_mm)
+        return make_folding("gate", sizes[1], layout.height_mm)
+    return make_folding(kind if kind in ("tri", "accordion") else "tri", max(sizes), layout.height_mm)

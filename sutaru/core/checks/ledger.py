@@ -89,7 +89,7 @@ def _place(opening: Opening, number: int, reading: int) -> OpeningPlace:
         number=number, reading=reading, opening=opening.id, name=opening.name,
         width_mm=opening.outline.width_mm, height_mm=opening.outline.height_mm,
         distortion=round(distortion(opening), 4), outline=_pairs(longest),
-        shape=_seen(longest, opening.page_from_opening), page_from_opening=tuple(nearest.ravel().tolist()),
+        shape=_map_ring(longest, opening.page_from_opening), page_from_opening=tuple(nearest.ravel().tolist()),
     )  # fmt: skip
 
 
@@ -100,13 +100,13 @@ def _echo(layer: Echo, source: Opening) -> EchoPlace:
     # As seen: a reflection's top left is the source's bottom left.
     top, bottom = (y1, y0) if layer.how == "reflection" else (y0, y1)
     corners = onto.apply([(x0, top), (x1, top), (x1, bottom), (x0, bottom)])
-    return EchoPlace(echo=layer.id, of=source.id, shape=_seen(longest, onto), corners=_pairs(corners))
+    return EchoPlace(echo=layer.id, of=source.id, shape=_map_ring(longest, onto), corners=_pairs(corners))
 
 
-def _seen(polygon: Points, onto: Map) -> Ring:
+def _map_ring(polygon: Points, onto: Map) -> Ring:
     x0, y0, x1, y1 = outlines.bounds([polygon])
     bent = onto.matrix is None
-    return _pairs(onto.apply(outlines.cut_short(polygon, max(x1 - x0, y1 - y0) / 24) if bent else polygon))
+    return _pairs(onto.apply(outlines.split_long_sides(polygon, max(x1 - x0, y1 - y0) / 24) if bent else polygon))
 
 
 def _pairs(points: Points) -> Ring:
@@ -162,7 +162,7 @@ class Measured(Frozen):
 Counts = tuple[int, int, int, int, int]  # openings, filled ones, stops, looks, openings that are being checked
 
 
-def measured(sheet: Resolved) -> Measured:
+def measure_sheet(sheet: Resolved) -> Measured:
     """What was measured of a sheet, and what was found."""
     findings = check(sheet)
     worst: dict[str, Status] = {}
@@ -186,7 +186,7 @@ def _row(sheet: Resolved, drawn: Drawn, status: Status) -> Row:
     if photo is None or placement is None:
         return row
     ppi = printed_ppi(drawn)
-    return row.having(
+    return row.copy_with(
         photo=photo.id, placement=placement, ppi=round(ppi, 1),
         crop_share=round(crop_share(opening, photo, placement), 4),
         zoom_least_ppi=round(placement.zoom * ppi / sheet.lab.ppi_least, 3),

@@ -1,6 +1,6 @@
 """What can be wrong with a page as it is cut, bound or counted."""
 
-from ..arranging import page_box
+from ..arranging.aligning import page_box
 from ..document import Opening, Overlay, PagePicture, Text
 from ..fitting import (
     Resolved,
@@ -8,7 +8,7 @@ from ..fitting import (
 from ..geometry import outlines
 from ..geometry.matrices import apply
 from ..words import set_text
-from ..words.calendars import after
+from ..words.calendars import add_months
 from .finding import Findings, Severity, finding_of, openings_of, texts_of
 
 
@@ -18,7 +18,7 @@ def ragged_edge(sheet: Resolved) -> Findings:
     for drawn, opening in openings_of(sheet):
         points = [
             opening.page_from_opening.apply(
-                outlines.cut_short(polygon, 1.0) if opening.surface.kind in ("grid", "roll") else polygon
+                outlines.split_long_sides(polygon, 1.0) if opening.surface.kind in ("grid", "roll") else polygon
             )
             for polygon in opening.outline.polygons()
         ]
@@ -45,7 +45,7 @@ def ragged_border(sheet: Resolved) -> Findings:
         border = opening.border
         if border is None or opening.surface.kind != "flat":
             continue
-        edges = outlines.grown(list(opening.outline.polygons()), -border.within_mm)
+        edges = outlines.grow_polygons(list(opening.outline.polygons()), -border.within_mm)
         if not edges:
             continue
         left, top, right, bottom = outlines.bounds([opening.page_from_opening.apply(p) for p in edges])
@@ -117,7 +117,7 @@ def months_in_order(sheet: Resolved) -> Findings:
         before
         and own
         and sheet.layout.grids
-        and after((int(before[:4]), int(before[5:])), 1) != (int(own[:4]), int(own[5:]))
+        and add_months((int(before[:4]), int(before[5:])), 1) != (int(own[:4]), int(own[5:]))
     ):
         yield finding_of(
             sheet, "month_out_of_order", "look", "", f"{sheet.name} comes after {before} in this calendar."
@@ -131,7 +131,7 @@ def no_format(sheet: Resolved) -> Findings:
         return
     near = lab.nearest(wide, high)
     sentence = (
-        f"{wide:.1f} mm x {high:.1f} mm is no format of {lab.name}. The nearest is {near.name}: lay the sheet out in "
+        f"{lab.name} does not print this size ({wide:.1f} mm x {high:.1f} mm). The nearest is {near.name}: lay the sheet out in "
         "another size in the workshop, or choose another lab sheet."
     )
     yield finding_of(sheet, "no_format", "stop", "", sentence)

@@ -5,10 +5,10 @@ from ..fitting import (
     Resolved,
     cuts,
     distortion,
+    free_outlines_on_page,
     ppi_through,
     printed_ppi,
-    shown_area,
-    standing_on_page,
+    shown_area_mm2,
 )
 from .finding import Findings, Severity, finding_of, openings_of
 
@@ -93,17 +93,17 @@ def keep_cut(sheet: Resolved) -> Findings:
     A photo that runs on through a span is cut by the gaps between its openings on purpose.
     """
     order = {layer.id: n for n, layer in enumerate(sheet.layout.leaves)}
-    free = {opening.id: retouching.free for drawn, opening in openings_of(sheet)
+    free = {opening.id: retouching.free_subjects for drawn, opening in openings_of(sheet)
             if drawn.recipe and (retouching := drawn.recipe.retouching)}  # fmt: skip
     standing = {
-        opening.id: standing_on_page(opening, drawn.photo, drawn.placement, free[opening.id])
+        opening.id: free_outlines_on_page(opening, drawn.photo, drawn.placement, free[opening.id])
         for drawn, opening in openings_of(sheet) if drawn.photo and drawn.placement and free.get(opening.id)
     }  # fmt: skip
     for drawn, opening in openings_of(sheet):
         if drawn.photo is None or drawn.placement is None or drawn.span:
             continue
         above = [p for other, hides in standing.items() if order[other] > order[opening.id] for p in hides]
-        lost = cuts(sheet.worded, opening, drawn.photo, drawn.placement, free.get(opening.id, ()), above)
+        lost = cuts(sheet.layout_with_words, opening, drawn.photo, drawn.placement, free.get(opening.id, ()), above)
         if not lost:
             continue
         worst = max(lost, key=lambda cut: (cut.area.kind != "subject", cut.of_face, cut.share))
@@ -129,7 +129,7 @@ def strips_left(sheet: Resolved) -> Findings:
         whole, open_mm2 = drawn.placement.fit == "whole", opening.outline.area_mm2
         if not whole and drawn.placement.ratio is None:
             continue
-        shows = shown_area(opening, drawn.photo, drawn.placement)
+        shows = shown_area_mm2(opening, drawn.photo, drawn.placement)
         if shows > 0.995 * open_mm2:
             continue
         how = "The whole photo" if whole else f"The crop to {_ratio(drawn.placement.ratio or 1)}"
@@ -145,7 +145,7 @@ def goes_on(sheet: Resolved) -> Findings:
     for drawn, opening in openings_of(sheet):
         if drawn.photo is None or drawn.placement is None or drawn.placement.fit not in GOES_ON:
             continue
-        made = 1 - shown_area(opening, drawn.photo, drawn.placement) / opening.outline.area_mm2
+        made = 1 - shown_area_mm2(opening, drawn.photo, drawn.placement) / opening.outline.area_mm2
         if made > 0.005:
             share = max(1, round(100 * made))
             how = "mirrored" if drawn.placement.fit == "continued" else "with its own texture"

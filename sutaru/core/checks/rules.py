@@ -7,7 +7,7 @@ import logging
 from collections.abc import Callable
 
 from ..document import Accepted, Job
-from ..fitting import Fonts, Resolved, resolved_sheets
+from ..fitting import Fonts, Resolved, resolve_sheets
 from .finding import Finding, Findings, Severity, finding_of
 from .page_rules import (
     dates_fall_out,
@@ -62,20 +62,22 @@ def check(sheet: Resolved, rules: tuple[Callable[[Resolved], Findings], ...] = R
                 f"Not checked for {rule.__name__.replace('_', ' ')}: the check itself failed. Look for it by eye."
             )
             found.append(finding_of(sheet, rule.__name__, "stop", "", sentence))
-    accepted = {entry.of: entry for entry in sheet.accepted}
-    graded = [_graded(finding, accepted.get((finding.rule, finding.layer, finding.sentence))) for finding in found]
+    accepted = {entry.finding_key: entry for entry in sheet.accepted}
+    graded = [
+        _grade_finding(finding, accepted.get((finding.rule, finding.layer, finding.sentence))) for finding in found
+    ]
     return sorted(graded, key=lambda f: _ORDER[f.severity])
 
 
-def _graded(finding: Finding, accepted: Accepted | None) -> Finding:
+def _grade_finding(finding: Finding, accepted: Accepted | None) -> Finding:
     """A finding as it counts. An accepted stop still wants a look: it is never in order."""
     if accepted is None:
         return finding
     less: dict[Severity, Severity] = {"stop": "look", "look": "note", "note": "note"}
-    return finding.having(severity=less[finding.found], accepted=accepted)
+    return finding.copy_with(severity=less[finding.found], accepted=accepted)
 
 
 def check_job(job: Job, edition: str = "", fonts: Fonts | None = None) -> list[Finding]:
     """All findings of an edition: stops first, then in order of sheets."""
-    found = [finding for sheet in resolved_sheets(job, edition, fonts) for finding in check(sheet)]
+    found = [finding for sheet in resolve_sheets(job, edition, fonts) for finding in check(sheet)]
     return sorted(found, key=lambda f: _ORDER[f.severity])

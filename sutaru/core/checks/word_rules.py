@@ -7,7 +7,7 @@ from ..document import Background, Echo, Text
 from ..fitting import Resolved
 from ..geometry import outlines
 from ..geometry.matrices import apply
-from ..words import known, set_text
+from ..words import is_known, set_text
 from .finding import Findings, finding_of, texts_of
 from .frames import frame_of
 
@@ -89,14 +89,14 @@ def words_overset(sheet: Resolved) -> Findings:
             yield finding_of(sheet, "letters_lent", "look", layer.id, sentence)
         brought = {own.name for own in drawn.brought}
         for font in dict.fromkeys((layer.font, *(run.font for run in drawn.runs if run.font))):
-            if not known(font) and font not in brought:
+            if not is_known(font) and font not in brought:
                 sentence = f"The font {font} of {called} is not here: Lato stands in for it."
                 yield finding_of(sheet, "font_missing", "stop", layer.id, sentence)
 
 
 def words_in_picture(sheet: Resolved) -> Findings:
     """In a PDF words are words: none lies under a layer that blends with what is below it."""
-    if sheet.lab.format != "pdf" or sheet.lab.live:
+    if sheet.lab.format != "pdf" or sheet.lab.has_live_layers:
         return
     below: list[tuple[str, shapely.Geometry]] = []
     for drawn in sheet.drawn:

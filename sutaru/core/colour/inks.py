@@ -14,28 +14,31 @@ from ..depths import Bytes, Deep
 from ..document.lab import Space
 from ..document.press import Intent
 from ..errors import FileRefused
-from ..remembering import remembered
+from ..remembering import remember
 from .limiting import choose_share, limit_inks
+from .lookup import look_up
 from .profiles import profile_bytes
 
 NO_LIMIT = 400.0  # percent: all four inks in full
 
 
-def in_inks(rgb: Bytes, space: Space, icc: bytes, intent: Intent, black_point: bool, most: float = NO_LIMIT) -> Bytes:
+def convert_to_inks(
+    rgb: Bytes, space: Space, icc: bytes, intent: Intent, black_point: bool, most: float = NO_LIMIT
+) -> Bytes:
     """Pixels (h, w, 3) of a working space as cyan, magenta, yellow and black, (h, w, 4), 255 a full ink; no more than ``most``
     percent of one ink in one place.
 
     Raises FileRefused when the profile cannot be used so.
     """
-    from . import lookup
-
     made = np.empty(rgb.shape[:2], np.dtype("<u4"))
     pixels = np.ascontiguousarray(rgb).reshape(-1, 3)
-    lookup.look_up(pixels, _table(space, icc, intent, black_point, most), made.reshape(-1))
+    look_up(pixels, _table(space, icc, intent, black_point, most), made.reshape(-1))
     return made[..., None].view(np.uint8)
 
 
-def in_deep(rgb: Deep, space: Space, icc: bytes, intent: Intent, black_point: bool, most: float = NO_LIMIT) -> Deep:
+def convert_deep(
+    rgb: Deep, space: Space, icc: bytes, intent: Intent, black_point: bool, most: float = NO_LIMIT
+) -> Deep:
     """Pixels (h, w, 3) of 16 bits in the colour of a profile for RGB, CMYK or grey, (h, w, 3, 4 or 1), 65,535 a full ink: each
     worked out by LittleCMS itself, and no more than ``most`` percent of one ink in one place. Raises FileRefused when the
     profile cannot be used so."""
@@ -60,22 +63,22 @@ def in_deep(rgb: Deep, space: Space, icc: bytes, intent: Intent, black_point: bo
     return found
 
 
-@remembered
+@remember
 def _share(space: Space, icc: bytes, intent: Intent, black_point: bool, most: float) -> float:
     """How much of what is too much goes over into black. By colours from all over the space, whatever is converted first: every
     band and every worker limits alike."""
     levels = (np.arange(0, 256, 15) * 257).astype(np.uint16)
     colours = np.stack(np.meshgrid(levels, levels, levels, indexing="ij"), axis=-1).reshape(1, -1, 3)
-    return choose_share(in_deep(colours, space, icc, intent, black_point)[0] / 655.35, most, icc)
+    return choose_share(convert_deep(colours, space, icc, intent, black_point)[0] / 655.35, most, icc)
 
 
-@remembered
+@remember
 def _table(space: Space, icc: bytes, intent: Intent, black_point: bool, most: float) -> NDArray[np.uint64]:
     """Inks for every fifth level of red, green and blue, in this order, as ``look_up`` takes them."""
     from .lookup import SIDE, STEP
 
     levels = (np.arange(SIDE) * (STEP * 257)).astype(np.uint16)
     colours = np.stack(np.meshgrid(levels, levels, levels, indexing="ij"), axis=-1).reshape(SIDE, -1, 3)
-    inks = in_deep(colours, space, icc, intent, black_point, most).reshape(-1, 4)
+    inks = convert_deep(colours, space, icc, intent, black_point, most).reshape(-1, 4)
     fine = np.rint(inks * (256 / (STEP * 257))).astype(np.uint64)
     return np.bitwise_or.reduce(fine << np.array([0, 16, 32, 48], np.uint64), axis=1)

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from PIL import Image, ImageCms
 
 from ..depths import Bytes
-from ..remembering import remembered
+from ..remembering import remember
 
 Floats = NDArray[np.float64]
 _SHARES = np.linspace(0.0, 1.0, 21)
@@ -45,13 +45,13 @@ def choose_share(inks: Floats, most: float, icc: bytes) -> float:
 def _lab(inks: Floats, icc: bytes) -> Floats:
     """What inks look like on the press's paper, L*a*b*."""
     row: Bytes = np.rint(np.clip(inks, 0, 100) * 2.55).astype(np.uint8)[None]
-    seen = ImageCms.applyTransform(Image.fromarray(row, "CMYK"), _to_lab(icc))
+    seen = ImageCms.applyTransform(Image.fromarray(row, "CMYK"), _lab_transform(icc))
     lab = np.asarray(seen, np.uint8)[0]  # L* in 255 steps, a* and b* in whole ones, as two's complement
     return np.column_stack([lab[:, 0] / 2.55, np.ascontiguousarray(lab[:, 1:]).view(np.int8).astype(np.float64)])
 
 
-@remembered
-def _to_lab(icc: bytes) -> ImageCms.ImageCmsTransform:
+@remember
+def _lab_transform(icc: bytes) -> ImageCms.ImageCmsTransform:
     source, onto = ImageCms.ImageCmsProfile(io.BytesIO(icc)), ImageCms.createProfile("LAB")
     return ImageCms.buildTransform(
         source, onto, "CMYK", "LAB", ImageCms.Intent.RELATIVE_COLORIMETRIC, ImageCms.Flags.NONE

@@ -1,13 +1,9 @@
-"""Pixels looked up in a table of inks: compiled when it is first needed on a machine, and kept beside this file.
-
-Loading it takes a moment: what has nothing to do with inks does without.
-"""
+"""Pixels looked up in a table of inks: compiled when it is first needed on a machine, and kept beside this file."""
 
 import numpy as np
-from numba import types
 from numpy.typing import NDArray
 
-from ..compiling import compiled
+from ..compiling import compile_for
 from ..depths import Bytes
 
 STEP, SIDE = 5, 52  # levels between entries of the table, and entries a side
@@ -39,10 +35,9 @@ def _ways() -> NDArray[np.uint32]:
 
 
 _PLACES, _WAYS = _places(), _ways()
-_PIXELS, _TABLE = types.Array(types.uint8, 2, "C", readonly=True), types.Array(types.uint64, 1, "C", readonly=True)
 
 
-@compiled(types.void(_PIXELS, _TABLE, types.uint32[::1]))
+@compile_for("uint8 2, uint64 1, uint32 1")
 def look_up(rgb: Bytes, table: NDArray[np.uint64], inks: NDArray[np.uint32]) -> None:
     """Inks of pixels (n, 3) into (n,), a byte each, cyan lowest. ``table``: of each entry the four, cyan lowest, in 16 bits each,
     so that one multiplication serves them all, 256 / ``STEP`` a level.

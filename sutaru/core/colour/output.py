@@ -18,9 +18,9 @@ from ..document import LabSheet
 from ..document.lab import Space
 from ..document.press import Intent, Press
 from ..errors import FileRefused
-from ..remembering import remembered
-from .inks import NO_LIMIT, in_deep, in_inks
-from .profiles import described, profile_bytes
+from ..remembering import remember
+from .inks import NO_LIMIT, convert_deep, convert_to_inks
+from .profiles import describe_profile, profile_bytes
 
 Mode = Literal["RGB", "CMYK", "L"]
 Assets = Callable[[str], bytes]
@@ -58,21 +58,21 @@ class Output:
     @property
     def name(self) -> str:
         """What the profile calls itself."""
-        return described(self.icc)[0]
+        return describe_profile(self.icc)[0]
 
     @property
     def channels(self) -> int:
         """How many numbers a pixel has."""
         return CHANNELS[self.mode]
 
-    def of(self, rgb: Values) -> Values:
+    def convert(self, rgb: Values) -> Values:
         """Pixels (h, w, 3) of the working space in this colour, (h, w, channels), as deep as they are."""
         if self.mode == "RGB" and self.icc == profile_bytes(self.space):
             return rgb
         if rgb.dtype == np.uint16:
-            return in_deep(rgb, self.space, self.icc, self.intent, self.black_point, self.most_ink)
+            return convert_deep(rgb, self.space, self.icc, self.intent, self.black_point, self.most_ink)
         if self.mode == "CMYK":
-            return in_inks(rgb, self.space, self.icc, self.intent, self.black_point, self.most_ink)
+            return convert_to_inks(rgb, self.space, self.icc, self.intent, self.black_point, self.most_ink)
         onto = press_transform(self.space, self.icc, self.mode, self.intent, self.black_point)
         made = np.asarray(ImageCms.applyTransform(Image.fromarray(rgb), onto))
         return made if made.ndim == 3 else made[..., None]
@@ -89,7 +89,7 @@ def output_of(lab: LabSheet, assets: Assets, rgb: bool = False, as_jpeg: bool = 
         return Output(lab.profile, profile_bytes(lab.profile))
     icc = press_bytes(press, assets)
     most = press.ink_limit - (RINGS if as_jpeg else 0)
-    return Output(lab.profile, icc, _MODES[described(icc)[1]], press.intent, press.black_point, most)
+    return Output(lab.profile, icc, _MODES[describe_profile(icc)[1]], press.intent, press.black_point, most)
 
 
 def press_bytes(press: Press, assets: Assets) -> bytes:
@@ -97,7 +97,7 @@ def press_bytes(press: Press, assets: Assets) -> bytes:
     return assets(press.profile) if len(press.profile) == 64 else profile_bytes(press.profile)
 
 
-@remembered
+@remember
 def press_transform(
     space: Space, icc: bytes, mode: Mode, intent: Intent, black_point: bool
 ) -> ImageCms.ImageCmsTransform:
@@ -118,7 +118,7 @@ def read_profile(data: bytes, name: str) -> ProfileFacts:
         raise FileRefused(f"{name} is larger than {MOST_BYTES >> 20} MB.", "Ask the lab for the profile of its press.")
     if len(data) < 132 or data[36:40] != b"acsp":
         raise FileRefused(f"{name} is no ICC profile.", "Choose a file that ends in .icc or .icm.")
-    description, space = described(data)
+    description, space = describe_profile(data)
     kind = data[12:16].decode("latin-1").strip()
     if not space:
         raise FileRefused(f"{name} is a damaged ICC profile.", "Ask the lab for it once more.")

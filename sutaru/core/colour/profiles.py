@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from PIL import Image, ImageCms
 
 from ..document.lab import Space
-from ..remembering import remembered
+from ..remembering import remember
 
 Bytes = NDArray[np.uint8]
 
@@ -41,8 +41,8 @@ def profile_bytes(name: str) -> bytes:
     return profile_path(name).read_bytes()
 
 
-@remembered
-def described(icc: bytes) -> tuple[str, str]:
+@remember
+def describe_profile(icc: bytes) -> tuple[str, str]:
     """Description and colour space (RGB, GRAY, CMYK, ...) of a profile; ("", "") when it cannot be read."""
     try:
         profile = ImageCms.ImageCmsProfile(io.BytesIO(icc))
@@ -56,10 +56,10 @@ def is_srgb(icc: bytes) -> bool:
     return _changes_nothing(icc, "srgb")
 
 
-@remembered
+@remember
 def _changes_nothing(icc: bytes, space: Space) -> bool:
     """Whether converting a spread of colours from a profile to a working space changes none by more than 1."""
-    if described(icc)[1] != "RGB":
+    if describe_profile(icc)[1] != "RGB":
         return False
     probe = Image.new("RGB", (6, 36))
     probe.putdata([(r * 51, g * 51, b * 51) for r in range(6) for g in range(6) for b in range(6)])
@@ -73,7 +73,7 @@ def is_same(icc: bytes, space: Space) -> bool:
     return icc == profile_bytes(space) or _changes_nothing(icc, space)
 
 
-@remembered
+@remember
 def _transform(icc: bytes, mode: str, target: str) -> ImageCms.ImageCmsTransform | None:
     """None when the profile cannot be used that way, a curve or table of it being missing or damaged."""
     try:
@@ -86,13 +86,13 @@ def _transform(icc: bytes, mode: str, target: str) -> ImageCms.ImageCmsTransform
 
 def usable(icc: bytes, mode: str) -> bool:
     """Whether a profile can convert pictures of a mode (L, RGB, CMYK)."""
-    return _COMPONENTS.get(described(icc)[1]) == mode and _transform(icc, mode, "srgb") is not None
+    return _COMPONENTS.get(describe_profile(icc)[1]) == mode and _transform(icc, mode, "srgb") is not None
 
 
-def to_working(image: Image.Image, icc: bytes | None, space: Space = "srgb") -> Image.Image:
+def convert_to_working(image: Image.Image, icc: bytes | None, space: Space = "srgb") -> Image.Image:
     """An image of mode L, RGB, CMYK or LAB as RGB of a working space. A profile that does not fit the mode is passed over."""
     if image.mode == "LAB":
-        return ImageCms.applyTransform(image, _from_lab(space)) or image
+        return ImageCms.applyTransform(image, _lab_transform(space)) or image
     fits = bool(icc) and usable(icc or b"", image.mode)
     if image.mode == "L":
         return Image.fromarray(grey_table(icc if fits else None, space)[0][np.asarray(image).astype(np.uint16) * 257])
@@ -105,13 +105,13 @@ def to_working(image: Image.Image, icc: bytes | None, space: Space = "srgb") -> 
 
 
 @lru_cache(maxsize=4)
-def _from_lab(space: Space) -> ImageCms.ImageCmsTransform:
+def _lab_transform(space: Space) -> ImageCms.ImageCmsTransform:
     """From CIE L*a*b* of D50, which needs no profile of the picture's own."""
     onto = ImageCms.ImageCmsProfile(io.BytesIO(profile_bytes(space)))
     return ImageCms.buildTransform(ImageCms.createProfile("LAB", 5003), onto, "LAB", "RGB", INTENT, FLAGS)
 
 
-@remembered
+@remember
 def grey_table(icc: bytes | None, space: Space) -> Bytes:
     """What each of the 65,536 greys is in a working space, (1, 65536, 3). Without a profile they are sRGB's own.
 
@@ -119,28 +119,28 @@ def grey_table(icc: bytes | None, space: Space) -> Bytes:
     """
     ramp = np.arange(65536, dtype=np.uint16)[None]
     if icc is None:
-        return of_layout(np.rint(ramp / 257).astype(np.uint8)[..., None].repeat(3, -1), space)
+        return convert_layout(np.rint(ramp / 257).astype(np.uint8)[..., None].repeat(3, -1), space)
     source, onto = (ImageCms.ImageCmsProfile(io.BytesIO(data)) for data in (icc, profile_bytes(space)))
     exact = ImageCms.buildTransform(source, onto, "I;16", "RGB", INTENT, FLAGS | ImageCms.Flags.NOOPTIMIZE)
     return np.asarray(ImageCms.applyTransform(Image.fromarray(ramp), exact))
 
 
-def to_screen(rgb: Bytes, space: Space) -> Bytes:
+def convert_to_screen(rgb: Bytes, space: Space) -> Bytes:
     """Pixels (h, w, 3) of a working space as sRGB, for a screen."""
     if space == "srgb":
         return rgb
-    return np.asarray(to_working(Image.fromarray(rgb), profile_bytes(space)))
+    return np.asarray(convert_to_working(Image.fromarray(rgb), profile_bytes(space)))
 
 
-def of_layout(rgb: Bytes, space: Space) -> Bytes:
+def convert_layout(rgb: Bytes, space: Space) -> Bytes:
     """sRGB pixels (h, w, 3) of a layout, a drawing's for one, in a working space."""
-    return rgb if space == "srgb" else np.asarray(to_working(Image.fromarray(rgb), None, space))
+    return rgb if space == "srgb" else np.asarray(convert_to_working(Image.fromarray(rgb), None, space))
 
 
 @lru_cache(maxsize=4096)
 def colour_in(hex_colour: str, space: Space) -> Bytes:
     """A layout's colour #rrggbb as an array (3,) of a working space."""
     rgb = np.array([[[int(hex_colour[i : i + 2], 16) for i in (1, 3, 5)]]], np.uint8)
-    found = np.array(of_layout(rgb, space)[0, 0])
+    found = np.array(convert_layout(rgb, space)[0, 0])
     found.flags.writeable = False
     return found

@@ -15,11 +15,11 @@ from PIL import Image, ImageCms, ImageFilter
 from ..document.base import Frozen
 from ..document.lab import Space
 from ..document.press import Press
-from ..remembering import Kept, remembered
+from ..remembering import Kept, remember
 from .difference import ciede2000
 from .inks import NO_LIMIT
 from .output import INTENTS, Assets, Mode, Output, press_bytes
-from .profiles import Bytes, described, profile_bytes, to_screen
+from .profiles import Bytes, convert_to_screen, describe_profile, profile_bytes
 
 View = Literal["paper", "press", "reach", "ink", "cyan", "magenta", "yellow", "black"]
 VIEWS: tuple[View, ...] = ("paper", "press", "reach", "ink", "cyan", "magenta", "yellow", "black")
@@ -46,7 +46,7 @@ class Proof:
     def __init__(self, space: Space, press: Press, assets: Assets) -> None:
         self._space, self._press = space, press
         self._icc = press_bytes(press, assets)
-        self._mode: Mode = {"CMYK": "CMYK", "GRAY": "L"}.get(described(self._icc)[1], "RGB")  # type: ignore[assignment]
+        self._mode: Mode = {"CMYK": "CMYK", "GRAY": "L"}.get(describe_profile(self._icc)[1], "RGB")  # type: ignore[assignment]
         # As files are written; and as the profile alone would have it, to see where there would be too much ink.
         most = float(press.ink_limit) if self._mode == "CMYK" else NO_LIMIT
         self._output = Output(space, self._icc, self._mode, press.intent, press.black_point, most)
@@ -66,32 +66,32 @@ class Proof:
         if view in ("paper", "press", "reach"):
             return np.asarray(Image.fromarray(rgb).filter(_table(self, view)))
         if view == "ink":
-            inks = self._unlimited.of(rgb)
+            inks = self._unlimited.convert(rgb)
             over = inks.sum(-1, dtype=np.uint16).astype(np.float32) / np.float32(2.55) - self._press.ink_limit
-            return _marked(to_screen(rgb, self._space), np.where(over > 0, 0.35 + over / 80, 0.0))
-        inks = self._output.of(rgb)
+            return _mark_picture(convert_to_screen(rgb, self._space), np.where(over > 0, 0.35 + over / 80, 0.0))
+        inks = self._output.convert(rgb)
         plate = cv2.bitwise_not(np.ascontiguousarray(inks[..., PLATES.index(view)]))
         return np.asarray(cv2.cvtColor(plate, cv2.COLOR_GRAY2RGB), np.uint8)
 
-    def exact(self, rgb: Bytes, view: View) -> Bytes:
+    def paint_exactly(self, rgb: Bytes, view: View) -> Bytes:
         """The same, each pixel worked out by itself."""
         if view in ("paper", "press"):
-            return self._seen(self._output.of(rgb), view == "paper")
+            return self._show_inks(self._output.convert(rgb), view == "paper")
         if view == "reach":
-            moved = self.moved(rgb)
+            moved = self.colour_shift(rgb)
             share = np.where(moved > NOTICED, 0.1 + 0.9 * (moved - NOTICED) / (_FAR - NOTICED), 0.0)
-            return _marked(self._seen(self._output.of(rgb), False), share.astype(np.float32))
+            return _mark_picture(self._show_inks(self._output.convert(rgb), False), share.astype(np.float32))
         return self.view(rgb, view)
 
-    def moved(self, rgb: Bytes) -> NDArray[np.float64]:
+    def colour_shift(self, rgb: Bytes) -> NDArray[np.float64]:
         """How far each pixel is printed from what it is meant to be, CIEDE2000 (relative to the paper's white), (h, w)."""
-        return self._difference(rgb, self._output.of(rgb))
+        return self._difference(rgb, self._output.convert(rgb))
 
     def figures(self, rgb: Bytes) -> Figures:
         """One pixel, (3,), in figures."""
         one = np.asarray(rgb, np.uint8).reshape(1, 1, 3)
-        inks = self._output.of(one)
-        lab = _lab(ImageCms.applyTransform(_image(inks, self._mode), _to_lab(self._icc, self._mode, True)))[0, 0]
+        inks = self._output.convert(one)
+        lab = _lab(ImageCms.applyTransform(_image(inks, self._mode), _lab_transform(self._icc, self._mode, True)))[0, 0]
         shares = tuple(round(v / 2.55, 1) for v in inks[0, 0].tolist()) if self._mode == "CMYK" else ()
         r, g, b = one[0, 0].tolist()
         light, a, blue = (round(float(v), 1) for v in lab)
@@ -102,16 +102,20 @@ class Proof:
 
     def _difference(self, rgb: Bytes, inks: Bytes) -> NDArray[np.float64]:
         """Between what is meant, its black as dark as the press's where that is asked for, and what will be printed."""
-        meant = _lab(ImageCms.applyTransform(Image.fromarray(rgb), _to_lab(profile_bytes(self._space), "RGB", False)))
-        printed = _lab(ImageCms.applyTransform(_image(inks, self._mode), _to_lab(self._icc, self._mode, False)))
+        meant = _lab(
+            ImageCms.applyTransform(Image.fromarray(rgb), _lab_transform(profile_bytes(self._space), "RGB", False))
+        )
+        printed = _lab(ImageCms.applyTransform(_image(inks, self._mode), _lab_transform(self._icc, self._mode, False)))
         if self._press.black_point and self._press.intent != "absolute":
-            darkest = self._output.of(np.zeros((1, 1, 3), np.uint8))
-            black = _lab(ImageCms.applyTransform(_image(darkest, self._mode), _to_lab(self._icc, self._mode, False)))
-            meant = _blackened(meant, black[0, 0])
+            darkest = self._output.convert(np.zeros((1, 1, 3), np.uint8))
+            black = _lab(
+                ImageCms.applyTransform(_image(darkest, self._mode), _lab_transform(self._icc, self._mode, False))
+            )
+            meant = _compensate_black(meant, black[0, 0])
         return ciede2000(meant, printed)
 
-    def _seen(self, inks: Bytes, paper: bool) -> Bytes:
-        onto = _to_screen(self._icc, self._mode, paper)
+    def _show_inks(self, inks: Bytes, paper: bool) -> Bytes:
+        onto = _screen_transform(self._icc, self._mode, paper)
         return np.asarray(ImageCms.applyTransform(_image(inks, self._mode), onto))
 
     @property
@@ -133,13 +137,13 @@ def _table(proof: Proof, view: View) -> ImageFilter.Color3DLUT:
         levels = np.arange(0, 256, _STEP, dtype=np.uint8)
         blue, green, red = np.meshgrid(levels, levels, levels, indexing="ij")  # red runs first
         grid = np.stack([red, green, blue], axis=-1).reshape(len(levels), -1, 3)
-        seen = proof.exact(grid, view).astype(np.float32) / 255
+        seen = proof.paint_exactly(grid, view).astype(np.float32) / 255
         found = ImageFilter.Color3DLUT(len(levels), seen.ravel().tolist())
         _tables.put(key, found)
     return found
 
 
-def _marked(picture: Bytes, share: NDArray[np.float32]) -> Bytes:
+def _mark_picture(picture: Bytes, share: NDArray[np.float32]) -> Bytes:
     """A picture, greyed, marked by how far over something is, 0 not at all to 1 wholly."""
     grey = cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY)
     pale = np.asarray(cv2.convertScaleAbs(grey, alpha=0.7, beta=60), np.uint8)
@@ -155,8 +159,8 @@ def _image(pixels: Bytes, mode: Mode) -> Image.Image:
     return Image.fromarray(pixels if pixels.shape[-1] > 1 else pixels[..., 0], None if mode != "CMYK" else "CMYK")
 
 
-@remembered
-def _to_screen(icc: bytes, mode: Mode, paper: bool) -> ImageCms.ImageCmsTransform:
+@remember
+def _screen_transform(icc: bytes, mode: Mode, paper: bool) -> ImageCms.ImageCmsTransform:
     """From inks to sRGB, black as the screen's own unless the paper is simulated, and with it its black."""
     press, screen = (ImageCms.ImageCmsProfile(io.BytesIO(data)) for data in (icc, profile_bytes("srgb")))
     intent = INTENTS["absolute" if paper else "relative"]
@@ -164,8 +168,8 @@ def _to_screen(icc: bytes, mode: Mode, paper: bool) -> ImageCms.ImageCmsTransfor
     return ImageCms.buildTransform(press, screen, mode, "RGB", intent, flags)
 
 
-@remembered
-def _to_lab(icc: bytes, mode: Mode, paper: bool) -> ImageCms.ImageCmsTransform:
+@remember
+def _lab_transform(icc: bytes, mode: Mode, paper: bool) -> ImageCms.ImageCmsTransform:
     intent = INTENTS["absolute" if paper else "relative"]
     source = ImageCms.ImageCmsProfile(io.BytesIO(icc))
     return ImageCms.buildTransform(source, ImageCms.createProfile("LAB"), mode, "LAB", intent, ImageCms.Flags.NONE)
@@ -180,12 +184,12 @@ def _lab(image: Image.Image | None) -> NDArray[np.float64]:
     return found
 
 
-def _blackened(lab: NDArray[np.float64], black: NDArray[np.float64]) -> NDArray[np.float64]:
+def _compensate_black(lab: NDArray[np.float64], black: NDArray[np.float64]) -> NDArray[np.float64]:
     """Colours with their black brought to a press's, white staying: what black point compensation means (W. Li et al., "Black
     point compensation", Adobe 2006). CIE L*a*b* under any one illuminant."""
     white_y, black_y = 1.0, float(_xyz(black)[1])
     scaled = _xyz(lab) * (white_y - black_y) + black_y
-    return _of_xyz(scaled)
+    return _lab_from_xyz(scaled)
 
 
 def _xyz(lab: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -196,6 +200,6 @@ def _xyz(lab: NDArray[np.float64]) -> NDArray[np.float64]:
     return found
 
 
-def _of_xyz(xyz: NDArray[np.float64]) -> NDArray[np.float64]:
+def _lab_from_xyz(xyz: NDArray[np.float64]) -> NDArray[np.float64]:
     f = np.where(xyz > (6 / 29) ** 3, np.cbrt(xyz), xyz / (3 * (6 / 29) ** 2) + 4 / 29)
     return np.stack([116 * f[..., 1] - 16, 500 * (f[..., 0] - f[..., 1]), 200 * (f[..., 1] - f[..., 2])], axis=-1)

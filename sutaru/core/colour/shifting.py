@@ -7,7 +7,7 @@ from ..document import Shift
 from .profiles import Bytes
 
 
-def shifted_pixels(rgb: Bytes, shift: Shift) -> Bytes:
+def shift_pixels(rgb: Bytes, shift: Shift) -> Bytes:
     """Pixels (h, w, 3), sRGB, with their colours shifted."""
     hls = cv2.cvtColor(rgb.astype(np.float32) / np.float32(255), cv2.COLOR_RGB2HLS)
     hls[..., 0] = (hls[..., 0] + np.float32(shift.hue_deg)) % 360
@@ -17,13 +17,13 @@ def shifted_pixels(rgb: Bytes, shift: Shift) -> Bytes:
     return np.rint(np.clip(cv2.cvtColor(hls, cv2.COLOR_HLS2RGB), 0, 1) * 255).astype(np.uint8)
 
 
-def shifted(colour: str, shift: Shift | None) -> str:
+def shift_colour(colour: str, shift: Shift | None) -> str:
     """A colour #rrggbb shifted.
 
-    >>> shifted("#ff0000", Shift(hue_deg=120))
+    >>> shift_colour("#ff0000", Shift(hue_deg=120))
     '#00ff00'
     """
     if shift is None:
         return colour
     rgb = np.frombuffer(bytes.fromhex(colour[1:]), np.uint8).reshape(1, 1, 3)
-    return "#" + shifted_pixels(rgb, shift).tobytes().hex()
+    return "#" + shift_pixels(rgb, shift).tobytes().hex()

@@ -29,8 +29,8 @@ from .layers import (
 )
 from .layout import Columns, Guide, Hole, Layout, Light, Line, Sheet, orientation
 from .paints import Gradient, Shift, Stop, Texture
-from .parts import new_parts, parts, read_back, unpacked
-from .photo import Found, KeepArea, Photo, Pile
+from .parts import new_parts, parts, read_back, unpack_job
+from .photo import Found, KeepArea, Photo, Pile, PileChunk
 from .press import PdfRules, Press
 from .recipe import (
     BlackAndWhite,
@@ -58,8 +58,9 @@ __all__ = [
     "Filling", "Flat", "Floor", "Format", "Found", "Fraction", "Frame", "Free", "Frozen", "Graded", "Gradient", "Grid", "Group",
     "Guide", "GuideNote", "Hole", "Job", "KeepArea", "LabSheet", "Layer", "Layout", "Leaf", "Levels", "Light", "Line", "Making",
     "Mask", "Mat", "Opening", "Ornament", "Outline", "Outlined", "Overlay", "PagePicture", "Paper", "Path", "PdfRules", "Photo",
-    "Pile", "Placement", "Press", "Product", "Recipe", "Rectangle", "Remark", "Retouching", "Roll", "Round", "Shadow", "Shaped",
+    "Pile", "PileChunk", "Placement", "Press", "Product", "Recipe", "Rectangle", "Remark", "Retouching", "Roll", "Round",
+    "Shadow", "Shaped",
     "Sheet", "Shift", "Space", "Span", "Step", "Stop", "Stroke", "StudioCard", "Surface", "Template", "Text", "Texture",
     "Theme", "Touch", "Upright", "WhiteBalance", "name_of", "new_parts", "orientation", "parts", "read_back",
-    "unpacked",
+    "unpack_job",
 ]  # fmt: skip

@@ -34,23 +34,23 @@ def unsaid(value: Any) -> bool:
 class Frozen(BaseModel):
     """Base of every part of a document: immutable, nothing unknown let in."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
 
-    def having(self, **update: Any) -> Self:
+    def copy_with(self, **update: Any) -> Self:
         """A copy with some fields replaced by values already known to be valid."""
         copied = self.model_copy(update=update)
         for cached in copied.__dict__.keys() - type(self).model_fields.keys():
             del copied.__dict__[cached]  # what was computed from the old fields
         return copied
 
-    def packed(self) -> bytes:
+    def pack(self) -> bytes:
         """As it is stored: JSON. Parts that are stored on their own stand in it by their names."""
         return self.model_dump_json().encode()
 
     @cached_property
     def digest(self) -> str:
         """Its name: the first 32 hexadecimal digits of the sha256 of what is stored. Equal parts have one name."""
-        return name_of(self.packed())
+        return name_of(self.pack())
 
 
 def name_of(packed: bytes) -> str:

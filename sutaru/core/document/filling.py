@@ -63,7 +63,7 @@ class Accepted(Frozen):
     reason: Annotated[str, Field(min_length=1, max_length=500)]
 
     @property
-    def of(self) -> tuple[str, str, str]:
+    def finding_key(self) -> tuple[str, str, str]:
         """What names the finding on its sheet."""
         return self.rule, self.layer, self.sentence
 
@@ -90,13 +90,13 @@ class Filling(Frozen):
         """The span that an opening belongs to, with its id."""
         return next(((k, span) for k, span in self.spans.items() if opening in span.openings), None)
 
-    def held(self, opening: str) -> str:
+    def photo_in(self, opening: str) -> str:
         """Id of the photo that an opening shows, "" for none."""
         spanned = self.span_of(opening)
         placement = spanned[1].placement if spanned else self.placements.get(opening)
         return placement.photo if placement else ""
 
-    def named(self) -> set[str]:
+    def layer_ids(self) -> set[str]:
         """Ids of all layers that it speaks of, on the sheet or not."""
         spanned = {opening for span in self.spans.values() for opening in span.openings}
         return {*self.placements, *self.texts, *self.pins, *self.tones, *self.by_hand, *spanned}
@@ -135,7 +135,7 @@ class Edition(Frozen):
         """What lies on a sheet."""
         return self.fillings.get(sheet, EMPTY)
 
-    def packed(self) -> bytes:
+    def pack(self) -> bytes:
         """Its fillings, and what its photos are retouched by, stand in it by their names."""
         found: dict[str, Any] = {"id": self.id, "name": self.name}
         if self.photo_tones:

@@ -16,7 +16,7 @@ from .layout import Sheet
 from .photo import Photo, Pile
 from .recipe import Enhance, Recipe, Step
 from .studio import StudioCard
-from .template import Product, Sheets, Tags, checked_sheets
+from .template import Product, Sheets, Tags, check_sheets
 
 LOCALE_NAME = r"^[a-z]{2,3}(_[A-Za-z0-9]{2,8}){0,2}$"
 
@@ -84,7 +84,7 @@ class Job(Frozen):
 
     @model_validator(mode="after")
     def _consistent(self) -> "Job":
-        checked_sheets(self.sheets)
+        check_sheets(self.sheets)
         if len({edition.id for edition in self.editions}) != len(self.editions):
             raise ValueError("Two editions share an id: give each its own.")
         return self
@@ -141,8 +141,8 @@ class Job(Frozen):
         it; None for not at all."""
         own, whole = filling.tones.get(opening), edition.photo_tones.get(photo.id)
         if self.enhance and not photo.already_worked and (whole is None or whole.steps is None):
-            whole = (whole or Recipe()).having(steps=(Enhance(),))
-        found = own.over(whole) if own else whole
+            whole = (whole or Recipe()).copy_with(steps=(Enhance(),))
+        found = own.lay_over(whole) if own else whole
         if not tone:
             return found
         found = found or Recipe()
@@ -150,7 +150,7 @@ class Job(Frozen):
             retouching=found.retouching, upright=found.upright, steps=(*(found.steps or ()), *tone)
         )
 
-    def packed(self) -> bytes:
+    def pack(self) -> bytes:
         """Its parts stand in it by their names."""
         found: dict[str, Any] = self.model_dump(mode="json", exclude={"lab", "sheets", "pile", "editions"})
         found |= {
@@ -170,7 +170,7 @@ class SheetList(Frozen):
 
     sheets: Sheets
 
-    def packed(self) -> bytes:
+    def pack(self) -> bytes:
         """Its layouts stand in it by their names."""
         rows: list[dict[str, Any]] = []
         for s in self.sheets:

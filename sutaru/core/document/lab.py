@@ -64,7 +64,7 @@ class LabSheet(Frozen):
     surface: Annotated[PaperSurface, Field(exclude_if=lambda paper: paper == "glossy")] = "glossy"
 
     @property
-    def live(self) -> bool:
+    def has_live_layers(self) -> bool:
         """Whether layers stay live in its PDFs: not in inks, which blend otherwise than the light that pages are made in."""
         return self.pdf.live and (self.press is None or not self.press.convert)
 
@@ -77,7 +77,7 @@ class LabSheet(Frozen):
                    for w, h in ((width_mm, height_mm), (height_mm, width_mm)))
         ]  # fmt: skip
 
-    def bled(self, width_mm: float, height_mm: float, bleed_mm: float) -> tuple[float, float, float, float]:
+    def bleed_sides(self, width_mm: float, height_mm: float, bleed_mm: float) -> tuple[float, float, float, float]:
         """How far a file of a page bleeds, mm, left, top, right and bottom: as far as its format wants, where it is drawn so
         far, and only at the sides that bleed."""
         wanted = min([bleed_mm, *(blank.bleed_mm for blank in self.formats(width_mm, height_mm))])
@@ -88,11 +88,11 @@ class LabSheet(Frozen):
         """Its format that is most like a size, either way up: by the logarithms of the sides."""
         long, short = sorted((width_mm, height_mm), reverse=True)
 
-        def unlike(blank: Blank) -> float:
+        def blank_distance(blank: Blank) -> float:
             other = sorted((blank.width_mm, blank.height_mm), reverse=True)
             return abs(math.log(other[0] / long)) + abs(math.log(other[1] / short))
 
-        return min(self.blanks, key=unlike)
+        return min(self.blanks, key=blank_distance)
 
     @model_validator(mode="after")
     def _fields(self) -> "LabSheet":

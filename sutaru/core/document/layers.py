@@ -4,7 +4,7 @@ import math
 from functools import cached_property
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, TypeAdapter, model_validator
+from pydantic import ConfigDict, Field, TypeAdapter, model_validator
 
 from ..errors import GeometryError
 from ..geometry import outlines
@@ -15,7 +15,7 @@ from .calendar import MonthName
 from .lettering import Align, Caps, FontName, Runs, Size, Tracking, Weight, WordLine, WordShadow
 from .paints import Gradient, Shift, Texture
 from .recipe import Step
-from .shapes import Outline, Rectangle, Roll, Surface, centred
+from .shapes import Outline, Rectangle, Roll, Surface, centre_outline
 
 Blend = Literal[
     "normal",
@@ -92,20 +92,20 @@ class Shadow(Frozen):
     colour: Colour = "#000000"
 
 
-def lies_on(outline: Outline, surface: Surface) -> None:
+def check_lies_on(outline: Outline, surface: Surface) -> None:
     """Raises ValueError when an outline cannot lie on a surface."""
     if isinstance(surface, Roll):
         try:
-            surface.checked(outline)
+            surface.check_outline(outline)
         except GeometryError as error:
             raise ValueError(str(error)) from None
 
 
-_OUTLINE: TypeAdapter[Outline] = TypeAdapter(Outline)
-_SURFACE: TypeAdapter[Surface] = TypeAdapter(Surface)
+_OUTLINE: TypeAdapter[Outline] = TypeAdapter(Outline, config=ConfigDict(defer_build=True))
+_SURFACE: TypeAdapter[Surface] = TypeAdapter(Surface, config=ConfigDict(defer_build=True))
 
 
-def about_its_middle(fields: Any) -> Any:
+def centre_path(fields: Any) -> Any:
     """What a layer is read from, a path in it laid about its middle. Raises ValidationError as the layer would."""
     if not isinstance(fields, dict) or not {"outline", "surface"} <= fields.keys():
         return fields
@@ -114,7 +114,9 @@ def about_its_middle(fields: Any) -> Any:
     )
     if kind != "path":
         return fields
-    outline, surface = centred(_OUTLINE.validate_python(fields["outline"]), _SURFACE.validate_python(fields["surface"]))
+    outline, surface = centre_outline(
+        _OUTLINE.validate_python(fields["outline"]), _SURFACE.validate_python(fields["surface"])
+    )
     return {**fields, "outline": outline, "surface": surface}
 
 
@@ -132,12 +134,12 @@ class Opening(_Layer):
 
     @model_validator(mode="before")
     @classmethod
-    def _about_its_middle(cls, fields: Any) -> Any:
-        return about_its_middle(fields)
+    def _centre_fields(cls, fields: Any) -> Any:
+        return centre_path(fields)
 
     @model_validator(mode="after")
-    def _fits_its_surface(self) -> "Opening":
-        lies_on(self.outline, self.surface)
+    def _check_surface(self) -> "Opening":
+        check_lies_on(self.outline, self.surface)
         return self
 
     @cached_property
@@ -176,7 +178,7 @@ class Echo(_Layer):
     soften_mm: Annotated[float, Field(ge=0, le=50)] = 0.0
 
     @model_validator(mode="after")
-    def _lies_somewhere(self) -> "Echo":
+    def _check_place(self) -> "Echo":
         if self.how == "repeat" and self.surface is None:
             raise ValueError("A repeat needs a place of its own: give it a surface.")
         return self
@@ -229,12 +231,12 @@ class FillBox(_Layer):
 
     @model_validator(mode="before")
     @classmethod
-    def _about_its_middle(cls, fields: Any) -> Any:
-        return about_its_middle(fields)
+    def _centre_fields(cls, fields: Any) -> Any:
+        return centre_path(fields)
 
     @model_validator(mode="after")
-    def _fits_its_surface(self) -> "FillBox":
-        lies_on(self.outline, self.surface)
+    def _check_surface(self) -> "FillBox":
+        check_lies_on(self.outline, self.surface)
         return self
 
 
@@ -395,8 +397,8 @@ class PagePicture(_Layer):
     surface: Surface
 
     @model_validator(mode="after")
-    def _fits_its_surface(self) -> "PagePicture":
-        lies_on(self.outline, self.surface)
+    def _check_surface(self) -> "PagePicture":
+        check_lies_on(self.outline, self.surface)
         return self
 
 

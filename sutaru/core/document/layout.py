@@ -24,7 +24,7 @@ from .base import (
     SwatchName,
     unsaid,
 )
-from .layers import DateGrid, Echo, Group, Layer, Leaf, Opening, PagePicture, Text, lies_on
+from .layers import DateGrid, Echo, Group, Layer, Leaf, Opening, PagePicture, Text, check_lies_on
 from .lettering import FIELD, FontName, StyleName, TextStyle
 from .studio import colours_of
 
@@ -69,7 +69,7 @@ class Columns(Frozen):
     margin_mm: Annotated[float, Field(ge=0, le=1000)] = 12.0
 
 
-class Layout(Frozen):
+class Layout(Frozen, defer_build=False):  # is stored by itself as well: what holds it takes over what is built here
     """The trim size of a page or spread, its margins, its light, its layers bottom to top. Ids are unique within it.
 
     ``swatches`` are colours that are named once and used in many places: as "swatch sea", say.
@@ -95,7 +95,7 @@ class Layout(Frozen):
     @model_validator(mode="after")
     def _consistent(self) -> "Layout":
         seen: set[str] = set()
-        for layer, depth in walked(self.layers):
+        for layer, depth in walk_layers(self.layers):
             if layer.id in seen:
                 raise ValueError(f"Two layers are called {layer.id}: give each its own id.")
             if depth > DEEPEST:
@@ -112,7 +112,7 @@ class Layout(Frozen):
             if isinstance(leaf, Echo) and leaf.of not in self.openings_by_id:
                 raise ValueError(f"The echo {leaf.id} shows the opening {leaf.of}, which is not on its sheet.")
             if isinstance(leaf, Echo) and leaf.surface is not None:
-                lies_on(self.openings_by_id[leaf.of].outline, leaf.surface)
+                check_lies_on(self.openings_by_id[leaf.of].outline, leaf.surface)
         return self
 
     def __hash__(self) -> int:
@@ -121,7 +121,7 @@ class Layout(Frozen):
     @cached_property
     def leaves(self) -> tuple[Leaf, ...]:
         """All layers that are drawn, bottom to top, groups taken apart: each hidden or locked as its groups are."""
-        return tuple(_leaves(self.layers, True, False, False))
+        return tuple(_walk_leaves(self.layers, True, False, False))
 
     @cached_property
     def colour_names(self) -> frozenset[str]:
@@ -136,10 +136,10 @@ class Layout(Frozen):
     @cached_property
     def field_names(self) -> frozenset[str]:
         """What its words name in braces."""
-        return frozenset(name for text in self.texts_by_id.values() for name in self.named_in(text.text))
+        return frozenset(name for text in self.texts_by_id.values() for name in self.ids_in_words(text.text))
 
     @staticmethod
-    def named_in(words: str) -> set[str]:
+    def ids_in_words(words: str) -> set[str]:
         """What words name in braces, about."""
         return {found[1] for found in FIELD.finditer(words)} if "{" in words else set()
 
@@ -199,44 +199,44 @@ class Layout(Frozen):
 
     def find(self, layer: str) -> Layer | None:
         """A layer or group as it is stored, by its id."""
-        return next((found for found, _ in walked(self.layers) if found.id == layer), None)
+        return next((found for found, _ in walk_layers(self.layers) if found.id == layer), None)
 
-    def saying(self, texts: Mapping[str, Text]) -> "Layout":
+    def replace_texts(self, texts: Mapping[str, Text]) -> "Layout":
         """The layout with some of its text layers as they are given: their words and how these look."""
-        return self.having(layers=_saying(self.layers, texts))
+        return self.copy_with(layers=_replace_texts(self.layers, texts))
 
     def ids(self) -> set[str]:
         """Ids of all layers and groups."""
-        return {layer.id for layer, _ in walked(self.layers)}
+        return {layer.id for layer, _ in walk_layers(self.layers)}
 
 
-def _saying(layers: tuple[Layer, ...], texts: Mapping[str, Text]) -> tuple[Layer, ...]:
+def _replace_texts(layers: tuple[Layer, ...], texts: Mapping[str, Text]) -> tuple[Layer, ...]:
     return tuple(
-        layer.having(layers=_saying(layer.layers, texts)) if isinstance(layer, Group)
-        else texts[layer.id].having(visible=layer.visible) if isinstance(layer, Text) and layer.id in texts
+        layer.copy_with(layers=_replace_texts(layer.layers, texts)) if isinstance(layer, Group)
+        else texts[layer.id].copy_with(visible=layer.visible) if isinstance(layer, Text) and layer.id in texts
         else layer
         for layer in layers
     )  # fmt: skip
 
 
-def walked(layers: tuple[Layer, ...], depth: int = 0) -> Iterator[tuple[Layer, int]]:
+def walk_layers(layers: tuple[Layer, ...], depth: int = 0) -> Iterator[tuple[Layer, int]]:
     """All layers and groups of a tree, a group before its own, each with how deep it lies."""
     for layer in layers:
         yield layer, depth
         if isinstance(layer, Group):
-            yield from walked(layer.layers, depth + 1)
+            yield from walk_layers(layer.layers, depth + 1)
 
 
-def _leaves(layers: tuple[Layer, ...], visible: bool, place: bool, content: bool) -> Iterator[Leaf]:
+def _walk_leaves(layers: tuple[Layer, ...], visible: bool, place: bool, content: bool) -> Iterator[Leaf]:
     for layer in layers:
         shown = visible and layer.visible
         fixed, sealed = place or layer.place_locked, content or layer.content_locked
         if isinstance(layer, Group):
-            yield from _leaves(layer.layers, shown, fixed, sealed)
+            yield from _walk_leaves(layer.layers, shown, fixed, sealed)
         elif (shown, fixed, sealed) == (layer.visible, layer.place_locked, layer.content_locked):
             yield layer
         else:
-            yield layer.having(visible=shown, place_locked=fixed, content_locked=sealed)
+            yield layer.copy_with(visible=shown, place_locked=fixed, content_locked=sealed)
 
 
 class Sheet(Frozen):

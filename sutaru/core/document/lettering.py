@@ -52,13 +52,13 @@ class Run(Frozen):
     caps: Annotated[Caps | None, Field(exclude_if=unsaid)] = None
 
     @model_validator(mode="after")
-    def _runs_on(self) -> "Run":
+    def _check_range(self) -> "Run":
         if self.end <= self.start:
             raise ValueError("A run of words ends after it begins.")
         return self
 
     @property
-    def said(self) -> dict[str, Any]:
+    def look_fields(self) -> dict[str, Any]:
         """What it says of its words' look."""
         told = {name: getattr(self, name) for name in RUN_FIELDS}
         return {name: value for name, value in told.items() if value is not None}

@@ -1,7 +1,7 @@
 """A job as the parts it is stored in: each small, each once, named by the hash of its content.
 
-The root names the lab sheet, the list of sheets (which names layouts), the pile and the editions (which name fillings,
-and what photos are retouched by).
+The root names the lab sheet, the list of sheets (which names layouts), the pile (which names chunks of photos) and the editions
+(which name fillings, and what photos are retouched by).
 Two states of a job share all parts that are the same in both, and so do two jobs begun from one template.
 """
 
@@ -11,13 +11,13 @@ from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
-from ..errors import EditRefused, FileRefused, in_words
+from ..errors import EditRefused, FileRefused, describe_complaint
 from .base import Frozen, name_of
 from .filling import EMPTY, Edition, Filling
 from .job import Job, SheetList
 from .lab import LabSheet
 from .layout import Layout, Sheet
-from .photo import UNSAID, Photo, Pile
+from .photo import UNSAID, EarlierPile, Photo, Pile, PileChunk
 from .retouching import Retouching
 
 P = TypeVar("P", bound=Frozen)
@@ -30,6 +30,7 @@ def parts(job: Job) -> Iterator[Frozen]:
     yield job.lab
     yield from {sheet.layout.digest: sheet.layout for sheet in job.sheets}.values()
     yield job.sheet_list
+    yield from job.pile.chunks
     yield job.pile
     for edition in job.editions:
         yield from (filling for filling in edition.fillings.values() if filling is not EMPTY)
@@ -51,6 +52,8 @@ def new_parts(job: Job, before: Job | None) -> Iterator[Frozen]:
         yield from fresh.values()
         yield job.sheet_list
     if job.pile is not before.pile:
+        had = {chunk.digest for chunk in before.pile.chunks}
+        yield from (chunk for chunk in job.pile.chunks if chunk.digest not in had)
         yield job.pile
     old = {edition.id: edition for edition in before.editions}
     for edition in job.editions:
@@ -68,7 +71,7 @@ def new_parts(job: Job, before: Job | None) -> Iterator[Frozen]:
     yield job
 
 
-def unpacked(root: str, fetch: Fetch, facts: Facts, kept: MutableMapping[str, Frozen]) -> Job:
+def unpack_job(root: str, fetch: Fetch, facts: Facts, kept: MutableMapping[str, Frozen]) -> Job:
     """The job of a root. Parts found in ``kept`` are not read again, and those read are put there.
 
     Raises FileRefused when a part is missing or damaged.
@@ -87,19 +90,26 @@ def unpacked(root: str, fetch: Fetch, facts: Facts, kept: MutableMapping[str, Fr
             found = kept[name] = make(load(name))
         return found  # type: ignore[return-value]
 
-    def filling(name: str) -> Filling:
+    def unpack_filling(name: str) -> Filling:
         return part(name, Filling.model_validate)
 
     def edition(data: dict[str, Any]) -> Edition:
-        held = {sheet: filling(name) for sheet, name in data.pop("fillings").items()}
+        held = {sheet: unpack_filling(name) for sheet, name in data.pop("fillings").items()}
         for recipe in data.get("photo_tones", {}).values():
             if name := recipe.get("retouching"):
                 recipe["retouching"] = part(name, Retouching.model_validate)
-        return Edition.model_validate(data).having(fillings=held)
+        return Edition.model_validate(data).copy_with(fillings=held)
 
     def pile(data: dict[str, Any]) -> Pile:
-        known = facts([entry["id"] for entry in data["photos"]])
-        return Pile(photos=tuple(_joined(known, entry) for entry in data["photos"]))
+        if "photos" in data:
+            known = facts([entry["id"] for entry in data["photos"]])
+            return EarlierPile(photos=tuple(_join_photo(known, entry) for entry in data["photos"]))
+        entries = {name: load(name)["photos"] for name in data["chunks"] if name not in kept}
+        known = facts([entry["id"] for chunk in entries.values() for entry in chunk])
+        for name, chunk in entries.items():
+            kept[name] = PileChunk(photos=tuple(_join_photo(known, entry) for entry in chunk))
+        held = [part(name, PileChunk.model_validate) for name in data["chunks"]]
+        return Pile(photos=tuple(photo for chunk in held for photo in chunk.photos))
 
     def sheets(data: dict[str, Any]) -> SheetList:
         rows = [{**row, "layout": part(row["layout"], Layout.model_validate)} for row in data["sheets"]]
@@ -126,10 +136,10 @@ def read_back(job: Job, before: Job | None) -> tuple[Job, list[Frozen]]:
     names = {part.digest for part in fresh}
     kept = {part.digest: part for part in _parts_named_by(job, names) if part.digest not in names}
     if job.pile.digest in names:
-        kept[job.pile.digest] = _checked_pile(job.pile, before.pile if before else Pile())
-    packed = {part.digest: part.packed() for part in fresh}
+        kept[job.pile.digest] = _check_pile(job.pile, before.pile if before else Pile())
+    packed = {part.digest: part.pack() for part in fresh}
     try:
-        again = unpacked(job.digest, packed.__getitem__, lambda ids: job.pile.by_id, kept)
+        again = unpack_job(job.digest, packed.__getitem__, lambda ids: job.pile.by_id, kept)
     except FileRefused as error:
         raise EditRefused(f"This cannot be stored: {_reason(error)}", "Do it another way.") from error
     if again.digest == job.digest:
@@ -149,28 +159,32 @@ def _parts_named_by(job: Job, names: set[str]) -> Iterator[Frozen]:
             yield from (recipe.retouching for recipe in edition.photo_tones.values() if recipe.retouching)
 
 
-def _checked_pile(pile: Pile, before: Pile) -> Pile:
+def _check_pile(pile: Pile, before: Pile) -> Pile:
     """A pile whose new photos are read back one by one: the facts of each lie in the store."""
     old = before.by_id
     try:
-        return Pile(
-            photos=tuple(
-                photo if old.get(photo.id) is photo else Photo.model_validate(photo.model_dump())
-                for photo in pile.photos
-            )
-        )
+        read = {
+            photo.id: Photo.model_validate(photo.model_dump())
+            for photo in pile.photos
+            if old.get(photo.id) is not photo
+        }
+        if len(pile.by_id) == len(pile.photos) and all(pile.by_id[name] == photo for name, photo in read.items()):
+            return pile
+        return Pile(photos=tuple(read.get(photo.id, photo) for photo in pile.photos))
     except ValidationError as error:
-        raise EditRefused(f"This cannot be stored: {in_words(error.errors()[0])}", "Do it another way.") from error
+        raise EditRefused(
+            f"This cannot be stored: {describe_complaint(error.errors()[0])}", "Do it another way."
+        ) from error
 
 
 def _reason(error: FileRefused) -> str:
     cause = error.__cause__
-    return in_words(cause.errors()[0]) if isinstance(cause, ValidationError) else error.sentence
+    return describe_complaint(cause.errors()[0]) if isinstance(cause, ValidationError) else error.sentence
 
 
-def _joined(known: Mapping[str, Photo], entry: dict[str, Any]) -> Photo:
+def _join_photo(known: Mapping[str, Photo], entry: dict[str, Any]) -> Photo:
     said = {k: v for k, v in entry.items() if k != "id"}
     fact = known[entry["id"]]
     if set(said) == {"name"}:
-        return fact.having(name=said["name"], **UNSAID)
+        return fact.copy_with(name=said["name"], **UNSAID)
     return Photo.model_validate({**fact.model_dump(exclude=set(UNSAID)), **said})

@@ -3,13 +3,16 @@
 import json
 from datetime import datetime
 from functools import cached_property
+from itertools import pairwise
 from typing import Annotated, Any, Literal
+from weakref import WeakValueDictionary
 
 from pydantic import AliasChoices, Field, model_validator
 
 from .base import Frozen, Share, unsaid
 
 PhotoId = Annotated[str, Field(pattern=r"^[0-9a-f]{16}$", description="first 16 digits of its checksum")]
+_CHUNK_STARTS = frozenset(("00", "40", "80", "c0"))  # how an id ends that begins a chunk: one in 64
 
 
 class KeepArea(Frozen):
@@ -22,7 +25,7 @@ class KeepArea(Frozen):
     height: Annotated[float, Field(gt=0, le=1)]
 
     @model_validator(mode="after")
-    def _on_the_photo(self) -> "KeepArea":
+    def _check_on_photo(self) -> "KeepArea":
         if self.left + self.width > 1 + 1e-9 or self.top + self.height > 1 + 1e-9:
             raise ValueError("A keep area must lie on its photo.")
         return self
@@ -111,7 +114,7 @@ class Photo(Frozen):
         """Whether it is known what must stay visible: the machine has looked, or a person has said it."""
         return self.found is not None or self.marked is not None
 
-    def said(self) -> dict[str, Any]:
+    def job_fields(self) -> dict[str, Any]:
         """What is said of it in its job, as it is stored."""
         found: dict[str, Any] = {"id": self.id, "name": self.name}
         for name in ("sample", "already_worked", "stars", "aside"):
@@ -122,13 +125,26 @@ class Photo(Frozen):
         return found
 
 
+class PileChunk(Frozen):
+    """Photos of a pile that are stored as one part."""
+
+    photos: tuple[Photo, ...]
+
+    def pack(self) -> bytes:
+        """What is said of each photo; the facts are stored with the photos."""
+        return _write_json({"photos": [photo.job_fields() for photo in self.photos]})
+
+
 class Pile(Frozen):
-    """A job's photos in order of capture."""
+    """A job's photos in order of capture. It is stored in chunks, so that a photo more costs one of them.
+
+    A chunk begins with every photo whose id says so, one in 64: wherever photos come in or go, the chunks around stay.
+    """
 
     photos: Annotated[tuple[Photo, ...], Field(max_length=100_000)] = ()
 
     @model_validator(mode="after")
-    def _once(self) -> "Pile":
+    def _check_unique(self) -> "Pile":
         if len(self.by_id) != len(self.photos):
             raise ValueError("A photo is listed twice.")
         return self
@@ -138,8 +154,52 @@ class Pile(Frozen):
         """Photos by id."""
         return {photo.id: photo for photo in self.photos}
 
-    def packed(self) -> bytes:
-        """What is said of each photo; the facts are stored with the photos."""
-        return json.dumps(
-            {"photos": [photo.said() for photo in self.photos]}, ensure_ascii=False, separators=(",", ":")
-        ).encode()
+    @cached_property
+    def by_name(self) -> dict[str, list[Photo]]:
+        """Photos by their file's name, capitals or not: with its ending, and without."""
+        found: dict[str, list[Photo]] = {}
+        for photo in self.photos:
+            name = photo.name.casefold()
+            for called in {name, name.rsplit(".", 1)[0]}:
+                found.setdefault(called, []).append(photo)
+        return found
+
+    @cached_property
+    def chunks(self) -> tuple[PileChunk, ...]:
+        """What it is stored in, in order."""
+        starts = [n for n, photo in enumerate(self.photos) if n and photo.id[-2:] in _CHUNK_STARTS]
+        edges = [0, *starts, len(self.photos)]
+        return tuple(_chunk_of(self.photos[start:end]) for start, end in pairwise(edges) if end > start)
+
+    def pack(self) -> bytes:
+        """The names of its chunks."""
+        return _write_json({"chunks": [chunk.digest for chunk in self.chunks]})
+
+
+class EarlierPile(Pile):
+    """A pile as it was stored before there were chunks: whole. It keeps its name; one that is changed is a ``Pile``."""
+
+    @property
+    def chunks(self) -> tuple[PileChunk, ...]:
+        """None: it is stored whole."""
+        return ()
+
+    def pack(self) -> bytes:
+        """What is said of each photo."""
+        return _write_json({"photos": [photo.job_fields() for photo in self.photos]})
+
+
+_chunks: WeakValueDictionary[tuple[str, str, int], PileChunk] = WeakValueDictionary()
+
+
+def _chunk_of(photos: tuple[Photo, ...]) -> PileChunk:
+    """The chunk of these photos: the one of another pile where it is the same, so that its name need not be worked out anew."""
+    key = photos[0].id, photos[-1].id, len(photos)
+    found = _chunks.get(key)
+    if found is None or found.photos != photos:
+        found = _chunks[key] = PileChunk.model_construct(photos=photos)
+    return found
+
+
+def _write_json(content: dict[str, Any]) -> bytes:
+    return json.dumps(content, ensure_ascii=False, separators=(",", ":")).encode()

@@ -44,7 +44,7 @@ class Levels(_Step):
     blue: Annotated[Ends | None, Field(exclude_if=unsaid)] = None
 
     @model_validator(mode="after")
-    def _apart(self) -> "Levels":
+    def _check_order(self) -> "Levels":
         if any(ends and ends.white - ends.black < 1 for ends in (self, self.red, self.green, self.blue)):
             raise ValueError("The white point of levels must lie above the black point.")
         return self
@@ -116,7 +116,7 @@ class BlackAndWhite(_Step):
     blue: Annotated[float, Field(ge=0, le=1)] = 0.0722
 
     @model_validator(mode="after")
-    def _something(self) -> "BlackAndWhite":
+    def _check_weights(self) -> "BlackAndWhite":
         if self.red + self.green + self.blue < 0.01:
             raise ValueError("Black and white needs a share of at least one colour.")
         return self
@@ -163,13 +163,13 @@ class Recipe(Frozen):
     steps: Annotated[tuple[Step, ...], Field(max_length=8)] | None = ()
 
     @model_validator(mode="after")
-    def _once(self) -> "Recipe":
+    def _check_unique(self) -> "Recipe":
         kinds = [step.kind for step in self.steps or ()]
         if len(set(kinds)) != len(kinds):
             raise ValueError("A recipe has each kind of step once: change the one that is there.")
         return self
 
-    def over(self, under: "Recipe | None") -> "Recipe":
+    def lay_over(self, under: "Recipe | None") -> "Recipe":
         """This one of an opening laid over its photo's."""
         if under is None:
             return self

@@ -30,7 +30,7 @@ class Stroke(Frozen):
     soft: Share = 0.3
 
     @model_validator(mode="after")
-    def _as_many(self) -> "Stroke":
+    def _check_lengths(self) -> "Stroke":
         if self.pressed and len(self.pressed) != len(self.points):
             raise ValueError("A stroke is pressed at each of its points, or says nothing of it.")
         return self
@@ -64,7 +64,7 @@ class Graded(Frozen):
     end: Place
 
     @model_validator(mode="after")
-    def _apart(self) -> "Graded":
+    def _check_distance(self) -> "Graded":
         if abs(self.start[0] - self.end[0]) + abs(self.start[1] - self.end[1]) < 1e-4:
             raise ValueError("A graded area runs from one place to another: pull it longer.")
         return self
@@ -83,7 +83,7 @@ class Cut(Frozen):
     outside: bool = False
 
     @model_validator(mode="after")
-    def _not_too_many(self) -> "Cut":
+    def _check_count(self) -> "Cut":
         if sum(map(len, self.rings)) > 20_000:
             raise ValueError("A subject is cut out by 20,000 points at most.")
         return self
@@ -158,7 +158,7 @@ class Retouching(Frozen):
     touches: Touches = ()
 
     @model_validator(mode="after")
-    def _once(self) -> "Retouching":
+    def _check_unique(self) -> "Retouching":
         if len({touch.id for touch in self.touches}) != len(self.touches):
             raise ValueError("Two touches of a photo share an id: give each its own.")
         return self
@@ -170,12 +170,12 @@ class Retouching(Frozen):
         return isinstance(other, Retouching) and self.digest == other.digest
 
     @property
-    def seen(self) -> tuple[Cover | Adjust | Eye, ...]:
+    def pixel_touches(self) -> tuple[Cover | Adjust | Eye, ...]:
         """Those that change any pixel."""
         return tuple(touch for touch in self.touches if not isinstance(touch, Free) and touch.on and touch.strength > 0)
 
     @property
-    def free(self) -> tuple[Free, ...]:
+    def free_subjects(self) -> tuple[Free, ...]:
         """Subjects that stand free."""
         return tuple(touch for touch in self.touches if isinstance(touch, Free) and touch.on and touch.strength > 0)
 
@@ -183,7 +183,7 @@ class Retouching(Frozen):
     def stages(self) -> tuple[str, ...]:
         """A name for what the photo looks like after each of those that change any pixel."""
         found, name = [], hashlib.sha256()
-        for touch in self.seen:
+        for touch in self.pixel_touches:
             name.update(touch.digest.encode())
             found.append(name.hexdigest()[:20])
         return tuple(found)

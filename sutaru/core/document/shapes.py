@@ -13,7 +13,7 @@ from .. import limits
 from ..geometry import cylinders, outlines, patches, quadrilaterals
 from ..geometry.maps import Map, Projective
 from ..geometry.matrices import Points, rotation, scaling, translation
-from ..remembering import remembered
+from ..remembering import remember
 from .base import AssetName, Degrees, Frozen, Length, Point, unsaid
 
 
@@ -78,7 +78,7 @@ class Path(_Outline):
     rule: outlines.FillRule = "nonzero"
 
     @model_validator(mode="after")
-    def _encloses(self) -> "Path":
+    def _check_encloses(self) -> "Path":
         if sum(map(len, self.polygons())) > limits.OUTLINE_POINTS:
             raise ValueError("This outline has too many curves: make it simpler.")
         if self.area_mm2 <= 0 or min(self.width_mm, self.height_mm) < 0.01:
@@ -92,7 +92,7 @@ class Path(_Outline):
 
     def polygons(self, tolerance_mm: float = 0.01) -> tuple[Points, ...]:
         """The outline as polygons that do not cross, holes running the other way."""
-        return _simple(self.d, self.rule, tolerance_mm)
+        return _simplify_path(self.d, self.rule, tolerance_mm)
 
     @property
     def box(self) -> tuple[float, float, float, float]:
@@ -118,9 +118,9 @@ class Path(_Outline):
         return (x0 + x1) / 2, (y0 + y1) / 2
 
 
-@remembered
-def _simple(d: str, rule: outlines.FillRule, tolerance_mm: float) -> tuple[Points, ...]:
-    return outlines.simple(outlines.flatten(d, tolerance_mm), rule)
+@remember
+def _simplify_path(d: str, rule: outlines.FillRule, tolerance_mm: float) -> tuple[Points, ...]:
+    return outlines.simplify_polygons(outlines.flatten(d, tolerance_mm), rule)
 
 
 class Mask(_Sized):
@@ -139,17 +139,17 @@ class Mask(_Sized):
     quarters: Annotated[int, Field(ge=0, le=3, exclude_if=unsaid)] = 0
 
     @model_validator(mode="after")
-    def _encloses(self) -> "Mask":
+    def _check_encloses(self) -> "Mask":
         if self.area_mm2 <= 0:
             raise ValueError("This mask hides everything: choose to read it by alpha or by luminance.")
         return self
 
     def path_data(self) -> str:
-        return _stretched(self.traced, self.width_mm, self.height_mm, self.mirrored, self.quarters)
+        return _stretch_path(self.traced, self.width_mm, self.height_mm, self.mirrored, self.quarters)
 
 
-@remembered
-def _stretched(traced: str, width: float, height: float, mirrored: bool, quarters: int) -> str:
+@remember
+def _stretch_path(traced: str, width: float, height: float, mirrored: bool, quarters: int) -> str:
     """Path data in fractions of a box, mirrored and turned, as path data about the box's centre, mm."""
     turned = rotation(90.0 * quarters)[:2, :2].round() @ np.diag((-1.0 if mirrored else 1.0, 1.0))
     polygons = [(p - 0.5) @ turned.T * (width, height) for p in outlines.flatten(traced, 0.001)]
@@ -175,14 +175,14 @@ class Flat(Frozen):
     def page_from_opening(self, outline: Any) -> Map:
         """The map, mm to mm."""
         matrix = translation(*self.centre) @ rotation(self.turn_deg)
-        if self.distorts:
+        if self.is_distorted:
             skew = np.eye(3)
             skew[0, 1] = -math.tan(math.radians(self.skew_deg))
             matrix = matrix @ skew @ scaling(self.stretch_x, self.stretch_y)
         return Projective(matrix)
 
     @property
-    def distorts(self) -> bool:
+    def is_distorted(self) -> bool:
         """Whether it was stretched or skewed on purpose."""
         return (self.stretch_x, self.stretch_y, self.skew_deg) != (1.0, 1.0, 0.0)
 
@@ -196,7 +196,7 @@ class Corners(Frozen):
     @model_validator(mode="after")
     def _convex(self) -> "Corners":
         try:
-            quadrilaterals.checked(self.points)
+            quadrilaterals.check_corners(self.points)
         except Exception as error:
             raise ValueError(str(error)) from None
         return self
@@ -215,11 +215,11 @@ class Grid(Frozen):
     net: Annotated[tuple[tuple[Point, ...], ...], Field(min_length=2, max_length=5)]
 
     @model_validator(mode="after")
-    def _lies_open(self) -> "Grid":
+    def _check_open(self) -> "Grid":
         if len({len(row) for row in self.net}) != 1:
             raise ValueError("Every row of a grid surface needs the same number of points.")
         try:
-            patches.checked(self.net)
+            patches.check_net(self.net)
         except Exception as error:
             raise ValueError(str(error)) from None
         return self
@@ -229,7 +229,7 @@ class Grid(Frozen):
         return _patch(self.net, outline.frame)
 
 
-@remembered
+@remember
 def _patch(net: tuple[tuple[Point, ...], ...], box: tuple[float, float, float, float]) -> Map:
     x0, y0, x1, y1 = box
     return patches.BezierPatch(np.array(net)).after(scaling(1 / (x1 - x0), 1 / (y1 - y0)) @ translation(-x0, -y0))
@@ -250,16 +250,16 @@ class Roll(Frozen):
             translation(*self.centre) @ rotation(self.turn_deg)
         )
 
-    def checked(self, outline: Any) -> None:
+    def check_outline(self, outline: Any) -> None:
         """Raises GeometryError when the opening would reach round to the back."""
         x0, _, x1, _ = outline.frame
-        cylinders.checked(2 * max(-x0, x1), self.radius_mm)
+        cylinders.check_width(2 * max(-x0, x1), self.radius_mm)
 
 
 Surface = Annotated[Flat | Corners | Grid | Roll, Field(discriminator="kind")]
 
 
-def centred(outline: Any, surface: Any) -> tuple[Any, Any]:
+def centre_outline(outline: Any, surface: Any) -> tuple[Any, Any]:
     """A path with the middle of its box at the origin, and its surface so that it lies where it lay.
 
     Only a roll cannot hold it wholly: there its middle stays where it was.
@@ -271,6 +271,6 @@ def centred(outline: Any, surface: Any) -> tuple[Any, Any]:
         return outline, surface
     if isinstance(surface, Flat | Roll):
         (moved,) = surface.page_from_opening(outline).apply([(x, y)]).tolist()
-        surface = surface.having(centre=tuple(moved))
+        surface = surface.copy_with(centre=tuple(moved))
     # Corners and grids hold the box about the outline, wherever that lies.
-    return outline.having(d=outlines.moved(outline.d, -x, -y)), surface
+    return outline.copy_with(d=outlines.move_path(outline.d, -x, -y)), surface

@@ -35,22 +35,22 @@ class StudioCard(Frozen):
         return {"studio main": self.main, "studio second": self.second}
 
 
-def in_colours(value: T, colours: Mapping[str, str]) -> T:
+def resolve_colours(value: T, colours: Mapping[str, str]) -> T:
     """A layer, or any part of one, with its named colours as they are: #rrggbb."""
-    return _coloured(value, colours)
+    return _resolve_value(value, colours)
 
 
-def _coloured(value: Any, colours: Mapping[str, str]) -> Any:
+def _resolve_value(value: Any, colours: Mapping[str, str]) -> Any:
     if isinstance(value, Frozen):
         fresh = {}
         for name in type(value).model_fields:
             old = getattr(value, name)
-            new = colours.get(old, old) if name == "colour" else _coloured(old, colours)
+            new = colours.get(old, old) if name == "colour" else _resolve_value(old, colours)
             if new is not old:
                 fresh[name] = new
-        return value.having(**fresh) if fresh else value
+        return value.copy_with(**fresh) if fresh else value
     if isinstance(value, tuple) and value and isinstance(value[0], Frozen):
-        found = tuple(_coloured(one, colours) for one in value)
+        found = tuple(_resolve_value(one, colours) for one in value)
         return value if all(a is b for a, b in zip(found, value, strict=True)) else found
     return value
 

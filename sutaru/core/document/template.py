@@ -14,7 +14,7 @@ Tags = Annotated[tuple[Annotated[str, Field(min_length=1, max_length=40)], ...],
 Sheets = Annotated[tuple[Sheet, ...], Field(min_length=1, max_length=1000)]
 
 
-def checked_sheets(sheets: tuple[Sheet, ...]) -> None:
+def check_sheets(sheets: tuple[Sheet, ...]) -> None:
     """Raises ValueError when two sheets share an id, or one shows another that is not there, or itself by way of others."""
     shows = {sheet.id: sheet.layout.pages for sheet in sheets}
     if len(shows) < len(sheets):
@@ -53,7 +53,7 @@ class Template(Frozen):
 
     @model_validator(mode="after")
     def _unique(self) -> "Template":
-        checked_sheets(self.sheets)
+        check_sheets(self.sheets)
         return self
 
     @property
@@ -64,7 +64,7 @@ class Template(Frozen):
     @property
     def proportions(self) -> tuple[float, ...]:
         """Width / height of its openings' boxes, each to a hundredth, once."""
-        return tuple(sorted({round(o.outline.width_mm / o.outline.height_mm, 2) for o in self.all_openings()}))
+        return tuple(sorted({round(o.outline.width_mm / o.outline.height_mm, 2) for o in self.walk_openings()}))
 
     @property
     def orientation(self) -> Literal["landscape", "portrait", "square"]:
@@ -72,7 +72,7 @@ class Template(Frozen):
         first = self.sheets[0].layout
         return orientation(first.width_mm, first.height_mm)
 
-    def all_openings(self) -> Iterator[Opening]:
+    def walk_openings(self) -> Iterator[Opening]:
         """Openings of all sheets, in order."""
         for sheet in self.sheets:
             yield from sheet.layout.openings()

@@ -12,20 +12,20 @@ def template_sheets(job: Job, edition: Edition) -> tuple[Sheet, ...]:
         steps = {opening: recipe.steps for opening, recipe in tones.items() if recipe.steps}
         layout = sheet.layout
         if steps:
-            layout = layout.having(layers=tuple(_toned(layer, steps, layout) for layer in layout.layers))
-        found.append(sheet if layout is sheet.layout else sheet.having(layout=layout))
+            layout = layout.copy_with(layers=tuple(_tone_layer(layer, steps, layout) for layer in layout.layers))
+        found.append(sheet if layout is sheet.layout else sheet.copy_with(layout=layout))
     return tuple(found)
 
 
-def _toned(layer: Layer, steps: dict[str, tuple], layout: Layout) -> Layer:  # type: ignore[type-arg]
+def _tone_layer(layer: Layer, steps: dict[str, tuple], layout: Layout) -> Layer:  # type: ignore[type-arg]
     if isinstance(layer, Group):
-        return layer.having(layers=tuple(_toned(one, steps, layout) for one in layer.layers))
+        return layer.copy_with(layers=tuple(_tone_layer(one, steps, layout) for one in layer.layers))
     if isinstance(layer, Opening) and layer.id in steps:
-        return layer.having(tone=(*steps[layer.id], *layer.tone))
+        return layer.copy_with(tone=(*steps[layer.id], *layer.tone))
     return layer
 
 
-def left_behind(job: Job, edition: Edition) -> list[str]:
+def describe_left_behind(job: Job, edition: Edition) -> list[str]:
     """What a template made of a job's sheets will not have, in words: what is the customer's, and what belongs to one photo."""
     found: list[str] = []
     sheets = job.sheets_of(edition)

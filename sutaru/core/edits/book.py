@@ -1,20 +1,18 @@
 """Edits of a book: how it is bound and dressed, its pages, and how they are laid out."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
-from ..books import (
-    dressed_sheets,
-    empty_sheet,
-    laid_out,
-    next_pages,
-    pages_of,
-    with_ground,
-)
-from ..books.relaying import gone_along, on_page, relaid_page, shapes_for
+from ..books.binding import pages_of
+from ..books.book import lay_out_book, next_pages
+from ..books.dressing import dress_sheets, replace_ground
+from ..books.layout_suggestions import move_photos_along, openings_on_page, relaid_page, shapes_for
+from ..books.page_layouts import empty_sheet
 from ..document import Book, Job, Photo
 from ..errors import EditRefused
-from . import asked
+from . import lookups
 from .kinds import AddPages, ChangeLayout, Dress, LayBook, LayGround, MovePhoto, SetBook
+from .naming import Namer, count
+from .table import EditRule, Table
 
 
 def _book(job: Job) -> Book:
@@ -31,7 +29,7 @@ def set_book(job: Job, edit: SetBook) -> Job:
             "A lay-flat book has spreads only, a bound one begins and ends with a page alone.",
             "Begin another book to change from one to the other.",
         )
-    return job.having(book=book.having(paper=edit.paper or book.paper, binding=binding))
+    return job.copy_with(book=book.copy_with(paper=edit.paper or book.paper, binding=binding))
 
 
 def add_pages(job: Job, edit: AddPages) -> Job:
@@ -42,7 +40,7 @@ def add_pages(job: Job, edit: AddPages) -> Job:
         raise EditRefused(f"This binding takes no more than {most} pages.", "Choose another binding, or add fewer.")
     inner = [n for n, sheet in enumerate(job.sheets) if sheet.role != "cover"]
     if edit.after:
-        at = job.sheets.index(asked.sheet(job, edit.after)) + 1
+        at = job.sheets.index(lookups.sheet(job, edit.after)) + 1
     elif edit.where == "middle":
         at = inner[len(inner) // 2]
     else:
@@ -52,85 +50,102 @@ def add_pages(job: Job, edit: AddPages) -> Job:
         identity = next(name for k in range(1, 2001) if (name := f"pages-{k}") not in taken)
         taken.add(identity)
         fresh.append(empty_sheet(job, "spread", identity, 2, at + n, edit.theme))
-    return job.having(sheets=(*job.sheets[:at], *fresh, *job.sheets[at:]))
+    return job.copy_with(sheets=(*job.sheets[:at], *fresh, *job.sheets[at:]))
 
 
 def lay_book(job: Job, edit: LayBook) -> Job:
     book = _book(job)
-    asked.edition(job, edit.edition)
+    lookups.edition(job, edit.edition)
     for sheet in edit.sheets or ():
-        asked.sheet(job, sheet)
-    job = laid_out(job, edit.plan, edit.theme, edit.edition, edit.sheets)
+        lookups.sheet(job, sheet)
+    job = lay_out_book(job, edit.plan, edit.theme, edit.edition, edit.sheets)
     if edit.sheets is not None:
         return job
     theme = edit.theme.id if edit.theme else book.theme
-    return job.having(book=book.having(theme=theme, gap_mm=edit.plan.gap_mm, margin_mm=edit.plan.margin_mm))
+    return job.copy_with(book=book.copy_with(theme=theme, gap_mm=edit.plan.gap_mm, margin_mm=edit.plan.margin_mm))
 
 
 def dress(job: Job, edit: Dress) -> Job:
-    job = job.having(sheets=dressed_sheets(job.sheets, edit.theme))
-    return job.having(book=job.book.having(theme=edit.theme.id)) if job.book else job
+    job = job.copy_with(sheets=dress_sheets(job.sheets, edit.theme))
+    return job.copy_with(book=job.book.copy_with(theme=edit.theme.id)) if job.book else job
 
 
 def lay_ground(job: Job, edit: LayGround) -> Job:
     meant = (
-        {asked.sheet(job, sheet).id for sheet in edit.sheets} if edit.sheets is not None else job.sheets_by_id.keys()
+        {lookups.sheet(job, sheet).id for sheet in edit.sheets} if edit.sheets is not None else job.sheets_by_id.keys()
     )
     for sheet in job.sheets:
         missing = {edit.ground.colour} - sheet.layout.named_colours.keys() if edit.ground.colour[0] != "#" else set()
         if sheet.id in meant and missing:
             raise EditRefused(f"There is no {missing.pop()} on {sheet.name}.", "Add it, or choose another colour.")
-    return job.having(
+    return job.copy_with(
         sheets=tuple(
-            sheet.having(layout=with_ground(sheet.layout, edit.ground)) if sheet.id in meant else sheet
+            sheet.copy_with(layout=replace_ground(sheet.layout, edit.ground)) if sheet.id in meant else sheet
             for sheet in job.sheets
         )
     )
 
 
 def change_layout(job: Job, edit: ChangeLayout) -> Job:
-    sheet, layout = asked.sheet(job, edit.which), edit.layout
+    sheet, layout = lookups.sheet(job, edit.which), edit.layout
     now = sheet.layout
     if abs(layout.width_mm - now.width_mm) > 0.01 or abs(layout.height_mm - now.height_mm) > 0.01:
         raise EditRefused("This layout is of another size.", "Choose one of this sheet's size.")
     editions = tuple(
-        edition.having(fillings={**edition.fillings, sheet.id: gone_along(job, sheet, layout, filling)})
+        edition.copy_with(fillings={**edition.fillings, sheet.id: move_photos_along(job, sheet, layout, filling)})
         if (filling := edition.fillings.get(sheet.id)) else edition
         for edition in job.editions
     )  # fmt: skip
-    sheets = tuple(one.having(layout=layout) if one is sheet else one for one in job.sheets)
-    return job.having(sheets=sheets, editions=editions)
+    sheets = tuple(one.copy_with(layout=layout) if one is sheet else one for one in job.sheets)
+    return job.copy_with(sheets=sheets, editions=editions)
 
 
 def move_photo(job: Job, edit: MovePhoto) -> Job:
     _book(job)
-    source, target = asked.sheet(job, edit.whence), asked.sheet(job, edit.onto)
+    source, target = lookups.sheet(job, edit.whence), lookups.sheet(job, edit.onto)
     for sheet in (source, target):
         if sheet.role not in ("page", "spread"):
             raise EditRefused("Only the pages inside a book are laid out anew.", "Exchange photos on the bench.")
-    known, edition = job.pile.by_id, asked.edition(job, edit.edition)
+    known, edition = job.pile.by_id, lookups.edition(job, edit.edition)
     page = edit.page if target.role == "spread" else 0
     filling = edition.filling(source.id)
-    at = next((n for n in (0, 1) for _, held in on_page(source, filling, n) if held == edit.photo), None)
+    at = next((n for n in (0, 1) for _, held in openings_on_page(source, filling, n) if held == edit.photo), None)
     if at is None:
         raise EditRefused("This photo lies there no more.", "Look at the page as it is now.")
     if filling.spans or edition.filling(target.id).spans:
         raise EditRefused("A photo runs on through several openings there.", "End the span first.")
     if (source.id, at) == (target.id, page):
         raise EditRefused("The photo lies on this page already.", "Drop it on another one.")
-    left = [known[held] for _, held in on_page(source, filling, at) if held in known and held != edit.photo]
+    left = [known[held] for _, held in openings_on_page(source, filling, at) if held in known and held != edit.photo]
     job = _relaid(job, edit.edition, source.id, at, left)
-    here = asked.edition(job, edit.edition).filling(target.id)
-    more = [known[held] for _, held in on_page(job.sheets_by_id[target.id], here, page) if held in known]
+    here = lookups.edition(job, edit.edition).filling(target.id)
+    more = [known[held] for _, held in openings_on_page(job.sheets_by_id[target.id], here, page) if held in known]
     job = _relaid(job, edit.edition, target.id, page, [*more, known[edit.photo]])
-    filling = asked.edition(job, edit.edition).filling(target.id)
+    filling = lookups.edition(job, edit.edition).filling(target.id)
     fresh = next(opening for opening, lies in filling.placements.items() if lies.photo == edit.photo)
-    return asked.with_fillings(job, edit.edition, {target.id: filling.having(by_hand=(*filling.by_hand, fresh))})
+    return lookups.replace_fillings(
+        job, edit.edition, {target.id: filling.copy_with(by_hand=(*filling.by_hand, fresh))}
+    )
 
 
 def _relaid(job: Job, edition_id: str, identity: str, page: int, photos: Sequence[Photo]) -> Job:
-    sheet, edition = job.sheets_by_id[identity], asked.edition(job, edition_id)
+    sheet, edition = job.sheets_by_id[identity], lookups.edition(job, edition_id)
     shape = shapes_for(_book(job), photos, 1)[0]
     fresh, filling = relaid_page(job, sheet, edition.filling(identity), page, photos, shape)
-    job = job.having(sheets=tuple(fresh if one.id == identity else one for one in job.sheets))
-    return asked.with_fillings(job, edition_id, {identity: filling})
+    job = job.copy_with(sheets=tuple(fresh if one.id == identity else one for one in job.sheets))
+    return lookups.replace_fillings(job, edition_id, {identity: filling})
+
+
+def _label_sheets(what: str, all_of_them: str) -> Callable[[Namer, LayBook | LayGround], str]:
+    return lambda _, edit: f"{what} {all_of_them if edit.sheets is None else count(len(edit.sheets), 'sheet')}"
+
+
+EDITS: Table = {
+    SetBook: EditRule(set_book, lambda *_: "change the binding"),
+    AddPages: EditRule(add_pages, lambda _, edit: f"add {count(edit.count, 'page')}"),
+    LayBook: EditRule(lay_book, _label_sheets("lay out", "the book")),
+    Dress: EditRule(dress, lambda _, edit: f"apply the theme {edit.theme.name}"),
+    LayGround: EditRule(lay_ground, _label_sheets("change the background of", "all sheets")),
+    ChangeLayout: EditRule(change_layout, lambda name, edit: f"change the layout of {name.sheet(edit.which)}"),
+    MovePhoto: EditRule(move_photo, lambda name, edit: f"move {name.photo(edit.photo)} to {name.sheet(edit.onto)}"),
+}

@@ -7,8 +7,10 @@ from pydantic import Field
 from ..document import Edition, Filling, Job, Layout, Recipe
 from ..document.base import Frozen
 from ..errors import EditRefused
-from . import asked
+from . import lookups
 from .kinds import AddEdition, RemoveEdition, RenameEdition, SetCopies, TakeOver
+from .naming import Namer, count
+from .table import EditRule, Table
 
 V = TypeVar("V")
 What = Literal["photo", "fit", "tone", "words", "field", "copies", "variant"]
@@ -32,23 +34,23 @@ def add_edition(job: Job, edit: AddEdition) -> Job:
         raise EditRefused("There is an edition of that id already.", "Give it another.")
     if len(job.editions) >= 1000:
         raise EditRefused("A job has at most 1,000 editions.", "Begin another job.")
-    like = asked.edition(job, edit.like) if edit.like else Edition()
-    return job.having(editions=(*job.editions, like.having(id=edit.id, name=edit.name)))
+    like = lookups.edition(job, edit.like) if edit.like else Edition()
+    return job.copy_with(editions=(*job.editions, like.copy_with(id=edit.id, name=edit.name)))
 
 
 def rename_edition(job: Job, edit: RenameEdition) -> Job:
-    return asked.with_edition(job, asked.edition(job, edit.edition).having(name=edit.name))
+    return lookups.replace_edition(job, lookups.edition(job, edit.edition).copy_with(name=edit.name))
 
 
 def remove_edition(job: Job, edit: RemoveEdition) -> Job:
-    gone = asked.edition(job, edit.edition)
+    gone = lookups.edition(job, edit.edition)
     if len(job.editions) == 1:
         raise EditRefused("A job keeps at least one edition.")
-    return job.having(editions=tuple(edition for edition in job.editions if edition.id != gone.id))
+    return job.copy_with(editions=tuple(edition for edition in job.editions if edition.id != gone.id))
 
 
 def set_copies(job: Job, edit: SetCopies) -> Job:
-    return asked.with_edition(job, asked.edition(job, edit.edition).having(copies=edit.copies))
+    return lookups.replace_edition(job, lookups.edition(job, edit.edition).copy_with(copies=edit.copies))
 
 
 def differences(job: Job, here: Edition, there: Edition) -> list[Difference]:
@@ -61,9 +63,9 @@ def differences(job: Job, here: Edition, there: Edition) -> list[Difference]:
     for sheet in shared:
         own, other, layout = here.filling(sheet.id), there.filling(sheet.id), sheet.layout
         for opening, number in sorted(layout.numbers.items(), key=lambda entry: entry[1]):
-            one, two = own.held(opening), other.held(opening)
+            one, two = own.photo_in(opening), other.photo_in(opening)
             what: What | None = "photo" if one != two else None
-            if what is None and one and _lies(own, opening) != _lies(other, opening):
+            if what is None and one and _placement_of(own, opening) != _placement_of(other, opening):
                 what = "fit"
             if what is None and one and _tone(here, own, opening) != _tone(there, other, opening):
                 what = "tone"
@@ -87,7 +89,7 @@ def differences(job: Job, here: Edition, there: Edition) -> list[Difference]:
     return found
 
 
-def _lies(filling: Filling, opening: str) -> object:
+def _placement_of(filling: Filling, opening: str) -> object:
     spanned = filling.span_of(opening)
     return (
         (spanned[1].placement, spanned[1].nudged, spanned[1].openings) if spanned else filling.placements.get(opening)
@@ -95,7 +97,7 @@ def _lies(filling: Filling, opening: str) -> object:
 
 
 def _tone(edition: Edition, filling: Filling, opening: str) -> Recipe | None:
-    return filling.tones.get(opening) or edition.photo_tones.get(filling.held(opening))
+    return filling.tones.get(opening) or edition.photo_tones.get(filling.photo_in(opening))
 
 
 def _words(layout: Layout, filling: Filling, text: str) -> str:
@@ -103,7 +105,7 @@ def _words(layout: Layout, filling: Filling, text: str) -> str:
 
 
 def take_over(job: Job, edit: TakeOver) -> Job:
-    own, other = asked.edition(job, edit.edition), asked.edition(job, edit.other)
+    own, other = lookups.edition(job, edit.edition), lookups.edition(job, edit.other)
     if own.id == other.id:
         raise EditRefused("An edition has nothing to take over from itself.", "Choose another one.")
     if not (edit.layers or edit.fields or edit.copies):
@@ -113,19 +115,19 @@ def take_over(job: Job, edit: TakeOver) -> Job:
         fields.pop(name, None)
         if name in other.fields:
             fields[name] = other.fields[name]
-    own = own.having(fields=fields, copies=other.copies if edit.copies else own.copies)
-    job = asked.with_edition(job, own)
+    own = own.copy_with(fields=fields, copies=other.copies if edit.copies else own.copies)
+    job = lookups.replace_edition(job, own)
     if not edit.layers:
         return job
     if edit.sheet is None:
         raise EditRefused("Say which sheet the layers lie on.")
-    on = asked.on_sheet(job, edit.sheet, own.id)
+    on = lookups.find_on_sheet(job, edit.sheet, own.id)
     filling, theirs = on.filling, other.filling(edit.sheet)
     openings = [on.opening(layer).id for layer in edit.layers if layer not in on.layout.texts_by_id]
     for text in (on.text(layer).id for layer in edit.layers if layer in on.layout.texts_by_id):
-        filling = filling.having(
-            texts=_with(filling.texts, text, theirs.texts.get(text)),
-            runs=_with(filling.runs, text, theirs.runs.get(text)),
+        filling = filling.copy_with(
+            texts=_replace_entry(filling.texts, text, theirs.texts.get(text)),
+            runs=_replace_entry(filling.runs, text, theirs.runs.get(text)),
         )
     # A photo that runs on through several openings comes, or goes, in all of them.
     spans = {k: span for k, span in theirs.spans.items() if set(span.openings) & set(openings)}
@@ -134,7 +136,7 @@ def take_over(job: Job, edit: TakeOver) -> Job:
     wide |= {opening for k in ended for opening in filling.spans[k].openings}
     kept = {k: span for k, span in filling.spans.items() if k not in ended}
     # Its name may be another's here.
-    fresh = {k if k not in kept else _free(k, {*kept, *spans}): span for k, span in spans.items()}
+    fresh = {k if k not in kept else _free_name(k, {*kept, *spans}): span for k, span in spans.items()}
     placements, tones, hands = (
         dict(filling.placements),
         dict(filling.tones),
@@ -147,22 +149,22 @@ def take_over(job: Job, edit: TakeOver) -> Job:
             placements[opening] = lies
             hands += [opening] if opening in theirs.by_hand else []
         recipe = _tone(other, theirs, opening)
-        if theirs.held(opening) and recipe is not None and recipe != own.photo_tones.get(theirs.held(opening)):
+        if theirs.photo_in(opening) and recipe is not None and recipe != own.photo_tones.get(theirs.photo_in(opening)):
             tones[opening] = recipe
-    filling = filling.having(spans={**kept, **fresh}, placements=placements, tones=tones, by_hand=tuple(hands))
-    return asked.with_fillings(job, own.id, {edit.sheet: filling})
+    filling = filling.copy_with(spans={**kept, **fresh}, placements=placements, tones=tones, by_hand=tuple(hands))
+    return lookups.replace_fillings(job, own.id, {edit.sheet: filling})
 
 
-def _free(name: str, taken: set[str]) -> str:
+def _free_name(name: str, taken: set[str]) -> str:
     return next(found for n in range(2, 1000) if (found := f"{name}-{n}") not in taken)
 
 
-def _with(held: dict[str, V], key: str, value: V | None) -> dict[str, V]:
+def _replace_entry(held: dict[str, V], key: str, value: V | None) -> dict[str, V]:
     kept = {k: v for k, v in held.items() if k != key}
     return kept if value is None else {**kept, key: value}
 
 
-def afresh(job: Job) -> Job:
+def remove_photos(job: Job) -> Job:
     """The same job for new photos: its editions with their words, what they say and how openings are mended; no photo, and
     nothing that was fitted or accepted."""
     editions = []
@@ -171,5 +173,19 @@ def afresh(job: Job) -> Job:
             sheet: Filling(texts=filling.texts, runs=filling.runs, tones=filling.tones)
             for sheet, filling in own.fillings.items()
         }
-        editions.append(own.having(fillings=fillings, photo_tones={}, listed={}))
-    return job.having(editions=tuple(editions), pile=type(job.pile)(), remarks=())
+        editions.append(own.copy_with(fillings=fillings, photo_tones={}, listed={}))
+    return job.copy_with(editions=tuple(editions), pile=type(job.pile)(), remarks=())
+
+
+def _label_take_over(name: Namer, edit: TakeOver) -> str:
+    things = count(len(edit.layers) + len(edit.fields) + edit.copies, "thing")
+    return f"take over {things} from {name.edition(edit.other)}"
+
+
+EDITS: Table = {
+    AddEdition: EditRule(add_edition, lambda _, edit: f"add the edition {edit.name}"),
+    RenameEdition: EditRule(rename_edition, lambda _, edit: f"rename an edition to {edit.name}"),
+    RemoveEdition: EditRule(remove_edition, lambda name, edit: f"delete the edition {name.edition(edit.edition)}"),
+    SetCopies: EditRule(set_copies, lambda _, edit: f"print {count(edit.copies, 'copy')}"),
+    TakeOver: EditRule(take_over, _label_take_over),
+}

@@ -3,17 +3,19 @@
 from ..document import Accepted, Filling, Opening, Placement, Span
 from ..errors import EditRefused
 from ..fitting import (
-    about_all,
-    clamped,
+    check_flat,
+    clamp_placement,
     first_placement,
-    kept_placement,
-    lies_flat,
+    keep_areas_visible,
     member_placement,
     members,
+    opening_around,
     span_placement,
 )
-from .asked import OnSheet
 from .kinds import Accept, Clear, KeepInView, Nudge, Pin, Place, Put, Reopen, SpanOver, Unspan, Write
+from .lookups import OnSheet
+from .naming import count
+from .table import EditRule, Table
 
 
 def _span_of(on: OnSheet, opening: str) -> tuple[str, Span, list[Opening]] | None:
@@ -21,31 +23,31 @@ def _span_of(on: OnSheet, opening: str) -> tuple[str, Span, list[Opening]] | Non
     return (*found, members(on.layout, found[1])) if found else None
 
 
-def _respanned(on: OnSheet, identity: str, span: Span) -> Filling:
-    return on.filling.having(spans={**on.filling.spans, identity: span})
+def _replace_span(on: OnSheet, identity: str, span: Span) -> Filling:
+    return on.filling.copy_with(spans={**on.filling.spans, identity: span})
 
 
-def put(on: OnSheet, edit: Put) -> Filling:
+def put_photo(on: OnSheet, edit: Put) -> Filling:
     opening, photo = on.opening(edit.opening), on.photo(edit.photo)
-    on.expected(opening.id, edit.expect)
+    on.check_photo(opening.id, edit.expect)
     spanned = _span_of(on, opening.id)
     if spanned:
         identity, span, together = spanned
-        lies = first_placement(on.layout, about_all(together), photo)
-        filling = _respanned(on, identity, span.having(placement=lies, nudged={}))
-        return filling.having(tones=on.tones(dict.fromkeys(span.openings, photo.id)))
-    return on.placed({opening.id: first_placement(on.layout, opening, photo)}, by_hand=True)
+        lies = first_placement(on.layout, opening_around(together), photo)
+        filling = _replace_span(on, identity, span.copy_with(placement=lies, nudged={}))
+        return filling.copy_with(tones=on.tones(dict.fromkeys(span.openings, photo.id)))
+    return on.replace_placements({opening.id: first_placement(on.layout, opening, photo)}, by_hand=True)
 
 
 def place(on: OnSheet, edit: Place) -> Filling:
     opening = on.opening(edit.opening)
-    on.expected(opening.id, edit.expect)
+    on.check_photo(opening.id, edit.expect)
     spanned = _span_of(on, opening.id)
     held = spanned[1].placement if spanned else on.filling.placements.get(opening.id)
     if held is None:
         raise EditRefused("This opening is empty.", "Put a photo into it first.")
     photo = on.photo(held.photo)
-    lies = held.having(
+    lies = held.copy_with(
         fit=edit.fit, centre=edit.centre, zoom=edit.zoom, turn_deg=(edit.turn_deg + 180) % 360 - 180,
         mirror=edit.mirror, ratio=edit.ratio,
     )  # fmt: skip
@@ -53,13 +55,15 @@ def place(on: OnSheet, edit: Place) -> Filling:
         identity, span, together = spanned
         if edit.fit != "cover" or edit.ratio is not None:
             raise EditRefused("A photo that runs on through several openings covers them.", "End the span first.")
-        return _respanned(on, identity, span.having(placement=span_placement(span, together, opening, photo, lies)))
-    return on.placed({opening.id: clamped(opening, photo, lies)}, by_hand=True)
+        return _replace_span(
+            on, identity, span.copy_with(placement=span_placement(span, together, opening, photo, lies))
+        )
+    return on.replace_placements({opening.id: clamp_placement(opening, photo, lies)}, by_hand=True)
 
 
-def clear(on: OnSheet, edit: Clear) -> Filling:
+def clear_opening(on: OnSheet, edit: Clear) -> Filling:
     openings = [on.opening(opening).id for opening in edit.openings]
-    if not any(on.filling.held(opening) for opening in openings):
+    if not any(on.filling.photo_in(opening) for opening in openings):
         raise EditRefused("There is nothing to clear: the opening is empty.")
     left: dict[str, Span] = {}
     lies: dict[str, Placement | None] = dict.fromkeys(openings, None)
@@ -72,7 +76,7 @@ def clear(on: OnSheet, edit: Clear) -> Filling:
         elif rest:  # alone it shows what it showed
             photo = on.photo(ran.placement.photo)
             lies[rest[0].id] = member_placement(ran, members(on.layout, ran), rest[0], photo)
-    return on.placed(lies).having(spans=left)
+    return on.replace_placements(lies).copy_with(spans=left)
 
 
 def _shorten_span(on: OnSheet, ran: Span, rest: list[Opening]) -> Span:
@@ -80,27 +84,27 @@ def _shorten_span(on: OnSheet, ran: Span, rest: list[Opening]) -> Span:
     photo = on.photo(ran.placement.photo)
     shows = member_placement(ran, members(on.layout, ran), rest[0], photo)
     nudged = {k: by for k, by in ran.nudged.items() if any(opening.id == k for opening in rest)}
-    fewer = ran.having(openings=tuple(opening.id for opening in rest), nudged=nudged)
-    return fewer.having(placement=span_placement(fewer, rest, rest[0], photo, shows))
+    fewer = ran.copy_with(openings=tuple(opening.id for opening in rest), nudged=nudged)
+    return fewer.copy_with(placement=span_placement(fewer, rest, rest[0], photo, shows))
 
 
 def pin(on: OnSheet, edit: Pin) -> Filling:
     openings = [on.opening(opening).id for opening in edit.openings]
     kept = [opening for opening in on.filling.pins if opening not in openings]
-    return on.filling.having(pins=tuple(dict.fromkeys(kept + openings if edit.pinned else kept)))
+    return on.filling.copy_with(pins=tuple(dict.fromkeys(kept + openings if edit.pinned else kept)))
 
 
 def keep_in_view(on: OnSheet, edit: KeepInView) -> Filling:
     changes: dict[str, Placement | None] = {}
     for identity in edit.openings:
         opening = on.opening(identity)
-        held = on.lies(opening.id)
+        held = on.placement_of(opening.id)
         if held and not on.filling.span_of(opening.id):
-            changes[opening.id] = kept_placement(on.layout, opening, on.photo(held.photo), held)
-    return on.placed(changes).having(by_hand=on.filling.by_hand)
+            changes[opening.id] = keep_areas_visible(on.layout, opening, on.photo(held.photo), held)
+    return on.replace_placements(changes).copy_with(by_hand=on.filling.by_hand)
 
 
-def apart(on: OnSheet, opening: Opening) -> None:
+def check_unspanned(on: OnSheet, opening: Opening) -> None:
     """Raises EditRefused for an opening of a span."""
     if on.filling.span_of(opening.id):
         raise EditRefused(f"{opening.name or opening.id} shows part of a photo that runs on.", "End the span first.")
@@ -111,17 +115,17 @@ def span(on: OnSheet, edit: SpanOver) -> Filling:
     if len(openings) < 2:
         raise EditRefused("A photo runs on through two openings at least.", "Select another one as well.")
     for opening in openings:
-        lies_flat(opening)
-        apart(on, opening)
-    photo = edit.photo or next((held for o in openings if (held := on.filling.held(o.id))), None)
+        check_flat(opening)
+        check_unspanned(on, opening)
+    photo = edit.photo or next((held for o in openings if (held := on.filling.photo_in(o.id))), None)
     if photo is None:
         raise EditRefused("These openings are all empty.", "Put the photo into one of them first.")
-    lies = first_placement(on.layout, about_all(openings), on.photo(photo))
+    lies = first_placement(on.layout, opening_around(openings), on.photo(photo))
     number = next(n for n in range(1, 10_000) if f"span-{n}" not in on.filling.spans)
     made = Span(openings=tuple(o.id for o in openings), placement=lies)
     left = {k: v for k, v in on.filling.placements.items() if k not in made.openings}
     spans, tones = {**on.filling.spans, f"span-{number}": made}, on.tones(dict.fromkeys(made.openings, photo))
-    return on.filling.having(placements=left, spans=spans, tones=tones)
+    return on.filling.copy_with(placements=left, spans=spans, tones=tones)
 
 
 def unspan(on: OnSheet, edit: Unspan) -> Filling:
@@ -131,7 +135,7 @@ def unspan(on: OnSheet, edit: Unspan) -> Filling:
     identity, ended, together = spanned
     photo = on.photo(ended.placement.photo)
     shown: dict[str, Placement | None] = {o.id: member_placement(ended, together, o, photo) for o in together}
-    return on.placed(shown).having(spans={k: v for k, v in on.filling.spans.items() if k != identity})
+    return on.replace_placements(shown).copy_with(spans={k: v for k, v in on.filling.spans.items() if k != identity})
 
 
 def nudge(on: OnSheet, edit: Nudge) -> Filling:
@@ -142,7 +146,7 @@ def nudge(on: OnSheet, edit: Nudge) -> Filling:
     nudged = {k: v for k, v in found.nudged.items() if k != edit.opening}
     if edit.by != (0.0, 0.0):
         nudged[edit.opening] = edit.by
-    return _respanned(on, identity, found.having(nudged=nudged))
+    return _replace_span(on, identity, found.copy_with(nudged=nudged))
 
 
 def write(on: OnSheet, edit: Write) -> Filling:
@@ -161,7 +165,7 @@ def write(on: OnSheet, edit: Write) -> Filling:
         texts[layer.id] = edit.text
         if kept := tuple(run for run in asked_runs if run.start < len(edit.text)):
             runs[layer.id] = kept
-    return on.filling.having(texts=texts, runs=runs)
+    return on.filling.copy_with(texts=texts, runs=runs)
 
 
 def accept(on: OnSheet, edit: Accept) -> Filling:
@@ -171,13 +175,32 @@ def accept(on: OnSheet, edit: Accept) -> Filling:
     fresh = tuple(
         Accepted(rule=f.rule, layer=f.layer, sentence=f.sentence, name=name, reason=reason) for f in edit.findings
     )
-    named = {accepted.of for accepted in fresh}
-    return on.filling.having(accepted=(*(a for a in on.filling.accepted if a.of not in named), *fresh))
+    named = {accepted.finding_key for accepted in fresh}
+    return on.filling.copy_with(accepted=(*(a for a in on.filling.accepted if a.finding_key not in named), *fresh))
 
 
 def reopen(on: OnSheet, edit: Reopen) -> Filling:
     named = {(f.rule, f.layer, f.sentence) for f in edit.findings}
-    kept = tuple(a for a in on.filling.accepted if a.of not in named)
+    kept = tuple(a for a in on.filling.accepted if a.finding_key not in named)
     if len(kept) == len(on.filling.accepted):
         raise EditRefused("This finding was not accepted.", "It may have been reopened meanwhile.")
-    return on.filling.having(accepted=kept)
+    return on.filling.copy_with(accepted=kept)
+
+
+EDITS: Table = {
+    Put: EditRule(put_photo, lambda name, edit: f"put a photo into {name.openings(edit.sheet, edit.opening)}"),
+    Place: EditRule(place, lambda name, edit: f"fit photo in {name.openings(edit.sheet, edit.opening)}"),
+    Clear: EditRule(clear_opening, lambda name, edit: f"clear {name.openings(edit.sheet, *edit.openings)}"),
+    Pin: EditRule(
+        pin, lambda name, edit: f"{'pin' if edit.pinned else 'unpin'} {name.openings(edit.sheet, *edit.openings)}"
+    ),
+    KeepInView: EditRule(
+        keep_in_view, lambda name, edit: f"show keep areas in frame in {name.openings(edit.sheet, *edit.openings)}"
+    ),
+    SpanOver: EditRule(span, lambda name, edit: f"run one photo through {name.openings(edit.sheet, *edit.openings)}"),
+    Unspan: EditRule(unspan, lambda name, edit: f"end the span of {name.openings(edit.sheet, edit.opening)}"),
+    Nudge: EditRule(nudge, lambda name, edit: f"nudge {name.openings(edit.sheet, edit.opening)}"),
+    Write: EditRule(write, lambda name, edit: f"write {name.layer(edit.sheet, edit.layer)}"),
+    Accept: EditRule(accept, lambda _, edit: f"accept {count(len(edit.findings), 'finding')}"),
+    Reopen: EditRule(reopen, lambda _, edit: f"reopen {count(len(edit.findings), 'finding')}"),
+}

@@ -8,10 +8,12 @@ from ..document.base import Frozen
 from ..errors import EditRefused
 from ..fitting import first_placement
 from ..lists import Meaning
-from ..lists.matching import photo_called, plain
-from . import asked
+from ..lists.column_meanings import find_photos, plain_key
+from . import lookups
 from .kinds import TakeList
-from .variants import suited
+from .naming import count
+from .table import EditRule, Table
+from .variants import choose_best_variant
 
 MOST_EDITIONS, MOST_FIELD, MOST_COPIES = 1000, 500, 100_000
 
@@ -28,7 +30,7 @@ class RowDone(Frozen):
     wrong: tuple[str, ...] = ()
 
 
-def from_list(job: Job, edit: TakeList) -> tuple[Job, list[RowDone]]:
+def apply_list(job: Job, edit: TakeList) -> tuple[Job, list[RowDone]]:
     """The job with its list's rows as editions, and what became of each row. A row with something wrong changes nothing; the
     others go on. Raises EditRefused when the list and its columns do not fit together."""
     if len(edit.meanings) != len(edit.table.columns):
@@ -40,10 +42,10 @@ def from_list(job: Job, edit: TakeList) -> tuple[Job, list[RowDone]]:
         raise EditRefused("No column says who each row is for.", "Say which one is the name.")
     for meaning in edit.meanings:
         if meaning.kind == "words":
-            asked.on_sheet(job, meaning.sheet, "").text(meaning.layer)
+            lookups.find_on_sheet(job, meaning.sheet, "").text(meaning.layer)
         elif meaning.kind == "photo":
-            asked.on_sheet(job, meaning.sheet, "").opening(meaning.layer)
-    like = asked.edition(job, edit.like)
+            lookups.find_on_sheet(job, meaning.sheet, "").opening(meaning.layer)
+    like = lookups.edition(job, edit.like)
     by_key = {edition.listed["key"]: edition for edition in job.editions if "key" in edition.listed}
     by_name = {edition.listed["name"]: edition for edition in job.editions if "name" in edition.listed}
     has_keys = any(meaning.kind == "key" for meaning in edit.meanings)
@@ -56,7 +58,7 @@ def from_list(job: Job, edit: TakeList) -> tuple[Job, list[RowDone]]:
         said = {m.key: cell for m, cell in zip(edit.meanings, row, strict=True) if m.kind != "nothing"}
         # Told apart by where it stands among rows of its name, whether those work or not: a row that is put right takes
         # nobody else's place.
-        name = _free(said["name"].strip()[:120], names)
+        name = _free_name(said["name"].strip()[:120], names)
         names.add(name)
         key = said.get("key", "").strip() if has_keys else name
         wrong = _wrong_identity(said, name, key, keys, has_keys)
@@ -73,23 +75,23 @@ def from_list(job: Job, edit: TakeList) -> tuple[Job, list[RowDone]]:
         if has_keys:
             listed = {**said, "key": key}
         identity = old.id if old else _identity(name, ids)
-        base = old or like.having(id=identity, name=name, copies=1, listed={})
-        fresh, wrong_of_row = _told(job, base, edit.meanings, listed)
+        base = old or like.copy_with(id=identity, name=name, copies=1, listed={})
+        fresh, wrong_of_row = _apply_row(job, base, edit.meanings, listed)
         if wrong_of_row:
             done.append(RowDone(row=number, name=name, key=key, state="failed", wrong=tuple(wrong_of_row)))
             continue
         ids.add(identity)
-        fresh = fresh.having(listed=listed)
-        made[identity] = fresh if old and old.listed == listed else suited(job, fresh)
+        fresh = fresh.copy_with(listed=listed)
+        made[identity] = fresh if old and old.listed == listed else choose_best_variant(job, fresh)
         state = "new" if old is None else "same" if old.listed == listed else "changed"
         done.append(RowDone(row=number, name=name, key=key, state=state, edition=identity))
     changed = dict(made)
     kept = [changed.pop(edition.id, edition) for edition in job.editions]
-    return job.having(editions=(*kept, *changed.values())), done
+    return job.copy_with(editions=(*kept, *changed.values())), done
 
 
 def take_list(job: Job, edit: TakeList) -> Job:
-    after, done = from_list(job, edit)
+    after, done = apply_list(job, edit)
     if all(row.state == "failed" for row in done):
         raise EditRefused(f"No row of this list works: {done[0].wrong[0]}", "Look at what its columns mean.")
     return after
@@ -106,18 +108,18 @@ def _wrong_identity(said: dict[str, str], name: str, key: str, keys: set[str], h
     return ""
 
 
-def _free(name: str, taken: set[str]) -> str:
+def _free_name(name: str, taken: set[str]) -> str:
     if not name or name not in taken:
         return name
     return next(found for n in range(2, MOST_EDITIONS + 2) if (found := f"{name[:110]} {n}") not in taken)
 
 
 def _identity(name: str, taken: set[str]) -> str:
-    stem = re.sub(r"[^a-z0-9]+", "-", plain(name)).strip("-")[:40] or "row"
+    stem = re.sub(r"[^a-z0-9]+", "-", plain_key(name)).strip("-")[:40] or "row"
     return next(i for n in range(1, MOST_EDITIONS + 2) if (i := stem if n == 1 else f"{stem}-{n}") not in taken)
 
 
-def _told(
+def _apply_row(
     job: Job, edition: Edition, meanings: tuple[Meaning, ...], listed: dict[str, str]
 ) -> tuple[Edition, list[str]]:  # fmt: skip
     """An edition as its row says; only what the list says otherwise than before is touched. What is wrong with the row."""
@@ -133,15 +135,15 @@ def _told(
 
 
 def _name(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
-    return edition.having(name=said)
+    return edition.copy_with(name=said)
 
 
 def _copies(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
     if not said:
-        return edition.having(copies=1)
+        return edition.copy_with(copies=1)
     if not said.isdecimal() or len(said) > 9 or not 1 <= int(said) <= MOST_COPIES:
         raise EditRefused(f"{said[:40]} is not a number of copies from 1 to {MOST_COPIES:,}.")
-    return edition.having(copies=int(said))
+    return edition.copy_with(copies=int(said))
 
 
 def _key(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
@@ -152,37 +154,42 @@ def _field(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
     if len(said) > MOST_FIELD:
         raise EditRefused(f"What it says for {{{meaning.field}}} is longer than {MOST_FIELD} letters.")
     left = {name: value for name, value in edition.fields.items() if name != meaning.field}
-    return edition.having(fields={**left, meaning.field: said} if said else left)
+    return edition.copy_with(fields={**left, meaning.field: said} if said else left)
 
 
-def _with(edition: Edition, sheet: str, filling: Filling) -> Edition:
-    return edition.having(fillings={**edition.fillings, sheet: filling})
+def _replace_filling(edition: Edition, sheet: str, filling: Filling) -> Edition:
+    return edition.copy_with(fillings={**edition.fillings, sheet: filling})
 
 
 def _words(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
     filling = edition.filling(meaning.sheet)
     runs = {layer: found for layer, found in filling.runs.items() if layer != meaning.layer}
     texts = {**filling.texts, meaning.layer: said}
-    return _with(edition, meaning.sheet, filling.having(texts=texts, runs=runs))
+    return _replace_filling(edition, meaning.sheet, filling.copy_with(texts=texts, runs=runs))
 
 
 def _photo(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
     sheet = job.sheets_by_id[meaning.sheet]
-    on = asked.OnSheet(sheet, edition.filling(sheet.id), job.pile)
+    on = lookups.OnSheet(sheet, edition.filling(sheet.id), job.pile)
     opening = on.opening(meaning.layer)
     if on.filling.span_of(opening.id):
         raise EditRefused(f"Opening {on.number(opening.id)} is part of a span.")
     if not said:
-        return _with(edition, sheet.id, on.placed({opening.id: None}))
-    found = photo_called(job.photos, said)
+        return _replace_filling(edition, sheet.id, on.replace_placements({opening.id: None}))
+    found = find_photos(job.pile, said)
     if not found:
         raise EditRefused(f"There is no photo {said} in the pile.")
     if len(found) > 1:
         raise EditRefused(f"{len(found)} photos are called {said}.")
     lies = first_placement(sheet.layout, opening, found[0])
-    return _with(edition, sheet.id, on.placed({opening.id: lies}, by_hand=True))
+    return _replace_filling(edition, sheet.id, on.replace_placements({opening.id: lies}, by_hand=True))
 
 
 _SAID: dict[str, Callable[[Job, Edition, Meaning, str], Edition]] = {
     "name": _name, "key": _key, "copies": _copies, "field": _field, "words": _words, "photo": _photo,
 }  # fmt: skip
+
+
+EDITS: Table = {
+    TakeList: EditRule(take_list, lambda _, edit: f"read in {count(len(edit.table.rows), 'row')} of a list"),
+}

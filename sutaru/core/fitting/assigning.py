@@ -23,7 +23,7 @@ Place = tuple[Layout, Opening]
 def cost(layout: Layout, opening: Opening, photo: Photo, lab: LabSheet) -> float:
     """What it costs to put this photo into this opening, order aside. Needs no pixels."""
     placement = first_placement(layout, opening, photo)
-    wish = opening.accepts if opening.accepts != "any" else _lying(opening)
+    wish = opening.accepts if opening.accepts != "any" else _describe_direction(opening)
     lies = orientation(photo.width, photo.height)
     total = WRONG_ORIENTATION if {wish, lies} == {"landscape", "portrait"} else 0.0
     total += CROPPED * crop_share(opening, photo, placement)
@@ -37,7 +37,7 @@ def cost(layout: Layout, opening: Opening, photo: Photo, lab: LabSheet) -> float
     return total
 
 
-def _lying(opening: Opening) -> str:
+def _describe_direction(opening: Opening) -> str:
     return orientation(opening.outline.width_mm, opening.outline.height_mm)
 
 
@@ -48,7 +48,7 @@ def costs(
     known: dict[tuple[object, ...], float] = {}
     table = np.empty((len(places), len(photos)))
     for i, (layout, opening) in enumerate(places):
-        plain = opening.surface.kind == "flat" and not opening.surface.distorts
+        plain = opening.surface.kind == "flat" and not opening.surface.is_distorted
         shape = (opening.outline, opening.accepts, None if plain else opening.surface)
         where = room(layout, opening).key
         for j, photo in enumerate(photos):
@@ -61,7 +61,7 @@ def costs(
     return table
 
 
-def assigned(
+def assign_photos(
     places: list[Place],
     photos: list[Photo],
     lab: LabSheet,
@@ -77,12 +77,12 @@ def assigned(
         return []
     table = costs(places, photos, lab, step)
     if keep_order:
-        return [(places[i], photos[j]) for i, j in _in_order(table)]
+        return [(places[i], photos[j]) for i, j in _pair_in_order(table)]
     rows, columns = scipy.optimize.linear_sum_assignment(table)
     return [(places[i], photos[j]) for i, j in zip(rows.tolist(), columns.tolist(), strict=True)]
 
 
-def _in_order(table: NDArray[np.float64]) -> list[tuple[int, int]]:
+def _pair_in_order(table: NDArray[np.float64]) -> list[tuple[int, int]]:
     """The cheapest pairs (i, j), as many as can be, both rising: dynamic programming over what is left of each."""
     n, m = table.shape
     skipped = float(table.max() * min(n, m) + 1)  # leaving one out that could be paired costs more than any pairing

@@ -6,9 +6,9 @@ from functools import partial
 from typing import Literal
 
 from ..document import Job, Layout, Opening, Photo, Placement
-from .assigning import Place, assigned
+from .assigning import Place, assign_photos
 from .keeping import first_placement
-from .reading import reading_order
+from .reading_order import reading_order
 
 How = Literal["best", "order", "month"]
 Progress = Callable[[str, int, int], None]  # stage, done, total; may raise to stop
@@ -32,7 +32,7 @@ class Wanted:
     photos: list[Photo]
 
 
-def wanted(
+def choose_openings(
     job: Job,
     edition: str = "",
     only_empty: bool = False,
@@ -52,16 +52,16 @@ def wanted(
     for entry in job.sheets_of(own):
         filling, layout = own.filling(entry.id), entry.layout
         stay = {*filling.pins, *(o for span in filling.spans.values() for o in span.openings)}
-        stay |= set() if also_by_hand else {o for o in filling.by_hand if filling.held(o)}
+        stay |= set() if also_by_hand else {o for o in filling.by_hand if filling.photo_in(o)}
         chosen = set()
         for opening in reading_order(layout):
             asked = sheet in (None, entry.id) and (openings is None or opening.id in openings)
             free = opening.visible and not opening.content_locked and opening.id not in stay
-            if asked and free and not (only_empty and filling.held(opening.id)):
+            if asked and free and not (only_empty and filling.photo_in(opening.id)):
                 places.append((entry.id, layout, opening))
                 chosen.add(opening.id)
         # What lies in an opening that stays is not used a second time.
-        used |= {held for o in layout.openings_by_id if o not in chosen and (held := filling.held(o))}
+        used |= {held for o in layout.openings_by_id if o not in chosen and (held := filling.photo_in(o))}
     photos = [photo for photo in job.photos if photo.id not in used and not photo.aside]
     return Wanted(places, [photo for photo in photos if not photo.sample] or photos)
 
@@ -77,25 +77,25 @@ def choose(
     """
     places = [(layout, opening) for _, layout, opening in asked.places]
     pairs: list[tuple[Place, Photo]] = []
-    for some, photos in _by_month(job, asked, places) if how == "month" else [(places, asked.photos)]:
-        step = partial(_told, progress, len(pairs), len(places))
+    for some, photos in _group_by_month(job, asked, places) if how == "month" else [(places, asked.photos)]:
+        step = partial(_report_part, progress, len(pairs), len(places))
         left = [photo for photo in photos if photo.id not in {used.id for _, used in pairs}]
         # Fewer photos than openings lie in the first of them, as a person would lay them, not in whichever suit best.
-        pairs += assigned(some[: len(left)], left, job.lab, how == "order", step)
+        pairs += assign_photos(some[: len(left)], left, job.lab, how == "order", step)
     own = job.edition(edition)
     # Told apart as places: sheets may share a layout, and so its openings.
     laid = {id(place): first_placement(*place, photo) for place, photo in pairs}
     return [
-        Choice(sheet, opening.id, own.filling(sheet).held(opening.id), laid.get(id(place)))
+        Choice(sheet, opening.id, own.filling(sheet).photo_in(opening.id), laid.get(id(place)))
         for (sheet, _, opening), place in zip(asked.places, places, strict=True)
     ]
 
 
-def _told(progress: Progress, before: int, total: int, done: int) -> None:
+def _report_part(progress: Progress, before: int, total: int, done: int) -> None:
     progress("choosing", before + done, total)
 
 
-def _by_month(job: Job, asked: Wanted, places: list[Place]) -> list[tuple[list[Place], list[Photo]]]:
+def _group_by_month(job: Job, asked: Wanted, places: list[Place]) -> list[tuple[list[Place], list[Photo]]]:
     """Openings of each month with the photos taken in it; at the end those of no month, with all photos."""
     months = [sheet for sheet in job.sheets if sheet.role == "month" and sheet.fields.get("month")]
     month_of = {sheet.id: int(sheet.fields["month"][5:7]) for sheet in months}

@@ -36,9 +36,9 @@ from ..document import (
 )
 from ..geometry import outlines
 from ..geometry.matrices import Points, apply
-from ..remembering import remembered
+from ..remembering import remember
 from ..words import set_text
-from .placing import clamped, opening_from_photo, shown, standing_free
+from .placing import clamp_placement, free_subject_room, opening_from_photo, shown_polygons
 
 _ACROSS = 160  # cells of the raster along the opening's longer side
 _NEAR_LINE_MM = 3.0  # clear of a gutter or a fold by this much (common practice, no source)
@@ -64,14 +64,14 @@ _AREA_OF = np.repeat(
 _ABOVE = _POINTS[:24, 1] < -0.7  # those of the edge that lie at the top
 
 
-def _even(count: int) -> NDArray[np.float64]:
+def _spread_evenly(count: int) -> NDArray[np.float64]:
     """Points evenly over the unit circle (H. Vogel, "A better way to construct the sunflower head", 1979)."""
     n = np.arange(count) + 0.5
     turns = n * math.pi * (3 - math.sqrt(5))
     return np.stack([np.cos(turns), np.sin(turns)], axis=-1) * np.sqrt(n / count)[:, None]
 
 
-_EVEN = _even(500)  # to measure by; a search does with the few above
+_EVEN = _spread_evenly(500)  # to measure by; a search does with the few above
 
 
 def keep_points(photo: Photo, area: KeepArea, of: NDArray[np.float64] = _POINTS) -> Points:
@@ -102,14 +102,14 @@ class Room:
         return self.clear_mm[np.clip(y, 0, height - 1), np.clip(x, 0, width - 1)]
 
 
-@remembered
+@remember
 def room(layout: Layout, opening: Opening, ratio: float | None = None, down: float | None = None) -> Room:
     """The room of an opening on its sheet, with a placement's window cut out of it; with ``down`` that of a subject that stands
     free of it so far down."""
-    polygons = shown(opening, Placement(photo="", ratio=ratio))
-    polygons = outlines.grown(polygons, -_framed(opening)) or polygons
+    polygons = shown_polygons(opening, Placement(photo="", ratio=ratio))
+    polygons = outlines.grow_polygons(polygons, -_frame_inset_mm(opening)) or polygons
     if down is not None and opening.page_from_opening.matrix is not None:
-        polygons = outlines.joined(polygons, [standing_free(opening, down)])
+        polygons = outlines.join_polygons(polygons, [free_subject_room(opening, down)])
     x0, y0, x1, y1 = outlines.bounds(polygons)
     cell = max(x1 - x0, y1 - y0) / _ACROSS
     nx, ny = math.ceil((x1 - x0) / cell), math.ceil((y1 - y0) / cell)
@@ -129,7 +129,11 @@ def room(layout: Layout, opening: Opening, ratio: float | None = None, down: flo
         if layer is opening or layer.id == opening.id:
             above = True
         elif (
-            above and layer.visible and layer.opacity > 0.3 and layer.blend == "normal" and (covered := _covered(layer))
+            above
+            and layer.visible
+            and layer.opacity > 0.3
+            and layer.blend == "normal"
+            and (covered := _covered_polygons(layer))
         ):
             left, top, right, bottom = outlines.bounds(covered)
             near = seen & (px > left) & (px < right) & (py > top) & (py < bottom)
@@ -141,13 +145,13 @@ def room(layout: Layout, opening: Opening, ratio: float | None = None, down: flo
     return Room(clear, x0, y0, (wide, high))
 
 
-def _framed(opening: Opening) -> float:
+def _frame_inset_mm(opening: Opening) -> float:
     """How far in from the outline the border and the mat cover the photo, mm."""
     border = opening.border.within_mm if opening.border else 0.0
     return border + (opening.mat.width_mm + opening.mat.bevel_mm if opening.mat else 0.0)
 
 
-def _covered(layer: object) -> list[Points]:
+def _covered_polygons(layer: object) -> list[Points]:
     """What a layer hides of those below it, page mm; nothing for what is not printed or lies on purpose over all.
 
     A shade that is multiplied in, or a faint veil, hides nothing.
@@ -156,7 +160,7 @@ def _covered(layer: object) -> list[Points]:
         onto = layer.surface.page_from_opening(layer.outline)
         polygons: Sequence[Points] = layer.outline.polygons()
         if isinstance(layer, Opening) and layer.border:
-            polygons = outlines.grown(list(polygons), layer.border.beyond_mm)
+            polygons = outlines.grow_polygons(list(polygons), layer.border.beyond_mm)
         return [onto.apply(polygon) for polygon in polygons]
     if isinstance(layer, Ornament):
         if not layer.traced:
@@ -216,7 +220,7 @@ def _is_of(area: KeepArea, free: Free) -> bool:
     return bool(inside[0]) != free.area.outside
 
 
-def standing_on_page(opening: Opening, photo: Photo, placement: Placement, free: tuple[Free, ...]) -> list[Points]:
+def free_outlines_on_page(opening: Opening, photo: Photo, placement: Placement, free: tuple[Free, ...]) -> list[Points]:
     """What subjects that stand free of an opening hide beyond it, page mm."""
     if opening.page_from_opening.matrix is None:
         return []
@@ -224,7 +228,7 @@ def standing_on_page(opening: Opening, photo: Photo, placement: Placement, free:
     found = []
     for one in free:
         rings = [apply(onto, np.array(ring) * size) for ring in one.area.rings]
-        found += outlines.common(rings, [standing_free(opening, one.down)])
+        found += outlines.common(rings, [free_subject_room(opening, one.down)])
     return [opening.page_from_opening.apply(polygon) for polygon in found]
 
 
@@ -233,7 +237,7 @@ def _hidden(within: Room, points: Points, opening: Opening, above: Sequence[Poin
     return hidden | outlines.contain(list(above), opening.page_from_opening.apply(points)) if above else hidden
 
 
-def ranked_areas(photo: Photo) -> list[KeepArea]:
+def rank_areas(photo: Photo) -> list[KeepArea]:
     """Keep areas by importance: those of one kind by size. What the machine merely supposes comes last."""
     order = {"hand": 0, "face": 0, "subject": 1}
     return sorted(photo.keep_areas, key=lambda a: (order[a.kind], -a.width * a.height))
@@ -243,42 +247,42 @@ def _parts(area: KeepArea) -> list[tuple[KeepArea, float]]:
     """A head as its face first, then all of it: where not all can be seen, hair goes before chin and eyes."""
     if area.kind != "face":
         return [(area, 1.0)]
-    face = area.having(
+    face = area.copy_with(
         left=area.left + 0.12 * area.width, top=area.top + 0.17 * area.height, width=0.76 * area.width,
         height=0.79 * area.height,
     )  # fmt: skip
     return [(face, 1.0), (area, 0.03)]
 
 
-def kept_placement(layout: Layout, opening: Opening, photo: Photo, asked: Placement) -> Placement:
+def keep_areas_visible(layout: Layout, opening: Opening, photo: Photo, asked: Placement) -> Placement:
     """``asked`` with the centre moved to where most that must be kept is seen, the most important first, with headroom.
 
     Where several centres do as well, the nearest to ``asked`` that lays a face's eyes near the upper third (common
     practice, no source). Zoom, turn and mirror stay. Centres are tried in steps; where that leaves something cut, those
     that keep it within the outline are worked out, and the best ones refined.
     """
-    start = clamped(opening, photo, asked)
+    start = clamp_placement(opening, photo, asked)
     # The largest is kept first: all others together weigh less than it.
-    areas = [(part, 0.2**n * share) for n, area in enumerate(ranked_areas(photo)[:8]) for part, share in _parts(area)]
+    areas = [(part, 0.2**n * share) for n, area in enumerate(rank_areas(photo)[:8]) for part, share in _parts(area)]
     if not areas or asked.fit != "cover":
         return start
     search = _Search(layout, opening, photo, start, asked.ratio, areas)
     # The centres that leave no gap lie in a box; at zoom 1 it is a line.
-    low = np.array(clamped(opening, photo, asked.having(centre=(-9.0, -9.0))).centre)
-    high = np.array(clamped(opening, photo, asked.having(centre=(9.0, 9.0))).centre)
+    low = np.array(clamp_placement(opening, photo, asked.copy_with(centre=(-9.0, -9.0))).centre)
+    high = np.array(clamp_placement(opening, photo, asked.copy_with(centre=(9.0, 9.0))).centre)
     steps = 21 if min(high - low) > 0.02 else _TRIES
     counts = [steps if side > 1e-9 else 1 for side in high - low]
     centres = np.concatenate([[start.centre], _lattice(low, high, counts)])
-    best, cut = search.best(centres)
+    best, cut = search.best_centre(centres)
     if cut > 0:
-        exact = search.keeping(low, high)
-        best, cut = search.best(np.concatenate([[best], exact]))
+        exact = search.keep_most(low, high)
+        best, cut = search.best_centre(np.concatenate([[best], exact]))
         reach = (high - low) / np.maximum(1, np.array(counts) - 1)
         while cut > 0 and max(reach * (photo.width, photo.height)) > 1:
             near = _lattice(np.clip(best - reach, low, high), np.clip(best + reach, low, high), [7, 7])
-            best, cut = search.best(np.concatenate([[best], near]))
+            best, cut = search.best_centre(np.concatenate([[best], near]))
             reach = reach / 3
-    return clamped(opening, photo, start.having(centre=(float(best[0]), float(best[1]))))
+    return clamp_placement(opening, photo, start.copy_with(centre=(float(best[0]), float(best[1]))))
 
 
 def _lattice(low: Points, high: Points, counts: list[int]) -> Points:
@@ -297,18 +301,18 @@ class _Search:
         self._photo, self._start, self._areas = photo, start, areas
         self._onto = opening_from_photo(opening, photo, start)
         self._room = room(layout, opening, ratio)
-        self._outline = shown(opening, Placement(photo="", ratio=ratio))
-        self._frame = _framed(opening)
+        self._outline = shown_polygons(opening, Placement(photo="", ratio=ratio))
+        self._frame = _frame_inset_mm(opening)
         self._points = [apply(self._onto, keep_points(photo, area)) for area, _ in areas]
 
-    def _moves(self, centres: Points) -> Points:
+    def _move_lengths(self, centres: Points) -> Points:
         """How far each centre moves the photo, mm in the opening's plane."""
         sides = (self._photo.width, self._photo.height)
         return -(centres - self._start.centre) * sides @ self._onto[:2, :2].T
 
-    def best(self, centres: Points) -> tuple[Points, float]:
+    def best_centre(self, centres: Points) -> tuple[Points, float]:
         """The cheapest of centres (n, 2), and the share that it cuts of all areas."""
-        moves, box = self._moves(centres), outlines.bounds(self._outline)
+        moves, box = self._move_lengths(centres), outlines.bounds(self._outline)
         cost, cuts = np.zeros(len(centres)), np.zeros(len(centres))
         for n, ((area, weight), points) in enumerate(zip(self._areas, self._points, strict=True)):
             clear = self._room.clearance(points + moves[:, None, :])
@@ -329,14 +333,14 @@ class _Search:
         at = int(np.argmin(cost))
         return centres[at], float(cuts[at])
 
-    def keeping(self, low: Points, high: Points) -> Points:
+    def keep_most(self, low: Points, high: Points) -> Points:
         """Centres (n, 2) that keep as many areas as can be, the most important first, within the outline.
 
         An area stays within a polygon by just those moves that are common to the polygon moved back by each of its points.
         """
         corners = np.array([low, (high[0], low[1]), high, (low[0], high[1])])
-        free = shapely.convex_hull(shapely.multipoints(self._moves(corners)))
-        within = shapely.union_all([shapely.polygons(p) for p in outlines.grown(self._outline, -self._frame)])
+        free = shapely.convex_hull(shapely.multipoints(self._move_lengths(corners)))
+        within = shapely.union_all([shapely.polygons(p) for p in outlines.grow_polygons(self._outline, -self._frame)])
         for points in self._points:
             rim = shapely.get_coordinates(shapely.convex_hull(shapely.multipoints(points)))
             left = shapely.intersection_all([free, *(translate(within, -x, -y) for x, y in rim)])
@@ -351,4 +355,4 @@ class _Search:
 
 def first_placement(layout: Layout, opening: Opening, photo: Photo) -> Placement:
     """How a photo lies when it is put down by itself: just covering, with all in view that must be."""
-    return kept_placement(layout, opening, photo, Placement(photo=photo.id))
+    return keep_areas_visible(layout, opening, photo, Placement(photo=photo.id))

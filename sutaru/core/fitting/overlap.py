@@ -11,7 +11,7 @@ SAME = 0.9  # of the area that two cover together is covered by both: the same p
 def find_same_place(layout: Layout, opening: Opening) -> Opening | None:
     """Find the opening that covers nearly all of what another one would cover, and little more; None where none does."""
     wanted = _area_on_page(opening)
-    shares = {other.id: _shared(_area_on_page(other), wanted) for other in layout.openings()}
+    shares = {other.id: _overlap_share(_area_on_page(other), wanted) for other in layout.openings()}
     nearest = max(shares, key=lambda identity: shares[identity], default="")
     return layout.openings_by_id[nearest] if nearest and shares[nearest] >= SAME else None
 
@@ -21,7 +21,7 @@ def _area_on_page(opening: Opening) -> BaseGeometry:
     return union_all([Polygon(ring).buffer(0) for ring in rings if len(ring) > 2])
 
 
-def _shared(one: BaseGeometry, other: BaseGeometry) -> float:
+def _overlap_share(one: BaseGeometry, other: BaseGeometry) -> float:
     """The part of what two cover together that both cover, 0 to 1."""
     whole = one.union(other).area
     return one.intersection(other).area / whole if whole else 0.0

@@ -63,7 +63,7 @@ def cover_scale(opening: Opening, photo: Photo, turn_deg: float, mirror: bool, r
     return max((reach.right - reach.left) / photo.width, (reach.bottom - reach.top) / photo.height)
 
 
-def whole_scale(opening: Opening, photo: Photo, turn_deg: float) -> float:
+def scale_to_show_whole(opening: Opening, photo: Photo, turn_deg: float) -> float:
     """The largest mm per photo px at which all of the turned photo lies in the box about the outline."""
     box = extents(opening, 0.0, False)
     c, s = abs(rotation(turn_deg)[0, 0]), abs(rotation(turn_deg)[0, 1])
@@ -74,18 +74,18 @@ def whole_scale(opening: Opening, photo: Photo, turn_deg: float) -> float:
 def scale(opening: Opening, photo: Photo, placement: Placement) -> float:
     """mm in opening space per photo px."""
     if placement.fit != "cover":
-        return whole_scale(opening, photo, placement.turn_deg)
+        return scale_to_show_whole(opening, photo, placement.turn_deg)
     return cover_scale(opening, photo, placement.turn_deg, placement.mirror, placement.ratio) * placement.zoom
 
 
-def clamped(opening: Opening, photo: Photo, placement: Placement, most: float = MAX_ZOOM) -> Placement:
+def clamp_placement(opening: Opening, photo: Photo, placement: Placement, most: float = MAX_ZOOM) -> Placement:
     """The nearest placement that leaves no gap: zoom from 1 to ``most``, the centre moved so that the outline lies inside
     the photo.
 
     One that shows all of the photo is centred at zoom 1.
     """
     if placement.fit != "cover":
-        return placement.having(centre=(0.5, 0.5), zoom=1.0, ratio=None)
+        return placement.copy_with(centre=(0.5, 0.5), zoom=1.0, ratio=None)
     zoom = min(max(placement.zoom, 1.0), most)
     reach = extents(opening, placement.turn_deg, placement.mirror, placement.ratio)
     k = cover_scale(opening, photo, placement.turn_deg, placement.mirror, placement.ratio) * zoom
@@ -98,7 +98,7 @@ def clamped(opening: Opening, photo: Photo, placement: Placement, most: float = 
         if least > most:  # the tight axis at zoom 1: equal but for rounding
             least = most = (least + most) / 2
         centre.append(min(max(at, least), most))
-    return placement.having(centre=(centre[0], centre[1]), zoom=zoom)
+    return placement.copy_with(centre=(centre[0], centre[1]), zoom=zoom)
 
 
 def opening_from_photo(opening: Opening, photo: Photo, placement: Placement) -> Matrix:
@@ -114,7 +114,7 @@ def page_from_photo(opening: Opening, photo: Photo, placement: Placement) -> Map
     return opening.page_from_opening.after(opening_from_photo(opening, photo, placement))
 
 
-def shown(opening: Opening, placement: Placement) -> list[Points]:
+def shown_polygons(opening: Opening, placement: Placement) -> list[Points]:
     """The outline's polygons in opening mm, cut to the placement's window."""
     if placement.ratio is None:
         return list(opening.outline.polygons())
@@ -123,7 +123,7 @@ def shown(opening: Opening, placement: Placement) -> list[Points]:
     return [polygon for polygon in cut if len(polygon)]
 
 
-def standing_free(opening: Opening, down: float) -> Points:
+def free_subject_room(opening: Opening, down: float) -> Points:
     """Where a subject that stands free of an opening may be, the corners in opening mm: about it as far as it is large, less
     where a slanted surface would come too near the eye; and ``down`` a share of its height. Within the outline it is seen as
     the rest of the photo is."""
@@ -146,12 +146,12 @@ def _visible(opening: Opening, photo: Photo, placement: Placement) -> list[NDArr
     photo_from_opening = inverse(opening_from_photo(opening, photo, placement))
     found = [
         outlines.clip_to_box(apply(photo_from_opening, polygon), 0, 0, photo.width, photo.height)
-        for polygon in shown(opening, placement)
+        for polygon in shown_polygons(opening, placement)
     ]
     return [polygon for polygon in found if len(polygon)]
 
 
-def shown_area(opening: Opening, photo: Photo, placement: Placement) -> float:
+def shown_area_mm2(opening: Opening, photo: Photo, placement: Placement) -> float:
     """How much of an opening's plane the photo covers, mm2: all of the outline unless it is shown whole or cropped."""
     k = scale(opening, photo, placement)
     return abs(sum(outlines.area(p) for p in _visible(opening, photo, placement))) * k * k
@@ -160,10 +160,10 @@ def shown_area(opening: Opening, photo: Photo, placement: Placement) -> float:
 def ppi_through(onto: Map, opening: Opening, photo: Photo, placement: Placement) -> float:
     """Photo px per printed inch where an opening's plane is laid elsewhere by ``onto`` (mm to mm), where it is worst."""
     visible = [
-        outlines.cut_short(polygon, max(photo.width, photo.height) / 64)
+        outlines.split_long_sides(polygon, max(photo.width, photo.height) / 64)
         for polygon in _visible(opening, photo, placement)
     ]
-    points = np.concatenate([*visible, _within(visible, 12)])
+    points = np.concatenate([*visible, _lattice_within(visible, 12)])
     most, _ = onto.after(opening_from_photo(opening, photo, placement)).stretch(points)
     return float(MM_PER_INCH / most.max())
 
@@ -173,7 +173,7 @@ def effective_ppi(opening: Opening, photo: Photo, placement: Placement) -> float
     # Along each side of a polygon the stretch of a homography is greatest at an end or near it: sample sides densely.
     # A bent surface may stretch most anywhere: sample it within as well.
     kind = opening.surface.kind
-    if isinstance(opening.surface, Flat) and not opening.surface.distorts:
+    if isinstance(opening.surface, Flat) and not opening.surface.is_distorted:
         return MM_PER_INCH / scale(opening, photo, placement)
     visible = _visible(opening, photo, placement)
     points = [
@@ -182,12 +182,12 @@ def effective_ppi(opening: Opening, photo: Photo, placement: Placement) -> float
         for t in (np.linspace(0, 1, 8, endpoint=False) if kind != "flat" else (0.0,))
     ]
     if kind in ("grid", "roll"):
-        points.append(_within(visible, 24))
+        points.append(_lattice_within(visible, 24))
     most, _ = page_from_photo(opening, photo, placement).stretch(np.concatenate(points))
     return float(MM_PER_INCH / most.max())
 
 
-def _within(polygons: list[Points], side: int) -> Points:
+def _lattice_within(polygons: list[Points], side: int) -> Points:
     """A lattice over the box about polygons, those of its points that lie in them."""
     x0, y0, x1, y1 = outlines.bounds(polygons)
     xs, ys = np.meshgrid(np.linspace(x0, x1, side), np.linspace(y0, y1, side))
@@ -206,7 +206,7 @@ def ppi_picture(opening: Opening, photo: Photo, placement: Placement, across: in
     k = scale(opening, photo, placement)
     ppi = MM_PER_INCH / (opening.page_from_opening.stretch(middles)[0] * k)
     nodes = opening.page_from_opening.apply(np.stack(np.meshgrid(xs, ys), axis=-1))
-    inside = outlines.contain(shown(opening, placement), middles)
+    inside = outlines.contain(shown_polygons(opening, placement), middles)
     return [
         (np.stack([nodes[j, i], nodes[j, i + 1], nodes[j + 1, i + 1], nodes[j + 1, i]]), float(ppi[j, i]))
         for j in range(ny)

@@ -33,16 +33,16 @@ from ..document import (
     Text,
 )
 from ..document.lettering import Run
-from ..document.studio import in_colours
+from ..document.studio import resolve_colours
 from ..errors import SutaruError
-from ..words import Brought, FontFile, styled
-from ..words.date_grids import drawn_out
-from ..words.fields import filled
+from ..words import Brought, FontFile, apply_styles
+from ..words.date_grids import draw_grid
+from ..words.fields import fill_fields
+from .field_values import list_field_values, values, values_at
 from .keeping import first_placement
-from .placing import clamped, effective_ppi
+from .placing import clamp_placement, effective_ppi
 from .spanning import member_placement, members
 from .straightening import areas_upright, most_enlarged
-from .values import said_of, values, values_at
 
 Fonts = Callable[[str], bytes]
 SAMPLE_MONTH = "2027-01"  # what date grids of a template show whose sheet says no month
@@ -87,7 +87,7 @@ class Bound:
     pages: int
 
 
-def _bound(job: Job, sheet: Sheet) -> Bound | None:
+def _binding_of(job: Job, sheet: Sheet) -> Bound | None:
     if job.book is None:
         return None
     pages = sum(count for _, count in job.page_numbers.values())
@@ -126,14 +126,14 @@ class Resolved:
         return [entry for entry in self.drawn if isinstance(entry.layer, Opening) and not entry.part_of]
 
     @cached_property
-    def worded(self) -> Layout:
+    def layout_with_words(self) -> Layout:
         """The layout with the words that stand on it now, as they look."""
         said = {
-            d.layer.id: d.layer.having(text=d.words, runs=d.runs)
+            d.layer.id: d.layer.copy_with(text=d.words, runs=d.runs)
             for d in self.drawn
             if isinstance(d.layer, Text) and (d.words != d.layer.text or d.layer.style)
         }
-        return self.layout.saying(said) if said else self.layout
+        return self.layout.replace_texts(said) if said else self.layout
 
     @cached_property
     def by_id(self) -> dict[str, Drawn]:
@@ -141,7 +141,7 @@ class Resolved:
         return {entry.layer.id: entry for entry in self.drawn}
 
 
-def resolved(
+def resolve_sheet(
     job: Job, sheet: str, edition: str = "", earlier: Mapping[str, str] | None = None, fonts: Fonts | None = None
 ) -> Resolved:  # fmt: skip
     """The sheet as it is drawn in an edition. Raises KeyError when there is no such sheet or edition.
@@ -154,14 +154,14 @@ def resolved(
     spans = {opening: k for k, span in filling.spans.items() for opening in span.openings}
     pins = set(filling.pins)
 
-    def showing(drawn: Drawn, opening: str) -> Drawn:
+    def resolve_page(drawn: Drawn, opening: str) -> Drawn:
         placement = lie.get(opening)
         if placement is None:
             return drawn
         photo = job.pile.by_id[placement.photo]
         recipe = job.recipe(filling, own, opening, photo, layout.openings_by_id[opening].tone)
         if recipe and recipe.upright and recipe.upright.changes:
-            photo = photo.having(marked=areas_upright(photo, recipe.upright))
+            photo = photo.copy_with(marked=areas_upright(photo, recipe.upright))
         return replace(drawn, photo=photo, placement=placement, recipe=recipe)
 
     card = job.studio or StudioCard()
@@ -175,8 +175,8 @@ def resolved(
         if not isinstance(stored, DateGrid):
             yield entry(stored)
             return
-        grid = in_colours(stored, colours) if layout.colour_names else stored
-        for part in drawn_out(grid, month, job.locale, job.calendar or CalendarSaid()):
+        grid = resolve_colours(stored, colours) if layout.colour_names else stored
+        for part in draw_grid(grid, month, job.locale, job.calendar or CalendarSaid()):
             if isinstance(part, Opening):
                 if photo := job.pile.by_id.get(part.name):
                     lies = first_placement(layout, part, photo)
@@ -193,38 +193,38 @@ def resolved(
         written = layer.id in filling.texts
         if isinstance(layer, Text):
             # What is written here looks as its own runs say: their styles and colours are put in as the template's are.
-            layer = layer.having(runs=filling.runs.get(layer.id, ())) if written else layer
-            layer = styled(layer, layout.styles) if layout.styles else layer
-        layer = in_colours(layer, colours) if layout.colour_names or filling.runs else layer
+            layer = layer.copy_with(runs=filling.runs.get(layer.id, ())) if written else layer
+            layer = apply_styles(layer, layout.styles) if layout.styles else layer
+        layer = resolve_colours(layer, colours) if layout.colour_names or filling.runs else layer
         if isinstance(layer, Opening):
             number, span = layout.numbers[layer.id], spans.get(layer.id, "")
-            return showing(Drawn(layer, number, span=span, pinned=layer.id in pins), layer.id)
+            return resolve_page(Drawn(layer, number, span=span, pinned=layer.id in pins), layer.id)
         if isinstance(layer, Echo):
-            source = in_colours(layout.openings_by_id[layer.of], colours)
-            return showing(Drawn(layer, source=source), layer.of)
+            source = resolve_colours(layout.openings_by_id[layer.of], colours)
+            return resolve_page(Drawn(layer, source=source), layer.of)
         if isinstance(layer, Text):
             words = filling.texts.get(layer.id, layer.text)
             if job.without_samples and layer.sample and not written and not layer.content_locked:
                 words = ""
-            full = filled(words, layer.runs, values_at(layer, found, said, shown), job.locale)
+            full = fill_fields(words, layer.runs, values_at(layer, found, said, shown), job.locale)
             return Drawn(
-                layer, words=full.words, runs=full.runs, brought=_brought(layer, layout, fonts), own_words=written,
+                layer, words=full.words, runs=full.runs, brought=_find_brought_font(layer, layout, fonts), own_words=written,
                 told=full.words != words, unsaid=full.unsaid, unknown=full.unknown,
             )  # fmt: skip
         if isinstance(layer, PagePicture):
-            return Drawn(layer, page=resolved(job, layer.of, edition, fonts=fonts))
+            return Drawn(layer, page=resolve_sheet(job, layer.of, edition, fonts=fonts))
         if isinstance(layer, Ornament) and layer.logo and card.logo:
-            return Drawn(layer.having(asset=card.logo, traced=card.traced))
+            return Drawn(layer.copy_with(asset=card.logo, traced=card.traced))
         return Drawn(layer)
 
     return Resolved(
         sheet, found.name, layout, job.lab, tuple(drawn for layer in layout.leaves for drawn in entries(layer)),
         {k: tuple(o.id for o in members(layout, span)) for k, span in filling.spans.items()}, earlier or {}, filling.accepted,
-        (job.month_before.get(sheet, ""), found.fields.get("month", "")), _bound(job, found),
+        (job.month_before.get(sheet, ""), found.fields.get("month", "")), _binding_of(job, found),
     )  # fmt: skip
 
 
-def _brought(layer: Text, layout: Layout, fonts: Fonts | None) -> Brought:
+def _find_brought_font(layer: Text, layout: Layout, fonts: Fonts | None) -> Brought:
     return _fonts_of((layer.font, *(run.font for run in layer.runs if run.font)), layout, fonts)
 
 
@@ -246,7 +246,7 @@ def _placements(layout: Layout, filling: Filling, photos: Mapping[str, Photo]) -
     for identity, placement in filling.placements.items():
         opening, photo = layout.openings_by_id.get(identity), photos.get(placement.photo)
         if opening and photo:
-            found[identity] = clamped(opening, photo, placement)
+            found[identity] = clamp_placement(opening, photo, placement)
     for span in filling.spans.values():
         together, photo = members(layout, span), photos.get(span.placement.photo)
         if together and photo:
@@ -255,11 +255,11 @@ def _placements(layout: Layout, filling: Filling, photos: Mapping[str, Photo]) -
     return found
 
 
-def resolved_sheets(job: Job, edition: str = "", fonts: Fonts | None = None) -> Iterator[Resolved]:
+def resolve_sheets(job: Job, edition: str = "", fonts: Fonts | None = None) -> Iterator[Resolved]:
     """All sheets of an edition, in order."""
     earlier = earlier_uses(job, edition)
     for sheet in job.sheets_of(job.edition(edition)):
-        yield resolved(job, sheet.id, edition, earlier[sheet.id], fonts)
+        yield resolve_sheet(job, sheet.id, edition, earlier[sheet.id], fonts)
 
 
 def earlier_uses(job: Job, edition: str = "") -> dict[str, dict[str, str]]:
@@ -284,7 +284,7 @@ def _days_photos(job: Job, edition: Edition) -> Iterator[str]:
             yield tone.digest if tone else ""
 
 
-def drawn_key(job: Job, sheet: str, edition: Edition, earlier: Mapping[str, str]) -> str:
+def drawing_key(job: Job, sheet: str, edition: Edition, earlier: Mapping[str, str]) -> str:
     """A name for all that decides how a sheet looks and measures, so that both need be worked out only once.
 
     Costs a hash of names: nothing is resolved.
@@ -300,12 +300,12 @@ def drawn_key(job: Job, sheet: str, edition: Edition, earlier: Mapping[str, str]
             job.calendar.digest if job.calendar else "",
             *_days_photos(job, edition),
         ]
-    if bound := _bound(job, found):
+    if bound := _binding_of(job, found):
         # The cover tells of all pages, a page of its number.
         told += [bound.binding.digest, str(bound.pages if bound.role == "cover" else bound.first_page)]
-    told += [*said_of(job, found, edition, filling), "bare" if job.without_samples else ""]
+    told += [*list_field_values(job, found, edition, filling), "bare" if job.without_samples else ""]
     for page in sorted(found.layout.pages):
-        told.append(drawn_key(job, page, edition, {}))
+        told.append(drawing_key(job, page, edition, {}))
     for identity in sorted(filling.photos()):
         photo = job.pile.by_id.get(identity)
         tone = edition.photo_tones.get(identity)

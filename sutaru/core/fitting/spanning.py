@@ -13,14 +13,14 @@ from ..document import Flat, Layout, Opening, Path, Photo, Placement, Span
 from ..errors import EditRefused
 from ..geometry import outlines
 from ..geometry.matrices import Matrix, inverse, translation
-from .placing import clamped, cover_scale, opening_from_photo
+from .placing import clamp_placement, cover_scale, opening_from_photo
 
 WHOLE = "span"
 
 
-def lies_flat(opening: Opening) -> None:
+def check_flat(opening: Opening) -> None:
     """Raises EditRefused for an opening that cannot be in a span."""
-    if not isinstance(opening.surface, Flat) or opening.surface.distorts:
+    if not isinstance(opening.surface, Flat) or opening.surface.is_distorted:
         raise EditRefused(
             f"{opening.name or opening.id} is slanted, bent or stretched, so no photo can run on through it.",
             "Lay it flat first.",
@@ -30,10 +30,10 @@ def lies_flat(opening: Opening) -> None:
 def members(layout: Layout, span: Span) -> list[Opening]:
     """The openings of a span that are on the sheet and lie flat there."""
     found = [layout.openings_by_id[o] for o in span.openings if o in layout.openings_by_id]
-    return [o for o in found if isinstance(o.surface, Flat) and not o.surface.distorts]
+    return [o for o in found if isinstance(o.surface, Flat) and not o.surface.is_distorted]
 
 
-def about_all(openings: list[Opening]) -> Opening:
+def opening_around(openings: list[Opening]) -> Opening:
     """One opening that is all of them: their outlines together, upright on the page, about the middle of their box."""
     polygons = [o.page_from_opening.apply(p) for o in openings for p in o.outline.polygons()]
     x0, y0, x1, y1 = outlines.bounds(polygons)
@@ -50,7 +50,7 @@ def _matrix(opening: Opening) -> Matrix:
     return matrix
 
 
-def _as_placement(opening: Opening, photo: Photo, opening_from: Matrix) -> Placement:
+def _placement_from_matrix(opening: Opening, photo: Photo, opening_from: Matrix) -> Placement:
     """A similarity from photo px to opening mm as a placement, its zoom not yet held to a least."""
     mirror = bool(np.linalg.det(opening_from[:2, :2]) < 0)
     k = math.sqrt(abs(float(np.linalg.det(opening_from[:2, :2]))))
@@ -65,17 +65,17 @@ def _as_placement(opening: Opening, photo: Photo, opening_from: Matrix) -> Place
 
 def member_placement(span: Span, openings: list[Opening], member: Opening, photo: Photo) -> Placement:
     """What one opening of a span shows."""
-    whole = about_all(openings)
+    whole = opening_around(openings)
     nudge = span.nudged.get(member.id, (0.0, 0.0))
     page_from = translation(*nudge) @ _matrix(whole) @ opening_from_photo(whole, photo, span.placement)
-    shows = _as_placement(member, photo, inverse(_matrix(member)) @ page_from)
+    shows = _placement_from_matrix(member, photo, inverse(_matrix(member)) @ page_from)
     # Where all is covered a member is. Its own zoom knows no most, or small ones would fall out of register.
-    return clamped(member, photo, shows, math.inf)
+    return clamp_placement(member, photo, shows, math.inf)
 
 
 def span_placement(span: Span, openings: list[Opening], member: Opening, photo: Photo, shows: Placement) -> Placement:
     """The span's placement that makes one of its openings show its photo as ``shows`` lays it, as far as none gaps."""
-    whole = about_all(openings)
+    whole = opening_around(openings)
     nudge = span.nudged.get(member.id, (0.0, 0.0))
     page_from = translation(-nudge[0], -nudge[1]) @ _matrix(member) @ opening_from_photo(member, photo, shows)
-    return clamped(whole, photo, _as_placement(whole, photo, inverse(_matrix(whole)) @ page_from))
+    return clamp_placement(whole, photo, _placement_from_matrix(whole, photo, inverse(_matrix(whole)) @ page_from))

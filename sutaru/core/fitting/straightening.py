@@ -5,23 +5,23 @@ import math
 import numpy as np
 
 from ..document import KeepArea, Photo, Upright
-from ..geometry.lenses import Unbent, turned_camera
-from ..geometry.maps import Map, Projective, chained
+from ..geometry.lenses import Unbent, camera_turn
+from ..geometry.maps import Map, Projective, chain_maps
 from ..geometry.matrices import scaling, translation
-from ..remembering import remembered
+from ..remembering import remember
 
 # As if taken by a lens of 40 mm on a sensor 36 mm wide: between a wide lens and a long one, where nothing tells.
 FOCAL = 40 / 36
 _BARREL = -0.25  # the division model's k at a bend of 100, r being half the diagonal
 
 
-@remembered
+@remember
 def upright_from_photo(upright: Upright, width: int, height: int) -> Map:
     """From a photo of so many px to the same one upright, which fills the same frame."""
     longer, half = max(width, height), math.hypot(width, height) / 2
-    turned: Map = Projective(turned_camera(FOCAL * longer, upright.pitch_deg, upright.yaw_deg, upright.roll_deg))
+    turned: Map = Projective(camera_turn(FOCAL * longer, upright.pitch_deg, upright.yaw_deg, upright.roll_deg))
     if upright.bend:
-        turned = chained(Unbent(_BARREL * upright.bend / 100, half), turned)
+        turned = chain_maps(Unbent(_BARREL * upright.bend / 100, half), turned)
     # What was in the middle stays there; as much larger as it takes for the frame to be filled.
     turned = turned.then(translation(*-turned.apply(np.zeros(2))))
     x, y = np.linspace(-width / 2, width / 2, 17), np.linspace(-height / 2, height / 2, 17)
@@ -57,5 +57,5 @@ def areas_upright(photo: Photo, upright: Upright) -> tuple[KeepArea, ...]:
         low, high = np.clip(seen.min(axis=0), 0, 1), np.clip(seen.max(axis=0), 0, 1)
         wide, high_ = (high - low - 1e-9).tolist()
         if wide > 1e-4 and high_ > 1e-4:
-            found.append(area.having(left=float(low[0]), top=float(low[1]), width=wide, height=high_))
+            found.append(area.copy_with(left=float(low[0]), top=float(low[1]), width=wide, height=high_))
     return tuple(found)

@@ -12,11 +12,11 @@ from .. import limits
 from ..colour.output import ProfileFacts, read_profile
 from ..errors import FileRefused
 from ..paint.masks import overlay_pixels
-from ..paint.svg import cleaned_svg, drawing_ratio, is_svg, seconds_per_pixel
+from ..paint.svg import clean_svg, drawing_ratio, is_svg, seconds_per_pixel
 from ..press.raster import jpeg_bytes
 from ..words.faces import font_family
-from .flat import read_picture
-from .masks import traced_drawing, traced_outline
+from .flat.flat_picture import read_picture
+from .masks import trace_drawing, trace_outline
 
 Way = Literal["alpha", "luminance"]
 
@@ -41,9 +41,9 @@ class Asset:
 def read_asset(data: bytes) -> Asset:
     """What a file is. A drawing comes back cleaned. Raises FileRefused with a plain sentence."""
     if data.startswith(b"\x89PNG"):
-        return _mask(data) if _small(data) and len(data) <= limits.ASSET_BYTES else _overlay(data)
+        return _mask(data) if _is_small(data) and len(data) <= limits.ASSET_BYTES else _overlay(data)
     if data.startswith(b"\xff\xd8"):
-        return _overlay(_plain_jpeg(data))
+        return _overlay(_read_plain_jpeg(data))
     if data[:4] in (b"\0\1\0\0", b"OTTO", b"true"):
         return Asset(hashlib.sha256(data).hexdigest(), "font", data, family=font_family(data))
     if data[36:40] == b"acsp":
@@ -51,13 +51,13 @@ def read_asset(data: bytes) -> Asset:
     if is_svg(data):
         if len(data) > limits.DRAWING_BYTES:
             raise FileRefused(f"This drawing is larger than {limits.DRAWING_BYTES // 1000} kB.", "Make it simpler.")
-        clean = cleaned_svg(data)
+        clean = clean_svg(data)
         if seconds_per_pixel(clean) * limits.DRAWING_PRINT_PIXELS > limits.DRAWING_SECONDS:
             raise FileRefused(
                 f"This drawing would take longer than {limits.DRAWING_SECONDS:g} s to draw at 12 x 12 in.",
                 "Make it simpler: fewer shapes that lie on one another, fewer gradients.",
             )
-        traced: dict[Way, str] = {"alpha": traced_drawing(clean)}
+        traced: dict[Way, str] = {"alpha": trace_drawing(clean)}
         return Asset(hashlib.sha256(clean).hexdigest(), "drawing", clean, ratio=drawing_ratio(clean), traced=traced)
     raise FileRefused(
         "This is no PNG, JPEG, SVG, TTF, OTF or ICC file.",
@@ -65,7 +65,7 @@ def read_asset(data: bytes) -> Asset:
     )
 
 
-def _plain_jpeg(data: bytes) -> bytes:
+def _read_plain_jpeg(data: bytes) -> bytes:
     """A JPEG that needs nothing beside it to be understood: upright, in sRGB."""
     with Image.open(io.BytesIO(data)) as picture:
         plain = picture.mode == "RGB" and not picture.info.get("icc_profile") and picture.getexif().get(0x0112, 1) == 1
@@ -75,7 +75,7 @@ def _plain_jpeg(data: bytes) -> bytes:
     return jpeg_bytes(pixels[..., :3], 93)
 
 
-def _small(data: bytes) -> bool:
+def _is_small(data: bytes) -> bool:
     """Whether a PNG's header says that it can be a mask."""
     wide, high = int.from_bytes(data[16:20], "big"), int.from_bytes(data[20:24], "big")
     return wide * high <= limits.MASK_PIXELS
@@ -92,7 +92,7 @@ def _mask(data: bytes) -> Asset:
     ways: tuple[Way, ...] = ("alpha", "luminance")
     for by in ways:
         try:
-            traced[by] = traced_outline(data, by)
+            traced[by] = trace_outline(data, by)
         except FileRefused as error:
             traced[by], refusal = "", error
     if not any(traced.values()):

@@ -7,6 +7,7 @@ written whole or not at all.
 import hashlib
 import json
 import lzma
+import os
 import struct
 import zipfile
 import zlib
@@ -18,14 +19,16 @@ from pydantic import ValidationError
 from .. import limits
 from ..document import Background, FillBox, Job, LabSheet, Mask, Opening, Ornament, Overlay, Photo, Sheet, StudioCard
 from ..errors import FileRefused
-from ..paint import Assets, no_assets
+from ..paint import Assets, refuse_asset
 from ..photos import EXTENSIONS, Source
 from ..photos.checksums import is_of
-from ..press.files import whole
-from .shelf import plainly
-from .upgrading import upgraded_job
+from ..press.files import write_whole
+from .shelf import describe_invalid
+from .upgrading import upgrade_job
 
 JOB = "job.json"
+# Of the header before each file of a zip, the lengths of its name and of what else follows it (PKWARE, APPNOTE.TXT, 4.3.7).
+_LOCAL_HEADER = struct.Struct("<26xHH")
 MADE = (2026, 1, 1, 0, 0, 0)
 # Whatever a zip that is damaged, encrypted or oddly packed makes the standard library raise.
 DAMAGED = (zipfile.BadZipFile, KeyError, OSError, EOFError, ValueError, RuntimeError, RecursionError, OverflowError,
@@ -52,27 +55,27 @@ def asset_names(sheets: Iterable[Sheet], studio: StudioCard | None = None) -> se
 
 def job_assets(job: Job) -> set[str]:
     """sha256 of every file that a job names: those of its sheets and its studio card, and its lab's own press profile."""
-    return asset_names(job.sheets, job.studio) | _own_profile(job.lab)
+    return asset_names(job.sheets, job.studio) | _own_profiles(job.lab)
 
 
-def _own_profile(lab: LabSheet) -> set[str]:
+def _own_profiles(lab: LabSheet) -> set[str]:
     return {lab.press.profile} if lab.press and len(lab.press.profile) == 64 else set()
 
 
-def added_assets(before: Job, after: Job) -> set[str]:
+def list_added_assets(before: Job, after: Job) -> set[str]:
     """sha256 of the files that a state names and the one before it did not. Costs what was changed, not what there is."""
     old = {id(sheet.layout) for sheet in before.sheets}
     fresh = [sheet for sheet in after.sheets if id(sheet.layout) not in old]
     found = asset_names(fresh, after.studio if after.studio is not before.studio else None)
     found -= asset_names(before.sheets_by_id[sheet.id] for sheet in fresh if sheet.id in before.sheets_by_id)
     if after.lab is not before.lab:
-        found |= _own_profile(after.lab)
+        found |= _own_profiles(after.lab)
     return found - job_assets(before) if found else found
 
 
 def write_bundle(target: Path, job: Job, original: Callable[[Photo], Source], asset: Assets) -> None:
     """Writes a job with its photos and assets. ``original`` gives each photo's file as bytes or path."""
-    with whole(target, lambda path: Bundle(path).close()) as file, zipfile.ZipFile(file, "w") as bundle:
+    with write_whole(target, lambda path: Bundle(path).close()) as file, zipfile.ZipFile(file, "w") as bundle:
         bundle.writestr(zipfile.ZipInfo(JOB, MADE), job.model_dump_json(indent=1), zipfile.ZIP_DEFLATED)
         for name in sorted(job_assets(job)):
             bundle.writestr(zipfile.ZipInfo(f"assets/{name}", MADE), asset(name), zipfile.ZIP_DEFLATED)
@@ -96,10 +99,10 @@ class Bundle:
             info = self._zip.getinfo(JOB)
             if info.file_size > limits.JOB_BYTES:
                 raise FileRefused(f"The job in {path.name} is too large to be one.")
-            data, self._files = upgraded_job(plain_object(self._zip.read(JOB)))
+            data, self._files = upgrade_job(parse_object(self._zip.read(JOB)))
             self.job = Job.model_validate(data)
         except ValidationError as error:
-            raise FileRefused(f"The job in {path.name} is not valid: {plainly(error)}.") from None
+            raise FileRefused(f"The job in {path.name} is not valid: {describe_invalid(error)}.") from None
         except DAMAGED:
             raise FileRefused(f"{path.name} is not a Sutaru bundle.", "Make one with: sutaru fill.") from None
         names = set(self._zip.namelist())
@@ -114,7 +117,7 @@ class Bundle:
         info = self._zip.getinfo(member(photo))
         if info.file_size != photo.size_bytes or info.file_size > limits.PHOTO_BYTES:
             raise FileRefused(f"The photo {photo.name} in {self._path.name} has another size than the job says.")
-        data = self._read(info, f"The photo {photo.name}")
+        data = self._read_stored(info) or self._read(info, f"The photo {photo.name}")
         if not is_of(photo.checksum, data):
             raise FileRefused(f"The photo {photo.name} in {self._path.name} is not the one that was brought in.")
         return data
@@ -142,13 +145,27 @@ class Bundle:
         try:
             info = self._zip.getinfo(f"assets/{name}")
         except KeyError:
-            return no_assets(name)
+            return refuse_asset(name)
         if info.file_size > limits.OVERLAY_BYTES:
             raise FileRefused(f"A picture in {self._path.name} is larger than {limits.OVERLAY_BYTES // limits.MB} MB.")
         data = self._read(info, "A drawing")
         if hashlib.sha256(data).hexdigest() != name:
             raise FileRefused(f"A drawing in {self._path.name} is not the one that the job names.")
         return data
+
+    def _read_stored(self, info: zipfile.ZipInfo) -> bytes:
+        """A file that lies in the bundle as it is, whose checksum the caller holds it against: the zip's own is not worked out as
+        well. Nothing when it does not."""
+        if info.compress_type != zipfile.ZIP_STORED or info.flag_bits & 1:
+            return b""
+        with self._path.open("rb") as file:
+            file.seek(info.header_offset)
+            head = file.read(_LOCAL_HEADER.size)
+            if len(head) < _LOCAL_HEADER.size:
+                return b""
+            name, extra = _LOCAL_HEADER.unpack(head)
+            file.seek(name + extra, os.SEEK_CUR)
+            return file.read(info.file_size)
 
     def _read(self, info: zipfile.ZipInfo, what: str) -> bytes:
         try:
@@ -162,7 +179,7 @@ class Bundle:
         self._zip.close()
 
 
-def plain_object(data: bytes) -> dict[str, object]:
+def parse_object(data: bytes) -> dict[str, object]:
     found = json.loads(data)
     if not isinstance(found, dict):
         raise json.JSONDecodeError("not an object", "", 0)

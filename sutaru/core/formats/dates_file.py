@@ -15,8 +15,6 @@ from datetime import date, datetime, timedelta
 from typing import Any, Literal
 from zoneinfo import ZoneInfo
 
-import icalendar
-import recurring_ical_events
 from babel import Locale
 
 from ..document import Dated
@@ -85,7 +83,7 @@ def _table(data: bytes, locale: str, order: Order | None) -> ReadDates:
             continue
         day = next(((cell, at) for cell in cells if (at := _day(cell, first_is))), None)
         words = " ".join(cell for cell in cells if day is None or cell != day[0])[:200]
-        made = _dated(day[1], words) if day and words else None
+        made = _make_dated(day[1], words) if day and words else None
         if made:
             dates.append(made)
         elif number > 1 or any(letter.isdigit() for letter in first):  # the first row may be a heading
@@ -125,7 +123,7 @@ def _day(cell: str, first_is: Order) -> tuple[int | None, int, int] | None:
     return None
 
 
-def _dated(day: tuple[int | None, int, int], text: str, yearly: bool = True) -> Dated | None:
+def _make_dated(day: tuple[int | None, int, int], text: str, yearly: bool = True) -> Dated | None:
     try:
         return Dated(year=day[0] or None, month=day[1], day=day[2], text=text, yearly=yearly)
     except ValueError:
@@ -134,6 +132,8 @@ def _dated(day: tuple[int | None, int, int], text: str, yearly: bool = True) -> 
 
 def _calendar(data: bytes, name: str, window: Window | None) -> ReadDates:
     try:
+        import icalendar  # a tenth of a second, for those who bring such a file
+
         book: Any = icalendar.Calendar.from_ical(data)
         events = list(book.walk("VEVENT"))
     except Exception as error:  # whatever the library makes of a file that was harmed
@@ -141,7 +141,7 @@ def _calendar(data: bytes, name: str, window: Window | None) -> ReadDates:
     home = _zone(book)
     dates: list[Dated] = []
     untold: list[str] = []
-    for together in _by_identity(events):
+    for together in _group_by_identity(events):
         text, made = "", list[Dated]()
         with suppress(Exception):  # one event that makes no sense hides no other
             text = _name_of(together[0])
@@ -156,7 +156,7 @@ def _calendar(data: bytes, name: str, window: Window | None) -> ReadDates:
     return ReadDates(tuple(dates[: MOST_DATES + 1]), tuple(untold[:50]))
 
 
-def _by_identity(events: list[Any]) -> list[list[Any]]:
+def _group_by_identity(events: list[Any]) -> list[list[Any]]:
     """Events, each with those after it that change one of its times (RFC 5545, 3.8.4.4)."""
     found: dict[str, list[Any]] = {}
     for n, event in enumerate(sorted(events, key=lambda one: one.get("RECURRENCE-ID") is not None)):
@@ -179,6 +179,9 @@ def _dates_of(together: list[Any], home: ZoneInfo | None, window: Window | None)
     often = parts.get("FREQ", [""])[0] in ("SECONDLY", "MINUTELY", "HOURLY")
     often = often or any(len(parts.get(part, [])) > 1 for part in ("BYHOUR", "BYMINUTE", "BYSECOND"))
     if (rule or event.get("RDATE")) and window and not often:
+        import icalendar
+        import recurring_ical_events
+
         alone = icalendar.Calendar()
         for one in together:
             alone.add_component(one)
@@ -234,7 +237,7 @@ def _name_of(event: Any) -> str:
 
 
 def _date_on(day: date, text: str, yearly: bool) -> Dated | None:
-    return _dated((day.year, day.month, day.day), text, yearly) if text else None
+    return _make_dated((day.year, day.month, day.day), text, yearly) if text else None
 
 
 def _first(value: Any) -> Any:

@@ -11,7 +11,7 @@ from ..geometry import outlines
 from ..geometry.matrices import scaling, translation
 from ..paint.masks import mask_pixels
 from ..paint.svg import drawing
-from ..remembering import remembered
+from ..remembering import remember
 
 LEAST_SEEN = 6  # of 255: less cannot be told from nothing in print
 _MOST_POINTS = 2000
@@ -20,7 +20,7 @@ _MOST_POINTS = 2000
 def read_mask(png: bytes, by: str, width_mm: float, height_mm: float) -> Mask:
     """A mask outline of a size, from a PNG read by ``alpha`` or ``luminance``. Raises FileRefused."""
     name = hashlib.sha256(png).hexdigest()
-    traced = traced_outline(png, by)
+    traced = trace_outline(png, by)
     if not traced:
         raise FileRefused("This mask hides everything.", "Choose to read it by alpha or by luminance.")
     return Mask.model_validate(
@@ -28,8 +28,8 @@ def read_mask(png: bytes, by: str, width_mm: float, height_mm: float) -> Mask:
     )
 
 
-@remembered
-def traced_drawing(svg: bytes) -> str:
+@remember
+def trace_drawing(svg: bytes) -> str:
     """Path data, in fractions of its box, about all that a drawing covers, holes and all: a frame covers its edge only."""
     side = 128
     alpha = drawing(svg, "#000000", scaling(1, 1) @ translation(side / 2, side / 2), side, side, (0, 0, side, side))[
@@ -43,7 +43,7 @@ def traced_drawing(svg: bytes) -> str:
     return "".join(outlines.polygon(polygon.tolist()) for polygon in fractions[:500])
 
 
-def traced_outline(png: bytes, by: str) -> str:
+def trace_outline(png: bytes, by: str) -> str:
     """Path data about all that shows, following whole pixels; "" when nothing does. Raises FileRefused."""
     seen = (mask_pixels(png, by) >= LEAST_SEEN).astype(np.uint8)
     height, width = seen.shape

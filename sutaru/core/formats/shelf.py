@@ -17,13 +17,13 @@ from pydantic import ValidationError
 
 from ..document import LabSheet, Template, Theme
 from ..errors import FileRefused
-from ..paint import no_assets
+from ..paint import refuse_asset
 from ..paint.svg import drawing_ratio
-from .masks import traced_drawing
-from .upgrading import upgraded_template
+from .masks import trace_drawing
+from .upgrading import upgrade_template
 
 
-def plainly(error: ValidationError) -> str:
+def describe_invalid(error: ValidationError) -> str:
     """The first complaint of a validation, as one sentence part: where, and what."""
     first = error.errors()[0]
     where = ".".join(str(part) for part in first["loc"])
@@ -53,7 +53,7 @@ class Shelf:
 
     def asset(self, name: str) -> bytes:
         """A drawing or mask by its sha256. Raises FileRefused when it is not here."""
-        return self.files[name] if name in self.files else no_assets(name)
+        return self.files[name] if name in self.files else refuse_asset(name)
 
 
 def read_template(folder: Path) -> tuple[Template, dict[str, bytes]]:
@@ -61,35 +61,35 @@ def read_template(folder: Path) -> tuple[Template, dict[str, bytes]]:
     try:
         data = json.loads((folder / "template.json").read_text("utf-8"))
         named: dict[str, bytes] = {}
-        data, files = upgraded_template(_with_files(data, folder, named))
+        data, files = upgrade_template(_take_up_files(data, folder, named))
         return Template.model_validate(data), files | named
     except (OSError, json.JSONDecodeError, UnicodeDecodeError) as error:
         raise FileRefused(f"The template {folder.name} cannot be read ({error}).") from None
     except ValidationError as error:
-        raise FileRefused(f"The template {folder.name} is not valid: {plainly(error)}.") from None
+        raise FileRefused(f"The template {folder.name} is not valid: {describe_invalid(error)}.") from None
 
 
 def read_theme(path: Path) -> tuple[Theme, dict[str, bytes]]:
     """The theme in a file, and the drawings it names by their sha256. Raises FileRefused when it is not one."""
     named: dict[str, bytes] = {}
     try:
-        data = _with_files(json.loads(path.read_text("utf-8")), path, named)
+        data = _take_up_files(json.loads(path.read_text("utf-8")), path, named)
         for drawing in data.get("decorations", ()):
             drawing.setdefault("ratio", drawing_ratio(named[drawing["asset"]]))
         return Theme.model_validate(data), named
     except (OSError, json.JSONDecodeError, UnicodeDecodeError, KeyError) as error:
         raise FileRefused(f"The theme {path.stem} cannot be read ({error}).") from None
     except ValidationError as error:
-        raise FileRefused(f"The theme {path.stem} is not valid: {plainly(error)}.") from None
+        raise FileRefused(f"The theme {path.stem} is not valid: {describe_invalid(error)}.") from None
 
 
-def _with_files(data: Any, folder: Path, named: dict[str, bytes]) -> Any:
+def _take_up_files(data: Any, folder: Path, named: dict[str, bytes]) -> Any:
     """The template with the files beside it taken up into ``named``. Version 1 said ``svg_file`` and held the drawing."""
     if isinstance(data, list):
-        return [_with_files(entry, folder, named) for entry in data]
+        return [_take_up_files(entry, folder, named) for entry in data]
     if not isinstance(data, dict):
         return data
-    found = {key: _with_files(value, folder, named) for key, value in data.items()}
+    found = {key: _take_up_files(value, folder, named) for key, value in data.items()}
     if "svg_file" in found:
         found["svg"] = (folder / Path(found.pop("svg_file")).name).read_text("utf-8")
     if "ornament" in found:
@@ -97,13 +97,13 @@ def _with_files(data: Any, folder: Path, named: dict[str, bytes]) -> Any:
         content = (folder.parent.parent / "ornaments" / Path(kind).name / f"{Path(drawing).name}.svg").read_bytes()
         found["asset"] = hashlib.sha256(content).hexdigest()
         named[found["asset"]] = content
-        found.setdefault("traced", traced_drawing(content))
+        found.setdefault("traced", trace_drawing(content))
     if "asset_file" in found:
         content = (folder / Path(found.pop("asset_file")).name).read_bytes()
         found["asset"] = hashlib.sha256(content).hexdigest()
         named[found["asset"]] = content
         if found.get("kind") == "ornament":
-            found.setdefault("traced", traced_drawing(content))
+            found.setdefault("traced", trace_drawing(content))
     return found
 
 
@@ -131,6 +131,6 @@ def _labs(folder: Path) -> dict[str, LabSheet]:
         try:
             lab = LabSheet.model_validate_json(path.read_text("utf-8"))
         except ValidationError as error:
-            raise FileRefused(f"The lab sheet {path.stem} is not valid: {plainly(error)}.") from None
+            raise FileRefused(f"The lab sheet {path.stem} is not valid: {describe_invalid(error)}.") from None
         found[lab.id] = lab
     return found

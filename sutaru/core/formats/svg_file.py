@@ -12,7 +12,7 @@ import xml.etree.ElementTree as ET
 from collections.abc import Callable
 from typing import Any
 
-from pydantic import TypeAdapter, ValidationError
+from pydantic import ConfigDict, TypeAdapter, ValidationError
 
 from ..document import (
     Background,
@@ -35,23 +35,23 @@ from ..document import (
     StudioCard,
     Text,
 )
-from ..document.studio import in_colours
+from ..document.studio import resolve_colours
 from ..fitting.resolving import SAMPLE_MONTH
 from ..geometry import outlines
 from ..geometry.matrices import Matrix, rotation
 from ..measure import mm_from_points
 from ..paint import Assets
-from ..paint.items import laid
-from ..paint.svg import SVG, XLINK, cleaned_svg
-from ..words import set_text, styled
-from ..words.date_grids import drawn_out
+from ..paint.items import lay_polygons
+from ..paint.svg import SVG, XLINK, clean_svg
+from ..words import apply_styles, set_text
+from ..words.date_grids import draw_grid
 from ..words.fields import LOCALE
 
 SHEET, LAYER, DRAWN, HELD = "data-sutaru-sheet", "data-sutaru-layer", "data-sutaru-drawn", "data-sutaru-files"
-_LAYER: TypeAdapter[Layer] = TypeAdapter(Layer)
+_LAYER: TypeAdapter[Layer] = TypeAdapter(Layer, config=ConfigDict(defer_build=True))
 
 
-def written_svg(layout: Layout, asset: Assets) -> bytes:
+def write_svg(layout: Layout, asset: Assets) -> bytes:
     """A sheet without photos as SVG. Raises what ``asset`` raises."""
     for prefix, space in (("", SVG), ("xlink", XLINK)):
         ET.register_namespace(prefix, space[1:-1])
@@ -74,7 +74,7 @@ def _json(value: Any) -> str:
     return json.dumps(value, ensure_ascii=False, separators=(",", ":"))
 
 
-def drawn_hash(element: ET.Element) -> str:
+def drawing_hash(element: ET.Element) -> str:
     """A name for what an element draws, whatever order its attributes are written in."""
     text = ET.canonicalize(ET.tostring(element), strip_text=True, rewrite_prefixes=True, exclude_attrs={DRAWN})
     return hashlib.sha256(text.encode()).hexdigest()[:20]
@@ -86,10 +86,10 @@ class _Writer:
         self._colours = {**layout.named_colours, **StudioCard().colours}
         self.held: dict[str, bytes] = {}  # files that are not in the drawing as they are
 
-    def _seen(self, layer: Leaf) -> Leaf:
+    def _resolve_layer(self, layer: Leaf) -> Leaf:
         """A layer as it looks: its named style and colours put in."""
-        shown = styled(layer, self._layout.styles) if isinstance(layer, Text) else layer
-        return in_colours(shown, self._colours)
+        shown = apply_styles(layer, self._layout.styles) if isinstance(layer, Text) else layer
+        return resolve_colours(shown, self._colours)
 
     def layers(self, layers: tuple[Layer, ...], onto: ET.Element) -> None:
         """All layers of a stack, bottom to top."""
@@ -108,8 +108,8 @@ class _Writer:
                 element.set("opacity", f"{layer.opacity:.6g}")
             if layer.blend != "normal":
                 element.set("style", f"mix-blend-mode:{layer.blend}")
-            _DRAWING[type(layer)](self, self._seen(layer), element)
-            element.set(DRAWN, drawn_hash(element))
+            _DRAWING[type(layer)](self, self._resolve_layer(layer), element)
+            element.set(DRAWN, drawing_hash(element))
 
     def _background(self, layer: Background, onto: ET.Element) -> None:
         bleed = self._layout.bleed_mm
@@ -141,9 +141,9 @@ class _Writer:
             self.held[layer.outline.asset] = self._asset(layer.outline.asset)
         onto = layer.surface.page_from_opening(layer.outline)
         if layer.surface.kind == "flat" and onto.matrix is not None:
-            return outlines.mapped(layer.outline.path_data(), onto.matrix)
+            return outlines.map_path(layer.outline.path_data(), onto.matrix)
         return "".join(
-            outlines.polygon(p.round(4).tolist()) for p in laid(layer.outline.polygons(0.005), onto)
+            outlines.polygon(p.round(4).tolist()) for p in lay_polygons(layer.outline.polygons(0.005), onto)
         )  # fmt: skip
 
     def _paint(
@@ -185,7 +185,7 @@ class _Writer:
             })  # fmt: skip
 
     def _dates(self, layer: DateGrid, onto: ET.Element) -> None:
-        for part in drawn_out(layer, SAMPLE_MONTH, LOCALE, CalendarSaid()):
+        for part in draw_grid(layer, SAMPLE_MONTH, LOCALE, CalendarSaid()):
             group = ET.SubElement(onto, SVG + "g")
             _DRAWING[type(part)](self, part, group)
 
@@ -206,9 +206,9 @@ class _Writer:
     def _ornament(self, layer: Ornament, onto: ET.Element) -> None:
         data = self._asset(layer.asset)
         self.held[layer.asset] = data
-        tree = ET.fromstring(cleaned_svg(data))
+        tree = ET.fromstring(clean_svg(data))
         left, top, wide, high = (float(v) for v in tree.get("viewBox", "0 0 1 1").split())
-        _own_ids(tree, layer.id)
+        _prefix_ids(tree, layer.id)
         kx, ky = layer.width_mm / wide, layer.height_mm / high
         lies = layer.page_from_box @ [[kx, 0, -layer.width_mm / 2 - left * kx],
                                       [0, ky, -layer.height_mm / 2 - top * ky], [0, 0, 1]]  # fmt: skip
@@ -243,7 +243,7 @@ def affine(matrix: Matrix) -> str:
     return f"matrix({a:.12g},{b:.12g},{c:.12g},{d:.12g},{e:.12g},{f:.12g})"
 
 
-def _own_ids(tree: ET.Element, prefix: str) -> None:
+def _prefix_ids(tree: ET.Element, prefix: str) -> None:
     """Ids of a drawing that no other drawing on the sheet has."""
     for element in tree.iter():
         for key, value in list(element.attrib.items()):
@@ -274,7 +274,7 @@ class Held:
     @staticmethod
     def layer(element: ET.Element) -> Layer | None:
         """The layer an element was written from, its drawing unchanged since; None when it was changed, or never was one."""
-        if element.get(DRAWN) != drawn_hash(element):
+        if element.get(DRAWN) != drawing_hash(element):
             return None
         try:
             return _LAYER.validate_python(json.loads(element.get(LAYER, "")))

@@ -13,17 +13,17 @@ from .. import limits
 from ..document import Template
 from ..errors import FileRefused
 from ..paint import Assets
-from ..press.files import whole
-from .bundle import DAMAGED, MADE, asset_names, plain_object
-from .shelf import plainly
-from .upgrading import upgraded_template
+from ..press.files import write_whole
+from .bundle import DAMAGED, MADE, asset_names, parse_object
+from .shelf import describe_invalid
+from .upgrading import upgrade_template
 
 TEMPLATE = "template.json"
 
 
 def write_template_file(target: Path, template: Template, asset: Assets) -> None:
     """Writes a template with the drawings and masks it names. Raises what ``asset`` raises."""
-    with whole(target, lambda path: None) as file, zipfile.ZipFile(file, "w") as packed:
+    with write_whole(target, lambda path: None) as file, zipfile.ZipFile(file, "w") as packed:
         packed.writestr(zipfile.ZipInfo(TEMPLATE, MADE), template.model_dump_json(indent=1), zipfile.ZIP_DEFLATED)
         for name in sorted(asset_names(template.sheets)):
             packed.writestr(zipfile.ZipInfo(f"assets/{name}", MADE), asset(name), zipfile.ZIP_DEFLATED)
@@ -35,12 +35,12 @@ def read_template_file(path: Path) -> tuple[Template, dict[str, bytes]]:
         with zipfile.ZipFile(path) as packed:
             if packed.getinfo(TEMPLATE).file_size > limits.JOB_BYTES:
                 raise FileRefused(f"The template in {path.name} is too large to be one.")
-            data, files = upgraded_template(plain_object(packed.read(TEMPLATE)))
+            data, files = upgrade_template(parse_object(packed.read(TEMPLATE)))
             template = Template.model_validate(data)
             for name in asset_names(template.sheets) - files.keys():
                 files[name] = _asset(packed, path, name)
     except ValidationError as error:
-        raise FileRefused(f"The template in {path.name} is not valid: {plainly(error)}.") from None
+        raise FileRefused(f"The template in {path.name} is not valid: {describe_invalid(error)}.") from None
     except DAMAGED:
         raise FileRefused(f"{path.name} is not a template of Sutaru's.", "Ask for it to be made anew.") from None
     return template, files

@@ -10,24 +10,24 @@ from collections.abc import Callable
 from typing import Any
 
 from ..errors import FileRefused
-from .masks import traced_outline
+from .masks import trace_outline
 
 Plain = dict[str, Any]
 Files = dict[str, bytes]
 JOB_VERSION = TEMPLATE_VERSION = 2
 
 
-def upgraded_job(data: Plain) -> tuple[Plain, Files]:
+def upgrade_job(data: Plain) -> tuple[Plain, Files]:
     """A job of any version as one of the present. Raises FileRefused for one of a later version or none."""
-    return _stepped(data, {1: _job_2}, JOB_VERSION, "job")
+    return _apply_steps(data, {1: _job_2}, JOB_VERSION, "job")
 
 
-def upgraded_template(data: Plain) -> tuple[Plain, Files]:
+def upgrade_template(data: Plain) -> tuple[Plain, Files]:
     """A template of any version as one of the present. Raises FileRefused for one of a later version or none."""
-    return _stepped(data, {1: _template_2}, TEMPLATE_VERSION, "template")
+    return _apply_steps(data, {1: _template_2}, TEMPLATE_VERSION, "template")
 
 
-def _stepped(
+def _apply_steps(
     data: Plain, steps: dict[int, Callable[[Plain], tuple[Plain, Files]]], last: int, what: str
 ) -> tuple[Plain, Files]:
     files: Files = {}
@@ -47,7 +47,7 @@ def _sheet_2(page: Plain) -> tuple[Plain, Files]:
     """A page of version 1: layout and sheet were one; drawings and masks stood in it; a lock was for place and content."""
     files: Files = {}
 
-    def filed(content: bytes) -> str:
+    def add_file(content: bytes) -> str:
         name = hashlib.sha256(content).hexdigest()
         files[name] = content
         return name
@@ -58,12 +58,12 @@ def _sheet_2(page: Plain) -> tuple[Plain, Files]:
         if locked:
             layer |= {"place_locked": True, "content_locked": True}
         if layer["kind"] == "ornament" and "svg" in layer:
-            layer["asset"] = filed(layer.pop("svg").encode())
+            layer["asset"] = add_file(layer.pop("svg").encode())
         if (outline := layer.get("outline")) and outline["kind"] == "mask":
             png = base64.b64decode(outline["png"], validate=True)
             by = outline.get("by", "alpha")
             kept = {k: v for k, v in outline.items() if k != "png"}
-            layer["outline"] = kept | {"asset": filed(png), "traced": traced_outline(png, by)}
+            layer["outline"] = kept | {"asset": add_file(png), "traced": trace_outline(png, by)}
         return layer
 
     layers = [layer_2(layer) for layer in page["layers"]]

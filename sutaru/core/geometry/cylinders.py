@@ -19,7 +19,7 @@ from .matrices import Points
 MOST_DEG = 85.0  # beyond this the surface is seen edge on
 
 
-def checked(width: float, radius: float) -> None:
+def check_width(width: float, radius: float) -> None:
     """Raises GeometryError when a plane of this width would reach round to the back."""
     if math.degrees(width / 2 / radius) > MOST_DEG:
         least = width / 2 / math.radians(MOST_DEG)

@@ -14,7 +14,7 @@ from .maps import Map
 from .matrices import Matrix, Points
 
 
-def turned_camera(focal_px: float, pitch_deg: float, yaw_deg: float, roll_deg: float) -> Matrix:
+def camera_turn(focal_px: float, pitch_deg: float, yaw_deg: float, roll_deg: float) -> Matrix:
     """Where points of a picture come to lie when the camera is turned: down by its pitch, to the left by its yaw, and by its
     roll, so that what is seen turns counter-clockwise."""
     pitch, yaw, roll = (math.radians(v) for v in (pitch_deg, yaw_deg, roll_deg))

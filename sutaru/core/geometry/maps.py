@@ -109,7 +109,7 @@ class Chain(Map):
         return self.first.inverse(self.second.inverse(points))
 
 
-def chained(first: Map, second: Map) -> Map:
+def chain_maps(first: Map, second: Map) -> Map:
     """One map after another, as a plain matrix where both are."""
     if first.matrix is not None:
         return second.after(first.matrix)

@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from .. import limits
 from ..errors import GeometryError
-from ..remembering import remembered
+from ..remembering import remember
 from .matrices import Matrix, Points
 
 FillRule = Literal["nonzero", "evenodd"]
@@ -49,12 +49,12 @@ def polygon(points: Any) -> str:
     return "M" + "L".join(f"{x} {y}" for x, y in points) + "Z"
 
 
-def moved(path_data: str, x: float, y: float) -> str:
+def move_path(path_data: str, x: float, y: float) -> str:
     """Path data moved by a distance, its curves kept as curves; arcs become cubics. Raises GeometryError as ``flatten``."""
     return _rewritten(path_data, (1, 0, 0, 1, x, y), lambda number: f"{number:.6g}")
 
 
-def mapped(path_data: str, matrix: Matrix) -> str:
+def map_path(path_data: str, matrix: Matrix) -> str:
     """Path data under an affine map, to a millionth. What it wrote once is mapped back to itself, letter by letter."""
     (a, b, x), (c, d, y), _ = matrix.tolist()
     return _rewritten(path_data, (a, c, b, d, x, y), lambda number: f"{round(number, 6) + 0.0:.12g}")
@@ -104,10 +104,10 @@ class _Flattener:
         self.polygons[-1] += zip(z.real.tolist(), z.imag.tolist(), strict=True)
 
     def qCurveTo(self, control: tuple[float, float], end: tuple[float, float]) -> None:  # noqa: N802
-        def toward(p: tuple[float, float]) -> tuple[float, float]:
+        def control_point(p: tuple[float, float]) -> tuple[float, float]:
             return (p[0] + 2 * control[0]) / 3, (p[1] + 2 * control[1]) / 3
 
-        self.curveTo(toward(self.polygons[-1][-1]), toward(end), end)
+        self.curveTo(control_point(self.polygons[-1][-1]), control_point(end), end)
 
     def arcTo(self, rx: float, ry: float, turn: float, large: bool, sweep: bool, end: tuple[float, float]) -> None:  # noqa: N802
         arc = EllipticalArc(complex(*self.polygons[-1][-1]), rx, ry, turn, large, sweep, complex(*end))
@@ -127,7 +127,7 @@ class _Flattener:
         pass
 
 
-@remembered
+@remember
 def flatten(path_data: str, tolerance: float) -> tuple[Points, ...]:
     """Path data as polygons whose chords stray at most ``tolerance`` (same unit as the path). Raises GeometryError."""
     if not PATH_DATA.fullmatch(path_data):
@@ -182,14 +182,18 @@ def region(polygons: tuple[Points, ...] | list[Points], rule: FillRule = "nonzer
         return one
     if not rings:
         return shapely.Polygon()
-    _plain_enough(rings)
+    _check_complexity(rings)
     lines = [shapely.LinearRing(p) for p in rings]
     faces = shapely.get_parts(shapely.polygonize(shapely.get_parts(shapely.union_all(lines)).tolist()))
-    inside = [face for face in faces if _wound(face.representative_point(), rings) % (2 if rule == "evenodd" else 1e9)]
+    inside = [
+        face
+        for face in faces
+        if _winding_number(face.representative_point(), rings) % (2 if rule == "evenodd" else 1e9)
+    ]
     return shapely.union_all(inside)
 
 
-def _plain_enough(rings: list[Points]) -> None:
+def _check_complexity(rings: list[Points]) -> None:
     """Raises GeometryError when rings cross so often that what they enclose could not be worked out in a second."""
     ends = np.concatenate([np.stack([p, np.roll(p, -1, axis=0)], axis=1) for p in rings])
     segments = shapely.linestrings(ends)
@@ -203,7 +207,7 @@ def _plain_enough(rings: list[Points]) -> None:
         raise GeometryError("This outline crosses itself too often.", "Draw it simpler.")
 
 
-def _wound(point: Any, rings: list[Points]) -> int:
+def _winding_number(point: Any, rings: list[Points]) -> int:
     """How often rings wind round a point: crossings of the ray to its right, those upwards less those downwards."""
     count = 0
     for ring in rings:
@@ -216,7 +220,7 @@ def _wound(point: Any, rings: list[Points]) -> int:
     return count
 
 
-def simple(polygons: tuple[Points, ...], rule: FillRule) -> tuple[Points, ...]:
+def simplify_polygons(polygons: tuple[Points, ...], rule: FillRule) -> tuple[Points, ...]:
     """Polygons that enclose the same by a fill rule, none crossing itself or another: outer ones run clockwise as seen,
     holes the other way. What follows need not know of any rule then."""
     if len(polygons) == 1 and shapely.Polygon(polygons[0]).is_valid:
@@ -234,13 +238,13 @@ def _rings(geometry: Any) -> list[Points]:
     return found
 
 
-def grown(polygons: tuple[Points, ...] | list[Points], by: float) -> list[Points]:
+def grow_polygons(polygons: tuple[Points, ...] | list[Points], by: float) -> list[Points]:
     """Polygons with their edge moved outwards by a distance (inwards when negative), corners mitred. May be empty."""
     return _rings(region(polygons).buffer(by, join_style="mitre", mitre_limit=4.0, quad_segs=32))
 
 
-@remembered
-def thickened(path_data: str, by: float) -> str:
+@remember
+def thicken_path(path_data: str, by: float) -> str:
     """Path data of an outline that lies everywhere ``by`` outside of what a path encloses, its corners round."""
     around = region(flatten(path_data, 0.005)).buffer(by, quad_segs=8)
     return "".join(polygon(ring.round(4).tolist()) for ring in _rings(around))
@@ -251,7 +255,7 @@ def common(first: tuple[Points, ...] | list[Points], second: tuple[Points, ...] 
     return _rings(region(first).intersection(region(second)))
 
 
-def joined(first: tuple[Points, ...] | list[Points], second: tuple[Points, ...] | list[Points]) -> list[Points]:
+def join_polygons(first: tuple[Points, ...] | list[Points], second: tuple[Points, ...] | list[Points]) -> list[Points]:
     """What either of two sets of polygons encloses."""
     return _rings(region(first).union(region(second)))
 
@@ -263,7 +267,7 @@ def contain(polygons: tuple[Points, ...] | list[Points], points: Points) -> NDAr
     return np.asarray(shapely.contains_xy(whole, points[..., 0], points[..., 1]), dtype=np.bool_)
 
 
-def cut_short(polygon_points: Points, longest: float) -> Points:
+def split_long_sides(polygon_points: Points, longest: float) -> Points:
     """A polygon with more points on its sides, so that none is longer than ``longest``."""
     after = np.roll(polygon_points, -1, axis=0)
     parts = np.maximum(1, np.ceil(np.hypot(*(after - polygon_points).T) / longest)).astype(int)

@@ -39,7 +39,7 @@ def _slopes(t: Floats, degree: int) -> Floats:
     return degree * (padded[..., :-1] - padded[..., 1:])
 
 
-def checked(net: ArrayLike) -> Floats:
+def check_net(net: ArrayLike) -> Floats:
     """The net as (rows, columns, 2) float64. Raises GeometryError unless it is finite, 2 to 5 a side, and does not fold."""
     points = np.asarray(net, dtype=np.float64)
     if points.ndim != 3 or points.shape[2] != 2 or not all(2 <= n <= 5 for n in points.shape[:2]):

@@ -14,7 +14,7 @@ from .matrices import Matrix, Points, scaling, translation
 REMEDY = "Pull its corners so that all four stick out and no two sides cross."
 
 
-def checked(corners: ArrayLike) -> Points:
+def check_corners(corners: ArrayLike) -> Points:
     """The four corners as (4, 2) float64. Raises GeometryError unless they are finite and strictly convex."""
     quad = np.asarray(corners, dtype=np.float64)
     if quad.shape != (4, 2):
@@ -33,7 +33,7 @@ def checked(corners: ArrayLike) -> Points:
 
 def quad_from_square(corners: ArrayLike) -> Matrix:
     """Homography that takes the unit square (0,0) (1,0) (1,1) (0,1) to the corners. Raises GeometryError."""
-    (x0, y0), (x1, y1), (x2, y2), (x3, y3) = checked(corners)
+    (x0, y0), (x1, y1), (x2, y2), (x3, y3) = check_corners(corners)
     sx, sy = x0 - x1 + x2 - x3, y0 - y1 + y2 - y3
     if sx == 0.0 and sy == 0.0:
         return np.array([[x1 - x0, x2 - x1, x0], [y1 - y0, y2 - y1, y0], [0.0, 0.0, 1.0]])

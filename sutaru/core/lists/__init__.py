@@ -1,6 +1,6 @@
 """Lists of customers: read from CSV or XLSX, and each column matched to what it says in a job."""
 
-from .matching import Meaning, matched, says
-from .reading import Table, read_list
+from .column_meanings import Meaning, list_meanings, match_columns
+from .list_file import Table, read_list
 
-__all__ = ["Meaning", "Table", "matched", "read_list", "says"]
+__all__ = ["Meaning", "Table", "list_meanings", "match_columns", "read_list"]

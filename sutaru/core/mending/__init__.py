@@ -1,12 +1,22 @@
 """Mending a photo by a recipe: its places by retouching, then its tone and colour."""
 
 from .areas import Size
-from .cutting import cut_out
-from .matching import matching
-from .retouching import Retoucher, reach_of, retouched, source, touched
-from .straightening import found_upright
-from .tone import curves, mended
+from .retoucher import Retoucher, apply_touch, reach_of, retouch_image, source
+from .straightening import detect_upright
+from .subject_selection import select_subject
+from .tone import apply_recipe, curves
+from .tone_matching import match_tones
 
 __all__ = [
-    "Retoucher", "Size", "curves", "cut_out", "found_upright", "matching", "mended", "reach_of", "retouched", "source", "touched",
+    "Retoucher",
+    "Size",
+    "apply_recipe",
+    "apply_touch",
+    "curves",
+    "detect_upright",
+    "match_tones",
+    "reach_of",
+    "retouch_image",
+    "select_subject",
+    "source",
 ]  # fmt: skip

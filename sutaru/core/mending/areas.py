@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..document import Cut, Graded, Outlined, Round, Stroke
-from ..remembering import remembered
+from ..remembering import remember
 
 Area: TypeAlias = Stroke | Outlined | Round | Graded | Cut
 Box = tuple[int, int, int, int]
@@ -33,7 +33,7 @@ class Size:
     height: int
 
     @property
-    def longer(self) -> int:
+    def longer_side(self) -> int:
         """The side that measures lengths."""
         return max(self.width, self.height)
 
@@ -47,7 +47,7 @@ class Size:
         return np.array(points, np.float64) * (self.width, self.height)
 
 
-def grown(box: Box, by: int, size: Size) -> Box:
+def grow_box(box: Box, by: int, size: Size) -> Box:
     """A box so much larger all round, as far as the photo goes."""
     return max(0, box[0] - by), max(0, box[1] - by), min(size.width, box[2] + by), min(size.height, box[3] + by)
 
@@ -62,9 +62,9 @@ def extent(area: Area, size: Size) -> Box | None:
         points = size.px((area.centre,) if isinstance(area, Round) else area.points)
     reach = 1.0
     if isinstance(area, Stroke):
-        reach += area.radius * size.longer
+        reach += area.radius * size.longer_side
     elif isinstance(area, Round):
-        reach += max(area.across) * size.longer
+        reach += max(area.across) * size.longer_side
     low, high = np.floor(points.min(axis=0) - reach), np.ceil(points.max(axis=0) + reach)
     x0, y0 = (max(0, int(v)) for v in low)
     x1, y1 = min(size.width, int(high[0])), min(size.height, int(high[1]))
@@ -76,15 +76,15 @@ def coverage(area: Area, size: Size, box: Box) -> Floats:
     if isinstance(area, Stroke):
         return _stroke(area, size, box)
     if isinstance(area, Outlined):
-        depth, deepest = enclosed((area.points,), size, box)
-        return fading(depth, area.soft * max(deepest, 0.0))
+        depth, deepest = enclosed_depth((area.points,), size, box)
+        return fade_in(depth, area.soft * max(deepest, 0.0))
     if isinstance(area, Cut):
-        inside = fading(enclosed(area.rings, size, box)[0], area.soft * size.longer)
+        inside = fade_in(enclosed_depth(area.rings, size, box)[0], area.soft * size.longer_side)
         return 1 - inside if area.outside else inside
-    return _round(area, size, box) if isinstance(area, Round) else _graded(area, size, box)
+    return _round(area, size, box) if isinstance(area, Round) else _graded_coverage(area, size, box)
 
 
-def fading(depth: Floats, over: float) -> Floats:
+def fade_in(depth: Floats, over: float) -> Floats:
     """From 0 at the edge, where depth is none, to 1 as deep as ``over`` px: smoothly, and never in less than a pixel."""
     t = np.clip((depth + np.float32(0.5)) / np.float32(over + 1.0), 0.0, 1.0)
     return (t * t * (3 - 2 * t)).astype(np.float32, copy=False)
@@ -105,7 +105,7 @@ def _middles(box: Box, scale: float = 1.0) -> tuple[Floats, Floats]:
     return x[None, :], y[:, None]
 
 
-def _enlarged(small: Floats, box: Box, scale: float) -> Floats:
+def _enlarge_field(small: Floats, box: Box, scale: float) -> Floats:
     """A field that was worked out at a smaller scale, at every pixel of a box."""
     if scale == 1.0:
         return small
@@ -119,7 +119,7 @@ def _enlarged(small: Floats, box: Box, scale: float) -> Floats:
 
 
 def _stroke(area: Stroke, size: Size, box: Box) -> Floats:
-    radius = area.radius * size.longer
+    radius = area.radius * size.longer_side
     scale = min(1.0, _BRUSH_PX / radius)
     x, y = _middles(box, scale)
     points = size.px(area.points)
@@ -141,7 +141,7 @@ def _stroke(area: Stroke, size: Size, box: Box) -> Floats:
         part = depth[top:bottom, left:right]
         np.maximum(part, np.float32(wide[a]) + t * np.float32(wide[b] - wide[a]) - off, out=part)
     np.maximum(depth, -2.0, out=depth)
-    return fading(_enlarged(depth, box, scale), area.soft * radius)
+    return fade_in(_enlarge_field(depth, box, scale), area.soft * radius)
 
 
 @dataclass(frozen=True)
@@ -154,11 +154,11 @@ class _Depth:
     deepest: float
 
 
-@remembered
+@remember
 def _depth(rings: tuple[tuple[tuple[float, float], ...], ...], size: Size) -> _Depth:
     lines = [size.px(ring) for ring in rings]
     points = np.concatenate(lines)
-    about = 2 + _ABOUT * size.longer
+    about = 2 + _ABOUT * size.longer_side
     low, high = points.min(axis=0) - about, points.max(axis=0) + about
     whole = (int(low[0]), int(low[1]), int(high[0]) + 1, int(high[1]) + 1)
     scale = min(1.0, _OUTLINE_PX / max(whole[2] - whole[0], whole[3] - whole[1]))
@@ -175,7 +175,7 @@ def _depth(rings: tuple[tuple[tuple[float, float], ...], ...], size: Size) -> _D
     return _Depth(depth, whole[:2], scale, float(away.max()))
 
 
-def enclosed(rings: tuple[tuple[tuple[float, float], ...], ...], size: Size, box: Box) -> tuple[Floats, float]:
+def enclosed_depth(rings: tuple[tuple[tuple[float, float], ...], ...], size: Size, box: Box) -> tuple[Floats, float]:
     """How deep pixels lie within rings (every second one within another is a hole), px; and how deep at most. What lies
     further outside than ``_ABOUT`` of the longer side lies far outside."""
     known = _depth(rings, size)
@@ -189,29 +189,29 @@ def enclosed(rings: tuple[tuple[tuple[float, float], ...], ...], size: Size, box
 
 
 def _round(area: Round, size: Size, box: Box) -> Floats:
-    shorter = min(area.across) * size.longer
-    scale = _coarser(area.soft * shorter)
+    shorter = min(area.across) * size.longer_side
+    scale = _working_scale(area.soft * shorter)
     x, y = _middles(box, scale)
     (cx, cy), turn = size.px((area.centre,))[0], math.radians(area.turn_deg)
     dx, dy = x - np.float32(cx), y - np.float32(cy)
     # Counter-clockwise as seen, y down.
     cos, sin = np.float32(math.cos(turn)), np.float32(math.sin(turn))
-    u = (dx * cos - dy * sin) / np.float32(area.across[0] * size.longer)
-    v = (dx * sin + dy * cos) / np.float32(area.across[1] * size.longer)
-    within = fading((1 - np.sqrt(u * u + v * v)) * np.float32(shorter), area.soft * shorter)
-    return _enlarged(1 - within if area.outside else within, box, scale)
+    u = (dx * cos - dy * sin) / np.float32(area.across[0] * size.longer_side)
+    v = (dx * sin + dy * cos) / np.float32(area.across[1] * size.longer_side)
+    within = fade_in((1 - np.sqrt(u * u + v * v)) * np.float32(shorter), area.soft * shorter)
+    return _enlarge_field(1 - within if area.outside else within, box, scale)
 
 
-def _graded(area: Graded, size: Size, box: Box) -> Floats:
+def _graded_coverage(area: Graded, size: Size, box: Box) -> Floats:
     start, end = size.px((area.start, area.end))
     along = end - start
-    scale = _coarser(float(np.hypot(*along)))
+    scale = _working_scale(float(np.hypot(*along)))
     x, y = _middles(box, scale)
     t = ((x - start[0]) * along[0] + (y - start[1]) * along[1]) / float(along @ along)
     t = 1 - np.clip(t, 0, 1)
-    return _enlarged((t * t * (3 - 2 * t)).astype(np.float32), box, scale)
+    return _enlarge_field((t * t * (3 - 2 * t)).astype(np.float32), box, scale)
 
 
-def _coarser(over: float) -> float:
+def _working_scale(over: float) -> float:
     """At which scale what fades along so many px is well enough worked out."""
     return min(1.0, _FADING_PX / max(over, 1.0))

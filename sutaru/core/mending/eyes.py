@@ -22,26 +22,28 @@ def glare(part: NDArray[np.float32]) -> NDArray[np.float32]:
     """How far pixels (h, w, 3) of 0 to 255 have a flash's colour, 0 to 1."""
     red, green, blue = part[..., 0], part[..., 1], part[..., 2]
 
-    def over(one: NDArray[np.float32], others: NDArray[np.float32], ends: tuple[float, float]) -> NDArray[np.float32]:
+    def brightness_over(
+        one: NDArray[np.float32], others: NDArray[np.float32], ends: tuple[float, float]
+    ) -> NDArray[np.float32]:
         t = np.clip(((one - others) / np.maximum(one, _DARK) - ends[0]) / (ends[1] - ends[0]), 0.0, 1.0)
         return (t * t * (3 - 2 * t)).astype(np.float32)
 
     glares: NDArray[np.float32] = np.maximum(
-        over(red, np.maximum(green, blue), _RED), over(green, np.maximum(red, blue), _GREEN)
+        brightness_over(red, np.maximum(green, blue), _RED), brightness_over(green, np.maximum(red, blue), _GREEN)
     )
     return glares
 
 
-def about(touch: Eye) -> Stroke:
+def pupil_stroke(touch: Eye) -> Stroke:
     """The area of a pupil: a dot of the brush."""
     return Stroke(points=(touch.centre,), radius=touch.radius, soft=_SOFT)
 
 
-def without_flash(image: Bytes, touch: Eye, size: Size, box: Box) -> None:
+def remove_flash(image: Bytes, touch: Eye, size: Size, box: Box) -> None:
     """Takes a flash out of a pupil, in place."""
     x0, y0, x1, y1 = box
-    radius = touch.radius * size.longer
-    within = coverage(about(touch), size, box)
+    radius = touch.radius * size.longer_side
+    within = coverage(pupil_stroke(touch), size, box)
     part = image[y0:y1, x0:x1].astype(np.float32)
     # The edge of what glares is soft, as the pupil's is.
     share = cv2.GaussianBlur(glare(part), (0, 0), max(0.4, radius / 10)) * within * (touch.strength / 100)

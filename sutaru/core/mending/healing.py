@@ -35,11 +35,11 @@ def membrane(values: Floats, unknown: Where) -> Floats:
     if unknown.all():
         return np.zeros_like(values)
     if int(unknown.sum()) <= _FACTORED:
-        return _factored(values, unknown)
+        return _solve_factored(values, unknown)
     return _multigrid(values, unknown)
 
 
-def _factored(values: Floats, unknown: Where) -> Floats:
+def _solve_factored(values: Floats, unknown: Where) -> Floats:
     height, width = unknown.shape
     ys, xs = np.nonzero(unknown)
     count = len(ys)
@@ -61,11 +61,11 @@ def _factored(values: Floats, unknown: Where) -> Floats:
         given[known] += values[y, x][known]
     entries = np.concatenate([degree, *(np.full(len(row), -1.0) for row in rows[1:])])
     out = values.copy()
-    out[ys, xs] = _solved(entries, np.concatenate(rows), np.concatenate(columns), given)
+    out[ys, xs] = _solve_system(entries, np.concatenate(rows), np.concatenate(columns), given)
     return out
 
 
-def _solved(
+def _solve_system(
     entries: NDArray[np.float64], rows: NDArray[np.int64], columns: NDArray[np.int64], given: NDArray[np.float64]
 ) -> NDArray[np.float64]:  # fmt: skip
     """Of a symmetric positive definite matrix, whose entries at the same place add up: ordered for that, no pivots sought."""
@@ -77,7 +77,7 @@ def _solved(
     return found
 
 
-def _filtered(u: Floats, kernel: Floats) -> Floats:
+def _filter_neighbours(u: Floats, kernel: Floats) -> Floats:
     """Each pixel's neighbours weighed; beyond the edge lies the pixel itself."""
     return cv2.filter2D(u, -1, kernel, borderType=cv2.BORDER_REPLICATE).reshape(u.shape).astype(np.float32, copy=False)
 
@@ -86,13 +86,13 @@ def _swept(u: Floats, asked: Floats | None, free: Floats, times: int) -> None:
     """Damped Jacobi sweeps of 4 u - (sum of neighbours) = asked (nothing: 0), in place where it is free."""
     within = (free[..., 0] > 0).astype(np.uint8)
     for _ in range(times):
-        fresh = _filtered(u, _SWEEP)
+        fresh = _filter_neighbours(u, _SWEEP)
         if asked is not None:
             fresh += asked * np.float32(_DAMPED / 4)
         cv2.copyTo(fresh, within, u)
 
 
-def _resized(u: Floats, like: Floats, how: int) -> Floats:
+def _resize_field(u: Floats, like: Floats, how: int) -> Floats:
     shape = like.shape[:2]
     return cv2.resize(u, (shape[1], shape[0]), interpolation=how).reshape(*shape, -1).astype(np.float32, copy=False)
 
@@ -105,14 +105,14 @@ def _cycle(u: Floats, asked: Floats | None, levels: list[Floats]) -> float:
         _swept(u, asked, free, _COARSEST)
         return 0.0
     _swept(u, asked, free, _SWEEPS)
-    left = _filtered(u, _LAPLACE)
+    left = _filter_neighbours(u, _LAPLACE)
     if asked is not None:
         left += asked
     left *= free
-    coarse = _resized(left, levels[1], cv2.INTER_AREA) * 4 * levels[1]
+    coarse = _resize_field(left, levels[1], cv2.INTER_AREA) * 4 * levels[1]
     error = np.zeros_like(coarse)
     _cycle(error, coarse, levels[1:])
-    u += _resized(error, free, cv2.INTER_LINEAR) * free
+    u += _resize_field(error, free, cv2.INTER_LINEAR) * free
     _swept(u, asked, free, _SWEEPS)
     return float(np.abs(error).max())
 
@@ -134,14 +134,14 @@ def _multigrid(values: Floats, unknown: Where) -> Floats:
     _swept(u, None, free[-1], _COARSEST)
     for level in range(len(free) - 2, -1, -1):
         mask = free[level]
-        u = known[level] * (1 - mask) + _resized(u, mask, cv2.INTER_LINEAR) * mask
+        u = known[level] * (1 - mask) + _resize_field(u, mask, cv2.INTER_LINEAR) * mask
         for _ in range(_CYCLES if level == 0 else 1):
             if _cycle(u, None, free[level:]) < _STILL:
                 break
     return u
 
 
-def continued(values: Floats, unknown: Where) -> Floats:
+def continue_values(values: Floats, unknown: Where) -> Floats:
     """Values (h, w, c) with those of ``unknown`` going on from the others in value and in slope. What is too large for that is
     found on a smaller picture, being smooth."""
     count = int(unknown.sum())
@@ -150,7 +150,7 @@ def continued(values: Floats, unknown: Where) -> Floats:
     if count == unknown.size:
         return np.zeros_like(values)
     if count > _FACTORED:
-        return _continued_smaller(values, unknown)
+        return _continue_on_coarse_grid(values, unknown)
     height, width = unknown.shape
     ys, xs = np.nonzero(unknown)
     index = np.full(unknown.shape, -1, np.int32)
@@ -159,7 +159,7 @@ def continued(values: Floats, unknown: Where) -> Floats:
     rows, columns, entries = [], [], []
     for (dy, dx), weight in _THIRTEEN.items():
         # Beyond the edge lies the picture mirrored there: level across it, which asks nothing.
-        y, x = _mirrored(ys + dy, height), _mirrored(xs + dx, width)
+        y, x = _mirror_indices(ys + dy, height), _mirror_indices(xs + dx, width)
         near = index[y, x]
         both = np.nonzero(near >= 0)[0]
         rows.append(both)
@@ -168,16 +168,16 @@ def continued(values: Floats, unknown: Where) -> Floats:
         known = near < 0
         given[known] -= weight * values[y, x][known]
     out = values.copy()
-    out[ys, xs] = _solved(np.concatenate(entries), np.concatenate(rows), np.concatenate(columns), given)
+    out[ys, xs] = _solve_system(np.concatenate(entries), np.concatenate(rows), np.concatenate(columns), given)
     return out
 
 
-def _mirrored(at: NDArray[np.int64], side: int) -> NDArray[np.int64]:
+def _mirror_indices(at: NDArray[np.int64], side: int) -> NDArray[np.int64]:
     at = np.where(at < 0, -1 - at, at)
     return np.where(at >= side, 2 * side - 1 - at, at).clip(0, side - 1)
 
 
-def _continued_smaller(values: Floats, unknown: Where) -> Floats:
+def _continue_on_coarse_grid(values: Floats, unknown: Where) -> Floats:
     height, width = (side + side % 2 for side in unknown.shape)
     more = 0, height - unknown.shape[0], 0, width - unknown.shape[1]
     mask = cv2.copyMakeBorder(unknown.astype(np.uint8), *more, cv2.BORDER_REPLICATE) > 0
@@ -186,6 +186,6 @@ def _continued_smaller(values: Floats, unknown: Where) -> Floats:
     blocks = height // 2, 2, width // 2, 2, -1
     total = weight.reshape(blocks).sum(axis=(1, 3))
     small = (held * weight).reshape(blocks).sum(axis=(1, 3)) / np.maximum(total, 1)
-    found = continued(small.astype(np.float32), total[..., 0] == 0)
+    found = continue_values(small.astype(np.float32), total[..., 0] == 0)
     large = cv2.resize(found, (width, height), interpolation=cv2.INTER_CUBIC).reshape(height, width, -1)
     return np.where(unknown[..., None], large[: unknown.shape[0], : unknown.shape[1]], values).astype(np.float32)

@@ -6,7 +6,7 @@ from numpy.typing import NDArray
 
 from ..document import Upright
 from ..fitting.straightening import FOCAL
-from ..geometry.lenses import turned_camera
+from ..geometry.lenses import camera_turn
 from ..geometry.matrices import apply
 
 _LOOKED_PX = 1000
@@ -16,7 +16,7 @@ _NEAR = 1.5  # degrees within which a line counts as upright
 _ENOUGH = 0.8  # of the photo's height: how much line must agree
 
 
-def found_upright(image: NDArray[np.uint8]) -> Upright | None:
+def detect_upright(image: NDArray[np.uint8]) -> Upright | None:
     """How a photo (h, w, 3) is put upright by the lines in it that ought to be; None where too few agree."""
     share = min(1.0, _LOOKED_PX / max(image.shape[:2]))
     size = max(1, round(image.shape[1] * share)), max(1, round(image.shape[0] * share))
@@ -35,7 +35,7 @@ def found_upright(image: NDArray[np.uint8]) -> Upright | None:
     ends, long = ends[np.argsort(-long)[:200]], np.sort(long)[::-1][:200]
 
     def agree(pitch: float, roll: float) -> float:
-        seen = apply(turned_camera(FOCAL * max(size), pitch, 0.0, roll), ends)
+        seen = apply(camera_turn(FOCAL * max(size), pitch, 0.0, roll), ends)
         step = seen[:, 1] - seen[:, 0]
         lean = np.degrees(np.arctan2(step[:, 0], np.abs(step[:, 1]))) / _NEAR
         return float((long * np.maximum(1 - lean**2, 0)).sum())

@@ -24,7 +24,7 @@ from ..document import (
     Step,
     WhiteBalance,
 )
-from ..remembering import remembered
+from ..remembering import remember
 
 Floats = NDArray[np.float64]
 
@@ -49,7 +49,7 @@ def _levels(x: Floats, black: float, white: float, gamma: float) -> Floats:
     return np.clip((x - black / 255) / ((white - black) / 255), 0.0, 1.0) ** (1 / gamma)
 
 
-def _along(points: tuple[tuple[float, float], ...], x: Floats) -> Floats:
+def _interpolate_curve(points: tuple[tuple[float, float], ...], x: Floats) -> Floats:
     """Values carried along a monotone cubic through points (F. N. Fritsch and J. Butland, SIAM J. Sci. Stat. Comput. 5, 1984)."""
     at, to = (np.array(side) / 255 for side in zip(*points, strict=True))
     return np.clip(scipy.interpolate.PchipInterpolator(at, to)(np.clip(x, at[0], at[-1])), 0.0, 1.0)
@@ -76,8 +76,10 @@ def _curve(step: Step, x: Floats, found: Found) -> Floats | None:
             each = [_levels(x[n], e.black, e.white, e.gamma) if e else x[n] for n, e in enumerate(ends)]
             return _levels(np.stack(each), step.black, step.white, step.gamma)
         case Curves():
-            own = np.stack([_along(points, x[n]) for n, points in enumerate((step.red, step.green, step.blue))])
-            return np.stack([_along(step.all, channel) for channel in own])
+            own = np.stack(
+                [_interpolate_curve(points, x[n]) for n, points in enumerate((step.red, step.green, step.blue))]
+            )
+            return np.stack([_interpolate_curve(step.all, channel) for channel in own])
         case Exposure():
             return value(np.minimum(light(x) * 2**step.stops, 1.0))
         case Contrast():
@@ -91,7 +93,7 @@ def _curve(step: Step, x: Floats, found: Found) -> Floats | None:
     return None
 
 
-@remembered
+@remember
 def curves(recipe: Recipe, found: Found, values: int = 256) -> tuple[Floats | Step, ...]:
     """The recipe's steps that are on, those that treat channels by themselves joined into tables of 0 to 1: the first, that is
     asked by a photo's own ``values``, (3, 256) or (3, 65536), others (3, 65536)."""
@@ -112,7 +114,7 @@ def curves(recipe: Recipe, found: Found, values: int = 256) -> tuple[Floats | St
     return tuple(joined)
 
 
-def mended(pixels: Values, recipe: Recipe | None, found: Found | None) -> Values:
+def apply_recipe(pixels: Values, recipe: Recipe | None, found: Found | None) -> Values:
     """Pixels (h, w, 3) after a recipe. ``found``: what the machine knows of the photo, for enhancing."""
     steps = curves(recipe, found or Found(), white(pixels) + 1) if recipe else ()
     if not steps:
@@ -122,11 +124,11 @@ def mended(pixels: Values, recipe: Recipe | None, found: Found | None) -> Values
     out = np.empty_like(pixels)
     rows = max(1, _STRIP // max(1, pixels.shape[1]))
     for top in range(0, len(pixels), rows):
-        out[top : top + rows] = _through(pixels[top : top + rows], steps)
+        out[top : top + rows] = _apply_steps(pixels[top : top + rows], steps)
     return out
 
 
-def _through(part: Values, steps: tuple[Floats | Step, ...]) -> Values:
+def _apply_steps(part: Values, steps: tuple[Floats | Step, ...]) -> Values:
     """Pixels after one step and another, rounded once, at the end."""
     top = np.float32(white(part))
     if part.dtype == np.uint8:

@@ -78,7 +78,7 @@ class Order(Frozen):
         return next((one.name for one in files if named.setdefault(one.name.casefold(), one.sha256) != one.sha256), "")
 
 
-def missing(to: Address) -> list[str]:
+def list_missing(to: Address) -> list[str]:
     """What an address still lacks before an order can be sent, in words."""
     wanted = (
         ("name", "Say who it is sent to."), ("street", "Say the street."), ("postcode", "Say the postcode."),

@@ -1,9 +1,9 @@
 """Painting: sampling photos through their maps, vectors, blending, sheets."""
 
 from .grid import Box, PixelGrid
-from .items import Assets, Item, items, no_assets
+from .items import Assets, Item, items, refuse_asset
 from .layers import extent
-from .page import LivePage, Painted, Painter, changed
+from .page import LivePage, Painted, Painter, changed_box
 
 __all__ = [
     "Assets",
@@ -13,8 +13,8 @@ __all__ = [
     "Painted",
     "Painter",
     "PixelGrid",
-    "changed",
+    "changed_box",
     "extent",
     "items",
-    "no_assets",
+    "refuse_asset",
 ]

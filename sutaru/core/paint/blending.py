@@ -49,11 +49,11 @@ def _burn(b: Floats, s: Floats) -> Floats:
         return np.where(b == 1, 1, np.where(s == 0, 0, 1 - np.minimum(1, (1 - b) / s))).astype(np.float32)
 
 
-def _hard(b: Floats, s: Floats) -> Floats:
+def _hard_light(b: Floats, s: Floats) -> Floats:
     return np.where(s <= 0.5, b * 2 * s, b + (2 * s - 1) - b * (2 * s - 1)).astype(np.float32)
 
 
-def _soft(b: Floats, s: Floats) -> Floats:
+def _soft_light(b: Floats, s: Floats) -> Floats:
     d = np.where(b <= 0.25, ((16 * b - 12) * b + 4) * b, np.sqrt(b))
     return np.where(s <= 0.5, b - (1 - 2 * s) * b * (1 - b), b + (2 * s - 1) * (d - b)).astype(np.float32)
 
@@ -63,13 +63,13 @@ MODES: dict[str, Callable[[Floats, Floats], Floats]] = {
     "normal": lambda b, s: s,
     "multiply": lambda b, s: b * s,
     "screen": lambda b, s: b + s - b * s,
-    "overlay": lambda b, s: _hard(s, b),
+    "overlay": lambda b, s: _hard_light(s, b),
     "darken": np.minimum,
     "lighten": np.maximum,
     "color-dodge": _dodge,
     "color-burn": _burn,
-    "hard-light": _hard,
-    "soft-light": _soft,
+    "hard-light": _hard_light,
+    "soft-light": _soft_light,
     "difference": lambda b, s: np.abs(b - s),
     "exclusion": lambda b, s: b + s - 2 * b * s,
     "hue": lambda b, s: _set_lum(_set_sat(s, _sat(b)), _lum(b)),
@@ -79,11 +79,18 @@ MODES: dict[str, Callable[[Floats, Floats], Floats]] = {
 }
 
 
+def fill(area: Values, colour: Values) -> None:
+    """Fills an area (h, w, 3) with one colour, in place. Along a row first: NumPy copies rows fast and triples slowly."""
+    if len(area):
+        area[0] = colour
+        area[1:] = area[0]
+
+
 def spread(colour: Values, size: tuple[int, int]) -> Values:
-    """One colour over an area of (width, height). Along a row first: NumPy copies rows fast and triples slowly."""
-    rows = np.empty((size[1], size[0] * 3), colour.dtype)
-    rows[:] = np.tile(colour, size[0])
-    return rows.reshape(size[1], size[0], 3)
+    """One colour over an area of (width, height)."""
+    area = np.empty((size[1], size[0], 3), colour.dtype)
+    fill(area, colour)
+    return area
 
 
 def composite(under: Values, under_alpha: Values | None, colour: Values, alpha: Values, mode: str = "normal") -> None:
@@ -116,13 +123,13 @@ def composite(under: Values, under_alpha: Values | None, colour: Values, alpha: 
         part = (colour if colour.ndim == 1 else colour[at]).astype(np.float32) / top
         below = None if under_alpha is None else under_alpha[at].astype(np.float32)[:, None] / np.float32(255)
         share = alpha[at].astype(np.float32)[:, None] / most
-        mixed, above = _mixed(under[at].astype(np.float32) / top, below, part, share, MODES[mode])
+        mixed, above = _mix(under[at].astype(np.float32) / top, below, part, share, MODES[mode])
         under[at] = np.rint(mixed * top).astype(under.dtype)
         if under_alpha is not None and above is not None:
             under_alpha[at] = np.rint(above[:, 0] * 255).astype(np.uint8)
 
 
-def _mixed(
+def _mix(
     backdrop: Floats, a_b: Floats | None, source: Floats, a_s: Floats, blend: Callable[[Floats, Floats], Floats]
 ) -> tuple[Floats, Floats | None]:
     """Blend, then source-over, for a list of pixels: ``Cs' = (1 - ab) Cs + ab B(Cb, Cs)``; ``co = as Cs' + ab Cb (1 - as)``."""

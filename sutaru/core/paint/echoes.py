@@ -11,12 +11,12 @@ from ..depths import white
 from ..document import Echo, Opening
 from ..geometry import outlines
 from ..geometry.maps import Map
-from .framing import edges_px, framed
+from .framing import edges_px, paint_frame
 from .grid import ROWS, Box, PixelGrid, meet
 from .items import Item, Means, Patch, box_about
-from .openings import filled
-from .stacking import cut_to, together
-from .whence import plane_of
+from .openings import paint_opening
+from .source_points import plane_of
+from .stacking import cut_patch, merge_patches
 
 
 def _source_map(layer: Echo, item: Item, grid: PixelGrid) -> tuple[Opening, Map]:
@@ -48,16 +48,16 @@ def echo_patches(layer: Echo, item: Item, grid: PixelGrid, cell: Box, means: Mea
     # Beyond the cell lies what is softened into it; whole tiles of it, so that it is sampled as it would be there.
     rows = (cell[1] - reach) // ROWS * ROWS, -(-(cell[3] + reach) // ROWS) * ROWS
     room = (cell[0] - reach, rows[0], cell[2] + reach, rows[1])
-    frame = framed(source, item, onto, grid, room, own=False, shadow=False)
-    parts = filled(frame, source, item, onto, grid, means)
+    frame = paint_frame(source, item, onto, grid, room, own=False, shadow=False)
+    parts = paint_opening(frame, source, item, onto, grid, means)
     if not parts:
         return []
-    patch = together(parts)
+    patch = merge_patches(parts)
     about = (wide[0] - reach, wide[1] - reach, wide[2] + reach, wide[3] + reach)
     seen = meet(patch.box, about)
     if seen is None:
         return []
-    patch = cut_to(patch, seen)
+    patch = cut_patch(patch, seen)
     height, width = wide[3] - wide[1], wide[2] - wide[0]
     around = (patch.box[1] - wide[1] + reach, patch.box[0] - wide[0] + reach)
     colour = np.zeros((height + 2 * reach, width + 2 * reach, 3), np.float32)
@@ -74,12 +74,12 @@ def echo_patches(layer: Echo, item: Item, grid: PixelGrid, cell: Box, means: Mea
     inner = np.s_[reach : reach + height, reach : reach + width]
     colour, alpha = colour[inner], alpha[inner]
     straight = colour * (np.float32(255) / np.maximum(alpha, np.float32(0.5)))[..., None] * np.float32(1 - layer.darken)
-    faint = alpha * _fading(layer, source, onto, wide) * np.float32(source.opacity)
+    faint = alpha * _fade_reflection(layer, source, onto, wide) * np.float32(source.opacity)
     darkened = np.clip(np.rint(straight), 0, white(patch.colour)).astype(patch.colour.dtype)
     return [Patch(wide, darkened, np.rint(faint).astype(np.uint8))]
 
 
-def _fading(layer: Echo, source: Opening, onto: Map, box: Box) -> NDArray[np.float32] | np.float32:
+def _fade_reflection(layer: Echo, source: Opening, onto: Map, box: Box) -> NDArray[np.float32] | np.float32:
     """How much of a reflection is left at each px: all at the floor, nothing ``reach`` times the source's height away."""
     if layer.how == "repeat":
         return np.float32(1)

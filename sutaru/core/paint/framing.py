@@ -12,8 +12,8 @@ from ..fitting import opening_from_photo, window
 from ..geometry import outlines
 from ..geometry.maps import Map
 from ..geometry.matrices import Points, apply, rotation, scaling, translation
-from .grid import Box, PixelGrid, meet, within
-from .items import Item, Patch, box_about, covers, is_upright, laid, outline_px, upright_cover
+from .grid import Box, PixelGrid, meet, slices_within
+from .items import Item, Patch, box_about, is_upright, lay_polygons, outline_px, paint_coverage, upright_coverage
 from .masks import mask_pixels
 from .sampling import sample_picture
 from .shadows import shadow_patches
@@ -38,7 +38,7 @@ class Frame:
         return masks + (0 if self.alpha is None else self.alpha.nbytes) + 1000
 
 
-def framed(
+def paint_frame(
     layer: Opening, item: Item, onto: Map, grid: PixelGrid, cell: Box, own: bool = True, shadow: bool = True
 ) -> Frame:
     """Shadow, border and mat wherever ``onto`` (opening mm to page px) lays the opening; nothing off the cell.
@@ -57,18 +57,18 @@ def framed(
     straight = own and is_upright(layer) and not turned_whole
 
     def cover(polygons: list[Points], box: Box) -> Bytes | None:
-        return upright_cover(polygons, box) if straight else coverage(polygons, box)
+        return upright_coverage(polygons, box) if straight else coverage(polygons, box)
 
-    def at_edge(alpha: Bytes | None, box: Box) -> Bytes | None:
-        return closed(alpha, box, item.over, grid) if own else alpha
+    def close_edge(alpha: Bytes | None, box: Box) -> Bytes | None:
+        return close_coverage(alpha, box, item.over, grid) if own else alpha
 
     under, hole = [], outer
     if layer.border and inner is not None:
-        under.append(Patch(box, colour_in(layer.border.colour, item.space), at_edge(cover(outer, box), box)))
+        under.append(Patch(box, colour_in(layer.border.colour, item.space), close_edge(cover(outer, box), box)))
         hole = inner
     if layer.mat and (around := meet(box_about(hole), cell) if hole else None):
         board = cover(hole, around)
-        board = at_edge(board, around) if hole is outer else board
+        board = close_edge(board, around) if hole is outer else board
         under.append(Patch(around, colour_in(layer.mat.colour, item.space), board))
         if mat[0] and layer.mat.bevel_mm > 0 and (ring := meet(box_about(mat[0]), cell)):
             under.append(Patch(ring, *_bevel(layer.mat, item, mat[0], ring)))
@@ -77,16 +77,16 @@ def framed(
     if mask and hole is outer:
         # Nothing else has an edge there: the mask alone says where the photo ends, softly where it does.
         cut = _window_mm(layer, item)
-        hole = laid([picture_corners(mask) if cut is None else cut], onto)
+        hole = lay_polygons([picture_corners(mask) if cut is None else cut], onto)
     box = meet(box_about(hole), cell) if hole else None
     if box is None:
         return Frame(tuple(shadows), tuple(under), None, None)
     alpha = cover(hole, box)
     if mask:
-        whole = meet(box_about(laid([picture_corners(mask)], onto)), grid.box)
-        alpha = times(_mask(mask, item.asset, onto, box, whole), alpha)
+        whole = meet(box_about(lay_polygons([picture_corners(mask)], onto)), grid.box)
+        alpha = multiply_coverage(_mask(mask, item.asset, onto, box, whole), alpha)
     elif hole is outer:
-        alpha = at_edge(alpha, box)
+        alpha = close_edge(alpha, box)
     return Frame(tuple(shadows), tuple(under), box, alpha)
 
 
@@ -119,20 +119,20 @@ def edges_px(
     outer, inner = base, None
     if layer.border:
         out, within = layer.border.beyond_mm, layer.border.within_mm
-        outer = outlines.grown(base, out) if out else base
-        inner = outlines.grown(base, -within) if within else base
+        outer = outlines.grow_polygons(base, out) if out else base
+        inner = outlines.grow_polygons(base, -within) if within else base
     mat = []
     if layer.mat:
         start = inner if inner is not None else base
         mat = [
-            outlines.grown(start, -layer.mat.width_mm),
-            outlines.grown(start, -layer.mat.width_mm - layer.mat.bevel_mm),
+            outlines.grow_polygons(start, -layer.mat.width_mm),
+            outlines.grow_polygons(start, -layer.mat.width_mm - layer.mat.bevel_mm),
         ]
-    placed = [laid(edge, onto) if edge else [] for edge in (outer, inner or [], *mat)]
+    placed = [lay_polygons(edge, onto) if edge else [] for edge in (outer, inner or [], *mat)]
     return placed[0], None if inner is None else placed[1], placed[2:]
 
 
-def closed(alpha: Bytes | None, box: Box, over: tuple[Opening | FillBox, ...], grid: PixelGrid) -> Bytes | None:
+def close_coverage(alpha: Bytes | None, box: Box, over: tuple[Opening | FillBox, ...], grid: PixelGrid) -> Bytes | None:
     """Coverage (h, w) of an edge, full where a layer above begins on the very same line.
 
     Two edges that share a pixel cover half of it each; laid one after the other a quarter of what is below would still
@@ -145,8 +145,8 @@ def closed(alpha: Bytes | None, box: Box, over: tuple[Opening | FillBox, ...], g
         shared = meet(box_about(polygons), box)
         if shared is None:
             continue
-        other = covers(layer, polygons, shared)
-        part = alpha[within(shared, box)]
+        other = paint_coverage(layer, polygons, shared)
+        part = alpha[slices_within(shared, box)]
         both = part.astype(np.uint16) + (255 if other is None else other)
         edge = (part > 0) & (both > part)
         # Each is rounded, and slanted edges are known to within some hundredths only.
@@ -160,7 +160,7 @@ def _corners(shape: list[Points], onto: Map) -> Points:
     return onto.apply([(x0, y0), (x1, y0), (x1, y1), (x0, y1)])
 
 
-def times(mask: Bytes, alpha: Bytes | None) -> Bytes:
+def multiply_coverage(mask: Bytes, alpha: Bytes | None) -> Bytes:
     """What two coverages (h, w) leave together; ``alpha`` None covers all."""
     return mask if alpha is None else cv2.multiply(mask, alpha, scale=1 / 255).astype(np.uint8, copy=False)
 
@@ -188,7 +188,7 @@ def _bevel(mat: Mat, item: Item, edge: list[Points], box: Box) -> tuple[Bytes, B
     wide = (box[0] - _SEEN, box[1] - _SEEN, box[2] + _SEEN, box[3] + _SEEN)
     board = coverage(edge, wide)
     soft = cv2.GaussianBlur(board, (0, 0), 2.0, borderType=cv2.BORDER_CONSTANT).astype(np.float32)
-    inner = within(box, wide)
+    inner = slices_within(box, wide)
     gx, gy = cv2.Sobel(soft, cv2.CV_32F, 1, 0)[inner], cv2.Sobel(soft, cv2.CV_32F, 0, 1)[inner]
     towards = rotation(item.light_deg) @ np.array([1.0, 0.0, 1.0])
     faces = (gx * towards[0] + gy * towards[1]) / np.maximum(np.hypot(gx, gy), 1e-3)

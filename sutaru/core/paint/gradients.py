@@ -12,7 +12,7 @@ from .grid import Box
 _STEPS = 4096
 
 
-def shaded(gradient: Gradient, whole: Box, box: Box, space: Space, depth: int = 8) -> Values:
+def paint_gradient(gradient: Gradient, whole: Box, box: Box, space: Space, depth: int = 8) -> Values:
     """A gradient that runs across ``whole`` as seen in ``box``, both page px: RGB of a working space, (h, w, 3)."""
     x0, y0, x1, y1 = whole
     w, h = x1 - x0, y1 - y0

@@ -25,7 +25,7 @@ def meet(a: Box, b: Box) -> Box | None:
     return (x0, y0, x1, y1) if x0 < x1 and y0 < y1 else None
 
 
-def within(box: Box, of: Box) -> tuple[slice, slice]:
+def slices_within(box: Box, of: Box) -> tuple[slice, slice]:
     """Slices (rows, columns) of a box within the array of another that holds it."""
     return np.s_[box[1] - of[1] : box[3] - of[1], box[0] - of[0] : box[2] - of[0]]
 
@@ -62,19 +62,19 @@ class PixelGrid:
     depth: int = 8
 
     @classmethod
-    def printed(cls, layout: Layout, lab: LabSheet) -> "PixelGrid":
+    def for_print(cls, layout: Layout, lab: LabSheet) -> "PixelGrid":
         """The grid of a page as its file for a lab has it."""
-        bled = lab.bled(layout.width_mm, layout.height_mm, layout.bleed_mm)
+        bled = lab.bleed_sides(layout.width_mm, layout.height_mm, layout.bleed_mm)
         left, top, right, bottom = (layout.bleed_mm - side for side in bled)
         return cls((layout.width_mm, layout.height_mm), layout.bleed_mm, lab.ppi_target, (left, top, right, bottom))
 
     @classmethod
-    def of(cls, layout: Layout, ppi: float) -> "PixelGrid":
+    def for_ppi(cls, layout: Layout, ppi: float) -> "PixelGrid":
         """The grid of a page at ``ppi``."""
         return cls((layout.width_mm, layout.height_mm), layout.bleed_mm, ppi)
 
     @cached_property
-    def bled_mm(self) -> tuple[float, float, float, float]:
+    def bleed_sides_mm(self) -> tuple[float, float, float, float]:
         """How far it bleeds at the left, top, right and bottom."""
         left, top, right, bottom = (self.bleed_mm - cut for cut in self.cut_mm)
         return left, top, right, bottom
@@ -82,7 +82,7 @@ class PixelGrid:
     @cached_property
     def full_mm(self) -> tuple[float, float]:
         """The bleed box's width and height."""
-        left, top, right, bottom = self.bled_mm
+        left, top, right, bottom = self.bleed_sides_mm
         return self.page_mm[0] + left + right, self.page_mm[1] + top + bottom
 
     @cached_property
@@ -106,7 +106,7 @@ class PixelGrid:
     def px_from_page(self) -> Matrix:
         """Page mm to page px."""
         w, h = self.full_mm
-        return scaling(self.size[0] / w, self.size[1] / h) @ translation(self.bled_mm[0], self.bled_mm[1])
+        return scaling(self.size[0] / w, self.size[1] / h) @ translation(self.bleed_sides_mm[0], self.bleed_sides_mm[1])
 
     @property
     def px_per_mm(self) -> float:

@@ -4,14 +4,14 @@ from typing import cast
 
 import numpy as np
 
-from ..colour.profiles import colour_in, of_layout
-from ..colour.shifting import shifted, shifted_pixels
-from ..depths import Bytes, Values, as_deep_as, deepened
+from ..colour.profiles import colour_in, convert_layout
+from ..colour.shifting import shift_colour, shift_pixels
+from ..depths import Bytes, Values, convert_to_16_bits, match_depth
 from ..document import Background, FillBox, Gradient, Shift
 from ..document.lab import Space
 from ..geometry.maps import Projective
 from ..geometry.matrices import Matrix, scaling, translation
-from .gradients import shaded
+from .gradients import paint_gradient
 from .grid import Box, PixelGrid
 from .masks import overlay_pixels
 from .sampling import sample_picture
@@ -20,26 +20,28 @@ from .textures import strength
 
 def ground(layer: Background | FillBox, whole: Box, box: Box, grid: PixelGrid, space: Space) -> Values:
     """A layer's ground in ``box`` of the ``whole`` it fills, both page px: one colour (3,), or RGB (h, w, 3)."""
-    colour = colour_in(shifted(layer.colour, layer.shift), space)
-    found = colour if grid.depth == 8 else deepened(colour)
+    colour = colour_in(shift_colour(layer.colour, layer.shift), space)
+    found = colour if grid.depth == 8 else convert_to_16_bits(colour)
     if layer.gradient:
-        found = shaded(_shifted(layer.gradient, layer.shift), whole, box, space, grid.depth)
+        found = paint_gradient(_shift_gradient(layer.gradient, layer.shift), whole, box, space, grid.depth)
     if layer.texture is None:
         return found
     background = isinstance(layer, Background)
     x0, y0, x1, y1 = whole
-    left, top = (side * grid.px_per_mm for side in grid.bled_mm[:2])
+    left, top = (side * grid.px_per_mm for side in grid.bleed_sides_mm[:2])
     origin = (left, top) if background else ((x0 + x1) / 2, (y0 + y1) / 2)
     share = strength(layer.texture, origin, grid.px_per_mm, box)[..., None]
-    second = as_deep_as(colour_in(shifted(layer.texture.colour, layer.shift), space), found).astype(np.float32)
+    second = match_depth(colour_in(shift_colour(layer.texture.colour, layer.shift), space), found).astype(np.float32)
     below = found.astype(np.float32)
     return np.rint(below + (second - below) * share).astype(found.dtype)
 
 
-def _shifted(gradient: Gradient, shift: Shift | None) -> Gradient:
+def _shift_gradient(gradient: Gradient, shift: Shift | None) -> Gradient:
     if shift is None:
         return gradient
-    return gradient.having(stops=tuple(stop.having(colour=shifted(stop.colour, shift)) for stop in gradient.stops))
+    return gradient.copy_with(
+        stops=tuple(stop.copy_with(colour=shift_colour(stop.colour, shift)) for stop in gradient.stops)
+    )
 
 
 def backdrop(data: bytes, shift: Shift | None, grid: PixelGrid, box: Box, space: Space) -> Bytes:
@@ -50,11 +52,11 @@ def backdrop(data: bytes, shift: Shift | None, grid: PixelGrid, box: Box, space:
     middle = translation(grid.page_mm[0] / 2, grid.page_mm[1] / 2)
     rgb, alpha = picture_seen(data, width * k, height * k, grid.px_from_page @ middle, box, grid.box)
     if shift is not None:
-        rgb = shifted_pixels(rgb, shift)
+        rgb = shift_pixels(rgb, shift)
     if (alpha < 255).any():
         strong = alpha[..., None].astype(np.uint16)
         rgb = ((rgb * strong + 255 * (255 - strong) + 127) // 255).astype(np.uint8)
-    return of_layout(rgb, space)
+    return convert_layout(rgb, space)
 
 
 def picture_seen(

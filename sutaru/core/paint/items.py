@@ -41,10 +41,10 @@ from ..geometry.maps import Map
 from ..geometry.matrices import Points
 from ..mending import Retoucher
 from ..photos import Pixels
-from ..remembering import Kept, remembered
+from ..remembering import Kept, remember
 from ..words import Brought
 from .grid import Box, PixelGrid
-from .sharpening import Sharpened, sharpened
+from .sharpening import Sharpened, sharpening_for
 from .vectors import coverage, rectangle_coverage
 
 
@@ -64,7 +64,7 @@ class Patch:
         return self.colour.nbytes + (0 if self.alpha is None else self.alpha.nbytes)
 
 
-def _no_page(items: tuple["Item", ...], grid: PixelGrid) -> Values:
+def _refuse_page(items: tuple["Item", ...], grid: PixelGrid) -> Values:
     raise TypeError("nothing here paints a page in a page")
 
 
@@ -74,23 +74,23 @@ class Means:
     keep frames as they were last."""
 
     photos: Retoucher
-    page: Callable[[tuple["Item", ...], PixelGrid], Values] = _no_page
+    page: Callable[[tuple["Item", ...], PixelGrid], Values] = _refuse_page
     frames: Kept[Hashable, Any] = field(default_factory=lambda: Kept(48_000_000, lambda frame: frame.nbytes))
 
     def pixels(self, item: "Item") -> Pixels:
         """Where the pixels of what an item shows come from, retouched as its recipe says."""
         retouching = item.recipe.retouching if item.recipe else None
 
-        def retouched(photo: Photo, least_scale: float, space: Space = "srgb", depth: int = 8) -> Values:
+        def read_retouched(photo: Photo, least_scale: float, space: Space = "srgb", depth: int = 8) -> Values:
             return self.photos(photo, least_scale, space, retouching, depth)
 
-        return retouched
+        return read_retouched
 
 
 Assets = Callable[[str], bytes]  # a file held beside the document, by its sha256
 
 
-def no_assets(name: str) -> bytes:
+def refuse_asset(name: str) -> bytes:
     """Where there are none. Raises FileRefused."""
     raise FileRefused("A drawing or mask of this sheet is missing.", "Bring it in again.")
 
@@ -119,15 +119,15 @@ class Item:
     shadow_only: bool = False  # of words: they themselves lie above it, drawn otherwise
 
     @property
-    def free(self) -> tuple[Free, ...]:
+    def free_subjects(self) -> tuple[Free, ...]:
         """Subjects of what it shows that stand free of it."""
         retouching = self.recipe.retouching if self.recipe and self.photo and self.placement else None
-        return retouching.free if retouching else ()
+        return retouching.free_subjects if retouching else ()
 
     @property
-    def behind(self) -> bool:
+    def is_photo_behind(self) -> bool:
         """Whether a photo shows all over its opening; else the page does behind those subjects."""
-        return all(free.backdrop for free in self.free)
+        return all(free.backdrop for free in self.free_subjects)
 
 
 def items(
@@ -143,12 +143,12 @@ def items(
     found: list[Item] = []
     over: list[Item] = []
     light, space = sheet.layout.light.from_deg, sheet.lab.profile
-    sharp = sharpened(sheet.lab.sharpen, sheet.lab.surface) if printing else None
+    sharp = sharpening_for(sheet.lab.sharpen, sheet.lab.surface) if printing else None
     for drawn in sheet.drawn:
         layer = drawn.layer
         if not layer.visible or (transparent and isinstance(layer, Background)):
             continue
-        item = _showing(drawn, light, space, mending)
+        item = _make_photo_item(drawn, light, space, mending)
         if isinstance(layer, Opening):
             if item.placement or bench:
                 found.append(replace(item, notes=bench, asset=_mask_of(layer, assets), sharpen=sharp))
@@ -173,12 +173,12 @@ def items(
             found.append(replace(item, asset=assets(layer.asset)) if layer.asset else item)
         else:
             found.append(item)
-    return _closed(found, sheet.layout) + over
+    return _close_items(found, sheet.layout) + over
 
 
-def _closed(found: list[Item], layout: Layout) -> list[Item]:
+def _close_items(found: list[Item], layout: Layout) -> list[Item]:
     """Items that know which opaque ones above them begin on the line where they end."""
-    near = touching(layout)
+    near = find_touching(layout)
     opaque = {item.layer.id: item.layer for item in found if _hides(item)}
     closed = []
     for item in found:
@@ -195,20 +195,20 @@ def _hides(item: Item) -> bool:
         return False
     cut = item.placement is not None and (item.placement.fit == "whole" or item.placement.ratio is not None)
     cut = cut or (item.photo is not None and item.photo.is_translucent)
-    return layer.opacity == 1.0 and layer.blend == "normal" and not cut and item.behind
+    return layer.opacity == 1.0 and layer.blend == "normal" and not cut and item.is_photo_behind
 
 
 _ONE_LINE_MM = 0.01  # edges nearer than that are meant to touch
 
 
-@remembered
-def touching(layout: Layout) -> dict[str, tuple[str, ...]]:
+@remember
+def find_touching(layout: Layout) -> dict[str, tuple[str, ...]]:
     """For each opening and fill, those further up in the stack that begin where it ends: none that lies over it as well."""
     layers = [layer for layer in layout.leaves if isinstance(layer, Opening | FillBox)]
     if len(layers) < 2:
         return {}
     shapes = [
-        outlines.region(laid(layer.outline.polygons(), layer.surface.page_from_opening(layer.outline)))
+        outlines.region(lay_polygons(layer.outline.polygons(), layer.surface.page_from_opening(layer.outline)))
         for layer in layers
     ]
     first, second = shapely.STRtree(shapes).query(shapes, predicate="dwithin", distance=_ONE_LINE_MM)
@@ -226,7 +226,7 @@ def _mask_of(opening: Opening, assets: Assets) -> bytes:
     return assets(opening.outline.asset) if isinstance(opening.outline, Mask) else b""
 
 
-def _showing(drawn: Drawn, light: float, space: Space, mending: bool) -> Item:
+def _make_photo_item(drawn: Drawn, light: float, space: Space, mending: bool) -> Item:
     item = Item(
         drawn.layer, light, space, source=drawn.source, words=drawn.words, runs=drawn.runs, brought=drawn.brought
     )
@@ -234,10 +234,10 @@ def _showing(drawn: Drawn, light: float, space: Space, mending: bool) -> Item:
         return item
     recipe = drawn.recipe if mending else None
     # Of what is known of a photo, only what a recipe needs can change a pixel; and what must not show twice.
-    found = drawn.photo.found.having(keep=()) if recipe and drawn.photo.found else None
-    seen = drawn.photo.having(found=found, name="", caption="", **UNSAID)
+    found = drawn.photo.found.copy_with(keep=()) if recipe and drawn.photo.found else None
+    seen = drawn.photo.copy_with(found=found, name="", caption="", **UNSAID)
     if drawn.placement and drawn.placement.fit == "woven":
-        seen = seen.having(marked=drawn.photo.keep_areas)
+        seen = seen.copy_with(marked=drawn.photo.keep_areas)
     return replace(item, photo=seen, placement=drawn.placement, recipe=recipe)
 
 
@@ -247,7 +247,7 @@ def box_about(polygons: list[Points], grow: float = 0.0) -> Box:
     return math.floor(x0 - grow), math.floor(y0 - grow), math.ceil(x1 + grow), math.ceil(y1 + grow)
 
 
-def faded(alpha: Values | None, opacity: float, box: Box) -> Values | None:
+def fade_coverage(alpha: Values | None, opacity: float, box: Box) -> Values | None:
     """Coverage times opacity."""
     if opacity == 1.0:
         return alpha
@@ -258,12 +258,12 @@ def faded(alpha: Values | None, opacity: float, box: Box) -> Values | None:
     return cv2.convertScaleAbs(alpha, alpha=opacity).astype(np.uint8, copy=False)
 
 
-def laid(polygons: tuple[Points, ...] | list[Points], onto: Map) -> list[Points]:
+def lay_polygons(polygons: tuple[Points, ...] | list[Points], onto: Map) -> list[Points]:
     """Polygons of a plane where a map lays them. Straight sides bend with a bent map: they are cut into short ones first."""
     if onto.matrix is not None:
         return [onto.apply(polygon) for polygon in polygons]
     x0, y0, x1, y1 = outlines.bounds(list(polygons))
-    return [onto.apply(outlines.cut_short(polygon, max(x1 - x0, y1 - y0) / 128)) for polygon in polygons]
+    return [onto.apply(outlines.split_long_sides(polygon, max(x1 - x0, y1 - y0) / 128)) for polygon in polygons]
 
 
 def px_from_layer(layer: Shaped, grid: PixelGrid) -> Map:
@@ -273,7 +273,7 @@ def px_from_layer(layer: Shaped, grid: PixelGrid) -> Map:
 
 def outline_px(layer: Shaped, grid: PixelGrid, onto: Map | None = None) -> list[Points]:
     """A layer's outline in page px, chords at most 0.02 px off on a flat page."""
-    return laid(layer.outline.polygons(0.02 / grid.px_per_mm), onto or px_from_layer(layer, grid))
+    return lay_polygons(layer.outline.polygons(0.02 / grid.px_per_mm), onto or px_from_layer(layer, grid))
 
 
 def is_upright(layer: Shaped) -> bool:
@@ -283,12 +283,12 @@ def is_upright(layer: Shaped) -> bool:
     return square and surface.kind == "flat" and surface.turn_deg % 90 == 0 and surface.skew_deg == 0
 
 
-def covers(layer: Shaped, polygons: list[Points], box: Box) -> Bytes | None:
+def paint_coverage(layer: Shaped, polygons: list[Points], box: Box) -> Bytes | None:
     """Coverage of the outline; None when it covers the box wholly."""
-    return upright_cover(polygons, box) if is_upright(layer) else coverage(polygons, box)
+    return upright_coverage(polygons, box) if is_upright(layer) else coverage(polygons, box)
 
 
-def upright_cover(polygons: list[Points], box: Box) -> Bytes | None:
+def upright_coverage(polygons: list[Points], box: Box) -> Bytes | None:
     """Exact coverage of one upright rectangle; None when it covers the box wholly."""
     left, top, right, bottom = outlines.bounds(polygons)
     if left <= box[0] and top <= box[1] and right >= box[2] and bottom >= box[3]:

@@ -6,7 +6,7 @@ from functools import singledispatch
 import cv2
 import numpy as np
 
-from ..colour.profiles import Bytes, colour_in, of_layout
+from ..colour.profiles import Bytes, colour_in, convert_layout
 from ..document import (
     Background,
     Echo,
@@ -26,17 +26,17 @@ from ..geometry.matrices import Points, apply, scaling, translation
 from ..measure import MM_PER_INCH, mm_from_points
 from ..words import set_note, set_text, set_words
 from .echoes import echo_extent, echo_patches
-from .framing import closed
+from .framing import close_coverage
 from .grid import Box, PixelGrid, meet
 from .grounds import backdrop, ground, picture_seen
-from .items import Item, Means, Patch, box_about, covers, faded, outline_px, px_from_layer
+from .items import Item, Means, Patch, box_about, fade_coverage, outline_px, paint_coverage, px_from_layer
 from .openings import opening_extent, opening_patches
 from .sampling import sample_picture
 from .shadows import shadow_patches
-from .stacking import together
+from .source_points import find_source_points
+from .stacking import merge_patches
 from .svg import drawing
-from .vectors import coverage, transformed
-from .whence import whence
+from .vectors import coverage, transform_path
 
 MOST_PAGE_PX = 24_000_000  # of a page that is painted within another
 
@@ -53,7 +53,7 @@ def extent(item: Item, grid: PixelGrid) -> Box | None:
     if isinstance(layer, FillBox | PagePicture):
         return meet(box_about(outline_px(layer, grid)), grid.box)
     corners = outlines.rectangle(layer.width_mm, layer.height_mm)
-    polygons = transformed(corners, grid.px_from_page @ layer.page_from_box, grid.px_per_mm)
+    polygons = transform_path(corners, grid.px_from_page @ layer.page_from_box, grid.px_per_mm)
     if isinstance(layer, Ornament | Overlay):
         return meet(box_about(polygons), grid.box)
     words = [polygon for _, letters in _words(item, grid) for polygon in letters]
@@ -70,7 +70,7 @@ def _words(item: Item, grid: PixelGrid) -> list[tuple[str, list[Points]]]:
     else:
         return []
     onto = grid.px_from_page @ layer.page_from_box
-    return [(colour, transformed(path, onto, grid.px_per_mm)) for colour, path in setting.pieces]
+    return [(colour, transform_path(path, onto, grid.px_per_mm)) for colour, path in setting.pieces]
 
 
 def _reach(layer: Leaf, grid: PixelGrid) -> float:
@@ -92,7 +92,9 @@ def patches(item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]
     layer = item.layer
     found = _patches(layer, item, grid, cell, means)
     return [
-        replace(p, alpha=faded(p.alpha, layer.opacity, p.box), blend=layer.blend if p.blend == "normal" else p.blend)
+        replace(
+            p, alpha=fade_coverage(p.alpha, layer.opacity, p.box), blend=layer.blend if p.blend == "normal" else p.blend
+        )
         for p in found
     ]
 
@@ -110,7 +112,7 @@ def _fill(layer: FillBox, item: Item, grid: PixelGrid, cell: Box, means: Means) 
     box = meet(box_about(polygons), cell)
     if box is None:
         return []
-    alpha = closed(covers(layer, polygons, box), box, item.over, grid)
+    alpha = close_coverage(paint_coverage(layer, polygons, box), box, item.over, grid)
     return [Patch(box, ground(layer, box_about(polygons), box, grid, item.space), alpha)]
 
 
@@ -126,7 +128,7 @@ def _page(layer: PagePicture, item: Item, grid: PixelGrid, cell: Box, means: Mea
         scaling(layer.outline.width_mm / wide, layer.outline.height_mm / high) @ translation(-wide / 2, -high / 2)
     )
     density = min(
-        whence(onto, whole).stretch[0], (MOST_PAGE_PX / (wide * high)) ** 0.5
+        find_source_points(onto, whole).stretch[0], (MOST_PAGE_PX / (wide * high)) ** 0.5
     )  # px of it for a mm of the page
     own = PixelGrid(item.page_mm, 0.0, max(1.0, density * MM_PER_INCH), depth=grid.depth)
     key = (item.page, own)
@@ -135,7 +137,7 @@ def _page(layer: PagePicture, item: Item, grid: PixelGrid, cell: Box, means: Mea
         picture = means.page(item.page, own)
         means.frames.put(key, picture)
     seen = sample_picture(picture, onto.after(scaling(wide / own.size[0], high / own.size[1])), box, whole)
-    return [Patch(box, seen, covers(layer, polygons, box))]
+    return [Patch(box, seen, paint_coverage(layer, polygons, box))]
 
 
 @_patches.register
@@ -156,30 +158,30 @@ def _text(layer: Text, item: Item, grid: PixelGrid, cell: Box, means: Means) -> 
         return []
     found: list[Patch] = []
     if layer.line:
-        path = outlines.thickened(set_text(layer, item.words, item.runs, item.brought).path, layer.line.width_mm)
-        body = transformed(path, grid.px_from_page @ layer.page_from_box, grid.px_per_mm)
+        path = outlines.thicken_path(set_text(layer, item.words, item.runs, item.brought).path, layer.line.width_mm)
+        body = transform_path(path, grid.px_from_page @ layer.page_from_box, grid.px_per_mm)
     if layer.shadow:
         cast = Shadow(**{name: getattr(layer.shadow, name) for name in WordShadow.model_fields})
         found += shadow_patches(cast, item.light_deg, item.space, body, np.empty((0, 2)), grid, cell)
     if item.shadow_only:
         return found
     if layer.line:
-        found += _filled(body, colour_in(layer.line.colour, item.space), cell)
+        found += _fill_polygons(body, colour_in(layer.line.colour, item.space), cell)
     for colour, polygons in letters:
-        found += _filled(polygons, colour_in(colour, item.space), cell)
+        found += _fill_polygons(polygons, colour_in(colour, item.space), cell)
     # What fades, or blends, does so as one: no line shows through the letters that it runs round.
     as_one = len(found) > 1 and (layer.opacity < 1.0 or layer.blend != "normal")
-    return [together(found)] if as_one else found
+    return [merge_patches(found)] if as_one else found
 
 
-def _filled(polygons: list[Points], colour: Bytes, cell: Box) -> list[Patch]:
+def _fill_polygons(polygons: list[Points], colour: Bytes, cell: Box) -> list[Patch]:
     box = meet(box_about(polygons), cell) if polygons else None
     return [Patch(box, colour, coverage(polygons, box))] if box else []
 
 
 @_patches.register
 def _note(layer: GuideNote, item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]:
-    panel = transformed(
+    panel = transform_path(
         outlines.rectangle(layer.width_mm, layer.height_mm, 1.5),
         grid.px_from_page @ layer.page_from_box,
         grid.px_per_mm,
@@ -188,8 +190,8 @@ def _note(layer: GuideNote, item: Item, grid: PixelGrid, cell: Box, means: Means
     if box is None:
         return []
     letters = [polygon for _, polygons in _words(item, grid) for polygon in polygons]
-    words = _filled(letters, np.array((40, 40, 40), np.uint8), cell)
-    return [Patch(box, np.array((240, 240, 240), np.uint8), faded(coverage(panel, box), 0.85, box)), *words]
+    words = _fill_polygons(letters, np.array((40, 40, 40), np.uint8), cell)
+    return [Patch(box, np.array((240, 240, 240), np.uint8), fade_coverage(coverage(panel, box), 0.85, box)), *words]
 
 
 @_patches.register
@@ -199,7 +201,9 @@ def _ornament(layer: Ornament, item: Item, grid: PixelGrid, cell: Box, means: Me
         return []
     px_from_box = grid.px_from_page @ layer.page_from_box
     rgba = drawing(item.asset, layer.colour, px_from_box, layer.width_mm, layer.height_mm, box)
-    return [Patch(box, of_layout(np.ascontiguousarray(rgba[..., :3]), item.space), np.ascontiguousarray(rgba[..., 3]))]
+    return [
+        Patch(box, convert_layout(np.ascontiguousarray(rgba[..., :3]), item.space), np.ascontiguousarray(rgba[..., 3]))
+    ]
 
 
 @_patches.register
@@ -210,9 +214,9 @@ def _overlay(layer: Overlay, item: Item, grid: PixelGrid, cell: Box, means: Mean
         return []
     px_from_box = grid.px_from_page @ layer.page_from_box
     rgb, seen = picture_seen(item.asset, layer.width_mm, layer.height_mm, px_from_box, box, whole)
-    edge = transformed(outlines.rectangle(layer.width_mm, layer.height_mm), px_from_box, grid.px_per_mm)
+    edge = transform_path(outlines.rectangle(layer.width_mm, layer.height_mm), px_from_box, grid.px_per_mm)
     alpha = cv2.multiply(seen, coverage(edge, box), scale=1 / 255).astype(np.uint8, copy=False)
-    return [Patch(box, of_layout(rgb, item.space), np.ascontiguousarray(alpha))]
+    return [Patch(box, convert_layout(rgb, item.space), np.ascontiguousarray(alpha))]
 
 
 def _number(layer: Opening, number: int, grid: PixelGrid, cell: Box) -> list[Patch]:
@@ -228,4 +232,4 @@ def _number(layer: Opening, number: int, grid: PixelGrid, cell: Box) -> list[Pat
     if box is None:
         return []
     dark, light = np.array((32, 32, 32), np.uint8), np.array((250, 250, 250), np.uint8)
-    return [Patch(box, dark, faded(coverage(disc, box), 0.78, box)), *_filled(words, light, cell)]
+    return [Patch(box, dark, fade_coverage(coverage(disc, box), 0.78, box)), *_fill_polygons(words, light, cell)]

@@ -8,10 +8,10 @@ from PIL import Image
 
 from .. import limits
 from ..errors import FileRefused
-from ..remembering import remembered
+from ..remembering import remember
 
 
-@remembered
+@remember
 def mask_pixels(png: bytes, by: str) -> NDArray[np.uint8]:
     """A mask picture as an array (h, w), 0 to 255. Raises FileRefused when it is not a PNG that can serve."""
     try:
@@ -33,7 +33,7 @@ def mask_pixels(png: bytes, by: str) -> NDArray[np.uint8]:
     return found
 
 
-@remembered
+@remember
 def overlay_pixels(png: bytes) -> NDArray[np.uint8]:
     """An overlay's picture, RGBA with colours times alpha, (h, w, 4). Raises FileRefused when it is none."""
     try:

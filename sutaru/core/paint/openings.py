@@ -6,16 +6,16 @@ from functools import lru_cache
 
 import numpy as np
 
-from ..depths import flattened
+from ..depths import convert_to_8_bits
 from ..document import Opening
 from ..geometry.maps import Map
-from .framing import Frame, edges_px, framed, times
-from .grid import Box, PixelGrid, join, meet, within
+from .framing import Frame, edges_px, multiply_coverage, paint_frame
+from .free_subjects import cast_before_page, paint_free_subject
+from .grid import Box, PixelGrid, join, meet, slices_within
 from .items import Item, Means, Patch, box_about, outline_px, px_from_layer
-from .seen import free_box, photo_onto_page, photo_seen
+from .photo_pixels import free_box, photo_onto_page, photo_seen
 from .shadows import shadow_reach
-from .stacking import in_view, together
-from .standing import cast_before_page, standing
+from .stacking import cut_to_visible, merge_patches
 from .vectors import coverage
 
 EMPTY = (226, 226, 226)  # an opening without a photo, on the bench only
@@ -23,17 +23,17 @@ EMPTY = (226, 226, 226)  # an opening without a photo, on the bench only
 
 def opening_extent(layer: Opening, item: Item, grid: PixelGrid) -> Box:
     """The box that an opening can change."""
-    box = _framed_extent(layer, grid)
-    if not item.free:
+    box = _frame_extent(layer, grid)
+    if not item.free_subjects:
         return box
     onto = px_from_layer(layer, grid)
     x0, y0, x1, y1 = free_box(layer, item, onto, photo_onto_page(layer, item, onto), grid)
-    grow = math.ceil(1.5 * shadow_reach(layer.shadow, grid)) + 2 if layer.shadow and not item.behind else 0
+    grow = math.ceil(1.5 * shadow_reach(layer.shadow, grid)) + 2 if layer.shadow and not item.is_photo_behind else 0
     return join(box, (x0 - grow, y0 - grow, x1 + grow, y1 + grow)) or box
 
 
 @lru_cache(maxsize=1024)
-def _framed_extent(layer: Opening, grid: PixelGrid) -> Box:
+def _frame_extent(layer: Opening, grid: PixelGrid) -> Box:
     grow = 1.0 + (shadow_reach(layer.shadow, grid) if layer.shadow else 0.0)
     return box_about(edges_px(layer, None, grid, px_from_layer(layer, grid))[0], grow)
 
@@ -47,12 +47,12 @@ def opening_patches(layer: Opening, item: Item, grid: PixelGrid, cell: Box, mean
         return [Patch(empty, np.array(EMPTY, np.uint8), coverage(polygons, empty))] if empty else []
     frame = _frame(layer, item, onto, grid, cell, means)
     # Where the page shows behind a subject, that casts the shadow instead of the opening.
-    shadows = frame.shadows if item.behind else cast_before_page(layer, item, onto, grid, cell, means)
-    found = [*shadows, *filled(frame, layer, item, onto, grid, means, cell)]
+    shadows = frame.shadows if item.is_photo_behind else cast_before_page(layer, item, onto, grid, cell, means)
+    found = [*shadows, *paint_opening(frame, layer, item, onto, grid, means, cell)]
     if layer.opacity == 1.0 and layer.blend == "normal":
-        return in_view(found)
+        return cut_to_visible(found)
     # What fades, or blends, does so as one: a shadow never darkens the translucent photo that casts it.
-    return [together(found)] if found else []
+    return [merge_patches(found)] if found else []
 
 
 def _frame(layer: Opening, item: Item, onto: Map, grid: PixelGrid, cell: Box, means: Means) -> Frame:
@@ -64,39 +64,41 @@ def _frame(layer: Opening, item: Item, onto: Map, grid: PixelGrid, cell: Box, me
     key = (layer, item.light_deg, item.space, item.over, cut, grid, cell)
     found = means.frames.get(key)
     if found is None:
-        found = framed(layer, item, onto, grid, cell)
+        found = paint_frame(layer, item, onto, grid, cell)
         means.frames.put(key, found)
     return found
 
 
-def filled(
+def paint_opening(
     frame: Frame, layer: Opening, item: Item, onto: Map, grid: PixelGrid, means: Means, cell: Box | None = None
 ) -> list[Patch]:  # fmt: skip
     """Border, mat and photo, bottom to top. Within ``cell``, subjects that stand free reach beyond them."""
     if not (item.photo and item.placement):
         return list(frame.under)
     photo_onto = photo_onto_page(layer, item, onto)
-    whole = item.behind and not item.photo.is_translucent
-    found = list(frame.under) if whole else [_with_hole(patch, frame) for patch in frame.under]
-    if frame.box and item.behind:
+    whole = item.is_photo_behind and not item.photo.is_translucent
+    found = list(frame.under) if whole else [_cut_hole(patch, frame) for patch in frame.under]
+    if frame.box and item.is_photo_behind:
         seen = photo_seen(frame.box, layer, item, onto, photo_onto, grid, means)
         alpha = frame.alpha
         if seen.shape[2] == 4:
-            seen, cover = np.ascontiguousarray(seen[..., :3]), flattened(np.ascontiguousarray(seen[..., 3]))
-            alpha = times(cover, alpha)
+            seen, cover = np.ascontiguousarray(seen[..., :3]), convert_to_8_bits(np.ascontiguousarray(seen[..., 3]))
+            alpha = multiply_coverage(cover, alpha)
         found.append(Patch(frame.box, seen, alpha))
-    for free in item.free:
-        found += standing(free, frame, layer, item, onto, photo_onto, grid, means, cell)
+    for free in item.free_subjects:
+        found += paint_free_subject(free, frame, layer, item, onto, photo_onto, grid, means, cell)
     return found
 
 
-def _with_hole(patch: Patch, frame: Frame) -> Patch:
+def _cut_hole(patch: Patch, frame: Frame) -> Patch:
     """What frames a photo, open where that would show."""
     hole = meet(frame.box, patch.box) if frame.box else None
     if frame.box is None or hole is None:
         return patch
     shape = patch.box[3] - patch.box[1], patch.box[2] - patch.box[0]
     alpha = np.full(shape, 255, np.uint8) if patch.alpha is None else patch.alpha.copy()
-    shown = None if frame.alpha is None else frame.alpha[within(hole, frame.box)]
-    alpha[within(hole, patch.box)] = 0 if shown is None else times(alpha[within(hole, patch.box)], 255 - shown)
+    shown = None if frame.alpha is None else frame.alpha[slices_within(hole, frame.box)]
+    alpha[slices_within(hole, patch.box)] = (
+        0 if shown is None else multiply_coverage(alpha[slices_within(hole, patch.box)], 255 - shown)
+    )
     return replace(patch, alpha=alpha)

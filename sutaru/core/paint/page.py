@@ -11,12 +11,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..depths import Bytes, Values, as_deep_as, white
+from ..depths import Bytes, Values, match_depth
 from ..mending import Retoucher
 from ..photos import Held, Pixels
 from ..remembering import Kept
-from .blending import composite, spread
-from .grid import Box, PixelGrid, join, meet, within
+from .blending import composite, fill
+from .grid import Box, PixelGrid, join, meet, slices_within
 from .items import Item, Means, Patch
 from .layers import extent, patches
 
@@ -70,7 +70,7 @@ class Painter:
                 self._kept.put(key, found)
         return found
 
-    def _in_order(self, layers: list[Item], grid: PixelGrid, cell: Box) -> Iterator[list[Patch]]:
+    def _paint_in_order(self, layers: list[Item], grid: PixelGrid, cell: Box) -> Iterator[list[Patch]]:
         """Patches of each layer, bottom to top; those to come are painted meanwhile, a few ahead."""
         if self.threads is None:
             yield from (self._patches(item, grid, cell) for item in layers)
@@ -109,19 +109,17 @@ class Painter:
                 work.append((band, part, [i for i in layers if (box := extents[i]) and meet(box, part)]))
         total, done = sum(len(seen) for _, _, seen in work), 0
         uses = Counter(item.photo.id for _, _, seen in work for item in seen if item.photo)
-        with self._held.holding(photo for photo, count in uses.items() if count > 1):
+        with self._held.hold(photo for photo, count in uses.items() if count > 1):
             for band, part, seen in work:
-                shape = part[3] - part[1], part[2] - part[0]
-                rgb = np.zeros((*shape, 3), np.uint16 if grid.depth == 16 else np.uint8)
-                if not transparent:
-                    rgb[:] = white(rgb)
-                alpha = np.zeros(shape, np.uint8) if transparent else None
-                for found in self._in_order(seen, grid, band):
+                painted: Painted | None = None
+                for found in self._paint_in_order(seen, grid, band):
+                    # Only now, so that the first photos are read meanwhile.
+                    painted = painted or _blank_part(part, grid.depth, transparent)
                     for patch in found:
-                        _lay(rgb, alpha, patch, part)
+                        _lay(painted.rgb, painted.alpha, patch, part)
                     done += 1
                     step(done, total)
-                yield Painted(part, rgb, alpha)
+                yield painted or _blank_part(part, grid.depth, transparent)
 
     def render(
         self, layers: list[Item], grid: PixelGrid, region: Box | None = None, transparent: bool = False
@@ -134,14 +132,25 @@ class Painter:
         return np.concatenate([band.rgb for band in found]), np.concatenate(alpha) if alpha else None
 
 
+def _blank_part(part: Box, depth: int, transparent: bool) -> Painted:
+    """A part of a page with nothing on it: white, or nothing where it is transparent."""
+    shape, kind = (part[3] - part[1], part[2] - part[0]), np.uint16 if depth == 16 else np.uint8
+    if transparent:
+        return Painted(part, np.zeros((*shape, 3), kind), np.zeros(shape, np.uint8))
+    return Painted(part, np.full((*shape, 3), np.iinfo(kind).max, kind), None)
+
+
 def _lay(rgb: Values, alpha: Bytes | None, patch: Patch, part: Box) -> None:
     box = meet(patch.box, part)
     if box is None:
         return
-    onto, whence = within(box, part), within(box, patch.box)
-    colour = as_deep_as(patch.colour if patch.colour.ndim == 1 else patch.colour[whence], rgb)
+    onto, whence = slices_within(box, part), slices_within(box, patch.box)
+    colour = match_depth(patch.colour if patch.colour.ndim == 1 else patch.colour[whence], rgb)
     if patch.alpha is None and patch.blend == "normal":
-        rgb[onto] = colour if colour.ndim == 3 else spread(colour, (box[2] - box[0], box[3] - box[1]))
+        if colour.ndim == 3:
+            rgb[onto] = colour
+        else:
+            fill(rgb[onto], colour)
         if alpha is not None:
             alpha[onto] = 255
         return
@@ -149,7 +158,7 @@ def _lay(rgb: Values, alpha: Bytes | None, patch: Patch, part: Box) -> None:
     composite(rgb[onto], None if alpha is None else alpha[onto], colour, cover, patch.blend)
 
 
-def changed(before: list[Item], after: list[Item], grid: PixelGrid) -> Box | None:
+def changed_box(before: list[Item], after: list[Item], grid: PixelGrid) -> Box | None:
     """The box in which two states of a page can differ; None when they are the same."""
     if before == after:
         return None
@@ -184,7 +193,7 @@ class LivePage:
         if self._rgb is None or self._layers is None:
             self._rgb, _ = self._painter.render(layers, self._grid)
         else:
-            box = changed(self._layers, layers, self._grid)
+            box = changed_box(self._layers, layers, self._grid)
             if box:
                 part, _ = self._painter.render(layers, self._grid, box)
                 fresh = self._rgb.copy()

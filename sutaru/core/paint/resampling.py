@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..depths import Values
+from . import sums
 
 Floats = NDArray[np.float64]
 Places = NDArray[np.int64]
@@ -47,15 +48,15 @@ def _integral(x: Floats) -> Floats:
     return np.sign(x) * (inner + 0.75 * (outer - (5 / 3 - 1 / 4)))
 
 
-def resampled(image: Values, across: Taps, down: Taps) -> Values:
+def resample(image: Values, across: Taps, down: Taps) -> Values:
     """A picture (h, w, c) or (h, w) of either depth at the places of taps; beyond its edges its last pixels go on."""
-    from . import sums
-
-    shape = len(down.first), len(across.first), *image.shape[2:]
-    flat = np.ascontiguousarray(image).reshape(image.shape[0], image.shape[1], -1)
-    made = np.empty((shape[0], shape[1], flat.shape[2]), image.dtype)
+    height, width, channels = image.shape if image.ndim == 3 else (*image.shape, 1)
+    flat = np.ascontiguousarray(image).reshape(height, width * channels)
+    made = np.empty((len(down.first), len(across.first) * channels), image.dtype)
     count = across.weights.shape[1]
-    work = sums.colours if (flat.shape[2], count, down.weights.shape[1]) == (3, 6, 6) else sums.any_taps
+    work = sums.colours if (channels, count, down.weights.shape[1]) == (3, 6, 6) else sums.any_taps
     # Wholly beyond an edge there is its last pixel, however far: a row of working room is little longer than the picture's.
-    work(flat, np.clip(across.first, -count, flat.shape[1]), across.weights, down.first, down.weights, made)
-    return made.reshape(shape)
+    first = np.clip(across.first, -count, width)
+    room = sums.rooms(width, channels, first, count)
+    work(flat, channels, first, across.weights, down.first, down.weights, made, *room)
+    return made.reshape(len(down.first), len(across.first), *image.shape[2:])

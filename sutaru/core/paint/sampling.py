@@ -23,9 +23,9 @@ from ..document.lab import Space
 from ..geometry.maps import Map
 from ..geometry.matrices import Matrix, apply, inverse, scaling, translation
 from ..photos import Pixels
-from .grid import Box, tiles, within
-from .resampling import resampled, taps
-from .whence import Whence, lattice, whence
+from .grid import Box, slices_within, tiles
+from .resampling import resample, taps
+from .source_points import SourcePoints, find_source_points, lattice
 
 # All of a photo's pixels as they go on beyond its edges, and by how many px at the left and at the top.
 Beyond = Callable[[Values], tuple[Values, int, int]]
@@ -43,7 +43,7 @@ def sample(
 
     Beyond the photo's edge its last pixels go on, or what ``beyond`` puts there. ``whole`` as for ``sample_picture``.
     """
-    image = pixels(photo, min(1.0, whence(px_from_photo, whole or box).stretch[0]), space, depth)
+    image = pixels(photo, min(1.0, find_source_points(px_from_photo, whole or box).stretch[0]), space, depth)
     height, width = image.shape[:2]
     across, down = photo.width / width, photo.height / height
     if beyond:
@@ -59,17 +59,17 @@ def sample_picture(image: Values, px_from_image: Map, box: Box, whole: Box | Non
     the page's own tiles, so that the pixels are the same however much is asked for at a time, as long as ``box`` ends
     where ``whole`` or a tile does.
     """
-    seen = whence(px_from_image, whole or box)
+    seen = find_source_points(px_from_image, whole or box)
     parts = list(tiles(box))
     if len(parts) == 1:
         return _tile(image, px_from_image, box, seen)
     out = np.empty((box[3] - box[1], box[2] - box[0], *image.shape[2:]), image.dtype)
     for part in parts:
-        out[within(part, box)] = _tile(image, px_from_image, part, seen)
+        out[slices_within(part, box)] = _tile(image, px_from_image, part, seen)
     return out
 
 
-def _tile(image: Values, px_from_image: Map, box: Box, seen: Whence) -> Values:
+def _tile(image: Values, px_from_image: Map, box: Box, seen: SourcePoints) -> Values:
     """``seen`` is whence the whole that the tile is part of comes."""
     most, least = seen.stretch
     # Less than half a pixel of the page: its mean is all that could be seen of it.
@@ -77,30 +77,30 @@ def _tile(image: Values, px_from_image: Map, box: Box, seen: Whence) -> Values:
         mean = np.rint(image.mean(axis=(0, 1))).astype(image.dtype)
         return np.broadcast_to(mean, (box[3] - box[1], box[2] - box[0], *image.shape[2:])).copy()
     if px_from_image.matrix is None:
-        return _bent(image, seen, box)
+        return _warp_bent(image, seen, box)
     image, part_from_image = _part(image, apply(inverse(px_from_image.matrix), lattice(box)), most)
     matrix = px_from_image.matrix @ inverse(part_from_image)
     ratio = most / float(part_from_image[0, 0])
     if np.all(matrix[2, :2] == 0.0):
         flat = matrix / matrix[2, 2]
         if ratio < 1 and _tiny(flat[0, 1], flat[1, 0], flat):
-            return _upright(image, flat, box)
+            return _sample_upright(image, flat, box)
         if ratio < 1 and _tiny(flat[0, 0], flat[1, 1], flat):
             # A quarter turn: the same, with the picture's x and y exchanged.
-            return _upright(cv2.transpose(image), flat[:, [1, 0, 2]], box)
+            return _sample_upright(cv2.transpose(image), flat[:, [1, 0, 2]], box)
         oversample = 1
     else:
-        oversample = _finer(most / least)
+        oversample = _oversampling(most / least)
     # Finer samples are averaged over the print pixel afterwards: what goes before is only as wide as they are apart.
-    return _warped(_smoothed(image, ratio * oversample), matrix, box, oversample, ratio * oversample)
+    return _warp_projective(_smooth(image, ratio * oversample), matrix, box, oversample, ratio * oversample)
 
 
-def _finer(unevenness: float) -> int:
+def _oversampling(unevenness: float) -> int:
     """How many times the print's resolution a warp is made at, its far place being that much smaller than its near one."""
     return max(2, math.ceil(min(4.0, unevenness - 1e-6)))
 
 
-def _smoothed(image: Values, ratio: float) -> Values:
+def _smooth(image: Values, ratio: float) -> Values:
     """The picture averaged over one print pixel, 1 / ratio of its own wide."""
     if ratio >= 1:
         return image
@@ -147,13 +147,13 @@ def _part(image: Values, seen: NDArray[np.float64], ratio: float) -> tuple[Value
     return part, scaling(1 / blocks, 1 / blocks) @ translation(-x0, -y0)
 
 
-def _upright(image: Values, px_from_image: Matrix, box: Box) -> Values:
+def _sample_upright(image: Values, px_from_image: Matrix, box: Box) -> Values:
     """Scale (below 1) and shift only, either possibly mirrored."""
     (sx, _, tx), (_, sy, ty) = px_from_image[0], px_from_image[1]
-    return resampled(image, taps(box[0], box[2], sx, tx), taps(box[1], box[3], sy, ty))
+    return resample(image, taps(box[0], box[2], sx, tx), taps(box[1], box[3], sy, ty))
 
 
-def _warped(image: Values, px_from_image: Matrix, box: Box, oversample: int, ratio: float) -> Values:
+def _warp_projective(image: Values, px_from_image: Matrix, box: Box, oversample: int, ratio: float) -> Values:
     """Warp by the inverse map, the mean of ``oversample`` squared samples a pixel."""
     x0, y0, x1, y1 = box
     # Matrices speak of positions; OpenCV of pixel centres, hence the halves.
@@ -165,7 +165,7 @@ def _warped(image: Values, px_from_image: Matrix, box: Box, oversample: int, rat
     out = np.empty((y1 - y0, x1 - x0, *image.shape[2:]), image.dtype)
     for top, bottom in _strips(box, oversample):
         seen = apply(inverse(px_from_image), lattice((x0, y0 + top, x1, y0 + bottom)))
-        dense, dense_from_image = _dense(image, seen)
+        dense, dense_from_image = _enlarge_part(image, seen)
         fine_from_image = scaling(oversample, oversample) @ translation(-x0, -y0 - top) @ px_from_image
         centred = translation(-0.5, -0.5) @ fine_from_image @ inverse(dense_from_image) @ translation(0.5, 0.5)
         size = ((x1 - x0) * oversample, (bottom - top) * oversample)
@@ -182,7 +182,7 @@ def _strips(box: Box, oversample: int) -> Iterator[tuple[int, int]]:
         yield top, min(height, top + rows)
 
 
-def _dense(image: Values, seen: NDArray[np.float64]) -> tuple[Values, Matrix]:
+def _enlarge_part(image: Values, seen: NDArray[np.float64]) -> tuple[Values, Matrix]:
     """The part of a picture about the points seen, twice as dense; and the map to it from the picture.
 
     Between so dense pixels a straight line is as good as a cubic between the picture's own, and far faster.
@@ -196,17 +196,17 @@ def _dense(image: Values, seen: NDArray[np.float64]) -> tuple[Values, Matrix]:
     return dense, scaling(2, 2) @ translation(-x0, -y0)
 
 
-def _bent(image: Values, seen: Whence, box: Box) -> Values:
+def _warp_bent(image: Values, seen: SourcePoints, box: Box) -> Values:
     """Warp by the inverse of any map, the mean of finer samples where its far place is smaller than its near one."""
     x0, y0, x1, y1 = box
     most, least = seen.stretch
-    finer = _finer(most / least)
-    image, part_from_image = _part(image, seen.about(box).points.reshape(-1, 2), most)
-    image = _smoothed(image, most / float(part_from_image[0, 0]) * finer)
+    finer = _oversampling(most / least)
+    image, part_from_image = _part(image, seen.restrict_to(box).points.reshape(-1, 2), most)
+    image = _smooth(image, most / float(part_from_image[0, 0]) * finer)
     out = np.empty((y1 - y0, x1 - x0, *image.shape[2:]), image.dtype)
     for top, bottom in _strips(box, finer):
-        some = seen.about((x0, y0 + top, x1, y0 + bottom))
-        dense, dense_from_image = _dense(image, apply(part_from_image, some.points).reshape(-1, 2))
+        some = seen.restrict_to((x0, y0 + top, x1, y0 + bottom))
+        dense, dense_from_image = _enlarge_part(image, apply(part_from_image, some.points).reshape(-1, 2))
         onto = translation(-0.5, -0.5) @ dense_from_image @ part_from_image
         at = some.spread(onto, x1 - x0, bottom - top, finer)
         warped = cv2.remap(dense, at, None, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)  # type: ignore[call-overload]

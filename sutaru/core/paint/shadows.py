@@ -6,12 +6,12 @@ import cv2
 import numpy as np
 
 from ..colour.profiles import colour_in
-from ..depths import Values, deepened
+from ..depths import Values, convert_to_16_bits
 from ..document import Shadow
 from ..document.lab import Space
 from ..geometry.matrices import Points, rotation
-from .grid import Box, PixelGrid, meet, within
-from .items import Patch, box_about, faded
+from .grid import Box, PixelGrid, meet, slices_within
+from .items import Patch, box_about, fade_coverage
 from .vectors import coverage
 
 
@@ -28,7 +28,7 @@ def shadow_patches(
     distance = shadow.distance_mm * grid.px_per_mm
     sigma = shadow.blur_mm * grid.px_per_mm / 2
     if shadow.kind == "lifted":
-        cast = [_lifted(corners, away, distance, 2 * sigma)]
+        cast = [_lift_corners(corners, away, distance, 2 * sigma)]
     elif shadow.kind == "contact":
         cast = polygons
     else:
@@ -37,8 +37,8 @@ def shadow_patches(
     box = meet(box_about(cast, reach), cell)
     if box is None:
         return []
-    mask = _blurred(cast, sigma, reach, box, grid.depth)
-    return [Patch(box, colour_in(shadow.colour, space), faded(mask, shadow.opacity, box))]
+    mask = _blur_polygons(cast, sigma, reach, box, grid.depth)
+    return [Patch(box, colour_in(shadow.colour, space), fade_coverage(mask, shadow.opacity, box))]
 
 
 def cast_by(patch: Patch, shadow: Shadow, light_deg: float, space: Space, grid: PixelGrid, cell: Box) -> list[Patch]:
@@ -55,15 +55,15 @@ def cast_by(patch: Patch, shadow: Shadow, light_deg: float, space: Space, grid: 
     mask = np.zeros((wide[3] - wide[1], wide[2] - wide[0]), np.uint8)
     moved = (x0 + dx, y0 + dy, x1 + dx, y1 + dy)
     if shared := meet(moved, wide):
-        mask[within(shared, wide)] = patch.alpha[within(shared, moved)]
+        mask[slices_within(shared, wide)] = patch.alpha[slices_within(shared, moved)]
     if sigma > 0.1:
         side = 2 * reach + 1
         mask = cv2.GaussianBlur(mask, (side, side), sigma, borderType=cv2.BORDER_CONSTANT).astype(np.uint8, copy=False)
-    seen = np.ascontiguousarray(mask[within(box, wide)])
-    return [Patch(box, colour_in(shadow.colour, space), faded(seen, shadow.opacity, box))]
+    seen = np.ascontiguousarray(mask[slices_within(box, wide)])
+    return [Patch(box, colour_in(shadow.colour, space), fade_coverage(seen, shadow.opacity, box))]
 
 
-def _blurred(cast: list[Points], sigma: float, reach: int, box: Box, depth: int) -> Values:
+def _blur_polygons(cast: list[Points], sigma: float, reach: int, box: Box, depth: int) -> Values:
     """Coverage of polygons, blurred, of ``depth`` bits. A soft blur leaves nothing that needs every pixel: it is made on coarser
     ones.
 
@@ -74,7 +74,7 @@ def _blurred(cast: list[Points], sigma: float, reach: int, box: Box, depth: int)
     x1, y1 = (math.ceil((v + reach) / coarse) for v in box[2:])
     mask: Values = coverage([polygon / coarse for polygon in cast], (x0, y0, x1, y1))
     if depth == 16:
-        mask = deepened(mask)
+        mask = convert_to_16_bits(mask)
     if sigma > 0.1:
         mask = cv2.GaussianBlur(mask, (0, 0), sigma / coarse, borderType=cv2.BORDER_CONSTANT)
     if coarse > 1:
@@ -84,7 +84,7 @@ def _blurred(cast: list[Points], sigma: float, reach: int, box: Box, depth: int)
     return np.ascontiguousarray(mask[top : top + box[3] - box[1], left : left + box[2] - box[0]])
 
 
-def _lifted(corners: Points, away: Points, distance: float, soft: float) -> Points:
+def _lift_corners(corners: Points, away: Points, distance: float, soft: float) -> Points:
     """The edge of a sheet whose corners away from the light have come off the page, as their shadow lies.
 
     Along each side the lift falls off from its corners to a third in its middle; what is not lifted hides beneath, by as

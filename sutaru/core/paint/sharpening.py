@@ -36,7 +36,7 @@ class Sharpened:
         return max(1, math.ceil(4 * self.sigma_px(px_per_mm)))
 
 
-def sharpened(how: Sharpening, surface: PaperSurface) -> Sharpened | None:
+def sharpening_for(how: Sharpening, surface: PaperSurface) -> Sharpened | None:
     """What a lab sheet's wish means; None for none."""
     if how == "none":
         return None
@@ -53,7 +53,7 @@ def unsharp(rgb: Values, sigma_px: float, amount: float) -> Values:
     return np.asarray(np.clip(np.rint(rgb + more.reshape(*rgb.shape[:2], 1)), 0, white(rgb)), rgb.dtype)
 
 
-def about(box: Box, whole: Box, reach: int) -> tuple[Box, Box]:
+def sampling_box(box: Box, whole: Box, reach: int) -> tuple[Box, Box]:
     """What has to be sampled so that a box can be sharpened the same whatever the box is: whole tiles of the page about it; and
     all of the page in which the layer is seen, with what lies just beyond."""
     around = whole[0] - reach, whole[1] - reach, whole[2] + reach, whole[3] + reach

@@ -4,13 +4,13 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..depths import as_deep_as, white
+from ..depths import match_depth, white
 from .blending import composite
-from .grid import Box, join, meet, within
+from .grid import Box, join, meet, slices_within
 from .items import Patch
 
 
-def together(patches: list[Patch]) -> Patch:
+def merge_patches(patches: list[Patch]) -> Patch:
     """Patches laid on one another, as one."""
     box = patches[0].box
     for patch in patches[1:]:
@@ -19,18 +19,18 @@ def together(patches: list[Patch]) -> Patch:
     deepest = max((patch.colour for patch in patches), key=white)
     colour, alpha = np.zeros((*shape, 3), deepest.dtype), np.zeros(shape, np.uint8)
     for patch in patches:
-        at = within(patch.box, box)
+        at = slices_within(patch.box, box)
         cover = patch.alpha if patch.alpha is not None else np.full(alpha[at].shape, 255, np.uint8)
-        composite(colour[at], alpha[at], as_deep_as(patch.colour, colour), cover)
+        composite(colour[at], alpha[at], match_depth(patch.colour, colour), cover)
     return Patch(box, colour, alpha)
 
 
-def in_view(patches: list[Patch]) -> list[Patch]:
+def cut_to_visible(patches: list[Patch]) -> list[Patch]:
     """Patches cut to what the opaque middle of the topmost leaves to be seen, and that middle, which is laid by copying."""
     if not patches or (core := _opaque_core(patches[-1])) is None:
         return patches
-    around = [cut_to(patch, box) for patch in patches for box in _around(patch.box, core)]
-    middle = replace(cut_to(patches[-1], core), alpha=None)
+    around = [cut_patch(patch, box) for patch in patches for box in _boxes_around(patch.box, core)]
+    middle = replace(cut_patch(patches[-1], core), alpha=None)
     return [*(part for part in around if part.alpha is None or part.alpha.any()), middle]
 
 
@@ -51,7 +51,7 @@ def _opaque_core(patch: Patch) -> Box | None:
     return None
 
 
-def _around(box: Box, core: Box) -> list[Box]:
+def _boxes_around(box: Box, core: Box) -> list[Box]:
     """The up to four boxes that a box is made of, but for a core."""
     x0, y0, x1, y1 = box
     inner = meet(box, core)
@@ -62,8 +62,8 @@ def _around(box: Box, core: Box) -> list[Box]:
     return [strip for strip in strips if meet(strip, box)]
 
 
-def cut_to(patch: Patch, box: Box) -> Patch:
+def cut_patch(patch: Patch, box: Box) -> Patch:
     """What of a patch lies in a box within its own."""
-    at = within(box, patch.box)
+    at = slices_within(box, patch.box)
     colour = patch.colour if patch.colour.ndim == 1 else patch.colour[at]
     return replace(patch, box=box, colour=colour, alpha=None if patch.alpha is None else patch.alpha[at])

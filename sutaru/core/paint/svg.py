@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from .. import limits
 from ..errors import FileRefused
 from ..geometry.matrices import Matrix
-from ..remembering import remembered
+from ..remembering import remember
 from .grid import Box
 
 SVG, XLINK = "{http://www.w3.org/2000/svg}", "{http://www.w3.org/1999/xlink}"
@@ -68,8 +68,8 @@ def is_svg(data: bytes) -> bool:
     return begins and re.search(r"<([\w.-]+:)?svg[\s>/]", text) is not None
 
 
-@remembered
-def cleaned_svg(svg: str | bytes) -> bytes:
+@remember
+def clean_svg(svg: str | bytes) -> bytes:
     """An SVG drawing from outside, made safe: the tree of what is drawn here, as SVG again. Raises FileRefused."""
     return ET.tostring(_read(svg))
 
@@ -135,15 +135,15 @@ def _attributes(element: ET.Element, name: str) -> dict[str, str]:
         local = key.rsplit("}", 1)[-1]
         if name == "svg" and local in ("width", "height", "x", "y", "id", "color"):
             continue  # it is laid into the ornament's own box, in the ornament's colour
-        found |= _kept(name, local, value.strip(), key)
+        found |= _keep_attribute(name, local, value.strip(), key)
     for declaration in element.get("style", "").split(";"):
         local, _, value = declaration.partition(":")
         if value:
-            found |= _kept(name, local.strip(), value.replace("!important", "").strip(), local.strip())
+            found |= _keep_attribute(name, local.strip(), value.replace("!important", "").strip(), local.strip())
     return found
 
 
-def _kept(name: str, local: str, value: str, key: str) -> dict[str, str]:
+def _keep_attribute(name: str, local: str, value: str, key: str) -> dict[str, str]:
     if local.lower().startswith("on"):
         return {}
     if local in PLAIN and value != PLAIN[local]:
@@ -181,18 +181,18 @@ def drawing(svg: bytes, colour: str, px_from_box: Matrix, width: float, height: 
     return _draw_box(svg, colour, px_from_box, width, height, box)
 
 
-@remembered
+@remember
 def seconds_per_pixel(svg: bytes) -> float:
     """What each pixel of a drawing costs, about: librsvg cannot be asked to stop, so that is known before it begins. By two
     sizes, since reading the drawing costs the same at any; of wall and processor time the lesser, the machine being busy."""
 
-    def took(side: int) -> float:
+    def time_drawing(side: int) -> float:
         wall, cpu = time.perf_counter(), time.process_time()
         place = np.array([[side, 0, side / 2], [0, side, side / 2], [0, 0, 1.0]])
         _draw_box(svg, "#000000", place, 1.0, 1.0, (0, 0, side, side))
         return min(time.perf_counter() - wall, time.process_time() - cpu)
 
-    return max(0.0, (took(_SAMPLES[1]) - took(_SAMPLES[0])) / (_SAMPLES[1] ** 2 - _SAMPLES[0] ** 2))
+    return max(0.0, (time_drawing(_SAMPLES[1]) - time_drawing(_SAMPLES[0])) / (_SAMPLES[1] ** 2 - _SAMPLES[0] ** 2))
 
 
 def _draw_box(svg: bytes, colour: str, px_from_box: Matrix, width: float, height: float, box: Box) -> NDArray[np.uint8]:

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..document import Texture
-from ..remembering import remembered
+from ..remembering import remember
 from .grid import Box
 
 Floats = NDArray[np.float32]
@@ -38,18 +38,18 @@ def strength(texture: Texture, origin: tuple[float, float], px_per_mm: float, bo
         elif texture.kind == "dots":
             found[rows] = _dots(u, v, unit)
         else:
-            found[rows] = _woven(texture, u, v, unit)
+            found[rows] = _weave(texture, u, v, unit)
     return found * np.float32(texture.strength)
 
 
 def _stripes(u: NDArray[np.float64], wide: float) -> Floats:
     """Exact mean over a pixel ``wide`` periods across of stripes that are half a period wide."""
 
-    def before(at: NDArray[np.float64]) -> NDArray[np.float64]:
+    def integral_at(at: NDArray[np.float64]) -> NDArray[np.float64]:
         whole = np.floor(at)
         return 0.5 * whole + np.minimum(at - whole, 0.5)
 
-    return np.asarray((before(u + wide / 2) - before(u - wide / 2)) / wide, np.float32)
+    return np.asarray((integral_at(u + wide / 2) - integral_at(u - wide / 2)) / wide, np.float32)
 
 
 _RADIUS = 0.28  # of a dot, in periods
@@ -65,7 +65,7 @@ def _dots(u: NDArray[np.float64], v: NDArray[np.float64], unit: float) -> Floats
     return np.asarray(np.clip((_RADIUS - away) * unit + 0.5, 0.0, 1.0), np.float32)
 
 
-def _woven(texture: Texture, u: NDArray[np.float64], v: NDArray[np.float64], unit: float) -> Floats:
+def _weave(texture: Texture, u: NDArray[np.float64], v: NDArray[np.float64], unit: float) -> Floats:
     across = _ACROSS[texture.kind]
     level = max(0, math.ceil(math.log2(max(_SIDE / across / unit, 1e-9)) - 0.25))
     tile = _levels(texture.kind, texture.seed)[min(level, 9)]
@@ -74,7 +74,7 @@ def _woven(texture: Texture, u: NDArray[np.float64], v: NDArray[np.float64], uni
     return np.asarray(cv2.remap(tile, at[0], at[1], cv2.INTER_LINEAR), np.float32)
 
 
-@remembered
+@remember
 def _levels(kind: str, seed: int) -> tuple[Floats, ...]:
     """A tile, and the same ever half as large, each with a border of one pixel from its other side."""
     tile, found = _tile(kind, np.random.default_rng([seed, sorted(_ACROSS).index(kind)])), []
@@ -93,7 +93,7 @@ def _noise(rng: np.random.Generator, coarse_x: float, coarse_y: float) -> NDArra
     return np.asarray(found / found.std())
 
 
-def _between(values: NDArray[np.float64]) -> NDArray[np.float64]:
+def _equalise(values: NDArray[np.float64]) -> NDArray[np.float64]:
     """Values of mean 0 and deviation 1 as shares."""
     return np.clip(0.5 + values / 5, 0, 1)
 
@@ -101,10 +101,10 @@ def _between(values: NDArray[np.float64]) -> NDArray[np.float64]:
 def _tile(kind: str, rng: np.random.Generator) -> NDArray[np.float64]:
     rows, columns = np.mgrid[0:_SIDE, 0:_SIDE] / _SIDE
     if kind == "paper":  # felt: lumps of several sizes
-        return _between(0.8 * _noise(rng, 6, 6) + 0.5 * _noise(rng, 22, 22) + 0.35 * _noise(rng, 1.5, 1.5))
+        return _equalise(0.8 * _noise(rng, 6, 6) + 0.5 * _noise(rng, 22, 22) + 0.35 * _noise(rng, 1.5, 1.5))
     if kind == "sand":  # grains, light and dark ones standing out
         grains = _noise(rng, 2.2, 2.2)
-        return _between(1.1 * grains + 0.5 * _noise(rng, 40, 40) + 1.2 * np.sign(grains) * (abs(grains) > 1.9))
+        return _equalise(1.1 * grains + 0.5 * _noise(rng, 40, 40) + 1.2 * np.sign(grains) * (abs(grains) > 1.9))
     if kind == "linen":  # threads over and under each other, none as thick as the next
         threads = _ACROSS["linen"]
         along, down = columns * threads, rows * threads

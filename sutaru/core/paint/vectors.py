@@ -14,7 +14,7 @@ from ..geometry.outlines import flatten
 from .grid import Box
 
 
-def transformed(path_data: str, px_from_path: Matrix, scale: float) -> list[Points]:
+def transform_path(path_data: str, px_from_path: Matrix, scale: float) -> list[Points]:
     """Polygons of a path in px, flattened to 0.02 px at ``scale`` px per path unit."""
     return [apply(px_from_path, polygon) for polygon in flatten(path_data, 0.02 / scale)]
 
@@ -39,11 +39,11 @@ def rectangle_coverage(left: float, top: float, right: float, bottom: float, box
     """Exact coverage of an upright rectangle: the outer product of its coverage along x and along y."""
     x0, y0, x1, y1 = box
 
-    def along(low: float, high: float, start: int, end: int) -> NDArray[np.float32]:
+    def edge_coverage(low: float, high: float, start: int, end: int) -> NDArray[np.float32]:
         at = np.arange(start, end, dtype=np.float64)
         return np.clip(np.minimum(at + 1, high) - np.maximum(at, low), 0.0, 1.0).astype(np.float32)
 
-    down, across = along(top, bottom, y0, y1), along(left, right, x0, x1)
+    down, across = edge_coverage(top, bottom, y0, y1), edge_coverage(left, right, x0, x1)
     mask = np.empty((y1 - y0, x1 - x0), np.uint8)
     whole = np.rint(across * 255).astype(np.uint8)
     mask[:] = whole

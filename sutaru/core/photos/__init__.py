@@ -2,7 +2,7 @@
 
 from .checksums import Source
 from .looking import LOOK_SIDE, look
-from .reading import EXTENSIONS, decode, examine, plain
+from .photo_file import EXTENSIONS, decode, examine, plain_name
 from .sources import Forgiving, Held, PhotoPixels, Pixels
 
 __all__ = [
@@ -16,5 +16,5 @@ __all__ = [
     "decode",
     "examine",
     "look",
-    "plain",
+    "plain_name",
 ]  # fmt: skip

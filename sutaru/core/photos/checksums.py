@@ -15,7 +15,7 @@ Source = bytes | Path
 
 def checksum(source: Source) -> str:
     """The checksum of a file: its bytes or its path."""
-    return _summed(source, blake3())
+    return _sum_source(source, blake3())
 
 
 def is_of(told: str, source: Source) -> bool:
@@ -25,10 +25,10 @@ def is_of(told: str, source: Source) -> bool:
 
 def checksum_before(source: Source) -> str:
     """The checksum that a file had before BLAKE3: its SHA-256."""
-    return _summed(source, hashlib.sha256())
+    return _sum_source(source, hashlib.sha256())
 
 
-def _summed(source: Source, digest: Any) -> str:
+def _sum_source(source: Source, digest: Any) -> str:
     if isinstance(source, bytes):
         digest.update(source)
     else:

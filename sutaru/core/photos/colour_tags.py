@@ -12,7 +12,7 @@ import numpy as np
 from PIL import ExifTags, Image
 
 from ..colour.profiles import profile_bytes
-from ..remembering import remembered
+from ..remembering import remember
 
 _D65 = (0.3127, 0.3290)
 # H.273, table 2: red, green, blue.
@@ -110,7 +110,7 @@ def _profile_of_gamma(gamma: float, chromaticity: tuple[float, ...] | None) -> t
         return None, "primaries that span no colours"
 
 
-@remembered
+@remember
 def _make_profile(white: tuple[float, float], primaries: tuple[float, ...], gamma: float) -> bytes:
     """A matrix profile. ``gamma`` 0 is sRGB's own curve (IEC 61966-2-1)."""
     values = np.linspace(0.0, 1.0, 4096)

@@ -43,7 +43,7 @@ def deep(
     None when it is not of sixteen bits. Raises OSError when the file is damaged.
     """
     try:
-        image = _loaded(source, format)
+        image = _load_image(source, format)
         if image.format != "ushort" and image.interpretation != "labs":
             return None
         blocks = max(1, int(1 / least_scale + 1e-9))
@@ -53,7 +53,7 @@ def deep(
             if not is_same(own, space):
                 joined = colour if cover is None else colour.bandjoin(cover.rint().cast("ushort"))
                 return _lay_on_white(_convert_in_floats(joined, own, space, depth), keeps_alpha)
-        colour = _converted(colour, icc, space, depth)
+        colour = _convert_colours(colour, icc, space, depth)
         if cover is not None:
             top, kind = (65535, "ushort") if depth == 16 else (255, "uchar")
             colour = colour.bandjoin((cover * (top / 65535)).rint().cast(kind))
@@ -62,7 +62,7 @@ def deep(
         raise OSError(str(error)) from None
 
 
-def shrunk(source: bytes | Path, format: str, least_scale: float, bands: Bands) -> Image.Image | None:
+def read_shrunk(source: bytes | Path, format: str, least_scale: float, bands: Bands) -> Image.Image | None:
     """A picture of eight bits as stored, mode L, LA, RGB, RGBA or CMYK, shrunk by whole pixels to ``least_scale`` or larger.
 
     None when it is not of eight bits, or is not to be shrunk by half at least. Raises OSError when the file is damaged.
@@ -71,7 +71,7 @@ def shrunk(source: bytes | Path, format: str, least_scale: float, bands: Bands) 
     if blocks < 2:
         return None
     try:
-        image = _loaded(source, format)
+        image = _load_image(source, format)
         if image.format != "uchar":
             return None
         colour, cover = _split_alpha(image, bands, blocks)
@@ -83,7 +83,7 @@ def shrunk(source: bytes | Path, format: str, least_scale: float, bands: Bands) 
         raise OSError(str(error)) from None
 
 
-def _loaded(source: bytes | Path, format: str) -> Any:
+def _load_image(source: bytes | Path, format: str) -> Any:
     if isinstance(source, bytes):
         return getattr(pyvips.Image, f"{LOADERS[format]}_buffer")(source, access="sequential", fail_on="error")
     return getattr(pyvips.Image, LOADERS[format])(str(source), access="sequential", fail_on="error")
@@ -105,7 +105,7 @@ def _split_alpha(image: Any, bands: Bands, blocks: int) -> tuple[Any, Any]:
     return plain.extract_band(0, n=colours).rint().cast(kind).copy(interpretation=way), plain[colours]
 
 
-def _converted(image: Any, icc: bytes | None, space: Space, depth: int) -> Any:
+def _convert_colours(image: Any, icc: bytes | None, space: Space, depth: int) -> Any:
     """The colours of a picture in a working space, three channels of ``depth`` bits."""
     step, kind = (1, "ushort") if depth == 16 else (257, "uchar")
     if image.interpretation == "labs":

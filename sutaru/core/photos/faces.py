@@ -51,33 +51,33 @@ def _network() -> Any:
 
 def faces(rgb: Bytes) -> list[Face]:
     """Faces of a picture of at most 640 px along its longer side, (h, w, 3), the largest first."""
-    found, most = _upright(rgb)
+    found, most = _find_upright_faces(rgb)
     if not found and most > _HINT:
         # Upright once more, since a face that fills the picture is found better small; or turned, all faces one way.
-        tiny = _within(rgb, _TINY)
-        likely = {turns: _upright(np.rot90(tiny, turns))[1] for turns in (0, 2, 1, 3)}
+        tiny = _shrink_to(rgb, _TINY)
+        likely = {turns: _find_upright_faces(np.rot90(tiny, turns))[1] for turns in (0, 2, 1, 3)}
         turns = max(likely, key=lambda turns: likely[turns])
         if likely[turns] > _LIKELY:
-            small = _within(rgb, _SMALL)
+            small = _shrink_to(rgb, _SMALL)
             down, across = (side / less for side, less in zip(rgb.shape, small.shape[:2], strict=False))
-            turned = (_turned(face, turns, small.shape) for face in _upright(np.rot90(small, turns))[0])
-            found = [_larger(face, across, down) for face in turned]
+            turned = (_turn_face(face, turns, small.shape) for face in _find_upright_faces(np.rot90(small, turns))[0])
+            found = [_enlarge_face(face, across, down) for face in turned]
     return sorted(found, key=lambda face: -face.width * face.height)
 
 
-def _within(rgb: Bytes, side: int) -> Bytes:
+def _shrink_to(rgb: Bytes, side: int) -> Bytes:
     """The picture at ``side`` px along its longer side, or as it is where that is less."""
     share = min(1.0, side / max(rgb.shape[:2]))
     width, height = (max(1, round(side * share)) for side in rgb.shape[1::-1])
     return np.asarray(cv2.resize(rgb, (width, height), interpolation=cv2.INTER_AREA), np.uint8)
 
 
-def _larger(face: Face, x: float, y: float) -> Face:
+def _enlarge_face(face: Face, x: float, y: float) -> Face:
     centre = face.centre[0] * x, face.centre[1] * y
     return replace(face, centre=centre, width=face.width * x, height=face.height * y)
 
 
-def _turned(face: Face, turns: int, shape: tuple[int, ...]) -> Face:
+def _turn_face(face: Face, turns: int, shape: tuple[int, ...]) -> Face:
     """A face found in a picture that was turned counter-clockwise by quarters, where it is in the picture as it was."""
     height, width = shape[:2]
     (x, y), (ux, uy), (w, h) = face.centre, face.up, (face.width, face.height)
@@ -87,7 +87,7 @@ def _turned(face: Face, turns: int, shape: tuple[int, ...]) -> Face:
     return replace(face, centre=(x, y), up=(ux, uy), width=w, height=h)
 
 
-def _upright(rgb: Bytes) -> tuple[list[Face], float]:
+def _find_upright_faces(rgb: Bytes) -> tuple[list[Face], float]:
     """Faces of a picture as it stands, and the highest score in it, of a face or not."""
     height, width = rgb.shape[:2]
     below, right = -height % _STEP, -width % _STEP

@@ -18,10 +18,10 @@ def likeness(grey: NDArray[np.uint8]) -> str:
     return bits.tobytes().hex()
 
 
-def apart(one: str, other: str) -> int:
+def hash_distance(one: str, other: str) -> int:
     """In how many of the 64 bits two photos differ; all where nobody looked.
 
-    >>> apart("00000000000000ff", "00000000000000f0"), apart("", "00000000000000f0")
+    >>> hash_distance("00000000000000ff", "00000000000000f0"), hash_distance("", "00000000000000f0")
     (4, 64)
     """
     if not one or not other:

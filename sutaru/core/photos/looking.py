@@ -24,13 +24,13 @@ _BESIDE = 0.3  # and so are those much smaller than the largest
 
 def look(pixels: Bytes) -> Found:
     """What is found in a photo. ``pixels``: RGB (h, w, 3), upright, at any size; 640 px along the longer side suffice."""
-    small = _at_most(pixels, LOOK_SIDE)
+    small = _shrink_to(pixels, LOOK_SIDE)
     size = small.shape[1], small.shape[0]
     grey = cv2.cvtColor(small, cv2.COLOR_RGB2GRAY)
     darker = np.cumsum(cv2.calcHist([grey], [0], None, [256], [0, 256]))  # pixels at or below each value
     black, white = np.searchsorted(darker, (0.004 * darker[-1], 0.996 * darker[-1]))
     upright = np.asarray(grey, np.uint8)
-    areas = tuple(_head(face, size) for face in _meant(faces(small), max(size)))[:50]
+    areas = tuple(_head(face, size) for face in _choose_meant_faces(faces(small), max(size)))[:50]
     return Found(
         keep=areas or subject(upright), black=float(black), white=float(white),
         likeness=likeness(upright), detail=round(detail(upright), 4), flaw=flaw(upright),
@@ -53,7 +53,7 @@ def flaw(grey: Bytes) -> Flaw:
     return "blurred" if finest < _SOFT and detail(grey) < _SOFT_DETAIL else ""
 
 
-def _at_most(pixels: Bytes, side: int) -> Bytes:
+def _shrink_to(pixels: Bytes, side: int) -> Bytes:
     """The pixels at ``side`` px along the longer side, or as they are where that is less.
 
     Down to half, neighbours are weighed by nearness: that leaves none of them out and takes a sixth of the time of areas.
@@ -68,7 +68,7 @@ def _at_most(pixels: Bytes, side: int) -> Bytes:
     )
 
 
-def _meant(found: list[Face], longer: int) -> list[Face]:
+def _choose_meant_faces(found: list[Face], longer: int) -> list[Face]:
     """Faces that a picture is about, given the largest first: not those of bystanders."""
     sides = [max(face.width, face.height) for face in found]
     return [face for face, side in zip(found, sides, strict=True) if side >= max(_LEAST * longer, _BESIDE * sides[0])]

@@ -10,13 +10,13 @@ from typing import Protocol
 
 import numpy as np
 
-from ..depths import Values, deepened
+from ..depths import Values, convert_to_16_bits
 from ..document import Photo
 from ..document.lab import Space
 from ..errors import SutaruError
 from ..remembering import Kept
 from .checksums import Source
-from .reading import decode, eighths
+from .photo_file import decode, eighths
 
 log = logging.getLogger(__name__)
 
@@ -45,7 +45,7 @@ class Forgiving:
             stripe = max(4, max(size) // 24)
             hatched = np.where((rows + columns) // stripe % 2, 150, 210).astype(np.uint8)
             hatched = np.repeat(hatched[..., None], 3, axis=2)
-            return deepened(hatched) if depth == 16 else hatched
+            return convert_to_16_bits(hatched) if depth == 16 else hatched
 
 
 class PhotoPixels:
@@ -72,7 +72,7 @@ class PhotoPixels:
             image: Values = decode(proxy[0], name, least_scale / proxy[1], space)
         else:
             image = decode(self._original(photo), name, least_scale, space, depth, alpha=photo.is_translucent)
-        return deepened(image) if depth == 16 else image
+        return convert_to_16_bits(image) if depth == 16 else image
 
 
 class Held:
@@ -88,7 +88,7 @@ class Held:
         self._kept: Kept[tuple[str, int, Space, int], Values] = Kept(self._most, lambda image: image.nbytes)
 
     @contextmanager
-    def holding(self, photos: Iterable[str]) -> Iterator[None]:
+    def hold(self, photos: Iterable[str]) -> Iterator[None]:
         """While photos, by their ids, are asked for again and again."""
         own = Counter(photos)
         with self._lock:

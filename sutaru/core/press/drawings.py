@@ -15,8 +15,8 @@ from PIL import ImageColor
 from ..document import Ornament
 from ..geometry.matrices import Matrix, scaling, translation
 from ..geometry.svg_transforms import matrix_of
-from ..paint.svg import PRESENTATION, SHAPES, SVG, cleaned_svg
-from ..remembering import remembered
+from ..paint.svg import PRESENTATION, SHAPES, SVG, clean_svg
+from ..remembering import remember
 from .operators import Operators
 
 _PLAIN = {
@@ -52,18 +52,18 @@ class Shape:
 _MARKERS = ("marker-start", "marker-mid", "marker-end")
 
 
-@remembered
+@remember
 def shapes(svg: bytes, colour: str) -> tuple[tuple[float, float, float, float], tuple[Shape, ...]] | None:
     """A drawing's view box and its shapes, ``colour`` standing in for ``currentColor``; None where it is not plain."""
-    root = ET.fromstring(cleaned_svg(svg))
+    root = ET.fromstring(clean_svg(svg))
     left, top, wide, high = (float(v) for v in root.get("viewBox", "").split())
     try:
-        return (left, top, wide, high), tuple(_of(root, dict(_PLAIN), np.eye(3), colour))
+        return (left, top, wide, high), tuple(_walk_shapes(root, dict(_PLAIN), np.eye(3), colour))
     except (_NotPlain, ValueError):
         return None
 
 
-def _of(element: ET.Element, said: dict[str, str], matrix: Matrix, colour: str) -> Iterator[Shape]:
+def _walk_shapes(element: ET.Element, said: dict[str, str], matrix: Matrix, colour: str) -> Iterator[Shape]:
     name = element.tag.removeprefix(SVG)
     own = {key: value for key, value in element.attrib.items() if key in PRESENTATION}
     if own.get("display") == "none" or name in ("title", "desc"):
@@ -85,7 +85,7 @@ def _of(element: ET.Element, said: dict[str, str], matrix: Matrix, colour: str) 
             yield from _shape(element, said, matrix, colour)
         return
     for child in element:
-        yield from _of(child, said, matrix, colour)
+        yield from _walk_shapes(child, said, matrix, colour)
 
 
 def _shape(element: ET.Element, said: dict[str, str], matrix: Matrix, colour: str) -> Iterator[Shape]:
@@ -127,10 +127,10 @@ def _colour(said: str, current: str) -> str:
 
 def is_plain(layer: Ornament, svg: bytes) -> bool:
     """Whether an ornament can be drawn as vectors: it is of plain shapes."""
-    return _fits(layer, svg) is not None
+    return _fit_drawing(layer, svg) is not None
 
 
-def _fits(layer: Ornament, svg: bytes) -> tuple[Matrix, tuple[Shape, ...]] | None:
+def _fit_drawing(layer: Ornament, svg: bytes) -> tuple[Matrix, tuple[Shape, ...]] | None:
     """The map from a drawing's units to the page, and its shapes."""
     found = shapes(svg, layer.colour)
     if found is None:
@@ -145,7 +145,7 @@ def _fits(layer: Ornament, svg: bytes) -> tuple[Matrix, tuple[Shape, ...]] | Non
 
 def operators(layer: Ornament, svg: bytes, points_from_page: Matrix, fill, stroke) -> list[str]:  # type: ignore[no-untyped-def]
     """What paints an ornament. ``fill`` and ``stroke`` give the operator that chooses a colour."""
-    found = _fits(layer, svg)
+    found = _fit_drawing(layer, svg)
     assert found is not None, "only those are drawn that are plain"
     page_from_drawing, drawn = found
     whole = points_from_page @ page_from_drawing

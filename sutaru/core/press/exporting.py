@@ -1,4 +1,7 @@
-"""Exporting a job: every page painted at the lab sheet's ppi, written as print files, listed in a manifest."""
+"""Exporting a job: every page painted at the lab sheet's ppi, written as print files, listed in a manifest.
+
+What writes a format is loaded when that is asked for: a JPEG needs nothing of PDF.
+"""
 
 import hashlib
 import json
@@ -10,6 +13,7 @@ from dataclasses import dataclass, field, replace
 from datetime import datetime
 from itertools import count, zip_longest
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from pydantic import JsonValue
 
@@ -19,13 +23,16 @@ from ..colour.output import output_of
 from ..document import Edition, FileKind, Job, Sheet
 from ..document.base import Frozen
 from ..errors import ExportFailed
-from ..fitting import earlier_uses, resolved
-from ..paint import Assets, Item, Painter, PixelGrid, items, no_assets
+from ..fitting import earlier_uses, resolve_sheet
+from ..paint import Assets, Item, Painter, PixelGrid, items, refuse_asset
 from ..photos import Pixels
-from . import openraster, pdf, raster
-from .about import About
-from .files import PREFIX, sweep_orphans, whole
+from . import raster
+from .file_metadata import About
+from .files import PREFIX, sweep_orphans, write_whole
 from .strata import Picture, split, strata
+
+if TYPE_CHECKING:
+    from .pdf_pages import PdfPage
 
 MANIFEST = "manifest.json"
 EVERY = "*"  # all editions
@@ -40,10 +47,10 @@ def file_stem(job: Job, sheet: Sheet, number: int) -> str:
     """A file name by the lab sheet's pattern: ASCII letters, digits, ``-`` and ``_`` only, so that any lab can take it."""
     page = f"{number:02d}"
     name = job.lab.naming.format(job=job.name, customer=job.customer, page=page, name=sheet.name)
-    return plain_name(name) or f"page-{page}"
+    return plain_file_name(name) or f"page-{page}"
 
 
-def named_alike(job: Job) -> bool:
+def has_equal_names(job: Job) -> bool:
     """Whether the pattern gives two sheets the same name."""
     stems = [file_stem(job, sheet, n) for n, sheet in enumerate(job.sheets_of(job.editions[0]), 1)]
     return len({stem.casefold() for stem in stems}) < len(stems)
@@ -57,14 +64,14 @@ def file_stems(job: Job, edition: Edition | None = None) -> list[str]:
         stem = file_stem(job, sheet, number)
         known = {one.casefold() for one in found}
         found.append(stem if stem.casefold() not in known else f"{stem}-{number:02d}")
-    return told_apart(found)
+    return make_unique(found)
 
 
-def told_apart(names: Sequence[str]) -> list[str]:
+def make_unique(names: Sequence[str]) -> list[str]:
     """Names of which no two are alike, capitals or not: a later one that would be an earlier one has a number at its end. What
     follows the last dot stays.
 
-    >>> told_apart(["Kites.jpg", "kites.jpg", "kites-2.jpg"])
+    >>> make_unique(["Kites.jpg", "kites.jpg", "kites-2.jpg"])
     ['Kites.jpg', 'kites-3.jpg', 'kites-2.jpg']
     """
     taken = {name.casefold() for name in names}
@@ -81,7 +88,7 @@ def told_apart(names: Sequence[str]) -> list[str]:
     return found
 
 
-def plain_name(name: str) -> str:
+def plain_file_name(name: str) -> str:
     """A name as a file name: accents dropped, anything else that is not a letter, digit, ``-`` or ``_`` becomes ``-``."""
     plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode()
     return re.sub(r"[^A-Za-z0-9_-]+", "-", plain).strip("-_")[:120]
@@ -125,15 +132,15 @@ def pieces(job: Job, kind: FileKind, edition: str = "") -> list[Piece]:
     found = []
     for own, prefix in zip(editions, prefixes, strict=True):
         if kind == "pdf" and job.lab.pdf.one_file:
-            name = prefix.strip("_") or plain_name(f"{job.name} {job.customer}") or "job"
+            name = prefix.strip("_") or plain_file_name(f"{job.name} {job.customer}") or "job"
             every = tuple(sheet.id for sheet in job.sheets_of(own))
             found.append(Piece(edition=own.id, sheets=every, file=f"{name}.pdf"))
             continue
         for sheet, stem in zip(job.sheets_of(own), file_stems(job, own), strict=True):
             found.append(Piece(edition=own.id, sheets=(sheet.id,), file=f"{prefix}{stem}.{SUFFIX[kind]}"))
     # A prefix and a name may come to what another two come to.
-    names = told_apart([piece.file for piece in found])
-    return [piece.having(file=name) for piece, name in zip(found, names, strict=True)]
+    names = make_unique([piece.file for piece in found])
+    return [piece.copy_with(file=name) for piece, name in zip(found, names, strict=True)]
 
 
 @dataclass
@@ -146,7 +153,7 @@ class Exporter:
     kind: FileKind
     painter: Painter
     made: datetime
-    assets: Assets = no_assets
+    assets: Assets = refuse_asset
     transparent: bool = False
     many: bool = False
     progress: Progress = lambda stage, done, total: None
@@ -183,7 +190,11 @@ class Exporter:
             return Done(edition=edition.id, findings=tuple(self.findings))
         many = self.kind == "pdf"  # may hold many sheets
         digest = self._pdf(piece, edition, sheets, target) if many else self._raster(edition, sheets[0], target)
-        return Done(edition=edition.id, file=self._told(edition, sheets, target, digest), findings=tuple(self.findings))
+        return Done(
+            edition=edition.id,
+            file=self._manifest_entry(edition, sheets, target, digest),
+            findings=tuple(self.findings),
+        )
 
     def _ready(
         self, edition: Edition, sheet: Sheet, checked: bool = True
@@ -191,7 +202,7 @@ class Exporter:
         """The grid and the items of a sheet, ``checked``, and whom to tell of progress."""
         if edition.id not in self.earlier:
             self.earlier = {edition.id: earlier_uses(self.job, edition.id)}
-        drawn = resolved(self.job, sheet.id, edition.id, self.earlier[edition.id][sheet.id], self.assets)
+        drawn = resolve_sheet(self.job, sheet.id, edition.id, self.earlier[edition.id][sheet.id], self.assets)
         if checked:
             self.findings += check(drawn)
         before = self.done
@@ -204,7 +215,7 @@ class Exporter:
         # What goes on elsewhere in layers is sharpened there.
         ways = {"transparent": self.transparent, "printing": self.kind != "ora"}
         layers = items(drawn, self.assets, bench=False, notes=False, **ways)
-        grid = PixelGrid.printed(sheet.layout, self.job.lab)
+        grid = PixelGrid.for_print(sheet.layout, self.job.lab)
         if grid.band_rows < grid.size[1]:
             memory.give_back()
         return replace(grid, depth=self.job.lab.tiff_bits) if self.kind == "tiff" else grid, layers, step
@@ -213,32 +224,43 @@ class Exporter:
         grid, layers, step = self._ready(edition, sheet)
         bands = self.painter.bands(split(layers, grid)[0], grid, step=step)
         jpeg = raster.jpeg_of_bands(bands, grid.size, self.job.lab.jpeg_quality, self.output, self.painter.threads)
-        with whole(target, lasting=False) as file:
+        with write_whole(target, lasting=False) as file:
             file.writelines(jpeg)
 
     def _pdf(self, piece: Piece, edition: Edition, sheets: list[Sheet], target: Path) -> str:
         """A PDF, and its SHA-256; pictures that are made ahead are taken as they come."""
+        from . import pdf_pages
+
         ahead = [self.folder / piece.picture_of(sheet).file for sheet in piece.sheets if piece.ahead]
         one = len(sheets) == 1 and not self.job.lab.pdf.one_file
         title = f"{self.job.name}, {sheets[0].name}" if one else self.job.name
         title = f"{self.job.name}, {edition.name}" if self.many and not one else title
         pages = (self._pdf_page(edition, sheet, made) for sheet, made in zip_longest(sheets, ahead))
-        digest = pdf.write(
-            target, pages, self.output, self.job.lab, self._about(title), self.made, self.assets, self.painter.threads
+        digest = pdf_pages.write(
+            target,
+            pages,
+            self.output,
+            self.job.lab,
+            self._describe_file(title),
+            self.made,
+            self.assets,
+            self.painter.threads,
         )
         for made in ahead:
             made.unlink(missing_ok=True)  # else those of all editions would lie beside all their files
         self.progress(f"writing {sheets[-1].name}", self.done, self.total)
         return digest
 
-    def _pdf_page(self, edition: Edition, sheet: Sheet, ahead: Path | None) -> pdf.PdfPage:
-        made = ahead if ahead and self._comes(ahead, sheet) else None
+    def _pdf_page(self, edition: Edition, sheet: Sheet, ahead: Path | None) -> "PdfPage":
+        from .pdf_pages import PdfPage
+
+        made = ahead if ahead and self._wait_for_picture(ahead, sheet) else None
         grid, layers, step = self._ready(edition, sheet, checked=not made)  # else it was, with its picture
         if made:
-            return pdf.PdfPage((Picture((), grid.box), *split(layers, grid)[1]), grid, sheet.layout, made)
-        return pdf.PdfPage(strata(layers, self.job.lab.live, self.painter, grid, step), grid, sheet.layout)
+            return PdfPage((Picture((), grid.box), *split(layers, grid)[1]), grid, sheet.layout, made)
+        return PdfPage(strata(layers, self.job.lab.has_live_layers, self.painter, grid, step), grid, sheet.layout)
 
-    def _comes(self, ahead: Path, sheet: Sheet) -> bool:
+    def _wait_for_picture(self, ahead: Path, sheet: Sheet) -> bool:
         """Waits for a picture that another makes; whether it came. Who makes it may be lost, and nobody free to do it again."""
         late = time.monotonic() + self.patience
         while not ahead.exists():
@@ -254,33 +276,35 @@ class Exporter:
         grid, layers, step = self._ready(edition, sheet)
         lab = self.job.lab
         if self.kind == "ora":
+            from . import openraster
+
             openraster.write(target, sheet.layout, layers, self.painter, grid, lab.profile, self.transparent, step)
         else:
             bands = self.painter.bands(layers, grid, transparent=self.transparent, step=step)
             raster.write(
                 target, self.kind, bands, grid.size, lab.ppi_target, self.output, lab.jpeg_quality,
-                self._about(f"{self.job.name}, {sheet.name}"), self.painter.threads, grid.depth,
+                self._describe_file(f"{self.job.name}, {sheet.name}"), self.painter.threads, grid.depth,
             )  # fmt: skip
         self.progress(f"writing {sheet.name}", self.done, self.total)
         with target.open("rb") as file:
             return hashlib.file_digest(file, "sha256").hexdigest()
 
-    def _about(self, title: str) -> About:
+    def _describe_file(self, title: str) -> About:
         by = self.job.studio.name if self.job.lab.credit and self.job.studio else ""
         return About(title, self.output.name, self.made.isoformat(timespec="seconds"), by)
 
-    def _told(self, edition: Edition, sheets: list[Sheet], path: Path, digest: str) -> dict[str, JsonValue]:
+    def _manifest_entry(self, edition: Edition, sheets: list[Sheet], path: Path, digest: str) -> dict[str, JsonValue]:
         """What the manifest says of a file."""
         first, last, lab = sheets[0], sheets[-1], self.job.lab
-        grid = PixelGrid.printed(first.layout, lab)
+        grid = PixelGrid.for_print(first.layout, lab)
         profile = lab.press.profile if lab.press and self.output.mode != "RGB" else lab.profile
         return {
             "file": path.name, "page": f"{first.name} to {last.name}" if last is not first else first.name,
             "sha256": digest, "bytes": path.stat().st_size,
             "width_px": grid.size[0], "height_px": grid.size[1], "ppi": lab.ppi_target,
-            "profile": profile, "colour": self.output.name, "trim_mm": list(grid.page_mm), "bleed_mm": max(grid.bled_mm),
+            "profile": profile, "colour": self.output.name, "trim_mm": list(grid.page_mm), "bleed_mm": max(grid.bleed_sides_mm),
             **({"bits": lab.tiff_bits} if self.kind == "tiff" else {}),
-            **({} if len(set(grid.bled_mm)) == 1 else {"bleeds_mm": list(grid.bled_mm)}),
+            **({} if len(set(grid.bleed_sides_mm)) == 1 else {"bleeds_mm": list(grid.bleed_sides_mm)}),
             **({"pages": [s.name for s in sheets]} if len(sheets) > 1 else {}),
             **({"edition": edition.name, "edition_id": edition.id, "copies": edition.copies} if self.many else {}),
         }  # fmt: skip
@@ -295,7 +319,7 @@ def export(
     transparent: bool = False,
     painter: Painter | None = None,
     progress: Progress = lambda stage, done, total: None,
-    assets: Assets = no_assets,
+    assets: Assets = refuse_asset,
     edition: str = "",
 ) -> list[Path]:
     """Writes every sheet of an edition into a folder, or of all editions (``EVERY``), and a manifest. Returns the files, the
@@ -311,15 +335,15 @@ def export(
     )
     asked = pieces(job, kind, edition)
     done = exporter.do(asked)
-    manifest = finished(job, folder, kind, done, made)
+    manifest = write_manifest(job, folder, kind, done, made)
     progress("done", exporter.total, exporter.total)
     return [*(folder / piece.file for piece in asked), manifest]
 
 
-def finished(job: Job, folder: Path, kind: FileKind, done: Sequence[Done], made: datetime) -> Path:
+def write_manifest(job: Job, folder: Path, kind: FileKind, done: Sequence[Done], made: datetime) -> Path:
     """Writes the manifest of an export whose pieces are all done; its path. What killed exports left in the folder goes."""
     manifest = folder / MANIFEST
-    with whole(manifest) as file:
+    with write_whole(manifest) as file:
         file.write(json.dumps(manifest_of(job, kind, done, made), indent=1, ensure_ascii=False).encode())
     sweep_orphans(folder)
     return manifest
@@ -329,9 +353,9 @@ def edition_prefixes(editions: Sequence[Edition]) -> list[str]:
     """What the files of each edition begin with, no two alike."""
     found: list[str] = []
     for own in editions:
-        name = plain_name(own.name)[:60] or own.id
+        name = plain_file_name(own.name)[:60] or own.id
         found.append(name if name.casefold() not in {one.casefold() for one in found} else own.id)
-    return [f"{name}_" for name in told_apart(found)]
+    return [f"{name}_" for name in make_unique(found)]
 
 
 def manifest_of(job: Job, kind: str, done: Sequence[Done], made: datetime) -> dict[str, object]:

@@ -21,7 +21,9 @@ _IN_HAND = 16  # parts of a file that may wait to be summed, 1 MB each at most
 
 
 @contextmanager
-def whole(target: Path, check: Callable[[Path], None] = lambda path: None, lasting: bool = True) -> Iterator[BinaryIO]:
+def write_whole(
+    target: Path, check: Callable[[Path], None] = lambda path: None, lasting: bool = True
+) -> Iterator[BinaryIO]:
     """A binary file to write; it becomes ``target`` when the block ends and ``check`` raises nothing. Else the old one stands.
     ``lasting``: it is on the disk then, whatever happens to the machine."""
     handle, name = tempfile.mkstemp(prefix=prefix_of_process(), suffix=target.suffix, dir=target.parent)

@@ -101,7 +101,7 @@ class Fonts:
             self._fill(font, face, sorted(glyphs))
 
     def _fill(self, font: Any, face: Face, glyphs: list[int]) -> None:
-        with _opened(face) as whole:
+        with _open_face(face) as whole:
             order, cmap = whole.getGlyphOrder(), whole.getBestCmap()
             widths = {n: whole["hmtx"][order[n]][0] * 1000 / face.upem for n in glyphs}
             head, name = whole["head"], whole["name"].getDebugName(6) or "Font"
@@ -133,7 +133,7 @@ class Fonts:
         own = {order.index(glyph): _letters(code) for code, glyph in sorted(cmap.items(), reverse=True)}
         said = self._said.get(face.name, {})
         font.ToUnicode = Stream(
-            self._pdf, _to_unicode({n: letters for n in glyphs if (letters := said.get(n) or own.get(n))})
+            self._pdf, _write_to_unicode({n: letters for n in glyphs if (letters := said.get(n) or own.get(n))})
         )
 
 
@@ -152,7 +152,7 @@ def _data(face: Face) -> bytes:
     return bytes(face.font.face.blob.data)
 
 
-def _opened(face: Face) -> TTFont:
+def _open_face(face: Face) -> TTFont:
     return TTFont(io.BytesIO(_data(face)), lazy=True, recalcTimestamp=False)
 
 
@@ -191,7 +191,7 @@ def _number_by_place(top: Any) -> None:
     top.charset = names
 
 
-def _to_unicode(said: dict[int, str]) -> bytes:
+def _write_to_unicode(said: dict[int, str]) -> bytes:
     """Which letters each glyph shows (ISO 32000-1, 9.10.3), so that words can be found and copied."""
     rows = [f"<{glyph:04x}> <{letters.encode('utf-16-be').hex()}>" for glyph, letters in sorted(said.items())]
     parts = [rows[at : at + 100] for at in range(0, len(rows), 100)]

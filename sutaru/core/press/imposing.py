@@ -76,7 +76,7 @@ def slots(paper: Paper, width_mm: float, height_mm: float, gap_mm: float, grain:
     [(9.0, 7.0), (163.0, 7.0), (9.0, 118.0), (163.0, 118.0)]
     """
     wide, high = paper.width_mm - 2 * paper.margin_mm, paper.height_mm - 2 * paper.margin_mm
-    ways = [way for way in (False, True) if _allowed(paper, grain, way)]
+    ways = [way for way in (False, True) if _is_allowed(paper, grain, way)]
     best: list[Slot] = []
     for first in ways:
         for blocks in _blocks(wide, high, width_mm, height_mm, gap_mm, first, [w for w in ways if w != first]):
@@ -92,7 +92,7 @@ def slots(paper: Paper, width_mm: float, height_mm: float, gap_mm: float, grain:
     return [Slot(round(s.left + dx, 6), round(s.top + dy, 6), s.width, s.height, s.turned) for s in best]
 
 
-def _allowed(paper: Paper, grain: Grain, turned: bool) -> bool:
+def _is_allowed(paper: Paper, grain: Grain, turned: bool) -> bool:
     if grain == "any" or paper.grain is None:
         return True
     along_height = (paper.grain == "height") != turned
@@ -128,7 +128,7 @@ def _block(x: float, y: float, columns: int, rows: int, w: float, h: float, gap:
     return [Slot(x + c * (w + gap), y + r * (h + gap), w, h, turned) for r in range(rows) for c in range(columns)]
 
 
-def turned_over(matrix: Matrix, paper: Paper, width_mm: float, edge: Edge) -> Matrix:
+def turn_over(matrix: Matrix, paper: Paper, width_mm: float, edge: Edge) -> Matrix:
     """Where the back of a piece lies on the back of its sheet, which is turned over about its ``edge``: piece mm to sheet mm.
 
     The piece is read like a leaf of a book: turned over about its height, its back stands as upright as its front.
@@ -140,7 +140,7 @@ def turned_over(matrix: Matrix, paper: Paper, width_mm: float, edge: Edge) -> Ma
     return over @ matrix @ translation(width_mm, 0) @ scaling(-1, 1)
 
 
-def imposed(
+def impose_pieces(
     paper: Paper, size_mm: tuple[float, float], pieces: Sequence[tuple[int, int | None]], gap_mm: float,
     duplex: Edge | None = None, grain: Grain = "any",
 ) -> list[Side]:  # fmt: skip
@@ -154,7 +154,7 @@ def imposed(
         found.append(Side(number, False, tuple(Placed(front, s.sheet_from_piece(), s) for (front, _), s in laid)))
         if duplex:
             backs = [
-                Placed(back, turned_over(s.sheet_from_piece(), paper, size_mm[0], duplex), s)
+                Placed(back, turn_over(s.sheet_from_piece(), paper, size_mm[0], duplex), s)
                 for (_, back), s in laid if back is not None
             ]  # fmt: skip
             found.append(Side(number, True, tuple(backs)))
@@ -193,7 +193,7 @@ def booklet(
             inner = start + 2 * k + 1, start + count - 2 - 2 * k
             fold = paper.width_mm / 2
             found.append(Side(number, False, _pair(outer, spots, pages), fold))
-            found.append(Side(number, True, _behind(_pair(inner, spots, pages), paper, edge), fold))
+            found.append(Side(number, True, _place_behind(_pair(inner, spots, pages), paper, edge), fold))
     return found
 
 
@@ -203,7 +203,7 @@ def _pair(numbers: tuple[int, int], spots: tuple[Slot, Slot], pages: int) -> tup
     )
 
 
-def _behind(placed: tuple[Placed, ...], paper: Paper, edge: Edge) -> tuple[Placed, ...]:
+def _place_behind(placed: tuple[Placed, ...], paper: Paper, edge: Edge) -> tuple[Placed, ...]:
     """What is printed behind: as it stands where the sheet is turned over about an upright line; else upside down."""
     if (edge == "long") != (paper.width_mm >= paper.height_mm):
         return placed

@@ -20,7 +20,7 @@ from ..document import Background, Group, Layer, Layout, Leaf, Opening
 from ..document.lab import Space
 from ..errors import ExportFailed
 from ..paint import Item, Painter, PixelGrid, extent
-from .files import whole
+from .files import write_whole
 
 _THUMBNAIL = 256  # px at most, says the specification
 
@@ -37,17 +37,17 @@ def write(
     })  # fmt: skip
     stack = ET.SubElement(image, "stack")
     by_id = {item.layer.id: item for item in layers}
-    with whole(target, _check) as file, zipfile.ZipFile(file, "w", zipfile.ZIP_STORED) as packed:
+    with write_whole(target, _check) as file, zipfile.ZipFile(file, "w", zipfile.ZIP_STORED) as packed:
         packed.writestr("mimetype", "image/openraster")
         merged, alpha = painter.render(layers, grid, transparent=transparent)
         seen = np.dstack([merged, alpha]) if alpha is not None else merged
         packed.writestr("mergedimage.png", _png(seen, icc, grid.ppi))
-        packed.writestr("Thumbnails/thumbnail.png", _png(_small(seen), None, grid.ppi))
+        packed.writestr("Thumbnails/thumbnail.png", _png(_shrink_thumbnail(seen), None, grid.ppi))
         step(1, len(layers) + 1)
         writer = _Stack(packed, painter, grid, icc, by_id, step)
         if not transparent and not any(isinstance(item.layer, Background) for item in layers):
             paper = np.full((height, width, 3), 255, np.uint8)
-            writer.put(stack, "Paper", paper, (0, 0), {})
+            writer.add_layer(stack, "Paper", paper, (0, 0), {})
         writer.layers(layout.layers, stack)
         # The file lists the uppermost first.
         for element in image.iter("stack"):
@@ -78,7 +78,7 @@ class _Stack:
         layer = item.layer
         # What is made of one piece stays opaque here, and the stack says how faint it lies.
         apart = not isinstance(layer, Opening)
-        shown = replace(item, layer=layer.having(opacity=1.0 if apart else layer.opacity, blend="normal"))
+        shown = replace(item, layer=layer.copy_with(opacity=1.0 if apart else layer.opacity, blend="normal"))
         box = extent(shown, self._grid)
         if box is None:
             return
@@ -87,10 +87,10 @@ class _Stack:
         fields = {"opacity": f"{layer.opacity:g}"} if apart and layer.opacity < 1 else {}
         if layer.blend != "normal":
             fields["composite-op"] = f"svg:{layer.blend}"
-        self.put(onto, _called(layer, item.number), np.dstack([rgb, alpha]), (box[0], box[1]), fields)
+        self.add_layer(onto, _layer_name(layer, item.number), np.dstack([rgb, alpha]), (box[0], box[1]), fields)
         self._step(self._count + 1, len(self._by_id) + 1)
 
-    def put(
+    def add_layer(
         self, onto: ET.Element, name: str, pixels: NDArray[np.uint8], at: tuple[int, int], fields: dict[str, str]
     ) -> None:
         """One layer's picture into the file."""
@@ -101,11 +101,11 @@ class _Stack:
         ET.SubElement(onto, "layer", {"name": name, "src": source, **place, "visibility": "visible", **fields})
 
 
-def _called(layer: Leaf, number: int) -> str:
+def _layer_name(layer: Leaf, number: int) -> str:
     return layer.name or (f"{layer.kind} {number}" if number else layer.id)
 
 
-def _small(pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
+def _shrink_thumbnail(pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
     k = min(1.0, _THUMBNAIL / max(pixels.shape[:2]))
     size = max(1, round(pixels.shape[1] * k)), max(1, round(pixels.shape[0] * k))
     return np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)

@@ -12,18 +12,18 @@ class Operators(BasePen):  # type: ignore[misc]
         super().__init__(None)
         self._matrix, self.parts = matrix, list[str]()
 
-    def _at(self, *points: tuple[float, float]) -> str:
+    def _place_operand(self, *points: tuple[float, float]) -> str:
         (a, c, e), (b, d, f) = self._matrix[0], self._matrix[1]
         return " ".join(f"{a * x + c * y + e:.4f} {b * x + d * y + f:.4f}" for x, y in points)
 
     def _moveTo(self, p: tuple[float, float]) -> None:  # noqa: N802 (fontTools' protocol)
-        self.parts.append(f"{self._at(p)} m")
+        self.parts.append(f"{self._place_operand(p)} m")
 
     def _lineTo(self, p: tuple[float, float]) -> None:  # noqa: N802
-        self.parts.append(f"{self._at(p)} l")
+        self.parts.append(f"{self._place_operand(p)} l")
 
     def _curveToOne(self, p: tuple[float, float], q: tuple[float, float], r: tuple[float, float]) -> None:  # noqa: N802
-        self.parts.append(f"{self._at(p, q, r)} c")
+        self.parts.append(f"{self._place_operand(p, q, r)} c")
 
     def _closePath(self) -> None:  # noqa: N802
         self.parts.append("h")

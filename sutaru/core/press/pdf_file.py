@@ -9,8 +9,8 @@ import pikepdf
 from pikepdf import Array, Dictionary, Name, Stream, String
 
 from ..colour.output import Output
-from .cover import Cover
 from .files import Followed
+from .transparency import Cover
 
 VERSION = "1.6"
 _FREE = b"%010d 65535 f \n" % 0
@@ -28,7 +28,7 @@ class PdfFile:
     ) -> Any:
         """Writes a picture, its data as they come; what stands for it in the document. ``colours``: its colour space. ``cover``:
         what is known, once they have come, of how far it can be seen through."""
-        made, mask = self._named(), self._named() if cover else None
+        made, mask = self._reference(), self._reference() if cover else None
         more = {"Decode": Array([1, 0] * 4)} if output.mode == "CMYK" else {}  # inks stand upside down in a JPEG
         more |= {"SMask": mask} if cover else {}
         self._image(made, jpeg, size, Filter=Name.DCTDecode, ColorSpace=colours, **more)
@@ -40,30 +40,30 @@ class PdfFile:
         """Writes what is not written yet, and where all lies. The file is identified by its bytes."""
         for made in self._pdf.objects:
             if made.objgen[0] not in self._places:
-                self._put(made, _told(made), b"\nendobj\n")
+                self._write_object(made, _serialise(made), b"\nendobj\n")
         identity, table, size = String(self._file.digest()[:16]), self._at, max(self._places) + 1
         rows = [b"%010d 00000 n \n" % self._places[n] if n in self._places else _FREE for n in range(1, size)]
         self._write(b"xref\n0 %d\n" % size, _FREE, *rows)
         last = Dictionary(Size=size, Root=self._pdf.Root, Info=self._pdf.docinfo, ID=Array([identity, identity]))
         self._write(b"trailer ", last.unparse(), b"\nstartxref\n%d\n%%%%EOF\n" % table)
 
-    def _named(self) -> Any:
+    def _reference(self) -> Any:
         """What stands in the document for an object that is in the file alone."""
         return self._pdf.make_indirect(Dictionary())
 
     def _image(self, made: Any, data: Iterable[bytes], size: tuple[int, int], **more: Any) -> None:
-        length = self._named()  # known once it is written
+        length = self._reference()  # known once it is written
         kind = {"Type": Name.XObject, "Subtype": Name.Image, "BitsPerComponent": 8}
         said = Dictionary(**kind, Width=size[0], Height=size[1], Length=length, **more)
-        self._put(made, said.unparse(), b"\nstream\n")
+        self._write_object(made, said.unparse(), b"\nstream\n")
         start = self._at
         for part in data:
             self._write(part)
         count = self._at - start
         self._write(b"\nendstream\nendobj\n")
-        self._put(length, b"%d\nendobj\n" % count)
+        self._write_object(length, b"%d\nendobj\n" % count)
 
-    def _put(self, made: Any, *parts: bytes) -> None:
+    def _write_object(self, made: Any, *parts: bytes) -> None:
         self._places[made.objgen[0]] = self._at
         self._write(b"%d 0 obj\n" % made.objgen[0], *parts)
 
@@ -73,7 +73,7 @@ class PdfFile:
             self._at += len(part)
 
 
-def _told(made: Any) -> bytes:
+def _serialise(made: Any) -> bytes:
     """An object as it stands in a file; data packed, but for what is said of the document, which anyone may read."""
     if not isinstance(made, Stream):
         return made.unparse(resolved=True)

@@ -21,11 +21,11 @@ from ..errors import ExportFailed
 from ..geometry.matrices import Matrix, scaling, translation
 from ..measure import mm_from_points, points_from_mm
 from ..words import set_words
-from .about import About
-from .files import whole
+from .file_metadata import About
+from .files import write_whole
 from .imposing import Paper, Side, rooms, trims
 from .operators import Operators
-from .pdf import told
+from .pdf_pages import write_metadata
 
 TICK_MM, OFF_MM, LINE_PT = 4.0, 1.0, 0.25
 _BAR_MM = 5.0
@@ -71,8 +71,8 @@ def write(
                 intents = opened[path].Root.get("/OutputIntents")
                 if intents is not None and "/OutputIntents" not in pdf.Root:
                     pdf.Root.OutputIntents = pdf.copy_foreign(opened[path].make_indirect(intents))
-            told(pdf, About(marks.slug or "Print sheets"), made, False)
-            with whole(target, lambda path: _check(path, len(sides))) as file:
+            write_metadata(pdf, About(marks.slug or "Print sheets"), made, False)
+            with write_whole(target, lambda path: _check(path, len(sides))) as file:
                 modes = pikepdf.ObjectStreamMode
                 pdf.save(file, force_version="1.6", deterministic_id=True, object_stream_mode=modes.disable)
     finally:
@@ -123,7 +123,8 @@ def _page(
         piece_from_form = scaling(1 / pt, -1 / pt) @ translation(-left, -top)
         a, b, c, d, e, f = _six(points_from_sheet @ placed.sheet_from_piece @ piece_from_form)
         # No piece prints into its neighbour; where it has none it prints as far as it bleeds.
-        clip = f"{_at(points_from_sheet, room[0], room[3])} {(room[2] - room[0]) * pt:.4f} {(room[3] - room[1]) * pt:.4f} re W n"
+        size_pt = f"{(room[2] - room[0]) * pt:.4f} {(room[3] - room[1]) * pt:.4f}"
+        clip = f"{_place_matrix(points_from_sheet, room[0], room[3])} {size_pt} re W n"
         content.append(f"q {clip} {a:.6f} {b:.6f} {c:.6f} {d:.6f} {e:.4f} {f:.4f} cm {name} Do Q")
     tint = Dictionary(FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=[1, 1, 1, 1], N=1)
     resources.ColorSpace.All = Array([Name.Separation, Name.All, Name.DeviceCMYK, tint])
@@ -146,7 +147,7 @@ def _marks(
     content = ["/All CS /All cs 1 SCN 1 scn", f"{LINE_PT} w"]
     off = bleed + OFF_MM
 
-    def free(x0: float, y0: float, x1: float, y1: float) -> bool:
+    def is_free(x0: float, y0: float, x1: float, y1: float) -> bool:
         """Whether a mark lies on the sheet and on no piece."""
         if min(x0, x1) < 0 or min(y0, y1) < 0 or max(x0, x1) > paper.width_mm or max(y0, y1) > paper.height_mm:
             return False
@@ -156,12 +157,12 @@ def _marks(
         )
 
     def line(x0: float, y0: float, x1: float, y1: float) -> bool:
-        if free(x0, y0, x1, y1):
-            content.append(f"{_at(onto, x0, y0)} m {_at(onto, x1, y1)} l S")
+        if is_free(x0, y0, x1, y1):
+            content.append(f"{_place_matrix(onto, x0, y0)} m {_place_matrix(onto, x1, y1)} l S")
             return True
         return False
 
-    def ends(at: float, upright: bool) -> tuple[float, float]:
+    def line_ends(at: float, upright: bool) -> tuple[float, float]:
         """Where the pieces that are cut at a line begin and end along it."""
         own = [
             box
@@ -176,13 +177,13 @@ def _marks(
 
     if marks.cut:
         for x in sorted({v for box in boxes for v in (box[0], box[2])}):
-            low, high = ends(x, True)
+            low, high = line_ends(x, True)
             drawn = line(x, low - off, x, low - off - TICK_MM)
             line(x, high + off, x, high + off + TICK_MM)
             if drawn:
                 content += _words(f"{x:.1f}", x + 0.4, low - off - TICK_MM + _WORDS_MM, onto, paper)
         for y in sorted({v for box in boxes for v in (box[1], box[3])}):
-            low, high = ends(y, False)
+            low, high = line_ends(y, False)
             drawn = line(low - off, y, low - off - TICK_MM, y)
             line(high + off, y, high + off + TICK_MM, y)
             if drawn:
@@ -200,7 +201,7 @@ def _marks(
         for n, ink in enumerate(_BAR):
             x = paper.margin_mm + n * _BAR_MM
             content.append(
-                f"{ink} k {_at(onto, x, at)} {points_from_mm(_BAR_MM):.3f} {points_from_mm(_BAR_MM):.3f} re f"
+                f"{ink} k {_place_matrix(onto, x, at)} {points_from_mm(_BAR_MM):.3f} {points_from_mm(_BAR_MM):.3f} re f"
             )
         content.append("/All cs 1 scn")
     if marks.slug:
@@ -226,7 +227,7 @@ def _folds(side: Side, marks: Marks, size_mm: tuple[float, float], off: float, l
                     line(points[0, 0], points[1, 0], points[0, 1], points[1, 1])
 
 
-def _at(onto: Matrix, x: float, y: float) -> str:
+def _place_matrix(onto: Matrix, x: float, y: float) -> str:
     px, py = (onto @ np.array([x, y, 1.0]))[:2].tolist()
     return f"{px:.4f} {py:.4f}"
 

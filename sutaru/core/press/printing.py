@@ -7,42 +7,20 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
-from typing import Annotated, Any, Literal
+from typing import Any
 
 import pypdfium2
-from pydantic import Field
 
 from ..colour.profiles import profile_bytes
 from ..document import Job, Sheet
-from ..document.base import Frozen, Length
 from ..errors import ExportFailed
 from ..paint import Assets, Painter
 from .booklet_pages import BookletPage, list_blank_pages, list_booklet_pages
 from .exporting import EVERY, export
-from .files import whole
-from .imposing import Grain, Paper, Side, booklet, imposed
+from .files import write_whole
+from .imposing import Paper, Side, booklet, impose_pieces
 from .print_sheets import OFF_MM, TICK_MM, Marks, Source, write
-
-
-class PrintWish(Frozen):
-    """How pages are to be laid on print sheets. ``copies``: of each piece, else as many as each edition says. ``gap_mm``: between
-    pieces, else twice the bleed. ``duplex``: backs are printed, the sheet turned over about that edge. ``grain``: along which
-    side of the sheet its fibres run; ``piece_grain``: how they are to run in a piece. A ``booklet`` has its pages two by two.
-    ``picture``: each side is a JPEG, for printers that take no PDF."""
-
-    width_mm: Length
-    height_mm: Length
-    margin_mm: Annotated[float, Field(ge=0, le=100)] = 5.0
-    gap_mm: Annotated[float | None, Field(ge=0, le=100)] = None
-    copies: Annotated[int | None, Field(ge=1, le=10_000)] = None
-    duplex: Literal["", "long", "short"] = ""
-    grain: Literal["", "width", "height"] = ""
-    piece_grain: Grain = "any"
-    booklet: bool = False
-    signature: Annotated[int, Field(ge=0, le=50)] = 0
-    creep_mm: Annotated[float, Field(ge=0, le=5)] = 0.0
-    picture: bool = False
-
+from .print_wishes import PrintWish
 
 MOST_PIECES = 20_000
 _MOST_PX = 16_000  # of a side of a picture
@@ -74,13 +52,13 @@ def print_sheets(
 
     Raises ExportFailed when there is no room or the job's sheets are of several sizes, and what exporting raises.
     """
-    rules = job.lab.pdf.having(one_file=True, cut="", fold="")
-    lab = job.lab.having(pdf=rules)
+    rules = job.lab.pdf.copy_with(one_file=True, cut="", fold="")
+    lab = job.lab.copy_with(pdf=rules)
     if wish.picture:  # as a screen would see it: in sRGB
-        lab = job.lab.having(pdf=rules.having(x4=False), press=None, profile="srgb")
-    job = job.having(lab=lab)
+        lab = job.lab.copy_with(pdf=rules.copy_with(x4=False), press=None, profile="srgb")
+    job = job.copy_with(lab=lab)
     if edition != EVERY:
-        job = job.having(editions=(job.edition(edition),))
+        job = job.copy_with(editions=(job.edition(edition),))
     planned = _plan_booklets(job, target, wish) if wish.booklet else [_plan_pieces(job, target, wish)]
     with tempfile.TemporaryDirectory(dir=target.parent) as folder:
         *files, manifest = export(
@@ -118,7 +96,7 @@ def _plan_pieces(job: Job, target: Path, wish: PrintWish) -> PrintFile:
     size = _common_size([(sheet.layout.width_mm, sheet.layout.height_mm) for sheet in sheets])
     paper = Paper(wish.width_mm, wish.height_mm, wish.margin_mm, wish.grain or None)
     gap = 2 * sheets[0].layout.bleed_mm if wish.gap_mm is None else wish.gap_mm
-    sides = imposed(paper, size, _pieces(job, wish), gap, wish.duplex or None, wish.piece_grain)
+    sides = impose_pieces(paper, size, _pieces(job, wish), gap, wish.duplex or None, wish.piece_grain)
     return PrintFile(target, paper, size, sides, [BookletPage(at, 0.0, *size) for at in range(len(sheets))])
 
 
@@ -153,7 +131,7 @@ def _plan_booklet(sheets: Sequence[Sheet], target: Path, wish: PrintWish) -> lis
         fits = wide + 2 * wish.margin_mm <= paper.width_mm and high + 2 * wish.margin_mm <= paper.height_mm
         own = paper if fits else Paper(round(wide + beside, 3), round(high + beside, 3), wish.margin_mm)
         name = target.with_name(f"{target.stem}-cover{len(found) if len(found) > 1 else ''}{target.suffix}")
-        laid = imposed(own, (wide, high), [(0, None)], 0.0)
+        laid = impose_pieces(own, (wide, high), [(0, None)], 0.0)
         found.append(PrintFile(name, own, (wide, high), laid, [BookletPage(at, 0.0, wide, high)]))
     return found
 
@@ -188,7 +166,7 @@ def pictures(laid: Path, target: Path, ppi: int, quality: int) -> None:
             if max(document[n].get_size()) * ppi / 72 > _MOST_PX:
                 raise ExportFailed("This sheet is too large for a picture.", "Choose PDF.")
             drawn = document[n].render(scale=ppi / 72).to_pil().convert("RGB")
-            with whole(path) as file:
+            with write_whole(path) as file:
                 drawn.save(
                     file, "JPEG", quality=quality, subsampling=0, dpi=(ppi, ppi), icc_profile=profile_bytes("srgb")
                 )

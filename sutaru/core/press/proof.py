@@ -27,7 +27,7 @@ _MOST_BYTES = 2_000_000
 _PLACE = re.compile(r"\{\{(title|by|about)\}\}")
 
 
-def marked(jpeg: bytes) -> bytes:
+def watermark(jpeg: bytes) -> bytes:
     """A picture with a mark across it that a print would show."""
     with Image.open(io.BytesIO(jpeg)) as opened:
         picture = opened.convert("RGB")
@@ -52,7 +52,7 @@ def marked(jpeg: bytes) -> bytes:
     return out.getvalue()
 
 
-def _about(layout: Layout, identity: str, name: str) -> dict[str, object]:
+def _describe_layout(layout: Layout, identity: str, name: str) -> dict[str, object]:
     folds = [
         round(line.at_mm / layout.width_mm, 5)
         for line in layout.lines if line.axis == "x" and line.kind in ("gutter", "fold", "spine")
@@ -64,12 +64,12 @@ def _about(layout: Layout, identity: str, name: str) -> dict[str, object]:
     }  # fmt: skip
 
 
-def written(job: Job, named: str, made: str, file: str, picture: Callable[[str], bytes]) -> Iterator[str]:
+def write_proof(job: Job, named: str, made: str, file: str, picture: Callable[[str], bytes]) -> Iterator[str]:
     """The page, piece by piece. ``named``: the job's id, which remarks will say; ``made``: when; ``file``: what the file of
     remarks is to be called; ``picture``: a sheet as JPEG, its bleed included, by the sheet's id."""
     about = {
         "job": named, "made": made, "file": file,
-        "sheets": [_about(sheet.layout, sheet.id, sheet.name) for sheet in job.sheets_of(job.editions[0])],
+        "sheets": [_describe_layout(sheet.layout, sheet.id, sheet.name) for sheet in job.sheets_of(job.editions[0])],
     }  # fmt: skip
     title = job.fields.get("title") or job.name
     studio = job.studio.name if job.studio else ""
@@ -84,7 +84,7 @@ def written(job: Job, named: str, made: str, file: str, picture: Callable[[str],
     yield before
     for n, sheet in enumerate(job.sheets_of(job.editions[0])):
         comma = "," if n else ""
-        yield f'{comma}"{base64.b64encode(marked(picture(sheet.id))).decode()}"'
+        yield f'{comma}"{base64.b64encode(watermark(picture(sheet.id))).decode()}"'
     yield after
 
 

@@ -22,8 +22,8 @@ from ..colour.output import Mode, Output
 from ..errors import ExportFailed
 from ..paint.grid import ROWS
 from ..paint.page import Painted
-from .about import NOTHING, About
-from .files import prefix_of_process, whole
+from .file_metadata import NOTHING, About
+from .files import prefix_of_process, write_whole
 
 Bytes = NDArray[np.uint8]
 S = TypeVar("S")
@@ -42,26 +42,26 @@ def write(
 
     Raises ExportFailed when it does not read back as written, and what ``bands`` raises.
     """
-    with whole(target, lambda path: _check(path, size, ppi, output, depth)) as file:
+    with write_whole(target, lambda path: _check(path, size, ppi, output, depth)) as file:
         if kind == "jpeg":
             parts = jpeg_of_bands(bands, size, quality, output, threads)
-            file.write(_with_facts(next(parts), ppi, output.icc, about))
+            file.write(_add_facts(next(parts), ppi, output.icc, about))
             for part in parts:
                 file.write(part)
         else:
-            _through_libvips(file, target, kind, bands, size, ppi, output, about, depth)
+            _write_through_libvips(file, target, kind, bands, size, ppi, output, about, depth)
 
 
-def _through_libvips(
+def _write_through_libvips(
     file: BinaryIO, target: Path, kind: str, bands: Iterable[Painted], size: tuple[int, int], ppi: int, output: Output,
     about: About, depth: int,
 ) -> None:  # fmt: skip
     """The bands are put down beside the target as a plain TIFF, which libvips reads again a few rows at a time."""
-    with spooled(target) as plain:
+    with open_spool(target) as plain:
         for n, band in enumerate(bands):
-            pixels = output.of(band.rgb) if band.alpha is None else np.dstack([band.rgb, band.alpha])
+            pixels = output.convert(band.rgb) if band.alpha is None else np.dstack([band.rgb, band.alpha])
             if n == 0:
-                plain.write(_plain_tiff(size, pixels.shape[2], output.mode, depth // 8))
+                plain.write(_tiff_header(size, pixels.shape[2], output.mode, depth // 8))
             plain.write(np.ascontiguousarray(pixels).data)
         plain.flush()
         page = pyvips.Image.tiffload(plain.name, access="sequential").copy(xres=ppi / 25.4, yres=ppi / 25.4)
@@ -76,7 +76,7 @@ def _through_libvips(
             raise ValueError(kind)
 
 
-def _plain_tiff(size: tuple[int, int], channels: int, mode: Mode, each: int) -> bytes:
+def _tiff_header(size: tuple[int, int], channels: int, mode: Mode, each: int) -> bytes:
     """All of a TIFF but its pixels, which follow row by row: RGB, RGBA, grey or inks, ``each`` of 1 or 2 bytes, not compressed
     (TIFF 6.0, sections 2, 8 and 16)."""
     width, height = size
@@ -101,7 +101,7 @@ def _plain_tiff(size: tuple[int, int], channels: int, mode: Mode, each: int) -> 
     return head.ljust(pixels, b"\0")
 
 
-def spooled(target: Path) -> Any:
+def open_spool(target: Path) -> Any:
     """A file beside a target that is gone when it is closed; swept when its process is killed."""
     return tempfile.NamedTemporaryFile(prefix=prefix_of_process(), suffix=".raw", dir=target.parent)
 
@@ -128,7 +128,7 @@ def jpeg_bytes(rgb: Bytes, quality: int, subsampling: str = "444") -> bytes:
     return bytes(simplejpeg.encode_jpeg(np.ascontiguousarray(rgb), quality, "RGB", subsampling))
 
 
-def _encoded(pixels: Bytes, quality: int) -> bytes:
+def _encode_strip(pixels: Bytes, quality: int) -> bytes:
     """A strip of RGB, grey, or inks; these last are written as YCCK, upside down, as readers of JPEG expect them."""
     if pixels.shape[2] == 4:
         return bytes(simplejpeg.encode_jpeg(255 - pixels, quality, "CMYK", "444"))
@@ -156,15 +156,15 @@ def jpeg_of_bands(
     rows = min(ROWS // MCU, 1 << ((65_535 // across).bit_length() - 1))
 
     def strip(pixels: Bytes) -> tuple[bytes, bytes]:
-        return _taken_apart(_encoded(output.of(pixels) if output else pixels, quality))
+        return _split_jpeg(_encode_strip(output.convert(pixels) if output else pixels, quality))
 
     strips = (band.rgb[top : top + rows * MCU] for band in bands for top in range(0, len(band.rgb), rows * MCU))
     head = b""
-    for n, (own, data) in enumerate(_in_turn(strip, strips, threads)):
+    for n, (own, data) in enumerate(_map_in_order(strip, strips, threads)):
         if not head:
             head = own
-            yield _for_all(head, height, rows * across)
-        elif _for_all(own, height, 0) != _for_all(head, height, 0):
+            yield _page_header(head, height, rows * across)
+        elif _page_header(own, height, 0) != _page_header(head, height, 0):
             raise ExportFailed("The JPEG encoder wrote strips that do not belong together.")
         else:
             yield bytes((0xFF, 0xD0 + (n - 1) % 8))
@@ -172,7 +172,7 @@ def jpeg_of_bands(
     yield b"\xff\xd9"
 
 
-def _in_turn(work: Callable[[Bytes], S], given: Iterable[Bytes], threads: Executor | None) -> Iterator[S]:
+def _map_in_order(work: Callable[[Bytes], S], given: Iterable[Bytes], threads: Executor | None) -> Iterator[S]:
     """What ``work`` makes of each, in order; a few at once where there are threads."""
     if threads is None:
         yield from map(work, given)
@@ -201,14 +201,14 @@ def _segments(jpeg: bytes) -> Iterator[tuple[int, int]]:
         at += 2 + int.from_bytes(jpeg[at + 2 : at + 4], "big")
 
 
-def _taken_apart(jpeg: bytes) -> tuple[bytes, bytes]:
+def _split_jpeg(jpeg: bytes) -> tuple[bytes, bytes]:
     """A JPEG's headers, those of its one scan included, and the scan's data without the marker that ends it."""
     *_, (_, scan) = _segments(jpeg)
     data = scan + 2 + int.from_bytes(jpeg[scan + 2 : scan + 4], "big")
     return jpeg[:data], jpeg[data:-2]
 
 
-def _for_all(head: bytes, height: int, interval: int) -> bytes:
+def _page_header(head: bytes, height: int, interval: int) -> bytes:
     """A strip's headers as those of the page: its height, and its restart interval in units."""
     found = dict(_segments(head))
     frame, scan = found[0xC0], found[0xDA]
@@ -216,7 +216,7 @@ def _for_all(head: bytes, height: int, interval: int) -> bytes:
     return tall + (b"\xff\xdd\0\4" + struct.pack(">H", interval)) + head[scan:]
 
 
-def _with_facts(head: bytes, ppi: int, icc: bytes, about: About) -> bytes:
+def _add_facts(head: bytes, ppi: int, icc: bytes, about: About) -> bytes:
     """A JPEG's headers with its density, in JFIF (APP0; inks have none) and in EXIF (APP1) alike, what it is (XMP, APP1), and its
     profile (APP2; ICC.1:2022, B.4)."""
     exif = Image.Exif()

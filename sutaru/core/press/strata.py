@@ -43,12 +43,12 @@ def strata(
     if grounds:
         found.append(Picture(painter.bands(layers[:grounds], grid), grid.box))
     for n, item in enumerate(layers[grounds:], 1):
-        for part in _apart(item):
+        for part in _separate_shadow(item):
             if _is_vector(part) and not part.shadow_only:
                 found.append(part)
             elif (box := meet(extent(part, grid) or (0, 0, 0, 0), grid.box)) is not None:
                 box = box[0], box[1] // ROWS * ROWS, box[2], box[3]
-                told = _told(step, n, len(layers) - grounds)
+                told = _report_step(step, n, len(layers) - grounds)
                 bands = painter.bands([part], grid, box, transparent=True, step=told)
                 found.append(Picture(bands, box, True, part.layer.blend))
     return tuple(found)
@@ -61,7 +61,7 @@ def split(layers: list[Item], grid: PixelGrid) -> tuple[list[Item], list[Item]]:
     over: list[Item] = []
     painted: list[Box] = []
     for item in reversed(layers):
-        for part in reversed(list(_apart(item))):
+        for part in reversed(list(_separate_shadow(item))):
             box = extent(part, grid)
             stays = _is_vector(part) and not part.shadow_only and _is_alone(part)
             if stays and (box is None or not any(meet(box, other) for other in painted)):
@@ -88,15 +88,15 @@ def _is_alone(item: Item) -> bool:
     return item.layer.opacity == 1.0 and item.layer.blend == "normal"
 
 
-def _apart(item: Item) -> Iterator[Item]:
+def _separate_shadow(item: Item) -> Iterator[Item]:
     """Words whose shadow is a picture, and they themselves, where the two need not fade as one."""
     layer = item.layer
     if isinstance(layer, Text) and layer.shadow and _is_alone(item):
         yield replace(item, shadow_only=True)
-        yield replace(item, layer=layer.having(shadow=None))
+        yield replace(item, layer=layer.copy_with(shadow=None))
     else:
         yield item
 
 
-def _told(step: Callable[[int, int], None], n: int, of: int) -> Callable[[int, int], None]:
+def _report_step(step: Callable[[int, int], None], n: int, of: int) -> Callable[[int, int], None]:
     return lambda done, total: step((n - 1) * 100 + 100 * done // max(1, total), of * 100)

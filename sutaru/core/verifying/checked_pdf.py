@@ -11,7 +11,7 @@ from xml.etree import ElementTree
 import pikepdf
 
 from ..colour.output import Assets
-from ..colour.profiles import described
+from ..colour.profiles import describe_profile
 from ..document import LabSheet
 from .pages import Seen
 from .report import Defect, Severity
@@ -55,7 +55,7 @@ class CheckedPdf:
         return self.xmp.get(f"{{{spaces[prefix]}}}{name}", "")
 
     @property
-    def standard(self) -> str:
+    def claimed_standard(self) -> str:
         """What it says to keep to."""
         info = self.pdf.docinfo.get("/GTS_PDFXVersion") if "/Info" in self.pdf.trailer else None
         return self.xmp.get(PDFX, "") or (str(info) if info is not None else "")
@@ -63,7 +63,7 @@ class CheckedPdf:
     @property
     def x4(self) -> bool:
         """Whether it says to be PDF/X-4, or is to be."""
-        return self.standard.startswith("PDF/X-4") or bool(self.lab and self.lab.pdf.x4)
+        return self.claimed_standard.startswith("PDF/X-4") or bool(self.lab and self.lab.pdf.x4)
 
     @cached_property
     def intents(self) -> list[Any]:
@@ -80,7 +80,7 @@ class CheckedPdf:
     @cached_property
     def press_space(self) -> str:
         """RGB, CMYK or GRAY, "" where it does not say."""
-        return described(self.profile)[1] if self.profile else ""
+        return describe_profile(self.profile)[1] if self.profile else ""
 
 
 _UNPACKED: dict[str, Callable[[bytes], bytes]] = {

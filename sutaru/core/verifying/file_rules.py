@@ -11,7 +11,7 @@ import simplejpeg
 from PIL import Image
 
 from ..colour.output import press_bytes
-from ..colour.profiles import described
+from ..colour.profiles import describe_profile
 from .checked_pdf import PDFX, CheckedPdf, Found, defect, jpeg_of
 from .pages import CHANNELS, family_of
 
@@ -20,8 +20,8 @@ _PADDING = 16  # bytes that some cameras write after a picture's last (common pr
 
 
 def claims(f: CheckedPdf) -> Found:
-    if f.lab and f.lab.pdf.x4 and not f.standard.startswith("PDF/X-4"):
-        said = f"says {f.standard}" if f.standard else "does not say to be any PDF/X"
+    if f.lab and f.lab.pdf.x4 and not f.claimed_standard.startswith("PDF/X-4"):
+        said = f"says {f.claimed_standard}" if f.claimed_standard else "does not say to be any PDF/X"
         yield defect("standard", f"The lab wants PDF/X-4; this file {said}.")
 
 
@@ -141,7 +141,7 @@ def intended_press(f: CheckedPdf) -> Found:
         if f.profile and f.profile != wanted:
             yield defect(
                 "press",
-                f"It is meant for {described(f.profile)[0] or 'another press'}, not for {described(wanted)[0]}.",
+                f"It is meant for {describe_profile(f.profile)[0] or 'another press'}, not for {describe_profile(wanted)[0]}.",
             )
 
 

@@ -7,9 +7,9 @@ import numpy as np
 import pikepdf
 from PIL import Image
 
-from ..colour.inks import in_inks
+from ..colour.inks import convert_to_inks
 from ..colour.output import press_bytes
-from ..colour.profiles import described
+from ..colour.profiles import describe_profile
 from ..document import LabSheet
 from .checked_pdf import CheckedPdf, Found, defect, jpeg_of
 from .pages import CHANNELS, Picture, boxes_mm
@@ -36,12 +36,12 @@ def boxes(f: CheckedPdf) -> Found:
         inner = trim or art
         if inner and min(inner[2] - inner[0], inner[3] - inner[1]) < _NEAR_MM:
             yield defect("trim_box", "Its trim box has no size.", page=n)
-        if inner and bleed and not _within(inner, bleed):
+        if inner and bleed and not _is_within(inner, bleed):
             yield defect("trim_off_bleed", "Its trim box runs beyond its bleed box.", page=n)
-        if (bleed and not _within(bleed, media)) or (inner and not _within(inner, media)):
+        if (bleed and not _is_within(bleed, media)) or (inner and not _is_within(inner, media)):
             yield defect("off_media", "Its trim or bleed box runs beyond its media box.", page=n)
         crop = found.get("CropBox")
-        if inner and crop and not _within(inner, crop):
+        if inner and crop and not _is_within(inner, crop):
             yield defect("crop_box", "Its crop box cuts into what is printed.", "look", n)
         if int(page.obj.get("/Rotate", 0)) % 360:
             yield defect("rotated", f"It is shown turned by {int(page.obj.Rotate)} degrees.", "look", n)
@@ -49,7 +49,7 @@ def boxes(f: CheckedPdf) -> Found:
             yield defect("user_unit", "Its unit is not the point, which many printers pass over.", page=n)
 
 
-def _within(inner: tuple[float, ...], outer: tuple[float, ...]) -> bool:
+def _is_within(inner: tuple[float, ...], outer: tuple[float, ...]) -> bool:
     return all(
         a >= b - _NEAR_MM
         for a, b in ((inner[0], outer[0]), (inner[1], outer[1]), (outer[2], inner[2]), (outer[3], inner[3]))
@@ -71,7 +71,7 @@ def size(f: CheckedPdf) -> Found:
             continue
         if not blanks:
             severity: Severity = "look" if f.lab.bindery else "stop"  # covers are as wide as their spine
-            yield defect("size", f"{wide:.1f} x {high:.1f} mm is no format of {f.lab.name}.", severity, n)
+            yield defect("size", f"{wide:.1f} x {high:.1f} mm is not a size that {f.lab.name} prints.", severity, n)
             continue
         sides = {
             "left": trim[0] - media[0], "bottom": trim[1] - media[1], "right": media[2] - trim[2], "top": media[3] - trim[3],
@@ -116,7 +116,9 @@ def profiles(f: CheckedPdf) -> Found:
     for n, seen in enumerate(f.seen, 1):
         for stream in seen.profiles:
             icc = bytes(stream.read_bytes())
-            space = described(icc)[1] if icc[36:40] == b"acsp" and int.from_bytes(icc[:4], "big") == len(icc) else ""
+            space = (
+                describe_profile(icc)[1] if icc[36:40] == b"acsp" and int.from_bytes(icc[:4], "big") == len(icc) else ""
+            )
             if not space:
                 yield defect("profile", "The profile of a colour on it is damaged.", page=n)
             elif CHANNELS.get(space, 3) != int(stream.get("/N", 0)):
@@ -231,7 +233,7 @@ def ink(f: CheckedPdf) -> Found:
     if press is None or f.press_space not in ("", "CMYK"):
         return
     icc = f.profile or (press_bytes(press, f.assets) if f.assets else b"")
-    if described(icc)[1] != "CMYK":
+    if describe_profile(icc)[1] != "CMYK":
         return
     for n, seen in enumerate(f.seen, 1):
         most = max((_most_ink(p.stream, icc, f.lab) for p in seen.pictures if p.family != "DeviceGray"), default=0.0)  # type: ignore[arg-type]
@@ -252,7 +254,7 @@ def _most_ink(stream: Any, icc: bytes, lab: LabSheet) -> float:
         if picture.mode == "CMYK":
             inks = np.asarray(picture)
         elif picture.mode == "RGB" and lab.press:
-            inks = in_inks(np.asarray(picture), lab.profile, icc, lab.press.intent, lab.press.black_point)
+            inks = convert_to_inks(np.asarray(picture), lab.profile, icc, lab.press.intent, lab.press.black_point)
         else:
             return 0.0
     return float(np.quantile(inks.astype(np.float32).sum(-1), 0.999)) / 255 * 100

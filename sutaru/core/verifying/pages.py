@@ -85,7 +85,7 @@ class _State:
     scale: float = 1.0  # of the words' own matrix
 
 
-def seen_on(page: pikepdf.Page) -> Seen:
+def read_painted(page: pikepdf.Page) -> Seen:
     """What a page paints."""
     found = Seen()
     contents = page.obj.get("/Contents")
@@ -102,7 +102,7 @@ _NAMED = {
 }  # fmt: skip
 
 
-def _says_itself(picture: Any) -> bool:
+def _has_own_colour(picture: Any) -> bool:
     """Whether a picture's own data say its colours: JPEG 2000 may (ISO 32000-1, 7.4.9)."""
     kinds = picture.get("/Filter", [])
     names = [str(kind) for kind in ([kinds] if isinstance(kinds, pikepdf.Name) else kinds)]
@@ -132,7 +132,7 @@ def family_of(space: Any, resources: Any) -> tuple[str, str]:
     return "unknown", ""
 
 
-def _painted_with(space: Any, resources: Any, found: Seen) -> tuple[str, str]:
+def _painted_family(space: Any, resources: Any, found: Seen) -> tuple[str, str]:
     """``family_of`` a space that is painted with, whose profile is remembered."""
     if isinstance(space, pikepdf.Name) and resources is not None:
         space = resources.get("/ColorSpace", {}).get(str(space), space)
@@ -194,7 +194,7 @@ def _step(
         ink = Ink(_DEVICE[name.lower()], _numbers(operands))
         return replace(state, fill=ink) if name.islower() else replace(state, stroke=ink)
     elif name in ("cs", "CS"):
-        family, spot = _painted_with(operands[0], resources, found)
+        family, spot = _painted_family(operands[0], resources, found)
         ink = Ink(family, (), spot)
         return replace(state, fill=ink) if name == "cs" else replace(state, stroke=ink)
     elif name in ("sc", "scn", "SC", "SCN"):
@@ -220,27 +220,27 @@ def _step(
         if state.shown != 3:
             size = state.size * state.scale * float(np.sqrt(abs(np.linalg.det(state.matrix[:2, :2]))))
             found.words.append((state.fill, size, state.over))
-            _painted(state.fill, state, found)
+            _note_ink(state.fill, state, found)
             _follow_glyphs(resources["/Font"][state.font], resources, state, found, depth)
     elif name == "Do":
-        _placed(resources["/XObject"][str(operands[0])], resources, state, found, depth)
+        _note_placed(resources["/XObject"][str(operands[0])], resources, state, found, depth)
     elif name == "sh":
-        found.families.add(_painted_with(resources["/Shading"][str(operands[0])]["/ColorSpace"], resources, found)[0])
+        found.families.add(_painted_family(resources["/Shading"][str(operands[0])]["/ColorSpace"], resources, found)[0])
         found.paints = True
     elif name == "INLINE IMAGE":
         inner = operands[0].obj
         mask, space = bool(inner.get("/ImageMask", False)), inner.get("/ColorSpace", pikepdf.Name.DeviceGray)
-        found.families.add(state.fill.family if mask else _painted_with(space, resources, found)[0])
+        found.families.add(state.fill.family if mask else _painted_family(space, resources, found)[0])
         found.paints = True
     if name in _FILLS:
-        _painted(state.fill, state, found)
+        _note_ink(state.fill, state, found)
     if name in _STROKES:
-        _painted(state.stroke, state, found)
+        _note_ink(state.stroke, state, found)
         found.lines.append(state.width * float(np.sqrt(abs(np.linalg.det(state.matrix[:2, :2])))))
     return state
 
 
-def _painted(ink: Ink, state: _State, found: Seen) -> None:
+def _note_ink(ink: Ink, state: _State, found: Seen) -> None:
     found.families.add(ink.family)
     found.paints = True
     if ink.spot:
@@ -353,7 +353,7 @@ def _is_font(key: str, stream: Any) -> bool:
     return data.startswith(_SFNT)
 
 
-def _placed(what: Any, resources: Any, state: _State, found: Seen, depth: int) -> None:
+def _note_placed(what: Any, resources: Any, state: _State, found: Seen, depth: int) -> None:
     kind = str(what.get("/Subtype"))
     found.streams.append(what)
     if kind == "/PS":
@@ -377,8 +377,8 @@ def _placed(what: Any, resources: Any, state: _State, found: Seen, depth: int) -
         mask = bool(what.get("/ImageMask", False))
         family, spot = (
             (state.fill.family, state.fill.spot) if mask
-            else ("JPEG 2000", "") if _says_itself(what)
-            else _painted_with(what.get("/ColorSpace"), resources, found)
+            else ("JPEG 2000", "") if _has_own_colour(what)
+            else _painted_family(what.get("/ColorSpace"), resources, found)
         )  # fmt: skip
         found.families.add(family)
         found.paints = True

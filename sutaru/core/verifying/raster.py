@@ -12,7 +12,7 @@ import numpy as np
 from PIL import ExifTags, Image
 
 from ..colour.output import Assets, Output, output_of
-from ..colour.profiles import described
+from ..colour.profiles import describe_profile
 from ..document import LabSheet
 from ..measure import MM_PER_INCH, pixels
 from .report import Defect, Report, Severity
@@ -21,7 +21,7 @@ KINDS = {"JPEG": "jpeg", "TIFF": "tiff", "PNG": "png", "MPO": "jpeg"}
 _NAMES = {"jpeg": "JPEG", "tiff": "TIFF", "png": "PNG", "pdf": "PDF"}
 
 
-def _one(rule: str, sentence: str, severity: Severity = "stop") -> Defect:
+def _make_defect(rule: str, sentence: str, severity: Severity = "stop") -> Defect:
     return Defect(rule=rule, severity=severity, sentence=sentence)
 
 
@@ -31,16 +31,16 @@ def verify_raster(path: Path, lab: LabSheet | None = None, assets: Assets | None
     try:
         with Image.open(path, formats=("JPEG", "TIFF", "PNG")) as picture:
             kind: Any = KINDS[str(picture.format)]
-            found = [*_of_itself(picture, path)]
+            found = [*_check_picture(picture, path)]
             if lab:
-                found += _for_lab(picture, kind, lab, output_of(lab, assets or _none, rgb=kind == "png"))
+                found += _check_for_lab(picture, kind, lab, output_of(lab, assets or _none, rgb=kind == "png"))
             try:
                 picture.load()
                 found += _ink(picture, lab)
             except (OSError, SyntaxError, ValueError):
-                found.append(_one("damaged", "Its pixels end early or do not decode."))
+                found.append(_make_defect("damaged", "Its pixels end early or do not decode."))
     except (OSError, SyntaxError, ValueError):
-        broken = _one("damaged", "It cannot be read as a PDF, JPEG, TIFF or PNG. Ask for it anew.")
+        broken = _make_defect("damaged", "It cannot be read as a PDF, JPEG, TIFF or PNG. Ask for it anew.")
         return Report(file=path.name, kind="other", checked=held, defects=(broken,))
     return Report(file=path.name, kind=kind, pages=1, checked=held, defects=tuple(found))
 
@@ -49,23 +49,23 @@ def _none(name: str) -> bytes:
     raise KeyError(name)
 
 
-def _of_itself(picture: Any, path: Path) -> Iterator[Defect]:
+def _check_picture(picture: Any, path: Path) -> Iterator[Defect]:
     icc, exif = picture.info.get("icc_profile"), picture.getexif()
     if not icc:
-        yield _one("profile", "It carries no profile: nobody knows which colours are meant.", "look")
-    elif not described(icc)[1]:
-        yield _one("profile", "Its profile is damaged.")
+        yield _make_defect("profile", "It carries no profile: nobody knows which colours are meant.", "look")
+    elif not describe_profile(icc)[1]:
+        yield _make_defect("profile", "Its profile is damaged.")
     if int(exif.get(0x0112, 1) or 1) != 1 and picture.format != "TIFF":
-        yield _one("orientation", "It is stored turned: a printer may print it so.")
+        yield _make_defect("orientation", "It is stored turned: a printer may print it so.")
     if exif.get_ifd(ExifTags.IFD.GPSInfo):
-        yield _one("place", "It tells the place where it was taken.", "look")
+        yield _make_defect("place", "It tells the place where it was taken.", "look")
     if picture.mode in ("RGBA", "LA", "PA") or "transparency" in picture.info:
-        yield _one("alpha", "It can be seen through in places.", "look")
+        yield _make_defect("alpha", "It can be seen through in places.", "look")
     if picture.mode == "P":
-        yield _one("palette", "It has a palette of few colours.")
+        yield _make_defect("palette", "It has a palette of few colours.")
     plain, exact = picture.info.get("jfif_density"), _exif_density(exif)
     if plain and exact and picture.info.get("jfif_unit") == 1 and any(abs(a - exact) > 0.5 for a in plain):
-        yield _one("two_densities", f"It says both {plain[0]} and {exact:g} ppi.")
+        yield _make_defect("two_densities", f"It says both {plain[0]} and {exact:g} ppi.")
 
 
 def _exif_density(exif: Any) -> float:
@@ -75,35 +75,40 @@ def _exif_density(exif: Any) -> float:
         return 0.0
 
 
-def _for_lab(picture: Any, kind: str, lab: LabSheet, output: Output) -> Iterator[Defect]:
+def _check_for_lab(picture: Any, kind: str, lab: LabSheet, output: Output) -> Iterator[Defect]:
     if kind != lab.format:
-        yield _one("format", f"{lab.name} wants {_NAMES[lab.format]}, not {_NAMES[kind]}.")
+        yield _make_defect("format", f"{lab.name} wants {_NAMES[lab.format]}, not {_NAMES[kind]}.")
     density = [float(v) for v in picture.info.get("dpi", (0.0, 0.0))]
     if any(abs(v - lab.ppi_target) > 0.5 for v in density):
-        yield _one("density", f"It says {density[0]:.0f} ppi; {lab.name} wants {lab.ppi_target}.")
+        yield _make_defect("density", f"It says {density[0]:.0f} ppi; {lab.name} wants {lab.ppi_target}.")
     sizes = set()
     for b in lab.blanks:
         for wide, high in ((b.width_mm, b.height_mm), (b.height_mm, b.width_mm)):
-            left, top, right, bottom = lab.bled(wide, high, b.bleed_mm)
+            left, top, right, bottom = lab.bleed_sides(wide, high, b.bleed_mm)
             sizes.add((pixels(wide + left + right, lab.ppi_target), pixels(high + top + bottom, lab.ppi_target)))
     fits = any(abs(picture.width - w) <= 1 and abs(picture.height - h) <= 1 for w, h in sizes)
     if sizes and not fits and not lab.any_size:
         severity: Severity = "look" if lab.bindery else "stop"  # covers are as wide as their spine
-        yield _one(
-            "size", f"{picture.width} x {picture.height} px is no format of {lab.name} with its bleed.", severity
+        yield _make_defect(
+            "size",
+            f"{picture.width} x {picture.height} px is not a size that {lab.name} prints (with bleed).",
+            severity,
         )
     icc = picture.info.get("icc_profile")
     if icc and icc != output.icc:
-        yield _one(
-            "press", f"Its colours are {described(icc)[0] or 'of another profile'}; {lab.name} wants {output.name}."
+        yield _make_defect(
+            "press",
+            f"Its colours are {describe_profile(icc)[0] or 'of another profile'}; {lab.name} wants {output.name}.",
         )
     mode = "L" if picture.mode.startswith("I;16") else picture.mode
     if mode != output.mode and not (output.mode == "RGB" and mode in ("RGBA", "P")):
-        yield _one("mode", f"It is {mode}; {lab.name} wants {output.mode}.")
+        yield _make_defect("mode", f"It is {mode}; {lab.name} wants {output.mode}.")
     if kind == "tiff" and (bits := max(picture.tag_v2.get(258, (1,)))) != lab.tiff_bits:
-        yield _one("bits", f"Its channels have {bits} bits; {lab.name} wants {lab.tiff_bits}.")
+        yield _make_defect("bits", f"Its channels have {bits} bits; {lab.name} wants {lab.tiff_bits}.")
     if kind == "jpeg" and (quality := quality_of(picture)) < lab.jpeg_quality - 3:
-        yield _one("quality", f"It was saved at a quality of about {quality}; {lab.name} wants {lab.jpeg_quality}.")
+        yield _make_defect(
+            "quality", f"It was saved at a quality of about {quality}; {lab.name} wants {lab.jpeg_quality}."
+        )
 
 
 def _ink(picture: Image.Image, lab: LabSheet | None) -> Iterator[Defect]:
@@ -116,7 +121,7 @@ def _ink(picture: Image.Image, lab: LabSheet | None) -> Iterator[Defect]:
         counts += np.bincount(strip.sum(-1, dtype=np.uint16).ravel(), minlength=len(counts))
     most = int(np.searchsorted(np.cumsum(counts), 0.999 * counts.sum())) / 2.55
     if most > lab.press.ink_limit + 1:
-        yield _one("ink", f"It takes {most:.0f} % of ink; the press takes {lab.press.ink_limit}.", "look")
+        yield _make_defect("ink", f"It takes {most:.0f} % of ink; the press takes {lab.press.ink_limit}.", "look")
 
 
 def quality_of(picture: Any) -> int:

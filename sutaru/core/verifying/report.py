@@ -30,6 +30,6 @@ class Report(Frozen):
     defects: tuple[Defect, ...] = ()
 
     @property
-    def stopped(self) -> bool:
+    def has_stops(self) -> bool:
         """Whether something in it will be refused, or print wrongly."""
         return any(defect.severity == "stop" for defect in self.defects)

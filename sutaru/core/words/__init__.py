@@ -4,32 +4,46 @@ from typing import Any
 
 from ..document import GuideNote, Text
 from ..document.lettering import RUN_FIELDS, STYLED, Run, TextStyle
-from .faces import FOLDER, Brought, Face, Family, FontFile, face, families, known
-from .setting import Box, Letter, Setting, Word, set_in_box, set_line, set_line_along, set_words
+from .faces import FOLDER, Brought, Face, Family, FontFile, face, families, is_known
+from .setting import Box, Letter, Setting, Word, outline_line, outline_line_along, set_in_box, set_words
 from .shaping import Look
 
 __all__ = [
-    "FOLDER", "Brought", "Face", "Family", "FontFile", "Letter", "Setting", "Word", "face", "families", "known", "set_line",
-    "set_line_along",
-    "set_note", "set_text", "set_words", "styled",
+    "FOLDER",
+    "Brought",
+    "Face",
+    "Family",
+    "FontFile",
+    "Letter",
+    "Setting",
+    "Word",
+    "apply_styles",
+    "face",
+    "families",
+    "is_known",
+    "outline_line",
+    "outline_line_along",
+    "set_note",
+    "set_text",
+    "set_words",
 ]  # fmt: skip
 
 
-def styled(layer: Text, styles: dict[str, TextStyle]) -> Text:
+def apply_styles(layer: Text, styles: dict[str, TextStyle]) -> Text:
     """A text layer as its named style says, and its runs as theirs do."""
     fields: dict[str, Any] = {}
     if style := styles.get(layer.style):
         fields |= {name: getattr(style, name) for name in STYLED if name not in layer.own}
     if any(run.style for run in layer.runs):
         fields["runs"] = tuple(_run(run, styles) for run in layer.runs)
-    return layer.having(**fields) if fields else layer
+    return layer.copy_with(**fields) if fields else layer
 
 
 def _run(run: Run, styles: dict[str, TextStyle]) -> Run:
     style = styles.get(run.style)
     if style is None:
         return run
-    return run.having(**{name: getattr(style, name) for name in RUN_FIELDS} | run.said)
+    return run.copy_with(**{name: getattr(style, name) for name in RUN_FIELDS} | run.look_fields)
 
 
 def set_text(layer: Text, words: str, runs: tuple[Run, ...] | None = None, brought: Brought = ()) -> Setting:
@@ -37,7 +51,7 @@ def set_text(layer: Text, words: str, runs: tuple[Run, ...] | None = None, broug
     own = Look(layer.font, layer.weight, layer.slant, layer.size_pt, layer.tracking, layer.caps, layer.colour)
     looks, whose = [own], [0] * len(words)
     for run in layer.runs if runs is None else runs:
-        said = run.said
+        said = run.look_fields
         look = Look(
             said.get("font", own.font), said.get("weight", own.weight), said.get("slant", own.slant),
             said.get("size_pt", own.size_pt), said.get("tracking", own.tracking), said.get("caps", own.caps),

@@ -1,4 +1,4 @@
-"""Days: months as weeks, week numbers (ISO 8601), names of months and weekdays (CLDR), holidays, moon phases."""
+"""Days: months as weeks, week numbers (ISO 8601), names of months and weekdays (CLDR), moon phases."""
 
 import math
 from calendar import monthrange
@@ -6,9 +6,7 @@ from collections.abc import Sequence
 from datetime import date, timedelta
 from functools import lru_cache
 
-import holidays
 from babel import Locale
-from babel.core import get_global
 from babel.dates import format_skeleton, get_day_names, get_month_names
 
 from ..document.calendar import CalendarSaid, Dated
@@ -50,7 +48,7 @@ def window_of(months: Sequence[tuple[int, int]]) -> tuple[date, date] | None:
     """From the first day of the earliest month to the day after the last of the latest; None without any."""
     if not months:
         return None
-    return date(*min(months), 1), date(*after(max(months), 1), 1)
+    return date(*min(months), 1), date(*add_months(max(months), 1), 1)
 
 
 def month_names(locale: str, width: str = "wide") -> list[str]:
@@ -84,7 +82,7 @@ def month_and_year(year: int, month: int, locale: str) -> str:
     return write_digits(format_skeleton("yMMMM", date(year, month, 1), locale=locale_of(locale)), locale)
 
 
-def runs_right_to_left(locale: str) -> bool:
+def is_right_to_left(locale: str) -> bool:
     """Whether weeks run from right to left, as the writing does."""
     return bool(locale_of(locale).text_direction == "rtl")
 
@@ -95,77 +93,14 @@ def week_number(week: list[date]) -> int:
     return thursday.isocalendar().week
 
 
-def after(month: tuple[int, int], by: int) -> tuple[int, int]:
+def add_months(month: tuple[int, int], by: int) -> tuple[int, int]:
     """Year and month some months later, or earlier below 0.
 
-    >>> after((2026, 12), 1), after((2027, 1), -2)
+    >>> add_months((2026, 12), 1), add_months((2027, 1), -2)
     ((2027, 1), (2026, 11))
     """
     count = month[0] * 12 + month[1] - 1 + by
     return count // 12, count % 12 + 1
-
-
-@lru_cache(maxsize=64)
-def holidays_of(country: str, region: str, year: int, locale: str, more: bool = False) -> dict[date, str]:
-    """Public holidays of a country and region, in the locale's language where it is known; ``more``: those as well that many
-    keep although the law does not have all keep them. Nothing for no country."""
-    if not country:
-        return {}
-    categories = {"public", *(_KEPT_BY_MANY & _categories(country) if more else ())}
-    language = _language(country, locale_of(locale))
-    try:
-        found = holidays.country_holidays(
-            country, subdiv=region or None, years=year, language=language, categories=categories
-        )
-    except NotImplementedError:  # a region that is not known
-        return {}
-    return {day: name.split(";")[0].strip() for day, name in found.items() if day.year == year}
-
-
-# Kinds of holidays by the package ``holidays``: kept where a town is Catholic, by custom, by who wants to.
-_KEPT_BY_MANY = frozenset(("catholic", "protestant", "optional", "de_facto", "unofficial"))
-
-
-def has_more_holidays(country: str) -> bool:
-    """Whether a country has days that many keep although the law does not have all keep them."""
-    return bool(country and _KEPT_BY_MANY & _categories(country))
-
-
-def _categories(country: str) -> frozenset[str]:
-    return frozenset(holidays.country_holidays(country).supported_categories)
-
-
-def _language(country: str, locale: Locale) -> str | None:
-    """Which of the languages that a country's holidays are told in comes nearest to a locale; None for none."""
-    told = holidays.list_localized_countries(include_aliases=False).get(country, [])
-    spoken = {"nb": "no", "nn": "no"}.get(locale.language, locale.language)
-    likely = get_global("likely_subtags").get(str(locale), "").split("_")
-    wanted = (str(locale), f"{spoken}_{likely[-1]}", f"{spoken}_{country}", spoken)
-    exact = next((one for one in wanted if one in told), None)
-    return exact or next((one for one in told if one.split("_")[0] == spoken), None)
-
-
-def known_country(country: str, region: str = "") -> bool:
-    """Whether holidays of a country, and of a region of it, are known."""
-    known = holidays.list_supported_countries(include_aliases=False)
-    return country in known and (not region or region in known[country])
-
-
-@lru_cache(maxsize=1)
-def countries() -> dict[str, dict[str, str]]:
-    """Countries whose holidays are known, with their regions: names by code, by name; the code where none is known.
-
-    >>> countries()["DE"]["SH"]
-    'Schleswig-Holstein'
-    """
-    known = holidays.list_supported_countries(include_aliases=False)
-    return {country: _regions(country) for country in sorted(known) if len(country) == 2}
-
-
-def _regions(country: str) -> dict[str, str]:
-    told = holidays.country_holidays(country).get_subdivision_aliases()
-    named = {code: names[0] if names else code for code, names in told.items()}
-    return dict(sorted(named.items(), key=lambda entry: entry[1]))
 
 
 def country_name(country: str, locale: str) -> str:
@@ -184,7 +119,7 @@ def days_of(dated: Dated, year: int, leap: str) -> date | None:
     return date(year, dated.month, dated.day)
 
 
-def told_on(said: CalendarSaid, year: int | None) -> dict[date, list[str]]:
+def list_dates(said: CalendarSaid, year: int | None) -> dict[date, list[str]]:
     """What dates of one's own say, by day, in the order they were given; with the age where it is known.
 
     Without a year: yearly ones on the days of a leap year, with the year in which they first were.
@@ -216,7 +151,7 @@ def photos_on(said: CalendarSaid, year: int | None) -> dict[date, str]:
     return found
 
 
-def fallen_away(said: CalendarSaid, months: list[tuple[int, int]]) -> list[Dated]:
+def list_fallen_away(said: CalendarSaid, months: list[tuple[int, int]]) -> list[Dated]:
     """Dates of one's own that fall on no day of the months shown."""
     shown = set(months)
     years = {year for year, _ in months}

@@ -11,21 +11,20 @@ from ..document import DateGrid, FillBox, Flat, Opening, Rectangle, Text
 from ..document.calendar import CalendarSaid
 from ..geometry.matrices import apply
 from ..measure import mm_from_points
-from ..remembering import remembered
+from ..remembering import remember
 from .calendars import (
     LEAP_YEAR,
     SUNDAY,
-    after,
+    add_months,
     day_names,
     first_day_of,
-    holidays_of,
+    is_right_to_left,
+    list_dates,
     locale_weekend,
     month_and_year,
     month_names,
     moon_phases,
     photos_on,
-    runs_right_to_left,
-    told_on,
     week_number,
     weeks,
     write_digits,
@@ -68,7 +67,7 @@ class _Drawing:
         self.em = mm_from_points(grid.size_pt)
         self.first_day = _DAYS.get(grid.first_day, -1) if grid.first_day != "locale" else first_day_of(locale)
         self.weekend = locale_weekend(locale_of(locale))
-        self._is_mirrored = runs_right_to_left(locale)
+        self._is_mirrored = is_right_to_left(locale)
         self._plain = Text(
             id="a", centre=(0.0, 0.0), width_mm=1.0, height_mm=1.0, text="", sample=False, font=grid.font, weight=grid.weight,
             size_pt=grid.size_pt, leading=1.15, colour=grid.day.colour, turn_deg=grid.turn_deg, opacity=grid.opacity,
@@ -88,7 +87,7 @@ class _Drawing:
         place = {"id": self._id(), "text": text, "centre": self._centre(cell), "width_mm": cell.w, "height_mm": cell.h}
         if self._is_mirrored and look.get("align") in _OPPOSITE:
             look["align"] = _OPPOSITE[str(look["align"])]
-        self.parts.append(self._plain.having(**place, **look))
+        self.parts.append(self._plain.copy_with(**place, **look))
 
     def photo(self, photo: str, cell: _Cell) -> None:
         """A photo over a cell."""
@@ -158,7 +157,7 @@ class _Drawing:
         row = (bottom - top + grid.gap_mm) / rows
         named = grid.holidays and not grid.perpetual
         holidays = self._holidays(year) if named else {}
-        told = told_on(self.said, None if grid.perpetual else year) if grid.dates else {}
+        told = list_dates(self.said, None if grid.perpetual else year) if grid.dates else {}
         self.photos = photos_on(self.said, None if grid.perpetual else year) if grid.dates else {}
         moons = moon_phases(year) if grid.moon and not grid.perpetual else {}
         for n, week in enumerate(whole):
@@ -233,6 +232,8 @@ class _Drawing:
     # --- a row or a column of days ----------------------------------------------------------------------------------------
 
     def _holidays(self, year: int) -> dict[date, str]:
+        from .public_holidays import holidays_of
+
         said = self.said
         return holidays_of(said.country, said.region, year, self.locale, said.more_holidays)
 
@@ -245,7 +246,7 @@ class _Drawing:
         named = grid.weekdays != "none" and not grid.perpetual
         names = day_names(self.locale, grid.weekdays, 0) if named and grid.weekdays != "none" else []
         holidays = self._holidays(year) if grid.holidays and not grid.perpetual else {}
-        told = told_on(self.said, None if grid.perpetual else year) if grid.dates else {}
+        told = list_dates(self.said, None if grid.perpetual else year) if grid.dates else {}
         high, n_days = box.y + box.h / 2 - top, len(count)
         tall_count = -(-n_days // grid.columns)  # days in a column
         gap = 1.5 * em if grid.columns > 1 else 0.0
@@ -299,14 +300,14 @@ class _Drawing:
                 box.x - box.w / 2 + wide * (n % columns) + (wide - gap) / 2,
                 box.y - box.h / 2 + high * (n // columns) + (high - gap) / 2, wide - gap, high - gap,
             )  # fmt: skip
-            at = after((year, 1), n)
+            at = add_months((year, 1), n)
             self.month(cell, *at, grid.size_pt, "year")
 
 
 def _rows_of_seven(year: int, month: int) -> list[list[date]]:
     """A month's days by sevens, from its first on, for any year: no day of it is one of the week. The last row goes on."""
     first = date(year, month, 1)
-    after_it = after((year, month), 1)
+    after_it = add_months((year, month), 1)
     count = (date(*after_it, 1) - first).days
     return [[first + timedelta(n + k) for k in range(7)] for n in range(0, count, 7)]
 
@@ -316,11 +317,11 @@ def month_of(grid: DateGrid, sheet_month: str) -> tuple[int, int] | None:
     said = grid.month or sheet_month
     if not said:
         return None
-    return after((int(said[:4]), int(said[5:7])), grid.offset)
+    return add_months((int(said[:4]), int(said[5:7])), grid.offset)
 
 
-@remembered
-def drawn_out(grid: DateGrid, sheet_month: str, locale: str, said: CalendarSaid) -> tuple[Part, ...]:
+@remember
+def draw_grid(grid: DateGrid, sheet_month: str, locale: str, said: CalendarSaid) -> tuple[Part, ...]:
     """A grid as the layers it is made of, bottom to top; nothing where no month is said."""
     at = month_of(grid, sheet_month)
     if at is None:

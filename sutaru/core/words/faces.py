@@ -85,7 +85,7 @@ def families() -> dict[str, Family]:
     return found
 
 
-def known(font: str) -> bool:
+def is_known(font: str) -> bool:
     """Whether a family of that name ships."""
     return font in families() or font in _ONCE
 
@@ -95,14 +95,14 @@ def face(font: str, weight: int | None, slant: bool, brought: Brought = ()) -> F
     """The face for a family's name, weight and slant; Lato's where there is no such family."""
     for own in brought:
         if own.name == font:
-            opened = _opened(f"{own.name} {own.digest[:16]}", own.data)
-            return _leaning(opened) if slant else opened
+            opened = _open_font(f"{own.name} {own.digest[:16]}", own.data)
+            return _slant_face(opened) if slant else opened
     if font in _ONCE:
         font, heavy, leans = _ONCE[font]
         weight, slant = weight or heavy, slant or leans
     held = nearest(font, weight, slant)
-    found = _shipped(held.file)
-    return _leaning(found) if slant and not held.slant else found
+    found = _open_shipped(held.file)
+    return _slant_face(found) if slant and not held.slant else found
 
 
 def nearest(font: str, weight: int | None, slant: bool) -> FaceFile:
@@ -126,11 +126,11 @@ def face_for(letter: str, first: Face, weight: int | None) -> Face:
 
 
 @lru_cache(maxsize=64)
-def _shipped(file: str) -> Face:
-    return _opened(file, (FOLDER / file).read_bytes())
+def _open_shipped(file: str) -> Face:
+    return _open_font(file, (FOLDER / file).read_bytes())
 
 
-def _opened(name: str, data: bytes) -> Face:
+def _open_font(name: str, data: bytes) -> Face:
     source = hb.Face(hb.Blob(data))
     font = hb.Font(source)
     reach = font.get_font_extents("ltr")
@@ -152,7 +152,7 @@ def font_family(data: bytes) -> str:
             restricted = bool(table["OS/2"].fsType & 0x2) if "OS/2" in table else False
             outlines = "glyf" in table or "CFF " in table or "CFF2" in table
             table.getBestCmap()
-        opened = _opened("", data)
+        opened = _open_font("", data)
         opened.font.draw_glyph_with_pen(opened.font.get_nominal_glyph(min(opened.letters)) or 0, NullPen())
     except FileRefused:
         raise
@@ -168,6 +168,6 @@ def font_family(data: bytes) -> str:
     return " ".join(name.split())[:80] or "A font"
 
 
-def _leaning(upright: Face) -> Face:
+def _slant_face(upright: Face) -> Face:
     fields = {name: getattr(upright, name) for name in upright.__dataclass_fields__}
     return Face(**{**fields, "lean": LEAN})

@@ -43,10 +43,10 @@ def names(words: str) -> list[str]:
     return list(dict.fromkeys(found[1] for found in FIELD.finditer(words)))
 
 
-def filled(words: str, runs: tuple[Run, ...], values: Mapping[str, Value], locale: str = LOCALE) -> Filled:
+def fill_fields(words: str, runs: tuple[Run, ...], values: Mapping[str, Value], locale: str = LOCALE) -> Filled:
     """Words with fields put in. A line that says nothing but empty fields is left out.
 
-    >>> filled("{a}\\nto {b}", (), {"a": "", "b": date(2026, 11, 26)}).words
+    >>> fill_fields("{a}\\nto {b}", (), {"a": "", "b": date(2026, 11, 26)}).words
     'to 26 November 2026'
     """
     if "{" not in words:
@@ -71,7 +71,7 @@ def filled(words: str, runs: tuple[Run, ...], values: Mapping[str, Value], local
             came.append(froms[0] if froms else at - len(line) - 1)
         out.append(letters)
         came += froms
-    return Filled("".join(out), _moved(runs, came), unsaid, unknown)
+    return Filled("".join(out), _move_runs(runs, came), unsaid, unknown)
 
 
 def _line(line: str, start: int, values: Mapping[str, Value], locale: str) -> tuple[str, list[int], bool]:
@@ -84,7 +84,7 @@ def _line(line: str, start: int, values: Mapping[str, Value], locale: str) -> tu
         any_field = True
         letters += line[at : found.start()]
         froms += range(start + at, start + found.start())
-        said = written(values[found[1]], found[2] or "", locale)
+        said = write_value(values[found[1]], found[2] or "", locale)
         letters += said
         froms += [start + found.start()] * len(said)
         at = found.end()
@@ -93,16 +93,16 @@ def _line(line: str, start: int, values: Mapping[str, Value], locale: str) -> tu
     return letters, froms, any_field
 
 
-def _moved(runs: Iterable[Run], came: list[int]) -> tuple[Run, ...]:
+def _move_runs(runs: Iterable[Run], came: list[int]) -> tuple[Run, ...]:
     found = []
     for run in runs:
         within = [n for n, at in enumerate(came) if run.start <= at < run.end]
         if within:
-            found.append(run.having(start=within[0], end=within[-1] + 1))
+            found.append(run.copy_with(start=within[0], end=within[-1] + 1))
     return tuple(found)
 
 
-def written(value: Value, how: str, locale: str) -> str:
+def write_value(value: Value, how: str, locale: str) -> str:
     """A field's value in words."""
     if isinstance(value, str):
         return value
@@ -134,7 +134,7 @@ def month_name(day: date, locale: str = LOCALE) -> str:
     return format_date(day, "LLLL", locale=locale_of(locale))
 
 
-def known_locale(name: str) -> str:
+def find_locale(name: str) -> str:
     """A locale that CLDR knows by its own name, as de_AT; "" for what is none."""
     try:
         found = str(Locale.parse(name))
@@ -143,7 +143,7 @@ def known_locale(name: str) -> str:
     return found if re.fullmatch(LOCALE_NAME, found) else ""
 
 
-def as_value(said: str) -> Value:
+def parse_value(said: str) -> Value:
     """What a person says of a field: a date where it is written as one (ISO 8601: 2026-11-26, or 2026-11 for a month)."""
     if re.fullmatch(r"\d{4}-\d\d(-\d\d)?", said):
         try:

@@ -81,15 +81,15 @@ def _resolve_brackets(words: str, chars: list[dict[str, Any]], base: int) -> Non
     """Rule N0: brackets take the direction of what stands in them, or else before them."""
     own, other = ("L", "R") if base == 0 else ("R", "L")
 
-    def strong(kind: str) -> str:
+    def strong_kind(kind: str) -> str:
         return "R" if kind in ("R", "AN", "EN", "AL") else kind if kind == "L" else ""
 
     for opening, closing in _pairs(words, [held["type"] for held in chars]):
-        within = {strong(held["type"]) for held in chars[opening + 1 : closing]}
+        within = {strong_kind(held["type"]) for held in chars[opening + 1 : closing]}
         if own in within:
             found = own
         elif other in within:
-            before = next((s for held in reversed(chars[:opening]) if (s := strong(held["type"]))), own)
+            before = next((s for held in reversed(chars[:opening]) if (s := strong_kind(held["type"]))), own)
             found = other if before == other else own
         else:
             continue
@@ -101,7 +101,7 @@ def _resolve_brackets(words: str, chars: list[dict[str, Any]], base: int) -> Non
                 chars[mark]["type"] = found
 
 
-def in_order(level_of: list[int]) -> list[tuple[int, int, int]]:
+def visual_runs(level_of: list[int]) -> list[tuple[int, int, int]]:
     """A line's runs from left to right, each from, to and its level (rule L2)."""
     runs, at = [], 0
     for level, same in groupby(level_of):

@@ -19,10 +19,10 @@ from numpy.typing import NDArray
 
 from ..geometry import outlines
 from ..measure import mm_from_points
-from ..remembering import remembered
+from ..remembering import remember
 from .faces import Brought, Face, face
-from .levels import base_level, in_order, levels
-from .shaping import Glyph, Look, Stretch, glyphs_of, stretches, typed
+from .levels import base_level, levels, visual_runs
+from .shaping import Glyph, Look, Stretch, apply_capitals, glyphs_of, stretches
 
 # Controls that steer reading direction are not words (Unicode Standard Annex 9, 2.1 to 2.5), nor are other controls.
 CONTROLS = re.compile("[\u0000-\u0009\u000b-\u001f\u007f-\u009f\u200e\u200f\u202a-\u202e\u2066-\u2069]")
@@ -107,7 +107,7 @@ class _Held:
     turn: float = 0.0
 
     @property
-    def by(self) -> tuple[float, float, float, float, float, float]:
+    def carrying_matrix(self) -> tuple[float, float, float, float, float, float]:
         """What carries the glyph's own plane there."""
         cos, sin = math.cos(self.turn), math.sin(self.turn)
         return cos, sin, -sin, cos, *(self.at or (self.glyph.x, self.glyph.y))
@@ -143,7 +143,7 @@ def set_words(
     return set_in_box(words, (0,) * len(words), (look,), Box(width, height, leading, align, stand), ())
 
 
-@remembered
+@remember
 def set_in_box(words: str, whose: tuple[int, ...], looks: tuple[Look, ...], box: Box, brought: Brought) -> Setting:
     """Words set into a box. ``whose``: which of ``looks`` each letter has; the first is the box's own."""
     words = re.sub("\r(?!\n)", "\n", words)
@@ -151,21 +151,21 @@ def set_in_box(words: str, whose: tuple[int, ...], looks: tuple[Look, ...], box:
     words, whose = "".join(letter for letter, _ in kept), tuple(own for _, own in kept)
     own, (least, most) = looks[0].size_pt, box.fit_pt
     if not most or not words.strip():
-        return _drawn(_laid(words, whose, looks, box, brought, 1.0), own)
+        return _draw_glyphs(_lay_glyphs(words, whose, looks, box, brought, 1.0), own)
     # The largest of the steps that fits; where none does the least, which then outgrows its box.
     low, high = 0, max(0, math.floor((most - least) / STEP_PT + 1e-9))
-    best = _laid(words, whose, looks, box, brought, least / own)
+    best = _lay_glyphs(words, whose, looks, box, brought, least / own)
     while low < high and not best.overset:
         middle = (low + high + 1) // 2
-        tried = _laid(words, whose, looks, box, brought, (least + middle * STEP_PT) / own)
+        tried = _lay_glyphs(words, whose, looks, box, brought, (least + middle * STEP_PT) / own)
         if tried.overset:
             high = middle - 1
         else:
             low, best = middle, tried
-    return _drawn(best, least + low * STEP_PT)
+    return _draw_glyphs(best, least + low * STEP_PT)
 
 
-def _drawn(laid: "_Laid", size_pt: float) -> Setting:
+def _draw_glyphs(laid: "_Laid", size_pt: float) -> Setting:
     missing, borrowed = ("".join(sorted(letters)) for letters in (laid.missing, laid.borrowed - laid.missing))
     return Setting(_pieces(laid.glyphs), laid.lines, laid.overset, missing, size_pt, borrowed, _words(laid.glyphs))
 
@@ -181,11 +181,11 @@ def _words(glyphs: Iterable[_Held]) -> tuple[Word, ...]:
 
 def _letter(held: _Held) -> Letter:
     glyph, size = held.glyph, held.glyph.size_mm
-    onto = Transform(*held.by).transform((size, 0, glyph.of.lean * size, -size, 0, 0))
+    onto = Transform(*held.carrying_matrix).transform((size, 0, glyph.of.lean * size, -size, 0, 0))
     return Letter(glyph.of, glyph.number, (onto.xx, onto.xy, onto.yx, onto.yy, onto.dx, onto.dy), glyph.letters)
 
 
-def _laid(
+def _lay_glyphs(
     words: str, whose: tuple[int, ...], looks: tuple[Look, ...], box: Box, brought: Brought, factor: float
 ) -> "_Laid":  # fmt: skip
     """Where each glyph comes to stand; ``factor``: how much larger all sizes are than they say."""
@@ -196,15 +196,15 @@ def _laid(
     width = float(np.hypot(*np.diff(track, axis=0).T).sum()) if track is not None else box.width_mm - 2 * inset
     paragraphs = _paragraphs(words, whose, looks, brought) if words.strip() else []
     lines = _broken(paragraphs, width if track is None else math.inf)  # along a path a line is one line
-    glyphs, top, bottom, widest, missing = _placed(paragraphs, lines, box, brought, width)
+    glyphs, top, bottom, widest, missing = _place_lines(paragraphs, lines, box, brought, width)
     height = box.height_mm - 2 * inset
     block = bottom - top
     shift = {"top": -height / 2, "middle": -block / 2, "bottom": height / 2 - block}[box.stand] - top
     if track is not None:
-        held = [_on_path(glyph, track, width) for glyph in glyphs]
+        held = [_place_on_path(glyph, track, width) for glyph in glyphs]
     else:
         standing = [replace(glyph, y=glyph.y + shift) for glyph in glyphs]
-        held = [_bent(g, box.width_mm, box.bend_deg) if box.bend_deg else _Held(g) for g in standing]
+        held = [_bend_glyph(g, box.width_mm, box.bend_deg) if box.bend_deg else _Held(g) for g in standing]
     tall = track is None and not box.bend_deg and block > height + _ROUNDING_MM
     overset = bool(lines) and (tall or widest > width + _ROUNDING_MM)
     texts = tuple(paragraphs[line.paragraph].words[line.start : line.end].rstrip() for line in lines)
@@ -227,26 +227,28 @@ def _paragraphs(words: str, whose: tuple[int, ...], looks: tuple[Look, ...], bro
         # A paragraph without a letter is as high as the break at its end would be.
         look = looks[own[0] if own else whose[at] if at < len(whose) else 0]
         at += len(raw) + 1
-        text, own, share = typed(raw, own, looks)
+        text, own, share = apply_capitals(raw, own, looks)
         base = base_level(text)
         level_of = levels(text, base)
         parts = stretches(text, own, share, looks, level_of, brought)
         units, start = [], 0
         for end in _breaks(text):
             bare = start + len(text[start:end].rstrip())
-            units.append((start, end, _wide(text, parts, start, end), _wide(text, parts, start, bare)))
+            units.append(
+                (start, end, _measure_width(text, parts, start, end), _measure_width(text, parts, start, bare))
+            )
             start = end
         found.append(_Paragraph(text, base, tuple(level_of), tuple(parts), tuple(units), look))
     return found
 
 
-@remembered
+@remember
 def _breaks(words: str) -> tuple[int, ...]:
     """Where a paragraph may be broken (before which letters), and its end."""
     return tuple(accumulate(map(len, LineBreaker(words, "en")))) if words else ()
 
 
-def _wide(words: str, parts: list[Stretch], start: int, end: int) -> float:
+def _measure_width(words: str, parts: list[Stretch], start: int, end: int) -> float:
     """How wide letters are, each stretch by itself."""
     wide = 0.0
     for part in parts:
@@ -270,7 +272,7 @@ def _broken(paragraphs: list[_Paragraph], width: float) -> list[_Line]:
     return lines
 
 
-def _placed(
+def _place_lines(
     paragraphs: list[_Paragraph], lines: list[_Line], box: Box, brought: Brought, width: float
 ) -> tuple[list[Glyph], float, float, float, set[str]]:
     """Glyphs of all lines, x from the middle, the first baseline at 0; the block's top and bottom, its widest line."""
@@ -308,7 +310,7 @@ def _placed(
 def _row(paragraph: _Paragraph, start: int, end: int) -> tuple[list[Glyph], float, int, set[str]]:
     """A line's glyphs from left to right from x = 0, its width, how many spaces it has, letters that are missing."""
     # Space at the end of a line takes the direction of its paragraph (rule L1); here it is left out.
-    runs = in_order(list(paragraph.level_of[start:end]))
+    runs = visual_runs(list(paragraph.level_of[start:end]))
     row: list[Glyph] = []
     missing: set[str] = set()
     x, trailing = 0.0, 0.0
@@ -347,17 +349,17 @@ def _heights(paragraph: _Paragraph, line: _Line, box: Box, brought: Brought) -> 
     return above, below, pitch
 
 
-def _bent(glyph: Glyph, width: float, bend_deg: float) -> _Held:
+def _bend_glyph(glyph: Glyph, width: float, bend_deg: float) -> _Held:
     """Carried onto the arc that the box's middle line is bent to: its ends down, or up below 0."""
     radius = width / math.radians(bend_deg)
     middle = glyph.x + glyph.advance / 2
     turn = middle / radius
     reach = radius - glyph.y
     at = reach * math.sin(turn), radius - reach * math.cos(turn)
-    return _turned(glyph, at, turn)
+    return _turn_glyph(glyph, at, turn)
 
 
-def _on_path(glyph: Glyph, track: NDArray[np.float64], length: float) -> _Held:
+def _place_on_path(glyph: Glyph, track: NDArray[np.float64], length: float) -> _Held:
     """Carried onto a path: x from its middle becomes a way along it, y a distance off it."""
     steps = np.hypot(*np.diff(track, axis=0).T)
     way = np.concatenate([[0.0], np.cumsum(steps)])
@@ -369,10 +371,10 @@ def _on_path(glyph: Glyph, track: NDArray[np.float64], length: float) -> _Held:
     turn = math.atan2(by - ay, bx - ax)
     share = (s - way[n]) / max(1e-9, float(steps[n]))
     x, y = ax + (bx - ax) * share, ay + (by - ay) * share
-    return _turned(glyph, (x - glyph.y * math.sin(turn), y + glyph.y * math.cos(turn)), turn)
+    return _turn_glyph(glyph, (x - glyph.y * math.sin(turn), y + glyph.y * math.cos(turn)), turn)
 
 
-def _turned(glyph: Glyph, at: tuple[float, float], turn: float) -> _Held:
+def _turn_glyph(glyph: Glyph, at: tuple[float, float], turn: float) -> _Held:
     """``at``: where the middle of its baseline comes to lie."""
     half = glyph.advance / 2
     return _Held(glyph, (at[0] - math.cos(turn) * half, at[1] - math.sin(turn) * half), turn)
@@ -384,18 +386,18 @@ def _pieces(glyphs: Iterable[_Held]) -> tuple[tuple[str, str], ...]:
     for held in glyphs:
         if not held.glyph.space:
             pen = pens.setdefault(held.glyph.colour, SVGPathPen(None, ntos=lambda v: f"{v:.4f}"))
-            held.glyph.draw(pen, held.by)
+            held.glyph.draw(pen, held.carrying_matrix)
     return tuple((colour, path) for colour, pen in pens.items() if (path := str(pen.getCommands())))
 
 
-def set_line(words: str, font: str, bold: bool, slant: bool, em: float) -> tuple[str, float]:
+def outline_line(words: str, font: str, bold: bool, slant: bool, em: float) -> tuple[str, float]:
     """One line as path data with its baseline from the origin to the right, y down, and how far it advances; ``em`` in any
     unit."""
     row, wide = _line_of(words, font, bold, slant, em)
     return "".join(path for _, path in _pieces(map(_Held, row))), wide
 
 
-def set_line_along(
+def outline_line_along(
     words: str, font: str, bold: bool, slant: bool, em: float, track: NDArray[np.float64], begins: float, after: float = 0.0
 ) -> tuple[str, float]:  # fmt: skip
     """The same along a line of points (n, 2), from so far on along it; ``after``: what other words before take. Glyphs whose
@@ -403,7 +405,7 @@ def set_line_along(
     row, wide = _line_of(words, font, bold, slant, em)
     length = float(np.hypot(*np.diff(track, axis=0).T).sum())
     moved = [replace(glyph, x=glyph.x + begins + after - length / 2) for glyph in row]
-    held = [_on_path(g, track, length) for g in moved if 0.0 <= g.x + g.advance / 2 + length / 2 <= length]
+    held = [_place_on_path(g, track, length) for g in moved if 0.0 <= g.x + g.advance / 2 + length / 2 <= length]
     return "".join(path for _, path in _pieces(held)), wide
 
 

@@ -11,7 +11,7 @@ from fontTools.misc.transform import Transform
 from fontTools.pens.transformPen import TransformPen
 
 from ..measure import mm_from_points
-from ..remembering import remembered
+from ..remembering import remember
 from .faces import Brought, Face, face, face_for
 
 SMALL = 0.8  # height of made small capitals to capitals: common practice, no source
@@ -79,7 +79,7 @@ class _Shaped:
     missing: tuple[int, ...]
 
 
-def typed(words: str, whose: list[int], looks: tuple[Look, ...]) -> tuple[str, list[int], list[float]]:
+def apply_capitals(words: str, whose: list[int], looks: tuple[Look, ...]) -> tuple[str, list[int], list[float]]:
     """Letters as they are set (capitals made), whose look each has, and its size as a share of the look's."""
     out, own, share = [], [], []
     for letter, look_of in zip(words, whose, strict=True):
@@ -157,7 +157,7 @@ def _language(words: str, kinds: list[str]) -> str:
     return ""
 
 
-@remembered
+@remember
 def _shape(
     words: str, start: int, end: int, of: Face, script: str, language: str, level: int, plain: bool, small: bool
 ) -> _Shaped:  # fmt: skip

@@ -5,7 +5,7 @@ import sqlite3
 import zlib
 
 from ...core.document import Job, Photo, parts
-from ...core.formats import upgraded_job
+from ...core.formats.upgrading import upgrade_job
 
 TABLES = """
 CREATE TABLE part (
@@ -96,7 +96,7 @@ def _carry(db: sqlite3.Connection, job_id: str, head: int) -> None:
             "SELECT parent, label, gesture, made, document FROM revision WHERE job = :job AND number = :number",
             {"job": job_id, "number": number},
         ).fetchone()
-        data, files = upgraded_job(json.loads(zlib.decompress(row["document"])))
+        data, files = upgrade_job(json.loads(zlib.decompress(row["document"])))
         job = Job.model_validate(data)
         for name, content in files.items():
             db.execute(
@@ -112,7 +112,7 @@ def _carry(db: sqlite3.Connection, job_id: str, head: int) -> None:
         for part in parts(job):
             db.execute(
                 "INSERT OR IGNORE INTO part (name, data) VALUES (:name, :data)",
-                {"name": part.digest, "data": zlib.compress(part.packed())},
+                {"name": part.digest, "data": zlib.compress(part.pack())},
             )
         db.execute(
             """
@@ -127,7 +127,7 @@ def _carry(db: sqlite3.Connection, job_id: str, head: int) -> None:
 
 
 def _fact(db: sqlite3.Connection, photo: Photo) -> None:
-    plain = photo.having(found=None, marked=None, already_worked=False)
+    plain = photo.copy_with(found=None, marked=None, already_worked=False)
     db.execute(
         "INSERT OR IGNORE INTO photo (sha256, photo, proxy_width, found) VALUES (:sha, :photo, 0, :found)",
         {

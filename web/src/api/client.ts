@@ -145,7 +145,7 @@ export const sheetPicture = (key: string, width: number, notes = false, mending 
   `/api/drawn/${key}/picture?width=${width}${notes ? "&notes=true" : ""}${mending ? "" : "&mending=false"}${
     proof ? `&proof=${proof}` : ""
   }`;
-export const coverPicture = (job: JobCard, width: number) =>
+export const coverPicture = (job: Pick<JobCard, "id" | "picture">, width: number) =>
   `/api/jobs/${job.id}/cover/${job.picture}?width=${width}`;
 export const templatePicture = (template: TemplateCard, sheet: string, width: number) =>
   `/api/templates/${template.id}/sheets/${sheet}/picture?width=${width}&revision=${template.revision ?? 1}`;

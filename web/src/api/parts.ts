@@ -3,7 +3,7 @@
  * while there is room, the longest unused let go. And facts of photos, of which only what was found in them changes.
  */
 import { LRUCache } from "lru-cache";
-import { answer, api, type Filling, type JobHead, type Photo } from "./client";
+import { answer, api, type JobHead, type Photo } from "./client";
 import type { components } from "./schema";
 
 type Schemas = components["schemas"];
@@ -14,6 +14,7 @@ export interface Kinds {
   retouchings: Schemas["Retouching"];
   layouts: Schemas["Layout"];
   piles: Schemas["StoredPile"];
+  chunks: Schemas["StoredChunk"];
   labs: Schemas["LabSheet"];
   measured: Schemas["Measured"];
   places: Schemas["Places"];
@@ -35,6 +36,20 @@ export const part = <K extends Kind>(kind: K, name: string): Kinds[K] | undefine
 
 export function keep<K extends Kind>(kind: K, name: string, content: Kinds[K]) {
   held.set(`${kind} ${name}`, content);
+}
+
+/** What is said of a pile's photos, in order; nothing while a chunk of it is not here, which `miss` is told. */
+export function pilePhotos(
+  pile: Kinds["piles"],
+  miss: (chunk: string) => void = () => {},
+): Schemas["StoredPhoto"][] | undefined {
+  const chunks = (pile.chunks ?? []).map((name) => {
+    const found = part("chunks", name);
+    if (!found) miss(name);
+    return found;
+  });
+  if (!chunks.every((chunk) => chunk !== undefined)) return undefined;
+  return [...(pile.photos ?? []), ...chunks.flatMap((chunk) => chunk.photos)];
 }
 
 /** Keeps all that an answer brought. */
@@ -70,20 +85,21 @@ export function want(kind: Kind, name: string): Promise<void> {
         api.GET("/api/parts/{kind}/{name}", { params: { path: { kind, name } } }),
       );
       keep(kind, name, got[kind]?.[name] as never);
+      if (kind === "piles") await wantMany("chunks", part("piles", name)?.chunks ?? []);
     }
   });
 }
 
-/** Fetches fillings, many at once. */
-export async function wantFillings(names: readonly string[]): Promise<void> {
-  const missing = names.filter((name) => !held.has(`fillings ${name}`));
+/** Fetches fillings of sheets, or chunks of a pile, many at once. */
+export async function wantMany(kind: "fillings" | "chunks", names: readonly string[]): Promise<void> {
+  const missing = names.filter((name) => !held.has(`${kind} ${name}`));
   for (let at = 0; at < missing.length; at += 200) {
     const some = missing.slice(at, at + 200);
-    await once(`fillings ${some[0]} and ${some.length}`, async () => {
-      const { fillings } = await answer<{ fillings: Record<string, Filling> }>(
-        api.POST("/api/parts/{kind}", { params: { path: { kind: "fillings" } }, body: { names: some } }),
+    await once(`${kind} ${some[0]} and ${some.length}`, async () => {
+      const got = await answer<Record<string, Record<string, never>>>(
+        api.POST("/api/parts/{kind}", { params: { path: { kind } }, body: { names: some } }),
       );
-      for (const [name, content] of Object.entries(fillings)) keep("fillings", name, content);
+      for (const [name, content] of Object.entries(got[kind] ?? {})) keep(kind, name, content);
     });
   }
 }

@@ -39,10 +39,10 @@ export function Accepting({ state, finding, all }: { state: View; finding: Findi
         <Button
           size="compact-xs"
           variant="default"
-          aria-label={`Let it count again: ${finding.sentence}`}
+          aria-label={`Withdraw: ${finding.sentence}`}
           onClick={() => edit({ op: "reopen", ...whereOf(finding), findings: [named(finding)] })}
         >
-          Let it count again
+          Withdraw
         </Button>
       </div>
     );
@@ -98,7 +98,7 @@ function Asking({
     done();
   };
   return (
-    <Dialog onClose={done} title={finding.found === "stop" ? "Let this stop pass" : "Let this pass"} centered>
+    <Dialog onClose={done} title={finding.found === "stop" ? "Accept anyway" : "Accept"} centered>
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -109,8 +109,8 @@ function Asking({
           <Mark status={finding.found} /> {finding.sentence}
         </p>
         <p className={css.note}>
-          It holds as it stands: should more be cut, or other words stand there, it counts again. Name and
-          reason go into the job and into the manifest of what is exported.
+          This holds for the finding as it is now; if it gets worse, it counts again. Name and reason are
+          stored in the job and in the export's manifest.
         </p>
         <TextInput
           label="Your name"

@@ -16,10 +16,12 @@ import { PointedAt, ProofStrip } from "../press/ProofStrip";
 import { DraftEnds, DraftPhoto } from "../stage/DraftPhoto";
 import { Stage } from "../stage/Stage";
 import { ViewButtons } from "../stage/ViewButtons";
+import { useScreenActions } from "../ui/actions";
 import { Folded } from "../ui/Folded";
 import { pageSize, sheetSize } from "../ui/format";
 import { KeysHelp, type KeyTable } from "../ui/KeysHelp";
 import { Mark } from "../ui/Mark";
+import { openMenuAt } from "../ui/menuAt";
 import { Side } from "../ui/side/Side";
 import { useIsNarrow, useIsSmall } from "../ui/small";
 import { UnitContext } from "../ui/units";
@@ -44,6 +46,7 @@ import { Pile } from "./pile/Pile";
 import { Running } from "./Running";
 import { SheetStrip } from "./SheetStrip";
 import { UndoRedo } from "./UndoRedo";
+import { useBenchActions } from "./useBenchActions";
 import { setFit, useKeys } from "./useKeys";
 import { WordsPanel } from "./WordsPanel";
 import { WalkButton, WalkStrip } from "./walk/Walk";
@@ -102,8 +105,15 @@ function Loaded({ state }: { state: View }) {
   const bring = useImport(state.id);
   const [dates, setDates] = useState(false);
   const [figures, setFigures] = useState<Figures>();
-  useKeys(state);
+  const byKeys = useKeys(state);
+  const { openingActions, sheetActions, layerMenu } = useBenchActions(state, byKeys);
+  useScreenActions(() => [
+    ...(selected && !text ? openingActions() : []),
+    ...sheetActions(),
+    ...(isCalendar ? [{ label: "Calendar…", run: () => setDates(true) }] : []),
+  ]);
   useEffect(() => walkOn(state), [state]);
+  const isCalendar = state.sheets.some((sheet) => sheet.role === "month");
   useDocumentTitle(`${state.job.name}, Sutaru`);
   const { width_mm, height_mm } = state.layout;
   const unit = chosen ?? (pageSize(width_mm, height_mm).endsWith("in") ? "in" : "mm");
@@ -142,7 +152,7 @@ function Loaded({ state }: { state: View }) {
             <span>
               {[state.job.customer, state.job.order_number, state.lab.name].filter(Boolean).join(" · ")} ·{" "}
               <span className="num">{sheetSize(width_mm, height_mm, state.folded)}</span>
-              {state.newer > 0 && ` · begun from an earlier revision of its template (now ${state.newer})`}
+              {state.newer > 0 && ` · from an earlier revision of its template (now ${state.newer})`}
             </span>
           </div>
           <UndoRedo state={state} />
@@ -155,13 +165,20 @@ function Loaded({ state }: { state: View }) {
               href={jobAddress(state.id, { edition: editionIn(state) }, "dispatch")}
               variant="filled"
             >
-              To dispatch
+              Dispatch
             </Button>
           </Folded>
         </header>
         <div className={css.middle}>
           <SheetStrip state={state} />
-          <div className={css.sheet}>
+          {/* biome-ignore lint/a11y/noStaticElementInteractions: what lies in it is what is pressed */}
+          <div
+            className={css.sheet}
+            onContextMenu={(event) => {
+              if (event.target instanceof Element && event.target.closest("[data-stage]"))
+                openMenuAt(event, state.sheet.name, sheetActions());
+            }}
+          >
             <Stage
               key={state.sheet.id}
               sheet={state.layout}
@@ -197,6 +214,7 @@ function Loaded({ state }: { state: View }) {
                     state={state}
                     texts={texts.filter((entry) => entry.visible !== false)}
                     seen={seen}
+                    onMenu={layerMenu}
                   />
                 </>
               )}
@@ -215,7 +233,7 @@ function Loaded({ state }: { state: View }) {
                       Flat plan
                     </Button>
                   )}
-                  {state.sheets.some((sheet) => sheet.role === "month") && (
+                  {isCalendar && (
                     <Button variant="default" size="compact-sm" onClick={() => setDates(true)}>
                       Calendar…
                     </Button>
@@ -232,22 +250,23 @@ function Loaded({ state }: { state: View }) {
                       "workshop",
                     )}
                   >
-                    Alter this sheet
+                    Edit layout
                   </Button>
                 </div>
               </Folded>
               <ViewButtons view={view} onView={(view) => set({ view })} />
-              <KeysHelp tables={HELP} />
+              <KeysHelp tables={HELP} manual="fill" />
             </div>
             {preview && <PreviewBar state={state} />}
             <Running job={state.id} />
             {before && (
               <p className={css.badge} role="status">
-                Before mending. B shows after.
+                Before adjustments. B shows after.
               </p>
             )}
           </div>
           <Side
+            name="bench"
             parts={[
               { name: "ledger", label: "Ledger", content: <Ledger state={state} /> },
               {
@@ -257,21 +276,22 @@ function Loaded({ state }: { state: View }) {
               },
               ...(details ? [{ name: "details", label: "Details", content: details }] : []),
             ]}
-          >
-            <SegmentedControl
-              size="xs"
-              fullWidth
-              radius={0}
-              value={side}
-              onChange={(value) => set({ panel: value as "ledger" | "findings" })}
-              data={[
-                { value: "ledger", label: "Ledger" },
-                { value: "findings", label: <Counts state={state} /> },
-              ]}
-            />
-            {side === "ledger" ? <Ledger state={state} /> : <Findings state={state} />}
-            {details}
-          </Side>
+            head={
+              <SegmentedControl
+                size="xs"
+                fullWidth
+                radius={0}
+                value={side}
+                onChange={(value) => set({ panel: value as "ledger" | "findings" })}
+                data={[
+                  { value: "ledger", label: "Ledger" },
+                  { value: "findings", label: <Counts state={state} /> },
+                ]}
+              />
+            }
+            upper={side === "ledger" ? <Ledger state={state} /> : <Findings state={state} />}
+            lower={details}
+          />
         </div>
         {walk ? <WalkStrip state={state} /> : <Pile state={state} />}
         <PhotoRoom state={state} />
@@ -365,11 +385,11 @@ function InHand({ state }: { state: View }) {
   if (!photo) return null;
   return (
     <div className={css.hand} ref={box} role="status">
-      <img src={thumb(photo)} alt={`In hand: ${photo.name}`} />
+      <img src={thumb(photo)} alt={`Picked up: ${photo.name}`} />
       <span className="num">
         {hand?.kind === "photos" && hand.photos.length > 1
-          ? `${hand.photos.length} in hand. X skips, Esc lets go.`
-          : "Click an opening. Esc lets go."}
+          ? `Placing ${hand.photos.length} photos. X skips, Esc cancels.`
+          : "Click an opening. Esc cancels."}
       </span>
     </div>
   );

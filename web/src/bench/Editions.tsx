@@ -72,8 +72,8 @@ export function Editions({ state }: { state: View }) {
     <>
       <Menu position="bottom-start" onOpen={() => setOpened(true)}>
         <Menu.Target>
-          <button type="button" className={css.edition} title="Editions: other fillings of these sheets">
-            {only ? "+ edition" : state.own.name} <IconChevronDown size={11} />
+          <button type="button" className={css.edition} title="Editions of these pages">
+            {only ? "Add edition" : state.own.name} <IconChevronDown size={11} />
           </button>
         </Menu.Target>
         <Menu.Dropdown>
@@ -94,7 +94,7 @@ export function Editions({ state }: { state: View }) {
               setNaming("new");
             }}
           >
-            New edition, like this one…
+            Duplicate edition…
           </Menu.Item>
           <Menu.Item
             onClick={() => {
@@ -102,7 +102,7 @@ export function Editions({ state }: { state: View }) {
               setNaming("this");
             }}
           >
-            Name this edition…
+            Rename edition…
           </Menu.Item>
           <Menu.Item
             onClick={() => {
@@ -120,7 +120,7 @@ export function Editions({ state }: { state: View }) {
                 setSetting("set");
               }}
             >
-              A set: one for each photo…
+              One card per photo…
             </Menu.Item>
           )}
           {variants.data && variants.data.length > 1 && (
@@ -156,7 +156,7 @@ export function Editions({ state }: { state: View }) {
                 edit({ op: "remove_edition", edition: gone });
               }}
             >
-              Take this edition away
+              Delete edition
             </Menu.Item>
           )}
         </Menu.Dropdown>
@@ -166,7 +166,7 @@ export function Editions({ state }: { state: View }) {
       {setting && (
         <Dialog
           onClose={() => setSetting(undefined)}
-          title={setting === "set" ? "A set: one for each photo" : "How many to print"}
+          title={setting === "set" ? "One card per photo" : "How many to print"}
           centered
         >
           {setting === "set" && (
@@ -197,14 +197,14 @@ export function Editions({ state }: { state: View }) {
               setSetting(undefined);
             }}
           >
-            {setting === "set" ? `Make ${unused.length} editions` : "Keep"}
+            {setting === "set" ? `Make ${unused.length} editions` : "Save"}
           </Button>
         </Dialog>
       )}
       {naming && (
         <Dialog
           onClose={() => setNaming(undefined)}
-          title={naming === "new" ? "A new edition, like this one" : "Name this edition"}
+          title={naming === "new" ? "Duplicate edition" : "Rename edition"}
           centered
         >
           <form
@@ -222,7 +222,7 @@ export function Editions({ state }: { state: View }) {
               onChange={(event) => setName(event.currentTarget.value)}
             />
             <Button type="submit" mt={12} disabled={!name.trim()}>
-              Keep
+              Save
             </Button>
           </form>
         </Dialog>

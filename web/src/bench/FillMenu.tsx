@@ -30,10 +30,12 @@ export function FillMenu({ state }: { state: View }) {
         onClick={() => fill("best", some)}
       >
         {!empty
-          ? "Fill anew…"
+          ? "Refill…"
           : narrow
             ? `Fill ${empty}`
-            : `Fill ${some ? `the ${plural(empty, "empty opening")}` : `all ${plural(empty, "opening")}`}`}
+            : empty === 1
+              ? `Fill the ${some ? "empty opening" : "opening"}`
+              : `Fill ${some ? `the ${empty} empty openings` : `all ${empty} openings`}`}
       </Button>
       <Menu position="bottom-end" closeOnItemClick>
         <Menu.Target>
@@ -48,41 +50,43 @@ export function FillMenu({ state }: { state: View }) {
         </Menu.Target>
         <Menu.Dropdown>
           <Menu.Item onClick={() => fill("best", false)}>
-            {filled ? "Anew, but for what was done by hand: best fit" : "All: best fit"}
+            {filled ? "Refill all except manual fits: best fit" : "All: best fit"}
           </Menu.Item>
           <Menu.Item onClick={() => fill("order", false)}>
-            {filled ? "Anew, but for what was done by hand: in order of capture" : "All: in order of capture"}
+            {filled ? "Refill all except manual fits: capture order" : "All: capture order"}
           </Menu.Item>
           {state.sheets.some((sheet) => sheet.fields?.month) && (
             <Menu.Item onClick={() => fill("month", false)}>
-              {filled ? "Anew, but for what was done by hand: by the month taken" : "All: by the month taken"}
+              {filled ? "Refill all except manual fits: by month taken" : "All: by month taken"}
             </Menu.Item>
           )}
           {filled > 0 && (
             <Menu.Item onClick={() => fill("best", false, true)}>
-              {`All ${openings} anew, also what was done by hand`}
+              {`Refill all ${openings}, including manual fits`}
             </Menu.Item>
           )}
           <Menu.Item disabled={!empty} onClick={() => fill("best", true)}>
-            Only the empty ones
+            Empty openings only
           </Menu.Item>
           <Menu.Divider />
           <Menu.Item closeMenuOnClick={false} component="div">
             <Switch
               size="xs"
-              label="Always show the result before it is kept"
+              label="Always preview before filling"
               checked={firstLook}
               onChange={(event) => set({ firstLook: event.currentTarget.checked })}
             />
           </Menu.Item>
-          {pins > 0 && <Menu.Label>{`${plural(pins, "pinned opening")} of this sheet will stay`}</Menu.Label>}
+          {pins > 0 && (
+            <Menu.Label>{`${plural(pins, "pinned opening")} of this sheet will stay as they are`}</Menu.Label>
+          )}
         </Menu.Dropdown>
       </Menu>
     </Button.Group>
   );
 }
 
-/** A result that is looked at before it is kept. */
+/** A result that is previewed before it is applied. */
 export function PreviewBar({ state }: { state: View }) {
   const { preview, set } = usePicked(useBench, "preview", "set");
   const { edit } = useChange(state);
@@ -91,7 +95,7 @@ export function PreviewBar({ state }: { state: View }) {
   if (!preview) return null;
   return (
     <div className={css.preview} role="status">
-      This is how it would be. Nothing is changed yet.
+      Preview. Nothing is changed yet.
       <Button
         size="compact-xs"
         variant="filled"
@@ -100,10 +104,10 @@ export function PreviewBar({ state }: { state: View }) {
           set({ preview: undefined });
         }}
       >
-        Keep it (Enter)
+        Apply (Enter)
       </Button>
       <Button size="compact-xs" variant="default" onClick={() => set({ preview: undefined })}>
-        Leave as it was (Esc)
+        Cancel (Esc)
       </Button>
     </div>
   );

@@ -60,7 +60,7 @@ export function Findings({ state }: { state: View }) {
             ? `Being checked: ${plural(checking, "photo")} not looked at yet.`
             : refused.length
               ? "The checks here found nothing else."
-              : "Everything is in order. The job can go to dispatch."}
+              : "Ready. The job can go to dispatch."}
         </li>
       )}
       {state.findings.map((finding, at) => (

@@ -15,7 +15,7 @@ export function HistoryButton({ state }: { state: View }) {
   const [open, setOpen] = useState(false);
   return (
     <>
-      <Tooltip label="History: all states this job was ever in">
+      <Tooltip label="History of this job">
         <ActionIcon variant="default" aria-label="History" onClick={() => setOpen(true)}>
           <IconHistory size={16} />
         </ActionIcon>
@@ -93,7 +93,7 @@ function State({
           </span>
           <small className="num">
             {moment(entry.made)}
-            {entry.here ? ", here now" : entry.undone ? ", undone" : ""}
+            {entry.here ? ", current" : entry.undone ? ", undone" : ""}
           </small>
         </span>
       </button>

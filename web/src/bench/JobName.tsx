@@ -102,7 +102,7 @@ export function JobName({ state }: { state: View }) {
             }))}
           />
           <Button type="submit" mt={8} disabled={!name.trim()}>
-            Keep
+            Save
           </Button>
         </form>
       </Popover.Dropdown>

@@ -15,9 +15,9 @@ export function Kept({ job }: { job: string }) {
       role="status"
       data-kept={kept}
       data-lost={store.lost ? "" : undefined}
-      title="Every change is stored as it is made"
+      title="Every change is saved at once"
     >
-      {store.lost ? `${store.lost}${waiting}` : kept ? "kept" : "keeping…"}
+      {store.lost ? `${store.lost}${waiting}` : kept ? "Saved" : "Saving…"}
     </small>
   );
 }

@@ -1,4 +1,4 @@
-import { type DragEvent, useEffect, useMemo, useRef } from "react";
+import { type DragEvent, type MouseEvent, useEffect, useMemo, useRef } from "react";
 import type { Row, Text } from "../api/client";
 import { useChange } from "../editing/changes";
 import { held } from "../editing/fitting";
@@ -23,7 +23,18 @@ import { droppedFiles, PHOTO_TYPE, useImport } from "./pile/importing";
 import { usePulls } from "./usePulls";
 
 /** What lies over the picture and can be worked on: lines, words, openings, handles. How photos are pulled: usePulls. */
-export function Overlay({ state, texts, seen }: { state: View; texts: Text[]; seen: Seen }) {
+export function Overlay({
+  state,
+  texts,
+  seen,
+  onMenu,
+}: {
+  state: View;
+  texts: Text[];
+  seen: Seen;
+  /** A menu was asked for, of an opening or a text. */
+  onMenu: (event: MouseEvent, layer: Row | Text) => void;
+}) {
   const { screenFromPage, scale, size } = seen;
   const { rows, sheet, layout } = state;
   const svg = useRef<SVGSVGElement>(null);
@@ -144,6 +155,7 @@ export function Overlay({ state, texts, seen }: { state: View; texts: Text[]; se
               event.stopPropagation();
               set({ selected: text.id });
             }}
+            onContextMenu={(event) => onMenu(event, text)}
             onFocus={(event) => event.currentTarget.matches(":focus-visible") && set({ selected: text.id })}
           >
             <rect
@@ -169,6 +181,7 @@ export function Overlay({ state, texts, seen }: { state: View; texts: Text[]; se
             data-hand={hand ? "" : undefined}
             data-empty={row.photo ? undefined : ""}
             onPointerDown={(event) => pulls.down(event, row)}
+            onContextMenu={(event) => onMenu(event, row)}
             onFocus={(event) =>
               event.currentTarget.matches(":focus-visible") && set({ selected: row.opening })
             }
@@ -262,9 +275,9 @@ function describe(row: Row, state: View): string {
   const photo = state.photo.get(row.photo ?? "");
   if (!photo) return `Opening ${row.number}, empty`;
   const status = {
-    order: "in order",
-    look: "wants a look",
-    stop: "stops the job",
+    order: "ready",
+    look: "check this",
+    stop: "blocks export",
     checking: "being checked",
   }[row.status];
   return `Opening ${row.number}, ${photo.name}, ${Math.round(row.ppi ?? 0)} ppi, ${percent(row.crop_share ?? 0)} cropped, ${status}`;

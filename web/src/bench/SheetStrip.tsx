@@ -1,11 +1,15 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef, useState } from "react";
+import { useLocation } from "wouter";
 import { sheetPicture } from "../api/client";
+import { editionIn, jobAddress } from "../editing/addresses";
 import { useChange } from "../editing/changes";
 import { CARRIED } from "../editing/sheets";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
+import type { Action } from "../ui/actions";
 import { Mark } from "../ui/Mark";
+import { openMenuAt } from "../ui/menuAt";
 import { room } from "../ui/room";
 import { useIsSmall } from "../ui/small";
 import css from "./bench.module.css";
@@ -38,10 +42,41 @@ export function SheetStrip({ state }: { state: View }) {
   }, [strip, highs]);
   useEffect(() => strip.scrollToIndex(state.at), [strip, state.at]);
   const { edit } = useChange(state);
+  const [, go] = useLocation();
   const [over, setOver] = useState<string>();
   const move = (id: string, before: string) => {
     if (id !== before) edit({ op: "move_sheets", sheets: [id], before });
   };
+  const copy = (which: string, with_photos: boolean) =>
+    edit({ op: "copy_sheet", which, fresh: `sheet-${crypto.randomUUID().slice(0, 8)}`, with_photos });
+  const last = state.sheets.length - 1;
+  const actionsOn = (id: string, index: number): Action[] => [
+    { label: "Show", run: () => set({ sheet: id, selected: undefined }) },
+    { label: "Duplicate the layout", run: () => copy(id, false) },
+    { label: "Duplicate with its photos", run: () => copy(id, true) },
+    {
+      label: "Move up",
+      keys: "Alt ↑",
+      starts: true,
+      isOff: index === 0,
+      run: () => move(id, state.sheets[index - 1]?.id ?? ""),
+    },
+    {
+      label: "Move down",
+      keys: "Alt ↓",
+      isOff: index === last,
+      run: () => move(id, state.sheets[index + 2]?.id ?? ""),
+    },
+    ...(last > 0
+      ? [
+          {
+            label: "Flat plan",
+            starts: true,
+            run: () => go(jobAddress(state.id, { edition: editionIn(state) }, "plan")),
+          },
+        ]
+      : []),
+  ];
   return (
     <nav
       className={css.pages}
@@ -76,6 +111,7 @@ export function SheetStrip({ state }: { state: View }) {
                   if (event.key === "ArrowUp" ? index > 0 : index < state.sheets.length - 1)
                     move(sheet.id, next?.id ?? "");
                 }}
+                onContextMenu={(event) => openMenuAt(event, sheet.name, actionsOn(sheet.id, index))}
                 onDragStart={(event) => {
                   event.dataTransfer.setData(CARRIED, sheet.id);
                   event.dataTransfer.effectAllowed = "move";

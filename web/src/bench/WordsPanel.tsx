@@ -50,16 +50,16 @@ export function WordsPanel({ state, text }: { state: View; text: Text }) {
       <div className={css.tools}>
         {text.sample !== false && !words.own && (
           <Button variant="default" onClick={() => keep(text, { text: text.text, runs: text.runs ?? [] })}>
-            {state.job.without_samples ? "Take the template's words" : "Keep these words"}
+            {state.job.without_samples ? "Use template text" : "Save text"}
           </Button>
         )}
         {words.own && (
           <Button variant="subtle" onClick={() => keep(text, null)}>
-            {state.job.without_samples && text.sample !== false ? "Empty it" : "Back to the template's words"}
+            {state.job.without_samples && text.sample !== false ? "Leave empty" : "Reset to template text"}
           </Button>
         )}
         <Button variant="default" onClick={() => setSaying(true)}>
-          What fields say…
+          Field values…
         </Button>
       </div>
       {fields.some((name) => name.startsWith("studio.")) && differs && (
@@ -68,7 +68,7 @@ export function WordsPanel({ state, text }: { state: View; text: Text }) {
           variant="default"
           onClick={() => edit({ op: "take_card", card: card.data })}
         >
-          Take the studio card as it is now
+          Update studio card
         </Button>
       )}
       <FoundHere findings={findings} />

@@ -44,7 +44,7 @@ export function useClear(view: View) {
                 Clear {others.length === 1 ? "it" : "them"} too
               </Button>
               <Button size="compact-xs" variant="default" onClick={() => notifications.hide(id)}>
-                Keep
+                Keep photo
               </Button>
             </Group>
           </>

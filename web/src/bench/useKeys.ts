@@ -1,5 +1,5 @@
 /** The keys of the bench, by the table: what each of its commands does. */
-import { useEffect, useRef } from "react";
+import { useCallback, useEffect, useRef } from "react";
 import { tryNext } from "../book/layouts";
 import { useChange } from "../editing/changes";
 import { held, useFitting } from "../editing/fitting";
@@ -7,6 +7,7 @@ import { jobStore } from "../editing/jobs";
 import { allSelected, heldView, openHeight, useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { clamped } from "../geometry/placing";
+import { type Action, actionsOf } from "../ui/actions";
 import { type Commands, isTheControls, isTyping, meant, obey } from "../ui/keys";
 import { useKeysBack } from "../ui/useKeysBack";
 import { useClear } from "./clearing";
@@ -22,8 +23,10 @@ export const setFit = (scale: number) => {
   fit = scale;
 };
 
-export function useKeys(view: View) {
+/** Takes the keys of the bench; what can be done by them, for menus. */
+export function useKeys(view: View): (scopes: readonly Scope[]) => Action[] {
   useKeysBack();
+  const doing = useRef<Commands<(typeof KEYS)[number]>>(undefined);
   const { edit, undo, redo } = useChange(view);
   const { nudge, keep, drop } = useFitting(view);
   const fill = useFill(view);
@@ -159,6 +162,7 @@ export function useKeys(view: View) {
       notes: toggle("notes"),
       guides: toggle("guides"),
     };
+    doing.current = commands;
     const press = (event: KeyboardEvent) => {
       if (event.defaultPrevented || isTyping(event.target)) return;
       const { preview, walk, hand, selected } = useBench.getState();
@@ -180,6 +184,7 @@ export function useKeys(view: View) {
     addEventListener("keydown", press);
     return () => removeEventListener("keydown", press);
   }, []);
+  return useCallback((scopes) => (doing.current ? actionsOf(KEYS, scopes, doing.current) : []), []);
 }
 
 /** Whether a pointer holds something just now. */

@@ -44,7 +44,7 @@ export function BookTools({
     <div className={css.tools} role="toolbar" aria-label="The book">
       <Folded when={small} label="Book" size="compact-sm">
         <Button size="compact-sm" variant="filled" onClick={() => setLaying("whole")}>
-          Lay out the book…
+          Auto layout…
         </Button>
         <Button
           size="compact-sm"
@@ -52,7 +52,7 @@ export function BookTools({
           disabled={!inner.length}
           onClick={() => setLaying("some")}
         >
-          Lay these out…
+          Auto layout selection…
         </Button>
         <Menu shadow="md">
           <Menu.Target>
@@ -80,7 +80,7 @@ export function BookTools({
           component={Link}
           href={jobAddress(state.id, { edition: editionIn(state) }, "book")}
         >
-          Turn its pages
+          Preview book
         </Button>
       </Folded>
       {children}
@@ -103,7 +103,7 @@ function Dressing({ state, onClose }: { state: View; onClose: () => void }) {
   const [chosen, setChosen] = useState(state.job.book?.theme ?? "");
   const theme = themes.data?.find((one) => one.id === chosen);
   return (
-    <Dialog onClose={onClose} title="Dress the book in a theme" size={760}>
+    <Dialog onClose={onClose} title="Theme" size={760}>
       <Themes value={chosen} onChange={setChosen} />
       <p className={css.note}>
         Photos stay where they are. Grounds, frames, ornaments, colours and styles of the theme take the place
@@ -111,7 +111,7 @@ function Dressing({ state, onClose }: { state: View; onClose: () => void }) {
       </p>
       <Answer>
         <Button variant="default" onClick={onClose}>
-          Leave it as it was
+          Cancel
         </Button>
         <Button
           disabled={!theme}
@@ -120,7 +120,7 @@ function Dressing({ state, onClose }: { state: View; onClose: () => void }) {
             onClose();
           }}
         >
-          Dress all sheets
+          Apply to all pages
         </Button>
       </Answer>
     </Dialog>
@@ -139,7 +139,7 @@ function Bound({ state, onClose }: { state: View; onClose: () => void }) {
   const at = lines.map((line) => line.at_mm).sort((a, b) => a - b);
   const spine = at.length > 1 ? (at.at(-1) ?? 0) - (at[0] ?? 0) : undefined;
   return (
-    <Dialog onClose={onClose} title="How the book is bound">
+    <Dialog onClose={onClose} title="Binding">
       <Stack gap="sm">
         <Select
           label="Paper"
@@ -170,7 +170,7 @@ function Bound({ state, onClose }: { state: View; onClose: () => void }) {
           Pages {size.name}. {binding.least} to {binding.most} pages, in steps of {binding.multiple}.
           {spine !== undefined && ` The spine is ${trimmed(spine, 1)} mm wide now.`}
           {(binding.swallows_mm ?? 0) > 0 &&
-            ` The binding swallows ${trimmed(binding.swallows_mm ?? 0, 1)} mm of each page.`}{" "}
+            ` ${trimmed(binding.swallows_mm ?? 0, 1)} mm of each page is hidden in the binding.`}{" "}
           {binding.inside_printed
             ? "The cover is printed inside too."
             : "Nothing is printed inside the cover."}

@@ -38,11 +38,11 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
   return (
     <Dialog
       onClose={onClose}
-      title={whole ? "Lay out the whole book" : `Lay out ${plural(sheets?.length ?? 0, "sheet")}`}
+      title={whole ? "Auto layout: whole book" : `Auto layout: ${plural(sheets?.length ?? 0, "sheet")}`}
       fullScreen
       classNames={{ body: css.layOut, content: css.layOutSheet }}
     >
-      <section className={css.dials} aria-label="How it should be">
+      <section className={css.dials} aria-label="Settings">
         {whole && (
           <>
             <NumberField
@@ -89,45 +89,54 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
           onChange={(cropping) => set({ cropping })}
         />
         <Dial
-          label="White paper"
-          low="little"
-          high="much"
+          label="White space"
+          low="less"
+          high="more"
           value={wishes.white}
           onChange={(white) => set({ white })}
         />
         <Dial
-          label="Pages among each other"
-          low="calm"
-          high="lively"
+          label="Variety"
+          low="low"
+          high="high"
           value={wishes.lively}
           onChange={(lively) => set({ lively })}
         />
+        {wishes.cropping > 0 && (
+          <Dial
+            label="Pictures to the edge"
+            low="none"
+            high="many"
+            value={wishes.bleeds}
+            onChange={(bleeds) => set({ bleeds })}
+          />
+        )}
         <Checkbox
           size="xs"
-          label="The date under each day's first page"
+          label="Date on each day's first page"
           checked={wishes.dates}
           onChange={(event) => set({ dates: event.currentTarget.checked })}
         />
         <Checkbox
           size="xs"
-          label="Photos that are nearly others too"
+          label="Include near-duplicates"
           checked={wishes.likes}
           onChange={(event) => set({ likes: event.currentTarget.checked })}
         />
         <Checkbox
           size="xs"
-          label="Use flawed photos too"
+          label="Include flawed photos"
           checked={wishes.spoilt}
           onChange={(event) => set({ spoilt: event.currentTarget.checked })}
         />
         <Checkbox
           size="xs"
-          label="As they lie in the pile, whenever taken"
+          label="Use pile order"
           checked={wishes.order === "pile"}
           onChange={(event) => set({ order: event.currentTarget.checked ? "pile" : "time" })}
         />
         <Button variant="default" onClick={() => set({ seed: wishes.seed + 1 })}>
-          Another one
+          Shuffle
         </Button>
         <p className={css.note}>
           Sheets with photos placed or pinned by hand stay as they are. What must stay visible is never cut.
@@ -159,15 +168,15 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
         </div>
         <Stack gap={8} mt="auto">
           <Button variant="default" onClick={onClose}>
-            Leave it as it was
+            Cancel
           </Button>
           <Button disabled={!isFresh} onClick={keep}>
-            Keep this layout
+            Apply layout
           </Button>
         </Stack>
       </section>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what is scrolled is reached by keys */}
-      <section className={css.seen} aria-label="As it would be" aria-busy={!isFresh} tabIndex={0}>
+      <section className={css.seen} aria-label="Preview" aria-busy={!isFresh} tabIndex={0}>
         <ol>
           {(seen?.sheets ?? [])
             .filter((sheet) => whole || stretch.current?.includes(sheet.id))
@@ -225,6 +234,7 @@ function first(state: View, photos: number): Dials {
     cropping: 0.1,
     white: 0.4,
     lively: 0.4,
+    bleeds: 0.5,
     likes: false,
     spoilt: false,
     order: "time",

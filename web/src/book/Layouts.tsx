@@ -6,7 +6,11 @@ import type { View } from "../editing/view";
 import css from "./book.module.css";
 import { choices, current, give } from "./layouts";
 
-const FROM = { computed: "Computed for these photos", book: "Of this job", shelf: "Of the shelf" } as const;
+const FROM = {
+  computed: "Suggested for these photos",
+  book: "From this job",
+  shelf: "From the shelf",
+} as const;
 const HIGH = 54;
 
 /** The layouts that suit the photos on the sheet in view, drawn small; one click gives it to the sheet. */
@@ -36,7 +40,7 @@ export function Layouts({ state }: { state: View }) {
       <Popover.Dropdown>
         <div className={css.layouts}>
           {found.data && !all.length && (
-            <p className={css.note}>Nothing else suits what lies here. Put photos on the sheet first.</p>
+            <p className={css.note}>No other layout fits. Put photos on the sheet first.</p>
           )}
           {(["computed", "book", "shelf"] as const).map((source) => {
             const some = all.flatMap((one, which) => (one.source === source ? [{ one, which }] : []));

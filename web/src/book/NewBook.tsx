@@ -64,7 +64,7 @@ export function NewBook({ onClose }: { onClose: () => void }) {
   const options = (all: readonly { id: string; name: string }[] | undefined) =>
     (all ?? []).map((one) => ({ value: one.id, label: one.name }));
   return (
-    <Dialog onClose={onClose} title="Begin a book" size={1080}>
+    <Dialog onClose={onClose} title="New book" size={1080}>
       <form
         className={css.begin}
         onSubmit={(event) => {
@@ -130,20 +130,20 @@ export function NewBook({ onClose }: { onClose: () => void }) {
             <p className={css.note}>
               {bound.least} to {bound.most} pages, in steps of {bound.multiple}
               {(bound.swallows_mm ?? 0) > 0 &&
-                `; the binding swallows ${trimmed(bound.swallows_mm ?? 0, 1)} mm of each page`}
+                `; ${trimmed(bound.swallows_mm ?? 0, 1)} mm of each page is hidden in the binding`}
               .{" "}
               {bound.inside_printed
                 ? "The cover is printed inside too."
                 : "Nothing is printed inside the cover."}
             </p>
           )}
-          <LocaleField label="Dates written in" locale={locale} onLocale={setLocale} />
+          <LocaleField label="Date language" locale={locale} onLocale={setLocale} />
           <Answer>
             <Button variant="default" onClick={onClose}>
-              Not now
+              Cancel
             </Button>
             <Button type="submit" loading={busy} disabled={!who.name.trim() || !bindery || !look}>
-              Begin the book
+              Create book
             </Button>
           </Answer>
         </Stack>

@@ -74,13 +74,13 @@ function Loaded({ state }: { state: View }) {
           {state.sheets[at]?.name}, {at + 1} of {last + 1}
         </span>
         <Button variant="default" size="compact-sm" disabled={at === 0} onClick={() => turn(at - 1)}>
-          Back
+          Previous
         </Button>
         <Button variant="default" size="compact-sm" disabled={at === last} onClick={() => turn(at + 1)}>
-          On
+          Next
         </Button>
         <Button variant="default" size="compact-sm" onClick={whole}>
-          Whole screen
+          Full screen
         </Button>
         <Button
           variant="default"
@@ -140,7 +140,7 @@ function Sheet({ state, at, coming, going }: { state: View; at: number; coming?:
       {swallowed > 0 && (
         <div
           className={css.lost}
-          title={`The binding swallows about ${swallowed} mm of each page`}
+          title={`About ${swallowed} mm of each page is hidden in the binding`}
           style={{ left: "50%", width: `${(200 * swallowed) / width_mm}%` }}
         />
       )}

@@ -70,7 +70,7 @@ export function NewCard({ onClose }: { onClose: () => void }) {
     }
   };
   return (
-    <Dialog onClose={onClose} title="Begin a card" size={880}>
+    <Dialog onClose={onClose} title="New card" size={880}>
       <form
         className={css.begin}
         onSubmit={(event) => {
@@ -82,7 +82,7 @@ export function NewCard({ onClose }: { onClose: () => void }) {
           <WhoFor who={who} onChange={setWho} />
           <Select
             size="xs"
-            label="How it folds"
+            label="Fold"
             allowDeselect={false}
             value={kind}
             onChange={(value) => value && setKind(value)}
@@ -91,7 +91,7 @@ export function NewCard({ onClose }: { onClose: () => void }) {
           <Group grow>
             <Select
               size="xs"
-              label="Size, closed"
+              label="Closed size"
               allowDeselect={false}
               value={size}
               onChange={(value) => value && setSize(value)}
@@ -99,14 +99,14 @@ export function NewCard({ onClose }: { onClose: () => void }) {
             />
             <Select
               size="xs"
-              label="It lies"
+              label="Card orientation"
               allowDeselect={false}
               value={lies}
               onChange={(value) => value && setLies(value)}
               data={[
                 { value: "upright", label: "upright" },
                 { value: "across", label: "across" },
-                { value: "photo", label: "as its first photo does" },
+                { value: "photo", label: "as the first photo" },
               ]}
             />
           </Group>
@@ -130,10 +130,10 @@ export function NewCard({ onClose }: { onClose: () => void }) {
           </Group>
           <Answer>
             <Button variant="default" onClick={onClose}>
-              Not now
+              Cancel
             </Button>
             <Button type="submit" loading={busy} disabled={!who.name.trim()}>
-              Begin the card
+              Create card
             </Button>
           </Answer>
         </Stack>

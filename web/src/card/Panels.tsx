@@ -46,13 +46,13 @@ export function Panels({ state }: { state: View }) {
                 edit({ op: "turn_card" });
               }}
             >
-              {upright ? "Lay the card across" : "Stand the card upright"}
+              {upright ? "Turn to landscape" : "Turn to portrait"}
             </Menu.Item>
           </Menu.Dropdown>
         </Menu>
       )}
       <Button variant="default" size="compact-sm" onClick={() => setFolding(true)}>
-        Fold it
+        Preview fold
       </Button>
       {folding && <FoldPreview state={state} folded={folded} onClose={() => setFolding(false)} />}
     </>

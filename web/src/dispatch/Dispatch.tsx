@@ -133,7 +133,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             }}
           />
           <Button size="compact-sm" mt={4} variant="subtle" onClick={() => setPublished(true)}>
-            From the lab…
+            Get lab sheets…
           </Button>
           {published && (
             <LabSheets
@@ -182,7 +182,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             <Checkbox
               mt={8}
               size="xs"
-              label="Without background, transparent"
+              label="Transparent background"
               checked={transparent}
               onChange={(event) => setTransparent(event.currentTarget.checked)}
             />
@@ -242,7 +242,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             A contact sheet of the pile
           </Button>
           <h2 className={css.past}>Exports</h2>
-          {tasks.data?.every((task) => task.kind !== "export") && <p className={css.note}>None yet.</p>}
+          {tasks.data?.every((task) => task.kind !== "export") && <p className={css.note}>No exports yet.</p>}
           {tasks.data
             ?.filter((task) => task.kind === "export")
             .map((task) => (

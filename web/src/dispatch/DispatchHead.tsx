@@ -43,7 +43,7 @@ export function DispatchHead({ state, edition }: { state: View; edition: string 
           window.location.assign(`/api/jobs/${state.id}/bundle`);
         }}
       >
-        Save as a bundle
+        Save bundle
       </Button>
     </header>
   );

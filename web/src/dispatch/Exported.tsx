@@ -4,8 +4,8 @@ import { useState } from "react";
 import { answer, api, type OrderState, type TaskState } from "../api/client";
 import { client, useLabs } from "../api/queries";
 import type { View } from "../editing/view";
+import { OneOrder } from "../orders/OneOrder";
 import { OrderDialog } from "../orders/OrderDialog";
-import { OneOrder } from "../orders/Orders";
 import { Printing } from "../press/Printing";
 import { complain } from "../ui/complain";
 import { bytes, listed, plural } from "../ui/format";
@@ -122,7 +122,7 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
       {task.message && <p>{task.message}</p>}
       {(task.state === "failed" || task.state === "stopped") && (
         <Button size="compact-xs" variant="default" loading={again.isPending} onClick={() => again.mutate()}>
-          Run it again
+          Export again
         </Button>
       )}
       {manifest && (
@@ -192,7 +192,7 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
         />
       )}
       {orders.map((order) => (
-        <OneOrder key={order.id} order={order} short />
+        <OneOrder key={order.id} order={order} />
       ))}
     </article>
   );

@@ -6,7 +6,7 @@
 import { useEffect, useSyncExternalStore } from "react";
 import { answer, api, type Edit, type JobHead, Lost } from "../api/client";
 import { listen } from "../api/news";
-import { keepAll, part, want, wantFacts, wantFillings } from "../api/parts";
+import { keepAll, part, pilePhotos, want, wantFacts, wantMany } from "../api/parts";
 import { pending } from "../api/pending";
 import { complain } from "../ui/complain";
 import { flush } from "./flushing";
@@ -170,12 +170,13 @@ export class JobStore {
       if (error instanceof Lost) this.askLater(false);
     };
     const pile = part("piles", head.job.pile);
-    const facts = wantFacts(pile?.photos.map(({ id }) => id) ?? []);
+    await wantMany("chunks", pile?.chunks ?? []).catch(later);
+    const facts = wantFacts((pile && pilePhotos(pile)?.map(({ id }) => id)) ?? []);
     if (await facts.catch(later)) this.changed();
     const own = head.job.editions
       .map((name) => part("editions", name))
       .find((edition) => edition?.id === head.edition);
-    if (own) await wantFillings(Object.values(own.fillings)).then(() => this.changed(), later);
+    if (own) await wantMany("fillings", Object.values(own.fillings)).then(() => this.changed(), later);
   }
 
   /** Acts on news: a later state, photos looked at, sheets measured. Many at once are one fetch. */
@@ -195,8 +196,9 @@ export class JobStore {
   /** Photos were looked at. */
   async found(ids: string[]) {
     const pile = this.head && part("piles", this.head.job.pile);
-    if (!pile || !this.listeners.size) return;
-    const mine = new Set(pile.photos.map(({ id }) => id));
+    const photos = pile && pilePhotos(pile);
+    if (!photos || !this.listeners.size) return;
+    const mine = new Set(photos.map(({ id }) => id));
     await wantFacts(
       ids.filter((id) => mine.has(id)),
       true,

@@ -122,12 +122,7 @@ describe("a view", () => {
       sheets: [{ id: "s1", name: "One", role: "page", layout: "ll", fields: {}, variant: "" }],
     });
     keep("labs", "lab", {} as never);
-    keep("piles", "pp", {
-      photos: [
-        { id: "p1", name: "mine.jpg", sample: false, already_worked: false, stars: 0, aside: false },
-        { id: "p2", name: "b.jpg", sample: false, already_worked: false, stars: 0, aside: false },
-      ],
-    });
+    keep("piles", "pp", { chunks: ["c1", "c2"], photos: [] });
     keep("editions", "ee", {
       id: "first",
       name: "First",
@@ -136,6 +131,13 @@ describe("a view", () => {
       copies: 1,
       variant: "",
       fillings: { s1: "ff" },
+    });
+    keep("chunks", "c1", {
+      photos: [{ id: "p1", name: "mine.jpg", sample: false, already_worked: false, stars: 0, aside: false }],
+    });
+    expect(assembled(head, "")).toEqual([{ kind: "chunks", name: "c2" }]);
+    keep("chunks", "c2", {
+      photos: [{ id: "p2", name: "b.jpg", sample: false, already_worked: false, stars: 0, aside: false }],
     });
     expect(assembled(head, "")).toEqual([
       { kind: "layouts", name: "ll" },

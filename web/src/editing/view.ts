@@ -1,6 +1,6 @@
 /** A job as a screen sees it: one sheet of one edition, put together from parts. Pure: no fetching, no state. */
 import type { Echo, EchoPlace, Edit, Filling, Finding, JobHead, LabSheet, Layout, Opening, Photo, Row, SheetMark, StoredEdit, StoredEdition, StoredSheet, Touch } from "../api/client"; // biome-ignore format: a list
-import { facts, type Kinds, part } from "../api/parts";
+import { facts, type Kinds, part, pilePhotos } from "../api/parts";
 import type { Point } from "../geometry/placing";
 import { carried, type Layer, mapped, placedBy } from "./relaid";
 import { addLayers, removeLayers, repeatLayers, restackLayer } from "./stacking";
@@ -79,7 +79,8 @@ export function assembled(head: JobHead, id: string): View | Missing {
     .map((name) => part("editions", name))
     .find((edition) => edition?.id === head.edition);
   if (!own) for (const name of job.editions) get("editions", name);
-  if (!every || !lab || !pile || !own) return missing;
+  const said = pile && pilePhotos(pile, (name) => missing.push({ kind: "chunks", name }));
+  if (!every || !lab || !said || !own) return missing;
   const sheets = sheetsOf(every, own.variant);
   const marks = head.marks.filter((_, n) => sheets.includes(every[n] as StoredSheet));
   const at = Math.max(
@@ -94,10 +95,10 @@ export function assembled(head: JobHead, id: string): View | Missing {
   const filling = name ? get("fillings", name) : EMPTY;
   const measured = get("measured", key);
   if (!layout || !places || !filling || !measured) return missing;
-  const photos = pile.photos.flatMap((said) => {
-    const known = facts(said.id);
+  const photos = said.flatMap((entry) => {
+    const known = facts(entry.id);
     const plain = { sample: false, already_worked: false, marked: null, stars: 0, aside: false };
-    return known ? [{ ...known, ...plain, ...(said as Partial<Photo>) }] : [];
+    return known ? [{ ...known, ...plain, ...(entry as Partial<Photo>) }] : [];
   });
   const rows = places.openings.map((place, n) => ({ ...place, ...measured.rows[n] }) as Row);
   return {

@@ -73,7 +73,7 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
     <Dialog onClose={onClose} title="Calendar" size="lg">
       <Stack gap="xs">
         {months.length > 0 && (
-          <MonthField label="From the month" value={first} onKeep={(next) => set({ first_month: next })} />
+          <MonthField label="First month" value={first} onKeep={(next) => set({ first_month: next })} />
         )}
         <Places
           country={said.country ?? ""}
@@ -87,7 +87,7 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
         />
         <Select
           size="xs"
-          label="What falls on 29 February stands in other years"
+          label="29 February in other years"
           allowDeselect={false}
           value={said.leap ?? "before"}
           data={[
@@ -106,7 +106,7 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
               <span>{dated.text}</span>
               <Select
                 size="xs"
-                aria-label={`Photo in the day of ${dated.text}`}
+                aria-label={`Photo on the day of ${dated.text}`}
                 placeholder="no photo"
                 searchable
                 clearable
@@ -120,14 +120,14 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
               <ActionIcon
                 variant="subtle"
                 size="md"
-                aria-label={`Take ${dated.text} away`}
+                aria-label={`Remove ${dated.text}`}
                 onClick={() => set({ dates: dates.filter((_, n) => n !== at) })}
               >
                 <IconX size={14} />
               </ActionIcon>
             </li>
           ))}
-          {!dates.length && <li className={css.hint}>None yet: add one, or bring in a list.</li>}
+          {!dates.length && <li className={css.hint}>No dates yet: add one or import a list.</li>}
         </ul>
         {unsure ? (
           <div role="alert" className={css.asked}>
@@ -163,13 +163,13 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
             />
             <TextInput
               size="xs"
-              label="What to write"
+              label="Text"
               maxLength={200}
               value={text}
               onChange={(event) => setText(event.currentTarget.value)}
             />
             <Button type="submit" size="xs" variant="default" disabled={!good}>
-              Add it
+              Add
             </Button>
           </form>
         )}
@@ -184,7 +184,7 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
             </ChooseFile>
             {dates.length > 0 && (
               <Button size="xs" variant="subtle" onClick={() => set({ dates: [] })}>
-                Take all away
+                Remove all
               </Button>
             )}
           </Group>

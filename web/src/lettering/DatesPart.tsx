@@ -63,10 +63,10 @@ export function DatesPart({ state, grid }: { state: View; grid: DateGrid }) {
         )}
         {whole && (
           <Choice
-            label="Begins"
+            label="Week starts on"
             value={grid.first_day ?? "locale"}
             data={[
-              { value: "locale", label: "as is usual" },
+              { value: "locale", label: "as in the language" },
               { value: "monday", label: "Monday" },
               { value: "sunday", label: "Sunday" },
               { value: "saturday", label: "Saturday" },
@@ -129,8 +129,8 @@ export function DatesPart({ state, grid }: { state: View; grid: DateGrid }) {
         )}
       </div>
       <div className={css.ticks}>
-        {tick("holidays", "Holidays in their colour")}
-        {tick("holiday_names", "Their names")}
+        {tick("holidays", "Colour holidays")}
+        {tick("holiday_names", "Holiday names")}
         {tick("dates", "The customer's dates")}
         {grid.shows === "month" && tick("week_numbers", "Week numbers")}
         {grid.shows === "month" && tick("moon", "The moon")}
@@ -146,7 +146,7 @@ export function DatesPart({ state, grid }: { state: View; grid: DateGrid }) {
           label="Weight"
           value={String(grid.weight ?? 0)}
           data={[
-            { value: "0", label: "its own" },
+            { value: "0", label: "Regular" },
             ...weights.map((weight) => ({ value: String(weight), label: WEIGHTS[weight] ?? String(weight) })),
           ]}
           onChange={(weight) => set({ weight: Number(weight) || null })}
@@ -163,7 +163,7 @@ export function DatesPart({ state, grid }: { state: View; grid: DateGrid }) {
         onKeep={(size_pt, g) => set({ size_pt }, g)}
       />
       <Dial
-        label="Dates' words"
+        label="Date text"
         min={3}
         max={20}
         step={0.5}

@@ -24,7 +24,7 @@ export function FieldsDialog({ state, onClose }: { state: View; onClose: () => v
   const name = fresh.trim().toLowerCase().replaceAll(" ", "_");
   const good = /^[a-z][a-z0-9_]{0,39}$/.test(name) && !names.includes(name);
   return (
-    <Dialog onClose={onClose} title="What fields say" size="md">
+    <Dialog onClose={onClose} title="Field values" size="md">
       <Stack gap="xs">
         <p className={css.hint}>
           Words that name a field, as {"{title}"} or {"{date}"}, show what is said here. Dates are written as
@@ -33,7 +33,7 @@ export function FieldsDialog({ state, onClose }: { state: View; onClose: () => v
         {several && (
           <Select
             size="xs"
-            label="Said of"
+            label="Apply to"
             allowDeselect={false}
             value={of}
             data={[
@@ -63,17 +63,17 @@ export function FieldsDialog({ state, onClose }: { state: View; onClose: () => v
         >
           <TextInput
             size="xs"
-            label="Another field"
+            label="New field"
             placeholder="place"
             value={fresh}
             onChange={(event) => setFresh(event.currentTarget.value)}
           />
           <Button type="submit" size="xs" variant="default" disabled={!good}>
-            Add it
+            Add
           </Button>
         </form>
         <LocaleField
-          label="Dates and months in"
+          label="Date language"
           locale={state.job.locale ?? "en_GB"}
           onLocale={(locale) => edit({ op: "say", fields: {}, locale })}
         />
@@ -109,7 +109,7 @@ function Field({
       onChange={(event) => change(event.currentTarget.value)}
       rightSection={
         onGone && (
-          <ActionIcon variant="subtle" size="sm" aria-label={`Take {${name}} away`} onClick={onGone}>
+          <ActionIcon variant="subtle" size="sm" aria-label={`Remove {${name}}`} onClick={onGone}>
             <IconX size={14} />
           </ActionIcon>
         )

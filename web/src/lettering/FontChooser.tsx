@@ -109,7 +109,7 @@ function BringFont({ state, onBrought }: { state: View; onBrought: (font: string
     if (!file) return;
     await underWay(async () => {
       const kept = await sent<AssetKept>("/api/assets", file);
-      if (kept.kind !== "font") throw new Error("This is no font: bring in a TTF or OTF.");
+      if (kept.kind !== "font") throw new Error("This is not a font: bring in a TTF or OTF.");
       edit(
         { op: "bring_font", name: kept.family ?? "A font", asset: kept.name },
         {
@@ -122,7 +122,7 @@ function BringFont({ state, onBrought }: { state: View; onBrought: (font: string
     <ChooseFile accept=".ttf,.otf,font/ttf,font/otf" onFile={bring}>
       {(props) => (
         <Button {...props} size="compact-xs" variant="default">
-          Bring a font in (TTF, OTF)…
+          Import font (TTF, OTF)…
         </Button>
       )}
     </ChooseFile>

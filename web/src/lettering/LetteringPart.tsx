@@ -60,7 +60,7 @@ export function LetteringPart({ state, text }: { state: View; text: Text }) {
         onKeep={(leading, g) => set({ leading }, g)}
       />
       <Dial
-        label="Letter spacing"
+        label="Tracking"
         min={-50}
         max={400}
         step={5}
@@ -115,14 +115,14 @@ function FontPart({ state, box, set }: { state: View; box: Text; set: Set }) {
           label="Weight"
           value={String(box.weight ?? 0)}
           data={[
-            { value: "0", label: "its own" },
+            { value: "0", label: "Regular" },
             ...weights.map((weight) => ({ value: String(weight), label: WEIGHTS[weight] ?? String(weight) })),
           ]}
           onChange={(weight) => set({ weight: Number(weight) || null })}
         />
         <Checkbox
           size="xs"
-          label="Slanted"
+          label="Italic"
           checked={!!box.slant}
           onChange={(event) => set({ slant: event.currentTarget.checked })}
         />
@@ -175,7 +175,7 @@ function SizePart({ box, set }: { box: Text; set: Set }) {
       <Checkbox
         size="xs"
         mt={6}
-        label="As large as fits the box"
+        label="Fit text to box"
         checked={!!fit_pt}
         onChange={(event) =>
           set({ fit_pt: event.currentTarget.checked ? [Math.min(6, size), Math.max(size, 2 * size)] : null })
@@ -191,7 +191,7 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: Set }) {
     <details className={css.more}>
       <summary>Paragraphs, arc, line, shadow</summary>
       <Dial
-        label="After paragraphs"
+        label="Paragraph spacing"
         min={0}
         max={36}
         step={0.5}
@@ -201,7 +201,7 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: Set }) {
         onKeep={(paragraph_pt, g) => set({ paragraph_pt }, g)}
       />
       <Dial
-        label="In from the edge"
+        label="Inset"
         min={0}
         max={20}
         step={0.5}
@@ -211,7 +211,7 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: Set }) {
         onKeep={(inset_mm, g) => set({ inset_mm }, g)}
       />
       <Dial
-        label="Bent to an arc"
+        label="Arc"
         min={-360}
         max={360}
         step={1}
@@ -222,13 +222,13 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: Set }) {
       />
       {box.along && (
         <Button size="compact-xs" variant="default" mt={4} onClick={() => set({ along: "" })}>
-          No longer along the line
+          Remove from line
         </Button>
       )}
       <Checkbox
         size="xs"
         mt={8}
-        label="A line round the letters"
+        label="Outline letters"
         checked={!!box.line}
         onChange={(event) =>
           set({ line: event.currentTarget.checked ? { width_mm: 0.3, colour: "#ffffff" } : null })
@@ -237,7 +237,7 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: Set }) {
       {box.line && (
         <>
           <Dial
-            label="Wide"
+            label="Width"
             min={0.1}
             max={3}
             step={0.1}
@@ -258,7 +258,7 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: Set }) {
       <Checkbox
         size="xs"
         mt={8}
-        label="A shadow, under the sheet's light"
+        label="Shadow"
         checked={!!box.shadow}
         onChange={(event) =>
           set({
@@ -271,7 +271,7 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: Set }) {
       {box.shadow && (
         <>
           <Dial
-            label="Away"
+            label="Distance"
             min={0}
             max={5}
             step={0.1}
@@ -281,7 +281,7 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: Set }) {
             onKeep={(distance, g) => set({ "shadow.distance_mm": distance }, g)}
           />
           <Dial
-            label="Soft"
+            label="Softness"
             min={0}
             max={5}
             step={0.1}
@@ -291,7 +291,7 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: Set }) {
             onKeep={(blur, g) => set({ "shadow.blur_mm": blur }, g)}
           />
           <Dial
-            label="Dark"
+            label="Opacity"
             min={0}
             max={100}
             per={100}
@@ -304,7 +304,7 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: Set }) {
       )}
       <div className={css.pair}>
         <Choice
-          label="Speaks of"
+          label="Refers to"
           value={box.photo_of ?? ""}
           data={[
             { value: "", label: "the first photo" },
@@ -357,7 +357,7 @@ function StylePart({ state, text, box, change }: { state: View; text: Text; box:
       <Popover opened={naming} onChange={setNaming} position="left-start" shadow="md" trapFocus>
         <Popover.Target>
           <Button size="compact-xs" variant="default" onClick={() => setNaming(!naming)}>
-            Name this look…
+            Save as style…
           </Button>
         </Popover.Target>
         <Popover.Dropdown>
@@ -376,7 +376,7 @@ function StylePart({ state, text, box, change }: { state: View; text: Text; box:
               onChange={(event) => setName(event.currentTarget.value)}
             />
             <Button type="submit" size="compact-xs" mt={6} disabled={!said}>
-              Keep it
+              Save
             </Button>
           </form>
         </Popover.Dropdown>
@@ -394,7 +394,7 @@ function StylePart({ state, text, box, change }: { state: View; text: Text; box:
             Make {text.style} look so everywhere
           </Button>
           <Button size="compact-xs" variant="subtle" onClick={() => change({ own: [] })}>
-            Back to the style
+            Reset to style
           </Button>
         </>
       )}
@@ -404,7 +404,7 @@ function StylePart({ state, text, box, change }: { state: View; text: Text; box:
           variant="subtle"
           onClick={() => edit({ op: "set_style", name: text.style ?? "", style: null })}
         >
-          Take the style away
+          Delete style
         </Button>
       )}
     </fieldset>

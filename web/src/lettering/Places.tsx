@@ -26,10 +26,10 @@ export function Places({
   const regions = found?.regions ?? [];
   return (
     <>
-      <LocaleField label="Months and weekdays in" locale={locale} onLocale={onLocale} />
+      <LocaleField label="Language" locale={locale} onLocale={onLocale} />
       <Select
         size="xs"
-        label="Holidays of"
+        label="Holidays"
         searchable
         allowDeselect={false}
         value={country}
@@ -55,7 +55,7 @@ export function Places({
       )}
       {found?.has_more_holidays && (
         <Checkbox
-          label="Also days that many keep there, though not everyone must"
+          label="Include widely kept days"
           checked={more_holidays}
           onChange={(event) => onMore(event.currentTarget.checked)}
         />

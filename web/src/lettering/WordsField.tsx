@@ -80,7 +80,7 @@ export function WordsField({
         <Menu position="bottom-start" shadow="md">
           <Menu.Target>
             <Button size="compact-xs" variant="default">
-              Put a field in…
+              Insert field…
             </Button>
           </Menu.Target>
           <Menu.Dropdown className={css.menu}>
@@ -125,7 +125,7 @@ function Marked({
   const slant = look.slant ?? box.slant ?? false;
   const styles = Object.keys(state.layout.styles ?? {}).sort();
   return (
-    <fieldset className={css.marked} aria-label="Marked words">
+    <fieldset className={css.marked} aria-label="Selected text">
       <small>
         {count} {count === 1 ? "letter" : "letters"} marked
       </small>
@@ -139,10 +139,10 @@ function Marked({
           <IconBold size={16} />
         </ActionIcon>
       </Tooltip>
-      <Tooltip label="Slanted">
+      <Tooltip label="Italic">
         <ActionIcon
           variant={slant ? "filled" : "default"}
-          aria-label="Slanted"
+          aria-label="Italic"
           aria-pressed={slant}
           onClick={() => onPut({ slant: !slant })}
         >

@@ -106,11 +106,11 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
                       <span>{column}</span>
                       <Select
                         size="xs"
-                        aria-label={`What ${column} says`}
+                        aria-label={`Meaning of ${column}`}
                         allowDeselect={false}
                         value={keyOf(meanings[n] ?? ({ kind: NOTHING } as Meaning))}
                         data={[
-                          { value: NOTHING, label: "is left out" },
+                          { value: NOTHING, label: "not used" },
                           ...read.says.map((one) => ({ value: keyOf(one.meaning), label: one.name })),
                         ]}
                         onChange={(value) => choose(n, value)}
@@ -118,7 +118,7 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
                       />
                     </th>
                   ))}
-                  <th>What becomes of it</th>
+                  <th>Result</th>
                 </tr>
               </thead>
               <tbody>

@@ -32,11 +32,11 @@ export function LookOver({ onClose }: { onClose: () => void }) {
     setBusy(false);
   };
   return (
-    <Dialog onClose={onClose} title="Look a print file over" size="lg" centered>
+    <Dialog onClose={onClose} title="Check a print file" size="lg" centered>
       <div className={css.form}>
         <Select
           size="xs"
-          label="Against"
+          label="Lab sheet"
           allowDeselect={false}
           value={lab}
           data={[
@@ -53,12 +53,12 @@ export function LookOver({ onClose }: { onClose: () => void }) {
           )}
         </ChooseFile>
         {report && (
-          <section aria-label="What was found" className={css.report}>
+          <section aria-label="Findings" className={css.report}>
             <p className="num">
               <strong>{report.file}</strong>
               {report.pages
                 ? `: ${report.standard || report.kind.toUpperCase()}, ${plural(report.pages, "page")}; structurally checked against ${report.checked?.join(" and ") || "itself"}.`
-                : " could not be looked into."}
+                : " could not be checked."}
             </p>
             {report.defects?.length === 0 && (
               <p>

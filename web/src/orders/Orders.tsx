@@ -3,20 +3,45 @@ import { useDocumentTitle } from "@mantine/hooks";
 import { useState } from "react";
 import { Link } from "wouter";
 import type { OrderState } from "../api/client";
-import { jobAddress } from "../editing/addresses";
-import { fixed, plural } from "../ui/format";
-import { Mark } from "../ui/Mark";
 import { when } from "../ui/when";
 import { LookOver } from "./LookOver";
+import { OrderRow } from "./OneOrder";
 import css from "./orders.module.css";
-import { markOf, mayCancel, SAID } from "./states";
-import { useLab, useOrdering, useOrders } from "./useOrders";
+import { useLab, useOrders } from "./useOrders";
 
 const SHOWN = [
   { value: "all", label: "all" },
-  { value: "wants", label: "those that want something" },
+  { value: "wants", label: "needs action" },
   { value: "lab", label: "at the lab" },
   { value: "sent", label: "sent to the customer" },
+];
+
+const wants = (order: OrderState) => ["refused", "unsent", "unread"].includes(order.state);
+const isDone = (order: OrderState) => ["sent", "cancelled"].includes(order.state);
+
+/** By what is to be done with them. */
+const GROUPS = [
+  { label: "Needs action", has: wants },
+  { label: "At the lab", has: (order: OrderState) => !wants(order) && !isDone(order) },
+  { label: "Done", has: isDone },
+];
+
+type Sort = "made" | "job_name" | "customer" | "price";
+const ORDER: Record<Sort, (one: OrderState, other: OrderState) => number> = {
+  made: (one, other) => other.made.localeCompare(one.made),
+  job_name: (one, other) => one.job_name.localeCompare(other.job_name),
+  customer: (one, other) => one.to.name.localeCompare(other.to.name),
+  price: (one, other) => (other.price ?? -1) - (one.price ?? -1),
+};
+const COLUMNS: { name?: Sort; label: string }[] = [
+  { label: "" },
+  { name: "job_name", label: "Job" },
+  { name: "customer", label: "Customer" },
+  { label: "State" },
+  { label: "What" },
+  { name: "made", label: "Ordered" },
+  { name: "price", label: "Price" },
+  { label: " " },
 ];
 
 /** All orders, by when they were made: how each stands, what the lab refused and where; the same once more. */
@@ -26,8 +51,8 @@ export function Orders() {
   const [shown, setShown] = useState("all");
   const [looking, setLooking] = useState(false);
   const [typed, setTyped] = useState("");
+  const [sort, setSort] = useState<Sort>("made");
   useDocumentTitle("Orders, Sutaru");
-  const wants = (order: OrderState) => ["refused", "unsent", "unread"].includes(order.state);
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const seen = (orders.data ?? []).filter((order) => {
     const said = [order.job_name, order.reference, order.to.name, order.to.place, when(order.made)]
@@ -38,7 +63,7 @@ export function Orders() {
       (shown === "all" ||
         (shown === "wants" && wants(order)) ||
         (shown === "sent" && order.state === "sent") ||
-        (shown === "lab" && !wants(order) && !["sent", "cancelled"].includes(order.state)))
+        (shown === "lab" && !wants(order) && !isDone(order)))
     );
   });
   return (
@@ -60,7 +85,7 @@ export function Orders() {
           onChange={(event) => setTyped(event.currentTarget.value)}
         />
         <Button size="xs" variant="default" onClick={() => setLooking(true)}>
-          Look a print file over…
+          Check a print file…
         </Button>
         {looking && <LookOver onClose={() => setLooking(false)} />}
         <Select
@@ -75,123 +100,48 @@ export function Orders() {
       {orders.data && seen.length === 0 && (
         <p className={css.note}>
           {orders.data.length
-            ? "None of these."
-            : "None yet. What dispatch has exported can be ordered there, next to each export."}
+            ? "No orders here."
+            : "No orders yet. Order an export in dispatch, next to its files."}
         </p>
       )}
-      <ul className={css.list}>
-        {seen.map((order) => (
-          <li key={order.id}>
-            <OneOrder order={order} />
-          </li>
-        ))}
-      </ul>
+      {seen.length > 0 && (
+        <div className={css.heads}>
+          {COLUMNS.map(({ name, label }) =>
+            name ? (
+              <button
+                key={label}
+                type="button"
+                aria-pressed={sort === name}
+                aria-label={`Sort by ${label.toLowerCase()}`}
+                onClick={() => setSort(name)}
+              >
+                {label}
+              </button>
+            ) : (
+              <span key={label}>{label}</span>
+            ),
+          )}
+        </div>
+      )}
+      {GROUPS.map(({ label, has }) => {
+        const some = seen.filter(has).sort(ORDER[sort]);
+        return (
+          some.length > 0 && (
+            <section key={label} className={css.group} aria-label={label}>
+              <h2>
+                {label} <span className="num">{some.length}</span>
+              </h2>
+              <ul>
+                {some.map((order) => (
+                  <li key={order.id}>
+                    <OrderRow order={order} />
+                  </li>
+                ))}
+              </ul>
+            </section>
+          )
+        );
+      })}
     </main>
-  );
-}
-
-/** One order, and what can be done with it. */
-export function OneOrder({ order, short }: { order: OrderState; short?: boolean }) {
-  const { send, again, cancel } = useOrdering();
-  // One press is one order, however often it arrives.
-  const [token, setToken] = useState(() => crypto.randomUUID());
-  const [asking, setAsking] = useState(false);
-  const copies = order.lines.reduce((sum, line) => sum + (line.copies ?? 1), 0);
-  const [at = 0, of = 1] = order.progress ?? [];
-  return (
-    <article className={css.order} aria-label={`Order ${order.reference}`} data-state={order.state}>
-      <p className="num">
-        <Mark status={markOf(order.state)} /> <strong>{SAID[order.state] ?? order.state}</strong>
-        {order.progress && `, ${Math.round((100 * at) / Math.max(1, of))} %`}
-        <span>
-          {" "}
-          {when(order.made)}
-          {order.price !== null && `, ${fixed(order.price, 2)}`}
-        </span>
-      </p>
-      {!short && (
-        <p>
-          <Link href={`/jobs/${order.job}/dispatch`}>{order.job_name}</Link>, {order.reference}:{" "}
-          {plural(copies, "copy").replace("copys", "copies")}
-          {order.lines.length > 1 && ` in ${order.lines.length} lines`} to{" "}
-          {[order.to.name, order.to.place].filter(Boolean).join(", ")}
-          {order.lines[0]?.paper && `, on ${order.lines[0].paper}`}
-          {order.lines[0]?.finish && `, ${order.lines[0].finish}`}
-          {order.lines[0]?.cover && `, cover ${order.lines[0].cover}`}
-          {order.lines.some((line) => line.to) &&
-            `, ${plural(order.lines.filter((line) => line.to).length, "line")} to an address of its own`}
-          {order.again_of && ", a reorder"}
-          {order.changed_since && ". The job was changed since: these are the files of then"}
-        </p>
-      )}
-      {order.message && <p>{order.message}</p>}
-      {order.reasons.length > 0 && (
-        <ul className={css.reasons}>
-          {order.reasons.map((reason) => (
-            <li key={`${reason.line} ${reason.file} ${reason.reason}`}>
-              <Mark status="stop" size={10} />{" "}
-              <Link
-                href={jobAddress(order.job, {
-                  sheet: reason.sheet,
-                  edition: reason.edition,
-                  panel: "findings",
-                })}
-              >
-                {[reason.line, reason.page].filter(Boolean).join(", ") || "The order"}
-              </Link>
-              : {reason.reason}
-            </li>
-          ))}
-        </ul>
-      )}
-      <div className={css.does}>
-        {order.state === "unsent" && (
-          <Button
-            size="compact-xs"
-            variant="default"
-            loading={send.isPending}
-            onClick={() => send.mutate(order.id)}
-          >
-            Send again
-          </Button>
-        )}
-        {!["sending", "unsent", "refused", "open", "unread"].includes(order.state) && (
-          <Button
-            size="compact-xs"
-            variant="default"
-            loading={again.isPending}
-            onClick={() =>
-              again.mutate({ id: order.id, token }, { onSuccess: () => setToken(crypto.randomUUID()) })
-            }
-          >
-            Reorder
-          </Button>
-        )}
-        {mayCancel(order.state) &&
-          (asking ? (
-            <>
-              <Button
-                size="compact-xs"
-                loading={cancel.isPending}
-                onClick={() => cancel.mutate(order.id, { onSettled: () => setAsking(false) })}
-              >
-                Cancel this order
-              </Button>
-              <Button size="compact-xs" variant="subtle" onClick={() => setAsking(false)}>
-                Keep it
-              </Button>
-            </>
-          ) : (
-            <Button size="compact-xs" variant="subtle" onClick={() => setAsking(true)}>
-              Cancel order…
-            </Button>
-          ))}
-        {!short && order.state !== "sending" && (
-          <Link href={`/jobs/${order.job}/dispatch`}>
-            {order.changed_since ? "Made anew, as the job is now" : "To its exports"}
-          </Link>
-        )}
-      </div>
-    </article>
   );
 }

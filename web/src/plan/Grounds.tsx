@@ -34,7 +34,7 @@ export function Grounds({
   };
   const kinds = [...new Set((pieces.data ?? []).map((piece: OrnamentPiece) => piece.kind))];
   return (
-    <div className={css.grounds} role="toolbar" aria-label="Grounds and ornaments">
+    <div className={css.grounds} role="toolbar" aria-label="Backgrounds and ornaments">
       {grounds.map((ground, n) => (
         <button
           key={`${theme.id} ${JSON.stringify(ground)}`}
@@ -65,8 +65,8 @@ export function Grounds({
             key={piece.asset}
             type="button"
             draggable
-            aria-label={`Ornament ${piece.name}: into the middle of the sheets selected`}
-            title={`${piece.name}: pull it onto a sheet, or click to lay it on those selected`}
+            aria-label={`Ornament ${piece.name}: add to the middle of the selected sheets`}
+            title={`${piece.name}: pull it onto a sheet, or click to add it to the selected ones`}
             onClick={() => onPiece(JSON.stringify(piece))}
             onDragStart={(event) => {
               event.dataTransfer.setData(PIECE, JSON.stringify(piece));

@@ -12,11 +12,14 @@ import { useChange } from "../editing/changes";
 import { useJobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
+import { actionsOf, useScreenActions } from "../ui/actions";
 import { Dialog } from "../ui/Dialog";
 import { plural } from "../ui/format";
 import { KeysHelp } from "../ui/KeysHelp";
 import { type Commands, isTyping, meant, obey } from "../ui/keys";
+import { openMenuAt } from "../ui/menuAt";
 import { Waiting } from "../ui/Waiting";
+import { sheetActions } from "./actions";
 import { type Chosen, chosenBy, numbersOf } from "./choosing";
 import { Grounds } from "./Grounds";
 import { PLAN_KEYS } from "./keys";
@@ -25,9 +28,9 @@ import { PlanSheet } from "./PlanSheet";
 import { PlanTools } from "./PlanTools";
 import css from "./plan.module.css";
 import { Remarks } from "./Remarks";
+import { sheetEdits } from "./sheetEdits";
 import { useDrops } from "./useDrops";
 import { usePlaced } from "./usePlaced";
-import { useSheetEdits } from "./useSheetEdits";
 
 const HELP = [
   ["On a sheet", PLAN_KEYS.filter(({ scope }) => scope === "sheet")],
@@ -42,7 +45,7 @@ export function Plan({ job }: { job: string }) {
 }
 
 function Loaded({ state }: { state: View }) {
-  const { undo, redo } = useChange(state);
+  const { edit, undo, redo } = useChange(state);
   const [, go] = useLocation();
   const [chosen, setChosen] = useState<Chosen>({ sheets: [] });
   const [asking, setAsking] = useState(false);
@@ -65,14 +68,13 @@ function Loaded({ state }: { state: View }) {
     requestAnimationFrame(() =>
       grid.current?.querySelector<HTMLElement>(`[data-sheet="${CSS.escape(id ?? "")}"]`)?.focus(),
     );
-  const edits = useSheetEdits(state, selected, {
-    onMoved: focus,
-    onRemoved: () => setChosen({ sheets: [] }),
-  });
+  const editsOf = (sheets: string[]) =>
+    sheetEdits(state, edit, sheets, { onMoved: focus, onRemoved: () => setChosen({ sheets: [] }) });
+  const edits = editsOf(selected);
   const drops = useDrops(state, edits.move);
   const { hand, setHand } = drops;
   /** Sheets that photos lie on are taken away once it was asked. */
-  const remove = () => edits.mayRemove && (edits.hold ? setAsking(true) : edits.remove());
+  const remove = (asked = edits) => asked.mayRemove && (asked.hold ? setAsking(true) : asked.remove());
   const open = (id: string) => go(jobAddress(state.id, { sheet: id, edition: editionIn(state) }));
 
   /** The sheet that the focus is on. */
@@ -99,12 +101,25 @@ function Loaded({ state }: { state: View }) {
     open: ({ target }) => open(inFocus(target)),
     step: ({ key }) => edits.step(key === "ArrowLeft" ? -1 : 1),
     copy: ({ shiftKey }) => selected.length > 0 && edits.copy(shiftKey),
-    remove,
+    remove: () => remove(),
     selectAll: () => setChosen({ sheets: ids, last: ids[0] }),
     undo: ({ shiftKey }) => (shiftKey ? redo : undo)(),
     redo,
     letGo: () => (hand ? setHand(undefined) : setChosen({ sheets: [] })),
   };
+  useScreenActions(() => [
+    ...sheetActions(edits, selected.length, () => remove()),
+    ...actionsOf(
+      PLAN_KEYS.filter(({ does }) => does === "selectAll" || does === "undo" || does === "redo"),
+      ["plan"],
+      commands,
+    ),
+    { label: "Back to the bench", run: () => go(jobAddress(state.id, { edition: editionIn(state) })) },
+    {
+      label: "Dispatch",
+      run: () => go(jobAddress(state.id, { edition: editionIn(state) }, "dispatch")),
+    },
+  ]);
   useWindowEvent("keydown", (event) => {
     if (isTyping(event.target)) return;
     obey(event, meant(event, PLAN_KEYS, inFocus(event.target) ? ["sheet", "plan"] : ["plan"]), commands);
@@ -117,7 +132,7 @@ function Loaded({ state }: { state: View }) {
         <Checkbox
           ml="auto"
           size="xs"
-          label="Grounds and ornaments"
+          label="Backgrounds and ornaments"
           checked={dressing}
           onChange={(event) => setDressing(event.currentTarget.checked)}
         />
@@ -125,7 +140,7 @@ function Loaded({ state }: { state: View }) {
       <Checkbox
         ml={state.job.book ? undefined : "auto"}
         size="xs"
-        label="Photos under their sheets"
+        label="Show photos"
         checked={showing}
         onChange={(event) => {
           setShowing(event.currentTarget.checked);
@@ -135,7 +150,7 @@ function Loaded({ state }: { state: View }) {
       <Button size="compact-sm" variant="default" aria-pressed={reading} onClick={() => setReading(!reading)}>
         {waiting.length ? `Remarks: ${waiting.length} open` : "Remarks"}
       </Button>
-      <KeysHelp tables={HELP} />
+      <KeysHelp tables={HELP} manual="the-flat-plan" />
     </>
   );
   return (
@@ -165,7 +180,7 @@ function Loaded({ state }: { state: View }) {
           component={Link}
           href={jobAddress(state.id, { edition: editionIn(state) }, "dispatch")}
         >
-          To dispatch
+          Dispatch
         </Button>
       </header>
       {state.job.book && (
@@ -173,7 +188,7 @@ function Loaded({ state }: { state: View }) {
           {shows}
         </BookTools>
       )}
-      <PlanTools count={selected.length} edits={edits} onRemove={remove}>
+      <PlanTools count={selected.length} actions={sheetActions(edits, selected.length, () => remove())}>
         {!state.job.book && shows}
       </PlanTools>
       {dressing && (
@@ -187,8 +202,8 @@ function Loaded({ state }: { state: View }) {
       )}
       {hand && (
         <p className={css.inHand} role="status">
-          {state.photo.get(hand.photo)?.name} in hand: click another photo to exchange them
-          {state.job.book ? ", or a sheet's page to lay it there" : ""}. Esc lets go.
+          Moving {state.photo.get(hand.photo)?.name}: click another photo to exchange them
+          {state.job.book ? ", or a sheet's page to place it there" : ""}. Esc cancels.
         </p>
       )}
       <div className={css.middle}>
@@ -215,6 +230,15 @@ function Loaded({ state }: { state: View }) {
                   setChosen(chosenBy(chosen, ids, sheet.id, more));
                 }}
                 onOpen={() => open(sheet.id)}
+                onMenu={(event) => {
+                  if (!isSelected) setChosen({ sheets: [sheet.id], last: sheet.id });
+                  const some = isSelected ? selected : [sheet.id];
+                  const asked = editsOf(some);
+                  openMenuAt(event, some.length > 1 ? plural(some.length, "sheet") : sheet.name, [
+                    { label: "Open on the bench", keys: "Enter", run: () => open(sheet.id) },
+                    ...sheetActions(asked, some.length, () => remove(asked)),
+                  ]);
+                }}
               >
                 {showing && (
                   <PhotoRow

@@ -21,6 +21,7 @@ export function PlanSheet({
   drops,
   onClick,
   onOpen,
+  onMenu,
   children,
 }: {
   state: View;
@@ -32,6 +33,7 @@ export function PlanSheet({
   drops: ReturnType<typeof useDrops>;
   onClick: (event: MouseEvent<HTMLElement>) => void;
   onOpen: () => void;
+  onMenu: (event: MouseEvent<HTMLElement>) => void;
   children: ReactNode;
 }) {
   const sheet = state.sheets[at];
@@ -54,6 +56,7 @@ export function PlanSheet({
         {...drops.place(sheet.id)}
         onClick={onClick}
         onDoubleClick={onOpen}
+        onContextMenu={onMenu}
       >
         <span className={css.picture}>
           <img

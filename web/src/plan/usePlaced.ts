@@ -1,6 +1,6 @@
 /** What lies on every sheet of an edition. */
 import { useQuery } from "@tanstack/react-query";
-import { part, wantFillings } from "../api/parts";
+import { part, wantMany } from "../api/parts";
 import type { View } from "../editing/view";
 
 /** For each sheet its openings and the photos in them, as pairs, in order of their names. */
@@ -9,7 +9,7 @@ export function usePlaced(state: View, wanted: boolean): Map<string, [string, st
   const found = useQuery({
     queryKey: ["placed", state.id, Object.values(named).join(" ")],
     queryFn: async () => {
-      await wantFillings(Object.values(named));
+      await wantMany("fillings", Object.values(named));
       return new Map(
         Object.entries(named).map(([sheet, name]) => {
           const filling = part("fillings", name);

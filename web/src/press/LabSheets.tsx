@@ -8,7 +8,7 @@ import { Dialog } from "../ui/Dialog";
 import { plural } from "../ui/format";
 import css from "./press.module.css";
 
-const HERE = { no: "Take it", same: "Here already", other: "Take it as it is now" };
+const HERE = { no: "Add", same: "Already added", other: "Update" };
 
 /** What the lab publishes, and which of it is here; what is taken can be chosen for this job and others. */
 export function LabSheets({ onClose, onTaken }: { onClose: () => void; onTaken: (sheet: LabSheet) => void }) {
@@ -24,7 +24,7 @@ export function LabSheets({ onClose, onTaken }: { onClose: () => void; onTaken: 
     onError: complain,
   });
   return (
-    <Dialog onClose={onClose} title="Lab sheets that the lab publishes" size="lg" centered>
+    <Dialog onClose={onClose} title="Lab sheets from the lab" size="lg" centered>
       {lab.data && !lab.data.reachable && <p role="alert">{lab.data.message}</p>}
       <ul className={css.published} aria-label="Lab sheets">
         {lab.data?.sheets?.map(({ sheet, here }) => (

@@ -18,15 +18,15 @@ type Rules = NonNullable<LabSheet["pdf"]>;
 
 const SHARPEN = [
   { value: "none", label: "no sharpening" },
-  { value: "low", label: "sharpened a little" },
+  { value: "low", label: "low sharpening" },
   { value: "standard", label: "sharpened" },
-  { value: "high", label: "sharpened much" },
+  { value: "high", label: "high sharpening" },
 ];
 const INTENTS = [
-  { value: "relative", label: "colours kept where they can be" },
-  { value: "perceptual", label: "all colours drawn together" },
-  { value: "saturation", label: "as strong as can be" },
-  { value: "absolute", label: "the screen's paper imitated" },
+  { value: "relative", label: "relative colorimetric" },
+  { value: "perceptual", label: "perceptual" },
+  { value: "saturation", label: "saturation" },
+  { value: "absolute", label: "absolute colorimetric" },
 ];
 
 /** How this job's files leave: the lab sheet's wishes, to be altered for this job alone. */
@@ -57,13 +57,14 @@ export function Leaving({
     if (!file) return;
     await underWay(async () => {
       const kept = await sent<AssetKept>("/api/assets", file);
-      if (!kept.profile) throw new Error("This is no ICC profile. Choose a file that ends in .icc or .icm.");
+      if (!kept.profile)
+        throw new Error("This is not an ICC profile. Choose a file that ends in .icc or .icm.");
       alter({ press: { ...press, profile: kept.name } as Press });
     });
   };
   return (
     <details className={css.leaving}>
-      <summary>How it leaves: {said(lab, name)}</summary>
+      <summary>Output: {said(lab, name)}</summary>
       <div className={css.parts}>
         <Group gap={8} wrap="nowrap" align="end">
           <Select
@@ -88,7 +89,7 @@ export function Leaving({
           <ChooseFile onFile={bring} accept=".icc,.icm">
             {(props) => (
               <Button {...props} size="xs" variant="default">
-                The lab's own…
+                Import profile…
               </Button>
             )}
           </ChooseFile>
@@ -96,7 +97,7 @@ export function Leaving({
         {press && (
           <>
             <Select
-              label="Colours the press has not"
+              label="Out-of-gamut colours"
               size="xs"
               allowDeselect={false}
               value={press.intent ?? "relative"}
@@ -105,13 +106,13 @@ export function Leaving({
             />
             <Checkbox
               size="xs"
-              label="The darkest of the photo becomes the darkest of the press"
+              label="Black point compensation"
               checked={press.black_point ?? true}
               onChange={(event) => set({ black_point: event.currentTarget.checked })}
             />
             <Checkbox
               size="xs"
-              label={inks ? "Files are written in its inks" : "Files are written in its colours"}
+              label={inks ? "Convert to press inks" : "Convert to press colours"}
               checked={press.convert ?? true}
               onChange={(event) => set({ convert: event.currentTarget.checked })}
             />
@@ -119,12 +120,12 @@ export function Leaving({
               <>
                 <Checkbox
                   size="xs"
-                  label="Black words in black ink alone (PDF)"
+                  label="Black text in black ink only (PDF)"
                   checked={press.black_words ?? true}
                   onChange={(event) => set({ black_words: event.currentTarget.checked })}
                 />
                 <NumberField
-                  label="Most ink in one place, %"
+                  label="Total ink limit, %"
                   min={100}
                   max={400}
                   value={press.ink_limit ?? 320}
@@ -152,7 +153,7 @@ export function Leaving({
             onChange={(value) => value && alter({ surface: value as LabSheet["surface"] })}
           />
           <Button size="xs" variant="default" onClick={() => setSharp(true)}>
-            Side by side…
+            Compare…
           </Button>
         </Group>
         {sharp && (
@@ -185,14 +186,14 @@ export function Leaving({
         </Group>
         <Checkbox
           size="xs"
-          label="Files say the studio's name as their maker"
+          label="Add studio name to file metadata"
           checked={lab.credit ?? false}
           onChange={(event) => alter({ credit: event.currentTarget.checked })}
         />
         <Checkbox
           size="xs"
-          label="16 bits a channel (TIFF)"
-          description="Fine steps of photos, tones, gradients and shadows are kept; files are two to three times as large."
+          label="16 bits per channel (TIFF)"
+          description="Keeps fine gradation; files are two to three times larger."
           checked={lab.tiff_bits === 16}
           onChange={(event) => alter({ tiff_bits: event.currentTarget.checked ? 16 : 8 })}
         />
@@ -213,7 +214,7 @@ export function Leaving({
         />
         <Checkbox
           size="xs"
-          label="Layers stay live (PDF)"
+          label="Keep layers and transparency (PDF)"
           disabled={inked}
           description={
             inked
@@ -225,16 +226,12 @@ export function Leaving({
         />
         <Checkbox
           size="xs"
-          label="Words in embedded fonts, not as outlines (PDF)"
+          label="Embed fonts (selectable text, PDF)"
           checked={pdf?.fonts === "embedded"}
           onChange={(event) => rule({ fonts: event.currentTarget.checked ? "embedded" : "outlines" })}
         />
         <Group grow>
-          <Spot
-            label="Cut lines in a colour called"
-            value={pdf?.cut ?? ""}
-            onCommit={(cut) => rule({ cut })}
-          />
+          <Spot label="Cut line spot colour" value={pdf?.cut ?? ""} onCommit={(cut) => rule({ cut })} />
           <Spot label="Fold lines" value={pdf?.fold ?? ""} onCommit={(fold) => rule({ fold })} />
         </Group>
       </div>

@@ -22,7 +22,7 @@ const SIDES = [
   { value: "short", label: "double-sided, flip on short edge" },
 ];
 const GRAINS = [
-  { value: "any", label: "however it runs" },
+  { value: "any", label: "any direction" },
   { value: "along", label: "along a piece's height" },
   { value: "across", label: "across a piece" },
 ];
@@ -82,7 +82,7 @@ export function PrintSheets({
             </Group>
           )}
           <NumberField
-            label="Margin where nothing prints"
+            label="Non-printing margin"
             unit="mm"
             min={0}
             max={100}
@@ -92,7 +92,7 @@ export function PrintSheets({
           {pages - blank.length >= 4 && (
             <Checkbox
               size="xs"
-              label="A booklet: pages two by two, to be folded and stapled"
+              label="Booklet (folded and stapled)"
               checked={folded}
               onChange={(event) => setFolded(event.currentTarget.checked)}
             />
@@ -106,7 +106,7 @@ export function PrintSheets({
                 {hasCover && " The cover is a separate file."}
               </p>
               <NumberField
-                label="Inner sheets move to the fold by"
+                label="Creep per sheet"
                 unit="mm"
                 min={0}
                 max={5}
@@ -125,7 +125,7 @@ export function PrintSheets({
                 onChange={(value) => setDuplex(value ?? "")}
               />
               <Select
-                label="Grain of the paper, which runs along the sheet's longer side"
+                label="Paper grain (along the longer side)"
                 size="xs"
                 allowDeselect={false}
                 value={grain}
@@ -133,7 +133,7 @@ export function PrintSheets({
                 onChange={(value) => value && setGrain(value)}
               />
               <NumberField
-                label="Copies of each; 0: as many as each edition says"
+                label="Copies of each (0 = each edition's own)"
                 min={0}
                 max={10000}
                 value={copies}
@@ -143,13 +143,13 @@ export function PrintSheets({
           )}
           <Checkbox
             size="xs"
-            label="As pictures, each side a JPEG, for printers that take no PDF"
+            label="Save as JPEG (for printers without PDF)"
             checked={picture}
             onChange={(event) => setPicture(event.currentTarget.checked)}
           />
           <p className={css.note}>
-            {folded ? "Two pages on a side" : "As many as go on a sheet"}, with marks for cutting and folding,
-            their distances, a bar of inks and the job's name.
+            {folded ? "Two pages on a side" : "As many as fit"}, with marks for cutting and folding, their
+            distances, a bar of inks and the job's name.
           </p>
           <Button
             onClick={() => {

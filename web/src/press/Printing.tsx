@@ -101,13 +101,13 @@ export function Printing({
           <NumberField label="Copies" min={1} max={999} value={copies} onKeep={setCopies} />
           <Select
             size="xs"
-            label="A page of another size"
+            label="Pages of another size"
             allowDeselect={false}
             value={fit}
             data={[
-              { value: "exact", label: "is not printed" },
-              { value: "smaller", label: "is made smaller" },
-              { value: "middle", label: "is laid in the middle" },
+              { value: "exact", label: "do not print" },
+              { value: "smaller", label: "shrink to fit" },
+              { value: "middle", label: "centre at full size" },
             ]}
             onChange={(value) => value && setFit(value as PrintRequest["fit"])}
           />
@@ -157,7 +157,7 @@ export function Printing({
                 loading={on.isPending}
                 onClick={() => on.mutate(job.id)}
               >
-                Go on
+                Resume
               </Button>
             )}
             <div className={css.sides}>

@@ -89,7 +89,7 @@ function Told({ figures, limit }: { figures: Figures; limit: number }) {
           ink {Math.round(figures.ink_sum ?? 0)} %
         </span>
       )}
-      <span data-over={(figures.moved ?? 0) > 3 || undefined}>moved by {fixed(figures.moved ?? 0, 1)}</span>
+      <span data-over={(figures.moved ?? 0) > 3 || undefined}>ΔE {fixed(figures.moved ?? 0, 1)}</span>
     </>
   );
 }

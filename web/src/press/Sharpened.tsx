@@ -6,10 +6,10 @@ import { room } from "../ui/room";
 import css from "./press.module.css";
 
 const HOWS = [
-  { value: "none", label: "Not sharpened" },
-  { value: "low", label: "A little" },
-  { value: "standard", label: "Sharpened" },
-  { value: "high", label: "Much" },
+  { value: "none", label: "None" },
+  { value: "low", label: "Low" },
+  { value: "standard", label: "Standard" },
+  { value: "high", label: "High" },
 ] as const;
 const SIDE = 480;
 
@@ -61,7 +61,7 @@ export function Sharpened({
         </button>
         <Switch
           size="xs"
-          label="Pixel for pixel, larger than it prints"
+          label="100 %, larger than it prints"
           checked={pixels}
           onChange={(event) => setPixels(event.currentTarget.checked)}
         />

@@ -6,10 +6,10 @@ export type ProofView = NonNullable<
 >;
 
 export const VIEWS: [ProofView, string, string][] = [
-  ["paper", "On its paper", "As the inks look on the paper, whose white is not the screen's"],
-  ["press", "Inks alone", "As the inks look, the paper taken as white"],
-  ["reach", "Out of reach", "Marked: colours that the press prints otherwise, the stronger the farther"],
-  ["ink", "Too much ink", "Marked: where more ink would lie than the press takes"],
+  ["paper", "With paper white", "Ink colours on the paper's own white"],
+  ["press", "Inks only", "Ink colours, with the paper shown as pure white"],
+  ["reach", "Out of gamut", "Marks colours that the press cannot print; the stronger, the further off"],
+  ["ink", "Over ink limit", "Marks areas over the press's total ink limit"],
   ["cyan", "C", "The cyan plate"],
   ["magenta", "M", "The magenta plate"],
   ["yellow", "Y", "The yellow plate"],

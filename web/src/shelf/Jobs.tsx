@@ -9,11 +9,14 @@ import { type Asked, client, useJobs } from "../api/queries";
 import { complain } from "../ui/complain";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
+import { openMenuAt } from "../ui/menuAt";
 import { NativeChoice } from "../ui/NativeChoice";
 import { PictureWhenSeen } from "../ui/PictureWhenSeen";
 import { moment, when } from "../ui/when";
+import { NewJobFrom } from "./dialogs";
+import { useJobActions } from "./jobActions";
 import { MenuPlaceholder } from "./MenuPlaceholder";
-import { JobMenu } from "./menus";
+import { MoreMenu } from "./menus";
 import css from "./shelf.module.css";
 
 const ROW = 74;
@@ -72,9 +75,9 @@ export function Jobs() {
           value={which}
           onChange={(value) => setWhich(value as Asked["which"])}
           data={[
-            { value: "work", label: "At work" },
+            { value: "work", label: "Active" },
             { value: "workshop", label: "In the workshop" },
-            { value: "away", label: "Put away" },
+            { value: "away", label: "Archived" },
             { value: "deleted", label: "Deleted" },
           ]}
         />
@@ -86,11 +89,11 @@ export function Jobs() {
         {jobs.data && count === 0 && (
           <p className={css.none}>
             {words
-              ? "No job has all these words. Look among those put away, or use fewer."
+              ? "No job matches all these words. Use fewer, or look under Archived."
               : {
                   work: "No job yet. Choose a template to start one.",
                   workshop: "No template is in the workshop. Make one on the shelf beside.",
-                  away: "None is put away.",
+                  away: "Nothing is archived.",
                   deleted: "None is deleted.",
                 }[which]}
           </p>
@@ -114,6 +117,8 @@ export function Jobs() {
 }
 
 function JobRow({ job }: { job: JobCard }) {
+  const [copying, setCopying] = useState(false);
+  const actions = useJobActions(job, () => setCopying(true));
   const inside = (
     <>
       <span className={css.jobPicture}>
@@ -125,7 +130,7 @@ function JobRow({ job }: { job: JobCard }) {
           <span>
             {job.making
               ? "a template in the workshop"
-              : [job.customer || "no customer named", job.order_number].filter(Boolean).join(" · ")}
+              : [job.customer || "no customer", job.order_number].filter(Boolean).join(" · ")}
           </span>
         )}
         {job.unreadable ? (
@@ -145,7 +150,7 @@ function JobRow({ job }: { job: JobCard }) {
       <time
         hidden={!!job.unreadable}
         dateTime={job.changed}
-        title={`Begun ${moment(job.created)}, last changed ${moment(job.changed)}`}
+        title={`Created ${moment(job.created)}, changed ${moment(job.changed)}`}
         className="num"
       >
         {when(job.changed)}
@@ -153,7 +158,8 @@ function JobRow({ job }: { job: JobCard }) {
     </>
   );
   return (
-    <div className={css.jobRow}>
+    // biome-ignore lint/a11y/noStaticElementInteractions: what lies in it is what is pressed
+    <div className={css.jobRow} onContextMenu={(event) => openMenuAt(event, job.name, actions)}>
       {job.deleted || job.unreadable ? (
         <span className={css.job}>{inside}</span>
       ) : (
@@ -163,8 +169,9 @@ function JobRow({ job }: { job: JobCard }) {
       )}
       {job.unreadable && <LastGood job={job} />}
       <Suspense fallback={<MenuPlaceholder />}>
-        <JobMenu job={job} />
+        <MoreMenu plain name={job.name} actions={actions} />
       </Suspense>
+      <Suspense>{copying && <NewJobFrom job={job} onClose={() => setCopying(false)} />}</Suspense>
     </div>
   );
 }
@@ -181,7 +188,7 @@ function LastGood({ job }: { job: JobCard }) {
   };
   return (
     <Button size="compact-xs" variant="default" onClick={back}>
-      Back to its last good state
+      Restore last good state
     </Button>
   );
 }
@@ -202,7 +209,7 @@ function State({ job }: { job: JobCard }) {
     );
   return (
     <>
-      <Mark status="order" /> <span>in order ·</span>
+      <Mark status="order" /> <span>ready ·</span>
     </>
   );
 }

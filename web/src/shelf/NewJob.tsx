@@ -51,7 +51,7 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
     }
   };
   return (
-    <Dialog onClose={onClose} title={`Start a job: ${template.name}`} centered>
+    <Dialog onClose={onClose} title={`New job: ${template.name}`} centered>
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -74,7 +74,7 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
           />
           {variants.length > 1 && (
             <Checkbox
-              label={`The first photo chooses: ${[...new Set(variants.map((one) => one.orientation))].sort().join(" or ")}`}
+              label={`Chosen by the first photo: ${[...new Set(variants.map((one) => one.orientation))].sort().join(" or ")}`}
               checked={byPhoto}
               onChange={(event) => setByPhoto(event.currentTarget.checked)}
             />
@@ -102,16 +102,16 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
             </>
           )}
           <Checkbox
-            label="Put the sample photos in the pile, to try the template out"
+            label="Add sample photos to try the template"
             checked={samples}
             onChange={(event) => setSamples(event.currentTarget.checked)}
           />
           <Answer>
             <Button variant="default" onClick={onClose}>
-              Not now
+              Cancel
             </Button>
             <Button type="submit" loading={busy} disabled={!who.name.trim() || !chosen}>
-              Start the job
+              Create job
             </Button>
           </Answer>
         </Stack>

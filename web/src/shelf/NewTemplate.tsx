@@ -18,8 +18,8 @@ const AREAS = [
   { value: "#808080", label: "grey areas" },
   { value: "#000000", label: "black areas" },
   { value: "colour", label: "areas of another colour" },
-  { value: "none", label: "still to be drawn; it prints around them" },
-  { value: "guide", label: "still to be drawn; it never prints" },
+  { value: "none", label: "drawn by hand; the picture prints around them" },
+  { value: "guide", label: "drawn by hand; the picture is only a guide" },
 ];
 const FOUND: Record<string, string> = { holes: ", by holes", names: "", "flat layers": ", by flat layers" };
 const MM = { mm: 1, cm: 10, in: 25.4 };
@@ -78,9 +78,9 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
       const read = await sent<ReadFile>(`/api/workshop/from-file?${asked}`, picked);
       notifications.show({
         title: guide
-          ? "It lies in the workshop as a guide: draw openings on it"
+          ? "It is in the workshop as a guide: draw openings on it"
           : areas === "none"
-            ? "It lies in the workshop whole: draw openings on it"
+            ? "It is in the workshop as one picture: draw openings on it"
             : `${plural(read.openings, "opening")} found${FOUND[read.how] ?? `, by the colour ${read.how}`}`,
         message: read.notes.join(" "),
         color: "dark",
@@ -95,7 +95,7 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
     }
   };
   return (
-    <Dialog onClose={onClose} centered title="Make a template">
+    <Dialog onClose={onClose} centered title="New template">
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -114,7 +114,7 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
           <Select
             label="Lab's blank"
             description="With the lab's bleed, safe area, gutter and folds"
-            placeholder="None: a size of one's own"
+            placeholder="Custom size"
             clearable
             clearButtonProps={{ "aria-label": "No blank" }}
             value={blank}
@@ -164,10 +164,10 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
           )}
           <Group justify="flex-end" gap="xs">
             <Button variant="default" onClick={onClose}>
-              Not now
+              Cancel
             </Button>
             <Button type="submit" loading={busy} disabled={!name.trim() || !size[0] || !size[1]}>
-              To the workshop
+              Open in workshop
             </Button>
           </Group>
           <fieldset className={css.fromFile}>
@@ -188,15 +188,17 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
               <Select
                 size="xs"
                 flex="1 1 16rem"
-                label="Openings in it are"
+                label="Openings are"
                 allowDeselect={false}
                 value={areas}
                 onChange={(value) => setAreas(value ?? "")}
                 data={AREAS}
               />
-              {areas === "colour" && <ColourInput label="Their colour" value={colour} onChange={setColour} />}
+              {areas === "colour" && (
+                <ColourInput label="Opening colour" value={colour} onChange={setColour} />
+              )}
               <Button variant="default" loading={busy} onClick={() => file.current?.click()}>
-                Bring it in
+                Import
               </Button>
             </Group>
           </fieldset>

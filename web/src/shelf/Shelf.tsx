@@ -30,10 +30,10 @@ export function Shelf() {
         <span>{card.data?.name ? `${card.data.name}'s` : "A"} bench for photos and templates</span>
         <Folded when={useIsNarrow(900)} label="Menu">
           <Button variant="default" onClick={() => setBooking(true)}>
-            Begin a book
+            New book
           </Button>
           <Button variant="default" onClick={() => setFolding(true)}>
-            Begin a card
+            New card
           </Button>
           <Button component={Link} href="/orders" variant="default">
             Orders

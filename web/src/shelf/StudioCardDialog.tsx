@@ -12,7 +12,7 @@ const LINES = [
   ["name", "Name of the studio", 120],
   ["web", "Web address", 120],
   ["phone", "Telephone", 60],
-  ["mail", "Mail address", 120],
+  ["mail", "Email", 120],
 ] as const;
 
 /** The studio card: what every imprint says of the studio, and its colours. */
@@ -43,7 +43,7 @@ function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
     setBusy(true);
     try {
       const kept = await sent<AssetKept>("/api/assets", picked);
-      if (kept.kind !== "drawing") throw new Error(`${picked.name} is no SVG drawing.`);
+      if (kept.kind !== "drawing") throw new Error(`${picked.name} is not an SVG drawing.`);
       set({ logo: kept.name });
     } catch (error) {
       complain(error);
@@ -53,7 +53,7 @@ function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
     }
   };
   return (
-    <Dialog onClose={onClose} centered title="The studio card">
+    <Dialog onClose={onClose} centered title="Studio card">
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -62,8 +62,7 @@ function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
       >
         <Stack gap="sm">
           <p className={css.hint}>
-            Imprints on templates take what they say of the studio from here. Jobs that are under way keep the
-            card they began with.
+            Templates print these details. Jobs already started keep the details they were started with.
           </p>
           {LINES.map(([field, label, most]) => (
             <TextInput
@@ -86,13 +85,13 @@ function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
           <Group grow>
             <ColourInput
               size="sm"
-              label="Its colour"
+              label="Main colour"
               value={said.main ?? "#2f5d6b"}
               onChange={(main) => set({ main })}
             />
             <ColourInput
               size="sm"
-              label="Its second colour"
+              label="Second colour"
               value={said.second ?? "#b4532a"}
               onChange={(second) => set({ second })}
             />
@@ -107,23 +106,23 @@ function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
               onChange={(event) => logo(event.target.files?.[0])}
             />
             <Button variant="default" onClick={() => file.current?.click()}>
-              {said.logo ? "Another logo (SVG)…" : "Its logo (SVG)…"}
+              {said.logo ? "Replace logo (SVG)…" : "Add logo (SVG)…"}
             </Button>
             {said.logo && (
               <>
                 <img className={css.logo} src={`/api/studio-card/logo/${said.logo}.svg`} alt="The logo" />
                 <Button variant="subtle" color="gray" onClick={() => set({ logo: null })}>
-                  Without
+                  Remove logo
                 </Button>
               </>
             )}
           </Group>
           <Answer>
             <Button variant="default" onClick={onClose}>
-              Not now
+              Cancel
             </Button>
             <Button type="submit" loading={busy}>
-              Keep the card
+              Save
             </Button>
           </Answer>
         </Stack>

@@ -5,12 +5,15 @@ import { Suspense, useMemo, useState } from "react";
 import { type TemplateCard, templatePicture } from "../api/client";
 import { useTemplates } from "../api/queries";
 import { plural, sheetSize } from "../ui/format";
+import { openMenuAt } from "../ui/menuAt";
 import { NativeChoice } from "../ui/NativeChoice";
 import { PictureWhenSeen } from "../ui/PictureWhenSeen";
 import { NewTemplate } from "./dialogs";
+import { isMeant } from "./finding";
 import { MenuPlaceholder } from "./MenuPlaceholder";
-import { TemplateMenu } from "./menus";
+import { MoreMenu } from "./menus";
 import css from "./shelf.module.css";
+import { useTemplateActions } from "./templateActions";
 
 const COUNTS = [
   { value: "any", label: "any number", fits: () => true },
@@ -20,16 +23,6 @@ const COUNTS = [
 ];
 const openings = (template: TemplateCard) => template.sheets.reduce((sum, sheet) => sum + sheet.openings, 0);
 
-/** What a person looks for: all words in its name, occasion, tags, note or size. */
-const says = (template: TemplateCard, words: string) => {
-  const [first] = template.sheets;
-  const all = [template.name, template.product, template.occasion, template.note, ...(template.tags ?? []), first ? sheetSize(first.width_mm, first.height_mm, first.folded_mm) : ""]; // biome-ignore format: a list
-  const text = all.join(" ").toLowerCase();
-  return words
-    .toLowerCase()
-    .split(/\s+/)
-    .every((word) => text.includes(word));
-};
 const RATIOS: [string, number][] = [
   ["1 : 1", 1], ["3 : 2", 1.5], ["2 : 3", 0.67], ["4 : 3", 1.33], ["3 : 4", 0.75], ["5 : 4", 1.25], ["4 : 5", 0.8], ["7 : 5", 1.4], ["5 : 7", 0.71],
 ]; // biome-ignore format: a table
@@ -55,7 +48,7 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
       (product === "all" || template.product === product) &&
       (lie === "any" || template.orientation === lie) &&
       (wanted === undefined || (template.proportions ?? []).some((one) => Math.abs(one - wanted) < 0.03)) &&
-      says(template, words.trim()) &&
+      isMeant(template, words.trim()) &&
       COUNTS.find((entry) => entry.value === count)?.fits(openings(template)),
   );
   return (
@@ -110,7 +103,7 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
           data={[
             { value: "shelf", label: "all on the shelf" },
             { value: "own", label: "the studio's own" },
-            { value: "away", label: "put away" },
+            { value: "away", label: "archived" },
           ]}
         />
         <Button
@@ -119,7 +112,7 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
           leftSection={<IconPlus size={14} />}
           onClick={() => setMaking(true)}
         >
-          Make a template
+          New template
         </Button>
       </div>
       <div className={css.templates}>
@@ -129,7 +122,7 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
         {templates.data && shown.length === 0 && (
           <p>
             {whose === "away"
-              ? "None is put away."
+              ? "Nothing is archived."
               : "No template fits all of this. Widen one of the choices."}
           </p>
         )}
@@ -144,13 +137,20 @@ const SCALE = 0.42;
 
 function TemplateSheet({ template, onChoose }: { template: TemplateCard; onChoose: () => void }) {
   const [first] = template.sheets;
+  const actions = useTemplateActions(template);
   return (
-    <article className={css.template} aria-label={template.name}>
+    <article
+      className={css.template}
+      aria-label={template.name}
+      onContextMenu={(event) =>
+        openMenuAt(event, template.name, [{ label: "New job…", run: onChoose }, ...actions])
+      }
+    >
       <button
         type="button"
         className={css.pages}
         onClick={onChoose}
-        aria-label={`Start a job from ${template.name}`}
+        aria-label={`New job from ${template.name}`}
       >
         {template.sheets.map((sheet) => {
           const width = (sheet.width_mm + 2 * sheet.bleed_mm) * SCALE;
@@ -167,7 +167,12 @@ function TemplateSheet({ template, onChoose }: { template: TemplateCard; onChoos
         })}
       </button>
       <div className={css.label}>
-        <strong>{template.name}</strong>
+        <div>
+          <strong>{template.name}</strong>
+          <Suspense fallback={<MenuPlaceholder />}>
+            <MoreMenu plain name={template.name} actions={actions} />
+          </Suspense>
+        </div>
         <span className="num">
           {template.product} · {first && sheetSize(first.width_mm, first.height_mm, first.folded_mm)} ·{" "}
           {plural(openings(template), "opening")}
@@ -176,14 +181,6 @@ function TemplateSheet({ template, onChoose }: { template: TemplateCard; onChoos
             ? ` · the studio's${(template.revision ?? 1) > 1 ? `, revision ${template.revision}` : ""}`
             : ""}
         </span>
-        <div className={css.does}>
-          <Button variant="default" leftSection={<IconPlus size={14} />} onClick={onChoose}>
-            Start a job
-          </Button>
-          <Suspense fallback={<MenuPlaceholder />}>
-            <TemplateMenu template={template} />
-          </Suspense>
-        </div>
       </div>
     </article>
   );

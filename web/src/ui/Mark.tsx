@@ -12,7 +12,7 @@ const SHAPES = {
   ),
   note: <circle cx="6" cy="6" r="4" fill="none" stroke="var(--ink-soft)" strokeWidth="1.5" />,
 };
-const NAMES = { order: "in order", look: "look", stop: "stop", checking: "being checked", note: "note" };
+const NAMES = { order: "ready", look: "look", stop: "stop", checking: "being checked", note: "note" };
 
 export function Mark({ status, size = 12 }: { status: keyof typeof SHAPES; size?: number }) {
   return (

@@ -9,6 +9,8 @@ export interface Key<Scope extends string = string, Does extends string = string
   held?: "ctrl" | "alt";
   shown: string;
   what: string;
+  /** What it is called in a menu; nothing for what only keys do. */
+  name?: string;
   /** The command that it is. */
   does: Does;
 }
@@ -19,14 +21,16 @@ export const key = <const Scope extends string, const Does extends string>(
   shown: string,
   what: string,
   does: Does,
-  held?: Key["held"],
+  held?: Key["held"] | "",
+  name?: string,
 ): Key<Scope, Does> => ({
   scope,
   keys: keys.split(" ").map((name) => (name === "Space" ? " " : name)),
   shown,
   what,
   does,
-  held,
+  held: held || undefined,
+  name,
 });
 
 export interface Pressed {

@@ -3,7 +3,7 @@ import { complain } from "./complain";
 
 /**
  * What asks the server before it becomes an edit. Until it has ended it counts as not stored: the browser asks before it leaves,
- * and the bench does not say "kept". What goes wrong is said, and `failed` puts back what was shown meanwhile.
+ * and the bench does not say "Saved". What goes wrong is said, and `failed` puts back what was shown meanwhile.
  */
 export async function underWay<T>(work: () => Promise<T>, failed?: () => void): Promise<T | undefined> {
   const stored = pending();

@@ -72,7 +72,7 @@ export function RuleDialog({ folder, onClose }: { folder?: WatchedFolder; onClos
             onChange={(fill) => fill && set({ fill: fill as FolderRule["fill"] })}
           />
           <Checkbox
-            label="Exported at once when the checks find nothing that stops it"
+            label="Export at once if nothing blocks it"
             checked={rule.export}
             onChange={(event) => set({ export: event.currentTarget.checked })}
           />
@@ -89,7 +89,7 @@ export function RuleDialog({ folder, onClose }: { folder?: WatchedFolder; onClos
           )}
           <Answer>
             <Button type="submit" loading={make.isPending || alter.isPending} disabled={missing}>
-              {folder ? "By this rule from now on" : "Watch it"}
+              {folder ? "Save rule" : "Watch folder"}
             </Button>
           </Answer>
         </Stack>

@@ -58,16 +58,16 @@ function One({ folder, onRule }: { folder: WatchedFolder; onRule: () => void }) 
         <h2>{folder.name}</h2>
         <span className={css.rule}>{folder.rule && <InWords rule={folder.rule} />}</span>
         <Button size="compact-xs" variant="default" onClick={onRule}>
-          Another rule…
+          Change rule…
         </Button>
         <Button
           size="compact-xs"
           variant="default"
-          title="All that lies in it stays where it is"
+          title="Its files stay in place"
           loading={leave.isPending}
           onClick={() => leave.mutate(folder.name)}
         >
-          Watch it no longer
+          Stop watching
         </Button>
       </header>
       {folder.wrong && (

@@ -59,7 +59,7 @@ export function AnotherSize({ state, onClose }: { state: View; onClose: () => vo
           <Select
             size="xs"
             label="Size"
-            placeholder="of one's own"
+            placeholder="custom"
             value={SIZES.find(([w, h]) => w === size[0] && h === size[1])?.join() ?? null}
             onChange={(value) => value && setSize(value.split(",").map(Number) as [number, number])}
             data={SIZES.map(([w, h]) => ({ value: `${w},${h}`, label: pageSize(w, h) }))}
@@ -83,12 +83,12 @@ export function AnotherSize({ state, onClose }: { state: View; onClose: () => vo
         </div>
         <SegmentedControl
           size="xs"
-          aria-label="How it is laid out"
+          aria-label="Method"
           value={how}
           onChange={setHow}
           data={[
             { value: "auto", label: "Fill it, shapes kept" },
-            { value: "fill", label: "Take all the room" },
+            { value: "fill", label: "Stretch to fill" },
             { value: "ratios", label: "Openings keep their ratio" },
           ]}
         />
@@ -112,13 +112,13 @@ export function AnotherSize({ state, onClose }: { state: View; onClose: () => vo
         )}
         <Answer>
           <Button variant="default" onClick={onClose}>
-            Not now
+            Cancel
           </Button>
           <Button
             disabled={!!said || (size[0] === layout.width_mm && size[1] === layout.height_mm)}
             onClick={keep}
           >
-            Lay it out so
+            Apply
           </Button>
         </Answer>
       </Stack>

@@ -21,10 +21,10 @@ type Hands = Pick<ReturnType<typeof useHands>, "make" | "repeat">;
 
 const EDGES = [
   ["left", "Left edges", IconAlignBoxLeftMiddle],
-  ["centre", "Middles, one above the other", IconAlignBoxCenterMiddle],
+  ["centre", "Horizontal centres", IconAlignBoxCenterMiddle],
   ["right", "Right edges", IconAlignBoxRightMiddle],
   ["top", "Top edges", IconAlignBoxTopCenter],
-  ["middle", "Middles, side by side", IconAlignBoxCenterStretch],
+  ["middle", "Vertical centres", IconAlignBoxCenterStretch],
   ["bottom", "Bottom edges", IconAlignBoxBottomCenter],
 ] as const;
 const TO = [
@@ -92,17 +92,17 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
         </div>
         <div className={css.row}>
           <Button size="compact-xs" variant="default" onClick={() => mirrored("left_right")}>
-            Mirror sides
+            Flip horizontal
           </Button>
           <Button size="compact-xs" variant="default" onClick={() => mirrored("top_bottom")}>
-            Mirror top, bottom
+            Flip vertical
           </Button>
           <Button
             size="compact-xs"
             variant="default"
             onClick={() => edit({ op: "carry", layers: ids, turn_deg: 90 })}
           >
-            Quarter turn
+            Rotate 90°
           </Button>
           {several && (
             <Button size="compact-xs" variant="default" onClick={() => make({ op: "gather", layers: ids })}>
@@ -120,7 +120,7 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
                 })
               }
             >
-              Take the group apart
+              Ungroup
             </Button>
           )}
         </div>
@@ -148,7 +148,7 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
               disabled={chosen.length < 3}
               onClick={() => distribute("x", { by: "centre" })}
             >
-              Equal middles across
+              Even centres across
             </Button>
             <Button
               size="compact-xs"
@@ -156,7 +156,7 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
               disabled={chosen.length < 3}
               onClick={() => distribute("y", { by: "centre" })}
             >
-              Equal middles down
+              Even centres down
             </Button>
             <Button
               size="compact-xs"
@@ -178,7 +178,7 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
                 variant="default"
                 onClick={() => make({ op: "make_one", openings: ids })}
               >
-                Make one of these
+                Merge into one opening
               </Button>
             )}
           </div>
@@ -204,7 +204,7 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
               )
             }
           >
-            Repeat it so
+            Repeat
           </Button>
           {chosen.length === 1 && openings.length === 1 && (
             <Button
@@ -213,16 +213,16 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
               disabled={columns * rows < 2}
               onClick={() => make({ op: "split", opening: ids[0] ?? "", columns, rows, gap_mm: [gap, gap] })}
             >
-              Split it so
+              Split
             </Button>
           )}
           {several && (
             <>
               <Button size="compact-xs" variant="default" onClick={() => distribute("x", { gap_mm: gap })}>
-                This gap across
+                Set gap across
               </Button>
               <Button size="compact-xs" variant="default" onClick={() => distribute("y", { gap_mm: gap })}>
-                This gap down
+                Set gap down
               </Button>
             </>
           )}

@@ -340,7 +340,7 @@ function Guides({ state, seen, svg }: Pick<Props, "state" | "seen" | "svg">) {
                 setPulled(undefined);
               }}
             >
-              <title>A guide: pull it along, or off the sheet to be rid of it</title>
+              <title>Guide: pull to move it, or off the sheet to remove it</title>
             </path>
           </g>
         );

@@ -52,11 +52,11 @@ export function Holes({ state }: { state: View }) {
             })
           }
         >
-          Add a hole to hang or bind by
+          Add punch hole
         </Button>
         {holes.length > 0 && (
           <Button size="compact-xs" variant="default" onClick={() => sheetSet({ holes: holes.slice(0, -1) })}>
-            Take the last away
+            Remove last hole
           </Button>
         )}
       </div>

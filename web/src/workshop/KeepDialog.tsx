@@ -97,18 +97,18 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
             onChange={(event) => setOccasion(event.currentTarget.value)}
           />
           <TagsInput
-            label="Words to find it by"
+            label="Search words"
             maxTags={20}
             value={tags}
             onChange={setTags}
-            clearButtonProps={{ "aria-label": "Clear the words to find it by" }}
+            clearButtonProps={{ "aria-label": "Clear search words" }}
           />
           <Select
-            label="A variant of"
+            label="Variant of"
             description="The same in another orientation: the first photo of a job chooses"
             clearable
             searchable
-            clearButtonProps={{ "aria-label": "A variant of none" }}
+            clearButtonProps={{ "aria-label": "No variant" }}
             placeholder="None"
             value={variantOf || null}
             onChange={(value) => setVariantOf(value ?? "")}

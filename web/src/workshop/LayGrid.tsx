@@ -13,7 +13,7 @@ export function LayGrid({ state }: { state: View }) {
     <>
       <Checkbox
         size="xs"
-        label="A grid to lay things on"
+        label="Show grid"
         checked={!!net}
         onChange={(event) => sheetSet({ columns: event.currentTarget.checked ? {} : null })}
       />

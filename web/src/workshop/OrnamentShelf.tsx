@@ -68,7 +68,7 @@ export function OrnamentShelf({
     if (!picked) return;
     await underWay(async () => {
       const kept = await sent<AssetKept>("/api/assets", picked);
-      if (kept.kind !== "drawing") throw new Error(`${picked.name} is no SVG drawing.`);
+      if (kept.kind !== "drawing") throw new Error(`${picked.name} is not an SVG drawing.`);
       add(await laid(state, kept.name, kept.ratio, picked.name.replace(/\.svg$/i, "").slice(0, 120)));
     });
     if (file.current) file.current.value = "";
@@ -83,7 +83,7 @@ export function OrnamentShelf({
           value={words}
           onChange={(event) => setWords(event.currentTarget.value)}
         />
-        <ActionIcon variant="subtle" color="gray" aria-label="Put the ornaments away" onClick={onClose}>
+        <ActionIcon variant="subtle" color="gray" aria-label="Close ornaments" onClick={onClose}>
           <IconX size={14} />
         </ActionIcon>
       </header>
@@ -110,7 +110,7 @@ export function OrnamentShelf({
             </button>
           </li>
         ))}
-        {pieces.data && !shown.length && <li className={css.nothing}>There is none like that.</li>}
+        {pieces.data && !shown.length && <li className={css.nothing}>No ornament matches.</li>}
       </ul>
       <footer>
         <input

@@ -101,11 +101,11 @@ function GradientPart({ state, layer, set }: { state: View; layer: Ground; set: 
           <div className={css.row}>
             <Choice
               bare
-              label="How the gradient runs"
+              label="Gradient type"
               value={gradient.shape ?? "linear"}
               data={[
                 { value: "linear", label: "straight" },
-                { value: "radial", label: "from a middle" },
+                { value: "radial", label: "radial" },
               ]}
               onChange={(shape) => set({ "gradient.shape": shape })}
             />
@@ -115,7 +115,7 @@ function GradientPart({ state, layer, set }: { state: View; layer: Ground; set: 
               disabled={stops.length >= 16}
               onClick={() => set({ "gradient.stops": spaced([...stops, stops[stops.length - 1]]) })}
             >
-              One more colour
+              Add colour
             </Button>
             <Button
               size="compact-xs"
@@ -123,7 +123,7 @@ function GradientPart({ state, layer, set }: { state: View; layer: Ground; set: 
               disabled={stops.length <= 2}
               onClick={() => set({ "gradient.stops": spaced(stops.slice(0, -1)) })}
             >
-              One less
+              Remove colour
             </Button>
           </div>
           {stops.map((stop, n) => (
@@ -219,7 +219,7 @@ function TexturePart({ state, layer, set }: { state: View; layer: Ground; set: S
               variant="default"
               onClick={() => set({ "texture.seed": ((texture.seed ?? 0) + 1) % 10_000 })}
             >
-              Another piece of it
+              Shift texture
             </Button>
           )}
         </>
@@ -254,7 +254,7 @@ function PicturePart({ on, set }: { on: boolean; set: Set }) {
       </Button>
       {on && (
         <Button size="compact-xs" variant="default" onClick={() => set({ asset: null })}>
-          Without the picture
+          Remove picture
         </Button>
       )}
     </div>
@@ -268,7 +268,7 @@ function ShiftPart({ layer, set }: { layer: Ground; set: Set }) {
       <Checkbox
         size="xs"
         mt={6}
-        label="Shift all its colours"
+        label="Recolour"
         checked={!!shift}
         onChange={(event) => set({ shift: event.currentTarget.checked ? {} : null })}
       />
@@ -283,7 +283,7 @@ function ShiftPart({ layer, set }: { layer: Ground; set: Set }) {
             onKeep={(hue, g) => set({ "shift.hue_deg": hue }, g)}
           />
           <Dial
-            label="Strength of colour"
+            label="Saturation"
             min={0}
             max={200}
             per={100}

@@ -57,10 +57,10 @@ export function SelectionPanel({ state, hands }: { state: View; hands: Hands }) 
   const lock = (content_locked: boolean) => edit(fieldsOf([only.id], { content_locked }));
   const title = chosen.length > 1 ? `${chosen.length} layers` : named(only, row?.number);
   return (
-    <section className={`${side.panel} ${css.panel}`} aria-label={`Selected: ${title}`}>
+    <section className={side.panel} aria-label={`Selected: ${title}`}>
       <h3>
         {title}
-        {chosen.length === 1 && <small>{only.kind === "text" ? "words" : only.kind}</small>}
+        {chosen.length === 1 && <small>{only.kind}</small>}
       </h3>
       {chosen.length === 1 && only.kind !== "background" && (
         <Name key={`Name ${only.id}`} state={state} layer={only} />
@@ -69,7 +69,7 @@ export function SelectionPanel({ state, hands }: { state: View; hands: Hands }) 
         <Checkbox
           size="xs"
           mt={6}
-          label="What it shows is locked"
+          label="Lock content"
           checked={!!only.content_locked}
           onChange={(event) => lock(event.currentTarget.checked)}
         />
@@ -94,7 +94,7 @@ export function SelectionPanel({ state, hands }: { state: View; hands: Hands }) 
         <Checkbox
           size="xs"
           mt={6}
-          label="A guide: seen here, never printed"
+          label="Guide (never printed)"
           checked={!!only.guide}
           onChange={(event) => edit(fieldsOf([only.id], { guide: event.currentTarget.checked }))}
         />
@@ -141,7 +141,7 @@ function Along({ state, chosen }: { state: View; chosen: Layer[] }) {
         variant="default"
         onClick={() => edit({ op: "run_along", text: text.id, of: shape.id })}
       >
-        Let the words run along its edge
+        Set text along its edge
       </Button>
     </div>
   );
@@ -159,11 +159,7 @@ function Become({ state, chosen }: { state: View; chosen: Layer[] }) {
         variant="default"
         onClick={() => edit({ op: "become", layers, kind: shapes ? "opening" : "fill" })}
       >
-        {shapes
-          ? layers.length > 1
-            ? "Make openings of these"
-            : "Make an opening of it"
-          : "Make a shape of it"}
+        {shapes ? (layers.length > 1 ? "Convert to openings" : "Convert to opening") : "Convert to shape"}
       </Button>
     </div>
   );
@@ -180,7 +176,7 @@ function Name({ state, layer }: { state: View; layer: Layer }) {
     <TextInput
       size="xs"
       aria-label="Name"
-      placeholder="A name for it"
+      placeholder="Name"
       maxLength={120}
       value={shown}
       onChange={(event) => change(event.currentTarget.value)}
@@ -330,7 +326,7 @@ function WordsPart({ state, text }: { state: View; text: Text }) {
       <Checkbox
         size="xs"
         mt={6}
-        label="Sample words: shown here, left out of orders"
+        label="Sample text (not in orders)"
         checked={text.sample !== false}
         onChange={(event) => edit(fieldsOf([text.id], { sample: event.currentTarget.checked }))}
       />

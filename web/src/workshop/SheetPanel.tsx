@@ -1,4 +1,4 @@
-import { Button, TextInput } from "@mantine/core";
+import { Button, Menu, TextInput } from "@mantine/core";
 import { useRef, useState } from "react";
 import { type AssetKept, type NewLayer, sent } from "../api/client";
 import { part, want } from "../api/parts";
@@ -9,6 +9,7 @@ import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
 import { Swatches } from "../ui/colour/ColourField";
 import { Dial } from "../ui/Dial";
+import { MenuItems } from "../ui/MenuItems";
 import { MonthField } from "../ui/MonthField";
 import { NumberField } from "../ui/NumberField";
 import { underWay } from "../ui/underWay";
@@ -20,11 +21,11 @@ import { useTable } from "./table";
 import css from "./workshop.module.css";
 
 const TURNS = [
-  ["left", "Turn left"],
-  ["right", "Turn right"],
-  ["half", "Half a turn"],
-  ["left_right", "Mirror sides"],
-  ["top_bottom", "Mirror top, bottom"],
+  ["left", "Rotate left"],
+  ["right", "Rotate right"],
+  ["half", "Rotate 180°"],
+  ["left_right", "Flip horizontal"],
+  ["top_bottom", "Flip vertical"],
 ] as const;
 
 /** The sheet itself, when nothing is selected: size, margins, grid, light; turned as a whole; which sheets there are. */
@@ -53,7 +54,7 @@ export function SheetPanel({ state }: { state: View }) {
     );
   };
   return (
-    <section className={`${side.panel} ${css.panel}`} aria-label="Sheet">
+    <section className={side.panel} aria-label="Sheet">
       <Named key={sheet.id} state={state} />
       <Part key={`part ${sheet.id}`} state={state} />
       <div className={css.figures}>
@@ -94,7 +95,7 @@ export function SheetPanel({ state }: { state: View }) {
       </div>
       <div className={side.group}>
         <div className={css.row}>
-          {TURNS.map(([how, label]) => (
+          {TURNS.slice(0, 2).map(([how, label]) => (
             <Button
               key={how}
               size="compact-xs"
@@ -104,6 +105,21 @@ export function SheetPanel({ state }: { state: View }) {
               {label}
             </Button>
           ))}
+          <Menu position="bottom-start">
+            <Menu.Target>
+              <Button size="compact-xs" variant="default">
+                Flip or 180°
+              </Button>
+            </Menu.Target>
+            <Menu.Dropdown>
+              <MenuItems
+                actions={TURNS.slice(2).map(([how, label]) => ({
+                  label,
+                  run: () => edit({ op: "turn_sheet", how }),
+                }))}
+              />
+            </Menu.Dropdown>
+          </Menu>
         </div>
         <p className={side.hint}>The whole sheet. Photos stay upright, words can be read, the light stays.</p>
       </div>
@@ -127,7 +143,7 @@ export function SheetPanel({ state }: { state: View }) {
       </div>
       {!!state.job.making?.read?.length && (
         <details className={side.group} open>
-          <summary>What the file did not tell</summary>
+          <summary>Not read from the file</summary>
           <ul className={css.told}>
             {state.job.making.read.map((note) => (
               <li key={note}>{note}</li>
@@ -152,7 +168,7 @@ export function SheetPanel({ state }: { state: View }) {
       </div>
       <div className={`${side.group} ${css.row}`}>
         <Button size="compact-xs" variant="default" onClick={() => edit({ op: "renumber" })}>
-          Number as one reads
+          Renumber openings
         </Button>
         {!background && (
           <Button
@@ -165,14 +181,14 @@ export function SheetPanel({ state }: { state: View }) {
               set({ selected: [id] });
             }}
           >
-            Lay a background
+            Add background
           </Button>
         )}
         <Button size="compact-xs" variant="default" onClick={() => fresh(false)}>
-          Add an empty sheet
+          Add sheet
         </Button>
         <Button size="compact-xs" variant="default" onClick={() => fresh(true)}>
-          Add this sheet again
+          Duplicate sheet
         </Button>
         <Button
           size="compact-xs"
@@ -183,7 +199,7 @@ export function SheetPanel({ state }: { state: View }) {
             edit({ op: "remove_sheet", gone: sheet.id });
           }}
         >
-          Take this sheet away
+          Delete sheet
         </Button>
       </div>
     </section>
@@ -254,13 +270,13 @@ function Lay({ state }: { state: View }) {
         onChange={(event) => picture(event.target.files?.[0])}
       />
       <Button size="compact-xs" variant="default" onClick={() => file.current?.click()}>
-        Lay a picture…
+        Place picture…
       </Button>
       {others.length > 0 && (
         <Choice
           bare
           wide
-          label="Lay another sheet as a picture"
+          label="Place another sheet"
           value=""
           data={[
             { value: "", label: "Lay a sheet as a picture…" },
@@ -292,7 +308,7 @@ function Part({ state }: { state: View }) {
         <MonthField
           key={sheet.id}
           bare
-          label="Its month"
+          label="Month"
           value={month}
           onKeep={(next) => edit({ op: "say", of: "sheet", which: sheet.id, fields: { month: next } })}
         />

@@ -93,9 +93,7 @@ export function StackList({ state }: { state: View }) {
           on={on}
         />
       ))}
-      {!layers.length && (
-        <li className={css.nothing}>Nothing lies on this sheet yet. Draw an opening (R).</li>
-      )}
+      {!layers.length && <li className={css.nothing}>This sheet is empty. Draw an opening (R).</li>}
     </ul>
   );
 }

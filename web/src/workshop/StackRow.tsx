@@ -63,7 +63,7 @@ export const StackRow = memo(function StackRow({ on, ...row }: RowValues & { on:
       <button
         type="button"
         className={css.rowSwitch}
-        title={row.isLocked ? "Its place is locked" : "Lock its place"}
+        title={row.isLocked ? "Position locked" : "Lock position"}
         aria-label={`Place of ${name} locked`}
         aria-pressed={row.isLocked}
         onClick={() => on.lock(id, !row.isLocked)}
@@ -73,7 +73,7 @@ export const StackRow = memo(function StackRow({ on, ...row }: RowValues & { on:
       <button
         type="button"
         className={css.rowSwitch}
-        title={row.isHidden ? "Show it" : "Hide it"}
+        title={row.isHidden ? "Show" : "Hide"}
         aria-label={`${name} shown`}
         aria-pressed={!row.isHidden}
         onClick={() => on.show(id, row.isHidden)}

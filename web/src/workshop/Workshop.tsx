@@ -1,7 +1,7 @@
 import { Button, Tooltip } from "@mantine/core";
 import { useDocumentTitle } from "@mantine/hooks";
-import { type PointerEvent, useEffect, useRef, useState } from "react";
-import { Link } from "wouter";
+import { type MouseEvent, type PointerEvent, useEffect, useRef, useState } from "react";
+import { Link, useLocation } from "wouter";
 import { sheetPicture } from "../api/client";
 import { usePending } from "../api/pending";
 import bench from "../bench/bench.module.css";
@@ -18,9 +18,11 @@ import { OnSheet } from "../lettering/OnSheet";
 import { useWords } from "../lettering/useWords";
 import { Stage } from "../stage/Stage";
 import { ViewButtons } from "../stage/ViewButtons";
+import { type Action, goTo, useScreenActions } from "../ui/actions";
 import { Folded } from "../ui/Folded";
 import { pageSize, sheetSize } from "../ui/format";
 import { KeysHelp } from "../ui/KeysHelp";
+import { openMenuAt } from "../ui/menuAt";
 import { room } from "../ui/room";
 import { Side } from "../ui/side/Side";
 import { useIsNarrow } from "../ui/small";
@@ -38,6 +40,7 @@ import { SheetPanel } from "./SheetPanel";
 import { StackList } from "./StackList";
 import { bare, useTable } from "./table";
 import { useHands } from "./useHands";
+import { useLayerActions } from "./useLayerActions";
 import { useTableKeys } from "./useTableKeys";
 import css from "./workshop.module.css";
 
@@ -88,7 +91,8 @@ function Loaded({ state }: { state: View }) {
   const [map, setMap] = useState<Matrix>([1, 0, 0, 0, 1, 0, 0, 0, 1]);
   const hands = useHands(state, svg, map);
   const { wordsOf, keep } = useWords(state);
-  useTableKeys(state, hands);
+  const byKeys = useTableKeys(state, hands);
+  const { selectionActions, layerMenu } = useLayerActions(state, byKeys);
   const { layout, sheet } = state;
   const order = !state.job.making;
   const unit = chosen ?? (pageSize(layout.width_mm, layout.height_mm).endsWith("in") ? "in" : "mm");
@@ -117,6 +121,23 @@ function Loaded({ state }: { state: View }) {
         fields: { guides: [...(layout.guides ?? []), { axis: guide.axis, at_mm: guide.at }] },
       });
     setGuide(undefined);
+  };
+  const [, go] = useLocation();
+  const sheetActions = (): Action[] => [
+    ...byKeys(["sheet"]).filter(({ label }) => ["Select all", "Undo", "Redo"].includes(label)),
+    { label: order ? "Save as template…" : "Save to shelf…", starts: true, run: () => setKeeping(true) },
+    ...(order
+      ? [goTo("Back to the bench", jobAddress(state.id, { sheet: sheet.id, edition: editionIn(state) }), go)]
+      : []),
+  ];
+  useScreenActions(() => [...selectionActions(), ...byKeys(["tool"]), ...sheetActions()]);
+  const menu = (event: MouseEvent) => {
+    const on =
+      event.target instanceof Element && event.target.closest<HTMLElement>("[data-layer], [data-row]");
+    const id = on && (on.dataset.layer ?? on.dataset.row);
+    if (id) layerMenu(event, id);
+    else if (event.target instanceof Element && event.target.closest("[data-stage]"))
+      openMenuAt(event, sheet.name, sheetActions());
   };
   const box = boxAbout(layout.layers, state.frames, selected);
   const typed = writing ? found(layout.layers, writing) : undefined;
@@ -175,7 +196,8 @@ function Loaded({ state }: { state: View }) {
             </Button>
           </Folded>
         </header>
-        <div className={bench.middle}>
+        {/* biome-ignore lint/a11y/noStaticElementInteractions: what lies in it is what is pressed */}
+        <div className={bench.middle} onContextMenu={menu}>
           <nav className={css.tools} aria-label="Tools">
             {TOOLS.map((entry) => (
               <Tooltip key={entry.tool} label={`${entry.hint} (${entry.key.toUpperCase()})`} position="right">
@@ -192,7 +214,7 @@ function Loaded({ state }: { state: View }) {
                 </button>
               </Tooltip>
             ))}
-            <Tooltip label="Ornaments of the shelf, and one's own (B)" position="right">
+            <Tooltip label="Ornaments (B)" position="right">
               <button type="button" aria-pressed={!!ornaments} onClick={() => set({ ornaments: !ornaments })}>
                 <Sign tool="ornaments" />
                 <span>Ornaments</span>
@@ -276,18 +298,18 @@ function Loaded({ state }: { state: View }) {
             )}
             <div className={bench.view}>
               <ViewButtons view={view} onView={(view) => set({ view })} />
-              <KeysHelp tables={HELP} />
+              <KeysHelp tables={HELP} manual="the-workshop" />
             </div>
           </div>
           <Side
+            name="workshop"
             parts={[
               { name: "layers", label: "Layers", content: <StackList state={state} /> },
               { name: "details", label: selected.length ? "Details" : "Sheet", content: details },
             ]}
-          >
-            <StackList state={state} />
-            {details}
-          </Side>
+            upper={<StackList state={state} />}
+            lower={details}
+          />
         </div>
         {keeping && <KeepDialog state={state} onClose={() => setKeeping(false)} />}
       </main>

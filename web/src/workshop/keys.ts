@@ -3,32 +3,33 @@ import { key } from "../ui/keys";
 import type { Tool } from "./tool";
 
 export const TOOLS: readonly { tool: Tool; key: string; label: string; hint: string }[] = [
-  { tool: "select", key: "v", label: "Pick", hint: "Pick, move, size and turn layers" },
-  { tool: "rectangle", key: "r", label: "Rectangle", hint: "Pull a rectangular opening (Shift: a square)" },
-  { tool: "rounded", key: "o", label: "Rounded", hint: "Pull an opening with round corners" },
-  { tool: "ellipse", key: "e", label: "Ellipse", hint: "Pull an elliptic opening (Shift: a circle)" },
+  { tool: "select", key: "v", label: "Select", hint: "Select, move, resize and rotate layers" },
+  { tool: "rectangle", key: "r", label: "Rectangle", hint: "Draw a rectangular opening (Shift: a square)" },
+  { tool: "rounded", key: "o", label: "Rounded", hint: "Draw an opening with round corners" },
+  { tool: "ellipse", key: "e", label: "Ellipse", hint: "Draw an elliptic opening (Shift: a circle)" },
   { tool: "polygon", key: "p", label: "Polygon", hint: "Click corners of an opening; the first one, Enter or a double click closes it" },
-  { tool: "freehand", key: "d", label: "Free", hint: "Draw an opening freely" },
-  { tool: "fill", key: "c", label: "Colour", hint: "Pull a shape of one colour" },
-  { tool: "dates", key: "m", label: "Dates", hint: "Pull a box for the days of a month" },
-  { tool: "words", key: "t", label: "Words", hint: "Pull a box for words" },
-  { tool: "note", key: "n", label: "Note", hint: "Pull a note to whoever fills the sheet; it never prints" },
-  { tool: "area", key: "k", label: "Area", hint: "Point at a hole, or an area of one colour, in a picture: it becomes an opening" },
+  { tool: "freehand", key: "d", label: "Freehand", hint: "Draw an opening by hand" },
+  { tool: "fill", key: "c", label: "Shape", hint: "Draw a shape of one colour" },
+  { tool: "dates", key: "m", label: "Date grid", hint: "Draw a box for the days of a month" },
+  { tool: "words", key: "t", label: "Text", hint: "Draw a text box" },
+  { tool: "note", key: "n", label: "Note", hint: "Draw a note to whoever fills the sheet; it never prints" },
+  { tool: "area", key: "k", label: "Detect opening", hint: "Point at a hole, or an area of one colour, in a picture: it becomes an opening" },
 ]; // biome-ignore format: a table
 
 export const TABLE_KEYS = [
-  ...TOOLS.map((one) => key("tool", one.key, one.key.toUpperCase(), one.hint, "takeUp")),
-  key("tool", "b", "B", "ornaments", "ornaments"),
-  key("sheet", "Enter", "Enter", "on words: type them on the sheet, as a double click does; with a tool in hand: lay what it makes in the middle of the sheet", "enter"),
+  ...TOOLS.map((one) => key("tool", one.key, one.key.toUpperCase(), one.hint, "takeUp", "", `${one.label} tool`)),
+  key("tool", "b", "B", "ornaments", "ornaments", "", "Ornaments"),
+  key("sheet", "Enter", "Enter", "on words: type them on the sheet, as a double click does; with a tool chosen: add what it makes in the middle of the sheet", "enter"),
   key("sheet", "ArrowLeft ArrowRight ArrowUp ArrowDown", "Arrows", "move by 1 mm (with Shift by 0.1 mm)", "carry"),
-  key("sheet", "Delete Backspace", "Delete", "take away what is selected", "remove"),
-  key("sheet", "d", "Ctrl D", "the same again, beside it", "repeat", "ctrl"),
-  key("sheet", "g", "Ctrl G, Ctrl Shift G", "group; take a group apart", "group", "ctrl"),
-  key("sheet", "a", "Ctrl A", "select all", "selectAll", "ctrl"),
-  key("sheet", "[ ]", "[  ]", "one down, one up in the stack", "restack"),
-  key("sheet", "Escape", "Escape", "let go: of the tool, then of what is selected", "letGo"),
-  key("sheet", "z", "Ctrl Z, Ctrl Shift Z", "undo, redo", "undo", "ctrl"),
-  key("sheet", "y", "Ctrl Y", "redo", "redo", "ctrl"),
+  key("sheet", "Delete Backspace", "Delete", "delete the selection", "remove", "", "Delete"),
+  key("sheet", "d", "Ctrl D", "duplicate", "repeat", "ctrl", "Duplicate"),
+  key("sheet", "g", "Ctrl G, Ctrl Shift G", "group, ungroup", "group", "ctrl", "Group"),
+  key("sheet", "a", "Ctrl A", "select all", "selectAll", "ctrl", "Select all"),
+  key("sheet", "]", "]", "one up in the stack", "restack", "", "Bring forward"),
+  key("sheet", "[", "[", "one down in the stack", "restack", "", "Send backward"),
+  key("sheet", "Escape", "Escape", "cancel the tool, then deselect", "letGo"),
+  key("sheet", "z", "Ctrl Z, Ctrl Shift Z", "undo, redo", "undo", "ctrl", "Undo"),
+  key("sheet", "y", "Ctrl Y", "redo", "redo", "ctrl", "Redo"),
   key("sheet", "PageUp PageDown", "Page Up, Page Down", "previous, next sheet", "turnPage"),
   key("sheet", "+ = -", "Ctrl +, Ctrl −", "larger, smaller view", "view", "ctrl"),
 ]; // biome-ignore format: a table
@@ -36,5 +37,5 @@ export const TABLE_KEYS = [
 /** What the mouse does with a key held, for the help. */
 export const WITH_THE_MOUSE: readonly { shown: string; what: string }[] = [
   { shown: "Ctrl while pulling", what: "a copy stays where it was" },
-  { shown: "Alt while pulling", what: "free of lines that draw" },
+  { shown: "Alt while pulling", what: "without snapping" },
 ];

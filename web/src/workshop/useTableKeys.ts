@@ -1,8 +1,9 @@
 /** What the keys of the workshop do. */
-import { useEffect, useRef } from "react";
+import { useCallback, useEffect, useRef } from "react";
 import { type Said, useChange } from "../editing/changes";
 import { heldView } from "../editing/store";
 import type { View } from "../editing/view";
+import { type Action, actionsOf } from "../ui/actions";
 import { type Commands, isTheControls, isTyping, meant, obey } from "../ui/keys";
 import { useKeysBack } from "../ui/useKeysBack";
 import { TABLE_KEYS, TOOLS } from "./keys";
@@ -17,8 +18,15 @@ const ARROWS: Record<string, [number, number]> = {
   ArrowDown: [0, 1],
 };
 
-export function useTableKeys(view: View, hands: ReturnType<typeof useHands>) {
+type Scope = (typeof TABLE_KEYS)[number]["scope"];
+
+/** Takes the keys of the workshop; what can be done by them, for menus. */
+export function useTableKeys(
+  view: View,
+  hands: ReturnType<typeof useHands>,
+): (scopes: readonly Scope[]) => Action[] {
   useKeysBack();
+  const doing = useRef<Commands<(typeof TABLE_KEYS)[number]>>(undefined);
   const { edit, undo, redo } = useChange(view);
   const latest = useRef({ view, hands, edit, undo, redo });
   latest.current = { view, hands, edit, undo, redo };
@@ -98,6 +106,7 @@ export function useTableKeys(view: View, hands: ReturnType<typeof useHands>) {
         set({ view: heldView(key === "-" ? view / 1.25 : view * 1.25) });
       },
     };
+    doing.current = commands;
     const press = (event: KeyboardEvent) => {
       if (event.defaultPrevented || isTyping(event.target)) return;
       if (document.querySelector("[role=dialog]")) return;
@@ -107,6 +116,7 @@ export function useTableKeys(view: View, hands: ReturnType<typeof useHands>) {
     addEventListener("keydown", press);
     return () => removeEventListener("keydown", press);
   }, []);
+  return useCallback((scopes) => (doing.current ? actionsOf(TABLE_KEYS, scopes, doing.current) : []), []);
 }
 
 /** Whether a key is the sheet's and no button's. */

@@ -26,28 +26,7 @@ from .filling import (
     Unspan,
     Write,
 )
-from .layout import (
-    AddLayers,
-    Align,
-    Become,
-    Carry,
-    Dissolve,
-    Distribute,
-    Gather,
-    MakeOne,
-    RemoveLayers,
-    Renumber,
-    Repeat,
-    ResizeSheet,
-    Restack,
-    RunAlong,
-    SameSize,
-    SetFields,
-    SetSheet,
-    SplitOpening,
-    TurnSheet,
-)
-from .whole import (
+from .job import (
     AddEdition,
     AddSheet,
     BringFont,
@@ -90,6 +69,27 @@ from .whole import (
     TurnCard,
     Variant,
     Worked,
+)
+from .layout import (
+    AddLayers,
+    Align,
+    Become,
+    Carry,
+    Dissolve,
+    Distribute,
+    Gather,
+    MakeOne,
+    RemoveLayers,
+    Renumber,
+    Repeat,
+    ResizeSheet,
+    Restack,
+    RunAlong,
+    SameSize,
+    SetFields,
+    SetSheet,
+    SplitOpening,
+    TurnSheet,
 )
 
 LAYOUT_EDITS = (AddLayers, RemoveLayers, Restack, SetFields, Carry, Align, Distribute, SameSize, Repeat, SplitOpening,

@@ -4,8 +4,10 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ...arranging import Fitting, Mirror, Turning
 from ...arranging.aligning import Edge, Side, To
+from ...arranging.moving import Mirror
+from ...arranging.sheet_rotation import Turning
+from ...arranging.sizing import Fitting
 from ...document import Layer
 from ...document.base import Degrees, Frozen, Identity, Length, Point
 from .shared import FieldPath, Ids

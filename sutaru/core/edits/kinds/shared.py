@@ -22,7 +22,7 @@ class Retouches(Frozen):
     gone: Annotated[tuple[Identity, ...], Field(max_length=2000)] = ()
 
     @model_validator(mode="after")
-    def _something(self) -> "Retouches":
+    def _check_something(self) -> "Retouches":
         if not self.put and not self.gone:
             raise ValueError("Say which touch is put, or which is taken away.")
         return self

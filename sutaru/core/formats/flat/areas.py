@@ -45,7 +45,7 @@ def colour_of(areas: str, rgba: NDArray[np.uint8], tolerance: int) -> tuple[tupl
 
 def _shapely_score(small: NDArray[np.uint8], colour: tuple[int, int, int], tolerance: int) -> float:
     """How much of a picture lies in areas of a colour that are shaped as openings are: mostly full, not all round the edge."""
-    like = near(small, colour, tolerance)
+    like = match_colour(small, colour, tolerance)
     count, labels, boxes, _ = cv2.connectedComponentsWithStats(like.astype(np.uint8), connectivity=4)
     total = 0.0
     for n in range(1, count):
@@ -67,7 +67,7 @@ def is_ground(box: NDArray[np.int32], shape: tuple[int, ...]) -> bool:
     return sides >= 3 or (x <= 1 and x + w >= wide - 1 and h > 0.9 * high)
 
 
-def near(rgb: NDArray[np.uint8], colour: tuple[int, int, int], tolerance: int) -> NDArray[np.bool_]:
+def match_colour(rgb: NDArray[np.uint8], colour: tuple[int, int, int], tolerance: int) -> NDArray[np.bool_]:
     """Which pixels have a colour, within a tolerance."""
     low, high = (np.clip(np.array(colour) + by, 0, 255).astype(np.float64) for by in (-tolerance, tolerance))
     if rgb.shape[2] == 4:  # whatever their alpha: no copy without it
@@ -79,7 +79,7 @@ def grain_of(rgba: NDArray[np.uint8], colour: tuple[int, int, int]) -> tuple[flo
     """How unlike their neighbours pixels within areas of a colour are, and how far off it, of 255, at the 95th percentile: none
     as they are drawn. In what was once a JPEG, whose blocks (8 px) carry an edge's noise inwards, both are; in a soft shadow the
     second."""
-    like = near(rgba, colour, _GRAINY).astype(np.uint8)
+    like = match_colour(rgba, colour, _GRAINY).astype(np.uint8)
     like = np.asarray(cv2.morphologyEx(like, cv2.MORPH_CLOSE, np.ones((5, 5), np.uint8)), np.uint8)
     square = np.ones((3, 3), np.uint8)
     within = (cv2.erode(like, square, iterations=3) > 0) & (cv2.erode(like, square, iterations=8) == 0)
@@ -94,13 +94,13 @@ def grain_of(rgba: NDArray[np.uint8], colour: tuple[int, int, int]) -> tuple[flo
     return float(np.percentile(rough, 95)), float(np.percentile(away, 95))
 
 
-def unmixed(
+def unmix_colour(
     rgba: NDArray[np.uint8], colour: tuple[int, int, int], tolerance: int, grainy: bool = False
 ) -> tuple[Coverage, NDArray[np.uint8]]:
     """How much of each pixel is the areas' colour, and the rest of the picture without it. ``grainy``: it was a JPEG once, whose
     colours run two pixels over their edges, so that more is looked at, and smoothed."""
     reach = 4 if grainy else 2
-    core = near(rgba, colour, tolerance).astype(np.uint8)
+    core = match_colour(rgba, colour, tolerance).astype(np.uint8)
     count, labels, boxes, _ = cv2.connectedComponentsWithStats(core, connectivity=4)
     keep = np.zeros(count, np.uint8)
     for n in range(1, count):

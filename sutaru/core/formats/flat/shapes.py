@@ -61,27 +61,27 @@ def _edge(part: Coverage) -> Floats:
     return np.vstack(points)
 
 
-def understood(part: Coverage, at: tuple[int, int], mm: tuple[float, float]) -> Found:
+def recognise_shape(part: Coverage, at: tuple[int, int], mm: tuple[float, float]) -> Found:
     edge = _edge(part)
     area = float(part.sum())
-    for fitted in (_four_sided, _elliptic, _rounded):
+    for fitted in (_four_sided, _elliptic, _fit_rounded):
         shape = fitted(part, edge)
         if shape is not None:
             kind, outline, make = shape
             outline = outline + np.array(at, np.float64)
             return Found(Understood(kind, outline, area), make(np.array(at, np.float64), mm))
-    return _masked(part, at, mm, area)
+    return _make_mask(part, at, mm, area)
 
 
 def _four_sided(part: Coverage, edge: Floats) -> Any:
     start = _quad_start(part)
     if start is None:
         return None
-    corners = _refined(start, edge, 0.06)
-    if corners is None or _off(corners, edge) > _CLOSE:
+    corners = _refine_corners(start, edge, 0.06)
+    if corners is None or _distance_off(corners, edge) > _CLOSE:
         return None
     try:
-        quadrilaterals.checked(corners)
+        quadrilaterals.check_corners(corners)
     except GeometryError:
         return None
     return (
@@ -99,20 +99,20 @@ def _quad_start(part: Coverage) -> Floats | None:
     for share in (0.01, 0.015, 0.02, 0.03, 0.045):
         four = cv2.approxPolyDP(hull, share * length, True).reshape(-1, 2).astype(np.float64)
         if len(four) == 4:
-            return _ordered(four + 0.5)
+            return _order_corners(four + 0.5)
         if len(four) < 4:
             return None
     return None
 
 
-def _ordered(four: Floats) -> Floats:
+def _order_corners(four: Floats) -> Floats:
     """Clockwise as seen, from the corner that is most to the upper left."""
     middle = four.mean(axis=0)
     around = four[np.argsort(np.arctan2(four[:, 1] - middle[1], four[:, 0] - middle[0]))]
     return np.roll(around, -int(np.argmin(around.sum(axis=1))), axis=0)
 
 
-def _refined(corners: Floats, edge: Floats, ends: float) -> Floats | None:
+def _refine_corners(corners: Floats, edge: Floats, ends: float) -> Floats | None:
     """Corners where lines through the edge's points meet; ``ends`` of each side are left out."""
     for _ in range(3):
         lines = []
@@ -138,14 +138,14 @@ def _refined(corners: Floats, edge: Floats, ends: float) -> Floats | None:
                 middle = near.mean(axis=0)
             _, _, axes = np.linalg.svd(near - middle, full_matrices=False)
             lines.append((middle, axes[0]))
-        met = [_meeting(lines[n - 1], lines[n]) for n in range(4)]
+        met = [_meeting_point(lines[n - 1], lines[n]) for n in range(4)]
         if any(point is None for point in met):
             return None
         corners = np.array(met)
     return corners
 
 
-def _meeting(one: tuple[Floats, Floats], other: tuple[Floats, Floats]) -> Floats | None:
+def _meeting_point(one: tuple[Floats, Floats], other: tuple[Floats, Floats]) -> Floats | None:
     (p, u), (q, v) = one, other
     cross = float(u[0] * v[1] - u[1] * v[0])
     if abs(cross) < 0.05:
@@ -154,7 +154,7 @@ def _meeting(one: tuple[Floats, Floats], other: tuple[Floats, Floats]) -> Floats
     return np.asarray(p + u * (w[0] * v[1] - w[1] * v[0]) / cross)
 
 
-def _off(corners: Floats, edge: Floats) -> float:
+def _distance_off(corners: Floats, edge: Floats) -> float:
     """How far the edge's points lie off four sides, px, at the 97th percentile."""
     away = np.full(len(edge), np.inf)
     for n in range(4):
@@ -183,7 +183,7 @@ def _quad_opening(corners: Floats, mm: tuple[float, float]) -> Opening:
         turn = float(np.degrees(np.arctan2(-across[1], across[0])))
         turn = 0.0 if abs(turn) * max(width, height) < 25 else turn  # less than half a pixel from end to end
         return _flat_opening(Rectangle(width_mm=_r(width * mm[0]), height_mm=_r(height * mm[1])), middle, turn, mm)
-    grown = np.array(outlines.grown([corners], _UNDER)[0])
+    grown = np.array(outlines.grow_polygons([corners], _UNDER)[0])
     four = _nearest_corners(corners, grown) * mm
     size = [
         (np.hypot(*(four[n + 1] - four[n])) + np.hypot(*(four[(n + 3) % 4] - four[(n + 2) % 4]))) / 2 for n in (0, 1)
@@ -237,10 +237,10 @@ def _elliptic(part: Coverage, edge: Floats) -> Any:
     return "ellipse", ring, make
 
 
-def _rounded(part: Coverage, edge: Floats) -> Any:
+def _fit_rounded(part: Coverage, edge: Floats) -> Any:
     contours, _ = cv2.findContours((part > 0.5).astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     box = cv2.boxPoints(cv2.minAreaRect(max(contours, key=cv2.contourArea))).astype(np.float64) + 0.5
-    corners = _refined(_ordered(box), edge, 0.34)
+    corners = _refine_corners(_order_corners(box), edge, 0.34)
     if corners is None or not _rectangular(corners):
         return None
     a, b, c, d = corners
@@ -249,7 +249,7 @@ def _rounded(part: Coverage, edge: Floats) -> Any:
     unit = across / np.hypot(*across)
     own = np.abs((edge - middle) @ np.stack([unit, [-unit[1], unit[0]]], 1))
 
-    def off(radius: float) -> float:
+    def radius_error(radius: float) -> float:
         rel = own - (width / 2 - radius, height / 2 - radius)
         away = np.hypot(*np.maximum(rel, 0).T) + np.minimum(rel.max(axis=1), 0) - radius
         return float(np.percentile(np.abs(away), 97))
@@ -257,10 +257,10 @@ def _rounded(part: Coverage, edge: Floats) -> Any:
     # The radius that follows the edge best: a coarse search, and a fine one about what that finds.
     most = min(width, height) / 2
     coarse = np.linspace(1.0, most, 60)
-    best = float(coarse[np.argmin([off(r) for r in coarse])])
+    best = float(coarse[np.argmin([radius_error(r) for r in coarse])])
     fine = np.linspace(max(1.0, best - most / 59), min(most, best + most / 59), 41)
-    radius = float(fine[np.argmin([off(r) for r in fine])])
-    if radius < 1.5 or off(radius) > _CLOSE:
+    radius = float(fine[np.argmin([radius_error(r) for r in fine])])
+    if radius < 1.5 or radius_error(radius) > _CLOSE:
         return None
     turn = float(np.degrees(np.arctan2(-across[1], across[0])))
     turn = 0.0 if abs(turn) * max(width, height) < 25 else turn
@@ -275,7 +275,7 @@ def _rounded(part: Coverage, edge: Floats) -> Any:
     return "rounded", corners, make
 
 
-def _masked(part: Coverage, at: tuple[int, int], mm: tuple[float, float], area: float) -> Found:
+def _make_mask(part: Coverage, at: tuple[int, int], mm: tuple[float, float], area: float) -> Found:
     """Anything else: the area's own picture as a soft mask, a pixel larger all round."""
     grown = cv2.dilate((part * 255).astype(np.uint8), np.ones((3, 3), np.uint8))
     seen = cv2.copyMakeBorder(grown, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0)

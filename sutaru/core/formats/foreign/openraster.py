@@ -19,8 +19,8 @@ from ...document.layers import Blend
 from ...document.layout import DEEPEST
 from ...errors import FileRefused
 from ..flat.areas import regions
-from ..flat.shapes import understood
-from .found import Read, name_of, pixels_of
+from ..flat.shapes import recognise_shape
+from .read_result import Read, name_of, pixels_of
 
 MOST_LAYERS = 300
 OPENING = re.compile(r"(opening|photo)\b", re.IGNORECASE)
@@ -89,15 +89,15 @@ class _Stack:
             own = opacity * _opacity(element)
             if element.get("composite-op", "svg:src-over") != "svg:src-over":
                 self._notes.append(
-                    f"The group {_called(element)} is laid by an operator of its own: it is laid plainly."
+                    f"The group {_layer_name(element)} is laid by an operator of its own: it is laid plainly."
                 )
             if own < opacity:
-                self._notes.append(f"The group {_called(element)} is faint: each of its layers became so.")
+                self._notes.append(f"The group {_layer_name(element)} is faint: each of its layers became so.")
             inner = self._layers(element, depth + 1, own)
             if depth + 1 >= DEEPEST:
                 found += inner
             else:
-                found.append(Group(id=self._id("group"), name=_called(element)[:120], layers=inner,
+                found.append(Group(id=self._id("group"), name=_layer_name(element)[:120], layers=inner,
                                    visible=element.get("visibility", "visible") != "hidden"))  # fmt: skip
         return tuple(found)
 
@@ -105,7 +105,7 @@ class _Stack:
         return f"{stem}-{self._count}"
 
     def _layer(self, element: ET.Element, opacity: float) -> list[Layer]:
-        called, source = _called(element), element.get("src", "")
+        called, source = _layer_name(element), element.get("src", "")
         if not source.lower().endswith(".png"):
             self._notes.append(f"The layer {called} is no PNG and was left out.")
             return []
@@ -152,16 +152,16 @@ class _Stack:
         cover = np.pad(pixels[..., 3].astype(np.float32) / np.float32(255), 2)
         found: list[Layer] = []
         for part, at in regions(cover, True):
-            one = understood(part, (at[0] + x - 2, at[1] + y - 2), (self._mm[0], self._mm[1]))
+            one = recognise_shape(part, (at[0] + x - 2, at[1] + y - 2), (self._mm[0], self._mm[1]))
             self._files |= one.files
             opening: Opening = one.opening
             found.append(
-                opening.having(id=f"opening-{self._count}-{len(found) + 1}", name=called[:120], visible=visible)
+                opening.copy_with(id=f"opening-{self._count}-{len(found) + 1}", name=called[:120], visible=visible)
             )
         return found
 
 
-def _called(element: ET.Element) -> str:
+def _layer_name(element: ET.Element) -> str:
     return element.get("name", "").strip() or "without a name"
 
 

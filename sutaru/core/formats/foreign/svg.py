@@ -1,7 +1,7 @@
 """SVG files as sheets: openings by class or id or by a picked fill, plain shapes as shapes, the rest as ornaments.
 
-The tree is made plain first (``plain.py``). What an ornament cannot hold (pictures, filters, masks) is drawn by librsvg at the
-print's ppi and laid as an overlay. SVG 1.1 (Second Edition); lengths after CSS Values and Units 3: 96 px to the inch.
+The tree is made plain first (``plain_svg.py``). What an ornament cannot hold (pictures, filters, masks) is drawn by librsvg
+at the print's ppi and laid as an overlay. SVG 1.1 (Second Edition); lengths after CSS Values and Units 3: 96 px to the inch.
 """
 
 import copy
@@ -32,16 +32,27 @@ from ...document import (
     Sheet,
 )
 from ...document.layers import Blend
-from ...errors import FileRefused, GeometryError, in_words
+from ...errors import FileRefused, GeometryError, describe_complaint
 from ...geometry import outlines
 from ...geometry.matrices import Matrix
 from ...geometry.svg_transforms import numbers
-from ...paint.svg import SVG, XLINK, cleaned_svg
-from ..flat import png_of
-from ..masks import traced_drawing
+from ...paint.svg import SVG, XLINK, clean_svg
+from ..flat.flat_picture import png_of
+from ..masks import trace_drawing
 from ..svg_file import SHEET, Held, affine
-from .found import Read, name_of
-from .plain import MARKERS, SHAPES, corner_radii, parsed, path_of, plainly, radii, sheet_of, transform_of, units
+from .plain_svg import (
+    MARKERS,
+    SHAPES,
+    corner_radii,
+    make_plain,
+    parse_svg,
+    path_of,
+    radii,
+    sheet_of,
+    transform_of,
+    units,
+)
+from .read_result import Read, name_of
 
 PPI = 300.0
 MOST_SHAPES = 80  # plain shapes that become shapes of their own; of more, a drawing is made
@@ -59,12 +70,12 @@ _OWN_EFFECTS = ("clip-path", "mask", "filter")
 def read_svg(data: bytes, name: str, areas: str = "", size_mm: tuple[float, float] | None = None) -> Read:
     """An SVG as a sheet. Openings: classes, ids, labels that begin with "opening" or "photo"; with a colour, shapes of that
     fill. Raises FileRefused."""
-    root = parsed(data, name)
+    root = parse_svg(data, name)
     if root.get(SHEET):
-        return _written_here(root, name)
+        return _read_written_here(root, name)
     width, height, mm_from_user = sheet_of(root, name, size_mm)
     notes: list[str] = []
-    plain = plainly(root, notes)
+    plain = make_plain(root, notes)
     reader = _Reader(plain, (width, height), areas, notes, sum(e.tag in SHAPES for e in plain.iter()) <= MOST_SHAPES)
     reader.walk(plain, mm_from_user, {})
     layers, files = reader.layers()
@@ -76,7 +87,7 @@ def read_svg(data: bytes, name: str, areas: str = "", size_mm: tuple[float, floa
     return Read((Sheet(id="sheet", name="Sheet", layout=layout),), files, tuple(notes), areas or "names")
 
 
-def _written_here(root: ET.Element, name: str) -> Read:
+def _read_written_here(root: ET.Element, name: str) -> Read:
     """A sheet that was written here: layers as they were, and what was drawn since as it is drawn."""
     notes: list[str] = []
     try:
@@ -86,36 +97,36 @@ def _written_here(root: ET.Element, name: str) -> Read:
         raise FileRefused(f"{name} says something of itself that cannot be read.", "Write it anew.") from None
     files = dict(held.files)
 
-    def drawn(element: ET.Element) -> tuple[Layer, ...]:
+    def read_drawn(element: ET.Element) -> tuple[Layer, ...]:
         notes.append(f"{element.get('id', 'A part')} was changed elsewhere and was read as it is drawn.")
-        plain = plainly(_beside(root, element), notes)
+        plain = make_plain(_extract_element(root, element), notes)
         reader = _Reader(plain, (width, height), "", notes, True)
         reader.walk(plain, np.eye(3), {})
         layers, more = reader.layers()
         files.update(more)
-        return tuple(layer.having(id=f"{layer.id}-{len(notes)}") for layer in layers)
+        return tuple(layer.copy_with(id=f"{layer.id}-{len(notes)}") for layer in layers)
 
-    def taken(parent: ET.Element) -> tuple[Layer, ...]:
+    def read_children(parent: ET.Element) -> tuple[Layer, ...]:
         found: list[Layer] = []
         for element in parent:
             if element.tag not in SHAPES and element.tag not in (SVG + "g", SVG + "image", SVG + "text", SVG + "use"):
                 continue
-            group = held.group(element, taken(element)) if element.get("class") == "group" else None
+            group = held.group(element, read_children(element)) if element.get("class") == "group" else None
             layer = group or held.layer(element)
-            found += [layer] if layer is not None else drawn(element)
+            found += [layer] if layer is not None else read_drawn(element)
         return tuple(found)
 
     try:
-        layout = Layout.model_validate({**held.fields, "layers": taken(root)})
+        layout = Layout.model_validate({**held.fields, "layers": read_children(root)})
     except ValidationError as error:
-        raise FileRefused(f"{name} cannot be read: {in_words(error.errors()[0])}", "Write it anew.") from None
+        raise FileRefused(f"{name} cannot be read: {describe_complaint(error.errors()[0])}", "Write it anew.") from None
     missing = sorted(a for leaf in layout.leaves if (a := getattr(leaf, "asset", None)) and a not in files)
     if missing:
         raise FileRefused(f"{name} names a drawing that is not in it.", "Write it anew.")
     return Read((Sheet(id="sheet", name="Sheet", layout=layout),), files, tuple(notes), "names")
 
 
-def _beside(root: ET.Element, element: ET.Element) -> ET.Element:
+def _extract_element(root: ET.Element, element: ET.Element) -> ET.Element:
     """One part of a file as a file of its own, with the definitions it may refer to."""
     alone = ET.Element(SVG + "svg")
     alone.extend(root.findall(SVG + "defs") + root.findall(SVG + "style"))
@@ -146,10 +157,12 @@ class _Reader:
         names = [*element.get("class", "").split(), element.get("id", ""), element.get(_INKSCAPE, "")]
         if any(_OPENING.match(one) for one in names if one):
             return True
-        return self._areas.startswith("#") and _hex(_said(element, inherited).get("fill", "#000000")) == self._areas
+        return (
+            self._areas.startswith("#") and _hex(_own_style(element, inherited).get("fill", "#000000")) == self._areas
+        )
 
     def _holds_opening(self, element: ET.Element, inherited: dict[str, str]) -> bool:
-        own = _passed_on(element, inherited)
+        own = _inherited_style(element, inherited)
         if (element.tag in SHAPES or element.tag == SVG + "g") and self._is_opening(element, inherited):
             return True
         return any(self._holds_opening(child, own) for child in element)
@@ -177,7 +190,7 @@ class _Reader:
                     continue
                 if faint:
                     self._notes.append("A group with openings in it is clipped or faint: its parts were laid plainly.")
-                self.walk(child, here, _passed_on(child, inherited), opening)
+                self.walk(child, here, _inherited_style(child, inherited), opening)
             elif child.tag in SHAPES and opening:
                 self._opening(child, here, inherited)
             elif self._shapes and child.tag in SHAPES and (shape := self._shape(child, here, inherited)) is not None:
@@ -197,9 +210,9 @@ class _Reader:
         return f"{stem}-{self._count}"
 
     def _opening(self, element: ET.Element, ctm: Matrix, inherited: dict[str, str]) -> None:
-        said = _said(element, inherited)
+        said = _own_style(element, inherited)
         try:
-            outline, surface = outlined(element, ctm, said)
+            outline, surface = read_outline(element, ctm, said)
             border = _border(said, ctm)
             called = element.get(_INKSCAPE) or element.get("id") or ""
             self._pieces.append(Opening(id=self._id("opening"), name=(_OPENING.match(called) and "") or called[:120],
@@ -211,7 +224,7 @@ class _Reader:
 
     def _shape(self, element: ET.Element, ctm: Matrix, inherited: dict[str, str]) -> FillBox | None:
         """A plain shape of one colour, without a line; None when it is anything else."""
-        said = _said(element, inherited)
+        said = _own_style(element, inherited)
         colour = _hex(said.get("fill", "#000000"))
         if "data-words" in element.attrib or any(said.get(key, "none") != "none" for key in MARKERS):
             return None  # letters belong together
@@ -221,7 +234,7 @@ class _Reader:
             return None
         opacity = _share(said.get("opacity")) * _share(said.get("fill-opacity"))
         try:
-            outline, surface = outlined(element, ctm, said)
+            outline, surface = read_outline(element, ctm, said)
             return FillBox(id=self._id("shape"), name=element.get(_INKSCAPE, "")[:120], outline=outline, surface=surface,
                            colour=colour, opacity=round(opacity, 6))  # fmt: skip
         except (ValueError, GeometryError):
@@ -233,7 +246,7 @@ class _Reader:
         files: dict[str, bytes] = {}
         for piece in self._pieces:
             if isinstance(piece, _Art):
-                layer, asset = self._drawn(piece)
+                layer, asset = self._make_drawing(piece)
                 if layer is not None:
                     found.append(layer)
                     files[name_of(asset)] = asset
@@ -241,10 +254,10 @@ class _Reader:
                 found.append(piece)
         return tuple(found), files
 
-    def _drawn(self, art: _Art) -> tuple[Layer | None, bytes]:
+    def _make_drawing(self, art: _Art) -> tuple[Layer | None, bytes]:
         """Parts as an ornament cut to what it shows, or as an overlay when an ornament cannot hold them."""
         whole = (0.0, 0.0, *self._size)
-        box = _seen(self._svg(art, whole), whole)
+        box = _visible_box(self._svg(art, whole), whole)
         if box is None:
             return None, b""
         text = self._svg(art, box)
@@ -255,12 +268,12 @@ class _Reader:
         try:
             if len(text) > limits.DRAWING_BYTES:
                 raise FileRefused("It is too large.")
-            clean = cleaned_svg(text)
-            return Ornament(id=self._id("drawing"), asset=name_of(clean), traced=traced_drawing(clean), **place), clean
+            clean = clean_svg(text)
+            return Ornament(id=self._id("drawing"), asset=name_of(clean), traced=trace_drawing(clean), **place), clean
         except FileRefused as refused:
             self._notes.append(f"A part was laid as a picture: {refused.sentence[0].lower()}{refused.sentence[1:]}")
-            x0, y0, x1, y1 = _on_pixels(box)
-            png = png_of(_rendered(self._svg(art, (x0, y0, x1, y1)), x1 - x0, y1 - y0, PPI))
+            x0, y0, x1, y1 = _align_to_pixels(box)
+            png = png_of(_render_svg(self._svg(art, (x0, y0, x1, y1)), x1 - x0, y1 - y0, PPI))
             place |= {"centre": ((x0 + x1) / 2, (y0 + y1) / 2), "width_mm": x1 - x0, "height_mm": y1 - y0}
             return Overlay(id=self._id("picture"), asset=name_of(png), **place), png
 
@@ -298,11 +311,11 @@ def _references(element: ET.Element) -> list[str]:
     return found
 
 
-def _passed_on(element: ET.Element, inherited: dict[str, str]) -> dict[str, str]:
+def _inherited_style(element: ET.Element, inherited: dict[str, str]) -> dict[str, str]:
     return {**inherited, **{k: v for k, v in element.attrib.items() if k in _INHERITED}}
 
 
-def _said(element: ET.Element, inherited: dict[str, str]) -> dict[str, str]:
+def _own_style(element: ET.Element, inherited: dict[str, str]) -> dict[str, str]:
     return {**inherited, **element.attrib}
 
 
@@ -332,7 +345,7 @@ def _border(said: dict[str, str], ctm: Matrix) -> Border | None:
     return Border(width_mm=min(100.0, round(width, 6)), colour=colour, side="centred") if colour and width > 0 else None
 
 
-def outlined(element: ET.Element, ctm: Matrix, said: dict[str, str]) -> tuple[Any, Flat]:
+def read_outline(element: ET.Element, ctm: Matrix, said: dict[str, str]) -> tuple[Any, Flat]:
     """A shape's outline in its own plane and how it lies on the page, mm. Exact where it is a rectangle or an ellipse that is
     not skewed. Raises ValueError and GeometryError when it encloses nothing."""
     linear = ctm[:2, :2]
@@ -358,7 +371,7 @@ def outlined(element: ET.Element, ctm: Matrix, said: dict[str, str]) -> tuple[An
                 Ellipse(width_mm=_mm(2 * rx * kx), height_mm=_mm(2 * ry * ky)),
                 Flat(centre=(_mm(middle[0]), _mm(middle[1])), turn_deg=_mm(turn)),
             )
-    return _path(outlines.mapped(path_of(element, said), ctm), said)
+    return _path(outlines.map_path(path_of(element, said), ctm), said)
 
 
 def _path(d: str, said: dict[str, str]) -> tuple[Any, Flat]:
@@ -369,7 +382,7 @@ def _path(d: str, said: dict[str, str]) -> tuple[Any, Flat]:
         return found
     x0, y0, x1, y1 = outlines.bounds(polygons)
     x, y = _mm((x0 + x1) / 2), _mm((y0 + y1) / 2)
-    moved = outlines.mapped(d, np.array([[1.0, 0, -x], [0, 1, -y], [0, 0, 1]]))
+    moved = outlines.map_path(d, np.array([[1.0, 0, -x], [0, 1, -y], [0, 0, 1]]))
     return Path(d=moved, rule=rule), Flat(centre=(x, y))
 
 
@@ -398,7 +411,7 @@ def _mm(value: float) -> float:
     return round(float(value), 6) + 0.0
 
 
-def _rendered(svg: bytes, width_mm: float, height_mm: float, ppi: float) -> Any:
+def _render_svg(svg: bytes, width_mm: float, height_mm: float, ppi: float) -> Any:
     """A drawing as librsvg draws it, RGBA."""
     k = min(ppi / 25.4, (limits.OVERLAY_PIXELS / 2 / (width_mm * height_mm)) ** 0.5)
     size = max(1, round(width_mm * k)), max(1, round(height_mm * k))
@@ -410,17 +423,17 @@ def _rendered(svg: bytes, width_mm: float, height_mm: float, ppi: float) -> Any:
         raise FileRefused(f"A part of this SVG cannot be drawn ({error}).", "Save it as plain SVG.") from None
 
 
-def _on_pixels(box: tuple[float, float, float, float]) -> tuple[float, float, float, float]:
+def _align_to_pixels(box: tuple[float, float, float, float]) -> tuple[float, float, float, float]:
     """A box out to whole pixels of the print, so that each pixel of its picture is one of the page."""
     px = 25.4 / PPI
     x0, y0, x1, y1 = box
     return math.floor(x0 / px) * px, math.floor(y0 / px) * px, math.ceil(x1 / px) * px, math.ceil(y1 / px) * px
 
 
-def _seen(svg: bytes, box: tuple[float, float, float, float]) -> tuple[float, float, float, float] | None:
+def _visible_box(svg: bytes, box: tuple[float, float, float, float]) -> tuple[float, float, float, float] | None:
     """The box about what a drawing shows, with a little room; None when it shows nothing."""
     x0, y0, x1, y1 = box
-    alpha = _rendered(svg, x1 - x0, y1 - y0, min(PPI, 1400 / max(x1 - x0, y1 - y0) * 25.4))[..., 3]
+    alpha = _render_svg(svg, x1 - x0, y1 - y0, min(PPI, 1400 / max(x1 - x0, y1 - y0) * 25.4))[..., 3]
     rows, columns = np.flatnonzero(alpha.max(axis=1)), np.flatnonzero(alpha.max(axis=0))
     if not len(rows):
         return None

@@ -76,7 +76,7 @@ export function CurveEditor({
       <SegmentedControl
         size="xs"
         fullWidth
-        aria-label="Whose curve"
+        aria-label="Channel"
         value={channel}
         onChange={(value) => {
           setChannel(value as Channel);
@@ -149,7 +149,7 @@ export function CurveEditor({
           disabled={at === undefined || at === 0 || at === points.length - 1}
           onClick={() => at !== undefined && remove(at)}
         >
-          Take it away
+          Remove point
         </Button>
       </p>
     </div>

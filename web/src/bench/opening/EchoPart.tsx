@@ -179,7 +179,7 @@ function EchoTools({ state, echo, row }: { state: View; echo: Echo; row: Row }) 
           <Button
             size="compact-xs"
             variant={floorOf === echo.id ? "filled" : "default"}
-            title="Click two points of the line that it is mirrored at"
+            title="Click two points of the mirror line"
             onClick={() => set({ floorOf: floorOf === echo.id ? undefined : echo.id })}
           >
             {floorOf === echo.id ? "Click two points" : "Draw the floor line"}
@@ -192,7 +192,7 @@ function EchoTools({ state, echo, row }: { state: View; echo: Echo; row: Row }) 
               variant="default"
               onClick={() => change({ "floor.line": null, surface: null })}
             >
-              Back to the source's edge
+              Reset to the photo's edge
             </Button>
           ) : (
             <Button

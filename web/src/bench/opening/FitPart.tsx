@@ -36,7 +36,7 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
   const now = useMemo(() => held(state, opening), [state, opening, drafted]);
   const pinned = !!row.pinned;
   const pin = (
-    <Tooltip label={pinned ? "Let fillings change it again (P)" : "Pin: no filling touches it (P)"}>
+    <Tooltip label={pinned ? "Unpin (P)" : "Pin: filling never changes it (P)"}>
       <ActionIcon
         variant={pinned ? "filled" : "default"}
         aria-label="Pin"
@@ -103,8 +103,8 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
         data={[
           { value: "cover", label: "Cover" },
           { value: "whole", label: "Whole" },
-          { value: "continued", label: "Mirrored on" },
-          { value: "woven", label: "Filled on" },
+          { value: "continued", label: "Mirror edges" },
+          { value: "woven", label: "Extend edges" },
         ]}
       />
       <div className={css.tools}>
@@ -118,10 +118,10 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
             <IconFlipVertical size={16} />
           </ActionIcon>
         </Tooltip>
-        <Tooltip label="Take in hand to swap (S)">
+        <Tooltip label="Pick up to swap (S)">
           <ActionIcon
             variant="default"
-            aria-label="Take in hand to swap"
+            aria-label="Pick up to swap"
             onClick={() => set({ hand: { kind: "opening", opening } })}
           >
             <IconHandMove size={16} />
@@ -137,7 +137,7 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
           size="compact-xs"
           variant={heat ? "filled" : "default"}
           aria-pressed={heat}
-          title="What it prints at, place by place (H)"
+          title="Print resolution map (H)"
           onClick={() => set({ heat: !heat })}
         >
           ppi
@@ -147,7 +147,7 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
           variant="subtle"
           onClick={() => change({ centre: [0.5, 0.5], zoom: 1, turn_deg: 0, ratio: null })}
         >
-          Fit anew
+          Reset fit
         </Button>
       </div>
       <div className={css.tools}>
@@ -156,7 +156,7 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
           variant="default"
           onClick={() => set({ photoRoom: opening, retouching: false })}
         >
-          Crop, straighten, keep…
+          Crop and straighten…
         </Button>
         <Button
           size="compact-xs"
@@ -164,7 +164,7 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
           title="What must stay visible (V)"
           onClick={() => edit({ op: "keep_in_view", openings: [opening] })}
         >
-          Bring into view
+          Show keep areas in frame
         </Button>
       </div>
       {row.span && <SpanTools state={state} row={row} />}
@@ -234,7 +234,7 @@ function SpanTools({ state, row }: { state: View; row: Row }) {
     edit({ op: "nudge", opening: row.opening, by }, { gesture });
   return (
     <div className={css.group}>
-      <p className={css.hint}>{`Its photo runs on through ${span?.openings.length ?? 0} openings.`}</p>
+      <p className={css.hint}>{`Its photo is spread across ${span?.openings.length ?? 0} openings.`}</p>
       <Dial
         label="Nudge right"
         unit="mm"
@@ -255,14 +255,14 @@ function SpanTools({ state, row }: { state: View; row: Row }) {
       />
       <div className={css.tools}>
         <Button size="compact-xs" variant="default" disabled={!x && !y} onClick={() => nudge([0, 0])}>
-          Put back
+          Reset nudge
         </Button>
         <Button
           size="compact-xs"
           variant="default"
           onClick={() => edit({ op: "unspan", opening: row.opening })}
         >
-          End the span
+          Separate
         </Button>
       </div>
     </div>

@@ -10,7 +10,7 @@ const NEUTRAL = { black: 0, white: 255, gamma: 1 };
 const DIALS = [
   ["black", "Black", 0, 254, 1],
   ["white", "White", 1, 255, 1],
-  ["gamma", "Middle", 0.1, 4, 0.01],
+  ["gamma", "Midtones", 0.1, 4, 0.01],
 ] as const;
 const HIGH = 90;
 
@@ -33,7 +33,7 @@ export function LevelsEditor({
       <SegmentedControl
         size="xs"
         fullWidth
-        aria-label="Whose levels"
+        aria-label="Channel"
         value={channel}
         onChange={(value) => setChannel(value as Channel)}
         data={CHANNELS}

@@ -73,7 +73,7 @@ export function Recipes({
                   size={24}
                   variant="subtle"
                   color="gray"
-                  aria-label={`Take the recipe ${recipe.name} away`}
+                  aria-label={`Delete recipe ${recipe.name}`}
                   onClick={() => remove.mutate(recipe.name)}
                 >
                   <IconTrash size={14} />
@@ -91,7 +91,7 @@ export function Recipes({
             disabled={!steps.length}
             onClick={() => setName(name === undefined ? "" : undefined)}
           >
-            Keep as a recipe
+            Save as recipe
           </Button>
         </Popover.Target>
         <Popover.Dropdown>
@@ -104,7 +104,7 @@ export function Recipes({
           >
             <TextInput
               size="xs"
-              label="Its name"
+              label="Recipe name"
               data-autofocus
               maxLength={60}
               value={name ?? ""}
@@ -112,14 +112,14 @@ export function Recipes({
             />
             <Button size="xs" type="submit" mt={20} disabled={!name?.trim()} loading={keep.isPending}>
               {data.some((recipe) => recipe.name.toLowerCase() === name?.trim().toLowerCase())
-                ? "Keep in its place"
-                : "Keep"}
+                ? "Replace"
+                : "Save"}
             </Button>
           </form>
         </Popover.Dropdown>
       </Popover>
       <Button size="compact-xs" variant="default" disabled={!steps.length} onClick={onLayOnAll}>
-        On all photos of this sheet
+        Apply to all photos of this sheet
       </Button>
     </div>
   );

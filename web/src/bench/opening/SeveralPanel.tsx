@@ -29,7 +29,7 @@ export function SeveralPanel({ state }: { state: View }) {
       </h3>
       <div className={css.many}>
         <Button variant="default" onClick={() => edit({ op: "span", openings })}>
-          Run one photo through them
+          Spread one photo across
         </Button>
         <Button
           variant="default"
@@ -53,14 +53,14 @@ export function SeveralPanel({ state }: { state: View }) {
             })
           }
         >
-          Fill these
+          Fill selected
         </Button>
         <Button
           variant="default"
           disabled={!filled.length}
           onClick={() => edit({ op: "keep_in_view", openings: filled })}
         >
-          Bring into view
+          Show keep areas in frame
         </Button>
         <Button variant="default" onClick={() => edit({ op: "pin", openings, pinned: !pinned })}>
           {pinned ? "Unpin" : "Pin"}
@@ -70,7 +70,7 @@ export function SeveralPanel({ state }: { state: View }) {
           disabled={!filled.some((opening) => state.filling.tones?.[opening])}
           onClick={() => worked(null)}
         >
-          Take mending off
+          Reset adjustments
         </Button>
         <Button variant="default" disabled={!filled.length} onClick={() => clear(filled)}>
           Clear
@@ -133,7 +133,7 @@ function Looks({ state, openings }: { state: View; openings: string[] }) {
   };
   return (
     <fieldset className={css.looks}>
-      <legend>{`As opening ${row.number} looks`}</legend>
+      <legend>{`Copy look from opening ${row.number}`}</legend>
       {LOOKS.map(([name, label]) => (
         <Checkbox
           key={name}
@@ -146,7 +146,7 @@ function Looks({ state, openings }: { state: View; openings: string[] }) {
         />
       ))}
       <Button size="xs" variant="default" disabled={!chosen.length} onClick={give}>
-        {`Give it to the other ${others.length}`}
+        {`Apply to the other ${others.length}`}
       </Button>
     </fieldset>
   );

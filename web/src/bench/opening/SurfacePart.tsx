@@ -96,7 +96,7 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
       )}
       {surface.kind === "flat" && (
         <details className={css.more} open={row.distortion > 1.005}>
-          <summary>Stretch and skew, on purpose</summary>
+          <summary>Stretch and skew</summary>
           {number("Stretch across", surface.stretch_x ?? 1, 0.2, 5, 0.01, "×", (v) => ({
             "surface.stretch_x": v,
           }))}
@@ -121,11 +121,11 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
           <SegmentedControl
             size="xs"
             fullWidth
-            aria-label="How corners help each other"
+            aria-label="Corner constraint"
             value={help}
             onChange={(value) => show({ help: value as typeof help })}
             data={[
-              { value: "free", label: "Each alone" },
+              { value: "free", label: "Free corners" },
               { value: "height", label: "Equal heights" },
               { value: "parallel", label: "Parallel sides" },
             ]}
@@ -194,7 +194,7 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
               } as Surface)
             }
           >
-            Lay even
+            Even out
           </Button>
         </div>
       )}

@@ -92,7 +92,7 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
   const own = state.filling.tones?.[row.opening];
   const [scope, setScope] = useState<"opening" | "photo">(own ? "opening" : "photo");
   const photo = state.photo.get(row.photo ?? "");
-  if (!photo) return <p className={css.hint}>Empty. There is nothing to mend.</p>;
+  if (!photo) return <p className={css.hint}>Empty: no photo to adjust.</p>;
   const recipe = scope === "opening" ? own : state.own.photo_tones?.[photo.id];
   const steps = stepsOf(state, photo, scope === "opening" ? row.opening : undefined);
   const mended = (recipe: Recipe | null): Said =>
@@ -166,7 +166,7 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
       <SegmentedControl
         size="xs"
         fullWidth
-        aria-label="What is mended"
+        aria-label="Adjust"
         value={scope}
         onChange={(value) => setScope(value as typeof scope)}
         data={[
@@ -178,13 +178,13 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
         size="compact-xs"
         variant="default"
         my={6}
-        title="Heal, clone, fill, areas made lighter, dust (R)"
+        title="Heal, clone, fill, lighten, dust (R)"
         onClick={() => set({ photoRoom: row.opening, retouching: true })}
       >
         Retouch the photo…
       </Button>
       {scope === "photo" && own && (
-        <p className={css.hint}>This opening has its own mending, which goes first.</p>
+        <p className={css.hint}>This opening has its own adjustments, which come first.</p>
       )}
       {(openingOf(state, row.opening)?.tone?.length ?? 0) > 0 && (
         <p className={css.hint}>
@@ -228,8 +228,8 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
               <Select
                 mt={6}
                 size="xs"
-                label="The tones of another photo"
-                placeholder="Choose it"
+                label="Match another photo"
+                placeholder="Choose a photo"
                 searchable
                 limit={60}
                 value={null}
@@ -261,7 +261,7 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
           on={photo.already_worked ?? false}
           onChange={(worked) => edit({ op: "worked", photos: [photo.id], worked })}
         >
-          Already worked on: never enhanced by itself
+          Already edited: no automatic enhancement
         </Tick>
         <Tick on={state.job.enhance ?? false} onChange={(on) => edit({ op: "enhance_all", on })}>
           Enhance all other photos of this job
@@ -282,7 +282,7 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
             disabled={!recipe}
             onClick={() => edit({ ...mended(null), ...(scope === "photo" ? { edition: state.own.id } : {}) })}
           >
-            Take all mending off
+            Reset all adjustments
           </Button>
         </div>
       </div>

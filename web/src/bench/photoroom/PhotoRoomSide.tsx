@@ -158,13 +158,13 @@ export function PhotoRoomSide({
             Remove the last
           </Button>
           <Button size="compact-xs" variant="default" disabled={!photo.marked} onClick={() => mark(null)}>
-            Back to what was found
+            Reset to automatic
           </Button>
         </div>
       </fieldset>
       <div className={css.foot}>
         <Button variant="default" onClick={bringIntoView}>
-          Bring into view
+          Show keep areas in frame
         </Button>
         <Button onClick={done}>Done</Button>
       </div>

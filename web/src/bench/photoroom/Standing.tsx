@@ -10,10 +10,10 @@ import { underWay } from "../../ui/underWay";
 import css from "./photoroom.module.css";
 
 const DIALS: ["pitch_deg" | "yaw_deg" | "roll_deg" | "bend", string, number, string][] = [
-  ["pitch_deg", "Upright lines", 25, "°"],
-  ["yaw_deg", "Level lines", 25, "°"],
-  ["roll_deg", "Leaning", 15, "°"],
-  ["bend", "Lens bend", 100, ""],
+  ["pitch_deg", "Vertical tilt", 25, "°"],
+  ["yaw_deg", "Horizontal tilt", 25, "°"],
+  ["roll_deg", "Rotation", 15, "°"],
+  ["bend", "Lens distortion", 100, ""],
 ];
 
 /** A leaning photo put upright wherever it lies, by the lines in it or by hand; the fit follows. */
@@ -47,10 +47,10 @@ export function Standing({ state, now }: { state: View; now: Held }) {
   };
   return (
     <fieldset>
-      <legend>Put upright</legend>
+      <legend>Straighten perspective</legend>
       <div className={css.ratios}>
         <Button size="compact-xs" variant="default" loading={busy} onClick={find}>
-          By the lines in it
+          Automatic
         </Button>
         <Button
           size="compact-xs"
@@ -58,7 +58,7 @@ export function Standing({ state, now }: { state: View; now: Held }) {
           disabled={DIALS.every(([name]) => !upright[name])}
           onClick={() => set(LEVEL)}
         >
-          As it came
+          Reset
         </Button>
       </div>
       {DIALS.map(([name, label, most, unit]) => (

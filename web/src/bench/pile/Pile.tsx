@@ -3,6 +3,7 @@ import type { Photo } from "../../api/client";
 import { part } from "../../api/parts";
 import { openHeight, type PileShow, type Sorting, useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
+import { PulledEdge } from "../../ui/PulledEdge";
 import { useIsSmall } from "../../ui/small";
 import { droppedFiles, PHOTO_TYPE, useImport } from "./importing";
 import { Large } from "./Large";
@@ -10,7 +11,6 @@ import { PileBar } from "./PileBar";
 import { Print } from "./Print";
 import { Grid, Strip } from "./Prints";
 import css from "./pile.module.css";
-import { TopEdge } from "./TopEdge";
 
 /** Which photos are shown: those put aside only when they are asked for. */
 const SHOWS: Record<PileShow, (photo: Photo, used: boolean) => boolean> = {
@@ -35,6 +35,9 @@ export function sorted(
   if (by === "used") found.sort((a, b) => (used.get(b.id)?.length ?? 0) - (used.get(a.id)?.length ?? 0));
   return found;
 }
+
+/** Pulled lower than this it is a strip again, px. */
+const LEAST = 180;
 
 /** The job's photos: a tray along the foot of the bench, close to every opening; opened, a grid over the stage. */
 export function Pile({ state }: { state: View }) {
@@ -113,7 +116,13 @@ export function Pile({ state }: { state: View }) {
         data-open={high > 0 || undefined}
         data-carrying={(carrying && high > 0) || undefined}
       >
-        <TopEdge high={high} onHigh={(pileHigh) => set({ pileHigh })} />
+        <PulledEdge
+          label="Height of the pile"
+          runs="across"
+          size={high || room}
+          most={innerHeight - 60}
+          onSize={(size) => set({ pileHigh: size >= LEAST ? size : !high && size > room ? LEAST : 0 })}
+        />
         <PileBar
           state={state}
           unused={

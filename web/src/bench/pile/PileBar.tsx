@@ -48,7 +48,7 @@ export function PileBar({
         {plural(state.photos.length, "photo")}
         {unused !== undefined && `, ${unused} unused`}
       </span>
-      <span className={css.hint}>Click to take in hand, Shift for a run, Ctrl to add</span>
+      <span className={css.hint}>Click to pick up, Shift for a range, Ctrl to add</span>
       <input
         ref={files}
         data-testid="choose-photos"
@@ -82,7 +82,7 @@ export function PileBar({
         />
         <Choice
           bare
-          label="Show of the pile"
+          label="Show"
           value={show}
           onChange={(value) => settle({ show: value as PileShow })}
           data={[

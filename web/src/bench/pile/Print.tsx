@@ -2,7 +2,9 @@ import IconX from "@tabler/icons-react/icons/IconX";
 import type { MouseEvent } from "react";
 import { type Photo, thumb } from "../../api/client";
 import { useBench } from "../../editing/store";
+import type { Action } from "../../ui/actions";
 import { bytes, plural } from "../../ui/format";
+import { openMenuAt } from "../../ui/menuAt";
 import { picked } from "./hand";
 import { PHOTO_TYPE } from "./importing";
 import css from "./pile.module.css";
@@ -34,6 +36,28 @@ export function Print({
       hand: picked(pile, hand, photo.id, { range: event.shiftKey, add: event.ctrlKey || event.metaKey }),
       selected: undefined,
     });
+  const actions = (): Action[] => [
+    { label: "Show large", keys: "Space", run: onLarge },
+    {
+      label: inHand ? "Cancel placing" : "Pick up, to place",
+      run: () =>
+        set({ hand: inHand ? undefined : { kind: "photos", photos: [photo.id] }, selected: undefined }),
+    },
+    ...[0, 1, 2, 3, 4, 5].map((stars) => ({
+      label: stars ? plural(stars, "star") : "No stars",
+      keys: String(stars),
+      starts: stars === 0,
+      isOff: (photo.stars ?? 0) === stars,
+      run: () => says(photo, String(stars), numbers.length),
+    })),
+    {
+      label: photo.aside ? "Back into the pile" : "Set aside",
+      keys: "A",
+      starts: true,
+      run: () => says(photo, "a", numbers.length),
+    },
+    { label: "Remove from the pile", keys: "Delete", run: () => takeOut(photo, numbers.length) },
+  ];
   const here = numbers.filter((number) => !number.startsWith("p"));
   const others = numbers.length - here.length;
   const where = `${here.length ? `, in opening ${here.join(", ")}` : ""}${others ? `, on ${plural(others, "other sheet")}` : ""}`;
@@ -47,7 +71,7 @@ export function Print({
         data-hand={inHand || undefined}
         data-used={numbers.length ? "" : undefined}
         aria-pressed={inHand}
-        aria-label={`${photo.name}, ${photo.width} by ${photo.height} px${where}${lies ? ` ${lies}` : ""}${photo.sample ? " sample" : ""}${photo.already_worked ? ", already worked on" : ""}${photo.stars ? `, ${plural(photo.stars, "star")}` : ""}${photo.aside ? ", put aside" : ""}`}
+        aria-label={`${photo.name}, ${photo.width} by ${photo.height} px${where}${lies ? ` ${lies}` : ""}${photo.sample ? " sample" : ""}${photo.already_worked ? ", already edited" : ""}${photo.stars ? `, ${plural(photo.stars, "star")}` : ""}${photo.aside ? ", put aside" : ""}`}
         title={`${photo.name}\n${photo.width} × ${photo.height} px, ${bytes(photo.size_bytes)}${photo.sample ? "\nsample photo" : ""}\nSpace: large. 0 to 5: stars. A: put aside.`}
         draggable
         onDragStart={(event) => {
@@ -65,6 +89,7 @@ export function Print({
           event.stopPropagation();
         }}
         onDoubleClick={onLarge}
+        onContextMenu={(event) => openMenuAt(event, photo.name, actions())}
         data-aside={photo.aside || undefined}
       >
         <img src={thumb(photo)} alt="" draggable={false} />
@@ -74,7 +99,7 @@ export function Print({
         {(photo.stars ?? 0) > 0 && <span className={css.stars} data-stars={"★".repeat(photo.stars ?? 0)} />}
         {named && <span className={css.name}>{photo.name}</span>}
         {hand?.kind === "photos" && hand.photos.length > 1 && inHand && (
-          <span className={`${css.place} num`} title="Its place in the hand">
+          <span className={`${css.place} num`} title="Order picked up">
             {place + 1}
           </span>
         )}
@@ -82,8 +107,8 @@ export function Print({
       <button
         type="button"
         className={css.out}
-        aria-label={`Take ${photo.name} out of the pile`}
-        title="Take out of the pile"
+        aria-label={`Remove ${photo.name} from the pile`}
+        title="Remove from the pile"
         onClick={() => takeOut(photo, numbers.length)}
       >
         <IconX size={12} />

@@ -36,16 +36,12 @@ export function useSaying(job: string) {
   const putAside = (photo: Photo, places: number) => {
     edit({ op: "put_aside", photos: [photo.id], aside: !photo.aside });
     if (places && !photo.aside)
-      tell(photo, `${photo.name} is put aside. It stays in ${plural(places, "place")} where it lies.`);
+      tell(photo, `${photo.name} is set aside. It stays in ${plural(places, "place")}.`);
   };
 
   const takeOut = (photo: Photo, places: number) => {
     edit({ op: "take_out", photos: [photo.id] });
-    if (places)
-      tell(
-        photo,
-        `${photo.name} was taken out of the pile, and out of ${plural(places, "place")} where it lay.`,
-      );
+    if (places) tell(photo, `${photo.name} was removed from the pile and from ${plural(places, "place")}.`);
   };
 
   /** What a key says of a photo; false when it says nothing. */

@@ -21,7 +21,7 @@ export function WalkButton({ state }: { state: View }) {
       state,
       editions.map(({ id }) => id),
     ).then((count) => {
-      if (!count) say("Nothing was found in any edition that wants a look.");
+      if (!count) say("No finding in any edition needs checking.");
     }, complain);
   const doubtful = openingsOf(state, "findings").length;
   if (walk)
@@ -88,7 +88,7 @@ export function WalkStrip({ state }: { state: View }) {
             : "The next sheet is on its way"}
           {row && walk.tour && `; sheet ${stop + 1} of ${stops} with findings`}
         </strong>
-        <span>{row && (findings[0] ? inWords(findings[0].sentence) : "In order.")}</span>
+        <span>{row && (findings[0] ? inWords(findings[0].sentence) : "Ready.")}</span>
         <span className={css.keys}>
           Arrows shift, + − zoom, [ ] turn, M mirrors, 1 to 9 take a photo, Enter goes on, Esc ends
         </span>

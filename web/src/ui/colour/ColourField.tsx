@@ -59,8 +59,8 @@ function NameIt({ state, hex, onNamed }: { state: View; hex: string; onNamed: (c
   return (
     <Popover opened={open} onChange={setOpen} position="bottom-end" withArrow shadow="md" trapFocus>
       <Popover.Target>
-        <Tooltip label="Name this colour, to use it in many places">
-          <button type="button" aria-label="Name this colour" data-add="" onClick={() => setOpen(!open)}>
+        <Tooltip label="Save as swatch">
+          <button type="button" aria-label="Save as swatch" data-add="" onClick={() => setOpen(!open)}>
             +
           </button>
         </Tooltip>
@@ -83,7 +83,7 @@ function NameIt({ state, hex, onNamed }: { state: View; hex: string; onNamed: (c
             onChange={(event) => setName(event.currentTarget.value)}
           />
           <Button size="compact-xs" type="submit" disabled={!said}>
-            Name it
+            Save
           </Button>
         </form>
       </Popover.Dropdown>
@@ -105,12 +105,12 @@ export function Swatches({ state }: { state: View }) {
             value={hex}
             onChange={(colour) => edit({ op: "set_swatch", name, colour })}
           />
-          <Tooltip label="Take the name away: what has this colour keeps it">
+          <Tooltip label="Delete swatch (colours stay)">
             <Button
               size="compact-xs"
               variant="subtle"
               color="gray"
-              aria-label={`Take the swatch ${name} away`}
+              aria-label={`Delete swatch ${name}`}
               onClick={() => edit({ op: "set_swatch", name, colour: null })}
             >
               ×

@@ -2,10 +2,10 @@ import { Dial } from "../../../ui/Dial";
 import type { Change } from "./brush";
 
 const AMOUNTS: [Change, string, number, number, number, string][] = [
-  ["light", "Light", -4, 4, 0.05, "EV"],
+  ["light", "Exposure", -4, 4, 0.05, "EV"],
   ["warmth", "Warmth", -100, 100, 1, ""],
   ["saturation", "Saturation", -100, 100, 1, ""],
-  ["sharpness", "Sharp, soft", -100, 100, 1, ""],
+  ["sharpness", "Sharpness", -100, 100, 1, ""],
 ];
 
 /** By how much an area is changed, and how closely it keeps to edges. */
@@ -36,7 +36,7 @@ export function Amounts({
         />
       ))}
       <Dial
-        label="Keeps to edges"
+        label="Follow edges"
         unit="%"
         min={0}
         max={100}

@@ -37,7 +37,7 @@ export function Proposals({ photo, touches }: { photo: string; touches: Touches 
   };
   return (
     <fieldset>
-      <legend>Let it be proposed</legend>
+      <legend>Suggest</legend>
       {proposed ? (
         <>
           <p aria-live="polite">
@@ -52,10 +52,10 @@ export function Proposals({ photo, touches }: { photo: string; touches: Touches 
                 set({ proposed: undefined });
               }}
             >
-              Mend {proposed.length === 1 ? "it" : `all ${proposed.length}`}
+              Heal {proposed.length === 1 ? "it" : `all ${proposed.length}`}
             </Button>
             <Button size="compact-xs" variant="default" onClick={() => set({ proposed: undefined })}>
-              Mend none
+              Dismiss all
             </Button>
           </div>
         </>

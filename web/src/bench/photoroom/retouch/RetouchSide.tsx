@@ -17,7 +17,7 @@ const SHAPES: Record<Shape, string> = {
   stroke: "Brush",
   outlined: "Outline",
   round: "Round",
-  graded: "Graded",
+  graded: "Gradient",
   cut: "Subject",
 };
 const PICK = "Click on something that was grey or white.";
@@ -76,7 +76,7 @@ export function RetouchSide({
       </div>
       <p>
         {brush.choosing
-          ? "Click where the source lies."
+          ? "Click the source."
           : more
             ? `Draw over what is to ${brush.cutting === "more" ? "come to" : "go from"} the subject.`
             : (TOOLS.find((one) => one.tool === tool)?.hint ?? PICK)}
@@ -85,12 +85,12 @@ export function RetouchSide({
         <SegmentedControl
           size="xs"
           fullWidth
-          aria-label="What it is cut out for"
+          aria-label="Use of the subject"
           value={brush.cutFor}
           onChange={(value) => set({ cutFor: value as "free" | "backdrop" })}
           data={[
-            { value: "free", label: "To stand free" },
-            { value: "backdrop", label: "To change what is behind" },
+            { value: "free", label: "Stand free" },
+            { value: "backdrop", label: "Change background" },
           ]}
         />
       )}
@@ -98,13 +98,13 @@ export function RetouchSide({
         <SegmentedControl
           size="xs"
           fullWidth
-          aria-label="The next stroke"
+          aria-label="Next stroke"
           value={brush.cutting}
           onChange={(value) => set({ cutting: value as "anew" | "more" | "less" })}
           data={[
-            { value: "anew", label: "Another one" },
-            { value: "more", label: "Add to it" },
-            { value: "less", label: "Take from it" },
+            { value: "anew", label: "New subject" },
+            { value: "more", label: "Add to subject" },
+            { value: "less", label: "Subtract" },
           ]}
         />
       )}
@@ -112,7 +112,7 @@ export function RetouchSide({
         <SegmentedControl
           size="xs"
           fullWidth
-          aria-label="How it is drawn"
+          aria-label="Draw with"
           value={brush.shape}
           onChange={(shape) => set({ shape: shape as Shape })}
           data={shapes.map((value) => ({ value, label: SHAPES[value] }))}
@@ -158,7 +158,7 @@ export function RetouchSide({
               title="Choose the source (S), or Ctrl and a click"
               onClick={() => set({ choosing: !brush.choosing })}
             >
-              {brush.source ? "Choose another" : "Choose it"}
+              {brush.source ? "Change source" : "Choose source"}
             </Button>
             {tool === "heal" && (
               <Button
@@ -167,14 +167,14 @@ export function RetouchSide({
                 disabled={!brush.source}
                 onClick={() => set({ source: undefined, choosing: false })}
               >
-                Found by itself
+                Automatic source
               </Button>
             )}
           </div>
           {brush.source && (
             <>
               <Tick on={brush.along} onChange={(along) => set({ along })}>
-                It moves along from stroke to stroke
+                Source moves with the brush
               </Tick>
               <Dial
                 label="Turned"
@@ -210,11 +210,11 @@ export function RetouchSide({
       )}
       <Proposals photo={photo.id} touches={touches} />
       <fieldset className={css.done}>
-        <legend>What was done</legend>
+        <legend>Edits</legend>
         <SegmentedControl
           size="xs"
           fullWidth
-          aria-label="What is retouched"
+          aria-label="Apply to"
           value={scope}
           onChange={(value) => {
             setScope(value as Scope);
@@ -229,36 +229,36 @@ export function RetouchSide({
       </fieldset>
       <div className={css.foot}>
         <div className={css.row}>
-          <Button size="compact-xs" variant="default" title="All of the photo (Home)" onClick={see.whole}>
-            All of it
+          <Button size="compact-xs" variant="default" title="Fit (Home)" onClick={see.whole}>
+            Fit
           </Button>
-          <Button size="compact-xs" variant="default" title="Pixel for pixel (End)" onClick={see.pixels}>
-            Pixel for pixel
+          <Button size="compact-xs" variant="default" title="100 % (End)" onClick={see.pixels}>
+            100 %
           </Button>
-          <Button size="compact-xs" variant="default" title="As large as it prints (P)" onClick={see.print}>
+          <Button size="compact-xs" variant="default" title="Print size (P)" onClick={see.print}>
             Print size
           </Button>
           <small className="num">{Math.round(zoom * 100)} %</small>
-          <KeysHelp tables={HELP} />
+          <KeysHelp tables={HELP} manual="retouching" />
         </div>
         <div className={css.row}>
           <Button
             size="compact-xs"
             variant={brush.before ? "filled" : "default"}
             aria-pressed={brush.before}
-            title="As it was (B)"
+            title="Before (B)"
             onClick={() => set({ before: !brush.before })}
           >
-            As it was
+            Before
           </Button>
           <Button
             size="compact-xs"
             variant={brush.wiper === undefined ? "default" : "filled"}
             aria-pressed={brush.wiper !== undefined}
-            title="Half as it was (W)"
+            title="Split view (W)"
             onClick={() => set({ wiper: brush.wiper === undefined ? 0.5 : undefined })}
           >
-            Half and half
+            Split view
           </Button>
           <Button
             size="compact-xs"

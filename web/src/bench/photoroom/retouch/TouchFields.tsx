@@ -37,8 +37,8 @@ export function TouchFields({ touch, touches }: { touch: Touch; touches: Touches
           <div className={css.colour}>
             <ColourInput
               bare
-              label="In a colour"
-              placeholder="its own colour"
+              label="Tint"
+              placeholder="own colour"
               value={touch.colour ?? ""}
               onChange={(colour) => change(touch, { colour })}
             />
@@ -66,7 +66,7 @@ export function TouchFields({ touch, touches }: { touch: Touch; touches: Touches
               on={touch.area.outside ?? false}
               onChange={(outside) => change(touch, { area: { ...touch.area, outside } })}
             >
-              All but what it encloses
+              Invert area
             </Tick>
           )}
         </>
@@ -82,7 +82,7 @@ export function TouchFields({ touch, touches }: { touch: Touch; touches: Touches
             onKeep={(down, gesture) => change(touch, { down: down / 100 }, gesture)}
           />
           <Dial
-            label="Keeps to edges"
+            label="Follow edges"
             unit="%"
             min={0}
             max={100}
@@ -90,7 +90,7 @@ export function TouchFields({ touch, touches }: { touch: Touch; touches: Touches
             onKeep={(edges, gesture) => change(touch, { edges: edges / 100 }, gesture)}
           />
           <Tick on={touch.backdrop !== false} onChange={(backdrop) => change(touch, { backdrop })}>
-            The photo shows behind it
+            Show photo behind it
           </Tick>
         </>
       )}
@@ -98,7 +98,7 @@ export function TouchFields({ touch, touches }: { touch: Touch; touches: Touches
         <SegmentedControl
           size="xs"
           fullWidth
-          aria-label="How it is covered"
+          aria-label="Method"
           value={touch.how ?? "heal"}
           onChange={(how) => change(touch, { how })}
           data={[

@@ -25,11 +25,11 @@ export function TouchList(props: Props) {
   const { mine, other } = touches;
   return (
     <>
-      {!mine.length && <p>Nothing yet.</p>}
+      {!mine.length && <p>No edits yet.</p>}
       {other > 0 && (
         <p>{other === 1 ? "One more touch is" : `${other} more touches are`} listed under the other.</p>
       )}
-      <ol className={css.list} aria-label="Touches, the last first">
+      <ol className={css.list} aria-label="Edits, newest first">
         {runsOf(mine).map(({ first, run }) =>
           run.length < MANY ? (
             run
@@ -50,7 +50,7 @@ export function TouchList(props: Props) {
             onGone();
           }}
         >
-          Take all of it away
+          Delete all
         </Button>
       )}
     </>
@@ -104,7 +104,7 @@ function Run({ first, run, ...props }: { first: number; run: Touch[] } & Props) 
             size={24}
             variant="subtle"
             color="gray"
-            aria-label={`Take ${name} away`}
+            aria-label={`Delete ${name}`}
             onClick={() => {
               touches.remove(run.map(({ id }) => id));
               onGone();
@@ -150,7 +150,7 @@ function TouchRow({ number, touch, touches, onSee, onGone }: { number: number; t
           size={24}
           variant="subtle"
           color="gray"
-          aria-label={`Take ${nameOf(touch)} away`}
+          aria-label={`Delete ${nameOf(touch)}`}
           onClick={() => {
             touches.remove([touch.id]);
             if (touch.id === selected) set({ selected: undefined });

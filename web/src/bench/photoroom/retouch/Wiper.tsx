@@ -16,7 +16,7 @@ export function Wiper({
       className={css.wiper}
       role="slider"
       tabIndex={0}
-      aria-label="As it was, left of here"
+      aria-label="Before, left of this line"
       aria-valuemin={0}
       aria-valuemax={100}
       aria-valuenow={Math.round(share * 100)}

@@ -3,7 +3,7 @@ import { key } from "../../../ui/keys";
 import type { Tool } from "./brush";
 
 export const TOOLS: readonly { tool: Tool; key: string; label: string; hint: string }[] = [
-  { tool: "heal", key: "h", label: "Heal", hint: "Draw over what is to go, or click a speck: a place to cover it from is found, and it runs over into what lies around." },
+  { tool: "heal", key: "h", label: "Heal", hint: "Draw over what should go, or click a speck. A source is chosen and blended in." },
   { tool: "clone", key: "c", label: "Clone", hint: "Choose a source, then draw: it is laid down as it is." },
   { tool: "fill", key: "f", label: "Fill", hint: "Draw along a hair or a scratch: what lies on both sides runs on through it." },
   { tool: "area", key: "a", label: "Area", hint: "Draw what is to change." },
@@ -19,20 +19,20 @@ export const RETOUCH_KEYS = [
   key("photo", "Enter", "Enter, Shift Enter", "set the brush down, or a corner of an outline; close the outline", "setDown"),
   key("photo", "Space", "Space, pulled", "move the photo about", "holdStill"),
   ...TOOLS.map((one) => key("room", one.key, one.key.toUpperCase(), one.label.toLowerCase(), "takeUp")),
-  key("room", "s", "S, Ctrl click", "choose where the source lies", "chooseSource"),
+  key("room", "s", "S, Ctrl click", "choose the source", "chooseSource"),
   key("room", "[ ] { }", "[  ]", "a smaller, a larger brush (with Shift a harder, a softer one)", "size"),
   key("room", "0 1 2 3 4 5 6 7 8 9", "1 to 9, 0", "strength 10 % to 90 %, 100 %", "strength"),
   key("room", ARROWS, "Alt arrows", "move the touch selected (with Shift further)", "carry", "alt"),
-  key("room", "Delete Backspace", "Delete", "take the touch selected away", "remove"),
-  key("room", "b", "B", "as it was, on or off", "before"),
-  key("room", "w", "W", "half as it was, half as it is, on or off", "wiper"),
+  key("room", "Delete Backspace", "Delete", "delete the selected edit", "remove"),
+  key("room", "b", "B", "before, on or off", "before"),
+  key("room", "w", "W", "split view, on or off", "wiper"),
   key("room", "+ = -", "+  −", "closer, further away", "zoom"),
   key("room", "Home", "Home", "the whole photo", "whole"),
-  key("room", "End", "End", "pixel for pixel", "pixels"),
-  key("room", "p", "P", "as large as it prints", "printSize"),
+  key("room", "End", "End", "100 %", "pixels"),
+  key("room", "p", "P", "print size", "printSize"),
   key("room", "z", "Ctrl Z, Ctrl Shift Z", "undo, redo", "undo", "ctrl"),
   key("room", "y", "Ctrl Y", "redo", "redo", "ctrl"),
-  key("room", "Escape", "Escape", "let go of what was begun, then leave", "letGo"),
+  key("room", "Escape", "Escape", "cancel, then leave", "letGo"),
 ]; // biome-ignore format: a table
 
 export const WITH_THE_MOUSE: readonly { shown: string; what: string }[] = [

@@ -216,7 +216,7 @@ export function middleOf(touch: Touch, photo: Size): Point {
 }
 
 const COVERS = { clone: "Clone", heal: "Heal", fill: "Fill" };
-const AREAS = { stroke: "Brush", outlined: "Outline", round: "Round", graded: "Graded", cut: "Subject" };
+const AREAS = { stroke: "Brush", outlined: "Outline", round: "Round", graded: "Gradient", cut: "Subject" };
 
 /** What a touch has cut out of the photo. */
 export const cutOf = (touch: Touch | undefined): Extract<Area, { kind: "cut" }> | undefined =>

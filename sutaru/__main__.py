@@ -1,0 +1,7 @@
+"""``python -m sutaru``."""
+
+import sys
+
+from .command_line.main import main
+
+sys.exit(main())

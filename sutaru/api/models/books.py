@@ -1,0 +1,30 @@
+"""Plans of books and layouts of their sheets."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from ...core.books.plan import Wishes
+from ...core.document import Layout
+from ...core.document.base import Identity
+from ..messages import Message
+
+
+class PlanRequest(Message):
+    """What a layout of a book, or of some of its sheets, should be."""
+
+    edition: str = ""
+    wishes: Wishes = Wishes()
+    sheets: list[Identity] | None = None
+
+
+class LayoutChoice(Message):
+    """A layout that a sheet may have. ``source``: computed, of the book's own, or of the shelf's. ``now``: it is as the sheet
+    is."""
+
+    source: Literal["computed", "book", "shelf"]
+    name: str
+    openings: int
+    now: bool
+    boxes: list[tuple[float, float, float, float]] = Field(description="left, top, width, height, shares of the sheet")
+    layout: Layout

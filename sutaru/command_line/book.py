@@ -1,0 +1,160 @@
+"""``sutaru book``: a book's bundle, laid out in a theme, or on a template's own sheets in turn."""
+
+import argparse
+import json
+import sys
+from itertools import count
+from pathlib import Path
+from typing import Any
+
+from ..core.arranging.sizing import resize_layout
+from ..core.books.binding import pages_of, spine_of
+from ..core.books.book import begin_empty_book, plan_of
+from ..core.books.plan import Wishes
+from ..core.books.planning import pages_for
+from ..core.document import Bindery, Book, BookSize, Job, LabSheet, Photo, Pile, Sheet
+from ..core.edits.apply import apply
+from ..core.edits.kinds import BringIn, Fill, LayBook
+from ..core.errors import NotFound
+from ..core.formats.bundle import write_bundle
+from ..core.formats.shelf import Shelf, read_shelf
+from ..core.paint import Assets
+from ..scripting.labs import find_lab
+from ..scripting.photos import read_photos
+from ..scripting.shelf import find_template
+from ..shelf import FOLDER
+from .job_names import name_job
+from .screen import show_refused
+
+
+def book(args: argparse.Namespace) -> int:
+    """Makes a book's bundle and says what lies on which page, and what was laid aside and why; 1 when photos cannot be read."""
+    shelf = read_shelf(FOLDER)
+    lab = find_lab(args.lab)
+    photos, originals, refused = read_photos(args.photos)
+    if args.look in shelf.themes:
+        job, aside, asset = _make_themed_book(args, shelf, lab, photos)
+    else:
+        job, aside, asset = _make_book_on_template(args, lab, photos)
+    write_bundle(Path(args.out), job, lambda photo: originals[photo.id], asset)
+    told = _describe_book(job, aside)
+    if args.json:
+        print(json.dumps(told, indent=1, ensure_ascii=False))
+    else:
+        for entry in told["sheets"]:
+            print(f"{entry['name']}: {', '.join(entry['photos']) or 'empty'}")
+        for entry in told["aside"]:
+            than = f" than {entry['like']}" if entry["like"] else ""
+            print(f"not laid: {entry['photo']}: {entry['why']}{than}")
+        spine = f", spine {told['spine_mm']:g} mm" if told["spine_mm"] else ""
+        print(f"{args.out}: {told['pages']} pages{spine}, {told['laid']} photos laid, {len(told['aside'])} laid aside")
+    return show_refused(refused)
+
+
+def _put_into_pile(job: Job, photos: tuple[Photo, ...], order: str) -> Job:
+    return job.copy_with(pile=Pile(photos=photos)) if order == "given" else apply(job, BringIn(photos=photos))
+
+
+def _make_themed_book(
+    args: argparse.Namespace, shelf: Shelf, lab: LabSheet, photos: tuple[Photo, ...]
+) -> tuple[Job, list[dict[str, str]], Assets]:
+    if lab.bindery is None:
+        raise NotFound(f"{lab.name} binds no books.", "Choose another lab sheet.")
+    theme, bindery = shelf.themes[args.look], lab.bindery
+    made = Book(
+        size=_size(bindery, args.size), paper=_find_named(bindery.papers, args.paper, "paper"),
+        binding=_find_named(bindery.bindings, args.binding, "binding"),
+    )  # fmt: skip
+    wishes = Wishes(
+        pages=args.pages, photos=args.photos_laid, per_page=args.per_page, cropping=args.cropping, white=args.white,
+        lively=args.lively, bleeds=args.bleeds,
+        likes=args.keep_likes, spoilt=args.keep_spoilt, order="time" if args.order == "time" else "pile",
+    )  # fmt: skip
+    name = name_job(args.out, theme.name)
+    pages = pages_for(made.binding, wishes, len(photos))
+    job = begin_empty_book(name, lab, made, theme, pages, args.title or name, args.locale)
+    job = _put_into_pile(job, photos, args.order)
+    plan = plan_of(job, wishes)
+    job = apply(job, LayBook(plan=plan, theme=theme))
+    names = {photo.id: photo.name for photo in photos}
+    aside = [{"photo": names[one.photo], "like": names.get(one.like, ""), "why": one.why} for one in plan.aside]
+    return job, aside, shelf.asset
+
+
+def _size(bindery: Bindery, asked: tuple[float, float] | None) -> BookSize:
+    if asked is None:
+        return bindery.sizes[0]
+    found = next(
+        (s for s in bindery.sizes if abs(s.width_mm - asked[0]) < 0.2 and abs(s.height_mm - asked[1]) < 0.2), None
+    )
+    if found is None:
+        known = ", ".join(size.name for size in bindery.sizes)
+        raise NotFound("The lab binds no pages of this size.", f"Choose one of: {known}.")
+    return found
+
+
+def _find_named(those: Any, identity: str | None, what: str) -> Any:
+    if identity is None:
+        return those[0]
+    found = next((one for one in those if one.id == identity), None)
+    if found is None:
+        raise NotFound(f"There is no {what} {identity}.", f"Choose one of: {', '.join(one.id for one in those)}.")
+    return found
+
+
+def _make_book_on_template(
+    args: argparse.Namespace, lab: LabSheet, photos: tuple[Photo, ...]
+) -> tuple[Job, list[dict[str, str]], Assets]:
+    """A template's sheets again and again, until all photos have a place, filled in order."""
+    template, asset = find_template(args.look)
+    inner = [sheet for sheet in template.sheets if sheet.role != "cover"] or list(template.sheets)
+    places = sum(len(sheet.layout.openings_by_id) for sheet in inner)
+    if not places:
+        raise NotFound(f"The template {template.name} has no openings.", "Choose another, or a theme.")
+    sheets: list[Sheet] = [sheet for sheet in template.sheets if sheet.role == "cover"]
+    room = sum(len(sheet.layout.openings_by_id) for sheet in sheets)
+    for n in count():
+        had = sum(2 if sheet.role == "spread" else 1 for sheet in sheets if sheet.role != "cover")
+        if had >= args.pages if args.pages else room >= len(photos):
+            break
+        like = inner[n % len(inner)]
+        sheets.append(like.copy_with(id=f"{like.id}-{n + 1}", name=f"{like.name} {n + 1}"))
+        room += len(like.layout.openings_by_id)
+    if args.size:
+        sheets = [
+            sheet.copy_with(
+                layout=resize_layout(sheet.layout, args.size[0] * (2 if sheet.role == "spread" else 1), args.size[1])
+            )
+            for sheet in sheets
+        ]
+    job = Job(
+        name=name_job(args.out, template.name), template=template.id, product=template.product, lab=lab,
+        sheets=tuple(sheets), locale=args.locale, without_samples=True,
+        fields={"title": args.title} if args.title else {},
+    )  # fmt: skip
+    job = _put_into_pile(job, photos, args.order)
+    return apply(job, Fill(how="order")), [], asset
+
+
+def _describe_book(job: Job, aside: list[dict[str, str]]) -> dict[str, Any]:
+    own, known = job.editions[0], job.pile.by_id
+    sheets = []
+    laid: set[str] = set()
+    for sheet in job.sheets:
+        filling = own.filling(sheet.id)
+        here = [held for opening in sheet.layout.openings_by_id if (held := filling.photo_in(opening))]
+        laid |= set(here)
+        sheets.append({"name": sheet.name, "role": sheet.role, "photos": [known[held].name for held in here]})
+    found = next((spine_of(sheet.layout) for sheet in job.sheets if sheet.role == "cover"), None)
+    spine = round(found[1] - found[0], 2) if found else 0.0
+    unused = [photo.name for photo in job.photos if photo.id not in laid and not photo.aside]
+    if unused:
+        print(f"sutaru: not laid: {', '.join(unused)}", file=sys.stderr)
+    return {
+        "pages": pages_of(job),
+        "spine_mm": spine,
+        "laid": len(laid),
+        "sheets": sheets,
+        "aside": aside,
+        "unused": unused,
+    }

@@ -1,0 +1,366 @@
+"""What can be asked of the command line: commands, their options and values. It loads nothing but the standard library."""
+
+import argparse
+import sys
+from collections.abc import Callable
+from typing import Any
+
+from .. import __version__
+
+
+def _number(low: float, high: float) -> Callable[[str], float]:
+    """Reads a number from ``low`` to ``high``."""
+
+    def read(text: str) -> float:
+        try:
+            value = float(text.replace(",", "."))
+        except ValueError:
+            value = float("nan")
+        if not low <= value <= high:  # nan is neither
+            raise argparse.ArgumentTypeError(f"{text!r} is no number from {low:g} to {high:g}")
+        return value
+
+    return read
+
+
+def _count(low: int, high: int) -> Callable[[str], int]:
+    """Reads a whole number from ``low`` to ``high``."""
+
+    def read(text: str) -> int:
+        if not text.strip().removeprefix("-").isdecimal() or len(text) > 12 or not low <= int(text) <= high:
+            raise argparse.ArgumentTypeError(f"{text!r} is no whole number from {low} to {high}")
+        return int(text)
+
+    return read
+
+
+def _text(most: int) -> Callable[[str], str]:
+    """Reads words of at most so many letters."""
+
+    def read(text: str) -> str:
+        if len(text) > most or not text.isprintable():
+            raise argparse.ArgumentTypeError(f"this is longer than {most} letters, or cannot be printed")
+        return text
+
+    return read
+
+
+_UNITS_MM = {"mm": 1.0, "cm": 10.0, "in": 25.4}
+_ppi, _share = _number(1, 1200), _number(0, 1)
+_port, _copies = _count(0, 65535), _count(1, 100_000)
+
+
+class _Parser(argparse.ArgumentParser):
+    def error(self, message: str) -> None:  # type: ignore[override]
+        print(f"sutaru: {message}. See: {self.prog} --help", file=sys.stderr)
+        raise SystemExit(2)
+
+
+def parser() -> argparse.ArgumentParser:
+    """The command line's grammar. Each command names the module and the function that does it."""
+    top = _Parser(prog="sutaru", description="Fit photos into layered print templates and export print-ready files.")
+    top.add_argument("--version", action="version", version=f"Sutaru {__version__}")
+    commands = top.add_subparsers(dest="command", required=True, parser_class=_Parser)
+
+    def command(name: str, run: str, what: str) -> argparse.ArgumentParser:
+        sub = commands.add_parser(name, help=what, description=what)
+        sub.set_defaults(run=run)
+        return sub
+
+    sub = command("shelf", "shelf.shelf", "List the templates.")
+    sub.add_argument("--json", action="store_true")
+    _templates(commands)
+    sub = command("read", "read.read", "Import a file (PNG, JPEG, TIFF, WebP, SVG, OpenRaster, PDF) as a template.")
+    sub.add_argument("file", metavar="FILE")
+    sub.add_argument("-o", dest="out", metavar="TEMPLATE.sutaru-template", required=True)
+    sub.add_argument("--size", type=read_size_mm, metavar="12x12in", help="default: as in the file")
+    sub.add_argument("--name", metavar="NAME", type=_text(120))
+    sub.add_argument("--areas", type=_areas, metavar="holes|flat|none|#rrggbb")
+    sub.add_argument("--guide", action="store_true", help="import as a guide to draw on, which never prints")
+    sub.add_argument("--json", action="store_true")
+    sub = command("fill", "fill.fill", "Make a job bundle from a template and photos.")
+    sub.add_argument("template", metavar="TEMPLATE", help="an id of the shelf, or a .sutaru-template file")
+    sub.add_argument("photos", metavar="PHOTO", nargs="+")
+    sub.add_argument("-o", dest="out", metavar="JOB.sutaru", required=True)
+    sub.add_argument("--lab", metavar="ID", default="gullwing-300")
+    sub = command("calendar", "calendar.calendar", "Make a calendar's bundle from a template and photos.")
+    sub.add_argument("template", metavar="TEMPLATE", help="an id of the shelf, or a .sutaru-template file")
+    sub.add_argument("photos", metavar="PHOTO", nargs="*")
+    sub.add_argument("-o", dest="out", metavar="JOB.sutaru", required=True)
+    sub.add_argument("--from", dest="first", metavar="2027-01", type=_month, required=True)
+    sub.add_argument("--months", type=_count(1, 18), metavar="N", default=12)
+    sub.add_argument("--locale", metavar="de_DE", default="en_GB")
+    sub.add_argument("--country", metavar="DE", default="", type=_country, help="country of the holidays")
+    sub.add_argument("--region", metavar="BY", default="", type=_text(10))
+    sub.add_argument("--more-holidays", action="store_true", help="include widely kept days")
+    sub.add_argument("--dates", metavar="FILE.csv|FILE.ics", help="the customer's own dates")
+    sub.add_argument(
+        "--date-order",
+        choices=["day", "month"],
+        help="order of day and month in 06/07/1999, where the file does not tell",
+    )
+    sub.add_argument("--leap", choices=["before", "after", "only"], default="before", help="29 February in other years")
+    sub.add_argument("--by-month", action="store_true", help="put photos on the month in which they were taken")
+    sub.add_argument("--lab", metavar="ID", default="gullwing-300")
+    sub = command("book", "book.book", "Make a book's bundle from a theme or a template and photos.")
+    sub.add_argument(
+        "look", metavar="TEMPLATE_OR_THEME", help="a theme or template of the shelf, or a .sutaru-template file"
+    )
+    sub.add_argument("photos", metavar="PHOTO", nargs="+")
+    sub.add_argument("-o", dest="out", metavar="JOB.sutaru", required=True)
+    sub.add_argument("--pages", type=_count(2, 1000), metavar="N", help="default: by the number of photos")
+    sub.add_argument("--size", type=read_size_mm, metavar="12x12in", help="of a page; default: the lab's first size")
+    sub.add_argument("--order", choices=["time", "given"], default="time", help="photos by capture time, or as given")
+    sub.add_argument("--per-page", type=_number(0.5, 20), metavar="N", default=3.0, help="photos per page, about")
+    sub.add_argument(
+        "--photos-laid", type=_count(1, 100_000), metavar="N", help="number of photos to use, the best; default: all"
+    )
+    sub.add_argument(
+        "--cropping",
+        type=_number(0, 0.3),
+        metavar="0..0.3",
+        default=0.1,
+        help="largest share of a photo that may be cropped; 0: none",
+    )
+    sub.add_argument("--white", type=_share, metavar="0..1", default=0.4, help="white space")
+    sub.add_argument("--lively", type=_share, metavar="0..1", default=0.4, help="variety")
+    sub.add_argument(
+        "--bleeds", type=_share, metavar="0..1", default=0.5, help="pictures that run off the paper; 0: none"
+    )
+    sub.add_argument("--keep-likes", action="store_true", help="include near-duplicates")
+    sub.add_argument(
+        "--keep-spoilt", action="store_true", help="include photos that are too dark, burnt out or blurred"
+    )
+    sub.add_argument("--paper", metavar="ID")
+    sub.add_argument("--binding", metavar="ID")
+    sub.add_argument("--title", metavar="TEXT", type=_text(500))
+    sub.add_argument("--locale", metavar="de_DE", default="en_GB")
+    sub.add_argument("--lab", metavar="ID", default="gullwing-300")
+    sub.add_argument("--json", action="store_true")
+    sub = command("check", "check.check", "Print the findings; exit code 1 when one is a stop.")
+    sub.add_argument("job", metavar="JOB.sutaru|TEMPLATE")
+    sub.add_argument("--json", action="store_true")
+    sub = command("export", "export.export", "Export the print files.")
+    sub.add_argument("job", metavar="JOB.sutaru")
+    sub.add_argument("-o", dest="out", metavar="DIR", required=True)
+    sub.add_argument("--format", choices=["jpeg", "png", "tiff", "pdf", "ora"])
+    sub.add_argument("--lab", metavar="ID")
+    sub.add_argument("--standard", choices=["x4", "plain"], help="of PDFs; default: by the lab sheet")
+    sub.add_argument("--profile", metavar="ID|FILE.icc", help="press profile: fogra39, tr006, grey, or an ICC file")
+    sub.add_argument("--sharpen", choices=["none", "low", "standard", "high"], help="default: by the lab sheet")
+    sub.add_argument("--live", action="store_true", help="keep layers and transparency in PDFs")
+    sub.add_argument("--bits", type=int, choices=[8, 16], help="bits per channel of TIFFs; default: by the lab sheet")
+    sub.add_argument("--edition", metavar="NAME|all", default="", help="default: the first")
+    sub.add_argument("--transparent", action="store_true")
+    sub.add_argument("--accepted-by", metavar="NAME", help="accept the stops in this name, with --reason")
+    sub.add_argument("--reason", metavar="TEXT", help="why the stops are accepted; stored in the manifest")
+    sub = command("contact", "contact.contact", "Make a contact sheet's bundle: all photos small, with their names.")
+    sub.add_argument("photos", metavar="PHOTO", nargs="+")
+    sub.add_argument("-o", dest="out", metavar="JOB.sutaru", required=True)
+    sub.add_argument("--sheet", type=read_size_mm, metavar="210x297mm", default=(210.0, 297.0))
+    sub.add_argument("--columns", type=_count(1, 20), metavar="N", default=5)
+    sub.add_argument("--lab", metavar="ID", default="gullwing-300")
+    sub = command("impose", "impose.impose", "Impose a job's pages on print sheets, with marks, as a PDF.")
+    sub.add_argument("job", metavar="JOB.sutaru")
+    sub.add_argument("-o", dest="out", metavar="FILE.pdf|FILE.jpg", required=True, help="JPEGs are numbered")
+    sub.add_argument("--sheet", type=read_size_mm, metavar="450x320mm", required=True)
+    sub.add_argument("--copies", type=_copies, metavar="N", help="of each piece; default: by each edition")
+    sub.add_argument("--duplex", choices=["long", "short"], help="double-sided, flip on that edge")
+    sub.add_argument("--margin", type=_number(0, 200), metavar="MM", default=5.0, help="non-printing margin")
+    sub.add_argument("--gap", type=_number(0, 200), metavar="MM", help="between pieces; default: twice the bleed")
+    sub.add_argument("--grain", choices=["width", "height"], help="grain of the sheet, along this side")
+    sub.add_argument(
+        "--piece-grain",
+        choices=["any", "along", "across"],
+        default="any",
+        help="grain of a piece, along its height or across",
+    )
+    sub.add_argument("--booklet", action="store_true", help="impose as a booklet, folded and stapled")
+    sub.add_argument(
+        "--signature",
+        type=_count(0, 500),
+        metavar="N",
+        default=0,
+        help="sheets per signature of a booklet; default: all",
+    )
+    sub.add_argument("--creep", type=_number(0, 5), metavar="MM", default=0.0, help="creep per sheet")
+    sub.add_argument("--lab", metavar="ID")
+    sub.add_argument("--json", action="store_true")
+    sub = command(
+        "batch", "batch.batch", "Make and export an edition for each row of a list; exit code 1 when one was left out."
+    )
+    sub.add_argument("job", metavar="JOB.sutaru|TEMPLATE")
+    sub.add_argument("list", metavar="LIST.csv|LIST.xlsx|FOLDER", help="or a folder with one folder per customer")
+    sub.add_argument("--photos", metavar="FOLDER", help="folder of the photos that the list names")
+    sub.add_argument("-o", dest="out", metavar="DIR", required=True)
+    sub.add_argument("--format", choices=["jpeg", "png", "tiff", "pdf"])
+    sub.add_argument("--lab", metavar="ID")
+    sub.add_argument("--json", action="store_true")
+    sub = command(
+        "verify",
+        "verify.verify",
+        "Check a print file; exit code 1 when something breaks its standard or the lab sheet.",
+    )
+    sub.add_argument("file", metavar="FILE.pdf|jpg|tif|png")
+    sub.add_argument("--lab", metavar="ID", help="check against this lab sheet as well")
+    sub.add_argument("--json", action="store_true")
+    sub = command("render", "render.render", "Render one page as the bench shows it.")
+    sub.add_argument("job", metavar="JOB.sutaru|TEMPLATE")
+    sub.add_argument("--page", type=_count(1, 100_000), metavar="N", required=True)
+    sub.add_argument("--ppi", type=_ppi, metavar="P", required=True)
+    sub.add_argument("-o", dest="out", metavar="FILE.png", required=True)
+    sub = command("write", "write.write", "Write one page for other programs: SVG, OpenRaster or PNG.")
+    sub.add_argument("job", metavar="JOB.sutaru|TEMPLATE")
+    sub.add_argument("-o", dest="out", metavar="FILE.svg|FILE.ora|FILE.png", required=True)
+    sub.add_argument("--page", type=_count(1, 100_000), metavar="N", default=1)
+    sub.add_argument("--ppi", type=_ppi, metavar="P", help="default: the lab sheet's")
+    sub.add_argument("--transparent", action="store_true", help="transparent background")
+    sub.add_argument("--without-pictures", action="store_true", help="leave out overlay pictures")
+    sub = command(
+        "doctor", "doctor.doctor", "Check a data folder; exit code 1 when something is wrong and not repaired."
+    )
+    sub.add_argument("--data", default=".data")
+    sub.add_argument("--repair", action="store_true", help="repair what can be repaired, after copying the database")
+    sub = command(
+        "backup",
+        "backup.backup",
+        "Back up a data folder, also while it is in use, or bring a backup up to date.",
+    )
+    sub.add_argument("folder", metavar="FOLDER", help="where the backup is, or is to be")
+    sub.add_argument("--data", default=".data")
+    sub.add_argument("--json", action="store_true")
+    sub = command("restore", "backup.restore", "Bring a backup back as a new data folder.")
+    sub.add_argument("folder", metavar="FOLDER", help="the backup")
+    sub.add_argument("--data", metavar="DIR", required=True, help="a folder that is not there yet, or empty")
+    sub.add_argument("--json", action="store_true")
+    sub = command("serve", "serve.serve", "Start the application.")
+    sub.add_argument("--host", default="127.0.0.1", help="another address than this machine's needs a passphrase")
+    sub.add_argument("--port", type=_port, default=8765)
+    sub.add_argument("--data", default=".data")
+    sub.add_argument(
+        "--demo",
+        action="store_true",
+        help="make the demo jobs at the first start; simulated lab and printer run beside",
+    )
+    sub.add_argument("--lab", metavar="URL", help="where orders are sent: http://..., or folder:PATH for a drop folder")
+    sub.add_argument(
+        "--scheduler", metavar="tcp://HOST:PORT", help="a Dask scheduler whose workers see the data folder"
+    )
+    sub.add_argument("--printer", metavar="URL", help="where print sheets are sent")
+    sub.add_argument("--watch", metavar="DIR", help="folder of the watched folders; default: DATA/watched")
+    sub = command("watch", "watch.watch", "Make a watched folder: folders of photos put into it become jobs by a rule.")
+    sub.add_argument("folder", metavar="DIR/NAME", help="in DATA/watched, or in the folder that serve --watch is given")
+    sub.add_argument("--template", metavar="TEMPLATE", required=True)
+    sub.add_argument("--lab", metavar="ID", default="gullwing-300")
+    sub.add_argument("--fill", choices=["best", "order"], default="best", help="best fit, or in order")
+    sub.add_argument("--format", choices=["jpeg", "png", "tiff", "pdf"])
+    sub.add_argument("--wait", action="store_true", help="wait for a person before exporting")
+    sub = command("lab", "lab.lab", "Start the simulated lab: it takes orders, checks files and prints by a clock.")
+    sub.add_argument("--port", type=_port, default=8766)
+    sub.add_argument("--data", metavar="DIR", default=".data/lab")
+    sub.add_argument("--until", type=int, metavar="PID", help="end when this process ends")
+    sub.add_argument(
+        "--clock", type=_number(0.0001, 1e9), metavar="FACTOR", default=1.0, help="speed of its clock, times"
+    )
+    sub.add_argument("--faults", metavar="LIST", default="", help="faults and how often: drop:2,slow:1,full:1")
+    sub.add_argument("--drop", metavar="DIR", help="a drop folder to watch as well")
+    sub = command("printer", "printer.printer", "Start the simulated printer: it prints PDFs as pictures.")
+    sub.add_argument("--port", type=_port, default=8767)
+    sub.add_argument("--data", metavar="DIR", default=".data/printer")
+    sub.add_argument("--until", type=int, metavar="PID", help="end when this process ends")
+    sub.add_argument("--faults", metavar="LIST", default="", help="faults and how often: empty:1,jam:2,wrong:1")
+    sub = command(
+        "order", "order.order", "Export a job and send it to a lab as an order; exit code 1 when it is refused."
+    )
+    sub.add_argument("job", metavar="JOB.sutaru")
+    sub.add_argument("--to", metavar="ADDRESS", default="http://127.0.0.1:8766", help="http://..., or folder:PATH")
+    sub.add_argument("--copies", type=_copies, metavar="N", help="default: by each edition")
+    sub.add_argument("--paper", metavar="NAME", default="", type=_text(200))
+    sub.add_argument("--finish", metavar="NAME", default="", type=_text(200))
+    sub.add_argument("--cover", metavar="NAME", default="", type=_text(200), help="of a book")
+    sub.add_argument("--name", metavar="NAME", type=_text(200), required=True, help="recipient")
+    sub.add_argument("--street", metavar="STREET", type=_text(200), required=True)
+    sub.add_argument("--postcode", metavar="CODE", type=_text(20), required=True)
+    sub.add_argument("--place", metavar="PLACE", type=_text(200), required=True)
+    sub.add_argument("--country", metavar="GB", required=True, type=_country, help="two letters, ISO 3166")
+    sub.add_argument("--key", metavar="HEX", type=_key, help="idempotency key; default: made from the files")
+    sub.add_argument("--lab", metavar="ID")
+    sub.add_argument("--json", action="store_true")
+    return top
+
+
+def _templates(commands: Any) -> None:
+    what = "List, show and save templates, and resize them."
+    own = commands.add_parser("template", help=what, description=what)
+    inner = own.add_subparsers(dest="what", required=True, parser_class=_Parser)
+
+    def command(name: str, run: str, what: str) -> argparse.ArgumentParser:
+        sub: argparse.ArgumentParser = inner.add_parser(name, help=what, description=what)
+        sub.set_defaults(run=run)
+        sub.add_argument("--json", action="store_true")
+        return sub
+
+    sub = command("list", "template.list_templates", "List the templates that ship, and those of a data folder.")
+    sub.add_argument("--data", metavar="DIR", default="")
+    sub = command("show", "template.show", "Show a template: each opening's kind and page outline.")
+    sub.add_argument("template", metavar="ID|FILE")
+    sub = command("keep", "template.keep", "Save a template's file to the shelf of a data folder.")
+    sub.add_argument("template", metavar="FILE")
+    sub.add_argument("--data", metavar="DIR", default=".data")
+    sub.add_argument("--name", metavar="NAME", type=_text(120))
+    sub = command("resize", "template.resize", "Resize a template, into a file.")
+    sub.add_argument("template", metavar="ID|FILE")
+    sub.add_argument("--size", type=read_size_mm, metavar="10x8in", required=True)
+    sub.add_argument("--how", choices=["auto", "fill", "ratios"], default="auto")
+    sub.add_argument("--name", metavar="NAME", type=_text(120))
+    sub.add_argument("-o", dest="out", metavar="FILE", required=True)
+
+
+def _month(text: str) -> str:
+    import re
+
+    if not re.fullmatch(r"[12]\d{3}-(0[1-9]|1[0-2])", text, re.ASCII):
+        raise argparse.ArgumentTypeError(f"{text!r} is no month from 1000 to 2999, as 2027-01")
+    return text
+
+
+def _country(text: str) -> str:
+    import babel
+
+    if not text:
+        return ""
+    if text.upper() not in babel.Locale("en").territories or len(text) != 2:
+        raise argparse.ArgumentTypeError(f"{text!r} is no country: write two letters, as GB or DE")
+    return text.upper()
+
+
+def _key(text: str) -> str:
+    import re
+
+    if not re.fullmatch(r"[0-9a-f]{16,64}", text):
+        raise argparse.ArgumentTypeError(f"{text!r} is no key: write 16 to 64 of the letters 0 to 9 and a to f")
+    return text
+
+
+def _areas(text: str) -> str:
+    if text not in ("holes", "flat", "none") and not (text.startswith("#") and len(text) == 7):
+        raise argparse.ArgumentTypeError(f"{text!r} is none of: holes, flat, none, a colour like #ffffff")
+    return text.lower()
+
+
+def read_size_mm(text: str) -> tuple[float, float]:
+    """A size as people write it: ``10x10in``, ``297x420mm``, ``20,5 x 30 cm``.
+
+    >>> read_size_mm("10x8in")
+    (254.0, 203.2)
+    """
+    import re
+
+    found = re.fullmatch(r"\s*(\d+(?:[.,]\d+)?)\s*[x×*]\s*(\d+(?:[.,]\d+)?)\s*(mm|cm|in)\s*", text)
+    if not found:
+        raise argparse.ArgumentTypeError(f"{text!r} is no size: write it like 10x8in or 297x420mm")
+    unit = _UNITS_MM[found[3]]
+    width, height = (round(float(side.replace(",", ".")) * unit, 6) for side in found.groups()[:2])
+    if not (1 <= width <= 5000 and 1 <= height <= 5000):
+        raise argparse.ArgumentTypeError(f"{text!r} is no size of a sheet: its sides are 1 mm to 5 m")
+    return width, height

@@ -1,0 +1,1 @@
+"""Sutaru in a script: the shelf, jobs and their photos, without a server (docs/scripts.md)."""

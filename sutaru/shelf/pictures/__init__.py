@@ -1,0 +1,48 @@
+"""Pictures of the templates that ship, filled with the sample photos: the shelf is seen before anything is painted.
+
+``tools/make_shelf_pictures.py`` makes them. ``index.json`` says of each sheet how wide its picture is, in px, and what it was
+made of; a test holds that against the shelf.
+"""
+
+import json
+from functools import cache
+from hashlib import sha256
+from pathlib import Path
+from typing import TypedDict
+
+from ...core.document import Template
+
+FOLDER = Path(__file__).parent
+INDEX = FOLDER / "index.json"
+
+
+class Entry(TypedDict):
+    """What the index says of a picture."""
+
+    width: int
+    made_of: str
+
+
+@cache
+def read_index() -> dict[str, Entry]:
+    """The index: entries by template and sheet, as ``collage-heart/board``."""
+    found: dict[str, Entry] = json.loads(INDEX.read_text("utf-8"))
+    return found
+
+
+def picture_path(template: str, sheet: str) -> Path:
+    """Where a sheet's picture lies, or would."""
+    return FOLDER / f"{template}.{sheet}.webp"
+
+
+def find_picture(template: str, sheet: str, width: int) -> Path | None:
+    """A sheet's picture, if one ships that is so wide, px, or up to half wider."""
+    entry = read_index().get(f"{template}/{sheet}")
+    return picture_path(template, sheet) if entry and width <= entry["width"] <= 1.5 * width else None
+
+
+def digest_of(template: Template, sheet: str, samples: frozenset[str]) -> str:
+    """What decides how a sheet's picture looks, as one name: the sheets of its template, which share the photos, and the
+    photos."""
+    parts = (template.digest, sheet, *sorted(samples))
+    return sha256(" ".join(parts).encode()).hexdigest()[:32]

@@ -1,0 +1,2 @@
+-- Piles are stored in chunks from now on, as parts of their own, which earlier versions do not know.
+SELECT 1;

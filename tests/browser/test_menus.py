@@ -1,0 +1,135 @@
+"""What can be done is offered where it lies, by the right button or a key, and found by a few letters."""
+
+import re
+from collections.abc import Callable
+
+from playwright.sync_api import Locator, Page, expect
+
+from tests.api.asking import pile_of
+from tests.browser.acting import hole, opening, until, violations
+from tests.browser.given import Asked, Given
+from tests.browser.test_workshop import Draft, draft  # noqa: F401
+
+
+def choose(page: Page, at: Locator, entry: str) -> None:
+    """Chooses an entry of the menu that a right click on something opens."""
+    at.click(button="right")
+    page.get_by_role("menuitem", name=re.compile(f"^{re.escape(entry)}")).click()
+    expect(page.get_by_role("menu")).to_have_count(0)
+
+
+def test_an_opening_offers_what_its_keys_do(page: Page, given: Callable[..., Given]) -> None:
+    job = given("collage-shore", 3)
+    choose(page, hole(page, 2), "Mirror")
+    until(page, lambda: job.placements()[opening(page, 2).get_attribute("data-layer")]["mirror"])
+    hole(page, 2).click(button="right")
+    menu = page.get_by_role("menu", name="Opening 2")
+    expect(menu.get_by_role("menuitem", name="Pin")).to_be_visible()
+    assert violations(page) == []
+    menu.get_by_role("menuitem", name="Pin").click()
+    opening(page, 2).focus()
+    page.keyboard.press("Shift+F10")  # by the keyboard alone
+    expect(menu.get_by_role("menuitem", name="Unpin")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(menu).to_have_count(0)
+    expect(opening(page, 2)).to_be_focused()
+    choose(page, hole(page, 3), "Clear")
+    until(page, lambda: len(job.placements()) == 2)
+    expect(page.get_by_role("button", name=re.compile("^Opening 3, empty"))).to_be_visible()
+    choose(page, hole(page, 3), "Fill this opening")
+    until(page, lambda: len(job.placements()) == 3)
+
+
+def test_photos_and_sheets_offer_what_can_be_done_with_them(
+    page: Page, given: Callable[..., Given], base_url: str
+) -> None:
+    job = given("calendar-desk", 2, fill=False)
+    photo = page.locator("[data-pile] button[draggable]").first
+    facts = lambda: pile_of(Asked(page), job.state())  # noqa: E731
+    choose(page, photo, "Set aside")
+    until(page, lambda: facts()[0].get("aside") or facts()[1].get("aside"))
+    choose(page, photo, "3 stars")
+    until(page, lambda: 3 in {photo.get("stars") for photo in facts()})
+    months = len(page.request.get(f"/api/jobs/{job.id}").json()["marks"])
+    strip = page.get_by_role("navigation", name="Pages")
+    choose(page, strip.get_by_role("button").nth(1), "Duplicate the layout")
+    page.goto(f"{base_url}/jobs/{job.id}/plan")
+    sheets = page.get_by_role("list", name="Sheets in order").locator("[data-sheet]")
+    expect(sheets.first).to_be_visible()
+    before = sheets.count()
+    assert before == months + 1
+    choose(page, sheets.nth(2), "Delete")
+    expect(sheets).to_have_count(before - 1)
+    choose(page, sheets.nth(2), "Open on the bench")
+    expect(page.get_by_test_id("sheet")).to_be_visible()
+
+
+def test_layers_offer_what_can_be_done_with_them(page: Page, draft: Callable[..., Draft]) -> None:  # noqa: F811
+    here = draft(width_mm=300, height_mm=200)
+    shape = here.draw("c", (40, 40), (120, 120))
+    choose(page, here.shape(shape), "Duplicate")
+    rows = page.get_by_role("list", name="Layers").get_by_role("listitem")
+    expect(rows).to_have_count(2)
+    choose(page, rows.nth(1), "Lock position")
+    until(page, lambda: here.layer(shape).get("place_locked"))
+    choose(page, rows.nth(1), "Hide")
+    until(page, lambda: here.layer(shape).get("visible") is False)
+    choose(page, rows.nth(0), "Delete")
+    expect(rows).to_have_count(1)
+
+
+def test_a_few_letters_find_what_can_be_done_jobs_and_templates(
+    page: Page, given: Callable[..., Given], base_url: str
+) -> None:
+    job = given("collage-shore", 3)
+    hole(page, 1).click()
+    page.keyboard.press("Control+k")
+    find = page.get_by_role("textbox", name="Find")
+    expect(find).to_be_focused()
+    find.fill("mirr")
+    expect(page.get_by_role("dialog").get_by_role("button", name="Mirror")).to_be_visible()
+    assert violations(page) == []
+    page.keyboard.press("Enter")
+    until(page, lambda: job.placements()[opening(page, 1).get_attribute("data-layer")]["mirror"])
+    page.keyboard.press("Control+k")
+    find.fill("watched fold")
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(f"{base_url}/watched")
+    page.keyboard.press("Control+k")
+    find.fill("fitting")  # the job's name
+    page.get_by_role("button", name=re.compile("^Fitting")).first.click()
+    expect(page.get_by_test_id("sheet")).to_be_visible()
+    page.keyboard.press("Control+k")
+    find.fill("5x7")
+    page.get_by_role("button", name=re.compile("card · 5 × 7 in")).first.click()
+    expect(page.get_by_role("dialog").get_by_label("Job name")).to_be_visible()
+
+
+def test_a_job_on_the_shelf_offers_what_its_dots_do(page: Page, given: Callable[..., Given], base_url: str) -> None:
+    job = given("collage-shore", 0, fill=False)
+    job.edit(op="rename", name="Sand drift")
+    page.goto(base_url)
+    row = page.get_by_role("link", name=re.compile("Sand drift"))
+    choose(page, row, "Archive")
+    expect(row).to_have_count(0)
+    card = page.get_by_role("article").first
+    name = card.get_attribute("aria-label") or ""
+    choose(page, card.get_by_role("button", name="New job from"), "New job…")
+    expect(page.get_by_role("dialog", name=re.compile(re.escape(name)))).to_be_visible()
+
+
+def test_the_manual_is_served_and_opens_at_the_screens_own_page(page: Page, given: Callable[..., Given]) -> None:
+    given("collage-shore", 1)
+    page.keyboard.press("?")
+    with page.context.expect_page() as opened:
+        page.get_by_role("link", name="Manual").click()
+    manual = opened.value
+    expect(manual).to_have_url(re.compile("/manual#fill$"))
+    expect(manual.get_by_role("heading", name="Fill", exact=True)).to_be_in_viewport()
+    assert violations(manual) == []
+    page.keyboard.press("Escape")
+    page.keyboard.press("Control+k")
+    page.get_by_role("textbox", name="Find").fill("retouching")
+    with page.context.expect_page() as opened:
+        page.keyboard.press("Enter")
+    expect(opened.value).to_have_url(re.compile("/manual#retouching$"))

@@ -1,0 +1,42 @@
+"""Names that a newcomer could not read: they were replaced and may not come back (docs/developing.md)."""
+
+import ast
+import re
+from collections import Counter
+from pathlib import Path
+
+import sutaru
+
+FOLDER = Path(sutaru.__file__).parent
+MODULES = [path for path in FOLDER.rglob("*.py") if path.name != "__init__.py"]
+RIDDLES = {
+    "about", "ahead", "asked", "beginning", "commands", "common", "cover", "cutting", "door", "found", "freeing", "helpers",
+    "laid", "laid_in", "laying", "locally", "making", "matching", "parting", "picking", "proposing", "reading", "relaying",
+    "seeking", "seen", "standing", "trying", "turning", "utils", "weaving", "whence", "whole",
+}  # fmt: skip
+
+
+def test_no_module_is_named_by_a_riddle() -> None:
+    assert {str(path.relative_to(FOLDER)) for path in MODULES if path.stem in RIDDLES} == set()
+
+
+def test_what_is_read_retouched_and_written_as_pdf_has_a_name_of_its_own() -> None:
+    core = Counter(path.stem for path in MODULES if path.is_relative_to(FOLDER / "core"))
+    assert {stem for stem in ("reading", "retouching", "pdf") if core[stem] > 1} == set()
+
+
+PARTICIPLES = re.compile(
+    r"^_?(?:begun|planned|afresh|having|asked|taken|told|said|found|kept|laid|drawn|made|seen|worth|one|own|at|of|"
+    r"with|without|onto|from_list|in_place|about|across|again|apart|around|among|within|beyond|behind|together|once|"
+    r"resolved|dressed|composed|retouched|mended|measured|painted|written|grown|moved|shifted|mirrored|turned|carried)$"
+)
+
+
+def test_no_function_is_named_by_a_participle_or_a_preposition_alone() -> None:
+    names = {
+        f"{path.relative_to(FOLDER)}: {node.name}"
+        for path in MODULES
+        for node in ast.walk(ast.parse(path.read_text("utf-8")))
+        if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef) and PARTICIPLES.match(node.name)
+    }
+    assert names == set()

@@ -1,0 +1,54 @@
+"""Makes the pictures of the templates that ship, in sutaru/shelf/pictures: when a template changes, or how sheets are painted.
+
+``python tools/make_shelf_pictures.py``; a minute.
+"""
+
+import io
+import json
+import math
+import sys
+import time
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+from PIL import Image
+
+sys.path.insert(0, str(Path(__file__).parent.parent))
+from sutaru.api.samples import sample_photos
+from sutaru.api.shelf import fill_with_samples
+from sutaru.api.studio import Studio
+from sutaru.shelf import sample_ids
+from sutaru.shelf.pictures import FOLDER, INDEX, digest_of, picture_path
+
+PX_PER_MM = 2 * 0.42  # as the shelf shows them, for screens of two pixels a point
+QUALITY = 84
+
+
+def make() -> None:
+    """Paints every sheet of every template, and deletes pictures of those that are no more."""
+    index = {}
+    with TemporaryDirectory() as name:
+        studio = Studio(Path(name))
+        try:
+            while not all(photo.is_looked_at for photo in sample_photos(studio)):  # faces are kept in view
+                time.sleep(0.2)
+            for template in studio.shelf.templates.values():
+                job = fill_with_samples(studio, template)
+                keys = studio.sheets.keys(f"template {template.id}", job)
+                for sheet, key in zip(template.sheets, keys, strict=True):
+                    width = math.ceil((sheet.layout.width_mm + 2 * sheet.layout.bleed_mm) * PX_PER_MM)
+                    jpeg = studio.sheets.picture(key, width).jpeg
+                    picture = Image.open(io.BytesIO(jpeg))
+                    picture.save(picture_path(template.id, sheet.id), "WEBP", quality=QUALITY, method=6)
+                    made_of = digest_of(template, sheet.id, sample_ids())
+                    index[f"{template.id}/{sheet.id}"] = {"width": width, "made_of": made_of}
+        finally:
+            studio.close()
+    INDEX.write_text(json.dumps(index, indent=1, sort_keys=True) + "\n", "utf-8")
+    for path in FOLDER.glob("*.webp"):
+        if path.stem.replace(".", "/", 1) not in index:
+            path.unlink()
+
+
+if __name__ == "__main__":
+    make()

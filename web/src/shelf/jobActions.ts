@@ -1,0 +1,36 @@
+/** What can be done with a job on the shelf, for its menu. */
+import { useLocation } from "wouter";
+import { answer, api, type JobCard } from "../api/client";
+import { client } from "../api/queries";
+import { type Action, saveFile } from "../ui/actions";
+import { complain } from "../ui/complain";
+
+export function useJobActions(job: JobCard, onCopy: () => void): Action[] {
+  const [, go] = useLocation();
+  const path = { path: { job: job.id } };
+  const run = async (call: Promise<{ data?: unknown; error?: unknown; response?: Response }>) => {
+    try {
+      await answer(call);
+      client.invalidateQueries({ queryKey: ["jobs"] });
+    } catch (error) {
+      complain(error);
+    }
+  };
+  const away = (on: boolean) => run(api.POST("/api/jobs/{job}/away", { params: { ...path, query: { on } } }));
+  const remove = (on: boolean) => run(api.DELETE("/api/jobs/{job}", { params: { ...path, query: { on } } }));
+  if (job.deleted) return [{ label: "Restore", run: () => remove(false) }];
+  return [
+    ...(job.unreadable
+      ? []
+      : [{ label: "Open", run: () => go(job.making ? `/jobs/${job.id}/workshop` : `/jobs/${job.id}`) }]),
+    { label: "New job from this…", run: onCopy },
+    { label: "Dispatch", run: () => go(`/jobs/${job.id}/dispatch`) },
+    saveFile("Save bundle", `/api/jobs/${job.id}/bundle`),
+    {
+      label: job.put_away ? "Return to active" : "Archive",
+      starts: true,
+      run: () => away(!job.put_away),
+    },
+    { label: "Delete", run: () => remove(true) },
+  ];
+}

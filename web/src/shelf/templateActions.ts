@@ -1,0 +1,39 @@
+/** What can be done with a template: altered in the workshop, saved as a file, put away. */
+import { useLocation } from "wouter";
+import { answer, api, type TemplateCard } from "../api/client";
+import { client } from "../api/queries";
+import { type Action, saveFile } from "../ui/actions";
+import { complain } from "../ui/complain";
+
+export function useTemplateActions(template: TemplateCard): Action[] {
+  const [, go] = useLocation();
+  const open = async (revise: boolean) => {
+    try {
+      const name = revise ? template.name : `${template.name}, edited`.slice(0, 120);
+      const { id } = await answer<{ id: string }>(
+        api.POST("/api/workshop", { body: { name, template: template.id, revise } }),
+      );
+      go(`/jobs/${id}/workshop`);
+    } catch (error) {
+      complain(error);
+    }
+  };
+  const away = async () => {
+    try {
+      await answer(
+        api.POST("/api/templates/{template}/away", {
+          params: { path: { template: template.id }, query: { on: !template.away } },
+        }),
+      );
+      client.invalidateQueries({ queryKey: ["templates"] });
+    } catch (error) {
+      complain(error);
+    }
+  };
+  return [
+    ...(template.own ? [{ label: "Edit (saves a new revision)", run: () => open(true) }] : []),
+    { label: "New template from this", run: () => open(false) },
+    saveFile("Save as file", `/api/templates/${template.id}/file`),
+    { label: template.away ? "Return to shelf" : "Archive", run: away },
+  ];
+}
