@@ -32,6 +32,7 @@ export function KeysHelp({ tables, manual }: { tables: readonly KeyTable[]; manu
           </a>{" "}
           · Ctrl K finds anything by a few letters
         </p>
+        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what is scrolled is reached by keys */}
         <section className={css.scroll} tabIndex={0} aria-label="Keys of this screen">
           <div className={css.keys}>
             {tables.map(([caption, rows]) => (
